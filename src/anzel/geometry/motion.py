@@ -1,0 +1,40 @@
+"""Rigid motion in the plane: turn, then shift. Lengths and angles never change.
+
+Quarter turns use exact cosines, so that coordinates keep their digits on a sheet.
+"""
+
+from dataclasses import dataclass
+from math import cos, radians, sin
+
+Point = tuple[float, float]
+
+_QUARTERS = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Turn by (cosine, sine) about the origin, counter-clockwise, then shift by (dx, dy) mm."""
+
+    cosine: float = 1.0
+    sine: float = 0.0
+    dx: float = 0.0
+    dy: float = 0.0
+
+    @classmethod
+    def turn(cls, degrees: float) -> "Motion":
+        """A turn about the origin."""
+        quarter = degrees % 360
+        if quarter in _QUARTERS:
+            return cls(*_QUARTERS[int(quarter)])
+        return cls(cos(radians(degrees)), sin(radians(degrees)))
+
+    def shifted(self, dx: float, dy: float) -> "Motion":
+        """The same motion followed by a shift."""
+        return Motion(self.cosine, self.sine, self.dx + dx, self.dy + dy)
+
+    def __call__(self, point: Point) -> Point:
+        x, y = point
+        return (
+            self.cosine * x - self.sine * y + self.dx,
+            self.sine * x + self.cosine * y + self.dy,
+        )

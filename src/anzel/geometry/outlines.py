@@ -1,0 +1,181 @@
+"""Closed outlines, and regions bounded by them.
+
+- *Contour*: segments end to end, the last ending where the first starts.
+- *Region*: one outer contour (counter-clockwise) and any number of holes (clockwise) in it.
+- *Stroke*: an open run of points, for engraving.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from anzel.findings import GeometryError
+from anzel.geometry.curves import Arc, Bounds, Floats, Line, Segment, circle, reverse
+from anzel.geometry.motion import Motion, Point
+
+Indices = NDArray[np.int64]
+Stroke = tuple[Point, ...]
+
+
+@dataclass(frozen=True)
+class Contour:
+    """Segments end to end, closed. Raises GeometryError where two do not meet exactly."""
+
+    segments: tuple[Segment, ...]
+
+    def __post_init__(self) -> None:
+        before = self.segments[-1]
+        for segment in self.segments:
+            if before.end != segment.start:
+                raise GeometryError(f"An outline is open at {before.end}.")
+            before = segment
+
+    @classmethod
+    def polygon(cls, points: Sequence[Point]) -> "Contour":
+        """Straight edges through the points and back to the first."""
+        return cls(tuple(Line(a, b) for a, b in pairwise([*points, points[0]])))
+
+    @classmethod
+    def circle(cls, centre: Point, radius: float) -> "Contour":
+        """A full circle."""
+        return cls((circle(centre, radius),))
+
+    @cached_property
+    def corners(self) -> list[Point]:
+        """The chords' corners, the first not repeated."""
+        return [
+            segment.point_at(step / count)
+            for segment, count in zip(self.segments, self._divisions, strict=True)
+            for step in range(count)
+        ]
+
+    @cached_property
+    def corner_set(self) -> frozenset[Point]:
+        """The corners, for quick comparison."""
+        return frozenset(self.corners)
+
+    @cached_property
+    def stations(self) -> tuple[Indices, Floats, Floats]:
+        """(n,) each, of every chord: its segment's index, parameters where it starts and ends."""
+        counts = self._divisions
+        if max(counts) == 1:
+            count = len(counts)
+            return np.arange(count), np.zeros(count), np.ones(count)
+        index = np.repeat(np.arange(len(counts)), counts)
+        step = np.concatenate([np.arange(count) for count in counts])
+        per_segment = np.array(counts)[index]
+        return index, step / per_segment, (step + 1) / per_segment
+
+    @cached_property
+    def vertices(self) -> Floats:
+        """(n, 2) float: the corners as an array."""
+        return np.array(self.corners)
+
+    @cached_property
+    def _divisions(self) -> list[int]:
+        return [segment.divisions() for segment in self.segments]
+
+    @cached_property
+    def polygon_shape(self) -> shapely.Polygon:
+        """The chords as a shapely polygon."""
+        return shapely.Polygon(self.vertices)
+
+    @cached_property
+    def signed_area(self) -> float:
+        """Enclosed area in mm², exact for lines, arcs and cubics; positive counter-clockwise."""
+        chords = sum(
+            s.start[0] * s.end[1] - s.end[0] * s.start[1] for s in self.segments
+        )
+        return chords / 2 + sum(s.bulge_area for s in self.segments)
+
+    @property
+    def length(self) -> float:
+        """Length in mm."""
+        return sum(segment.length for segment in self.segments)
+
+    @property
+    def is_circle(self) -> bool:
+        """Whether the contour is one full circle."""
+        only = self.segments[0]
+        return isinstance(only, Arc) and only.is_circle
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        """(least x, least y, greatest x, greatest y), exact."""
+        boxes = np.array([segment.bounds for segment in self.segments])
+        low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+        return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+
+    def reversed(self) -> "Contour":
+        """The same contour run the other way."""
+        return Contour(tuple(reverse(segment) for segment in reversed(self.segments)))
+
+    def moved(self, motion: Motion) -> "Contour":
+        """The contour after a rigid motion."""
+        return Contour(tuple(segment.moved(motion) for segment in self.segments))
+
+
+@dataclass(frozen=True)
+class Region:
+    """A flat shape: an outer contour with holes. Use `Region.of` to set the directions right."""
+
+    outer: Contour
+    holes: tuple[Contour, ...] = ()
+
+    @classmethod
+    def of(cls, outer: Contour, holes: Sequence[Contour] = ()) -> "Region":
+        """A region with its outer contour counter-clockwise and its holes clockwise."""
+        return cls(
+            outer if outer.signed_area > 0 else outer.reversed(),
+            tuple(hole if hole.signed_area < 0 else hole.reversed() for hole in holes),
+        )
+
+    @property
+    def contours(self) -> tuple[Contour, ...]:
+        """The outer contour, then the holes."""
+        return (self.outer, *self.holes)
+
+    @cached_property
+    def shape(self) -> shapely.Polygon:
+        """The region as a shapely polygon of chords (see tolerances.FLATTEN)."""
+        return shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
+
+    @property
+    def area(self) -> float:
+        """Area in mm², exact."""
+        return sum(contour.signed_area for contour in self.contours)
+
+    @property
+    def bounds(self) -> Bounds:
+        """(least x, least y, greatest x, greatest y), exact."""
+        return self.outer.bounds
+
+    def moved(self, motion: Motion) -> "Region":
+        """The region after a rigid motion."""
+        return Region(self.outer.moved(motion), tuple(hole.moved(motion) for hole in self.holes))
+
+    def spans(self, origin: Point, direction: Point) -> list[tuple[float, float]]:
+        """Where the endless line origin + s * direction runs inside: intervals of s, in order."""
+        size = direction[0] ** 2 + direction[1] ** 2
+        stops = sorted(
+            ((point[0] - origin[0]) * direction[0] + (point[1] - origin[1]) * direction[1]) / size
+            for contour in self.contours
+            for segment in contour.segments
+            for point in map(segment.point_at, segment.crossings(origin, direction))
+        )
+        inside: list[tuple[float, float]] = []
+        for low, high in pairwise(stops):
+            middle = (low + high) / 2
+            at = (origin[0] + middle * direction[0], origin[1] + middle * direction[1])
+            if high - low <= 1e-9 or not shapely.contains_xy(self.shape, *at):
+                continue
+            if inside and low - inside[-1][1] <= 1e-9:
+                inside[-1] = (inside[-1][0], high)
+            else:
+                inside.append((low, high))
+        return inside
