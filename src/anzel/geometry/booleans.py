@@ -229,9 +229,7 @@ def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:
     return np.asarray(np.hypot(gap[:, 0], gap[:, 1]))
 
 
-def _crossing(
-    first: Segment, t_first: float, second: Segment, t_second: float
-) -> _Joint:
+def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) -> _Joint:
     """The true crossing of two segments near the given parameters, by Newton's method."""
     t, u = t_first, t_second
     step = 1e-6

@@ -230,9 +230,9 @@ class Cubic:
         return max(1, ceil(sqrt(0.75 * bend / FLATTEN)))
 
     def part(self, t0: float, t1: float) -> "Cubic":
-        """The curve from t0 to t1 (blossom of the control points; t0 > t1 runs back)."""
-        return Cubic(*(self._blossom(u, v, w) for u, v, w in (
-            (t0, t0, t0), (t0, t0, t1), (t0, t1, t1), (t1, t1, t1))))
+        """The curve from t0 to t1, by blossoming; t0 > t1 runs back."""
+        turns = ((t0, t0, t0), (t0, t0, t1), (t0, t1, t1), (t1, t1, t1))
+        return Cubic(*(self._blossom(turn) for turn in turns))
 
     def moved(self, motion: Motion) -> "Cubic":
         """The segment after a rigid motion."""

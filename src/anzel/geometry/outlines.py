@@ -88,9 +88,7 @@ class Contour:
     @cached_property
     def signed_area(self) -> float:
         """Enclosed area in mm², exact for lines, arcs and cubics; positive counter-clockwise."""
-        chords = sum(
-            s.start[0] * s.end[1] - s.end[0] * s.start[1] for s in self.segments
-        )
+        chords = sum(s.start[0] * s.end[1] - s.end[0] * s.start[1] for s in self.segments)
         return chords / 2 + sum(s.bulge_area for s in self.segments)
 
     @property

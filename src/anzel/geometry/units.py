@@ -4,6 +4,7 @@
 """
 
 import re
+from typing import Any
 
 from anzel.findings import QuantityError
 
@@ -64,7 +65,7 @@ def _evaluate(wanted: str, typed: str) -> float:
     import pint  # 0.5 s to import, so only when somebody types a sum
 
     try:
-        quantity = pint.UnitRegistry().parse_expression(sum_text)
+        quantity: Any = pint.UnitRegistry().parse_expression(sum_text)
         if isinstance(quantity, int | float):
             return float(quantity)
         if quantity.dimensionless:

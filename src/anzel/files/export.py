@@ -1,0 +1,84 @@
+"""Choosing what goes into a cut file, and writing it in the format its name asks for."""
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from anzel.files.atomic import FileError, write_atomically
+from anzel.files.drawing import Page, notes_of, page_of, piece_page, sheet_pages
+from anzel.findings import ParameterError
+from anzel.project.derive import comb_of
+from anzel.project.model import Project
+from anzel.sheets.layout import side_by_side
+from anzel.sheets.operations import Pens
+
+Writer = Callable[[Sequence[Page], Pens], bytes]
+
+
+def _writers() -> dict[str, Callable[[], Writer]]:
+    """The formats by file ending; their packages are only imported when used."""
+
+    def svg() -> Writer:
+        from anzel.files.svg import svg_bytes
+
+        return svg_bytes
+
+    def dxf() -> Writer:
+        from anzel.files.dxf import dxf_bytes
+
+        return dxf_bytes
+
+    def pdf() -> Writer:
+        from anzel.files.pdf import pdf_bytes
+
+        return pdf_bytes
+
+    return {".svg": svg, ".dxf": dxf, ".pdf": pdf}
+
+
+FORMATS = tuple(_writers())
+
+
+def structure_pages(
+    project: Project, *, stock_id: str | None = None, sheet: int | None = None, loose: bool = False
+) -> tuple[Page, ...]:
+    """The pages to write: sheets of one or all stocks, one sheet of them, or `loose` pieces.
+
+    Raises ParameterError where there is nothing to write, and FileError for nothing that fits.
+    """
+    stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
+    if loose:
+        return tuple(piece_page(project, s) for s in stocks if s in project.stocks_in_use)
+    pages = [page for stock in stocks for page in sheet_pages(project, stock)]
+    if sheet is not None:
+        wanted = [page for page in pages if page.name.endswith(f" sheet {sheet}")]
+        if not wanted:
+            raise ParameterError(f"There is no sheet {sheet}.", mend=f"There are {len(pages)}.")
+        pages = wanted
+    if not pages:
+        raise ParameterError(
+            "There is no piece on any sheet to write.",
+            mend="Use a larger sheet, or write the pieces side by side.",
+            field="sheet_width",
+        )
+    return tuple(pages)
+
+
+def comb_pages(project: Project, stock_id: str) -> tuple[Page, ...]:
+    """The comb and its tongue."""
+    stock = project.stock(stock_id)
+    plan = side_by_side(comb_of(project, stock_id).pieces, stock_id)
+    return (page_of(plan, f"{stock_id} comb", notes_of(project, stock)),)
+
+
+def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
+    """The pages as a file's content. Raises FileError for an ending nobody knows."""
+    writers = _writers()
+    if ending.lower() not in writers:
+        known = ", ".join(writers)
+        raise FileError(f"Files ending in “{ending}” cannot be written.", mend=f"Use {known}.")
+    return writers[ending.lower()]()(pages, pens)
+
+
+def write(pages: Sequence[Page], pens: Pens, path: Path) -> None:
+    """Write the pages to a file, atomically."""
+    write_atomically(path, render(pages, pens, path.suffix))

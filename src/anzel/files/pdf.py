@@ -1,0 +1,107 @@
+"""PDF at 1:1, a page per sheet, with a ruler to check that the print is true to size."""
+
+import io
+from collections.abc import Sequence
+from itertools import pairwise
+from math import ceil, cos, pi, sin, tan
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from anzel.files.drawing import Backend, Mark, Page, draw
+from anzel.geometry.curves import Arc, Cubic
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Stroke
+from anzel.sheets.operations import Pens
+
+FOOT = 22.0
+"""Height of the strip under the sheet that holds ruler and notes, mm."""
+_EIGHTH_TURN = pi / 4
+"""PDF has no arcs; a cubic over an eighth turn is within 5e-6 of the radius of a true one."""
+
+
+def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
+    """A PDF file with a page per sheet."""
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pageCompression=1)
+    canvas.setTitle(" + ".join(page.name for page in pages))
+    canvas.setSubject("; ".join(dict.fromkeys(n for page in pages for n in page.notes)))
+    canvas.setCreator("Anzel")
+    draw(pages, _Pdf(canvas, pens))
+    canvas.showPage()
+    canvas.save()
+    return buffer.getvalue()
+
+
+class _Pdf(Backend):
+    def __init__(self, canvas: Canvas, pens: Pens) -> None:
+        self.canvas, self.pens, self.started = canvas, pens, False
+
+    def begin(self, page: Page) -> None:
+        if self.started:
+            self.canvas.showPage()
+        self.started = True
+        width = max(page.width, 70.0)
+        self.canvas.setPageSize((width * mm, (page.height + FOOT) * mm))
+        _ruler(self.canvas, 100 if width >= 120 else 50)
+        self.canvas.setFont("Helvetica", 5)
+        for line, note in enumerate((page.name, *page.notes)):
+            self.canvas.drawString(6 * mm, (6.5 - 1.9 * line + 1) * mm, note)
+        self.canvas.translate(0, FOOT * mm)
+        self.canvas.scale(mm, mm)
+        self.canvas.setLineWidth(0.1)
+
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        self.canvas.setStrokeColor(HexColor(self.pens.colour(mark.operation)))
+        path = self.canvas.beginPath()
+        path.moveTo(*contour.segments[0].start)
+        for segment in contour.segments:
+            if isinstance(segment, Arc):
+                for curve in _cubics(segment):
+                    path.curveTo(*curve.control1, *curve.control2, *curve.end)
+            elif isinstance(segment, Cubic):
+                path.curveTo(*segment.control1, *segment.control2, *segment.end)
+            else:
+                path.lineTo(*segment.end)
+        path.close()
+        self.canvas.drawPath(path)
+
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        self.canvas.setStrokeColor(HexColor(self.pens.colour(mark.operation)))
+        path = self.canvas.beginPath()
+        path.moveTo(*stroke[0])
+        for point in stroke[1:]:
+            path.lineTo(*point)
+        self.canvas.drawPath(path)
+
+
+def _cubics(arc: Arc) -> list[Cubic]:
+    """Cubics that stand in for an arc, an eighth turn each at most."""
+    count = ceil(abs(arc.sweep) / _EIGHTH_TURN)
+    step = arc.sweep / count
+    reach = arc.radius * 4 / 3 * tan(step / 4)
+
+    def lever(t: float, sign: float) -> Point:
+        angle = arc.start_angle + t * arc.sweep
+        x, y = arc.point_at(t)
+        return (x - sign * reach * sin(angle), y + sign * reach * cos(angle))
+
+    stops = [index / count for index in range(count + 1)]
+    return [
+        Cubic(arc.point_at(a), lever(a, 1), lever(b, -1), arc.point_at(b))
+        for a, b in pairwise(stops)
+    ]
+
+
+def _ruler(canvas: Canvas, length: int) -> None:
+    """A ruler in the foot strip: `length` mm, ticks each millimetre."""
+    left, base = 6.0, 13.0
+    canvas.setLineWidth(0.1 * mm)
+    canvas.line(left * mm, base * mm, (left + length) * mm, base * mm)
+    for tick in range(length + 1):
+        height = 4.0 if tick % 10 == 0 else 2.8 if tick % 5 == 0 else 1.8
+        canvas.line((left + tick) * mm, base * mm, (left + tick) * mm, (base + height) * mm)
+    canvas.setFont("Helvetica", 6)
+    text = f"This line measures {length} mm when printed at 100 %."
+    canvas.drawString(left * mm, (base + 5) * mm, text)

@@ -1,0 +1,115 @@
+"""The project file: a zip holding `project.json` (see docs/project-format.md).
+
+The JSON is `{"anzel": VERSION, "project": {...}}`. Older versions are migrated step by step, a
+newer one is refused untouched.
+"""
+
+import io
+import json
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from anzel.files.atomic import FileError, write_atomically
+from anzel.findings import ParameterError
+from anzel.frozen import plain_error
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+
+VERSION = 1
+MEMBER = "project.json"
+LARGEST = 64 * 1024 * 1024
+"""No project is larger than this; a file that claims to be is a bomb or damaged."""
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+"""For each older version, the step that turns its project into the next version's."""
+
+
+class NewerFileError(FileError):
+    """A project saved by a newer Anzel."""
+
+
+class DamagedFileError(FileError):
+    """A file that is not a whole Anzel project."""
+
+
+def to_bytes(project: Project) -> bytes:
+    """The project as the content of a project file; the same project gives the same bytes."""
+    record = {"anzel": VERSION, "project": project.model_dump(mode="json")}
+    text = json.dumps(record, indent=1, ensure_ascii=False)
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(zipfile.ZipInfo(MEMBER), text.encode(), zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()
+
+
+def from_bytes(content: bytes, name: str = "The file") -> Project:
+    """The project in a project file's content. Raises DamagedFileError or NewerFileError."""
+    record = _record(content, name)
+    version = record.get("anzel")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise _damaged(name, "it does not say which version it is")
+    if version > VERSION:
+        raise NewerFileError(
+            f"{name} was saved by a newer Anzel (format {version}; this one reads {VERSION}).",
+            mend="Update Anzel to open it. The file was not touched.",
+        )
+    try:
+        wanted = record["project"]
+        for step in range(version, VERSION):
+            wanted = MIGRATIONS[step](wanted)
+        project = Project.model_validate_json(json.dumps(wanted))
+        build_of(project)
+    except ValidationError as error:
+        raise _damaged(name, plain_error(error).message.rstrip(".")) from error
+    except ParameterError as error:
+        raise _damaged(name, str(error).rstrip(".")) from error
+    except (KeyError, TypeError) as error:
+        raise _damaged(name, "its project is missing") from error
+    return project
+
+
+def save(project: Project, path: Path) -> None:
+    """Write a project file atomically, keeping the previous one as backup."""
+    write_atomically(path, to_bytes(project), keep_backup=True)
+
+
+def load(path: Path) -> Project:
+    """Read a project file. Raises FileError and its kinds, worded for the maker."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise _damaged(path.name, "it is far too large")
+        content = path.read_bytes()
+    except OSError as error:
+        reason = error.strerror or str(error)
+        raise FileError(f"{path} could not be read: {reason}.") from error
+    return from_bytes(content, path.name)
+
+
+def _record(content: bytes, name: str) -> dict[str, Any]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            if archive.getinfo(MEMBER).file_size > LARGEST:
+                raise _damaged(name, "it is far too large")
+            record = json.loads(archive.read(MEMBER))
+    except (zipfile.BadZipFile, KeyError, ValueError, EOFError, OSError) as error:
+        raise _damaged(name, "its content cannot be read") from error
+    except (RecursionError, NotImplementedError, RuntimeError) as error:
+        raise _damaged(name, "its content is not what Anzel writes") from error
+    except Exception as error:  # zlib.error and the like have no common base
+        if isinstance(error, FileError):
+            raise
+        raise _damaged(name, "its content cannot be read") from error
+    if not isinstance(record, dict):
+        raise _damaged(name, "its content is not a project")
+    return record
+
+
+def _damaged(name: str, why: str) -> DamagedFileError:
+    return DamagedFileError(
+        f"{name} is not a whole Anzel project: {why}.",
+        mend="The previous version may be beside it, ending in .bak.",
+    )

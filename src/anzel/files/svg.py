@@ -1,0 +1,116 @@
+"""SVG at true size: 1 user unit is 1 mm (viewBox maps to width and height in mm, SVG 2, 8.2).
+
+One group per page and per piece, one colour per operation. Pages stand side by side. SVG's y
+runs downwards, so heights are mirrored and an arc's turning with them.
+"""
+
+import re
+from collections.abc import Sequence
+from math import pi
+from xml.etree import ElementTree
+
+from anzel.files.drawing import Backend, Mark, Page, draw
+from anzel.geometry.curves import Arc, Cubic, Segment
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Stroke
+from anzel.sheets.operations import Pens
+
+PAGE_GAP = 20.0
+_LINE_WIDTH = "0.1"
+_NAMESPACE = "http://www.w3.org/2000/svg"
+
+
+def svg_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
+    """An SVG file with all pages."""
+    width = sum(page.width for page in pages) + PAGE_GAP * (len(pages) - 1)
+    height = max(page.height for page in pages)
+    backend = _Svg(width, height, pens)
+    ElementTree.SubElement(backend.root, "title").text = " + ".join(page.name for page in pages)
+    notes = dict.fromkeys(note for page in pages for note in page.notes)
+    ElementTree.SubElement(backend.root, "desc").text = "; ".join(notes)
+    draw(pages, backend)
+    ElementTree.indent(backend.root, " ")
+    content: bytes = ElementTree.tostring(backend.root, encoding="utf-8", xml_declaration=True)
+    return content
+
+
+class _Svg(Backend):
+    def __init__(self, width: float, height: float, pens: Pens) -> None:
+        self.root = ElementTree.Element(
+            "svg",
+            {
+                "xmlns": _NAMESPACE,
+                "version": "1.1",
+                "width": f"{number(width)}mm",
+                "height": f"{number(height)}mm",
+                "viewBox": f"0 0 {number(width)} {number(height)}",
+            },
+        )
+        self.height, self.pens = height, pens
+        self.left, self.next_left = 0.0, 0.0
+        self.ids: set[str] = set()
+
+    def begin(self, page: Page) -> None:
+        self.left = self.next_left
+        self.next_left += page.width + PAGE_GAP
+        self.page = ElementTree.SubElement(self.root, "g", {"id": self._id(page.name)})
+        self.owner, self.group = "", self.page
+
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        if contour.is_circle and isinstance(only := contour.segments[0], Arc):
+            x, y = self._at(only.centre)
+            shape = {"cx": number(x), "cy": number(y), "r": number(only.radius)}
+            self._element("circle", shape, mark)
+            return
+        steps = [f"M{self._pair(contour.segments[0].start)}"]
+        steps += [self._step(segment) for segment in contour.segments]
+        self._element("path", {"d": " ".join([*steps, "Z"])}, mark)
+
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        points = " ".join(self._pair(point) for point in stroke)
+        self._element("polyline", {"points": points}, mark)
+
+    def _step(self, segment: Segment) -> str:
+        end = self._pair(segment.end)
+        if isinstance(segment, Arc):
+            radius, large = number(segment.radius), int(abs(segment.sweep) > pi)
+            return f"A{radius} {radius} 0 {large} {int(segment.clockwise)} {end}"
+        if isinstance(segment, Cubic):
+            return f"C{self._pair(segment.control1)} {self._pair(segment.control2)} {end}"
+        return f"L{end}"
+
+    def _element(self, tag: str, shape: dict[str, str], mark: Mark) -> None:
+        if mark.owner != self.owner:
+            self.owner = mark.owner
+            name = self._id(f"{self.page.get('id')} {mark.owner}")
+            self.group = ElementTree.SubElement(self.page, "g", {"id": name})
+        style = {
+            "class": mark.operation.value,
+            "fill": "none",
+            "stroke": self.pens.colour(mark.operation),
+            "stroke-width": _LINE_WIDTH,
+        }
+        ElementTree.SubElement(self.group, tag, shape | style)
+
+    def _at(self, point: Point) -> Point:
+        return (point[0] + self.left, self.height - point[1])
+
+    def _pair(self, point: Point) -> str:
+        x, y = self._at(point)
+        return f"{number(x)},{number(y)}"
+
+    def _id(self, name: str) -> str:
+        """A readable id, unique in the file."""
+        base = wanted = re.sub(r"[^\w-]+", "-", name).strip("-") or "group"
+        count = 1
+        while wanted in self.ids:
+            count += 1
+            wanted = f"{base}-{count}"
+        self.ids.add(wanted)
+        return wanted
+
+
+def number(value: float) -> str:
+    """A coordinate with nine decimals at most: a millionth of a micrometre, no noise."""
+    text = f"{value:.9f}".rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text

@@ -1,0 +1,56 @@
+"""The base of everything a maker decides: immutable, checked, and cheap to change a copy of."""
+
+from typing import Any, Self
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from anzel.findings import ParameterError
+
+_PLAIN_WORDS = {
+    "greater_than": "must be more than {gt:g}",
+    "greater_than_equal": "must be at least {ge:g}",
+    "less_than": "must be less than {lt:g}",
+    "less_than_equal": "must be at most {le:g}",
+    "float_parsing": "must be a number",
+    "float_type": "must be a number",
+    "int_parsing": "must be a whole number",
+    "int_type": "must be a whole number",
+    "int_from_float": "must be a whole number",
+    "multiple_of": "must be a multiple of {multiple_of:g}",
+    "finite_number": "must be a finite number",
+    "string_too_short": "must not be empty",
+    "missing": "is missing",
+    "extra_forbidden": "is not known here",
+    "literal_error": "must be {expected}",
+    "enum": "must be {expected}",
+}
+
+
+class Frozen(BaseModel):
+    """An immutable record. Unknown fields, NaN and infinities are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def with_changes(self, **changes: Any) -> Self:  # noqa: ANN401
+        """A checked copy with some fields changed. Raises ParameterError naming the field."""
+        try:
+            return type(self).model_validate({**self.__dict__, **changes})
+        except ValidationError as error:
+            raise plain_error(error) from error
+
+
+def plain_error(error: ValidationError) -> ParameterError:
+    """The first thing a validation found, worded for the maker, with the field's name."""
+    first = error.errors()[0]
+    names = [str(part) for part in first["loc"]]
+    field = next((name for name in reversed(names) if not name.isdigit()), "")
+    given = first.get("input")
+    words = _PLAIN_WORDS.get(first["type"])
+    what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
+    shown = f", not {given!r}" if isinstance(given, int | float | str) else ""
+    return ParameterError(f"{title(field)} {what}{shown}.", field=field)
+
+
+def title(field: str) -> str:
+    """A field's name as people read it: foot_span → Foot span."""
+    return field.replace("_", " ").capitalize()

@@ -1,0 +1,38 @@
+"""Single-stroke lettering for engraving: one pass of the cutter per line, no outlines."""
+
+from functools import lru_cache
+
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Stroke
+
+_FONT = "futural"
+
+
+def lettering(text: str, height: float, centre: Point) -> tuple[Stroke, ...]:
+    """`text` in single strokes with digits `height` mm tall, centred on a point."""
+    strokes = _strokes(text)
+    xs = [x for stroke in strokes for x, _ in stroke]
+    if not xs:
+        return ()
+    digit = [y for stroke in _strokes("0") for _, y in stroke]
+    low, high = min(digit), max(digit)
+    scale = height / (high - low)
+    middle_x, middle_y = (min(xs) + max(xs)) / 2, (low + high) / 2
+    return tuple(
+        tuple(
+            (centre[0] + (x - middle_x) * scale, centre[1] + (y - middle_y) * scale)
+            for x, y in stroke
+        )
+        for stroke in strokes
+    )
+
+
+@lru_cache(maxsize=512)
+def _strokes(text: str) -> tuple[Stroke, ...]:
+    from HersheyFonts import HersheyFonts  # unpacks its fonts on import
+
+    font = HersheyFonts()
+    font.load_default_font(_FONT)
+    font.normalize_rendering(100)
+    # the font's y runs downwards in its own units; its renderer already turns it up
+    return tuple(tuple((float(x), float(y)) for x, y in s) for s in font.strokes_for_text(text))

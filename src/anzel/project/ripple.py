@@ -1,0 +1,102 @@
+"""What a change moved: the features of two builds compared, and said in one line."""
+
+from collections import Counter, defaultdict
+from dataclasses import dataclass
+
+from anzel.geometry.units import format_length
+from anzel.structure.plates import Build, Feature
+
+_SHOWN = 0.0005
+"""A change smaller than this, mm, would read as no change."""
+
+_Key = tuple[str, str, str, int]
+
+
+@dataclass(frozen=True)
+class Moved:
+    """Features of one kind whose size went from one value to another alike."""
+
+    kind: str
+    side: str
+    before: float
+    after: float
+    count: int
+    pieces: int
+
+
+@dataclass(frozen=True)
+class Ripple:
+    """The moved features, most first, and the pieces whose overall size changed."""
+
+    moved: tuple[Moved, ...]
+    resized: tuple[str, ...]
+    appeared: int
+    vanished: int
+
+    def __str__(self) -> str:
+        parts = [_moved_words(moved) for moved in self.moved[:3]]
+        if len(self.moved) > 3:
+            parts.append(f"{len(self.moved) - 3} more sizes")
+        if self.appeared or self.vanished:
+            parts.append(f"{self.appeared} features new, {self.vanished} gone")
+        if self.resized:
+            parts.append("new size: " + ", ".join(self.resized))
+        return " · ".join(parts) if parts else "no piece changed"
+
+
+def ripple(before: Build, after: Build) -> Ripple:
+    """What differs between two builds."""
+    old, new = _features(before), _features(after)
+    groups: dict[tuple[str, str, float, float], list[str]] = defaultdict(list)
+    for key in old.keys() & new.keys():
+        for side in ("width", "depth"):
+            was, now = getattr(old[key], side).drawn, getattr(new[key], side).drawn
+            if abs(now - was) > _SHOWN:
+                kind = old[key].kind.value
+                groups[kind, side, round(was, 3), round(now, 3)].append(old[key].piece)
+    moved = [
+        Moved(*group, count=len(pieces), pieces=len(set(pieces)))
+        for group, pieces in groups.items()
+    ]
+    moved.sort(key=lambda m: (m.side != "width", -m.count, m.kind, m.after))
+    return Ripple(
+        tuple(moved),
+        _resized(before, after),
+        len(new.keys() - old.keys()),
+        len(old.keys() - new.keys()),
+    )
+
+
+def _features(build: Build) -> dict[_Key, Feature]:
+    """Each feature under piece, joint, kind and its number among those."""
+    seen: Counter[tuple[str, str, str]] = Counter()
+    keyed = {}
+    for piece in build.pieces:
+        for feature in piece.features:
+            name = (piece.name, feature.joint, feature.kind.value)
+            keyed[*name, seen[name]] = feature
+            seen[name] += 1
+    return keyed
+
+
+def _resized(before: Build, after: Build) -> tuple[str, ...]:
+    sizes = {piece.name: piece.region.bounds for piece in before.pieces}
+    words = []
+    for piece in after.pieces:
+        left, low, right, high = piece.region.bounds
+        was = sizes.get(piece.name)
+        if was is None:
+            continue
+        if max(abs(right - left - was[2] + was[0]), abs(high - low - was[3] + was[1])) > _SHOWN:
+            words.append(f"{piece.name} {right - left:.1f} × {high - low:.1f}")
+    return tuple(words)
+
+
+def _moved_words(moved: Moved) -> str:
+    plural = "s" if moved.count > 1 else ""
+    where = f" on {moved.pieces} pieces" if moved.pieces > 1 else ""
+    what = {"width": "", "depth": " depth" if moved.kind != "tab" else " height"}[moved.side]
+    if moved.kind == "mortise" and moved.side == "depth":
+        what = " length"
+    sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"
+    return f"{moved.count} {moved.kind}{plural}{what}{where}, {sizes}"

@@ -1,0 +1,62 @@
+"""Do the pieces, as cut, get in one another's way? Solids of the *produced* shapes, in place.
+
+Produced shape: cutting on the line, every edge recedes half the kerf into the kept part
+(corners kept sharp, as in the arithmetic of stock.fits); cutting with the kerf taken care of
+at the cutter, the drawn shape. manifold3d does the solids.
+"""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+import shapely
+
+from anzel.stock.fits import KerfAt
+from anzel.structure.plates import Build, Joint, Piece, Sheets
+
+
+@dataclass(frozen=True)
+class Interference:
+    """How much of two pieces would be in the same place, mm³."""
+
+    joint: str
+    pieces: tuple[str, str]
+    volume: float
+
+
+def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
+    """What is left of a piece after cutting, as chords in the piece's coordinates."""
+    if sheets.kerf_at is KerfAt.CUTTER:
+        return piece.region.shape
+    recede = sheets.of(piece.stock_id).kerf / 2
+    return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
+
+
+def flat_solid(shape: shapely.Geometry, thickness: float) -> manifold3d.Manifold:
+    """A flat shape extruded half a thickness to either side of z = 0."""
+    rings = [
+        ring
+        for polygon in shapely.get_parts(shape)
+        for ring in (polygon.exterior, *polygon.interiors)
+    ]
+    contours = [np.asarray(ring.coords)[:-1] for ring in rings]
+    section = manifold3d.CrossSection(contours, manifold3d.FillRule.EvenOdd)
+    return manifold3d.Manifold.extrude(section, thickness).translate((0, 0, -thickness / 2))
+
+
+def produced_solid(piece: Piece, sheets: Sheets) -> manifold3d.Manifold:
+    """A piece as cut, standing in its place."""
+    at = piece.placement
+    frame = np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
+    return flat_solid(produced_shape(piece, sheets), piece.thickness).transform(frame)
+
+
+def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
+    """The overlap at every joint, in the joints' order."""
+    solids = {piece.name: produced_solid(piece, sheets) for piece in build.pieces}
+    return tuple(_at_joint(joint, solids) for joint in build.joints)
+
+
+def _at_joint(joint: Joint, solids: dict[str, manifold3d.Manifold]) -> Interference:
+    first, second = (solids[name] for name in joint.pieces)
+    return Interference(joint.id, joint.pieces, float((first ^ second).volume()))

@@ -1,0 +1,79 @@
+"""What every form offers: parameters with ranges, plates with joints, and dimension lines.
+
+A form is the maker's decisions about one structure, so it is an immutable record; everything
+else it gives is computed from those and the sheets. It never computes a slot.
+"""
+
+from dataclasses import dataclass
+
+from anzel.findings import ParameterError
+from anzel.frozen import Frozen, title
+from anzel.geometry.motion import Point
+from anzel.structure.plates import Build, Plate, Sheets
+from anzel.structure.solver import Declaration, solve
+
+Range = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A size to show on a flat piece: which field, between which points, how far beside."""
+
+    field: str
+    piece: str
+    start: Point
+    end: Point
+    offset: float
+
+
+class Form(Frozen):
+    """Base of all forms."""
+
+    def stock_roles(self) -> dict[str, str]:
+        """Fields that name a stock, with the stock each names."""
+        raise NotImplementedError
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """For each numeric field, the least and greatest value that the others allow."""
+        raise NotImplementedError
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """The plates where they stand, and the joints between them."""
+        raise NotImplementedError
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """The sizes worth showing on the flat pieces."""
+        raise NotImplementedError
+
+
+def check_ranges(form: Form, sheets: Sheets) -> None:
+    """Raise ParameterError for the first field outside what the others allow."""
+    for field, (low, high) in form.ranges(sheets).items():
+        value = getattr(form, field)
+        if low - 1e-9 <= value <= high + 1e-9:
+            continue
+        name = title(field)
+        if low > high:
+            raise ParameterError(
+                f"{name}: nothing is possible with these other sizes.", field=field
+            )
+        side = "less" if value < low else "more"
+        raise ParameterError(
+            f"{name} {value:g} is {side} than possible here.",
+            mend=f"Between {_up(low)} and {_down(high)} will do.",
+            field=field,
+        )
+
+
+def build(form: Form, sheets: Sheets) -> Build:
+    """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
+    check_ranges(form, sheets)
+    return solve(*form.place(sheets), sheets)
+
+
+def _up(value: float) -> str:
+    return f"{-(-value * 10 // 1) / 10:g}"
+
+
+def _down(value: float) -> str:
+    return f"{value * 10 // 1 / 10:g}"

@@ -1,0 +1,54 @@
+"""Where the mid-planes of two plates meet."""
+
+from dataclasses import dataclass
+from math import atan2
+
+from anzel.findings import ParameterError
+from anzel.geometry.motion import Point
+from anzel.geometry.placement import Vector, cross, dot, norm, plus, unit
+from anzel.geometry.tolerances import PARALLEL
+from anzel.structure.plates import Plate
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """A line in space, origin + s * axis, common to two mid-planes, and their angle (radians).
+
+    The angle is the one between the sheets' normals, in (0, π).
+    """
+
+    origin: Vector
+    axis: Vector
+    angle: float
+
+    def at(self, s: float) -> Vector:
+        """The point at s mm along the line."""
+        return plus(self.origin, self.axis, s)
+
+    def in_plate(self, plate: Plate) -> tuple[Point, Point]:
+        """Origin and unit direction of the line in a plate's own coordinates."""
+        placement = plate.placement
+        return placement.to_plate(self.origin), placement.direction_to_plate(self.axis)
+
+
+def meet(first: Plate, second: Plate) -> Meeting:
+    """The meeting line of two plates, pointing upwards where it has an up.
+
+    Raises ParameterError for parallel plates, which have none.
+    """
+    n, m = first.placement.normal, second.placement.normal
+    axis = cross(n, m)
+    size = norm(axis)
+    if size < PARALLEL:
+        raise ParameterError(
+            f"{first.name} and {second.name} are parallel and cannot cross.",
+            mend="Turn one of them.",
+        )
+    a, b = dot(first.placement.origin, n), dot(second.placement.origin, m)
+    # the point of both planes nearest the world's origin: (a m × axis + b axis × n) / |axis|²
+    side = plus((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
+    origin = plus(side, cross(axis, n), b / size**2)
+    axis = unit(axis)
+    if max(axis, key=abs) < 0:
+        axis = (-axis[0], -axis[1], -axis[2])
+    return Meeting(origin, axis, atan2(size, dot(n, m)))

@@ -1,0 +1,130 @@
+"""The vocabulary of structures.
+
+- *Plate*: a flat shape of one stock, placed in space, before any joint has touched it.
+- *Piece*: the plate after its joints: what is cut.
+- *Feature*: what a joint leaves on a piece. A *slot* is an opening from an edge, a *mortise* a
+  closed hole, a *tab* stands out from an edge. Of a slot or mortise, `width` is the side that
+  takes the mate's thickness; `depth` is a slot's mouth-to-floor length, a mortise's other side.
+  Of a tab, `width` runs along the edge and `depth` is its height above the shoulder.
+- *Joint*: two pieces meeting; it knows the features it left on both.
+"""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from anzel.findings import Finding
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region, Stroke
+from anzel.geometry.placement import Placement, Vector
+from anzel.stock.fits import FitRule, KerfAt, Size
+
+
+class FeatureKind(StrEnum):
+    """What a joint can leave on a piece."""
+
+    SLOT = "slot"
+    MORTISE = "mortise"
+    TAB = "tab"
+
+
+@dataclass(frozen=True)
+class Plate:
+    """A flat shape of one stock standing somewhere."""
+
+    name: str
+    stock_id: str
+    region: Region
+    placement: Placement
+
+
+@dataclass(frozen=True)
+class Feature:
+    """One slot, mortise or tab. `at` is its middle, `along` its depth's unit direction."""
+
+    kind: FeatureKind
+    piece: str
+    mate: str
+    joint: str
+    width: Size
+    depth: Size
+    at: Point
+    along: Point
+
+
+@dataclass(frozen=True)
+class Joint:
+    """A solved joint: where it is in space, at which angle (radians), and its features."""
+
+    id: str
+    title: str
+    pieces: tuple[str, str]
+    angle: float
+    at: Vector
+    axis: Vector
+    features: tuple[Feature, ...]
+
+    def features_on(self, piece: str) -> tuple[Feature, ...]:
+        """Its features on one of the two pieces."""
+        return tuple(feature for feature in self.features if feature.piece == piece)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """What is cut: the drawn region, and strokes to engrave, in the plate's coordinates."""
+
+    name: str
+    stock_id: str
+    thickness: float
+    region: Region
+    placement: Placement
+    features: tuple[Feature, ...] = ()
+    engraved: tuple[Stroke, ...] = ()
+    count: int = 1
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """What the solver needs to know of a stock, mm."""
+
+    stock_id: str
+    measured_thickness: float
+    kerf: float
+
+
+@dataclass(frozen=True)
+class Sheets:
+    """All stocks in use, the clearance, and who takes care of the kerf."""
+
+    by_stock: tuple[Sheet, ...]
+    clearance: float
+    kerf_at: KerfAt
+
+    def of(self, stock_id: str) -> Sheet:
+        """The sheet of a stock that is known to exist."""
+        return next(sheet for sheet in self.by_stock if sheet.stock_id == stock_id)
+
+    def rule(self, stock_id: str) -> FitRule:
+        """The fit rule for features cut from a stock."""
+        return FitRule(self.clearance, self.of(stock_id).kerf, self.kerf_at)
+
+
+@dataclass(frozen=True)
+class Edit:
+    """What one joint does to one plate's outline."""
+
+    piece: str
+    add: tuple[Contour, ...] = ()
+    cut: tuple[Contour, ...] = ()
+
+
+@dataclass(frozen=True)
+class Build:
+    """A structure, solved: everything that the views, proofs and files show."""
+
+    pieces: tuple[Piece, ...]
+    joints: tuple[Joint, ...]
+    findings: tuple[Finding, ...] = field(default=())
+
+    def piece(self, name: str) -> Piece:
+        """The piece of that name."""
+        return next(piece for piece in self.pieces if piece.name == name)

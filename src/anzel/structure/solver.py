@@ -1,0 +1,89 @@
+"""The joint solver: placed plates and declared joints in, cut pieces out.
+
+A form never computes a slot. It places plates and declares joints; every width, depth and
+height follows here from the mating sheet's measured thickness, the clearance and the kerf.
+"""
+
+from collections.abc import Sequence
+
+from anzel.findings import Finding, ParameterError, Severity
+from anzel.geometry.booleans import combine
+from anzel.geometry.outlines import Region
+from anzel.geometry.tolerances import SMALLEST
+from anzel.structure.joints import cross_lap, tab_mortise
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.plates import Build, Edit, Joint, Piece, Plate, Sheets
+
+Declaration = CrossLap | TabMortise
+
+
+def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
+    """Solve all joints and cut all plates.
+
+    Raises ParameterError for a joint that cannot be, naming plates and mend.
+    """
+    by_name = {plate.name: plate for plate in plates}
+    joints: list[Joint] = []
+    edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
+    for declaration in declared:
+        joint, changes = _solve_one(declaration, by_name, sheets)
+        joints.append(joint)
+        for edit in changes:
+            edits[edit.piece].append(edit)
+    pieces, findings = [], []
+    for plate in plates:
+        region = _cut(plate, edits[plate.name])
+        findings += _slivers(plate, region)
+        features = tuple(f for joint in joints for f in joint.features_on(plate.name))
+        thickness = sheets.of(plate.stock_id).measured_thickness
+        pieces.append(
+            Piece(plate.name, plate.stock_id, thickness, region, plate.placement, features)
+        )
+    return Build(tuple(pieces), tuple(joints), tuple(findings))
+
+
+def _solve_one(
+    declaration: Declaration, plates: dict[str, Plate], sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    match declaration:
+        case CrossLap():
+            above, below = plates[declaration.from_above], plates[declaration.from_below]
+            return cross_lap.solve(declaration, above, below, sheets)
+        case TabMortise():
+            tabbed, mortised = plates[declaration.tabbed], plates[declaration.mortised]
+            return tab_mortise.solve(declaration, tabbed, mortised, sheets)
+
+
+def _cut(plate: Plate, edits: Sequence[Edit]) -> Region:
+    added = [contour for edit in edits for contour in edit.add]
+    cut = [contour for edit in edits for contour in edit.cut]
+    parts = combine(plate.region, add=added, cut=cut)
+    if len(parts) != 1:
+        raise ParameterError(
+            f"The joints cut {plate.name} into {len(parts)} parts.",
+            mend="Move the slots apart or make the piece larger.",
+        )
+    return parts[0]
+
+
+def _slivers(plate: Plate, region: Region) -> list[Finding]:
+    """Edges too short to cut that the plate did not have before its joints."""
+    before = {segment for contour in plate.region.contours for segment in contour.segments}
+    tiny = [
+        segment
+        for contour in region.contours
+        for segment in contour.segments
+        if segment.length < SMALLEST and segment not in before
+    ]
+    if not tiny:
+        return []
+    return [
+        Finding(
+            "sliver",
+            Severity.WARNING,
+            plate.name,
+            f"{len(tiny)} edge(s) shorter than {SMALLEST} mm beside a slot.",
+            "Move the slot a little off the corner.",
+        )
+    ]
