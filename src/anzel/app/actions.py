@@ -1,0 +1,61 @@
+"""Every command of the window as data: menus, shortcuts and the help page read this table."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from anzel.app.session import Session
+
+Enabled = Callable[[Session], bool]
+
+
+@dataclass(frozen=True)
+class Action:
+    """One command: stable id, menu wording, keys, the menu it is in, and when it can be used."""
+
+    id: str
+    title: str
+    menu: str
+    keys: str = ""
+    enabled: Enabled = lambda session: True
+
+
+def _can_undo(session: Session) -> bool:
+    return session.undoable is not None
+
+
+def _can_redo(session: Session) -> bool:
+    return session.redoable is not None
+
+
+MENUS = ("&Project", "&Edit", "&Look", "&Cut", "&Help")
+
+ACTIONS = (
+    Action("new", "&New from a demo…", "&Project", "Ctrl+N"),
+    Action("open", "&Open…", "&Project", "Ctrl+O"),
+    Action("save", "&Save", "&Project", "Ctrl+S"),
+    Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),
+    Action("quit", "&Quit", "&Project", "Ctrl+Q"),
+    Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo),
+    Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo),
+    Action("add-reading", "Type a &reading", "&Edit", "Ctrl+R"),
+    Action("add-stock", "Another s&heet", "&Edit", "Ctrl+Shift+N"),
+    Action("tighter", "&Tighter fit", "&Edit", "Ctrl+Left"),
+    Action("looser", "&Looser fit", "&Edit", "Ctrl+Right"),
+    Action("kerf-place", "Switch who minds the &kerf", "&Edit", "Ctrl+K"),
+    Action("step-stock", "&Stock", "&Look", "Alt+1"),
+    Action("step-test", "&Test piece", "&Look", "Alt+2"),
+    Action("step-build", "&Build", "&Look", "Alt+3"),
+    Action("step-sheets", "S&heets", "&Look", "Alt+4"),
+    Action("next-joint", "&Next joint", "&Look", "Ctrl+J"),
+    Action("previous-joint", "&Previous joint", "&Look", "Ctrl+Shift+J"),
+    Action("whole", "&Whole in view", "&Look", "Ctrl+0"),
+    Action("apart", "Pull &apart or together", "&Look", "Ctrl+P"),
+    Action("from-corner", "From a &corner", "&Look", "Ctrl+1"),
+    Action("from-front", "From the &front", "&Look", "Ctrl+2"),
+    Action("from-side", "From the si&de", "&Look", "Ctrl+3"),
+    Action("from-above", "From a&bove", "&Look", "Ctrl+4"),
+    Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
+    Action("write-comb", "Write the &comb…", "&Cut", "Ctrl+Shift+E"),
+    Action("help", "&Help and shortcuts", "&Help", "F1"),
+    Action("about", "&About Anzel", "&Help"),
+)

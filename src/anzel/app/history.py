@@ -1,0 +1,53 @@
+"""Undo and redo over immutable snapshots."""
+
+from dataclasses import dataclass
+
+from anzel.project.model import Project
+
+_LONGEST = 500
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """A project and the name of the edit that led to it."""
+
+    project: Project
+    edit: str
+
+
+class History:
+    """A line of snapshots with a present one; edits after an undo replace what was undone."""
+
+    def __init__(self, project: Project) -> None:
+        self._snapshots = [Snapshot(project, "")]
+        self._present = 0
+
+    @property
+    def project(self) -> Project:
+        """The present project."""
+        return self._snapshots[self._present].project
+
+    @property
+    def undoable(self) -> str | None:
+        """The name of the edit that undo would take back."""
+        return self._snapshots[self._present].edit if self._present else None
+
+    @property
+    def redoable(self) -> str | None:
+        """The name of the edit that redo would bring back."""
+        later = self._present + 1
+        return self._snapshots[later].edit if later < len(self._snapshots) else None
+
+    def push(self, project: Project, edit: str) -> None:
+        """A new present."""
+        kept = self._snapshots[: self._present + 1][-_LONGEST:]
+        self._snapshots = [*kept, Snapshot(project, edit)]
+        self._present = len(self._snapshots) - 1
+
+    def undo(self) -> None:
+        """One step back, if there is one."""
+        self._present = max(self._present - 1, 0)
+
+    def redo(self) -> None:
+        """One step forward, if there is one."""
+        self._present = min(self._present + 1, len(self._snapshots) - 1)

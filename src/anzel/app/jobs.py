@@ -1,0 +1,81 @@
+"""Work that takes a while, off the interface thread, with progress and cancel."""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from threading import Event
+from typing import TypeVar
+
+from anzel.findings import MakerError
+
+Result = TypeVar("Result")
+Deliver = Callable[[Callable[[], None]], None]
+
+
+class CancelledError(Exception):
+    """The maker stopped the job."""
+
+
+class Progress:
+    """A job's way to say how far it is and to hear that it should stop."""
+
+    def __init__(self, deliver: Deliver, said: Callable[[str], None]) -> None:
+        self._cancelled = Event()
+        self._deliver, self._said = deliver, said
+
+    def say(self, text: str) -> None:
+        """Tell the maker what is being done. Raises CancelledError once cancelled."""
+        if self._cancelled.is_set():
+            raise CancelledError
+        self._deliver(lambda: self._said(text))
+
+    def cancel(self) -> None:
+        """Ask the job to stop at its next step."""
+        self._cancelled.set()
+
+    @property
+    def is_cancelled(self) -> bool:
+        """Whether the job was asked to stop."""
+        return self._cancelled.is_set()
+
+
+class Jobs:
+    """Runs jobs one after the other; results arrive through `deliver` on the caller's thread."""
+
+    def __init__(self, deliver: Deliver) -> None:
+        self._deliver = deliver
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="anzel-job")
+
+    def start(
+        self,
+        work: Callable[[Progress], Result],
+        *,
+        done: Callable[[Result], None],
+        failed: Callable[[MakerError], None],
+        said: Callable[[str], None] = lambda text: None,
+    ) -> Progress:
+        """Run `work`; then `done` with its result, or `failed`, or neither once cancelled."""
+        progress = Progress(self._deliver, said)
+
+        def run() -> None:
+            try:
+                result = work(progress)
+            except CancelledError:
+                return
+            except MakerError as caught:
+                error = caught
+                self._deliver(lambda: failed(error))
+            except Exception as caught:
+                unexpected = MakerError(
+                    f"Something went wrong: {caught}.", mend="Please try again."
+                )
+                self._deliver(lambda: failed(unexpected))
+            else:
+                if not progress.is_cancelled:
+                    self._deliver(lambda: done(result))
+
+        self._pool.submit(run)
+        return progress
+
+    def close(self) -> None:
+        """Drop what has not started and wait for what has."""
+        self._pool.shutdown(wait=True, cancel_futures=True)

@@ -1,0 +1,48 @@
+"""What the command line changes for one run only: thickness, kerf, fit, clearance, parameters."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from anzel.app import edits
+from anzel.findings import ParameterError
+from anzel.project.model import Project
+
+
+@dataclass(frozen=True)
+class Overrides:
+    """As typed: `thickness` and `kerf` are ID=MM or MM for all, `parameters` PARAM=VALUE."""
+
+    thickness: Sequence[str] = ()
+    kerf: Sequence[str] = ()
+    fit: str | None = None
+    clearance: str | None = None
+    parameters: Sequence[str] = ()
+
+    def apply(self, project: Project) -> Project:
+        """The project with the overrides. Raises ParameterError naming the one at fault."""
+        for text in self.thickness:
+            for stock_id, value in _by_stock(project, text, "thickness"):
+                project = edits.change_stock(project, stock_id, readings=(value,))
+        for text in self.kerf:
+            for stock_id, value in _by_stock(project, text, "kerf"):
+                project = edits.change_stock(project, stock_id, kerf=value)
+        if self.fit is not None:
+            project = edits.choose_fit(project, self.fit)
+        if self.clearance is not None:
+            wanted = edits.typed_length(self.clearance, "clearance")
+            project = edits.change_clearance(project, wanted)
+        for text in self.parameters:
+            field, equals, value_text = text.partition("=")
+            if not equals:
+                raise ParameterError(f"“{text}” is not PARAM=VALUE.")
+            project = edits.set_from_text(project, field.strip(), value_text)
+        return project
+
+
+def _by_stock(project: Project, text: str, field: str) -> list[tuple[str, float]]:
+    """(stock id, mm) for ID=MM, or for every stock when there is a number alone."""
+    stock_id, equals, value = text.rpartition("=")
+    length = edits.typed_length(value, field)
+    if not equals:
+        return [(stock.id, length) for stock in project.stocks]
+    return [(project.stock(stock_id.strip()).id, length)]

@@ -1,0 +1,177 @@
+"""An open project: its history, its file, what is picked, and what the last change moved.
+
+The interface shows this and changes it only through here. Nothing in it knows of Qt; listeners
+are plain callables, called with what changed.
+"""
+
+from collections.abc import Callable
+from enum import StrEnum
+from pathlib import Path
+
+from anzel.app.edits import checked
+from anzel.app.history import History
+from anzel.files import project_file
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+from anzel.project.ripple import ripple
+from anzel.structure.plates import Joint
+
+
+class Changed(StrEnum):
+    """What listeners are told about."""
+
+    PROJECT = "project"
+    PICK = "pick"
+    STEP = "step"
+    FILE = "file"
+
+
+class Step(StrEnum):
+    """The steps in the order of work."""
+
+    STOCK = "stock"
+    TEST = "test"
+    BUILD = "build"
+    SHEETS = "sheets"
+
+
+Listener = Callable[[Changed], None]
+
+
+class Session:
+    """One maker at work on one project."""
+
+    def __init__(self, project: Project, path: Path | None = None) -> None:
+        self._listeners: list[Listener] = []
+        self._start(project, path)
+
+    def _start(self, project: Project, path: Path | None) -> None:
+        self._history = History(checked(project))
+        self._saved: Project | None = project if path else None
+        self._opened = project
+        self.path = path
+        self.step = Step.BUILD
+        self.stock_id = project.stocks_in_use[0].id
+        joints = build_of(project).joints
+        self.joint_id = joints[0].id if joints else ""
+        self.said = ""
+
+    def listen(self, listener: Listener) -> None:
+        """Call `listener` after every change."""
+        self._listeners.append(listener)
+
+    @property
+    def project(self) -> Project:
+        """The present decisions."""
+        return self._history.project
+
+    @property
+    def is_dirty(self) -> bool:
+        """Whether something would be lost by closing."""
+        return self.project != (self._saved or self._opened)
+
+    @property
+    def undoable(self) -> str | None:
+        """The name of the edit undo would take back."""
+        return self._history.undoable
+
+    @property
+    def redoable(self) -> str | None:
+        """The name of the edit redo would bring back."""
+        return self._history.redoable
+
+    @property
+    def joint(self) -> Joint | None:
+        """The picked joint."""
+        joints = build_of(self.project).joints
+        return next((joint for joint in joints if joint.id == self.joint_id), None)
+
+    def change(self, edit: str, project: Project) -> None:
+        """Take a new project over, under the edit's name.
+
+        Raises MakerError, and keeps everything as it was, if the structure cannot be made.
+        """
+        if project == self.project:
+            return
+        before = build_of(self.project)
+        self._history.push(checked(project), edit)
+        self._arrived(f"{edit}: {ripple(before, build_of(self.project))}")
+
+    def undo(self) -> None:
+        """Take the last edit back."""
+        edit = self.undoable
+        if edit:
+            self._history.undo()
+            self._arrived(f"Taken back: {edit}")
+
+    def redo(self) -> None:
+        """Bring back what was undone."""
+        edit = self.redoable
+        if edit:
+            self._history.redo()
+            self._arrived(f"Done again: {edit}")
+
+    def pick_joint(self, joint_id: str) -> None:
+        """Pick a joint everywhere."""
+        if joint_id != self.joint_id:
+            self.joint_id = joint_id
+            self._tell(Changed.PICK)
+
+    def pick_next_joint(self, step: int = 1) -> None:
+        """Pick the next joint, or the previous with step -1; round and round."""
+        ids = [joint.id for joint in build_of(self.project).joints]
+        if ids:
+            at = ids.index(self.joint_id) + step if self.joint_id in ids else 0
+            self.pick_joint(ids[at % len(ids)])
+
+    def pick_stock(self, stock_id: str) -> None:
+        """Make a stock the one that stock, test and sheet steps show."""
+        if stock_id != self.stock_id:
+            self.stock_id = stock_id
+            self._tell(Changed.PICK)
+
+    def go_to(self, step: Step) -> None:
+        """Show another step."""
+        if step != self.step:
+            self.step = step
+            self._tell(Changed.STEP)
+
+    def save(self, path: Path | None = None) -> None:
+        """Save, here or under a new path. Raises FileError with nothing changed."""
+        target = path or self.path
+        if target is None:
+            raise ValueError("the project has no file yet")
+        project_file.save(self.project, target)
+        self.path, self._saved = target, self.project
+        self.said = f"Saved {target.name}"
+        self._tell(Changed.FILE)
+
+    def open(self, path: Path) -> None:
+        """Open another project. Raises FileError and keeps this one if it cannot be read."""
+        project = project_file.load(path)
+        self._restart(project, path, f"Opened {path.name}")
+
+    def begin(self, project: Project) -> None:
+        """Start from a project that has no file yet."""
+        self._restart(project, None, f"New from {project.name}")
+
+    def say(self, text: str) -> None:
+        """Put a line where ripples are shown."""
+        self.said = text
+        self._tell(Changed.FILE)
+
+    def _restart(self, project: Project, path: Path | None, said: str) -> None:
+        self._start(project, path)
+        self._arrived(said)
+        self._tell(Changed.STEP)
+
+    def _arrived(self, said: str) -> None:
+        """A new present project: keep the picks meaningful, tell everybody."""
+        if self.stock_id not in [stock.id for stock in self.project.stocks]:
+            self.stock_id = self.project.stocks_in_use[0].id
+        self.said = said
+        self._tell(Changed.PROJECT)
+
+    def _tell(self, changed: Changed) -> None:
+        for listener in list(self._listeners):
+            listener(changed)

@@ -1,0 +1,37 @@
+"""What is remembered between runs: recent files. A JSON file in the XDG config folder."""
+
+import json
+from pathlib import Path
+
+from platformdirs import user_config_path
+
+from anzel.files.atomic import FileError, write_atomically
+
+_KEPT = 8
+
+
+class Settings:
+    """Recent files, newest first. A damaged settings file counts as none."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self._path = (folder or user_config_path("anzel")) / "settings.json"
+
+    def recent_files(self) -> list[Path]:
+        """Recently opened or saved projects that still exist."""
+        try:
+            stored = json.loads(self._path.read_text(encoding="utf-8")).get("recent", [])
+            paths = [Path(text) for text in stored if isinstance(text, str)]
+        except (OSError, ValueError, AttributeError, TypeError):
+            return []
+        return [path for path in paths if path.is_file()]
+
+    def remember(self, path: Path) -> None:
+        """Put a project at the head of the recent files."""
+        path = path.resolve()
+        paths = [path, *(other for other in self.recent_files() if other != path)][:_KEPT]
+        content = json.dumps({"recent": [str(each) for each in paths]}, indent=1)
+        try:
+            self._path.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(self._path, content.encode())
+        except (OSError, FileError):
+            return  # a read-only home costs the list of recent files, nothing else

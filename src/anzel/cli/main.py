@@ -1,0 +1,188 @@
+"""The command line: the same work as in the window, for scripts. Errors: one line, exit 2."""
+
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel import __version__
+from anzel.app import edits
+from anzel.app.overrides import Overrides
+from anzel.files import export as exporting
+from anzel.files import project_file
+from anzel.findings import MakerError, ParameterError
+from anzel.project.demos import DEMOS
+from anzel.project.derive import pieces_of
+from anzel.project.model import Project
+from anzel.structure.plates import Feature, Piece
+
+_PATH = click.Path(path_type=Path)
+
+
+def main(arguments: list[str] | None = None) -> None:
+    """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
+    try:
+        commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
+    except MakerError as error:
+        _fail(str(error))
+    except click.exceptions.Exit as wanted:
+        sys.exit(wanted.exit_code)
+    except click.ClickException as error:
+        _fail(error.format_message())
+    except (click.Abort, KeyboardInterrupt):
+        _fail("stopped")
+
+
+def _fail(message: str) -> None:
+    click.echo("anzel: " + " ".join(message.split()), err=True)
+    sys.exit(2)
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="anzel")
+def commands() -> None:
+    """Slot-together structures from flat sheet, sized to what you measured."""
+
+
+def overridable(command: Callable[..., None]) -> Callable[..., None]:
+    """Give a command the options that change a project for this one run."""
+    options = (
+        click.option("--thickness", multiple=True, metavar="ID=MM", help="Measured thickness."),
+        click.option("--kerf", multiple=True, metavar="ID=MM", help="Kerf."),
+        click.option("--fit", metavar="NAME", help="press, snug, slide or loose."),
+        click.option("--clearance", metavar="MM", help="Clearance of the fit in use."),
+        click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE"),
+    )
+    for option in options:
+        command = option(command)
+    return command
+
+
+def _load(file: Path, overrides: dict[str, Any]) -> Project:
+    return edits.checked(Overrides(**overrides).apply(project_file.load(file)))
+
+
+@commands.command()
+@click.argument("name", required=False)
+@click.option("-o", "--output", type=_PATH, help="Where to write the project.")
+def demo(name: str | None, output: Path | None) -> None:
+    """List the demo projects, or write one."""
+    if name is None:
+        for each in DEMOS:
+            click.echo(f"{each.name:16}{each.about}")
+        return
+    found = next((each for each in DEMOS if each.name == name), None)
+    if found is None:
+        known = ", ".join(each.name for each in DEMOS)
+        raise ParameterError(f"There is no demo “{name}”.", mend=f"There are: {known}.")
+    if output is None:
+        raise ParameterError("Say where to write it.", mend=f"anzel demo {name} -o FILE.anzel")
+    project_file.save(found.make(), output)
+
+
+@commands.command("open")
+@click.argument("file", type=_PATH, required=False)
+def open_window(file: Path | None) -> None:
+    """Open the window, with a project or with the demo."""
+    from anzel.cli.window import run_window
+
+    sys.exit(run_window(file))
+
+
+@commands.command()
+@click.argument("file", type=_PATH)
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@overridable
+def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
+    """List the pieces with every slot, mortise and tab, in mm."""
+    found = pieces_of(_load(file, overrides))
+    if as_json:
+        click.echo(json.dumps({"pieces": [_piece_record(piece) for piece in found]}, indent=1))
+        return
+    for piece in found:
+        width, height = _size(piece)
+        click.echo(f"{piece.count} × {piece.name} ({piece.stock_id}) {width:.2f} × {height:.2f}")
+        for f in piece.features:
+            sizes = f"{f.width.drawn:.3f} × {f.depth.drawn:.3f}"
+            click.echo(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
+
+
+@commands.command()
+@click.argument("file", type=_PATH)
+@click.option("-o", "--output", type=_PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
+@click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
+@click.option("--pieces", "loose", is_flag=True, help="Side by side, not on sheets.")
+@overridable
+def export(
+    file: Path,
+    output: Path,
+    stock_id: str | None,
+    sheet: int | None,
+    loose: bool,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
+    """Write a cut file."""
+    project = _load(file, overrides)
+    pages = exporting.structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
+    exporting.write(pages, project.pens, output)
+
+
+@commands.command()
+@click.argument("file", type=_PATH)
+@click.option("--stock", "stock_id", metavar="ID", required=True)
+@click.option("--start", metavar="MM", help="Narrowest slot; else centred on today's width.")
+@click.option("--step", metavar="MM", help="From slot to slot.")
+@click.option("--count", type=int, metavar="N", help="How many slots.")
+@click.option("-o", "--output", type=_PATH, required=True, help="OUT.svg or OUT.dxf")
+@overridable
+def gauge(
+    file: Path,
+    stock_id: str,
+    start: str | None,
+    step: str | None,
+    count: int | None,
+    output: Path,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
+    """Write the comb, the test piece for one stock."""
+    project = _load(file, overrides)
+    typed = {"start": start, "step": step}
+    wanted: dict[str, Any] = {
+        field: edits.typed_length(text, field) for field, text in typed.items() if text is not None
+    }
+    if count is not None:
+        wanted["count"] = count
+    project = edits.change_comb(project, **wanted)
+    exporting.write(exporting.comb_pages(project, stock_id), project.pens, output)
+
+
+def _piece_record(piece: Piece) -> dict[str, Any]:
+    width, height = _size(piece)
+    return {
+        "name": piece.name,
+        "stock": piece.stock_id,
+        "count": piece.count,
+        "width": width,
+        "height": height,
+        "area": piece.region.area,
+        "features": [_feature_record(feature) for feature in piece.features],
+    }
+
+
+def _feature_record(feature: Feature) -> dict[str, Any]:
+    return {
+        "kind": feature.kind.value,
+        "width": feature.width.drawn,
+        "depth": feature.depth.drawn,
+        "mate": feature.mate,
+        "joint": feature.joint,
+    }
+
+
+def _size(piece: Piece) -> tuple[float, float]:
+    left, low, right, high = piece.region.bounds
+    return right - left, high - low

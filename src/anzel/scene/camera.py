@@ -1,0 +1,101 @@
+"""Where the eye is. World z points up; angles in degrees; lengths in mm."""
+
+from dataclasses import dataclass, replace
+from math import cos, radians, sin, tan
+
+import numpy as np
+from numpy.typing import NDArray
+
+from anzel.geometry.placement import Vector, cross, dot, plus, unit
+
+Matrix = NDArray[np.float64]
+_FIELD_OF_VIEW = 28.0
+_STEEPEST = 89.0
+
+VIEWS: dict[str, tuple[float, float]] = {
+    "corner": (-52.0, 24.0),
+    "front": (-90.0, 0.0),
+    "side": (0.0, 0.0),
+    "above": (-90.0, _STEEPEST),
+}
+"""Named directions to look from: azimuth and elevation."""
+
+
+@dataclass(frozen=True)
+class Camera:
+    """An eye circling a target at a distance."""
+
+    target: Vector = (0.0, 0.0, 0.0)
+    distance: float = 500.0
+    azimuth: float = VIEWS["corner"][0]
+    elevation: float = VIEWS["corner"][1]
+
+    def orbited(self, turn: float, tilt: float) -> "Camera":
+        """Turned round the target and tilted, never past straight above or below."""
+        elevation = min(max(self.elevation + tilt, -_STEEPEST), _STEEPEST)
+        return replace(self, azimuth=(self.azimuth + turn) % 360, elevation=elevation)
+
+    def zoomed(self, factor: float) -> "Camera":
+        """Nearer (factor > 1) or further."""
+        return replace(self, distance=min(max(self.distance / factor, 20.0), 50_000.0))
+
+    def panned(self, right: float, up: float, height: float) -> "Camera":
+        """Moved sideways by a number of pixels in a view `height` pixels high."""
+        scale = 2 * self.distance * tan(radians(_FIELD_OF_VIEW / 2)) / height
+        _, x, y = self._frame()
+        target = plus(plus(self.target, x, -right * scale), y, -up * scale)
+        return replace(self, target=target)
+
+    def looking_from(self, view: str) -> "Camera":
+        """From one of the named directions."""
+        azimuth, elevation = VIEWS[view]
+        return replace(self, azimuth=azimuth, elevation=elevation)
+
+    def fitted(self, centre: Vector, radius: float, aspect: float = 1.0) -> "Camera":
+        """The same direction, with a ball in view in a picture of that width to height."""
+        narrow = min(1.0, aspect)
+        distance = 1.02 * radius / sin(radians(_FIELD_OF_VIEW / 2)) / narrow
+        return replace(self, target=centre, distance=distance)
+
+    @property
+    def eye(self) -> Vector:
+        """Where the eye is."""
+        return plus(self.target, self._frame()[0], self.distance)
+
+    def matrix(self, aspect: float) -> Matrix:
+        """(4, 4) world to clip coordinates, column vectors."""
+        back, right, up = self._frame()
+        eye = self.eye
+        view = np.eye(4)
+        for row, axis in enumerate((right, up, back)):
+            view[row, :3] = axis
+            view[row, 3] = -dot(axis, eye)
+        near, far = self.distance / 50, self.distance * 12
+        focal = 1 / tan(radians(_FIELD_OF_VIEW / 2))
+        clip = np.zeros((4, 4))
+        clip[0, 0], clip[1, 1] = focal / aspect, focal
+        clip[2, 2], clip[2, 3] = (far + near) / (near - far), 2 * far * near / (near - far)
+        clip[3, 2] = -1.0
+        return clip @ view
+
+    def to_pixels(self, point: Vector, width: float, height: float) -> tuple[float, float]:
+        """Where a world point appears in a picture, from its upper left corner."""
+        x, y, _, w = self.matrix(width / height) @ np.array([*point, 1.0])
+        return (float((x / w + 1) * width / 2), float((1 - y / w) * height / 2))
+
+    def ray(self, x: float, y: float, width: float, height: float) -> tuple[Vector, Vector]:
+        """The eye and the unit direction through a pixel."""
+        back, right, up = self._frame()
+        half = tan(radians(_FIELD_OF_VIEW / 2))
+        across = (2 * x / width - 1) * half * width / height
+        direction = plus(
+            plus((-back[0], -back[1], -back[2]), right, across), up, (1 - 2 * y / height) * half
+        )
+        return self.eye, unit(direction)
+
+    def _frame(self) -> tuple[Vector, Vector, Vector]:
+        """Unit vectors towards the eye, to the right and up in the picture."""
+        a, e = radians(self.azimuth), radians(self.elevation)
+        back = (cos(a) * cos(e), sin(a) * cos(e), sin(e))
+        right = (-sin(a), cos(a), 0.0)
+        return back, right, cross(back, right)

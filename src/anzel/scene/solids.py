@@ -1,0 +1,92 @@
+"""The structure as it will stand: triangles and edges of the produced pieces, in world mm."""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from anzel.proof.interference import flat_solid, produced_shape
+from anzel.structure.plates import Build, Piece, Sheets
+
+Floats = NDArray[np.float32]
+_SHARP = 0.35
+"""A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
+
+
+@dataclass(frozen=True)
+class SolidPiece:
+    """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm."""
+
+    name: str
+    stock_id: str
+    triangles: Floats
+    normals: Floats
+    edges: Floats
+
+
+@dataclass(frozen=True)
+class Scene:
+    """All pieces, and the middle and radius of the ball that holds them assembled."""
+
+    pieces: tuple[SolidPiece, ...]
+    centre: tuple[float, float, float]
+    radius: float
+
+
+def scene_of(build: Build, sheets: Sheets) -> Scene:
+    """The standing structure of a build."""
+    pieces = tuple(_solid(piece, sheets) for piece in build.pieces)
+    corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    middle = (low + high) / 2
+    radius = float(np.linalg.norm(high - low)) / 2
+    return Scene(pieces, (float(middle[0]), float(middle[1]), float(middle[2])), radius)
+
+
+def _solid(piece: Piece, sheets: Sheets) -> SolidPiece:
+    shape = produced_shape(piece, sheets)
+    triangles = _triangles(flat_solid(shape, piece.thickness))
+    flat = triangles.reshape(-1, 3)
+    world = (flat @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 3, 3)
+    edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
+    normals = np.cross(edge_one, edge_two)
+    sizes = np.linalg.norm(normals, axis=1, keepdims=True)
+    normals = normals / np.where(sizes > 0, sizes, 1)
+    edges = _outline_edges(shape, piece.thickness).reshape(-1, 3)
+    edges = (edges @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 2, 3)
+    single = (array.astype(np.float32) for array in (world, normals, edges))
+    return SolidPiece(piece.name, piece.stock_id, *single)
+
+
+def _axes(piece: Piece) -> NDArray[np.float64]:
+    at = piece.placement
+    return np.array([at.x_axis, at.y_axis, at.normal])
+
+
+def _triangles(solid: manifold3d.Manifold) -> NDArray[np.float64]:
+    mesh = solid.to_mesh64()
+    corners: NDArray[np.float64] = np.asarray(mesh.vert_properties)[:, :3]
+    return corners[np.asarray(mesh.tri_verts)]
+
+
+def _outline_edges(shape: shapely.Geometry, thickness: float) -> NDArray[np.float64]:
+    """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner."""
+    half, found = thickness / 2, []
+    for polygon in shapely.get_parts(shape):
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = shapely.get_coordinates(ring)[:-1]
+            after = np.roll(points, -1, axis=0)
+            for height in (-half, half):
+                found.append(np.stack([_at(points, height), _at(after, height)], axis=1))
+            step = after - points
+            heading = np.arctan2(step[:, 1], step[:, 0])
+            fold = np.abs((heading - np.roll(heading, 1) + np.pi) % (2 * np.pi) - np.pi)
+            corners = points[fold > _SHARP]
+            found.append(np.stack([_at(corners, -half), _at(corners, half)], axis=1))
+    return np.concatenate(found)
+
+
+def _at(points: NDArray[np.float64], height: float) -> NDArray[np.float64]:
+    return np.column_stack([points, np.full(len(points), height)])
