@@ -53,4 +53,6 @@ def plain_error(error: ValidationError) -> ParameterError:
 
 def title(field: str) -> str:
     """A field's name as people read it: foot_span → Foot span."""
+    if field == "readings":
+        return "A thickness reading"
     return field.replace("_", " ").capitalize()

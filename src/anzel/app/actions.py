@@ -54,6 +54,8 @@ ACTIONS = (
     Action("from-front", "From the &front", "&Look", "Ctrl+2"),
     Action("from-side", "From the si&de", "&Look", "Ctrl+3"),
     Action("from-above", "From a&bove", "&Look", "Ctrl+4"),
+    Action("text-larger", "Larger te&xt", "&Look", "Ctrl++"),
+    Action("text-smaller", "S&maller text", "&Look", "Ctrl+-"),
     Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
     Action("write-comb", "Write the &comb…", "&Cut", "Ctrl+Shift+E"),
     Action("help", "&Help and shortcuts", "&Help", "F1"),

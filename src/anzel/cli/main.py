@@ -11,6 +11,7 @@ import click
 from anzel import __version__
 from anzel.app import edits
 from anzel.app.overrides import Overrides
+from anzel.app.session import Step
 from anzel.files import export as exporting
 from anzel.files import project_file
 from anzel.findings import MakerError, ParameterError
@@ -19,6 +20,8 @@ from anzel.project.derive import pieces_of
 from anzel.project.model import Project
 from anzel.structure.plates import Feature, Piece
 
+_DIGITS = 6
+"""Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
 _PATH = click.Path(path_type=Path)
 
 
@@ -85,11 +88,16 @@ def demo(name: str | None, output: Path | None) -> None:
 
 @commands.command("open")
 @click.argument("file", type=_PATH, required=False)
-def open_window(file: Path | None) -> None:
+@click.option("--picture", type=_PATH, help="Save a picture of the window and leave.")
+@click.option("--step", metavar="NAME", help="Open at this step: stock, test, build, sheets.")
+def open_window(file: Path | None, picture: Path | None, step: str | None) -> None:
     """Open the window, with a project or with the demo."""
     from anzel.cli.window import run_window
 
-    sys.exit(run_window(file))
+    if step is not None and step not in list(Step):
+        known = ", ".join(Step)
+        raise ParameterError(f"There is no step “{step}”.", mend=f"There are: {known}.")
+    sys.exit(run_window(file, picture, Step(step) if step else Step.BUILD))
 
 
 @commands.command()
@@ -166,9 +174,9 @@ def _piece_record(piece: Piece) -> dict[str, Any]:
         "name": piece.name,
         "stock": piece.stock_id,
         "count": piece.count,
-        "width": width,
-        "height": height,
-        "area": piece.region.area,
+        "width": round(width, _DIGITS),
+        "height": round(height, _DIGITS),
+        "area": round(piece.region.area, _DIGITS),
         "features": [_feature_record(feature) for feature in piece.features],
     }
 
@@ -176,8 +184,8 @@ def _piece_record(piece: Piece) -> dict[str, Any]:
 def _feature_record(feature: Feature) -> dict[str, Any]:
     return {
         "kind": feature.kind.value,
-        "width": feature.width.drawn,
-        "depth": feature.depth.drawn,
+        "width": round(feature.width.drawn, _DIGITS),
+        "depth": round(feature.depth.drawn, _DIGITS),
         "mate": feature.mate,
         "joint": feature.joint,
     }

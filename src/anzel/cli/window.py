@@ -2,9 +2,11 @@
 
 from pathlib import Path
 
+from anzel.app.session import Step
 
-def run_window(file: Path | None) -> int:
+
+def run_window(file: Path | None, picture: Path | None, step: Step) -> int:
     """Open the window and return its exit code. Qt is loaded only here."""
     from anzel.ui.application import run
 
-    return run(file)
+    return run(file, picture, step)

@@ -11,6 +11,8 @@ from anzel.geometry.placement import Vector, cross, dot, plus, unit
 Matrix = NDArray[np.float64]
 _FIELD_OF_VIEW = 28.0
 _STEEPEST = 89.0
+_AIR = 1.12
+"""Room around a fitted structure."""
 
 VIEWS: dict[str, tuple[float, float]] = {
     "corner": (-52.0, 24.0),
@@ -51,11 +53,17 @@ class Camera:
         azimuth, elevation = VIEWS[view]
         return replace(self, azimuth=azimuth, elevation=elevation)
 
-    def fitted(self, centre: Vector, radius: float, aspect: float = 1.0) -> "Camera":
-        """The same direction, with a ball in view in a picture of that width to height."""
-        narrow = min(1.0, aspect)
-        distance = 1.02 * radius / sin(radians(_FIELD_OF_VIEW / 2)) / narrow
-        return replace(self, target=centre, distance=distance)
+    def fitted(self, corners: Matrix, aspect: float = 1.0) -> "Camera":
+        """The same direction, as near as keeps all (n, 3) corners in a picture that wide."""
+        low, high = corners.min(axis=0), corners.max(axis=0)
+        middle = (low + high) / 2
+        back, right, up = (np.array(axis) for axis in self._frame())
+        half = tan(radians(_FIELD_OF_VIEW / 2)) / _AIR
+        offsets = corners - middle
+        reach = np.maximum(np.abs(offsets @ right) / aspect, np.abs(offsets @ up)) / half
+        distance = float((reach + offsets @ back).max())
+        target = (float(middle[0]), float(middle[1]), float(middle[2]))
+        return replace(self, target=target, distance=distance)
 
     @property
     def eye(self) -> Vector:

@@ -164,8 +164,9 @@ def _uniform(program: moderngl.Program, name: str) -> moderngl.Uniform:
 def _context() -> moderngl.Context:
     """A context of our own: by EGL without any window, else by whatever the system has."""
     failures = []
-    options: dict[str, Any]
-    for options in ({"backend": "egl", "libegl": "libEGL.so.1", "libgl": "libGL.so.1"}, {}):
+    without_window = {"backend": "egl", "libegl": "libEGL.so.1", "libgl": "libGL.so.1"}
+    choices: tuple[dict[str, Any], ...] = (without_window, {})
+    for options in choices:
         try:
             return moderngl.create_standalone_context(require=330, **options)
         except Exception as error:  # the loaders raise a plain Exception each

@@ -1,5 +1,6 @@
 """The structure as it will stand: triangles and edges of the produced pieces, in world mm."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import manifold3d
@@ -7,6 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from anzel.geometry.placement import Vector
 from anzel.proof.interference import flat_solid, produced_shape
 from anzel.structure.plates import Build, Piece, Sheets
 
@@ -28,21 +30,23 @@ class SolidPiece:
 
 @dataclass(frozen=True)
 class Scene:
-    """All pieces, and the middle and radius of the ball that holds them assembled."""
+    """All pieces, and the size of the assembled whole: its bounding box's diagonal, mm."""
 
     pieces: tuple[SolidPiece, ...]
-    centre: tuple[float, float, float]
-    radius: float
+    size: float
+
+    def corners(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
+        """(n, 3) all corners in the world, each piece moved by its offset."""
+        return np.concatenate(
+            [p.edges.reshape(-1, 3) + np.array(offsets[p.name]) for p in self.pieces]
+        )
 
 
 def scene_of(build: Build, sheets: Sheets) -> Scene:
     """The standing structure of a build."""
     pieces = tuple(_solid(piece, sheets) for piece in build.pieces)
     corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    middle = (low + high) / 2
-    radius = float(np.linalg.norm(high - low)) / 2
-    return Scene(pieces, (float(middle[0]), float(middle[1]), float(middle[2])), radius)
+    return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
 
 
 def _solid(piece: Piece, sheets: Sheets) -> SolidPiece:
@@ -68,7 +72,7 @@ def _axes(piece: Piece) -> NDArray[np.float64]:
 def _triangles(solid: manifold3d.Manifold) -> NDArray[np.float64]:
     mesh = solid.to_mesh64()
     corners: NDArray[np.float64] = np.asarray(mesh.vert_properties)[:, :3]
-    return corners[np.asarray(mesh.tri_verts)]
+    return np.asarray(corners[np.asarray(mesh.tri_verts)])
 
 
 def _outline_edges(shape: shapely.Geometry, thickness: float) -> NDArray[np.float64]:

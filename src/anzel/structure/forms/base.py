@@ -41,6 +41,10 @@ class Form(Frozen):
         """The plates where they stand, and the joints between them."""
         raise NotImplementedError
 
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """The fields that shape one joint; all other numbers shape the form."""
+        raise NotImplementedError
+
     def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
         """The sizes worth showing on the flat pieces."""
         raise NotImplementedError

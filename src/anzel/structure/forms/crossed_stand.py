@@ -88,6 +88,10 @@ class CrossedStand(Form):
             TabMortise("J3", second, TOP, tabs),
         )
 
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """Split and relief belong to the crossing, the tabs to the seat."""
+        return ("split", "relief") if joint_id == "J1" else ("tab_width", "tab_count")
+
     def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
         """Height and span on the first upright, the diameter on the top."""
         half, shoulder = self.foot_span / 2, self._shoulder(sheets)

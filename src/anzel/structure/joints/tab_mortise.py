@@ -80,7 +80,7 @@ def solve(
         f"{tabbed.name} → {mortised.name}",
         (tabbed.name, mortised.name),
         meeting.angle,
-        case.in_world(sum(middle for middle, _ in joint.tabs) / len(joint.tabs)),
+        case.in_world(joint.tabs[0][0]),
         meeting.axis,
         tuple(feature for feature, _ in (*tabs, *holes)),
     )

@@ -1,0 +1,76 @@
+"""What the fit lens shows: for each size at a joint, what meets what, and the sum behind it."""
+
+from dataclasses import dataclass
+
+from anzel.stock.fits import KerfAt, Size
+from anzel.structure.plates import Feature, FeatureKind, Joint, Piece, Sheets
+
+
+@dataclass(frozen=True)
+class LensRow:
+    """One size with its sum, the opening and what goes into it, mm.
+
+    `own` is the piece the size is cut from, `mate` the other. `is_height` marks a tab's height,
+    where nothing is put into an opening.
+    """
+
+    title: str
+    size: Size
+    opening: Size
+    inserted: Size
+    own: Piece
+    mate: Piece
+    kerf: float
+    kerf_at: KerfAt
+    is_height: bool = False
+
+    @property
+    def clearance(self) -> float:
+        """Produced opening minus what goes into it; negative is interference."""
+        return self.opening.produced - self.inserted.produced
+
+
+def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[LensRow, ...]:
+    """The sizes worth looking at, one of each kind on each of the joint's two pieces."""
+    rows: list[LensRow] = []
+    for name in joint.pieces:
+        kinds: set[FeatureKind] = set()
+        for feature in joint.features_on(name):
+            if feature.kind not in kinds:
+                kinds.add(feature.kind)
+                rows += _rows(feature, joint, pieces, sheets)
+    return tuple(rows)
+
+
+def comb_row(slot: Feature, comb: Piece, sheets: Sheets) -> LensRow:
+    """A comb's slot with the tongue, of the same sheet, in it."""
+    tongue = Size((), comb.thickness, comb.thickness)
+    kerf = sheets.of(comb.stock_id).kerf
+    title = f"slot engraved {slot.width.drawn:g}"
+    return LensRow(title, slot.width, slot.width, tongue, comb, comb, kerf, sheets.kerf_at)
+
+
+def _rows(
+    feature: Feature, joint: Joint, pieces: dict[str, Piece], sheets: Sheets
+) -> list[LensRow]:
+    own, mate = pieces[feature.piece], pieces[feature.mate]
+
+    def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
+        kerf = sheets.of(own.stock_id).kerf
+        return LensRow(title, size, opening, inserted, own, mate, kerf, sheets.kerf_at, height)
+
+    width, depth = feature.width, feature.depth
+    taken = width.produced - sheets.clearance  # the mating sheet, or its reach at an angle
+    sheet = Size((), taken, taken)
+    if feature.kind is FeatureKind.SLOT:
+        return [row(f"{own.name}, slot", width, width, sheet)]
+    partner = next(f for f in joint.features if f.kind is not feature.kind)
+    if feature.kind is FeatureKind.MORTISE:
+        return [
+            row(f"{own.name}, mortise width", width, width, sheet),
+            row(f"{own.name}, mortise length", depth, depth, partner.width),
+        ]
+    return [
+        row(f"{own.name}, tab width", width, partner.depth, width),
+        row(f"{own.name}, tab height", depth, depth, depth, height=True),
+    ]

@@ -1,0 +1,58 @@
+"""Starting the window."""
+
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from anzel.app.session import Session, Step
+from anzel.app.settings import Settings
+from anzel.findings import MakerError
+from anzel.project.demos import DEMOS
+from anzel.ui import theme
+from anzel.ui.main_window import MainWindow
+
+_SETTLE_MS = 600
+
+
+def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD) -> int:
+    """Open the window with a project (or the demo) and return the exit code.
+
+    With `picture` the window is saved as a picture and left again.
+    """
+    application = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(application, QApplication)
+    application.setApplicationName("Anzel")
+    application.setDesktopFileName("anzel")
+    theme.apply(application)
+    session, settings = Session(DEMOS[0].make()), Settings()
+    window = MainWindow(session, settings)
+    session.go_to(step)
+    if file is not None:
+        try:
+            session.open(file)
+            session.go_to(step)
+            settings.remember(file)
+        except MakerError as error:
+            if picture is not None:
+                raise
+            window.show()
+            QMessageBox.warning(window, "This project cannot be opened", str(error))
+    window.show()
+    if picture is not None:
+        return _save_picture(window, picture)
+    return application.exec()
+
+
+def _save_picture(window: MainWindow, picture: Path) -> int:
+    """Let everything arrive, save the window as a picture, and leave."""
+    loop = QEventLoop()
+    QTimer.singleShot(_SETTLE_MS, loop.quit)
+    loop.exec()
+    saved = window.grab().save(os.fspath(picture))
+    window.close()
+    if not saved:
+        raise MakerError(f"{picture} could not be written.", mend="Choose another place.")
+    return 0

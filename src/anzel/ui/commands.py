@@ -1,0 +1,202 @@
+"""What each command does in the window: the callbacks behind the table in app/actions.py."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+
+from anzel.app import edits
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.session import Session, Step
+from anzel.app.settings import Settings
+from anzel.files import export
+from anzel.files.atomic import write_atomically
+from anzel.files.drawing import Page
+from anzel.findings import MakerError
+from anzel.project.model import Project
+from anzel.stock.fits import FitName, KerfAt
+from anzel.ui.dialogs import About, DemoChooser, HelpPage
+from anzel.ui.theme import scale_text, text_scale
+
+_PROJECTS = "Anzel projects (*.anzel)"
+
+
+class Commands:
+    """Runs commands on the session; asks before anything unsaved would be lost."""
+
+    def __init__(self, window: QWidget, session: Session, settings: Settings, jobs: Jobs) -> None:
+        self._window, self._session = window, session
+        self._settings, self._jobs = settings, jobs
+
+    def new(self) -> None:
+        """Start from a demo."""
+        if self.may_leave():
+            demo = DemoChooser.ask(self._window)
+            if demo is not None:
+                self._session.begin(demo.make())
+
+    def open(self) -> None:
+        """Choose a project and open it."""
+        if self.may_leave():
+            name, _ = QFileDialog.getOpenFileName(self._window, "Open a project", "", _PROJECTS)
+            if name:
+                self.open_path(Path(name), ask=False)
+
+    def open_path(self, path: Path, *, ask: bool = True) -> None:
+        """Open a project; say why not if it cannot be."""
+        if ask and not self.may_leave():
+            return
+        try:
+            self._session.open(path)
+            self._settings.remember(path)
+        except MakerError as error:
+            self._tell("This project cannot be opened", error)
+
+    def save(self) -> bool:
+        """Save; True if nothing is left unsaved."""
+        if self._session.path is None:
+            return self.save_as()
+        return self._save(self._session.path)
+
+    def save_as(self) -> bool:
+        """Save under a name to choose."""
+        start = str(self._session.path or f"{self._session.project.name}.anzel")
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the project", start, _PROJECTS)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix else path.with_suffix(".anzel"))
+
+    def may_leave(self) -> bool:
+        """Whether the present project may be left: saved, or the maker said so."""
+        if not self._session.is_dirty:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Save first?",
+            f"“{self._session.project.name}” has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+            buttons.Save,
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def shift_fit(self, by: int) -> None:
+        """The next tighter or looser fit class."""
+        names = list(FitName)
+        at = names.index(self._session.project.fits.in_use) + by
+        if 0 <= at < len(names):
+            name = names[at]
+            self._edit(f"Fit {name.value}", edits.choose_fit(self._session.project, name))
+
+    def switch_kerf_place(self) -> None:
+        """Kerf in the drawing, or at the cutter: the other of the two."""
+        now = self._session.project.kerf_at
+        other = KerfAt.CUTTER if now is KerfAt.DRAWING else KerfAt.DRAWING
+        self._edit("Kerf moved", edits.take_kerf_at(self._session.project, other))
+
+    def write_sheets(self, stock_id: str | None, loose: bool, ending: str) -> None:
+        """Write the cut file chosen in the sheets step."""
+        try:
+            pages = export.structure_pages(self._session.project, stock_id=stock_id, loose=loose)
+        except MakerError as error:
+            self._tell("There is nothing to write", error)
+            return
+        self._write(pages, f"{self._session.project.name}{ending}", ending)
+
+    def write_comb(self) -> None:
+        """Write the comb of the picked stock."""
+        stock_id = self._session.stock_id
+        pages = export.comb_pages(self._session.project, stock_id)
+        self._write(pages, f"comb {stock_id}.svg", ".svg")
+
+    def scale_text(self, factor: float) -> None:
+        """All text larger or smaller."""
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        scale_text(application, text_scale() * factor)
+
+    def help(self) -> None:
+        """The help page."""
+        HelpPage(self._window).exec()
+
+    def about(self) -> None:
+        """What Anzel is and whose work it ships."""
+        About(self._window).exec()
+
+    def write_to(self, pages: tuple[Page, ...], path: Path) -> Progress:
+        """Write pages in the background, and say when it is done."""
+        pens = self._session.project.pens
+
+        def work(progress: Progress) -> Path:
+            progress.say(f"Writing {path.name} …")
+            content = export.render(pages, pens, path.suffix)
+            progress.say(f"Saving {path.name} …")
+            write_atomically(path, content)
+            return path
+
+        return self._jobs.start(
+            work,
+            done=lambda written: self._session.say(f"Written: {written}"),
+            failed=lambda error: self._tell("The file was not written", error),
+            said=self._session.say,
+        )
+
+    def _write(self, pages: tuple[Page, ...], name: str, ending: str) -> None:
+        kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
+        chosen = f"{ending[1:].upper()} (*{ending})"
+        path_text, _ = QFileDialog.getSaveFileName(
+            self._window, "Write a cut file", name, kinds, chosen
+        )
+        if path_text:
+            path = Path(path_text)
+            self.write_to(pages, path if path.suffix else path.with_suffix(ending))
+
+    def _save(self, path: Path) -> bool:
+        try:
+            self._session.save(path)
+            self._settings.remember(path)
+        except MakerError as error:
+            self._tell("The project was not saved", error)
+            return False
+        return True
+
+    def _edit(self, label: str, project: Project) -> None:
+        try:
+            self._session.change(label, project)
+        except MakerError as error:
+            self._session.say(f"▲ {error}")
+
+    def _tell(self, what: str, error: MakerError) -> None:
+        QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())
+
+
+def callbacks(
+    commands: Commands, session: Session, view: dict[str, Callable[[], object]]
+) -> dict[str, Callable[[], object]]:
+    """A callback for every action id; `view` holds those that only the window knows."""
+    return {
+        "new": commands.new,
+        "open": commands.open,
+        "save": commands.save,
+        "save-as": commands.save_as,
+        "undo": session.undo,
+        "redo": session.redo,
+        "tighter": lambda: commands.shift_fit(-1),
+        "looser": lambda: commands.shift_fit(1),
+        "kerf-place": commands.switch_kerf_place,
+        "step-stock": lambda: session.go_to(Step.STOCK),
+        "step-test": lambda: session.go_to(Step.TEST),
+        "step-build": lambda: session.go_to(Step.BUILD),
+        "step-sheets": lambda: session.go_to(Step.SHEETS),
+        "next-joint": session.pick_next_joint,
+        "previous-joint": lambda: session.pick_next_joint(-1),
+        "text-larger": lambda: commands.scale_text(1.1),
+        "text-smaller": lambda: commands.scale_text(1 / 1.1),
+        "write-comb": commands.write_comb,
+        "help": commands.help,
+        "about": commands.about,
+        **view,
+    }

@@ -1,0 +1,239 @@
+"""Step 3: flat pieces and the standing structure side by side; what is picked, at the right."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QSlider,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from anzel.app import edits
+from anzel.app.lens import LensRow, lens_rows
+from anzel.app.session import Changed, Session
+from anzel.findings import MakerError
+from anzel.frozen import title
+from anzel.geometry.units import format_length
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.scene.camera import VIEWS
+from anzel.sheets.arrange import in_rows
+from anzel.ui.steps.fields import BoundField, plain
+from anzel.ui.views.lens_view import LensView
+from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.views.standing_view import StandingView
+from anzel.ui.widgets.parts import Panel, button, heading, section
+
+_STEPS = {"split": 0.05, "relief": 0.1, "tab_count": 2.0, "tab_width": 0.5}
+_ROWS = 5
+"""Joints listed without scrolling."""
+_UNITLESS = {"split", "tab_count"}
+
+
+class BuildStep(QWidget):
+    """The structure: views and settings, linked by the picked joint."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._lens_index = 0
+        self.flat = PlanView("Flat pieces")
+        self.standing = StandingView()
+        self.lens = LensView()
+        self.fields: dict[str, BoundField] = {}
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.setHandleWidth(1)
+        splitter.addWidget(self.flat)
+        splitter.addWidget(self._standing_side())
+        splitter.setSizes([400, 420])
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(splitter, 1)
+        row.addWidget(self._panel())
+        self.flat.joint_picked.connect(session.pick_joint)
+        self.flat.dimension_clicked.connect(lambda field: self.fields[field].focus())
+        self.standing.joint_picked.connect(session.pick_joint)
+        session.listen(self._changed)
+        self.refresh()
+
+    def _standing_side(self) -> QWidget:
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.standing, 1)
+        bar = QHBoxLayout()
+        bar.setContentsMargins(10, 4, 10, 6)
+        bar.setSpacing(2)
+        together = QLabel("together")
+        apart = QLabel("apart")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, 100)
+        self.slider.setAccessibleName("Pull apart")
+        self.slider.valueChanged.connect(lambda value: self.standing.pull_apart(value / 100))
+        for label in (together, apart):
+            label.setObjectName("Quiet")
+        bar.addWidget(together)
+        bar.addWidget(self.slider, 1)
+        bar.addWidget(apart)
+        bar.addSpacing(8)
+        for view in VIEWS:
+            choice = button(view, "Flat")
+            choice.setToolTip(f"Look from the {view}" if view != "above" else "Look from above")
+            choice.clicked.connect(lambda _=False, view=view: self.standing.look_from(view))
+            bar.addWidget(choice)
+        column.addLayout(bar)
+        return side
+
+    def _panel(self) -> Panel:
+        panel = Panel()
+        self._title = heading("")
+        self._joints = QListWidget()
+        self._joints.setAccessibleName("Joints")
+        self._joints.setUniformItemSizes(True)
+        self._joints.currentRowChanged.connect(self._pick_row)
+        self._sizes = QComboBox()
+        self._sizes.setAccessibleName("Size shown in the fit lens")
+        self._sizes.activated.connect(self._choose_size)
+        panel.add(self._title, self._joints, self._sizes, self.lens)
+        structure = self._session.project.structure
+        numbers = [
+            name for name in type(structure).model_fields
+            if isinstance(getattr(structure, name), int | float)
+        ]  # fmt: skip
+        joint_fields = {f for j in ("J1", "J2", "J3") for f in structure.joint_fields(j)}
+        panel.add(section("This joint"))
+        for name in (n for n in numbers if n in joint_fields):
+            panel.add(self._make_field(name))
+        panel.add(section("The whole"))
+        for name in (n for n in numbers if n not in joint_fields):
+            panel.add(self._make_field(name))
+        panel.body.addLayout(self._stock_choosers())
+        panel.body.addStretch(1)
+        return panel
+
+    def _make_field(self, name: str) -> BoundField:
+        described = type(self._session.project.structure).model_fields[name].description
+        field = BoundField(
+            self._session,
+            title(name),
+            lambda project: plain(getattr(project.structure, name)),
+            lambda project, text: edits.set_from_text(project, name, text),
+            step=_STEPS.get(name, 1.0),
+            unit="" if name in _UNITLESS else "mm",
+        )
+        field.setToolTip(described or "")
+        self.fields[name] = field
+        return field
+
+    def _stock_choosers(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(6)
+        self._roles: dict[str, QComboBox] = {}
+        for row, role in enumerate(self._session.project.structure.stock_roles()):
+            choice = QComboBox()
+            choice.setAccessibleName(title(role))
+            choice.activated.connect(lambda _=0, role=role: self._choose_stock(role))
+            grid.addWidget(QLabel(title(role)), row, 0)
+            grid.addWidget(choice, row, 1)
+            self._roles[role] = choice
+        return grid
+
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.PICK):
+            self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._show_flat()
+
+    def refresh(self) -> None:
+        """Show the structure and the pick as they are now."""
+        project = self._session.project
+        build, tints = build_of(project), _tints(project)
+        self._show_flat()
+        self.standing.show_build(build, sheets_of(project), tints, self._session.joint_id)
+        self._title.setText(project.name)
+        self._joints.blockSignals(True)
+        self._joints.clear()
+        for joint in build.joints:
+            width = format_length(joint.features[-1].width.drawn)
+            self._joints.addItem(f"{joint.id}   {joint.title}   {width}")
+            if joint.id == self._session.joint_id:
+                self._joints.setCurrentRow(self._joints.count() - 1)
+        self._joints.blockSignals(False)
+        rows = min(self._joints.count(), _ROWS)
+        self._joints.setFixedHeight(rows * self._joints.sizeHintForRow(0) + 8)
+        self._show_sizes()
+        shown = project.structure.joint_fields(self._session.joint_id)
+        every = {f for joint in build.joints for f in project.structure.joint_fields(joint.id)}
+        for name, field in self.fields.items():
+            field.refresh()
+            field.setVisible(name not in every or name in shown)
+        for role, choice in self._roles.items():
+            choice.clear()
+            for stock in project.stocks:
+                choice.addItem(stock.name, stock.id)
+            choice.setCurrentIndex(choice.findData(project.structure.stock_roles()[role]))
+
+    def _show_flat(self) -> None:
+        project = self._session.project
+        aspect = self.flat.width() / max(self.flat.height(), 1)
+        plan = in_rows(build_of(project).pieces, aspect)
+        dimensions = project.structure.dimensions(sheets_of(project))
+        self.flat.show_content(
+            PlanContent(
+                plan, _tints(project), dimensions=dimensions, picked=self._session.joint_id,
+                caption="Flat, as drawn",
+            )
+        )  # fmt: skip
+
+    def _rows(self) -> tuple[LensRow, ...]:
+        project, joint = self._session.project, self._session.joint
+        if joint is None:
+            return ()
+        pieces = {piece.name: piece for piece in build_of(project).pieces}
+        return lens_rows(joint, pieces, sheets_of(project))
+
+    def _show_sizes(self) -> None:
+        rows = self._rows()
+        self._lens_index = min(self._lens_index, max(len(rows) - 1, 0))
+        self._sizes.clear()
+        self._sizes.addItems([row.title for row in rows])
+        self._sizes.setCurrentIndex(self._lens_index)
+        self._show_lens(rows)
+
+    def _show_lens(self, rows: tuple[LensRow, ...]) -> None:
+        project = self._session.project
+        row = rows[self._lens_index] if rows else None
+        self.lens.show_row(row, _tints(project), project.fits.in_use.value)
+
+    def _choose_size(self, index: int) -> None:
+        self._lens_index = index
+        self._show_lens(self._rows())
+
+    def _pick_row(self, row: int) -> None:
+        joints = build_of(self._session.project).joints
+        if 0 <= row < len(joints):
+            self._session.pick_joint(joints[row].id)
+
+    def _choose_stock(self, role: str) -> None:
+        project, chosen = self._session.project, str(self._roles[role].currentData())
+        try:
+            changed = edits.change_structure(project, **{role: chosen})
+            name = project.stock(chosen).name
+            self._session.change(f"{title(role)} {name}", changed)
+        except MakerError as error:
+            self._session.say(f"▲ {error}")
+            self.refresh()
+
+
+def _tints(project: Project) -> dict[str, str]:
+    return {stock.id: stock.tint for stock in project.stocks}

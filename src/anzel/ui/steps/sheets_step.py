@@ -1,0 +1,192 @@
+"""Step 4: the pieces on their sheets, and the cut files."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QColorDialog,
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QWidget,
+)
+
+from anzel.app import edits
+from anzel.app.session import Changed, Session
+from anzel.findings import MakerError
+from anzel.geometry.motion import Motion
+from anzel.project.derive import layout_of
+from anzel.project.model import Project
+from anzel.sheets.layout import Laid, SheetPlan
+from anzel.sheets.operations import Operation
+from anzel.stock.fits import KERF_WORDS, KerfAt
+from anzel.ui.steps.fields import BoundField, plain
+from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.widgets.parts import Panel, button, heading, quiet, section
+
+_GAP = 24.0
+
+
+class SheetsStep(QWidget):
+    """Shows every sheet in use, to scale, and writes cut files."""
+
+    write_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.view = PlanView("Sheets")
+        self._panel = Panel()
+        self._fill_panel()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.view, 1)
+        row.addWidget(self._panel)
+        session.listen(self._changed)
+        self.refresh()
+
+    @property
+    def stock_id(self) -> str | None:
+        """The stock to write, or None for all."""
+        return self._which.currentData() or None
+
+    @property
+    def loose(self) -> bool:
+        """Whether pieces are written side by side instead of on sheets."""
+        return self._loose.isChecked()
+
+    @property
+    def ending(self) -> str:
+        """The chosen format's file ending."""
+        chosen = next(b for b in self._formats.buttons() if b.isChecked())
+        return f".{chosen.text().lower()}"
+
+    def _fill_panel(self) -> None:
+        self._says = quiet("")
+        self._panel.add(heading("Sheets to cut"), self._says)
+        self.fields = {
+            "spacing": self._field("Between pieces", "spacing"),
+            "margin": self._field("From the sheet's edge", "margin"),
+        }
+        self._panel.add(section("Distances"), *self.fields.values())
+        self._panel.add(section("What goes into the file"))
+        self._which = QComboBox()
+        self._which.setAccessibleName("Which sheets")
+        self._panel.add(self._which)
+        places = self._choices(("on sheets", "side by side"))
+        self._loose = places.buttons()[1]
+        self._formats = self._choices(("SVG", "DXF", "PDF"))
+        self._panel.add(section("Colours that tell your cutter what a line is"))
+        self._pens: dict[Operation, QPushButton] = {}
+        row = QHBoxLayout()
+        for operation in reversed(Operation):
+            pen = button(operation.value)
+            pen.setAccessibleName(f"Colour of {operation.value}")
+            pen.clicked.connect(lambda _=False, operation=operation: self._choose_pen(operation))
+            self._pens[operation] = pen
+            row.addWidget(pen)
+        self._panel.body.addLayout(row)
+        self._kerf = quiet("")
+        self._panel.body.addStretch(1)
+        self._write = button("Write cut file…", "Primary")
+        self._write.clicked.connect(self.write_wanted)
+        self._panel.add(self._kerf, self._write)
+
+    def _choices(self, words: tuple[str, ...]) -> QButtonGroup:
+        group = QButtonGroup(self)
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        for word in words:
+            choice = button(word)
+            choice.setCheckable(True)
+            group.addButton(choice)
+            row.addWidget(choice)
+        group.buttons()[0].setChecked(True)
+        self._panel.body.addLayout(row)
+        return group
+
+    def _field(self, label: str, field: str) -> BoundField:
+        def put(project: Project, text: str) -> Project:
+            return edits.change_sheets(project, **{field: edits.typed_length(text, field)})
+
+        return BoundField(
+            self._session, label, lambda project: plain(getattr(project.sheets, field)), put
+        )
+
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.PICK):
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the layout as it is now."""
+        project = self._session.project
+        used = project.stocks_in_use
+        layouts = [layout_of(project, stock.id) for stock in used]
+        plans = [plan for layout in layouts for plan in layout.plans]
+        self.view.show_content(_content(project, plans))
+        left_out = [str(finding) for layout in layouts for finding in layout.findings]
+        lines = [_plan_words(project, plan) for plan in plans]
+        self._says.setText("\n".join([*lines, *(f"▲ {text}" for text in left_out)]))
+        self._says.setObjectName("Error" if left_out else "Quiet")
+        self._says.style().polish(self._says)
+        chosen = self._which.currentData()
+        self._which.clear()
+        self._which.addItem("All sheets in use", "")
+        for stock in used:
+            self._which.addItem(f"Only {stock.name}", stock.id)
+        self._which.setCurrentIndex(max(self._which.findData(chosen), 0))
+        for operation, pen in self._pens.items():
+            colour = project.pens.colour(operation)
+            pen.setStyleSheet(f"border-bottom: 5px solid {colour};")
+            pen.setToolTip(f"{operation.value}: {colour}")
+        advice = {
+            KerfAt.DRAWING: "The kerf is in the drawing: run the cutter on the line.",
+            KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
+        }[project.kerf_at]
+        self._kerf.setText(f"{advice} The file says so too.")
+        self._write.setEnabled(bool(plans))
+        for field in self.fields.values():
+            field.refresh()
+
+    def _choose_pen(self, operation: Operation) -> None:
+        project = self._session.project
+        start = QColor(project.pens.colour(operation))
+        picked = QColorDialog.getColor(start, self, f"Colour of {operation.value}")
+        if picked.isValid():
+            self.set_pen(operation, picked.name())
+
+    def set_pen(self, operation: Operation, colour: str) -> None:
+        """Give an operation a colour, or say why not."""
+        try:
+            changed = edits.change_pens(self._session.project, **{operation.value: colour})
+            self._session.change(f"Colour of {operation.value}", changed)
+        except MakerError as error:
+            self._session.say(f"▲ {error}")
+
+
+def _plan_words(project: Project, plan: SheetPlan) -> str:
+    stock = project.stock(plan.stock_id)
+    return (
+        f"{stock.name}, sheet {plan.number}: {len(plan.laid)} pieces, {plan.utilisation:.0%} used"
+    )
+
+
+def _content(project: Project, plans: list[SheetPlan]) -> PlanContent:
+    """All sheets in one row."""
+    laid: list[Laid] = []
+    sheets = []
+    x, tallest = 0.0, 1.0
+    for plan in plans:
+        stock = project.stock(plan.stock_id)
+        title = f"{stock.name} · sheet {plan.number} · {plan.width:g} × {plan.height:g}"
+        sheets.append((x, 0.0, plan.width, plan.height, title))
+        for each in plan.laid:
+            m: Motion = each.motion
+            laid.append(Laid(each.piece, m.shifted(x, 0), each.turn))
+        x += plan.width + _GAP
+        tallest = max(tallest, plan.height)
+    row = SheetPlan("", 1, max(x - _GAP, 1.0), tallest, tuple(laid))
+    tints = {stock.id: stock.tint for stock in project.stocks}
+    caption = f"Kerf {KERF_WORDS[project.kerf_at]}"
+    return PlanContent(row, tints, tuple(sheets), show_marks=False, caption=caption)

@@ -1,0 +1,110 @@
+"""Step 2: the comb, cut from a scrap of this sheet, to find the width that feels right."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from anzel.app import edits
+from anzel.app.lens import comb_row
+from anzel.app.session import Changed, Session
+from anzel.gauges.comb import label
+from anzel.project.derive import comb_of, sheets_of
+from anzel.project.model import Project
+from anzel.sheets.arrange import in_rows
+from anzel.structure.plates import FeatureKind
+from anzel.ui.steps.fields import BoundField, plain
+from anzel.ui.views.lens_view import LensView
+from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.widgets.parts import Panel, button, heading, quiet, section
+
+
+class TestStep(QWidget):
+    """Shows the comb for the picked stock."""
+
+    write_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._slot = ""
+        self.view = PlanView("The comb")
+        self.view.joint_picked.connect(self._pick_slot)
+        self.lens = LensView()
+        self._panel = Panel()
+        self._fill_panel()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.view, 1)
+        row.addWidget(self._panel)
+        session.listen(self._changed)
+        self.refresh()
+
+    def _fill_panel(self) -> None:
+        self._title = heading("")
+        self._panel.add(self._title)
+        self._panel.add(quiet("Cut it from a scrap of this very sheet. Push the tongue, edge "
+                              "first, into each slot; the engraved number of the one that feels "
+                              "right is the width to draw."))  # fmt: skip
+        self._panel.add(self.lens)
+        self.fields = {
+            "start": self._field("First slot", "start", 0.01),
+            "step": self._field("Wider by", "step", 0.01),
+            "count": self._field("Slots", "count", 1, ""),
+        }
+        self._panel.add(section("The slots"), *self.fields.values())
+        self._centre = button("Centre on today's width", "Flat")
+        self._centre.clicked.connect(self._centre_on_today)
+        self._write = button("Write the comb…", "Primary")
+        self._write.clicked.connect(self.write_wanted)
+        self._panel.add(self._centre)
+        self._panel.body.addStretch(1)
+        self._panel.add(self._write)
+
+    def _field(self, title: str, field: str, step: float, unit: str = "mm") -> BoundField:
+        session = self._session
+
+        def get(project: Project) -> str:
+            if field == "start":
+                return label(comb_of(project, session.stock_id).widths[0])
+            return plain(getattr(project.comb, field))
+
+        def put(project: Project, text: str) -> Project:
+            value = edits.typed_value(project.comb, field, text)
+            return edits.change_comb(project, **{field: value})
+
+        return BoundField(session, title, get, put, step=step, unit=unit)
+
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.PICK):
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the comb as it is now."""
+        project, stock_id = self._session.project, self._session.stock_id
+        stock, made = project.stock(stock_id), comb_of(project, stock_id)
+        self._title.setText(f"Comb for {stock.name}")
+        body = made.pieces[0]
+        slots = {f.joint: f for f in body.features if f.kind is FeatureKind.SLOT}
+        if self._slot not in slots:
+            nearest = min(slots.values(), key=lambda f: abs(f.width.drawn - made.today.drawn))
+            self._slot = nearest.joint
+        tints = {stock.id: stock.tint for stock in project.stocks}
+        plan = in_rows(made.pieces, 0.9, gap=12)
+        caption = f"{stock.name} · today's drawn width {made.today.drawn:.2f}"
+        names = {body.name: ""}
+        self.view.show_content(
+            PlanContent(plan, tints, caption=caption, picked=self._slot, names=names)
+        )
+        row = comb_row(slots[self._slot], body, sheets_of(project))
+        self.lens.show_row(row, tints, project.fits.in_use.value)
+        self._centre.setEnabled(project.comb.start is not None)
+        for field in self.fields.values():
+            field.refresh()
+
+    def _pick_slot(self, slot: str) -> None:
+        self._slot = slot
+        self.refresh()
+
+    def _centre_on_today(self) -> None:
+        changed = edits.change_comb(self._session.project, start=None)
+        self._session.change("Comb centred", changed)

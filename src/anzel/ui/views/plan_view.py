@@ -1,0 +1,257 @@
+"""Flat pieces, true to scale: on sheets or in rows, with joints to pick and sizes to click."""
+
+from dataclasses import dataclass, field
+from math import atan2, degrees, hypot
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QToolTip
+
+from anzel.geometry.units import format_length
+from anzel.sheets.layout import Laid, SheetPlan
+from anzel.structure.forms.base import Dimension
+from anzel.structure.joints.tools import along
+from anzel.structure.plates import Feature
+from anzel.ui.theme import colour, font
+from anzel.ui.views.screen_paths import ScreenPaths, paths_of
+from anzel.ui.views.zoom_canvas import ZoomCanvas
+
+_MARK = 10.0
+_REACH = 14.0
+
+
+@dataclass(frozen=True)
+class PlanContent:
+    """What a plan view shows. `sheets` are outlines to draw round (x, y, width, height, title)."""
+
+    plan: SheetPlan
+    tints: dict[str, str]
+    sheets: tuple[tuple[float, float, float, float, str], ...] = ()
+    dimensions: tuple[Dimension, ...] = ()
+    show_marks: bool = True
+    caption: str = ""
+    picked: str = ""
+    names: dict[str, str] = field(default_factory=dict)
+
+
+class PlanView(ZoomCanvas):
+    """Draws a plan; a click on a joint's mark or a dimension says so."""
+
+    joint_picked = Signal(str)
+    dimension_clicked = Signal(str)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self._content: PlanContent | None = None
+        self._paths = ScreenPaths()
+        self._chips: list[tuple[QRectF, str]] = []
+
+    def show_content(self, content: PlanContent) -> None:
+        """Show something else, keeping the maker's zoom."""
+        if self._content is None or content.plan != self._content.plan:
+            self._paths = paths_of(content.plan)
+        self._content = content
+        self.refit()
+
+    def extent(self) -> QRectF:
+        if self._content is None:
+            return QRectF()
+        plan = self._content.plan
+        return QRectF(0, 0, plan.width, plan.height)
+
+    def paint_on(self, painter: QPainter) -> None:
+        if self._content is None:
+            return
+        self._chips = []
+        self._paint_sheets(painter)
+        self._paint_pieces(painter)
+        for dimension in self._content.dimensions:
+            self._paint_dimension(painter, dimension)
+        if self._content.show_marks:
+            self._paint_marks(painter)
+        if self._content.caption:
+            painter.setFont(font(9, QFont.Weight.DemiBold))
+            painter.setPen(colour("soft"))
+            painter.drawText(QPointF(14, 24), self._content.caption)
+
+    def clicked_at(self, position: QPointF) -> None:
+        for box, field_name in self._chips:
+            if box.contains(position):
+                self.dimension_clicked.emit(field_name)
+                return
+        feature = self._feature_near(position)
+        if feature:
+            self.joint_picked.emit(feature.joint)
+
+    def hovered_at(self, position: QPointF) -> None:
+        laid = self._laid_under(position)
+        feature = self._feature_near(position)
+        over = feature is not None or any(box.contains(position) for box, _ in self._chips)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
+        if feature is not None:
+            text = f"{feature.joint} · {feature.kind.value} for {feature.mate}: drawn "
+            text += f"{format_length(feature.width.drawn)} × {format_length(feature.depth.drawn)}"
+            QToolTip.showText(self.mapToGlobal(position.toPoint()), text, self)
+        elif laid is not None:
+            left, low, right, high = laid.piece.region.bounds
+            size = f"{format_length(right - left, 1)} × {format_length(high - low, 1)} mm"
+            QToolTip.showText(
+                self.mapToGlobal(position.toPoint()), f"{laid.piece.name} · {size}", self
+            )
+        else:
+            QToolTip.hideText()
+
+    def _paint_sheets(self, painter: QPainter) -> None:
+        assert self._content
+        for x, y, width, height, title in self._content.sheets:
+            box = QRectF(self.to_view(x, y + height), self.to_view(x + width, y)).normalized()
+            painter.fillRect(box, colour("sheet"))
+            painter.setPen(QPen(colour("line"), 1.2))
+            painter.drawRect(box)
+            painter.setPen(colour("soft"))
+            painter.setFont(font(9))
+            painter.drawText(box.topLeft() + QPointF(2, -6), title)
+
+    def _paint_pieces(self, painter: QPainter) -> None:
+        assert self._content
+        plan = self._content.plan
+        for laid, outline, engraved in zip(
+            plan.laid, self._paths.outlines, self._paths.engraved, strict=True
+        ):
+            tint = QColor(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
+            painter.setPen(QPen(colour("ink"), 1.1))
+            painter.setBrush(tint)
+            painter.drawPath(self.transform.map(outline))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(colour("warn"), 1.2))
+            painter.drawPath(self.transform.map(engraved))
+            self._paint_name(painter, laid)
+
+    def _paint_name(self, painter: QPainter, laid: Laid) -> None:
+        assert self._content
+        inside = laid.piece.region.shape.representative_point()
+        at = self.to_view(*laid.motion((inside.x, inside.y)))
+        text = self._content.names.get(laid.piece.name, laid.piece.name)
+        painter.setFont(font(9, QFont.Weight.Medium))
+        metrics = QFontMetricsF(painter.font())
+        left, low, right, high = laid.piece.region.bounds
+        room = max(right - left, high - low) * self.scale
+        if metrics.horizontalAdvance(text) < room * 0.8:
+            painter.setPen(colour("ink"))
+            painter.drawText(at - QPointF(metrics.horizontalAdvance(text) / 2, 0), text)
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        assert self._content
+        for laid in self._content.plan.laid:
+            for feature in laid.piece.features:
+                if feature.joint == self._content.picked:
+                    self._paint_picked(painter, laid, feature)
+                else:
+                    _paint_mark(painter, self._at(laid, feature), feature.joint, picked=False)
+        for laid in self._content.plan.laid:
+            for feature in laid.piece.features:
+                if feature.joint == self._content.picked:
+                    _paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
+
+    def _paint_picked(self, painter: QPainter, laid: Laid, feature: Feature) -> None:
+        """The feature's own shape, and its drawn width where there is room."""
+        half, length = feature.width.drawn / 2, feature.depth.drawn / 2
+        if feature.kind.value == "tab":
+            half, length = feature.width.drawn / 2, feature.depth.drawn / 2
+        corners = [(-length, -half), (length, -half), (length, half), (-length, half)]
+        shape = QPolygonF(
+            [self.to_view(*laid.motion(along(feature.at, feature.along, x, y))) for x, y in corners]
+        )
+        painter.setPen(QPen(colour("accent"), 2.2))
+        tint = QColor(colour("accent"))
+        tint.setAlpha(70)
+        painter.setBrush(tint)
+        painter.drawPolygon(shape)
+
+    def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
+        """A dimension line beside its piece, with the size as a chip to click."""
+        assert self._content
+        laid = next(
+            (each for each in self._content.plan.laid if each.piece.name == dimension.piece), None
+        )
+        if laid is None:
+            return
+        start, end = (
+            self.to_view(*laid.motion(dimension.start)),
+            self.to_view(*laid.motion(dimension.end)),
+        )
+        run = end - start
+        size = hypot(run.x(), run.y())
+        if size < 1:
+            return
+        beside = QPointF(run.y(), -run.x()) / size * dimension.offset * 1.15
+        a, b = start + beside, end + beside
+        painter.setPen(QPen(colour("soft"), 1))
+        painter.drawLine(a, b)
+        tick = QPointF(run.y(), -run.x()) / size * 4
+        for stop in (a, b):
+            painter.drawLine(stop - tick, stop + tick)
+        millimetres = hypot(
+            dimension.end[0] - dimension.start[0], dimension.end[1] - dimension.start[1]
+        )
+        self._chip(painter, (a + b) / 2, format_length(millimetres, 1), dimension.field, run)
+
+    def _chip(
+        self, painter: QPainter, middle: QPointF, text: str, field_name: str, run: QPointF
+    ) -> None:
+        painter.save()
+        painter.setFont(font(8.5, QFont.Weight.Medium))
+        metrics = QFontMetricsF(painter.font())
+        width, height = metrics.horizontalAdvance(text) + 12, metrics.height() + 2
+        turned = abs(degrees(atan2(run.y(), run.x())) % 180 - 90) < 45
+        painter.translate(middle)
+        if turned:
+            painter.rotate(-90)
+        box = QRectF(-width / 2, -height / 2, width, height)
+        painter.setPen(QPen(colour("line"), 1))
+        painter.setBrush(colour("sheet"))
+        painter.drawRoundedRect(box, height / 2, height / 2)
+        painter.setPen(colour("ink"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+        on_screen = box.transposed() if turned else box
+        on_screen = QRectF(
+            -on_screen.width() / 2, -on_screen.height() / 2, on_screen.width(), on_screen.height()
+        )
+        self._chips.append((on_screen.translated(middle), field_name))
+
+    def _at(self, laid: Laid, feature: Feature) -> QPointF:
+        return self.to_view(*laid.motion(feature.at))
+
+    def _feature_near(self, position: QPointF) -> Feature | None:
+        if self._content is None or not self._content.show_marks:
+            return None
+        near = [
+            ((self._at(laid, feature) - position).manhattanLength(), index, feature)
+            for laid in self._content.plan.laid
+            for index, feature in enumerate(laid.piece.features)
+        ]
+        distance, _, feature = min(near, default=(_REACH, 0, None), key=lambda each: each[0])
+        return feature if distance < _REACH else None
+
+    def _laid_under(self, position: QPointF) -> Laid | None:
+        if self._content is None:
+            return None
+        point, turned_back = position, self.transform.inverted()[0]
+        at = turned_back.map(point)
+        for laid, outline in zip(self._content.plan.laid, self._paths.outlines, strict=True):
+            if outline.contains(at):
+                return laid
+        return None
+
+
+def _paint_mark(painter: QPainter, at: QPointF, text: str, *, picked: bool) -> None:
+    """A joint's mark: its number in a disc, filled when picked."""
+    painter.setFont(font(7.5, QFont.Weight.DemiBold))
+    painter.setPen(QPen(colour("accent"), 1.4))
+    painter.setBrush(colour("accent") if picked else colour("sheet"))
+    box = QRectF(at.x() - _MARK, at.y() - _MARK + 2, 2 * _MARK, 2 * _MARK - 4)
+    painter.drawRoundedRect(box, 8, 8)
+    painter.setPen(colour("on_accent") if picked else colour("accent"))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

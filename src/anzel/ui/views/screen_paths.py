@@ -1,0 +1,66 @@
+"""The screen as a drawing backend: pages become painter paths, y up, in mm."""
+
+from math import degrees
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainterPath
+
+from anzel.files.drawing import Backend, Mark, Page, draw, page_of
+from anzel.geometry.curves import Arc, Cubic
+from anzel.geometry.outlines import Contour, Stroke
+from anzel.sheets.layout import SheetPlan
+
+
+class ScreenPaths(Backend):
+    """Collects one filled outline per piece, and its engraving."""
+
+    def __init__(self) -> None:
+        self.outlines: list[QPainterPath] = []
+        self.engraved: list[QPainterPath] = []
+        self._owner: str | None = None
+
+    def begin(self, page: Page) -> None:
+        self._owner = None
+
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        self._piece(mark)
+        self.outlines[-1].addPath(contour_path(contour))
+
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        self._piece(mark)
+        self.engraved[-1].moveTo(*stroke[0])
+        for point in stroke[1:]:
+            self.engraved[-1].lineTo(*point)
+
+    def _piece(self, mark: Mark) -> None:
+        if mark.owner != self._owner:
+            self._owner = mark.owner
+            outline = QPainterPath()
+            outline.setFillRule(Qt.FillRule.OddEvenFill)
+            self.outlines.append(outline)
+            self.engraved.append(QPainterPath())
+
+
+def paths_of(plan: SheetPlan) -> ScreenPaths:
+    """The paths of a plan's pieces, in the order they are laid."""
+    backend = ScreenPaths()
+    draw([page_of(plan, "screen")], backend)
+    return backend
+
+
+def contour_path(contour: Contour) -> QPainterPath:
+    """An outline as a painter path; arcs stay arcs."""
+    path = QPainterPath(QPointF(*contour.segments[0].start))
+    for segment in contour.segments:
+        if isinstance(segment, Arc):
+            radius, (x, y) = segment.radius, segment.centre
+            box = QRectF(x - radius, y - radius, 2 * radius, 2 * radius)
+            # Qt's angles run with y downwards, ours with y upwards
+            path.arcTo(box, -degrees(segment.start_angle), -degrees(segment.sweep))
+        elif isinstance(segment, Cubic):
+            _, first, second, end = segment.controls
+            path.cubicTo(QPointF(*first), QPointF(*second), QPointF(*end))
+        else:
+            path.lineTo(*segment.end)
+    path.closeSubpath()
+    return path

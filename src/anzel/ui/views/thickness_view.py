@@ -1,0 +1,155 @@
+"""The sheet seen edge on: what it is sold as, what the calipers say, drawn to scale.
+
+Above, the measured sheet inside the outline of its nominal thickness. Below, the readings on a
+scale so large that hundredths of a millimetre can be told apart.
+"""
+
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from anzel.geometry.units import format_length
+from anzel.stock.stock import Stock
+from anzel.ui.theme import colour, font
+
+_SIDE = 64.0
+
+
+class ThicknessView(QWidget):
+    """Draws one stock."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(320, 300)
+        self.setAccessibleName("Thickness to scale")
+        self._stock: Stock | None = None
+
+    def show_stock(self, stock: Stock) -> None:
+        """Show another stock, or another state of it."""
+        self._stock = stock
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour("paper"))
+        if self._stock is not None:
+            split = self.height() * 0.52
+            self._edge_on(painter, self._stock, QRectF(0, 0, self.width(), split))
+            self._scale(painter, self._stock, QRectF(0, split, self.width(), self.height() - split))
+        painter.end()
+
+    def _edge_on(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
+        _caption(painter, box, "Edge on, to scale: outline as sold, filled as measured")
+        measured, nominal = stock.measured_thickness, stock.nominal_thickness
+        scale = (box.height() - 110) / max(measured, nominal)
+        middle = box.center().y() + 12
+        left, width = _SIDE, min(box.width() - 2 * _SIDE - 90, 620.0)
+        sheet = QRectF(left, middle - measured * scale / 2, width, measured * scale)
+        painter.fillRect(sheet, QColor(stock.tint))
+        _plies(painter, sheet, QColor(stock.tint))
+        painter.setPen(QPen(colour("ink"), 1.4))
+        painter.drawRect(sheet)
+        label = QRectF(left - 10, middle - nominal * scale / 2, width + 20, nominal * scale)
+        painter.setPen(QPen(colour("soft"), 1.2, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(label)
+        painter.setFont(font(10))
+        painter.setPen(colour("soft"))
+        painter.drawText(
+            QPointF(label.left(), label.top() - 8), f"sold as {format_length(nominal)} mm"
+        )
+        painter.setPen(colour("ink"))
+        painter.setFont(font(20, QFont.Weight.DemiBold))
+        x = label.right() + 16
+        painter.drawText(QPointF(x, middle + 2), format_length(measured))
+        painter.setFont(font(9.5))
+        painter.setPen(colour("soft"))
+        what = "mm measured" if stock.is_measured else "mm, not measured"
+        painter.drawText(QPointF(x, middle + 20), what)
+        painter.drawText(QPointF(x, middle + 36), _off(stock))
+
+    def _scale(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
+        _caption(painter, box, "The readings, enlarged")
+        values = [*stock.readings, stock.nominal_thickness]
+        low, high = min(values), max(values)
+        room = max((high - low) * 0.18, 0.02)
+        low, high = low - room, high + room
+        left, right = _SIDE, box.width() - _SIDE
+        y = box.center().y() + 14
+
+        def x(value: float) -> float:
+            return left + (value - low) / (high - low) * (right - left)
+
+        self._axis(painter, low, high, x, y)
+        said = stock.statistics
+        if said is not None:
+            spread = said.sample_deviation or 0.0
+            band = QRectF(
+                x(said.mean - spread), y - 34, x(said.mean + spread) - x(said.mean - spread), 34
+            )
+            painter.fillRect(band, colour("accent_soft"))
+            painter.setPen(QPen(colour("accent"), 2))
+            painter.drawLine(QPointF(x(said.mean), y - 44), QPointF(x(said.mean), y))
+            _note(painter, x(said.mean), y - 50, f"mean {format_length(said.mean, 3)}", "accent")
+        painter.setPen(QPen(colour("soft"), 1.4, Qt.PenStyle.DashLine))
+        nominal = x(stock.nominal_thickness)
+        painter.drawLine(QPointF(nominal, y - 44), QPointF(nominal, y))
+        _note(painter, nominal, y - 50, "as sold", "soft")
+        stacked: dict[int, int] = {}
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setBrush(QColor(stock.tint))
+        for reading in stock.readings:
+            column = round(x(reading) / 9)
+            stacked[column] = height = stacked.get(column, 0) + 1
+            painter.drawEllipse(QPointF(x(reading), y - 2 - 10 * height + 4), 4.6, 4.6)
+        if not stock.readings:
+            painter.setPen(colour("soft"))
+            text = "Nothing measured yet. Type a reading at the right and press Enter."
+            painter.drawText(QPointF(left, y + 52), text)
+
+    def _axis(self, painter: QPainter, low: float, high: float, x: object, y: float) -> None:
+        assert callable(x)
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
+        step = next(
+            s for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10) if (high - low) / s < 14
+        )
+        painter.setFont(font(8.5))
+        tick = -(-low // step) * step
+        while tick <= high:
+            painter.drawLine(QPointF(x(tick), y), QPointF(x(tick), y + 6))
+            box = QRectF(QPointF(x(tick) - 30, y + 8), QSizeF(60, 16))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, format_length(tick))
+            tick += step
+
+
+def _off(stock: Stock) -> str:
+    off = stock.off_nominal
+    side = "under" if off < 0 else "over"
+    return f"{format_length(abs(off))} {side} its label"
+
+
+def _caption(painter: QPainter, box: QRectF, text: str) -> None:
+    painter.setFont(font(9, QFont.Weight.DemiBold))
+    painter.setPen(colour("soft"))
+    painter.drawText(box.topLeft() + QPointF(16, 26), text)
+
+
+def _note(painter: QPainter, x: float, y: float, text: str, tint: str) -> None:
+    painter.setFont(font(9, QFont.Weight.Medium))
+    painter.setPen(colour(tint))
+    painter.drawText(QRectF(x - 80, y - 16, 160, 16), Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _plies(painter: QPainter, sheet: QRectF, tint: QColor) -> None:
+    """Every other layer a little darker: three for thin sheet, more for thick."""
+    layers = 3 if sheet.height() < 200 else 5
+    for index in range(1, layers, 2):
+        band = QRectF(
+            sheet.left(),
+            sheet.top() + sheet.height() * index / layers,
+            sheet.width(),
+            sheet.height() / layers,
+        )
+        painter.fillRect(band, tint.darker(112))

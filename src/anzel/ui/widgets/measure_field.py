@@ -1,0 +1,124 @@
+"""A field for one measure: typed with units and arithmetic, stepped with the arrow keys.
+
+What was typed is tried on Enter or on leaving. If it cannot be, the field says why and how to
+mend it, keeps the text, and everything else stays as it was; Escape brings the good value back.
+"""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent
+from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
+
+from anzel.findings import MakerError
+
+Try = Callable[[str], None]
+"""Takes typed text into the project; raises MakerError if it cannot be."""
+
+
+class MeasureEdit(QLineEdit):
+    """The text part: commits on Enter and on leaving, steps with up and down."""
+
+    committed = Signal(str)
+    abandoned = Signal()
+    stepped = Signal(int)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        match event.key():
+            case Qt.Key.Key_Return | Qt.Key.Key_Enter:
+                self.committed.emit(self.text())
+            case Qt.Key.Key_Escape:
+                self.abandoned.emit()
+            case Qt.Key.Key_Up | Qt.Key.Key_Down:
+                fine = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+                size = 1 if fine else 10
+                self.stepped.emit(size if event.key() == Qt.Key.Key_Up else -size)
+            case _:
+                super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.ShortcutFocusReason):
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        if event.reason() != Qt.FocusReason.PopupFocusReason:
+            self.committed.emit(self.text())
+
+
+class MeasureField(QWidget):
+    """Label, text and unit on one line, and below them what is wrong, if anything is."""
+
+    def __init__(self, label: str, attempt: Try, *, step: float = 1.0, unit: str = "mm") -> None:
+        super().__init__()
+        self._attempt, self._step, self._good = attempt, step, ""
+        self.edit = MeasureEdit()
+        self.edit.setAccessibleName(label)
+        self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._label = QLabel(label)
+        self._label.setBuddy(self.edit)
+        self._unit = QLabel(unit)
+        self._unit.setObjectName("Quiet")
+        self._error = QLabel()
+        self._error.setObjectName("Error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(6)
+        grid.setVerticalSpacing(2)
+        grid.addWidget(self._label, 0, 0)
+        grid.addWidget(self.edit, 0, 1)
+        grid.addWidget(self._unit, 0, 2)
+        grid.addWidget(self._error, 1, 0, 1, 3)
+        grid.setColumnStretch(0, 1)
+        self.edit.setFixedWidth(86)
+        self._unit.setFixedWidth(22)
+        self.edit.committed.connect(self._commit)
+        self.edit.abandoned.connect(self.restore)
+        self.edit.stepped.connect(self._step_by)
+
+    @property
+    def error(self) -> str:
+        """What the field says is wrong, or nothing."""
+        return self._error.text()
+
+    def show_value(self, text: str) -> None:
+        """Show the project's value, unless something else is being typed right now."""
+        typing = self.edit.hasFocus() and self.edit.text() != self._good
+        self._good = text
+        if not typing or not self.error:
+            self.restore()
+
+    def restore(self) -> None:
+        """Back to the good value, with nothing wrong."""
+        self.edit.setText(self._good)
+        self._say("")
+
+    def focus(self) -> None:
+        """Put the cursor here, ready to type over."""
+        self.edit.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _commit(self, text: str) -> None:
+        if text.strip() == self._good:
+            self._say("")
+            return
+        try:
+            self._attempt(text)
+        except MakerError as error:
+            self._say(str(error))
+
+    def _step_by(self, size: int) -> None:
+        try:
+            current = float(self._good.replace("−", "-"))
+        except ValueError:
+            return
+        self._commit(f"{round(current + size * self._step / 10, 4):g}")
+
+    def _say(self, text: str) -> None:
+        self._error.setText(f"▲ {text}" if text else "")
+        self._error.setVisible(bool(text))
+        self.edit.setProperty("wrong", bool(text))
+        self.edit.style().unpolish(self.edit)
+        self.edit.style().polish(self.edit)

@@ -1,0 +1,82 @@
+"""The status line: what the last change moved, what was noticed, and whether it goes together."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QStatusBar
+
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.session import Changed, Session
+from anzel.app.state import warnings_of
+from anzel.findings import MakerError
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.proof.interference import Interference, interferences
+
+_NOTHING = 0.001
+"""Overlap under this volume, mm³ per joint, is float dust."""
+
+
+class RippleBar(QStatusBar):
+    """Says the ripple at the left; findings and proof at the right."""
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        super().__init__()
+        self.setSizeGripEnabled(False)
+        self._session, self._jobs = session, jobs
+        self._running: Progress | None = None
+        self._proved: Project | None = None
+        self.says = QLabel()
+        self.says.setAccessibleName("What the last change moved")
+        self.says.setTextFormat(Qt.TextFormat.PlainText)
+        self.says.setContentsMargins(10, 0, 0, 0)
+        self.proof = QLabel("proving …")
+        self.proof.setObjectName("Quiet")
+        self._findings = QPushButton()
+        self._findings.setObjectName("Flat")
+        self._findings.clicked.connect(self._show_findings)
+        self.addWidget(self.says, 1)
+        self.addPermanentWidget(self._findings)
+        self.addPermanentWidget(self.proof)
+        session.listen(self._changed)
+        self._changed(Changed.PROJECT)
+
+    def _changed(self, changed: Changed) -> None:
+        self.says.setText(self._session.said or "Change a reading or a size and see what it moves.")
+        self.says.setToolTip(self._session.said)
+        if changed is Changed.PROJECT:
+            count = len(warnings_of(self._session.project))
+            words = f"▲ {count} to look at" if count else "nothing to look at"
+            self._findings.setText(words)
+            self._findings.setEnabled(bool(count))
+            self._prove()
+
+    def _prove(self) -> None:
+        """Check in the background that the produced pieces do not overlap."""
+        project = self._session.project
+        if self._running is not None:
+            self._running.cancel()
+        self._running = self._jobs.start(
+            lambda progress: interferences(build_of(project), sheets_of(project)),
+            done=lambda found: self._show_proof(found, project),
+            failed=self._not_proved,
+        )
+
+    def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
+        if project != self._session.project:
+            return
+        worst = max(found, key=lambda each: each.volume, default=None)
+        if worst is None or worst.volume < _NOTHING:
+            self.proof.setText(f"✓ all {len(found)} joints go together  ")
+        elif project.fits.clearance < 0:
+            self.proof.setText(f"{project.fits.in_use.value}: bites {worst.volume:.1f} mm³  ")
+        else:
+            names = " and ".join(worst.pieces)
+            self.proof.setText(f"▲ {names} overlap by {worst.volume:.2f} mm³  ")
+
+    def _not_proved(self, error: MakerError) -> None:
+        self.proof.setText(f"▲ not proved: {error.message}  ")
+
+    def _show_findings(self) -> None:
+        menu = QMenu(self)
+        for finding in warnings_of(self._session.project):
+            menu.addAction(str(finding))
+        menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))

@@ -1,0 +1,185 @@
+"""Always in sight: the sheets in use with thickness, kerf and slot, the fit, the kerf's place."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QFrame,
+    QHBoxLayout,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from anzel.app import edits
+from anzel.app.session import Changed, Session, Step
+from anzel.findings import MakerError
+from anzel.geometry.units import format_length
+from anzel.project.derive import comb_of
+from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
+from anzel.stock.stock import Stock
+from anzel.ui.theme import colour, font
+from anzel.ui.widgets.fit_picture import fit_icon
+from anzel.ui.widgets.parts import quiet
+
+
+class StockCard(QAbstractButton):
+    """One sheet in use, told in two lines; a click goes to it."""
+
+    def __init__(self, stock: Stock, drawn: float) -> None:
+        super().__init__()
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.stock, self.drawn = stock, drawn
+        self.setText(stock.name)
+        self.setAccessibleName(f"{stock.name}, {self._measured()}, slot drawn {drawn:.2f} mm")
+        self.setToolTip("Go to this sheet's readings")
+
+    def sizeHint(self) -> QSize:
+        return QSize(224, 54)
+
+    def _measured(self) -> str:
+        said = self.stock.statistics
+        text = format_length(self.stock.measured_thickness)
+        if said and said.sample_deviation is not None:
+            return f"{text} ± {format_length(said.sample_deviation)}"
+        return text if said else f"{text} ?"
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        if self.isChecked() or self.underMouse() or self.hasFocus():
+            painter.setPen(QPen(colour("accent" if self.hasFocus() else "line"), 1.2))
+            painter.setBrush(colour("paper"))
+            painter.drawRoundedRect(box, 6, 6)
+        tint = QColor(self.stock.tint)
+        for index in range(3):
+            painter.fillRect(
+                QRectF(10, 12 + 10 * index, 12, 10), tint.darker(100 + 14 * (index % 2))
+            )
+        painter.setPen(QPen(colour("ink"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(10, 12, 12, 30))
+        painter.setFont(font(9))
+        painter.setPen(colour("soft"))
+        painter.drawText(QRectF(32, 7, box.width() - 36, 18), 0, self.stock.name)
+        painter.setFont(font(12.5, QFont.Weight.DemiBold))
+        painter.setPen(colour("ink"))
+        measured = self._measured()
+        painter.drawText(QRectF(32, 24, 110, 24), 0, measured)
+        left = 32 + painter.fontMetrics().horizontalAdvance(measured) + 12
+        painter.setFont(font(8.5))
+        painter.setPen(colour("soft"))
+        painter.drawText(QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.stock.kerf)}")
+        painter.setPen(colour("accent"))
+        painter.drawText(QRectF(left, 31, 110, 16), 0, f"slot {format_length(self.drawn)}")
+        painter.end()
+
+
+class StockStrip(QFrame):
+    """The strip above everything."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("Strip")
+        self._session = session
+        self._cards = QHBoxLayout()
+        self._cards.setSpacing(4)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 4, 12, 4)
+        row.addLayout(self._cards)
+        row.addStretch(1)
+        row.addWidget(self._fit_chooser())
+        row.addSpacing(14)
+        row.addWidget(self._kerf_chooser())
+        session.listen(self._changed)
+        self._refresh()
+
+    def _fit_chooser(self) -> QWidget:
+        self._fits = QButtonGroup(self)
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        for name in FitName:
+            choice = QToolButton()
+            choice.setCheckable(True)
+            choice.setIcon(fit_icon(name))
+            choice.setIconSize(QSize(20, 20))
+            choice.setText(name.value)
+            choice.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+            choice.setToolTip(f"{name.value}: {FIT_MEANING[name]}")
+            choice.setAccessibleName(f"Fit {name.value}")
+            choice.clicked.connect(lambda _=False, name=name: self._choose_fit(name))
+            self._fits.addButton(choice, list(FitName).index(name))
+            row.addWidget(choice)
+        return _titled("Fit", row)
+
+    def _kerf_chooser(self) -> QWidget:
+        self._places = QButtonGroup(self)
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        for index, place in enumerate(KerfAt):
+            choice = QToolButton()
+            choice.setCheckable(True)
+            choice.setText(KERF_WORDS[place])
+            choice.setAccessibleName(f"Kerf {KERF_WORDS[place]}")
+            choice.setToolTip(
+                "Slots are drawn narrower; the cutter runs on the line"
+                if place is KerfAt.DRAWING
+                else "Slots are drawn as they shall come out; the cutter offsets its path"
+            )
+            choice.clicked.connect(lambda _=False, place=place: self._take_kerf_at(place))
+            self._places.addButton(choice, index)
+            row.addWidget(choice)
+        return _titled("Kerf taken care of", row)
+
+    def _choose_fit(self, name: FitName) -> None:
+        self._try(f"Fit {name.value}", lambda: edits.choose_fit(self._session.project, name))
+
+    def _take_kerf_at(self, place: KerfAt) -> None:
+        label = f"Kerf {KERF_WORDS[place]}"
+        self._try(label, lambda: edits.take_kerf_at(self._session.project, place))
+
+    def _try(self, label: str, edit: object) -> None:
+        assert callable(edit)
+        try:
+            self._session.change(label, edit())
+        except MakerError as error:
+            self._session.say(f"▲ {error}")
+            self._refresh()
+
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.PICK):
+            self._refresh()
+
+    def _refresh(self) -> None:
+        while item := self._cards.takeAt(0):
+            widget = item.widget()
+            if widget:
+                widget.hide()
+                widget.deleteLater()
+        project = self._session.project
+        for stock in project.stocks_in_use:
+            card = StockCard(stock, comb_of(project, stock.id).today.drawn)
+            card.setChecked(stock.id == self._session.stock_id)
+            card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
+            self._cards.addWidget(card)
+        self._fits.button(list(FitName).index(project.fits.in_use)).setChecked(True)
+        self._places.button(list(KerfAt).index(project.kerf_at)).setChecked(True)
+
+    def _go_to(self, stock_id: str) -> None:
+        self._session.pick_stock(stock_id)
+        if self._session.step is Step.BUILD:
+            self._session.go_to(Step.STOCK)
+        self._refresh()
+
+
+def _titled(title: str, row: QHBoxLayout) -> QWidget:
+    box = QWidget()
+    column = QVBoxLayout(box)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(2)
+    column.addWidget(quiet(title))
+    column.addLayout(row)
+    return box
