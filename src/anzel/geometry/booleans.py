@@ -13,6 +13,7 @@ A segment that was not cut comes back as the same object; an arc that was cut ke
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from math import hypot
 from typing import NamedTuple
 
@@ -22,7 +23,7 @@ import shapely
 from anzel.findings import GeometryError
 from anzel.geometry.curves import Floats, Line, Segment, part, reverse
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.outlines import Contour, Indices, Region
 from anzel.geometry.tolerances import COINCIDENT, FLATTEN, ON_CURVE
 
 
@@ -35,16 +36,43 @@ def combine(
     """
     if not add and not cut:
         return (region,)
+    if not add and _are_windows(region, cut):
+        return (Region.of(region.outer, (*region.holes, *cut)),)
     shape: shapely.Geometry = region.shape
     if add:
-        shape = shapely.union_all([shape, *(tool.polygon_shape for tool in add)])
+        shape = shapely.union_all([shape, *_shapes(add)])
     if cut:
-        tools = [tool.polygon_shape for tool in cut]
-        shape = shape.difference(tools[0] if len(tools) == 1 else shapely.union_all(tools))
+        tools = _shapes(cut)
+        shape = shapely.difference(shape, tools[0] if len(tools) == 1 else shapely.union_all(tools))
     recovery = _Recovery([*region.contours, *add, *cut])
-    parts = [part for part in shapely.get_parts(shape) if part.area > COINCIDENT]
-    parts.sort(key=lambda polygon: -polygon.area)
+    parts = shapely.get_parts(shapely.orient_polygons(shape))
+    if len(parts) > 1:
+        areas = shapely.area(parts)
+        parts = [parts[i] for i in np.argsort(-areas) if areas[i] > COINCIDENT]
     return tuple(recovery.region(polygon) for polygon in parts)
+
+
+def _are_windows(region: Region, cut: Sequence[Contour]) -> bool:
+    """Whether all cuts lie wholly inside, apart from one another: then each is simply a hole."""
+    tools = _shapes(cut)
+    if not shapely.contains_properly(region.shape, tools).all():
+        return False
+    return len(tools) == 1 or bool(
+        shapely.STRtree(tools).query(tools, predicate="intersects").shape[1] == len(tools)
+    )
+
+
+def _shapes(contours: Sequence[Contour]) -> Sequence[shapely.Polygon]:
+    """The contours as shapely polygons, made in one go where they have as many corners."""
+    corners = [contour.corners for contour in contours]
+    if len({len(each) for each in corners}) == 1:
+        made: Sequence[shapely.Polygon] = shapely.polygons(np.array(corners))
+        return made
+    return [contour.polygon_shape for contour in contours]
+
+
+_FEW = 16
+"""Under this many points plain Python is quicker than arrays."""
 
 
 @dataclass(slots=True)
@@ -56,6 +84,7 @@ class _Run:
     t0: float
     t1: float
     start: Point
+    at_corner: bool = True
 
 
 class _Recovery:
@@ -69,36 +98,49 @@ class _Recovery:
         self.sources = sources
         self.segments = [segment for contour in sources for segment in contour.segments]
         self.corners = [corner for contour in sources for corner in contour.corners]
-        self.owner: list[int] = []
-        after, segment_of, t0, t1 = [], [], [], []
-        base = 0
-        for number, contour in enumerate(sources):
+        self.owner = [n for n, contour in enumerate(sources) for _ in contour.segments]
+        after, segment_of = [], []
+        corners_before = segments_before = 0
+        self.corner_at_tools: dict[Point, int] = {}
+        for contour in sources:
             size = len(contour.corners)
-            ring = np.arange(base + 1, base + size + 1)
-            ring[-1] = base
-            after.append(ring)
-            stations = contour.stations
-            segment_of.append(stations[0] + len(self.owner))
-            t0.append(stations[1])
-            t1.append(stations[2])
-            self.owner += [number] * len(contour.segments)
-            base += size
+            after.append(_next_in_ring(size) + corners_before)
+            segment_of.append(contour.stations[0] + segments_before)
+            if corners_before:
+                numbers = range(corners_before, corners_before + size)
+                self.corner_at_tools.update(zip(contour.corners, numbers, strict=True))
+            corners_before += size
+            segments_before += len(contour.segments)
+        self.recent: list[int] = []
+        self.vertices = np.concatenate([contour.vertices for contour in sources])
         self.after = np.concatenate(after)
         self.segment_of = np.concatenate(segment_of)
-        self.t0, self.t1 = np.concatenate(t0), np.concatenate(t1)
-        self.corner_at = dict(zip(self.corners, range(base), strict=True))
+        self.t0 = np.concatenate([contour.stations[1] for contour in sources])
+        self.t1 = np.concatenate([contour.stations[2] for contour in sources])
+
+    def number(self, corner: Point) -> int:
+        """The number of a source's corner at a point, or -1."""
+        found = self.sources[0].corner_numbers.get(corner, -1)
+        return found if found >= 0 else self.corner_at_tools.get(corner, -1)
+
+    def before(self, corner: int) -> int:
+        """The corner before one, in the same ring."""
+        if self.after[corner - 1] == corner:
+            return corner - 1
+        return int(np.flatnonzero(self.after == corner)[0])
 
     def region(self, polygon: shapely.Polygon) -> Region:
-        """The exact region for one result polygon."""
-        holes = [self._contour(ring) for ring in polygon.interiors]
-        return Region.of(self._contour(polygon.exterior), holes)
+        """The exact region for one result polygon, its rings turned the way ours are."""
+        outer, *holes = (self._contour(ring) for ring in shapely.get_rings(polygon))
+        return Region(outer, tuple(holes))
 
     def _contour(self, ring: shapely.LinearRing) -> Contour:
-        points: list[Point] = list(map(tuple, shapely.get_coordinates(ring)[:-1].tolist()))
-        for contour in self.sources:
-            if len(points) == len(contour.corners) and contour.corner_set.issuperset(points):
-                return contour
-        runs = self._runs(points)
+        points = shapely.get_coordinates(ring)[:-1]
+        numbers = self._numbers(points)
+        unchanged = self._unchanged(numbers)
+        if unchanged is not None:
+            return unchanged
+        runs = self._runs(points, numbers)
         if len(runs) == 1:
             contour = self.sources[self.owner[runs[0].segment]]
             return contour if runs[0].forward else contour.reversed()
@@ -109,6 +151,19 @@ class _Recovery:
                 for run, joint, after in zip(runs, joints, joints[1:] + joints[:1], strict=True)
             )
         )
+
+    def _unchanged(self, numbers: Indices) -> Contour | None:
+        """The source that a ring is all of, if it is, run the ring's way."""
+        first, second = int(numbers[0]), int(numbers[1])
+        if first < 0 or numbers.min() < 0:
+            return None
+        owner = self.owner[int(self.segment_of[first])]
+        contour = self.sources[owner]
+        low = sum(len(source.corners) for source in self.sources[:owner])
+        size = len(contour.corners)
+        if len(numbers) != size or numbers.min() < low or numbers.max() >= low + size:
+            return None
+        return contour if self.after[first] == second else contour.reversed()
 
     def _stretch(self, run: _Run, joint: "_Joint", after: "_Joint") -> Segment:
         """The part of a segment from one joint point to the next."""
@@ -123,8 +178,7 @@ class _Recovery:
             t0, t1 = (t0, t1 + 1.0) if run.forward else (t0 + 1.0, t1)
         return part(segment, t0, t1, start, end)
 
-    def _runs(self, points: list[Point]) -> list[_Run]:
-        corner = np.array([self.corner_at.get(point, -1) for point in points])
+    def _runs(self, points: Floats, corner: Indices) -> list[_Run]:
         following = np.concatenate((corner[1:], corner[:1]))
         forward = (self.after[corner] == following) & (corner >= 0)
         back = (self.after[following] == corner) & (following >= 0) & ~forward
@@ -132,19 +186,35 @@ class _Recovery:
         kind = np.where(chord < 0, -1, 2 * self.segment_of[chord] + forward)
         changes = np.concatenate((kind[:1] != kind[-1:], kind[1:] != kind[:-1]))
         stops = np.flatnonzero(changes | (kind < 0)).tolist() or [0]
+        size = len(points)
         runs: list[_Run] = []
-        for first, stop in zip(stops, [*stops[1:], stops[0] + len(points)], strict=True):
-            last = (stop - 1) % len(points)
-            run = (
-                self._edge(points[first], points[(first + 1) % len(points)])
-                if kind[first] < 0
-                else self._along_chords(chord[first], chord[last], bool(forward[first]))
-            )
+        for first, stop in zip(stops, [*stops[1:], stops[0] + size], strict=True):
+            if kind[first] < 0:
+                start, end = points[first].tolist(), points[(first + 1) % size].tolist()
+                run = self._edge((start[0], start[1]), (end[0], end[1]))
+                run.at_corner = bool(corner[first] >= 0)
+            else:
+                last = (stop - 1) % size
+                run = self._along_chords(int(chord[first]), int(chord[last]), bool(forward[first]))
             self._append(runs, run)
         if len(runs) > 1 and self._goes_on(runs[-1], runs[0]):
             last_run = runs.pop()
             runs[0].t0, runs[0].start = last_run.t0, last_run.start
+            runs[0].at_corner = last_run.at_corner
         return runs
+
+    def _numbers(self, points: Floats) -> Indices:
+        """(n,) the numbers of the corners at (n, 2) points, -1 where there is none."""
+        if len(points) < _FEW:
+            return np.array([self.number((x, y)) for x, y in points.tolist()])
+        keys, order = self.sources[0].sorted_corners
+        wanted = np.ascontiguousarray(points).view(np.complex128).ravel()
+        at = np.minimum(np.searchsorted(keys, wanted), len(keys) - 1)
+        numbers = np.where(keys[at] == wanted, order[at], -1)
+        for missing in np.flatnonzero(numbers < 0).tolist():
+            x, y = points[missing].tolist()
+            numbers[missing] = self.corner_at_tools.get((x, y), -1)
+        return numbers
 
     def _along_chords(self, first: int, last: int, forward: bool) -> _Run:
         """The run over whole chords of one segment, from the first to the last."""
@@ -173,17 +243,20 @@ class _Recovery:
     def _edge(self, start: Point, end: Point) -> _Run:
         """The run of an edge that is not a whole chord: look for the chord under it."""
         for point in (start, end):  # nearly always one end is a source's corner
-            corner = self.corner_at.get(point, -1)
+            corner = self.number(point)
             if corner >= 0:
-                before = int(np.flatnonzero(self.after == corner)[0])
-                run = self._on_chord(corner, start, end) or self._on_chord(before, start, end)
-                if run:
-                    return run
+                for chord in (corner, self.before(corner)):
+                    run = self._on_chord(chord, start, end)
+                    if run:
+                        return run
+        for chord in self.recent:  # else mostly a chord that a tool has interrupted
+            run = self._on_chord(chord, start, end)
+            if run:
+                return run
         middle = np.array([(start[0] + end[0]) / 2, (start[1] + end[1]) / 2])
-        corners = np.array(self.corners)
-        distances = _distances(corners, corners[self.after], middle)
-        for chord in np.flatnonzero(distances < 10 * ON_CURVE):
-            run = self._on_chord(int(chord), start, end)
+        distances = _distances(self.vertices, self.vertices[self.after], middle)
+        for chord in np.flatnonzero(distances < 10 * ON_CURVE).tolist():
+            run = self._on_chord(chord, start, end)
             if run:
                 return run
         raise GeometryError("An outline could not be followed after a cut.")
@@ -201,6 +274,7 @@ class _Recovery:
         f0, f1 = fractions
         if min(f0, f1) * size < -ON_CURVE or (max(f0, f1) - 1) * size > ON_CURVE:
             return None
+        self.recent = [chord, *self.recent[:5]]
         t0, width = float(self.t0[chord]), float(self.t1[chord] - self.t0[chord])
         return _Run(int(self.segment_of[chord]), f1 > f0, t0 + f0 * width, t0 + f1 * width, start)
 
@@ -208,7 +282,7 @@ class _Recovery:
         """Where two runs meet: the point, and its parameter on each of the two segments."""
         first, second = self.segments[before.segment], self.segments[run.segment]
         straight = isinstance(first, Line) and isinstance(second, Line)
-        if straight or run.start in self.corner_at:
+        if straight or run.at_corner:
             return _Joint(run.start, before.t1, run.t0)
         return _crossing(first, before.t1, second, run.t0)
 
@@ -219,6 +293,12 @@ class _Joint(NamedTuple):
     point: Point
     t_before: float
     t_after: float
+
+
+@lru_cache(maxsize=1024)
+def _next_in_ring(size: int) -> Indices:
+    """(size,) for each corner of a ring, the one after it."""
+    return np.roll(np.arange(size), -1)
 
 
 def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:

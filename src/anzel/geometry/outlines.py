@@ -7,7 +7,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -35,10 +35,20 @@ class Contour:
                 raise GeometryError(f"An outline is open at {before.end}.")
             before = segment
 
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(self.segments)  # outlines are keys of caches, so count only once
+
     @classmethod
     def polygon(cls, points: Sequence[Point]) -> "Contour":
         """Straight edges through the points and back to the first."""
-        return cls(tuple(Line(a, b) for a, b in pairwise([*points, points[0]])))
+        made = cls(tuple(Line(a, b) for a, b in pairwise([*points, points[0]])))
+        made.__dict__["corners"] = list(points)  # known already; joints make very many of these
+        made.__dict__["_divisions"] = [1] * len(points)
+        return made
 
     @classmethod
     def circle(cls, centre: Point, radius: float) -> "Contour":
@@ -55,17 +65,23 @@ class Contour:
         ]
 
     @cached_property
-    def corner_set(self) -> frozenset[Point]:
-        """The corners, for quick comparison."""
-        return frozenset(self.corners)
+    def corner_numbers(self) -> dict[Point, int]:
+        """Each corner's number in the ring."""
+        return dict(zip(self.corners, range(len(self.corners)), strict=True))
+
+    @cached_property
+    def sorted_corners(self) -> tuple[NDArray[np.complex128], Indices]:
+        """(n,) each: the corners as x + iy in order, and each one's number in the ring."""
+        keys = self.vertices.view(np.complex128).ravel()
+        order = np.argsort(keys)
+        return keys[order], order
 
     @cached_property
     def stations(self) -> tuple[Indices, Floats, Floats]:
         """(n,) each, of every chord: its segment's index, parameters where it starts and ends."""
         counts = self._divisions
         if max(counts) == 1:
-            count = len(counts)
-            return np.arange(count), np.zeros(count), np.ones(count)
+            return _straight_stations(len(counts))
         index = np.repeat(np.arange(len(counts)), counts)
         step = np.concatenate([np.arange(count) for count in counts])
         per_segment = np.array(counts)[index]
@@ -140,8 +156,10 @@ class Region:
 
     @cached_property
     def shape(self) -> shapely.Polygon:
-        """The region as a shapely polygon of chords (see tolerances.FLATTEN)."""
-        return shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
+        """The region as a prepared shapely polygon of chords (see tolerances.FLATTEN)."""
+        shape = shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
+        shapely.prepare(shape)
+        return shape
 
     @property
     def area(self) -> float:
@@ -177,3 +195,9 @@ class Region:
             else:
                 inside.append((low, high))
         return inside
+
+
+@lru_cache(maxsize=256)
+def _straight_stations(count: int) -> tuple[Indices, Floats, Floats]:
+    """The stations of a ring of straight edges, a chord each."""
+    return np.arange(count), np.zeros(count), np.ones(count)

@@ -5,10 +5,11 @@ height follows here from the mating sheet's measured thickness, the clearance an
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
-from anzel.geometry.outlines import Region
+from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import SMALLEST
 from anzel.structure.joints import cross_lap, tab_mortise
 from anzel.structure.joints.cross_lap import CrossLap
@@ -23,14 +24,7 @@ def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Shee
 
     Raises ParameterError for a joint that cannot be, naming plates and mend.
     """
-    by_name = {plate.name: plate for plate in plates}
-    joints: list[Joint] = []
-    edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
-    for declaration in declared:
-        joint, changes = _solve_one(declaration, by_name, sheets)
-        joints.append(joint)
-        for edit in changes:
-            edits[edit.piece].append(edit)
+    joints, edits = edits_of(plates, declared, sheets)
     pieces, findings = [], []
     for plate in plates:
         region = _cut(plate, edits[plate.name])
@@ -41,6 +35,21 @@ def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Shee
             Piece(plate.name, plate.stock_id, thickness, region, plate.placement, features)
         )
     return Build(tuple(pieces), tuple(joints), tuple(findings))
+
+
+def edits_of(
+    plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets
+) -> tuple[list[Joint], dict[str, list[Edit]]]:
+    """The solved joints, and what they do to each plate's outline, by the plate's name."""
+    by_name = {plate.name: plate for plate in plates}
+    joints: list[Joint] = []
+    edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
+    for declaration in declared:
+        joint, changes = _solve_one(declaration, by_name, sheets)
+        joints.append(joint)
+        for edit in changes:
+            edits[edit.piece].append(edit)
+    return joints, edits
 
 
 def _solve_one(
@@ -56,26 +65,37 @@ def _solve_one(
 
 
 def _cut(plate: Plate, edits: Sequence[Edit]) -> Region:
-    added = [contour for edit in edits for contour in edit.add]
+    added = tuple(contour for edit in edits for contour in edit.add)
     cut = [contour for edit in edits for contour in edit.cut]
-    parts = combine(plate.region, add=added, cut=cut)
+    parts = _with_added(plate.region, added)
+    if len(parts) == 1:
+        parts = combine(parts[0], cut=cut)
     if len(parts) != 1:
         raise ParameterError(
-            f"The joints cut {plate.name} into {len(parts)} parts.",
+            f"The joints leave {plate.name} in {len(parts)} parts.",
             mend="Move the slots apart or make the piece larger.",
         )
     return parts[0]
 
 
+@lru_cache(maxsize=1024)
+def _with_added(region: Region, added: tuple[Contour, ...]) -> tuple[Region, ...]:
+    """A plate with its tabs: they do not change when the plate's own sheet is measured again."""
+    return combine(region, add=added)
+
+
 def _slivers(plate: Plate, region: Region) -> list[Finding]:
     """Edges too short to cut that the plate did not have before its joints."""
-    before = {segment for contour in plate.region.contours for segment in contour.segments}
-    tiny = [
+    short = [
         segment
         for contour in region.contours
         for segment in contour.segments
-        if segment.length < SMALLEST and segment not in before
+        if segment.length < SMALLEST
     ]
+    if not short:
+        return []
+    before = {segment for contour in plate.region.contours for segment in contour.segments}
+    tiny = [segment for segment in short if segment not in before]
     if not tiny:
         return []
     return [

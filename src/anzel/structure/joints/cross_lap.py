@@ -6,9 +6,11 @@ stock.fits.crossing_terms; both floors lie on the split point, deepened by the r
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
 from anzel.stock.fits import Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
@@ -70,7 +72,7 @@ def _slot(
     mate: Plate,
     sheets: Sheets,
     meeting: Meeting,
-    spans: list[Span],
+    spans: tuple[Span, ...],
     overlap: Span,
     sign: int,
 ) -> tuple[Feature, Contour]:
@@ -97,7 +99,7 @@ def _slot(
     return feature, strip(origin, direction, start, end + reach, width.drawn)
 
 
-def _reach(plate: Plate, spans: list[Span], island: Span, sign: int) -> float:
+def _reach(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
     """How far the tool may run on past the mouth: clear of the outline, short of an island."""
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
@@ -107,11 +109,17 @@ def _reach(plate: Plate, spans: list[Span], island: Span, sign: int) -> float:
     return right - left + high - low + _BEYOND
 
 
-def _spans(plate: Plate, meeting: Meeting) -> list[Span]:
-    return plate.region.spans(*meeting.in_plate(plate))
+def _spans(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+    return _spans_in(plate.region, *meeting.in_plate(plate))
 
 
-def _common(first: list[Span], second: list[Span]) -> list[Span]:
+@lru_cache(maxsize=4096)
+def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
+    """Where a line runs inside an outline: unchanged while only thicknesses change."""
+    return tuple(region.spans(origin, direction))
+
+
+def _common(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
     """The stretches inside both lists of intervals."""
-    both = [(max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second]
-    return [span for span in both if span[1] - span[0] > 1e-6]
+    both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
+    return tuple(span for span in both if span[1] - span[0] > 1e-6)

@@ -8,16 +8,20 @@ recessed). The mortise's `width` takes the tabbed sheet's thickness, its `depth`
 from dataclasses import dataclass
 from math import pi
 
+import numpy as np
 import shapely
 
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector
-from anzel.stock.fits import Size, Term, crossing_terms
+from anzel.stock.fits import Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+
+_INSIDE = 1e-4
+"""How far inside the edge a tab's corners are looked for, mm."""
 
 
 @dataclass(frozen=True)
@@ -75,6 +79,8 @@ def solve(
     case = _case(joint, meeting, tabbed, mortised, sheets)
     tabs = [_tab(case, *tab) for tab in joint.tabs]
     holes = [_mortise(case, *tab) for tab in joint.tabs]
+    _need_edge(case)
+    _need_room(case, [tool for _, tool in holes])
     solved = Joint(
         joint.id,
         f"{tabbed.name} → {mortised.name}",
@@ -111,7 +117,6 @@ def _tab(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
     proud = [Term("proud", case.joint.proud)] if case.joint.proud else []
     height = rule.step(mating, *proud)
     foot = case.foot(middle)
-    _need_edge(case, foot, width)
     inside = min(wanted, height.drawn) / 2
     tool = strip(foot, case.out, -inside, height.drawn, width.drawn)
     at = along(foot, case.out, height.drawn / 2)
@@ -127,23 +132,31 @@ def _mortise(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contou
     length = need_width(rule.opening(Term("tab width", wanted)), case.mortised, rule)
     at = case.mortised.placement.to_plate(case.in_world(middle))
     tool = strip(at, case.along_mortise, -length.drawn / 2, length.drawn / 2, width.drawn)
-    if not case.mortised.region.shape.contains_properly(tool.polygon_shape):
+    names = (case.mortised.name, case.tabbed.name, case.joint.id)
+    return Feature(FeatureKind.MORTISE, *names, width, length, at, case.along_mortise), tool
+
+
+def _need_edge(case: _Case) -> None:
+    """Both corners of every tab must stand on the plate's edge."""
+    corners = [
+        along(case.foot(middle), case.out, -_INSIDE, side * width / 2)
+        for middle, width in case.joint.tabs
+        for side in (-1, 1)
+    ]
+    if not shapely.intersects_xy(case.tabbed.region.shape, np.array(corners)).all():
+        raise ParameterError(
+            f"A tab of {case.tabbed.name} reaches past the end of its edge.",
+            mend="Make the tabs narrower or fewer.",
+            field="tab_width",
+        )
+
+
+def _need_room(case: _Case, holes: list[Contour]) -> None:
+    """Every mortise must lie wholly inside its plate."""
+    shapes = shapely.polygons(np.array([hole.corners for hole in holes]))
+    if not shapely.contains_properly(case.mortised.region.shape, shapes).all():
         raise ParameterError(
             f"A mortise would break through the edge of {case.mortised.name}.",
             mend="Make the plate larger, or the tabs narrower.",
             field="tab_width",
         )
-    names = (case.mortised.name, case.tabbed.name, case.joint.id)
-    return Feature(FeatureKind.MORTISE, *names, width, length, at, case.along_mortise), tool
-
-
-def _need_edge(case: _Case, foot: Point, width: Size) -> None:
-    """Both corners of a tab must stand on the plate's edge."""
-    for side in (-1, 1):
-        corner = along(foot, case.out, -1e-4, side * width.drawn / 2)
-        if not shapely.intersects_xy(case.tabbed.region.shape, *corner):
-            raise ParameterError(
-                f"A tab of {case.tabbed.name} reaches past the end of its edge.",
-                mend="Make the tabs narrower or fewer.",
-                field="tab_width",
-            )

@@ -70,6 +70,7 @@ class StockStep(QWidget):
         self._readings = ReadingList()
         self._readings.setAccessibleName("Readings")
         self._readings.setMaximumHeight(110)
+        self._readings.setUniformItemSizes(True)
         self._readings.removed.connect(self._remove_reading)
         self._readings.itemChanged.connect(self._correct_reading)
         self._says = quiet("")

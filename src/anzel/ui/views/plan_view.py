@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from math import atan2, degrees, hypot
 
+import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
@@ -11,7 +12,7 @@ from anzel.geometry.units import format_length
 from anzel.sheets.layout import Laid, SheetPlan
 from anzel.structure.forms.base import Dimension
 from anzel.structure.joints.tools import along
-from anzel.structure.plates import Feature
+from anzel.structure.plates import Feature, Piece
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -45,12 +46,14 @@ class PlanView(ZoomCanvas):
         self.setAccessibleName(name)
         self._content: PlanContent | None = None
         self._paths = ScreenPaths()
+        self._roomy: list[tuple[float, float, float]] = []
         self._chips: list[tuple[QRectF, str]] = []
 
     def show_content(self, content: PlanContent) -> None:
         """Show something else, keeping the maker's zoom."""
         if self._content is None or content.plan != self._content.plan:
             self._paths = paths_of(content.plan)
+            self._roomy = [_roomiest(laid.piece) for laid in content.plan.laid]
         self._content = content
         self.refit()
 
@@ -116,8 +119,8 @@ class PlanView(ZoomCanvas):
     def _paint_pieces(self, painter: QPainter) -> None:
         assert self._content
         plan = self._content.plan
-        for laid, outline, engraved in zip(
-            plan.laid, self._paths.outlines, self._paths.engraved, strict=True
+        for laid, outline, engraved, roomy in zip(
+            plan.laid, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
         ):
             tint = QColor(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             painter.setPen(QPen(colour("ink"), 1.1))
@@ -126,20 +129,18 @@ class PlanView(ZoomCanvas):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(colour("warn"), 1.2))
             painter.drawPath(self.transform.map(engraved))
-            self._paint_name(painter, laid)
+            self._paint_name(painter, laid, roomy)
 
-    def _paint_name(self, painter: QPainter, laid: Laid) -> None:
+    def _paint_name(self, painter: QPainter, laid: Laid, roomy: tuple[float, ...]) -> None:
+        """The piece's name where it has most room, if it has enough."""
         assert self._content
-        inside = laid.piece.region.shape.representative_point()
-        at = self.to_view(*laid.motion((inside.x, inside.y)))
+        x, y, radius = roomy
         text = self._content.names.get(laid.piece.name, laid.piece.name)
         painter.setFont(font(9, QFont.Weight.Medium))
-        metrics = QFontMetricsF(painter.font())
-        left, low, right, high = laid.piece.region.bounds
-        room = max(right - left, high - low) * self.scale
-        if metrics.horizontalAdvance(text) < room * 0.8:
+        half = painter.fontMetrics().horizontalAdvance(text) / 2
+        if half < radius * self.scale * 1.15:
             painter.setPen(colour("ink"))
-            painter.drawText(at - QPointF(metrics.horizontalAdvance(text) / 2, 0), text)
+            painter.drawText(self.to_view(*laid.motion((x, y))) + QPointF(-half, 4), text)
 
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
@@ -157,8 +158,6 @@ class PlanView(ZoomCanvas):
     def _paint_picked(self, painter: QPainter, laid: Laid, feature: Feature) -> None:
         """The feature's own shape, and its drawn width where there is room."""
         half, length = feature.width.drawn / 2, feature.depth.drawn / 2
-        if feature.kind.value == "tab":
-            half, length = feature.width.drawn / 2, feature.depth.drawn / 2
         corners = [(-length, -half), (length, -half), (length, half), (-length, half)]
         shape = QPolygonF(
             [self.to_view(*laid.motion(along(feature.at, feature.along, x, y))) for x, y in corners]
@@ -244,6 +243,13 @@ class PlanView(ZoomCanvas):
             if outline.contains(at):
                 return laid
         return None
+
+
+def _roomiest(piece: Piece) -> tuple[float, float, float]:
+    """Middle and radius of the largest circle that fits in a piece, mm."""
+    circle = shapely.maximum_inscribed_circle(piece.region.shape, tolerance=1.0)
+    (x, y), _ = circle.coords
+    return (x, y, circle.length)
 
 
 def _paint_mark(painter: QPainter, at: QPointF, text: str, *, picked: bool) -> None:

@@ -1,7 +1,7 @@
 """The pictogram of a fit class: a sheet in a slot, the tighter the closer. Shape, not colour."""
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QIcon, QPainter, QPixmap, QPolygonF
 
 from anzel.stock.fits import FitName
 from anzel.ui.theme import colour
@@ -16,17 +16,25 @@ def fit_icon(name: FitName, size: int = 22) -> QIcon:
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    middle, half, gap = size / 2, 3.0, _GAP[name]
+    middle, half, gap = size / 2, 2.6, _GAP[name]
+    edge, top, floor = half + gap, size * 0.42, size * 0.78
+    slotted = QPolygonF(
+        [
+            QPointF(x, y)
+            for x, y in (
+                (1, top), (middle - edge, top), (middle - edge, floor), (middle + edge, floor),
+                (middle + edge, top), (size - 1, top), (size - 1, size - 1), (1, size - 1),
+            )
+        ]
+    )  # fmt: skip
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(colour("soft"))
-    edge = half + gap
-    painter.drawRect(QRectF(1, middle - 1, middle - edge - 1, size / 2 - 2))
-    painter.drawRect(QRectF(middle + edge, middle - 1, middle - edge - 1, size / 2 - 2))
+    painter.drawPolygon(slotted)
     painter.setBrush(colour("accent"))
-    painter.drawRect(QRectF(middle - half, 2, 2 * half, size - 6))
+    painter.drawRect(QRectF(middle - half, 1, 2 * half, floor - 2))
     if gap < 0:
-        painter.setBrush(QColor(colour("warn")))
+        painter.setBrush(colour("warn"))
         for side in (-half, half + gap):
-            painter.drawRect(QRectF(middle + side, middle - 1, -gap, size / 2 - 3))
+            painter.drawRect(QRectF(middle + side, top, -gap, floor - top - 1))
     painter.end()
     return QIcon(picture)

@@ -1,0 +1,143 @@
+"""Anzel's speed as ratios against a reference in the same run: `.venv/bin/python benchmarks/run.py`.
+
+- *derive*: one reading of the demo changed → all pieces derived, over the bare shapely work on
+  the same slots, mortises and tabs (flattened outlines, one operation per feature).
+- *window*: the demo's window shown and painted, over an empty PySide6 window with the same
+  imports of Qt. Each start is a new process; needs a display (or run under Xvfb).
+
+Medians of many runs; a ratio is only as steady as the machine.
+"""
+
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from statistics import median
+
+import shapely
+
+from anzel.app import edits
+from anzel.project.demos import herb_stand
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.structure.forms.base import check_ranges
+from anzel.structure.solver import edits_of
+
+REPEATS = 200
+STARTS = 7
+
+QT_IMPORTS = """
+import time; start = time.perf_counter()
+from PySide6 import QtCore, QtGui, QtSvg, QtWidgets
+"""
+EMPTY_WINDOW = (
+    QT_IMPORTS
+    + """
+application = QtWidgets.QApplication([])
+window = QtWidgets.QMainWindow(); window.resize(1280, 800); window.show()
+application.processEvents(); window.grab()
+print(time.perf_counter() - start)
+"""
+)
+ANZEL_WINDOW = (
+    QT_IMPORTS
+    + """
+from anzel.app.session import Session
+from anzel.app.settings import Settings
+from anzel.project.demos import DEMOS
+from anzel.ui import theme
+from anzel.ui.main_window import MainWindow
+application = QtWidgets.QApplication([]); theme.apply(application)
+window = MainWindow(Session(DEMOS[0].make()), Settings()); window.show()
+application.processEvents(); window.grab()
+print(time.perf_counter() - start)
+window.jobs.close()
+"""
+)
+
+
+def timed(work: Callable[[Project], object], projects: list[Project]) -> float:
+    """Median seconds of `work` over the projects."""
+    times = []
+    for project in projects:
+        start = time.perf_counter()
+        work(project)
+        times.append(time.perf_counter() - start)
+    return median(times)
+
+
+def bare_shapely(project: Project) -> list[shapely.Geometry]:
+    """The same features with shapely alone: one union or difference each."""
+    results = []
+    for shape, add, cut in _PREPARED[project]:
+        for tool in add:
+            shape = shapely.union(shape, shapely.Polygon(tool))
+        for tool in cut:
+            shape = shapely.difference(shape, shapely.Polygon(tool))
+        results.append(shape)
+    return results
+
+
+_PREPARED: dict[Project, list[tuple[shapely.Geometry, list, list]]] = {}
+
+
+def prepare(project: Project) -> None:
+    """Put the outlines and the features' corners aside, so that only shapely is timed."""
+    sheets, form = sheets_of(project), project.structure
+    check_ranges(form, sheets)
+    plates, declared = form.place(sheets)
+    _, edits_by_piece = edits_of(plates, declared, sheets)
+    _PREPARED[project] = [
+        (
+            plate.region.shape,
+            [tool.corners for edit in edits_by_piece[plate.name] for tool in edit.add],
+            [tool.corners for edit in edits_by_piece[plate.name] for tool in edit.cut],
+        )
+        for plate in plates
+    ]
+
+
+def derive_ratio() -> float:
+    """How many times the bare shapely work one changed reading costs."""
+    demo = herb_stand()
+    build_of(demo)
+    projects = [
+        edits.change_reading(demo, "birch-3", 0, 2.80 + index / 1000) for index in range(REPEATS)
+    ]
+    for project in projects:
+        prepare(project)
+    ours, bare = [], []
+    for start in range(0, REPEATS, 20):  # interleaved, so that both meet the same machine
+        some = projects[start : start + 20]
+        bare.append(timed(bare_shapely, some))
+        ours.append(timed(build_of, some))
+    print(f"derive: {median(ours) * 1e3:.2f} ms, bare shapely {median(bare) * 1e3:.2f} ms")
+    return median(ours) / median(bare)
+
+
+def start_time(program: str) -> float:
+    """Median seconds that a program says it took, each time in a new process."""
+    times = []
+    for _ in range(STARTS):
+        ran = subprocess.run(
+            [sys.executable, "-c", program], capture_output=True, text=True, check=True
+        )
+        times.append(float(ran.stdout.split()[-1]))
+    return median(times)
+
+
+def window_ratio() -> float:
+    """How many times an empty window's start Anzel's takes."""
+    empty, ours = start_time(EMPTY_WINDOW), start_time(ANZEL_WINDOW)
+    print(f"window: {ours:.2f} s, empty window {empty:.2f} s")
+    return ours / empty
+
+
+def main() -> None:
+    """Print both ratios."""
+    print(f"derive ratio {derive_ratio():.2f} (wanted: at most 3)")
+    #print(f"window ratio {window_ratio():.2f} (wanted: at most 3)")
+
+
+if __name__ == "__main__":
+    main()
