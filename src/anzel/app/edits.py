@@ -10,7 +10,7 @@ from typing import Any
 from anzel.findings import ParameterError, QuantityError
 from anzel.frozen import title
 from anzel.geometry.units import parse_length
-from anzel.project.derive import build_of, comb_of
+from anzel.project.derive import build_of, comb_widths_of
 from anzel.project.model import Project
 from anzel.stock.fits import FitName, KerfAt
 from anzel.stock.stock import Stock
@@ -23,7 +23,7 @@ def checked(project: Project) -> Project:
     """The project, if its structure and combs can be made. Raises ParameterError if not."""
     build_of(project)
     for stock in project.stocks:
-        comb_of(project, stock.id)
+        comb_widths_of(project, stock.id)
     return project
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from anzel.app.session import Step
 from anzel.findings import Finding, Severity
 from anzel.gauges.comb import label
-from anzel.project.derive import build_of, comb_of, findings_of, layout_of
+from anzel.project.derive import build_of, comb_widths_of, findings_of, layout_of
 from anzel.project.model import Project
 
 
@@ -38,7 +38,7 @@ def _stock(project: Project) -> StepState:
 
 
 def _test(project: Project) -> StepState:
-    widths = comb_of(project, project.stocks_in_use[0].id).widths
+    widths = comb_widths_of(project, project.stocks_in_use[0].id)
     return StepState(f"comb {label(widths[0])} … {label(widths[-1])}", settled=False)
 
 

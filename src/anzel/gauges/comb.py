@@ -48,7 +48,7 @@ class Comb:
 
 def comb(settings: CombSettings, sheet: Sheet, rule: FitRule) -> Comb:
     """The comb for one sheet. Raises ParameterError if a slot would have no width."""
-    today = rule.opening(Term("mating sheet", sheet.measured_thickness))
+    today = today_width(sheet, rule)
     widths = slot_widths(settings, today.drawn)
     body = _rounded(_END_TOOTH * 2 + sum(widths) + _TOOTH * (len(widths) - 1))
     tools, features = [], []
@@ -63,6 +63,11 @@ def comb(settings: CombSettings, sheet: Sheet, rule: FitRule) -> Comb:
         x += width + _TOOTH
     region = combine(body, cut=tools)[0]
     return Comb((_piece(BODY, sheet, region, features, labels), _tongue(sheet)), widths, today)
+
+
+def today_width(sheet: Sheet, rule: FitRule) -> Size:
+    """What a slot for this sheet in itself is drawn today."""
+    return rule.opening(Term("mating sheet", sheet.measured_thickness))
 
 
 def slot_widths(settings: CombSettings, today: float) -> tuple[float, ...]:

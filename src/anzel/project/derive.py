@@ -6,10 +6,10 @@ A change recomputes only what depends on it: a new colour or name touches no geo
 from functools import lru_cache
 
 from anzel.findings import Finding, Severity
-from anzel.gauges.comb import Comb, CombSettings, comb
+from anzel.gauges.comb import Comb, CombSettings, comb, slot_widths, today_width
 from anzel.project.model import Project
 from anzel.sheets.layout import Layout, SheetSettings, lay_out
-from anzel.stock.fits import FitRule
+from anzel.stock.fits import FitRule, Size
 from anzel.stock.stock import Stock
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.base import build
@@ -36,6 +36,17 @@ def comb_of(project: Project, stock_id: str) -> Comb:
     """The comb for one stock."""
     stock, sheets = project.stock(stock_id), sheets_of(project)
     return _comb(project.comb, sheets.of(stock.id), sheets.rule(stock.id))
+
+
+def today_of(project: Project, stock_id: str) -> Size:
+    """What a slot for a stock in itself is drawn today."""
+    sheets = sheets_of(project)
+    return today_width(sheets.of(stock_id), sheets.rule(stock_id))
+
+
+def comb_widths_of(project: Project, stock_id: str) -> tuple[float, ...]:
+    """The comb's slots, without making the comb."""
+    return slot_widths(project.comb, today_of(project, stock_id).drawn)
 
 
 def layout_of(project: Project, stock_id: str) -> Layout:

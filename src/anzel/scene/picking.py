@@ -1,18 +1,21 @@
 """Which piece is under the pointer."""
 
 from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
-from anzel.scene.solids import Scene, SolidPiece
+
+if TYPE_CHECKING:
+    from anzel.scene.solids import Scene, SolidPiece
 
 Floats = NDArray[np.float64]
 
 
 def piece_under(
-    scene: Scene, offsets: Mapping[str, Vector], eye: Vector, direction: Vector
+    scene: "Scene", offsets: Mapping[str, Vector], eye: Vector, direction: Vector
 ) -> str | None:
     """The name of the nearest piece a ray from the eye meets, or None."""
     distances = {
@@ -23,7 +26,7 @@ def piece_under(
     return nearest if distances[nearest] < np.inf else None
 
 
-def _distance(piece: SolidPiece, eye: Floats, direction: Floats) -> float:
+def _distance(piece: "SolidPiece", eye: Floats, direction: Floats) -> float:
     """How far along a ray a piece is met (Möller and Trumbore, 1997); infinite if missed."""
     a = piece.triangles[:, 0].astype(float)
     side_one, side_two = piece.triangles[:, 1] - a, piece.triangles[:, 2] - a

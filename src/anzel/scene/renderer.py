@@ -5,7 +5,6 @@ there is no OpenGL the renderer says so (RendererError) and everything else goes
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any
 
 import moderngl
@@ -14,9 +13,8 @@ import numpy as np
 from anzel.findings import MakerError
 from anzel.geometry.placement import Vector
 from anzel.scene.camera import Camera
+from anzel.scene.look import Look
 from anzel.scene.solids import Scene, SolidPiece
-
-Rgb = tuple[float, float, float]
 
 _FACES = """
 #version 330 core
@@ -57,18 +55,6 @@ void main() { colour = vec4(tint, 1.0); }
 
 class RendererError(MakerError):
     """There is no OpenGL to draw with."""
-
-
-@dataclass(frozen=True)
-class Look:
-    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint."""
-
-    ground: Rgb
-    shadow: Rgb
-    edge: Rgb
-    accent: Rgb
-    tints: Mapping[str, Rgb]
-    picked: frozenset[str] = field(default_factory=frozenset)
 
 
 class Renderer:

@@ -17,7 +17,7 @@ _SHARP = 0.35
 """A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class SolidPiece:
     """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm."""
 
@@ -28,7 +28,7 @@ class SolidPiece:
     edges: Floats
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Scene:
     """All pieces, and the size of the assembled whole: its bounding box's diagonal, mm."""
 

@@ -4,7 +4,7 @@ import os
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QElapsedTimer, QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from anzel.app.session import Session, Step
@@ -14,7 +14,7 @@ from anzel.project.demos import DEMOS
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
 
-_SETTLE_MS = 600
+_SETTLE_MS, _LONGEST_MS = 300, 20_000
 
 
 def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD) -> int:
@@ -48,9 +48,13 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
 
 def _save_picture(window: MainWindow, picture: Path) -> int:
     """Let everything arrive, save the window as a picture, and leave."""
-    loop = QEventLoop()
-    QTimer.singleShot(_SETTLE_MS, loop.quit)
-    loop.exec()
+    loop, clock = QEventLoop(), QElapsedTimer()
+    clock.start()
+    while clock.elapsed() < _SETTLE_MS or not window.is_settled:
+        QTimer.singleShot(20, loop.quit)
+        loop.exec()
+        if clock.elapsed() > _LONGEST_MS:
+            break
     saved = window.grab().save(os.fspath(picture))
     window.close()
     if not saved:

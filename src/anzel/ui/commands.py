@@ -15,7 +15,6 @@ from anzel.files.drawing import Page
 from anzel.findings import MakerError
 from anzel.project.model import Project
 from anzel.stock.fits import FitName, KerfAt
-from anzel.ui.dialogs import About, DemoChooser, HelpPage
 from anzel.ui.theme import scale_text, text_scale
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -30,6 +29,8 @@ class Commands:
 
     def new(self) -> None:
         """Start from a demo."""
+        from anzel.ui.dialogs import DemoChooser
+
         if self.may_leave():
             demo = DemoChooser.ask(self._window)
             if demo is not None:
@@ -120,10 +121,14 @@ class Commands:
 
     def help(self) -> None:
         """The help page."""
+        from anzel.ui.dialogs import HelpPage
+
         HelpPage(self._window).exec()
 
     def about(self) -> None:
         """What Anzel is and whose work it ships."""
+        from anzel.ui.dialogs import About
+
         About(self._window).exec()
 
     def write_to(self, pages: tuple[Page, ...], path: Path) -> Progress:

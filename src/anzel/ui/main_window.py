@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -14,26 +14,17 @@ from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
 from anzel.scene.camera import VIEWS
 from anzel.ui.commands import Commands, callbacks
+from anzel.ui.courier import Courier
 from anzel.ui.steps.build_step import BuildStep
 from anzel.ui.steps.rail import StepRail
-from anzel.ui.steps.sheets_step import SheetsStep
-from anzel.ui.steps.stock_step import StockStep
-from anzel.ui.steps.test_step import TestStep
+from anzel.ui.views.zoom_canvas import ZoomCanvas
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
 
-
-class _Courier(QObject):
-    """Carries calls from job threads to the window's thread."""
-
-    called = Signal(object)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.called.connect(self._run, Qt.ConnectionType.QueuedConnection)
-
-    def _run(self, call: Callable[[], None]) -> None:
-        call()
+if TYPE_CHECKING:
+    from anzel.ui.steps.sheets_step import SheetsStep
+    from anzel.ui.steps.stock_step import StockStep
+    from anzel.ui.steps.test_step import TestStep
 
 
 class MainWindow(QMainWindow):
@@ -42,32 +33,21 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session, settings: Settings) -> None:
         super().__init__()
         self._session, self._settings = session, settings
-        self._courier = _Courier()
-        self.jobs = Jobs(self._courier.called.emit)
+        self._courier = Courier(self)
+        self.jobs = Jobs(self._courier.deliver)
         self.commands = Commands(self, session, settings, self.jobs)
         self._assemble()
         self.actions_by_id = self._make_actions()
         self._make_menus()
-        self.test.write_wanted.connect(self.commands.write_comb)
-        self.sheets.write_wanted.connect(self._write_sheets)
         session.listen(self._changed)
         self._changed(Changed.PROJECT)
 
     def _assemble(self) -> None:
         session = self._session
         self.build = BuildStep(session)
-        self.stock = StockStep(session)
-        self.sheets = SheetsStep(session)
-        self.test = TestStep(session)
-        self.steps: dict[Step, QWidget] = {
-            Step.STOCK: self.stock,
-            Step.TEST: self.test,
-            Step.BUILD: self.build,
-            Step.SHEETS: self.sheets,
-        }
+        self._steps: dict[Step, QWidget] = {Step.BUILD: self.build}
         self._stack = QStackedWidget()
-        for step in self.steps.values():
-            self._stack.addWidget(step)
+        self._stack.addWidget(self.build)
         middle = QHBoxLayout()
         middle.setSpacing(0)
         middle.addWidget(StepRail(session))
@@ -82,6 +62,45 @@ class MainWindow(QMainWindow):
         self.ripple = RippleBar(session, self.jobs)
         self.setStatusBar(self.ripple)
         self.resize(1280, 800)
+
+    @property
+    def stock(self) -> "StockStep":
+        """The stock step, made when first needed."""
+        return cast("StockStep", self._step(Step.STOCK))
+
+    @property
+    def test(self) -> "TestStep":
+        """The test piece step, made when first needed."""
+        return cast("TestStep", self._step(Step.TEST))
+
+    @property
+    def sheets(self) -> "SheetsStep":
+        """The sheets step, made when first needed."""
+        return cast("SheetsStep", self._step(Step.SHEETS))
+
+    def _step(self, step: Step) -> QWidget:
+        if step not in self._steps:
+            self._steps[step] = made = self._make_step(step)
+            self._stack.addWidget(made)
+        return self._steps[step]
+
+    def _make_step(self, step: Step) -> QWidget:
+        """Steps are loaded when first shown, so that the window stands sooner."""
+        if step is Step.STOCK:
+            from anzel.ui.steps.stock_step import StockStep
+
+            return StockStep(self._session)
+        if step is Step.TEST:
+            from anzel.ui.steps.test_step import TestStep
+
+            test = TestStep(self._session)
+            test.write_wanted.connect(self.commands.write_comb)
+            return test
+        from anzel.ui.steps.sheets_step import SheetsStep
+
+        sheets = SheetsStep(self._session)
+        sheets.write_wanted.connect(self._write_sheets)
+        return sheets
 
     def _make_actions(self) -> dict[str, QAction]:
         standing = self.build.standing
@@ -128,7 +147,7 @@ class MainWindow(QMainWindow):
 
     def _changed(self, changed: Changed) -> None:
         session = self._session
-        self._stack.setCurrentWidget(self.steps[session.step])
+        self._stack.setCurrentWidget(self._step(session.step))
         name = session.path.name if session.path else session.project.name
         self.setWindowTitle(f"{name}[*] – Anzel")
         self.setWindowModified(session.is_dirty)
@@ -137,6 +156,12 @@ class MainWindow(QMainWindow):
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
         undo.setText(f"&Undo {session.undoable or ''}".strip())
         redo.setText(f"&Redo {session.redoable or ''}".strip())
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether nothing is being worked out in the background."""
+        drawn = self.build.standing.is_drawn or not self.build.isVisible()
+        return drawn and not self.ripple.is_proving
 
     def _type_reading(self) -> None:
         self._session.go_to(Step.STOCK)
@@ -147,8 +172,10 @@ class MainWindow(QMainWindow):
         self.stock.add_stock()
 
     def _whole(self) -> None:
-        for view in (self.build.flat, self.build.standing, self.test.view, self.sheets.view):
-            view.fit()
+        self.build.standing.fit()
+        for step in self._steps.values():
+            for view in step.findChildren(ZoomCanvas):
+                view.fit()
 
     def _pull_apart(self) -> None:
         self._session.go_to(Step.BUILD)

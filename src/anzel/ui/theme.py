@@ -10,7 +10,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
 FAMILY = "Hanken Grotesk"
-_SCALE = "anzelTextScale"
+_SCALE, _LOADED = "anzelTextScale", "anzelTypefaceLoaded"
 _RESOURCES = resources.files("anzel.ui.resources")
 
 
@@ -67,11 +67,13 @@ def icon_pixmap(name: str, tint: str = "ink", size: int = 24) -> QPixmap:
 
 def apply(application: QApplication) -> None:
     """Load the typeface and dress the application."""
-    if FAMILY not in QFontDatabase.families():
+    if not application.property(_LOADED):
+        application.setProperty(_LOADED, True)
         for entry in _RESOURCES.joinpath("fonts").iterdir():
             if entry.name.endswith(".ttf"):
                 QFontDatabase.addApplicationFontFromData(QByteArray(entry.read_bytes()))
-    application.setStyle("Fusion")
+    if application.style().name() != "fusion":
+        application.setStyle("Fusion")
     palette = QPalette()
     roles = {
         QPalette.ColorRole.Window: "paper",

@@ -1,6 +1,10 @@
 """The standing structure: orbit, pan, zoom, fit, pull apart; joints can be picked on it."""
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QFont,
@@ -15,18 +19,29 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from anzel.app.latest import Latest
 from anzel.findings import MakerError
-from anzel.geometry.placement import Vector, plus
-from anzel.scene.apart import offsets_apart
+from anzel.geometry.placement import plus
 from anzel.scene.camera import Camera
+from anzel.scene.look import Look, Rgb, Wanted
 from anzel.scene.picking import piece_under
-from anzel.scene.renderer import Look, Renderer, Rgb
-from anzel.scene.solids import Scene, scene_of
 from anzel.structure.plates import Build, Sheets
+from anzel.ui.courier import Courier
 from anzel.ui.theme import colour, font
+
+if TYPE_CHECKING:
+    from anzel.scene.picture import Picture
 
 _REACH = 14.0
 _CLICK = 4
+_START_MS = 40
+
+
+def open_studio() -> Callable[[Wanted], "Picture"]:
+    """Make a studio in the calling thread and give the function that takes its pictures."""
+    from anzel.scene.picture import Studio  # starts OpenGL's packages, so only when needed
+
+    return Studio().take
 
 
 class StandingView(QWidget):
@@ -40,25 +55,26 @@ class StandingView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(220, 200)
-        self._renderer: Renderer | None = None
-        self._missing = ""
-        self._build: Build | None = None
-        self._scene: Scene | None = None
+        self._courier = Courier(self)
+        self._drawing: Latest[Wanted, Picture] | None = None
+        self._asked: Wanted | None = None
+        self._shown: Picture | None = None
+        self._image = QImage()
+        self.missing = ""
+        self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
         self._tints: dict[str, Rgb] = {}
         self._picked = ""
         self._apart = 0.0
-        self._offsets: dict[str, Vector] = {}
         self._pressed: QPointF | None = None
         self._dragged = False
 
     def show_build(self, build: Build, sheets: Sheets, tints: dict[str, str], picked: str) -> None:
         """Show a build, keeping the maker's point of view."""
-        if build is not self._build:
-            self._build, self._scene = build, scene_of(build, sheets)
+        self._solved = (build, sheets)
         self._tints = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
         self._picked = picked
-        self._moved()
+        self.update()
 
     @property
     def apart(self) -> float:
@@ -68,7 +84,7 @@ class StandingView(QWidget):
     def pull_apart(self, share: float) -> None:
         """Pull the pieces apart: 0 together, 1 well apart."""
         self._apart = share
-        self._moved()
+        self.update()
 
     def look_from(self, view: str) -> None:
         """Look from a named direction, everything in view."""
@@ -78,64 +94,80 @@ class StandingView(QWidget):
     def fit(self) -> None:
         """Everything in view, and keep it so."""
         self._follows = True
-        self._moved()
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        # the first picture starts OpenGL, which takes a while: the window shall stand before that
+        QTimer.singleShot(0 if self._drawing else _START_MS, self, self._ask)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        image = self._image()
-        if image is None:
-            painter.fillRect(self.rect(), colour("paper"))
+        painter.fillRect(self.rect(), colour("paper"))
+        if self._shown is not None and not self.missing:
+            painter.drawImage(self.rect(), self._image)
+            self._paint_marks(painter)
+        else:
             painter.setPen(colour("soft"))
             box = QRectF(self.rect()).adjusted(30, 30, -30, -30)
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(box, int(flags), self._missing)
-        else:
-            painter.drawImage(self.rect(), image)
-            self._paint_marks(painter)
+            painter.drawText(box, int(flags), self.missing)
         if self.hasFocus():
             painter.setPen(colour("accent"))
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         painter.end()
 
-    def _image(self) -> QImage | None:
-        if self._scene is None or self._missing:
-            return None
-        try:
-            if self._renderer is None:
-                self._renderer = Renderer()
-            ratio = self.devicePixelRatioF()
-            size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
-            if self._follows:
-                corners = self._scene.corners(self._offsets)
-                self._camera = self._camera.fitted(corners, self.width() / max(self.height(), 1))
-            pixels = self._renderer.picture(
-                self._scene, self._offsets, self._camera, self._look(), size
-            )
-        except MakerError as error:
-            self._missing = str(error)
-            return None
-        return QImage(pixels, *size, size[0] * 4, QImage.Format.Format_RGBA8888).copy()
+    @property
+    def is_drawn(self) -> bool:
+        """Whether what is on view is the present state, or cannot be drawn at all."""
+        return bool(self.missing) or (self._shown is not None and self._shown.wanted == self._asked)
+
+    def _ask(self) -> None:
+        """Have the present state drawn, unless that is under way already."""
+        if self._solved is None or self.missing:
+            return
+        ratio = self.devicePixelRatioF()
+        size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
+        wanted = Wanted(*self._solved, self._apart, self._camera, self._follows, self._look(), size)
+        if wanted != self._asked:
+            self._asked = wanted
+            if self._drawing is None:
+                self._drawing = Latest(
+                    open_studio,
+                    answered=self._arrived,
+                    failed=self._cannot_draw,
+                    deliver=self._courier.deliver,
+                )
+            self._drawing.ask(wanted)
+
+    def _arrived(self, picture: "Picture") -> None:
+        width, height = picture.wanted.size
+        image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
+        self._shown, self._image = picture, image.copy()
+        if picture.wanted == self._asked and self._follows:
+            # the fitted camera is where the next turn starts from; it needs no new picture
+            self._camera = picture.camera
+            self._asked = replace(picture.wanted, camera=picture.camera)
+            self._shown = replace(picture, wanted=self._asked)
+        self.update()
+
+    def _cannot_draw(self, error: MakerError) -> None:
+        self.missing = str(error)
+        self.update()
 
     def _look(self) -> Look:
-        picked = self._build.joints if self._build else ()
-        names = frozenset(n for joint in picked if joint.id == self._picked for n in joint.pieces)
+        joints = self._solved[0].joints if self._solved else ()
+        names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
         plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
         return Look(plain[0], plain[1], plain[2], plain[3], self._tints, names)
 
-    def _moved(self) -> None:
-        if self._scene is not None and self._build is not None:
-            distance = self._apart * 0.55 * self._scene.size
-            self._offsets = offsets_apart(self._build, distance)
-        self.update()
-
     def _marks(self) -> list[tuple[str, QPointF]]:
-        if self._build is None:
+        """Each joint's mark where the picture on view shows it."""
+        if self._shown is None:
             return []
+        camera, offsets = self._shown.camera, self._shown.offsets
         return [
-            (joint.id, QPointF(*self._camera.to_pixels(at, self.width(), self.height())))
-            for joint in self._build.joints
-            for at in (plus(joint.at, self._offsets[joint.pieces[0]]),)
+            (joint.id, QPointF(*camera.to_pixels(at, self.width(), self.height())))
+            for joint in self._shown.wanted.build.joints
+            for at in (plus(joint.at, offsets[joint.pieces[0]]),)
         ]
 
     def _paint_marks(self, painter: QPainter) -> None:
@@ -207,10 +239,10 @@ class StandingView(QWidget):
         self._pressed = None
 
     def release(self) -> None:
-        """Give the drawing context back."""
-        if self._renderer is not None:
-            self._renderer.release()
-            self._renderer = None
+        """Stop drawing and give the drawing context back."""
+        if self._drawing is not None:
+            self._drawing.close()
+            self._drawing = None
 
     def _zoom(self, factor: float) -> None:
         self._camera, self._follows = self._camera.zoomed(factor), False
@@ -225,10 +257,11 @@ class StandingView(QWidget):
     def _hover(self, position: QPointF) -> None:
         near = self._mark_near(position)
         self.setCursor(Qt.CursorShape.PointingHandCursor if near else Qt.CursorShape.ArrowCursor)
-        if self._scene is None or self._missing:
+        if self._shown is None or self.missing:
             return
-        ray = self._camera.ray(position.x(), position.y(), self.width(), self.height())
-        name = piece_under(self._scene, self._offsets, *ray)
+        shown = self._shown
+        ray = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
+        name = piece_under(shown.scene, shown.offsets, *ray)
         if name and not near:
             QToolTip.showText(self.mapToGlobal(position.toPoint()), name, self)
         else:

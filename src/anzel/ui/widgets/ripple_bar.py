@@ -1,6 +1,6 @@
 """The status line: what the last change moved, what was noticed, and whether it goes together."""
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QStatusBar
 
 from anzel.app.jobs import Jobs, Progress
@@ -14,6 +14,9 @@ from anzel.proof.interference import Interference, interferences
 _NOTHING = 0.001
 """Overlap under this volume, mm³ per joint, is float dust."""
 
+_SOON_MS = 120
+"""Changes that follow one another this quickly are proved once, at the end."""
+
 
 class RippleBar(QStatusBar):
     """Says the ripple at the left; findings and proof at the right."""
@@ -23,7 +26,10 @@ class RippleBar(QStatusBar):
         self.setSizeGripEnabled(False)
         self._session, self._jobs = session, jobs
         self._running: Progress | None = None
-        self._proved: Project | None = None
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(_SOON_MS)
+        self._soon.timeout.connect(self._prove)
         self.says = QLabel()
         self.says.setAccessibleName("What the last change moved")
         self.says.setTextFormat(Qt.TextFormat.PlainText)
@@ -47,7 +53,12 @@ class RippleBar(QStatusBar):
             words = f"▲ {count} to look at" if count else "nothing to look at"
             self._findings.setText(words)
             self._findings.setEnabled(bool(count))
-            self._prove()
+            self._soon.start()
+
+    @property
+    def is_proving(self) -> bool:
+        """Whether a proof is under way."""
+        return self._running is not None or self._soon.isActive()
 
     def _prove(self) -> None:
         """Check in the background that the produced pieces do not overlap."""
@@ -63,6 +74,7 @@ class RippleBar(QStatusBar):
     def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
         if project != self._session.project:
             return
+        self._running = None
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None or worst.volume < _NOTHING:
             self.proof.setText(f"✓ all {len(found)} joints go together  ")
@@ -73,6 +85,7 @@ class RippleBar(QStatusBar):
             self.proof.setText(f"▲ {names} overlap by {worst.volume:.2f} mm³  ")
 
     def _not_proved(self, error: MakerError) -> None:
+        self._running = None
         self.proof.setText(f"▲ not proved: {error.message}  ")
 
     def _show_findings(self) -> None:

@@ -16,7 +16,7 @@ from anzel.app import edits
 from anzel.app.session import Changed, Session, Step
 from anzel.findings import MakerError
 from anzel.geometry.units import format_length
-from anzel.project.derive import comb_of
+from anzel.project.derive import today_of
 from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour, font
@@ -161,7 +161,7 @@ class StockStrip(QFrame):
                 widget.deleteLater()
         project = self._session.project
         for stock in project.stocks_in_use:
-            card = StockCard(stock, comb_of(project, stock.id).today.drawn)
+            card = StockCard(stock, today_of(project, stock.id).drawn)
             card.setChecked(stock.id == self._session.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)

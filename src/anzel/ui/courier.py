@@ -1,0 +1,22 @@
+"""Carries calls from other threads to the window's thread."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Qt, Signal
+
+
+class Courier(QObject):
+    """`deliver` may be called from any thread; the call is made on this object's."""
+
+    _called = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._called.connect(self._run, Qt.ConnectionType.QueuedConnection)
+
+    def deliver(self, call: Callable[[], None]) -> None:
+        """Make the call soon, on the window's thread."""
+        self._called.emit(call)
+
+    def _run(self, call: Callable[[], None]) -> None:
+        call()
