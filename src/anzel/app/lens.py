@@ -32,13 +32,14 @@ class LensRow:
 
 def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[LensRow, ...]:
     """The sizes worth looking at, one of each kind on each of the joint's two pieces."""
-    rows: list[LensRow] = []
+    rows: list[LensRow] = []  # what takes the mating sheet comes first
     for name in joint.pieces:
         kinds: set[FeatureKind] = set()
         for feature in joint.features_on(name):
             if feature.kind not in kinds:
                 kinds.add(feature.kind)
                 rows += _rows(feature, joint, pieces, sheets)
+    rows.sort(key=lambda row: row.size is not row.opening or row.is_height)
     return tuple(rows)
 
 

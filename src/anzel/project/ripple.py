@@ -93,10 +93,9 @@ def _resized(before: Build, after: Build) -> tuple[str, ...]:
 
 
 def _moved_words(moved: Moved) -> str:
+    names = {"slot": "depth", "mortise": "length", "tab": "height"}
+    side = f" {names[moved.kind]}" if moved.side == "depth" else ""
     plural = "s" if moved.count > 1 else ""
     where = f" on {moved.pieces} pieces" if moved.pieces > 1 else ""
-    what = {"width": "", "depth": " depth" if moved.kind != "tab" else " height"}[moved.side]
-    if moved.kind == "mortise" and moved.side == "depth":
-        what = " length"
     sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"
-    return f"{moved.count} {moved.kind}{plural}{what}{where}, {sizes}"
+    return f"{moved.count} {moved.kind}{side}{plural}{where}, {sizes}"

@@ -1,5 +1,6 @@
 """Starting the window."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -41,9 +42,16 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
             window.show()
             QMessageBox.warning(window, "This project cannot be opened", str(error))
     window.show()
+    QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:
         return _save_picture(window, picture)
     return application.exec()
+
+
+def _collect_again() -> None:
+    """Resume collecting garbage, leaving out what starting made: all of it stays."""
+    gc.freeze()
+    gc.enable()
 
 
 def _save_picture(window: MainWindow, picture: Path) -> int:

@@ -147,6 +147,8 @@ class BuildStep(QWidget):
         return grid
 
     def _changed(self, changed: Changed) -> None:
+        if changed is Changed.PICK:
+            self._lens_index = 0
         if changed in (Changed.PROJECT, Changed.PICK):
             self.refresh()
 

@@ -1,6 +1,6 @@
 """The steps in the order of work, each saying whether it is settled."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
@@ -11,6 +11,8 @@ from anzel.ui.widgets.parts import quiet
 
 WORDS = {Step.STOCK: "Stock", Step.TEST: "Test piece", Step.BUILD: "Build", Step.SHEETS: "Sheets"}
 _WIDTH = 148
+_AFTER_START_MS = 60
+"""The states need a layout; the window shall stand before that."""
 
 
 class StepButton(QAbstractButton):
@@ -102,10 +104,14 @@ class StepRail(QFrame):
         self._hint.setContentsMargins(19, 0, 0, 6)
         column.addWidget(self._hint)
         session.listen(self._changed)
-        self._changed(Changed.PROJECT)
+        self._changed(Changed.STEP)
+        QTimer.singleShot(_AFTER_START_MS, self, self._show_states)
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.step].setChecked(True)
-        if changed in (Changed.PROJECT, Changed.FILE):
-            for step, entry in self._buttons.items():
-                entry.show_state(state_of(self._session.project, step))
+        if changed is Changed.PROJECT:
+            self._show_states()
+
+    def _show_states(self) -> None:
+        for step, entry in self._buttons.items():
+            entry.show_state(state_of(self._session.project, step))

@@ -49,10 +49,6 @@ class RippleBar(QStatusBar):
         self.says.setText(self._session.said or "Change a reading or a size and see what it moves.")
         self.says.setToolTip(self._session.said)
         if changed is Changed.PROJECT:
-            count = len(warnings_of(self._session.project))
-            words = f"▲ {count} to look at" if count else "nothing to look at"
-            self._findings.setText(words)
-            self._findings.setEnabled(bool(count))
             self._soon.start()
 
     @property
@@ -61,8 +57,11 @@ class RippleBar(QStatusBar):
         return self._running is not None or self._soon.isActive()
 
     def _prove(self) -> None:
-        """Check in the background that the produced pieces do not overlap."""
+        """Count what was noticed; check in the background that the pieces do not overlap."""
         project = self._session.project
+        count = len(warnings_of(project))
+        self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
+        self._findings.setEnabled(bool(count))
         if self._running is not None:
             self._running.cancel()
         self._running = self._jobs.start(
