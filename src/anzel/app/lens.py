@@ -1,8 +1,8 @@
 """What the fit lens shows: for each size at a joint, what meets what, and the sum behind it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from anzel.stock.fits import KerfAt, Size
+from anzel.stock.fits import KerfAt, Limits, Size, clearance_limits
 from anzel.structure.plates import Feature, FeatureKind, Joint, Piece, Sheets
 
 
@@ -20,14 +20,20 @@ class LensRow:
     inserted: Size
     own: Piece
     mate: Piece
-    kerf: float
     kerf_at: KerfAt
     is_height: bool = False
+    inserted_limits: Limits | None = None
 
     @property
     def clearance(self) -> float:
         """Produced opening minus what goes into it; negative is interference."""
         return self.opening.produced - self.inserted.produced
+
+    @property
+    def clearances(self) -> Limits:
+        """Tightest and loosest clearance over the readings of the sheet that goes in."""
+        inserted = self.inserted_limits or (self.inserted.produced, self.inserted.produced)
+        return clearance_limits((self.opening.produced, self.opening.produced), inserted)
 
 
 def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[LensRow, ...]:
@@ -46,9 +52,9 @@ def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[L
 def comb_row(slot: Feature, comb: Piece, sheets: Sheets) -> LensRow:
     """A comb's slot with the tongue, of the same sheet, in it."""
     tongue = Size((), comb.thickness, comb.thickness)
-    kerf = sheets.of(comb.stock_id).kerf
-    title = f"slot engraved {slot.width.drawn:g}"
-    return LensRow(title, slot.width, slot.width, tongue, comb, comb, kerf, sheets.kerf_at)
+    title, limits = f"slot engraved {slot.width.drawn:g}", sheets.of(comb.stock_id).limits
+    kerf_at = sheets.kerf_at
+    return LensRow(title, slot.width, slot.width, tongue, comb, comb, kerf_at, False, limits)
 
 
 def _rows(
@@ -57,18 +63,20 @@ def _rows(
     own, mate = pieces[feature.piece], pieces[feature.mate]
 
     def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
-        kerf = sheets.of(own.stock_id).kerf
-        return LensRow(title, size, opening, inserted, own, mate, kerf, sheets.kerf_at, height)
+        return LensRow(title, size, opening, inserted, own, mate, sheets.kerf_at, height)
 
     width, depth = feature.width, feature.depth
     taken = width.produced - sheets.clearance  # the mating sheet, or its reach at an angle
-    sheet = Size((), taken, taken)
+    sheet, limits = Size((), taken, taken), sheets.of(mate.stock_id).limits
+    if limits is not None:
+        extra = taken - mate.thickness
+        limits = (limits[0] + extra, limits[1] + extra)
     if feature.kind is FeatureKind.SLOT:
-        return [row(f"{own.name}, slot", width, width, sheet)]
+        return [replace(row(f"{own.name}, slot", width, width, sheet), inserted_limits=limits)]
     partner = next(f for f in joint.features if f.kind is not feature.kind)
     if feature.kind is FeatureKind.MORTISE:
         return [
-            row(f"{own.name}, mortise width", width, width, sheet),
+            replace(row(f"{own.name}, mortise width", width, width, sheet), inserted_limits=limits),
             row(f"{own.name}, mortise length", depth, depth, partner.width),
         ]
     return [

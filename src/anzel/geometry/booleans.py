@@ -46,9 +46,8 @@ def combine(
         shape = shapely.difference(shape, tools[0] if len(tools) == 1 else shapely.union_all(tools))
     recovery = _Recovery([*region.contours, *add, *cut])
     parts = shapely.get_parts(shapely.orient_polygons(shape))
-    if len(parts) > 1:
-        areas = shapely.area(parts)
-        parts = [parts[i] for i in np.argsort(-areas) if areas[i] > COINCIDENT]
+    areas = shapely.area(parts)
+    parts = [parts[i] for i in np.argsort(-areas) if areas[i] > COINCIDENT]
     return tuple(recovery.region(polygon) for polygon in parts)
 
 

@@ -13,6 +13,8 @@ MILLIMETRES_PER_INCH = 25.4
 
 _PLAIN = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*(mm|millimetres?|in|inch|inches|\"|″)?")
 _ALLOWED = re.compile(r"[\d.\s+*/()\-]|mm|cm|inch(?:es)?|in")
+_TWO_NUMBERS = re.compile(r"\d\s+[\d.]|\.\d*\.")
+"""Numbers side by side, which pint would multiply."""
 _LONGEST_TEXT = 80
 _LARGEST = 1e6
 
@@ -60,7 +62,7 @@ def _evaluate(wanted: str, typed: str) -> float:
     )
     if not sum_text or len(sum_text) > _LONGEST_TEXT or "**" in sum_text:
         raise failure
-    if _ALLOWED.sub("", sum_text):
+    if _ALLOWED.sub("", sum_text) or _TWO_NUMBERS.search(sum_text):
         raise failure
     import pint  # 0.5 s to import, so only when somebody types a sum
 

@@ -21,7 +21,7 @@ _FEW_READINGS = 3
 def sheets_of(project: Project) -> Sheets:
     """What the solver needs of the project's stocks, fits and kerf handling."""
     return Sheets(
-        tuple(Sheet(s.id, s.measured_thickness, s.kerf) for s in project.stocks),
+        tuple(_sheet(stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
     )
@@ -68,6 +68,12 @@ def findings_of(project: Project) -> tuple[Finding, ...]:
     stocks = [finding for stock in used for finding in _stock_findings(stock)]
     layouts = [finding for stock in used for finding in layout_of(project, stock.id).findings]
     return (*stocks, *build_of(project).findings, *layouts)
+
+
+def _sheet(stock: Stock) -> Sheet:
+    said = stock.statistics
+    limits = (said.least, said.greatest) if said else None
+    return Sheet(stock.id, stock.measured_thickness, stock.kerf, limits)
 
 
 def _stock_findings(stock: Stock) -> list[Finding]:

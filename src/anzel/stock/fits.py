@@ -128,3 +128,16 @@ def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) ->
         return (Term("mating sheet", mate_thickness),)
     across = mate_thickness / sin(angle)
     return (Term("mating sheet ÷ sin θ", across), Term("own sheet × cot θ", slanted))
+
+
+Limits = tuple[float, float]
+"""Least and greatest value, mm."""
+
+
+def clearance_limits(opening: Limits, inserted: Limits) -> Limits:
+    """The tightest and the loosest clearance that sizes within their limits can give.
+
+    ISO 286-1: minimum clearance is the least opening less the greatest insert, maximum clearance
+    the greatest opening less the least insert; negative values are interference.
+    """
+    return (opening[0] - inserted[1], opening[1] - inserted[0])

@@ -16,7 +16,7 @@ from anzel.findings import Finding
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region, Stroke
 from anzel.geometry.placement import Placement, Vector
-from anzel.stock.fits import FitRule, KerfAt, Size
+from anzel.stock.fits import FitRule, KerfAt, Limits, Size
 
 
 class FeatureKind(StrEnum):
@@ -84,11 +84,12 @@ class Piece:
 
 @dataclass(frozen=True)
 class Sheet:
-    """What the solver needs to know of a stock, mm."""
+    """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading."""
 
     stock_id: str
     measured_thickness: float
     kerf: float
+    limits: Limits | None = None
 
 
 @dataclass(frozen=True)

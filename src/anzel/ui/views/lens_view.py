@@ -17,6 +17,8 @@ from anzel.ui.theme import colour, font
 _HEIGHT = 186
 _LARGE, _SMALL = 74.0, 46.0
 _SUM_WIDTH = 132
+_SHOWN = 0.004
+"""A spread of clearances smaller than this, mm, is not worth a line."""
 
 
 class LensView(QWidget):
@@ -197,11 +199,15 @@ class LensView(QWidget):
         painter.setPen(colour("ink"))
         self._pair(painter, left, right, y, "comes out", format_length(row.size.produced))
         if not row.is_height:
+            least, greatest = row.clearances
             y += metrics_line
-            painter.setPen(colour("soft") if row.clearance >= 0 else colour("warn"))
+            painter.setPen(colour("soft") if least >= 0 else colour("warn"))
             painter.setFont(font(9))
-            name = "leaves" if row.clearance >= 0 else "bites"
-            self._pair(painter, left, right, y, name, format_length(abs(row.clearance), 3))
+            figures = format_length(row.clearance, 3)
+            self._pair(painter, left, right, y, "leaves" if least >= 0 else "bites", figures)
+            if greatest - least > _SHOWN:
+                text = f"{format_length(least)} to {format_length(greatest)}"
+                self._pair(painter, left, right, y + 16, "by readings", text)
 
     def _pair(
         self, painter: QPainter, left: float, right: float, y: float, label: str, value: str

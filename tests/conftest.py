@@ -1,0 +1,34 @@
+"""Shared fixtures. Hypothesis is derandomised, so that a red run can be repeated."""
+
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from anzel.app.session import Session
+from anzel.project.demos import herb_stand
+from anzel.project.model import Project
+
+settings.register_profile(
+    "anzel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+)
+settings.load_profile("anzel")
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nothing a test does reaches the maker's own settings."""
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+@pytest.fixture
+def project() -> Project:
+    """The herb-pot stand."""
+    return herb_stand()
+
+
+@pytest.fixture
+def session(project: Project) -> Session:
+    """A session on the herb-pot stand."""
+    return Session(project)
