@@ -11,6 +11,7 @@ import manifold3d
 import numpy as np
 import shapely
 
+from anzel.geometry.tolerances import COINCIDENT
 from anzel.stock.fits import KerfAt
 from anzel.structure.plates import Build, Joint, Piece, Sheets
 
@@ -26,9 +27,9 @@ class Interference:
 
 def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
     """What is left of a piece after cutting, as chords in the piece's coordinates."""
-    if sheets.kerf_at is KerfAt.CUTTER:
-        return piece.region.shape
     recede = sheets.of(piece.stock_id).kerf / 2
+    if sheets.kerf_at is KerfAt.CUTTER or recede < COINCIDENT:
+        return piece.region.shape
     return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
 
 

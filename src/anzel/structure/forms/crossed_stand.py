@@ -14,6 +14,7 @@ from anzel.geometry.curves import Arc, Line, Segment
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.tolerances import SMALLEST
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
@@ -137,7 +138,7 @@ def _upright(shoulder: float, seat: float, span: float, arch_half: float, arch: 
     ]
     left = [_mirrored(segment) for segment in reversed(right)]
     start, end = (-arch_half, 0.0), (arch_half, 0.0)
-    under: Segment = _bow(start, end, arch) if arch > 0 else Line(start, end)
+    under: Segment = _bow(start, end, arch) if arch > SMALLEST else Line(start, end)
     top = Line((edge, shoulder), (-edge, shoulder))
     return Region.of(Contour((*right, top, *left, under)))
 

@@ -1,0 +1,114 @@
+"""Tabs through mortises."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from anzel.findings import ParameterError
+from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.placement import Placement
+from anzel.proof.interference import interferences
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.plates import FeatureKind, Plate
+from anzel.structure.solver import solve
+from tests.common import WALL, assert_close, assert_sound, rectangle, sheets
+
+
+def seat(height, thick, *, above=True, size=80.0):
+    """A square plate resting on top of a wall of that height, or hanging under it."""
+    z = height + thick / 2 if above else -thick / 2
+    middle = Placement((0.0, 0.0, z), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    return Plate("Seat", "thick", Region.of(rectangle(size, size, -size / 2, -size / 2)), middle)
+
+
+def wall(width=60.0, height=40.0):
+    """A wall on the table."""
+    return Plate("Wall", "thin", Region.of(rectangle(width, height, -width / 2, 0)), WALL)
+
+
+def joined(tabs=((-15.0, 10.0), (15.0, 10.0)), *, proud=0.0, above=True, **facts):
+    """A seat on a wall, and the sheets."""
+    of = sheets(**facts)
+    thick = of.of("thick").measured_thickness
+    plates = [wall(), seat(40.0, thick, above=above)]
+    return solve(plates, [TabMortise("J1", "Wall", "Seat", tabs, proud)], of), of
+
+
+def features(build, kind):
+    """All features of a kind."""
+    return [f for piece in build.pieces for f in piece.features if f.kind is kind]
+
+
+def test_tab_height_is_the_mating_sheet_and_knows_no_kerf():
+    build, _ = joined(thick=5.86)
+    for tab in features(build, FeatureKind.TAB):
+        assert tab.depth.drawn == tab.depth.produced == 5.86
+    assert build.piece("Wall").region.bounds == pytest.approx((-30, 0, 30, 45.86))
+
+
+@pytest.mark.parametrize("proud", [2.0, -1.5])
+def test_a_tab_can_stand_proud_or_be_recessed(proud):
+    build, _ = joined(proud=proud, thick=6.0)
+    assert features(build, FeatureKind.TAB)[0].depth.drawn == pytest.approx(6.0 + proud)
+
+
+def test_mortise_takes_the_tabbed_sheet_one_way_and_the_tab_the_other():
+    build, _ = joined(thin=2.94, kerf=0.16, clearance=0.05)
+    mortise = features(build, FeatureKind.MORTISE)[0]
+    assert mortise.width.drawn == pytest.approx(2.83)
+    assert mortise.depth.drawn == pytest.approx(10 + 0.05 - 0.16)
+    assert mortise.depth.produced - 10 == pytest.approx(0.05)
+
+
+def test_mortises_sit_under_their_tabs():
+    build, _ = joined()
+    tabs, mortises = (features(build, k) for k in (FeatureKind.TAB, FeatureKind.MORTISE))
+    for tab, mortise in zip(tabs, mortises, strict=True):
+        assert_close(mortise.at, (tab.at[0], 0.0))
+    assert len(build.piece("Seat").region.holes) == 2
+
+
+def test_tabs_point_at_the_plate_below_as_well():
+    build, of = joined(above=False)
+    assert build.piece("Wall").region.bounds[1] == pytest.approx(-of.of("thick").measured_thickness)
+    assert all(found.volume < 0.001 for found in interferences(build, of))
+
+
+@given(
+    thin=st.floats(0.8, 12), thick=st.floats(0.8, 12), kerf=st.floats(0, 0.5),
+    clearance=st.floats(0, 0.4), width=st.floats(3, 18),
+)  # fmt: skip
+def test_any_seat_goes_on_its_tabs(thin, thick, kerf, clearance, width):
+    build, of = joined(
+        ((-15.0, width), (15.0, width)), thin=thin, thick=thick, kerf=kerf, clearance=clearance
+    )
+    for piece in build.pieces:
+        assert_sound(piece.region)
+    (found,) = interferences(build, of)
+    assert found.volume < 0.001
+
+
+def test_a_press_fit_bites():
+    build, of = joined(clearance=-0.1)
+    (found,) = interferences(build, of)
+    assert found.volume > 1.0
+
+
+def test_a_tab_past_the_end_of_its_edge_is_named():
+    with pytest.raises(ParameterError, match="Wall reaches past the end") as caught:
+        joined(((25.0, 20.0),))
+    assert caught.value.field == "tab_width"
+
+
+def test_a_mortise_that_would_break_the_edge_is_named():
+    of = sheets()
+    plates = [wall(120.0), seat(40.0, 5.86, size=80.0)]
+    with pytest.raises(ParameterError, match="break through the edge of Seat"):
+        solve(plates, [TabMortise("J1", "Wall", "Seat", ((38.0, 10.0),))], of)
+
+
+def test_a_leaning_plate_is_refused_for_now():
+    lean = Placement((0.0, 0.0, 40.0), (1.0, 0.0, 0.0), (0.0, 0.8, 0.6))
+    disc = Plate("Seat", "thick", Region.of(Contour.circle((0.0, 0.0), 40.0)), lean)
+    with pytest.raises(ParameterError, match="does not stand square"):
+        solve([wall(), disc], [TabMortise("J1", "Wall", "Seat", ((0.0, 10.0),))], sheets())
