@@ -6,12 +6,12 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import assert_sound, blob, kinds, rectangle
 
 from anzel.geometry.booleans import combine
 from anzel.geometry.curves import Arc, Cubic, Line
 from anzel.geometry.motion import Motion
 from anzel.geometry.outlines import Contour, Region
-from tests.common import assert_sound, blob, kinds, rectangle
 
 DISC = Region.of(Contour.circle((0.0, 0.0), 50.0))
 

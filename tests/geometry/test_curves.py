@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import SEGMENTS, assert_close
 
 from anzel.geometry.curves import Arc, Cubic, Line, circle, part, reverse
 from anzel.geometry.motion import Motion
 from anzel.geometry.tolerances import FLATTEN
-from tests.common import SEGMENTS, assert_close
 
 every_segment = pytest.mark.parametrize("segment", SEGMENTS.values(), ids=SEGMENTS.keys())
 

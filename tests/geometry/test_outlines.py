@@ -4,12 +4,12 @@ from math import pi
 
 import pytest
 import shapely
+from tests.common import CONTOURS, assert_close, blob, rectangle
 
 from anzel.findings import GeometryError
 from anzel.geometry.curves import Line
 from anzel.geometry.motion import Motion
 from anzel.geometry.outlines import Contour, Region
-from tests.common import CONTOURS, assert_close, blob, rectangle
 
 every_contour = pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
 

@@ -3,9 +3,9 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import FLOOR, WALL, assert_close
 
 from anzel.geometry.placement import Placement, cross, dot, norm, unit
-from tests.common import FLOOR, WALL, assert_close
 
 coordinates = st.floats(-1000, 1000)
 

@@ -9,18 +9,16 @@ from hypothesis import strategies as st
 from shapely import affinity
 
 from anzel.stock.fits import (
-    Fits,
     FitName,
     FitRule,
+    Fits,
     KerfAt,
     Term,
     clearance_limits,
     crossing_terms,
 )
 
-on_the_line = st.builds(
-    FitRule, st.floats(-0.3, 0.5), st.floats(0, 0.6), st.just(KerfAt.DRAWING)
-)
+on_the_line = st.builds(FitRule, st.floats(-0.3, 0.5), st.floats(0, 0.6), st.just(KerfAt.DRAWING))
 any_rule = st.builds(FitRule, st.floats(-0.3, 0.5), st.floats(0, 0.6), st.sampled_from(KerfAt))
 thickness = st.floats(0.5, 20)
 

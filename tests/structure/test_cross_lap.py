@@ -5,6 +5,7 @@ from math import pi, radians, sin, tan
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import FLOOR, WALL, assert_close, assert_sound, rectangle, sheets, upright
 
 from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
@@ -16,7 +17,6 @@ from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.meeting import meet
 from anzel.structure.plates import FeatureKind, Plate
 from anzel.structure.solver import solve
-from tests.common import FLOOR, WALL, assert_close, assert_sound, rectangle, sheets, upright
 
 
 def lapped(angle=90.0, *, split=0.5, relief=0.0, region=None, **facts):
@@ -84,9 +84,7 @@ def test_a_hair_less_width_makes_them_collide(angle):
     clearance=st.floats(0, 0.4), split=st.floats(0.2, 0.8), relief=st.floats(0, 3),
 )  # fmt: skip
 def test_any_crossing_is_sound_and_free(angle, thin, kerf, clearance, split, relief):
-    build, of = lapped(
-        angle, thin=thin, kerf=kerf, clearance=clearance, split=split, relief=relief
-    )
+    build, of = lapped(angle, thin=thin, kerf=kerf, clearance=clearance, split=split, relief=relief)
     for piece in build.pieces:
         assert_sound(piece.region)
     (found,) = interferences(build, of)
@@ -115,9 +113,7 @@ def test_a_slot_in_a_curved_edge_reaches_its_mouth():
 def test_islands_on_one_line_each_get_their_slot():
     comb = [(-60, 0), (60, 0), (60, 60), (20, 60), (20, 20), (-20, 20), (-20, 60), (-60, 60)]
     bridge = Region.of(Contour.polygon([(x, y) for x, y in comb]))
-    flat = Plate(
-        "A", "thin", bridge, Placement((0.0, 0.0, 40.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
-    )
+    flat = Plate("A", "thin", bridge, Placement((0.0, 0.0, 40.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)))
     wall = Plate("B", "thin", Region.of(rectangle(200, 80, -100, 0)), WALL)
     meeting = meet(flat, wall)
     spans = flat.region.spans(*meeting.in_plate(flat))

@@ -5,6 +5,7 @@ from math import pi
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import assert_sound, sheets
 
 from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
@@ -13,7 +14,6 @@ from anzel.stock.fits import KerfAt
 from anzel.structure.forms import CrossedStand
 from anzel.structure.forms.base import build
 from anzel.structure.plates import FeatureKind
-from tests.common import assert_sound, sheets
 
 STAND = CrossedStand(upright_stock="thin", top_stock="thick")
 
@@ -62,9 +62,7 @@ def test_an_upright_slotted_from_above_still_stands_on_an_arch():
 
 def test_crossing_depths_add_up_to_the_overlap():
     made = build(STAND.with_changes(relief=0), sheets())
-    depths = [
-        f.depth.drawn for p in made.pieces for f in p.features if f.kind is FeatureKind.SLOT
-    ]
+    depths = [f.depth.drawn for p in made.pieces for f in p.features if f.kind is FeatureKind.SLOT]
     assert sum(depths) == pytest.approx(110 - 5.86 - 34)
 
 

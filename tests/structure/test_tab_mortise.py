@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.common import WALL, assert_close, assert_sound, rectangle, sheets
 
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Contour, Region
@@ -11,7 +12,6 @@ from anzel.proof.interference import interferences
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.plates import FeatureKind, Plate
 from anzel.structure.solver import solve
-from tests.common import WALL, assert_close, assert_sound, rectangle, sheets
 
 
 def seat(height, thick, *, above=True, size=80.0):

@@ -60,6 +60,7 @@ class StandingView(QWidget):
         self._asked: Wanted | None = None
         self._shown: Picture | None = None
         self._image = QImage()
+        self._stale = True
         self.missing = ""
         self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
@@ -74,7 +75,7 @@ class StandingView(QWidget):
         self._solved = (build, sheets)
         self._tints = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
         self._picked = picked
-        self.update()
+        self._redraw()
 
     @property
     def apart(self) -> float:
@@ -84,7 +85,7 @@ class StandingView(QWidget):
     def pull_apart(self, share: float) -> None:
         """Pull the pieces apart: 0 together, 1 well apart."""
         self._apart = share
-        self.update()
+        self._redraw()
 
     def look_from(self, view: str) -> None:
         """Look from a named direction, everything in view."""
@@ -94,6 +95,10 @@ class StandingView(QWidget):
     def fit(self) -> None:
         """Everything in view, and keep it so."""
         self._follows = True
+        self._redraw()
+
+    def _redraw(self) -> None:
+        self._stale = True
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -118,10 +123,14 @@ class StandingView(QWidget):
     @property
     def is_drawn(self) -> bool:
         """Whether what is on view is the present state, or cannot be drawn at all."""
-        return bool(self.missing) or (self._shown is not None and self._shown.wanted == self._asked)
+        if self.missing:
+            return True
+        shown = self._shown.wanted if self._shown else None
+        return not self._stale and shown is not None and shown == self._asked
 
     def _ask(self) -> None:
         """Have the present state drawn, unless that is under way already."""
+        self._stale = False
         if self._solved is None or self.missing:
             return
         ratio = self.devicePixelRatioF()
@@ -200,7 +209,7 @@ class StandingView(QWidget):
             )
         else:
             self._camera = self._camera.orbited(-moved.x() * 0.45, moved.y() * 0.45)
-        self.update()
+        self._redraw()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._pressed is not None and not self._dragged:
@@ -225,7 +234,7 @@ class StandingView(QWidget):
         key = Qt.Key(event.key())
         if key in turns:
             self._camera = self._camera.orbited(*turns[key])
-            self.update()
+            self._redraw()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._zoom(1.2)
         elif key == Qt.Key.Key_Minus:
@@ -246,7 +255,7 @@ class StandingView(QWidget):
 
     def _zoom(self, factor: float) -> None:
         self._camera, self._follows = self._camera.zoomed(factor), False
-        self.update()
+        self._redraw()
 
     def _mark_near(self, position: QPointF) -> str:
         for joint_id, at in self._marks():

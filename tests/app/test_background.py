@@ -1,0 +1,197 @@
+"""Jobs, the newest-first thread, settings, actions, lens and states."""
+
+import threading
+
+import pytest
+
+from anzel.app import edits
+from anzel.app.actions import ACTIONS, MENUS
+from anzel.app.jobs import Jobs
+from anzel.app.latest import Latest
+from anzel.app.lens import comb_row, lens_rows
+from anzel.app.session import Step
+from anzel.app.settings import Settings
+from anzel.app.state import state_of, warnings_of
+from anzel.findings import MakerError
+from anzel.project.derive import build_of, comb_of, sheets_of
+from anzel.stock.fits import KerfAt
+
+
+def at_once(call):
+    """Deliver on the thread it comes from."""
+    call()
+
+
+def ran(work):
+    """What a job did: (results, errors, said)."""
+    results, errors, said = [], [], []
+    jobs = Jobs(at_once)
+    jobs.start(work, done=results.append, failed=errors.append, said=said.append)
+    jobs.close()
+    return results, errors, said
+
+
+def test_a_job_gives_its_result_and_says_where_it_is():
+    def work(progress):
+        progress.say("half way")
+        return 42
+
+    assert ran(work) == ([42], [], ["half way"])
+
+
+def test_a_maker_error_arrives_as_it_is():
+    def work(progress):
+        raise MakerError("no", mend="do")
+
+    results, (error,), _ = ran(work)
+    assert results == []
+    assert error.mend == "do"
+
+
+def test_an_unforeseen_error_is_put_into_words():
+    _, (error,), _ = ran(lambda progress: 1 / 0)
+    assert "Something went wrong" in str(error)
+
+
+def test_a_cancelled_job_neither_finishes_nor_fails():
+    jobs, started, go = Jobs(at_once), threading.Event(), threading.Event()
+    told = []
+
+    def work(progress):
+        started.set()
+        go.wait(5)
+        progress.say("never heard")
+        return "never given"
+
+    running = jobs.start(work, done=told.append, failed=told.append, said=told.append)
+    started.wait(5)
+    running.cancel()
+    go.set()
+    jobs.close()
+    assert told == []
+
+
+def test_only_the_newest_request_is_answered():
+    answers, begun, go = [], threading.Event(), threading.Event()
+
+    def answer(request):
+        begun.set()
+        go.wait(5)
+        return request
+
+    latest = Latest(lambda: answer, answered=answers.append, failed=answers.append, deliver=at_once)
+    latest.ask(1)
+    begun.wait(5)
+    for request in (2, 3, 4):
+        latest.ask(request)
+    done = threading.Event()
+    latest._answered = lambda value: (answers.append(value), done.set() if value == 4 else None)
+    go.set()
+    assert done.wait(5)
+    latest.close()
+    assert answers == [1, 4]
+
+
+def test_what_cannot_begin_is_told():
+    failed, told = [], threading.Event()
+
+    def begin():
+        raise MakerError("no OpenGL")
+
+    def on_failure(error):
+        failed.append(error)
+        told.set()
+
+    latest = Latest(begin, answered=failed.append, failed=on_failure, deliver=at_once)
+    assert told.wait(5)
+    latest.close()
+    assert [str(error) for error in failed] == ["no OpenGL"]
+
+
+def test_recent_files_are_newest_first_and_must_exist(tmp_path):
+    settings = Settings(tmp_path)
+    files = [tmp_path / f"{i}.anzel" for i in range(10)]
+    for file in files:
+        file.touch()
+        settings.remember(file)
+    settings.remember(files[5])
+    recent = settings.recent_files()
+    assert recent[:2] == [files[5], files[9]]
+    assert len(recent) == 8
+    files[9].unlink()
+    assert files[9] not in settings.recent_files()
+
+
+@pytest.mark.parametrize("content", ["", "{", "[]", '{"recent": 3}', '{"recent": [1, null]}'])
+def test_damaged_settings_count_as_none(tmp_path, content):
+    (tmp_path / "settings.json").write_text(content)
+    assert Settings(tmp_path).recent_files() == []
+
+
+def test_actions_have_unique_ids_and_keys_and_a_menu():
+    assert len({action.id for action in ACTIONS}) == len(ACTIONS)
+    keys = [action.keys for action in ACTIONS if action.keys]
+    assert len(set(keys)) == len(keys)
+    assert {action.menu for action in ACTIONS} == set(MENUS)
+
+
+def test_menu_letters_are_unique_within_a_menu():
+    for menu in MENUS:
+        letters = [a.title[a.title.index("&") + 1].lower() for a in ACTIONS if a.menu == menu]
+        assert len(set(letters)) == len(letters), (menu, letters)
+
+
+def rows_of(project, joint):
+    """The lens rows of a joint of the demo, by title."""
+    build = build_of(project)
+    pieces = {piece.name: piece for piece in build.pieces}
+    chosen = next(j for j in build.joints if j.id == joint)
+    return {row.title: row for row in lens_rows(chosen, pieces, sheets_of(project))}
+
+
+def test_the_lens_shows_the_sum_behind_a_slot(project):
+    row = rows_of(project, "J1")["Upright A, slot"]
+    assert [(t.label, round(t.value, 3)) for t in row.size.terms] == [
+        ("mating sheet", 2.94),
+        ("clearance", 0.05),
+        ("kerf", -0.16),
+    ]
+    assert row.size.drawn == pytest.approx(2.83)
+    assert row.clearance == pytest.approx(0.05)
+    assert row.clearances == pytest.approx((0.04, 0.06))  # readings 2.93 to 2.95
+
+
+def test_the_lens_of_a_seat_shows_openings_first(project):
+    titles = list(rows_of(project, "J2"))
+    assert titles[:2] == ["Top, mortise width", "Top, mortise length"]
+    assert set(titles[2:]) == {"Upright A, tab width", "Upright A, tab height"}
+
+
+@pytest.mark.parametrize("kerf_at", KerfAt)
+def test_clearance_in_the_lens_is_the_fits_whoever_minds_the_kerf(project, kerf_at):
+    changed = edits.take_kerf_at(project, kerf_at)
+    for joint in ("J1", "J2", "J3"):
+        for row in rows_of(changed, joint).values():
+            if not row.is_height:
+                assert row.clearance == pytest.approx(0.05)
+
+
+def test_the_lens_of_the_comb_says_what_each_slot_would_leave(project):
+    comb = comb_of(project, "birch-3").pieces[0]
+    left = [comb_row(slot, comb, sheets_of(project)).clearance for slot in comb.features]
+    assert left == pytest.approx([-0.10, -0.05, 0.0, 0.05, 0.10, 0.15, 0.20])
+
+
+def test_steps_say_where_they_stand(project):
+    assert state_of(project, Step.STOCK).words == "2 of 2 measured"
+    assert state_of(project, Step.TEST).words == "comb 2.68 … 2.98"
+    assert state_of(project, Step.BUILD).settled
+    assert state_of(project, Step.SHEETS).words == "2 sheets, 13% used"
+
+
+def test_trouble_is_marked_on_its_step(project):
+    bare = edits.change_stock(project, "birch-3", readings=())
+    assert state_of(bare, Step.STOCK).troubled
+    assert [f.code for f in warnings_of(bare)] == ["stock-not-measured"]
+    small = edits.change_stock(project, "birch-6", sheet_width=60, sheet_height=60)
+    assert state_of(small, Step.SHEETS).words == "1 piece(s) too large"

@@ -1,0 +1,231 @@
+"""The session: edits, undo, picking, files, and who is told."""
+
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from anzel.app import edits
+from anzel.app.session import Changed, Session, Step
+from anzel.files.atomic import FileError
+from anzel.findings import ParameterError
+from anzel.project.demos import DEMOS, herb_stand
+
+
+def heard(session):
+    """The list of what the session tells from now on."""
+    told = []
+    session.listen(told.append)
+    return told
+
+
+def test_a_change_is_told_with_its_ripple(session):
+    told = heard(session)
+    session.change("Reading 3.02", edits.add_readings(session.project, "birch-3", [3.02]))
+    assert told == [Changed.PROJECT]
+    assert session.said == (
+        "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
+    )
+
+
+def test_undo_and_redo_go_through_every_edit(session):
+    first = session.project
+    session.change("Height", second := edits.change_structure(first, height=120))
+    session.change("Span", third := edits.change_structure(second, foot_span=160))
+    assert (session.undoable, session.redoable) == ("Span", None)
+    session.undo()
+    assert (session.project, session.undoable, session.redoable) == (second, "Height", "Span")
+    session.undo()
+    session.undo()
+    assert (session.project, session.undoable) == (first, None)
+    session.redo()
+    session.redo()
+    assert session.project == third
+
+
+def test_an_edit_after_undo_replaces_what_was_undone(session):
+    session.change("Height", edits.change_structure(session.project, height=120))
+    session.undo()
+    session.change("Span", edits.change_structure(session.project, foot_span=160))
+    assert session.redoable is None
+    assert session.project.structure.height == 110
+
+
+def test_no_change_is_no_edit(session):
+    told = heard(session)
+    session.change("Nothing", session.project.with_changes(name=session.project.name))
+    assert told == []
+    assert session.undoable is None
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        lambda p: edits.change_structure(p, foot_span=900),
+        lambda p: edits.change_stock(p, "birch-3", kerf=4.0),
+        lambda p: edits.change_structure(p, tab_width=36),
+        lambda p: edits.change_comb(p, step=2.0),
+        lambda p: edits.change_stock(p, "birch-3", readings=(0.0,)),
+    ],
+)
+def test_what_cannot_be_leaves_the_last_good_state(session, edit):
+    before, told = session.project, heard(session)
+    with pytest.raises(ParameterError) as caught:
+        session.change("Bad", edit(session.project))
+    assert caught.value.field
+    assert session.project is before
+    assert session.undoable is None
+    assert told == []
+
+
+@given(st.lists(st.sampled_from(["height", "span", "undo", "redo", "fit"]), max_size=25))
+def test_any_run_of_edits_undoes_to_the_beginning(moves):
+    session = Session(herb_stand())
+    for index, move in enumerate(moves):
+        project = session.project
+        match move:
+            case "height":
+                session.change(move, edits.change_structure(project, height=110 + index))
+            case "span":
+                session.change(move, edits.change_structure(project, foot_span=150 + index))
+            case "fit":
+                other = "slide" if project.fits.in_use == "snug" else "snug"
+                session.change(move, edits.choose_fit(project, other))
+            case "undo":
+                session.undo()
+            case "redo":
+                session.redo()
+    last = session.project
+    steps = 0
+    while session.undoable:
+        session.undo()
+        steps += 1
+    assert session.project == herb_stand()
+    for _ in range(steps):
+        session.redo()
+    assert session.project == last
+
+
+def test_joints_are_picked_round_and_round(session):
+    told = heard(session)
+    session.pick_next_joint()
+    assert session.joint.id == "J2"
+    session.pick_next_joint(-1)
+    session.pick_next_joint(-1)
+    assert session.joint.id == "J3"
+    assert told == [Changed.PICK] * 3
+
+
+def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):
+    assert not session.is_dirty
+    session.change("Height", edits.change_structure(session.project, height=120))
+    assert session.is_dirty
+    session.save(tmp_path / "stand.anzel")
+    assert not session.is_dirty
+    session.undo()
+    assert session.is_dirty
+
+
+def test_a_saved_project_opens_in_another_session(session, tmp_path):
+    session.change("Height", edits.change_structure(session.project, height=120))
+    session.save(tmp_path / "stand.anzel")
+    other = Session(DEMOS[1].make())
+    other.open(tmp_path / "stand.anzel")
+    assert other.project == session.project
+    assert other.stock_id == "birch-3"
+    assert other.undoable is None
+    assert not other.is_dirty
+
+
+def test_a_file_that_cannot_be_opened_leaves_the_session_alone(session, tmp_path):
+    bad = tmp_path / "bad.anzel"
+    bad.write_bytes(b"not a project")
+    session.change("Height", edits.change_structure(session.project, height=120))
+    with pytest.raises(FileError):
+        session.open(bad)
+    assert session.project.structure.height == 120
+    assert session.undoable == "Height"
+
+
+def test_a_failed_save_stays_dirty(session, tmp_path):
+    session.change("Height", edits.change_structure(session.project, height=120))
+    with pytest.raises(FileError):
+        session.save(tmp_path / "none" / "stand.anzel")
+    assert session.is_dirty
+    assert session.path is None
+
+
+def test_beginning_anew_forgets_file_and_history(session, tmp_path):
+    session.save(tmp_path / "a.anzel")
+    session.begin(DEMOS[1].make())
+    assert session.path is None
+    assert session.undoable is None
+    assert session.stock_id == "acrylic-4"
+
+
+def test_steps_and_stocks_are_told_once(session):
+    told = heard(session)
+    session.go_to(Step.STOCK)
+    session.go_to(Step.STOCK)
+    session.pick_stock("birch-6")
+    assert told == [Changed.STEP, Changed.PICK]
+
+
+def test_stocks_can_be_added_and_only_unused_ones_removed(session):
+    project = edits.add_stock(session.project, session.project.stocks[0])
+    assert project.stocks[-1].id == "stock-1"
+    assert not project.stocks[-1].is_measured
+    assert len(edits.remove_stock(project, "stock-1").stocks) == 2
+    with pytest.raises(ParameterError, match="in use"):
+        edits.remove_stock(project, "birch-3")
+
+
+def test_readings_are_corrected_and_taken_out(project):
+    changed = edits.change_reading(project, "birch-3", 0, 2.99)
+    assert changed.stocks[0].readings == (2.99, 2.95, 2.94)
+    assert edits.remove_reading(changed, "birch-3", 1).stocks[0].readings == (2.99, 2.94)
+
+
+def test_two_operations_may_not_share_a_colour(project):
+    with pytest.raises(ParameterError, match="same colour") as caught:
+        edits.change_pens(project, score=project.pens.cut)
+    assert caught.value.field == "score"
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "value"),
+    [
+        ("height", "4.5 in", 114.3),
+        ("split", "0,4", 0.4),
+        ("tab_count", "4", 4),
+        ("top_stock", " birch-3 ", "birch-3"),
+    ],
+)
+def test_parameters_are_set_from_typed_text(project, field, text, value):
+    project = edits.change_structure(project, tab_width=8)
+    changed = edits.set_from_text(project, field, text)
+    assert getattr(changed.structure, field) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "words"),
+    [
+        ("height", "tall", "Height: “tall” is not a length"),
+        ("tab_count", "two", "Tab count: “two” is not a number"),
+        ("tab_count", "2.5", "must be a whole number"),
+        ("form", "box", "no parameter “form”"),
+        ("colour", "1", "There are: upright_stock"),
+    ],
+)
+def test_text_that_is_no_value_names_the_field(project, field, text, words):
+    with pytest.raises(ParameterError) as caught:
+        edits.set_from_text(project, field, text)
+    assert words in str(caught.value)
+
+
+def test_paths_are_kept(session, tmp_path):
+    path = tmp_path / "stand.anzel"
+    session.save(path)
+    assert isinstance(session.path, Path)
+    assert session.said == "Saved stand.anzel"

@@ -1,0 +1,180 @@
+"""The command line as a maker types it, in processes of its own where that matters."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import ezdxf
+import pytest
+
+from anzel.cli.main import main
+from anzel.files import project_file
+from anzel.project.demos import herb_stand
+
+ANZEL = Path(sys.executable).with_name("anzel")
+
+
+@pytest.fixture
+def stand(tmp_path):
+    """A saved herb stand."""
+    path = tmp_path / "stand.anzel"
+    project_file.save(herb_stand(), path)
+    return path
+
+
+@pytest.fixture
+def run(capsys):
+    """Run a command: (exit code, stdout, stderr)."""
+
+    def call(*arguments):
+        code = 0
+        try:
+            main([str(argument) for argument in arguments])
+        except SystemExit as ended:
+            code = ended.code or 0
+        out, err = capsys.readouterr()
+        return code, out, err
+
+    return call
+
+
+def features(out):
+    """{piece: {kind: (width, depth)}} of a listing as JSON."""
+    return {
+        piece["name"]: {f["kind"]: (f["width"], f["depth"]) for f in piece["features"]}
+        for piece in json.loads(out)["pieces"]
+    }
+
+
+def test_demos_are_listed_one_name_first_on_each_line(run):
+    code, out, _ = run("demo")
+    assert code == 0
+    assert [line.split()[0] for line in out.splitlines()] == ["herb-stand", "seedling-riser"]
+
+
+def test_a_demo_is_written_and_listed(run, tmp_path):
+    path = tmp_path / "h.anzel"
+    assert run("demo", "herb-stand", "-o", path) == (0, "", "")
+    code, out, _ = run("pieces", path, "--json")
+    assert code == 0
+    record = json.loads(out)["pieces"]
+    assert [piece["name"] for piece in record] == ["Upright A", "Upright B", "Top"]
+    assert set(record[0]) == {"name", "stock", "count", "width", "height", "area", "features"}
+    assert set(record[0]["features"][0]) == {"kind", "width", "depth", "mate", "joint"}
+    assert (record[0]["width"], record[0]["height"], record[0]["count"]) == (150, 110, 1)
+
+
+def test_listed_sizes_are_the_handbooks(run, stand):
+    _, out, _ = run("pieces", stand, "--json")
+    sizes = features(out)
+    assert sizes["Upright A"]["slot"][0] == pytest.approx(2.83)
+    assert sizes["Upright A"]["tab"] == pytest.approx((14.16, 5.86))
+    assert sizes["Top"]["mortise"] == pytest.approx((2.79, 13.85))
+
+
+@pytest.mark.parametrize(
+    ("options", "slot"),
+    [
+        (["--thickness", "birch-3=3.00", "--kerf", "0.15"], 2.90),
+        (["--thickness", "birch-3=0.117in"], 0.117 * 25.4 - 0.11),
+        (["--fit", "press"], 2.73),
+        (["--fit", "loose", "--clearance", "0.4"], 3.18),
+        (["--kerf", "birch-3=0"], 2.99),
+        (["--set", "split=0.6"], 2.83),
+    ],
+)
+def test_overrides_change_one_run_only(run, stand, options, slot):
+    before = stand.read_bytes()
+    _, out, _ = run("pieces", stand, "--json", *options)
+    assert features(out)["Upright A"]["slot"][0] == pytest.approx(slot)
+    assert stand.read_bytes() == before
+
+
+def test_set_changes_a_parameter_of_the_structure(run, stand):
+    _, out, _ = run("pieces", stand, "--json", "--set", "relief=0", "--set", "height=120")
+    slots = [features(out)[name]["slot"][1] for name in ("Upright A", "Upright B")]
+    assert sum(slots) == pytest.approx(120 - 5.86 - 34)
+
+
+def test_pieces_can_be_read_by_people(run, stand):
+    _, out, _ = run("pieces", stand)
+    assert "1 × Upright A (birch-3) 150.00 × 110.00" in out
+    assert "slot    2.830 × 35.270" in out
+
+
+@pytest.mark.parametrize("ending", ["svg", "dxf", "pdf"])
+@pytest.mark.parametrize("options", [[], ["--stock", "birch-3"], ["--pieces"], ["--sheet", "1"]])
+def test_exports_are_written(run, stand, tmp_path, ending, options):
+    out = tmp_path / f"cut.{ending}"
+    assert run("export", stand, "-o", out, *options) == (0, "", "")
+    assert out.stat().st_size > 500
+
+
+def test_an_export_follows_the_overrides(run, stand, tmp_path):
+    out = tmp_path / "cut.dxf"
+    run("export", stand, "-o", out, "--pieces", "--stock", "birch-6", "--set", "top_diameter=140")
+    (circle,) = ezdxf.readfile(out).modelspace().query("CIRCLE")
+    assert circle.dxf.radius == 70
+
+
+@pytest.mark.parametrize("ending", ["svg", "dxf"])
+def test_a_gauge_is_written(run, stand, tmp_path, ending):
+    out = tmp_path / f"comb.{ending}"
+    options = ("--start", "2.7", "--step", "0.005in", "--count", "3")
+    assert run("gauge", stand, "--stock", "birch-3", *options, "-o", out) == (0, "", "")
+    assert out.stat().st_size > 500
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["pieces", "STAND", "--thickness", "0"], "A thickness reading must be more than 0"),
+        (["pieces", "STAND", "--thickness=-1"], "A thickness reading must be more than 0"),
+        (["pieces", "STAND", "--kerf", "wide"], "Kerf: “wide” is not a length"),
+        (["pieces", "STAND", "--kerf", "3.5"], "wider than the slot"),
+        (["pieces", "STAND", "--kerf", "oak=0.1"], "There are: birch-3, birch-6"),
+        (["pieces", "STAND", "--fit", "tight"], "Use press, snug, slide, loose"),
+        (["pieces", "STAND", "--set", "foot_span=900"], "Between 42 and 464.5 will do"),
+        (["pieces", "STAND", "--set", "tab_width=40"], "Tab width 40 is more than possible"),
+        (["pieces", "STAND", "--set", "split"], "is not PARAM=VALUE"),
+        (["pieces", "NONE"], "No such file"),
+        (["pieces"], "Missing argument"),
+        (["bogus"], "No such command"),
+        (["demo", "teapot"], "There are: herb-stand, seedling-riser"),
+        (["demo", "herb-stand"], "Say where to write it"),
+        (["export", "STAND", "-o", "x.gif"], "cannot be written"),
+        (["export", "STAND", "-o", "/none/x.svg"], "could not be written"),
+        (["export", "STAND", "-o", "x.svg", "--sheet", "9"], "There is no sheet 9"),
+        (["gauge", "STAND", "--stock", "oak", "-o", "x.svg"], "There is no stock “oak”"),
+        (["gauge", "STAND", "--stock", "birch-3", "--count", "1", "-o", "x.svg"], "at least 3"),
+        (["open", "STAND", "--step", "glue"], "There are: stock, test, build, sheets"),
+    ],
+)
+def test_what_cannot_be_is_one_clear_line_and_exit_2(run, stand, tmp_path, arguments, words):
+    names = {"STAND": stand, "NONE": tmp_path / "none.anzel"}
+    code, out, err = run(*(names.get(argument, argument) for argument in arguments))
+    assert code == 2
+    assert out == ""
+    assert err.startswith("anzel: ")
+    assert err.count("\n") == 1
+    assert words in err
+
+
+def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
+    """The real program, with no display set and Qt made impossible to import."""
+    blocked = tmp_path / "blocked" / "PySide6"
+    blocked.mkdir(parents=True)
+    (blocked / "__init__.py").write_text("raise ImportError('no Qt here')")
+    clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
+    environment = {**clean, "PYTHONPATH": str(blocked.parent)}
+    for arguments in (
+        ["pieces", str(stand), "--json"],
+        ["export", str(stand), "-o", str(tmp_path / "cut.svg")],
+        ["gauge", str(stand), "--stock", "birch-3", "-o", str(tmp_path / "comb.dxf")],
+    ):
+        ran = subprocess.run(
+            [ANZEL, *arguments], env=environment, capture_output=True, text=True, check=False
+        )
+        assert (ran.returncode, ran.stderr) == (0, "")

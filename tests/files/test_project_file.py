@@ -1,0 +1,161 @@
+"""Saving and opening: whole files or clear words, never half of either."""
+
+import json
+import os
+import stat
+import zipfile
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from anzel.app import edits
+from anzel.files import project_file
+from anzel.files.atomic import FileError, write_atomically
+from anzel.project.demos import herb_stand
+from anzel.project.model import Project
+from anzel.stock.fits import FitName, KerfAt
+
+SCHEMA = Path(__file__).parents[2] / "docs" / "project.schema.json"
+
+
+def packed(record, member="project.json"):
+    """A zip with a JSON record in it."""
+    import io
+
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as archive:
+        archive.writestr(member, record if isinstance(record, str) else json.dumps(record))
+    return buffer.getvalue()
+
+
+def record(**changes):
+    """A good record with changes."""
+    return {"anzel": 1, "project": herb_stand().model_dump(mode="json"), **changes}
+
+
+def test_a_project_comes_back_as_it_was(project, tmp_path):
+    changed = edits.choose_fit(edits.take_kerf_at(project, KerfAt.CUTTER), FitName.LOOSE)
+    changed = edits.add_readings(changed, "birch-3", [2.9123456789012345])
+    path = tmp_path / "stand.anzel"
+    project_file.save(changed, path)
+    assert project_file.load(path) == changed
+
+
+def test_the_same_project_gives_the_same_bytes(project):
+    assert project_file.to_bytes(project) == project_file.to_bytes(herb_stand())
+
+
+def test_the_previous_version_stays_as_a_backup(project, tmp_path):
+    path = tmp_path / "stand.anzel"
+    project_file.save(project, path)
+    project_file.save(project.with_changes(name="Second"), path)
+    assert project_file.load(path).name == "Second"
+    assert project_file.load(tmp_path / "stand.anzel.bak").name == project.name
+    assert sorted(p.name for p in tmp_path.glob("*")) == ["stand.anzel", "stand.anzel.bak"]
+
+
+def test_the_published_schema_is_the_models(project):
+    """docs/project.schema.json is written by `python -m anzel.files.schema`."""
+    assert json.loads(SCHEMA.read_text(encoding="utf-8")) == Project.model_json_schema()
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"", "content cannot be read"),
+        (b"PK\x03\x04 not really", "content cannot be read"),
+        (packed("{"), "content cannot be read"),
+        (packed("[1]"), "not a project"),
+        (packed("[" * 100_000), "is not a whole Anzel project"),
+        (packed(record(), member="other.json"), "content cannot be read"),
+        (packed(record(anzel="one")), "which version"),
+        (packed({"anzel": 1}), "project is missing"),
+        (packed(record(project={})), "Name is missing"),
+        (packed(record(project=[])), "is not a whole Anzel project"),
+    ],
+)
+def test_a_damaged_file_is_refused_in_words(content, words):
+    with pytest.raises(project_file.DamagedFileError, match=words) as caught:
+        project_file.from_bytes(content, "stand.anzel")
+    assert caught.value.message.startswith("stand.anzel")
+    assert ".bak" in caught.value.mend
+
+
+def test_a_newer_file_is_refused_untouched(tmp_path):
+    path = tmp_path / "new.anzel"
+    path.write_bytes(content := packed(record(anzel=99)))
+    with pytest.raises(project_file.NewerFileError, match="newer Anzel") as caught:
+        project_file.load(path)
+    assert "Update Anzel" in caught.value.mend
+    assert path.read_bytes() == content
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "words"),
+    [
+        (("stocks", 0, "readings", 0), -1, "A thickness reading must be more than 0"),
+        (("structure", "foot_span"), 5000, "Foot span 5000 is more than possible"),
+        (("structure", "top_stock"), "gone", "not there"),
+        (("fits", "in_use"), "tight", "In use must be"),
+        (("stocks", 0, "kerf"), 4.5, "kerf of 4.5 mm is wider"),
+    ],
+)
+def test_a_file_with_impossible_values_names_the_field(path, value, words):
+    wanted = record()
+    at = wanted["project"]
+    for step in path[:-1]:
+        at = at[step]
+    at[path[-1]] = value
+    with pytest.raises(project_file.DamagedFileError, match=words):
+        project_file.from_bytes(packed(wanted))
+
+
+@given(st.binary(max_size=400))
+def test_any_bytes_are_refused_in_words(content):
+    with pytest.raises(FileError):
+        project_file.from_bytes(content)
+
+
+@given(st.integers(0, 5000), st.integers(0, 255))
+def test_one_wrong_byte_never_crashes(position, value):
+    content = bytearray(project_file.to_bytes(herb_stand()))
+    content[position % len(content)] = value
+    try:
+        project_file.from_bytes(bytes(content))
+    except FileError:
+        pass
+
+
+def test_a_missing_file_is_named(tmp_path):
+    with pytest.raises(FileError, match=r"gone.anzel could not be read: No such file"):
+        project_file.load(tmp_path / "gone.anzel")
+
+
+def test_a_failing_write_leaves_the_old_file_and_nothing_else(tmp_path, monkeypatch):
+    path = tmp_path / "stand.svg"
+    path.write_text("old")
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    with pytest.raises(FileError, match="No space left on device"):
+        write_atomically(path, b"new")
+    assert path.read_text() == "old"
+    assert [p.name for p in tmp_path.glob("*")] == ["stand.svg"]
+
+
+def test_a_folder_that_is_not_there_is_named(tmp_path):
+    with pytest.raises(FileError, match="could not be written"):
+        write_atomically(tmp_path / "none" / "a.svg", b"x")
+
+
+def test_file_rights_are_kept_and_new_files_are_ordinary(tmp_path):
+    path = tmp_path / "a.svg"
+    write_atomically(path, b"1")
+    assert path.stat().st_mode & stat.S_IRUSR
+    path.chmod(0o640)
+    write_atomically(path, b"2")
+    assert stat.S_IMODE(path.stat().st_mode) == 0o640

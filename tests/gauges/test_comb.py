@@ -1,0 +1,108 @@
+"""The comb gauge."""
+
+from itertools import pairwise
+
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.common import assert_sound
+
+from anzel.findings import ParameterError
+from anzel.gauges.comb import CombSettings, comb, label, slot_widths
+from anzel.stock.fits import FitRule, KerfAt
+from anzel.structure.plates import Sheet
+
+SHEET = Sheet("ply", 2.94, 0.16)
+RULE = FitRule(0.05, 0.16, KerfAt.DRAWING)
+
+
+def made(**settings):
+    """A comb for the demo's thin sheet."""
+    return comb(CombSettings(**settings), SHEET, RULE)
+
+
+def test_slots_are_stepped_round_todays_drawn_width():
+    assert made().today.drawn == pytest.approx(2.83)
+    assert made().widths == (2.68, 2.73, 2.78, 2.83, 2.88, 2.93, 2.98)
+
+
+def test_start_step_and_count_are_the_makers():
+    assert made(start=2.7, step=0.125, count=3).widths == (2.7, 2.825, 2.95)
+
+
+def test_three_slots_five_thousandths_of_an_inch_apart():
+    """Common practice, no source: the least that anyone cuts."""
+    widths = made(step=0.127, count=3).widths
+    assert widths == (2.703, 2.83, 2.957)
+
+
+def test_the_cut_slots_have_the_engraved_widths():
+    gauge = made()
+    body = gauge.pieces[0].region
+    spans = body.spans((0.0, 20.0), (1.0, 0.0))  # through all slots, above the floors
+    gaps = [b[0] - a[1] for a, b in pairwise(spans)]
+    assert gaps == pytest.approx(gauge.widths)
+
+
+def test_labels_stay_on_the_kept_part_and_apart_from_each_other():
+    gauge = made(count=12)
+    body = gauge.pieces[0]
+    ink = shapely.MultiLineString(list(body.engraved))
+    assert body.region.shape.buffer(-1.0).contains(ink)
+    columns = [f.at[0] for f in body.features]
+    near = [
+        min(range(len(columns)), key=lambda i, x=stroke[0][0]: abs(columns[i] - x))
+        for stroke in body.engraved
+    ]
+    assert near == sorted(near)
+    assert set(near) == set(range(12))
+
+
+@pytest.mark.parametrize(("width", "text"), [(2.7, "2.70"), (2.83, "2.83"), (2.825, "2.825")])
+def test_a_label_says_all_of_the_width(width, text):
+    assert label(width) == text
+
+
+def test_the_tongue_is_of_the_same_sheet_and_goes_to_the_floor():
+    body, tongue = made().pieces
+    assert tongue.stock_id == body.stock_id == "ply"
+    left, low, right, high = tongue.region.bounds
+    assert min(right - left, high - low) > body.features[0].depth.drawn
+
+
+def test_outline_is_sound_with_rounded_corners():
+    for piece in made(count=25).pieces:
+        assert_sound(piece.region)
+
+
+@given(
+    measured=st.floats(0.5, 12), kerf=st.floats(0, 0.4), clearance=st.floats(-0.2, 0.4),
+    step=st.floats(0.005, 0.3), count=st.integers(3, 25),
+)  # fmt: skip
+def test_any_comb_is_sound_or_refused_in_words(measured, kerf, clearance, step, count):
+    rule = FitRule(clearance, kerf, KerfAt.DRAWING)
+    try:
+        gauge = comb(CombSettings(step=step, count=count), Sheet("ply", measured, kerf), rule)
+    except ParameterError as error:
+        assert error.field == "step"
+        return
+    assert_sound(gauge.pieces[0].region)
+    assert all(width == round(width, 3) for width in gauge.widths)
+    assert len(gauge.pieces[0].features) == count
+
+
+@pytest.mark.parametrize(
+    ("settings", "field"),
+    [({"count": 2}, "count"), ({"step": 0}, "step"), ({"start": -1}, "start")],
+)
+def test_settings_that_can_never_be_are_refused(settings, field):
+    with pytest.raises(ParameterError) as caught:
+        CombSettings().with_changes(**settings)
+    assert caught.value.field == field
+
+
+def test_a_comb_narrower_than_nothing_names_its_step():
+    with pytest.raises(ParameterError, match="narrowest slot") as caught:
+        slot_widths(CombSettings(step=1.5, count=7), 2.83)
+    assert caught.value.field == "step"

@@ -1,0 +1,114 @@
+"""The project, what is derived from it, and the ripple of a change."""
+
+import pytest
+from pydantic import ValidationError
+
+from anzel.app import edits
+from anzel.findings import ParameterError, Severity
+from anzel.project import derive
+from anzel.project.demos import DEMOS
+from anzel.project.model import Project
+from anzel.project.ripple import ripple
+from anzel.stock.fits import KerfAt
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
+def test_every_demo_is_measured_buildable_and_fits_its_sheets(demo):
+    project = demo.make()
+    assert all(len(stock.readings) >= 3 for stock in project.stocks)
+    assert derive.findings_of(project) == ()
+    assert derive.build_of(project).joints
+
+
+def test_equal_projects_share_one_build(project):
+    again = Project.model_validate(project.model_dump())
+    assert again is not project
+    assert derive.build_of(again) is derive.build_of(project)
+
+
+def test_a_new_name_or_colour_recomputes_no_geometry(project):
+    renamed = project.with_changes(name="Other", pens=project.pens.with_changes(cut="#000001"))
+    assert derive.build_of(renamed) is derive.build_of(project)
+
+
+def test_a_build_does_not_depend_on_what_was_built_before(project):
+    """Pure: the same project gives the same pieces after any detour."""
+    before = derive.build_of(project)
+    for thickness in (2.5, 3.5):
+        derive.build_of(edits.change_reading(project, "birch-3", 0, thickness))
+    derive._build.cache_clear()
+    assert derive.build_of(project).pieces == before.pieces
+
+
+def test_two_stocks_of_one_id_are_refused(project):
+    with pytest.raises(ParameterError, match="same id"):
+        project.with_changes(stocks=(project.stocks[0], project.stocks[0]))
+
+
+def test_a_structure_of_a_stock_that_is_not_there_is_refused(project):
+    with pytest.raises(ParameterError, match="not there"):
+        project.with_changes(stocks=project.stocks[:1])
+
+
+def test_unknown_decisions_are_refused(project):
+    with pytest.raises(ValidationError):
+        Project.model_validate({**project.model_dump(), "surprise": 1})
+
+
+def test_an_unmeasured_sheet_is_pointed_out(project):
+    bare = edits.change_stock(project, "birch-3", readings=())
+    (finding,) = derive.findings_of(bare)
+    assert (finding.code, finding.severity) == ("stock-not-measured", Severity.WARNING)
+    few = edits.change_stock(project, "birch-3", readings=(2.9,))
+    assert derive.findings_of(few)[0].code == "few-readings"
+
+
+def test_a_piece_too_large_for_its_sheet_is_pointed_out(project):
+    small = edits.change_stock(project, "birch-6", sheet_width=100)
+    (finding,) = derive.findings_of(small)
+    assert finding.where == "Top"
+    assert "Use a larger sheet" in str(finding)
+
+
+def rippled(before, after):
+    """The ripple between two projects, in words."""
+    return str(ripple(derive.build_of(before), derive.build_of(after)))
+
+
+def test_a_reading_moves_slots_and_mortises(project):
+    after = edits.add_readings(project, "birch-3", [3.02])
+    assert rippled(project, after) == ("4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85")
+
+
+def test_the_tops_thickness_moves_tabs_and_slot_depths(project):
+    after = edits.change_stock(project, "birch-6", readings=(6.06,))
+    words = rippled(project, after)
+    assert "4 tab heights on 2 pieces, 5.86 → 6.06" in words
+    assert "2 slot depths on 2 pieces" in words
+
+
+def test_kerf_moves_only_what_is_cut_from_that_sheet(project):
+    after = edits.change_stock(project, "birch-6", kerf=0.3)
+    assert rippled(project, after) == ("4 mortises, 2.79 → 2.69 · 4 mortise lengths, 13.85 → 13.75")
+
+
+def test_a_new_size_is_told_by_piece(project):
+    after = edits.change_structure(project, foot_span=160)
+    assert rippled(project, after) == "new size: Upright A 160.0 × 110.0, Upright B 160.0 × 110.0"
+
+
+def test_more_tabs_are_told_as_new_features(project):
+    narrow = edits.change_structure(project, tab_width=10)
+    words = rippled(narrow, edits.change_structure(narrow, tab_count=4))
+    assert "8 features new, 0 gone" in words
+
+
+def test_nothing_moved_says_so(project):
+    assert rippled(project, project) == "no piece changed"
+
+
+def test_kerf_at_the_cutter_draws_what_shall_come_out(project):
+    build = derive.build_of(edits.take_kerf_at(project, KerfAt.CUTTER))
+    for piece in build.pieces:
+        for feature in piece.features:
+            assert feature.width.drawn == pytest.approx(feature.width.produced)

@@ -1,0 +1,163 @@
+"""The standing structure: meshes, pulling apart, camera, picking, pictures."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.common import assert_close
+
+from anzel.project.derive import build_of, sheets_of
+from anzel.scene.apart import offsets_apart
+from anzel.scene.camera import VIEWS, Camera
+from anzel.scene.look import Look, Wanted
+from anzel.scene.picking import piece_under
+from anzel.scene.picture import Studio
+from anzel.scene.solids import scene_of
+
+GROUND, ACCENT = (1.0, 1.0, 1.0), (0.0, 1.0, 0.0)
+LOOK = Look(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT,
+            {"birch-3": (1.0, 0.0, 0.0), "birch-6": (0.0, 0.0, 1.0)})  # fmt: skip
+
+
+@pytest.fixture
+def build(project):
+    """The herb stand's build."""
+    return build_of(project)
+
+
+@pytest.fixture
+def scene(project, build):
+    """The herb stand's mesh."""
+    return scene_of(build, sheets_of(project))
+
+
+def test_meshes_are_closed_and_of_the_produced_volume(project, build, scene):
+    """Signed volume of the triangles = produced area × thickness; kerf has been taken off."""
+    for solid, piece in zip(scene.pieces, build.pieces, strict=True):
+        a, b, c = (solid.triangles[:, i].astype(float) for i in range(3))
+        volume = np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6
+        kerf = project.stock(piece.stock_id).kerf
+        lengths = sum(contour.length for contour in piece.region.contours)
+        expected = (piece.region.area - lengths * kerf / 2) * piece.thickness
+        assert volume == pytest.approx(expected, rel=2e-3)
+
+
+def test_the_top_lies_at_the_full_height(scene):
+    top = next(piece for piece in scene.pieces if piece.name == "Top")
+    assert top.triangles[..., 2].max() == pytest.approx(110, abs=1e-3)
+
+
+def test_together_nothing_is_moved(build):
+    assert set(offsets_apart(build, 0.0).values()) == {(0.0, 0.0, 0.0)}
+
+
+def test_apart_every_joint_is_open_along_its_way_in(build):
+    offsets = offsets_apart(build, 50.0)
+    assert_close(offsets["Upright A"], (0, 0, 0))
+    assert_close(offsets["Upright B"], (0, 0, 50))
+    assert_close(offsets["Top"], (0, 0, 100))
+
+
+@given(st.floats(-180, 180), st.floats(-80, 80), st.floats(0.3, 3))
+def test_a_fitted_camera_sees_every_corner(azimuth, elevation, aspect):
+    corners = np.array([[x, y, z] for x in (-80, 70) for y in (-40, 60) for z in (0, 110)])
+    camera = Camera(azimuth=azimuth, elevation=elevation).fitted(corners, aspect)
+    for corner in corners:
+        x, y = camera.to_pixels(tuple(corner), 1000 * aspect, 1000)
+        assert -1 <= x <= 1000 * aspect + 1
+        assert -1 <= y <= 1001
+
+
+@given(st.floats(-180, 180), st.floats(-80, 80), st.floats(10, 590), st.floats(10, 390))
+def test_a_ray_goes_through_the_pixel_it_was_made_for(azimuth, elevation, x, y):
+    camera = Camera(azimuth=azimuth, elevation=elevation, distance=300.0)
+    eye, way = camera.ray(x, y, 600, 400)
+    point = tuple(e + 250 * w for e, w in zip(eye, way, strict=True))
+    assert_close(camera.to_pixels(point, 600, 400), (x, y), 1e-6)
+
+
+def test_orbiting_never_goes_over_the_top():
+    assert Camera().orbited(0, 500).elevation < 90
+    assert Camera().orbited(0, -500).elevation > -90
+
+
+def test_panning_moves_the_target_with_the_pointer():
+    camera = Camera(distance=400.0)
+    before = camera.to_pixels((0.0, 0.0, 0.0), 600, 400)
+    after = camera.panned(30, 10, 400).to_pixels((0.0, 0.0, 0.0), 600, 400)
+    assert_close(after, (before[0] + 30, before[1] - 10), 0.01)
+
+
+def test_zooming_has_ends():
+    assert Camera().zoomed(1e9).distance > 0
+    assert Camera().zoomed(1e-9).distance < 1e6
+
+
+def test_the_piece_under_the_pointer_is_the_nearest(build, scene):
+    together = offsets_apart(build, 0.0)
+    above = Camera().looking_from("above").fitted(scene.corners(together))
+    x, y = above.to_pixels((40.0, 30.0, 110.0), 400, 400)
+    assert piece_under(scene, together, *above.ray(x, y, 400, 400)) == "Top"
+    front = Camera().looking_from("front").fitted(scene.corners(together))
+    x, y = front.to_pixels((45.0, 0.0, 40.0), 400, 400)
+    assert piece_under(scene, together, *front.ray(x, y, 400, 400)) == "Upright A"
+    assert piece_under(scene, together, *front.ray(2, 2, 400, 400)) is None
+
+
+@pytest.fixture(scope="module")
+def studio():
+    """One studio for all pictures; these tests need OpenGL, but no display."""
+    return Studio()
+
+
+def taken(studio, project, **changes):
+    """A small picture as an array (rows, columns, 4)."""
+    wanted = {"apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (200, 160)}
+    picture = studio.take(Wanted(build_of(project), sheets_of(project), **{**wanted, **changes}))
+    return np.frombuffer(picture.pixels, np.uint8).reshape(160, 200, 4), picture
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_both_sheets_can_be_seen_from_every_side(studio, project, view):
+    pixels, _ = taken(studio, project, camera=Camera().looking_from(view))
+    red, green, blue = (pixels[..., i].astype(int) for i in range(3))
+    assert np.count_nonzero(blue > red + 80) > 50  # the top
+    if view != "above":
+        assert np.count_nonzero(red > blue + 80) > 500  # the uprights
+    assert (pixels[0, 0] == (255, 255, 255, 255)).all()
+    assert np.count_nonzero(green) > 0
+
+
+def test_from_the_front_the_top_is_above_the_feet(studio, project):
+    pixels, _ = taken(studio, project, camera=Camera().looking_from("front"))
+    blue = pixels[..., 2].astype(int) > pixels[..., 0].astype(int) + 80
+    red = pixels[..., 0].astype(int) > pixels[..., 2].astype(int) + 80
+    assert np.nonzero(blue)[0].mean() < np.nonzero(red)[0].mean()
+
+
+def test_picked_pieces_are_edged_in_the_accent(studio, project):
+    plain, _ = taken(studio, project)
+    picked_look = Look(GROUND, LOOK.shadow, LOOK.edge, ACCENT, LOOK.tints, frozenset({"Top"}))
+    picked, _ = taken(studio, project, look=picked_look)
+
+    def green(pixels):
+        return np.count_nonzero(pixels[..., 1].astype(int) > pixels[..., 0].astype(int) + 100)
+
+    assert green(picked) > green(plain) + 20
+
+
+def test_the_same_wish_gives_the_same_picture(studio, project):
+    assert (taken(studio, project)[0] == taken(studio, project)[0]).all()
+
+
+def test_pulled_apart_the_camera_steps_back(studio, project):
+    _, near = taken(studio, project)
+    _, far = taken(studio, project, apart=1.0)
+    assert far.camera.distance > 1.3 * near.camera.distance
+
+
+def test_another_size_is_another_picture(studio, project):
+    picture = studio.take(
+        Wanted(build_of(project), sheets_of(project), 0.0, Camera(), True, LOOK, (64, 32))
+    )
+    assert len(picture.pixels) == 64 * 32 * 4

@@ -1,0 +1,35 @@
+"""A real window, and dialogs that answer by themselves."""
+
+import pytest
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from anzel.app.session import Session
+from anzel.app.settings import Settings
+from anzel.ui import theme
+from anzel.ui.main_window import MainWindow
+
+
+@pytest.fixture
+def window(qtbot, session: Session, tmp_path):
+    """The main window on the herb stand, shown and settled."""
+    application = QApplication.instance()
+    theme.apply(application)
+    made = MainWindow(session, Settings(tmp_path / "config"))
+    made.commands.may_leave = lambda: True
+    qtbot.addWidget(made)
+    made.show()
+    made.activateWindow()
+    qtbot.waitUntil(made.isActiveWindow, timeout=15_000)
+    qtbot.waitUntil(lambda: made.is_settled, timeout=15_000)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def warnings(monkeypatch):
+    """Messages shown in warning boxes, which are not shown."""
+    told = []
+    monkeypatch.setattr(
+        QMessageBox, "warning", lambda parent, title, text: told.append((title, text))
+    )
+    return told

@@ -1,0 +1,403 @@
+"""The window as a maker uses it: real widgets, real keys, a real display."""
+
+import sys
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QAction, QColor
+from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLineEdit, QMessageBox
+from tests.common import CONTOURS
+
+from anzel.app import edits
+from anzel.app.actions import ACTIONS
+from anzel.app.session import Session, Step
+from anzel.files import project_file
+from anzel.files.svg import svg_bytes
+from anzel.project.demos import DEMOS, herb_stand
+from anzel.project.derive import comb_of
+from anzel.stock.fits import FitName, KerfAt
+from anzel.ui.commands import Commands
+from anzel.ui.dialogs import DemoChooser, HelpPage, help_html
+from anzel.ui.theme import COLOURS, text_scale
+from anzel.ui.views.screen_paths import contour_path
+from anzel.ui.widgets.stock_strip import StockCard
+
+
+def click(qtbot, view, position: QPointF):
+    """A left click in a view."""
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(*map(round, position.toTuple())))
+
+
+def type_into(qtbot, field, text):
+    """Replace a field's text and press Enter."""
+    field.focus()
+    field.edit.selectAll()
+    qtbot.keyClicks(field.edit, text)
+    qtbot.keyClick(field.edit, Qt.Key.Key_Return)
+
+
+def flat_mark(window, joint):
+    """Where a joint's first mark is in the flat view."""
+    flat = window.build.flat
+    for laid in flat._content.plan.laid:
+        for feature in laid.piece.features:
+            if feature.joint == joint:
+                return flat._at(laid, feature)
+    raise AssertionError(joint)
+
+
+def test_it_opens_on_the_build_step_with_everything_in_sight(window):
+    assert window.build.isVisible()
+    assert "Herb-pot stand" in window.windowTitle()
+    cards = window.findChildren(StockCard)
+    assert [card.accessibleName() for card in cards] == [
+        "Birch ply 3, 2.94 ± 0.01, slot drawn 2.83 mm",
+        "Birch ply 6, 5.86 ± 0.02, slot drawn 5.71 mm",
+    ]
+    assert "all 3 joints go together" in window.ripple.proof.text()
+
+
+def test_a_joint_picked_in_the_flat_view_is_picked_everywhere(window, qtbot, session):
+    click(qtbot, window.build.flat, flat_mark(window, "J3"))
+    assert session.joint_id == "J3"
+    assert window.build._joints.currentItem().text().startswith("J3")
+    assert window.build.standing._picked == "J3"
+    assert "Top, mortise width" in window.build.lens.accessibleDescription()
+
+
+def test_a_joint_picked_in_the_standing_view_is_picked_everywhere(window, qtbot, session):
+    marks = dict(window.build.standing._marks())
+    click(qtbot, window.build.standing, marks["J2"])
+    assert session.joint_id == "J2"
+    assert window.build.flat._content.picked == "J2"
+
+
+def test_a_joint_picked_in_the_list_is_picked_everywhere(window, session):
+    window.build._joints.setCurrentRow(1)
+    assert session.joint_id == "J2"
+    assert window.build.fields["tab_width"].isVisible()
+    assert not window.build.fields["split"].isVisible()
+
+
+def test_typing_a_size_changes_all_views_and_tells_the_ripple(window, qtbot, session):
+    before = window.build.flat._content.plan
+    type_into(qtbot, window.build.fields["foot_span"], "160")
+    assert session.project.structure.foot_span == 160
+    assert "Foot span 150 → 160" in window.ripple.says.text()
+    assert window.build.flat._content.plan != before
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+
+
+def test_a_size_can_be_typed_in_inches_and_stepped_with_the_arrows(window, qtbot, session):
+    field = window.build.fields["height"]
+    type_into(qtbot, field, "4.5 in")
+    assert session.project.structure.height == pytest.approx(114.3)
+    qtbot.keyClick(field.edit, Qt.Key.Key_Up)
+    assert session.project.structure.height == pytest.approx(115.3)
+    qtbot.keyClick(field.edit, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    assert session.project.structure.height == pytest.approx(115.2)
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "words"),
+    [
+        ("foot_span", "900", "Between 42 and 464.5 will do"),
+        ("height", "tall", "is not a length"),
+        ("arch", "-3", "must be at least 0"),
+        ("top_diameter", "0", "must be more than 0"),
+    ],
+)
+def test_what_cannot_be_is_said_at_the_field_and_nothing_changes(
+    window, qtbot, session, name, typed, words
+):
+    field, before = window.build.fields[name], session.project
+    type_into(qtbot, field, typed)
+    assert words in field.error
+    assert field._error.isVisible()
+    assert field.edit.text() == typed
+    assert session.project is before
+    qtbot.keyClick(field.edit, Qt.Key.Key_Escape)
+    assert field.error == ""
+    assert field.edit.text() == f"{getattr(before.structure, name):g}"
+
+
+def test_an_error_goes_when_the_value_is_mended(window, qtbot):
+    field = window.build.fields["foot_span"]
+    type_into(qtbot, field, "900")
+    type_into(qtbot, field, "170")
+    assert field.error == ""
+
+
+def test_a_size_on_the_drawing_leads_to_its_field(window, qtbot):
+    box, name = window.build.flat._chips[0]
+    click(qtbot, window.build.flat, box.center())
+    assert window.build.fields[name].edit.hasFocus()
+
+
+def test_undo_and_redo_by_keys(window, qtbot, session):
+    type_into(qtbot, window.build.fields["height"], "120")
+    qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert session.project.structure.height == 110
+    assert window.build.fields["height"].edit.text() == "110"
+    both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    qtbot.keyClick(window, Qt.Key.Key_Z, both)
+    assert session.project.structure.height == 120
+
+
+def test_readings_are_typed_one_after_the_other(window, qtbot, session):
+    window.actions_by_id["add-reading"].trigger()
+    assert session.step is Step.STOCK
+    reading = window.stock.reading
+    assert reading.edit.hasFocus()
+    for text in ("2.96", "0.118 in"):
+        qtbot.keyClicks(reading.edit, text)
+        qtbot.keyClick(reading.edit, Qt.Key.Key_Return)
+    assert session.project.stocks[0].readings == (2.93, 2.95, 2.94, 2.96, pytest.approx(2.9972))
+    assert reading.edit.text() == ""
+    assert "slots" in window.ripple.says.text()
+
+
+@pytest.mark.parametrize(("typed", "words"), [("0", "more than 0"), ("thick", "not a length")])
+def test_a_bad_reading_is_said_at_its_field(window, qtbot, session, typed, words):
+    session.go_to(Step.STOCK)
+    type_into(qtbot, window.stock.reading, typed)
+    assert words in window.stock.reading.error
+    assert len(session.project.stocks[0].readings) == 3
+
+
+def test_a_reading_is_taken_out_with_delete(window, qtbot, session):
+    session.go_to(Step.STOCK)
+    readings = window.stock._readings
+    readings.setCurrentRow(0)
+    qtbot.keyClick(readings, Qt.Key.Key_Delete)
+    assert session.project.stocks[0].readings == (2.95, 2.94)
+
+
+def test_a_kerf_wider_than_the_slot_is_said_at_the_kerf(window, qtbot, session):
+    session.go_to(Step.STOCK)
+    type_into(qtbot, window.stock.fields["kerf"], "3.4")
+    assert "wider than the slot" in window.stock.fields["kerf"].error
+
+
+def test_fit_and_kerf_place_are_chosen_in_the_strip_and_by_keys(window, qtbot, session):
+    names = {b.accessibleName(): b for b in window.findChildren(QAbstractButton)}
+    qtbot.mouseClick(names["Fit slide"], Qt.MouseButton.LeftButton)
+    assert session.project.fits.in_use is FitName.SLIDE
+    qtbot.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier)
+    assert session.project.fits.in_use is FitName.SNUG
+    qtbot.mouseClick(names["Kerf at the cutter"], Qt.MouseButton.LeftButton)
+    assert session.project.kerf_at is KerfAt.CUTTER
+    window.actions_by_id["kerf-place"].trigger()
+    assert session.project.kerf_at is KerfAt.DRAWING
+
+
+def test_a_press_fit_is_told_as_biting(window, qtbot, session):
+    session.change("press", edits.choose_fit(session.project, "press"))
+    qtbot.waitUntil(lambda: "bites" in window.ripple.proof.text(), timeout=10_000)
+
+
+def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):
+    standing = window.build.standing
+    before = standing._camera
+    qtbot.keyClick(standing, Qt.Key.Key_Left)
+    qtbot.keyClick(standing, Qt.Key.Key_Plus)
+    assert standing._camera.azimuth != before.azimuth
+    assert standing._camera.distance < before.distance
+    qtbot.mousePress(standing, Qt.MouseButton.LeftButton, pos=QPoint(100, 100))
+    qtbot.mouseMove(standing, QPoint(160, 130))
+    qtbot.mouseMove(standing, QPoint(180, 140))
+    qtbot.mouseRelease(standing, Qt.MouseButton.LeftButton, pos=QPoint(180, 140))
+    window.actions_by_id["from-corner"].trigger()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert standing._camera.distance == pytest.approx(before.distance)
+
+
+def test_pulling_apart_moves_the_marks(window, qtbot):
+    before = dict(window.build.standing._marks())
+    window.actions_by_id["apart"].trigger()
+    assert window.build.standing.apart == 0.6
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert dict(window.build.standing._marks()) != before
+
+
+def test_without_opengl_the_rest_works_and_the_view_says_what_is_missing(window, qtbot, session):
+    from anzel.scene.renderer import RendererError
+
+    window.build.standing._cannot_draw(RendererError("needs OpenGL 3.3", mend="Rest works."))
+    assert "needs OpenGL" in window.build.standing.missing
+    type_into(qtbot, window.build.fields["height"], "120")
+    assert session.project.structure.height == 120
+    assert window.build.standing.is_drawn
+
+
+def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, session):
+    session.go_to(Step.TEST)
+    type_into(qtbot, window.test.fields["count"], "5")
+    type_into(qtbot, window.test.fields["start"], "2.75")
+    assert comb_of(session.project, "birch-3").widths[0] == 2.75
+    window.test.view.joint_picked.emit("S1")
+    assert "2.750" in window.test.lens.accessibleDescription()
+    qtbot.mouseClick(window.test._centre, Qt.MouseButton.LeftButton)
+    assert session.project.comb.start is None
+
+
+def test_a_colour_two_operations_share_is_refused(window, session):
+    session.go_to(Step.SHEETS)
+    pens = session.project.pens
+    from anzel.sheets.operations import Operation
+
+    window.sheets.set_pen(Operation.SCORE, pens.cut)
+    assert "same colour" in window.ripple.says.text()
+    window.sheets.set_pen(Operation.SCORE, "#123456")
+    assert session.project.pens.score == "#123456"
+
+
+def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_path, monkeypatch):
+    path = tmp_path / "cut"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    session.go_to(Step.SHEETS)
+    qtbot.mouseClick(window.sheets._write, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: session.said.startswith("Written"), timeout=10_000)
+    from anzel.files.export import structure_pages
+
+    expected = svg_bytes(structure_pages(session.project), session.project.pens)
+    assert (tmp_path / "cut.svg").read_bytes() == expected
+
+
+def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monkeypatch, warnings):
+    path = tmp_path / "none" / "cut.svg"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    window.actions_by_id["write-comb"].trigger()
+    qtbot.waitUntil(lambda: bool(warnings), timeout=10_000)
+    assert "could not be written" in warnings[0][1]
+
+
+def test_saving_and_opening_through_the_dialogs(window, session, tmp_path, monkeypatch):
+    path = tmp_path / "mine"
+    session.change("Height", edits.change_structure(session.project, height=120))
+    assert window.isWindowModified()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    window.actions_by_id["save"].trigger()
+    assert not window.isWindowModified()
+    session.begin(herb_stand())
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (f"{path}.anzel", ""))
+    window.actions_by_id["open"].trigger()
+    assert session.project.structure.height == 120
+    window._fill_recent()
+    assert "mine.anzel" in window._recent.actions()[0].text()
+
+
+def test_a_damaged_file_is_told_and_nothing_is_lost(window, session, tmp_path, warnings):
+    bad = tmp_path / "bad.anzel"
+    bad.write_bytes(b"junk")
+    before = session.project
+    window.commands.open_path(bad)
+    assert "not a whole Anzel project" in warnings[0][1]
+    assert session.project is before
+
+
+@pytest.mark.parametrize(
+    ("answer", "leaves"), [("Save", True), ("Discard", True), ("Cancel", False)]
+)
+def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch, answer, leaves):
+    session.save(tmp_path / "a.anzel")
+    session.change("Height", edits.change_structure(session.project, height=120))
+    button = QMessageBox.StandardButton[answer]
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: button)
+    commands = Commands(window, session, window._settings, window.jobs)
+    assert commands.may_leave() is leaves
+    height = project_file.load(tmp_path / "a.anzel").structure.height
+    assert height == (120 if answer == "Save" else 110)
+
+
+def test_every_action_has_a_callback_a_menu_and_a_line_in_the_help(window):
+    in_menus = {action for menu in window.menuBar().actions() for action in menu.menu().actions()}
+    page = help_html()
+    for action in ACTIONS:
+        entry = window.actions_by_id[action.id]
+        assert isinstance(entry, QAction)
+        assert entry in in_menus
+        assert not action.keys or f"<code>{action.keys}</code>" in page
+
+
+def test_steps_by_keys_and_each_is_shown(window, qtbot, session):
+    for index, step in enumerate(Step):
+        key = Qt.Key(Qt.Key.Key_1 + index)
+        qtbot.keyClick(window, key, Qt.KeyboardModifier.AltModifier)
+        assert session.step is step
+        assert window._stack.currentWidget() is window._steps[step]
+
+
+def test_everything_that_takes_input_has_a_name_to_be_read_aloud(window, session):
+    for step in Step:
+        session.go_to(step)
+    for widget in window.findChildren(QLineEdit):
+        inner = widget.objectName() == "qt_spinbox_lineedit" or not widget.isVisibleTo(window)
+        assert inner or widget.accessibleName(), widget
+    for view in (window.build.flat, window.build.standing, window.build.lens, window.test.view):
+        assert view.accessibleName()
+
+
+def test_text_scales_and_comes_back(window):
+    before = window.ripple.says.fontMetrics().height()
+    for _ in range(3):
+        window.actions_by_id["text-larger"].trigger()
+    assert text_scale() == pytest.approx(1.33, abs=0.01)
+    assert window.ripple.says.fontMetrics().height() > before
+    for _ in range(3):
+        window.actions_by_id["text-smaller"].trigger()
+    assert text_scale() == pytest.approx(1.0, abs=0.02)
+
+
+def contrast(one, other):
+    """Contrast ratio of two colours (WCAG 2.2, relative luminance)."""
+
+    def luminance(name):
+        channels = QColor(getattr(COLOURS, name)).getRgbF()[:3]
+        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("ground", ["paper", "sheet", "accent_soft"])
+@pytest.mark.parametrize("text", ["ink", "soft", "accent", "warn"])
+def test_text_has_the_contrast_of_wcag_aa(text, ground):
+    assert contrast(text, ground) >= 4.5
+    assert contrast("on_accent", "accent") >= 4.5
+    assert contrast("warn", "warn_soft") >= 4.5
+
+
+def test_demos_can_be_started_from(window, session, monkeypatch):
+    monkeypatch.setattr(DemoChooser, "ask", classmethod(lambda cls, parent: DEMOS[1]))
+    window.actions_by_id["new"].trigger()
+    assert session.project.name == "Seedling riser"
+    assert len(window.findChildren(StockCard)) >= 1
+
+
+def test_the_dialogs_show_their_text(qtbot, window):
+    chooser = DemoChooser(window)
+    assert chooser.list.count() == len(DEMOS)
+    assert "drawn width" in HelpPage(window).text.toPlainText()
+
+
+@pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
+def test_outlines_on_screen_have_their_true_size(contour):
+    box = contour_path(contour).boundingRect()
+    left, low, right, high = contour.bounds
+    assert (box.left(), box.top()) == pytest.approx((left, low), abs=0.01 + 1e-4 * (right - left))
+    assert (box.width(), box.height()) == pytest.approx((right - left, high - low), rel=1e-3)
+
+
+def test_events_lose_no_references():
+    """Qt for Python 6.12.0 dropped a reference to None on each event; Python 3.11 dies of that."""
+    before = sys.getrefcount(None)
+    for _ in range(500):
+        QApplication.processEvents()
+    assert sys.getrefcount(None) > before - 100
+
+
+def test_a_session_can_be_on_any_demo(qtbot):
+    for demo in DEMOS:
+        assert Session(demo.make()).joint is not None
