@@ -162,6 +162,14 @@ def test_what_cannot_be_is_one_clear_line_and_exit_2(run, stand, tmp_path, argum
     assert words in err
 
 
+def test_without_a_screen_opening_the_window_says_so(run, stand, monkeypatch):
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    code, _, err = run("open", stand)
+    assert code == 2
+    assert "no screen" in err
+
+
 def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
     """The real program, with no display set and Qt made impossible to import."""
     blocked = tmp_path / "blocked" / "PySide6"
