@@ -51,7 +51,9 @@ def plain_error(error: ValidationError) -> ParameterError:
     given = first.get("input")
     words = _PLAIN_WORDS.get(first["type"])
     what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
-    shown = f", not {given!r}" if isinstance(given, int | float | str) else ""
+    shown = f", not {given:g}" if isinstance(given, int | float) else ""
+    if isinstance(given, str):
+        shown = f", not “{given[:40]}”" if given else ""
     return ParameterError(f"{title(field)} {what}{shown}.", field=field)
 
 

@@ -194,4 +194,4 @@ def test_trouble_is_marked_on_its_step(project):
     assert state_of(bare, Step.STOCK).troubled
     assert [f.code for f in warnings_of(bare)] == ["stock-not-measured"]
     small = edits.change_stock(project, "birch-6", sheet_width=60, sheet_height=60)
-    assert state_of(small, Step.SHEETS).words == "1 piece(s) too large"
+    assert state_of(small, Step.SHEETS).words == "1 piece too large"

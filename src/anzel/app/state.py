@@ -53,7 +53,8 @@ def _sheets(project: Project) -> StepState:
     plans = [plan for layout in layouts for plan in layout.plans]
     left_out = [finding for layout in layouts for finding in layout.findings]
     if left_out:
-        return StepState(f"{len(left_out)} piece(s) too large", settled=False, troubled=True)
+        words = "1 piece too large" if len(left_out) == 1 else f"{len(left_out)} pieces too large"
+        return StepState(words, settled=False, troubled=True)
     plural = "s" if len(plans) != 1 else ""
     used = sum(plan.utilisation for plan in plans) / len(plans)
     return StepState(f"{len(plans)} sheet{plural}, {used:.0%} used", settled=True)

@@ -22,6 +22,7 @@ from anzel.ui.theme import COLOURS, icon_pixmap
 from anzel.ui.widgets.parts import heading, quiet
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
+_ABOUT_WIDTH = 420
 
 
 class DemoChooser(QDialog):
@@ -33,6 +34,8 @@ class DemoChooser(QDialog):
         self.setMinimumWidth(430)
         self.list = QListWidget()
         self.list.setAccessibleName("Demo projects")
+        self.list.setSpacing(2)
+        self.list.setFixedHeight(130)
         for demo in DEMOS:
             item = QListWidgetItem(f"{demo.make().name}\n{demo.about}")
             item.setData(Qt.ItemDataRole.UserRole, demo.name)
@@ -82,7 +85,7 @@ class About(QDialog):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("About Anzel")
-        self.setFixedWidth(420)
+        self.setFixedWidth(_ABOUT_WIDTH)
         mark = QLabel()
         mark.setPixmap(icon_pixmap("anzel", size=72))
         words = quiet(
@@ -92,6 +95,7 @@ class About(QDialog):
             "(SIL Open Font License 1.1). Icons and demo projects are its own; the Mossgate "
             "Workshop is invented."
         )
+        words.setMinimumHeight(words.heightForWidth(_ABOUT_WIDTH - 30))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)

@@ -64,7 +64,9 @@ class SheetsStep(QWidget):
 
     def _fill_panel(self) -> None:
         self._says = quiet("")
-        self._panel.add(heading("Sheets to cut"), self._says)
+        self._left_out = quiet("")
+        self._left_out.setObjectName("Error")
+        self._panel.add(heading("Sheets to cut"), self._says, self._left_out)
         self.fields = {
             "spacing": self._field("Between pieces", "spacing"),
             "margin": self._field("From the sheet's edge", "margin"),
@@ -127,9 +129,9 @@ class SheetsStep(QWidget):
         self.view.show_content(_content(project, plans))
         left_out = [str(finding) for layout in layouts for finding in layout.findings]
         lines = [_plan_words(project, plan) for plan in plans]
-        self._says.setText("\n".join([*lines, *(f"▲ {text}" for text in left_out)]))
-        self._says.setObjectName("Error" if left_out else "Quiet")
-        self._says.style().polish(self._says)
+        self._says.setText("\n".join(lines))
+        self._left_out.setText("\n".join(f"▲ {text}" for text in left_out))
+        self._left_out.setVisible(bool(left_out))
         chosen = self._which.currentData()
         self._which.clear()
         self._which.addItem("All sheets in use", "")
@@ -167,9 +169,8 @@ class SheetsStep(QWidget):
 
 def _plan_words(project: Project, plan: SheetPlan) -> str:
     stock = project.stock(plan.stock_id)
-    return (
-        f"{stock.name}, sheet {plan.number}: {len(plan.laid)} pieces, {plan.utilisation:.0%} used"
-    )
+    pieces = "1 piece" if len(plan.laid) == 1 else f"{len(plan.laid)} pieces"
+    return f"{stock.name}, sheet {plan.number}: {pieces}, {plan.utilisation:.0%} used"
 
 
 def _content(project: Project, plans: list[SheetPlan]) -> PlanContent:

@@ -4,7 +4,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
+    QGridLayout,
     QHBoxLayout,
+    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -63,7 +65,13 @@ class StockStep(QWidget):
         self._name = QLineEdit()
         self._name.setAccessibleName("Name of the sheet")
         self._name.editingFinished.connect(self._rename)
-        self._panel.add(heading("The sheet on the bench"), self._chooser, self._name)
+        self._panel.add(heading("The sheet on the bench"))
+        top = QGridLayout()
+        for line, (label, widget) in enumerate((("Show", self._chooser), ("Called", self._name))):
+            top.addWidget(QLabel(label), line, 0)
+            top.addWidget(widget, line, 1)
+        top.setColumnStretch(1, 1)
+        self._panel.body.addLayout(top)
         self._panel.add(section("Readings: type, Enter, type, Enter"))
         self.reading = MeasureField("New reading", self._add_reading, unit="mm")
         self.reading.edit.setPlaceholderText("2.94")

@@ -61,7 +61,8 @@ class PlanView(ZoomCanvas):
         if self._content is None:
             return QRectF()
         plan = self._content.plan
-        return QRectF(0, 0, plan.width, plan.height)
+        headroom = 0.07 * plan.height if self._content.sheets else 0.0  # for the sheets' titles
+        return QRectF(0, 0, plan.width, plan.height + headroom)
 
     def paint_on(self, painter: QPainter) -> None:
         if self._content is None:

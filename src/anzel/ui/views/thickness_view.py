@@ -125,6 +125,8 @@ class ThicknessView(QWidget):
 
 
 def _off(stock: Stock) -> str:
+    if not stock.is_measured:
+        return "the label is never right"
     off = stock.off_nominal
     side = "under" if off < 0 else "over"
     return f"{format_length(abs(off))} {side} its label"

@@ -69,7 +69,7 @@ class StockCard(QAbstractButton):
         painter.setPen(colour("ink"))
         measured = self._measured()
         painter.drawText(QRectF(32, 24, 110, 24), 0, measured)
-        left = 32 + painter.fontMetrics().horizontalAdvance(measured) + 12
+        left = max(32 + painter.fontMetrics().horizontalAdvance(measured) + 12, 138)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft"))
         painter.drawText(QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.stock.kerf)}")
