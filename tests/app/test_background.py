@@ -71,6 +71,13 @@ def test_a_cancelled_job_neither_finishes_nor_fails():
     assert told == []
 
 
+def test_after_closing_nothing_is_started():
+    jobs, told = Jobs(at_once), []
+    jobs.close()
+    assert jobs.start(told.append, done=told.append, failed=told.append).is_cancelled
+    assert told == []
+
+
 def test_only_the_newest_request_is_answered():
     answers, begun, go = [], threading.Event(), threading.Event()
 

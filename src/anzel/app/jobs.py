@@ -1,11 +1,13 @@
 """Work that takes a while, off the interface thread, with progress and cancel."""
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from threading import Event
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from anzel.findings import MakerError
+
+if TYPE_CHECKING:
+    from concurrent.futures import ThreadPoolExecutor
 
 Result = TypeVar("Result")
 Deliver = Callable[[Callable[[], None]], None]
@@ -43,7 +45,8 @@ class Jobs:
 
     def __init__(self, deliver: Deliver) -> None:
         self._deliver = deliver
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="anzel-job")
+        self._closed = False
+        self._pool: ThreadPoolExecutor | None = None
 
     def start(
         self,
@@ -53,8 +56,14 @@ class Jobs:
         failed: Callable[[MakerError], None],
         said: Callable[[str], None] = lambda text: None,
     ) -> Progress:
-        """Run `work`; then `done` with its result, or `failed`, or neither once cancelled."""
+        """Run `work`; then `done` with its result, or `failed`, or neither once cancelled.
+
+        After `close` nothing is started any more: the job counts as cancelled.
+        """
         progress = Progress(self._deliver, said)
+        if self._closed:
+            progress.cancel()
+            return progress
 
         def run() -> None:
             try:
@@ -73,9 +82,18 @@ class Jobs:
                 if not progress.is_cancelled:
                     self._deliver(lambda: done(result))
 
-        self._pool.submit(run)
+        self._worker().submit(run)
         return progress
+
+    def _worker(self) -> "ThreadPoolExecutor":
+        if self._pool is None:
+            from concurrent.futures import ThreadPoolExecutor  # not while the window starts
+
+            self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="anzel-job")
+        return self._pool
 
     def close(self) -> None:
         """Drop what has not started and wait for what has."""
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        self._closed = True
+        if self._pool is not None:
+            self._pool.shutdown(wait=True, cancel_futures=True)

@@ -3,8 +3,6 @@
 import json
 from pathlib import Path
 
-from platformdirs import user_config_path
-
 from anzel.files.atomic import FileError, write_atomically
 
 _KEPT = 8
@@ -14,7 +12,13 @@ class Settings:
     """Recent files, newest first. A damaged settings file counts as none."""
 
     def __init__(self, folder: Path | None = None) -> None:
-        self._path = (folder or user_config_path("anzel")) / "settings.json"
+        self._folder = folder
+
+    @property
+    def _path(self) -> Path:
+        from platformdirs import user_config_path  # not while the window starts
+
+        return (self._folder or user_config_path("anzel")) / "settings.json"
 
     def recent_files(self) -> list[Path]:
         """Recently opened or saved projects that still exist."""
@@ -29,9 +33,12 @@ class Settings:
         """Put a project at the head of the recent files."""
         path = path.resolve()
         paths = [path, *(other for other in self.recent_files() if other != path)][:_KEPT]
-        content = json.dumps({"recent": [str(each) for each in paths]}, indent=1)
+        content, target = (
+            json.dumps({"recent": [str(each) for each in paths]}, indent=1),
+            self._path,
+        )
         try:
-            self._path.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(self._path, content.encode())
+            target.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(target, content.encode())
         except (OSError, FileError):
             return  # a read-only home costs the list of recent files, nothing else

@@ -6,14 +6,17 @@ at the cutter, the drawn shape. manifold3d does the solids.
 """
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import manifold3d
 import numpy as np
 import shapely
 
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.stock.fits import KerfAt
 from anzel.structure.plates import Build, Joint, Piece, Sheets
+
+if TYPE_CHECKING:
+    import manifold3d
 
 
 @dataclass(frozen=True)
@@ -33,8 +36,10 @@ def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
     return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
 
 
-def flat_solid(shape: shapely.Geometry, thickness: float) -> manifold3d.Manifold:
+def flat_solid(shape: shapely.Geometry, thickness: float) -> "manifold3d.Manifold":
     """A flat shape extruded half a thickness to either side of z = 0."""
+    import manifold3d  # only when solids are made, not when the window starts
+
     rings = [
         ring
         for polygon in shapely.get_parts(shape)
@@ -45,7 +50,7 @@ def flat_solid(shape: shapely.Geometry, thickness: float) -> manifold3d.Manifold
     return manifold3d.Manifold.extrude(section, thickness).translate((0, 0, -thickness / 2))
 
 
-def produced_solid(piece: Piece, sheets: Sheets) -> manifold3d.Manifold:
+def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
     """A piece as cut, standing in its place."""
     at = piece.placement
     frame = np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
@@ -58,6 +63,6 @@ def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
     return tuple(_at_joint(joint, solids) for joint in build.joints)
 
 
-def _at_joint(joint: Joint, solids: dict[str, manifold3d.Manifold]) -> Interference:
+def _at_joint(joint: Joint, solids: "dict[str, manifold3d.Manifold]") -> Interference:
     first, second = (solids[name] for name in joint.pieces)
     return Interference(joint.id, joint.pieces, float((first ^ second).volume()))
