@@ -72,8 +72,6 @@ def apply(application: QApplication) -> None:
         for entry in _RESOURCES.joinpath("fonts").iterdir():
             if entry.name.endswith(".ttf"):
                 QFontDatabase.addApplicationFontFromData(QByteArray(entry.read_bytes()))
-    if application.style().name() != "fusion":
-        application.setStyle("Fusion")
     palette = QPalette()
     roles = {
         QPalette.ColorRole.Window: "paper",

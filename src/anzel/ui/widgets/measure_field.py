@@ -117,8 +117,11 @@ class MeasureField(QWidget):
         self._commit(f"{round(current + size * self._step / 10, 4):g}")
 
     def _say(self, text: str) -> None:
+        was_wrong = bool(self.error)
         self._error.setText(f"▲ {text}" if text else "")
         self._error.setVisible(bool(text))
+        if was_wrong == bool(text):
+            return
         self.edit.setProperty("wrong", bool(text))
         self.edit.style().unpolish(self.edit)
         self.edit.style().polish(self.edit)
