@@ -8,11 +8,10 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QPushButton,
-    QWidget,
 )
 
 from anzel.app import edits
-from anzel.app.session import Changed, Session
+from anzel.app.session import Session
 from anzel.findings import MakerError
 from anzel.geometry.motion import Motion
 from anzel.project.derive import layout_of
@@ -20,31 +19,22 @@ from anzel.project.model import Project
 from anzel.sheets.layout import Laid, SheetPlan
 from anzel.sheets.operations import Operation
 from anzel.stock.fits import KERF_WORDS, KerfAt
+from anzel.ui.steps.base import StepPage
 from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.plan_view import PlanContent, PlanView
-from anzel.ui.widgets.parts import Panel, button, heading, quiet, section
+from anzel.ui.widgets.parts import button, heading, quiet, section
 
 _GAP = 24.0
 
 
-class SheetsStep(QWidget):
+class SheetsStep(StepPage):
     """Shows every sheet in use, to scale, and writes cut files."""
 
     write_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
         self.view = PlanView("Sheets")
-        self._panel = Panel()
-        self._fill_panel()
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.view, 1)
-        row.addWidget(self._panel)
-        session.listen(self._changed)
-        self.refresh()
+        super().__init__(session, self.view)
 
     @property
     def stock_id(self) -> str | None:
@@ -115,10 +105,6 @@ class SheetsStep(QWidget):
         return BoundField(
             self._session, label, lambda project: plain(getattr(project.sheets, field)), put
         )
-
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK):
-            self.refresh()
 
     def refresh(self) -> None:
         """Show the layout as it is now."""

@@ -10,19 +10,19 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QWidget,
 )
 
 from anzel.app import edits
-from anzel.app.session import Changed, Session
+from anzel.app.session import Session
 from anzel.findings import MakerError
 from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.fits import FIT_MEANING, FitName
+from anzel.ui.steps.base import StepPage
 from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.thickness_view import ThicknessView
 from anzel.ui.widgets.measure_field import MeasureField
-from anzel.ui.widgets.parts import Panel, button, heading, quiet, section
+from anzel.ui.widgets.parts import button, heading, quiet, section
 
 
 class ReadingList(QListWidget):
@@ -37,22 +37,12 @@ class ReadingList(QListWidget):
             super().keyPressEvent(event)
 
 
-class StockStep(QWidget):
+class StockStep(StepPage):
     """Shows and edits the picked stock."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
         self.view = ThicknessView()
-        self._panel = Panel()
-        self._fill_panel()
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.view, 1)
-        row.addWidget(self._panel)
-        session.listen(self._changed)
-        self.refresh()
+        super().__init__(session, self.view)
 
     def focus_reading(self) -> None:
         """Ready to type a reading."""
@@ -132,10 +122,6 @@ class StockStep(QWidget):
             put,
             step=0.01,
         )
-
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK):
-            self.refresh()
 
     def refresh(self) -> None:
         """Show the picked stock as it is now."""

@@ -1,43 +1,33 @@
 """Step 2: the comb, cut from a scrap of this sheet, to find the width that feels right."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from anzel.app import edits
 from anzel.app.lens import comb_row
-from anzel.app.session import Changed, Session
+from anzel.app.session import Session
 from anzel.gauges.comb import label
 from anzel.project.derive import comb_of, sheets_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import in_rows
 from anzel.structure.plates import FeatureKind
+from anzel.ui.steps.base import StepPage
 from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
-from anzel.ui.widgets.parts import Panel, button, heading, quiet, section
+from anzel.ui.widgets.parts import button, heading, quiet, section
 
 
-class TestStep(QWidget):
+class TestStep(StepPage):
     """Shows the comb for the picked stock."""
 
     write_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
         self._slot = ""
         self.view = PlanView("The comb")
-        self.view.joint_picked.connect(self._pick_slot)
         self.lens = LensView()
-        self._panel = Panel()
-        self._fill_panel()
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.view, 1)
-        row.addWidget(self._panel)
-        session.listen(self._changed)
-        self.refresh()
+        super().__init__(session, self.view)
+        self.view.joint_picked.connect(self._pick_slot)
 
     def _fill_panel(self) -> None:
         self._title = heading("")
@@ -73,10 +63,6 @@ class TestStep(QWidget):
             return edits.change_comb(project, **{field: value})
 
         return BoundField(session, title, get, put, step=step, unit=unit)
-
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK):
-            self.refresh()
 
     def refresh(self) -> None:
         """Show the comb as it is now."""
