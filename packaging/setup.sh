@@ -1,6 +1,7 @@
 # Shared by ./run and ./test: what they need on a fresh Debian machine. Sourced, not run.
 
-SYSTEM_PACKAGES="xvfb libegl1 libgl1 libgl1-mesa-dri libxkbcommon-x11-0 libxcb-cursor0
+# A package that newer releases renamed stands with its new name after a bar.
+SYSTEM_PACKAGES="xvfb libglib2.0-0|libglib2.0-0t64 libegl1 libgl1 libgl1-mesa-dri libxkbcommon-x11-0 libxcb-cursor0
 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0
 libxcb-xinerama0 libxcb-xkb1 libdbus-1-3 fontconfig"
 
@@ -8,8 +9,9 @@ missing_packages() {
     command -v dpkg-query >/dev/null || return 0
     local package
     for package in $SYSTEM_PACKAGES; do
-        dpkg-query -W -f='${db:Status-Status}' "$package" 2>/dev/null | grep -qx installed ||
-            echo "$package"
+        # shellcheck disable=SC2086
+        dpkg-query -W -f='${db:Status-Status}\n' ${package//|/ } 2>/dev/null |
+            grep -qx installed || echo "${package%%|*}"
     done
     python3 -c 'import ensurepip, venv' 2>/dev/null || echo python3-venv
 }

@@ -266,10 +266,14 @@ def test_one_sheet_can_be_chosen_and_a_missing_one_is_named(project):
         export.structure_pages(project, sheet=7)
 
 
-def test_nothing_on_any_sheet_is_said(project):
-    tiny = edits.change_stock(project, "birch-3", sheet_width=50, sheet_height=50)
-    with pytest.raises(ParameterError, match="no piece on any sheet"):
-        export.structure_pages(tiny, stock_id="birch-3")
+def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
+    """A cut file without it would be missed only after cutting."""
+    tiny = edits.change_stock(project, "birch-6", sheet_width=100)
+    with pytest.raises(ParameterError, match=r"Top: 120.0 × 120.0 mm does not fit") as caught:
+        export.structure_pages(tiny)
+    assert "side by side" in caught.value.mend
+    assert len(export.structure_pages(tiny, stock_id="birch-3")) == 1
+    assert len(export.structure_pages(tiny, loose=True)) == 2
 
 
 def test_an_unknown_ending_lists_the_known_ones(project, tmp_path):

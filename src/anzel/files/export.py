@@ -6,7 +6,7 @@ from pathlib import Path
 from anzel.files.atomic import FileError, write_atomically
 from anzel.files.drawing import Page, notes_of, page_of, piece_page, sheet_pages
 from anzel.findings import ParameterError
-from anzel.project.derive import comb_of
+from anzel.project.derive import comb_of, layout_of
 from anzel.project.model import Project
 from anzel.sheets.layout import side_by_side
 from anzel.sheets.operations import Pens
@@ -43,23 +43,24 @@ def structure_pages(
 ) -> tuple[Page, ...]:
     """The pages to write: sheets of one or all stocks, one sheet of them, or `loose` pieces.
 
-    Raises ParameterError where there is nothing to write, and FileError for nothing that fits.
+    Raises ParameterError, naming it, for a piece that is larger than its sheet.
     """
     stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
     if loose:
         return tuple(piece_page(project, s) for s in stocks if s in project.stocks_in_use)
+    for stock in stocks:
+        for finding in layout_of(project, stock.id).findings:  # never leave a piece out silently
+            raise ParameterError(
+                f"{finding.where}: {finding.message}",
+                mend=f"{finding.mend} Or write the pieces side by side.",
+                field="sheet_width",
+            )
     pages = [page for stock in stocks for page in sheet_pages(project, stock)]
     if sheet is not None:
         wanted = [page for page in pages if page.name.endswith(f" sheet {sheet}")]
         if not wanted:
             raise ParameterError(f"There is no sheet {sheet}.", mend=f"There are {len(pages)}.")
         pages = wanted
-    if not pages:
-        raise ParameterError(
-            "There is no piece on any sheet to write.",
-            mend="Use a larger sheet, or write the pieces side by side.",
-            field="sheet_width",
-        )
     return tuple(pages)
 
 
