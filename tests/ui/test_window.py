@@ -220,6 +220,19 @@ def test_pulling_apart_moves_the_marks(window, qtbot):
     assert dict(window.build.standing._marks()) != before
 
 
+@pytest.mark.parametrize("view", ["flat", "standing"])
+def test_focus_is_a_thin_frame_round_the_view(window, qtbot, view):
+    """Seen once: the frame was filled with the marks' colour and hid everything."""
+    widget = getattr(window.build, view)
+    widget.setFocus()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    picture = widget.grab().toImage()
+    accent = QColor(COLOURS.accent)
+    assert picture.pixelColor(0, 100) == accent
+    assert picture.pixelColor(6, 6) == QColor(COLOURS.paper)
+    assert picture.pixelColor(6, widget.height() // 2) != accent
+
+
 def test_without_opengl_the_rest_works_and_the_view_says_what_is_missing(window, qtbot, session):
     from anzel.scene.renderer import RendererError
 
@@ -262,6 +275,19 @@ def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_pat
 
     expected = svg_bytes(structure_pages(session.project), session.project.pens)
     assert (tmp_path / "cut.svg").read_bytes() == expected
+
+
+def test_one_of_several_sheets_can_be_written(window, session):
+    small = edits.change_stock(session.project, "birch-3", sheet_width=165, sheet_height=125)
+    session.change("Small sheets", small)
+    session.go_to(Step.SHEETS)
+    which = window.sheets._which
+    texts = [which.itemText(i) for i in range(which.count())]
+    assert "Only Birch ply 3, sheet 2" in texts
+    which.setCurrentIndex(texts.index("Only Birch ply 3, sheet 2"))
+    assert (window.sheets.stock_id, window.sheets.sheet) == ("birch-3", 2)
+    which.setCurrentIndex(0)
+    assert (window.sheets.stock_id, window.sheets.sheet) == (None, None)
 
 
 def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monkeypatch, warnings):

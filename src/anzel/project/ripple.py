@@ -36,7 +36,8 @@ class Ripple:
     def __str__(self) -> str:
         parts = [_moved_words(moved) for moved in self.moved[:3]]
         if len(self.moved) > 3:
-            parts.append(f"{len(self.moved) - 3} more sizes")
+            more = len(self.moved) - 3
+            parts.append(f"{more} more size{'s' if more > 1 else ''}")
         if self.appeared or self.vanished:
             parts.append(f"{self.appeared} features new, {self.vanished} gone")
         if self.resized:

@@ -14,7 +14,7 @@ from anzel.files.atomic import write_atomically
 from anzel.files.drawing import Page
 from anzel.findings import MakerError
 from anzel.project.model import Project
-from anzel.stock.fits import FitName, KerfAt
+from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -96,12 +96,16 @@ class Commands:
         """Kerf in the drawing, or at the cutter: the other of the two."""
         now = self._session.project.kerf_at
         other = KerfAt.CUTTER if now is KerfAt.DRAWING else KerfAt.DRAWING
-        self._edit("Kerf moved", edits.take_kerf_at(self._session.project, other))
+        self._edit(f"Kerf {KERF_WORDS[other]}", edits.take_kerf_at(self._session.project, other))
 
-    def write_sheets(self, stock_id: str | None, loose: bool, ending: str) -> None:
+    def write_sheets(
+        self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
+    ) -> None:
         """Write the cut file chosen in the sheets step."""
         try:
-            pages = export.structure_pages(self._session.project, stock_id=stock_id, loose=loose)
+            pages = export.structure_pages(
+                self._session.project, stock_id=stock_id, sheet=sheet, loose=loose
+            )
         except MakerError as error:
             self._tell("There is nothing to write", error)
             return

@@ -184,7 +184,7 @@ class MainWindow(QMainWindow):
     def _write_sheets(self) -> None:
         self._session.go_to(Step.SHEETS)
         chosen = self.sheets
-        self.commands.write_sheets(chosen.stock_id, chosen.loose, chosen.ending)
+        self.commands.write_sheets(chosen.stock_id, chosen.sheet, chosen.loose, chosen.ending)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():

@@ -1,6 +1,6 @@
 """Step 3: flat pieces and the standing structure side by side; what is picked, at the right."""
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -171,8 +171,7 @@ class BuildStep(QWidget):
             if joint.id == self._session.joint_id:
                 self._joints.setCurrentRow(self._joints.count() - 1)
         self._joints.blockSignals(False)
-        rows = min(self._joints.count(), _ROWS)
-        self._joints.setFixedHeight(rows * self._joints.sizeHintForRow(0) + 8)
+        self._fit_list()
         self._show_sizes()
         shown = project.structure.joint_fields(self._session.joint_id)
         every = {f for joint in build.joints for f in project.structure.joint_fields(joint.id)}
@@ -184,6 +183,16 @@ class BuildStep(QWidget):
             for stock in project.stocks:
                 choice.addItem(stock.name, stock.id)
             choice.setCurrentIndex(choice.findData(project.structure.stock_roles()[role]))
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            self._fit_list()
+
+    def _fit_list(self) -> None:
+        """The list of joints as high as its rows, up to a few."""
+        rows = min(self._joints.count(), _ROWS)
+        self._joints.setFixedHeight(rows * self._joints.sizeHintForRow(0) + 8)
 
     def _show_flat(self) -> None:
         project = self._session.project

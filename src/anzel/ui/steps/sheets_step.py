@@ -25,6 +25,7 @@ from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.widgets.parts import button, heading, quiet, section
 
 _GAP = 24.0
+_SHEET_MARK = "#"
 
 
 class SheetsStep(StepPage):
@@ -39,7 +40,13 @@ class SheetsStep(StepPage):
     @property
     def stock_id(self) -> str | None:
         """The stock to write, or None for all."""
-        return self._which.currentData() or None
+        return str(self._which.currentData()).partition(_SHEET_MARK)[0] or None
+
+    @property
+    def sheet(self) -> int | None:
+        """The number of the one sheet to write, or None for all of them."""
+        number = str(self._which.currentData()).partition(_SHEET_MARK)[2]
+        return int(number) if number and not self.loose else None
 
     @property
     def loose(self) -> bool:
@@ -118,12 +125,7 @@ class SheetsStep(StepPage):
         self._says.setText("\n".join(lines))
         self._left_out.setText("\n".join(f"▲ {text}" for text in left_out))
         self._left_out.setVisible(bool(left_out))
-        chosen = self._which.currentData()
-        self._which.clear()
-        self._which.addItem("All sheets in use", "")
-        for stock in used:
-            self._which.addItem(f"Only {stock.name}", stock.id)
-        self._which.setCurrentIndex(max(self._which.findData(chosen), 0))
+        self._offer_sheets(project, plans)
         for operation, pen in self._pens.items():
             colour = project.pens.colour(operation)
             pen.setStyleSheet(f"border-bottom: 5px solid {colour};")
@@ -136,6 +138,20 @@ class SheetsStep(StepPage):
         self._write.setEnabled(bool(plans))
         for field in self.fields.values():
             field.refresh()
+
+    def _offer_sheets(self, project: Project, plans: list[SheetPlan]) -> None:
+        """All, one stock, or where a stock needs several sheets, one of them."""
+        chosen = self._which.currentData()
+        self._which.clear()
+        self._which.addItem("All sheets in use", "")
+        for stock in project.stocks_in_use:
+            self._which.addItem(f"Only {stock.name}", stock.id)
+            own = [plan.number for plan in plans if plan.stock_id == stock.id]
+            for number in own if len(own) > 1 else ():
+                self._which.addItem(
+                    f"Only {stock.name}, sheet {number}", f"{stock.id}{_SHEET_MARK}{number}"
+                )
+        self._which.setCurrentIndex(max(self._which.findData(chosen), 0))
 
     def _choose_pen(self, operation: Operation) -> None:
         project = self._session.project

@@ -201,13 +201,14 @@ class LensView(QWidget):
         if not row.is_height:
             least, greatest = row.clearances
             y += metrics_line
-            painter.setPen(colour("soft") if least >= 0 else colour("warn"))
+            painter.setPen(colour("soft") if row.clearance >= 0 else colour("warn"))
             painter.setFont(font(9))
-            figures = format_length(row.clearance, 3)
-            self._pair(painter, left, right, y, "leaves" if least >= 0 else "bites", figures)
+            figures = format_length(abs(row.clearance), 3)
+            self._pair(painter, left, right, y, _leaves(row.clearance), figures)
             if greatest - least > _SHOWN:
                 text = f"{format_length(least)} to {format_length(greatest)}"
-                self._pair(painter, left, right, y + 16, "by readings", text)
+                painter.setPen(colour("soft") if least >= 0 else colour("warn"))
+                self._pair(painter, left, right, y + 16, "readings:", text)
 
     def _pair(
         self, painter: QPainter, left: float, right: float, y: float, label: str, value: str
@@ -231,6 +232,10 @@ def _lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
         sign = "" if index == 0 else "+ " if term.value >= 0 else "− "
         lines.append((label, f"{sign}{format_length(abs(term.value))}"))
     return lines
+
+
+def _leaves(clearance: float) -> str:
+    return "leaves" if clearance >= 0 else "bites"
 
 
 def spoken(row: LensRow) -> str:

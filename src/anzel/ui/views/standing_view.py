@@ -28,6 +28,7 @@ from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
 from anzel.ui.theme import colour, font
+from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
     from anzel.scene.picture import Picture
@@ -115,9 +116,7 @@ class StandingView(QWidget):
             box = QRectF(self.rect()).adjusted(30, 30, -30, -30)
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(box, int(flags), self.missing)
-        if self.hasFocus():
-            painter.setPen(colour("accent"))
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        paint_focus(painter, self)
         painter.end()
 
     @property

@@ -79,9 +79,7 @@ class ZoomCanvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour("paper"))
         self.paint_on(painter)
-        if self.hasFocus():
-            painter.setPen(colour("accent"))
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        paint_focus(painter, self)
         painter.end()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -135,3 +133,11 @@ class ZoomCanvas(QWidget):
         self._offset = about + (self._offset - about) * factor
         self._follows = False
         self.update()
+
+
+def paint_focus(painter: QPainter, view: QWidget) -> None:
+    """A thin frame round a view that has the keyboard."""
+    if view.hasFocus():
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(colour("accent"))
+        painter.drawRect(QRectF(view.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
