@@ -62,17 +62,7 @@ class StockStep(StepPage):
             top.addWidget(widget, line, 1)
         top.setColumnStretch(1, 1)
         self._panel.body.addLayout(top)
-        self._panel.add(section("Readings: type, Enter, type, Enter"))
-        self.reading = MeasureField("New reading", self._add_reading, unit="mm")
-        self.reading.edit.setPlaceholderText("2.94")
-        self._readings = ReadingList()
-        self._readings.setAccessibleName("Readings")
-        self._readings.setMaximumHeight(110)
-        self._readings.setUniformItemSizes(True)
-        self._readings.removed.connect(self._remove_reading)
-        self._readings.itemChanged.connect(self._correct_reading)
-        self._says = quiet("")
-        self._panel.add(self.reading, self._readings, self._says)
+        self._add_reading_fields()
         self.fields = {
             "nominal_thickness": self._stock_field("Sold as", "nominal_thickness", 0.1),
             "kerf": self._stock_field("Kerf of the cutter in it", "kerf", 0.01),
@@ -85,6 +75,22 @@ class StockStep(StepPage):
             field = self._fit_field(name)
             self.fields[name.value] = field
             self._panel.add(field)
+        self._add_rack_buttons()
+
+    def _add_reading_fields(self) -> None:
+        self._panel.add(section("Readings: type, Enter, type, Enter"))
+        self.reading = MeasureField("New reading", self._add_reading, unit="mm")
+        self.reading.edit.setPlaceholderText("2.94")
+        self._readings = ReadingList()
+        self._readings.setAccessibleName("Readings")
+        self._readings.setMaximumHeight(110)
+        self._readings.setUniformItemSizes(True)
+        self._readings.removed.connect(self._remove_reading)
+        self._readings.itemChanged.connect(self._correct_reading)
+        self._says = quiet("")
+        self._panel.add(self.reading, self._readings, self._says)
+
+    def _add_rack_buttons(self) -> None:
         self._another = button("Another sheet")
         self._another.clicked.connect(self.add_stock)
         self._remove = button("Take off the rack", "Flat")

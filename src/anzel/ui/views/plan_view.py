@@ -14,11 +14,9 @@ from anzel.structure.forms.base import Dimension
 from anzel.structure.joints.tools import along
 from anzel.structure.plates import Feature, Piece
 from anzel.ui.theme import colour, font
+from anzel.ui.views.joint_mark import REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
-
-_MARK = 10.0
-_REACH = 14.0
 
 
 @dataclass(frozen=True)
@@ -150,11 +148,11 @@ class PlanView(ZoomCanvas):
                 if feature.joint == self._content.picked:
                     self._paint_picked(painter, laid, feature)
                 else:
-                    _paint_mark(painter, self._at(laid, feature), feature.joint, picked=False)
+                    paint_mark(painter, self._at(laid, feature), feature.joint, picked=False)
         for laid in self._content.plan.laid:
             for feature in laid.piece.features:
                 if feature.joint == self._content.picked:
-                    _paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
+                    paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
 
     def _paint_picked(self, painter: QPainter, laid: Laid, feature: Feature) -> None:
         """The feature's own shape, and its drawn width where there is room."""
@@ -232,8 +230,8 @@ class PlanView(ZoomCanvas):
             for laid in self._content.plan.laid
             for index, feature in enumerate(laid.piece.features)
         ]
-        distance, _, feature = min(near, default=(_REACH, 0, None), key=lambda each: each[0])
-        return feature if distance < _REACH else None
+        distance, _, feature = min(near, default=(REACH, 0, None), key=lambda each: each[0])
+        return feature if distance < REACH else None
 
     def _laid_under(self, position: QPointF) -> Laid | None:
         if self._content is None:
@@ -251,14 +249,3 @@ def _roomiest(piece: Piece) -> tuple[float, float, float]:
     circle = shapely.maximum_inscribed_circle(piece.region.shape, tolerance=1.0)
     (x, y), _ = circle.coords
     return (x, y, circle.length)
-
-
-def _paint_mark(painter: QPainter, at: QPointF, text: str, *, picked: bool) -> None:
-    """A joint's mark: its number in a disc, filled when picked."""
-    painter.setFont(font(7.5, QFont.Weight.DemiBold))
-    painter.setPen(QPen(colour("accent"), 1.4))
-    painter.setBrush(colour("accent") if picked else colour("sheet"))
-    box = QRectF(at.x() - _MARK, at.y() - _MARK + 2, 2 * _MARK, 2 * _MARK - 4)
-    painter.drawRoundedRect(box, 8, 8)
-    painter.setPen(colour("on_accent") if picked else colour("accent"))
-    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

@@ -7,14 +7,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
-    QFont,
     QHideEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPen,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QToolTip, QWidget
@@ -27,13 +25,13 @@ from anzel.scene.look import Look, Rgb, Wanted
 from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour
+from anzel.ui.views.joint_mark import REACH, paint_mark
 from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
     from anzel.scene.picture import Picture
 
-_REACH = 14.0
 _CLICK = 4
 _START_MS = 40
 
@@ -179,15 +177,8 @@ class StandingView(QWidget):
         ]
 
     def _paint_marks(self, painter: QPainter) -> None:
-        painter.setFont(font(7.5, QFont.Weight.DemiBold))
         for joint_id, at in self._marks():
-            picked = joint_id == self._picked
-            box = QRectF(at.x() - 10, at.y() - 8, 20, 16)
-            painter.setPen(QPen(colour("accent"), 1.4))
-            painter.setBrush(colour("accent") if picked else colour("sheet"))
-            painter.drawRoundedRect(box, 8, 8)
-            painter.setPen(colour("on_accent") if picked else colour("accent"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, joint_id)
+            paint_mark(painter, at, joint_id, picked=joint_id == self._picked)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._dragged = event.position(), False
@@ -258,7 +249,7 @@ class StandingView(QWidget):
 
     def _mark_near(self, position: QPointF) -> str:
         for joint_id, at in self._marks():
-            if (at - position).manhattanLength() < _REACH:
+            if (at - position).manhattanLength() < REACH:
                 return joint_id
         return ""
 
