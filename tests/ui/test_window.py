@@ -135,12 +135,13 @@ def test_a_size_on_the_drawing_leads_to_its_field(window, qtbot):
 
 
 def test_undo_and_redo_by_keys(window, qtbot, session):
-    type_into(qtbot, window.build.fields["height"], "120")
-    qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    field = window.build.fields["height"]
+    type_into(qtbot, field, "120")
+    qtbot.keyClick(field.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert session.project.structure.height == 110
-    assert window.build.fields["height"].edit.text() == "110"
+    assert field.edit.text() == "110"
     both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
-    qtbot.keyClick(window, Qt.Key.Key_Z, both)
+    qtbot.keyClick(field.edit, Qt.Key.Key_Z, both)
     assert session.project.structure.height == 120
 
 

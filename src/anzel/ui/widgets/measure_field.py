@@ -6,14 +6,15 @@ mend it, keeps the text, and everything else stays as it was; Escape brings the 
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
 from anzel.findings import MakerError
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""
+_KEYS = QKeySequence.StandardKey
 
 
 class MeasureEdit(QLineEdit):
@@ -22,6 +23,18 @@ class MeasureEdit(QLineEdit):
     committed = Signal(str)
     abandoned = Signal()
     stepped = Signal(int)
+
+    def event(self, event: QEvent) -> bool:
+        """Leave undo and redo to the window, unless the text itself has been changed."""
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and not self.isModified()
+            and (event.matches(_KEYS.Undo) or event.matches(_KEYS.Redo))
+        ):
+            event.ignore()
+            return False
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         match event.key():
@@ -111,8 +124,9 @@ class MeasureField(QWidget):
 
     def _step_by(self, size: int) -> None:
         try:
-            current = float(self._good.replace("−", "-"))
-        except ValueError:
+            current = float(self.edit.text().replace("−", "-"))
+        except ValueError:  # a sum or a unit is taken first, then stepped
+            self._commit(self.edit.text())
             return
         self._commit(f"{round(current + size * self._step / 10, 4):g}")
 
