@@ -162,6 +162,60 @@ def test_what_cannot_be_is_one_clear_line_and_exit_2(run, stand, tmp_path, argum
     assert words in err
 
 
+def test_stocks_are_listed_with_their_statistics(run, stand):
+    _, out, _ = run("stock", stand, "--json")
+    thin = json.loads(out)["stocks"][0]
+    assert (thin["id"], thin["count"], thin["mean"]) == ("birch-3", 3, 2.94)
+    assert thin["sample_deviation"] == pytest.approx(0.01)
+    assert thin["standard_uncertainty"] == pytest.approx(0.005774)
+    _, words, _ = run("stock", stand)
+    assert "mean 2.940 mm, s 0.010, mean known to ± 0.006" in words
+
+
+def test_readings_are_added_to_the_file(run, stand):
+    code, out, _ = run("stock", "add-reading", stand, "birch-3", "2.94mm", "0.116in")
+    assert code == 0
+    assert "5 reading(s)" in out
+    assert project_file.load(stand).stocks[0].readings[3:] == (2.94, pytest.approx(2.9464))
+
+
+def test_a_bad_reading_leaves_the_file_as_it_was(run, stand):
+    before = stand.read_bytes()
+    for words in (["birch-3", "0"], ["birch-3", "thick"], ["oak", "2.9"], ["birch-3"]):
+        code, _, err = run("stock", "add-reading", stand, *words)
+        assert (code, err.count("\n")) == (2, 1)
+    assert stand.read_bytes() == before
+
+
+def test_kerf_is_worked_out_with_its_uncertainty(run):
+    strips = ("--kind", "strips", "--drawn", "20", "--count", "10", "--total", "198.4")
+    _, out, _ = run("kerf", *strips, "--json")
+    found = json.loads(out)
+    assert found["kerf"] == pytest.approx(0.16)
+    assert 0 < found["uncertainty"] < 0.01
+    sizes = ("30", "30", "29.86", "30.18")
+    names = ("--drawn-outside", "--drawn-inside", "--measured-outside", "--measured-inside")
+    disc = [word for pair in zip(names, sizes, strict=True) for word in pair]
+    _, out, _ = run("kerf", "--kind", "disc", *disc)
+    assert out == "kerf 0.160 mm, standard uncertainty 0.002 mm\n"
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--kind", "strips", "--drawn", "20"], "--count is missing"),
+        (["--kind", "disc", "--drawn-outside", "30"], "--drawn-inside is missing"),
+        (["--kind", "strips", "--drawn", "20", "--count", "10", "--total", "205"], "cannot be"),
+        (["--kind", "comb"], "is not one of"),
+    ],
+)
+def test_a_kerf_test_that_cannot_be_is_one_line(run, options, words):
+    code, _, err = run("kerf", *options)
+    assert code == 2
+    assert err.count("\n") == 1
+    assert words in err
+
+
 def test_without_a_screen_opening_the_window_says_so(run, stand, monkeypatch):
     for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
         monkeypatch.delenv(name, raising=False)

@@ -12,6 +12,7 @@ from anzel import __version__
 from anzel.app import edits
 from anzel.app.overrides import Overrides
 from anzel.app.session import Step
+from anzel.cli import measuring
 from anzel.files import export as exporting
 from anzel.files import project_file
 from anzel.findings import MakerError, ParameterError
@@ -166,6 +167,10 @@ def gauge(
         wanted["count"] = count
     project = edits.change_comb(project, **wanted)
     exporting.write(exporting.comb_pages(project, stock_id), project.pens, output)
+
+
+commands.add_command(measuring.stock)
+commands.add_command(measuring.kerf)
 
 
 def _piece_record(piece: Piece) -> dict[str, Any]:
