@@ -200,6 +200,34 @@ def test_kerf_is_worked_out_with_its_uncertainty(run):
     assert out == "kerf 0.160 mm, standard uncertainty 0.002 mm\n"
 
 
+COMB = "2.75=wont,2.80=press,2.85=snug,2.90=slides,2.95=loose"
+
+
+def test_a_trial_gives_width_clearance_and_offset(run, stand):
+    before = stand.read_bytes()
+    _, out, _ = run("trial", stand, "--stock", "birch-3", "--result", COMB, "--json")
+    lesson = json.loads(out)
+    assert lesson["recommended_drawn_width"] == pytest.approx(2.85)
+    assert lesson["implied_clearance"] == pytest.approx(0.07)
+    assert lesson["offset"] == pytest.approx(-0.09)
+    assert lesson["intervals"]["slide"] == [2.85, 2.90]
+    assert stand.read_bytes() == before
+
+
+def test_a_trial_taken_moves_every_slot(run, stand):
+    run("trial", stand, "--stock", "birch-3", "--kind", "comb", "--result", COMB, "--take")
+    _, out, _ = run("pieces", stand, "--json")
+    assert features(out)["Upright A"]["slot"][0] == pytest.approx(2.85)
+    _, out, _ = run("trial", stand, "--stock", "birch-3", "--result", COMB, "--fit", "press")
+    assert out == "draw 2.800 mm for press: clearance 0.020 mm\n"
+
+
+@pytest.mark.parametrize("result", ["2.8=snug,2.85=press", "2.8", "2.8=tight", "=snug", "2.8=wont"])
+def test_a_trial_that_cannot_be_is_one_line(run, stand, result):
+    code, _, err = run("trial", stand, "--stock", "birch-3", "--result", result)
+    assert (code, err.count("\n")) == (2, 1)
+
+
 @pytest.mark.parametrize(
     ("options", "words"),
     [

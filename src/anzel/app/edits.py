@@ -5,6 +5,7 @@ field at fault and leaves its argument as it was.
 """
 
 from collections.abc import Sequence
+from datetime import date
 from typing import Any
 
 from anzel.findings import ParameterError, QuantityError
@@ -12,8 +13,9 @@ from anzel.frozen import title
 from anzel.geometry.units import parse_length
 from anzel.project.derive import build_of, comb_widths_of
 from anzel.project.model import Project
-from anzel.stock.fits import FitName, KerfAt
+from anzel.stock.fits import FitName, FitRule, KerfAt
 from anzel.stock.stock import Stock
+from anzel.stock.trial import Felt, Lesson, Trial, learn
 
 NUMBER_FIELDS = {"tab_count", "split", "count"}
 """Fields that are plain numbers; all other numeric fields are lengths."""
@@ -111,6 +113,28 @@ def change_clearance(project: Project, clearance: float, name: FitName | None = 
     """The clearance of a fit class (the one in use) changed, mm."""
     chosen = name or project.fits.in_use
     return project.with_changes(fits=project.fits.with_changes(**{chosen.value: clearance}))
+
+
+def trial_of(project: Project, stock_id: str, felt: Sequence[Felt], fit: str | None) -> Trial:
+    """A trial made today with a stock as it is now, for a fit class (the one in use)."""
+    name = choose_fit(project, fit).fits.in_use if fit is not None else project.fits.in_use
+    stock = project.stock(stock_id)
+    return Trial(
+        date=date.today().isoformat(), stock_id=stock.id, felt=tuple(felt), fit=name,
+        measured_thickness=stock.measured_thickness, kerf=stock.kerf, kerf_at=project.kerf_at,
+    )  # fmt: skip
+
+
+def lesson_of(trial: Trial) -> Lesson:
+    """What a trial taught. Raises ParameterError for one that contradicts itself."""
+    rule = FitRule(0.0, trial.kerf, trial.kerf_at)
+    return learn(trial.felt, trial.fit, trial.measured_thickness, rule)
+
+
+def take_trial(project: Project, trial: Trial) -> Project:
+    """The trial kept, and the clearance it taught taken for its fit class."""
+    kept = project.with_changes(trials=(*project.trials, trial))
+    return change_clearance(kept, round(lesson_of(trial).clearance, 4), trial.fit)
 
 
 def take_kerf_at(project: Project, place: KerfAt) -> Project:

@@ -171,6 +171,7 @@ def gauge(
 
 commands.add_command(measuring.stock)
 commands.add_command(measuring.kerf)
+commands.add_command(measuring.trial)
 
 
 def _piece_record(piece: Piece) -> dict[str, Any]:

@@ -12,6 +12,7 @@ from anzel.findings import ParameterError
 from anzel.geometry.units import format_length
 from anzel.stock.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
 from anzel.stock.stock import Stock
+from anzel.stock.trial import Feel, Felt
 
 _DIGITS = 6
 
@@ -55,6 +56,50 @@ def kerf(kind: str, count: int | None, as_json: bool, **typed: str | None) -> No
         return
     doubt = format_length(found.uncertainty, 3)
     click.echo(f"kerf {format_length(found.kerf, 3)} mm, standard uncertainty {doubt} mm")
+
+
+@click.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--stock", "stock_id", metavar="ID", required=True)
+@click.option("--kind", type=click.Choice(["comb"]), default="comb")
+@click.option("--result", required=True, metavar="WIDTH=FEEL,...", help="What each slot felt.")
+@click.option("--fit", metavar="NAME", help="For this class instead of the one in use.")
+@click.option("--take", is_flag=True, help="Keep the trial, and take over what it taught.")
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+def trial(
+    file: Path, stock_id: str, kind: str, result: str, fit: str | None, take: bool, as_json: bool
+) -> None:
+    """Learn from a comb: which width to draw, and the clearance it implies."""
+    project = project_file.load(file)
+    made = edits.trial_of(project, stock_id, _felt(result), fit)
+    lesson = edits.lesson_of(made)
+    if take:
+        project_file.save(edits.checked(edits.take_trial(project, made)), file)
+    record = {
+        "intervals": {name.value: list(begins) for name, begins in lesson.begins.items()},
+        "recommended_drawn_width": round(lesson.drawn_width, _DIGITS),
+        "implied_clearance": round(lesson.clearance, _DIGITS),
+        "offset": round(lesson.offset, _DIGITS),
+    }
+    if as_json:
+        click.echo(json.dumps(record, indent=1))
+        return
+    width, clearance = (format_length(v, 3) for v in (lesson.drawn_width, lesson.clearance))
+    click.echo(f"draw {width} mm for {made.fit.value}: clearance {clearance} mm")
+
+
+def _felt(result: str) -> list[Felt]:
+    """Typed `2.80=press, 2.85=snug` as widths with what they felt."""
+    felt = []
+    for part in result.split(","):
+        width, equals, feel = part.partition("=")
+        if not equals or feel.strip() not in list(Feel):
+            known = ", ".join(Feel)
+            raise ParameterError(
+                f"“{part.strip()}” is not WIDTH=FEEL.", mend=f"Feels are {known}.", field="result"
+            )
+        felt.append((edits.typed_length(width, "result"), Feel(feel.strip())))
+    return felt
 
 
 def _learnt(kind: str, count: int | None, typed: dict[str, str | None]) -> LearntKerf:

@@ -11,11 +11,12 @@ from anzel.sheets.layout import SheetSettings
 from anzel.sheets.operations import Pens
 from anzel.stock.fits import Fits, KerfAt
 from anzel.stock.stock import Stock
+from anzel.stock.trial import Trial
 from anzel.structure.forms import AnyForm
 
 
 class Project(Frozen):
-    """Stocks, fits, kerf handling, the structure, and settings for comb, sheets and files."""
+    """Stocks, fits, kerf handling, the structure, trials, and settings for comb, sheets, files."""
 
     name: str = Field(min_length=1, max_length=80)
     stocks: tuple[Stock, ...] = Field(min_length=1)
@@ -25,6 +26,7 @@ class Project(Frozen):
     comb: CombSettings = CombSettings()
     sheets: SheetSettings = SheetSettings()
     pens: Pens = Pens()
+    trials: tuple[Trial, ...] = ()
 
     @model_validator(mode="after")
     def _stocks_are_known(self) -> Self:
