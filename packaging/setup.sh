@@ -57,9 +57,9 @@ with_display() {
     number=$(mktemp)
     Xvfb -displayfd 3 -screen 0 1400x900x24 -nolisten tcp 3>"$number" 2>/dev/null &
     local server=$!
+    # shellcheck disable=SC2064
+    trap "kill $server 2>/dev/null; rm -f $number" EXIT INT TERM
     while [ ! -s "$number" ] && kill -0 $server 2>/dev/null; do sleep 0.05; done
     DISPLAY=":$(cat "$number")" "$@" || status=$?
-    kill $server 2>/dev/null || true
-    rm -f "$number"
     return $status
 }

@@ -42,6 +42,7 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
                 raise
             window.show()
             QMessageBox.warning(window, "This project cannot be opened", str(error))
+    application.aboutToQuit.connect(window.release)
     window.show()
     QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:

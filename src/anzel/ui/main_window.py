@@ -186,10 +186,14 @@ class MainWindow(QMainWindow):
         chosen = self.sheets
         self.commands.write_sheets(chosen.stock_id, chosen.sheet, chosen.loose, chosen.ending)
 
+    def release(self) -> None:
+        """End all background work; nothing is started after this."""
+        self.jobs.close()
+        self.build.standing.release()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():
-            self.jobs.close()
-            self.build.standing.release()
+            self.release()
             event.accept()
         else:
             event.ignore()

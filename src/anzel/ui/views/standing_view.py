@@ -59,7 +59,7 @@ class StandingView(QWidget):
         self._asked: Wanted | None = None
         self._shown: Picture | None = None
         self._image = QImage()
-        self._stale = True
+        self._stale, self._released = True, False
         self.missing = ""
         self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
@@ -128,7 +128,7 @@ class StandingView(QWidget):
     def _ask(self) -> None:
         """Have the present state drawn, unless that is under way already."""
         self._stale = False
-        if self._solved is None or self.missing:
+        if self._solved is None or self.missing or self._released:
             return
         ratio = self.devicePixelRatioF()
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
@@ -238,7 +238,8 @@ class StandingView(QWidget):
         self._pressed = None
 
     def release(self) -> None:
-        """Stop drawing and give the drawing context back."""
+        """Stop drawing for good and give the drawing context back."""
+        self._released = True
         if self._drawing is not None:
             self._drawing.close()
             self._drawing = None
