@@ -70,6 +70,7 @@ def _shapes(contours: Sequence[Contour]) -> Sequence[shapely.Polygon]:
     return [contour.polygon_shape for contour in contours]
 
 
+_NUDGE = "Change a size a little, so that the slot crosses the outline clearly."
 _FEW = 16
 """Under this many points plain Python is quicker than arrays."""
 
@@ -258,7 +259,7 @@ class _Recovery:
             run = self._on_chord(chord, start, end)
             if run:
                 return run
-        raise GeometryError("An outline could not be followed after a cut.")
+        raise GeometryError("An outline could not be followed after a cut.", mend=_NUDGE)
 
     def _on_chord(self, chord: int, start: Point, end: Point) -> _Run | None:
         """The run of an edge on a chord's segment, or None if it is not on that chord."""
@@ -330,5 +331,6 @@ def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) 
     if hypot(q[0] - p[0], q[1] - p[1]) > COINCIDENT or hypot(p[0] - near[0], p[1] - near[1]) > (
         100 * FLATTEN
     ):
-        raise GeometryError("Two edges only graze each other; where they cross is not certain.")
+        message = "Two edges only graze each other; where they cross is not certain."
+        raise GeometryError(message, mend=_NUDGE)
     return _Joint(q if isinstance(second, Line) else p, t, u)
