@@ -255,6 +255,40 @@ def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, 
     assert session.project.comb.start is None
 
 
+def tap(qtbot, window, *feels):
+    """Tap what the slots felt like, one after the other from the first."""
+    names = {b.accessibleName(): b for b in window.test.feel.findChildren(QAbstractButton)}
+    window.test.view.joint_picked.emit("S1")
+    for feel in feels:
+        qtbot.mouseClick(names[f"This slot: {feel}"], Qt.MouseButton.LeftButton)
+
+
+def test_a_comb_is_felt_slot_by_slot_and_taken_over(window, qtbot, session):
+    """The comb is 2.68, 2.73 ... 2.98; 2.88 feels snug, so c = 2.88 + 0.16 - 2.94 = 0.10."""
+    session.go_to(Step.TEST)
+    tap(qtbot, window, "won't", "won't", "press", "press", "snug", "slides", "loose")
+    assert "For snug draw 2.88: clearance 0.100" in window.test.feel.lesson.text()
+    assert "2 slots on 2 pieces, 2.83 → 2.88" in window.test.feel.lesson.text()
+    assert session.project.fits.snug == 0.05
+    window.actions_by_id["looser"].trigger()
+    assert "For slide draw 2.93" in window.test.feel.lesson.text()
+    window.actions_by_id["tighter"].trigger()
+    qtbot.mouseClick(window.test.feel.take, Qt.MouseButton.LeftButton)
+    assert session.project.fits.snug == pytest.approx(0.10)
+    assert [trial.stock_id for trial in session.project.trials] == ["birch-3"]
+    assert session.project.trial_in_hand is None
+    session.undo()
+    assert session.project.fits.snug == 0.05
+    assert len(session.project.trial_in_hand.felt) == 7
+
+
+def test_a_comb_that_contradicts_itself_is_pointed_at_and_not_taken(window, qtbot, session):
+    session.go_to(Step.TEST)
+    tap(qtbot, window, "snug", "press")
+    assert "a wider slot cannot feel tighter" in window.test.feel.lesson.text()
+    assert not window.test.feel.take.isEnabled()
+
+
 def test_a_colour_two_operations_share_is_refused(window, session):
     session.go_to(Step.SHEETS)
     pens = session.project.pens

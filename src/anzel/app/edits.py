@@ -15,7 +15,7 @@ from anzel.project.derive import build_of, comb_widths_of
 from anzel.project.model import Project
 from anzel.stock.fits import FitName, FitRule, KerfAt
 from anzel.stock.stock import Stock
-from anzel.stock.trial import Felt, Lesson, Trial, learn
+from anzel.stock.trial import Feel, Felt, Lesson, Trial, learn
 
 NUMBER_FIELDS = {"tab_count", "split", "count"}
 """Fields that are plain numbers; all other numeric fields are lengths."""
@@ -125,6 +125,22 @@ def trial_of(project: Project, stock_id: str, felt: Sequence[Felt], fit: str | N
     )  # fmt: skip
 
 
+def feel_slot(project: Project, stock_id: str, width: float, feel: Feel) -> Project:
+    """What one slot of the comb in hand felt like; a comb of another stock starts anew."""
+    hand = trial_in_hand(project, stock_id)
+    before = hand.felt if hand is not None else ()
+    felt = sorted([(w, f) for w, f in before if w != width] + [(width, feel)])
+    return project.with_changes(trial_in_hand=trial_of(project, stock_id, felt, None))
+
+
+def trial_in_hand(project: Project, stock_id: str) -> Trial | None:
+    """The comb being tried for a stock, asked about the fit class in use now."""
+    hand = project.trial_in_hand
+    if hand is None or hand.stock_id != stock_id:
+        return None
+    return hand.with_changes(fit=project.fits.in_use)
+
+
 def lesson_of(trial: Trial) -> Lesson:
     """What a trial taught. Raises ParameterError for one that contradicts itself."""
     rule = FitRule(0.0, trial.kerf, trial.kerf_at)
@@ -133,7 +149,7 @@ def lesson_of(trial: Trial) -> Lesson:
 
 def take_trial(project: Project, trial: Trial) -> Project:
     """The trial kept, and the clearance it taught taken for its fit class."""
-    kept = project.with_changes(trials=(*project.trials, trial))
+    kept = project.with_changes(trials=(*project.trials, trial), trial_in_hand=None)
     return change_clearance(kept, round(lesson_of(trial).clearance, 4), trial.fit)
 
 

@@ -38,6 +38,10 @@ def _stock(project: Project) -> StepState:
 
 
 def _test(project: Project) -> StepState:
+    used = {stock.id for stock in project.stocks_in_use}
+    tried = [trial for trial in project.trials if trial.stock_id in used]
+    if tried:
+        return StepState(f"tried {tried[-1].date}", settled=True)
     widths = comb_widths_of(project, project.stocks_in_use[0].id)
     return StepState(f"comb {label(widths[0])} … {label(widths[-1])}", settled=False)
 

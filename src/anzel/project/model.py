@@ -27,6 +27,7 @@ class Project(Frozen):
     sheets: SheetSettings = SheetSettings()
     pens: Pens = Pens()
     trials: tuple[Trial, ...] = ()
+    trial_in_hand: Trial | None = None
 
     @model_validator(mode="after")
     def _stocks_are_known(self) -> Self:

@@ -9,11 +9,13 @@ from anzel.gauges.comb import label
 from anzel.project.derive import comb_of, sheets_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import in_rows
+from anzel.stock.trial import Feel
 from anzel.structure.plates import FeatureKind
 from anzel.ui.steps.base import StepPage
 from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.widgets.feel_panel import FeelPanel
 from anzel.ui.widgets.parts import button, heading, quiet, section
 
 
@@ -35,7 +37,10 @@ class TestStep(StepPage):
         self._panel.add(quiet("Cut it from a scrap of this very sheet. Push the tongue, edge "
                               "first, into each slot; the engraved number of the one that feels "
                               "right is the width to draw."))  # fmt: skip
-        self._panel.add(self.lens)
+        self.feel = FeelPanel()
+        self.feel.felt.connect(self._felt)
+        self.feel.taken.connect(self._take)
+        self._panel.add(self.lens, self.feel)
         self.fields = {
             "start": self._field("First slot", "start", 0.01),
             "step": self._field("Wider by", "step", 0.01),
@@ -83,6 +88,7 @@ class TestStep(StepPage):
         )
         row = comb_row(slots[self._slot], body, sheets_of(project))
         self.lens.show_row(row, tints, project.fits.in_use.value)
+        self.feel.show_trial(project, stock_id, slots[self._slot].width.drawn)
         self._centre.setEnabled(project.comb.start is not None)
         for field in self.fields.values():
             field.refresh()
@@ -90,6 +96,23 @@ class TestStep(StepPage):
     def _pick_slot(self, slot: str) -> None:
         self._slot = slot
         self.refresh()
+
+    def _felt(self, feel: Feel) -> None:
+        """Write down what the picked slot felt like, and go on to the next slot."""
+        session = self._session
+        slots = comb_of(session.project, session.stock_id).pieces[0].features
+        at = next(i for i, slot in enumerate(slots) if slot.joint == self._slot)
+        width = slots[at].width.drawn
+        changed = edits.feel_slot(session.project, session.stock_id, width, feel)
+        self._slot = slots[min(at + 1, len(slots) - 1)].joint
+        session.change(f"Slot {label(width)} felt {feel.value}", changed)
+        self.refresh()
+
+    def _take(self) -> None:
+        session = self._session
+        hand = edits.trial_in_hand(session.project, session.stock_id)
+        if hand is not None:
+            session.change("Trial taken over", edits.take_trial(session.project, hand))
 
     def _centre_on_today(self) -> None:
         changed = edits.change_comb(self._session.project, start=None)
