@@ -11,6 +11,7 @@ from pathlib import Path
 from anzel.app.edits import checked
 from anzel.app.history import History
 from anzel.files import project_file
+from anzel.findings import MakerError
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
@@ -47,8 +48,7 @@ class Session:
 
     def _start(self, project: Project, path: Path | None) -> None:
         self._history = History(checked(project))
-        self._saved: Project | None = project if path else None
-        self._opened = project
+        self._clean = project
         self.path = path
         self.step = Step.BUILD
         self.stock_id = project.stocks_in_use[0].id
@@ -68,7 +68,7 @@ class Session:
     @property
     def is_dirty(self) -> bool:
         """Whether something would be lost by closing."""
-        return self.project != (self._saved or self._opened)
+        return self.project != self._clean
 
     @property
     def undoable(self) -> str | None:
@@ -96,6 +96,15 @@ class Session:
         before = build_of(self.project)
         self._history.push(checked(project), edit)
         self._arrived(f"{edit}: {ripple(before, build_of(self.project))}")
+
+    def attempt(self, edit: str, make: Callable[[Project], Project]) -> bool:
+        """Change to what `make` gives; if that cannot be, say why and return False."""
+        try:
+            self.change(edit, make(self.project))
+        except MakerError as error:
+            self.say(f"▲ {error}")
+            return False
+        return True
 
     def undo(self) -> None:
         """Take the last edit back."""
@@ -142,7 +151,7 @@ class Session:
         if target is None:
             raise ValueError("the project has no file yet")
         project_file.save(self.project, target)
-        self.path, self._saved = target, self.project
+        self.path, self._clean = target, self.project
         self.said = f"Saved {target.name}"
         self._tell(Changed.FILE)
 

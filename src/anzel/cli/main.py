@@ -21,8 +21,6 @@ from anzel.project.derive import pieces_of
 from anzel.project.model import Project
 from anzel.structure.plates import Feature, Piece
 
-_DIGITS = 6
-"""Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
 _PATH = click.Path(path_type=Path)
 
 
@@ -112,7 +110,7 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
         click.echo(json.dumps({"pieces": [_piece_record(piece) for piece in found]}, indent=1))
         return
     for piece in found:
-        width, height = _size(piece)
+        width, height = piece.region.size
         click.echo(f"{piece.count} × {piece.name} ({piece.stock_id}) {width:.2f} × {height:.2f}")
         for f in piece.features:
             sizes = f"{f.width.drawn:.3f} × {f.depth.drawn:.3f}"
@@ -175,14 +173,14 @@ commands.add_command(measuring.trial)
 
 
 def _piece_record(piece: Piece) -> dict[str, Any]:
-    width, height = _size(piece)
+    width, height = piece.region.size
     return {
         "name": piece.name,
         "stock": piece.stock_id,
         "count": piece.count,
-        "width": round(width, _DIGITS),
-        "height": round(height, _DIGITS),
-        "area": round(piece.region.area, _DIGITS),
+        "width": round(width, measuring.DIGITS),
+        "height": round(height, measuring.DIGITS),
+        "area": round(piece.region.area, measuring.DIGITS),
         "features": [_feature_record(feature) for feature in piece.features],
     }
 
@@ -190,13 +188,8 @@ def _piece_record(piece: Piece) -> dict[str, Any]:
 def _feature_record(feature: Feature) -> dict[str, Any]:
     return {
         "kind": feature.kind.value,
-        "width": round(feature.width.drawn, _DIGITS),
-        "depth": round(feature.depth.drawn, _DIGITS),
+        "width": round(feature.width.drawn, measuring.DIGITS),
+        "depth": round(feature.depth.drawn, measuring.DIGITS),
         "mate": feature.mate,
         "joint": feature.joint,
     }
-
-
-def _size(piece: Piece) -> tuple[float, float]:
-    left, low, right, high = piece.region.bounds
-    return right - left, high - low

@@ -14,7 +14,8 @@ from anzel.stock.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_stri
 from anzel.stock.stock import Stock
 from anzel.stock.trial import Feel, Felt
 
-_DIGITS = 6
+DIGITS = 6
+"""Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
 
 
 @click.command()
@@ -52,7 +53,7 @@ def kerf(kind: str, count: int | None, as_json: bool, **typed: str | None) -> No
     found = _learnt(kind, count, typed)
     if as_json:
         record = {"kerf": found.kerf, "uncertainty": found.uncertainty}
-        click.echo(json.dumps({name: round(value, _DIGITS) for name, value in record.items()}))
+        click.echo(json.dumps({name: round(value, DIGITS) for name, value in record.items()}))
         return
     doubt = format_length(found.uncertainty, 3)
     click.echo(f"kerf {format_length(found.kerf, 3)} mm, standard uncertainty {doubt} mm")
@@ -77,9 +78,9 @@ def trial(
         project_file.save(edits.checked(edits.take_trial(project, made)), file)
     record = {
         "intervals": {name.value: list(begins) for name, begins in lesson.begins.items()},
-        "recommended_drawn_width": round(lesson.drawn_width, _DIGITS),
-        "implied_clearance": round(lesson.clearance, _DIGITS),
-        "offset": round(lesson.offset, _DIGITS),
+        "recommended_drawn_width": round(lesson.drawn_width, DIGITS),
+        "implied_clearance": round(lesson.clearance, DIGITS),
+        "offset": round(lesson.offset, DIGITS),
     }
     if as_json:
         click.echo(json.dumps(record, indent=1))
@@ -150,8 +151,8 @@ def _record(each: Stock) -> dict[str, Any]:
         "name": each.name,
         "nominal_thickness": each.nominal_thickness,
         "readings": list(each.readings),
-        **{k: round(v, _DIGITS) if isinstance(v, float) else v for k, v in measured.items()},
-        "off_nominal": round(each.off_nominal, _DIGITS),
+        **{k: round(v, DIGITS) if isinstance(v, float) else v for k, v in measured.items()},
+        "off_nominal": round(each.off_nominal, DIGITS),
         "kerf": each.kerf,
         "sheet_width": each.sheet_width,
         "sheet_height": each.sheet_height,

@@ -171,6 +171,12 @@ class Region:
         """(least x, least y, greatest x, greatest y), exact."""
         return self.outer.bounds
 
+    @property
+    def size(self) -> tuple[float, float]:
+        """(width, height) of the bounds."""
+        left, low, right, high = self.bounds
+        return (right - left, high - low)
+
     def moved(self, motion: Motion) -> "Region":
         """The region after a rigid motion."""
         return Region(self.outer.moved(motion), tuple(hole.moved(motion) for hole in self.holes))

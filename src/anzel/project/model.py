@@ -48,6 +48,11 @@ class Project(Frozen):
         raise ParameterError(f"There is no stock “{stock_id}”.", mend=f"There are: {known}.")
 
     @property
+    def tints(self) -> dict[str, str]:
+        """The colour each stock is shown in, by its id."""
+        return {stock.id: stock.tint for stock in self.stocks}
+
+    @property
     def stocks_in_use(self) -> tuple[Stock, ...]:
         """The stocks that the structure is cut from, in the rack's order."""
         used = set(self.structure.stock_roles().values())

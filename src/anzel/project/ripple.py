@@ -81,15 +81,13 @@ def _features(build: Build) -> dict[_Key, Feature]:
 
 
 def _resized(before: Build, after: Build) -> tuple[str, ...]:
-    sizes = {piece.name: piece.region.bounds for piece in before.pieces}
+    sizes = {piece.name: piece.region.size for piece in before.pieces}
     words = []
     for piece in after.pieces:
-        left, low, right, high = piece.region.bounds
-        was = sizes.get(piece.name)
-        if was is None:
-            continue
-        if max(abs(right - left - was[2] + was[0]), abs(high - low - was[3] + was[1])) > _SHOWN:
-            words.append(f"{piece.name} {right - left:.1f} × {high - low:.1f}")
+        width, height = piece.region.size
+        was_width, was_height = sizes.get(piece.name, (width, height))
+        if max(abs(width - was_width), abs(height - was_height)) > _SHOWN:
+            words.append(f"{piece.name} {width:.1f} × {height:.1f}")
     return tuple(words)
 
 

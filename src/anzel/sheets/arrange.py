@@ -15,7 +15,7 @@ def in_rows(pieces: Sequence[Piece], aspect: float, gap: float = 24.0) -> SheetP
 
 def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
     rows = [pieces[start : start + per_row] for start in range(0, len(pieces), per_row)]
-    sizes = [[_size(piece) for piece in row] for row in rows]
+    sizes = [[piece.region.size for piece in row] for row in rows]
     width = max(sum(w for w, _ in row) + gap * (len(row) + 1) for row in sizes)
     top = gap + sum(max(h for _, h in row) + gap for row in sizes)
     laid, height = [], top
@@ -28,8 +28,3 @@ def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
             laid.append(Laid(piece, Motion().shifted(x - left, top + (tall - h) / 2 - low), 0))
             x += w + gap
     return SheetPlan("", 1, width, height, tuple(laid))
-
-
-def _size(piece: Piece) -> tuple[float, float]:
-    left, low, right, high = piece.region.bounds
-    return right - left, high - low

@@ -89,26 +89,22 @@ def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> Sh
     laid, x, tallest = [], gap, 0.0
     for piece in pieces:
         for _ in range(piece.count):
-            left, low, right, high = piece.region.bounds
+            left, low, _, _ = piece.region.bounds
+            width, height = piece.region.size
             laid.append(Laid(piece, Motion().shifted(x - left, gap - low), 0))
-            x += right - left + gap
-            tallest = max(tallest, high - low)
+            x += width + gap
+            tallest = max(tallest, height)
     return SheetPlan(stock_id, 1, x, tallest + 2 * gap, tuple(laid))
 
 
-def _size(piece: Piece) -> tuple[float, float]:
-    left, low, right, high = piece.region.bounds
-    return right - left, high - low
-
-
 def _fits(piece: Piece, room: tuple[float, float]) -> bool:
-    width, height = _size(piece)
+    width, height = piece.region.size
     upright = width <= room[0] and height <= room[1]
     return upright or (height <= room[0] and width <= room[1])
 
 
 def _too_large(piece: Piece, width: float, height: float, settings: SheetSettings) -> Finding:
-    own = " × ".join(f"{side:.1f}" for side in _size(piece))
+    own = " × ".join(f"{side:.1f}" for side in piece.region.size)
     return Finding(
         "piece-larger-than-sheet",
         Severity.PROBLEM,
@@ -129,13 +125,13 @@ def _pack(
 
     packer = newPacker(rotation=True)
     for number, piece in enumerate(pieces):
-        packer.add_rect(*(_units(side + spacing) for side in _size(piece)), rid=number)
+        packer.add_rect(*(_units(side + spacing) for side in piece.region.size), rid=number)
     bin_size = [floor((side + spacing) * _UNITS_PER_MM) for side in room]
     packer.add_bin(*bin_size, count=len(pieces))
     packer.pack()
     placed = []
     for sheet, x, y, width, height, number in packer.rect_list():
-        own_width, own_height = (_units(side + spacing) for side in _size(pieces[number]))
+        own_width, own_height = (_units(side + spacing) for side in pieces[number].region.size)
         turned = (width, height) != (own_width, own_height)
         placed.append((sheet, x / _UNITS_PER_MM, y / _UNITS_PER_MM, turned, pieces[number]))
     return placed

@@ -13,7 +13,6 @@ from anzel.files import export
 from anzel.files.atomic import write_atomically
 from anzel.files.drawing import Page
 from anzel.findings import MakerError
-from anzel.project.model import Project
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
@@ -90,13 +89,13 @@ class Commands:
         at = names.index(self._session.project.fits.in_use) + by
         if 0 <= at < len(names):
             name = names[at]
-            self._edit(f"Fit {name.value}", edits.choose_fit(self._session.project, name))
+            self._session.attempt(f"Fit {name.value}", lambda p: edits.choose_fit(p, name))
 
     def switch_kerf_place(self) -> None:
         """Kerf in the drawing, or at the cutter: the other of the two."""
         now = self._session.project.kerf_at
         other = KerfAt.CUTTER if now is KerfAt.DRAWING else KerfAt.DRAWING
-        self._edit(f"Kerf {KERF_WORDS[other]}", edits.take_kerf_at(self._session.project, other))
+        self._session.attempt(f"Kerf {KERF_WORDS[other]}", lambda p: edits.take_kerf_at(p, other))
 
     def write_sheets(
         self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
@@ -171,12 +170,6 @@ class Commands:
             self._tell("The project was not saved", error)
             return False
         return True
-
-    def _edit(self, label: str, project: Project) -> None:
-        try:
-            self._session.change(label, project)
-        except MakerError as error:
-            self._session.say(f"▲ {error}")
 
     def _tell(self, what: str, error: MakerError) -> None:
         QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())

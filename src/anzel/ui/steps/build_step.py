@@ -17,11 +17,9 @@ from PySide6.QtWidgets import (
 from anzel.app import edits
 from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
-from anzel.findings import MakerError
 from anzel.frozen import title
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
-from anzel.project.model import Project
 from anzel.scene.camera import VIEWS
 from anzel.sheets.arrange import in_rows
 from anzel.ui.steps.fields import BoundField, plain
@@ -108,7 +106,7 @@ class BuildStep(QWidget):
             name for name in type(structure).model_fields
             if isinstance(getattr(structure, name), int | float)
         ]  # fmt: skip
-        joint_fields = {f for j in ("J1", "J2", "J3") for f in structure.joint_fields(j)}
+        joint_fields = self._joint_fields()
         panel.add(section("This joint"))
         for name in (n for n in numbers if n in joint_fields):
             panel.add(self._make_field(name))
@@ -118,6 +116,12 @@ class BuildStep(QWidget):
         panel.body.addLayout(self._stock_choosers())
         panel.body.addStretch(1)
         return panel
+
+    def _joint_fields(self) -> set[str]:
+        """The fields that belong to some joint, and are shown only with it."""
+        project = self._session.project
+        joints = build_of(project).joints
+        return {field for j in joints for field in project.structure.joint_fields(j.id)}
 
     def _make_field(self, name: str) -> BoundField:
         described = type(self._session.project.structure).model_fields[name].description
@@ -159,7 +163,7 @@ class BuildStep(QWidget):
     def refresh(self) -> None:
         """Show the structure and the pick as they are now."""
         project = self._session.project
-        build, tints = build_of(project), _tints(project)
+        build, tints = build_of(project), project.tints
         self._show_flat()
         self.standing.show_build(build, sheets_of(project), tints, self._session.joint_id)
         self._title.setText(project.name)
@@ -174,7 +178,7 @@ class BuildStep(QWidget):
         self._fit_list()
         self._show_sizes()
         shown = project.structure.joint_fields(self._session.joint_id)
-        every = {f for joint in build.joints for f in project.structure.joint_fields(joint.id)}
+        every = self._joint_fields()
         for name, field in self.fields.items():
             field.refresh()
             field.setVisible(name not in every or name in shown)
@@ -201,7 +205,7 @@ class BuildStep(QWidget):
         dimensions = project.structure.dimensions(sheets_of(project))
         self.flat.show_content(
             PlanContent(
-                plan, _tints(project), dimensions=dimensions, picked=self._session.joint_id,
+                plan, project.tints, dimensions=dimensions, picked=self._session.joint_id,
                 caption="Flat, as drawn",
             )
         )  # fmt: skip
@@ -224,7 +228,7 @@ class BuildStep(QWidget):
     def _show_lens(self, rows: tuple[LensRow, ...]) -> None:
         project = self._session.project
         row = rows[self._lens_index] if rows else None
-        self.lens.show_row(row, _tints(project), project.fits.in_use.value)
+        self.lens.show_row(row, project.tints, project.fits.in_use.value)
 
     def _choose_size(self, index: int) -> None:
         self._lens_index = index
@@ -236,15 +240,9 @@ class BuildStep(QWidget):
             self._session.pick_joint(joints[row].id)
 
     def _choose_stock(self, role: str) -> None:
-        project, chosen = self._session.project, str(self._roles[role].currentData())
-        try:
-            changed = edits.change_structure(project, **{role: chosen})
-            name = project.stock(chosen).name
-            self._session.change(f"{title(role)} {name}", changed)
-        except MakerError as error:
-            self._session.say(f"▲ {error}")
+        chosen = str(self._roles[role].currentData())
+        name = self._session.project.stock(chosen).name
+        if not self._session.attempt(
+            f"{title(role)} {name}", lambda p: edits.change_structure(p, **{role: chosen})
+        ):
             self.refresh()
-
-
-def _tints(project: Project) -> dict[str, str]:
-    return {stock.id: stock.tint for stock in project.stocks}

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
 
 from anzel.app import edits
 from anzel.app.session import Session
-from anzel.findings import MakerError
 from anzel.geometry.motion import Motion
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
@@ -162,11 +161,10 @@ class SheetsStep(StepPage):
 
     def set_pen(self, operation: Operation, colour: str) -> None:
         """Give an operation a colour, or say why not."""
-        try:
-            changed = edits.change_pens(self._session.project, **{operation.value: colour})
-            self._session.change(f"Colour of {operation.value}", changed)
-        except MakerError as error:
-            self._session.say(f"▲ {error}")
+        self._session.attempt(
+            f"Colour of {operation.value}",
+            lambda project: edits.change_pens(project, **{operation.value: colour}),
+        )
 
 
 def _plan_words(project: Project, plan: SheetPlan) -> str:
@@ -190,6 +188,5 @@ def _content(project: Project, plans: list[SheetPlan]) -> PlanContent:
         x += plan.width + _GAP
         tallest = max(tallest, plan.height)
     row = SheetPlan("", 1, max(x - _GAP, 1.0), tallest, tuple(laid))
-    tints = {stock.id: stock.tint for stock in project.stocks}
     caption = f"Kerf {KERF_WORDS[project.kerf_at]}"
-    return PlanContent(row, tints, tuple(sheets), show_marks=False, caption=caption)
+    return PlanContent(row, project.tints, tuple(sheets), show_marks=False, caption=caption)

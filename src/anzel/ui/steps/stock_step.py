@@ -1,5 +1,7 @@
 """Step 1: the sheet as bought, as measured, and what the fit words mean for it."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
@@ -14,7 +16,6 @@ from PySide6.QtWidgets import (
 
 from anzel.app import edits
 from anzel.app.session import Session
-from anzel.findings import MakerError
 from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.fits import FIT_MEANING, FitName
@@ -191,12 +192,8 @@ class StockStep(StepPage):
         stock_id = self._session.stock_id
         self._try("Sheet taken off", lambda p: edits.remove_stock(p, stock_id))
 
-    def _try(self, label: str, edit: object) -> None:
-        assert callable(edit)
-        try:
-            self._session.change(label, edit(self._session.project))
-        except MakerError as error:
-            self._session.say(f"▲ {error}")
+    def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
+        if not self._session.attempt(label, edit):
             self.refresh()
 
 

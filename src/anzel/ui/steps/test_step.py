@@ -79,7 +79,7 @@ class TestStep(StepPage):
         if self._slot not in slots:
             nearest = min(slots.values(), key=lambda f: abs(f.width.drawn - made.today.drawn))
             self._slot = nearest.joint
-        tints = {stock.id: stock.tint for stock in project.stocks}
+        tints = project.tints
         plan = in_rows(made.pieces, 0.9, gap=12)
         caption = f"{stock.name} · today's drawn width {made.today.drawn:.2f}"
         names = {body.name: ""}

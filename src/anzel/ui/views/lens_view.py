@@ -5,6 +5,8 @@ small glass looks at the opening's right edge: where it is drawn (dashed), where
 after the kerf, and how much air (or interference) is left to the inserted sheet.
 """
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -58,9 +60,10 @@ class LensView(QWidget):
         self._sum(painter, row, self.width() - _SUM_WIDTH)
         painter.end()
 
-    def _glass(self, painter: QPainter, centre: QPointF, radius: float, inside: object) -> None:
+    def _glass(
+        self, painter: QPainter, centre: QPointF, radius: float, inside: Callable[[], None]
+    ) -> None:
         """A round glass; `inside` draws with the origin in its middle, y downwards."""
-        assert callable(inside)
         rim = QPainterPath()
         rim.addEllipse(centre, radius, radius)
         painter.save()

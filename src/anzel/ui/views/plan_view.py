@@ -96,8 +96,8 @@ class PlanView(ZoomCanvas):
             text += f"{format_length(feature.width.drawn)} × {format_length(feature.depth.drawn)}"
             QToolTip.showText(self.mapToGlobal(position.toPoint()), text, self)
         elif laid is not None:
-            left, low, right, high = laid.piece.region.bounds
-            size = f"{format_length(right - left, 1)} × {format_length(high - low, 1)} mm"
+            width, height = laid.piece.region.size
+            size = f"{format_length(width, 1)} × {format_length(height, 1)} mm"
             QToolTip.showText(
                 self.mapToGlobal(position.toPoint()), f"{laid.piece.name} · {size}", self
             )

@@ -4,6 +4,8 @@ Above, the measured sheet inside the outline of its nominal thickness. Below, th
 scale so large that hundredths of a millimetre can be told apart.
 """
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -108,8 +110,9 @@ class ThicknessView(QWidget):
             text = "Nothing measured yet. Type a reading at the right and press Enter."
             painter.drawText(QPointF(left, y + 52), text)
 
-    def _axis(self, painter: QPainter, low: float, high: float, x: object, y: float) -> None:
-        assert callable(x)
+    def _axis(
+        self, painter: QPainter, low: float, high: float, x: Callable[[float], float], y: float
+    ) -> None:
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
         step = next(

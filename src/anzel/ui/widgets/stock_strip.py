@@ -1,5 +1,7 @@
 """Always in sight: the sheets in use with thickness, kerf and slot, the fit, the kerf's place."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
@@ -14,9 +16,9 @@ from PySide6.QtWidgets import (
 
 from anzel.app import edits
 from anzel.app.session import Changed, Session, Step
-from anzel.findings import MakerError
 from anzel.geometry.units import format_length
 from anzel.project.derive import today_of
+from anzel.project.model import Project
 from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour, font
@@ -135,18 +137,14 @@ class StockStrip(QFrame):
         return _titled("Kerf taken care of", row)
 
     def _choose_fit(self, name: FitName) -> None:
-        self._try(f"Fit {name.value}", lambda: edits.choose_fit(self._session.project, name))
+        self._try(f"Fit {name.value}", lambda project: edits.choose_fit(project, name))
 
     def _take_kerf_at(self, place: KerfAt) -> None:
         label = f"Kerf {KERF_WORDS[place]}"
-        self._try(label, lambda: edits.take_kerf_at(self._session.project, place))
+        self._try(label, lambda project: edits.take_kerf_at(project, place))
 
-    def _try(self, label: str, edit: object) -> None:
-        assert callable(edit)
-        try:
-            self._session.change(label, edit())
-        except MakerError as error:
-            self._session.say(f"▲ {error}")
+    def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
+        if not self._session.attempt(label, edit):
             self._refresh()
 
     def _changed(self, changed: Changed) -> None:
