@@ -24,7 +24,7 @@ from statistics import median
 
 import shapely
 
-from anzel.app import edits
+from anzel.app import rack
 from anzel.project.demos import herb_stand
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
@@ -120,7 +120,7 @@ def derive_ratio() -> float:
     demo = herb_stand()
     build_of(demo)
     projects = [
-        edits.change_reading(demo, "birch-3", 0, 2.80 + index / 1000) for index in range(REPEATS)
+        rack.change_reading(demo, "birch-3", 0, 2.80 + index / 1000) for index in range(REPEATS)
     ]
     for project in projects:
         prepare(project)

@@ -4,17 +4,19 @@ import threading
 
 import pytest
 
-from anzel.app import edits
+from anzel.app import edits, rack
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.jobs import Jobs
 from anzel.app.latest import Latest
-from anzel.app.lens import comb_row, lens_rows
+from anzel.app.lens import gauge_row, lens_rows
 from anzel.app.session import Step
 from anzel.app.settings import Settings
 from anzel.app.state import state_of, warnings_of
 from anzel.findings import MakerError
-from anzel.project.derive import build_of, comb_of, sheets_of
+from anzel.gauges.base import GaugeKind
+from anzel.project.derive import build_of, gauge_of, sheets_of
 from anzel.stock.fits import KerfAt
+from anzel.stock.stock import SheetSize
 
 
 def at_once(call):
@@ -184,21 +186,26 @@ def test_clearance_in_the_lens_is_the_fits_whoever_minds_the_kerf(project, kerf_
 
 
 def test_the_lens_of_the_comb_says_what_each_slot_would_leave(project):
-    comb = comb_of(project, "birch-3").pieces[0]
-    left = [comb_row(slot, comb, sheets_of(project)).clearance for slot in comb.features]
+    comb = gauge_of(project, "birch-3", GaugeKind.COMB)
+    rows = [gauge_row(comb, step, "slot", sheets_of(project)) for step in comb.steps]
+    left = [row.clearance for row in rows]
     assert left == pytest.approx([-0.10, -0.05, 0.0, 0.05, 0.10, 0.15, 0.20])
+    assert rows[0].title == "slot engraved 2.68"
 
 
 def test_steps_say_where_they_stand(project):
     assert state_of(project, Step.STOCK).words == "2 of 2 measured"
-    assert state_of(project, Step.TEST).words == "comb 2.68 … 2.98"
+    assert state_of(project, Step.TEST).words == "tried 2026-09-15"
+    untried = project.with_changes(trials=())
+    assert state_of(untried, Step.TEST).words == "comb 2.68 … 2.98"
+    assert state_of(project, Step.CUTTER).words == "kerf known in 2 of 2"
     assert state_of(project, Step.BUILD).settled
     assert state_of(project, Step.SHEETS).words == "2 sheets, 13% used"
 
 
 def test_trouble_is_marked_on_its_step(project):
-    bare = edits.change_stock(project, "birch-3", readings=())
+    bare = rack.change_stock(project, "birch-3", readings=())
     assert state_of(bare, Step.STOCK).troubled
     assert [f.code for f in warnings_of(bare)] == ["stock-not-measured"]
-    small = edits.change_stock(project, "birch-6", sheet_width=60, sheet_height=60)
+    small = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
     assert state_of(small, Step.SHEETS).words == "1 piece too large"

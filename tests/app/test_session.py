@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.app import edits
+from anzel.app import edits, machines, rack
 from anzel.app.session import Changed, Session, Step
 from anzel.files.atomic import FileError
 from anzel.findings import ParameterError
@@ -22,7 +22,7 @@ def heard(session):
 
 def test_a_change_is_told_with_its_ripple(session):
     told = heard(session)
-    session.change("Reading 3.02", edits.add_readings(session.project, "birch-3", [3.02]))
+    session.change("Reading 3.02", rack.add_readings(session.project, "birch-3", [3.02]))
     assert told == [Changed.PROJECT]
     assert session.said == (
         "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
@@ -63,10 +63,9 @@ def test_no_change_is_no_edit(session):
     "edit",
     [
         lambda p: edits.change_structure(p, foot_span=900),
-        lambda p: edits.change_stock(p, "birch-3", kerf=4.0),
+        lambda p: machines.change_kerf(p, "birch-3", 4.0),
         lambda p: edits.change_structure(p, tab_width=36),
-        lambda p: edits.change_comb(p, step=2.0),
-        lambda p: edits.change_stock(p, "birch-3", readings=(0.0,)),
+        lambda p: rack.change_stock(p, "birch-3", readings=(0.0,)),
     ],
 )
 def test_what_cannot_be_leaves_the_last_good_state(session, edit):
@@ -173,18 +172,18 @@ def test_steps_and_stocks_are_told_once(session):
 
 
 def test_stocks_can_be_added_and_only_unused_ones_removed(session):
-    project = edits.add_stock(session.project, session.project.stocks[0])
+    project = rack.add_stock(session.project, session.project.stocks[0])
     assert project.stocks[-1].id == "stock-1"
     assert not project.stocks[-1].is_measured
-    assert len(edits.remove_stock(project, "stock-1").stocks) == 2
+    assert len(rack.remove_stock(project, "stock-1").stocks) == 2
     with pytest.raises(ParameterError, match="in use"):
-        edits.remove_stock(project, "birch-3")
+        rack.remove_stock(project, "birch-3")
 
 
 def test_readings_are_corrected_and_taken_out(project):
-    changed = edits.change_reading(project, "birch-3", 0, 2.99)
+    changed = rack.change_reading(project, "birch-3", 0, 2.99)
     assert changed.stocks[0].readings == (2.99, 2.95, 2.94)
-    assert edits.remove_reading(changed, "birch-3", 1).stocks[0].readings == (2.99, 2.94)
+    assert rack.remove_reading(changed, "birch-3", 1).stocks[0].readings == (2.99, 2.94)
 
 
 def test_two_operations_may_not_share_a_colour(project):

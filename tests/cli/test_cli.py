@@ -149,7 +149,10 @@ def test_a_gauge_is_written(run, stand, tmp_path, ending):
         (["export", "STAND", "-o", "x.svg", "--sheet", "9"], "There is no sheet 9"),
         (["gauge", "STAND", "--stock", "oak", "-o", "x.svg"], "There is no stock “oak”"),
         (["gauge", "STAND", "--stock", "birch-3", "--count", "1", "-o", "x.svg"], "at least 3"),
-        (["open", "STAND", "--step", "glue"], "There are: stock, test, build, sheets"),
+        (
+            ["open", "STAND", "--step", "glue"],
+            "There are: stock, cutter, test, build, forecast",
+        ),
     ],
 )
 def test_what_cannot_be_is_one_clear_line_and_exit_2(run, stand, tmp_path, arguments, words):
@@ -219,7 +222,7 @@ def test_a_trial_taken_moves_every_slot(run, stand):
     _, out, _ = run("pieces", stand, "--json")
     assert features(out)["Upright A"]["slot"][0] == pytest.approx(2.85)
     _, out, _ = run("trial", stand, "--stock", "birch-3", "--result", COMB, "--fit", "press")
-    assert out == "draw 2.800 mm for press: clearance 0.020 mm\n"
+    assert out == "draw 2.800 ± 0.010 mm for press: clearance 0.020 ± 0.017 mm\n"
 
 
 @pytest.mark.parametrize("result", ["2.8=snug,2.85=press", "2.8", "2.8=tight", "=snug", "2.8=wont"])

@@ -13,7 +13,7 @@ import svgelements
 from ezdxf import path as dxf_path
 from tests.common import blob, rectangle
 
-from anzel.app import edits
+from anzel.app import edits, rack
 from anzel.files import export
 from anzel.files.atomic import FileError
 from anzel.files.drawing import Backend, Mark, Page, draw
@@ -21,12 +21,16 @@ from anzel.files.dxf import dxf_bytes
 from anzel.files.pdf import FOOT, pdf_bytes
 from anzel.files.svg import PAGE_GAP, number, svg_bytes
 from anzel.findings import ParameterError
+from anzel.gauges.base import GaugeKind
 from anzel.geometry.outlines import Contour
 from anzel.project.derive import build_of, pieces_of
 from anzel.sheets.operations import Operation, Pens
 from anzel.stock.fits import KerfAt
+from anzel.stock.stock import SheetSize
 
 BLOB_PAGE = Page("blob", 60.0, 40.0, (Mark(Operation.CUT, "Blob", blob()),), ("a note", "another"))
+
+COMB = GaugeKind.COMB
 
 
 def svg_shapes(content):
@@ -92,7 +96,7 @@ def test_svg_outlines_are_closed_and_none_is_drawn_twice(project):
 
 def test_svg_colours_are_the_makers(project):
     changed = edits.change_pens(project, cut="#ff00aa", engrave="#00aaff")
-    content = svg_bytes(export.comb_pages(changed, "birch-3"), changed.pens).decode()
+    content = svg_bytes(export.gauge_pages(changed, "birch-3", COMB), changed.pens).decode()
     assert set(re.findall(r'stroke="(#\w+)"', content)) == {"#ff00aa", "#00aaff"}
 
 
@@ -118,7 +122,9 @@ def test_every_file_says_who_minds_the_kerf(project, kerf_at, words):
 
 
 def test_dxf_is_r2010_in_millimetres_with_a_layer_per_operation(project):
-    document, space = modelspace(dxf_bytes(export.comb_pages(project, "birch-3"), project.pens))
+    document, space = modelspace(
+        dxf_bytes(export.gauge_pages(project, "birch-3", COMB), project.pens)
+    )
     assert document.dxfversion == "AC1024"
     assert document.header["$INSUNITS"] == 4
     assert {"cut", "score", "engrave"} <= {layer.dxf.name for layer in document.layers}
@@ -228,7 +234,7 @@ def test_pages_of_several_stocks_stand_side_by_side(project):
 
 
 def test_engraving_comes_first_and_outlines_last(project):
-    (page,) = export.comb_pages(project, "birch-3")
+    (page,) = export.gauge_pages(project, "birch-3", COMB)
     comb = [mark.operation for mark in page.marks if mark.owner == "Comb"]
     assert comb == sorted(comb, key=list(Operation).index)
     top = [m.line for m in sheet_page(project, "birch-6").marks]
@@ -268,7 +274,7 @@ def test_one_sheet_can_be_chosen_and_a_missing_one_is_named(project):
 
 def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
     """A cut file without it would be missed only after cutting."""
-    tiny = edits.change_stock(project, "birch-6", sheet_width=100)
+    tiny = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=100),))
     with pytest.raises(ParameterError, match=r"Top: 120.0 × 120.0 mm does not fit") as caught:
         export.structure_pages(tiny)
     assert "side by side" in caught.value.mend
@@ -278,7 +284,7 @@ def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
 
 def test_an_unknown_ending_lists_the_known_ones(project, tmp_path):
     with pytest.raises(FileError, match=r"“.gif” cannot be written.*"):
-        export.write(export.comb_pages(project, "birch-3"), project.pens, tmp_path / "a.gif")
+        export.write(export.gauge_pages(project, "birch-3", COMB), project.pens, tmp_path / "a.gif")
 
 
 def test_two_pieces_of_one_name_get_numbers():

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.app import edits
+from anzel.app import edits, rack
 from anzel.files import project_file
 from anzel.files.atomic import FileError, write_atomically
 from anzel.project.demos import herb_stand
@@ -32,12 +32,13 @@ def packed(record, member="project.json"):
 
 def record(**changes):
     """A good record with changes."""
-    return {"anzel": 1, "project": herb_stand().model_dump(mode="json"), **changes}
+    project = herb_stand().model_dump(mode="json")
+    return {"anzel": project_file.VERSION, "project": project, **changes}
 
 
 def test_a_project_comes_back_as_it_was(project, tmp_path):
     changed = edits.choose_fit(edits.take_kerf_at(project, KerfAt.CUTTER), FitName.LOOSE)
-    changed = edits.add_readings(changed, "birch-3", [2.9123456789012345])
+    changed = rack.add_readings(changed, "birch-3", [2.9123456789012345])
     path = tmp_path / "stand.anzel"
     project_file.save(changed, path)
     assert project_file.load(path) == changed
@@ -99,7 +100,8 @@ def test_a_newer_file_is_refused_untouched(tmp_path):
         (("structure", "foot_span"), 5000, "Foot span 5000 is more than possible"),
         (("structure", "top_stock"), "gone", "not there"),
         (("fits", "in_use"), "tight", "In use must be"),
-        (("stocks", 0, "kerf"), 4.5, "kerf of 4.5 mm is wider"),
+        (("cutters", 0, "kerfs", 0, "kerf"), 4.5, "kerf of 4.5 mm is wider"),
+        (("cutter_in_use",), "gone", "the cutter “gone” in use is not there"),
     ],
 )
 def test_a_file_with_impossible_values_names_the_field(path, value, words):

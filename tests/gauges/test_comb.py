@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from tests.common import assert_sound
 
 from anzel.findings import ParameterError
-from anzel.gauges.comb import CombSettings, comb, label, slot_widths
+from anzel.gauges.base import GaugeKind, GaugeSettings, Request
+from anzel.gauges.catalogue import make_gauge
 from anzel.stock.fits import FitRule, KerfAt
 from anzel.structure.plates import Sheet
 
@@ -19,22 +20,31 @@ RULE = FitRule(0.05, 0.16, KerfAt.DRAWING)
 
 def made(**settings):
     """A comb for the demo's thin sheet."""
-    return comb(CombSettings(**settings), SHEET, RULE)
+    return make_gauge(request(**settings))
+
+
+def request(sheet=SHEET, rule=RULE, *, inches=False, **settings):
+    """What a comb is made from."""
+    return Request(GaugeSettings(kind=GaugeKind.COMB, **settings), sheet, rule, inches)
+
+
+def widths(**settings):
+    """The drawn widths of a comb."""
+    return tuple(step.value for step in made(**settings).steps)
 
 
 def test_slots_are_stepped_round_todays_drawn_width():
-    assert made().today.drawn == pytest.approx(2.83)
-    assert made().widths == (2.68, 2.73, 2.78, 2.83, 2.88, 2.93, 2.98)
+    assert made().today == pytest.approx(2.83)
+    assert widths() == (2.68, 2.73, 2.78, 2.83, 2.88, 2.93, 2.98)
 
 
 def test_start_step_and_count_are_the_makers():
-    assert made(start=2.7, step=0.125, count=3).widths == (2.7, 2.825, 2.95)
+    assert widths(start=2.7, step=0.125, count=3) == (2.7, 2.825, 2.95)
 
 
 def test_three_slots_five_thousandths_of_an_inch_apart():
     """Common practice, no source: the least that anyone cuts."""
-    widths = made(step=0.127, count=3).widths
-    assert widths == (2.703, 2.83, 2.957)
+    assert widths(step=0.127, count=3) == (2.703, 2.83, 2.957)
 
 
 def test_the_cut_slots_have_the_engraved_widths():
@@ -42,7 +52,7 @@ def test_the_cut_slots_have_the_engraved_widths():
     body = gauge.pieces[0].region
     spans = body.spans((0.0, 20.0), (1.0, 0.0))  # through all slots, above the floors
     gaps = [b[0] - a[1] for a, b in pairwise(spans)]
-    assert gaps == pytest.approx(gauge.widths)
+    assert gaps == pytest.approx([step.value for step in gauge.steps])
 
 
 def test_labels_stay_on_the_kept_part_and_apart_from_each_other():
@@ -61,7 +71,7 @@ def test_labels_stay_on_the_kept_part_and_apart_from_each_other():
 
 @pytest.mark.parametrize(("width", "text"), [(2.7, "2.70"), (2.83, "2.83"), (2.825, "2.825")])
 def test_a_label_says_all_of_the_width(width, text):
-    assert label(width) == text
+    assert request().label(width) == text
 
 
 def test_the_tongue_is_of_the_same_sheet_and_goes_to_the_floor():
@@ -80,29 +90,27 @@ def test_outline_is_sound_with_rounded_corners():
     measured=st.floats(0.5, 12), kerf=st.floats(0, 0.4), clearance=st.floats(-0.2, 0.4),
     step=st.floats(0.005, 0.3), count=st.integers(3, 25),
 )  # fmt: skip
-def test_any_comb_is_sound_or_refused_in_words(measured, kerf, clearance, step, count):
+def test_any_comb_is_sound(measured, kerf, clearance, step, count):
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
-    try:
-        gauge = comb(CombSettings(step=step, count=count), Sheet("ply", measured, kerf), rule)
-    except ParameterError as error:
-        assert error.field == "step"
-        return
+    gauge = make_gauge(request(Sheet("ply", measured, kerf), rule, step=step, count=count))
     assert_sound(gauge.pieces[0].region)
-    assert all(width == round(width, 3) for width in gauge.widths)
+    assert all(each.value == round(each.value, 3) for each in gauge.steps)
     assert len(gauge.pieces[0].features) == count
 
 
-@pytest.mark.parametrize(
-    ("settings", "field"),
-    [({"count": 2}, "count"), ({"step": 0}, "step"), ({"start": -1}, "start")],
-)
-def test_settings_that_can_never_be_are_refused(settings, field):
+@pytest.mark.parametrize(("settings", "field"), [({"count": 2}, "count"), ({"start": -1}, "start")])
+def test_a_comb_that_cannot_be_names_the_setting(settings, field):
     with pytest.raises(ParameterError) as caught:
-        CombSettings().with_changes(**settings)
+        made(**settings)
     assert caught.value.field == field
 
 
-def test_a_comb_narrower_than_nothing_names_its_step():
-    with pytest.raises(ParameterError, match="narrowest slot") as caught:
-        slot_widths(CombSettings(step=1.5, count=7), 2.83)
-    assert caught.value.field == "step"
+def test_a_comb_wider_than_its_sheet_is_thick_starts_at_a_step():
+    assert widths(step=1.5, count=3) == (1.5, 3.0, 4.5)
+
+
+def test_in_inches_the_engraved_number_is_the_whole_truth():
+    """2.83 mm is 0.1114 in; steps of two thousandths round 0.111 in."""
+    steps = make_gauge(request(inches=True, count=3)).steps
+    assert [step.label for step in steps] == ["0.109", "0.111", "0.113"]
+    assert [step.value / 25.4 for step in steps] == pytest.approx([0.109, 0.111, 0.113])

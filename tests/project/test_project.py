@@ -3,20 +3,22 @@
 import pytest
 from pydantic import ValidationError
 
-from anzel.app import edits
+from anzel.app import edits, machines, rack
 from anzel.findings import ParameterError, Severity
 from anzel.project import derive
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
+from anzel.project.noticed import findings_of
 from anzel.project.ripple import ripple
 from anzel.stock.fits import KerfAt
+from anzel.stock.stock import SheetSize
 
 
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
 def test_every_demo_is_measured_buildable_and_fits_its_sheets(demo):
     project = demo.make()
     assert all(len(stock.readings) >= 3 for stock in project.stocks)
-    assert derive.findings_of(project) == ()
+    assert findings_of(project) == ()
     assert derive.build_of(project).joints
 
 
@@ -35,7 +37,7 @@ def test_a_build_does_not_depend_on_what_was_built_before(project):
     """Pure: the same project gives the same pieces after any detour."""
     before = derive.build_of(project)
     for thickness in (2.5, 3.5):
-        derive.build_of(edits.change_reading(project, "birch-3", 0, thickness))
+        derive.build_of(rack.change_reading(project, "birch-3", 0, thickness))
     derive._build.cache_clear()
     assert derive.build_of(project).pieces == before.pieces
 
@@ -56,16 +58,16 @@ def test_unknown_decisions_are_refused(project):
 
 
 def test_an_unmeasured_sheet_is_pointed_out(project):
-    bare = edits.change_stock(project, "birch-3", readings=())
-    (finding,) = derive.findings_of(bare)
+    bare = rack.change_stock(project, "birch-3", readings=())
+    (finding,) = findings_of(bare)
     assert (finding.code, finding.severity) == ("stock-not-measured", Severity.WARNING)
-    few = edits.change_stock(project, "birch-3", readings=(2.9,))
-    assert derive.findings_of(few)[0].code == "few-readings"
+    few = rack.change_stock(project, "birch-3", readings=(2.9,))
+    assert findings_of(few)[0].code == "few-readings"
 
 
 def test_a_piece_too_large_for_its_sheet_is_pointed_out(project):
-    small = edits.change_stock(project, "birch-6", sheet_width=100)
-    (finding,) = derive.findings_of(small)
+    small = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=100),))
+    (finding,) = findings_of(small)
     assert finding.where == "Top"
     assert "Use a larger sheet" in str(finding)
 
@@ -76,19 +78,19 @@ def rippled(before, after):
 
 
 def test_a_reading_moves_slots_and_mortises(project):
-    after = edits.add_readings(project, "birch-3", [3.02])
+    after = rack.add_readings(project, "birch-3", [3.02])
     assert rippled(project, after) == ("4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85")
 
 
 def test_the_tops_thickness_moves_tabs_and_slot_depths(project):
-    after = edits.change_stock(project, "birch-6", readings=(6.06,))
+    after = rack.change_stock(project, "birch-6", readings=(6.06,))
     words = rippled(project, after)
     assert "4 tab heights on 2 pieces, 5.86 → 6.06" in words
     assert "2 slot depths on 2 pieces" in words
 
 
 def test_kerf_moves_only_what_is_cut_from_that_sheet(project):
-    after = edits.change_stock(project, "birch-6", kerf=0.3)
+    after = machines.change_kerf(project, "birch-6", 0.3)
     assert rippled(project, after) == ("4 mortises, 2.79 → 2.69 · 4 mortise lengths, 13.85 → 13.75")
 
 

@@ -36,7 +36,7 @@ def test_meshes_are_closed_and_of_the_produced_volume(project, build, scene):
     for solid, piece in zip(scene.pieces, build.pieces, strict=True):
         a, b, c = (solid.triangles[:, i].astype(float) for i in range(3))
         volume = np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6
-        kerf = project.stock(piece.stock_id).kerf
+        kerf = project.kerf_in(piece.stock_id).kerf
         lengths = sum(contour.length for contour in piece.region.contours)
         expected = (piece.region.area - lengths * kerf / 2) * piece.thickness
         assert volume == pytest.approx(expected, rel=2e-3)

@@ -26,9 +26,8 @@ def test_the_label_counts_only_until_something_is_measured():
         ({"readings": (-1.0,)}, "A thickness reading must be more than 0"),
         ({"readings": (float("nan"),)}, "A thickness reading must be"),
         ({"nominal_thickness": 0}, "Nominal thickness must be more than 0"),
-        ({"kerf": -0.1}, "Kerf must be at least 0"),
-        ({"kerf": 9}, "Kerf must be at most 5"),
-        ({"sheet_width": 0}, "Sheet width must be more than 0"),
+        ({"fit_shift": 9}, "Fit shift must be at most 2"),
+        ({"sheets": ()}, "Sheets"),
         ({"name": ""}, "Name must not be empty"),
         ({"colour": "red"}, "Colour is not known here"),
     ],
@@ -42,4 +41,4 @@ def test_what_cannot_be_is_refused_with_the_fields_name(change, words):
 
 def test_a_stock_cannot_be_changed_in_place():
     with pytest.raises(Exception, match="frozen"):
-        ply().kerf = 0.3
+        ply().tint = "#000000"

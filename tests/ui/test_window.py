@@ -8,19 +8,23 @@ from PySide6.QtGui import QAction, QColor
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLineEdit, QMessageBox
 from tests.common import CONTOURS
 
-from anzel.app import edits
+from anzel.app import edits, rack
 from anzel.app.actions import ACTIONS
 from anzel.app.session import Session, Step
 from anzel.files import project_file
 from anzel.files.svg import svg_bytes
+from anzel.gauges.base import GaugeKind
 from anzel.project.demos import DEMOS, herb_stand
-from anzel.project.derive import comb_of
+from anzel.project.derive import gauge_of
 from anzel.stock.fits import FitName, KerfAt
+from anzel.stock.stock import SheetSize
 from anzel.ui.commands import Commands
 from anzel.ui.dialogs import DemoChooser, HelpPage, help_html
 from anzel.ui.theme import COLOURS, text_scale
 from anzel.ui.views.screen_paths import contour_path
 from anzel.ui.widgets.stock_strip import StockCard
+
+SMALL = SheetSize(width=165, height=125)
 
 
 def click(qtbot, view, position: QPointF):
@@ -175,9 +179,9 @@ def test_a_reading_is_taken_out_with_delete(window, qtbot, session):
 
 
 def test_a_kerf_wider_than_the_slot_is_said_at_the_kerf(window, qtbot, session):
-    session.go_to(Step.STOCK)
-    type_into(qtbot, window.stock.fields["kerf"], "3.4")
-    assert "wider than the slot" in window.stock.fields["kerf"].error
+    session.go_to(Step.CUTTER)
+    type_into(qtbot, window.cutter.fields["kerf"], "3.4")
+    assert "wider than the slot" in window.cutter.fields["kerf"].error
 
 
 def test_fit_and_kerf_place_are_chosen_in_the_strip_and_by_keys(window, qtbot, session):
@@ -248,11 +252,11 @@ def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, 
     session.go_to(Step.TEST)
     type_into(qtbot, window.test.fields["count"], "5")
     type_into(qtbot, window.test.fields["start"], "2.75")
-    assert comb_of(session.project, "birch-3").widths[0] == 2.75
+    assert gauge_of(session.project, "birch-3", GaugeKind.COMB).steps[0].value == 2.75
     window.test.view.joint_picked.emit("S1")
     assert "2.750" in window.test.lens.accessibleDescription()
     qtbot.mouseClick(window.test._centre, Qt.MouseButton.LeftButton)
-    assert session.project.comb.start is None
+    assert session.project.gauges.settings(GaugeKind.COMB).start is None
 
 
 def tap(qtbot, window, *feels):
@@ -274,18 +278,19 @@ def test_a_comb_is_felt_slot_by_slot_and_taken_over(window, qtbot, session):
     assert "For slide draw 2.93" in window.test.feel.lesson.text()
     window.actions_by_id["tighter"].trigger()
     qtbot.mouseClick(window.test.feel.take, Qt.MouseButton.LeftButton)
-    assert session.project.fits.snug == pytest.approx(0.10)
-    assert [trial.stock_id for trial in session.project.trials] == ["birch-3"]
-    assert session.project.trial_in_hand is None
+    assert session.project.clearance_in("birch-3") == pytest.approx(0.10)
+    assert session.project.clearance_in("birch-6") == 0.05
+    assert [trial.stock_id for trial in session.project.trials] == ["birch-3", "birch-3"]
+    assert session.project.in_hand == ()
     session.undo()
-    assert session.project.fits.snug == 0.05
-    assert len(session.project.trial_in_hand.felt) == 7
+    assert session.project.clearance_in("birch-3") == 0.05
+    assert len(session.project.in_hand[0].felt) == 7
 
 
 def test_a_comb_that_contradicts_itself_is_pointed_at_and_not_taken(window, qtbot, session):
     session.go_to(Step.TEST)
     tap(qtbot, window, "snug", "press")
-    assert "a wider slot cannot feel tighter" in window.test.feel.lesson.text()
+    assert "a wider one cannot feel tighter" in window.test.feel.lesson.text()
     assert not window.test.feel.take.isEnabled()
 
 
@@ -313,7 +318,9 @@ def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_pat
 
 
 def test_one_of_several_sheets_can_be_written(window, session):
-    small = edits.change_stock(session.project, "birch-3", sheet_width=165, sheet_height=125)
+    small = rack.change_stock(
+        session.project, "birch-3", sheets=(SheetSize(width=165, height=125),)
+    )
     session.change("Small sheets", small)
     session.go_to(Step.SHEETS)
     which = window.sheets._which
@@ -328,7 +335,7 @@ def test_one_of_several_sheets_can_be_written(window, session):
 def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monkeypatch, warnings):
     path = tmp_path / "none" / "cut.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    window.actions_by_id["write-comb"].trigger()
+    window.actions_by_id["write-gauge"].trigger()
     qtbot.waitUntil(lambda: bool(warnings), timeout=10_000)
     assert "could not be written" in warnings[0][1]
 

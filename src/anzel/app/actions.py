@@ -27,7 +27,7 @@ def _can_redo(session: Session) -> bool:
     return session.redoable is not None
 
 
-MENUS = ("&Project", "&Edit", "&Look", "&Cut", "&Help")
+MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
     Action("new", "&New from a demo…", "&Project", "Ctrl+N"),
@@ -38,14 +38,28 @@ ACTIONS = (
     Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo),
     Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo),
     Action("add-reading", "Type a readin&g", "&Edit", "Ctrl+R"),
-    Action("add-stock", "Another s&heet", "&Edit", "Ctrl+Shift+N"),
+    Action(
+        "strike-reading",
+        "Strike the Stri&ke the picked reading out…picked reading out…",
+        "&Edit",
+        "Ctrl+D",
+    ),
+    Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),
+    Action("add-cutter", "Another &cutter", "&Rack"),
+    Action("keep-stock", "&Keep this sheet for other projects", "&Rack"),
+    Action("bring-stock", "&Bring in a kept sheet…", "&Rack", "Ctrl+B"),
+    Action("import-stocks", "Bring in sheets from a &file…", "&Rack"),
+    Action("export-stocks", "&Hand the rack on as a file…", "&Rack"),
     Action("tighter", "&Tighter fit", "&Edit", "Ctrl+Left"),
     Action("looser", "&Looser fit", "&Edit", "Ctrl+Right"),
     Action("kerf-place", "Switch who minds the &kerf", "&Edit", "Ctrl+K"),
     Action("step-stock", "&Stock", "&Look", "Alt+1"),
-    Action("step-test", "&Test piece", "&Look", "Alt+2"),
-    Action("step-build", "&Build", "&Look", "Alt+3"),
-    Action("step-sheets", "S&heets", "&Look", "Alt+4"),
+    Action("step-cutter", "&Cutter", "&Look", "Alt+2"),
+    Action("step-test", "&Test piece", "&Look", "Alt+3"),
+    Action("step-build", "&Build", "&Look", "Alt+4"),
+    Action("step-forecast", "Fo&recast", "&Look", "Alt+5"),
+    Action("step-sheets", "S&heets", "&Look", "Alt+6"),
+    Action("step-practice", "&Practice bench", "&Look", "Alt+7"),
     Action("next-joint", "&Next joint", "&Look", "Ctrl+J"),
     Action("previous-joint", "&Previous joint", "&Look", "Ctrl+Shift+J"),
     Action("whole", "&Whole in view", "&Look", "Ctrl+0"),
@@ -57,7 +71,7 @@ ACTIONS = (
     Action("text-larger", "Larger te&xt", "&Look", "Ctrl++"),
     Action("text-smaller", "S&maller text", "&Look", "Ctrl+-"),
     Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
-    Action("write-comb", "Write the &comb…", "&Cut", "Ctrl+Shift+E"),
+    Action("write-gauge", "Write the &test piece…", "&Cut", "Ctrl+Shift+E"),
     Action("help", "&Help and shortcuts", "&Help", "F1"),
     Action("about", "&About Anzel", "&Help"),
 )

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from anzel.gauges.base import Gauge, GaugeKind, Step
 from anzel.stock.fits import KerfAt, Limits, Size, clearance_limits
 from anzel.structure.plates import Feature, FeatureKind, Joint, Piece, Sheets
 
@@ -49,12 +50,14 @@ def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[L
     return tuple(rows)
 
 
-def comb_row(slot: Feature, comb: Piece, sheets: Sheets) -> LensRow:
-    """A comb's slot with the tongue, of the same sheet, in it."""
-    tongue = Size((), comb.thickness, comb.thickness)
-    title, limits = f"slot engraved {slot.width.drawn:g}", sheets.of(comb.stock_id).limits
-    kerf_at = sheets.kerf_at
-    return LensRow(title, slot.width, slot.width, tongue, comb, comb, kerf_at, False, limits)
+def gauge_row(gauge: Gauge, step: Step, title: str, sheets: Sheets) -> LensRow:
+    """A test piece's opening with what is tried in it, of the same sheet."""
+    own = gauge.pieces[0]
+    limits = sheets.of(own.stock_id).limits if gauge.kind is GaugeKind.COMB else None
+    return LensRow(
+        f"{title} engraved {step.label}", step.opening, step.opening, step.inserted, own, own,
+        sheets.kerf_at, False, limits,
+    )  # fmt: skip
 
 
 def _rows(
@@ -66,7 +69,9 @@ def _rows(
         return LensRow(title, size, opening, inserted, own, mate, sheets.kerf_at, height)
 
     width, depth = feature.width, feature.depth
-    taken = width.produced - sheets.clearance  # the mating sheet, or its reach at an angle
+    taken = (
+        width.produced - sheets.rule(own.stock_id).clearance
+    )  # the mating sheet, or its reach at an angle
     sheet, limits = Size((), taken, taken), sheets.of(mate.stock_id).limits
     if limits is not None:
         extra = taken - mate.thickness

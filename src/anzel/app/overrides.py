@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from anzel.app import edits
+from anzel.app import edits, machines, rack
 from anzel.findings import ParameterError
 from anzel.project.model import Project
 
@@ -22,15 +22,17 @@ class Overrides:
         """The project with the overrides. Raises ParameterError naming the one at fault."""
         for text in self.thickness:
             for stock_id, value in _by_stock(project, text, "thickness"):
-                project = edits.change_stock(project, stock_id, readings=(value,))
+                project = rack.change_stock(project, stock_id, readings=(value,))
         for text in self.kerf:
             for stock_id, value in _by_stock(project, text, "kerf"):
-                project = edits.change_stock(project, stock_id, kerf=value)
+                project = machines.change_kerf(project, stock_id, value)
         if self.fit is not None:
             project = edits.choose_fit(project, self.fit)
         if self.clearance is not None:
             wanted = edits.typed_length(self.clearance, "clearance")
             project = edits.change_clearance(project, wanted)
+            for stock in project.stocks:  # as typed, whatever trials have taught
+                project = rack.change_stock(project, stock.id, fit_shift=0.0)
         for text in self.parameters:
             field, equals, value_text = text.partition("=")
             if not equals:

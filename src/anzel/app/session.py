@@ -31,9 +31,12 @@ class Step(StrEnum):
     """The steps in the order of work."""
 
     STOCK = "stock"
+    CUTTER = "cutter"
     TEST = "test"
     BUILD = "build"
+    FORECAST = "forecast"
     SHEETS = "sheets"
+    PRACTICE = "practice"
 
 
 Listener = Callable[[Changed], None]

@@ -4,9 +4,13 @@ from dataclasses import dataclass
 
 from anzel.app.session import Step
 from anzel.findings import Finding, Severity
-from anzel.gauges.comb import label
-from anzel.project.derive import build_of, comb_widths_of, findings_of, layout_of
+from anzel.project.derive import build_of, comb_widths_of, layout_of
 from anzel.project.model import Project
+from anzel.project.noticed import findings_of
+from anzel.sheets.layout import TOO_LARGE
+from anzel.stock.cutter import KerfSource
+
+_FEW_READINGS = 3
 
 
 @dataclass(frozen=True)
@@ -21,7 +25,8 @@ class StepState:
 def state_of(project: Project, step: Step) -> StepState:
     """The state of one step."""
     return {
-        Step.STOCK: _stock, Step.TEST: _test, Step.BUILD: _build, Step.SHEETS: _sheets,
+        Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.BUILD: _build,
+        Step.FORECAST: _forecast, Step.SHEETS: _sheets, Step.PRACTICE: _practice,
     }[step](project)  # fmt: skip
 
 
@@ -37,13 +42,35 @@ def _stock(project: Project) -> StepState:
     return StepState(words, measured == len(used), measured < len(used))
 
 
+def _cutter(project: Project) -> StepState:
+    if project.contradicts_cutter:
+        words = "kerf counted twice" if project.cutter.offsets_path else "kerf minded by nobody"
+        return StepState(words, settled=False, troubled=True)
+    used = project.stocks_in_use
+    known = [project.kerf_in(s.id).learnt is not KerfSource.ASSUMED for s in used]
+    words = f"kerf known in {sum(known)} of {len(used)}"
+    return StepState(words, all(known), not all(known))
+
+
 def _test(project: Project) -> StepState:
     used = {stock.id for stock in project.stocks_in_use}
     tried = [trial for trial in project.trials if trial.stock_id in used]
     if tried:
         return StepState(f"tried {tried[-1].date}", settled=True)
     widths = comb_widths_of(project, project.stocks_in_use[0].id)
-    return StepState(f"comb {label(widths[0])} … {label(widths[-1])}", settled=False)
+    return StepState(f"comb {widths[0]:.2f} … {widths[-1]:.2f}", settled=False)
+
+
+def _forecast(project: Project) -> StepState:
+    """Worked out only when looked at; here just what it will rest on."""
+    few = [stock for stock in project.stocks_in_use if len(stock.readings) < _FEW_READINGS]
+    if few:
+        return StepState("rests on few readings", settled=False, troubled=True)
+    return StepState(f"for {project.fits.in_use.value}", settled=True)
+
+
+def _practice(project: Project) -> StepState:
+    return StepState("no machine needed", settled=False)
 
 
 def _build(project: Project) -> StepState:
@@ -55,7 +82,7 @@ def _build(project: Project) -> StepState:
 def _sheets(project: Project) -> StepState:
     layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
     plans = [plan for layout in layouts for plan in layout.plans]
-    left_out = [finding for layout in layouts for finding in layout.findings]
+    left_out = [f for layout in layouts for f in layout.findings if f.code == TOO_LARGE]
     if left_out:
         words = "1 piece too large" if len(left_out) == 1 else f"{len(left_out)} pieces too large"
         return StepState(words, settled=False, troubled=True)

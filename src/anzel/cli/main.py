@@ -2,26 +2,21 @@
 
 import json
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import click
 
 from anzel import __version__
-from anzel.app import edits
-from anzel.app.overrides import Overrides
 from anzel.app.session import Step
-from anzel.cli import measuring
+from anzel.cli import measuring, practising, trying
+from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
 from anzel.files import export as exporting
 from anzel.files import project_file
 from anzel.findings import MakerError, ParameterError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
-from anzel.project.model import Project
 from anzel.structure.plates import Feature, Piece
-
-_PATH = click.Path(path_type=Path)
 
 
 def main(arguments: list[str] | None = None) -> None:
@@ -49,27 +44,9 @@ def commands() -> None:
     """Slot-together structures from flat sheet, sized to what you measured."""
 
 
-def overridable(command: Callable[..., None]) -> Callable[..., None]:
-    """Give a command the options that change a project for this one run."""
-    options = (
-        click.option("--thickness", multiple=True, metavar="ID=MM", help="Measured thickness."),
-        click.option("--kerf", multiple=True, metavar="ID=MM", help="Kerf."),
-        click.option("--fit", metavar="NAME", help="press, snug, slide or loose."),
-        click.option("--clearance", metavar="MM", help="Clearance of the fit in use."),
-        click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE"),
-    )
-    for option in options:
-        command = option(command)
-    return command
-
-
-def _load(file: Path, overrides: dict[str, Any]) -> Project:
-    return edits.checked(Overrides(**overrides).apply(project_file.load(file)))
-
-
 @commands.command()
 @click.argument("name", required=False)
-@click.option("-o", "--output", type=_PATH, help="Where to write the project.")
+@click.option("-o", "--output", type=PATH, help="Where to write the project.")
 def demo(name: str | None, output: Path | None) -> None:
     """List the demo projects, or write one."""
     if name is None:
@@ -86,9 +63,9 @@ def demo(name: str | None, output: Path | None) -> None:
 
 
 @commands.command("open")
-@click.argument("file", type=_PATH, required=False)
-@click.option("--picture", type=_PATH, help="Save a picture of the window and leave.")
-@click.option("--step", metavar="NAME", help="Open at this step: stock, test, build, sheets.")
+@click.argument("file", type=PATH, required=False)
+@click.option("--picture", type=PATH, help="Save a picture of the window and leave.")
+@click.option("--step", metavar="NAME", help="Open at this step, e.g. stock, test, build.")
 def open_window(file: Path | None, picture: Path | None, step: str | None) -> None:
     """Open the window, with a project or with the demo."""
     from anzel.cli.window import run_window
@@ -100,12 +77,12 @@ def open_window(file: Path | None, picture: Path | None, step: str | None) -> No
 
 
 @commands.command()
-@click.argument("file", type=_PATH)
+@click.argument("file", type=PATH)
 @click.option("--json", "as_json", is_flag=True, help="For scripts.")
 @overridable
 def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """List the pieces with every slot, mortise and tab, in mm."""
-    found = pieces_of(_load(file, overrides))
+    found = pieces_of(load(file, overrides))
     if as_json:
         click.echo(json.dumps({"pieces": [_piece_record(piece) for piece in found]}, indent=1))
         return
@@ -118,11 +95,12 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
 
 
 @commands.command()
-@click.argument("file", type=_PATH)
-@click.option("-o", "--output", type=_PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
 @click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
 @click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
 @click.option("--pieces", "loose", is_flag=True, help="Side by side, not on sheets.")
+@click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @overridable
 def export(
     file: Path,
@@ -130,46 +108,19 @@ def export(
     stock_id: str | None,
     sheet: int | None,
     loose: bool,
+    anyway: bool,
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a cut file."""
-    project = _load(file, overrides)
+    project = load(file, overrides)
+    need_agreement(exporting.contradiction(project), anyway)
     pages = exporting.structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
     exporting.write(pages, project.pens, output)
 
 
-@commands.command()
-@click.argument("file", type=_PATH)
-@click.option("--stock", "stock_id", metavar="ID", required=True)
-@click.option("--start", metavar="MM", help="Narrowest slot; else centred on today's width.")
-@click.option("--step", metavar="MM", help="From slot to slot.")
-@click.option("--count", type=int, metavar="N", help="How many slots.")
-@click.option("-o", "--output", type=_PATH, required=True, help="OUT.svg or OUT.dxf")
-@overridable
-def gauge(
-    file: Path,
-    stock_id: str,
-    start: str | None,
-    step: str | None,
-    count: int | None,
-    output: Path,
-    **overrides: Any,  # noqa: ANN401
-) -> None:
-    """Write the comb, the test piece for one stock."""
-    project = _load(file, overrides)
-    typed = {"start": start, "step": step}
-    wanted: dict[str, Any] = {
-        field: edits.typed_length(text, field) for field, text in typed.items() if text is not None
-    }
-    if count is not None:
-        wanted["count"] = count
-    project = edits.change_comb(project, **wanted)
-    exporting.write(exporting.comb_pages(project, stock_id), project.pens, output)
-
-
-commands.add_command(measuring.stock)
-commands.add_command(measuring.kerf)
-commands.add_command(measuring.trial)
+for _group in (measuring, trying, practising):
+    for _command in _group.COMMANDS:
+        commands.add_command(_command)
 
 
 def _piece_record(piece: Piece) -> dict[str, Any]:
@@ -178,9 +129,9 @@ def _piece_record(piece: Piece) -> dict[str, Any]:
         "name": piece.name,
         "stock": piece.stock_id,
         "count": piece.count,
-        "width": round(width, measuring.DIGITS),
-        "height": round(height, measuring.DIGITS),
-        "area": round(piece.region.area, measuring.DIGITS),
+        "width": round(width, DIGITS),
+        "height": round(height, DIGITS),
+        "area": round(piece.region.area, DIGITS),
         "features": [_feature_record(feature) for feature in piece.features],
     }
 
@@ -188,8 +139,8 @@ def _piece_record(piece: Piece) -> dict[str, Any]:
 def _feature_record(feature: Feature) -> dict[str, Any]:
     return {
         "kind": feature.kind.value,
-        "width": round(feature.width.drawn, measuring.DIGITS),
-        "depth": round(feature.depth.drawn, measuring.DIGITS),
+        "width": round(feature.width.drawn, DIGITS),
+        "depth": round(feature.depth.drawn, DIGITS),
         "mate": feature.mate,
         "joint": feature.joint,
     }

@@ -6,16 +6,14 @@ from typing import Any
 
 import click
 
-from anzel.app import edits
+from anzel.app import edits, rack
+from anzel.cli.common import rounded
 from anzel.files import project_file
 from anzel.findings import ParameterError
 from anzel.geometry.units import format_length
+from anzel.project.model import Project
 from anzel.stock.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
 from anzel.stock.stock import Stock
-from anzel.stock.trial import Feel, Felt
-
-DIGITS = 6
-"""Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
 
 
 @click.command()
@@ -28,12 +26,13 @@ def stock(words: tuple[str, ...], as_json: bool) -> None:
         return
     if len(words) != 1:
         raise ParameterError("Say which project.", mend="anzel stock FILE")
-    stocks = project_file.load(Path(words[0])).stocks
+    project = project_file.load(Path(words[0]))
     if as_json:
-        click.echo(json.dumps({"stocks": [_record(each) for each in stocks]}, indent=1))
+        records = [_record(project, each) for each in project.stocks]
+        click.echo(json.dumps(rounded({"stocks": records}), indent=1))
         return
-    for each in stocks:
-        click.echo(_line(each))
+    for each in project.stocks:
+        click.echo(_line(project, each))
 
 
 @click.command()
@@ -53,54 +52,13 @@ def kerf(kind: str, count: int | None, as_json: bool, **typed: str | None) -> No
     found = _learnt(kind, count, typed)
     if as_json:
         record = {"kerf": found.kerf, "uncertainty": found.uncertainty}
-        click.echo(json.dumps({name: round(value, DIGITS) for name, value in record.items()}))
+        click.echo(json.dumps(rounded(record)))
         return
     doubt = format_length(found.uncertainty, 3)
     click.echo(f"kerf {format_length(found.kerf, 3)} mm, standard uncertainty {doubt} mm")
 
 
-@click.command()
-@click.argument("file", type=click.Path(path_type=Path))
-@click.option("--stock", "stock_id", metavar="ID", required=True)
-@click.option("--kind", type=click.Choice(["comb"]), default="comb")
-@click.option("--result", required=True, metavar="WIDTH=FEEL,...", help="What each slot felt.")
-@click.option("--fit", metavar="NAME", help="For this class instead of the one in use.")
-@click.option("--take", is_flag=True, help="Keep the trial, and take over what it taught.")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
-def trial(
-    file: Path, stock_id: str, kind: str, result: str, fit: str | None, take: bool, as_json: bool
-) -> None:
-    """Learn from a comb: which width to draw, and the clearance it implies."""
-    project = project_file.load(file)
-    made = edits.trial_of(project, stock_id, _felt(result), fit)
-    lesson = edits.lesson_of(made)
-    if take:
-        project_file.save(edits.checked(edits.take_trial(project, made)), file)
-    record = {
-        "intervals": {name.value: list(begins) for name, begins in lesson.begins.items()},
-        "recommended_drawn_width": round(lesson.drawn_width, DIGITS),
-        "implied_clearance": round(lesson.clearance, DIGITS),
-        "offset": round(lesson.offset, DIGITS),
-    }
-    if as_json:
-        click.echo(json.dumps(record, indent=1))
-        return
-    width, clearance = (format_length(v, 3) for v in (lesson.drawn_width, lesson.clearance))
-    click.echo(f"draw {width} mm for {made.fit.value}: clearance {clearance} mm")
-
-
-def _felt(result: str) -> list[Felt]:
-    """Typed `2.80=press, 2.85=snug` as widths with what they felt."""
-    felt = []
-    for part in result.split(","):
-        width, equals, feel = part.partition("=")
-        if not equals or feel.strip() not in list(Feel):
-            known = ", ".join(Feel)
-            raise ParameterError(
-                f"“{part.strip()}” is not WIDTH=FEEL.", mend=f"Feels are {known}.", field="result"
-            )
-        felt.append((edits.typed_length(width, "result"), Feel(feel.strip())))
-    return felt
+COMMANDS = (stock, kerf)
 
 
 def _learnt(kind: str, count: int | None, typed: dict[str, str | None]) -> LearntKerf:
@@ -131,40 +89,55 @@ def _add_readings(words: tuple[str, ...]) -> None:
         raise ParameterError("Say which project, which stock and the readings.", mend=mend)
     path, stock_id = Path(words[0]), words[1]
     readings = [edits.typed_length(text, "readings") for text in words[2:]]
-    project = edits.add_readings(project_file.load(path), stock_id, readings)
-    project_file.save(edits.checked(project), path)
-    click.echo(_line(project.stock(stock_id)))
+    project = edits.checked(rack.add_readings(project_file.load(path), stock_id, readings))
+    project_file.save(project, path)
+    changed = project.stock(stock_id)
+    click.echo(_line(project, changed))
+    for each in changed.doubtful:
+        shown = format_length(changed.readings[each.index], 3)
+        click.echo(f"anzel: the reading {shown} {each.why}", err=True)
 
 
-def _record(each: Stock) -> dict[str, Any]:
-    said = each.statistics
+def _record(project: Project, each: Stock) -> dict[str, Any]:
+    said, taken = each.statistics, project.kerf_in(each.id)
     measured = {
         "count": said.count if said else 0,
         "mean": said.mean if said else None,
         "sample_deviation": said.sample_deviation if said else None,
         "standard_uncertainty": said.standard_uncertainty if said else None,
+        "mean_within_95": said.mean_within if said else None,
         "least": said.least if said else None,
         "greatest": said.greatest if said else None,
     }
     return {
         "id": each.id,
         "name": each.name,
+        "material": each.material.value,
+        "nature": each.nature.value,
+        "grain": each.grain.value,
         "nominal_thickness": each.nominal_thickness,
-        "readings": list(each.readings),
-        **{k: round(v, DIGITS) if isinstance(v, float) else v for k, v in measured.items()},
-        "off_nominal": round(each.off_nominal, DIGITS),
-        "kerf": each.kerf,
-        "sheet_width": each.sheet_width,
-        "sheet_height": each.sheet_height,
+        "tolerance_band": each.tolerance_band,
+        "readings": each.readings,
+        "struck": [struck.model_dump() for struck in each.struck],
+        "doubtful": [{"index": each.index, "why": each.why} for each in each.doubtful],
+        **measured,
+        "off_nominal": each.off_nominal,
+        "kerf": taken.kerf,
+        "kerf_uncertainty": taken.uncertainty,
+        "kerf_learnt": taken.learnt.value,
+        "fit_shift": each.fit_shift,
+        "sheets": [size.model_dump() for size in each.sheets],
     }
 
 
-def _line(each: Stock) -> str:
-    said = each.statistics
+def _line(project: Project, each: Stock) -> str:
+    said, taken = each.statistics, project.kerf_in(each.id)
+    kerf_words = f"kerf {format_length(taken.kerf)} ± {format_length(taken.uncertainty, 3)}"
+    start = f"{each.id:12}{each.name}: "
     if said is None:
-        return f"{each.id:12}{each.name}: not measured, sold as {each.nominal_thickness:g} mm"
+        return f"{start}not measured, sold as {each.nominal_thickness:g} mm, {kerf_words}"
     words = f"{said.count} reading(s), mean {format_length(said.mean, 3)} mm"
     if said.sample_deviation is not None and said.standard_uncertainty is not None:
         words += f", s {format_length(said.sample_deviation, 3)}"
         words += f", mean known to ± {format_length(said.standard_uncertainty, 3)}"
-    return f"{each.id:12}{each.name}: {words}, kerf {format_length(each.kerf)}"
+    return f"{start}{words}, {kerf_words}"

@@ -29,13 +29,15 @@ class Mark:
 
 @dataclass(frozen=True)
 class Page:
-    """One sheet: its name, size in mm, marks in cutting order, and notes for the reader."""
+    """One sheet: its name, size in mm, marks in cutting order, notes for the reader, and the
+    same as facts for programs (names as in `facts_of`)."""
 
     name: str
     width: float
     height: float
     marks: tuple[Mark, ...]
     notes: tuple[str, ...] = ()
+    facts: tuple[tuple[str, str], ...] = ()
 
 
 class Backend(ABC):
@@ -64,42 +66,66 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
                 backend.stroke(mark.line, mark)
 
 
-def page_of(plan: SheetPlan, name: str, notes: tuple[str, ...] = ()) -> Page:
+def page_of(plan: SheetPlan, name: str, told: "Told | None" = None) -> Page:
     """A sheet as a page: per piece engraving first, then inner cuts, then the outline."""
     marks = tuple(mark for laid, owner in _owners(plan.laid) for mark in _marks(laid, owner))
-    return Page(name, plan.width, plan.height, marks, notes)
+    notes, facts = (told.notes, told.facts) if told else ((), ())
+    return Page(name, plan.width, plan.height, marks, notes, facts)
 
 
 def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
     """The sheets of one stock as laid out."""
-    notes = notes_of(project, stock)
+    told = told_of(project, stock)
     plans = layout_of(project, stock.id).plans
-    return tuple(page_of(plan, f"{stock.id} sheet {plan.number}", notes) for plan in plans)
+    return tuple(page_of(plan, f"{stock.id} sheet {plan.number}", told) for plan in plans)
 
 
 def piece_page(project: Project, stock: Stock) -> Page:
     """The pieces of one stock side by side, on no sheet."""
     plan = side_by_side(pieces_of(project, stock.id), stock.id)
-    return page_of(plan, f"{stock.id} pieces", notes_of(project, stock))
+    return page_of(plan, f"{stock.id} pieces", told_of(project, stock))
 
 
-def notes_of(project: Project, stock: Stock) -> tuple[str, ...]:
-    """What whoever opens the file must know: the sheet, the fit, and who minds the kerf."""
-    fits = project.fits
+@dataclass(frozen=True)
+class Told:
+    """What whoever opens a file must know: as sentences, and as facts for programs."""
+
+    notes: tuple[str, ...]
+    facts: tuple[tuple[str, str], ...]
+
+
+KERF_ADVICE = {
+    KerfAt.DRAWING: "run the cutter on the line, with its own kerf compensation off",
+    KerfAt.CUTTER: "let the cutter offset its path by half the kerf to the waste side",
+}
+
+
+def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Told:
+    """The sheet, the fit, and who minds the kerf. `on_the_line`: nobody does, to measure it."""
+    fit = project.fits.in_use.value
+    kerf, clearance = project.kerf_in(stock.id), project.clearance_in(stock.id)
     measured = "measured" if stock.is_measured else "not measured, nominal"
     thickness = format_length(stock.measured_thickness, 3)
-    advice = (
-        "run the cutter on the line, with its own kerf compensation off"
-        if project.kerf_at is KerfAt.DRAWING
-        else "let the cutter offset its path by half the kerf to the waste side"
-    )
-    return (
+    doubt = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)} mm"
+    minded = f"kerf {doubt} taken care of {KERF_WORDS[project.kerf_at]}: "
+    minded += KERF_ADVICE[project.kerf_at]
+    place = project.kerf_at.value
+    if on_the_line:
+        place = "nowhere"
+        minded = f"kerf taken care of nowhere, to be measured: {KERF_ADVICE[KerfAt.DRAWING]}"
+    notes = (
         f"{project.name}: {stock.name}, {measured} thickness {thickness} mm",
-        f"fit {fits.in_use.value}, clearance {format_length(fits.clearance, 3)} mm",
-        f"kerf {format_length(stock.kerf, 3)} mm taken care of "
-        f"{KERF_WORDS[project.kerf_at]}: {advice}",
+        f"fit {fit}, clearance {format_length(clearance, 3)} mm",
+        f"{minded} ({project.cutter.name})",
         "all sizes in millimetres, true size",
     )
+    facts = {
+        "stock": stock.id, "thickness": f"{stock.measured_thickness:.6g}",
+        "kerf": f"{kerf.kerf:.6g}", "kerf-uncertainty": f"{kerf.uncertainty:.3g}",
+        "kerf-at": place, "fit": fit, "clearance": f"{clearance:.6g}",
+        "cutter": project.cutter.name,
+    }  # fmt: skip
+    return Told(notes, tuple(facts.items()))
 
 
 def _owners(laid: Sequence[Laid]) -> list[tuple[Laid, str]]:

@@ -4,11 +4,13 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from anzel.files.atomic import FileError, write_atomically
-from anzel.files.drawing import Page, notes_of, page_of, piece_page, sheet_pages
+from anzel.files.drawing import Page, page_of, piece_page, sheet_pages, told_of
 from anzel.findings import ParameterError
-from anzel.project.derive import comb_of, layout_of
+from anzel.gauges.base import GaugeKind
+from anzel.gauges.catalogue import ON_THE_LINE
+from anzel.project.derive import gauge_layout_of, gauge_of, layout_of
 from anzel.project.model import Project
-from anzel.sheets.layout import side_by_side
+from anzel.sheets.layout import TOO_LARGE, close_cut, side_by_side
 from anzel.sheets.operations import Pens
 
 Writer = Callable[[Sequence[Page], Pens], bytes]
@@ -49,11 +51,13 @@ def structure_pages(
     if loose:
         return tuple(piece_page(project, s) for s in stocks if s in project.stocks_in_use)
     for stock in stocks:
-        for finding in layout_of(project, stock.id).findings:  # never leave a piece out silently
-            raise ParameterError(
+        for finding in layout_of(project, stock.id).findings:
+            if finding.code != TOO_LARGE:
+                continue
+            raise ParameterError(  # never leave a piece out silently
                 f"{finding.where}: {finding.message}",
                 mend=f"{finding.mend} Or write the pieces side by side.",
-                field="sheet_width",
+                field="sheets",
             )
     pages = [page for stock in stocks for page in sheet_pages(project, stock)]
     if sheet is not None:
@@ -64,11 +68,26 @@ def structure_pages(
     return tuple(pages)
 
 
-def comb_pages(project: Project, stock_id: str) -> tuple[Page, ...]:
-    """The comb and its tongue."""
-    stock = project.stock(stock_id)
-    plan = side_by_side(comb_of(project, stock_id).pieces, stock_id)
-    return (page_of(plan, f"{stock_id} comb", notes_of(project, stock)),)
+def gauge_pages(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Page, ...]:
+    """A test piece, laid on its scrap as closely as it goes (in a row where it does not)."""
+    stock, layout = project.stock(stock_id), gauge_layout_of(project, stock_id, kind)
+    if layout.findings or len(layout.plans) != 1:
+        plan = side_by_side(gauge_of(project, stock_id, kind).pieces, stock_id)
+    else:
+        plan = close_cut(layout.plans[0], 2.0)
+    told = told_of(project, stock, on_the_line=kind in ON_THE_LINE)
+    return (page_of(plan, f"{stock_id} {kind.value}", told),)
+
+
+def contradiction(project: Project, kind: GaugeKind | None = None) -> str:
+    """Why a file would not suit the cutter's own kerf setting, or nothing if it would.
+
+    A test piece that tells the kerf must be cut with nobody minding it.
+    """
+    if kind in ON_THE_LINE:
+        cutter = project.cutter
+        return f"{cutter.name} offsets its path, which hides the kerf." * cutter.offsets_path
+    return project.contradicts_cutter
 
 
 def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:

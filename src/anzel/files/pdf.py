@@ -27,6 +27,7 @@ def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
     canvas.setSubject("; ".join(dict.fromkeys(n for page in pages for n in page.notes)))
+    canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.facts])
     canvas.setCreator("Anzel")
     draw(pages, _Pdf(canvas, pens))
     canvas.showPage()

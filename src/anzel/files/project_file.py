@@ -7,25 +7,22 @@ newer one is refused untouched.
 import io
 import json
 import zipfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
 from anzel.files.atomic import FileError, write_atomically
+from anzel.files.migrations import MIGRATIONS
 from anzel.findings import ParameterError
 from anzel.frozen import plain_error
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 
-VERSION = 1
+VERSION = 2
 MEMBER = "project.json"
 LARGEST = 64 * 1024 * 1024
 """No project is larger than this; a file that claims to be is a bomb or damaged."""
-
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
-"""For each older version, the step that turns its project into the next version's."""
 
 
 class NewerFileError(FileError):
@@ -67,7 +64,7 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
         raise _damaged(name, plain_error(error).message.rstrip(".")) from error
     except ParameterError as error:
         raise _damaged(name, str(error).rstrip(".")) from error
-    except (KeyError, TypeError) as error:
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise _damaged(name, "its project is missing") from error
     return project
 

@@ -18,6 +18,11 @@ from anzel.sheets.operations import Pens
 PAGE_GAP = 20.0
 _LINE_WIDTH = "0.1"
 _NAMESPACE = "http://www.w3.org/2000/svg"
+FACTS = "urn:anzel:facts"
+"""Namespace of a page's facts in its <metadata> (SVG 2, 5.10: any XML may stand there)."""
+PIECE = "data-piece"
+"""Attribute that gives a group its piece's name (SVG 2, 5.7: data-* is the author's)."""
+ElementTree.register_namespace("anzel", FACTS)
 
 
 def svg_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
@@ -54,6 +59,9 @@ class _Svg(Backend):
         self.left = self.next_left
         self.next_left += page.width + PAGE_GAP
         self.page = ElementTree.SubElement(self.root, "g", {"id": self._id(page.name)})
+        if page.facts:
+            about = ElementTree.SubElement(self.page, "metadata")
+            ElementTree.SubElement(about, f"{{{FACTS}}}sheet", dict(page.facts))
         self.owner, self.group = "", self.page
 
     def contour(self, contour: Contour, mark: Mark) -> None:
@@ -83,7 +91,8 @@ class _Svg(Backend):
         if mark.owner != self.owner:
             self.owner = mark.owner
             name = self._id(f"{self.page.get('id')} {mark.owner}")
-            self.group = ElementTree.SubElement(self.page, "g", {"id": name})
+            named = {"id": name, PIECE: mark.owner}
+            self.group = ElementTree.SubElement(self.page, "g", named)
         style = {
             "class": mark.operation.value,
             "fill": "none",

@@ -3,9 +3,12 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from anzel.gauges.trial import Feel, Trial
 from anzel.project.model import Project
-from anzel.stock.fits import FitName, Fits
-from anzel.stock.stock import Stock
+from anzel.stock.cutter import Cutter, Kerf, KerfSource
+from anzel.stock.fits import FitName, Fits, KerfAt
+from anzel.stock.material import Grain, Material, Nature
+from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import CrossedStand
 
 
@@ -21,30 +24,69 @@ class Demo:
 def herb_stand() -> Project:
     """A herb-pot stand: uprights of 3 mm birch, a round top of 6 mm."""
     thin = Stock(
-        id="birch-3", name="Birch ply 3", nominal_thickness=3.0, readings=(2.93, 2.95, 2.94),
-        kerf=0.16, sheet_width=400, sheet_height=300, tint="#ecd9b4",
+        id="birch-3", name="Birch ply 3", material=Material.PLY, nominal_thickness=3.0,
+        readings=(2.93, 2.95, 2.94), tint="#ecd9b4", grain=Grain.ALONG_WIDTH,
+        sheets=(SheetSize(width=400, height=300, count=4),),
     )  # fmt: skip
     thick = Stock(
-        id="birch-6", name="Birch ply 6", nominal_thickness=6.0, readings=(5.84, 5.88, 5.86, 5.86),
-        kerf=0.20, sheet_width=300, sheet_height=300, tint="#dcbf8e",
+        id="birch-6", name="Birch ply 6", material=Material.PLY, nominal_thickness=6.0,
+        readings=(5.84, 5.88, 5.86, 5.86), tint="#dcbf8e",
+        sheets=(SheetSize(width=300, height=300, count=2),),
+    )  # fmt: skip
+    cutter = _potting_shed_laser(
+        Kerf(stock_id=thin.id, kerf=0.16, uncertainty=0.012, learnt=KerfSource.DISC,
+             date="2026-09-14"),
+        Kerf(stock_id=thick.id, kerf=0.20),
     )  # fmt: skip
     stand = CrossedStand(upright_stock=thin.id, top_stock=thick.id)
-    return Project(name="Herb-pot stand", stocks=(thin, thick), structure=stand)
+    return Project(
+        name="Herb-pot stand", stocks=(thin, thick), structure=stand, cutters=(cutter,),
+        cutter_in_use=cutter.id, trials=(_first_comb(thin, cutter),),
+    )  # fmt: skip
 
 
 def seedling_riser() -> Project:
     """A low riser for a seed tray, all of one clear sheet, four tabs to an upright."""
     clear = Stock(
-        id="acrylic-4", name="Clear acrylic 4", nominal_thickness=4.0,
-        readings=(3.83, 3.79, 3.81), kerf=0.22, sheet_width=500, sheet_height=400, tint="#cfe3e2",
+        id="acrylic-4", name="Clear acrylic 4", material=Material.ACRYLIC, nature=Nature.BRITTLE,
+        nominal_thickness=4.0, readings=(3.83, 3.79, 3.81), tint="#cfe3e2",
+        sheets=(SheetSize(width=500, height=400),),
     )  # fmt: skip
     riser = CrossedStand(
         upright_stock=clear.id, top_stock=clear.id, height=70, foot_span=210, top_diameter=190,
         arch=22, tab_width=12, tab_count=4,
     )  # fmt: skip
+    cutter = _potting_shed_laser(
+        Kerf(stock_id=clear.id, kerf=0.22, uncertainty=0.004, learnt=KerfSource.STRIPS,
+             date="2026-10-02"),
+    )  # fmt: skip
     return Project(
-        name="Seedling riser", stocks=(clear,), structure=riser, fits=Fits(in_use=FitName.SLIDE)
-    )
+        name="Seedling riser", stocks=(clear,), structure=riser, cutters=(cutter,),
+        cutter_in_use=cutter.id, fits=Fits(in_use=FitName.SLIDE),
+    )  # fmt: skip
+
+
+def _potting_shed_laser(*kerfs: Kerf) -> Cutter:
+    """The workshop's cutter."""
+    return Cutter(
+        id="potting-shed", name="Potting-shed laser", bed_width=600, bed_height=400,
+        cut_speed=14, score_speed=80, engrave_speed=220, lens="50 mm lens, cleaned each Monday",
+        kerfs=kerfs,
+    )  # fmt: skip
+
+
+def _first_comb(stock: Stock, cutter: Cutter) -> Trial:
+    """A comb tried in autumn: 2.83 felt snug, which is what the stand is drawn with."""
+    kerf = cutter.kerf_in(stock.id)
+    feels = (Feel.WONT, Feel.PRESS, Feel.PRESS, Feel.SNUG, Feel.SNUG, Feel.SLIDES, Feel.LOOSE)
+    widths = (2.65, 2.71, 2.75, 2.80, 2.86, 2.92, 3.02)
+    return Trial(
+        date="2026-09-15", stock_id=stock.id, cutter=cutter.name,
+        felt=tuple(zip(widths, feels, strict=True)), fit=FitName.SNUG,
+        base=kerf.kerf - stock.measured_thickness, measured_thickness=stock.measured_thickness,
+        thickness_uncertainty=0.006, kerf=kerf.kerf, kerf_uncertainty=kerf.uncertainty,
+        kerf_at=KerfAt.DRAWING,
+    )  # fmt: skip
 
 
 DEMOS = (

@@ -5,23 +5,24 @@ A change recomputes only what depends on it: a new colour or name touches no geo
 
 from functools import lru_cache
 
-from anzel.findings import Finding, Severity
-from anzel.gauges.comb import Comb, CombSettings, comb, slot_widths, today_width
+from anzel.gauges.base import Gauge, GaugeKind, Request
+from anzel.gauges.catalogue import make_gauge
+from anzel.gauges.comb import slot_widths, today_width
 from anzel.project.model import Project
+from anzel.proof.forecast import Forecast, forecast
 from anzel.sheets.layout import Layout, SheetSettings, lay_out
-from anzel.stock.fits import FitRule, Size
-from anzel.stock.stock import Stock
+from anzel.stock.doubt import Doubt, class_limits, doubt_of
+from anzel.stock.fits import FitName, Limits, Size
+from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.base import build
 from anzel.structure.plates import Build, Piece, Sheet, Sheets
-
-_FEW_READINGS = 3
 
 
 def sheets_of(project: Project) -> Sheets:
     """What the solver needs of the project's stocks, fits and kerf handling."""
     return Sheets(
-        tuple(_sheet(stock) for stock in project.stocks),
+        tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
     )
@@ -32,10 +33,23 @@ def build_of(project: Project) -> Build:
     return _build(project.structure, sheets_of(project))
 
 
-def comb_of(project: Project, stock_id: str) -> Comb:
-    """The comb for one stock."""
-    stock, sheets = project.stock(stock_id), sheets_of(project)
-    return _comb(project.comb, sheets.of(stock.id), sheets.rule(stock.id))
+def gauge_of(project: Project, stock_id: str, kind: GaugeKind) -> Gauge:
+    """The test piece of one kind for one stock."""
+    return _gauge(_request(project, stock_id, kind))
+
+
+def comb_widths_of(project: Project, stock_id: str) -> tuple[float, ...]:
+    """The comb's slots, without making the comb."""
+    return slot_widths(_request(project, stock_id, GaugeKind.COMB))
+
+
+def gauge_layout_of(project: Project, stock_id: str, kind: GaugeKind) -> Layout:
+    """The test piece on the scrap it is cut from; a finding where the scrap is too small."""
+    plans = project.gauges
+    scrap = SheetSize(width=plans.scrap_width, height=plans.scrap_height, count=1)
+    pieces, close = gauge_of(project, stock_id, kind).pieces, SheetSettings(spacing=2, margin=2)
+    upright = lay_out(pieces, stock_id, (scrap,), close, may_turn=False)
+    return upright if not upright.findings else lay_out(pieces, stock_id, (scrap,), close)
 
 
 def today_of(project: Project, stock_id: str) -> Size:
@@ -44,16 +58,10 @@ def today_of(project: Project, stock_id: str) -> Size:
     return today_width(sheets.of(stock_id), sheets.rule(stock_id))
 
 
-def comb_widths_of(project: Project, stock_id: str) -> tuple[float, ...]:
-    """The comb's slots, without making the comb."""
-    return slot_widths(project.comb, today_of(project, stock_id).drawn)
-
-
 def layout_of(project: Project, stock_id: str) -> Layout:
     """The pieces of one stock on its sheets."""
     stock = project.stock(stock_id)
-    size = (stock.sheet_width, stock.sheet_height)
-    return _layout(project.structure, sheets_of(project), stock_id, size, project.sheets)
+    return _layout(project.structure, sheets_of(project), stock_id, stock.sheets, project.sheets)
 
 
 def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...]:
@@ -62,30 +70,29 @@ def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...
     return tuple(p for p in pieces if stock_id is None or p.stock_id == stock_id)
 
 
-def findings_of(project: Project) -> tuple[Finding, ...]:
-    """Everything noticed about stocks, joints and sheets."""
+def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:
+    """The chance that the joints come out right, in one fit class (the one in use)."""
+    name = fit or project.fits.in_use
     used = project.stocks_in_use
-    stocks = [finding for stock in used for finding in _stock_findings(stock)]
-    layouts = [finding for stock in used for finding in layout_of(project, stock.id).findings]
-    return (*stocks, *build_of(project).findings, *layouts)
+    doubts = tuple(doubt_of(stock, project.kerf_in(stock.id)) for stock in used)
+    clearances = tuple((stock.id, project.clearance_in(stock.id, name)) for stock in used)
+    low, high = class_limits(project.fits, name)
+    limits = tuple((s.id, (low + s.fit_shift, high + s.fit_shift)) for s in used)
+    readings = tuple((stock.id, len(stock.readings)) for stock in used)
+    return _forecast(build_of(project), doubts, readings, clearances, limits)
 
 
-def _sheet(stock: Stock) -> Sheet:
+def _sheet(project: Project, stock: Stock) -> Sheet:
     said = stock.statistics
     limits = (said.least, said.greatest) if said else None
-    return Sheet(stock.id, stock.measured_thickness, stock.kerf, limits)
+    kerf = project.kerf_in(stock.id).kerf
+    return Sheet(stock.id, stock.measured_thickness, kerf, limits, stock.fit_shift)
 
 
-def _stock_findings(stock: Stock) -> list[Finding]:
-    if not stock.is_measured:
-        message = "not measured; the nominal thickness is used, and that is never the real one."
-        mend = "Measure it with calipers in several places."
-        return [Finding("stock-not-measured", Severity.WARNING, stock.name, message, mend)]
-    if len(stock.readings) < _FEW_READINGS:
-        message = f"only {len(stock.readings)} reading(s)."
-        mend = f"Take at least {_FEW_READINGS}, far apart on the sheet."
-        return [Finding("few-readings", Severity.NOTE, stock.name, message, mend)]
-    return []
+def _request(project: Project, stock_id: str, kind: GaugeKind) -> Request:
+    sheets, plans = sheets_of(project), project.gauges
+    sheet = sheets.of(project.stock(stock_id).id)
+    return Request(plans.settings(kind), sheet, sheets.rule(stock_id), plans.inches)
 
 
 @lru_cache(maxsize=32)
@@ -94,8 +101,19 @@ def _build(structure: AnyForm, sheets: Sheets) -> Build:
 
 
 @lru_cache(maxsize=32)
-def _comb(settings: CombSettings, sheet: Sheet, rule: FitRule) -> Comb:
-    return comb(settings, sheet, rule)
+def _gauge(request: Request) -> Gauge:
+    return make_gauge(request)
+
+
+@lru_cache(maxsize=32)
+def _forecast(
+    build: Build,
+    doubts: tuple[Doubt, ...],
+    readings: tuple[tuple[str, int], ...],
+    clearances: tuple[tuple[str, float], ...],
+    limits: tuple[tuple[str, Limits], ...],
+) -> Forecast:
+    return forecast(build, doubts, dict(readings), dict(clearances), dict(limits))
 
 
 @lru_cache(maxsize=32)
@@ -103,8 +121,8 @@ def _layout(
     structure: AnyForm,
     sheets: Sheets,
     stock_id: str,
-    size: tuple[float, float],
+    sizes: tuple[SheetSize, ...],
     settings: SheetSettings,
 ) -> Layout:
     pieces = [p for p in _build(structure, sheets).pieces if p.stock_id == stock_id]
-    return lay_out(pieces, stock_id, *size, settings)
+    return lay_out(pieces, stock_id, sizes, settings)

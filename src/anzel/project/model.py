@@ -6,34 +6,48 @@ from pydantic import Field, model_validator
 
 from anzel.findings import ParameterError
 from anzel.frozen import Frozen
-from anzel.gauges.comb import CombSettings
+from anzel.gauges.base import GaugePlans
+from anzel.gauges.trial import Trial
 from anzel.sheets.layout import SheetSettings
 from anzel.sheets.operations import Pens
-from anzel.stock.fits import Fits, KerfAt
+from anzel.stock.cutter import Cutter, Kerf
+from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.stock import Stock
-from anzel.stock.trial import Trial
 from anzel.structure.forms import AnyForm
 
 
 class Project(Frozen):
-    """Stocks, fits, kerf handling, the structure, trials, and settings for comb, sheets, files."""
+    """Stocks, cutters, fits, the structure, trials, and settings for gauges, sheets, files.
+
+    A project with a `practice_seed` is for practice: its sheets and cutter are simulated.
+    """
 
     name: str = Field(min_length=1, max_length=80)
     stocks: tuple[Stock, ...] = Field(min_length=1)
+    cutters: tuple[Cutter, ...] = Field(
+        default=(Cutter(id="cutter-1", name="Cutter"),), min_length=1
+    )
+    cutter_in_use: str = "cutter-1"
     kerf_at: KerfAt = KerfAt.DRAWING
     fits: Fits = Fits()
     structure: AnyForm
-    comb: CombSettings = CombSettings()
+    gauges: GaugePlans = GaugePlans()
     sheets: SheetSettings = SheetSettings()
     pens: Pens = Pens()
     trials: tuple[Trial, ...] = ()
-    trial_in_hand: Trial | None = None
+    in_hand: tuple[Trial, ...] = ()
+    practice_seed: int | None = Field(default=None, ge=0, le=999_999)
 
     @model_validator(mode="after")
     def _stocks_are_known(self) -> Self:
         ids = [stock.id for stock in self.stocks]
         if len(set(ids)) < len(ids):
             raise ValueError("two stocks have the same id")
+        cutters = [cutter.id for cutter in self.cutters]
+        if len(set(cutters)) < len(cutters):
+            raise ValueError("two cutters have the same id")
+        if self.cutter_in_use not in cutters:
+            raise ValueError(f"the cutter “{self.cutter_in_use}” in use is not there")
         for field, stock_id in self.structure.stock_roles().items():
             if stock_id not in ids:
                 raise ValueError(f"{field} names the stock “{stock_id}”, which is not there")
@@ -46,6 +60,29 @@ class Project(Frozen):
                 return stock
         known = ", ".join(stock.id for stock in self.stocks)
         raise ParameterError(f"There is no stock “{stock_id}”.", mend=f"There are: {known}.")
+
+    @property
+    def cutter(self) -> Cutter:
+        """The cutter in use."""
+        return next(cutter for cutter in self.cutters if cutter.id == self.cutter_in_use)
+
+    def kerf_in(self, stock_id: str) -> Kerf:
+        """The kerf of the cutter in use in one stock."""
+        return self.cutter.kerf_in(stock_id)
+
+    def clearance_in(self, stock_id: str, fit: FitName | None = None) -> float:
+        """The clearance of a fit class (the one in use) for openings cut from one stock."""
+        name = fit or self.fits.in_use
+        return self.fits.clearance_of(name) + self.stock(stock_id).fit_shift
+
+    @property
+    def contradicts_cutter(self) -> str:
+        """Why this kerf handling and the cutter's own setting do not go together, or nothing."""
+        if self.kerf_at is KerfAt.DRAWING and self.cutter.offsets_path:
+            return f"{self.cutter.name} offsets its path, so the kerf would be counted twice."
+        if self.kerf_at is KerfAt.CUTTER and not self.cutter.offsets_path:
+            return f"{self.cutter.name} runs on the line, so nobody would mind the kerf."
+        return ""
 
     @property
     def tints(self) -> dict[str, str]:

@@ -8,6 +8,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import fsum, sqrt
 
+_SURE = 0.95
+"""Level of confidence for intervals and for calling a reading doubtful."""
+_SHEET_NOISE = 0.05
+"""A reading nearer than this to the others is the sheet and the calipers, not a slip: common
+practice, no source. Without it two equal readings would make any third one doubtful."""
+_PLAUSIBLE = (0.5, 1.6)
+"""A thickness outside these multiples of the label was read or typed wrongly (other unit, other
+sheet): common practice, no source."""
+
 
 @dataclass(frozen=True)
 class ReadingStatistics:
@@ -25,6 +34,24 @@ class ReadingStatistics:
         """Greatest minus least reading."""
         return self.greatest - self.least
 
+    @property
+    def mean_within(self) -> float | None:
+        """Half-width of the interval that holds the true mean with 95 % confidence.
+
+        Student's t with n - 1 degrees of freedom times the standard uncertainty (GUM, G.3).
+        """
+        if self.standard_uncertainty is None:
+            return None
+        return _student_t(self.count - 1, (1 + _SURE) / 2) * self.standard_uncertainty
+
+
+@dataclass(frozen=True)
+class Doubtful:
+    """A reading that looks wrong: its place among the readings, and why. It still counts."""
+
+    index: int
+    why: str
+
 
 def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
     """The statistics of the readings, or None when there are none."""
@@ -37,3 +64,49 @@ def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
         deviation = sqrt(fsum((reading - mean) ** 2 for reading in readings) / (count - 1))
         uncertainty = deviation / sqrt(count)
     return ReadingStatistics(count, mean, min(readings), max(readings), deviation, uncertainty)
+
+
+def doubtful_readings(readings: Sequence[float], nominal_thickness: float) -> tuple[Doubtful, ...]:
+    """Readings that cannot belong: far off the label, or (Grubbs' test) far off the others."""
+    least, greatest = (factor * nominal_thickness for factor in _PLAUSIBLE)
+    found = [
+        Doubtful(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")
+        for index, reading in enumerate(readings)
+        if not least <= reading <= greatest
+    ]
+    gross = {doubtful.index for doubtful in found}
+    kept = [index for index in range(len(readings)) if index not in gross]
+    stray = _stray([readings[index] for index in kept])
+    if stray is not None:
+        found.append(Doubtful(kept[stray], "does not belong to the others"))
+    return tuple(sorted(found, key=lambda doubtful: doubtful.index))
+
+
+def grubbs_limit(count: int) -> float:
+    """Largest |x - mean| / s that one of n normal readings shows in 95 of 100 cases (two-sided).
+
+    Grubbs' test (ISO 5725-2): (n - 1)/√n · √(t² / (n - 2 + t²)) with Student's t at
+    1 - 0.05/2n and n - 2 degrees of freedom.
+    """
+    t = _student_t(count - 2, 1 - (1 - _SURE) / (2 * count))
+    return (count - 1) / sqrt(count) * sqrt(t**2 / (count - 2 + t**2))
+
+
+def _stray(readings: Sequence[float]) -> int | None:
+    said = statistics_of(readings)
+    if said is None or said.count < 3 or not said.sample_deviation:
+        return None
+    index = max(range(said.count), key=lambda i: abs(readings[i] - said.mean))
+    others = statistics_of([*readings[:index], *readings[index + 1 :]])
+    assert others is not None
+    if abs(readings[index] - others.mean) < _SHEET_NOISE:
+        return None
+    apart = abs(readings[index] - said.mean) / said.sample_deviation
+    return index if apart > grubbs_limit(said.count) else None
+
+
+def _student_t(freedom: int, probability: float) -> float:
+    """Quantile of Student's t."""
+    from scipy.special import stdtrit  # not while the window starts
+
+    return float(stdtrit(freedom, probability))

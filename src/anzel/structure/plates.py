@@ -84,12 +84,14 @@ class Piece:
 
 @dataclass(frozen=True)
 class Sheet:
-    """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading."""
+    """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading,
+    `fit_shift` what its openings get on top of the clearance."""
 
     stock_id: str
     measured_thickness: float
     kerf: float
     limits: Limits | None = None
+    fit_shift: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -106,7 +108,8 @@ class Sheets:
 
     def rule(self, stock_id: str) -> FitRule:
         """The fit rule for features cut from a stock."""
-        return FitRule(self.clearance, self.of(stock_id).kerf, self.kerf_at)
+        sheet = self.of(stock_id)
+        return FitRule(self.clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
 
 
 @dataclass(frozen=True)

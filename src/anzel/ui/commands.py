@@ -1,22 +1,27 @@
 """What each command does in the window: the callbacks behind the table in app/actions.py."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from anzel.app import edits
+from anzel.app.bringing import bring
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.files import export
+from anzel.files import export, stock_library
 from anzel.files.atomic import write_atomically
 from anzel.files.drawing import Page
+from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
+from anzel.gauges.base import GaugeKind
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
 _PROJECTS = "Anzel projects (*.anzel)"
+_STOCKS = "Sheets and cutters (*.json)"
 
 
 class Commands:
@@ -101,6 +106,8 @@ class Commands:
         self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
     ) -> None:
         """Write the cut file chosen in the sheets step."""
+        if not self._agreed(export.contradiction(self._session.project)):
+            return
         try:
             pages = export.structure_pages(
                 self._session.project, stock_id=stock_id, sheet=sheet, loose=loose
@@ -110,11 +117,88 @@ class Commands:
             return
         self._write(pages, f"{self._session.project.name}{ending}", ending)
 
-    def write_comb(self) -> None:
-        """Write the comb of the picked stock."""
-        stock_id = self._session.stock_id
-        pages = export.comb_pages(self._session.project, stock_id)
-        self._write(pages, f"comb {stock_id}.svg", ".svg")
+    def write_gauge(self, kind: GaugeKind) -> None:
+        """Write a test piece for the picked stock."""
+        project, stock_id = self._session.project, self._session.stock_id
+        if not self._agreed(export.contradiction(project, kind)):
+            return
+        pages = export.gauge_pages(project, stock_id, kind)
+        self._write(pages, f"{kind.value} {stock_id}.svg", ".svg")
+
+    def _agreed(self, contradiction: str) -> bool:
+        """Whether to write although the cutter's own kerf setting says otherwise."""
+        if not contradiction:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Kerf, exactly once?",
+            f"{contradiction}\n\nSwitch the cutter's own compensation (step Cutter) or who minds "
+            "the kerf (top right), or write the file as it is.",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return answer == buttons.Save
+
+    def keep_stock(self) -> None:
+        """Keep the picked stock, and the cutter with its kerf, for other projects."""
+        project = self._session.project
+        stock = project.stock(self._session.stock_id)
+        try:
+            stock_library.keep(Rack((stock,), (project.cutter,)))
+        except MakerError as error:
+            self._tell("The sheet was not kept", error)
+            return
+        self._session.say(f"Kept for other projects: {stock.name} and {project.cutter.name}")
+
+    def bring_stock(self) -> None:
+        """Choose from the kept stocks."""
+        try:
+            kept = stock_library.load_library()
+        except MakerError as error:
+            self._tell("The kept sheets cannot be read", error)
+            return
+        if not kept.stocks:
+            self._session.say("Nothing kept yet: Rack, Keep this sheet for other projects.")
+            return
+        names = [f"{stock.name} ({stock.id})" for stock in kept.stocks]
+        name, chosen = QInputDialog.getItem(
+            self._window, "Bring in a kept sheet", "Which sheet?", names, 0, False
+        )
+        if chosen:
+            stock = kept.stocks[names.index(name)]
+            self._bring(Rack((stock,), kept.cutters), f"Brought in {stock.name}")
+
+    def import_stocks(self) -> None:
+        """Bring in all stocks of a file."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Bring in sheets", "", _STOCKS)
+        if not name:
+            return
+        try:
+            found = stock_library.load(Path(name))
+        except MakerError as error:
+            self._tell("The sheets were not brought in", error)
+            return
+        self._bring(found, f"Brought in {len(found.stocks)} sheets")
+
+    def export_stocks(self) -> None:
+        """Hand the rack and the cutters on as a file."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Hand the rack on", "sheets.json", _STOCKS
+        )
+        if not name:
+            return
+        project, path = self._session.project, Path(name)
+        try:
+            path = path if path.suffix else path.with_suffix(".json")
+            stock_library.save(Rack(project.stocks, project.cutters), path)
+        except MakerError as error:
+            self._tell("The rack was not written", error)
+            return
+        self._session.say(f"Written: {path}")
+
+    def _bring(self, found: Rack, label: str) -> None:
+        self._session.attempt(label, lambda project: bring(project, found))
 
     def scale_text(self, factor: float) -> None:
         """All text larger or smaller."""
@@ -189,15 +273,15 @@ def callbacks(
         "tighter": lambda: commands.shift_fit(-1),
         "looser": lambda: commands.shift_fit(1),
         "kerf-place": commands.switch_kerf_place,
-        "step-stock": lambda: session.go_to(Step.STOCK),
-        "step-test": lambda: session.go_to(Step.TEST),
-        "step-build": lambda: session.go_to(Step.BUILD),
-        "step-sheets": lambda: session.go_to(Step.SHEETS),
+        **{f"step-{step.value}": partial(session.go_to, step) for step in Step},
         "next-joint": session.pick_next_joint,
         "previous-joint": lambda: session.pick_next_joint(-1),
         "text-larger": lambda: commands.scale_text(1.1),
         "text-smaller": lambda: commands.scale_text(1 / 1.1),
-        "write-comb": commands.write_comb,
+        "keep-stock": commands.keep_stock,
+        "bring-stock": commands.bring_stock,
+        "import-stocks": commands.import_stocks,
+        "export-stocks": commands.export_stocks,
         "help": commands.help,
         "about": commands.about,
         **view,

@@ -12,6 +12,7 @@ from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.jobs import Jobs
 from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
+from anzel.gauges.base import GaugeKind
 from anzel.scene.camera import VIEWS
 from anzel.ui.commands import Commands, callbacks
 from anzel.ui.courier import Courier
@@ -22,6 +23,9 @@ from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
 
 if TYPE_CHECKING:
+    from anzel.ui.steps.cutter_step import CutterStep
+    from anzel.ui.steps.forecast_step import ForecastStep
+    from anzel.ui.steps.practice_step import PracticeStep
     from anzel.ui.steps.sheets_step import SheetsStep
     from anzel.ui.steps.stock_step import StockStep
     from anzel.ui.steps.test_step import TestStep
@@ -69,14 +73,29 @@ class MainWindow(QMainWindow):
         return cast("StockStep", self._step(Step.STOCK))
 
     @property
+    def cutter(self) -> "CutterStep":
+        """The cutter step, made when first needed."""
+        return cast("CutterStep", self._step(Step.CUTTER))
+
+    @property
     def test(self) -> "TestStep":
         """The test piece step, made when first needed."""
         return cast("TestStep", self._step(Step.TEST))
 
     @property
+    def forecast(self) -> "ForecastStep":
+        """The forecast step, made when first needed."""
+        return cast("ForecastStep", self._step(Step.FORECAST))
+
+    @property
     def sheets(self) -> "SheetsStep":
         """The sheets step, made when first needed."""
         return cast("SheetsStep", self._step(Step.SHEETS))
+
+    @property
+    def practice(self) -> "PracticeStep":
+        """The practice step, made when first needed."""
+        return cast("PracticeStep", self._step(Step.PRACTICE))
 
     def _step(self, step: Step) -> QWidget:
         if step not in self._steps:
@@ -86,31 +105,22 @@ class MainWindow(QMainWindow):
 
     def _make_step(self, step: Step) -> QWidget:
         """Steps are loaded when first shown, so that the window stands sooner."""
-        if step is Step.STOCK:
-            from anzel.ui.steps.stock_step import StockStep
+        from anzel.ui.steps.all_steps import make_step
 
-            return StockStep(self._session)
-        if step is Step.TEST:
-            from anzel.ui.steps.test_step import TestStep
-
-            test = TestStep(self._session)
-            test.write_wanted.connect(self.commands.write_comb)
-            return test
-        from anzel.ui.steps.sheets_step import SheetsStep
-
-        sheets = SheetsStep(self._session)
-        sheets.write_wanted.connect(self._write_sheets)
-        return sheets
+        return make_step(step, self._session, self.jobs, self)
 
     def _make_actions(self) -> dict[str, QAction]:
         standing = self.build.standing
         only_here: dict[str, Callable[[], object]] = {
             "quit": self.close,
             "add-reading": self._type_reading,
+            "strike-reading": self._strike_reading,
             "add-stock": self._add_stock,
+            "add-cutter": self._add_cutter,
+            "write-gauge": self.write_gauge,
             "whole": self._whole,
             "apart": self._pull_apart,
-            "write-sheets": self._write_sheets,
+            "write-sheets": self.write_sheets,
             **{f"from-{view}": partial(standing.look_from, view) for view in VIEWS},
         }
         calls = callbacks(self.commands, self._session, only_here)
@@ -131,7 +141,14 @@ class MainWindow(QMainWindow):
                 self._recent = QMenu("Open &recent", self)
                 self._recent.aboutToShow.connect(self._fill_recent)
                 menus[action.menu].addMenu(self._recent)
-            if action.id in ("save-as", "redo", "add-stock", "step-sheets", "apart", "from-above"):
+            if action.id in (
+                "save-as",
+                "redo",
+                "add-cutter",
+                "step-practice",
+                "apart",
+                "from-above",
+            ):
                 menus[action.menu].addSeparator()
 
     def _fill_recent(self) -> None:
@@ -161,7 +178,8 @@ class MainWindow(QMainWindow):
     def is_settled(self) -> bool:
         """Whether nothing is being worked out in the background."""
         drawn = self.build.standing.is_drawn or not self.build.isVisible()
-        return drawn and not self.ripple.is_proving
+        at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
+        return drawn and not self.ripple.is_proving and not at_work
 
     def _type_reading(self) -> None:
         self._session.go_to(Step.STOCK)
@@ -170,6 +188,31 @@ class MainWindow(QMainWindow):
     def _add_stock(self) -> None:
         self._session.go_to(Step.STOCK)
         self.stock.add_stock()
+
+    def _strike_reading(self) -> None:
+        self._session.go_to(Step.STOCK)
+        self.stock.strike_picked()
+
+    def _add_cutter(self) -> None:
+        self._session.go_to(Step.CUTTER)
+        self.cutter.add_cutter()
+
+    def learn(self, kind: GaugeKind) -> None:
+        """Show the test piece of a kind."""
+        self._session.go_to(Step.TEST)
+        self.test.show_kind(kind)
+
+    def begin_practice(self, seed: int) -> None:
+        """Practise on a copy of the project, once what is unsaved is safe."""
+        from anzel.app.practising import practice_copy
+
+        if self.commands.may_leave():
+            self._session.begin(practice_copy(self._session.project, seed))
+            self._session.go_to(Step.PRACTICE)
+
+    def write_gauge(self) -> None:
+        """Write the test piece that the test step shows."""
+        self.commands.write_gauge(self.test.kind)
 
     def _whole(self) -> None:
         self.build.standing.fit()
@@ -181,7 +224,8 @@ class MainWindow(QMainWindow):
         self._session.go_to(Step.BUILD)
         self.build.slider.setValue(0 if self.build.slider.value() else 60)
 
-    def _write_sheets(self) -> None:
+    def write_sheets(self) -> None:
+        """Write what the sheets step has chosen."""
         self._session.go_to(Step.SHEETS)
         chosen = self.sheets
         self.commands.write_sheets(chosen.stock_id, chosen.sheet, chosen.loose, chosen.ending)

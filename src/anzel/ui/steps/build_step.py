@@ -22,10 +22,10 @@ from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import VIEWS
 from anzel.sheets.arrange import in_rows
-from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
+from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import Panel, button, heading, section
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_count": 2.0, "tab_width": 0.5}

@@ -9,7 +9,15 @@ from anzel.app.state import StepState, state_of
 from anzel.ui.theme import colour, font, icon_pixmap
 from anzel.ui.widgets.parts import quiet
 
-WORDS = {Step.STOCK: "Stock", Step.TEST: "Test piece", Step.BUILD: "Build", Step.SHEETS: "Sheets"}
+WORDS = {
+    Step.STOCK: "Stock",
+    Step.CUTTER: "Cutter",
+    Step.TEST: "Test piece",
+    Step.BUILD: "Build",
+    Step.FORECAST: "Forecast",
+    Step.SHEETS: "Sheets",
+    Step.PRACTICE: "Practice",
+}
 _WIDTH = 148
 _AFTER_START_MS = 60
 """The states need a layout; the window shall stand before that."""

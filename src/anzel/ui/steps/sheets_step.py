@@ -19,8 +19,8 @@ from anzel.sheets.layout import Laid, SheetPlan
 from anzel.sheets.operations import Operation
 from anzel.stock.fits import KERF_WORDS, KerfAt
 from anzel.ui.steps.base import StepPage
-from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, heading, quiet, section
 
 _GAP = 24.0

@@ -1,81 +1,73 @@
-"""Step 1: the sheet as bought, as measured, and what the fit words mean for it."""
+"""The first step: the rack of sheets, and the picked one as bought and as measured."""
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
+    QColorDialog,
     QComboBox,
     QGridLayout,
-    QHBoxLayout,
+    QInputDialog,
     QLabel,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
 )
 
-from anzel.app import edits
-from anzel.app.session import Session
+from anzel.app import edits, rack
+from anzel.app.session import Session, Step
 from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.fits import FIT_MEANING, FitName
+from anzel.stock.material import Grain, Material, Nature
+from anzel.stock.stock import Stock
 from anzel.ui.steps.base import StepPage
-from anzel.ui.steps.fields import BoundField, plain
+from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
+from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.measure_field import MeasureField
-from anzel.ui.widgets.parts import button, heading, quiet, section
+from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section, swatch
+from anzel.ui.widgets.reading_list import ReadingList
+from anzel.ui.widgets.sheet_sizes import SheetSizes
 
-
-class ReadingList(QListWidget):
-    """The readings; Delete takes the current one out, double click corrects it."""
-
-    removed = Signal(int)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.currentRow() >= 0:
-            self.removed.emit(self.currentRow())
-        else:
-            super().keyPressEvent(event)
+_NATURE_WORDS = {
+    Nature.FIRM: "firm: takes a mallet",
+    Nature.BRITTLE: "brittle: never press it",
+    Nature.COMPRESSIBLE: "gives way: narrower slots hold it",
+}
 
 
 class StockStep(StepPage):
-    """Shows and edits the picked stock."""
+    """Shows the rack and edits the picked stock."""
 
     def __init__(self, session: Session) -> None:
-        self.view = ThicknessView()
-        super().__init__(session, self.view)
+        self.rack, self.view = RackView(), ThicknessView()
+        both = QWidget()
+        column = QVBoxLayout(both)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.rack)
+        column.addWidget(self.view, 1)
+        super().__init__(session, both)
+        self.rack.picked.connect(session.pick_stock)
 
     def focus_reading(self) -> None:
         """Ready to type a reading."""
         self.reading.focus()
 
     def _fill_panel(self) -> None:
-        self._chooser = QComboBox()
-        self._chooser.setAccessibleName("Which sheet")
-        self._chooser.activated.connect(self._choose)
         self._name = QLineEdit()
         self._name.setAccessibleName("Name of the sheet")
         self._name.editingFinished.connect(self._rename)
-        self._panel.add(heading("The sheet on the bench"))
-        top = QGridLayout()
-        for line, (label, widget) in enumerate((("Show", self._chooser), ("Called", self._name))):
-            top.addWidget(QLabel(label), line, 0)
-            top.addWidget(widget, line, 1)
-        top.setColumnStretch(1, 1)
-        self._panel.body.addLayout(top)
+        self._panel.add(self._name)
         self._add_reading_fields()
-        self.fields = {
-            "nominal_thickness": self._stock_field("Sold as", "nominal_thickness", 0.1),
-            "kerf": self._stock_field("Kerf of the cutter in it", "kerf", 0.01),
-            "sheet_width": self._stock_field("Sheet width", "sheet_width", 10),
-            "sheet_height": self._stock_field("Sheet height", "sheet_height", 10),
-        }
-        self._panel.add(section("As bought, and as cut"), *self.fields.values())
-        self._panel.add(section("What the fit words mean: clearance"))
-        for name in FitName:
-            field = self._fit_field(name)
-            self.fields[name.value] = field
-            self._panel.add(field)
+        self.fields: dict[str, BoundField] = {}
+        self._add_as_bought()
+        self._sizes = SheetSizes(self._session)
+        sheets = Fold("Sheets of it on the rack")
+        sheets.add(self._sizes)
+        self._panel.add(sheets)
+        self._add_fit_words()
         self._add_rack_buttons()
 
     def _add_reading_fields(self) -> None:
@@ -83,32 +75,77 @@ class StockStep(StepPage):
         self.reading = MeasureField("New reading", self._add_reading, unit="mm")
         self.reading.edit.setPlaceholderText("2.94")
         self._readings = ReadingList()
-        self._readings.setAccessibleName("Readings")
-        self._readings.setMaximumHeight(110)
-        self._readings.setUniformItemSizes(True)
         self._readings.removed.connect(self._remove_reading)
-        self._readings.itemChanged.connect(self._correct_reading)
+        self._readings.corrected.connect(self._correct_reading)
+        self._readings.restored.connect(self._restore_reading)
+        self._readings.currentRowChanged.connect(lambda _: self._allow())
         self._says = quiet("")
-        self._panel.add(self.reading, self._readings, self._says)
+        self._strike = button("Strike out, with a reason…")
+        self._strike.clicked.connect(self.strike_picked)
+        self._kerf = button("", "Flat")
+        self._kerf.clicked.connect(lambda: self._session.go_to(Step.CUTTER))
+        self._panel.add(self.reading, self._readings, self._strike, self._says, self._kerf)
+
+    def _add_as_bought(self) -> None:
+        fold = Fold("As bought", is_open=True)
+        nominal = self._stock_field("Sold as", "nominal_thickness", 0.1)
+        self.fields["nominal_thickness"] = nominal
+        fold.add(nominal)
+        grid = QGridLayout()
+        self._material = self._chooser("Material", Material, self._choose_material)
+        self._nature = self._chooser("Pressed into a slot it is", Nature, self._choose_nature)
+        self._grain = self._chooser("Grain", Grain, self._choose_grain)
+        for row, (label, widget) in enumerate(
+            (("Material", self._material), ("Pressed", self._nature), ("Grain", self._grain))
+        ):
+            grid.addWidget(QLabel(label), row, 0)
+            grid.addWidget(widget, row, 1)
+        grid.setColumnStretch(1, 1)
+        fold.body.addLayout(grid)
+        self._tint = button("Colour it is shown in")
+        self._tint.clicked.connect(self._choose_tint)
+        fold.add(self._tint)
+        self._panel.add(fold)
+
+    def _add_fit_words(self) -> None:
+        fold = Fold("What the fit words mean: clearance")
+        for name in FitName:
+            self.fields[name.value] = field = self._fit_field(name)
+            fold.add(field)
+        shift = self._stock_field("In this sheet, more by", "fit_shift", 0.01)
+        self.fields["fit_shift"] = shift
+        fold.add(shift, quiet("What its test pieces taught; the words above hold for all sheets."))
+        self._panel.add(fold)
 
     def _add_rack_buttons(self) -> None:
         self._another = button("Another sheet")
         self._another.clicked.connect(self.add_stock)
         self._remove = button("Take off the rack", "Flat")
         self._remove.clicked.connect(self._remove_stock)
-        row = QHBoxLayout()
-        row.addWidget(self._another)
-        row.addWidget(self._remove)
         self._panel.body.addSpacing(6)
-        self._panel.body.addLayout(row)
+        self._panel.body.addLayout(choice_row(self._another, self._remove))
         self._panel.body.addStretch(1)
+
+    def _chooser(
+        self,
+        name: str,
+        kinds: type[Material] | type[Nature] | type[Grain],
+        chosen: Callable[[int], None],
+    ) -> QComboBox:
+        box = QComboBox()
+        box.setAccessibleName(name)
+        for kind in kinds:
+            words = _NATURE_WORDS[kind] if isinstance(kind, Nature) else kind.value
+            box.addItem(words, kind.value)
+        box.activated.connect(chosen)
+        return box
 
     def _stock_field(self, label: str, field: str, step: float) -> BoundField:
         session = self._session
 
         def put(project: Project, text: str) -> Project:
             value = edits.typed_length(text, field)
-            return edits.change_stock(project, session.stock_id, **{field: value})
+            return rack.change_stock(project, session.stock_id, **{field: value})
 
         return BoundField(
             session,
@@ -133,76 +170,130 @@ class StockStep(StepPage):
     def refresh(self) -> None:
         """Show the picked stock as it is now."""
         project = self._session.project
-        stock = project.stock(self._session.stock_id)
+        stock = self._stock
+        self.rack.show_rack(project, stock.id)
         self.view.show_stock(stock)
-        self._chooser.clear()
-        for each in project.stocks:
-            self._chooser.addItem(each.name, each.id)
-        self._chooser.setCurrentIndex([s.id for s in project.stocks].index(stock.id))
         self._name.setText(stock.name)
-        self._readings.blockSignals(True)
-        self._readings.clear()
-        for reading in stock.readings:
-            item = QListWidgetItem(f"{reading:.4g}" if reading < 10 else f"{reading:.5g}")
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
-            self._readings.addItem(item)
-        self._readings.blockSignals(False)
-        self._says.setText(_summary(project, stock.id))
+        self._readings.show_stock(stock)
+        for box, value in (
+            (self._material, stock.material), (self._nature, stock.nature),
+            (self._grain, stock.grain),
+        ):  # fmt: skip
+            box.setCurrentIndex(box.findData(value.value))
+        self._tint.setIcon(swatch(stock.tint))
+        self._says.setText(summary(stock))
+        kerf = project.kerf_in(stock.id)
+        figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
+        self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value} · {project.cutter.name}")
+        self._sizes.refresh()
         self._remove.setEnabled(stock not in project.stocks_in_use)
+        self._allow()
         for field in self.fields.values():
             field.refresh()
 
-    def _choose(self, index: int) -> None:
-        self._session.pick_stock(str(self._chooser.itemData(index)))
+    @property
+    def _stock(self) -> Stock:
+        return self._session.project.stock(self._session.stock_id)
+
+    def _allow(self) -> None:
+        self._strike.setEnabled(self._readings.picked_reading is not None)
 
     def _rename(self) -> None:
         name = self._name.text().strip()
-        self._try("Name", lambda p: edits.change_stock(p, self._session.stock_id, name=name))
+        self._try("Name", lambda p: rack.change_stock(p, self._session.stock_id, name=name))
 
     def _add_reading(self, text: str) -> None:
         if not text.strip():
             return
         value = edits.typed_length(text, "readings")
         session = self._session
-        changed = edits.add_readings(session.project, session.stock_id, [value])
+        changed = rack.add_readings(session.project, session.stock_id, [value])
         session.change(f"Reading {plain(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()
 
     def _remove_reading(self, index: int) -> None:
         stock_id = self._session.stock_id
-        self._try("Reading taken out", lambda p: edits.remove_reading(p, stock_id, index))
+        self._try("Reading taken out", lambda p: rack.remove_reading(p, stock_id, index))
 
-    def _correct_reading(self, item: QListWidgetItem) -> None:
-        index, stock_id, text = self._readings.row(item), self._session.stock_id, item.text()
+    def _restore_reading(self, index: int) -> None:
+        stock_id = self._session.stock_id
+        self._try("Reading counts again", lambda p: rack.restore_reading(p, stock_id, index))
+
+    def _correct_reading(self, index: int, text: str) -> None:
+        stock_id = self._session.stock_id
         self._try(
             "Reading corrected",
-            lambda p: edits.change_reading(
-                p, stock_id, index, edits.typed_length(text, "readings")
-            ),
+            lambda p: rack.change_reading(p, stock_id, index, edits.typed_length(text, "readings")),
         )
+
+    def strike_picked(self) -> None:
+        """Ask why, and strike the picked reading (or the doubtful one) out."""
+        index, stock = self._readings.picked_reading, self._stock
+        if index is None and stock.doubtful:
+            index = stock.doubtful[0].index
+        if index is None:
+            self._session.say("▲ Pick a reading first, then strike it out.")
+            return
+        reading = format_length(stock.readings[index], 3)
+        reason, given = QInputDialog.getText(
+            self, "Strike a reading out", f"Why does {reading} not count?", text="burr at the edge"
+        )
+        if given:
+            self._try(
+                f"Reading {reading} struck out",
+                lambda p: rack.strike_reading(p, stock.id, index, reason),
+            )
 
     def add_stock(self) -> None:
         """Another sheet on the rack, like this one but not measured."""
-        stock = self._session.project.stock(self._session.stock_id)
-        self._try("Another sheet", lambda p: edits.add_stock(p, stock))
+        stock = self._stock
+        self._try("Another sheet", lambda p: rack.add_stock(p, stock))
         self._session.pick_stock(self._session.project.stocks[-1].id)
 
     def _remove_stock(self) -> None:
         stock_id = self._session.stock_id
-        self._try("Sheet taken off", lambda p: edits.remove_stock(p, stock_id))
+        self._try("Sheet taken off", lambda p: rack.remove_stock(p, stock_id))
+
+    def _choose_material(self, index: int) -> None:
+        material = Material(self._material.itemData(index))
+        stock_id = self._session.stock_id
+        label = f"Material {material.value}"
+        self._try(label, lambda p: rack.change_material(p, stock_id, material))
+
+    def _choose_nature(self, index: int) -> None:
+        nature = Nature(self._nature.itemData(index))
+        self._change(f"Pressed: {nature.value}", nature=nature)
+
+    def _choose_grain(self, index: int) -> None:
+        grain = Grain(self._grain.itemData(index))
+        self._change(f"Grain {grain.value}", grain=grain)
+
+    def _choose_tint(self) -> None:
+        picked = QColorDialog.getColor(QColor(self._stock.tint), self, "Colour of the sheet")
+        if picked.isValid():
+            self._change("Colour", tint=picked.name(QColor.NameFormat.HexRgb))
+
+    def _change(self, label: str, **changes: object) -> None:
+        stock_id = self._session.stock_id
+        self._try(label, lambda p: rack.change_stock(p, stock_id, **changes))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
         if not self._session.attempt(label, edit):
             self.refresh()
 
 
-def _summary(project: Project, stock_id: str) -> str:
-    said = project.stock(stock_id).statistics
+def summary(stock: Stock) -> str:
+    """What the readings say, and what looks wrong among them."""
+    said = stock.statistics
     if said is None:
-        return "Measure in several places, far apart; Delete takes a reading out."
+        return "Measure in several places, far apart. Double click corrects, Delete takes out."
     words = f"mean {format_length(said.mean, 3)}"
     if said.sample_deviation is not None and said.standard_uncertainty is not None:
         words += f" · spread s {format_length(said.sample_deviation, 3)}"
         words += f" · mean known to ± {format_length(said.standard_uncertainty, 3)}"
-    return f"{words} · {format_length(said.least)} to {format_length(said.greatest)}"
+        words += f", within {format_length(said.mean_within or 0, 3)} for 95 %"
+    words += f" · {format_length(said.least)} to {format_length(said.greatest)}"
+    for each in stock.doubtful:
+        words += f"\n▲ {format_length(stock.readings[each.index], 3)} {each.why}"
+    return words

@@ -1,119 +1,259 @@
-"""Step 2: the comb, cut from a scrap of this sheet, to find the width that feels right."""
+"""The test piece, cut from a scrap of this sheet: what to do with it, and what it teaches."""
+
+from collections.abc import Callable
 
 from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox, QVBoxLayout, QWidget
 
-from anzel.app import edits
-from anzel.app.lens import comb_row
+from anzel.app import edits, machines, trying
+from anzel.app.lens import gauge_row
 from anzel.app.session import Session
-from anzel.gauges.comb import label
-from anzel.project.derive import comb_of, sheets_of
+from anzel.findings import MakerError
+from anzel.gauges.base import Gauge, GaugeKind
+from anzel.gauges.catalogue import FELT, GAUGES
+from anzel.gauges.trial import FEEL_WORDS, Feel, contradictions
+from anzel.project.derive import gauge_layout_of, gauge_of, sheets_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import in_rows
-from anzel.stock.trial import Feel
-from anzel.structure.plates import FeatureKind
+from anzel.stock.cutter import KerfSource
+from anzel.stock.kerf import LearntKerf
 from anzel.ui.steps.base import StepPage
-from anzel.ui.steps.fields import BoundField, plain
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.views.trials_view import TrialsView
 from anzel.ui.widgets.feel_panel import FeelPanel
-from anzel.ui.widgets.parts import button, heading, quiet, section
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.kerf_panel import KerfPanel
+from anzel.ui.widgets.parts import Fold, button, heading, quiet
+
+_SHOWN_TRIALS = 4
 
 
 class TestStep(StepPage):
-    """Shows the comb for the picked stock."""
+    """Shows one kind of test piece for the picked stock."""
 
     write_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
         self._slot = ""
-        self.view = PlanView("The comb")
+        self.kind = GaugeKind.COMB
+        self.view, self.trials = PlanView("The test piece"), TrialsView()
         self.lens = LensView()
-        super().__init__(session, self.view)
+        both = QWidget()
+        column = QVBoxLayout(both)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.view, 1)
+        column.addWidget(self.trials)
+        super().__init__(session, both)
         self.view.joint_picked.connect(self._pick_slot)
+
+    def show_kind(self, kind: GaugeKind) -> None:
+        """Another kind of test piece."""
+        self.kind, self._slot = kind, ""
+        self.refresh()
 
     def _fill_panel(self) -> None:
         self._title = heading("")
-        self._panel.add(self._title)
-        self._panel.add(quiet("Cut it from a scrap of this very sheet. Push the tongue, edge "
-                              "first, into each slot; the engraved number of the one that feels "
-                              "right is the width to draw."))  # fmt: skip
+        self._kinds = QComboBox()
+        self._kinds.setAccessibleName("Kind of test piece")
+        for kind, gauge in GAUGES.items():
+            self._kinds.addItem(gauge.title, kind.value)
+        self._kinds.activated.connect(self._choose_kind)
+        self._how = quiet("")
         self.feel = FeelPanel()
         self.feel.felt.connect(self._felt)
         self.feel.taken.connect(self._take)
-        self._panel.add(self.lens, self.feel)
-        self.fields = {
-            "start": self._field("First slot", "start", 0.01),
-            "step": self._field("Wider by", "step", 0.01),
-            "count": self._field("Slots", "count", 1, ""),
-        }
-        self._panel.add(section("The slots"), *self.fields.values())
-        self._centre = button("Centre on today's width", "Flat")
-        self._centre.clicked.connect(self._centre_on_today)
-        self._write = button("Write the comb…", "Primary")
+        self.feel.kerf_taken.connect(lambda found: self._take_kerf(found, KerfSource.COMB))
+        self.feel.restarted.connect(self._start_over)
+        self.measured = KerfPanel()
+        self.measured.taken.connect(lambda taken: self._take_kerf(*taken))
+        self._panel.add(self._title, self._kinds, self._how)
+        self._panel.add(self.lens, self.feel, self.measured)
+        self._add_settings()
+        self._write = button("Write the test piece…", "Primary")
         self._write.clicked.connect(self.write_wanted)
-        self._panel.add(self._centre)
+        self._says = quiet("")
         self._panel.body.addStretch(1)
-        self._panel.add(self._write)
+        self._panel.add(self._says, self._write)
+
+    def _add_settings(self) -> None:
+        self.fields = {
+            "start": self._field("First", "start", 0.01),
+            "step": self._field("Wider by", "step", 0.01),
+            "count": self._field("How many", "count", 1, ""),
+            "scrap_width": self._scrap_field("Scrap, width", "scrap_width"),
+            "scrap_height": self._scrap_field("Scrap, height", "scrap_height"),
+        }
+        fold = Fold("Its steps, and the scrap it is cut from")
+        fold.add(*self.fields.values())
+        self._inches = QCheckBox("Engrave inches")
+        self._inches.clicked.connect(self._engrave_inches)
+        self._centre = button("As usual, centred on today's number", "Flat")
+        self._centre.clicked.connect(self._centre_on_today)
+        fold.add(self._inches, self._centre)
+        self._panel.add(fold)
 
     def _field(self, title: str, field: str, step: float, unit: str = "mm") -> BoundField:
-        session = self._session
-
         def get(project: Project) -> str:
-            if field == "start":
-                return label(comb_of(project, session.stock_id).widths[0])
-            return plain(getattr(project.comb, field))
+            typed = getattr(project.gauges.settings(self.kind), field)
+            return plain(typed) if typed is not None else self._usual(project, field)
 
         def put(project: Project, text: str) -> Project:
-            value = edits.typed_value(project.comb, field, text)
-            return edits.change_comb(project, **{field: value})
+            value = (
+                edits.typed_number(text, field) if unit == "" else edits.typed_length(text, field)
+            )
+            return trying.change_gauge(project, self.kind, **{field: value})
 
-        return BoundField(session, title, get, put, step=step, unit=unit)
+        return BoundField(self._session, title, get, put, step=step, unit=unit)
+
+    def _usual(self, project: Project, field: str) -> str:
+        """What a setting comes to while the maker leaves it alone."""
+        gauge = gauge_of(project, self._session.stock_id, self.kind)
+        values = [step.value for step in gauge.steps]
+        if field == "count":
+            many = len(gauge.pieces) if self.kind is GaugeKind.STRIPS else len(values)
+            return str(many)
+        if field == "start":
+            return plain(values[0])
+        return plain(values[1] - values[0]) if len(values) > 1 else ""
+
+    def _scrap_field(self, title: str, field: str) -> BoundField:
+        def put(project: Project, text: str) -> Project:
+            return trying.change_gauges(project, **{field: edits.typed_length(text, field)})
+
+        return BoundField(
+            self._session, title, lambda p: plain(getattr(p.gauges, field)), put, step=10
+        )
 
     def refresh(self) -> None:
-        """Show the comb as it is now."""
+        """Show the test piece as it is now."""
         project, stock_id = self._session.project, self._session.stock_id
-        stock, made = project.stock(stock_id), comb_of(project, stock_id)
-        self._title.setText(f"Comb for {stock.name}")
-        body = made.pieces[0]
-        slots = {f.joint: f for f in body.features if f.kind is FeatureKind.SLOT}
-        if self._slot not in slots:
-            nearest = min(slots.values(), key=lambda f: abs(f.width.drawn - made.today.drawn))
-            self._slot = nearest.joint
-        tints = project.tints
-        plan = in_rows(made.pieces, 0.9, gap=12)
-        caption = f"{stock.name} · today's drawn width {made.today.drawn:.2f}"
-        names = {body.name: ""}
+        self._title.setText(f"From {project.stock(stock_id).name}")
+        self._kinds.setCurrentIndex(self._kinds.findData(self.kind.value))
+        known = GAUGES[self.kind]
+        self._how.setText(f"Tells {known.tells}. {known.how}")
+        try:
+            gauge = self.gauge
+        except MakerError as error:  # e.g. a sheet thinner than the kerf
+            self._says.setText(f"▲ {error}")
+            self._write.setEnabled(False)
+            return
+        self._write.setEnabled(True)
+        ids = [step.id for step in gauge.steps]
+        if self._slot not in ids:
+            self._slot = min(gauge.steps, key=lambda s: abs(s.value - gauge.today)).id
+        self._show_plan(project, gauge)
+        felt = self.kind in FELT
+        for widget in (self.lens, self.feel):
+            widget.setVisible(felt)
+        self.measured.setVisible(not felt)
+        if felt:
+            step = gauge.step(self._slot)
+            row = gauge_row(gauge, step, GAUGES[self.kind].number, sheets_of(project))
+            self.lens.show_row(row, project.tints, project.fits.in_use.value)
+            self.feel.show_trial(project, stock_id, gauge, step)
+        else:
+            self.measured.show_gauge(gauge)
+        self._show_settings(project, gauge)
+        kept = [trial for trial in reversed(project.trials) if trial.stock_id == stock_id]
+        self.trials.show_trials(kept[:_SHOWN_TRIALS])
+        self.trials.setVisible(felt)
+
+    @property
+    def gauge(self) -> Gauge:
+        """The test piece shown."""
+        return gauge_of(self._session.project, self._session.stock_id, self.kind)
+
+    def _show_plan(self, project: Project, gauge: Gauge) -> None:
+        names = {piece.name: "" for piece in gauge.pieces if piece.engraved}
+        stock = project.stock(self._session.stock_id)
+        drawn = "today" if self.kind in FELT else "drawn"
+        caption = f"{stock.name} · {drawn} {plain(gauge.today)}"
+        plan = in_rows(gauge.pieces, 0.9 if len(gauge.pieces) < 4 else 1.6, gap=10)
         self.view.show_content(
-            PlanContent(plan, tints, caption=caption, picked=self._slot, names=names)
+            PlanContent(
+                plan, project.tints, caption=caption, picked=self._slot, names=names,
+                tags=self._tags(project, gauge),
+            )
+        )  # fmt: skip
+
+    def _tags(self, project: Project, gauge: Gauge) -> dict[str, str]:
+        """What each step felt like, pointing at those that contradict one another."""
+        hand = trying.in_hand(project, self._session.stock_id, self.kind)
+        if hand is None:
+            return {}
+        pairs = contradictions(hand.felt, hand.scale)
+        wrong = {drawn for pair in pairs for drawn, _ in pair}
+        felt = dict(hand.felt)
+        return {
+            step.id: ("▲ " if step.value in wrong else "") + FEEL_WORDS[felt[step.value]]
+            for step in gauge.steps
+            if step.value in felt
+        }
+
+    def _show_settings(self, project: Project, gauge: Gauge) -> None:
+        layout = gauge_layout_of(project, self._session.stock_id, self.kind)
+        room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
+        self._says.setText(
+            f"Cut {gauge.cut_length / 1000:.2f} m, engraved {gauge.engraved_length / 1000:.2f} m, "
+            f"{room}."
         )
-        row = comb_row(slots[self._slot], body, sheets_of(project))
-        self.lens.show_row(row, tints, project.fits.in_use.value)
-        self.feel.show_trial(project, stock_id, slots[self._slot].width.drawn)
-        self._centre.setEnabled(project.comb.start is not None)
+        settings = project.gauges.settings(self.kind)
+        usual = (settings.start, settings.step, settings.count) == (None, None, None)
+        self._centre.setEnabled(not usual)
+        self._inches.setChecked(project.gauges.inches)
+        self.fields["step"].setVisible(self.kind is not GaugeKind.STRIPS)
         for field in self.fields.values():
             field.refresh()
+
+    def _choose_kind(self, index: int) -> None:
+        self.show_kind(GaugeKind(self._kinds.itemData(index)))
 
     def _pick_slot(self, slot: str) -> None:
         self._slot = slot
         self.refresh()
 
     def _felt(self, feel: Feel) -> None:
-        """Write down what the picked slot felt like, and go on to the next slot."""
-        session = self._session
-        slots = comb_of(session.project, session.stock_id).pieces[0].features
-        at = next(i for i, slot in enumerate(slots) if slot.joint == self._slot)
-        width = slots[at].width.drawn
-        changed = edits.feel_slot(session.project, session.stock_id, width, feel)
-        self._slot = slots[min(at + 1, len(slots) - 1)].joint
-        session.change(f"Slot {label(width)} felt {feel.value}", changed)
+        """Write down what the picked step felt like, and go on to the next."""
+        gauge = self.gauge
+        at = next(i for i, step in enumerate(gauge.steps) if step.id == self._slot)
+        step, kind, stock_id = gauge.steps[at], self.kind, self._session.stock_id
+        self._slot = gauge.steps[min(at + 1, len(gauge.steps) - 1)].id
+        self._try(
+            f"{GAUGES[kind].number.capitalize()} {step.label} felt {feel.value}",
+            lambda p: trying.feel_step(p, stock_id, kind, step.value, feel),
+        )
         self.refresh()
 
     def _take(self) -> None:
         session = self._session
-        hand = edits.trial_in_hand(session.project, session.stock_id)
+        hand = trying.in_hand(session.project, session.stock_id, self.kind)
         if hand is not None:
-            session.change("Trial taken over", edits.take_trial(session.project, hand))
+            self._try("Trial taken over", lambda p: trying.take_trial(p, hand))
+
+    def _take_kerf(self, found: LearntKerf, source: KerfSource) -> None:
+        stock_id = self._session.stock_id
+        self._try(
+            f"Kerf {plain(found.kerf)} from {source.value}",
+            lambda p: machines.take_kerf(p, stock_id, found, source),
+        )
+
+    def _start_over(self) -> None:
+        stock_id, kind = self._session.stock_id, self.kind
+        self._try("Trial begun again", lambda p: trying.start_over(p, stock_id, kind))
+
+    def _engrave_inches(self, on: bool) -> None:
+        words = "Inches engraved" if on else "Millimetres engraved"
+        self._try(words, lambda p: trying.change_gauges(p, inches=on))
 
     def _centre_on_today(self) -> None:
-        changed = edits.change_comb(self._session.project, start=None)
-        self._session.change("Comb centred", changed)
+        kind = self.kind
+        self._try(
+            "Test piece centred",
+            lambda p: trying.change_gauge(p, kind, start=None, step=None, count=None),
+        )
+
+    def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
+        if not self._session.attempt(label, edit):
+            self.refresh()

@@ -21,7 +21,8 @@ from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 @dataclass(frozen=True)
 class PlanContent:
-    """What a plan view shows. `sheets` are outlines to draw round (x, y, width, height, title)."""
+    """What a plan view shows. `sheets` are outlines to draw round (x, y, width, height, title);
+    `tags` are words under the marks of some joints."""
 
     plan: SheetPlan
     tints: dict[str, str]
@@ -31,6 +32,7 @@ class PlanContent:
     caption: str = ""
     picked: str = ""
     names: dict[str, str] = field(default_factory=dict)
+    tags: dict[str, str] = field(default_factory=dict)
 
 
 class PlanView(ZoomCanvas):
@@ -153,6 +155,20 @@ class PlanView(ZoomCanvas):
             for feature in laid.piece.features:
                 if feature.joint == self._content.picked:
                     paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
+                if feature.joint in self._content.tags:
+                    tag = self._content.tags[feature.joint]
+                    self._paint_tag(painter, self._at(laid, feature), tag)
+
+    def _paint_tag(self, painter: QPainter, at: QPointF, text: str) -> None:
+        """A word under a mark."""
+        painter.setFont(font(8.5, QFont.Weight.Medium))
+        wide = painter.fontMetrics().horizontalAdvance(text) + 10
+        box = QRectF(at.x() - wide / 2, at.y() + 13, wide, 17)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour("sheet"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(colour("warn" if text.startswith("▲") else "ink"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _paint_picked(self, painter: QPainter, laid: Laid, feature: Feature) -> None:
         """The feature's own shape, and its drawn width where there is room."""

@@ -7,7 +7,7 @@ scale so large that hundredths of a millimetre can be told apart.
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.geometry.units import format_length
@@ -44,7 +44,8 @@ class ThicknessView(QWidget):
     def _edge_on(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
         _caption(painter, box, "Edge on, to scale: outline as sold, filled as measured")
         measured, nominal = stock.measured_thickness, stock.nominal_thickness
-        scale = (box.height() - 110) / max(measured, nominal)
+        band = stock.tolerance_band
+        scale = (box.height() - 110) / max(measured, nominal, *(band or ()))
         middle = box.center().y() + 12
         left, width = _SIDE, min(box.width() - 2 * _SIDE - 90, 620.0)
         sheet = QRectF(left, middle - measured * scale / 2, width, measured * scale)
@@ -56,6 +57,7 @@ class ThicknessView(QWidget):
         painter.setPen(QPen(colour("soft"), 1.2, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(label)
+        self._tolerance(painter, stock, sheet, scale)
         painter.setFont(font(10))
         painter.setPen(colour("soft"))
         painter.drawText(
@@ -73,7 +75,8 @@ class ThicknessView(QWidget):
 
     def _scale(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
         _caption(painter, box, "The readings, enlarged")
-        values = [*stock.readings, stock.nominal_thickness]
+        struck = [each.value for each in stock.struck]
+        values = [*stock.readings, *struck, stock.nominal_thickness]
         low, high = min(values), max(values)
         room = max((high - low) * 0.18, 0.02)
         low, high = low - room, high + room
@@ -87,9 +90,8 @@ class ThicknessView(QWidget):
         said = stock.statistics
         if said is not None:
             spread = said.sample_deviation or 0.0
-            band = QRectF(
-                x(said.mean - spread), y - 34, x(said.mean + spread) - x(said.mean - spread), 34
-            )
+            ends = (max(x(said.mean - spread), left), min(x(said.mean + spread), right))
+            band = QRectF(ends[0], y - 34, ends[1] - ends[0], 34)
             painter.fillRect(band, colour("accent_soft"))
             painter.setPen(QPen(colour("accent"), 2))
             painter.drawLine(QPointF(x(said.mean), y - 44), QPointF(x(said.mean), y))
@@ -97,18 +99,51 @@ class ThicknessView(QWidget):
         painter.setPen(QPen(colour("soft"), 1.4, Qt.PenStyle.DashLine))
         nominal = x(stock.nominal_thickness)
         painter.drawLine(QPointF(nominal, y - 44), QPointF(nominal, y))
-        _note(painter, nominal, y - 50, "as sold", "soft")
-        stacked: dict[int, int] = {}
-        painter.setPen(QPen(colour("ink"), 1.2))
-        painter.setBrush(QColor(stock.tint))
-        for reading in stock.readings:
-            column = round(x(reading) / 9)
-            stacked[column] = height = stacked.get(column, 0) + 1
-            painter.drawEllipse(QPointF(x(reading), y - 2 - 10 * height + 4), 4.6, 4.6)
+        painter.setFont(font(9, QFont.Weight.Medium))
+        painter.drawText(QPointF(nominal + 6, y - 34), "as sold")
+        self._readings(painter, stock, x, y)
         if not stock.readings:
             painter.setPen(colour("soft"))
             text = "Nothing measured yet. Type a reading at the right and press Enter."
-            painter.drawText(QPointF(left, y + 52), text)
+            painter.drawText(QPointF(left, y + 66), text)
+
+    def _tolerance(self, painter: QPainter, stock: Stock, sheet: QRectF, scale: float) -> None:
+        """What the standard lets the label promise: each face may lie in the hatched strip."""
+        band = stock.tolerance_band
+        if band is None:
+            return
+        middle, left, wide = sheet.center().y(), sheet.right() - 132, 92.0
+        least, greatest = (limit / 2 * scale for limit in band)
+        hatch = QColor(colour("soft"))
+        hatch.setAlpha(150)
+        for sign in (-1, 1):
+            strip = QRectF(left, middle + sign * least, wide, sign * (greatest - least))
+            painter.fillRect(strip.normalized(), QBrush(hatch, Qt.BrushStyle.FDiagPattern))
+        painter.setFont(font(8.5))
+        painter.setPen(colour("ink"))
+        words = f"EN 315 allows {format_length(band[0])} to {format_length(band[1])}"
+        painter.drawText(QPointF(left - 22, middle + 4), words)
+
+    def _readings(
+        self, painter: QPainter, stock: Stock, x: Callable[[float], float], y: float
+    ) -> None:
+        """A dot a reading, stacked where they are alike; doubtful ones flagged, struck crossed."""
+        doubtful = {each.index for each in stock.doubtful}
+        stacked: dict[int, int] = {}
+        for index, reading in enumerate(stock.readings):
+            column = round(x(reading) / 9)
+            stacked[column] = height = stacked.get(column, 0) + 1
+            at = QPointF(x(reading), y + 2 - 10 * height)
+            painter.setPen(QPen(colour("warn" if index in doubtful else "ink"), 1.2))
+            painter.setBrush(QColor(stock.tint))
+            painter.drawEllipse(at, 4.6, 4.6)
+            if index in doubtful:
+                _note(painter, at.x(), at.y() - 8, "▲ belongs here?", "warn")
+        painter.setPen(QPen(colour("soft"), 1.4))
+        for struck in stock.struck:
+            at = QPointF(x(struck.value), y - 8)
+            for dx, dy in ((4, 4), (4, -4)):
+                painter.drawLine(at + QPointF(dx, dy), at - QPointF(dx, dy))
 
     def _axis(
         self, painter: QPainter, low: float, high: float, x: Callable[[float], float], y: float

@@ -87,7 +87,7 @@ class MeasureField(QWidget):
         grid.addWidget(self._error, 1, 0, 1, 3)
         grid.setColumnStretch(0, 1)
         self.edit.setFixedWidth(86)
-        self._unit.setMinimumWidth(24)
+        self._unit.setMinimumWidth(32)
         self.edit.committed.connect(self._commit)
         self.edit.abandoned.connect(self.restore)
         self.edit.stepped.connect(self._step_by)

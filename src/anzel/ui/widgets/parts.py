@@ -1,7 +1,16 @@
 """Small pieces of layout that all steps share."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QIcon, QPixmap
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 PANEL_WIDTH = 348
 
@@ -35,6 +44,43 @@ def button(text: str, kind: str = "") -> QPushButton:
     made.setObjectName(kind)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     return made
+
+
+class Fold(QWidget):
+    """A group of a panel that opens and closes; what is rarely needed stays shut."""
+
+    def __init__(self, title: str, *, is_open: bool = False) -> None:
+        super().__init__()
+        self._title = title
+        self.head = button("", "Fold")
+        self.head.setCheckable(True)
+        self.head.toggled.connect(self._show)
+        self._inner = QWidget()
+        self.body = QVBoxLayout(self._inner)
+        self.body.setContentsMargins(0, 0, 0, 2)
+        self.body.setSpacing(5)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        column.addWidget(self.head)
+        column.addWidget(self._inner)
+        self.head.setChecked(is_open)
+        self._show(is_open)
+
+    def add(self, *widgets: QWidget) -> None:
+        """Add widgets from the top down."""
+        for widget in widgets:
+            self.body.addWidget(widget)
+
+    def rename(self, title: str) -> None:
+        """Another title, e.g. with a count."""
+        self._title = title
+        self._show(self.head.isChecked())
+
+    def _show(self, is_open: bool) -> None:
+        self._inner.setVisible(is_open)
+        self.head.setText(f"{'▾' if is_open else '▸'}  {self._title}")
+        self.head.setAccessibleName(f"{self._title}, {'open' if is_open else 'shut'}")
 
 
 class Panel(QFrame):
@@ -71,3 +117,19 @@ def clear(layout: QVBoxLayout) -> None:
         if widget:
             widget.hide()
             widget.deleteLater()
+
+
+def swatch(tint: str, size: int = 18) -> QIcon:
+    """A filled square of a colour."""
+    picture = QPixmap(size, size)
+    picture.fill(QColor(tint))
+    return QIcon(picture)
+
+
+def choice_row(*widgets: QWidget, spacing: int = 3) -> QHBoxLayout:
+    """Widgets side by side."""
+    row = QHBoxLayout()
+    row.setSpacing(spacing)
+    for widget in widgets:
+        row.addWidget(widget)
+    return row

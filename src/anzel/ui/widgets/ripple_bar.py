@@ -77,7 +77,7 @@ class RippleBar(QStatusBar):
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None or worst.volume < _NOTHING:
             self.proof.setText(f"✓ all {len(found)} joints go together  ")
-        elif project.fits.clearance < 0:
+        elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):
             self.proof.setText(f"{project.fits.in_use.value}: bites {worst.volume:.1f} mm³  ")
         else:
             names = " and ".join(worst.pieces)

@@ -19,6 +19,7 @@ from anzel.app.session import Changed, Session, Step
 from anzel.geometry.units import format_length
 from anzel.project.derive import today_of
 from anzel.project.model import Project
+from anzel.stock.cutter import Kerf, KerfSource
 from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour, font
@@ -29,11 +30,11 @@ from anzel.ui.widgets.parts import quiet
 class StockCard(QAbstractButton):
     """One sheet in use, told in two lines; a click goes to it."""
 
-    def __init__(self, stock: Stock, drawn: float) -> None:
+    def __init__(self, stock: Stock, drawn: float, kerf: Kerf) -> None:
         super().__init__()
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.stock, self.drawn = stock, drawn
+        self.stock, self.drawn, self.kerf = stock, drawn, kerf
         self.setText(stock.name)
         self.setAccessibleName(f"{stock.name}, {self._measured()}, slot drawn {drawn:.2f} mm")
         self.setToolTip("Go to this sheet's readings")
@@ -74,7 +75,10 @@ class StockCard(QAbstractButton):
         left = max(32 + painter.fontMetrics().horizontalAdvance(measured) + 12, 138)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft"))
-        painter.drawText(QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.stock.kerf)}")
+        sure = "" if self.kerf.learnt is not KerfSource.ASSUMED else " ?"
+        painter.drawText(
+            QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.kerf.kerf)}{sure}"
+        )
         painter.setPen(colour("accent"))
         painter.drawText(QRectF(left, 31, 110, 16), 0, f"slot {format_length(self.drawn)}")
         painter.end()
@@ -159,7 +163,7 @@ class StockStrip(QFrame):
                 widget.deleteLater()
         project = self._session.project
         for stock in project.stocks_in_use:
-            card = StockCard(stock, today_of(project, stock.id).drawn)
+            card = StockCard(stock, today_of(project, stock.id).drawn, project.kerf_in(stock.id))
             card.setChecked(stock.id == self._session.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)

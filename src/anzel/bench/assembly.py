@@ -1,0 +1,119 @@
+"""Putting produced pieces together: the clearance that every joint of a structure came out with.
+
+A produced piece lies where it was laid on its sheet; so does each of its joints' features, and
+there its width and the sheet's true thickness are measured.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import fsum
+
+import shapely
+
+from anzel.bench.cutter import ProducedPiece
+from anzel.bench.openings import width_at
+from anzel.geometry.motion import Motion, Point
+from anzel.sheets.layout import Laid
+from anzel.stock.fits import crossing_terms
+from anzel.structure.joints.tools import along
+from anzel.structure.plates import Build, Feature, FeatureKind, Joint
+
+_FAR = 1000.0
+
+
+@dataclass(frozen=True)
+class Met:
+    """One opening of a joint with what went into it, as produced, mm."""
+
+    joint: str
+    piece: str
+    what: str
+    opening: float
+    inserted: float
+
+    @property
+    def clearance(self) -> float:
+        """Opening less what went in."""
+        return self.opening - self.inserted
+
+
+@dataclass(frozen=True)
+class OnSheet:
+    """A produced piece with the motion from its own coordinates to its sheet's."""
+
+    produced: ProducedPiece
+    motion: Motion
+
+    def place(self, feature: Feature) -> Point:
+        """Where a feature of the piece lies on the sheet."""
+        return self.motion(feature.at)
+
+    def thickness(self, feature: Feature) -> float:
+        """True thickness of the sheet at a feature."""
+        return self.produced.sheet.thickness_at(*self.place(feature))
+
+    def opening(self, feature: Feature, direction: Point) -> float:
+        """How wide the piece is open at a feature, along a direction of its own."""
+        return width_at(self.produced.shape, self.place(feature), self._turned(direction))
+
+    def body(self, feature: Feature, direction: Point) -> float:
+        """How wide the piece itself is at a feature (a tab), along a direction of its own."""
+        at, turned = self.place(feature), self._turned(direction)
+        ray = shapely.LineString([along(at, turned, -_FAR), along(at, turned, _FAR)])
+        parts = shapely.get_parts(ray.intersection(self.produced.shape))
+        here = shapely.Point(at)
+        return float(min(parts, key=lambda part: part.distance(here)).length)
+
+    def _turned(self, direction: Point) -> Point:
+        (x0, y0), (x1, y1) = self.motion((0.0, 0.0)), self.motion(direction)
+        return (x1 - x0, y1 - y0)
+
+
+def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[str, OnSheet]:
+    """Each produced piece with where it was laid, by name. Sheets side by side in one file are
+    told by how far the piece lies from where its own sheet has it."""
+    found = {}
+    for each in laid:
+        piece = next((p for p in produced if p.name == each.piece.name), None)
+        if piece is not None:
+            own = each.piece.region.moved(each.motion).bounds
+            there = piece.drawn.region.bounds
+            moved = each.motion.shifted(there[0] - own[0], there[1] - own[1])
+            found[piece.name] = OnSheet(piece, moved)
+    return found
+
+
+def assemble(build: Build, pieces: Mapping[str, OnSheet]) -> tuple[Met, ...]:
+    """Every opening of every joint with what goes into it, measured on the produced pieces."""
+    return tuple(met for joint in build.joints for met in _joint(joint, pieces))
+
+
+def _joint(joint: Joint, pieces: Mapping[str, OnSheet]) -> list[Met]:
+    found = []
+    for piece in joint.pieces:
+        features = joint.features_on(piece)
+        mates = joint.features_on(next(name for name in joint.pieces if name != piece))
+        for feature, mate in zip(features, mates, strict=True):
+            if feature.kind is not FeatureKind.TAB:
+                found += _opening(joint, feature, mate, pieces)
+    return found
+
+
+def _opening(
+    joint: Joint, feature: Feature, mate: Feature, pieces: Mapping[str, OnSheet]
+) -> list[Met]:
+    """The mating sheet in an opening; and along a mortise, the tab."""
+    own, other = pieces[feature.piece], pieces[mate.piece]
+    is_mortise = feature.kind is FeatureKind.MORTISE
+    terms = crossing_terms(other.thickness(mate), own.thickness(feature), joint.angle)
+    taken = other.thickness(mate) if is_mortise else fsum(term.value for term in terms)
+    width = own.opening(feature, _square(feature.along))
+    found = [Met(joint.id, feature.piece, f"{feature.kind.value} width", width, taken)]
+    if is_mortise:
+        length, tab = own.opening(feature, feature.along), other.body(mate, _square(mate.along))
+        found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
+    return found
+
+
+def _square(direction: Point) -> Point:
+    return (-direction[1], direction[0])

@@ -1,0 +1,56 @@
+"""What several commands share: paths, loading with overrides, and asking before a contradiction."""
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel.app import edits
+from anzel.app.overrides import Overrides
+from anzel.files import project_file
+from anzel.findings import ParameterError
+from anzel.project.model import Project
+
+PATH = click.Path(path_type=Path)
+DIGITS = 6
+"""Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
+
+
+def overridable(command: Callable[..., None]) -> Callable[..., None]:
+    """Give a command the options that change a project for this one run."""
+    options = (
+        click.option("--thickness", multiple=True, metavar="ID=MM", help="Measured thickness."),
+        click.option("--kerf", multiple=True, metavar="ID=MM", help="Kerf."),
+        click.option("--fit", metavar="NAME", help="press, snug, slide or loose."),
+        click.option("--clearance", metavar="MM", help="Clearance of the fit in use."),
+        click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE"),
+    )
+    for option in options:
+        command = option(command)
+    return command
+
+
+def load(file: Path, overrides: dict[str, Any]) -> Project:
+    """A project from a file, changed for one run. Raises MakerError."""
+    return edits.checked(Overrides(**overrides).apply(project_file.load(file)))
+
+
+def need_agreement(contradiction: str, anyway: bool) -> None:
+    """Ask (or, where nobody can answer, refuse) before the kerf is minded twice or never."""
+    if not contradiction or anyway:
+        return
+    if sys.stdin.isatty() and click.confirm(f"{contradiction} Write it anyway?", err=True):
+        return
+    mend = "Switch the cutter's compensation or who minds the kerf, or say --anyway."
+    raise ParameterError(contradiction, mend=mend)
+
+
+def rounded(record: Any) -> Any:  # noqa: ANN401
+    """A record for scripts with its numbers rounded."""
+    if isinstance(record, dict):
+        return {key: rounded(value) for key, value in record.items()}
+    if isinstance(record, list | tuple):
+        return [rounded(value) for value in record]
+    return round(record, DIGITS) if isinstance(record, float) else record

@@ -1,0 +1,120 @@
+"""Reading cut files back: what outlines a file holds, by page and by piece, in mm, y up.
+
+Only what is written counts: outlines of the operation *cut*, their names where the file gives
+them, and the facts it states about sheet and kerf. Outlines without a name are sorted into
+pieces by which lies inside which.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import shapely
+
+from anzel.files.atomic import FileError
+from anzel.geometry.outlines import Contour, Region
+from anzel.sheets.operations import Operation
+
+LARGEST = 64 * 1024 * 1024
+Facts = dict[str, str]
+
+
+class CutFileError(FileError):
+    """A file that cannot be read as a cut file."""
+
+
+@dataclass(frozen=True)
+class NamedContour:
+    """An outline with the page and piece it belongs to ("" where the file does not say)."""
+
+    page: str
+    piece: str
+    contour: Contour
+
+
+@dataclass(frozen=True)
+class CutPiece:
+    """One piece of a file, where it lies on the sheet."""
+
+    page: str
+    name: str
+    region: Region
+
+
+@dataclass(frozen=True)
+class CutFile:
+    """The pieces of a file, and what it says of each page's sheet."""
+
+    pieces: tuple[CutPiece, ...]
+    facts: dict[str, Facts]
+
+    @property
+    def offset_kerf(self) -> float:
+        """The kerf that the file asks the cutter to make up for; 0 on the line."""
+        for facts in self.facts.values():
+            if facts.get("kerf-at") == "cutter":
+                return float(facts.get("kerf", 0))
+        return 0.0
+
+
+def read_cut_file(path: Path) -> CutFile:
+    """Read an SVG or DXF cut file. Raises CutFileError, worded for the maker."""
+    try:
+        size = path.stat().st_size
+        content = path.read_bytes() if size <= LARGEST else b""
+    except OSError as error:
+        raise CutFileError(f"{path} could not be read: {error.strerror}.") from error
+    if size > LARGEST:
+        raise CutFileError(f"{path.name} is far too large for a cut file.")
+    return parse_cut_file(content, path.suffix, path.name)
+
+
+def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFile:
+    """The same from a file's content."""
+    if ending.lower() == ".svg":
+        from anzel.files.svg_reader import read_svg
+
+        contours, facts = read_svg(content, name)
+    elif ending.lower() == ".dxf":
+        from anzel.files.dxf_reader import read_dxf
+
+        contours, facts = read_dxf(content, name)
+    else:
+        raise CutFileError(f"{name} is neither SVG nor DXF.", mend="Export one of these.")
+    if not contours:
+        raise CutFileError(f"{name} holds no closed outline to cut.")
+    return CutFile(tuple(_pieces(contours)), facts)
+
+
+def is_cut(label: str) -> bool:
+    """Whether a class or layer is to be cut: ours by name, any unknown one too."""
+    return label not in (Operation.ENGRAVE.value, Operation.SCORE.value)
+
+
+def _pieces(contours: Sequence[NamedContour]) -> Iterable[CutPiece]:
+    groups: dict[tuple[str, str], list[Contour]] = {}
+    loose: list[Contour] = []
+    for each in contours:
+        if each.piece:
+            groups.setdefault((each.page, each.piece), []).append(each.contour)
+        else:
+            loose.append(each.contour)
+    for (page, piece), own in groups.items():
+        for region in _regions(own):
+            yield CutPiece(page, piece, region)
+    for number, region in enumerate(_regions(loose), start=1):
+        yield CutPiece("", f"piece {number}", region)
+
+
+def _regions(contours: Sequence[Contour]) -> list[Region]:
+    """Outlines with the holes that lie directly in them, by size."""
+    by_size = sorted(contours, key=lambda contour: -abs(contour.signed_area))
+    outers: list[tuple[Contour, list[Contour]]] = []
+    for contour in by_size:
+        corner = shapely.Point(contour.corners[0])
+        home = next((o for o in outers if o[0].polygon_shape.contains(corner)), None)
+        if home is None:
+            outers.append((contour, []))
+        else:
+            home[1].append(contour)
+    return [Region.of(outer, holes) for outer, holes in outers]

@@ -1,0 +1,135 @@
+"""Outlines of a DXF file in mm, read by ezdxf: circles, polylines with bulges, and chains of
+lines, arcs and splines that follow one another end to end.
+"""
+
+import io
+from collections.abc import Iterable
+from dataclasses import replace
+from itertools import pairwise
+from math import hypot
+
+from ezdxf import units
+from ezdxf.document import Drawing
+from ezdxf.entities.arc import Arc as DxfArc
+from ezdxf.entities.circle import Circle
+from ezdxf.entities.dxfgfx import DXFGraphic
+from ezdxf.entities.line import Line as DxfLine
+from ezdxf.entities.lwpolyline import LWPolyline
+from ezdxf.entities.spline import Spline
+from ezdxf.enums import InsertUnits
+from ezdxf.filemanagement import read
+from ezdxf.math import UVec, bulge_to_arc
+
+from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
+from anzel.files.dxf import APPLICATION
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, reverse
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour
+
+_MEETS = 1e-4
+"""Ends nearer than this are one point, mm: a DXF arc stores angles, which give its ends only to
+about 1e-9 of its radius, and some programs write four decimals."""
+
+
+def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
+    """The closed outlines to cut, and the facts of each page. Raises CutFileError."""
+    try:
+        document = read(io.StringIO(content.decode("utf-8")))
+        scale = _scale(document)
+        return list(_outlines(document, scale)), _facts(document)
+    except CutFileError:
+        raise
+    except Exception as error:  # ezdxf's own errors, and Python's for garbled text
+        raise CutFileError(f"{name} cannot be read as DXF.", mend=str(error)[:80]) from error
+
+
+def _scale(document: Drawing) -> float:
+    """mm per drawing unit ($INSUNITS; a file without units is taken as mm)."""
+    if document.units == InsertUnits.Unitless:
+        return 1.0
+    return float(units.conversion_factor(InsertUnits(document.units), InsertUnits.Millimeters))
+
+
+def _facts(document: Drawing) -> dict[str, Facts]:
+    found: dict[str, Facts] = {}
+    for tag, value in document.header.custom_vars:
+        page, colon, fact = tag.rpartition(": ")
+        if colon:
+            found.setdefault(page, {})[fact] = value
+    return found
+
+
+def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
+    chain: list[Segment] = []
+    for entity in document.modelspace():
+        if not isinstance(entity, DXFGraphic) or not is_cut(entity.dxf.layer):
+            continue
+        page, piece = _names(entity)
+        if isinstance(entity, Circle) and not isinstance(entity, DxfArc):
+            centre = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
+            yield NamedContour(page, piece, Contour.circle(centre, entity.dxf.radius * scale))
+        elif isinstance(entity, LWPolyline) and entity.closed:
+            yield NamedContour(page, piece, Contour(tuple(_polyline(entity, scale))))
+        else:
+            chain = _followed(chain, _segments(entity, scale))
+            if len(chain) > 1 and _near(chain[0].start, chain[-1].end):
+                yield NamedContour(page, piece, _joined(chain))
+                chain = []
+
+
+def _names(entity: DXFGraphic) -> tuple[str, str]:
+    if not entity.has_xdata(APPLICATION):
+        return ("", "")
+    words = [str(tag.value) for tag in entity.get_xdata(APPLICATION) if tag.code == 1000]
+    return (words[0], words[1]) if len(words) == 2 else ("", "")
+
+
+def _polyline(entity: LWPolyline, scale: float) -> Iterable[Segment]:
+    corners = [(x * scale, y * scale, bulge) for x, y, bulge in entity.get_points("xyb")]
+    for (x, y, bulge), (x1, y1, _) in pairwise([*corners, corners[0]]):
+        if bulge:
+            centre, *_ = bulge_to_arc((x, y), (x1, y1), bulge)
+            yield Arc((x, y), (x1, y1), (centre.x, centre.y), clockwise=bulge < 0)
+        elif (x, y) != (x1, y1):
+            yield Line((x, y), (x1, y1))
+
+
+def _segments(entity: DXFGraphic, scale: float) -> list[Segment]:
+    def at(point: UVec) -> Point:
+        x, y, *_ = point
+        return (float(x) * scale, float(y) * scale)
+
+    if isinstance(entity, DxfLine):
+        return [Line(at(entity.dxf.start), at(entity.dxf.end))]
+    if isinstance(entity, DxfArc):
+        return [Arc(at(entity.start_point), at(entity.end_point), at(entity.dxf.center))]
+    if isinstance(entity, Spline):
+        curves = entity.construction_tool().bezier_decomposition()
+        return [Cubic(*(at(p) for p in points)) for points in curves if len(points) == 4]
+    return []
+
+
+def _followed(chain: list[Segment], more: list[Segment]) -> list[Segment]:
+    """The chain with what follows on, turned where needed; begun anew where nothing does."""
+    for segment in more:
+        if chain and not _near(chain[-1].end, segment.start):
+            if _near(chain[-1].end, segment.end):
+                segment = reverse(segment)
+            elif len(chain) == 1 and _near(chain[0].start, segment.start):
+                chain = [reverse(chain[0])]
+            elif len(chain) == 1 and _near(chain[0].start, segment.end):
+                chain, segment = [reverse(chain[0])], reverse(segment)
+            else:
+                chain = []
+        chain = [*chain, segment]
+    return chain
+
+
+def _joined(chain: list[Segment]) -> Contour:
+    """The chain with each end put exactly on the next start."""
+    ends = [*(segment.start for segment in chain[1:]), chain[0].start]
+    return Contour(tuple(replace(s, end=end) for s, end in zip(chain, ends, strict=True)))
+
+
+def _near(one: Point, other: Point) -> bool:
+    return hypot(one[0] - other[0], one[1] - other[1]) < _MEETS

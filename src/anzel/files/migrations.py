@@ -1,0 +1,42 @@
+"""Steps from older project files to the present format; each takes a version's project record."""
+
+from collections.abc import Callable
+from typing import Any
+
+Record = dict[str, Any]
+
+USUAL_CUTTER = "cutter-1"
+
+
+def from_1(project: Record) -> Record:
+    """Kerf moved from the stock to a cutter, sheets got counts, the comb became one gauge of many.
+
+    What was typed as a kerf stays the kerf; trials keep what was felt.
+    """
+    stocks = [dict(stock) for stock in project["stocks"]]
+    kerfs = []
+    for stock in stocks:
+        kerfs.append({"stock_id": stock["id"], "kerf": stock.pop("kerf", 0.0)})
+        width, height = stock.pop("sheet_width", 600.0), stock.pop("sheet_height", 300.0)
+        stock["sheets"] = [{"width": width, "height": height}]
+    rest = dict(project)
+    comb = {"kind": "comb", **rest.pop("comb", {})}
+    hand = rest.pop("trial_in_hand", None)
+    return {
+        **rest,
+        "stocks": stocks,
+        "cutters": [{"id": USUAL_CUTTER, "name": "Cutter", "kerfs": kerfs}],
+        "cutter_in_use": USUAL_CUTTER,
+        "gauges": {"kinds": [comb]},
+        "trials": [_trial_from_1(trial) for trial in rest.get("trials", [])],
+        "in_hand": [_trial_from_1(hand)] if hand else [],
+    }
+
+
+def _trial_from_1(trial: Record) -> Record:
+    drawn_kerf = trial["kerf"] if trial["kerf_at"] == "drawing" else 0.0
+    return {**trial, "base": drawn_kerf - trial["measured_thickness"]}
+
+
+MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1}
+"""For each older version, the step that turns its project into the next version's."""

@@ -1,0 +1,176 @@
+"""The cutter: its bed, its speeds, its kerf in each sheet, and whether it minds the kerf itself."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLineEdit
+
+from anzel.app import edits, machines
+from anzel.app.session import Session
+from anzel.gauges.base import GaugeKind
+from anzel.project.model import Project
+from anzel.stock.cutter import KerfSource
+from anzel.ui.steps.base import StepPage
+from anzel.ui.views.cutter_view import CutterView
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
+
+_SPEEDS = {"cut_speed": "Cuts at", "score_speed": "Scores at", "engrave_speed": "Engraves at"}
+
+
+class CutterStep(StepPage):
+    """Shows and edits the cutter in use."""
+
+    learn_wanted = Signal(GaugeKind)
+
+    def __init__(self, session: Session) -> None:
+        self.view = CutterView()
+        super().__init__(session, self.view)
+        self.view.stock_picked.connect(session.pick_stock)
+
+    def _fill_panel(self) -> None:
+        self._chooser = QComboBox()
+        self._chooser.setAccessibleName("Which cutter")
+        self._chooser.activated.connect(self._choose)
+        self._name = QLineEdit()
+        self._name.setAccessibleName("Name of the cutter")
+        self._name.editingFinished.connect(self._rename)
+        self._panel.add(self._chooser, self._name)
+        self._kerf_title = section("")
+        self.fields: dict[str, BoundField] = {
+            "kerf": self._kerf_field("Kerf", "kerf", machines.change_kerf),
+            "uncertainty": self._kerf_field(
+                "Known to ±", "uncertainty", machines.change_kerf_uncertainty
+            ),
+        }
+        self._learnt = quiet("")
+        self._panel.add(self._kerf_title, self.fields["kerf"], self.fields["uncertainty"])
+        self._panel.add(self._learnt, section("Learn it from a test piece"))
+        learn = {
+            GaugeKind.STRIPS: "strips", GaugeKind.DISC: "disc and hole", GaugeKind.COMB: "comb"
+        }  # fmt: skip
+        choices = []
+        for kind, words in learn.items():
+            choice = button(words)
+            choice.clicked.connect(lambda _=False, kind=kind: self.learn_wanted.emit(kind))
+            choices.append(choice)
+        self._panel.body.addLayout(choice_row(*choices))
+        self._forget = button("Forget what was learnt", "Flat")
+        self._forget.clicked.connect(self._forget_kerf)
+        self._panel.add(self._forget)
+        self._add_compensation()
+        self._add_machine()
+
+    def _add_compensation(self) -> None:
+        self._panel.add(section("Its own kerf compensation is"))
+        self._setting = QButtonGroup(self)
+        choices = []
+        for index, words in enumerate(("off: runs on the line", "on: offsets its path")):
+            choice = button(words)
+            choice.setCheckable(True)
+            choice.clicked.connect(lambda _=False, on=bool(index): self._set_offsets(on))
+            self._setting.addButton(choice, index)
+            choices.append(choice)
+        self._panel.body.addLayout(choice_row(*choices))
+        self._warning = quiet("")
+        self._warning.setObjectName("Error")
+        self._panel.add(self._warning)
+
+    def _add_machine(self) -> None:
+        fold = Fold("The machine", is_open=True)
+        for field, label in (("bed_width", "Bed width"), ("bed_height", "Bed height")):
+            self.fields[field] = self._field(label, field, 10)
+        for field, label in _SPEEDS.items():
+            self.fields[field] = self._field(label, field, 1, "mm/s")
+        fold.add(*(f for name, f in self.fields.items() if name not in ("kerf", "uncertainty")))
+        self._lens = QLineEdit()
+        self._lens.setAccessibleName("Note on the lens")
+        self._lens.setPlaceholderText("Note on the lens")
+        self._lens.editingFinished.connect(self._note)
+        fold.add(self._lens)
+        self._another = button("Another cutter")
+        self._another.clicked.connect(self.add_cutter)
+        self._remove = button("Take it away", "Flat")
+        self._remove.clicked.connect(lambda: self._try("Cutter gone", machines.remove_cutter))
+        fold.body.addLayout(choice_row(self._another, self._remove))
+        self._panel.add(fold)
+        self._panel.body.addStretch(1)
+
+    def _kerf_field(
+        self, label: str, field: str, change: Callable[[Project, str, float], Project]
+    ) -> BoundField:
+        session = self._session
+
+        def put(project: Project, text: str) -> Project:
+            return change(project, session.stock_id, edits.typed_length(text, field))
+
+        return BoundField(
+            session, label, lambda p: plain(getattr(p.kerf_in(session.stock_id), field), 4), put,
+            step=0.01,
+        )  # fmt: skip
+
+    def _field(self, label: str, field: str, step: float, unit: str = "mm") -> BoundField:
+        def put(project: Project, text: str) -> Project:
+            return machines.change_cutter(project, **{field: edits.typed_length(text, field)})
+
+        return BoundField(
+            self._session, label, lambda p: plain(getattr(p.cutter, field)), put, step=step,
+            unit=unit,
+        )  # fmt: skip
+
+    def refresh(self) -> None:
+        """Show the cutter as it is now."""
+        project, stock_id = self._session.project, self._session.stock_id
+        cutter, kerf = project.cutter, project.kerf_in(stock_id)
+        self.view.show_cutter(project, stock_id)
+        self._chooser.clear()
+        for each in project.cutters:
+            self._chooser.addItem(each.name, each.id)
+        self._chooser.setCurrentIndex(self._chooser.findData(cutter.id))
+        self._chooser.setVisible(len(project.cutters) > 1)
+        self._name.setText(cutter.name)
+        self._lens.setText(cutter.lens)
+        self._kerf_title.setText(f"Kerf in {project.stock(stock_id).name}")
+        known = kerf.learnt is not KerfSource.ASSUMED
+        date = f" on {kerf.date}" if kerf.date else ""
+        self._learnt.setText(
+            f"From {kerf.learnt.value}{date}." if known and kerf.learnt is not KerfSource.TYPED
+            else "As you typed it." if known
+            else "Nothing learnt yet; what is usual for a fine beam is assumed."
+        )  # fmt: skip
+        self._forget.setEnabled(known)
+        self._setting.button(int(cutter.offsets_path)).setChecked(True)
+        wrong = project.contradicts_cutter
+        self._warning.setText(f"▲ {wrong}" if wrong else "")
+        self._warning.setVisible(bool(wrong))
+        self._remove.setEnabled(len(project.cutters) > 1)
+        for field in self.fields.values():
+            field.refresh()
+
+    def add_cutter(self) -> None:
+        """Another cutter, in use from now on."""
+        self._try("Another cutter", machines.add_cutter)
+
+    def _choose(self, index: int) -> None:
+        chosen = str(self._chooser.itemData(index))
+        self._try("Cutter chosen", lambda p: machines.choose_cutter(p, chosen))
+
+    def _rename(self) -> None:
+        name = self._name.text().strip()
+        self._try("Name", lambda p: machines.change_cutter(p, name=name))
+
+    def _note(self) -> None:
+        note = self._lens.text().strip()
+        self._try("Note on the lens", lambda p: machines.change_cutter(p, lens=note))
+
+    def _set_offsets(self, on: bool) -> None:
+        words = "Cutter offsets its path" if on else "Cutter runs on the line"
+        self._try(words, lambda p: machines.change_cutter(p, offsets_path=on))
+
+    def _forget_kerf(self) -> None:
+        stock_id = self._session.stock_id
+        self._try("Kerf forgotten", lambda p: machines.forget_kerf(p, stock_id))
+
+    def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
+        if not self._session.attempt(label, edit):
+            self.refresh()

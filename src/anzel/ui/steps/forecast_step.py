@@ -1,0 +1,120 @@
+"""The forecast: how likely the joints come out right, and which measurement would better it."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
+
+from anzel.app.chances import Chances, advice_words, best_advice, chances_of
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.session import Changed, Session, Step
+from anzel.findings import MakerError
+from anzel.gauges.base import GaugeKind
+from anzel.project.model import Project
+from anzel.stock.fits import FitName
+from anzel.ui.steps.base import StepPage
+from anzel.ui.views.forecast_view import ForecastView
+from anzel.ui.widgets.parts import button, heading, quiet, section
+
+
+class ForecastStep(StepPage):
+    """Works the chances out in the background and shows them."""
+
+    learn_wanted = Signal(GaugeKind)
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        self.view = ForecastView()
+        self._jobs = jobs
+        self._running: Progress | None = None
+        self._shown: tuple[Project, Chances] | None = None
+        super().__init__(session, self.view)
+        self.view.joint_picked.connect(session.pick_joint)
+
+    @property
+    def is_working(self) -> bool:
+        """Whether chances are being worked out."""
+        return self._running is not None
+
+    def _fill_panel(self) -> None:
+        self._big = QLabel()
+        self._big.setObjectName("Big")
+        self._says = quiet("")
+        self._panel.add(heading("All joints right, at the first cut"), self._big, self._says)
+        self._panel.add(section("All right, by fit class"))
+        grid = QGridLayout()
+        self._bars: dict[FitName, tuple[QProgressBar, QLabel]] = {}
+        for row, name in enumerate(FitName):
+            bar, figure = QProgressBar(), QLabel()
+            bar.setRange(0, 1000)
+            bar.setTextVisible(False)
+            bar.setAccessibleName(f"All joints right, {name.value}")
+            grid.addWidget(QLabel(name.value), row, 0)
+            grid.addWidget(bar, row, 1)
+            grid.addWidget(figure, row, 2)
+            self._bars[name] = (bar, figure)
+        grid.setColumnStretch(1, 1)
+        self._panel.body.addLayout(grid)
+        self._advice = QLabel()
+        self._advice.setWordWrap(True)
+        self._do = button("Do that now", "Primary")
+        self._do.clicked.connect(self._follow_advice)
+        self._panel.add(section("What would help most"), self._advice, self._do)
+        self._panel.body.addStretch(1)
+        self._panel.add(
+            quiet("Rests on the spread of your readings and on how well the kerf is known. All "
+                  "joints share the error of kerf and mean thickness; each meets its own place on "
+                  "the sheet.")
+        )  # fmt: skip
+
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.PICK, Changed.STEP) and (
+            self._session.step is Step.FORECAST
+        ):
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the chances of the project as it is now, or start working them out."""
+        project = self._session.project
+        if self._shown is not None and self._shown[0] == project:
+            self._show(self._shown[1])
+            return
+        self.view.show_chances(project, None, self._session.joint_id)
+        if self._running is not None:
+            self._running.cancel()
+        self._running = self._jobs.start(
+            lambda progress: chances_of(project),
+            done=lambda found: self._arrived(project, found),
+            failed=self._failed,
+        )
+
+    def _arrived(self, project: Project, found: Chances) -> None:
+        if project == self._session.project:
+            self._running, self._shown = None, (project, found)
+            self._show(found)
+
+    def _failed(self, error: MakerError) -> None:
+        self._running = None
+        self._says.setText(f"▲ {error}")
+
+    def _show(self, found: Chances) -> None:
+        project, now = self._session.project, found.now
+        self.view.show_chances(project, found, self._session.joint_id)
+        self._big.setText(f"{now.all_go:.1%}")
+        self._says.setText(
+            f"{len(now.joints)} joints, {project.fits.in_use.value}. "
+            f"None too tight: {now.none_too_tight:.1%}."
+        )
+        for name, (bar, figure) in self._bars.items():
+            bar.setValue(round(found.by_fit[name] * 1000))
+            figure.setText(f"{found.by_fit[name]:.1%}")
+        self._advice.setText(advice_words(project, now))
+        self._do.setVisible(best_advice(now) is not None)
+
+    def _follow_advice(self) -> None:
+        """Go where the measurement that helps most is made."""
+        advice = best_advice(self._shown[1].now) if self._shown else None
+        if advice is None:
+            return
+        self._session.pick_stock(advice.stock_id)
+        if advice.what == "readings":
+            self._session.go_to(Step.STOCK)
+        else:
+            self.learn_wanted.emit(GaugeKind.STRIPS)

@@ -1,0 +1,128 @@
+"""The practice bench: the whole loop with simulated sheet, cutter, calipers and hand."""
+
+from functools import partial
+from random import Random
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox
+
+from anzel.app import practising
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.practising import Outcome, Stage
+from anzel.app.session import Session
+from anzel.findings import MakerError
+from anzel.project.model import Project
+from anzel.ui.steps.base import StepPage
+from anzel.ui.views.bench_view import BenchView
+from anzel.ui.widgets.parts import button, heading, quiet, section
+
+STAGES: dict[str, tuple[str, Stage]] = {
+    "measure": ("Measure the sheet", practising.measure_sheet),
+    "kerf": ("Cut disc and hole, learn the kerf", practising.learn_kerf),
+    "comb": ("Cut the comb and feel it", practising.try_comb),
+    "take": ("Take over what it taught", practising.take_comb),
+    "cut": ("Cut everything, put it together", practising.cut_all),
+    "loop": ("All of that, in every sheet", practising.whole_loop),
+}
+_EMPTY = (
+    "No cutter at hand? Practise here. A copy of this project gets sheets and a cutter whose true "
+    "thickness and kerf nobody has told you. Measure, cut test pieces, feel them, and see how "
+    "every joint comes out."
+)
+_BEGUN = "The sheets are on the bench. Measure one: what its label says is not what it is."
+
+
+class PracticeStep(StepPage):
+    """Runs the stages in the background and shows what they came to."""
+
+    begin_wanted = Signal(int)
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        self.view = BenchView()
+        self._jobs = jobs
+        self._running: Progress | None = None
+        self._outcome: Outcome | None = None
+        self._seed: int | None = None
+        super().__init__(session, self.view)
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a stage is under way."""
+        return self._running is not None
+
+    def _fill_panel(self) -> None:
+        self._panel.add(heading("Practise without a machine"))
+        self._begin = button("Set up a practice copy", "Primary")
+        self._begin.clicked.connect(lambda: self.begin_wanted.emit(Random().randrange(1_000_000)))
+        self._which = QComboBox()
+        self._which.setAccessibleName("Which sheet is on the bench")
+        self._which.activated.connect(self._choose)
+        self._panel.add(self._begin, self._which, section("In the order of work"))
+        self.stages = {}
+        for number, (name, (words, _)) in enumerate(STAGES.items(), start=1):
+            self.stages[name] = stage = button(f"{number}  {words}")
+            stage.setStyleSheet("text-align: left;")
+            stage.clicked.connect(partial(self.run, name))
+            self._panel.add(stage)
+        self._stop = button("Stop", "Flat")
+        self._stop.clicked.connect(self._cancel)
+        self._hidden = QCheckBox("Show what was hidden")
+        self._hidden.toggled.connect(self.refresh)
+        self._truth = quiet("")
+        self._panel.add(self._stop, self._hidden, self._truth)
+        self._panel.body.addStretch(1)
+        self._panel.add(quiet("Everything you do here can be undone, as anywhere."))
+
+    def refresh(self) -> None:
+        """Show the bench as it is now."""
+        project = self._session.project
+        practising_now = project.practice_seed is not None
+        if project.practice_seed != self._seed:
+            self._seed, self._outcome = project.practice_seed, None
+        self._begin.setVisible(not practising_now)
+        self._which.clear()
+        for stock in project.stocks_in_use:
+            self._which.addItem(f"On the bench: {stock.name}", stock.id)
+        self._which.setCurrentIndex(max(self._which.findData(self._session.stock_id), 0))
+        self._which.setVisible(practising_now)
+        for stage in self.stages.values():
+            stage.setEnabled(practising_now and not self.is_working)
+        self._stop.setVisible(self.is_working)
+        self._hidden.setVisible(practising_now)
+        self._truth.setVisible(practising_now and self._hidden.isChecked())
+        if practising_now and self._hidden.isChecked():
+            self._truth.setText(practising.truth_words(project))
+        self.view.show_outcome(project, self._outcome, _BEGUN if practising_now else _EMPTY)
+
+    def run(self, name: str) -> None:
+        """Start a stage."""
+        project, stock_id = self._session.project, str(self._which.currentData())
+        words, stage = STAGES[name]
+        self._running = self._jobs.start(
+            lambda progress: stage(project, stock_id),
+            done=lambda found: self._arrived(words, project, *found),
+            failed=self._failed,
+        )
+        self.refresh()
+
+    def _arrived(self, words: str, before: Project, after: Project, outcome: Outcome) -> None:
+        self._running = None
+        if before != self._session.project:
+            self._session.say("▲ The project changed meanwhile; please do that again.")
+        elif self._session.attempt(words, lambda project: after):
+            self._outcome = outcome
+        self.refresh()
+
+    def _failed(self, error: MakerError) -> None:
+        self._running = None
+        self._session.say(f"▲ {error}")
+        self.refresh()
+
+    def _cancel(self) -> None:
+        if self._running is not None:
+            self._running.cancel()
+            self._running = None
+            self.refresh()
+
+    def _choose(self, index: int) -> None:
+        self._session.pick_stock(str(self._which.itemData(index)))

@@ -1,0 +1,151 @@
+"""The practice bench: pieces as the simulated cutter left them, and how every opening came out.
+
+At the left the produced pieces, to scale. At the right each opening on one axis of clearance,
+with the limits of the classes, told by place, word and shape.
+"""
+
+from collections.abc import Callable
+
+import shapely
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from anzel.app.practising import Outcome, Row
+from anzel.gauges.trial import FEEL_OF
+from anzel.project.model import Project
+from anzel.stock.doubt import class_limits
+from anzel.stock.fits import FitName
+from anzel.ui.theme import colour, font
+
+_GAP, _ROW, _EDGE = 14.0, 26.0, 24.0
+_NAMES = 190.0
+
+
+class BenchView(QWidget):
+    """Draws the outcome of a stage."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(320, 300)
+        self.setAccessibleName("The practice bench")
+        self._project: Project | None = None
+        self._outcome: Outcome | None = None
+        self._empty = ""
+
+    def show_outcome(self, project: Project, outcome: Outcome | None, empty: str) -> None:
+        """Show what a stage came to, or a line on what the bench is for."""
+        self._project, self._outcome, self._empty = project, outcome, empty
+        words = outcome.words if outcome else empty
+        rows = (f"{r.label} {r.clearance:+.3f} {r.feel.value}" for r in (outcome or _NONE).rows)
+        self.setAccessibleDescription("; ".join((words, *rows)))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour("paper"))
+        outcome = self._outcome
+        if outcome is None or self._project is None:
+            painter.setPen(colour("soft"))
+            painter.setFont(font(10.5))
+            box = QRectF(self.rect()).adjusted(60, 40, -60, -40)
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(box, flags, self._empty)
+            painter.end()
+            return
+        painter.setFont(font(12, QFont.Weight.DemiBold))
+        painter.setPen(colour("ink"))
+        words = QRectF(_EDGE, 16, self.width() - 2 * _EDGE, 44)
+        painter.drawText(words, Qt.TextFlag.TextWordWrap, outcome.words)
+        body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
+        if outcome.rows:
+            needed = min(44 + _ROW * len(outcome.rows), 0.66 * body.height())
+            rows = QRectF(body)
+            rows.setTop(body.bottom() - needed)
+            self._rows(painter, outcome.rows, rows)
+            body.setBottom(rows.top() - 18)
+        self._pieces(painter, outcome.pieces, body)
+        painter.end()
+
+    def _pieces(
+        self, painter: QPainter, pieces: tuple[tuple[str, shapely.Polygon], ...], room: QRectF
+    ) -> None:
+        """The pieces in a row, as large as fits."""
+        if not pieces or room.height() < 30:
+            return
+        assert self._project
+        boxes = [shape.bounds for _, shape in pieces]
+        wide = sum(box[2] - box[0] for box in boxes)
+        tall = max(box[3] - box[1] for box in boxes)
+        gaps = _GAP * (len(pieces) - 1)
+        scale = min((room.width() - gaps) / wide, room.height() / tall, 6.0)
+        left = room.left() + (room.width() - gaps - wide * scale) / 2
+        for (stock_id, shape), box in zip(pieces, boxes, strict=True):
+            at = QPointF(left - box[0] * scale, room.center().y() + (box[1] + box[3]) / 2 * scale)
+            painter.setPen(QPen(colour("ink"), 1.1))
+            painter.setBrush(QColor(self._project.stock(stock_id).tint))
+            painter.drawPath(_path(shape, at, scale))
+            left += (box[2] - box[0]) * scale + _GAP
+
+    def _rows(self, painter: QPainter, rows: tuple[Row, ...], box: QRectF) -> None:
+        assert self._project
+        fits = self._project.fits
+        limits = {name: class_limits(fits, name) for name in FitName}
+        ends = [row.clearance for row in rows]
+        low = min(*ends, limits[FitName.PRESS][0]) - 0.03
+        high = max(*ends, limits[FitName.LOOSE][0]) + 0.05
+        left, wide = box.left() + _NAMES, box.width() - _NAMES - 86
+
+        def x(clearance: float) -> float:
+            return left + (min(max(clearance, low), high) - low) / (high - low) * wide
+
+        for name in FitName:
+            zone = QRectF(x(limits[name][0]), box.top() + 16, 0, box.height() - 16)
+            zone.setRight(x(limits[name][1]))
+            if name is fits.in_use:
+                painter.fillRect(zone, colour("accent_soft"))
+            painter.setPen(QPen(colour("line"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(zone.topLeft(), zone.bottomLeft())
+            painter.setFont(font(9, QFont.Weight.DemiBold))
+            painter.setPen(colour("ink" if name is fits.in_use else "soft"))
+            words = QRectF(zone.left(), box.top() - 2, max(zone.width(), 44), 16)
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, name.value)
+        step = min(_ROW, (box.height() - 20) / len(rows))
+        for index, row in enumerate(rows):
+            self._row(painter, row, QRectF(box.left(), box.top() + 20 + index * step, 0, step), x)
+
+    def _row(self, painter: QPainter, row: Row, box: QRectF, x: Callable[[float], float]) -> None:
+        assert self._project
+        right = row.feel is FEEL_OF[self._project.fits.in_use]
+        middle = box.top() + box.height() / 2
+        painter.setFont(font(9 if box.height() > 16 else 7.5))
+        painter.setPen(colour("ink"))
+        name = painter.fontMetrics().elidedText(
+            row.label, Qt.TextElideMode.ElideRight, int(_NAMES - 12)
+        )
+        painter.drawText(QPointF(box.left(), middle + 4), name)
+        at = QPointF(x(row.clearance), middle)
+        painter.setPen(QPen(colour("accent" if right else "warn"), 1.6))
+        painter.setBrush(colour("accent") if right else colour("sheet"))
+        if right:
+            painter.drawEllipse(at, 4.6, 4.6)
+        else:
+            corners = [(0.0, -5.5), (5.5, 4.5), (-5.5, 4.5)]
+            painter.drawPolygon(QPolygonF([at + QPointF(dx, dy) for dx, dy in corners]))
+        painter.setPen(colour("ink" if right else "warn"))
+        words = f"{row.clearance:+.3f}  {row.feel.value}".replace("-", "−")
+        painter.drawText(QPointF(self.width() - _EDGE - 82, middle + 4), words)
+
+
+_NONE = Outcome("")
+
+
+def _path(shape: shapely.Polygon, at: QPointF, scale: float) -> QPainterPath:
+    """A polygon with its holes, y up, on the screen."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for ring in (shape.exterior, *shape.interiors):
+        points = [QPointF(at.x() + px * scale, at.y() - py * scale) for px, py in ring.coords]
+        path.addPolygon(QPolygonF(points))
+    return path

@@ -1,0 +1,150 @@
+"""A cutter seen from above, with its sheets on the bed, and the gap it leaves in each of them.
+
+Below the bed every stock has its cut, enlarged to one scale: two edges, the kerf between them,
+and whiskers for how well it is known.
+"""
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from anzel.geometry.units import format_length
+from anzel.project.model import Project
+from anzel.stock.cutter import Cutter, Kerf, KerfSource
+from anzel.stock.stock import Stock
+from anzel.ui.theme import colour, font
+
+_EDGE, _PITCH = 28.0, 214.0
+_GAP_ROOM = 66.0
+"""Pixels for the widest kerf with its whiskers."""
+
+
+class CutterView(QWidget):
+    """Draws the cutter in use; a click on a cut picks its stock."""
+
+    stock_picked = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(320, 300)
+        self.setAccessibleName("The cutter, and its kerf in each sheet")
+        self._project: Project | None = None
+        self._picked = ""
+
+    def show_cutter(self, project: Project, picked: str) -> None:
+        """Show the project's cutter, one stock picked."""
+        self._project, self._picked = project, picked
+        kerfs = (f"{s.name} {project.kerf_in(s.id).kerf:.3f}" for s in project.stocks)
+        self.setAccessibleDescription("; ".join(kerfs))
+        self.update()
+
+    def box_of(self, index: int) -> QRectF:
+        """Where the cut of the n-th stock is drawn."""
+        per_row = max(int((self.width() - _EDGE) // _PITCH), 1)
+        row, column = divmod(index, per_row)
+        top = self.height() * 0.58 + 34 + row * 150
+        return QRectF(_EDGE + column * _PITCH, top, _PITCH - 16, 142)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour("paper"))
+        if self._project is not None:
+            cutter = self._project.cutter
+            room = QRectF(_EDGE, 40, self.width() - 2 * _EDGE, self.height() * 0.58 - 70)
+            self._caption(painter, 24, "The bed to scale, with the sheets in use on it")
+            self._bed(painter, cutter, self._project.stocks_in_use, room)
+            text = "The kerf in each sheet, enlarged: gap as known, whiskers two standard"
+            self._caption(painter, self.height() * 0.58 + 16, f"{text} uncertainties")
+            for index, stock in enumerate(self._project.stocks):
+                self._cut(painter, stock, self._project.kerf_in(stock.id), self.box_of(index))
+        painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for index, stock in enumerate(self._project.stocks if self._project else ()):
+            if self.box_of(index).contains(event.position()):
+                self.stock_picked.emit(stock.id)
+
+    def _caption(self, painter: QPainter, y: float, text: str) -> None:
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        painter.setPen(colour("soft"))
+        painter.drawText(QPointF(16, y), text)
+
+    def _bed(
+        self, painter: QPainter, cutter: Cutter, stocks: tuple[Stock, ...], room: QRectF
+    ) -> None:
+        sizes = [(stock, size) for stock in stocks for size in stock.sheets[:1]]
+        widest = max([cutter.bed_width, *(size.width for _, size in sizes)])
+        tallest = max([cutter.bed_height, *(size.height for _, size in sizes)])
+        scale = min((room.width() - 190) / widest, (room.height() - 6) / tallest)
+        bed = QRectF(room.left(), room.top(), cutter.bed_width * scale, cutter.bed_height * scale)
+        painter.fillRect(bed, colour("well"))
+        painter.setPen(QPen(colour("line"), 1))
+        for line in range(1, int(cutter.bed_width // 50) + 1):
+            x = bed.left() + line * 50 * scale
+            painter.drawLine(QPointF(x, bed.top()), QPointF(x, bed.bottom()))
+        painter.setPen(QPen(colour("ink"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(bed)
+        for stock, size in sizes:
+            box = QRectF(0, 0, size.width * scale, size.height * scale)
+            box.moveBottomLeft(bed.bottomLeft())
+            tint = QColor(stock.tint)
+            tint.setAlpha(150)
+            painter.fillRect(box, tint)
+            painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(box)
+            painter.setFont(font(8.5))
+            name = QRectF(box).adjusted(6, 4, -6, -4)
+            painter.drawText(name, Qt.AlignmentFlag.AlignRight, stock.name)
+        x = max(bed.right(), room.left() + max((s.width for _, s in sizes), default=0) * scale)
+        self._about(painter, cutter, QPointF(x + 18, room.top() + 16))
+
+    def _about(self, painter: QPainter, cutter: Cutter, at: QPointF) -> None:
+        painter.setFont(font(13, QFont.Weight.DemiBold))
+        painter.setPen(colour("ink"))
+        painter.drawText(at, cutter.name)
+        painter.setFont(font(9.5))
+        painter.setPen(colour("soft"))
+        offsets = "offsets its path" if cutter.offsets_path else "runs on the line"
+        lines = (
+            f"{cutter.bed_width:g} × {cutter.bed_height:g} mm", offsets,
+            f"cuts {cutter.cut_speed:g} mm/s", f"scores {cutter.score_speed:g} mm/s",
+            f"engraves {cutter.engrave_speed:g} mm/s",
+        )  # fmt: skip
+        for number, line in enumerate(lines, start=1):
+            painter.drawText(at + QPointF(0, 4 + 18 * number), line)
+
+    def _cut(self, painter: QPainter, stock: Stock, kerf: Kerf, box: QRectF) -> None:
+        if stock.id == self._picked:
+            painter.setPen(QPen(colour("line"), 1))
+            painter.setBrush(colour("sheet"))
+            painter.drawRoundedRect(box, 6, 6)
+        scale = _GAP_ROOM / 0.34
+        middle, y, high = box.left() + 92, box.top() + 38, 34.0
+        half = min(kerf.kerf / 2 * scale, _GAP_ROOM)
+        for left, right in ((middle - 80, middle - half), (middle + half, middle + 80)):
+            side = QRectF(left, y - high / 2, right - left, high)
+            painter.setBrush(QColor(stock.tint))
+            painter.setPen(QPen(colour("ink"), 1.2))
+            painter.drawRect(side)
+        reach = 2 * kerf.uncertainty * scale / 2
+        painter.setPen(QPen(colour("accent"), 1.6))
+        for sign in (-1, 1):
+            at = middle + sign * half
+            painter.drawLine(QPointF(at - reach, y), QPointF(at + reach, y))
+            for end in (-reach, reach):
+                painter.drawLine(QPointF(at + end, y - 5), QPointF(at + end, y + 5))
+        known = kerf.learnt is not KerfSource.ASSUMED
+        painter.setPen(colour("ink"))
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        painter.drawText(QPointF(box.left() + 12, box.top() + 76), stock.name)
+        painter.setFont(font(12.5, QFont.Weight.DemiBold))
+        figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
+        painter.drawText(QPointF(box.left() + 12, box.top() + 98), figures)
+        painter.setFont(font(8.5))
+        painter.setPen(colour("soft" if known else "warn"))
+        words = f"{kerf.learnt.value}{', ' + kerf.date if kerf.date else ''}"
+        painter.drawText(
+            QPointF(box.left() + 12, box.top() + 116), words if known else "▲ assumed, not learnt"
+        )

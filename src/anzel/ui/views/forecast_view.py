@@ -1,0 +1,234 @@
+"""What to expect of a joint: the spread of its clearance against the limits of its class.
+
+Above, the picked joint's most doubtful contact: the curve of the clearances it may come out with,
+filled where it is right and hatched where it is not; below the axis the worst case and the
+root-sum-square. Below that every joint as a bar: too tight, right, too loose.
+"""
+
+from collections.abc import Callable
+from math import exp
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QBrush,
+    QFont,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QWidget
+
+from anzel.app.chances import Chances
+from anzel.geometry.units import format_length
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+from anzel.proof.forecast import JointForecast
+from anzel.stock.doubt import class_limits
+from anzel.stock.fits import FitName
+from anzel.ui.theme import colour, font
+
+_EDGE, _ROW = 28.0, 30.0
+_STEPS = 160
+
+
+class ForecastView(QWidget):
+    """Draws the forecast; a click on a joint's bar picks it."""
+
+    joint_picked = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(320, 360)
+        self.setAccessibleName("Forecast: clearances to expect")
+        self._project: Project | None = None
+        self._chances: Chances | None = None
+        self._picked = ""
+
+    def show_chances(self, project: Project, chances: Chances | None, picked: str) -> None:
+        """Show chances, or that they are being worked out."""
+        self._project, self._chances, self._picked = project, chances, picked
+        if chances is not None:
+            words = (f"{j.joint} right {j.right:.1%}" for j in chances.now.joints)
+            self.setAccessibleDescription("; ".join(words))
+        self.update()
+
+    @property
+    def picked(self) -> JointForecast | None:
+        """The forecast of the picked joint."""
+        joints = self._chances.now.joints if self._chances else ()
+        return next((joint for joint in joints if joint.joint == self._picked), None)
+
+    def row_of(self, index: int) -> QRectF:
+        """Where the bar of the n-th joint is drawn."""
+        top = self.height() * 0.66 + 36
+        return QRectF(_EDGE, top + index * _ROW, self.width() - 2 * _EDGE, _ROW - 8)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for index, joint in enumerate(self._chances.now.joints if self._chances else ()):
+            if self.row_of(index).contains(event.position()):
+                self.joint_picked.emit(joint.joint)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour("paper"))
+        picked = self.picked
+        if picked is None or self._chances is None:
+            painter.setPen(colour("soft"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Working out …")
+        else:
+            self._caption(painter, 26, f"{self._titled(picked)}: the clearance to expect, in mm")
+            self._curve(painter, picked, self._chances)
+            self._caption(painter, self.height() * 0.66 + 18, "Every joint")
+            for index, joint in enumerate(self._chances.now.joints):
+                self._bar(painter, joint, self.row_of(index))
+        painter.end()
+
+    def _titled(self, joint: JointForecast) -> str:
+        """A joint's number and its two pieces."""
+        assert self._project
+        joints = build_of(self._project).joints
+        title = next((each.title for each in joints if each.id == joint.joint), "")
+        return f"{joint.joint}  {title}"
+
+    def _caption(self, painter: QPainter, y: float, text: str) -> None:
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        painter.setPen(colour("soft"))
+        painter.drawText(QPointF(16, y), text)
+
+    def _curve(self, painter: QPainter, joint: JointForecast, chances: Chances) -> None:
+        contact = joint.contact
+        middle, spread = contact.expected(chances.doubts), contact.uncertainty(chances.doubts)
+        worst = contact.worst_case(chances.doubts)
+        low = min(worst[0], middle - 4 * spread, contact.limits[0] - 0.02)
+        high = max(worst[1], middle + 4 * spread, min(contact.limits[1], middle + 0.3) + 0.02)
+        base, tall = self.height() * 0.66 - 112, self.height() * 0.66 - 190
+
+        def x(clearance: float) -> float:
+            return _EDGE + (clearance - low) / (high - low) * (self.width() - 2 * _EDGE)
+
+        self._classes(painter, x, base, tall, (low, high))
+        steps = [low + (high - low) * step / _STEPS for step in range(_STEPS + 1)]
+        points = [
+            QPointF(x(c), base - tall * exp(-(((c - middle) / spread) ** 2) / 2)) for c in steps
+        ]
+        outline = QPainterPath(QPointF(points[0].x(), base))
+        for point in points:
+            outline.lineTo(point)
+        outline.lineTo(QPointF(points[-1].x(), base))
+        left, right = x(max(contact.limits[0], low)), x(min(contact.limits[1], high))
+        self._fill(painter, outline, (left, right), QBrush(colour("accent")))
+        hatch = QBrush(colour("warn"), Qt.BrushStyle.BDiagPattern)
+        self._fill(painter, outline, (0, left), hatch)
+        self._fill(painter, outline, (right, self.width()), hatch)
+        painter.setPen(QPen(colour("ink"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(points)
+        self._axis(painter, x, base, (low, high))
+        self._bracket(painter, x, base + 44, worst, "worst case")
+        about = (middle - 2 * spread, middle + 2 * spread)
+        self._bracket(painter, x, base + 72, about, "root-sum-square, 95 %")
+
+    def _fill(
+        self, painter: QPainter, path: QPainterPath, between: tuple[float, float], brush: QBrush
+    ) -> None:
+        painter.save()
+        wide = between[1] - between[0]
+        painter.setClipRect(QRectF(between[0], 0, wide, self.height()))
+        painter.fillPath(path, brush)
+        painter.restore()
+
+    def _classes(
+        self,
+        painter: QPainter,
+        x: Callable[[float], float],
+        base: float,
+        tall: float,
+        ends: tuple[float, float],
+    ) -> None:
+        """The classes as zones along the axis, the one in use tinted."""
+        assert self._project
+        assert self.picked
+        fits = self._project.fits
+        shift = self.picked.contact.limits[0] - class_limits(fits, fits.in_use)[0]
+        top = base - tall - 22
+        for name in FitName:
+            low, high = (limit + shift for limit in class_limits(fits, name))
+            left, right = x(max(low, ends[0])), x(min(high, ends[1]))
+            if right - left < 1:
+                continue
+            zone = QRectF(left, top, right - left, base - top)
+            if name is fits.in_use:
+                painter.fillRect(zone, colour("accent_soft"))
+            painter.setPen(QPen(colour("line"), 1, Qt.PenStyle.DashLine))
+            for edge in (left, right):
+                painter.drawLine(QPointF(edge, top), QPointF(edge, base))
+            painter.setPen(colour("ink" if name is fits.in_use else "soft"))
+            painter.setFont(font(9, QFont.Weight.DemiBold))
+            if right - left > 34:
+                words = QRectF(left, top + 2, right - left, 16)
+                painter.drawText(words, Qt.AlignmentFlag.AlignCenter, name.value)
+
+    def _axis(
+        self,
+        painter: QPainter,
+        x: Callable[[float], float],
+        base: float,
+        ends: tuple[float, float],
+    ) -> None:
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.drawLine(QPointF(x(ends[0]), base), QPointF(x(ends[1]), base))
+        wide = ends[1] - ends[0]
+        step = next(s for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 5) if wide / s < 14)
+        painter.setFont(font(8.5))
+        tick = -(-ends[0] // step) * step
+        while tick <= ends[1]:
+            painter.drawLine(QPointF(x(tick), base), QPointF(x(tick), base + 5))
+            box = QRectF(x(tick) - 30, base + 6, 60, 15)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, format_length(tick))
+            tick += step
+
+    def _bracket(
+        self,
+        painter: QPainter,
+        x: Callable[[float], float],
+        y: float,
+        between: tuple[float, float],
+        text: str,
+    ) -> None:
+        painter.setPen(QPen(colour("ink"), 1.4))
+        left, right = x(between[0]), x(between[1])
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        for edge in (left, right):
+            painter.drawLine(QPointF(edge, y - 5), QPointF(edge, y + 5))
+        painter.setFont(font(8.5))
+        painter.setPen(colour("soft"))
+        words = f"{text}: {format_length(between[0], 3)} to {format_length(between[1], 3)}"
+        box = QRectF((left + right) / 2 - 160, y + 3, 320, 16)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _bar(self, painter: QPainter, joint: JointForecast, box: QRectF) -> None:
+        picked = joint.joint == self._picked
+        painter.setFont(font(9, QFont.Weight.DemiBold if picked else QFont.Weight.Normal))
+        painter.setPen(colour("ink"))
+        painter.drawText(QPointF(box.left(), box.top() + 15), joint.joint)
+        bar = QRectF(box.left() + 52, box.top() + 3, box.width() - 52 - 230, 15)
+        left = bar.left()
+        for share, brush in (
+            (joint.too_tight, QBrush(colour("warn"), Qt.BrushStyle.BDiagPattern)),
+            (joint.right, QBrush(colour("accent"))),
+            (joint.too_loose, QBrush(colour("soft"), Qt.BrushStyle.FDiagPattern)),
+        ):
+            painter.fillRect(QRectF(left, bar.top(), share * bar.width(), bar.height()), brush)
+            left += share * bar.width()
+        painter.setPen(QPen(colour("ink"), 1.6 if picked else 0.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(bar)
+        painter.setFont(font(8.5))
+        painter.setPen(colour("ink"))
+        words = (
+            f"tight {joint.too_tight:.1%} · right {joint.right:.1%} · loose {joint.too_loose:.1%}"
+        )
+        painter.drawText(QPointF(bar.right() + 10, box.top() + 15), words)

@@ -1,0 +1,79 @@
+"""The readings of a sheet, those that count and those struck out."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QListWidget, QListWidgetItem
+
+from anzel.stock.stock import Stock
+from anzel.ui.theme import colour
+
+_HIGHEST = 132
+
+
+class ReadingList(QListWidget):
+    """Delete takes the current one out, double click corrects it; on a struck one, Enter or
+    double click lets it count again."""
+
+    removed = Signal(int)
+    corrected = Signal(int, str)
+    restored = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Readings")
+        self.setMaximumHeight(_HIGHEST)
+        self.setUniformItemSizes(True)
+        self._counting = 0
+        self.itemChanged.connect(self._corrected)
+        self.itemActivated.connect(self._activated)
+
+    def show_stock(self, stock: Stock) -> None:
+        """Show a stock's readings."""
+        row = self.currentRow()
+        self.blockSignals(True)
+        self.clear()
+        self._counting = len(stock.readings)
+        doubtful = {each.index: each.why for each in stock.doubtful}
+        for index, reading in enumerate(stock.readings):
+            item = QListWidgetItem(_figures(reading))
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
+            if index in doubtful:
+                item.setForeground(colour("warn"))
+                item.setToolTip(doubtful[index])
+            self.addItem(item)
+        for struck in stock.struck:
+            item = QListWidgetItem(f"{_figures(struck.value)}   {struck.reason}")
+            crossed = item.font()
+            crossed.setStrikeOut(True)
+            item.setFont(crossed)
+            item.setForeground(colour("soft"))
+            item.setToolTip("Struck out; double click lets it count again")
+            self.addItem(item)
+        if 0 <= row < self.count():
+            self.setCurrentRow(row)
+        self.blockSignals(False)
+
+    @property
+    def picked_reading(self) -> int | None:
+        """The index of the picked reading, if it is one that counts."""
+        row = self.currentRow()
+        return row if 0 <= row < self._counting else None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        delete = event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
+        if delete and self.picked_reading is not None:
+            self.removed.emit(self.currentRow())
+        else:
+            super().keyPressEvent(event)
+
+    def _corrected(self, item: QListWidgetItem) -> None:
+        if self.row(item) < self._counting:
+            self.corrected.emit(self.row(item), item.text())
+
+    def _activated(self, item: QListWidgetItem) -> None:
+        if self.row(item) >= self._counting:
+            self.restored.emit(self.row(item) - self._counting)
+
+
+def _figures(reading: float) -> str:
+    return f"{reading:.4g}" if reading < 10 else f"{reading:.5g}"

@@ -1,0 +1,104 @@
+"""The sheets of a stock that are there: one line a size, width × height × how many."""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from anzel.app import edits, rack
+from anzel.app.session import Session
+from anzel.findings import MakerError, ParameterError
+from anzel.project.model import Project
+from anzel.ui.widgets.fields import plain
+from anzel.ui.widgets.measure_field import MeasureEdit
+from anzel.ui.widgets.parts import button
+
+_UNCOUNTED = ("", "?", "plenty", "∞")
+
+
+class SheetSizes(QWidget):
+    """Fields for every size of the picked stock."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(4)
+        self._error = QLabel()
+        self._error.setObjectName("Error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        more = button("Another size", "Flat")
+        more.clicked.connect(lambda: self._try("Another size", rack.add_sheet_size))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._grid)
+        column.addWidget(self._error)
+        column.addWidget(more)
+        self._shown: tuple[object, ...] = ()
+
+    def refresh(self) -> None:
+        """Show the sizes as they are now."""
+        stock = self._session.project.stock(self._session.stock_id)
+        if (stock.id, stock.sheets) == self._shown:
+            return
+        self._shown = (stock.id, stock.sheets)
+        while item := self._grid.takeAt(0):
+            widget = item.widget()
+            if widget:
+                widget.hide()
+                widget.deleteLater()
+        for column, word in enumerate(("width", "height", "how many")):
+            label = QLabel(word)
+            label.setObjectName("Quiet")
+            self._grid.addWidget(label, 0, column)
+        for row, size in enumerate(stock.sheets):
+            count = "plenty" if size.count is None else str(size.count)
+            texts = {"width": plain(size.width), "height": plain(size.height), "count": count}
+            for column, (field, text) in enumerate(texts.items()):
+                self._grid.addWidget(self._edit(row, field, text), row + 1, column)
+            remove = button("−", "Flat")
+            remove.setAccessibleName(f"Take size {row + 1} off")
+            remove.setEnabled(len(stock.sheets) > 1)
+            remove.clicked.connect(lambda _=False, row=row: self._remove(row))
+            self._grid.addWidget(remove, row + 1, 3)
+
+    def _edit(self, row: int, field: str, text: str) -> MeasureEdit:
+        edit = MeasureEdit(text)
+        edit.setAccessibleName(f"Sheet size {row + 1}, {field}")
+        edit.committed.connect(lambda typed: self._commit(row, field, typed, text))
+        edit.abandoned.connect(lambda: edit.setText(text))
+        return edit
+
+    def _commit(self, row: int, field: str, typed: str, before: str) -> None:
+        if typed.strip() == before:
+            return
+
+        def change(project: Project, stock_id: str) -> Project:
+            value = _count(typed) if field == "count" else edits.typed_length(typed, field)
+            return rack.change_sheet_size(project, stock_id, row, **{field: value})
+
+        self._try(f"Sheet {field} {before} → {typed.strip()}", change)
+
+    def _remove(self, row: int) -> None:
+        self._try("Size taken off", lambda p, s: rack.remove_sheet_size(p, s, row))
+
+    def _try(self, label: str, edit: Callable[[Project, str], Project]) -> None:
+        session = self._session
+        try:
+            session.change(label, edit(session.project, session.stock_id))
+            self._error.hide()
+        except MakerError as error:
+            self._error.setText(f"▲ {error}")
+            self._error.show()
+
+
+def _count(text: str) -> int | None:
+    if text.strip() in _UNCOUNTED:
+        return None
+    try:
+        return int(text)
+    except ValueError as error:
+        raise ParameterError(
+            f"“{text.strip()}” is not a number of sheets.", mend="Type digits, or plenty.",
+            field="count",
+        ) from error  # fmt: skip
