@@ -9,9 +9,12 @@ from pathlib import Path
 import ezdxf
 import pytest
 
+from anzel.app import edits, machines
 from anzel.cli.main import main
 from anzel.files import project_file
+from anzel.gauges.base import GaugeKind
 from anzel.project.demos import herb_stand
+from anzel.stock.fits import KerfAt
 
 ANZEL = Path(sys.executable).with_name("anzel")
 
@@ -271,3 +274,156 @@ def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
             [ANZEL, *arguments], env=environment, capture_output=True, text=True, check=False
         )
         assert (ran.returncode, ran.stderr) == (0, "")
+
+
+@pytest.fixture
+def saved(stand):
+    """Change the saved stand by an edit, and get its path."""
+
+    def change(edit):
+        project_file.save(edit(project_file.load(stand)), stand)
+        return stand
+
+    return change
+
+
+@pytest.mark.parametrize("kind", GaugeKind)
+def test_every_kind_of_gauge_is_written_and_can_be_cut(run, stand, tmp_path, kind):
+    out = tmp_path / f"{kind.value}.svg"
+    assert run("gauge", stand, "--stock", "birch-3", "--kind", kind.value, "-o", out)[0] == 0
+    cut = ("bench", "cut", out, "--kerf", "0.17", "--thickness", "2.93", "--json")
+    code, text, _ = run(*cut)
+    assert code == 0
+    assert len(json.loads(text)["pieces"]) >= 2
+
+
+def test_what_a_gauge_cannot_heed_is_said(run, stand, tmp_path):
+    out = tmp_path / "gauge.svg"
+    base = ("gauge", stand, "--stock", "birch-3", "-o", out)
+    code, _, err = run(*base, "--kind", "strips", "--step", "0.1")
+    assert (code, err) == (0, "anzel: strips are all alike, so --step has no part in them\n")
+    code, _, err = run(*base, "--kind", "comb", "--count", "25")
+    assert code == 0
+    assert "does not fit a sheet of 240 × 140" in err
+
+
+def test_a_gauge_in_inches_is_engraved_and_cut_in_inches(run, stand, tmp_path):
+    out = tmp_path / "comb.svg"
+    run("gauge", stand, "--stock", "birch-3", "--inches", "--count", "3", "-o", out)
+    _, text, _ = run("bench", "cut", out, "--kerf", "0", "--thickness", "2.94", "--json")
+    slots = [f["width"] / 25.4 for p in json.loads(text)["pieces"] for f in p["features"]]
+    assert slots == pytest.approx([0.109, 0.111, 0.113], abs=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("edit", "words"),
+    [
+        (lambda p: machines.change_cutter(p, offsets_path=True), "counted twice"),
+        (lambda p: edits.take_kerf_at(p, KerfAt.CUTTER), "nobody would mind the kerf"),
+    ],
+)
+def test_a_file_that_contradicts_the_cutter_is_asked_about(run, saved, tmp_path, edit, words):
+    """Nobody can answer here, so it is refused, and says how to go on."""
+    stand, out = saved(edit), tmp_path / "cut.svg"
+    for command in (
+        ["export", stand, "-o", out],
+        ["gauge", stand, "--stock", "birch-3", "-o", out],
+    ):
+        code, _, err = run(*command)
+        assert (code, err.count("\n"), out.exists()) == (2, 1, False)
+        assert words in err
+        assert "--anyway" in err
+    assert run("export", stand, "-o", out, "--anyway")[0] == 0
+
+
+def test_a_kerf_gauge_is_cut_on_the_line_whoever_minds_the_kerf(run, saved, tmp_path):
+    left = saved(lambda p: edits.take_kerf_at(p, KerfAt.CUTTER))
+    strips = ("--stock", "birch-3", "--kind", "strips", "-o", tmp_path / "strips.svg")
+    assert run("gauge", left, *strips)[0] == 0
+    compensated = saved(lambda p: machines.change_cutter(p, offsets_path=True))
+    code, _, err = run("gauge", compensated, *strips)
+    assert code == 2
+    assert "hides the kerf" in err
+
+
+def test_a_forecast_says_chances_and_what_would_help(run, stand):
+    _, out, _ = run("forecast", stand, "--json")
+    found = json.loads(out)
+    assert [joint["joint"] for joint in found["joints"]] == ["J1", "J2", "J3"]
+    for joint in found["joints"]:
+        chances = joint["too_tight"] + joint["right"] + joint["too_loose"]
+        assert chances == pytest.approx(1, abs=1e-5)
+        assert joint["worst_case"][0] < joint["clearance"] < joint["worst_case"][1]
+        assert joint["uncertainty"] > 0
+    assert 0 < found["all_go"] <= min(joint["right"] for joint in found["joints"])
+    assert found["by_fit"]["snug"] == found["all_go"]
+    _, words, _ = run("forecast", stand, "--fit", "loose")
+    assert "(loose)" in words
+    assert "it is" in words or "would help most" in words or "what is left" in words
+
+
+def test_a_file_is_cut_by_the_bench_as_it_is_written(run, stand, tmp_path):
+    """Drawn 2.83 with a kerf of 0.17: 3.00 wide, 0.07 over 2.93."""
+    out = tmp_path / "cut.dxf"
+    run("export", stand, "--stock", "birch-3", "--pieces", "-o", out)
+    base = ("bench", "cut", out, "--kerf", "0.17", "--thickness", "2.93")
+    _, text, _ = run(*base, "--json")
+    first = json.loads(text)["pieces"][0]
+    assert (first["name"], first["width"]) == ("Upright A", pytest.approx(149.83))
+    assert first["features"] == [
+        {"kind": "slot", "width": pytest.approx(3.0), "clearance": pytest.approx(0.07)}
+    ]
+    _, words, _ = run(*base)
+    assert "slot    3.000, clearance +0.070" in words
+    wobbly = (*base, "--spread", "0.02", "--wobble", "0.01", "--json")
+    assert run(*wobbly, "--seed", "1") == run(*wobbly, "--seed", "1")
+    assert run(*wobbly, "--seed", "1") != run(*wobbly, "--seed", "2")
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--kerf", "-1", "--thickness", "3"], "Kerf must be at least 0"),
+        (["--kerf", "0.1", "--thickness", "0"], "True thickness must be more than 0"),
+        (["--kerf", "wide", "--thickness", "3"], "is not a length"),
+        (["--kerf", "0.1"], "Missing option"),
+        (["--kerf", "0.1", "--thickness", "3", "--wobble", "-1"], "Wobble must be"),
+    ],
+)
+def test_a_bench_that_cannot_be_is_one_line(run, stand, tmp_path, options, words):
+    out = tmp_path / "cut.svg"
+    run("export", stand, "-o", out)
+    code, _, err = run("bench", "cut", out, *options)
+    assert (code, err.count("\n")) == (2, 1)
+    assert words in err
+
+
+def test_a_doubtful_reading_is_taken_and_pointed_at(run, stand):
+    code, out, err = run("stock", "add-reading", stand, "birch-3", "0.116")
+    assert code == 0
+    assert "4 reading(s)" in out
+    assert "far from the label" in err
+    _, text, _ = run("stock", stand, "--json")
+    thin = json.loads(text)["stocks"][0]
+    assert [each["index"] for each in thin["doubtful"]] == [3]
+    assert thin["kerf_uncertainty"] == 0.012
+
+
+def test_pressing_a_brittle_sheet_is_warned_of(run, tmp_path):
+    riser = tmp_path / "riser.anzel"
+    run("demo", "seedling-riser", "-o", riser)
+    code, _, err = run(
+        "trial", riser, "--stock", "acrylic-4", "--fit", "press", "--result", "3.5=press,3.6=snug"
+    )
+    assert code == 0
+    assert "brittle" in err
+
+
+def test_a_trial_of_another_kind_is_learnt_from(run, stand):
+    felt = "15.80=wont,15.85=press,15.90=snug,15.95=slides"
+    _, out, _ = run("trial", stand, "--stock", "birch-3", "--kind", "windows", "--result", felt,
+                    "--json")  # fmt: skip
+    lesson = json.loads(out)
+    assert lesson["recommended_drawn_width"] == pytest.approx(15.90)
+    assert lesson["implied_clearance"] == pytest.approx(15.90 + 0.16 - 16)
+    assert lesson["clearance_uncertainty"] > 2 * 0.012

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from anzel.app import edits, rack
 from anzel.files import project_file
 from anzel.files.atomic import FileError, write_atomically
+from anzel.gauges.base import GaugeKind
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
 from anzel.stock.fits import FitName, KerfAt
@@ -161,3 +162,38 @@ def test_file_rights_are_kept_and_new_files_are_ordinary(tmp_path):
     path.chmod(0o640)
     write_atomically(path, b"2")
     assert stat.S_IMODE(path.stat().st_mode) == 0o640
+
+
+FORMAT_1 = {
+    "name": "Old stand",
+    "stocks": [
+        {"id": "birch-3", "name": "Birch", "nominal_thickness": 3.0, "readings": [2.94],
+         "kerf": 0.16, "sheet_width": 400.0, "sheet_height": 300.0, "tint": "#ecd9b4"},
+        {"id": "birch-6", "name": "Thick", "nominal_thickness": 6.0, "kerf": 0.2},
+    ],
+    "kerf_at": "drawing",
+    "structure": {"form": "crossed-stand", "upright_stock": "birch-3", "top_stock": "birch-6"},
+    "comb": {"start": 2.7, "step": 0.05, "count": 5},
+    "trials": [],
+    "trial_in_hand": {
+        "date": "2026-01-02", "stock_id": "birch-3", "felt": [[2.8, "snug"]], "fit": "snug",
+        "measured_thickness": 2.94, "kerf": 0.16, "kerf_at": "drawing",
+    },
+}  # fmt: skip
+
+
+def test_a_project_of_format_1_is_migrated():
+    """Kerf to a cutter, one sheet size, the comb among the gauges, what was felt kept."""
+    old = project_file.from_bytes(packed({"anzel": 1, "project": FORMAT_1}))
+    assert old.kerf_in("birch-3").kerf == 0.16
+    assert old.kerf_in("birch-6").kerf == 0.2
+    assert (old.stocks[0].sheets[0].width, old.stocks[0].sheets[0].count) == (400.0, None)
+    assert old.gauges.settings(GaugeKind.COMB).start == 2.7
+    assert old.in_hand[0].scale.clearance(2.83) == pytest.approx(0.05)
+    assert project_file.from_bytes(project_file.to_bytes(old)) == old
+
+
+@pytest.mark.parametrize("broken", [{}, [], {"stocks": 3}, {"stocks": [3]}, {"stocks": [{}]}])
+def test_a_damaged_project_of_format_1_is_refused_in_words(broken):
+    with pytest.raises(project_file.DamagedFileError):
+        project_file.from_bytes(packed({"anzel": 1, "project": broken}))

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import assert_sound
 
@@ -18,19 +18,19 @@ SHEET = Sheet("ply", 2.94, 0.16)
 RULE = FitRule(0.05, 0.16, KerfAt.DRAWING)
 
 
-def made(**settings):
+def made(**wanted):
     """A comb for the demo's thin sheet."""
-    return make_gauge(request(**settings))
+    return make_gauge(request(**wanted))
 
 
-def request(sheet=SHEET, rule=RULE, *, inches=False, **settings):
+def request(sheet=SHEET, rule=RULE, *, inches=False, **wanted):
     """What a comb is made from."""
-    return Request(GaugeSettings(kind=GaugeKind.COMB, **settings), sheet, rule, inches)
+    return Request(GaugeSettings(kind=GaugeKind.COMB, **wanted), sheet, rule, inches)
 
 
-def widths(**settings):
+def widths(**wanted):
     """The drawn widths of a comb."""
-    return tuple(step.value for step in made(**settings).steps)
+    return tuple(step.value for step in made(**wanted).steps)
 
 
 def test_slots_are_stepped_round_todays_drawn_width():
@@ -90,6 +90,7 @@ def test_outline_is_sound_with_rounded_corners():
     measured=st.floats(0.5, 12), kerf=st.floats(0, 0.4), clearance=st.floats(-0.2, 0.4),
     step=st.floats(0.005, 0.3), count=st.integers(3, 25),
 )  # fmt: skip
+@settings(max_examples=40)
 def test_any_comb_is_sound(measured, kerf, clearance, step, count):
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
     gauge = make_gauge(request(Sheet("ply", measured, kerf), rule, step=step, count=count))
@@ -98,10 +99,10 @@ def test_any_comb_is_sound(measured, kerf, clearance, step, count):
     assert len(gauge.pieces[0].features) == count
 
 
-@pytest.mark.parametrize(("settings", "field"), [({"count": 2}, "count"), ({"start": -1}, "start")])
-def test_a_comb_that_cannot_be_names_the_setting(settings, field):
+@pytest.mark.parametrize(("wanted", "field"), [({"count": 2}, "count"), ({"start": -1}, "start")])
+def test_a_comb_that_cannot_be_names_the_setting(wanted, field):
     with pytest.raises(ParameterError) as caught:
-        made(**settings)
+        made(**wanted)
     assert caught.value.field == field
 
 

@@ -5,8 +5,10 @@ import statistics
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import stats
 
-from anzel.stock.readings import statistics_of
+from anzel.stock.readings import doubtful_readings, grubbs_limit, statistics_of
+from anzel.stock.stock import Stock
 
 GUM_TEMPERATURES = [
     96.90, 98.18, 98.25, 98.61, 99.03, 99.49, 99.56, 99.74, 99.89, 100.07,
@@ -51,3 +53,54 @@ def test_agrees_with_the_standard_library(readings):
     assert said.sample_deviation == pytest.approx(statistics.stdev(readings), abs=1e-9)
     assert said.least <= said.mean + 1e-12
     assert said.mean <= said.greatest + 1e-12
+
+
+@given(st.lists(st.floats(0.1, 50), min_size=2, max_size=30))
+def test_the_interval_of_the_mean_is_student_t(readings):
+    """JCGM 100:2008, G.3, against scipy's own distribution."""
+    said = statistics_of(readings)
+    expected = stats.t.ppf(0.975, said.count - 1) * said.standard_uncertainty
+    assert said.mean_within == pytest.approx(expected)
+
+
+@pytest.mark.parametrize(
+    ("count", "limit"), [(3, 1.154), (5, 1.715), (7, 2.020), (10, 2.290), (20, 2.709)]
+)
+def test_published_limits_of_grubbs_test(count, limit):
+    """Two-sided, 5 %: Grubbs & Beck, Technometrics 14 (1972), table I, from memory."""
+    assert grubbs_limit(count) == pytest.approx(limit, abs=1.5e-3)
+
+
+@given(st.integers(3, 40))
+def test_limits_of_grubbs_test_from_scipys_t(count):
+    """ISO 5725-2: (n - 1)/√n · √(t² / (n - 2 + t²)), t at 1 - 0.05/2n and n - 2."""
+    t = stats.t.isf(0.05 / (2 * count), count - 2)
+    expected = (count - 1) / count**0.5 * (t**2 / (count - 2 + t**2)) ** 0.5
+    assert grubbs_limit(count) == pytest.approx(expected)
+
+
+@pytest.mark.parametrize(
+    ("readings", "doubtful"),
+    [
+        ([2.93, 2.95, 2.94, 3.16], [3]),
+        ([2.93, 2.95, 2.94, 0.116], [3]),
+        ([0.117, 2.94], [0]),
+        ([29.4, 2.94, 2.95], [0]),
+        ([2.94, 2.94, 2.95], []),
+        ([2.80, 2.95, 3.05, 2.88, 3.10], []),
+        ([2.94, 2.94, 2.94, 2.94], []),
+        ([2.94], []),
+        ([], []),
+    ],
+)
+def test_a_reading_that_cannot_belong_is_pointed_at(readings, doubtful):
+    assert [each.index for each in doubtful_readings(readings, 3.0)] == doubtful
+
+
+@given(st.lists(st.floats(2.5, 3.5), max_size=20))
+def test_pointing_at_readings_never_drops_one(readings):
+    ply = Stock(id="ply", name="Ply", nominal_thickness=3.0, readings=tuple(readings))
+    indices = [each.index for each in ply.doubtful]
+    assert indices == sorted(set(indices))
+    assert ply.readings == tuple(readings)
+    assert len(readings) == 0 or ply.statistics.count == len(readings)

@@ -3,6 +3,8 @@
 import pytest
 
 from anzel.findings import ParameterError
+from anzel.stock.cutter import Cutter, Kerf, KerfSource, assumed_kerf
+from anzel.stock.material import Material, tolerance_band
 from anzel.stock.stock import Stock
 
 
@@ -42,3 +44,29 @@ def test_what_cannot_be_is_refused_with_the_fields_name(change, words):
 def test_a_stock_cannot_be_changed_in_place():
     with pytest.raises(Exception, match="frozen"):
         ply().tint = "#000000"
+
+
+@pytest.mark.parametrize(
+    ("nominal", "band"), [(3, (2.51, 3.29)), (6, (5.42, 6.38)), (12, (11.24, 12.56))]
+)
+def test_en_315_band_of_sanded_plywood(nominal, band):
+    """EN 315 (from memory): +(0.2 + 0.03 t) / -(0.4 + 0.03 t) for 3 to 12 mm."""
+    assert tolerance_band(Material.PLY, nominal) == pytest.approx(band)
+
+
+@pytest.mark.parametrize(("material", "nominal"), [(Material.MDF, 3), (Material.PLY, 18)])
+def test_where_no_standard_is_known_there_is_no_band(material, nominal):
+    assert tolerance_band(material, nominal) is None
+
+
+def test_a_kerf_is_kept_per_stock_and_assumed_until_learnt():
+    """Common practice, no source: 0.1 to 0.2 through about 3 mm; anywhere in it alike."""
+    cutter = Cutter(id="c", name="C")
+    assumed = cutter.kerf_in("ply")
+    assert (assumed.kerf, assumed.learnt) == (0.15, KerfSource.ASSUMED)
+    assert assumed.uncertainty == pytest.approx(0.05 / 3**0.5, abs=1e-4)
+    wiser = cutter.with_kerf(Kerf(stock_id="ply", kerf=0.16)).with_kerf(
+        Kerf(stock_id="ply", kerf=0.17)
+    )
+    assert [kerf.kerf for kerf in wiser.kerfs] == [0.17]
+    assert wiser.kerf_in("card") == assumed_kerf("card")

@@ -40,7 +40,8 @@ def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
     except CutFileError:
         raise
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
-        raise CutFileError(f"{name} cannot be read as DXF.", mend=str(error)[:80]) from error
+        mend = "Open it in the program it came from and write it anew as DXF."
+        raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
 
 
 def _scale(document: Drawing) -> float:

@@ -21,6 +21,7 @@ from anzel.geometry.units import MILLIMETRES_PER_INCH, parse_length
 
 _PIXEL = MILLIMETRES_PER_INCH / 96
 """1 CSS px = 1/96 in (CSS Values, 6.2)."""
+_MEND = "Open it in the program it came from and write it anew as plain SVG."
 _PAGE = "data-page"
 _At = Callable[[svgelements.Point], Point]
 
@@ -29,6 +30,8 @@ def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
     """The closed outlines to cut, and the facts of each page. Raises CutFileError."""
     try:
         root = ElementTree.fromstring(content, forbid_dtd=True)
+        if root.tag.rpartition("}")[2] != "svg":
+            raise CutFileError(f"{name} is not an SVG drawing.")
         facts = _facts(root)
         scale, height = _true_size(root)
         drawing = svgelements.SVG.parse(io.BytesIO(_in_user_units(root)), reify=True)
@@ -42,7 +45,7 @@ def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
     except CutFileError:
         raise
     except Exception as error:  # two XML and path readers, each with errors of its own
-        raise CutFileError(f"{name} cannot be read as SVG.", mend=str(error)[:80]) from error
+        raise CutFileError(f"{name} cannot be read as SVG.", mend=_MEND) from error
     return found, facts
 
 

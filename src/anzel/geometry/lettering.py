@@ -1,9 +1,13 @@
 """Single-stroke lettering for engraving: one pass of the cutter per line, no outlines."""
 
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Stroke
+
+if TYPE_CHECKING:
+    from HersheyFonts import HersheyFonts
 
 _FONT = "futural"
 
@@ -29,10 +33,17 @@ def lettering(text: str, height: float, centre: Point) -> tuple[Stroke, ...]:
 
 @lru_cache(maxsize=512)
 def _strokes(text: str) -> tuple[Stroke, ...]:
-    from HersheyFonts import HersheyFonts  # unpacks its fonts on import
+    # the font's y runs downwards in its own units; its renderer already turns it up
+    drawn = _font().strokes_for_text(text)
+    return tuple(tuple((float(x), float(y)) for x, y in stroke) for stroke in drawn)
+
+
+@lru_cache(maxsize=1)
+def _font() -> "HersheyFonts":
+    """The font, unpacked once: that takes longer than all lettering of a gauge."""
+    from HersheyFonts import HersheyFonts  # not while the window starts
 
     font = HersheyFonts()
     font.load_default_font(_FONT)
     font.normalize_rendering(100)
-    # the font's y runs downwards in its own units; its renderer already turns it up
-    return tuple(tuple((float(x), float(y)) for x, y in s) for s in font.strokes_for_text(text))
+    return font

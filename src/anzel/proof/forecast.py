@@ -26,7 +26,7 @@ from anzel.stock.fits import Limits, clearance_limits
 from anzel.stock.kerf import Caliper
 from anzel.structure.plates import Build, Feature, FeatureKind, Joint
 
-_DRAWS = 4096
+_DRAWS = 2**16
 _SEED = 20_26
 _MORE_READINGS = 10
 _STRIPS = 10

@@ -1,7 +1,7 @@
 """Recording what a test piece felt like, step by step, and taking over what it taught."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QKeySequence
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from anzel.app import edits, trying
@@ -38,8 +38,9 @@ class FeelPanel(QWidget):
         self._feels = {feel: button(words) for feel, words in FEEL_WORDS.items()}
         for key, (feel, choice) in enumerate(self._feels.items(), start=1):
             choice.setCheckable(True)
-            choice.setShortcut(QKeySequence(str(key)))
             choice.setToolTip(f"Key {key}")
+            typed = QShortcut(QKeySequence(str(key)), self)
+            typed.activated.connect(lambda feel=feel: self.felt.emit(feel))
             choice.setAccessibleName(f"This slot: {FEEL_WORDS[feel]}")
             choice.setStyleSheet("padding: 5px 4px;")
             choice.clicked.connect(lambda _=False, feel=feel: self.felt.emit(feel))
