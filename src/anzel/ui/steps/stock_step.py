@@ -184,7 +184,7 @@ class StockStep(StepPage):
         self._says.setText(summary(stock))
         kerf = project.kerf_in(stock.id)
         figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
-        self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value} · {project.cutter.name}")
+        self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value}: see the cutter")
         self._sizes.refresh()
         self._remove.setEnabled(stock not in project.stocks_in_use)
         self._allow()

@@ -231,7 +231,7 @@ def _lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
     for index, term in enumerate(row.size.terms):
         label = {"clearance": f"{fit} clearance"}.get(term.label, term.label)
         if term.label == "kerf" and row.kerf_at is KerfAt.CUTTER:
-            label = "kerf: at the cutter"
+            label = "kerf: the cutter"
         sign = "" if index == 0 else "+ " if term.value >= 0 else "− "
         lines.append((label, f"{sign}{format_length(abs(term.value))}"))
     return lines
