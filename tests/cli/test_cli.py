@@ -356,7 +356,8 @@ def test_a_forecast_says_chances_and_what_would_help(run, stand):
         assert joint["worst_case"][0] < joint["clearance"] < joint["worst_case"][1]
         assert joint["uncertainty"] > 0
     assert 0 < found["all_go"] <= min(joint["right"] for joint in found["joints"])
-    assert found["by_fit"]["snug"] == found["all_go"]
+    assert found["by_fit"]["snug"]["all_go"] == found["all_go"]
+    assert [len(each["joints"]) for each in found["by_fit"].values()] == [3] * 4
     _, words, _ = run("forecast", stand, "--fit", "loose")
     assert "(loose)" in words
     assert "it is" in words or "would help most" in words or "what is left" in words

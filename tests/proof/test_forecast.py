@@ -149,4 +149,13 @@ def test_an_unmeasured_sheet_wants_readings(project):
 
 def test_looser_classes_forgive_more(project):
     chances = chances_of(project).by_fit
-    assert chances[FitName.LOOSE] > chances[FitName.SLIDE] > chances[FitName.SNUG]
+    all_go = [chances[name].all_go for name in (FitName.LOOSE, FitName.SLIDE, FitName.SNUG)]
+    assert all_go == sorted(all_go, reverse=True)
+
+
+def test_gum_example_of_combining_uncertainties():
+    """JCGM 100:2008, H.1 (from memory): 25, 9.7, 2.9 and 16.6 nm combine to 32 nm."""
+    parts = {"a": 25.0, "b": 9.7, "c": 2.9, "d": 16.6}
+    contact = Contact(tuple((name, 1.0) for name in parts), (), 0.0, (-1.0, 1.0))
+    doubts = {name: doubt(name, 0.0, 0.0, part) for name, part in parts.items()}
+    assert contact.uncertainty(doubts) == pytest.approx(31.7, abs=0.05)

@@ -160,7 +160,8 @@ def test_the_kerf_is_learnt_from_disc_and_hole(window, qtbot, session):
 def test_a_comb_is_tapped_by_keys_and_read_as_kerf(window, qtbot, session):
     session.go_to(Step.TEST)
     view = window.test.view
-    view.joint_picked.emit("S1")
+    view.joint_picked.emit("S2")
+    qtbot.keyClick(view, Qt.Key.Key_Left)
     for key in "1234455":
         qtbot.keyClick(window, key)
     assert window.test.view._content.tags["S4"] == "slides"

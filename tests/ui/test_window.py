@@ -273,6 +273,7 @@ def test_a_comb_is_felt_slot_by_slot_and_taken_over(window, qtbot, session):
     tap(qtbot, window, "won't", "won't", "press", "press", "snug", "slides", "loose")
     assert "For snug draw 2.88: clearance 0.100" in window.test.feel.lesson.text()
     assert "2 slots on 2 pieces, 2.83 → 2.88" in window.test.feel.lesson.text()
+    assert "J1 Upright B: slot width 2.83 → 2.88" in window.test.feel.where.text()
     assert session.project.fits.snug == 0.05
     window.actions_by_id["looser"].trigger()
     assert "For slide draw 2.93" in window.test.feel.lesson.text()

@@ -14,19 +14,19 @@ _WORTH = 0.005
 
 @dataclass(frozen=True)
 class Chances:
-    """The forecast in use, all joints' chance by class, and what is not known of each stock."""
+    """The forecast of the class in use and of every class, and what is not known of each stock."""
 
     now: Forecast
-    by_fit: dict[FitName, float]
+    by_fit: dict[FitName, Forecast]
     doubts: dict[str, Doubt]
 
 
 def chances_of(project: Project) -> Chances:
     """The chances of a project; takes a second the first time."""
-    by_fit = {name: forecast_of(project, name).all_go for name in FitName}
+    by_fit = {name: forecast_of(project, name) for name in FitName}
     used = project.stocks_in_use
     doubts = {stock.id: doubt_of(stock, project.kerf_in(stock.id)) for stock in used}
-    return Chances(forecast_of(project), by_fit, doubts)
+    return Chances(by_fit[project.fits.in_use], by_fit, doubts)
 
 
 def best_advice(found: Forecast) -> Advice | None:

@@ -104,14 +104,19 @@ def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
     project = load(file, overrides)
     chances = chances_of(project)
     found = chances.now
-    by_fit = {name.value: chance for name, chance in chances.by_fit.items()}
     if as_json:
         record = {
             "fit": project.fits.in_use.value,
             "joints": [_joint_record(joint, chances.doubts) for joint in found.joints],
             "all_go": found.all_go,
             "none_too_tight": found.none_too_tight,
-            "by_fit": by_fit,
+            "by_fit": {
+                name.value: {
+                    "all_go": each.all_go,
+                    "joints": [_chances_record(joint) for joint in each.joints],
+                }
+                for name, each in chances.by_fit.items()
+            },
             "improve": [asdict(advice) for advice in found.advice],
         }
         click.echo(json.dumps(rounded(record), indent=1))
@@ -122,7 +127,8 @@ def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
             f"too loose {joint.too_loose:.1%}"
         )
     click.echo(f"all {len(found.joints)} right: {found.all_go:.1%} ({project.fits.in_use.value})")
-    click.echo("; ".join(f"{name} {chance:.1%}" for name, chance in by_fit.items()))
+    classes = (f"{name.value} {each.all_go:.1%}" for name, each in chances.by_fit.items())
+    click.echo("; ".join(classes))
     click.echo(advice_words(project, found))
 
 
@@ -133,16 +139,21 @@ def _joint_record(joint: JointForecast, doubts: dict[str, Doubt]) -> dict[str, A
     spread = joint.contact.uncertainty(doubts)
     expected = joint.contact.expected(doubts)
     low, high = joint.contact.limits
-    return {
-        "joint": joint.joint,
-        "too_tight": joint.too_tight,
-        "right": joint.right,
-        "too_loose": joint.too_loose,
+    return _chances_record(joint) | {
         "clearance": expected,
         "uncertainty": spread,
         "class": [low, high if high < 1e9 else None],
         "worst_case": joint.contact.worst_case(doubts),
         "root_sum_square": [expected - 2 * spread, expected + 2 * spread],
+    }
+
+
+def _chances_record(joint: JointForecast) -> dict[str, Any]:
+    return {
+        "joint": joint.joint,
+        "too_tight": joint.too_tight,
+        "right": joint.right,
+        "too_loose": joint.too_loose,
     }
 
 

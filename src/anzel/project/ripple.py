@@ -14,14 +14,24 @@ _Key = tuple[str, str, str, int]
 
 @dataclass(frozen=True)
 class Moved:
-    """Features of one kind whose size went from one value to another alike."""
+    """Features of one kind whose size went from one value to another alike, and the joint and
+    piece of each."""
 
     kind: str
     side: str
     before: float
     after: float
-    count: int
-    pieces: int
+    where: tuple[tuple[str, str], ...]
+
+    @property
+    def count(self) -> int:
+        """How many features moved."""
+        return len(self.where)
+
+    @property
+    def pieces(self) -> int:
+        """On how many pieces."""
+        return len({piece for _, piece in self.where})
 
 
 @dataclass(frozen=True)
@@ -45,20 +55,31 @@ class Ripple:
         return " · ".join(parts) if parts else "no piece changed"
 
 
+def details(found: Ripple, most: int = 6) -> str:
+    """Which joints on which pieces move by how much, a line each; the rest counted."""
+    lines = list(
+        dict.fromkeys(
+            f"{joint} {piece}: {_size_words(moved)}"
+            for moved in found.moved
+            for joint, piece in moved.where
+        )
+    )
+    more = len(lines) - most
+    return "\n".join([*lines[:most], *([f"and {more} more"] if more > 0 else [])])
+
+
 def ripple(before: Build, after: Build) -> Ripple:
     """What differs between two builds."""
     old, new = _features(before), _features(after)
-    groups: dict[tuple[str, str, float, float], list[str]] = defaultdict(list)
+    groups: dict[tuple[str, str, float, float], list[tuple[str, str]]] = defaultdict(list)
     for key in old.keys() & new.keys():
         for side in ("width", "depth"):
             was, now = getattr(old[key], side).drawn, getattr(new[key], side).drawn
             if abs(now - was) > _SHOWN:
                 kind = old[key].kind.value
-                groups[kind, side, round(was, 3), round(now, 3)].append(old[key].piece)
-    moved = [
-        Moved(*group, count=len(pieces), pieces=len(set(pieces)))
-        for group, pieces in groups.items()
-    ]
+                where = (old[key].joint, old[key].piece)
+                groups[kind, side, round(was, 3), round(now, 3)].append(where)
+    moved = [Moved(*group, where=tuple(sorted(where))) for group, where in groups.items()]
     moved.sort(key=lambda m: (m.side != "width", -m.count, m.kind, m.after))
     return Ripple(
         tuple(moved),
@@ -91,9 +112,18 @@ def _resized(before: Build, after: Build) -> tuple[str, ...]:
     return tuple(words)
 
 
+_DEPTHS = {"slot": "depth", "mortise": "length", "tab": "height"}
+
+
+def _size_words(moved: Moved) -> str:
+    """One size before and after."""
+    side = _DEPTHS[moved.kind] if moved.side == "depth" else "width"
+    sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"
+    return f"{moved.kind} {side} {sizes}"
+
+
 def _moved_words(moved: Moved) -> str:
-    names = {"slot": "depth", "mortise": "length", "tab": "height"}
-    side = f" {names[moved.kind]}" if moved.side == "depth" else ""
+    side = f" {_DEPTHS[moved.kind]}" if moved.side == "depth" else ""
     plural = "s" if moved.count > 1 else ""
     where = f" on {moved.pieces} pieces" if moved.pieces > 1 else ""
     sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"

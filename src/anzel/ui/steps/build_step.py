@@ -56,6 +56,7 @@ class BuildStep(QWidget):
         row.addWidget(splitter, 1)
         row.addWidget(self._panel())
         self.flat.joint_picked.connect(session.pick_joint)
+        self.flat.stepped.connect(session.pick_next_joint)
         self.flat.dimension_clicked.connect(lambda field: self.fields[field].focus())
         self.standing.joint_picked.connect(session.pick_joint)
         session.listen(self._changed)

@@ -52,6 +52,9 @@ class ForecastStep(StepPage):
             self._bars[name] = (bar, figure)
         grid.setColumnStretch(1, 1)
         self._panel.body.addLayout(grid)
+        self._joint_title, self._joint = section(""), QGridLayout()
+        self._panel.add(self._joint_title)
+        self._panel.body.addLayout(self._joint)
         self._advice = QLabel()
         self._advice.setWordWrap(True)
         self._do = button("Do that now", "Primary")
@@ -103,10 +106,33 @@ class ForecastStep(StepPage):
             f"None too tight: {now.none_too_tight:.1%}."
         )
         for name, (bar, figure) in self._bars.items():
-            bar.setValue(round(found.by_fit[name] * 1000))
-            figure.setText(f"{found.by_fit[name]:.1%}")
+            chance = found.by_fit[name].all_go
+            bar.setValue(round(chance * 1000))
+            figure.setText(f"{chance:.1%}")
+        self._show_joint(found)
         self._advice.setText(advice_words(project, now))
         self._do.setVisible(best_advice(now) is not None)
+
+    def _show_joint(self, found: Chances) -> None:
+        """The picked joint in every class."""
+        while item := self._joint.takeAt(0):
+            if widget := item.widget():
+                widget.hide()
+                widget.deleteLater()
+        self._joint_title.setText(f"{self._session.joint_id} alone: tight, right, loose")
+        for row, name in enumerate(FitName):
+            joints = found.by_fit[name].joints
+            joint = next((j for j in joints if j.joint == self._session.joint_id), None)
+            if joint is None:
+                continue
+            words = (
+                name.value,
+                *(f"{v:.1%}" for v in (joint.too_tight, joint.right, joint.too_loose)),
+            )
+            for column, text in enumerate(words):
+                label = QLabel(text)
+                label.setObjectName("Quiet" if column != 2 else "")
+                self._joint.addWidget(label, row, column)
 
     def _follow_advice(self) -> None:
         """Go where the measurement that helps most is made."""

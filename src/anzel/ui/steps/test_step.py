@@ -47,6 +47,7 @@ class TestStep(StepPage):
         column.addWidget(self.trials)
         super().__init__(session, both)
         self.view.joint_picked.connect(self._pick_slot)
+        self.view.stepped.connect(self._pick_next)
 
     def show_kind(self, kind: GaugeKind) -> None:
         """Another kind of test piece."""
@@ -213,6 +214,10 @@ class TestStep(StepPage):
     def _pick_slot(self, slot: str) -> None:
         self._slot = slot
         self.refresh()
+
+    def _pick_next(self, by: int) -> None:
+        ids = [step.id for step in self.gauge.steps]
+        self._pick_slot(ids[(ids.index(self._slot) + by) % len(ids)])
 
     def _felt(self, feel: Feel) -> None:
         """Write down what the picked step felt like, and go on to the next."""

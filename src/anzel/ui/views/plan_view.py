@@ -5,7 +5,7 @@ from math import atan2, degrees, hypot
 
 import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
 
 from anzel.geometry.units import format_length
@@ -40,6 +40,7 @@ class PlanView(ZoomCanvas):
 
     joint_picked = Signal(str)
     dimension_clicked = Signal(str)
+    stepped = Signal(int)
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -87,6 +88,13 @@ class PlanView(ZoomCanvas):
         feature = self._feature_near(position)
         if feature:
             self.joint_picked.emit(feature.joint)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+        else:
+            self.stepped.emit(step)
 
     def hovered_at(self, position: QPointF) -> None:
         laid = self._laid_under(position)

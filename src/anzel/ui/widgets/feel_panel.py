@@ -12,7 +12,7 @@ from anzel.gauges.trial import FEEL_WORDS, Feel, Lesson, Trial, kerf_from_comb
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of
 from anzel.project.model import Project
-from anzel.project.ripple import ripple
+from anzel.project.ripple import Ripple, details, ripple
 from anzel.stock.fits import FitName, KerfAt
 from anzel.stock.kerf import LearntKerf
 from anzel.stock.material import Nature
@@ -45,6 +45,7 @@ class FeelPanel(QWidget):
             choice.setStyleSheet("padding: 5px 4px;")
             choice.clicked.connect(lambda _=False, feel=feel: self.felt.emit(feel))
         self.so_far, self.lesson, self.warning = quiet(""), QLabel(), quiet("")
+        self.where = quiet("")
         self.warning.setObjectName("Error")
         self.lesson.setWordWrap(True)
         self.take = button("Take it over")
@@ -58,7 +59,7 @@ class FeelPanel(QWidget):
         column.setSpacing(5)
         column.addWidget(self._title)
         column.addLayout(choice_row(*self._feels.values()))
-        for widget in (self.so_far, self.warning, self.lesson):
+        for widget in (self.so_far, self.warning, self.lesson, self.where):
             column.addWidget(widget)
         column.addLayout(choice_row(self.take, self.as_kerf, self.restart))
         self._kerf: LearntKerf | None = None
@@ -90,14 +91,17 @@ class FeelPanel(QWidget):
         self.warning.setVisible(bool(words))
 
     def _show_lesson(self, project: Project, hand: Trial | None) -> None:
-        for widget in (self.lesson, self.take, self.restart, self.as_kerf):
+        for widget in (self.lesson, self.where, self.take, self.restart, self.as_kerf):
             widget.setVisible(hand is not None)
         self.take.setEnabled(False)
         self._kerf = None
         if hand is None:
             return
+        self.where.clear()
         try:
-            self.lesson.setText(lesson_words(project, hand))
+            moved = ripple_of(project, hand)
+            self.lesson.setText(lesson_words(hand, moved))
+            self.where.setText(details(moved))
             self.take.setEnabled(True)
         except MakerError as error:
             self.lesson.setText(f"▲ {error}")
@@ -129,13 +133,18 @@ class FeelPanel(QWidget):
             self.kerf_taken.emit(self._kerf)
 
 
-def lesson_words(project: Project, hand: Trial) -> str:
-    """What the trial teaches and what taking it over would move.
+def ripple_of(project: Project, hand: Trial) -> Ripple:
+    """What taking a trial over would move.
 
     Raises ParameterError where it teaches nothing yet, or contradicts itself.
     """
-    lesson, taken = trying.lesson_of(hand), edits.checked(trying.take_trial(project, hand))
-    moved = ripple(build_of(project), build_of(taken))
+    taken = edits.checked(trying.take_trial(project, hand))
+    return ripple(build_of(project), build_of(taken))
+
+
+def lesson_words(hand: Trial, moved: Ripple) -> str:
+    """What the trial teaches and what taking it over would move."""
+    lesson = trying.lesson_of(hand)
     return f"For {hand.fit.value} draw {short_lesson(lesson)}. It would move {moved}."
 
 
