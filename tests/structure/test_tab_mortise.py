@@ -1,15 +1,18 @@
 """Tabs through mortises."""
 
+from math import cos, radians, sin, tan
+
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import WALL, assert_close, assert_sound, rectangle, sheets
 
 from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.outlines import Region
 from anzel.geometry.placement import Placement
 from anzel.proof.interference import interferences
-from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.stock.fits import FitName
+from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
 from anzel.structure.plates import FeatureKind, Plate
 from anzel.structure.solver import solve
 
@@ -107,8 +110,62 @@ def test_a_mortise_that_would_break_the_edge_is_named():
         solve(plates, [TabMortise("J1", "Wall", "Seat", ((38.0, 10.0),))], of)
 
 
-def test_a_leaning_plate_is_refused_for_now():
-    lean = Placement((0.0, 0.0, 40.0), (1.0, 0.0, 0.0), (0.0, 0.8, 0.6))
-    disc = Plate("Seat", "thick", Region.of(Contour.circle((0.0, 0.0), 40.0)), lean)
-    with pytest.raises(ParameterError, match="does not stand square"):
-        solve([wall(), disc], [TabMortise("J1", "Wall", "Seat", ((0.0, 10.0),))], sheets())
+def leaning(degrees, thin=2.94, thick=5.86, **more):
+    """A wall on its shoulder under a seat that is tilted about the wall's edge."""
+    angle = radians(degrees)
+    of = sheets(thin, thick, clearance=more.pop("clearance", 0.0))
+    short = 40 - shoulder_distance(angle, thin, thick)
+    wall = Plate("Wall", "thin", Region.of(rectangle(80, short, -40, 0)), WALL)
+    tilt = Placement((0.0, 0.0, 40.0), (1.0, 0.0, 0.0), (0.0, sin(angle), cos(angle)))
+    seat = Plate("Seat", "thick", Region.of(rectangle(120, 80, -60, -40)), tilt)
+    joint = TabMortise("J1", "Wall", "Seat", ((-15.0, 12.0), (15.0, 12.0)), **more)
+    return solve([wall, seat], [joint], of), of
+
+
+@given(degrees=st.floats(30, 150), thin=st.floats(1, 8), thick=st.floats(1, 8))
+@settings(max_examples=40)
+def test_tabs_go_through_a_leaning_seat_without_overlap(degrees, thin, thick):
+    build, of = leaning(degrees, thin, thick)
+    (found,) = interferences(build, of)
+    assert found.volume < 0.01
+    mortise = next(f for f in build.joints[0].features if f.kind is FeatureKind.MORTISE)
+    expected = thin / sin(radians(degrees)) + thick / abs(tan(radians(degrees)))
+    assert mortise.inserted.drawn == pytest.approx(expected)
+
+
+def test_a_tab_too_tight_for_a_leaning_seat_is_seen_to_overlap():
+    build, of = leaning(60, clearance=-0.3)
+    assert interferences(build, of)[0].volume > 1
+
+
+def test_a_seat_that_lies_along_the_wall_is_refused():
+    with pytest.raises(ParameterError, match="lies too flat"):
+        leaning(12)
+
+
+@pytest.mark.parametrize(("proud", "height"), [(1.5, 7.36), (-1.0, 4.86), (0.0, 5.86)])
+def test_a_tab_stands_proud_or_is_recessed_by_what_is_asked(proud, height):
+    build, _ = leaning(90, proud=proud)
+    tab = next(f for f in build.joints[0].features if f.kind is FeatureKind.TAB)
+    assert tab.depth.drawn == pytest.approx(height)
+
+
+def test_a_joint_has_its_own_fit_class():
+    """Slide is 0.15 by default, the sheets' own clearance 0: only the joint's counts."""
+    build, _ = leaning(90, fit=FitName.SLIDE)
+    mortise = next(f for f in build.joints[0].features if f.kind is FeatureKind.MORTISE)
+    assert mortise.width.produced - mortise.inserted.produced == pytest.approx(0.15)
+    assert build.joints[0].fit is FitName.SLIDE
+
+
+def test_a_tab_at_an_edge_leaves_an_open_mortise_where_it_may():
+    of = sheets()
+    wall = Plate("Wall", "thin", Region.of(rectangle(80, 37.07, -40, 0)), WALL)
+    on_top = Placement((0.0, 0.0, 40.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    seat = Plate("Seat", "thick", Region.of(rectangle(120, 41, -60, -1)), on_top)
+    tabs = ((0.0, 12.0),)
+    with pytest.raises(ParameterError, match="break through the edge"):
+        solve([wall, seat], [TabMortise("J", "Wall", "Seat", tabs)], of)
+    build = solve([wall, seat], [TabMortise("J", "Wall", "Seat", tabs, may_open=True)], of)
+    assert build.piece("Seat").region.holes == ()
+    assert interferences(build, of)[0].volume < 0.01

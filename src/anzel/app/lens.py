@@ -63,28 +63,39 @@ def gauge_row(gauge: Gauge, step: Step, title: str, sheets: Sheets) -> LensRow:
 def _rows(
     feature: Feature, joint: Joint, pieces: dict[str, Piece], sheets: Sheets
 ) -> list[LensRow]:
+    """What a feature opens and what goes in; a tab's own width and height."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
+    width, depth = feature.width, feature.depth
 
     def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
+        title = f"{own.name}, {title}"
         return LensRow(title, size, opening, inserted, own, mate, sheets.kerf_at, height)
 
-    width, depth = feature.width, feature.depth
-    taken = (
-        width.produced - sheets.rule(own.stock_id).clearance
-    )  # the mating sheet, or its reach at an angle
-    sheet, limits = Size((), taken, taken), sheets.of(mate.stock_id).limits
-    if limits is not None:
-        extra = taken - mate.thickness
-        limits = (limits[0] + extra, limits[1] + extra)
-    if feature.kind is FeatureKind.SLOT:
-        return [replace(row(f"{own.name}, slot", width, width, sheet), inserted_limits=limits)]
-    partner = next(f for f in joint.features if f.kind is not feature.kind)
-    if feature.kind is FeatureKind.MORTISE:
+    if feature.kind is FeatureKind.TAB:
+        partner = next(f for f in joint.features if f.inserted_along is not None)
         return [
-            replace(row(f"{own.name}, mortise width", width, width, sheet), inserted_limits=limits),
-            row(f"{own.name}, mortise length", depth, depth, partner.width),
+            row("tab width", width, partner.depth, width),
+            row("tab height", depth, depth, depth, height=True),
         ]
-    return [
-        row(f"{own.name}, tab width", width, partner.depth, width),
-        row(f"{own.name}, tab height", depth, depth, depth, height=True),
-    ]
+    if feature.inserted is None:
+        return []
+    names = {
+        FeatureKind.SLOT: "slot", FeatureKind.MORTISE: "mortise width",
+        FeatureKind.FINGER: "finger gap", FeatureKind.POCKET: "pocket",
+    }  # fmt: skip
+    across = row(names[feature.kind], width, width, feature.inserted)
+    if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
+        across = replace(across, inserted_limits=_limits(feature, mate, sheets))
+    found = [across]
+    if feature.inserted_along is not None:
+        found.append(row("mortise length", depth, depth, feature.inserted_along))
+    return found
+
+
+def _limits(feature: Feature, mate: Piece, sheets: Sheets) -> Limits | None:
+    """The thinnest and thickest that goes in, by the mate's readings."""
+    limits = sheets.of(mate.stock_id).limits
+    if limits is None or feature.inserted is None:
+        return None
+    extra = feature.inserted.produced - mate.thickness
+    return (limits[0] + extra, limits[1] + extra)

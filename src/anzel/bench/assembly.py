@@ -13,6 +13,7 @@ import shapely
 from anzel.bench.cutter import ProducedPiece
 from anzel.bench.openings import width_at
 from anzel.geometry.motion import Motion, Point
+from anzel.geometry.placement import Placement
 from anzel.sheets.layout import Laid
 from anzel.stock.fits import crossing_terms
 from anzel.structure.joints.tools import along
@@ -56,9 +57,9 @@ class OnSheet:
         """How wide the piece is open at a feature, along a direction of its own."""
         return width_at(self.produced.shape, self.place(feature), self._turned(direction))
 
-    def body(self, feature: Feature, direction: Point) -> float:
-        """How wide the piece itself is at a feature (a tab), along a direction of its own."""
-        at, turned = self.place(feature), self._turned(direction)
+    def body(self, place: Point, direction: Point) -> float:
+        """How wide the piece itself is at a place (of a tab), along a direction, both its own."""
+        at, turned = self.motion(place), self._turned(direction)
         ray = shapely.LineString([along(at, turned, -_FAR), along(at, turned, _FAR)])
         parts = shapely.get_parts(ray.intersection(self.produced.shape))
         here = shapely.Point(at)
@@ -85,34 +86,42 @@ def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[s
 
 def assemble(build: Build, pieces: Mapping[str, OnSheet]) -> tuple[Met, ...]:
     """Every opening of every joint with what goes into it, measured on the produced pieces."""
-    return tuple(met for joint in build.joints for met in _joint(joint, pieces))
-
-
-def _joint(joint: Joint, pieces: Mapping[str, OnSheet]) -> list[Met]:
-    found = []
-    for piece in joint.pieces:
-        features = joint.features_on(piece)
-        mates = joint.features_on(next(name for name in joint.pieces if name != piece))
-        for feature, mate in zip(features, mates, strict=True):
-            if feature.kind is not FeatureKind.TAB:
-                found += _opening(joint, feature, mate, pieces)
-    return found
+    return tuple(
+        met
+        for joint in build.joints
+        for feature in joint.features
+        if feature.inserted is not None
+        for met in _opening(joint, feature, build, pieces)
+    )
 
 
 def _opening(
-    joint: Joint, feature: Feature, mate: Feature, pieces: Mapping[str, OnSheet]
+    joint: Joint, feature: Feature, build: Build, pieces: Mapping[str, OnSheet]
 ) -> list[Met]:
-    """The mating sheet in an opening; and along a mortise, the tab."""
-    own, other = pieces[feature.piece], pieces[mate.piece]
-    is_mortise = feature.kind is FeatureKind.MORTISE
-    terms = crossing_terms(other.thickness(mate), own.thickness(feature), joint.angle)
-    taken = other.thickness(mate) if is_mortise else fsum(term.value for term in terms)
-    width = own.opening(feature, _square(feature.along))
-    found = [Met(joint.id, feature.piece, f"{feature.kind.value} width", width, taken)]
-    if is_mortise:
-        length, tab = own.opening(feature, feature.along), other.body(mate, _square(mate.along))
+    """What goes into one opening, across it and (a tab in its mortise) along it."""
+    own, mate = pieces[feature.piece], pieces[feature.mate]
+    here, there = build.piece(feature.piece).placement, build.piece(feature.mate).placement
+    at = there.to_plate(here.to_world(feature.at))
+    across = _square(feature.along)
+    if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
+        thickness = mate.produced.sheet.thickness_at(*mate.motion(at))
+        terms = crossing_terms(thickness, own.thickness(feature), joint.angle)
+        inserted = fsum(term.value for term in terms)
+    else:
+        inserted = mate.body(at, _direction(here, there, across))
+    name = f"{feature.kind.value} width"
+    found = [Met(joint.id, feature.piece, name, own.opening(feature, across), inserted)]
+    if feature.inserted_along is not None:
+        length = own.opening(feature, feature.along)
+        tab = mate.body(at, _direction(here, there, feature.along))
         found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
     return found
+
+
+def _direction(here: Placement, there: Placement, direction: Point) -> Point:
+    """A direction of one plate as seen in another."""
+    (x0, y0, z0), (x1, y1, z1) = here.to_world((0.0, 0.0)), here.to_world(direction)
+    return there.direction_to_plate((x1 - x0, y1 - y0, z1 - z0))
 
 
 def _square(direction: Point) -> Point:

@@ -112,7 +112,9 @@ def _resized(before: Build, after: Build) -> tuple[str, ...]:
     return tuple(words)
 
 
-_DEPTHS = {"slot": "depth", "mortise": "length", "tab": "height"}
+_DEPTHS = {
+    "slot": "depth", "mortise": "length", "tab": "height", "finger": "depth", "pocket": "height",
+}  # fmt: skip
 
 
 def _size_words(moved: Moved) -> str:

@@ -24,7 +24,7 @@ from anzel.geometry.curves import Floats
 from anzel.stock.doubt import Doubt
 from anzel.stock.fits import Limits, clearance_limits
 from anzel.stock.kerf import Caliper
-from anzel.structure.plates import Build, Feature, FeatureKind, Joint
+from anzel.structure.plates import Build, FeatureKind, Joint
 
 _DRAWS = 2**16
 _SEED = 20_26
@@ -113,11 +113,15 @@ def contacts_of(
     for feature in joint.features:
         own, mate = stock_of[feature.piece], stock_of[feature.mate]
         wanted = (clearances[own], width[own])
-        if feature.kind is FeatureKind.TAB:
+        both_cut = Contact(_merged([(own, 1.0), (mate, 1.0)]), (), *wanted)
+        if feature.inserted is None:
             continue
-        found.append(Contact(((own, 1.0),), _sheets(feature, joint.angle, own, mate), *wanted))
-        if feature.kind is FeatureKind.MORTISE:  # along the tab both parts are cut
-            found.append(Contact(_merged([(own, 1.0), (mate, 1.0)]), (), *wanted))
+        if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
+            found.append(Contact(((own, 1.0),), _sheets(joint.angle, own, mate), *wanted))
+        else:
+            found.append(both_cut)
+        if feature.inserted_along is not None:
+            found.append(both_cut)
     return tuple(found)
 
 
@@ -147,9 +151,8 @@ def forecast(
     return Forecast(found, now, chances.none_tight(), tuple(advice))
 
 
-def _sheets(feature: Feature, angle: float, own: str, mate: str) -> tuple[Share, ...]:
-    if feature.kind is FeatureKind.MORTISE:
-        return ((mate, 1.0),)
+def _sheets(angle: float, own: str, mate: str) -> tuple[Share, ...]:
+    """How much each sheet's thickness counts where they cross at an angle."""
     slanted = abs(1 / tan(angle))
     across = [(mate, 1 / sin(angle))]
     return _merged([*across, (own, slanted)] if slanted > 1e-12 else across)

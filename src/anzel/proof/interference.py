@@ -6,6 +6,7 @@ at the cutter, the drawn shape. manifold3d does the solids.
 """
 
 from dataclasses import dataclass
+from itertools import combinations
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -63,6 +64,25 @@ def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
     return tuple(_at_joint(joint, solids) for joint in build.joints)
 
 
+def collisions(build: Build, sheets: Sheets, least: float) -> tuple[Interference, ...]:
+    """Every two pieces that overlap by more than `least` mm³, jointed or not ("" for the joint)."""
+    solids = {piece.name: produced_solid(piece, sheets) for piece in build.pieces}
+    boxes = {name: np.array(solid.bounding_box()).reshape(2, 3) for name, solid in solids.items()}
+    joint_of = {frozenset(p): j.id for j in build.joints for p in combinations(j.pieces, 2)}
+    found = []
+    for one, other in combinations(solids, 2):
+        apart = (boxes[one][0] > boxes[other][1]).any() or (boxes[other][0] > boxes[one][1]).any()
+        volume = 0.0 if apart else float((solids[one] ^ solids[other]).volume())
+        if volume > least:
+            joint = joint_of.get(frozenset((one, other)), "")
+            found.append(Interference(joint, (one, other), volume))
+    return tuple(found)
+
+
 def _at_joint(joint: Joint, solids: "dict[str, manifold3d.Manifold]") -> Interference:
-    first, second = (solids[name] for name in joint.pieces)
-    return Interference(joint.id, joint.pieces, float((first ^ second).volume()))
+    """The worst of a joint's pairs."""
+    pairs = [
+        Interference(joint.id, (one, other), float((solids[one] ^ solids[other]).volume()))
+        for one, other in combinations(joint.pieces, 2)
+    ]
+    return max(pairs, key=lambda pair: pair.volume)

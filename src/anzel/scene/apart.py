@@ -28,7 +28,7 @@ def _way_out(joint: Joint, build: Build) -> Vector:
     first = joint.pieces[0]
     placement = build.piece(first).placement
     for feature in joint.features_on(first):
-        if feature.kind is not FeatureKind.MORTISE:
+        if feature.kind not in (FeatureKind.MORTISE, FeatureKind.POCKET):
             x, y = feature.along
             way = plus(plus(_STILL, placement.x_axis, x), placement.y_axis, y)
             return unit(way)

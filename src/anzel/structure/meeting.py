@@ -31,8 +31,8 @@ class Meeting:
         return placement.to_plate(self.origin), placement.direction_to_plate(self.axis)
 
 
-def meet(first: Plate, second: Plate) -> Meeting:
-    """The meeting line of two plates, pointing upwards where it has an up.
+def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
+    """The meeting line of two plates, pointing along `up`, or upwards where it has an up.
 
     Raises ParameterError for parallel plates, which have none.
     """
@@ -49,6 +49,6 @@ def meet(first: Plate, second: Plate) -> Meeting:
     side = plus((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
     origin = plus(side, cross(axis, n), b / size**2)
     axis = unit(axis)
-    if max(axis, key=abs) < 0:
+    if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
         axis = (-axis[0], -axis[1], -axis[2])
     return Meeting(origin, axis, atan2(size, dot(n, m)))

@@ -3,10 +3,12 @@
 - *Plate*: a flat shape of one stock, placed in space, before any joint has touched it.
 - *Piece*: the plate after its joints: what is cut.
 - *Feature*: what a joint leaves on a piece. A *slot* is an opening from an edge, a *mortise* a
-  closed hole, a *tab* stands out from an edge. Of a slot or mortise, `width` is the side that
+  closed hole, a *tab* stands out from an edge, a *finger* gap lies between two fingers of an
+  edge, a *pocket* takes a whole piece lying flat. Of a slot or mortise, `width` is the side that
   takes the mate's thickness; `depth` is a slot's mouth-to-floor length, a mortise's other side.
-  Of a tab, `width` runs along the edge and `depth` is its height above the shoulder.
-- *Joint*: two pieces meeting; it knows the features it left on both.
+  Of a tab, `width` runs along the edge and `depth` is its height above the shoulder. `inserted`
+  is what goes into an opening across its width, `inserted_along` along its depth.
+- *Joint*: pieces meeting, mostly two; it knows the features it left on each.
 """
 
 from dataclasses import dataclass, field
@@ -16,7 +18,9 @@ from anzel.findings import Finding
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region, Stroke
 from anzel.geometry.placement import Placement, Vector
-from anzel.stock.fits import FitRule, KerfAt, Limits, Size
+from anzel.stock.fits import FitName, FitRule, Fits, KerfAt, Limits, Size
+
+USUAL_FITS = Fits()
 
 
 class FeatureKind(StrEnum):
@@ -25,6 +29,8 @@ class FeatureKind(StrEnum):
     SLOT = "slot"
     MORTISE = "mortise"
     TAB = "tab"
+    FINGER = "finger"
+    POCKET = "pocket"
 
 
 @dataclass(frozen=True)
@@ -49,22 +55,26 @@ class Feature:
     depth: Size
     at: Point
     along: Point
+    inserted: Size | None = None
+    inserted_along: Size | None = None
 
 
 @dataclass(frozen=True)
 class Joint:
-    """A solved joint: where it is in space, at which angle (radians), and its features."""
+    """A solved joint: where it is in space, at which angle (radians), and its features. `fit` is
+    its own fit class, None where it has the project's."""
 
     id: str
     title: str
-    pieces: tuple[str, str]
+    pieces: tuple[str, ...]
     angle: float
     at: Vector
     axis: Vector
     features: tuple[Feature, ...]
+    fit: FitName | None = None
 
     def features_on(self, piece: str) -> tuple[Feature, ...]:
-        """Its features on one of the two pieces."""
+        """Its features on one of its pieces."""
         return tuple(feature for feature in self.features if feature.piece == piece)
 
 
@@ -96,20 +106,23 @@ class Sheet:
 
 @dataclass(frozen=True)
 class Sheets:
-    """All stocks in use, the clearance, and who takes care of the kerf."""
+    """All stocks in use, the clearance, who takes care of the kerf, and what the fit classes mean
+    for joints that have a class of their own."""
 
     by_stock: tuple[Sheet, ...]
     clearance: float
     kerf_at: KerfAt
+    fits: Fits = USUAL_FITS
 
     def of(self, stock_id: str) -> Sheet:
         """The sheet of a stock that is known to exist."""
         return next(sheet for sheet in self.by_stock if sheet.stock_id == stock_id)
 
-    def rule(self, stock_id: str) -> FitRule:
-        """The fit rule for features cut from a stock."""
+    def rule(self, stock_id: str, fit: FitName | None = None) -> FitRule:
+        """The fit rule for features cut from a stock, in a class (the project's)."""
         sheet = self.of(stock_id)
-        return FitRule(self.clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
+        clearance = self.clearance if fit is None else self.fits.clearance_of(fit)
+        return FitRule(clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
 
 
 @dataclass(frozen=True)

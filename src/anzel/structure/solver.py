@@ -11,12 +11,23 @@ from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import SMALLEST
-from anzel.structure.joints import cross_lap, tab_mortise
+from anzel.structure.joints import (
+    cross_lap,
+    finger_corner,
+    passing,
+    seat,
+    tab_mortise,
+    three_lap,
+)
 from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.passing import Passing
+from anzel.structure.joints.seat import Seat
 from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.plates import Build, Edit, Joint, Piece, Plate, Sheets
 
-Declaration = CrossLap | TabMortise
+Declaration = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat
 
 
 def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
@@ -62,6 +73,20 @@ def _solve_one(
         case TabMortise():
             tabbed, mortised = plates[declaration.tabbed], plates[declaration.mortised]
             return tab_mortise.solve(declaration, tabbed, mortised, sheets)
+        case FingerCorner():
+            first, second = plates[declaration.first], plates[declaration.second]
+            return finger_corner.solve(declaration, first, second, sheets)
+        case ThreeLap():
+            names = (declaration.lowest, declaration.middle, declaration.highest)
+            one, two, three = (plates[name] for name in names)
+            return three_lap.solve(declaration, (one, two, three), sheets)
+        case Passing():
+            through, pierced = plates[declaration.passing], plates[declaration.pierced]
+            return passing.solve(declaration, through, pierced, sheets)
+        case Seat():
+            insert, plate = plates[declaration.insert], plates[declaration.plate]
+            lower = plates[declaration.lower] if declaration.lower else None
+            return seat.solve(declaration, insert, plate, lower, sheets)
 
 
 def _cut(plate: Plate, edits: Sequence[Edit]) -> Region:

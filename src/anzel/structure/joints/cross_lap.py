@@ -7,11 +7,13 @@ stock.fits.crossing_terms; both floors lie on the split point, deepened by the r
 
 from dataclasses import dataclass
 from functools import lru_cache
+from math import fsum
 
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
-from anzel.stock.fits import Term, crossing_terms
+from anzel.geometry.placement import Vector
+from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
@@ -23,22 +25,25 @@ _BEYOND = 1.0
 
 @dataclass(frozen=True)
 class CrossLap:
-    """Declares a cross-lap. `split` is the share of the overlap cut from above."""
+    """Declares a cross-lap. `split` is the share of the overlap cut from above; `up` is which way
+    that is (None: upwards in space)."""
 
     id: str
     from_above: str
     from_below: str
     split: float = 0.5
     relief: float = 0.0
+    up: Vector | None = None
+    fit: FitName | None = None
 
 
 def solve(
     lap: CrossLap, above: Plate, below: Plate, sheets: Sheets
 ) -> tuple[Joint, tuple[Edit, ...]]:
     """The slots of a cross-lap. Raises ParameterError where the plates cannot be lapped."""
-    meeting = meet(above, below)
-    spans = {plate.name: _spans(plate, meeting) for plate in (above, below)}
-    overlaps = _common(spans[above.name], spans[below.name])
+    meeting = meet(above, below, lap.up)
+    spans = {plate.name: spans_of(plate, meeting) for plate in (above, below)}
+    overlaps = common_spans(spans[above.name], spans[below.name])
     if not overlaps:
         raise ParameterError(
             f"{above.name} and {below.name} do not reach each other.",
@@ -62,6 +67,7 @@ def solve(
         meeting.at((low + high) / 2),
         meeting.axis,
         tuple(features),
+        lap.fit,
     )
     return joint, tuple(edits)
 
@@ -78,7 +84,7 @@ def _slot(
 ) -> tuple[Feature, Contour]:
     """One plate's slot through one overlap; `sign` is +1 when it opens upwards."""
     own, other = sheets.of(plate.stock_id), sheets.of(mate.stock_id)
-    rule = sheets.rule(plate.stock_id)
+    rule = sheets.rule(plate.stock_id, lap.fit)
     taken = crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
     width = need_width(rule.opening(*taken), plate, rule)
     split = overlap[1] - lap.split * (overlap[1] - overlap[0])
@@ -90,16 +96,17 @@ def _slot(
     )
     origin, direction = meeting.in_plate(plate)
     direction = (sign * direction[0], sign * direction[1])
-    reach = _reach(plate, spans, island, sign)
+    reach = reach_of(plate, spans, island, sign)
     start, end = sign * floor, sign * mouth
+    inside = fsum(term.value for term in taken)
     feature = Feature(
         FeatureKind.SLOT, plate.name, mate.name, lap.id, width, depth,
-        along(origin, direction, (start + end) / 2), direction,
+        along(origin, direction, (start + end) / 2), direction, Size(taken, inside, inside),
     )  # fmt: skip
     return feature, strip(origin, direction, start, end + reach, width.drawn)
 
 
-def _reach(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
+def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
     """How far the tool may run on past the mouth: clear of the outline, short of an island."""
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
@@ -109,7 +116,8 @@ def _reach(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> fl
     return right - left + high - low + _BEYOND
 
 
-def _spans(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+    """Where a meeting line runs inside a plate."""
     return _spans_in(plate.region, *meeting.in_plate(plate))
 
 
@@ -119,7 +127,7 @@ def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ..
     return tuple(region.spans(origin, direction))
 
 
-def _common(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
+def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
     """The stretches inside both lists of intervals."""
     both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
     return tuple(span for span in both if span[1] - span[0] > 1e-6)

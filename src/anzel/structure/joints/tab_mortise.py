@@ -1,12 +1,19 @@
 """Tab and mortise: tabs on the edge of one plate go through holes in another it stands against.
 
-The tabbed plate ends at the near face of the other (its *shoulder*). Each tab starts there and
-is as high as the mortised sheet is thick, plus what it shall stand proud (less what it shall be
-recessed). The mortise's `width` takes the tabbed sheet's thickness, its `depth` the tab's width.
+The tabbed plate ends where its nearer corner touches the other's near face (its *shoulder*). Each
+tab starts there and is as long as the way through the mortised sheet, plus what it shall stand
+proud (less what it shall be recessed). The mortise's `width` takes the tabbed sheet's thickness,
+its `depth` the tab's width.
+
+Plates that meet at an angle θ other than 90°: the mortise is t_tab / sin θ + t_plate |cot θ| wide
+(stock.fits.crossing_terms), the shoulder stands (t_plate / sin θ + t_tab |cot θ|) / 2 before the
+meeting of the mid-planes, and the way through is t_plate / sin θ [derived].
+
+A tab at an edge of the mortised plate leaves an open mortise, where `may_open` says so.
 """
 
 from dataclasses import dataclass
-from math import pi
+from math import fsum, sin, tan
 
 import numpy as np
 import shapely
@@ -15,13 +22,16 @@ from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector
-from anzel.stock.fits import Term, crossing_terms
+from anzel.stock.fits import FitName, FitRule, Size, Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
 
 _INSIDE = 1e-4
 """How far inside the edge a tab's corners are looked for, mm."""
+_SQUARE = 1e-9
+_STEEPEST = 0.30
+"""Sine of the smallest angle at which a tab still makes sense, about 17°."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +39,7 @@ class TabMortise:
     """Declares tabs of one plate through mortises of another.
 
     `tabs` are (middle, width) in mm: the middle measured along the edge in the tabbed plate's
-    coordinates from its origin, the width as it shall come out.
+    coordinates from its origin, the width as it shall come out. `proud` negative is recessed.
     """
 
     id: str
@@ -37,6 +47,8 @@ class TabMortise:
     mortised: str
     tabs: tuple[tuple[float, float], ...]
     proud: float = 0.0
+    fit: FitName | None = None
+    may_open: bool = False
 
 
 @dataclass(frozen=True)
@@ -45,7 +57,8 @@ class _Case:
 
     In the tabbed plate's coordinates `edge` runs along the shoulder, `out` from it towards the
     tabs' ends, and `shoulder` is its distance along `out`; `along_mortise` is the same edge in
-    the mortised plate's coordinates.
+    the mortised plate's coordinates. `middle_off` is how far the meeting of the mid-planes lies
+    beyond the shoulder.
     """
 
     joint: TabMortise
@@ -55,6 +68,8 @@ class _Case:
     edge: Point
     out: Point
     shoulder: float
+    middle_off: float
+    angle: float
     along_mortise: Point
 
     def foot(self, middle: float) -> Point:
@@ -62,8 +77,17 @@ class _Case:
         return along(along((0.0, 0.0), self.edge, middle), self.out, self.shoulder)
 
     def in_world(self, middle: float) -> Vector:
-        """The same point in space."""
-        return self.tabbed.placement.to_world(self.foot(middle))
+        """Where the tab crosses the mortised plate's mid-plane, in space."""
+        at = along(self.foot(middle), self.out, self.middle_off)
+        return self.tabbed.placement.to_world(at)
+
+    def rule(self, plate: Plate) -> FitRule:
+        """The fit rule for what is cut from one of the plates."""
+        return self.sheets.rule(plate.stock_id, self.joint.fit)
+
+    def thickness(self, plate: Plate) -> float:
+        """Measured thickness of one of the plates."""
+        return self.sheets.of(plate.stock_id).measured_thickness
 
 
 def solve(
@@ -71,16 +95,17 @@ def solve(
 ) -> tuple[Joint, tuple[Edit, ...]]:
     """The tabs and mortises. Raises ParameterError where one does not find its sheet."""
     meeting = meet(tabbed, mortised)
-    if abs(meeting.angle - pi / 2) > 1e-6:
+    if sin(meeting.angle) < _STEEPEST:
         raise ParameterError(
-            f"{tabbed.name} does not stand square on {mortised.name}.",
-            mend="Tabs go through a sheet at a right angle only; turn the plate upright.",
+            f"{tabbed.name} lies too flat on {mortised.name} for tabs.",
+            mend="Turn the plate more upright.",
         )
     case = _case(joint, meeting, tabbed, mortised, sheets)
     tabs = [_tab(case, *tab) for tab in joint.tabs]
     holes = [_mortise(case, *tab) for tab in joint.tabs]
     _need_edge(case)
-    _need_room(case, [tool for _, tool in holes])
+    if not joint.may_open:
+        _need_room(case, [tool for _, tool in holes])
     solved = Joint(
         joint.id,
         f"{tabbed.name} → {mortised.name}",
@@ -89,6 +114,7 @@ def solve(
         case.in_world(joint.tabs[0][0]),
         meeting.axis,
         tuple(feature for feature, _ in (*tabs, *holes)),
+        joint.fit,
     )
     return solved, (
         Edit(tabbed.name, add=tuple(tool for _, tool in tabs)),
@@ -105,17 +131,30 @@ def _case(
     if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
         out = (-out[0], -out[1])  # tabs point away from the plate's body
     mid_plane = origin[0] * out[0] + origin[1] * out[1]
-    shoulder = mid_plane - sheets.of(mortised.stock_id).measured_thickness / 2
+    through = sheets.of(mortised.stock_id).measured_thickness / sin(meeting.angle)
+    lean = sheets.of(tabbed.stock_id).measured_thickness * abs(1 / tan(meeting.angle))
+    off = (through + (lean if lean > _SQUARE else 0.0)) / 2
     along_mortise = meeting.in_plate(mortised)[1]
-    return _Case(joint, tabbed, mortised, sheets, edge, out, shoulder, along_mortise)
+    return _Case(
+        joint, tabbed, mortised, sheets, edge, out, mid_plane - off, off, meeting.angle,
+        along_mortise,
+    )  # fmt: skip
+
+
+def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness: float) -> float:
+    """How far a leaning plate's edge ends before the meeting of the mid-planes, mm."""
+    lean = abs(1 / tan(angle)) * tabbed_thickness
+    return (mortised_thickness / sin(angle) + (lean if lean > _SQUARE else 0.0)) / 2
 
 
 def _tab(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
-    rule = case.sheets.rule(case.tabbed.stock_id)
+    rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
-    mating = Term("mating sheet", case.sheets.of(case.mortised.stock_id).measured_thickness)
+    through = case.thickness(case.mortised)
+    slanted = abs(sin(case.angle) - 1) > _SQUARE
+    way = Term("mating sheet ÷ sin θ" if slanted else "mating sheet", through / sin(case.angle))
     proud = [Term("proud", case.joint.proud)] if case.joint.proud else []
-    height = rule.step(mating, *proud)
+    height = rule.step(way, *proud)
     foot = case.foot(middle)
     inside = min(wanted, height.drawn) / 2
     tool = strip(foot, case.out, -inside, height.drawn, width.drawn)
@@ -125,15 +164,20 @@ def _tab(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
 
 
 def _mortise(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
-    rule = case.sheets.rule(case.mortised.stock_id)
-    through = case.sheets.of(case.tabbed.stock_id).measured_thickness
-    own = case.sheets.of(case.mortised.stock_id).measured_thickness
-    width = need_width(rule.opening(*crossing_terms(through, own, pi / 2)), case.mortised, rule)
+    rule = case.rule(case.mortised)
+    taken = crossing_terms(case.thickness(case.tabbed), case.thickness(case.mortised), case.angle)
+    width = need_width(rule.opening(*taken), case.mortised, rule)
     length = need_width(rule.opening(Term("tab width", wanted)), case.mortised, rule)
     at = case.mortised.placement.to_plate(case.in_world(middle))
     tool = strip(at, case.along_mortise, -length.drawn / 2, length.drawn / 2, width.drawn)
     names = (case.mortised.name, case.tabbed.name, case.joint.id)
-    return Feature(FeatureKind.MORTISE, *names, width, length, at, case.along_mortise), tool
+    inside = fsum(term.value for term in taken)
+    tab = case.rule(case.tabbed).outside(Term("tab width", wanted))
+    feature = Feature(
+        FeatureKind.MORTISE, *names, width, length, at, case.along_mortise,
+        Size(taken, inside, inside), tab,
+    )  # fmt: skip
+    return feature, tool
 
 
 def _need_edge(case: _Case) -> None:

@@ -1,0 +1,90 @@
+"""An outline moved parallel to itself, exactly: lines stay lines, arcs keep their centres.
+
+Corners between straight edges stay sharp; edges that run smoothly into one another stay so. Where
+neither holds (a kink between a line and an arc, a free curve) the outline is refused.
+"""
+
+from math import hypot
+
+from anzel.findings import GeometryError
+from anzel.geometry.curves import Arc, Line, Segment, circle
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour
+from anzel.geometry.tolerances import COINCIDENT
+
+
+def offset(contour: Contour, distance: float) -> Contour:
+    """The contour moved outward by `distance` mm (inward where negative).
+
+    Raises GeometryError for outlines that cannot be followed exactly, or that vanish.
+    """
+    outline = contour if contour.signed_area > 0 else contour.reversed()
+    if isinstance(only := outline.segments[0], Arc) and outline.is_circle:
+        return Contour((circle(only.centre, _radius(only.radius + distance)),))
+    moved = [_moved(segment, distance) for segment in outline.segments]
+    starts = [_meeting(moved[i - 1], segment) for i, segment in enumerate(moved)]
+    ends = [*starts[1:], starts[0]]
+    made = Contour(tuple(_between(s, a, b) for s, a, b in zip(moved, starts, ends, strict=True)))
+    if not made.polygon_shape.is_valid or made.signed_area <= 0:
+        raise GeometryError("An outline would vanish or cross itself.", mend="Offset it less.")
+    return made
+
+
+def _radius(wanted: float) -> float:
+    if wanted <= COINCIDENT:
+        raise GeometryError("A circle would vanish.", mend="Make it larger.")
+    return wanted
+
+
+def _moved(segment: Segment, distance: float) -> Segment:
+    """One segment moved to its right, which is outward on a counter-clockwise outline."""
+    if isinstance(segment, Line):
+        dx, dy = segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]
+        size = hypot(dx, dy)
+        shift = (dy / size * distance, -dx / size * distance)
+        return Line(_plus(segment.start, shift), _plus(segment.end, shift))
+    if isinstance(segment, Arc):
+        radius = _radius(segment.radius + (-distance if segment.clockwise else distance))
+        scale = radius / segment.radius
+        start, end = (_from(segment.centre, p, scale) for p in (segment.start, segment.end))
+        return Arc(start, end, segment.centre, segment.clockwise)
+    raise GeometryError(
+        "An outline with free curves cannot be offset exactly.", mend="Use lines and arcs."
+    )
+
+
+def _meeting(before: Segment, after: Segment) -> Point:
+    """Where two moved neighbours meet."""
+    gap = hypot(before.end[0] - after.start[0], before.end[1] - after.start[1])
+    if gap < COINCIDENT:
+        return after.start
+    if isinstance(before, Line) and isinstance(after, Line):
+        ax, ay = before.end[0] - before.start[0], before.end[1] - before.start[1]
+        bx, by = after.end[0] - after.start[0], after.end[1] - after.start[1]
+        turn = ax * by - ay * bx
+        dx, dy = after.start[0] - before.start[0], after.start[1] - before.start[1]
+        t = (dx * by - dy * bx) / turn
+        return (before.start[0] + t * ax, before.start[1] + t * ay)
+    raise GeometryError(
+        "An outline has a kink between a line and an arc.", mend="Round the corner."
+    )
+
+
+def _between(segment: Segment, start: Point, end: Point) -> Segment:
+    if isinstance(segment, Arc):
+        return Arc(start, end, segment.centre, segment.clockwise)
+    dx, dy = segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]
+    if dx * (end[0] - start[0]) + dy * (end[1] - start[1]) <= 0:
+        raise GeometryError("An edge would vanish.", mend="Offset it less.")
+    return Line(start, end)
+
+
+def _plus(a: Point, b: Point) -> Point:
+    return (a[0] + b[0], a[1] + b[1])
+
+
+def _from(centre: Point, point: Point, scale: float) -> Point:
+    return (
+        centre[0] + (point[0] - centre[0]) * scale,
+        centre[1] + (point[1] - centre[1]) * scale,
+    )

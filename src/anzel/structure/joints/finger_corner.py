@@ -1,0 +1,155 @@
+"""Finger corner: two plates meet edge to edge and their edges interlock.
+
+Both plates reach through the corner; their mid-planes meet in a line. The stretch of it inside
+both is divided into cells, an odd number, so that both ends are alike. The *first* plate keeps
+the even cells as fingers, the *second* the odd ones; each loses the other's cells from its edge in
+to where the other's inner face is.
+
+For a clearance c and a kerf k (in the drawing) a gap is drawn L/n - k + c/2 and a finger
+L/n + k - c/2: each boundary moves (k - c/2)/2 into the gap, so produced gap less produced finger
+is c. The depth is the mating sheet (more where the plates lean) and knows no kerf. The plates' own
+ends stay where they are drawn.
+"""
+
+from dataclasses import dataclass
+from math import sin, tan
+
+from anzel.findings import ParameterError
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour
+from anzel.stock.fits import FitName, Size, Term
+from anzel.structure.joints.cross_lap import common_spans, spans_of
+from anzel.structure.joints.tools import along, strip
+from anzel.structure.meeting import Meeting, meet
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+
+_BEYOND = 1.0
+_NARROWEST = 1.0
+"""A finger narrower than this, mm, is refused."""
+
+
+@dataclass(frozen=True)
+class FingerCorner:
+    """Declares a finger corner with `cells` fingers and gaps together, an odd number."""
+
+    id: str
+    first: str
+    second: str
+    cells: int
+    fit: FitName | None = None
+
+
+def solve(
+    corner: FingerCorner, first: Plate, second: Plate, sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    """The fingers of both plates. Raises ParameterError where they cannot interlock."""
+    meeting = meet(first, second)
+    shared = common_spans(spans_of(first, meeting), spans_of(second, meeting))
+    if len(shared) != 1:
+        raise ParameterError(
+            f"{first.name} and {second.name} do not meet along one whole edge.",
+            mend="Let both plates reach through the corner, with straight edges.",
+        )
+    low, high = shared[0]
+    pitch = (high - low) / corner.cells
+    sides = ((first, second, 1), (second, first, 0))
+    features: list[Feature] = []
+    edits = []
+    for plate, mate, start in sides:
+        gaps = [
+            _gap(corner, plate, mate, sheets, meeting, (low, high), cell, pitch)
+            for cell in range(start, corner.cells, 2)
+        ]
+        features += [feature for feature, _ in gaps]
+        edits.append(Edit(plate.name, cut=tuple(tool for _, tool in gaps)))
+    joint = Joint(
+        corner.id,
+        f"{first.name} ∟ {second.name}",
+        (first.name, second.name),
+        meeting.angle,
+        meeting.at((low + high) / 2),
+        meeting.axis,
+        tuple(features),
+        corner.fit,
+    )
+    return joint, tuple(edits)
+
+
+def _gap(
+    corner: FingerCorner,
+    plate: Plate,
+    mate: Plate,
+    sheets: Sheets,
+    meeting: Meeting,
+    edge: tuple[float, float],
+    cell: int,
+    pitch: float,
+) -> tuple[Feature, Contour]:
+    """One gap of a plate's edge, and the finger of its mate that goes into it."""
+    own, other = sheets.of(plate.stock_id), sheets.of(mate.stock_id)
+    rule, mate_rule = (
+        sheets.rule(plate.stock_id, corner.fit),
+        sheets.rule(mate.stock_id, corner.fit),
+    )
+    half = rule.clearance / 2
+    gap = Size(
+        (Term("pitch", pitch), Term("½ clearance", half), Term("kerf", -rule.drawn_kerf)),
+        pitch + half - rule.drawn_kerf, pitch + half,
+    )  # fmt: skip
+    finger = Size(
+        (Term("pitch", pitch), Term("½ clearance", -half), Term("kerf", mate_rule.drawn_kerf)),
+        pitch - half + mate_rule.drawn_kerf, pitch - half,
+    )  # fmt: skip
+    if min(gap.drawn, finger.produced) < _NARROWEST:
+        raise ParameterError(
+            f"The fingers between {plate.name} and {mate.name} would be {pitch:.1f} mm wide.",
+            mend="Use fewer fingers.", field="fingers",
+        )  # fmt: skip
+    inner, way = _inner_face(plate, meeting, own.measured_thickness, other.measured_thickness)
+    depth = rule.step(*way)
+    origin, direction = meeting.in_plate(plate)
+    out = _out_of(plate, origin, direction)
+    low, high = edge
+    start = low + cell * pitch + (pitch - gap.drawn) / 2
+    end = start + gap.drawn
+    if cell == 0:
+        start = low - _BEYOND
+    if cell == corner.cells - 1:
+        end = high + _BEYOND
+    middle = along(origin, direction, low + (cell + 0.5) * pitch)
+    at = along(middle, out, depth.drawn / 2 - inner)
+    across = along((0.0, 0.0), direction, (start + end) / 2 - low - (cell + 0.5) * pitch)
+    foot = (middle[0] + across[0], middle[1] + across[1])
+    tool = strip(foot, out, -inner, depth.drawn + _far(plate), end - start)
+    feature = Feature(
+        FeatureKind.FINGER, plate.name, mate.name, corner.id, gap, depth, at, out, finger
+    )
+    return feature, tool
+
+
+def _inner_face(
+    plate: Plate, meeting: Meeting, own: float, other: float
+) -> tuple[float, tuple[Term, ...]]:
+    """(how far inside the meeting line the mate's inner face is, the way through the mate)."""
+    lean = own * abs(1 / tan(meeting.angle))
+    slanted = lean > 1e-9
+    through = other / sin(meeting.angle)
+    inner = (through + (lean if slanted else 0.0)) / 2
+    if not slanted:
+        return inner, (Term("mating sheet", through),)
+    return inner, (Term("mating sheet ÷ sin θ", through), Term("own sheet × cot θ", lean))
+
+
+def _out_of(plate: Plate, origin: Point, direction: Point) -> Point:
+    """Square to the meeting line, away from the plate's body."""
+    out: Point = (-direction[1], direction[0])
+    body = plate.region.shape.representative_point()
+    if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
+        return (-out[0], -out[1])
+    return out
+
+
+def _far(plate: Plate) -> float:
+    """Clear of the edge, whatever the plate reaches beyond the corner: it has overhangs enough."""
+    left, low, right, high = plate.region.bounds
+    return (right - left + high - low) * 0.02 + _BEYOND

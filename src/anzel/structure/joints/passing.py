@@ -1,0 +1,81 @@
+"""A plate that passes wholly through a hole of another: pegs, spines through rings, bars.
+
+Where the passing plate's mid-plane meets the pierced plate, a mortise is cut as long as the passing
+plate is wide there, with the clearance both ways.
+"""
+
+from dataclasses import dataclass
+from math import fsum
+
+import shapely
+
+from anzel.findings import ParameterError
+from anzel.geometry.outlines import Contour
+from anzel.stock.fits import FitName, Size, Term, crossing_terms
+from anzel.structure.joints.cross_lap import Span, common_spans, spans_of
+from anzel.structure.joints.tools import along, need_width, strip
+from anzel.structure.meeting import Meeting, meet
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+
+
+@dataclass(frozen=True)
+class Passing:
+    """Declares one plate going through another. `play` is extra length of the hole, mm."""
+
+    id: str
+    passing: str
+    pierced: str
+    play: float = 0.0
+    fit: FitName | None = None
+
+
+def solve(
+    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    """The holes. Raises ParameterError where the plates miss or the hole meets an edge."""
+    meeting = meet(passing, pierced)
+    inside = common_spans(spans_of(passing, meeting), spans_of(pierced, meeting))
+    if not inside:
+        raise ParameterError(
+            f"{passing.name} does not go through {pierced.name}.", mend="Move them together."
+        )
+    holes = [_hole(joint, passing, pierced, sheets, meeting, span) for span in inside]
+    shapes = [tool.polygon_shape for _, tool in holes]
+    if not all(shapely.contains_properly(pierced.region.shape, shape) for shape in shapes):
+        raise ParameterError(
+            f"{passing.name} would break through the edge of {pierced.name}.",
+            mend="Make the plate larger, or what goes through it narrower.",
+        )
+    solved = Joint(
+        joint.id,
+        f"{passing.name} ⊥ {pierced.name}",
+        (passing.name, pierced.name),
+        meeting.angle,
+        meeting.at((inside[0][0] + inside[-1][1]) / 2),
+        meeting.axis,
+        tuple(feature for feature, _ in holes),
+        joint.fit,
+    )
+    return solved, (Edit(pierced.name, cut=tuple(tool for _, tool in holes)),)
+
+
+def _hole(
+    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets, meeting: Meeting, span: Span
+) -> tuple[Feature, Contour]:
+    rule = sheets.rule(pierced.stock_id, joint.fit)
+    own, other = sheets.of(pierced.stock_id), sheets.of(passing.stock_id)
+    taken = crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
+    width = need_width(rule.opening(*taken), pierced, rule)
+    wide = span[1] - span[0]
+    play = [Term("play", joint.play)] if joint.play else []
+    length = need_width(rule.opening(Term("what goes through", wide), *play), pierced, rule)
+    origin, direction = meeting.in_plate(pierced)
+    at = along(origin, direction, (span[0] + span[1]) / 2)
+    tool = strip(at, direction, -length.drawn / 2, length.drawn / 2, width.drawn)
+    inside = fsum(term.value for term in taken)
+    lost = sheets.rule(passing.stock_id, joint.fit).drawn_kerf
+    feature = Feature(
+        FeatureKind.MORTISE, pierced.name, passing.name, joint.id, width, length, at, direction,
+        Size(taken, inside, inside), Size((Term("as drawn", wide),), wide, wide - lost),
+    )  # fmt: skip
+    return feature, tool

@@ -1,0 +1,126 @@
+"""Three plates crossing on one line, a third of it each.
+
+The *lowest* keeps the bottom third and is slotted from above down to it; the *middle* keeps the
+middle third and is slotted from both ends; the *highest* keeps the top third and is slotted from
+below. Going together: the middle plate down into the lowest, then the highest down over both. A
+slot must let both others pass, so it is as wide as the wider of the two crossings.
+"""
+
+from dataclasses import dataclass
+from math import fsum
+
+from anzel.findings import ParameterError
+from anzel.geometry.outlines import Contour
+from anzel.geometry.placement import Vector, cross, norm, plus
+from anzel.stock.fits import FitName, Size, Term, crossing_terms
+from anzel.structure.joints.cross_lap import Span, common_spans, reach_of, spans_of
+from anzel.structure.joints.tools import along, need_width, strip
+from anzel.structure.meeting import Meeting, meet
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+
+_ON_LINE = 1e-6
+
+
+@dataclass(frozen=True)
+class ThreeLap:
+    """Declares three plates on one line, lowest first. `relief` deepens every slot."""
+
+    id: str
+    lowest: str
+    middle: str
+    highest: str
+    relief: float = 0.0
+    up: Vector | None = None
+    fit: FitName | None = None
+
+
+def solve(
+    lap: ThreeLap, plates: tuple[Plate, Plate, Plate], sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    """The slots of all three. Raises ParameterError where they do not share a line."""
+    meeting = meet(plates[0], plates[1], lap.up)
+    _need_one_line(meeting, plates)
+    spans = {plate.name: spans_of(plate, meeting) for plate in plates}
+    shared = spans[plates[0].name]
+    for plate in plates[1:]:
+        shared = common_spans(shared, spans[plate.name])
+    if len(shared) != 1:
+        names = ", ".join(plate.name for plate in plates)
+        raise ParameterError(f"{names} do not cross in one stretch.", mend="Move them together.")
+    low, high = shared[0]
+    third = (high - low) / 3
+    stops = ((low + third, 1), (low + third, -1), (low + 2 * third, 1), (low + 2 * third, -1))
+    slots = (  # plate, split point, which way it opens
+        (plates[0], *stops[0]), (plates[1], *stops[1]), (plates[1], *stops[2]),
+        (plates[2], *stops[3]),
+    )  # fmt: skip
+    made = [
+        _slot(lap, plate, plates, sheets, meeting, spans[plate.name], split, sign)
+        for plate, split, sign in slots
+    ]
+    edits = tuple(
+        Edit(plate.name, cut=tuple(tool for feature, tool in made if feature.piece == plate.name))
+        for plate in plates
+    )
+    joint = Joint(
+        lap.id,
+        " × ".join(plate.name for plate in plates),
+        tuple(plate.name for plate in plates),
+        meeting.angle,
+        meeting.at((low + high) / 2),
+        meeting.axis,
+        tuple(feature for feature, _ in made),
+        lap.fit,
+    )
+    return joint, edits
+
+
+def _slot(
+    lap: ThreeLap,
+    plate: Plate,
+    plates: tuple[Plate, Plate, Plate],
+    sheets: Sheets,
+    meeting: Meeting,
+    spans: tuple[Span, ...],
+    split: float,
+    sign: int,
+) -> tuple[Feature, Contour]:
+    """One slot, wide enough for both others, named after the one that needs the most."""
+    rule, own = sheets.rule(plate.stock_id, lap.fit), sheets.of(plate.stock_id)
+    needs = []
+    for mate in plates:
+        if mate is not plate:
+            angle = meet(plate, mate, lap.up).angle
+            thickness = sheets.of(mate.stock_id).measured_thickness
+            terms = crossing_terms(thickness, own.measured_thickness, angle)
+            needs.append((fsum(term.value for term in terms), mate.name, terms))
+    inside, widest, taken = max(needs, key=lambda need: need[0])
+    width = need_width(rule.opening(*taken), plate, rule)
+    island = next(span for span in spans if span[0] <= split <= span[1])
+    mouth = island[1] if sign > 0 else island[0]
+    depth = rule.step(
+        Term("mouth to split point", sign * (mouth - split)), Term("relief", lap.relief)
+    )
+    origin, direction = meeting.in_plate(plate)
+    direction = (sign * direction[0], sign * direction[1])
+    start, end = sign * split - lap.relief, sign * mouth
+    feature = Feature(
+        FeatureKind.SLOT, plate.name, widest, lap.id, width, depth,
+        along(origin, direction, (start + end) / 2), direction, Size(taken, inside, inside),
+    )  # fmt: skip
+    beyond = reach_of(plate, spans, island, sign)
+    return feature, strip(origin, direction, start, end + beyond, width.drawn)
+
+
+def _need_one_line(meeting: Meeting, plates: tuple[Plate, Plate, Plate]) -> None:
+    third = plates[2].placement
+    for at in (meeting.at(0.0), meeting.at(100.0)):
+        off = plus(at, third.origin, -1.0)
+        height = fsum(a * b for a, b in zip(off, third.normal, strict=True))
+        if abs(height) > _ON_LINE:
+            names = ", ".join(plate.name for plate in plates)
+            raise ParameterError(
+                f"{names} do not cross on one line.", mend="Let the third go through the crossing."
+            )
+    if norm(cross(meeting.axis, third.normal)) < _ON_LINE:
+        raise ParameterError(f"{plates[2].name} lies square to the line of the others.")
