@@ -7,9 +7,9 @@ segments share theirs to the last digit.
 """
 
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
-from math import acos, atan2, ceil, cos, hypot, pi, sin, sqrt
+from math import acos, atan2, cbrt, ceil, copysign, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -192,30 +192,27 @@ class Cubic:
     @property
     def length(self) -> float:
         """Length in mm, by Gauss-Legendre quadrature over 16 stretches."""
-        nodes, weights = np.polynomial.legendre.leggauss(8)
-        t = ((np.arange(16)[:, None] + (nodes + 1) / 2) / 16).ravel()
+        t, weights = _fine_nodes()
         slope = self._slope(t)
-        return float(np.hypot(slope[:, 0], slope[:, 1]) @ np.tile(weights, 16) / 32)
+        return float(np.hypot(slope[:, 0], slope[:, 1]) @ weights)
 
     @property
     def bounds(self) -> Bounds:
         """(least x, least y, greatest x, greatest y)."""
-        a, b, c, d = (np.array(p) for p in self.controls)
         points = [self.start, self.end]
         for axis in (0, 1):
-            poly = [(d - 3 * c + 3 * b - a)[axis], 2 * (c - 2 * b + a)[axis], (b - a)[axis]]
-            points += [self.point_at(t) for t in _real_roots(poly) if 0 < t < 1]
+            a, b, c, d = (p[axis] for p in self.controls)
+            slope = [d - 3 * c + 3 * b - a, 2 * (c - 2 * b + a), b - a]
+            points += [self.point_at(t) for t in _real_roots(slope) if 0 < t < 1]
         return _box(points)
 
     @property
     def bulge_area(self) -> float:
-        """Signed area between the curve and its chord (exact: x dy - y dx has degree 5)."""
-        nodes, weights = np.polynomial.legendre.leggauss(3)
-        t = (nodes + 1) / 2
-        points = np.array([self.point_at(v) for v in t]) - self.start
-        slope = self._slope(t)
-        turn = points[:, 0] * slope[:, 1] - points[:, 1] * slope[:, 0]
-        return float(turn @ weights / 4)
+        """Signed area between the curve and its chord: half the integral of x dy - y dx, which
+        in control points a, b, c from the start is 3/20 (a × b + a × c + 2 b × c)."""
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self.controls
+        ax, ay, bx, by, cx, cy = x1 - x0, y1 - y0, x2 - x0, y2 - y0, x3 - x0, y3 - y0
+        return 0.15 * (ax * by - ay * bx + ax * cy - ay * cx + 2 * (bx * cy - by * cx))
 
     def divisions(self) -> int:
         """How many chords stand in for the segment, none further off than FLATTEN.
@@ -241,6 +238,8 @@ class Cubic:
     def crossings(self, origin: Point, direction: Point) -> list[float]:
         """Parameters where the endless line through `origin` crosses this segment."""
         a, b, c, d = (_side(p, origin, direction) for p in self.controls)
+        if min(a, b, c, d) > 0 or max(a, b, c, d) < 0:
+            return []  # a curve lies within its control points' hull
         return _inside(_real_roots([d - 3 * c + 3 * b - a, 3 * (c - 2 * b + a), 3 * (b - a), a]))
 
     def _blossom(self, turn: tuple[float, float, float]) -> Point:
@@ -299,9 +298,63 @@ def _inside(parameters: list[float]) -> list[float]:
 
 
 def _real_roots(coefficients: list[float]) -> list[float]:
+    """Real roots of a polynomial of degree three at most, highest power first.
+
+    Numpy's general solver takes forty times as long; outlines ask very often. Cubics by Viète's
+    and Cardano's formulas, each root polished by Newton's method.
+    """
     largest = max(abs(c) for c in coefficients)
     trimmed = [0.0 if abs(c) < 1e-13 * largest else c for c in coefficients]
-    return [float(root.real) for root in np.roots(trimmed) if abs(root.imag) < 1e-9]
+    while trimmed and trimmed[0] == 0.0:
+        trimmed = trimmed[1:]
+    if len(trimmed) < 2:
+        return []
+    if len(trimmed) == 2:
+        return [-trimmed[1] / trimmed[0]]
+    if len(trimmed) == 3:
+        return _quadratic_roots(*trimmed)
+    return [_polished(trimmed, root) for root in _cubic_roots(*trimmed)]
+
+
+def _quadratic_roots(a: float, b: float, c: float) -> list[float]:
+    inside = b * b - 4 * a * c
+    if inside < 0:
+        return []
+    q = -(b + copysign(sqrt(inside), b)) / 2  # never the difference of near-equal numbers
+    return [q / a, c / q] if q else [0.0]
+
+
+def _cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
+    shift = b / (3 * a)
+    p = c / a - 3 * shift**2
+    q = 2 * shift**3 - shift * c / a + d / a
+    inside = q * q / 4 + p**3 / 27
+    if inside > 0:
+        root = sqrt(inside)
+        return [cbrt(-q / 2 + root) + cbrt(-q / 2 - root) - shift]
+    if p == 0:
+        return [-shift]
+    size = 2 * sqrt(-p / 3)
+    angle = acos(min(max(3 * q / (p * size), -1.0), 1.0)) / 3
+    return [size * cos(angle - 2 * pi * k / 3) - shift for k in range(3)]
+
+
+def _polished(coefficients: list[float], root: float) -> float:
+    a, b, c, d = coefficients
+    for _ in range(3):
+        value, slope = ((a * root + b) * root + c) * root + d, (3 * a * root + 2 * b) * root + c
+        if slope == 0:
+            break
+        root -= value / slope
+    return root
+
+
+@lru_cache(maxsize=1)
+def _fine_nodes() -> tuple[Floats, Floats]:
+    """(128,) parameters and weights: Gauss-Legendre with 8 nodes on 16 stretches of [0, 1]."""
+    nodes, weights = np.polynomial.legendre.leggauss(8)
+    t = ((np.arange(16)[:, None] + (nodes + 1) / 2) / 16).ravel()
+    return t, np.tile(weights, 16) / 32
 
 
 def _box(points: "tuple[Point, ...] | list[Point]") -> Bounds:

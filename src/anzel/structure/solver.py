@@ -6,12 +6,15 @@ height follows here from the mating sheet's measured thickness, the clearance an
 
 from collections.abc import Sequence
 from functools import lru_cache
+from math import hypot
 
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
+from anzel.geometry.curves import Segment
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import SMALLEST
 from anzel.structure.joints import (
+    clearing,
     cross_lap,
     finger_corner,
     passing,
@@ -19,6 +22,7 @@ from anzel.structure.joints import (
     tab_mortise,
     three_lap,
 )
+from anzel.structure.joints.clearing import Clearing
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.passing import Passing
@@ -27,7 +31,7 @@ from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.plates import Build, Edit, Joint, Piece, Plate, Sheets
 
-Declaration = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat
+Declaration = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
 
 
 def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
@@ -57,7 +61,8 @@ def edits_of(
     edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
     for declaration in declared:
         joint, changes = _solve_one(declaration, by_name, sheets)
-        joints.append(joint)
+        if joint is not None:
+            joints.append(joint)
         for edit in changes:
             edits[edit.piece].append(edit)
     return joints, edits
@@ -65,8 +70,11 @@ def edits_of(
 
 def _solve_one(
     declaration: Declaration, plates: dict[str, Plate], sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+) -> tuple[Joint | None, tuple[Edit, ...]]:
     match declaration:
+        case Clearing():
+            trimmed, by = plates[declaration.trimmed], plates[declaration.passing]
+            return None, clearing.solve(declaration, trimmed, by, sheets)
         case CrossLap():
             above, below = plates[declaration.from_above], plates[declaration.from_below]
             return cross_lap.solve(declaration, above, below, sheets)
@@ -109,13 +117,18 @@ def _with_added(region: Region, added: tuple[Contour, ...]) -> tuple[Region, ...
     return combine(region, add=added)
 
 
+def _chord(segment: Segment) -> float:
+    """No longer than the segment, and quicker to know; a circle's is nothing."""
+    return hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
+
+
 def _slivers(plate: Plate, region: Region) -> list[Finding]:
     """Edges too short to cut that the plate did not have before its joints."""
     short = [
         segment
         for contour in region.contours
         for segment in contour.segments
-        if segment.length < SMALLEST
+        if _chord(segment) < SMALLEST and segment.length < SMALLEST
     ]
     if not short:
         return []

@@ -4,9 +4,9 @@ A form is the maker's decisions about one structure, so it is an immutable recor
 else it gives is computed from those and the sheets. It never computes a slot.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from anzel.findings import ParameterError
+from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
 from anzel.structure.plates import Build, Plate, Sheets
@@ -49,6 +49,10 @@ class Form(Frozen):
         """The sizes worth showing on the flat pieces."""
         raise NotImplementedError
 
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """What is worth saying about the structure as a whole."""
+        return ()
+
 
 def check_ranges(form: Form, sheets: Sheets) -> None:
     """Raise ParameterError for the first field outside what the others allow."""
@@ -69,10 +73,22 @@ def check_ranges(form: Form, sheets: Sheets) -> None:
         )
 
 
+def need_pitch(pitch: float, least: float) -> None:
+    """Raise ParameterError for a pitch that would put plates into one another; 0 is even."""
+    if 0 < pitch < least:
+        raise ParameterError(
+            f"Pitch {pitch:g} is less than two sheets need.",
+            mend=f"Use {_up(least)} or more, or 0 to spread them evenly.",
+            field="pitch",
+        )
+
+
 def build(form: Form, sheets: Sheets) -> Build:
     """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
     check_ranges(form, sheets)
-    return solve(*form.place(sheets), sheets)
+    made = solve(*form.place(sheets), sheets)
+    noticed = form.noticed(made)
+    return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 
 
 def _up(value: float) -> str:

@@ -5,7 +5,7 @@ top edge, where tabs go through the top plate. The uprights cross on the z axis.
 """
 
 from functools import lru_cache
-from math import hypot
+from math import hypot, sqrt
 from typing import Literal
 
 from pydantic import Field
@@ -18,10 +18,11 @@ from anzel.geometry.tolerances import SMALLEST
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.plates import Plate, Sheets
 from anzel.structure.solver import Declaration
 
-UPRIGHTS = ("Upright A", "Upright B")
+UPRIGHTS = ("Upright A", "Upright B", "Upright C")
 TOP = "Top"
 
 _SEAT = 0.7
@@ -30,14 +31,20 @@ _TOE_RADIUS, _TOE_HEIGHT, _LIP_HEIGHT = 4.0, 9.0, 4.0
 _UP: Vector = (0.0, 0.0, 1.0)
 _EAST: Vector = (1.0, 0.0, 0.0)
 _NORTH: Vector = (0.0, 1.0, 0.0)
+_ROUND: dict[int, tuple[Vector, ...]] = {
+    2: (_EAST, _NORTH),
+    3: (_EAST, (0.5, sqrt(3) / 2, 0.0), (-0.5, sqrt(3) / 2, 0.0)),
+}
+"""Which way each upright runs."""
 
 
 class CrossedStand(Form):
     """The maker's decisions about a crossed stand, mm."""
 
     form: Literal["crossed-stand"] = "crossed-stand"
-    upright_stock: str
-    top_stock: str
+    upright_stock: str = "ply-3"
+    top_stock: str = "ply-6"
+    uprights: int = Field(default=2, ge=2, le=3, description="Crossing one another, evenly round")
     height: float = Field(default=110, gt=0, description="Table to the upper face of the top")
     foot_span: float = Field(default=150, gt=0, description="Outside to outside of the feet")
     top_diameter: float = Field(default=120, gt=0, description="The round plate on top")
@@ -74,20 +81,20 @@ class CrossedStand(Form):
         shoulder, seat = self._shoulder(sheets), self.top_diameter * _SEAT
         side = _upright(shoulder, seat, self.foot_span, self._arch_half(), self.arch)
         origin = (0.0, 0.0, 0.0)
-        first, second = UPRIGHTS
+        names = UPRIGHTS[: self.uprights]
         half_top = sheets.of(self.top_stock).measured_thickness / 2
         on_top = (0.0, 0.0, self.height - half_top)
-        plates = (
-            Plate(first, self.upright_stock, side, Placement(origin, _EAST, _UP)),
-            Plate(second, self.upright_stock, side, Placement(origin, _NORTH, _UP)),
-            Plate(TOP, self.top_stock, _disc(self.top_diameter), Placement(on_top, _EAST, _NORTH)),
-        )
+        plates = [
+            Plate(name, self.upright_stock, side, Placement(origin, along, _UP))
+            for name, along in zip(names, _ROUND[self.uprights], strict=True)
+        ]
+        top = Plate(TOP, self.top_stock, _disc(self.top_diameter), Placement(on_top, _EAST, _NORTH))
         tabs = self._tabs(seat)
-        return plates, (
-            CrossLap("J1", first, second, self.split, self.relief),
-            TabMortise("J2", first, TOP, tabs),
-            TabMortise("J3", second, TOP, tabs),
-        )
+        seats = [TabMortise(f"J{n}", name, TOP, tabs) for n, name in enumerate(names, start=2)]
+        crossing: Declaration = CrossLap("J1", names[0], names[1], self.split, self.relief)
+        if self.uprights == 3:
+            crossing = ThreeLap("J1", *UPRIGHTS, self.relief)
+        return (*plates, top), (crossing, *seats)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Split and relief belong to the crossing, the tabs to the seat."""

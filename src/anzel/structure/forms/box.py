@@ -1,0 +1,176 @@
+"""Box: four walls, a bottom held by tabs, a lid, and dividers that lap one another.
+
+The bottom hangs a little above the table between the walls; its tabs show outside. Divider ends
+have a tab in each wall. Inside sizes are clear between walls and above the bottom.
+"""
+
+from typing import Literal
+
+from pydantic import Field
+
+from anzel.structure.forms.base import Dimension, Form, Range
+from anzel.structure.forms.parts import board, lying, standing
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.plates import Plate, Sheets
+from anzel.structure.solver import Declaration
+
+_EAST_TURN, _NORTH_TURN = 0.0, 1.5707963267948966
+_LIP_PLAY = 0.4
+"""The lid's lip is this much smaller than the opening on every side, mm."""
+
+
+class Box(Form):
+    """The maker's decisions about a box, mm."""
+
+    form: Literal["box"] = "box"
+    wall_stock: str = "ply-3"
+    bottom_stock: str = "ply-3"
+    sizes_are: Literal["outside", "inside"] = "outside"
+    width: float = Field(default=160, gt=0, description="Left to right")
+    depth: float = Field(default=110, gt=0, description="Front to back")
+    height: float = Field(default=70, gt=0, description="Of the walls; inside: above the bottom")
+    corner: Literal["fingers", "overlap"] = Field(default="fingers", description="Of the walls")
+    fingers: int = Field(default=5, ge=3, le=41, description="Fingers and gaps up a corner, odd")
+    overhang: float = Field(default=8, ge=2, le=200, description="Of overlapping corners")
+    bottom_raise: float = Field(default=6, ge=2, le=200, description="Table to the bottom")
+    tab_width: float = Field(default=14, gt=0, description="Of bottom and dividers")
+    across: int = Field(default=1, ge=0, le=12, description="Dividers front to back")
+    along: int = Field(default=1, ge=0, le=12, description="Dividers left to right")
+    divider_height: float = Field(default=40, gt=0, description="Of the dividers")
+    lid: Literal["none", "resting", "lipped"] = Field(default="lipped", description="On top")
+
+    def stock_roles(self) -> dict[str, str]:
+        """Which stock walls (with dividers) and bottom (with lid) are cut from."""
+        return {"wall_stock": self.wall_stock, "bottom_stock": self.bottom_stock}
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Least and greatest values, given the other fields."""
+        wall = sheets.of(self.wall_stock).measured_thickness
+        bottom = sheets.of(self.bottom_stock).measured_thickness
+        width, depth, height = self._outside(sheets)
+        cell = min((width - 2 * wall) / (self.across + 1), (depth - 2 * wall) / (self.along + 1))
+        smallest = 2 * wall + 3 * self.tab_width
+        tallest = height - self.bottom_raise - bottom
+        return {
+            "width": (max(30.0, smallest), 2000), "depth": (max(30.0, smallest), 2000),
+            "height": (self.bottom_raise + bottom + 15, 1000),
+            "tab_width": (2.0, min(cell - 2 * wall, 0.4 * tallest)),
+            "divider_height": (self.tab_width + 2 * wall, tallest),
+            "fingers": (3, max(3, height / (2 * wall))),
+        }  # fmt: skip
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """Walls on the table, the bottom between them, dividers on it, the lid on top."""
+        walls, corners = self._walls(sheets)
+        bottom, seats = self._bottom(sheets)
+        dividers, laps = self._dividers(sheets)
+        lid = self._lid(sheets) if self.lid != "none" else []
+        plates = (*walls, bottom, *dividers, *lid)
+        declared = (*corners, *seats, *laps)
+        return plates, declared
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """Corners have fingers or an overhang, all else tabs."""
+        if joint_id.startswith("C"):
+            return ("fingers", "overhang")
+        return ("tab_width",) if joint_id.startswith(("B", "D")) else ()
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """Width and height on the front, depth on the left wall."""
+        width, depth, height = self._outside(sheets)
+        if self.sizes_are == "inside":
+            return ()
+        return (
+            Dimension("width", "Front", (-width / 2, 0), (width / 2, 0), -12),
+            Dimension("height", "Front", (-width / 2, 0), (-width / 2, height), 12),
+            Dimension("depth", "Left", (-depth / 2, 0), (depth / 2, 0), -12),
+        )
+
+    def _outside(self, sheets: Sheets) -> tuple[float, float, float]:
+        if self.sizes_are == "outside":
+            return self.width, self.depth, self.height
+        wall = 2 * sheets.of(self.wall_stock).measured_thickness
+        floor = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness
+        return self.width + wall, self.depth + wall, self.height + floor
+
+    def _walls(self, sheets: Sheets) -> tuple[list[Plate], list[Declaration]]:
+        width, depth, height = self._outside(sheets)
+        wall = sheets.of(self.wall_stock).measured_thickness
+        over = self.overhang if self.corner == "overlap" else 0.0
+        x, y = (width - wall) / 2, (depth - wall) / 2
+        long = board(-width / 2 - over, 0.0, width / 2 + over, height)
+        short = board(-depth / 2 - over, 0.0, depth / 2 + over, height)
+        plates = [
+            Plate("Front", self.wall_stock, long, standing(0.0, -y, _EAST_TURN)),
+            Plate("Back", self.wall_stock, long, standing(0.0, y, _EAST_TURN)),
+            Plate("Left", self.wall_stock, short, standing(-x, 0.0, _NORTH_TURN)),
+            Plate("Right", self.wall_stock, short, standing(x, 0.0, _NORTH_TURN)),
+        ]
+        pairs = [(a, b) for a in ("Front", "Back") for b in ("Left", "Right")]
+        corners: list[Declaration] = []
+        for number, (long_wall, short_wall) in enumerate(pairs, start=1):
+            if self.corner == "fingers":
+                cells = self.fingers | 1
+                corners.append(FingerCorner(f"C{number}", long_wall, short_wall, cells))
+            else:
+                corners.append(CrossLap(f"C{number}", long_wall, short_wall))
+        return plates, corners
+
+    def _bottom(self, sheets: Sheets) -> tuple[Plate, list[Declaration]]:
+        width, depth, _ = self._outside(sheets)
+        wall = sheets.of(self.wall_stock).measured_thickness
+        half_x, half_y = width / 2 - wall, depth / 2 - wall
+        z = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness / 2
+        shape = board(-half_x, -half_y, half_x, half_y)
+        plate = Plate("Bottom", self.bottom_stock, shape, lying(z))
+        seats: list[Declaration] = [
+            TabMortise(f"B{number}", "Bottom", name, ((0.0, self.tab_width),))
+            for number, name in enumerate(("Front", "Back", "Left", "Right"), start=1)
+        ]
+        return plate, seats
+
+    def _dividers(self, sheets: Sheets) -> tuple[list[Plate], list[Declaration]]:
+        """Those front to back are lapped from above, those left to right from below."""
+        width, depth, _ = self._outside(sheets)
+        wall = sheets.of(self.wall_stock).measured_thickness
+        floor = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness
+        inner_x, inner_y, tall = width - 2 * wall, depth - 2 * wall, self.divider_height
+        plates: list[Plate] = []
+        declared: list[Declaration] = []
+        tab = ((tall / 2, self.tab_width),)
+        for number in range(1, self.across + 1):
+            name, x = f"Across {number}", -inner_x / 2 + inner_x * number / (self.across + 1)
+            shape = board(-inner_y / 2, 0.0, inner_y / 2, tall)
+            plates.append(Plate(name, self.wall_stock, shape, standing(x, 0.0, _NORTH_TURN, floor)))
+            declared += [
+                TabMortise(f"DA{number}f", name, "Front", tab),
+                TabMortise(f"DA{number}b", name, "Back", tab),
+            ]
+        for number in range(1, self.along + 1):
+            name, y = f"Along {number}", -inner_y / 2 + inner_y * number / (self.along + 1)
+            shape = board(-inner_x / 2, 0.0, inner_x / 2, tall)
+            plates.append(Plate(name, self.wall_stock, shape, standing(0.0, y, _EAST_TURN, floor)))
+            declared += [
+                TabMortise(f"DL{number}l", name, "Left", tab),
+                TabMortise(f"DL{number}r", name, "Right", tab),
+            ]
+            declared += [
+                CrossLap(f"L{number}.{other}", f"Across {other}", name)
+                for other in range(1, self.across + 1)
+            ]
+        return plates, declared
+
+    def _lid(self, sheets: Sheets) -> list[Plate]:
+        """A plate on the walls, and if lipped one under it that keeps it in place."""
+        width, depth, height = self._outside(sheets)
+        wall = sheets.of(self.wall_stock).measured_thickness
+        thick = sheets.of(self.bottom_stock).measured_thickness
+        over = board(-width / 2, -depth / 2, width / 2, depth / 2)
+        lid = [Plate("Lid", self.bottom_stock, over, lying(height + thick / 2))]
+        if self.lid == "lipped":
+            x, y = width / 2 - wall - _LIP_PLAY, depth / 2 - wall - _LIP_PLAY
+            under = lying(height - thick / 2)
+            lid.append(Plate("Lid lip", self.bottom_stock, board(-x, -y, x, y), under))
+        return lid

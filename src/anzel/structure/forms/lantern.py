@@ -1,0 +1,232 @@
+"""Many-sided lantern: walls with windows between a base and a top, diffusers behind them.
+
+Walls may lean inwards. Neighbouring walls interlock by fingers along their common edge; tabs hold
+each in base and top. A diffuser of a second stock stands behind every wall, held by a tab of its
+own at either end.
+"""
+
+from dataclasses import dataclass
+from math import atan2, cos, hypot, pi, sin, tan
+from typing import Literal
+
+from pydantic import Field
+
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.placement import Placement, Vector
+from anzel.structure.forms.base import Dimension, Form, Range
+from anzel.structure.forms.parts import board, lying, polygon_of, regular
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.plates import Plate, Sheets
+from anzel.structure.solver import Declaration
+
+_LEDGE = 9.0
+"""Base and top reach this far beyond the walls, mm."""
+_FOOT_WIDTH = 22.0
+
+
+@dataclass(frozen=True)
+class _Lean:
+    """The walls' geometry: apothem of their mid-planes at both ends, and how they lean.
+
+    `slope` is the angle from upright; `length` runs along the wall from base to top mid-plane.
+    """
+
+    low: float
+    high: float
+    length: float
+    slope: float
+
+    def half_width(self, along: float, sides: int) -> float:
+        """Half of a wall's width at its mid-plane, `along` mm up it."""
+        apothem = self.low + (self.high - self.low) * along / self.length
+        return apothem * tan(pi / sides)
+
+    def facing(self, turn: float, shift: float = 0.0) -> Placement:
+        """A wall (or what stands `shift` behind it): x along the side, y up the slope."""
+        out: Vector = (cos(turn), sin(turn), 0.0)
+        along: Vector = (-sin(turn), cos(turn), 0.0)
+        up = (-out[0] * sin(self.slope), -out[1] * sin(self.slope), cos(self.slope))
+        normal = (cos(turn) * cos(self.slope), sin(turn) * cos(self.slope), sin(self.slope))
+        x, y = out[0] * self.low, out[1] * self.low
+        origin = (x - normal[0] * shift, y - normal[1] * shift, -normal[2] * shift)
+        return Placement(origin, along, up)
+
+
+class Lantern(Form):
+    """The maker's decisions about a lantern, mm."""
+
+    form: Literal["lantern"] = "lantern"
+    wall_stock: str = "ply-3"
+    plate_stock: str = "ply-3"
+    diffuser_stock: str = "acrylic-3"
+    sides: int = Field(default=6, ge=3, le=8, description="How many walls")
+    base_width: float = Field(default=130, gt=0, description="Across the base, flat to flat")
+    top_width: float = Field(default=90, gt=0, description="Across the top, flat to flat")
+    height: float = Field(default=180, gt=0, description="Between base and top")
+    frame: float = Field(default=13, gt=0, description="Wall left round a window")
+    fingers: int = Field(default=9, ge=3, le=41, description="Fingers and gaps up an edge, odd")
+    tab_width: float = Field(default=18, gt=0, description="Of the walls, in base and top")
+    light_opening: float = Field(default=40, gt=0, description="Across the hole in the base")
+    vent: float = Field(default=30, ge=0, description="Across the hole in the top, 0 for none")
+    foot_height: float = Field(default=12, ge=0, description="Of the feet, 0 for none")
+    diffusers: bool = Field(default=True, description="A diffuser behind every wall")
+
+    def stock_roles(self) -> dict[str, str]:
+        """Which stock walls, plates and diffusers are cut from."""
+        roles = {"wall_stock": self.wall_stock, "plate_stock": self.plate_stock}
+        return {**roles, "diffuser_stock": self.diffuser_stock}
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Least and greatest values, given the other fields."""
+        wall = sheets.of(self.wall_stock).measured_thickness
+        narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
+        inside = min(self.base_width, self.top_width) - 12 * wall - 8
+        return {
+            "base_width": (60, 600), "top_width": (max(40.0, 0.4 * self.base_width),
+                                                   1.6 * self.base_width),
+            "height": (50, 900),
+            "tab_width": (4, narrow - 6 * wall),
+            "frame": (2 * wall, narrow / 2 - 4),
+            "light_opening": (5, inside), "vent": (0, inside),
+            "fingers": (3, self.height / (2 * wall)),
+        }  # fmt: skip
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """Base on the feet, walls round it, the top on them, diffusers inside."""
+        lean, lift = self._lean(sheets), self._lift(sheets)
+        turns = [2 * pi * index / self.sides for index in range(self.sides)]
+        wall, plate = self._wall(lean, sheets), self._raised
+        plates = [
+            Plate("Base", self.plate_stock, self._plate(lean.low, self.light_opening), lying(lift)),
+            Plate("Top", self.plate_stock, self._plate(lean.high, self.vent),
+                  lying(lift + self._rise(lean))),
+        ]  # fmt: skip
+        declared: list[Declaration] = []
+        tabs = ((0.0, self.tab_width),)
+        for number, turn in enumerate(turns, start=1):
+            name = f"Wall {number}"
+            plates.append(Plate(name, self.wall_stock, wall, plate(lean.facing(turn), lift)))
+            declared += [
+                TabMortise(f"B{number}", name, "Base", tabs),
+                TabMortise(f"T{number}", name, "Top", tabs),
+                FingerCorner(
+                    f"E{number}", name, f"Wall {number % self.sides + 1}", self.fingers | 1
+                ),
+            ]
+        if self.diffusers:
+            more = self._diffusers(lean, sheets, turns, lift)
+            plates += more
+            for number, each in enumerate(more, start=1):
+                narrow = ((0.0, self.tab_width * 0.6),)
+                declared += [
+                    TabMortise(f"DB{number}", each.name, "Base", narrow),
+                    TabMortise(f"DT{number}", each.name, "Top", narrow),
+                ]
+        feet, seats = self._feet(lean, sheets, lift)
+        return (*plates, *feet), (*declared, *seats)
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """Edges have fingers, all else tabs."""
+        return ("fingers",) if joint_id.startswith("E") else ("tab_width",)
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """None: the walls lean, and their sizes follow from the whole."""
+        return ()
+
+    def _lift(self, sheets: Sheets) -> float:
+        """Height of the base's mid-plane."""
+        return self.foot_height + sheets.of(self.plate_stock).measured_thickness / 2
+
+    def _lean(self, sheets: Sheets) -> _Lean:
+        wall, plate = (
+            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+        )
+        low, high = (self.base_width - wall) / 2, (self.top_width - wall) / 2
+        rise = self.height + plate
+        return _Lean(low, high, hypot(rise, low - high), atan2(low - high, rise))
+
+    def _rise(self, lean: _Lean) -> float:
+        return lean.length * cos(lean.slope)
+
+    def _raised(self, placement: Placement, lift: float) -> Placement:
+        x, y, z = placement.origin
+        return Placement((x, y, z + lift), placement.x_axis, placement.y_axis)
+
+    def _wall(self, lean: _Lean, sheets: Sheets) -> Region:
+        """A wall from shoulder to shoulder, wide enough to reach through both edges."""
+        wall, plate = (
+            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+        )
+        shoulder = shoulder_distance(pi / 2 - lean.slope, wall, plate)
+        low, high = shoulder, lean.length - shoulder
+        turn = _edge_angle(lean.slope, self.sides)
+        beyond = wall * (1 + abs(cos(turn))) / sin(turn) / 2
+        wide, narrow = (lean.half_width(at, self.sides) for at in (low, high))
+        steep = (narrow - wide) / (high - low)
+        more = beyond * hypot(1, steep)
+        a, b = (lean.half_width(at, self.sides) + more for at in (low, high))
+        return polygon_of(
+            [(-a, low), (a, low), (b, high), (-b, high)], [self._window(lean, low, high)]
+        )
+
+    def _window(self, lean: _Lean, low: float, high: float) -> Contour:
+        """The opening of a wall, `frame` in from its edges."""
+        bottom, top = low + self.frame, high - self.frame
+        a, b = (lean.half_width(at, self.sides) - self.frame for at in (bottom, top))
+        return Contour.polygon([(-a, bottom), (a, bottom), (b, top), (-b, top)])
+
+    def _plate(self, apothem: float, hole: float) -> Region:
+        """Base or top: a polygon beyond the walls, with a round hole."""
+        holes = [Contour.circle((0.0, 0.0), hole / 2)] if hole > 0 else []
+        return polygon_of(regular(self.sides, apothem + _LEDGE), holes)
+
+    def _diffusers(
+        self, lean: _Lean, sheets: Sheets, turns: list[float], lift: float
+    ) -> list[Plate]:
+        """Sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
+        wall, plate, own = (
+            sheets.of(stock).measured_thickness
+            for stock in (self.wall_stock, self.plate_stock, self.diffuser_stock)
+        )
+        shift = (wall + own) / 2 + 1.2 * plate  # leaves a web between their mortises
+        shoulder = shoulder_distance(pi / 2 - lean.slope, own, plate)
+        at = shift * tan(lean.slope)
+        low, high = shoulder + at, lean.length - shoulder + at
+        inset = (shift + own + wall) * tan(pi / self.sides) + wall
+        a, b = (lean.half_width(stop, self.sides) - inset for stop in (low, high))
+        shape = polygon_of([(-a, low), (a, low), (b, high), (-b, high)])
+        return [
+            Plate(f"Diffuser {number}", self.diffuser_stock, shape,
+                  self._raised(lean.facing(turn, shift), lift))
+            for number, turn in enumerate(turns, start=1)
+        ]  # fmt: skip
+
+    def _feet(
+        self, lean: _Lean, sheets: Sheets, lift: float
+    ) -> tuple[list[Plate], list[Declaration]]:
+        """Small uprights under the base's corners, a tab of each through it."""
+        if self.foot_height <= 0:
+            return [], []
+        half = sheets.of(self.plate_stock).measured_thickness / 2
+        shape = board(-_FOOT_WIDTH / 2, 0.0, _FOOT_WIDTH / 2, self.foot_height)
+        wide = _FOOT_WIDTH / 2
+        reach = (lean.low - sheets.of(self.wall_stock).measured_thickness) * 0.62
+        plates: list[Plate] = []
+        declared: list[Declaration] = []
+        for number in range(1, self.sides + 1):
+            turn = 2 * pi * (number - 0.5) / self.sides
+            middle: Point = (reach * cos(turn), reach * sin(turn))
+            at = Placement((*middle, lift - half - self.foot_height),
+                           (cos(turn), sin(turn), 0.0), (0.0, 0.0, 1.0))  # fmt: skip
+            plates.append(Plate(f"Foot {number}", self.wall_stock, shape, at))
+            declared.append(TabMortise(f"F{number}", f"Foot {number}", "Base", ((0.0, wide),)))
+        return plates, declared
+
+
+def _edge_angle(slope: float, sides: int) -> float:
+    """The angle between the normals of neighbouring walls."""
+    step = 2 * pi / sides
+    cosine = cos(slope) ** 2 * cos(step) + sin(slope) ** 2
+    return atan2((1 - cosine**2) ** 0.5, cosine)

@@ -1,0 +1,115 @@
+"""Outlines and placements that several forms are made of."""
+
+from collections.abc import Sequence
+from functools import lru_cache
+from itertools import pairwise
+from math import cos, pi, sin
+
+from anzel.geometry.curves import Arc, Cubic, Line, Segment
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.placement import Placement, Vector
+
+UP: Vector = (0.0, 0.0, 1.0)
+EAST: Vector = (1.0, 0.0, 0.0)
+NORTH: Vector = (0.0, 1.0, 0.0)
+
+
+def standing(x: float, y: float, turn: float = 0.0, z: float = 0.0) -> Placement:
+    """Upright, its origin at (x, y, z), its own x running at `turn` radians from east."""
+    return Placement((x, y, z), (cos(turn), sin(turn), 0.0), UP)
+
+
+def lying(z: float, x: float = 0.0, y: float = 0.0) -> Placement:
+    """Flat, face up, its mid-plane at height z."""
+    return Placement((x, y, z), EAST, NORTH)
+
+
+@lru_cache(maxsize=256)
+def board(left: float, low: float, right: float, high: float) -> Region:
+    """A rectangle."""
+    corners = [(left, low), (right, low), (right, high), (left, high)]
+    return Region.of(Contour.polygon(corners))
+
+
+@lru_cache(maxsize=64)
+def disc(diameter: float) -> Region:
+    """A round plate about its origin."""
+    return Region.of(Contour.circle((0.0, 0.0), diameter / 2))
+
+
+def polygon_of(corners: Sequence[Point], holes: Sequence[Contour] = ()) -> Region:
+    """Straight edges through corners, with holes."""
+    return Region.of(Contour.polygon(list(corners)), holes)
+
+
+def regular(sides: int, apothem: float, turn: float = 0.0) -> list[Point]:
+    """Corners of a regular polygon whose first side faces `turn` radians, counter-clockwise."""
+    reach = apothem / cos(pi / sides)
+    angles = [turn + (2 * index - 1) * pi / sides for index in range(sides)]
+    return [(reach * cos(angle), reach * sin(angle)) for angle in angles]
+
+
+def window(inner: float, outer: float, start: float, end: float) -> Contour:
+    """An opening in a ring between two radii and two angles (radians, start < end)."""
+    a, b = (inner * cos(start), inner * sin(start)), (outer * cos(start), outer * sin(start))
+    c, d = (outer * cos(end), outer * sin(end)), (inner * cos(end), inner * sin(end))
+    middle = (0.0, 0.0)
+    return Contour((Line(a, b), Arc(b, c, middle), Line(c, d), Arc(d, a, middle, clockwise=True)))
+
+
+def through(points: Sequence[Point], *, closed: bool = False) -> list[Segment]:
+    """Smooth cubic curves through points: at each the tangent runs along its neighbours' chord.
+
+    Catmull-Rom in Bézier form (any graphics text): levers are a sixth of the chord. Ends of an
+    open run have the tangent of their own edge.
+    """
+    count = len(points)
+    stretches = count if closed else count - 1
+
+    def at(index: int) -> Point:
+        if closed:
+            return points[index % count]
+        return points[min(max(index, 0), count - 1)]
+
+    segments: list[Segment] = []
+    for index in range(stretches):
+        p, a, b, q = at(index - 1), at(index), at(index + 1), at(index + 2)
+        first = (a[0] + (b[0] - p[0]) / 6, a[1] + (b[1] - p[1]) / 6)
+        second = (b[0] - (q[0] - a[0]) / 6, b[1] - (q[1] - a[1]) / 6)
+        segments.append(Cubic(a, first, second, b))
+    return segments
+
+
+def joined(points: Sequence[Point], smooth: bool) -> list[Segment]:
+    """Curves or straight edges through points."""
+    if smooth and len(points) > 2:
+        return through(points)
+    return [Line(a, b) for a, b in pairwise(points)]
+
+
+def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -> Contour:
+    """An ellipse of eight cubics, within 5e-6 of its size; a true circle where the halves agree.
+
+    Levers of 4/3 tan(angle/4), as for a circle, then stretched.
+    """
+    if abs(half_width - half_height) < 1e-9:
+        return Contour.circle(centre, half_width)
+    count = 8
+    step = 2 * pi / count
+    lever = 4 / 3 * (sin(step / 4) / cos(step / 4))
+
+    def point(angle: float, reach: float) -> Point:
+        x, y = cos(angle) - reach * sin(angle), sin(angle) + reach * cos(angle)
+        return (centre[0] + half_width * x, centre[1] + half_height * y)
+
+    corners = [point(step * index, 0.0) for index in range(count)]
+    return Contour(
+        tuple(
+            Cubic(
+                corners[i], point(step * i, lever), point(step * (i + 1), -lever),
+                corners[(i + 1) % count],
+            )
+            for i in range(count)
+        )
+    )  # fmt: skip

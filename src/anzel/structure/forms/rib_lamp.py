@@ -1,0 +1,198 @@
+"""Rib lamp: ribs all alike round two or more rings, a shade of light and shadow.
+
+A rib is upright and radial; its outer edge runs through the profile's points, its inner edge lies
+`rib_depth` inside. Rings lie flat and take the ribs in radial slots from outside; the ribs are
+slotted from inside. The uppermost ring has spokes and a hole for the fitting. Every second rib may
+be shifted up; its slots follow the rings.
+"""
+
+from functools import lru_cache
+from math import cos, pi, sin
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from anzel.findings import ParameterError
+from anzel.geometry.booleans import combine
+from anzel.geometry.curves import Line, Segment
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.placement import Vector
+from anzel.stock.fits import FitRule, Term
+from anzel.structure.forms.base import Dimension, Form, Range
+from anzel.structure.forms.parts import board, disc, joined, lying, standing, window
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.plates import Plate, Sheets
+from anzel.structure.solver import Declaration
+
+ProfilePoint = tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]
+BELLY: tuple[ProfilePoint, ...] = (
+    (0.0, 0.45), (0.2, 0.85), (0.45, 1.0), (0.75, 0.72), (1.0, 0.38),
+)  # fmt: skip
+"""(height, radius) as shares of the lamp's height and greatest radius."""
+
+
+class RibLamp(Form):
+    """The maker's decisions about a rib lamp, mm."""
+
+    form: Literal["rib-lamp"] = "rib-lamp"
+    rib_stock: str = "ply-3"
+    ring_stock: str = "ply-3"
+    ribs: int = Field(default=18, ge=3, le=96, description="How many ribs")
+    height: float = Field(default=220, gt=0, description="Of a rib")
+    radius: float = Field(default=110, gt=0, description="Greatest, to the ribs' outer edge")
+    profile: tuple[ProfilePoint, ...] = Field(default=BELLY, min_length=2, max_length=24)
+    smooth: bool = Field(default=True, description="Curved through the points, or straight")
+    rib_depth: float = Field(default=26, gt=0, description="Outer to inner edge of a rib")
+    rings: int = Field(default=2, ge=2, le=8, description="How many rings")
+    ring_low: float = Field(default=0.15, ge=0.02, le=0.9, description="Lowest ring, of the height")
+    ring_high: float = Field(default=0.85, ge=0.1, le=0.98, description="Top ring, of the height")
+    ring_width: float = Field(default=22, gt=0, description="Of a ring")
+    grip: float = Field(default=12, gt=0, description="How deep ring and rib overlap")
+    spokes: int = Field(default=3, ge=2, le=12, description="From the top ring to the fitting")
+    fitting_hole: float = Field(
+        default=40, gt=0, description="For the lamp holder; held on scaling"
+    )
+    shift: float = Field(default=0, ge=0, description="Every second rib up by this")
+    cord_notch: float = Field(default=6, ge=0, description="Width, in one rib; 0 for none")
+
+    def stock_roles(self) -> dict[str, str]:
+        """Which stock ribs and rings are cut from."""
+        return {"rib_stock": self.rib_stock, "ring_stock": self.ring_stock}
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Least and greatest values, given the other fields."""
+        smallest = min(r for _, r in self.profile) * self.radius
+        return {
+            "height": (60, 900), "radius": (40, 600),
+            "rib_depth": (self.grip * 1.6, max(smallest * 0.7, self.grip * 1.6)),
+            "ribs": (3, self.most_ribs(sheets)),
+            "ring_high": (self.ring_low + 0.1, 0.98),
+            "grip": (4, min(self.rib_depth / 1.6, self.ring_width / 1.3)),
+            "ring_width": (self.grip * 1.3, max(self._inner(self.ring_high) * 0.8,
+                                                self.grip * 1.3)),
+            "fitting_hole": (4, max(4.0, 2 * (self._inner(self.ring_high) - 6))),
+            "shift": (0, self.height * min(self.ring_low, 1 - self.ring_high) * 0.8),
+        }  # fmt: skip
+
+    def most_ribs(self, sheets: Sheets) -> int:
+        """How many ribs the rings carry with webs as thick as their sheet.
+
+        Web between neighbouring radial slots of width w at radius r (handbook of the trade, 3):
+        2 r sin(π/N) - w cos(π/N).
+        """
+        ring = sheets.of(self.ring_stock)
+        rib = sheets.of(self.rib_stock).measured_thickness
+        slot = FitRule(sheets.clearance, ring.kerf, sheets.kerf_at).opening(Term("rib", rib))
+        floor_radius = min(self._floor(at) for at in self._stations())
+        most = 3
+        for count in range(3, 97):
+            if web_between_slots(count, slot.produced, floor_radius) >= ring.measured_thickness:
+                most = count
+        return most
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """Ribs round the axis, rings at their heights, a lap where each crosses each."""
+        plates = [
+            Plate(self._ring_name(n), self.ring_stock, self._ring(n), lying(at * self.height))
+            for n, at in enumerate(self._stations(), start=1)
+        ]
+        laps: list[Declaration] = []
+        for number in range(1, self.ribs + 1):
+            turn = 2 * pi * (number - 1) / self.ribs
+            up: Vector = (cos(turn), sin(turn), 0.0)
+            shift = self.shift if number % 2 == 0 else 0.0
+            region = self._rib(number == 1)
+            name = f"Rib {number}"
+            plates.append(Plate(name, self.rib_stock, region, standing(0.0, 0.0, turn, shift)))
+            for ring in range(1, self.rings + 1):
+                lap = CrossLap(f"J{number}.{ring}", self._ring_name(ring), name, up=up)
+                laps.append(lap)
+        return tuple(plates), tuple(laps)
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """Every lap is as deep as the grip."""
+        return ("grip",)
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """Height and greatest radius, on the first rib."""
+        return (Dimension("height", "Rib 1", (self.radius, 0), (self.radius, self.height), -12),)
+
+    def _stations(self) -> list[float]:
+        """The rings' heights, as shares."""
+        step = (self.ring_high - self.ring_low) / (self.rings - 1)
+        return [self.ring_low + index * step for index in range(self.rings)]
+
+    def _ring_name(self, number: int) -> str:
+        return f"Ring {number}"
+
+    def _outer(self, share: float) -> float:
+        """The rib's outer radius at a share of its height, on the true curve."""
+        outline = _rib_outline(self.profile, self.smooth, self.height, self.radius, self.rib_depth)
+        spans = outline.spans((0.0, share * self.height), (1.0, 0.0))
+        if len(spans) != 1:
+            raise ParameterError(
+                "A ring would miss the ribs or meet them twice.",
+                mend="Move the rings, or smooth the profile.", field="ring_low",
+            )  # fmt: skip
+        return spans[0][1]
+
+    def _inner(self, share: float) -> float:
+        return self._outer(share) - self.rib_depth
+
+    def _edge(self, share: float) -> float:
+        """A ring's outer radius: it reaches `grip` into the ribs, the shifted ones too."""
+        if not self.shift:
+            return self._inner(share) + self.grip
+        lower = max(share - self.shift / self.height, 0.0)
+        return max(self._inner(share), self._inner(lower)) + self.grip
+
+    def _floor(self, share: float) -> float:
+        """Radius of a ring's slot floors."""
+        return self._edge(share) - self.grip / 2
+
+    def _ring(self, number: int) -> Region:
+        """A ring; the uppermost with spokes and the fitting's hole."""
+        outer = self._edge(self._stations()[number - 1])
+        inner = outer - self.ring_width
+        if number < self.rings or inner <= self.fitting_hole / 2 + self.ring_width:
+            hole = self.fitting_hole / 2 if number == self.rings else inner
+            return Region.of(disc(2 * outer).outer, (Contour.circle((0.0, 0.0), min(hole, inner)),))
+        hub = self.fitting_hole / 2 + self.ring_width * 0.6
+        half = self.ring_width * 0.35 / inner
+        step = 2 * pi / self.spokes
+        openings = [
+            window(hub, inner, step * k + half * 1.6, step * (k + 1) - half * 1.6)
+            for k in range(self.spokes)
+        ]
+        middle = Contour.circle((0.0, 0.0), self.fitting_hole / 2)
+        return Region.of(disc(2 * outer).outer, (middle, *openings))
+
+    def _rib(self, has_notch: bool) -> Region:
+        plain = _rib_outline(self.profile, self.smooth, self.height, self.radius, self.rib_depth)
+        if not has_notch or not self.cord_notch:
+            return plain
+        z = (self.ring_high + 1) / 2 * self.height
+        inner = plain.spans((0.0, z), (1.0, 0.0))[0][0]
+        half = self.cord_notch / 2
+        notch = board(inner - 2, z - half, inner + self.cord_notch, z + half)
+        return combine(plain, cut=[notch.outer])[0]
+
+
+@lru_cache(maxsize=32)
+def _rib_outline(
+    profile: tuple[ProfilePoint, ...], smooth: bool, height: float, radius: float, depth: float
+) -> Region:
+    """A rib: x is the radius, y the height."""
+    points: list[Point] = [(r * radius, z * height) for z, r in sorted(profile)]
+    outer = joined(points, smooth)
+    inner = joined([(x - depth, y) for x, y in reversed(points)], smooth)
+    ends: list[Segment] = [
+        Line(outer[-1].end, inner[0].start), Line(inner[-1].end, outer[0].start)
+    ]  # fmt: skip
+    return Region.of(Contour((*outer, ends[0], *inner, ends[1])))
+
+
+def web_between_slots(count: int, width: float, radius: float) -> float:
+    """What is left between neighbouring radial slots at a radius, mm (handbook of the trade, 3)."""
+    return 2 * radius * sin(pi / count) - width * cos(pi / count)
