@@ -13,9 +13,7 @@ from anzel.geometry.units import parse_length
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 from anzel.stock.fits import FitName, KerfAt
-
-NUMBER_FIELDS = {"tab_count", "split", "count"}
-"""Fields that are plain numbers; all other numeric fields are lengths."""
+from anzel.structure.forms.base import Form
 
 
 def checked(project: Project) -> Project:
@@ -75,13 +73,31 @@ def set_from_text(project: Project, field: str, text: str) -> Project:
     return change_structure(project, **{field: typed_value(project.structure, field, text)})
 
 
-def typed_value(record: Any, field: str, text: str) -> Any:  # noqa: ANN401
-    """Typed text as the value of a record's field: a length in mm, a number, or the text."""
-    if isinstance(getattr(record, field), str):
+def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
+    """Typed text as the value of a form's field: a length in mm, a number, a choice, points."""
+    present = getattr(form, field)
+    if isinstance(present, bool):
+        return _typed_choice(text, field)
+    if isinstance(present, str):
         return text.strip()
-    if field in NUMBER_FIELDS:
-        return typed_number(text, field)
-    return typed_length(text, field)
+    if isinstance(present, tuple):
+        return _typed_points(text, field)
+    if form.unit(field) == "mm":
+        return typed_length(text, field)
+    return typed_number(text, field)
+
+
+def _typed_choice(text: str, field: str) -> bool:
+    words = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
+    if text.strip().lower() not in words:
+        raise ParameterError(f"{title(field)}: “{text}” is not yes or no.", field=field)
+    return words[text.strip().lower()]
+
+
+def _typed_points(text: str, field: str) -> tuple[tuple[float, float], ...]:
+    """Typed `0:0.45 0.5:1 1:0.4` as pairs."""
+    pairs = [part.partition(":") for part in text.replace(",", " ").split()]
+    return tuple((typed_number(a, field), typed_number(b, field)) for a, _, b in pairs)
 
 
 def typed_number(text: str, field: str) -> float:

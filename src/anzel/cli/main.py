@@ -9,7 +9,7 @@ import click
 
 from anzel import __version__
 from anzel.app.session import Step
-from anzel.cli import measuring, practising, trying
+from anzel.cli import measuring, practising, shaping, trying
 from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
 from anzel.files import export as exporting
 from anzel.files import project_file
@@ -118,7 +118,7 @@ def export(
     exporting.write(pages, project.pens, output)
 
 
-for _group in (measuring, trying, practising):
+for _group in (measuring, trying, shaping, practising):
     for _command in _group.COMMANDS:
         commands.add_command(_command)
 

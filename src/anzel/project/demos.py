@@ -10,6 +10,9 @@ from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.material import Grain, Material, Nature
 from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import CrossedStand
+from anzel.structure.forms.lantern import Lantern
+from anzel.structure.forms.rib_lamp import RibLamp
+from anzel.structure.forms.sliceform import Sliceform
 
 
 @dataclass(frozen=True)
@@ -66,6 +69,63 @@ def seedling_riser() -> Project:
     )  # fmt: skip
 
 
+def fern_lantern() -> Project:
+    """A six-sided lantern for the fern house, opal acrylic behind birch walls."""
+    walls, opal = _birch_3(), _opal_3()
+    cutter = _potting_shed_laser(_thin_kerf(walls), Kerf(stock_id=opal.id, kerf=0.21))
+    lantern = Lantern(wall_stock=walls.id, plate_stock=walls.id, diffuser_stock=opal.id)
+    return Project(
+        name="Fern-house lantern", stocks=(walls, opal), structure=lantern, cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
+def seedpod_lamp() -> Project:
+    """A lamp of ribs, like a poppy's seed pod."""
+    ribs = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(ribs))
+    lamp = RibLamp(rib_stock=ribs.id, ring_stock=ribs.id)
+    return Project(
+        name="Seed-pod lamp", stocks=(ribs,), structure=lamp, cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
+def acorn() -> Project:
+    """An acorn told by slices, for the shop window."""
+    slices = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(slices))
+    form = Sliceform(slice_stock=slices.id, width=120, height=150)
+    return Project(
+        name="Acorn in slices", stocks=(slices,), structure=form, cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
+def _birch_3() -> Stock:
+    """The workshop's thin birch."""
+    return Stock(
+        id="birch-3", name="Birch ply 3", material=Material.PLY, nominal_thickness=3.0,
+        readings=(2.93, 2.95, 2.94), tint="#ecd9b4", grain=Grain.ALONG_WIDTH,
+        sheets=(SheetSize(width=400, height=300),),
+    )  # fmt: skip
+
+
+def _opal_3() -> Stock:
+    """The workshop's opal acrylic."""
+    return Stock(
+        id="opal-3", name="Opal acrylic 3", material=Material.ACRYLIC, nature=Nature.BRITTLE,
+        nominal_thickness=3.0, readings=(2.84, 2.87, 2.85), tint="#e9efee",
+        sheets=(SheetSize(width=400, height=300),),
+    )  # fmt: skip
+
+
+def _thin_kerf(stock: Stock) -> Kerf:
+    return Kerf(
+        stock_id=stock.id, kerf=0.16, uncertainty=0.012, learnt=KerfSource.DISC, date="2026-09-14"
+    )
+
+
 def _potting_shed_laser(*kerfs: Kerf) -> Cutter:
     """The workshop's cutter."""
     return Cutter(
@@ -92,4 +152,7 @@ def _first_comb(stock: Stock, cutter: Cutter) -> Trial:
 DEMOS = (
     Demo("herb-stand", "herb-pot stand, birch ply 3 mm under a 6 mm top", herb_stand),
     Demo("seedling-riser", "low riser for a seed tray, one sheet of clear acrylic", seedling_riser),
+    Demo("fern-lantern", "six-sided lantern, opal acrylic behind birch walls", fern_lantern),
+    Demo("seedpod-lamp", "lamp of eighteen ribs round two rings", seedpod_lamp),
+    Demo("acorn", "an acorn told by two families of slices", acorn),
 )

@@ -1,5 +1,7 @@
 """Pulling the structure apart: each piece moved back along the way it goes in."""
 
+from itertools import pairwise
+
 from anzel.geometry.placement import Vector, dot, plus, unit
 from anzel.structure.plates import Build, FeatureKind, Joint
 
@@ -14,7 +16,11 @@ def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
     moved = {piece.name: _STILL for piece in build.pieces}
     if distance <= 0:
         return moved
-    ways = [(joint.pieces, _way_out(joint, build)) for joint in build.joints]
+    ways = [
+        (pair, _way_out(joint, pair[0], build))
+        for joint in build.joints
+        for pair in pairwise(joint.pieces)
+    ]
     for _ in build.pieces:
         for (first, second), way in ways:
             apart = dot(plus(moved[second], moved[first], -1.0), way)
@@ -23,11 +29,10 @@ def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
     return moved
 
 
-def _way_out(joint: Joint, build: Build) -> Vector:
-    """The direction in which the joint's second piece leaves the first."""
-    first = joint.pieces[0]
+def _way_out(joint: Joint, first: str, build: Build) -> Vector:
+    """The direction in which the joint's next piece leaves this one."""
     placement = build.piece(first).placement
-    for feature in joint.features_on(first):
+    for feature in reversed(joint.features_on(first)):
         if feature.kind not in (FeatureKind.MORTISE, FeatureKind.POCKET):
             x, y = feature.along
             way = plus(plus(_STILL, placement.x_axis, x), placement.y_axis, y)

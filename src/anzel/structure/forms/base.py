@@ -5,6 +5,7 @@ else it gives is computed from those and the sheets. It never computes a slot.
 """
 
 from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
@@ -27,7 +28,39 @@ class Dimension:
 
 
 class Form(Frozen):
-    """Base of all forms."""
+    """Base of all forms.
+
+    Numbers are lengths in mm, but for whole numbers and those named as `shares` or `angles`
+    (degrees). `held` lengths fit hardware and stay when the whole is scaled.
+    """
+
+    shares: ClassVar[frozenset[str]] = frozenset()
+    angles: ClassVar[frozenset[str]] = frozenset()
+    held: ClassVar[frozenset[str]] = frozenset()
+
+    @classmethod
+    def numbers(cls) -> tuple[str, ...]:
+        """The names of all numeric parameters, in order."""
+        kinds = (int, float)
+        return tuple(n for n, field in cls.model_fields.items() if field.annotation in kinds)
+
+    @classmethod
+    def lengths(cls) -> tuple[str, ...]:
+        """The names of those that are lengths."""
+        floats = (n for n in cls.numbers() if cls.model_fields[n].annotation is float)
+        return tuple(n for n in floats if n not in cls.shares | cls.angles)
+
+    @classmethod
+    def unit(cls, field: str) -> str:
+        """The unit a parameter is shown in: mm, ° or nothing."""
+        if field in cls.lengths():
+            return "mm"
+        return "°" if field in cls.angles else ""
+
+    def scaled(self, factor: float) -> Self:
+        """All lengths times a factor, but for those held. Raises ParameterError past a limit."""
+        moved = {n: getattr(self, n) * factor for n in self.lengths() if n not in self.held}
+        return self.with_changes(**moved)
 
     def stock_roles(self) -> dict[str, str]:
         """Fields that name a stock, with the stock each names."""

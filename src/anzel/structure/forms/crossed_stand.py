@@ -6,7 +6,7 @@ top edge, where tabs go through the top plate. The uprights cross on the z axis.
 
 from functools import lru_cache
 from math import hypot, sqrt
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -40,6 +40,9 @@ _ROUND: dict[int, tuple[Vector, ...]] = {
 
 class CrossedStand(Form):
     """The maker's decisions about a crossed stand, mm."""
+
+    shares: ClassVar[frozenset[str]] = frozenset({"split"})
+    held: ClassVar[frozenset[str]] = frozenset({"relief"})
 
     form: Literal["crossed-stand"] = "crossed-stand"
     upright_stock: str = "ply-3"

@@ -6,7 +6,7 @@ laps them from below. The centre of mass of easel and load must lie over the fee
 """
 
 from math import cos, radians, sin, tan
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -30,6 +30,9 @@ _LOAD_DENSITY, _SHEET_DENSITY = 0.9e-3, 0.65e-3
 
 class Easel(Form):
     """The maker's decisions about an easel, mm. x runs to the back, y along the ledge."""
+
+    angles: ClassVar[frozenset[str]] = frozenset({"lean"})
+    held: ClassVar[frozenset[str]] = frozenset({"load_thickness", "load_height", "ledge_lip"})
 
     form: Literal["easel"] = "easel"
     cheek_stock: str = "ply-6"

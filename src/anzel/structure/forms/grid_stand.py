@@ -4,7 +4,7 @@ All boards lap where they cross. A recess in the inner boards' upper edges makes
 the top, of another sheet, lies on everything.
 """
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -20,6 +20,9 @@ _NORTH_TURN = 1.5707963267948966
 
 class GridStand(Form):
     """The maker's decisions about a grid stand, mm."""
+
+    shares: ClassVar[frozenset[str]] = frozenset({"split"})
+    held: ClassVar[frozenset[str]] = frozenset({"relief"})
 
     form: Literal["grid-stand"] = "grid-stand"
     board_stock: str = "ply-3"

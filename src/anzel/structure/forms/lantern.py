@@ -7,7 +7,7 @@ own at either end.
 
 from dataclasses import dataclass
 from math import atan2, cos, hypot, pi, sin, tan
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -56,6 +56,8 @@ class _Lean:
 
 class Lantern(Form):
     """The maker's decisions about a lantern, mm."""
+
+    held: ClassVar[frozenset[str]] = frozenset({"light_opening"})
 
     form: Literal["lantern"] = "lantern"
     wall_stock: str = "ply-3"

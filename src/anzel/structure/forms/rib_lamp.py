@@ -8,7 +8,7 @@ be shifted up; its slots follow the rings.
 
 from functools import lru_cache
 from math import cos, pi, sin
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,9 @@ BELLY: tuple[ProfilePoint, ...] = (
 
 class RibLamp(Form):
     """The maker's decisions about a rib lamp, mm."""
+
+    shares: ClassVar[frozenset[str]] = frozenset({"ring_low", "ring_high"})
+    held: ClassVar[frozenset[str]] = frozenset({"fitting_hole", "cord_notch"})
 
     form: Literal["rib-lamp"] = "rib-lamp"
     rib_stock: str = "ply-3"

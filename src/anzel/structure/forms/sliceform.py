@@ -7,7 +7,7 @@ too small to be cut or to hold are left out.
 
 from functools import lru_cache
 from math import cos, pi, radians, sin
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -28,6 +28,9 @@ _SHORTEST_LAP = 0.05
 
 class Sliceform(Form):
     """The maker's decisions about a sliceform, mm."""
+
+    angles: ClassVar[frozenset[str]] = frozenset({"direction", "angle"})
+    held: ClassVar[frozenset[str]] = frozenset({"relief"})
 
     form: Literal["sliceform"] = "sliceform"
     slice_stock: str = "ply-3"

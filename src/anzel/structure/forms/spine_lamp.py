@@ -5,7 +5,7 @@ level, or square to the curve. Several layers of spine stand side by side with p
 """
 
 from math import cos, radians, sin
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -25,6 +25,9 @@ _PEG_WIDTH = 12.0
 
 class SpineLamp(Form):
     """The maker's decisions about a spine lamp, mm."""
+
+    shares: ClassVar[frozenset[str]] = frozenset({"taper"})
+    angles: ClassVar[frozenset[str]] = frozenset({"bend"})
 
     form: Literal["spine-lamp"] = "spine-lamp"
     spine_stock: str = "ply-6"

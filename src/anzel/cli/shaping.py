@@ -1,0 +1,180 @@
+"""Commands about the structure: forms, proof, size, pictures."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel.app import edits
+from anzel.cli.common import PATH, load, overridable, rounded
+from anzel.files import project_file
+from anzel.files.atomic import write_atomically
+from anzel.findings import ParameterError
+from anzel.project import rescale as rescaling
+from anzel.project.audit import audit
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.project.starters import form_named, project_of
+from anzel.scene.camera import VIEWS
+from anzel.structure.forms import ABOUT, FORMS
+
+_VIEWS = {"iso": "corner", "front": "front", "side": "side", "top": "above"}
+_SIZE = (1280, 960)
+
+
+@click.command()
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+def forms(as_json: bool) -> None:
+    """List the forms and their parameters, with ranges and defaults."""
+    records = [_form_record(name) for name in FORMS]
+    if as_json:
+        click.echo(json.dumps(rounded({"forms": records}), indent=1))
+        return
+    for record in records:
+        click.echo(f"{record['name']:16}{record['about']}")
+        for each in record["parameters"]:
+            limits = each.get("range")
+            words = f"{limits[0]:g} to {limits[1]:g}" if limits else ", ".join(each["choices"])
+            start = f"    {each['name']:18}{each['default']!s:12}{each['unit']:4}"
+            click.echo(f"{start}{words:26}{each['description']}")
+
+
+@click.command()
+@click.argument("name")
+@click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE")
+@click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
+def form(name: str, parameters: tuple[str, ...], output: Path) -> None:
+    """Start a project from a form."""
+    project = project_of(name)
+    for text in parameters:
+        field, equals, value = text.partition("=")
+        if not equals:
+            raise ParameterError(f"“{text}” is not PARAM=VALUE.")
+        project = edits.set_from_text(project, field.strip(), value)
+    project_file.save(edits.checked(project), output)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@overridable
+def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
+    """Prove that every joint goes together and every piece can be cut."""
+    found = audit(load(file, overrides))
+    if as_json:
+        record = {
+            "ok": found.ok,
+            "problems": [asdict(problem) for problem in found.problems],
+            "interference": [
+                {"pieces": each.pieces, "volume": each.volume} for each in found.interference
+            ],
+            "smallest_web": found.smallest_web,
+            "all_fit_bed": found.all_fit_bed,
+        }
+        click.echo(json.dumps(rounded(record), indent=1))
+        return
+    for problem in found.problems:
+        click.echo(f"{problem.kind}: {problem.message}")
+    web = f", smallest web {found.smallest_web:.2f} mm" if found.smallest_web is not None else ""
+    click.echo("all goes together" + web if found.ok else f"{len(found.problems)} problem(s)" + web)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--factor", type=float, metavar="F")
+@click.option("--width", metavar="MM", help="Of the standing whole.")
+@click.option("--depth", metavar="MM")
+@click.option("--height", metavar="MM")
+@click.option("--fit", "to_fit", type=click.Choice(["bed", "sheet"]), help="As large as fits.")
+@click.option("--stock", "stocks", multiple=True, metavar="OLD=NEW", help="Another sheet.")
+@click.option("-o", "--output", type=PATH, required=True)
+def rescale(
+    file: Path,
+    factor: float | None,
+    to_fit: str | None,
+    stocks: tuple[str, ...],
+    output: Path,
+    **sizes: str | None,
+) -> None:
+    """Make the whole larger or smaller, or of another sheet; hardware sizes are held."""
+    project = project_file.load(file)
+    for text in stocks:
+        project = _other_stock(project, text)
+    wanted = {axis: text for axis, text in sizes.items() if text is not None}
+    if (factor is not None) + len(wanted) + (to_fit is not None) > 1:
+        raise ParameterError("Say one of --factor, --width, --depth, --height and --fit.")
+    if factor is not None:
+        project = rescaling.by_factor(project, factor)
+    for axis, text in wanted.items():
+        project = rescaling.to_size(project, axis, edits.typed_length(text, axis))
+    if to_fit is not None:
+        fits = rescaling.fits_bed if to_fit == "bed" else rescaling.fits_sheets
+        project = rescaling.largest(project, fits)
+    project_file.save(edits.checked(project), output)
+    size = rescaling.overall(build_of(project), sheets_of(project))
+    click.echo(f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.png")
+@click.option("--view", type=click.Choice(list(_VIEWS)), default="iso")
+@click.option("--explode", type=click.FloatRange(0, 1), default=0.0, help="Pulled apart, 0 to 1.")
+@overridable
+def picture(file: Path, output: Path, view: str, explode: float, **overrides: Any) -> None:  # noqa: ANN401
+    """Save a picture of the standing structure."""
+    from anzel.app.portrait import portrait
+
+    project = load(file, overrides)
+    write_atomically(output, portrait(project, _VIEWS[view], explode, _SIZE))
+
+
+COMMANDS = (forms, form, check, rescale, picture)
+assert set(_VIEWS.values()) == set(VIEWS)
+
+
+def _form_record(name: str) -> dict[str, Any]:
+    kind = form_named(name)
+    project = project_of(name)
+    limits = project.structure.ranges(sheets_of(project))
+    schema = kind.model_json_schema()["properties"]
+    parameters = []
+    for field, about in kind.model_fields.items():
+        if field == "form":
+            continue
+        record = {
+            "name": field,
+            "default": about.default,
+            "unit": kind.unit(field) if field in kind.numbers() else "",
+            "description": about.description or "",
+        }
+        if field in kind.numbers():
+            own = schema[field]
+            low = limits.get(field, (own.get("minimum", own.get("exclusiveMinimum", 0)), None))
+            high = low[1] if low[1] is not None else own.get("maximum")
+            record["range"] = [low[0], high if high is not None else 1e4]
+        else:
+            record["choices"] = schema[field].get("enum", _choices(about.default))
+        parameters.append(record)
+    return {"name": name, "about": ABOUT[name], "parameters": parameters}
+
+
+def _choices(default: object) -> list[str]:
+    if isinstance(default, bool):
+        return ["yes", "no"]
+    return ["the id of a sheet"] if isinstance(default, str) else ["HEIGHT:RADIUS pairs, 0 to 1"]
+
+
+def _other_stock(project: Project, text: str) -> Project:
+    """OLD=NEW: every role of one sheet given to another."""
+    old, equals, new = text.partition("=")
+    if not equals:
+        raise ParameterError(f"“{text}” is not OLD=NEW.", field="stock")
+    old_id, new_id = project.stock(old.strip()).id, project.stock(new.strip()).id
+    roles = project.structure.stock_roles()
+    changed = {role: new_id for role, stock_id in roles.items() if stock_id == old_id}
+    if not changed:
+        raise ParameterError(f"Nothing is cut from {old_id}.", field="stock")
+    return edits.change_structure(project, **changed)

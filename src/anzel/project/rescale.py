@@ -1,0 +1,123 @@
+"""The whole structure larger or smaller: by a factor, to a size, or as large as still fits.
+
+Lengths of the form are scaled, but for those held (hardware); thicknesses, kerf and clearance never
+are, so slots and tabs come out right by themselves.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from anzel.findings import MakerError, ParameterError
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.proof.interference import produced_solid
+from anzel.structure.plates import Build, Sheets
+
+_STEPS = 40
+_NEAR = 1e-4
+"""A wanted size is met within this share."""
+_SMALLEST, _LARGEST = 0.05, 20.0
+AXES = {"width": 0, "depth": 1, "height": 2}
+
+
+@dataclass(frozen=True)
+class Overall:
+    """Size of the standing whole, mm: east to west, north to south, up."""
+
+    width: float
+    depth: float
+    height: float
+
+
+def overall(build: Build, sheets: Sheets) -> Overall:
+    """The bounding box of all produced pieces in their places."""
+    boxes = np.array([produced_solid(piece, sheets).bounding_box() for piece in build.pieces])
+    size = boxes[:, 3:].max(axis=0) - boxes[:, :3].min(axis=0)
+    return Overall(*(float(side) for side in size))
+
+
+def by_factor(project: Project, factor: float) -> Project:
+    """All lengths times a factor. Raises ParameterError where the structure cannot be so."""
+    if not _SMALLEST <= factor <= _LARGEST:
+        raise ParameterError(
+            f"A factor of {factor:g} is out of reason.",
+            mend=f"Use {_SMALLEST:g} to {_LARGEST:g}.", field="factor",
+        )  # fmt: skip
+    scaled = project.with_changes(structure=project.structure.scaled(factor))
+    build_of(scaled)
+    return scaled
+
+
+def to_size(project: Project, axis: str, wanted: float) -> Project:
+    """Scaled so that the whole is `wanted` mm along an axis ("width", "depth", "height").
+
+    Held lengths keep it from being a plain factor, so it is searched for.
+    """
+
+    def size(factor: float) -> float:
+        scaled = by_factor(project, factor)
+        found = overall(build_of(scaled), sheets_of(scaled))
+        return float(getattr(found, axis))
+
+    factor = wanted / size(1.0)
+    for _ in range(_STEPS):
+        reached = size(factor)
+        if abs(reached - wanted) <= _NEAR * wanted:
+            return by_factor(project, factor)
+        factor *= wanted / reached
+    raise ParameterError(
+        f"No factor gives a {axis} of {wanted:g} mm.", mend="Change sizes one by one.", field=axis
+    )
+
+
+def largest(project: Project, fits: Callable[[Project], bool]) -> Project:
+    """The largest scale for which everything fits, found by halving.
+
+    Raises ParameterError if it fits at no size.
+    """
+
+    def good(factor: float) -> bool:
+        try:
+            return fits(by_factor(project, factor))
+        except MakerError:
+            return False
+
+    low, high = _first_good(good), 1.0
+    while high <= low or (good(high) and high < _LARGEST):
+        low, high = max(low, high if good(high) else low), high * 1.5
+    for _ in range(_STEPS):
+        middle = (low + high) / 2
+        low, high = (middle, high) if good(middle) else (low, middle)
+    return by_factor(project, low)
+
+
+def _first_good(good: Callable[[float], bool]) -> float:
+    factor = 1.0
+    while factor > _SMALLEST:
+        if good(factor):
+            return factor
+        factor *= 0.8
+    raise ParameterError("It fits at no size.", mend="Use a larger sheet or bed.", field="fit")
+
+
+def fits_bed(project: Project) -> bool:
+    """Whether every piece fits the bed of the cutter in use, turned or not."""
+    bed = sorted((project.cutter.bed_width, project.cutter.bed_height))
+    sizes = (sorted(piece.region.size) for piece in build_of(project).pieces)
+    return all(size[0] <= bed[0] and size[1] <= bed[1] for size in sizes)
+
+
+def fits_sheets(project: Project) -> bool:
+    """Whether every piece fits a sheet of its stock, inside the margin, turned or not."""
+    margin = 2 * project.sheets.margin
+    for piece in build_of(project).pieces:
+        own = sorted(piece.region.size)
+        rooms = (
+            sorted((size.width - margin, size.height - margin))
+            for size in project.stock(piece.stock_id).sheets
+        )
+        if not any(own[0] <= room[0] and own[1] <= room[1] for room in rooms):
+            return False
+    return True

@@ -1,0 +1,51 @@
+"""New projects from a form, on a plain rack: sheets that are yet to be measured."""
+
+from typing import Any
+
+from anzel.findings import ParameterError
+from anzel.frozen import Frozen
+from anzel.project.model import Project
+from anzel.stock.material import Grain, Material, Nature
+from anzel.stock.stock import Stock
+from anzel.structure.forms import FORMS
+from anzel.structure.forms.base import Form
+
+
+def plain_rack() -> tuple[Stock, ...]:
+    """Two plies and an acrylic, as bought."""
+    return (
+        Stock(id="ply-3", name="Ply 3", material=Material.PLY, nominal_thickness=3.0,
+              grain=Grain.ALONG_WIDTH, tint="#ecd9b4"),
+        Stock(id="ply-6", name="Ply 6", material=Material.PLY, nominal_thickness=6.0,
+              grain=Grain.ALONG_WIDTH, tint="#dcbf8e"),
+        Stock(id="acrylic-3", name="Opal acrylic 3", material=Material.ACRYLIC,
+              nature=Nature.BRITTLE, nominal_thickness=3.0, tint="#e9efee"),
+    )  # fmt: skip
+
+
+def form_named(name: str) -> type[Form]:
+    """The form of that name. Raises ParameterError listing those there are."""
+    if name not in FORMS:
+        known = ", ".join(FORMS)
+        raise ParameterError(f"There is no form “{name}”.", mend=f"There are: {known}.")
+    return FORMS[name]
+
+
+def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
+    """A project of one form, some parameters changed. Raises ParameterError naming the field."""
+    form = form_named(name)().with_changes(**changes)
+    title = name.replace("-", " ").capitalize()
+    return Project(name=title, stocks=plain_rack(), structure=form)
+
+
+def with_form(project: Project, form: Form) -> Project:
+    """The project with another form; where the form's sheets are not on the rack, the first
+    sheets in use stand in for them."""
+    there = [stock.id for stock in project.stocks]
+    used = [stock.id for stock in project.stocks_in_use] or there
+    roles = {
+        role: wanted if wanted in there else used[min(index, len(used) - 1)]
+        for index, (role, wanted) in enumerate(form.stock_roles().items())
+    }
+    changed: Frozen = form.with_changes(**roles)
+    return project.with_changes(structure=changed)

@@ -1,0 +1,103 @@
+"""Rescaling, starting from forms, and the proof before cutting."""
+
+import pytest
+
+from anzel.app import edits, machines, rack
+from anzel.findings import ParameterError
+from anzel.project.audit import audit
+from anzel.project.demos import DEMOS
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
+from anzel.project.starters import project_of, with_form
+from anzel.proof.webs import smallest_webs
+from anzel.stock.stock import SheetSize
+from anzel.structure.forms import FORMS
+from anzel.structure.plates import FeatureKind
+
+
+def size(project):
+    """The standing whole."""
+    return overall(build_of(project), sheets_of(project))
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
+def test_every_demo_passes_its_proof(demo):
+    found = audit(demo.make())
+    assert found.ok
+    assert found.interference == ()
+    assert found.all_fit_bed
+    assert found.smallest_web > 2
+
+
+def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
+    pressed = audit(edits.choose_fit(project, "press"))
+    assert pressed.interference
+    assert pressed.ok  # a press fit is meant to bite
+    small = audit(machines.change_cutter(project, bed_width=100, bed_height=100))
+    assert not small.ok
+    assert {problem.kind for problem in small.problems} == {"piece-larger-than-bed"}
+    assert not small.all_fit_bed
+
+
+def test_webs_are_measured_and_thin_ones_told():
+    box = project_of("box", bottom_raise=2.0, tab_width=12.0)
+    webs = smallest_webs(build_of(box))
+    assert webs[0].width == pytest.approx(2.0 + 0.05, abs=0.1)
+    thin = project_of("box", across=9, width=100, tab_width=2, divider_height=30)
+    assert audit(thin).smallest_web == pytest.approx(webs[0].width, abs=10)
+
+
+def test_the_standing_size_is_the_stands():
+    stand = project_of("crossed-stand")
+    found = size(stand)
+    assert found.height == pytest.approx(110, abs=0.2)
+    assert found.width == found.depth == pytest.approx(150, abs=0.3)
+
+
+def slot_widths(build):
+    """What the slots of a build take, to a micron."""
+    return {
+        round(f.inserted.drawn, 3) for p in build.pieces for f in p.features
+        if f.kind is FeatureKind.SLOT
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize("name", FORMS)
+def test_a_factor_scales_the_whole_but_not_the_sheets(name):
+    project = project_of(name)
+    larger = by_factor(project, 1.15)
+    before, after = build_of(project), build_of(larger)
+    assert max(p.region.area for p in after.pieces) > max(p.region.area for p in before.pieces)
+    assert {p.thickness for p in after.pieces} == {p.thickness for p in before.pieces}
+    assert slot_widths(before) == slot_widths(after)
+
+
+@pytest.mark.parametrize(("axis", "wanted"), [("width", 210.0), ("height", 90.0)])
+def test_a_wanted_size_is_met(axis, wanted):
+    scaled = to_size(project_of("box"), axis, wanted)
+    assert getattr(size(scaled), axis) == pytest.approx(wanted, rel=2e-4)
+
+
+def test_the_largest_that_fits_is_found(project):
+    for fits in (fits_bed, fits_sheets):
+        found = largest(project, fits)
+        assert fits(found)
+        height = found.structure.height
+        assert height > project.structure.height
+        assert not fits(by_factor(found, 1.01))
+
+
+def test_what_fits_at_no_size_is_refused(project):
+    tiny = rack.change_stock(project, "birch-3", sheets=(SheetSize(width=11, height=11),))
+    with pytest.raises(ParameterError, match="fits at no size"):
+        largest(tiny, fits_sheets)
+    with pytest.raises(ParameterError, match="out of reason"):
+        by_factor(project, 1000)
+
+
+def test_a_form_takes_the_sheets_there_are(project):
+    boxed = with_form(project, FORMS["box"]())
+    assert set(boxed.structure.stock_roles().values()) <= {"birch-3", "birch-6"}
+    assert build_of(boxed).joints
+    with pytest.raises(ParameterError, match="There are: crossed-stand"):
+        project_of("teapot")
