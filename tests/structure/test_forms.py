@@ -242,4 +242,4 @@ def test_slices_cross_at_the_angle_between_the_families():
 
 def test_a_body_too_small_for_any_slice_is_refused():
     with pytest.raises(ParameterError, match="No slice"):
-        build(Sliceform(body="sphere", width=31, smallest=40), rack())
+        build(Sliceform(body="sphere", width=31, first=2, second=2, smallest=40), rack())

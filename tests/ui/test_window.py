@@ -19,7 +19,7 @@ from anzel.project.derive import gauge_of
 from anzel.stock.fits import FitName, KerfAt
 from anzel.stock.stock import SheetSize
 from anzel.ui.commands import Commands
-from anzel.ui.dialogs import DemoChooser, HelpPage, help_html
+from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
 from anzel.ui.theme import COLOURS, text_scale
 from anzel.ui.views.screen_paths import contour_path
 from anzel.ui.widgets.stock_strip import StockCard
@@ -438,16 +438,84 @@ def test_text_has_the_contrast_of_wcag_aa(text, ground):
     assert contrast("warn", "warn_soft") >= 4.5
 
 
+def answer_with(monkeypatch, name):
+    """Choose what has that name in the next chooser."""
+
+    def ask(cls, parent, title, about, starts):
+        return next(start for start in starts if start.name == name)
+
+    monkeypatch.setattr(StartChooser, "ask", classmethod(ask))
+
+
 def test_demos_can_be_started_from(window, session, monkeypatch):
-    monkeypatch.setattr(DemoChooser, "ask", classmethod(lambda cls, parent: DEMOS[1]))
+    answer_with(monkeypatch, "Seedling riser")
     window.actions_by_id["new"].trigger()
     assert session.project.name == "Seedling riser"
     assert len(window.findChildren(StockCard)) >= 1
 
 
+@pytest.mark.parametrize("start", form_starts(), ids=lambda start: start.name)
+def test_every_form_can_be_started_from_and_its_fields_follow(
+    window, qtbot, session, monkeypatch, start
+):
+    answer_with(monkeypatch, start.name)
+    window.actions_by_id["new-form"].trigger()
+    form = session.project.structure
+    assert set(window.build.fields) == set(form.numbers())
+    assert session.joint is not None
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    assert "go together" in window.ripple.proof.text()
+    name = next(n for n in form.numbers() if n in ("height", "width"))
+    type_into(qtbot, window.build.fields[name], f"{getattr(form, name) * 1.02:g}")
+    assert getattr(session.project.structure, name) > getattr(form, name)
+
+
+def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkeypatch):
+    answer_with(monkeypatch, "Box")
+    before = session.project
+    window.actions_by_id["other-form"].trigger()
+    assert session.project.structure.form == "box"
+    assert session.project.stocks == before.stocks
+    box = window.build._form
+    box._choices["lid"].activated.emit(box._choices["lid"].findData("none"))
+    assert session.project.structure.lid == "none"
+    roles = box._roles["bottom_stock"]
+    roles.activated.emit(roles.findData("birch-6"))
+    assert session.project.structure.bottom_stock == "birch-6"
+    for _ in range(3):
+        session.undo()
+    assert session.project == before
+    assert "foot_span" in window.build.fields
+
+
+def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypatch):
+    answer_with(monkeypatch, "Rib lamp")
+    window.actions_by_id["new-form"].trigger()
+    editor = window.build.profile
+    assert editor.isVisible()
+    start = session.project.structure.profile
+    at, to = editor.at(start[2]).toPoint(), editor.at((start[2][0], 0.9)).toPoint()
+    qtbot.mousePress(editor, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.mouseMove(editor, to)
+    qtbot.mouseRelease(editor, Qt.MouseButton.LeftButton, pos=to)
+    assert session.project.structure.profile[2][1] == pytest.approx(0.9, abs=0.02)
+    assert session.undoable == "Profile"
+    qtbot.keyClick(editor, Qt.Key.Key_Left)
+    assert session.project.structure.profile[2][1] == pytest.approx(0.89, abs=0.02)
+    qtbot.keyClick(editor, Qt.Key.Key_PageUp)
+    qtbot.keyClick(editor, Qt.Key.Key_Delete)
+    assert len(session.project.structure.profile) == len(start) - 1
+    for _ in range(3):
+        session.undo()
+    assert session.project.structure.profile == start
+
+
 def test_the_dialogs_show_their_text(qtbot, window):
-    chooser = DemoChooser(window)
-    assert chooser.list.count() == len(DEMOS)
+    for starts in (demo_starts(), form_starts()):
+        chooser = StartChooser(window, "Which?", "Any.", starts)
+        assert chooser.list.count() == len(starts)
+        assert not chooser.list.item(0).icon().isNull()
+        assert chooser.chosen is starts[0]
     assert "drawn width" in HelpPage(window).text.toPlainText()
 
 

@@ -30,7 +30,9 @@ def _can_redo(session: Session) -> bool:
 MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
-    Action("new", "&New from a demo…", "&Project", "Ctrl+N"),
+    Action("new-form", "&New from a form…", "&Project", "Ctrl+N"),
+    Action("new", "New from the &workshop…", "&Project", "Ctrl+Shift+O"),
+    Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+F"),
     Action("open", "&Open…", "&Project", "Ctrl+O"),
     Action("save", "&Save", "&Project", "Ctrl+S"),
     Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),

@@ -181,6 +181,9 @@ class Session:
         """A new present project: keep the picks meaningful, tell everybody."""
         if self.stock_id not in [stock.id for stock in self.project.stocks]:
             self.stock_id = self.project.stocks_in_use[0].id
+        ids = [joint.id for joint in build_of(self.project).joints]
+        if self.joint_id not in ids:
+            self.joint_id = ids[0] if ids else ""
         self.said = said
         self._tell(Changed.PROJECT)
 

@@ -17,6 +17,7 @@ from anzel.files.drawing import Page
 from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
+from anzel.project.starters import with_form
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
@@ -32,13 +33,36 @@ class Commands:
         self._settings, self._jobs = settings, jobs
 
     def new(self) -> None:
-        """Start from a demo."""
-        from anzel.ui.dialogs import DemoChooser
+        """Start from one of the workshop's projects."""
+        from anzel.ui.dialogs import StartChooser, demo_starts
 
+        about = "Each becomes your own: change its sheets, sizes and fits."
         if self.may_leave():
-            demo = DemoChooser.ask(self._window)
-            if demo is not None:
-                self._session.begin(demo.make())
+            start = StartChooser.ask(
+                self._window, "From the Mossgate Workshop", about, demo_starts()
+            )
+            if start is not None:
+                self._session.begin(start.make())
+
+    def new_form(self) -> None:
+        """Start from a form, on sheets yet to be measured."""
+        from anzel.ui.dialogs import StartChooser, form_starts
+
+        about = "On sheets yet to be measured; every size can be changed."
+        if self.may_leave():
+            start = StartChooser.ask(self._window, "Which form?", about, form_starts())
+            if start is not None:
+                self._session.begin(start.make())
+
+    def other_form(self) -> None:
+        """Another form for the sheets of this project."""
+        from anzel.ui.dialogs import StartChooser, form_starts
+
+        about = "Sheets, cutter, fits and trials stay. It can be undone."
+        start = StartChooser.ask(self._window, "Another form", about, form_starts())
+        if start is not None:
+            form = start.make().structure
+            self._session.attempt(start.name, lambda project: with_form(project, form))
 
     def open(self) -> None:
         """Choose a project and open it."""
@@ -265,6 +289,8 @@ def callbacks(
     """A callback for every action id; `view` holds those that only the window knows."""
     return {
         "new": commands.new,
+        "new-form": commands.new_form,
+        "other-form": commands.other_form,
         "open": commands.open,
         "save": commands.save,
         "save-as": commands.save_as,

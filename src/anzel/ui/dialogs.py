@@ -1,9 +1,13 @@
 """The few windows that open over the main one: new, help and about."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
 from html import escape
 from importlib import resources
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -17,28 +21,63 @@ from PySide6.QtWidgets import (
 
 from anzel import __version__
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.project.demos import DEMOS, Demo
+from anzel.project.demos import DEMOS
+from anzel.project.model import Project
+from anzel.project.starters import project_of
+from anzel.structure.forms import ABOUT, FORMS
 from anzel.ui.theme import COLOURS, icon_pixmap
 from anzel.ui.widgets.parts import heading, quiet
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
+_GALLERY = resources.files("anzel.ui.resources").joinpath("gallery")
 _ABOUT_WIDTH = 420
+_PICTURE = QSize(176, 132)
 
 
-class DemoChooser(QDialog):
-    """Choose what to start from."""
+@dataclass(frozen=True)
+class Start:
+    """Something to start from: its name, a line on it, its picture, and the project it makes."""
 
-    def __init__(self, parent: QWidget) -> None:
+    name: str
+    about: str
+    picture: str
+    make: Callable[[], Project]
+
+
+def demo_starts() -> list[Start]:
+    """The workshop's projects."""
+    return [
+        Start(demo.make().name, demo.about, demo.make().structure.form, demo.make) for demo in DEMOS
+    ]
+
+
+def form_starts() -> list[Start]:
+    """Every form, on sheets yet to be measured."""
+    return [
+        Start(name.replace("-", " ").capitalize(), ABOUT[name], name, partial(project_of, name))
+        for name in FORMS
+    ]
+
+
+class StartChooser(QDialog):
+    """Choose what to start from, by its picture."""
+
+    def __init__(self, parent: QWidget, title: str, about: str, starts: list[Start]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Start from")
-        self.setMinimumWidth(430)
+        self.setWindowTitle(title)
+        self.resize(720, 560)
+        self._starts = starts
         self.list = QListWidget()
-        self.list.setAccessibleName("Demo projects")
-        self.list.setSpacing(2)
-        self.list.setFixedHeight(130)
-        for demo in DEMOS:
-            item = QListWidgetItem(f"{demo.make().name}\n{demo.about}")
-            item.setData(Qt.ItemDataRole.UserRole, demo.name)
+        self.list.setAccessibleName(title)
+        self.list.setViewMode(QListWidget.ViewMode.IconMode)
+        self.list.setResizeMode(QListWidget.ResizeMode.Adjust)
+        self.list.setMovement(QListWidget.Movement.Static)
+        self.list.setIconSize(_PICTURE)
+        self.list.setGridSize(_PICTURE + QSize(34, 62))
+        self.list.setWordWrap(True)
+        for start in starts:
+            item = QListWidgetItem(gallery_icon(start.picture), f"{start.name}\n{start.about}")
+            item.setToolTip(start.about)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
         self.list.itemActivated.connect(self.accept)
@@ -48,18 +87,30 @@ class DemoChooser(QDialog):
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
-        column.addWidget(heading("A structure from the Mossgate Workshop"))
-        column.addWidget(quiet("It becomes your own: change its sheets, sizes and fits."))
-        column.addWidget(self.list)
+        column.addWidget(heading(title))
+        column.addWidget(quiet(about))
+        column.addWidget(self.list, 1)
         column.addWidget(buttons)
 
+    @property
+    def chosen(self) -> Start:
+        """The one that is picked."""
+        return self._starts[self.list.currentRow()]
+
     @classmethod
-    def ask(cls, parent: QWidget) -> Demo | None:
-        """The demo chosen, or None."""
-        dialog = cls(parent)
-        if dialog.exec() != QDialog.DialogCode.Accepted:
-            return None
-        return DEMOS[dialog.list.currentRow()]
+    def ask(cls, parent: QWidget, title: str, about: str, starts: list[Start]) -> Start | None:
+        """The one chosen, or None."""
+        dialog = cls(parent, title, about, starts)
+        return dialog.chosen if dialog.exec() == QDialog.DialogCode.Accepted else None
+
+
+def gallery_icon(form: str) -> QIcon:
+    """A form's shipped picture."""
+    picture = QPixmap()
+    picture.loadFromData(_GALLERY.joinpath(f"{form}.png").read_bytes())
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)  # not tinted when picked
+    return icon
 
 
 class HelpPage(QDialog):

@@ -4,7 +4,6 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QListWidget,
@@ -17,21 +16,21 @@ from PySide6.QtWidgets import (
 from anzel.app import edits
 from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
-from anzel.frozen import title
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import VIEWS
 from anzel.sheets.arrange import in_rows
+from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import Panel, button, heading, section
+from anzel.ui.widgets.fields import BoundField
+from anzel.ui.widgets.form_fields import FormFields
+from anzel.ui.widgets.parts import Panel, button, heading
+from anzel.ui.widgets.profile_editor import ProfileEditor
 
-_STEPS = {"split": 0.05, "relief": 0.1, "tab_count": 2.0, "tab_width": 0.5}
 _ROWS = 5
 """Joints listed without scrolling."""
-_UNITLESS = {"split", "tab_count"}
 
 
 class BuildStep(QWidget):
@@ -44,7 +43,6 @@ class BuildStep(QWidget):
         self.flat = PlanView("Flat pieces")
         self.standing = StandingView()
         self.lens = LensView()
-        self.fields: dict[str, BoundField] = {}
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.setHandleWidth(1)
         splitter.addWidget(self.flat)
@@ -102,54 +100,17 @@ class BuildStep(QWidget):
         self._sizes.setAccessibleName("Size shown in the fit lens")
         self._sizes.activated.connect(self._choose_size)
         panel.add(self._title, self._joints, self._sizes, self.lens)
-        structure = self._session.project.structure
-        numbers = [
-            name for name in type(structure).model_fields
-            if isinstance(getattr(structure, name), int | float)
-        ]  # fmt: skip
-        joint_fields = self._joint_fields()
-        panel.add(section("This joint"))
-        for name in (n for n in numbers if n in joint_fields):
-            panel.add(self._make_field(name))
-        panel.add(section("The whole"))
-        for name in (n for n in numbers if n not in joint_fields):
-            panel.add(self._make_field(name))
-        panel.body.addLayout(self._stock_choosers())
+        self._form = FormFields(self._session)
+        self.profile = ProfileEditor()
+        self.profile.changed.connect(self._set_profile)
+        panel.add(self.profile, self._form)
         panel.body.addStretch(1)
         return panel
 
-    def _joint_fields(self) -> set[str]:
-        """The fields that belong to some joint, and are shown only with it."""
-        project = self._session.project
-        joints = build_of(project).joints
-        return {field for j in joints for field in project.structure.joint_fields(j.id)}
-
-    def _make_field(self, name: str) -> BoundField:
-        described = type(self._session.project.structure).model_fields[name].description
-        field = BoundField(
-            self._session,
-            title(name),
-            lambda project: plain(getattr(project.structure, name)),
-            lambda project, text: edits.set_from_text(project, name, text),
-            step=_STEPS.get(name, 1.0),
-            unit="" if name in _UNITLESS else "mm",
-        )
-        field.setToolTip(described or "")
-        self.fields[name] = field
-        return field
-
-    def _stock_choosers(self) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(6)
-        self._roles: dict[str, QComboBox] = {}
-        for row, role in enumerate(self._session.project.structure.stock_roles()):
-            choice = QComboBox()
-            choice.setAccessibleName(title(role))
-            choice.activated.connect(lambda _=0, role=role: self._choose_stock(role))
-            grid.addWidget(QLabel(title(role)), row, 0)
-            grid.addWidget(choice, row, 1)
-            self._roles[role] = choice
-        return grid
+    @property
+    def fields(self) -> dict[str, BoundField]:
+        """The number fields of the form in hand, by parameter."""
+        return self._form.fields
 
     def _changed(self, changed: Changed) -> None:
         if changed is Changed.PICK:
@@ -178,16 +139,11 @@ class BuildStep(QWidget):
         self._joints.blockSignals(False)
         self._fit_list()
         self._show_sizes()
-        shown = project.structure.joint_fields(self._session.joint_id)
-        every = self._joint_fields()
-        for name, field in self.fields.items():
-            field.refresh()
-            field.setVisible(name not in every or name in shown)
-        for role, choice in self._roles.items():
-            choice.clear()
-            for stock in project.stocks:
-                choice.addItem(stock.name, stock.id)
-            choice.setCurrentIndex(choice.findData(project.structure.stock_roles()[role]))
+        form = project.structure
+        self.profile.setVisible(isinstance(form, RibLamp))
+        if isinstance(form, RibLamp):
+            self.profile.show_profile(form.profile, form.smooth, form.radius / form.height)
+        self._form.refresh()
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
@@ -240,10 +196,7 @@ class BuildStep(QWidget):
         if 0 <= row < len(joints):
             self._session.pick_joint(joints[row].id)
 
-    def _choose_stock(self, role: str) -> None:
-        chosen = str(self._roles[role].currentData())
-        name = self._session.project.stock(chosen).name
-        if not self._session.attempt(
-            f"{title(role)} {name}", lambda p: edits.change_structure(p, **{role: chosen})
-        ):
+    def _set_profile(self, points: tuple[tuple[float, float], ...]) -> None:
+        session = self._session
+        if not session.attempt("Profile", lambda p: edits.change_structure(p, profile=points)):
             self.refresh()

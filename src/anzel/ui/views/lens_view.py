@@ -19,6 +19,7 @@ from anzel.ui.theme import colour, font
 _HEIGHT = 186
 _LARGE, _SMALL = 74.0, 46.0
 _SUM_WIDTH = 132
+_SHORT = {"mating sheet ÷ sin θ": "sheet ÷ sin θ", "own sheet × cot θ": "own × cot θ"}
 _SHOWN = 0.004
 """A spread of clearances smaller than this, mm, is not worth a line."""
 
@@ -229,7 +230,8 @@ def _lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
     """The terms of the sum as label and signed figure."""
     lines = []
     for index, term in enumerate(row.size.terms):
-        label = {"clearance": f"{fit} clearance"}.get(term.label, term.label)
+        label = _SHORT.get(term.label, term.label)
+        label = f"{fit} clearance" if label == "clearance" else label
         if term.label == "kerf" and row.kerf_at is KerfAt.CUTTER:
             label = "kerf: the cutter"
         sign = "" if index == 0 else "+ " if term.value >= 0 else "− "

@@ -14,7 +14,7 @@ from anzel.structure.forms.base import Dimension
 from anzel.structure.joints.tools import along
 from anzel.structure.plates import Feature, Piece
 from anzel.ui.theme import colour, font
-from anzel.ui.views.joint_mark import REACH, paint_mark
+from anzel.ui.views.joint_mark import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -153,12 +153,14 @@ class PlanView(ZoomCanvas):
 
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
+        crowded = sum(len(laid.piece.features) for laid in self._content.plan.laid) > MANY
         for laid in self._content.plan.laid:
             for feature in laid.piece.features:
-                if feature.joint == self._content.picked:
+                at, joint = self._at(laid, feature), feature.joint
+                if joint == self._content.picked:
                     self._paint_picked(painter, laid, feature)
                 else:
-                    paint_mark(painter, self._at(laid, feature), feature.joint, picked=False)
+                    paint_mark(painter, at, joint, picked=False, crowded=crowded)
         for laid in self._content.plan.laid:
             for feature in laid.piece.features:
                 if feature.joint == self._content.picked:

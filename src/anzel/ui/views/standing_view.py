@@ -26,7 +26,7 @@ from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
 from anzel.ui.theme import colour
-from anzel.ui.views.joint_mark import REACH, paint_mark
+from anzel.ui.views.joint_mark import MANY, REACH, paint_mark
 from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
@@ -177,8 +177,11 @@ class StandingView(QWidget):
         ]
 
     def _paint_marks(self, painter: QPainter) -> None:
-        for joint_id, at in self._marks():
-            paint_mark(painter, at, joint_id, picked=joint_id == self._picked)
+        marks = sorted(self._marks(), key=lambda mark: mark[0] == self._picked)
+        crowded = len(marks) > MANY
+        for joint_id, at in marks:
+            picked = joint_id == self._picked
+            paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._dragged = event.position(), False

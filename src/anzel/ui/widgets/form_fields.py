@@ -1,0 +1,125 @@
+"""The parameters of the form in hand: those of the picked joint, and those of the whole."""
+
+from collections.abc import Callable
+from typing import Any, get_args
+
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from anzel.app import edits
+from anzel.app.session import Session
+from anzel.frozen import title
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+from anzel.structure.forms.base import Form
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.parts import clear, section
+
+_STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
+
+
+class FormFields(QWidget):
+    """Fields for one kind of form, made anew when the project has another kind."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._kind: type[Form] | None = None
+        self.fields: dict[str, BoundField] = {}
+        self._choices: dict[str, QComboBox] = {}
+        self._checks: dict[str, QCheckBox] = {}
+        self._roles: dict[str, QComboBox] = {}
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(5)
+
+    def refresh(self) -> None:
+        """Show the form as it is now."""
+        project = self._session.project
+        form = project.structure
+        if type(form) is not self._kind:
+            self._make(form)
+        mine = form.joint_fields(self._session.joint_id)
+        every = self._joint_fields(project)
+        self._this.setVisible(bool(mine))
+        for name, field in self.fields.items():
+            field.refresh()
+            field.setVisible(name not in every or name in mine)
+        for name, box in self._choices.items():
+            box.setCurrentIndex(box.findData(getattr(form, name)))
+        for name, check in self._checks.items():
+            check.setChecked(getattr(form, name))
+        for role, box in self._roles.items():
+            box.clear()
+            for stock in project.stocks:
+                box.addItem(stock.name, stock.id)
+            box.setCurrentIndex(box.findData(form.stock_roles()[role]))
+
+    def _make(self, form: Form) -> None:
+        """Fields for another kind of form."""
+        clear(self._column)
+        self._kind = type(form)
+        self.fields, self._choices, self._checks, self._roles = {}, {}, {}, {}
+        of_joints = self._joint_fields(self._session.project)
+        self._this = section("This joint")
+        self._column.addWidget(self._this)
+        for name in (n for n in form.numbers() if n in of_joints):
+            self._column.addWidget(self._number(form, name))
+        self._column.addWidget(section("The whole"))
+        for name in (n for n in form.numbers() if n not in of_joints):
+            self._column.addWidget(self._number(form, name))
+        grid = QWidget()
+        layout = QGridLayout(grid)
+        layout.setContentsMargins(0, 0, 0, 0)
+        for name, about in type(form).model_fields.items():
+            choices = get_args(about.annotation)
+            if name != "form" and choices and all(isinstance(each, str) for each in choices):
+                self._choices[name] = self._chooser(layout, name, choices)
+            elif about.annotation is bool:
+                self._checks[name] = self._check(layout, name, about.description or "")
+        for role in form.stock_roles():
+            self._roles[role] = self._chooser(layout, role, ())
+        self._column.addWidget(grid)
+
+    def _number(self, form: Form, name: str) -> BoundField:
+        usual = 1.0 if form.unit(name) or type(form).model_fields[name].annotation is int else 0.05
+        field = BoundField(
+            self._session,
+            title(name),
+            lambda project: plain(getattr(project.structure, name)),
+            lambda project, text: edits.set_from_text(project, name, text),
+            step=_STEPS.get(name, 2.0 if name in ("tab_count", "fingers") else usual),
+            unit=form.unit(name),
+        )
+        field.setToolTip(type(form).model_fields[name].description or "")
+        self.fields[name] = field
+        return field
+
+    def _chooser(self, grid: QGridLayout, name: str, choices: tuple[Any, ...]) -> QComboBox:
+        box = QComboBox()
+        box.setAccessibleName(title(name))
+        for choice in choices:
+            box.addItem(choice, choice)
+        box.activated.connect(lambda index: self._change(name, box.itemData(index)))
+        row = grid.rowCount()
+        grid.addWidget(QLabel(title(name)), row, 0)
+        grid.addWidget(box, row, 1)
+        return box
+
+    def _check(self, grid: QGridLayout, name: str, about: str) -> QCheckBox:
+        check = QCheckBox(title(name))
+        check.setToolTip(about)
+        check.clicked.connect(lambda on: self._change(name, on))
+        grid.addWidget(check, grid.rowCount(), 0, 1, 2)
+        return check
+
+    def _change(self, name: str, value: object) -> None:
+        edit: Callable[[Project], Project] = lambda p: edits.change_structure(p, **{name: value})  # noqa: E731
+        shown = value if isinstance(value, str) else "yes" if value else "no"
+        if not self._session.attempt(f"{title(name)} {shown}", edit):
+            self.refresh()
+
+    @staticmethod
+    def _joint_fields(project: Project) -> set[str]:
+        """The fields that belong to some joint, and are shown only with it."""
+        joints = build_of(project).joints
+        return {field for j in joints for field in project.structure.joint_fields(j.id)}
