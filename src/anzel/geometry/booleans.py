@@ -71,6 +71,8 @@ def _shapes(contours: Sequence[Contour]) -> Sequence[shapely.Polygon]:
 
 
 _NUDGE = "Change a size a little, so that the slot crosses the outline clearly."
+_NEAR_PARAMETER = 0.05
+"""A closed-form crossing further than this from where the chords cross is another one."""
 _FEW = 16
 """Under this many points plain Python is quicker than arrays."""
 
@@ -310,7 +312,32 @@ def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:
 
 
 def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) -> _Joint:
-    """The true crossing of two segments near the given parameters, by Newton's method."""
+    """The true crossing of two segments near the given parameters."""
+    if isinstance(first, Line) and not isinstance(second, Line):
+        found = _on_line(first, second, t_second)
+        if found is not None:
+            return found
+    elif isinstance(second, Line) and not isinstance(first, Line):
+        turned = _on_line(second, first, t_first)
+        if turned is not None:
+            return _Joint(turned.point, turned.t_after, turned.t_before)
+    return _by_newton(first, t_first, second, t_second)
+
+
+def _on_line(line: Line, curve: Segment, t_near: float) -> "_Joint | None":
+    """Where a curve crosses a line nearest to a parameter of the curve, in closed form."""
+    (x0, y0), (x1, y1) = line.start, line.end
+    dx, dy = x1 - x0, y1 - y0
+    at = min(curve.crossings(line.start, (dx, dy)), key=lambda t: abs(t - t_near), default=None)
+    if at is None or abs(at - t_near) > _NEAR_PARAMETER:
+        return None
+    x, y = curve.point_at(at)
+    along = ((x - x0) * dx + (y - y0) * dy) / (dx * dx + dy * dy)
+    return _Joint(line.point_at(along), along, at)  # exactly on the line, as slots' sides are
+
+
+def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float) -> _Joint:
+    """The crossing of two curves, by Newton's method."""
     t, u = t_first, t_second
     step = 1e-6
     for _ in range(30):

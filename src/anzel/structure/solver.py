@@ -29,7 +29,7 @@ from anzel.structure.joints.passing import Passing
 from anzel.structure.joints.seat import Seat
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.plates import Build, Edit, Joint, Piece, Plate, Sheets
+from anzel.structure.plates import Build, Edit, Feature, Joint, Piece, Plate, Sheets
 
 Declaration = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
 
@@ -40,14 +40,17 @@ def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Shee
     Raises ParameterError for a joint that cannot be, naming plates and mend.
     """
     joints, edits = edits_of(plates, declared, sheets)
+    features: dict[str, list[Feature]] = {plate.name: [] for plate in plates}
+    for joint in joints:
+        for feature in joint.features:
+            features[feature.piece].append(feature)
     pieces, findings = [], []
     for plate in plates:
         region = _cut(plate, edits[plate.name])
         findings += _slivers(plate, region)
-        features = tuple(f for joint in joints for f in joint.features_on(plate.name))
-        thickness = sheets.of(plate.stock_id).measured_thickness
+        thickness, own = sheets.of(plate.stock_id).measured_thickness, features[plate.name]
         pieces.append(
-            Piece(plate.name, plate.stock_id, thickness, region, plate.placement, features)
+            Piece(plate.name, plate.stock_id, thickness, region, plate.placement, tuple(own))
         )
     return Build(tuple(pieces), tuple(joints), tuple(findings))
 

@@ -17,8 +17,8 @@ from anzel.structure.forms import bodies
 from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
 from anzel.structure.forms.parts import standing
 from anzel.structure.joints.clearing import Clearing, grazed
-from anzel.structure.joints.cross_lap import CrossLap, common_spans
-from anzel.structure.meeting import meet
+from anzel.structure.joints.cross_lap import CrossLap, common_spans, spans_of
+from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Plate, Sheets
 from anzel.structure.solver import Declaration
 
@@ -79,10 +79,11 @@ class Sliceform(Form):
         laps, grazing = [], []
         for a in first:
             for b in second:
-                if _lap_length(a, b) >= _SHORTEST_LAP:
+                meeting = meet(a, b)
+                if _lap_length(a, b, meeting) >= _SHORTEST_LAP:
                     name = f"{a.name}×{b.name}"
                     laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
-                elif grazed(b, a, meet(a, b), sheets):
+                elif grazed(b, a, meeting, sheets):
                     grazing.append(Clearing(b.name, a.name))
         held = {name for lap in laps for name in (lap.from_above, lap.from_below)}
         plates = tuple(plate for plate in (*first, *second) if plate.name in held)
@@ -146,17 +147,7 @@ def _section(
             return bodies.box(a, b, height, turn, d)
 
 
-def _lap_length(one: Plate, other: Plate) -> float:
+def _lap_length(one: Plate, other: Plate, meeting: Meeting) -> float:
     """How much of the line where two upright plates cross is inside both."""
-    (ax, ay, _), (bx, by, _) = one.placement.origin, other.placement.origin
-    (ux, uy, _), (vx, vy, _) = one.placement.x_axis, other.placement.x_axis
-    turn = ux * vy - uy * vx
-    if abs(turn) < 1e-9:
-        return 0.0
-    s = ((bx - ax) * vy - (by - ay) * vx) / turn
-    t = ((bx - ax) * uy - (by - ay) * ux) / turn
-    up = (0.0, 1.0)
-    shared = common_spans(
-        tuple(one.region.spans((s, 0.0), up)), tuple(other.region.spans((t, 0.0), up))
-    )
+    shared = common_spans(spans_of(one, meeting), spans_of(other, meeting))
     return max((high - low for low, high in shared), default=0.0)

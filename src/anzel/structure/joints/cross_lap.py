@@ -121,7 +121,7 @@ def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
     return _spans_in(plate.region, *meeting.in_plate(plate))
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=16384)
 def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
     """Where a line runs inside an outline: unchanged while only thicknesses change."""
     return tuple(region.spans(origin, direction))
