@@ -5,7 +5,14 @@ import sys
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QAction, QColor
-from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLineEdit, QMessageBox
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+)
 from tests.common import CONTOURS
 
 from anzel.app import edits, rack
@@ -20,6 +27,8 @@ from anzel.stock.fits import FitName, KerfAt
 from anzel.stock.stock import SheetSize
 from anzel.ui.commands import Commands
 from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
+from anzel.ui.scale_dialog import ScaleDialog
+from anzel.ui.takes_dialog import TakesDialog
 from anzel.ui.theme import COLOURS, text_scale
 from anzel.ui.views.screen_paths import contour_path
 from anzel.ui.widgets.stock_strip import StockCard
@@ -508,6 +517,57 @@ def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypa
     for _ in range(3):
         session.undo()
     assert session.project.structure.profile == start
+
+
+def at_rest(qtbot, dialog):
+    """Wait until a dialog has worked out what it shows."""
+    qtbot.waitUntil(lambda: not dialog.is_working, timeout=30_000)
+
+
+def test_takes_are_compared_and_one_taken_up(window, qtbot, session):
+    window.actions_by_id["keep-take"].trigger()
+    session.change("Tall", edits.change_structure(session.project, height=160))
+    dialog = TakesDialog(window, session, window.jobs)
+    qtbot.addWidget(dialog)
+    at_rest(qtbot, dialog)
+    labels = {label.accessibleName(): label.text() for label in dialog.findChildren(QLabel)}
+    assert "3 pieces on 2 sheets" in labels["Take 1 in numbers"]
+    assert "smallest web" in labels["In hand in numbers"]
+    dialog._take_up(0)
+    at_rest(qtbot, dialog)
+    assert session.project.structure.height == 110
+    qtbot.mouseClick(dialog.keep, Qt.MouseButton.LeftButton)
+    at_rest(qtbot, dialog)
+    assert len(session.project.takes) == 2
+
+
+def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):
+    dialog = ScaleDialog(window, session, window.jobs)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    assert "150.0" in dialog._now.text() or "149.8" in dialog._now.text()
+    type_into(qtbot, dialog.fields["factor"], "500")
+    assert "out of reason" in dialog.fields["factor"].error
+    assert not dialog.take.isEnabled()
+    type_into(qtbot, dialog.fields["height"], "150")
+    at_rest(qtbot, dialog)
+    assert "150.0 mm" in dialog._then.text()
+    before = session.project
+    qtbot.mouseClick(dialog.sheet, Qt.MouseButton.LeftButton)
+    at_rest(qtbot, dialog)
+    assert session.project is before
+    qtbot.mouseClick(dialog.take, Qt.MouseButton.LeftButton)
+    assert session.project.structure.height > 150
+    session.undo()
+    assert session.project == before
+
+
+def test_a_long_ripple_never_widens_the_window(window, session):
+    width = window.width()
+    session.say("slot " * 400)
+    QApplication.processEvents()
+    assert window.width() == width
+    assert window.minimumSizeHint().width() < 1300
 
 
 def test_the_dialogs_show_their_text(qtbot, window):

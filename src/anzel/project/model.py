@@ -15,6 +15,16 @@ from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.stock import Stock
 from anzel.structure.forms import AnyForm
 
+MOST_TAKES = 4
+"""No more variants than can be compared side by side."""
+
+
+class Take(Frozen):
+    """A variant of the structure, kept to be compared."""
+
+    name: str = Field(pattern=r"^Take [1-9][0-9]{0,5}$")
+    structure: AnyForm
+
 
 class Project(Frozen):
     """Stocks, cutters, fits, the structure, trials, and settings for gauges, sheets, files.
@@ -36,6 +46,7 @@ class Project(Frozen):
     pens: Pens = Pens()
     trials: tuple[Trial, ...] = ()
     in_hand: tuple[Trial, ...] = ()
+    takes: tuple[Take, ...] = Field(default=(), max_length=MOST_TAKES)
     practice_seed: int | None = Field(default=None, ge=0, le=999_999)
 
     @model_validator(mode="after")

@@ -9,6 +9,8 @@ from anzel.structure.plates import Build, Feature
 _SHOWN = 0.0005
 """A change smaller than this, mm, would read as no change."""
 
+_NAMED = 3
+"""So many resized pieces are named; the rest are counted."""
 _Key = tuple[str, str, str, int]
 
 
@@ -51,7 +53,9 @@ class Ripple:
         if self.appeared or self.vanished:
             parts.append(f"{self.appeared} features new, {self.vanished} gone")
         if self.resized:
-            parts.append("new size: " + ", ".join(self.resized))
+            more = len(self.resized) - _NAMED
+            parts.append("new size: " + ", ".join(self.resized[:_NAMED]))
+            parts[-1] += f" and {more} more" if more > 0 else ""
         return " · ".join(parts) if parts else "no piece changed"
 
 

@@ -18,6 +18,7 @@ from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.starters import with_form
+from anzel.project.takes import keep_take
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
@@ -125,6 +126,22 @@ class Commands:
         now = self._session.project.kerf_at
         other = KerfAt.CUTTER if now is KerfAt.DRAWING else KerfAt.DRAWING
         self._session.attempt(f"Kerf {KERF_WORDS[other]}", lambda p: edits.take_kerf_at(p, other))
+
+    def scale(self) -> None:
+        """Scale the whole, seen before it is taken."""
+        from anzel.ui.scale_dialog import ScaleDialog
+
+        ScaleDialog(self._window, self._session, self._jobs).exec()
+
+    def keep_take(self) -> None:
+        """Keep the structure in hand as a take."""
+        self._session.attempt("Take kept", keep_take)
+
+    def takes(self) -> None:
+        """Compare what is in hand with the takes."""
+        from anzel.ui.takes_dialog import TakesDialog
+
+        TakesDialog(self._window, self._session, self._jobs).exec()
 
     def write_sheets(
         self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
@@ -304,6 +321,9 @@ def callbacks(
         "previous-joint": lambda: session.pick_next_joint(-1),
         "text-larger": lambda: commands.scale_text(1.1),
         "text-smaller": lambda: commands.scale_text(1 / 1.1),
+        "scale": commands.scale,
+        "keep-take": commands.keep_take,
+        "takes": commands.takes,
         "keep-stock": commands.keep_stock,
         "bring-stock": commands.bring_stock,
         "import-stocks": commands.import_stocks,

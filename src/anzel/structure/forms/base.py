@@ -10,6 +10,7 @@ from typing import ClassVar, Self
 from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
+from anzel.geometry.placement import Vector
 from anzel.structure.plates import Build, Plate, Sheets
 from anzel.structure.solver import Declaration, solve
 
@@ -81,6 +82,10 @@ class Form(Frozen):
     def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
         """The sizes worth showing on the flat pieces."""
         raise NotImplementedError
+
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """Where a lamp's bulb is; None for what holds none."""
+        return None
 
     def noticed(self, build: Build) -> tuple[Finding, ...]:
         """What is worth saying about the structure as a whole."""

@@ -137,6 +137,10 @@ class Lantern(Form):
         """None: the walls lean, and their sizes follow from the whole."""
         return ()
 
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """On the axis, standing on the base."""
+        return (0.0, 0.0, self._lift(sheets) + 0.4 * self.height)
+
     def _lift(self, sheets: Sheets) -> float:
         """Height of the base's mid-plane."""
         return self.foot_height + sheets.of(self.plate_stock).measured_thickness / 2

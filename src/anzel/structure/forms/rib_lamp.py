@@ -121,6 +121,10 @@ class RibLamp(Form):
         """Height and greatest radius, on the first rib."""
         return (Dimension("height", "Rib 1", (self.radius, 0), (self.radius, self.height), -12),)
 
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """On the axis, hanging from the top ring."""
+        return (0.0, 0.0, (self.ring_high - 0.3) * self.height)
+
     def _stations(self) -> list[float]:
         """The rings' heights, as shares."""
         step = (self.ring_high - self.ring_low) / (self.rings - 1)

@@ -90,6 +90,13 @@ class SpineLamp(Form):
         """None: the spine is curved."""
         return ()
 
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """In the middle of the middle ring."""
+        share = 0.5
+        (x, z), turn = self._curve(share)
+        off = self.spine_width / 2 + self.ring_diameter / 2 - self.grip
+        return (x + off * cos(turn), 0.0, z + off * sin(turn))
+
     def _curve(self, share: float) -> tuple[Point, float]:
         """A point of the spine's middle at a share of its length, and which way is forward."""
         bend = radians(self.bend)

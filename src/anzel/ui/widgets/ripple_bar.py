@@ -1,7 +1,7 @@
 """The status line: what the last change moved, what was noticed, and whether it goes together."""
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QStatusBar
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Changed, Session
@@ -34,6 +34,8 @@ class RippleBar(QStatusBar):
         self.says.setAccessibleName("What the last change moved")
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.says.setContentsMargins(10, 0, 0, 0)
+        # a long ripple is cut off (and told whole by its tip), never widens the window
+        self.says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.proof = QLabel("proving …")
         self.proof.setObjectName("Quiet")
         self._findings = QPushButton()

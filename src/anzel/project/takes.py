@@ -1,0 +1,63 @@
+"""Takes: variants of a structure kept beside the one in hand, and what tells them apart."""
+
+from dataclasses import dataclass
+from math import fsum
+
+from anzel.findings import MakerError
+from anzel.project.derive import build_of, layout_of, sheets_of
+from anzel.project.model import MOST_TAKES, Project, Take
+from anzel.proof.sight import share_seen
+from anzel.proof.webs import smallest_webs
+
+__all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "take_up"]
+
+
+@dataclass(frozen=True)
+class Figures:
+    """A structure in numbers. Area in mm², lengths in mm; `seen` is the share of directions from
+    which the bulb is seen, None for what is no lamp; `sheets` counts sheets of all stocks."""
+
+    pieces: int
+    sheets: int
+    area: float
+    cut_length: float
+    smallest_web: float | None
+    seen: float | None
+
+
+def figures_of(project: Project) -> Figures:
+    """The structure in hand, in numbers."""
+    build, sheets = build_of(project), sheets_of(project)
+    webs, bulb = smallest_webs(build), project.structure.bulb(sheets)
+    lengths = (c.length for piece in build.pieces for c in piece.region.contours)
+    return Figures(
+        pieces=len(build.pieces),
+        sheets=sum(len(layout_of(project, stock.id).plans) for stock in project.stocks_in_use),
+        area=fsum(piece.region.area for piece in build.pieces),
+        cut_length=fsum(lengths),
+        smallest_web=webs[0].width if webs else None,
+        seen=share_seen(build, sheets, bulb) if bulb is not None else None,
+    )
+
+
+def keep_take(project: Project) -> Project:
+    """The structure in hand kept as a take; the oldest gives way to a fifth."""
+    numbers = [int(take.name.rpartition(" ")[2]) for take in project.takes]
+    take = Take(name=f"Take {max(numbers, default=0) + 1}", structure=project.structure)
+    return project.with_changes(takes=(*project.takes, take)[-MOST_TAKES:])
+
+
+def take_up(project: Project, index: int) -> Project:
+    """A kept take in hand again; it stays among the takes."""
+    return project.with_changes(structure=project.takes[index].structure)
+
+
+def of_take(project: Project, index: int) -> Project:
+    """The project as it would be with a take in hand, for looking at. Raises MakerError where its
+    sheets are gone."""
+    try:
+        return take_up(project, index)
+    except MakerError as error:
+        raise MakerError(
+            f"{project.takes[index].name}: {error}", mend="Bring its sheets back first."
+        ) from error

@@ -1,0 +1,137 @@
+"""Scaling the whole: by a factor, to a size, or as large as fits; seen before it is taken."""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from anzel.app import edits
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.session import Session
+from anzel.findings import MakerError
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
+from anzel.project.takes import figures_of
+from anzel.ui.takes_dialog import figure_words
+from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.parts import button, heading, quiet, section
+
+
+class ScaleDialog(QDialog):
+    """Tries a scale in the background, shows before and after, and takes it on request."""
+
+    def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Scale the whole")
+        self.setMinimumWidth(560)
+        self._session, self._jobs = session, jobs
+        self._running: Progress | None = None
+        self._before = session.project
+        self._tried: Project | None = None
+        self.fields = {
+            "factor": MeasureField("By a factor", self._by_factor, unit=""),
+            "width": MeasureField("To a width of", self._to("width")),
+            "depth": MeasureField("To a depth of", self._to("depth")),
+            "height": MeasureField("To a height of", self._to("height")),
+        }
+        self.bed = button("As large as the bed takes")
+        self.bed.clicked.connect(lambda: self._try(lambda p: largest(p, fits_bed)))
+        self.sheet = button("As large as the sheets take")
+        self.sheet.clicked.connect(lambda: self._try(lambda p: largest(p, fits_sheets)))
+        fitting = QHBoxLayout()
+        fitting.addWidget(self.bed)
+        fitting.addWidget(self.sheet)
+        self._says, self._now, self._then = quiet(""), QLabel(), QLabel()
+        column = QVBoxLayout(self)
+        column.addWidget(heading("Scale the whole"))
+        column.addWidget(quiet(_stays(session.project)))
+        for field in self.fields.values():
+            column.addWidget(field)
+        column.addLayout(fitting)
+        column.addLayout(self._figures())
+        column.addWidget(self._says)
+        column.addWidget(self._buttons())
+        self.fields["factor"].show_value("1")
+
+    def _figures(self) -> QHBoxLayout:
+        """Before and after, side by side; the sizes to start from in the fields."""
+        figures = QHBoxLayout()
+        for title, label in (("Before", self._now), ("After", self._then)):
+            side = QVBoxLayout()
+            side.addWidget(section(title))
+            side.addWidget(label)
+            figures.addLayout(side)
+        self._now.setText(_words(self._before))
+        size = overall(build_of(self._before), sheets_of(self._before))
+        for axis in ("width", "depth", "height"):
+            self.fields[axis].show_value(f"{getattr(size, axis):.1f}")
+        return figures
+
+    def _buttons(self) -> QDialogButtonBox:
+        buttons = QDialogButtonBox()
+        self.take = buttons.addButton("Take it", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.take.setEnabled(False)
+        buttons.addButton(QDialogButtonBox.StandardButton.Cancel)
+        buttons.accepted.connect(self._take)
+        buttons.rejected.connect(self.reject)
+        return buttons
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a scale is being tried."""
+        return self._running is not None
+
+    def _by_factor(self, text: str) -> None:
+        factor = edits.typed_number(text, "factor")
+        by_factor(self._before, factor)  # what cannot be is said at its field
+        self._try(lambda project: by_factor(project, factor))
+
+    def _to(self, axis: str) -> Callable[[str], None]:
+        def attempt(text: str) -> None:
+            wanted = edits.typed_length(text, axis)
+            self._try(lambda project: to_size(project, axis, wanted))
+
+        return attempt
+
+    def _try(self, scale: Callable[[Project], Project]) -> None:
+        if self._running is not None:
+            self._running.cancel()
+        self._says.setText("Trying …")
+        self.take.setEnabled(False)
+        before = self._before
+
+        def work(progress: Progress) -> tuple[Project, str]:
+            scaled = scale(before)
+            progress.say("Counting …")
+            return scaled, _words(scaled)
+
+        self._running = self._jobs.start(work, done=self._show, failed=self._failed)
+
+    def _show(self, found: tuple[Project, str]) -> None:
+        self._running = None
+        self._tried, words = found
+        self._then.setText(words)
+        self._says.setText("")
+        self.take.setEnabled(True)
+
+    def _failed(self, error: MakerError) -> None:
+        self._running = None
+        self._says.setText(f"▲ {error}")
+
+    def _take(self) -> None:
+        tried = self._tried
+        if tried is not None and self._session.attempt("Scaled", lambda project: tried):
+            self.accept()
+
+
+def _stays(project: Project) -> str:
+    """What scaling leaves alone."""
+    held = ", ".join(name.replace("_", " ") for name in sorted(project.structure.held))
+    return f"Sheets, kerf and fits stay{', and so do: ' + held if held else ''}."
+
+
+def _words(project: Project) -> str:
+    """Overall size and what it takes."""
+    size = overall(build_of(project), sheets_of(project))
+    outside = f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm"
+    return f"{outside}\n{figure_words(figures_of(project))}"

@@ -1,0 +1,152 @@
+"""Takes side by side: pictures from one point of view, and what tells them apart in numbers."""
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
+
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.portrait import portrait
+from anzel.app.session import Session
+from anzel.findings import MakerError
+from anzel.project.model import Project
+from anzel.project.takes import MOST_TAKES, Figures, figures_of, keep_take, of_take, take_up
+from anzel.scene.camera import VIEWS
+from anzel.ui.widgets.parts import button, heading, quiet
+
+_SIZE = (560, 460)
+_SHOWN_WIDTH = 280
+
+
+@dataclass(frozen=True)
+class _Column:
+    """One variant, ready to be shown."""
+
+    title: str
+    picture: bytes
+    figures: Figures | None
+    trouble: str = ""
+
+
+class TakesDialog(QDialog):
+    """The structure in hand and up to four takes."""
+
+    def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Takes, side by side")
+        self._session, self._jobs = session, jobs
+        self._running: Progress | None = None
+        self.keep = button("Keep what is in hand as a take", "Primary")
+        self.keep.clicked.connect(self._keep)
+        self._view = QComboBox()
+        self._view.setAccessibleName("Look from")
+        self._view.addItems(list(VIEWS))
+        self._view.activated.connect(self.refresh)
+        self._apart = QSlider(Qt.Orientation.Horizontal)
+        self._apart.setRange(0, 100)
+        self._apart.setAccessibleName("Pull all apart")
+        self._apart.sliderReleased.connect(self.refresh)
+        bar = QHBoxLayout()
+        for widget in (self.keep, quiet("Look from"), self._view, quiet("pulled apart")):
+            bar.addWidget(widget)
+        bar.addWidget(self._apart, 1)
+        self._says = quiet("")
+        self._grid = QGridLayout()
+        column = QVBoxLayout(self)
+        column.addWidget(heading(f"What is in hand, and up to {MOST_TAKES} takes"))
+        column.addLayout(bar)
+        column.addWidget(self._says)
+        column.addLayout(self._grid, 1)
+        self.refresh()
+
+    @property
+    def is_working(self) -> bool:
+        """Whether pictures are being made."""
+        return self._running is not None
+
+    def refresh(self) -> None:
+        """Make the pictures and numbers anew, in the background."""
+        project, view = self._session.project, self._view.currentText()
+        apart = self._apart.value() / 100
+        if self._running is not None:
+            self._running.cancel()
+        self._says.setText("Working out …")
+
+        def work(progress: Progress) -> list[_Column]:
+            columns = []
+            for index in range(-1, len(project.takes)):
+                title = "In hand" if index < 0 else project.takes[index].name
+                progress.say(f"{title} …")
+                columns.append(_column(project, index, title, view, apart))
+            return columns
+
+        self._running = self._jobs.start(work, done=self._show, failed=self._failed)
+
+    def _show(self, columns: list[_Column]) -> None:
+        self._running = None
+        self._says.setText("")
+        while item := self._grid.takeAt(0):
+            if widget := item.widget():
+                widget.hide()
+                widget.deleteLater()
+        for at, column in enumerate(columns):
+            picture = QPixmap()
+            picture.loadFromData(column.picture)
+            shown = QLabel(column.trouble)
+            shown.setWordWrap(True)
+            if column.picture:
+                mode = Qt.TransformationMode.SmoothTransformation
+                shown.setPixmap(picture.scaledToWidth(_SHOWN_WIDTH, mode))
+            self._grid.addWidget(heading(column.title), 0, at)
+            self._grid.addWidget(shown, 1, at)
+            figures = QLabel(figure_words(column.figures) if column.figures else "")
+            figures.setAccessibleName(f"{column.title} in numbers")
+            self._grid.addWidget(figures, 2, at)
+            if at:
+                up = button("Take it up again")
+                up.clicked.connect(lambda _=False, index=at - 1: self._take_up(index))
+                self._grid.addWidget(up, 3, at)
+
+    def _failed(self, error: MakerError) -> None:
+        self._running = None
+        self._says.setText(f"▲ {error}")
+
+    def _keep(self) -> None:
+        self._session.attempt("Take kept", keep_take)
+        self.refresh()
+
+    def _take_up(self, index: int) -> None:
+        name = self._session.project.takes[index].name
+        self._session.attempt(f"{name} taken up", lambda project: take_up(project, index))
+        self.refresh()
+
+
+def figure_words(figures: Figures) -> str:
+    """A structure's numbers, a line each."""
+    lines = [
+        f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
+        f"{figures.area / 100:.0f} cm² of sheet, {figures.cut_length / 1000:.1f} m to cut",
+    ]
+    if figures.smallest_web is not None:
+        lines.append(f"smallest web {figures.smallest_web:.1f} mm")
+    if figures.seen is not None:
+        lines.append(f"bulb seen from {figures.seen:.0%} of all directions")
+    return "\n".join(lines)
+
+
+def _column(project: Project, index: int, title: str, view: str, apart: float) -> _Column:
+    try:
+        shown = project if index < 0 else of_take(project, index)
+        return _Column(title, portrait(shown, view, apart, _SIZE), figures_of(shown))
+    except MakerError as error:
+        return _Column(title, b"", None, f"▲ {error}")
