@@ -11,8 +11,8 @@ from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
 from anzel.proof.interference import interferences
 from anzel.stock.fits import KerfAt
-from anzel.structure.forms import CrossedStand
 from anzel.structure.forms.base import build
+from anzel.structure.forms.crossed_stand import CrossedStand
 from anzel.structure.plates import FeatureKind
 
 STAND = CrossedStand(upright_stock="thin", top_stock="thick")

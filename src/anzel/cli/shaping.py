@@ -16,7 +16,7 @@ from anzel.project import rescale as rescaling
 from anzel.project.audit import audit
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.project.starters import form_named, project_of
+from anzel.project.starters import project_of
 from anzel.scene.camera import VIEWS
 from anzel.structure.forms import ABOUT, FORMS
 
@@ -136,7 +136,7 @@ assert set(_VIEWS.values()) == set(VIEWS)
 
 
 def _form_record(name: str) -> dict[str, Any]:
-    kind = form_named(name)
+    kind = FORMS[name]
     project = project_of(name)
     limits = project.structure.ranges(sheets_of(project))
     schema = kind.model_json_schema()["properties"]

@@ -3,13 +3,27 @@
 import json
 import sys
 from pathlib import Path
+from typing import Any
 
 from anzel.project.model import Project
+from anzel.structure.forms import FORMS
+
+
+def project_schema() -> dict[str, Any]:
+    """The schema of a project, with every form's in the place of the one they have in common."""
+    schema = Project.model_json_schema()
+    definitions = schema["$defs"]
+    for name, kind in FORMS.items():
+        own = kind.model_json_schema()
+        definitions.update(own.pop("$defs", {}))
+        definitions[f"form-{name}"] = own
+    definitions["Form"] = {"oneOf": [{"$ref": f"#/$defs/form-{name}"} for name in FORMS]}
+    return schema
 
 
 def main() -> None:
     """Write the schema to the path given."""
-    text = json.dumps(Project.model_json_schema(), indent=1, ensure_ascii=False)
+    text = json.dumps(project_schema(), indent=1, ensure_ascii=False)
     Path(sys.argv[1]).write_text(text + "\n", encoding="utf-8")
 
 

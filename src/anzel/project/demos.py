@@ -9,10 +9,7 @@ from anzel.stock.cutter import Cutter, Kerf, KerfSource
 from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.material import Grain, Material, Nature
 from anzel.stock.stock import SheetSize, Stock
-from anzel.structure.forms import CrossedStand
-from anzel.structure.forms.lantern import Lantern
-from anzel.structure.forms.rib_lamp import RibLamp
-from anzel.structure.forms.sliceform import Sliceform
+from anzel.structure.forms import new_form
 
 
 @dataclass(frozen=True)
@@ -41,7 +38,7 @@ def herb_stand() -> Project:
              date="2026-09-14"),
         Kerf(stock_id=thick.id, kerf=0.20),
     )  # fmt: skip
-    stand = CrossedStand(upright_stock=thin.id, top_stock=thick.id)
+    stand = new_form("crossed-stand", upright_stock=thin.id, top_stock=thick.id)
     return Project(
         name="Herb-pot stand", stocks=(thin, thick), structure=stand, cutters=(cutter,),
         cutter_in_use=cutter.id, trials=(_first_comb(thin, cutter),),
@@ -55,9 +52,9 @@ def seedling_riser() -> Project:
         nominal_thickness=4.0, readings=(3.83, 3.79, 3.81), tint="#cfe3e2",
         sheets=(SheetSize(width=500, height=400),),
     )  # fmt: skip
-    riser = CrossedStand(
-        upright_stock=clear.id, top_stock=clear.id, height=70, foot_span=210, top_diameter=190,
-        arch=22, tab_width=12, tab_count=4,
+    riser = new_form(
+        "crossed-stand", upright_stock=clear.id, top_stock=clear.id, height=70, foot_span=210,
+        top_diameter=190, arch=22, tab_width=12, tab_count=4,
     )  # fmt: skip
     cutter = _potting_shed_laser(
         Kerf(stock_id=clear.id, kerf=0.22, uncertainty=0.004, learnt=KerfSource.STRIPS,
@@ -73,7 +70,7 @@ def fern_lantern() -> Project:
     """A six-sided lantern for the fern house, opal acrylic behind birch walls."""
     walls, opal = _birch_3(), _opal_3()
     cutter = _potting_shed_laser(_thin_kerf(walls), Kerf(stock_id=opal.id, kerf=0.21))
-    lantern = Lantern(wall_stock=walls.id, plate_stock=walls.id, diffuser_stock=opal.id)
+    lantern = new_form("lantern", wall_stock=walls.id, plate_stock=walls.id, diffuser_stock=opal.id)
     return Project(
         name="Fern-house lantern", stocks=(walls, opal), structure=lantern, cutters=(cutter,),
         cutter_in_use=cutter.id,
@@ -84,7 +81,7 @@ def seedpod_lamp() -> Project:
     """A lamp of ribs, like a poppy's seed pod."""
     ribs = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(ribs))
-    lamp = RibLamp(rib_stock=ribs.id, ring_stock=ribs.id)
+    lamp = new_form("rib-lamp", rib_stock=ribs.id, ring_stock=ribs.id)
     return Project(
         name="Seed-pod lamp", stocks=(ribs,), structure=lamp, cutters=(cutter,),
         cutter_in_use=cutter.id,
@@ -95,7 +92,7 @@ def acorn() -> Project:
     """An acorn told by slices, for the shop window."""
     slices = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(slices))
-    form = Sliceform(slice_stock=slices.id, width=120, height=150)
+    form = new_form("sliceform", slice_stock=slices.id, width=120, height=150)
     return Project(
         name="Acorn in slices", stocks=(slices,), structure=form, cutters=(cutter,),
         cutter_in_use=cutter.id,

@@ -2,12 +2,11 @@
 
 from typing import Any
 
-from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 from anzel.project.model import Project
 from anzel.stock.material import Grain, Material, Nature
 from anzel.stock.stock import Stock
-from anzel.structure.forms import FORMS
+from anzel.structure.forms import new_form
 from anzel.structure.forms.base import Form
 
 
@@ -23,19 +22,10 @@ def plain_rack() -> tuple[Stock, ...]:
     )  # fmt: skip
 
 
-def form_named(name: str) -> type[Form]:
-    """The form of that name. Raises ParameterError listing those there are."""
-    if name not in FORMS:
-        known = ", ".join(FORMS)
-        raise ParameterError(f"There is no form “{name}”.", mend=f"There are: {known}.")
-    return FORMS[name]
-
-
 def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
     """A project of one form, some parameters changed. Raises ParameterError naming the field."""
-    form = form_named(name)().with_changes(**changes)
     title = name.replace("-", " ").capitalize()
-    return Project(name=title, stocks=plain_rack(), structure=form)
+    return Project(name=title, stocks=plain_rack(), structure=new_form(name, **changes))
 
 
 def with_form(project: Project, form: Form) -> Project:

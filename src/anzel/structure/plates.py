@@ -11,8 +11,10 @@
 - *Joint*: pieces meeting, mostly two; it knows the features it left on each.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Protocol
 
 from anzel.findings import Finding
 from anzel.geometry.motion import Point
@@ -132,6 +134,17 @@ class Edit:
     piece: str
     add: tuple[Contour, ...] = ()
     cut: tuple[Contour, ...] = ()
+
+
+Solved = tuple[Joint | None, tuple[Edit, ...]]
+"""What solving a declaration gives: the joint, if it makes one, and what it does to outlines."""
+
+
+class Declaration(Protocol):
+    """Something that a form declares about its plates; one kind of joint a file in `joints/`."""
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """Solve it among the plates, by name. Raises ParameterError where that cannot be."""
 
 
 @dataclass(frozen=True)

@@ -13,25 +13,7 @@ from anzel.geometry.booleans import combine
 from anzel.geometry.curves import Segment
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import SMALLEST
-from anzel.structure.joints import (
-    clearing,
-    cross_lap,
-    finger_corner,
-    passing,
-    seat,
-    tab_mortise,
-    three_lap,
-)
-from anzel.structure.joints.clearing import Clearing
-from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.joints.finger_corner import FingerCorner
-from anzel.structure.joints.passing import Passing
-from anzel.structure.joints.seat import Seat
-from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.plates import Build, Edit, Feature, Joint, Piece, Plate, Sheets
-
-Declaration = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
+from anzel.structure.plates import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
 
 
 def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
@@ -63,41 +45,12 @@ def edits_of(
     joints: list[Joint] = []
     edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
     for declaration in declared:
-        joint, changes = _solve_one(declaration, by_name, sheets)
+        joint, changes = declaration.solve(by_name, sheets)
         if joint is not None:
             joints.append(joint)
         for edit in changes:
             edits[edit.piece].append(edit)
     return joints, edits
-
-
-def _solve_one(
-    declaration: Declaration, plates: dict[str, Plate], sheets: Sheets
-) -> tuple[Joint | None, tuple[Edit, ...]]:
-    match declaration:
-        case Clearing():
-            trimmed, by = plates[declaration.trimmed], plates[declaration.passing]
-            return None, clearing.solve(declaration, trimmed, by, sheets)
-        case CrossLap():
-            above, below = plates[declaration.from_above], plates[declaration.from_below]
-            return cross_lap.solve(declaration, above, below, sheets)
-        case TabMortise():
-            tabbed, mortised = plates[declaration.tabbed], plates[declaration.mortised]
-            return tab_mortise.solve(declaration, tabbed, mortised, sheets)
-        case FingerCorner():
-            first, second = plates[declaration.first], plates[declaration.second]
-            return finger_corner.solve(declaration, first, second, sheets)
-        case ThreeLap():
-            names = (declaration.lowest, declaration.middle, declaration.highest)
-            one, two, three = (plates[name] for name in names)
-            return three_lap.solve(declaration, (one, two, three), sheets)
-        case Passing():
-            through, pierced = plates[declaration.passing], plates[declaration.pierced]
-            return passing.solve(declaration, through, pierced, sheets)
-        case Seat():
-            insert, plate = plates[declaration.insert], plates[declaration.plate]
-            lower = plates[declaration.lower] if declaration.lower else None
-            return seat.solve(declaration, insert, plate, lower, sheets)
 
 
 def _cut(plate: Plate, edits: Sequence[Edit]) -> Region:

@@ -1,30 +1,26 @@
-"""The forms a maker can choose from, one module each."""
+"""The forms a maker can choose from, one module each, loaded when one is first asked for."""
 
-from typing import Annotated
+from collections.abc import Iterator, Mapping
+from importlib import import_module
+from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import BeforeValidator, SerializeAsAny, ValidationError
 
+from anzel.findings import ParameterError
+from anzel.frozen import plain_error
 from anzel.structure.forms.base import Form
-from anzel.structure.forms.box import Box
-from anzel.structure.forms.crossed_stand import CrossedStand
-from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.grid_stand import GridStand
-from anzel.structure.forms.lantern import Lantern
-from anzel.structure.forms.rib_lamp import RibLamp
-from anzel.structure.forms.sliceform import Sliceform
-from anzel.structure.forms.spine_lamp import SpineLamp
 
-AnyForm = Annotated[
-    CrossedStand | Easel | GridStand | Box | Lantern | RibLamp | Sliceform | SpineLamp,
-    Field(discriminator="form"),
-]
-"""Any form's record, told apart by its `form` field."""
-
-FORMS: dict[str, type[Form]] = {
-    kind.model_fields["form"].default: kind
-    for kind in (CrossedStand, Easel, GridStand, Box, Lantern, RibLamp, Sliceform, SpineLamp)
+_WHERE = {
+    "crossed-stand": ("crossed_stand", "CrossedStand"),
+    "easel": ("easel", "Easel"),
+    "grid-stand": ("grid_stand", "GridStand"),
+    "box": ("box", "Box"),
+    "lantern": ("lantern", "Lantern"),
+    "rib-lamp": ("rib_lamp", "RibLamp"),
+    "sliceform": ("sliceform", "Sliceform"),
+    "spine-lamp": ("spine_lamp", "SpineLamp"),
 }
-"""Every form by the name it is stored under, in the order of the gallery."""
+"""Module and class of every form by the name it is stored under, in the order of the gallery."""
 
 ABOUT = {
     "crossed-stand": "Two or three uprights crossing under a round top",
@@ -38,4 +34,42 @@ ABOUT = {
 }
 """A line on each form."""
 
-__all__ = ["ABOUT", "FORMS", "AnyForm", "CrossedStand"]
+
+class _Forms(Mapping[str, type[Form]]):
+    """Every form's class by name; its module is imported on first use."""
+
+    def __getitem__(self, name: str) -> type[Form]:
+        module, kind = _WHERE[name]
+        found: type[Form] = getattr(import_module(f"{__name__}.{module}"), kind)
+        return found
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(_WHERE)
+
+    def __len__(self) -> int:
+        return len(_WHERE)
+
+
+FORMS = _Forms()
+
+
+def form_of(record: Any) -> Form:  # noqa: ANN401
+    """A form from its record. Raises ParameterError naming what is wrong with it."""
+    if isinstance(record, Form):
+        return record
+    name = record.get("form") if isinstance(record, dict) else None
+    if name not in FORMS:
+        raise ParameterError(f"There is no form “{name}”.", mend=f"There are: {', '.join(FORMS)}.")
+    try:
+        return FORMS[str(name)].model_validate(record)
+    except ValidationError as error:
+        raise plain_error(error) from error
+
+
+def new_form(name: str, **changes: Any) -> Form:  # noqa: ANN401
+    """A form as it starts, some parameters changed. Raises ParameterError."""
+    return form_of({"form": name, **changes})
+
+
+AnyForm = Annotated[SerializeAsAny[Form], BeforeValidator(form_of)]
+"""Any form's record, told apart by its `form` field."""

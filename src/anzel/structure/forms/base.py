@@ -11,8 +11,8 @@ from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
 from anzel.geometry.placement import Vector
-from anzel.structure.plates import Build, Plate, Sheets
-from anzel.structure.solver import Declaration, solve
+from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.solver import solve
 
 Range = tuple[float, float]
 
@@ -35,6 +35,7 @@ class Form(Frozen):
     (degrees). `held` lengths fit hardware and stay when the whole is scaled.
     """
 
+    form: str
     shares: ClassVar[frozenset[str]] = frozenset()
     angles: ClassVar[frozenset[str]] = frozenset()
     held: ClassVar[frozenset[str]] = frozenset()

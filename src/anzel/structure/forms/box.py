@@ -13,8 +13,7 @@ from anzel.structure.forms.parts import board, lying, standing
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 _EAST_TURN, _NORTH_TURN = 0.0, 1.5707963267948966
 _LIP_PLAY = 0.4

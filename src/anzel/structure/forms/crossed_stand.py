@@ -19,8 +19,7 @@ from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 UPRIGHTS = ("Upright A", "Upright B", "Upright C")
 TOP = "Top"

@@ -16,8 +16,7 @@ from anzel.geometry.placement import Placement
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, polygon_of
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Build, Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Build, Declaration, Plate, Sheets
 
 _NORTH = (0.0, 1.0, 0.0)
 _UP = (0.0, 0.0, 1.0)

@@ -12,8 +12,7 @@ from anzel.geometry.outlines import Region
 from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
 from anzel.structure.forms.parts import board, lying, polygon_of, standing
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 _NORTH_TURN = 1.5707963267948966
 

@@ -18,8 +18,7 @@ from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, lying, polygon_of, regular
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 _LEDGE = 9.0
 """Base and top reach this far beyond the walls, mm."""

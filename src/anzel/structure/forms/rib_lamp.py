@@ -22,8 +22,7 @@ from anzel.stock.fits import FitRule, Term
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, disc, joined, lying, standing, window
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 ProfilePoint = tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]
 BELLY: tuple[ProfilePoint, ...] = (

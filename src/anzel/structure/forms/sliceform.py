@@ -19,8 +19,7 @@ from anzel.structure.forms.parts import standing
 from anzel.structure.joints.clearing import Clearing, grazed
 from anzel.structure.joints.cross_lap import CrossLap, common_spans, spans_of
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 _SHORTEST_LAP = 0.05
 """Where slices cross by less than this, mm, they only touch."""

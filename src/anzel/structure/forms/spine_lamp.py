@@ -17,8 +17,7 @@ from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, disc
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.passing import Passing
-from anzel.structure.plates import Plate, Sheets
-from anzel.structure.solver import Declaration
+from anzel.structure.plates import Declaration, Plate, Sheets
 
 _PEG_WIDTH = 12.0
 

@@ -5,6 +5,7 @@ still be in the same place. There is nothing to lap there, so one is cut back al
 whole breadth. No joint comes of it.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum
 
@@ -12,7 +13,7 @@ from anzel.stock.fits import crossing_terms
 from anzel.structure.joints.cross_lap import Span
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Plate, Sheets
+from anzel.structure.plates import Edit, Plate, Sheets, Solved
 
 _SAMPLES = 5
 """Lines across a plate's breadth on which its outline is looked at."""
@@ -24,6 +25,10 @@ class Clearing:
 
     trimmed: str
     passing: str
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return None, solve(self, plates[self.trimmed], plates[self.passing], sheets)
 
 
 def solve(clearing: Clearing, trimmed: Plate, passing: Plate, sheets: Sheets) -> tuple[Edit, ...]:

@@ -5,6 +5,7 @@ its upper part down to the split point, the other its lower part up to it. Width
 stock.fits.crossing_terms; both floors lie on the split point, deepened by the relief.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from math import fsum
@@ -16,7 +17,7 @@ from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 Span = tuple[float, float]
 _BEYOND = 1.0
@@ -35,6 +36,10 @@ class CrossLap:
     relief: float = 0.0
     up: Vector | None = None
     fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.from_above], plates[self.from_below], sheets)
 
 
 def solve(

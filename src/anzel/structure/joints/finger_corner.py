@@ -11,6 +11,7 @@ is c. The depth is the mating sheet (more where the plates lean) and knows no ke
 ends stay where they are drawn.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import sin, tan
 
@@ -21,7 +22,7 @@ from anzel.stock.fits import FitName, Size, Term
 from anzel.structure.joints.cross_lap import common_spans, spans_of
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 _BEYOND = 1.0
 _NARROWEST = 1.0
@@ -37,6 +38,10 @@ class FingerCorner:
     second: str
     cells: int
     fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.first], plates[self.second], sheets)
 
 
 def solve(

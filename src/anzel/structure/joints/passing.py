@@ -4,6 +4,7 @@ Where the passing plate's mid-plane meets the pierced plate, a mortise is cut as
 plate is wide there, with the clearance both ways.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum
 
@@ -15,7 +16,7 @@ from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.cross_lap import Span, common_spans, spans_of
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,10 @@ class Passing:
     pierced: str
     play: float = 0.0
     fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.passing], plates[self.pierced], sheets)
 
 
 def solve(

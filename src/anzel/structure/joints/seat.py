@@ -7,6 +7,7 @@
   smaller by the lip all round, so that the plate rests on it.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import pi
 
@@ -18,7 +19,7 @@ from anzel.geometry.offset import offset
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import dot
 from anzel.stock.fits import FitName, Size, Term
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 _FLAT = 1e-6
 
@@ -35,6 +36,11 @@ class Seat:
     lower: str = ""
     lip: float = 0.0
     fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        lower = plates[self.lower] if self.lower else None
+        return solve(self, plates[self.insert], plates[self.plate], lower, sheets)
 
 
 def solve(

@@ -12,6 +12,7 @@ meeting of the mid-planes, and the way through is t_plate / sin θ [derived].
 A tab at an edge of the mortised plate leaves an open mortise, where `may_open` says so.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum, sin, tan
 
@@ -25,7 +26,7 @@ from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName, FitRule, Size, Term, crossing_terms
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 _INSIDE = 1e-4
 """How far inside the edge a tab's corners are looked for, mm."""
@@ -49,6 +50,10 @@ class TabMortise:
     proud: float = 0.0
     fit: FitName | None = None
     may_open: bool = False
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.tabbed], plates[self.mortised], sheets)
 
 
 @dataclass(frozen=True)

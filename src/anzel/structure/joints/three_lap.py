@@ -6,6 +6,7 @@ below. Going together: the middle plate down into the lowest, then the highest d
 slot must let both others pass, so it is as wide as the wider of the two crossings.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum
 
@@ -16,7 +17,7 @@ from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.cross_lap import Span, common_spans, reach_of, spans_of
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 _ON_LINE = 1e-6
 
@@ -32,6 +33,12 @@ class ThreeLap:
     relief: float = 0.0
     up: Vector | None = None
     fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        names = (self.lowest, self.middle, self.highest)
+        one, two, three = (plates[name] for name in names)
+        return solve(self, (one, two, three), sheets)
 
 
 def solve(

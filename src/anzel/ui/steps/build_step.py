@@ -20,7 +20,6 @@ from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import VIEWS
 from anzel.sheets.arrange import in_rows
-from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
@@ -140,9 +139,11 @@ class BuildStep(QWidget):
         self._fit_list()
         self._show_sizes()
         form = project.structure
-        self.profile.setVisible(isinstance(form, RibLamp))
-        if isinstance(form, RibLamp):
-            self.profile.show_profile(form.profile, form.smooth, form.radius / form.height)
+        profile = getattr(form, "profile", None)
+        self.profile.setVisible(profile is not None)
+        if profile is not None:
+            aspect = getattr(form, "radius", 1.0) / getattr(form, "height", 1.0)
+            self.profile.show_profile(profile, getattr(form, "smooth", True), aspect)
         self._form.refresh()
 
     def changeEvent(self, event: QEvent) -> None:
