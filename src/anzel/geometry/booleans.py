@@ -43,12 +43,24 @@ def combine(
         shape = shapely.union_all([shape, *_shapes(add)])
     if cut:
         tools = _shapes(cut)
-        shape = shapely.difference(shape, tools[0] if len(tools) == 1 else shapely.union_all(tools))
+        shape = shapely.difference(shape, _together(tools))
     recovery = _Recovery([*region.contours, *add, *cut])
     parts = shapely.get_parts(shapely.orient_polygons(shape))
     areas = shapely.area(parts)
     parts = [parts[i] for i in np.argsort(-areas) if areas[i] > COINCIDENT]
     return tuple(recovery.region(polygon) for polygon in parts)
+
+
+def _together(tools: Sequence[shapely.Polygon]) -> shapely.Geometry:
+    """All tools as one shape; those in a row, clear of one another, need no union."""
+    if len(tools) == 1:
+        return tools[0]
+    boxes = shapely.bounds(tools)
+    for low, high in ((0, 2), (1, 3)):
+        row = boxes[np.argsort(boxes[:, low])]
+        if (row[:-1, high] < row[1:, low]).all():
+            return shapely.multipolygons(np.asarray(tools, dtype=object))
+    return shapely.union_all(tools)
 
 
 def _are_windows(region: Region, cut: Sequence[Contour]) -> bool:
@@ -119,6 +131,11 @@ class _Recovery:
         self.segment_of = np.concatenate(segment_of)
         self.t0 = np.concatenate([contour.stations[1] for contour in sources])
         self.t1 = np.concatenate([contour.stations[2] for contour in sources])
+        # the same as plain numbers: single ones are looked up far more often than many at once
+        self.next: list[int] = self.after.tolist()
+        self.owner_segment: list[int] = self.segment_of.tolist()
+        self.from_t: list[float] = self.t0.tolist()
+        self.to_t: list[float] = self.t1.tolist()
 
     def number(self, corner: Point) -> int:
         """The number of a source's corner at a point, or -1."""
@@ -127,7 +144,7 @@ class _Recovery:
 
     def before(self, corner: int) -> int:
         """The corner before one, in the same ring."""
-        if self.after[corner - 1] == corner:
+        if self.next[corner - 1] == corner:
             return corner - 1
         return int(np.flatnonzero(self.after == corner)[0])
 
@@ -220,12 +237,11 @@ class _Recovery:
 
     def _along_chords(self, first: int, last: int, forward: bool) -> _Run:
         """The run over whole chords of one segment, from the first to the last."""
-        segment = int(self.segment_of[first])
+        segment = self.owner_segment[first]
         if forward:
-            ends = (float(self.t0[first]), float(self.t1[last]))
-            return _Run(segment, True, *ends, self.corners[first])
-        ends = (float(self.t1[first]), float(self.t0[last]))
-        return _Run(segment, False, *ends, self.corners[self.after[first]])
+            return _Run(segment, True, self.from_t[first], self.to_t[last], self.corners[first])
+        end = self.corners[self.next[first]]
+        return _Run(segment, False, self.to_t[first], self.from_t[last], end)
 
     def _append(self, runs: list[_Run], run: _Run) -> None:
         if runs and self._goes_on(runs[-1], run):
@@ -265,20 +281,21 @@ class _Recovery:
 
     def _on_chord(self, chord: int, start: Point, end: Point) -> _Run | None:
         """The run of an edge on a chord's segment, or None if it is not on that chord."""
-        a, b = self.corners[chord], self.corners[self.after[chord]]
-        ux, uy = b[0] - a[0], b[1] - a[1]
+        ax, ay = self.corners[chord]
+        bx, by = self.corners[self.next[chord]]
+        ux, uy = bx - ax, by - ay
         size = hypot(ux, uy)
-        fractions = []
-        for x, y in (start, end):
-            if abs(ux * (y - a[1]) - uy * (x - a[0])) > ON_CURVE * size:
-                return None
-            fractions.append(((x - a[0]) * ux + (y - a[1]) * uy) / size**2)
-        f0, f1 = fractions
+        px, py, qx, qy = start[0] - ax, start[1] - ay, end[0] - ax, end[1] - ay
+        off = ON_CURVE * size
+        if abs(ux * py - uy * px) > off or abs(ux * qy - uy * qx) > off:
+            return None
+        f0, f1 = (px * ux + py * uy) / size**2, (qx * ux + qy * uy) / size**2
         if min(f0, f1) * size < -ON_CURVE or (max(f0, f1) - 1) * size > ON_CURVE:
             return None
         self.recent = [chord, *self.recent[:5]]
-        t0, width = float(self.t0[chord]), float(self.t1[chord] - self.t0[chord])
-        return _Run(int(self.segment_of[chord]), f1 > f0, t0 + f0 * width, t0 + f1 * width, start)
+        t0 = self.from_t[chord]
+        width = self.to_t[chord] - t0
+        return _Run(self.owner_segment[chord], f1 > f0, t0 + f0 * width, t0 + f1 * width, start)
 
     def _joint(self, before: _Run, run: _Run) -> "_Joint":
         """Where two runs meet: the point, and its parameter on each of the two segments."""

@@ -25,7 +25,7 @@ def sheets_of(project: Project) -> Sheets:
         tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
-        project.fits.with_changes(in_use=FitName.SNUG),
+        project.fits,
     )
 
 

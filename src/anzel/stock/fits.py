@@ -13,6 +13,7 @@ already has the produced size).
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from math import fsum, sin, tan
 
 from pydantic import Field
@@ -117,6 +118,7 @@ class FitRule:
         return Size(terms, drawn, drawn)
 
 
+@lru_cache(maxsize=4096)
 def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) -> tuple[Term, ...]:
     """What a square-cut slot must take where two sheets cross at `angle` (radians, 0 < a < π).
 

@@ -1,11 +1,12 @@
 """Where the mid-planes of two plates meet."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import atan2
 
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
-from anzel.geometry.placement import Vector, cross, dot, norm, plus, unit
+from anzel.geometry.placement import Placement, Vector, cross, dot, norm, plus, unit
 from anzel.geometry.tolerances import PARALLEL
 from anzel.structure.plates import Plate
 
@@ -27,10 +28,10 @@ class Meeting:
 
     def in_plate(self, plate: Plate) -> tuple[Point, Point]:
         """Origin and unit direction of the line in a plate's own coordinates."""
-        placement = plate.placement
-        return placement.to_plate(self.origin), placement.direction_to_plate(self.axis)
+        return _in_plate(self.origin, self.axis, plate.placement)
 
 
+@lru_cache(maxsize=16384)
 def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
     """The meeting line of two plates, pointing along `up`, or upwards where it has an up.
 
@@ -52,3 +53,9 @@ def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
     if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
         axis = (-axis[0], -axis[1], -axis[2])
     return Meeting(origin, axis, atan2(size, dot(n, m)))
+
+
+@lru_cache(maxsize=16384)
+def _in_plate(origin: Vector, axis: Vector, placement: Placement) -> tuple[Point, Point]:
+    """A line in a plate's own coordinates; unchanged while only thicknesses change."""
+    return placement.to_plate(origin), placement.direction_to_plate(axis)
