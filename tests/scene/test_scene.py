@@ -1,11 +1,14 @@
 """The standing structure: meshes, pulling apart, camera, picking, pictures."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import assert_close
 
+from anzel.geometry.rays import hit_distances
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import VIEWS, Camera
@@ -14,6 +17,7 @@ from anzel.scene.picking import piece_under
 from anzel.scene.picture import Studio
 from anzel.scene.solids import scene_of
 
+EYE_LEVELS = [("seated", 470.0, 900.0), ("upright", 870.0, 1200.0)]
 GROUND, ACCENT = (1.0, 1.0, 1.0), (0.0, 1.0, 0.0)
 LOOK = Look(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT,
             {"birch-3": (1.0, 0.0, 0.0), "birch-6": (0.0, 0.0, 1.0)})  # fmt: skip
@@ -161,3 +165,71 @@ def test_another_size_is_another_picture(studio, project):
         Wanted(build_of(project), sheets_of(project), 0.0, Camera(), True, LOOK, (64, 32))
     )
     assert len(picture.pixels) == 64 * 32 * 4
+
+
+def pixels_of(studio, project, **changes):
+    """A picture as an array."""
+    wanted = {
+        "apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (160, 120),
+    }  # fmt: skip
+    picture = studio.take(Wanted(build_of(project), sheets_of(project), **{**wanted, **changes}))
+    return np.frombuffer(picture.pixels, dtype=np.uint8).reshape(120, 160, 4)
+
+
+def drawn(pixels):
+    """How many pixels are not ground."""
+    return int((pixels[:, :, :3] != pixels[0, 0, :3]).any(axis=2).sum())
+
+
+def test_cutting_open_leaves_ever_less(studio, project):
+    whole = drawn(pixels_of(studio, project))
+    parts = [drawn(pixels_of(studio, project, cut_open=share)) for share in (0.3, 0.6, 0.9)]
+    assert whole > parts[0] > parts[1] > parts[2] > 0
+
+
+def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
+    look = replace(LOOK, hidden=frozenset({"Top"}))
+    assert drawn(pixels_of(studio, project, look=look)) < drawn(pixels_of(studio, project))
+    build = build_of(project)
+    scene, still = scene_of(build, sheets_of(project)), offsets_apart(build, 0.0)
+    down = ((30.0, 20.0, 500.0), (0.0, 0.0, -1.0))
+    assert piece_under(scene, still, *down) == "Top"
+    assert piece_under(scene, still, *down, hidden=frozenset({"Top"})) is None
+
+
+def test_in_parallel_a_nearer_piece_is_no_larger():
+    camera = Camera(distance=400.0, azimuth=-90.0, elevation=0.0)
+    for parallel in (True, False):
+        seen = camera.in_parallel(parallel)
+        widths = [
+            seen.to_pixels((50.0, y, 0.0), 400, 300)[0] - seen.to_pixels((0.0, y, 0.0), 400, 300)[0]
+            for y in (-100.0, 100.0)
+        ]
+        assert (widths[0] == pytest.approx(widths[1])) is parallel
+
+
+@pytest.mark.parametrize("parallel", [True, False])
+def test_a_ray_goes_through_the_point_its_pixel_shows(parallel):
+    camera = Camera(target=(10.0, 5.0, 30.0)).in_parallel(parallel)
+    point = np.array([40.0, -20.0, 55.0])
+    eye, direction = camera.ray(*camera.to_pixels(tuple(point), 400, 300), 400, 300)
+    off = np.cross(point - np.array(eye), np.array(direction))
+    assert np.linalg.norm(off) < 1e-6
+
+
+@pytest.mark.parametrize(("who", "height", "away"), EYE_LEVELS)
+def test_people_see_it_from_their_eye_height(who, height, away):
+    """Common practice, no source: eyes 470 and 870 above the table, 900 and 1200 away."""
+    eye = Camera(target=(0.0, 0.0, 60.0)).at_eye(who).eye
+    assert eye[2] == pytest.approx(height)
+    assert np.hypot(eye[0], eye[1]) == pytest.approx(away)
+
+
+@given(st.floats(0.5, 40), st.floats(-20, 20), st.floats(-20, 20))
+def test_rays_meet_a_triangle_where_its_plane_is(distance, x, y):
+    corners = np.array([[[-500, -500, distance], [500, -500, distance], [0, 900, distance]]], float)
+    direction = np.array([[x / 100, y / 100, 1.0], [0, 0, -1.0]])
+    ahead, behind = hit_distances(corners, direction)
+    assert ahead == pytest.approx(distance)
+    assert behind == np.inf
+    assert hit_distances(np.empty((0, 3, 3)), direction).tolist() == [np.inf, np.inf]

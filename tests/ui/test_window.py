@@ -226,6 +226,22 @@ def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):
     assert standing._camera.distance == pytest.approx(before.distance)
 
 
+def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
+    build, standing = window.build, window.build.standing
+    build.cut.setValue(50)
+    qtbot.mouseClick(build.parallel, Qt.MouseButton.LeftButton)
+    assert standing.is_parallel
+    standing.leave_out(frozenset({"Top"}))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    shown = standing._shown.wanted
+    assert (shown.cut_open, shown.look.hidden) == (0.5, frozenset({"Top"}))
+    standing.look_from("seated")
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert standing._shown.camera.eye[2] == pytest.approx(470)
+    standing.leave_out(frozenset())
+    assert standing.hidden == frozenset()
+
+
 def test_pulling_apart_moves_the_marks(window, qtbot):
     before = dict(window.build.standing._marks())
     window.actions_by_id["apart"].trigger()

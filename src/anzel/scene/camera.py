@@ -1,7 +1,7 @@
 """Where the eye is. World z points up; angles in degrees; lengths in mm."""
 
 from dataclasses import dataclass, replace
-from math import cos, radians, sin, tan
+from math import atan2, cos, degrees, hypot, radians, sin, tan
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +22,10 @@ VIEWS: dict[str, tuple[float, float]] = {
 }
 """Named directions to look from: azimuth and elevation."""
 
+EYES: dict[str, tuple[float, float]] = {"seated": (470.0, 900.0), "upright": (870.0, 1200.0)}
+"""Where people look from: eye above the table, and distance along it, mm. Sitting and standing
+at a table of 730 mm with eyes at 1200 and 1600: common practice, no source."""
+
 
 @dataclass(frozen=True)
 class Camera:
@@ -31,6 +35,7 @@ class Camera:
     distance: float = 500.0
     azimuth: float = VIEWS["corner"][0]
     elevation: float = VIEWS["corner"][1]
+    parallel: bool = False
 
     def orbited(self, turn: float, tilt: float) -> "Camera":
         """Turned round the target and tilted, never past straight above or below."""
@@ -53,6 +58,17 @@ class Camera:
         azimuth, elevation = VIEWS[view]
         return replace(self, azimuth=azimuth, elevation=elevation)
 
+    def at_eye(self, who: str) -> "Camera":
+        """From where somebody seated or standing at the table sees it, true to distance."""
+        height, distance = EYES[who]
+        rise = height - self.target[2]
+        away = hypot(distance, rise)
+        return replace(self, distance=away, elevation=degrees(atan2(rise, distance)))
+
+    def in_parallel(self, parallel: bool) -> "Camera":
+        """Parallel lines stay parallel, or run together with distance."""
+        return replace(self, parallel=parallel)
+
     def fitted(self, corners: Matrix, aspect: float = 1.0) -> "Camera":
         """The same direction, as near as keeps all (n, 3) corners in a picture that wide."""
         low, high = corners.min(axis=0), corners.max(axis=0)
@@ -61,7 +77,8 @@ class Camera:
         half = tan(radians(_FIELD_OF_VIEW / 2)) / _AIR
         offsets = corners - middle
         reach = np.maximum(np.abs(offsets @ right) / aspect, np.abs(offsets @ up)) / half
-        distance = float((reach + offsets @ back).max())
+        depth = 0.0 if self.parallel else offsets @ back
+        distance = float((reach + depth).max())
         target = (float(middle[0]), float(middle[1]), float(middle[2]))
         return replace(self, target=target, distance=distance)
 
@@ -81,6 +98,10 @@ class Camera:
         near, far = self.distance / 50, self.distance * 12
         focal = 1 / tan(radians(_FIELD_OF_VIEW / 2))
         clip = np.zeros((4, 4))
+        if self.parallel:
+            clip[0, 0], clip[1, 1] = focal / aspect / self.distance, focal / self.distance
+            clip[2, 2], clip[2, 3], clip[3, 3] = 2 / (near - far), (far + near) / (near - far), 1.0
+            return clip @ view
         clip[0, 0], clip[1, 1] = focal / aspect, focal
         clip[2, 2], clip[2, 3] = (far + near) / (near - far), 2 * far * near / (near - far)
         clip[3, 2] = -1.0
@@ -95,11 +116,12 @@ class Camera:
         """The eye and the unit direction through a pixel."""
         back, right, up = self._frame()
         half = tan(radians(_FIELD_OF_VIEW / 2))
-        across = (2 * x / width - 1) * half * width / height
-        direction = plus(
-            plus((-back[0], -back[1], -back[2]), right, across), up, (1 - 2 * y / height) * half
-        )
-        return self.eye, unit(direction)
+        across, above = (2 * x / width - 1) * half * width / height, (1 - 2 * y / height) * half
+        ahead = (-back[0], -back[1], -back[2])
+        if self.parallel:
+            beside = plus(self.eye, right, across * self.distance)
+            return plus(beside, up, above * self.distance), ahead
+        return self.eye, unit(plus(plus(ahead, right, across), up, above))
 
     def _frame(self) -> tuple[Vector, Vector, Vector]:
         """Unit vectors towards the eye, to the right and up in the picture."""

@@ -11,7 +11,8 @@ Rgb = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Look:
-    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint."""
+    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint; which
+    pieces are picked, and which are left out."""
 
     ground: Rgb
     shadow: Rgb
@@ -19,6 +20,7 @@ class Look:
     accent: Rgb
     tints: Mapping[str, Rgb]
     picked: frozenset[str] = field(default_factory=frozenset)
+    hidden: frozenset[str] = field(default_factory=frozenset)
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,8 @@ class Wanted:
     """A picture to make; equal ones need no new picture.
 
     `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so
-    that everything is in view. `size` is (width, height) in pixels.
+    that everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of
+    the whole that is left away towards the eye, 0 to 1.
     """
 
     build: Build
@@ -36,3 +39,4 @@ class Wanted:
     fit: bool
     look: Look
     size: tuple[int, int]
+    cut_open: float = 0.0

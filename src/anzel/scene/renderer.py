@@ -18,10 +18,11 @@ from anzel.scene.solids import Scene, SolidPiece
 
 _FACES = """
 #version 330 core
-uniform mat4 view; uniform vec3 shift; uniform float flatten;
+uniform mat4 view; uniform vec3 shift; uniform float flatten; uniform vec4 cut;
 in vec3 at; in vec3 normal; out vec3 n;
 void main() {
     vec3 p = at + shift;
+    gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
     p = mix(p, vec3(p.xy + p.z * vec2(0.16, 0.10), -0.2), flatten);
     n = normal; gl_Position = view * vec4(p, 1.0);
 }
@@ -39,9 +40,10 @@ void main() {
 """
 _LINES = """
 #version 330 core
-uniform mat4 view; uniform vec3 shift;
+uniform mat4 view; uniform vec3 shift; uniform vec4 cut;
 in vec3 at;
 void main() {
+    gl_ClipDistance[0] = dot(cut, vec4(at + shift, 1.0));
     gl_Position = view * vec4(at + shift, 1.0);
     gl_Position.z -= 0.00005 * gl_Position.w;  // about half a mm in front of its own faces
 }
@@ -53,6 +55,12 @@ void main() { colour = vec4(tint, 1.0); }
 """
 
 
+Plane = tuple[float, float, float, float]
+"""a, b, c, d: points with a x + b y + c z + d ≥ 0 are kept."""
+WHOLE: Plane = (0.0, 0.0, 0.0, 1.0)
+_CLIP_DISTANCE_0 = 0x3000
+
+
 class RendererError(MakerError):
     """There is no OpenGL to draw with."""
 
@@ -62,6 +70,7 @@ class Renderer:
 
     def __init__(self) -> None:
         self.context = _context()
+        self.context.enable_direct(_CLIP_DISTANCE_0)
         self.faces = self.context.program(vertex_shader=_FACES, fragment_shader=_SHADE)
         self.lines = self.context.program(vertex_shader=_LINES, fragment_shader=_INK)
         self.scene: Scene | None = None
@@ -76,25 +85,29 @@ class Renderer:
         camera: Camera,
         look: Look,
         size: tuple[int, int],
+        cut: Plane = WHOLE,
     ) -> bytes:
-        """RGBA bytes, rows from the top, of a picture `size` (width, height) pixels large."""
+        """RGBA bytes, rows from the top, of a picture `size` (width, height) pixels large. What
+        lies behind the plane `cut` is left away."""
         self._upload(scene)
         target, resolved = self._targets(size)
         target.use()
         self.context.enable(moderngl.DEPTH_TEST)
         target.clear(*look.ground, 1.0)
         view = camera.matrix(size[0] / size[1]).T.astype("f4").tobytes()
-        _uniform(self.faces, "view").write(view)
-        _uniform(self.lines, "view").write(view)
+        for program in (self.faces, self.lines):
+            _uniform(program, "view").write(view)
+            _uniform(program, "cut").value = cut
+        shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
         for flat in (1.0, 0.0):
             _uniform(self.faces, "flatten").value = flat
-            for piece in scene.pieces:
+            for piece in shown:
                 _uniform(self.faces, "shift").value = offsets[piece.name]
                 _uniform(self.faces, "tint").value = (
                     look.shadow if flat else look.tints[piece.stock_id]
                 )
                 self.arrays[piece.name][0].render()
-        for piece in scene.pieces:
+        for piece in shown:
             _uniform(self.lines, "shift").value = offsets[piece.name]
             _uniform(self.lines, "tint").value = (
                 look.accent if piece.name in look.picked else look.edge

@@ -18,7 +18,7 @@ from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
-from anzel.scene.camera import VIEWS
+from anzel.scene.camera import EYES, VIEWS
 from anzel.sheets.arrange import in_rows
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
@@ -86,7 +86,35 @@ class BuildStep(QWidget):
             choice.clicked.connect(lambda _=False, view=view: self.standing.look_from(view))
             bar.addWidget(choice)
         column.addLayout(bar)
+        column.addLayout(self._second_bar())
         return side
+
+    def _second_bar(self) -> QHBoxLayout:
+        """Cutting open, and how people see it."""
+        bar = QHBoxLayout()
+        bar.setContentsMargins(10, 0, 10, 6)
+        bar.setSpacing(2)
+        whole, opened = QLabel("whole"), QLabel("cut open")
+        self.cut = QSlider(Qt.Orientation.Horizontal)
+        self.cut.setRange(0, 95)
+        self.cut.setAccessibleName("Cut open towards you")
+        self.cut.valueChanged.connect(lambda value: self.standing.cut_open(value / 100))
+        for widget in (whole, self.cut, opened):
+            bar.addWidget(widget, int(widget is self.cut))
+        whole.setObjectName("Quiet")
+        opened.setObjectName("Quiet")
+        bar.addSpacing(8)
+        for who in EYES:
+            choice = button(who, "Flat")
+            choice.setToolTip(f"As somebody {who} at the table sees it, true to distance")
+            choice.clicked.connect(lambda _=False, who=who: self.standing.look_from(who))
+            bar.addWidget(choice)
+        self.parallel = button("parallel", "Flat")
+        self.parallel.setCheckable(True)
+        self.parallel.setToolTip("Parallel lines stay parallel")
+        self.parallel.clicked.connect(self.standing.in_parallel)
+        bar.addWidget(self.parallel)
+        return bar
 
     def _panel(self) -> Panel:
         panel = Panel()

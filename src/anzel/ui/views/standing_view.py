@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QHideEvent,
     QImage,
     QKeyEvent,
@@ -15,12 +16,12 @@ from PySide6.QtGui import (
     QPaintEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QMenu, QToolTip, QWidget
 
 from anzel.app.latest import Latest
 from anzel.findings import MakerError
 from anzel.geometry.placement import plus
-from anzel.scene.camera import Camera
+from anzel.scene.camera import EYES, Camera
 from anzel.scene.look import Look, Rgb, Wanted
 from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
@@ -65,7 +66,8 @@ class StandingView(QWidget):
         self._camera, self._follows = Camera(), True
         self._tints: dict[str, Rgb] = {}
         self._picked = ""
-        self._apart = 0.0
+        self._apart, self._cut = 0.0, 0.0
+        self._hidden: frozenset[str] = frozenset()
         self._pressed: QPointF | None = None
         self._dragged = False
 
@@ -87,9 +89,38 @@ class StandingView(QWidget):
         self._redraw()
 
     def look_from(self, view: str) -> None:
-        """Look from a named direction, everything in view."""
+        """Look from a named direction, everything in view; or as somebody at the table does."""
+        if view in EYES:
+            self._camera, self._follows = self._camera.at_eye(view), False
+            self._redraw()
+            return
         self._camera = self._camera.looking_from(view)
         self.fit()
+
+    def cut_open(self, share: float) -> None:
+        """Leave a share of the whole away, towards the eye."""
+        self._cut = share
+        self._redraw()
+
+    @property
+    def is_parallel(self) -> bool:
+        """Whether parallel lines stay parallel."""
+        return self._camera.parallel
+
+    def in_parallel(self, parallel: bool) -> None:
+        """Parallel lines stay parallel, or run together with distance."""
+        self._camera = self._camera.in_parallel(parallel)
+        self._redraw()
+
+    @property
+    def hidden(self) -> frozenset[str]:
+        """The pieces left out."""
+        return self._hidden
+
+    def leave_out(self, pieces: frozenset[str]) -> None:
+        """Leave pieces out of the picture."""
+        self._hidden = pieces
+        self._redraw()
 
     def fit(self) -> None:
         """Everything in view, and keep it so."""
@@ -132,7 +163,9 @@ class StandingView(QWidget):
             return
         ratio = self.devicePixelRatioF()
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
-        wanted = Wanted(*self._solved, self._apart, self._camera, self._follows, self._look(), size)
+        wanted = Wanted(
+            *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut
+        )
         if wanted != self._asked:
             self._asked = wanted
             if self._drawing is None:
@@ -163,7 +196,7 @@ class StandingView(QWidget):
         joints = self._solved[0].joints if self._solved else ()
         names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
         plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
-        return Look(plain[0], plain[1], plain[2], plain[3], self._tints, names)
+        return Look(plain[0], plain[1], plain[2], plain[3], self._tints, names, self._hidden)
 
     def _marks(self) -> list[tuple[str, QPointF]]:
         """Each joint's mark where the picture on view shows it."""
@@ -210,6 +243,17 @@ class StandingView(QWidget):
             if near:
                 self.joint_picked.emit(near)
         self._pressed = None
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Hide the piece under the pointer, or show all again."""
+        menu = QMenu(self)
+        name = self._piece_at(QPointF(event.pos()))
+        if name:
+            menu.addAction(f"Hide {name}", lambda: self.leave_out(self._hidden | {name}))
+            menu.addAction(f"Only {name}", lambda: self.leave_out(self._all() - {name}))
+        everything = menu.addAction("Show all pieces", lambda: self.leave_out(frozenset()))
+        everything.setEnabled(bool(self._hidden))
+        menu.exec(event.globalPos())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.fit()
@@ -260,15 +304,23 @@ class StandingView(QWidget):
     def _hover(self, position: QPointF) -> None:
         near = self._mark_near(position)
         self.setCursor(Qt.CursorShape.PointingHandCursor if near else Qt.CursorShape.ArrowCursor)
-        if self._shown is None or self.missing:
-            return
-        shown = self._shown
-        ray = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
-        name = piece_under(shown.scene, shown.offsets, *ray)
+        name = self._piece_at(position)
         if name and not near:
             QToolTip.showText(self.mapToGlobal(position.toPoint()), name, self)
         else:
             QToolTip.hideText()
+
+    def _piece_at(self, position: QPointF) -> str:
+        """The name of the piece shown at a place, or nothing."""
+        if self._shown is None or self.missing:
+            return ""
+        shown = self._shown
+        ray = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
+        return piece_under(shown.scene, shown.offsets, *ray, hidden=self._hidden) or ""
+
+    def _all(self) -> frozenset[str]:
+        pieces = self._solved[0].pieces if self._solved else ()
+        return frozenset(piece.name for piece in pieces)
 
 
 def _rgb(value: QColor) -> Rgb:
