@@ -9,7 +9,7 @@ from anzel.project import derive
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
 from anzel.project.noticed import findings_of
-from anzel.project.ripple import ripple
+from anzel.project.ripple import details, ripple
 from anzel.stock.fits import KerfAt
 from anzel.stock.stock import SheetSize
 
@@ -103,6 +103,16 @@ def test_more_tabs_are_told_as_new_features(project):
     narrow = edits.change_structure(project, tab_width=10)
     words = rippled(narrow, edits.change_structure(narrow, tab_count=4))
     assert "8 features new, 0 gone" in words
+
+
+def test_every_moved_joint_is_told_a_line_each(project):
+    after = rack.add_readings(project, "birch-3", [3.02])
+    found = ripple(derive.build_of(project), derive.build_of(after))
+    told = details(found, most=100).splitlines()
+    assert {line.split()[0] for line in told} == {j.id for j in derive.build_of(after).joints}
+    assert all("→" in line for line in told)
+    assert any("slot width 2.83 → 2.85" in line for line in told)
+    assert details(found, most=2).splitlines()[2] == f"and {len(told) - 2} more"
 
 
 def test_nothing_moved_says_so(project):

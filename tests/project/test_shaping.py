@@ -72,7 +72,18 @@ def test_a_factor_scales_the_whole_but_not_the_sheets(name):
     assert slot_widths(before) == slot_widths(after)
 
 
-@pytest.mark.parametrize(("axis", "wanted"), [("width", 210.0), ("height", 90.0)])
+@pytest.mark.parametrize("name", FORMS)
+def test_there_and_back_is_the_same_structure(name):
+    """Scaling loses nothing: 1.25 then 0.8 gives every size back to float dust."""
+    project = project_of(name)
+    again = by_factor(by_factor(project, 1.25), 0.8)
+    for one, other in zip(build_of(project).pieces, build_of(again).pieces, strict=True):
+        assert other.region.bounds == pytest.approx(one.region.bounds, abs=1e-6)
+        widths = [feature.width.drawn for feature in one.features]
+        assert [f.width.drawn for f in other.features] == pytest.approx(widths, abs=1e-6)
+
+
+@pytest.mark.parametrize(("axis", "wanted"), [("width", 210.0), ("height", 90.0), ("depth", 123.4)])
 def test_a_wanted_size_is_met(axis, wanted):
     scaled = to_size(project_of("box"), axis, wanted)
     assert getattr(size(scaled), axis) == pytest.approx(wanted, rel=2e-4)
@@ -93,6 +104,15 @@ def test_what_fits_at_no_size_is_refused(project):
         largest(tiny, fits_sheets)
     with pytest.raises(ParameterError, match="out of reason"):
         by_factor(project, 1000)
+
+
+def test_a_profile_is_typed_as_pairs():
+    lamp = edits.set_from_text(project_of("rib-lamp"), "profile", "0:0.5, 0.4:1 1:0.35")
+    assert lamp.structure.profile == ((0.0, 0.5), (0.4, 1.0), (1.0, 0.35))
+    for text, words in (("0:0.5 wide", "“wide” is not a pair"), ("0:0.5 0.4:x", "“x” is not a")):
+        with pytest.raises(ParameterError, match=words) as caught:
+            edits.set_from_text(project_of("rib-lamp"), "profile", text)
+        assert caught.value.field == "profile"
 
 
 def test_a_form_takes_the_sheets_there_are(project):

@@ -96,8 +96,14 @@ def _typed_choice(text: str, field: str) -> bool:
 
 def _typed_points(text: str, field: str) -> tuple[tuple[float, float], ...]:
     """Typed `0:0.45 0.5:1 1:0.4` as pairs."""
-    pairs = [part.partition(":") for part in text.replace(",", " ").split()]
-    return tuple((typed_number(a, field), typed_number(b, field)) for a, _, b in pairs)
+    pairs = []
+    for part in text.replace(",", " ").split():
+        height, colon, radius = part.partition(":")
+        if not colon:
+            message = f"{title(field)}: “{part}” is not a pair."
+            raise ParameterError(message, mend="Type pairs like 0.5:1.", field=field)
+        pairs.append((typed_number(height, field), typed_number(radius, field)))
+    return tuple(pairs)
 
 
 def typed_number(text: str, field: str) -> float:
