@@ -475,7 +475,7 @@ def test_parameters_of_a_form_are_set(run, tmp_path):
         (["form", "box", "--set", "lid=glass", "-o", "x"], "Lid must be"),
         (["form", "box", "--set", "width=9999", "-o", "x"], "more than possible"),
         (["form", "rib-lamp", "--set", "smooth=maybe", "-o", "x"], "is not yes or no"),
-        (["form", "rib-lamp", "--set", "profile=wide", "-o", "x"], "is not a number"),
+        (["form", "rib-lamp", "--set", "profile=wide", "-o", "x"], "is not a pair"),
         (["rescale", "STAND", "--factor", "900", "-o", "x"], "out of reason"),
         (["rescale", "STAND", "--factor", "1", "--width", "9", "-o", "x"], "Say one of"),
         (["rescale", "STAND", "--stock", "birch-3=oak", "-o", "x"], "There is no stock"),
