@@ -12,6 +12,7 @@ from anzel.geometry.rays import hit_distances
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import VIEWS, Camera
+from anzel.scene.cutting import WHOLE, depth, entry, facing
 from anzel.scene.look import Look, Wanted
 from anzel.scene.picking import piece_under
 from anzel.scene.picture import Studio
@@ -195,6 +196,21 @@ def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
     down = ((30.0, 20.0, 500.0), (0.0, 0.0, -1.0))
     assert piece_under(scene, still, *down) == "Top"
     assert piece_under(scene, still, *down, hidden=frozenset({"Top"})) is None
+
+
+@pytest.mark.parametrize("share", [0.2, 0.5, 0.8])
+def test_what_is_cut_away_is_not_met_by_the_pointer(build, scene, share):
+    """A ray enters at the cut, and meets nothing nearer than it."""
+    still, camera = offsets_apart(build, 0.0), Camera().looking_from("front")
+    plane = facing(scene.corners(still), camera, share)
+    eye, way = (20.0, -900.0, 60.0), (0.0, 1.0, 0.0)
+    start = entry(plane, eye, way)
+    assert depth(plane, start) == pytest.approx(0, abs=1e-9)
+    kept = sum(depth(plane, tuple(corner)) >= 0 for corner in scene.corners(still))
+    assert 0 < kept < len(scene.corners(still))
+    assert piece_under(scene, still, eye, way) == "Upright A"
+    assert piece_under(scene, still, start, way) == (None if share > 0.51 else "Upright A")
+    assert entry(WHOLE, eye, way) == eye
 
 
 def test_in_parallel_a_nearer_piece_is_no_larger():

@@ -235,6 +235,10 @@ def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     shown = standing._shown.wanted
     assert (shown.cut_open, shown.look.hidden) == (0.5, frozenset({"Top"}))
+    marks = len(standing._marks())
+    build.cut.setValue(90)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert len(standing._marks()) < marks
     standing.look_from("seated")
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     assert standing._shown.camera.eye[2] == pytest.approx(470)

@@ -5,16 +5,13 @@ on another thread and only ever shows what belongs together.
 """
 
 from dataclasses import dataclass
-from math import cos, radians, sin
-
-import numpy as np
-from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import Camera
+from anzel.scene.cutting import Plane, facing
 from anzel.scene.look import Wanted
-from anzel.scene.renderer import WHOLE, Plane, Renderer
+from anzel.scene.renderer import Renderer
 from anzel.scene.solids import Scene, scene_of
 from anzel.structure.plates import Build, Sheets
 
@@ -31,6 +28,7 @@ class Picture:
     scene: Scene
     offsets: dict[str, Vector]
     camera: Camera
+    cut: Plane
 
 
 class Studio:
@@ -47,9 +45,9 @@ class Studio:
         camera = wanted.camera
         if wanted.fit:
             camera = camera.fitted(scene.corners(offsets), wanted.size[0] / wanted.size[1])
-        cut = _cut(scene.corners(offsets), camera, wanted.cut_open)
+        cut = facing(scene.corners(offsets), camera, wanted.cut_open)
         pixels = self._renderer.picture(scene, offsets, camera, wanted.look, wanted.size, cut)
-        return Picture(pixels, wanted, scene, offsets, camera)
+        return Picture(pixels, wanted, scene, offsets, camera, cut)
 
     def _scene(self, wanted: Wanted) -> Scene:
         if self._meshed is not None:
@@ -59,13 +57,3 @@ class Studio:
         scene = scene_of(wanted.build, wanted.sheets)
         self._meshed = (wanted.build, wanted.sheets, scene)
         return scene
-
-
-def _cut(corners: NDArray[np.float64], camera: Camera, share: float) -> Plane:
-    """An upright plane facing the eye that leaves a share of the whole away on its side."""
-    if share <= 0:
-        return WHOLE
-    x, y = cos(radians(camera.azimuth)), sin(radians(camera.azimuth))
-    along = corners @ np.array([x, y, 0.0])
-    kept = float(along.max() - share * np.ptp(along))
-    return (-x, -y, 0.0, kept)

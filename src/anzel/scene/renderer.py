@@ -13,6 +13,7 @@ import numpy as np
 from anzel.findings import MakerError
 from anzel.geometry.placement import Vector
 from anzel.scene.camera import Camera
+from anzel.scene.cutting import WHOLE, Plane
 from anzel.scene.look import Look
 from anzel.scene.solids import Scene, SolidPiece
 
@@ -55,9 +56,6 @@ void main() { colour = vec4(tint, 1.0); }
 """
 
 
-Plane = tuple[float, float, float, float]
-"""a, b, c, d: points with a x + b y + c z + d ≥ 0 are kept."""
-WHOLE: Plane = (0.0, 0.0, 0.0, 1.0)
 _CLIP_DISTANCE_0 = 0x3000
 
 

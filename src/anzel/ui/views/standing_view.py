@@ -22,6 +22,7 @@ from anzel.app.latest import Latest
 from anzel.findings import MakerError
 from anzel.geometry.placement import plus
 from anzel.scene.camera import EYES, Camera
+from anzel.scene.cutting import depth, entry
 from anzel.scene.look import Look, Rgb, Wanted
 from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
@@ -199,14 +200,15 @@ class StandingView(QWidget):
         return Look(plain[0], plain[1], plain[2], plain[3], self._tints, names, self._hidden)
 
     def _marks(self) -> list[tuple[str, QPointF]]:
-        """Each joint's mark where the picture on view shows it."""
+        """Each joint's mark where the picture on view shows it; none where it is cut away."""
         if self._shown is None:
             return []
-        camera, offsets = self._shown.camera, self._shown.offsets
+        shown, width, height = self._shown, self.width(), self.height()
         return [
-            (joint.id, QPointF(*camera.to_pixels(at, self.width(), self.height())))
-            for joint in self._shown.wanted.build.joints
-            for at in (plus(joint.at, offsets[joint.pieces[0]]),)
+            (joint.id, QPointF(*shown.camera.to_pixels(at, width, height)))
+            for joint in shown.wanted.build.joints
+            for at in (plus(joint.at, shown.offsets[joint.pieces[0]]),)
+            if depth(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
         ]
 
     def _paint_marks(self, painter: QPainter) -> None:
@@ -315,8 +317,9 @@ class StandingView(QWidget):
         if self._shown is None or self.missing:
             return ""
         shown = self._shown
-        ray = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
-        return piece_under(shown.scene, shown.offsets, *ray, hidden=self._hidden) or ""
+        eye, way = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
+        start = entry(shown.cut, eye, way)
+        return piece_under(shown.scene, shown.offsets, start, way, hidden=self._hidden) or ""
 
     def _all(self) -> frozenset[str]:
         pieces = self._solved[0].pieces if self._solved else ()
