@@ -8,41 +8,14 @@ from pathlib import Path
 
 import ezdxf
 import pytest
-from PIL import Image
 
 from anzel.app import edits, machines
-from anzel.cli.main import main
 from anzel.files import project_file
 from anzel.gauges.base import GaugeKind
-from anzel.project.demos import DEMOS, herb_stand
+from anzel.project.demos import DEMOS
 from anzel.stock.fits import KerfAt
-from anzel.structure.forms import FORMS
 
 ANZEL = Path(sys.executable).with_name("anzel")
-
-
-@pytest.fixture
-def stand(tmp_path):
-    """A saved herb stand."""
-    path = tmp_path / "stand.anzel"
-    project_file.save(herb_stand(), path)
-    return path
-
-
-@pytest.fixture
-def run(capsys):
-    """Run a command: (exit code, stdout, stderr)."""
-
-    def call(*arguments):
-        code = 0
-        try:
-            main([str(argument) for argument in arguments])
-        except SystemExit as ended:
-            code = ended.code or 0
-        out, err = capsys.readouterr()
-        return code, out, err
-
-    return call
 
 
 def features(out):
@@ -278,17 +251,6 @@ def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
         assert (ran.returncode, ran.stderr) == (0, "")
 
 
-@pytest.fixture
-def saved(stand):
-    """Change the saved stand by an edit, and get its path."""
-
-    def change(edit):
-        project_file.save(edit(project_file.load(stand)), stand)
-        return stand
-
-    return change
-
-
 @pytest.mark.parametrize("kind", GaugeKind)
 def test_every_kind_of_gauge_is_written_and_can_be_cut(run, stand, tmp_path, kind):
     out = tmp_path / f"{kind.value}.svg"
@@ -430,89 +392,3 @@ def test_a_trial_of_another_kind_is_learnt_from(run, stand):
     assert lesson["recommended_drawn_width"] == pytest.approx(15.90)
     assert lesson["implied_clearance"] == pytest.approx(15.90 + 0.16 - 16)
     assert lesson["clearance_uncertainty"] > 2 * 0.012
-
-
-def test_forms_are_listed_with_ranges_and_defaults(run):
-    _, out, _ = run("forms", "--json")
-    found = {form["name"]: form for form in json.loads(out)["forms"]}
-    assert list(found) == list(FORMS)
-    box = {each["name"]: each for each in found["box"]["parameters"]}
-    assert (box["width"]["default"], box["width"]["unit"]) == (160, "mm")
-    assert box["width"]["range"][0] < 160 < box["width"]["range"][1]
-    assert box["lid"]["choices"] == ["none", "resting", "lipped"]
-    _, words, _ = run("forms")
-    assert "rib-lamp" in words
-
-
-@pytest.mark.parametrize("name", FORMS)
-def test_every_form_is_started_checked_and_exported(run, tmp_path, name):
-    path, out = tmp_path / f"{name}.anzel", tmp_path / "cut.svg"
-    assert run("form", name, "-o", path)[0] == 0
-    _, text, _ = run("check", path, "--json")
-    found = json.loads(text)
-    assert (found["ok"], found["problems"], found["interference"]) == (True, [], [])
-    assert found["smallest_web"] > 1.4
-    assert run("export", path, "-o", out, "--pieces")[0] == 0
-    assert out.stat().st_size > 2000
-
-
-def test_parameters_of_a_form_are_set(run, tmp_path):
-    path = tmp_path / "box.anzel"
-    given = ("--set", "lid=none", "--set", "width=7in", "--set", "across=0")
-    assert run("form", "box", *given, "-o", path)[0] == 0
-    box = project_file.load(path).structure
-    assert (box.lid, box.width, box.across) == ("none", pytest.approx(177.8), 0)
-    lamp = tmp_path / "lamp.anzel"
-    profile = "profile=0:0.5 0.5:1 1:0.5"
-    assert run("form", "rib-lamp", "--set", profile, "--set", "smooth=no", "-o", lamp)[0] == 0
-    assert project_file.load(lamp).structure.profile == ((0, 0.5), (0.5, 1), (1, 0.5))
-
-
-@pytest.mark.parametrize(
-    ("arguments", "words"),
-    [
-        (["form", "teapot", "-o", "x"], "There is no form"),
-        (["form", "box", "--set", "lid=glass", "-o", "x"], "Lid must be"),
-        (["form", "box", "--set", "width=9999", "-o", "x"], "more than possible"),
-        (["form", "rib-lamp", "--set", "smooth=maybe", "-o", "x"], "is not yes or no"),
-        (["form", "rib-lamp", "--set", "profile=wide", "-o", "x"], "is not a pair"),
-        (["rescale", "STAND", "--factor", "900", "-o", "x"], "out of reason"),
-        (["rescale", "STAND", "--factor", "1", "--width", "9", "-o", "x"], "Say one of"),
-        (["rescale", "STAND", "--stock", "birch-3=oak", "-o", "x"], "There is no stock"),
-        (["rescale", "STAND", "--stock", "oak", "-o", "x"], "is not OLD=NEW"),
-        (["picture", "STAND", "--view", "below", "-o", "x"], "Invalid value"),
-    ],
-)
-def test_shapes_that_cannot_be_are_one_line(run, stand, arguments, words):
-    code, _, err = run(*(stand if word == "STAND" else word for word in arguments))
-    assert (code, err.count("\n")) == (2, 1)
-    assert words in err
-
-
-def test_a_structure_is_rescaled_and_given_another_sheet(run, stand, tmp_path):
-    out = tmp_path / "large.anzel"
-    _, words, _ = run("rescale", stand, "--height", "150", "-o", out)
-    assert words.endswith("× 150.0 mm\n")
-    run("rescale", stand, "--fit", "sheet", "-o", out)
-    assert project_file.load(out).structure.foot_span > 150
-    run("rescale", stand, "--stock", "birch-6=birch-3", "-o", out)
-    assert project_file.load(out).structure.top_stock == "birch-3"
-
-
-def test_a_check_names_what_is_wrong(run, saved):
-    small = saved(lambda p: machines.change_cutter(p, bed_width=100, bed_height=90))
-    _, text, _ = run("check", small, "--json")
-    found = json.loads(text)
-    assert (found["ok"], found["all_fit_bed"]) == (False, False)
-    assert found["problems"][0]["kind"] == "piece-larger-than-bed"
-    _, words, _ = run("check", small)
-    assert "does not fit the bed" in words
-
-
-@pytest.mark.parametrize(("view", "explode"), [("iso", "0"), ("top", "0.8")])
-def test_a_picture_is_saved_without_a_window(run, stand, tmp_path, view, explode):
-    out = tmp_path / "stand.png"
-    assert run("picture", stand, "-o", out, "--view", view, "--explode", explode)[0] == 0
-    with Image.open(out) as picture:
-        assert picture.size == (1280, 960)
-        assert len(picture.getcolors(200_000)) > 20

@@ -3,8 +3,9 @@
 import json
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QInputDialog, QLineEdit, QMessageBox
+from tests.ui.acting import click, type_into
 
 from anzel.app import machines, rack
 from anzel.app.session import Step
@@ -17,22 +18,9 @@ from anzel.stock.material import Material, Nature
 LEFT = Qt.MouseButton.LeftButton
 
 
-def click(qtbot, view, position):
-    """A left click in a view, at a point in pixels."""
-    qtbot.mouseClick(view, LEFT, pos=QPoint(*map(round, position.toTuple())))
-
-
 def settled(window, qtbot):
     """Wait until nothing is being worked out."""
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
-
-
-def type_into(qtbot, field, text):
-    """Replace a field's text and press Enter."""
-    field.focus()
-    field.edit.selectAll()
-    qtbot.keyClicks(field.edit, text)
-    qtbot.keyClick(field.edit, Qt.Key.Key_Return)
 
 
 @pytest.fixture

@@ -1,52 +1,27 @@
 """The window as a maker uses it: real widgets, real keys, a real display."""
 
-import sys
-
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QAction, QColor
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QAbstractButton,
-    QApplication,
     QFileDialog,
-    QLabel,
-    QLineEdit,
     QMessageBox,
 )
-from tests.common import CONTOURS
+from tests.ui.acting import click, type_into
 
 from anzel.app import edits, rack
-from anzel.app.actions import ACTIONS
-from anzel.app.session import Session, Step
+from anzel.app.session import Step
 from anzel.files import project_file
 from anzel.files.svg import svg_bytes
 from anzel.gauges.base import GaugeKind
-from anzel.project.demos import DEMOS, herb_stand
+from anzel.project.demos import herb_stand
 from anzel.project.derive import gauge_of
 from anzel.stock.fits import FitName, KerfAt
 from anzel.stock.stock import SheetSize
 from anzel.ui.commands import Commands
-from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
-from anzel.ui.scale_dialog import ScaleDialog
-from anzel.ui.takes_dialog import TakesDialog
-from anzel.ui.theme import COLOURS, text_scale
-from anzel.ui.views.screen_paths import contour_path
 from anzel.ui.widgets.stock_strip import StockCard
 
 SMALL = SheetSize(width=165, height=125)
-
-
-def click(qtbot, view, position: QPointF):
-    """A left click in a view."""
-    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(*map(round, position.toTuple())))
-
-
-def type_into(qtbot, field, text):
-    """Replace a field's text and press Enter."""
-    field.focus()
-    field.edit.selectAll()
-    qtbot.keyClicks(field.edit, text)
-    qtbot.keyClick(field.edit, Qt.Key.Key_Return)
 
 
 def flat_mark(window, joint):
@@ -210,63 +185,6 @@ def test_a_press_fit_is_told_as_biting(window, qtbot, session):
     qtbot.waitUntil(lambda: "bites" in window.ripple.proof.text(), timeout=10_000)
 
 
-def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):
-    standing = window.build.standing
-    before = standing._camera
-    qtbot.keyClick(standing, Qt.Key.Key_Left)
-    qtbot.keyClick(standing, Qt.Key.Key_Plus)
-    assert standing._camera.azimuth != before.azimuth
-    assert standing._camera.distance < before.distance
-    qtbot.mousePress(standing, Qt.MouseButton.LeftButton, pos=QPoint(100, 100))
-    qtbot.mouseMove(standing, QPoint(160, 130))
-    qtbot.mouseMove(standing, QPoint(180, 140))
-    qtbot.mouseRelease(standing, Qt.MouseButton.LeftButton, pos=QPoint(180, 140))
-    window.actions_by_id["from-corner"].trigger()
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert standing._camera.distance == pytest.approx(before.distance)
-
-
-def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
-    build, standing = window.build, window.build.standing
-    build.cut.setValue(50)
-    qtbot.mouseClick(build.parallel, Qt.MouseButton.LeftButton)
-    assert standing.is_parallel
-    standing.leave_out(frozenset({"Top"}))
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    shown = standing._shown.wanted
-    assert (shown.cut_open, shown.look.hidden) == (0.5, frozenset({"Top"}))
-    marks = len(standing._marks())
-    build.cut.setValue(90)
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert len(standing._marks()) < marks
-    standing.look_from("seated")
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert standing._shown.camera.eye[2] == pytest.approx(470)
-    standing.leave_out(frozenset())
-    assert standing.hidden == frozenset()
-
-
-def test_pulling_apart_moves_the_marks(window, qtbot):
-    before = dict(window.build.standing._marks())
-    window.actions_by_id["apart"].trigger()
-    assert window.build.standing.apart == 0.6
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert dict(window.build.standing._marks()) != before
-
-
-@pytest.mark.parametrize("view", ["flat", "standing"])
-def test_focus_is_a_thin_frame_round_the_view(window, qtbot, view):
-    """Seen once: the frame was filled with the marks' colour and hid everything."""
-    widget = getattr(window.build, view)
-    widget.setFocus()
-    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    picture = widget.grab().toImage()
-    accent = QColor(COLOURS.accent)
-    assert picture.pixelColor(0, 100) == accent
-    assert picture.pixelColor(6, 6) == QColor(COLOURS.paper)
-    assert picture.pixelColor(6, widget.height() // 2) != accent
-
-
 def test_without_opengl_the_rest_works_and_the_view_says_what_is_missing(window, qtbot, session):
     from anzel.scene.renderer import RendererError
 
@@ -406,215 +324,3 @@ def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch,
     assert commands.may_leave() is leaves
     height = project_file.load(tmp_path / "a.anzel").structure.height
     assert height == (120 if answer == "Save" else 110)
-
-
-def test_every_action_has_a_callback_a_menu_and_a_line_in_the_help(window):
-    in_menus = {action for menu in window.menuBar().actions() for action in menu.menu().actions()}
-    page = help_html()
-    for action in ACTIONS:
-        entry = window.actions_by_id[action.id]
-        assert isinstance(entry, QAction)
-        assert entry in in_menus
-        assert not action.keys or f"<code>{action.keys}</code>" in page
-
-
-def test_steps_by_keys_and_each_is_shown(window, qtbot, session):
-    for index, step in enumerate(Step):
-        key = Qt.Key(Qt.Key.Key_1 + index)
-        qtbot.keyClick(window, key, Qt.KeyboardModifier.AltModifier)
-        assert session.step is step
-        assert window._stack.currentWidget() is window._steps[step]
-
-
-def test_everything_that_takes_input_has_a_name_to_be_read_aloud(window, session):
-    for step in Step:
-        session.go_to(step)
-    for widget in window.findChildren(QLineEdit):
-        inner = widget.objectName() == "qt_spinbox_lineedit" or not widget.isVisibleTo(window)
-        assert inner or widget.accessibleName(), widget
-    for view in (window.build.flat, window.build.standing, window.build.lens, window.test.view):
-        assert view.accessibleName()
-
-
-def test_text_scales_and_comes_back(window):
-    before = window.ripple.says.fontMetrics().height()
-    for _ in range(3):
-        window.actions_by_id["text-larger"].trigger()
-    assert text_scale() == pytest.approx(1.33, abs=0.01)
-    assert window.ripple.says.fontMetrics().height() > before
-    for _ in range(3):
-        window.actions_by_id["text-smaller"].trigger()
-    assert text_scale() == pytest.approx(1.0, abs=0.02)
-
-
-def contrast(one, other):
-    """Contrast ratio of two colours (WCAG 2.2, relative luminance)."""
-
-    def luminance(name):
-        channels = QColor(getattr(COLOURS, name)).getRgbF()[:3]
-        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
-        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)
-
-
-@pytest.mark.parametrize("ground", ["paper", "sheet", "accent_soft"])
-@pytest.mark.parametrize("text", ["ink", "soft", "accent", "warn"])
-def test_text_has_the_contrast_of_wcag_aa(text, ground):
-    assert contrast(text, ground) >= 4.5
-    assert contrast("on_accent", "accent") >= 4.5
-    assert contrast("warn", "warn_soft") >= 4.5
-
-
-def answer_with(monkeypatch, name):
-    """Choose what has that name in the next chooser."""
-
-    def ask(cls, parent, title, about, starts):
-        return next(start for start in starts if start.name == name)
-
-    monkeypatch.setattr(StartChooser, "ask", classmethod(ask))
-
-
-def test_demos_can_be_started_from(window, session, monkeypatch):
-    answer_with(monkeypatch, "Seedling riser")
-    window.actions_by_id["new"].trigger()
-    assert session.project.name == "Seedling riser"
-    assert len(window.findChildren(StockCard)) >= 1
-
-
-@pytest.mark.parametrize("start", form_starts(), ids=lambda start: start.name)
-def test_every_form_can_be_started_from_and_its_fields_follow(
-    window, qtbot, session, monkeypatch, start
-):
-    answer_with(monkeypatch, start.name)
-    window.actions_by_id["new-form"].trigger()
-    form = session.project.structure
-    assert set(window.build.fields) == set(form.numbers())
-    assert session.joint is not None
-    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
-    assert "go together" in window.ripple.proof.text()
-    name = next(n for n in form.numbers() if n in ("height", "width"))
-    type_into(qtbot, window.build.fields[name], f"{getattr(form, name) * 1.02:g}")
-    assert getattr(session.project.structure, name) > getattr(form, name)
-
-
-def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkeypatch):
-    answer_with(monkeypatch, "Box")
-    before = session.project
-    window.actions_by_id["other-form"].trigger()
-    assert session.project.structure.form == "box"
-    assert session.project.stocks == before.stocks
-    box = window.build._form
-    box._choices["lid"].activated.emit(box._choices["lid"].findData("none"))
-    assert session.project.structure.lid == "none"
-    roles = box._roles["bottom_stock"]
-    roles.activated.emit(roles.findData("birch-6"))
-    assert session.project.structure.bottom_stock == "birch-6"
-    for _ in range(3):
-        session.undo()
-    assert session.project == before
-    assert "foot_span" in window.build.fields
-
-
-def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypatch):
-    answer_with(monkeypatch, "Rib lamp")
-    window.actions_by_id["new-form"].trigger()
-    editor = window.build.profile
-    assert editor.isVisible()
-    start = session.project.structure.profile
-    at, to = editor.at(start[2]).toPoint(), editor.at((start[2][0], 0.9)).toPoint()
-    qtbot.mousePress(editor, Qt.MouseButton.LeftButton, pos=at)
-    qtbot.mouseMove(editor, to)
-    qtbot.mouseRelease(editor, Qt.MouseButton.LeftButton, pos=to)
-    assert session.project.structure.profile[2][1] == pytest.approx(0.9, abs=0.02)
-    assert session.undoable == "Profile"
-    qtbot.keyClick(editor, Qt.Key.Key_Left)
-    assert session.project.structure.profile[2][1] == pytest.approx(0.89, abs=0.02)
-    qtbot.keyClick(editor, Qt.Key.Key_PageUp)
-    qtbot.keyClick(editor, Qt.Key.Key_Delete)
-    assert len(session.project.structure.profile) == len(start) - 1
-    for _ in range(3):
-        session.undo()
-    assert session.project.structure.profile == start
-
-
-def at_rest(qtbot, dialog):
-    """Wait until a dialog has worked out what it shows."""
-    qtbot.waitUntil(lambda: not dialog.is_working, timeout=30_000)
-
-
-def test_takes_are_compared_and_one_taken_up(window, qtbot, session):
-    window.actions_by_id["keep-take"].trigger()
-    session.change("Tall", edits.change_structure(session.project, height=160))
-    dialog = TakesDialog(window, session, window.jobs)
-    qtbot.addWidget(dialog)
-    at_rest(qtbot, dialog)
-    labels = {label.accessibleName(): label.text() for label in dialog.findChildren(QLabel)}
-    assert "3 pieces on 2 sheets" in labels["Take 1 in numbers"]
-    assert "smallest web" in labels["In hand in numbers"]
-    dialog._take_up(0)
-    at_rest(qtbot, dialog)
-    assert session.project.structure.height == 110
-    qtbot.mouseClick(dialog.keep, Qt.MouseButton.LeftButton)
-    at_rest(qtbot, dialog)
-    assert len(session.project.takes) == 2
-
-
-def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):
-    dialog = ScaleDialog(window, session, window.jobs)
-    qtbot.addWidget(dialog)
-    dialog.show()
-    assert "150.0" in dialog._now.text() or "149.8" in dialog._now.text()
-    type_into(qtbot, dialog.fields["factor"], "500")
-    assert "out of reason" in dialog.fields["factor"].error
-    assert not dialog.take.isEnabled()
-    type_into(qtbot, dialog.fields["height"], "150")
-    at_rest(qtbot, dialog)
-    assert "150.0 mm" in dialog._then.text()
-    before = session.project
-    qtbot.mouseClick(dialog.sheet, Qt.MouseButton.LeftButton)
-    at_rest(qtbot, dialog)
-    assert session.project is before
-    qtbot.mouseClick(dialog.take, Qt.MouseButton.LeftButton)
-    assert session.project.structure.height > 150
-    session.undo()
-    assert session.project == before
-
-
-def test_a_long_ripple_never_widens_the_window(window, session):
-    width = window.width()
-    session.say("slot " * 400)
-    QApplication.processEvents()
-    assert window.width() == width
-    assert window.minimumSizeHint().width() < 1300
-
-
-def test_the_dialogs_show_their_text(qtbot, window):
-    for starts in (demo_starts(), form_starts()):
-        chooser = StartChooser(window, "Which?", "Any.", starts)
-        assert chooser.list.count() == len(starts)
-        assert not chooser.list.item(0).icon().isNull()
-        assert chooser.chosen is starts[0]
-    assert "drawn width" in HelpPage(window).text.toPlainText()
-
-
-@pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
-def test_outlines_on_screen_have_their_true_size(contour):
-    box = contour_path(contour).boundingRect()
-    left, low, right, high = contour.bounds
-    assert (box.left(), box.top()) == pytest.approx((left, low), abs=0.01 + 1e-4 * (right - left))
-    assert (box.width(), box.height()) == pytest.approx((right - left, high - low), rel=1e-3)
-
-
-def test_events_lose_no_references():
-    """Qt for Python 6.12.0 dropped a reference to None on each event; Python 3.11 dies of that."""
-    before = sys.getrefcount(None)
-    for _ in range(500):
-        QApplication.processEvents()
-    assert sys.getrefcount(None) > before - 100
-
-
-def test_a_session_can_be_on_any_demo(qtbot):
-    for demo in DEMOS:
-        assert Session(demo.make()).joint is not None

@@ -18,7 +18,7 @@ from math import sin, tan
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
-from anzel.stock.fits import FitName, Size, Term
+from anzel.stock.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.cross_lap import common_spans, spans_of
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
@@ -92,19 +92,8 @@ def _gap(
 ) -> tuple[Feature, Contour]:
     """One gap of a plate's edge, and the finger of its mate that goes into it."""
     own, other = sheets.of(plate.stock_id), sheets.of(mate.stock_id)
-    rule, mate_rule = (
-        sheets.rule(plate.stock_id, corner.fit),
-        sheets.rule(mate.stock_id, corner.fit),
-    )
-    half = rule.clearance / 2
-    gap = Size(
-        (Term("pitch", pitch), Term("½ clearance", half), Term("kerf", -rule.drawn_kerf)),
-        pitch + half - rule.drawn_kerf, pitch + half,
-    )  # fmt: skip
-    finger = Size(
-        (Term("pitch", pitch), Term("½ clearance", -half), Term("kerf", mate_rule.drawn_kerf)),
-        pitch - half + mate_rule.drawn_kerf, pitch - half,
-    )  # fmt: skip
+    rule = sheets.rule(plate.stock_id, corner.fit)
+    gap, finger = _sizes(rule, sheets.rule(mate.stock_id, corner.fit), pitch)
     if min(gap.drawn, finger.produced) < _NARROWEST:
         raise ParameterError(
             f"The fingers between {plate.name} and {mate.name} would be {pitch:.1f} mm wide.",
@@ -130,6 +119,20 @@ def _gap(
         FeatureKind.FINGER, plate.name, mate.name, corner.id, gap, depth, at, out, finger
     )
     return feature, tool
+
+
+def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]:
+    """A gap, and the finger that goes into it: half the clearance each."""
+    half = rule.clearance / 2
+    gap = Size(
+        (Term("pitch", pitch), Term("½ clearance", half), Term("kerf", -rule.drawn_kerf)),
+        pitch + half - rule.drawn_kerf, pitch + half,
+    )  # fmt: skip
+    finger = Size(
+        (Term("pitch", pitch), Term("½ clearance", -half), Term("kerf", mate_rule.drawn_kerf)),
+        pitch - half + mate_rule.drawn_kerf, pitch - half,
+    )  # fmt: skip
+    return gap, finger
 
 
 def _inner_face(

@@ -1,0 +1,16 @@
+"""What a maker does with mouse and keys."""
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+
+
+def click(qtbot, view, position: QPointF):
+    """A left click in a view."""
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(*map(round, position.toTuple())))
+
+
+def type_into(qtbot, field, text):
+    """Replace a field's text and press Enter."""
+    field.focus()
+    field.edit.selectAll()
+    qtbot.keyClicks(field.edit, text)
+    qtbot.keyClick(field.edit, Qt.Key.Key_Return)

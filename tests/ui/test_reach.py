@@ -1,0 +1,129 @@
+"""Everybody can read it, hear it and reach it by keys; nothing is lost underneath."""
+
+import sys
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QColor
+from PySide6.QtWidgets import (
+    QApplication,
+    QLineEdit,
+)
+from tests.common import CONTOURS
+
+from anzel.app.actions import ACTIONS
+from anzel.app.session import Session, Step
+from anzel.project.demos import DEMOS
+from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
+from anzel.ui.theme import COLOURS, text_scale
+from anzel.ui.views.screen_paths import contour_path
+
+
+@pytest.mark.parametrize("view", ["flat", "standing"])
+def test_focus_is_a_thin_frame_round_the_view(window, qtbot, view):
+    """Seen once: the frame was filled with the marks' colour and hid everything."""
+    widget = getattr(window.build, view)
+    widget.setFocus()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    picture = widget.grab().toImage()
+    accent = QColor(COLOURS.accent)
+    assert picture.pixelColor(0, 100) == accent
+    assert picture.pixelColor(6, 6) == QColor(COLOURS.paper)
+    assert picture.pixelColor(6, widget.height() // 2) != accent
+
+
+def test_every_action_has_a_callback_a_menu_and_a_line_in_the_help(window):
+    in_menus = {action for menu in window.menuBar().actions() for action in menu.menu().actions()}
+    page = help_html()
+    for action in ACTIONS:
+        entry = window.actions_by_id[action.id]
+        assert isinstance(entry, QAction)
+        assert entry in in_menus
+        assert not action.keys or f"<code>{action.keys}</code>" in page
+
+
+def test_steps_by_keys_and_each_is_shown(window, qtbot, session):
+    for index, step in enumerate(Step):
+        key = Qt.Key(Qt.Key.Key_1 + index)
+        qtbot.keyClick(window, key, Qt.KeyboardModifier.AltModifier)
+        assert session.step is step
+        assert window._stack.currentWidget() is window._steps[step]
+
+
+def test_everything_that_takes_input_has_a_name_to_be_read_aloud(window, session):
+    for step in Step:
+        session.go_to(step)
+    for widget in window.findChildren(QLineEdit):
+        inner = widget.objectName() == "qt_spinbox_lineedit" or not widget.isVisibleTo(window)
+        assert inner or widget.accessibleName(), widget
+    for view in (window.build.flat, window.build.standing, window.build.lens, window.test.view):
+        assert view.accessibleName()
+
+
+def test_text_scales_and_comes_back(window):
+    before = window.ripple.says.fontMetrics().height()
+    for _ in range(3):
+        window.actions_by_id["text-larger"].trigger()
+    assert text_scale() == pytest.approx(1.33, abs=0.01)
+    assert window.ripple.says.fontMetrics().height() > before
+    for _ in range(3):
+        window.actions_by_id["text-smaller"].trigger()
+    assert text_scale() == pytest.approx(1.0, abs=0.02)
+
+
+def contrast(one, other):
+    """Contrast ratio of two colours (WCAG 2.2, relative luminance)."""
+
+    def luminance(name):
+        channels = QColor(getattr(COLOURS, name)).getRgbF()[:3]
+        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("ground", ["paper", "sheet", "accent_soft"])
+@pytest.mark.parametrize("text", ["ink", "soft", "accent", "warn"])
+def test_text_has_the_contrast_of_wcag_aa(text, ground):
+    assert contrast(text, ground) >= 4.5
+    assert contrast("on_accent", "accent") >= 4.5
+    assert contrast("warn", "warn_soft") >= 4.5
+
+
+def test_a_long_ripple_never_widens_the_window(window, session):
+    width = window.width()
+    session.say("slot " * 400)
+    QApplication.processEvents()
+    assert window.width() == width
+    assert window.minimumSizeHint().width() < 1300
+
+
+def test_the_dialogs_show_their_text(qtbot, window):
+    for starts in (demo_starts(), form_starts()):
+        chooser = StartChooser(window, "Which?", "Any.", starts)
+        assert chooser.list.count() == len(starts)
+        assert not chooser.list.item(0).icon().isNull()
+        assert chooser.chosen is starts[0]
+    assert "drawn width" in HelpPage(window).text.toPlainText()
+
+
+@pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
+def test_outlines_on_screen_have_their_true_size(contour):
+    box = contour_path(contour).boundingRect()
+    left, low, right, high = contour.bounds
+    assert (box.left(), box.top()) == pytest.approx((left, low), abs=0.01 + 1e-4 * (right - left))
+    assert (box.width(), box.height()) == pytest.approx((right - left, high - low), rel=1e-3)
+
+
+def test_events_lose_no_references():
+    """Qt for Python 6.12.0 dropped a reference to None on each event; Python 3.11 dies of that."""
+    before = sys.getrefcount(None)
+    for _ in range(500):
+        QApplication.processEvents()
+    assert sys.getrefcount(None) > before - 100
+
+
+def test_a_session_can_be_on_any_demo(qtbot):
+    for demo in DEMOS:
+        assert Session(demo.make()).joint is not None

@@ -1,0 +1,173 @@
+"""Forms, profiles, takes, scaling and looking inside, in the window."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import (
+    QLabel,
+)
+from tests.ui.acting import type_into
+
+from anzel.app import edits
+from anzel.ui.dialogs import StartChooser, form_starts
+from anzel.ui.scale_dialog import ScaleDialog
+from anzel.ui.takes_dialog import TakesDialog
+from anzel.ui.widgets.stock_strip import StockCard
+
+
+def answer_with(monkeypatch, name):
+    """Choose what has that name in the next chooser."""
+
+    def ask(cls, parent, title, about, starts):
+        return next(start for start in starts if start.name == name)
+
+    monkeypatch.setattr(StartChooser, "ask", classmethod(ask))
+
+
+def test_demos_can_be_started_from(window, session, monkeypatch):
+    answer_with(monkeypatch, "Seedling riser")
+    window.actions_by_id["new"].trigger()
+    assert session.project.name == "Seedling riser"
+    assert len(window.findChildren(StockCard)) >= 1
+
+
+@pytest.mark.parametrize("start", form_starts(), ids=lambda start: start.name)
+def test_every_form_can_be_started_from_and_its_fields_follow(
+    window, qtbot, session, monkeypatch, start
+):
+    answer_with(monkeypatch, start.name)
+    window.actions_by_id["new-form"].trigger()
+    form = session.project.structure
+    assert set(window.build.fields) == set(form.numbers())
+    assert session.joint is not None
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    assert "go together" in window.ripple.proof.text()
+    name = next(n for n in form.numbers() if n in ("height", "width"))
+    type_into(qtbot, window.build.fields[name], f"{getattr(form, name) * 1.02:g}")
+    assert getattr(session.project.structure, name) > getattr(form, name)
+
+
+def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkeypatch):
+    answer_with(monkeypatch, "Box")
+    before = session.project
+    window.actions_by_id["other-form"].trigger()
+    assert session.project.structure.form == "box"
+    assert session.project.stocks == before.stocks
+    box = window.build._form
+    box._choices["lid"].activated.emit(box._choices["lid"].findData("none"))
+    assert session.project.structure.lid == "none"
+    roles = box._roles["bottom_stock"]
+    roles.activated.emit(roles.findData("birch-6"))
+    assert session.project.structure.bottom_stock == "birch-6"
+    for _ in range(3):
+        session.undo()
+    assert session.project == before
+    assert "foot_span" in window.build.fields
+
+
+def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypatch):
+    answer_with(monkeypatch, "Rib lamp")
+    window.actions_by_id["new-form"].trigger()
+    editor = window.build.profile
+    assert editor.isVisible()
+    start = session.project.structure.profile
+    at, to = editor.at(start[2]).toPoint(), editor.at((start[2][0], 0.9)).toPoint()
+    qtbot.mousePress(editor, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.mouseMove(editor, to)
+    qtbot.mouseRelease(editor, Qt.MouseButton.LeftButton, pos=to)
+    assert session.project.structure.profile[2][1] == pytest.approx(0.9, abs=0.02)
+    assert session.undoable == "Profile"
+    qtbot.keyClick(editor, Qt.Key.Key_Left)
+    assert session.project.structure.profile[2][1] == pytest.approx(0.89, abs=0.02)
+    qtbot.keyClick(editor, Qt.Key.Key_PageUp)
+    qtbot.keyClick(editor, Qt.Key.Key_Delete)
+    assert len(session.project.structure.profile) == len(start) - 1
+    for _ in range(3):
+        session.undo()
+    assert session.project.structure.profile == start
+
+
+def at_rest(qtbot, dialog):
+    """Wait until a dialog has worked out what it shows."""
+    qtbot.waitUntil(lambda: not dialog.is_working, timeout=30_000)
+
+
+def test_takes_are_compared_and_one_taken_up(window, qtbot, session):
+    window.actions_by_id["keep-take"].trigger()
+    session.change("Tall", edits.change_structure(session.project, height=160))
+    dialog = TakesDialog(window, session, window.jobs)
+    qtbot.addWidget(dialog)
+    at_rest(qtbot, dialog)
+    labels = {label.accessibleName(): label.text() for label in dialog.findChildren(QLabel)}
+    assert "3 pieces on 2 sheets" in labels["Take 1 in numbers"]
+    assert "smallest web" in labels["In hand in numbers"]
+    dialog._take_up(0)
+    at_rest(qtbot, dialog)
+    assert session.project.structure.height == 110
+    qtbot.mouseClick(dialog.keep, Qt.MouseButton.LeftButton)
+    at_rest(qtbot, dialog)
+    assert len(session.project.takes) == 2
+
+
+def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):
+    dialog = ScaleDialog(window, session, window.jobs)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    assert "150.0" in dialog._now.text() or "149.8" in dialog._now.text()
+    type_into(qtbot, dialog.fields["factor"], "500")
+    assert "out of reason" in dialog.fields["factor"].error
+    assert not dialog.take.isEnabled()
+    type_into(qtbot, dialog.fields["height"], "150")
+    at_rest(qtbot, dialog)
+    assert "150.0 mm" in dialog._then.text()
+    before = session.project
+    qtbot.mouseClick(dialog.sheet, Qt.MouseButton.LeftButton)
+    at_rest(qtbot, dialog)
+    assert session.project is before
+    qtbot.mouseClick(dialog.take, Qt.MouseButton.LeftButton)
+    assert session.project.structure.height > 150
+    session.undo()
+    assert session.project == before
+
+
+def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
+    build, standing = window.build, window.build.standing
+    build.cut.setValue(50)
+    qtbot.mouseClick(build.parallel, Qt.MouseButton.LeftButton)
+    assert standing.is_parallel
+    standing.leave_out(frozenset({"Top"}))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    shown = standing._shown.wanted
+    assert (shown.cut_open, shown.look.hidden) == (0.5, frozenset({"Top"}))
+    marks = len(standing._marks())
+    build.cut.setValue(90)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert len(standing._marks()) < marks
+    standing.look_from("seated")
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert standing._shown.camera.eye[2] == pytest.approx(470)
+    standing.leave_out(frozenset())
+    assert standing.hidden == frozenset()
+
+
+def test_pulling_apart_moves_the_marks(window, qtbot):
+    before = dict(window.build.standing._marks())
+    window.actions_by_id["apart"].trigger()
+    assert window.build.standing.apart == 0.6
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert dict(window.build.standing._marks()) != before
+
+
+def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):
+    standing = window.build.standing
+    before = standing._camera
+    qtbot.keyClick(standing, Qt.Key.Key_Left)
+    qtbot.keyClick(standing, Qt.Key.Key_Plus)
+    assert standing._camera.azimuth != before.azimuth
+    assert standing._camera.distance < before.distance
+    qtbot.mousePress(standing, Qt.MouseButton.LeftButton, pos=QPoint(100, 100))
+    qtbot.mouseMove(standing, QPoint(160, 130))
+    qtbot.mouseMove(standing, QPoint(180, 140))
+    qtbot.mouseRelease(standing, Qt.MouseButton.LeftButton, pos=QPoint(180, 140))
+    window.actions_by_id["from-corner"].trigger()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
+    assert standing._camera.distance == pytest.approx(before.distance)
