@@ -17,7 +17,8 @@ from anzel.structure.forms import bodies
 from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
 from anzel.structure.forms.parts import standing
 from anzel.structure.joints.clearing import Clearing, grazed
-from anzel.structure.joints.cross_lap import CrossLap, common_spans, spans_of
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.spans import common_spans, spans_of
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Declaration, Plate, Sheets
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.stock.fits import crossing_terms
-from anzel.structure.joints.cross_lap import Span
+from anzel.structure.joints.spans import Span
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Plate, Sheets, Solved

@@ -19,7 +19,7 @@ from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitName, FitRule, Size, Term
-from anzel.structure.joints.cross_lap import common_spans, spans_of
+from anzel.structure.joints.spans import common_spans, spans_of
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved

@@ -13,7 +13,7 @@ import shapely
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitName, Size, Term, crossing_terms
-from anzel.structure.joints.cross_lap import Span, common_spans, spans_of
+from anzel.structure.joints.spans import Span, common_spans, spans_of
 from anzel.structure.joints.tools import along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved

@@ -13,11 +13,10 @@ from math import fsum
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector, cross, norm, plus
-from anzel.stock.fits import FitName, Size, Term, crossing_terms
-from anzel.structure.joints.cross_lap import Span, common_spans, reach_of, spans_of
-from anzel.structure.joints.tools import along, need_width, strip
+from anzel.stock.fits import FitName, crossing_terms
+from anzel.structure.joints.spans import Opening, common_spans, spans_of
 from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
 
 _ON_LINE = 1e-6
 
@@ -62,7 +61,9 @@ def solve(
         (plates[2], *stops[3]),
     )  # fmt: skip
     made = [
-        _slot(lap, plate, plates, sheets, meeting, spans[plate.name], split, sign)
+        _slot(
+            lap, Opening(plate, meeting, spans[plate.name], split, sign, lap.relief), plates, sheets
+        )
         for plate, split, sign in slots
     ]
     edits = tuple(
@@ -83,16 +84,10 @@ def solve(
 
 
 def _slot(
-    lap: ThreeLap,
-    plate: Plate,
-    plates: tuple[Plate, Plate, Plate],
-    sheets: Sheets,
-    meeting: Meeting,
-    spans: tuple[Span, ...],
-    split: float,
-    sign: int,
+    lap: ThreeLap, opening: Opening, plates: tuple[Plate, Plate, Plate], sheets: Sheets
 ) -> tuple[Feature, Contour]:
     """One slot, wide enough for both others, named after the one that needs the most."""
+    plate = opening.plate
     rule, own = sheets.rule(plate.stock_id, lap.fit), sheets.of(plate.stock_id)
     needs = []
     for mate in plates:
@@ -101,22 +96,8 @@ def _slot(
             thickness = sheets.of(mate.stock_id).measured_thickness
             terms = crossing_terms(thickness, own.measured_thickness, angle)
             needs.append((fsum(term.value for term in terms), mate.name, terms))
-    inside, widest, taken = max(needs, key=lambda need: need[0])
-    width = need_width(rule.opening(*taken), plate, rule)
-    island = next(span for span in spans if span[0] <= split <= span[1])
-    mouth = island[1] if sign > 0 else island[0]
-    depth = rule.step(
-        Term("mouth to split point", sign * (mouth - split)), Term("relief", lap.relief)
-    )
-    origin, direction = meeting.in_plate(plate)
-    direction = (sign * direction[0], sign * direction[1])
-    start, end = sign * split - lap.relief, sign * mouth
-    feature = Feature(
-        FeatureKind.SLOT, plate.name, widest, lap.id, width, depth,
-        along(origin, direction, (start + end) / 2), direction, Size(taken, inside, inside),
-    )  # fmt: skip
-    beyond = reach_of(plate, spans, island, sign)
-    return feature, strip(origin, direction, start, end + beyond, width.drawn)
+    _, widest, taken = max(needs, key=lambda need: need[0])
+    return opening.slot(lap.id, widest, taken, rule)
 
 
 def _need_one_line(meeting: Meeting, plates: tuple[Plate, Plate, Plate]) -> None:

@@ -1,0 +1,78 @@
+"""Stretches of a meeting line inside plates, and the slots that open from them."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import fsum
+
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.stock.fits import FitRule, Size, Term
+from anzel.structure.joints.tools import along, need_width, strip
+from anzel.structure.meeting import Meeting
+from anzel.structure.plates import Feature, FeatureKind, Plate
+
+Span = tuple[float, float]
+_BEYOND = 1.0
+"""How far a slot's tool reaches out of the outline, mm; it leaves no trace."""
+
+
+@dataclass(frozen=True)
+class Opening:
+    """A slot of a plate from the split point to the edge, along the meeting line (`sign` 1) or
+    against it (-1); its floor is `relief` beyond the split point."""
+
+    plate: Plate
+    meeting: Meeting
+    spans: tuple[Span, ...]
+    split: float
+    sign: int
+    relief: float
+
+    def slot(
+        self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule
+    ) -> tuple[Feature, Contour]:
+        """The slot that lets in what `taken` adds up to, as a feature and what is cut away."""
+        plate, sign = self.plate, self.sign
+        width = need_width(rule.opening(*taken), plate, rule)
+        island = next(span for span in self.spans if span[0] <= self.split <= span[1])
+        mouth = island[1] if sign > 0 else island[0]
+        depth = rule.step(
+            Term("mouth to split point", sign * (mouth - self.split)), Term("relief", self.relief)
+        )
+        origin, direction = self.meeting.in_plate(plate)
+        direction = (sign * direction[0], sign * direction[1])
+        start, end = sign * self.split - self.relief, sign * mouth
+        inside = fsum(term.value for term in taken)
+        feature = Feature(
+            FeatureKind.SLOT, plate.name, mate, joint, width, depth,
+            along(origin, direction, (start + end) / 2), direction, Size(taken, inside, inside),
+        )  # fmt: skip
+        beyond = reach_of(plate, self.spans, island, sign)
+        return feature, strip(origin, direction, start, end + beyond, width.drawn)
+
+
+def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
+    """How far the tool may run on past the mouth: clear of the outline, short of an island."""
+    index = spans.index(island) + sign
+    if 0 <= index < len(spans):
+        gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
+        return gap / 2
+    left, low, right, high = plate.region.bounds
+    return right - left + high - low + _BEYOND
+
+
+def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+    """Where a meeting line runs inside a plate."""
+    return _spans_in(plate.region, *meeting.in_plate(plate))
+
+
+@lru_cache(maxsize=16384)
+def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
+    """Where a line runs inside an outline: unchanged while only thicknesses change."""
+    return tuple(region.spans(origin, direction))
+
+
+def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
+    """The stretches inside both lists of intervals."""
+    both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
+    return tuple(span for span in both if span[1] - span[0] > 1e-6)
