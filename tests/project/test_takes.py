@@ -11,7 +11,7 @@ from anzel.geometry.outlines import Region
 from anzel.geometry.placement import Placement
 from anzel.project.demos import DEMOS, seedpod_lamp
 from anzel.project.derive import build_of
-from anzel.project.takes import MOST_TAKES, figures_of, keep_take, of_take, take_up
+from anzel.project.takes import MOST_TAKES, figures_of, keep_take, keeping, of_take, take_up
 from anzel.proof.sight import share_seen
 from anzel.structure.plates import Plate
 from anzel.structure.solver import solve
@@ -62,10 +62,12 @@ def test_figures_are_those_of_the_build(demo):
 
 def test_takes_are_kept_four_at_most_and_taken_up_again(project):
     for height in range(100, 160, 10):
+        told = keeping(project)
         project = keep_take(edits.change_structure(project, height=height))
     assert len(project.takes) == MOST_TAKES
     assert [take.structure.height for take in project.takes] == [120, 130, 140, 150]
     assert [take.name for take in project.takes] == ["Take 3", "Take 4", "Take 5", "Take 6"]
+    assert told == "Take kept; Take 2 gave way to it"
     again = take_up(project, 1)
     assert again.structure.height == 130
     assert again.takes == project.takes

@@ -93,12 +93,5 @@ def take_trial(project: Project, trial: Trial) -> Project:
     return rack.change_stock(kept, trial.stock_id, fit_shift=shift)
 
 
-def forget_trial(project: Project, index: int) -> Project:
-    """A kept trial thrown away; what it taught stays as it is."""
-    trials = list(project.trials)
-    del trials[index]
-    return project.with_changes(trials=tuple(trials))
-
-
 def _others_in_hand(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Trial, ...]:
     return tuple(t for t in project.in_hand if (t.stock_id, t.kind) != (stock_id, kind))

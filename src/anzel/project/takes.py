@@ -9,7 +9,7 @@ from anzel.project.model import MOST_TAKES, Project, Take
 from anzel.proof.sight import share_seen
 from anzel.proof.webs import smallest_webs
 
-__all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "take_up"]
+__all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "keeping", "take_up"]
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,13 @@ def keep_take(project: Project) -> Project:
     numbers = [int(take.name.rpartition(" ")[2]) for take in project.takes]
     take = Take(name=f"Take {max(numbers, default=0) + 1}", structure=project.structure)
     return project.with_changes(takes=(*project.takes, take)[-MOST_TAKES:])
+
+
+def keeping(project: Project) -> str:
+    """What keeping a take now does, in words: a fifth is never made room for in silence."""
+    if len(project.takes) < MOST_TAKES:
+        return "Take kept"
+    return f"Take kept; {project.takes[0].name} gave way to it"
 
 
 def take_up(project: Project, index: int) -> Project:

@@ -18,7 +18,7 @@ from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.starters import with_form
-from anzel.project.takes import keep_take
+from anzel.project.takes import keep_take, keeping
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
@@ -135,7 +135,7 @@ class Commands:
 
     def keep_take(self) -> None:
         """Keep the structure in hand as a take."""
-        self._session.attempt("Take kept", keep_take)
+        self._session.attempt(keeping(self._session.project), keep_take)
 
     def takes(self) -> None:
         """Compare what is in hand with the takes."""

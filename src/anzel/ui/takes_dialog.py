@@ -20,7 +20,15 @@ from anzel.app.portrait import portrait
 from anzel.app.session import Session
 from anzel.findings import MakerError
 from anzel.project.model import Project
-from anzel.project.takes import MOST_TAKES, Figures, figures_of, keep_take, of_take, take_up
+from anzel.project.takes import (
+    MOST_TAKES,
+    Figures,
+    figures_of,
+    keep_take,
+    keeping,
+    of_take,
+    take_up,
+)
 from anzel.scene.camera import VIEWS
 from anzel.ui.widgets.parts import button, heading, quiet
 
@@ -122,7 +130,7 @@ class TakesDialog(QDialog):
         self._says.setText(f"▲ {error}")
 
     def _keep(self) -> None:
-        self._session.attempt("Take kept", keep_take)
+        self._session.attempt(keeping(self._session.project), keep_take)
         self.refresh()
 
     def _take_up(self, index: int) -> None:
