@@ -54,10 +54,18 @@ def test_figures_are_those_of_the_build(demo):
     found = figures_of(project)
     assert found.pieces == len(build_of(project).pieces)
     assert found.sheets >= len(project.stocks_in_use)
+    assert found.left_out == 0
     assert found.area > 0
     assert found.cut_length > 500
     lamps = ("lantern", "rib-lamp", "spine-lamp")
     assert (found.seen is not None) is (project.structure.form in lamps)
+
+
+def test_pieces_that_fit_no_sheet_are_counted(project):
+    wide = edits.change_structure(project, top_diameter=800, foot_span=780)
+    found = figures_of(wide)
+    assert (found.pieces, found.left_out) == (3, 3)
+    assert found.sheets == 0
 
 
 def test_takes_are_kept_four_at_most_and_taken_up_again(project):

@@ -15,10 +15,12 @@ __all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "keeping", "take_
 @dataclass(frozen=True)
 class Figures:
     """A structure in numbers. Area in mm², lengths in mm; `seen` is the share of directions from
-    which the bulb is seen, None for what is no lamp; `sheets` counts sheets of all stocks."""
+    which the bulb is seen, None for what is no lamp; `sheets` counts sheets of all stocks, and
+    `left_out` the pieces too large for any of them."""
 
     pieces: int
     sheets: int
+    left_out: int
     area: float
     cut_length: float
     smallest_web: float | None
@@ -29,10 +31,14 @@ def figures_of(project: Project) -> Figures:
     """The structure in hand, in numbers."""
     build, sheets = build_of(project), sheets_of(project)
     webs, bulb = smallest_webs(build), project.structure.bulb(sheets)
+    layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
+    laid = sum(len(plan.laid) for layout in layouts for plan in layout.plans)
+    copies = sum(piece.count for piece in build.pieces)
     lengths = (c.length for piece in build.pieces for c in piece.region.contours)
     return Figures(
-        pieces=len(build.pieces),
-        sheets=sum(len(layout_of(project, stock.id).plans) for stock in project.stocks_in_use),
+        pieces=copies,
+        sheets=sum(len(layout.plans) for layout in layouts),
+        left_out=copies - laid,
         area=fsum(piece.region.area for piece in build.pieces),
         cut_length=fsum(lengths),
         smallest_web=webs[0].width if webs else None,

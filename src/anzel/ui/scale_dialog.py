@@ -60,7 +60,8 @@ class ScaleDialog(QDialog):
             side = QVBoxLayout()
             side.addWidget(section(title))
             side.addWidget(label)
-            figures.addLayout(side)
+            side.addStretch(1)
+            figures.addLayout(side, 1)
         self._now.setText(_words(self._before))
         size = overall(build_of(self._before), sheets_of(self._before))
         for axis in ("width", "depth", "height"):
