@@ -8,6 +8,7 @@ from typing import Any
 import click
 
 from anzel.app import edits
+from anzel.app.overrides import Overrides
 from anzel.cli.common import PATH, load, overridable, rounded
 from anzel.files import project_file
 from anzel.files.atomic import write_atomically
@@ -47,12 +48,7 @@ def forms(as_json: bool) -> None:
 @click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
 def form(name: str, parameters: tuple[str, ...], output: Path) -> None:
     """Start a project from a form."""
-    project = project_of(name)
-    for text in parameters:
-        field, equals, value = text.partition("=")
-        if not equals:
-            raise ParameterError(f"“{text}” is not PARAM=VALUE.")
-        project = edits.set_from_text(project, field.strip(), value)
+    project = Overrides(parameters=parameters).apply(project_of(name))
     project_file.save(edits.checked(project), output)
 
 

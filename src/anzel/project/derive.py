@@ -10,6 +10,7 @@ from anzel.gauges.catalogue import make_gauge
 from anzel.gauges.comb import slot_widths, today_width
 from anzel.project.model import Project
 from anzel.proof.forecast import Forecast, forecast
+from anzel.proof.sight import share_seen
 from anzel.sheets.layout import Layout, SheetSettings, lay_out
 from anzel.stock.doubt import Doubt, class_limits, doubt_of
 from anzel.stock.fits import FitName, Limits, Size
@@ -65,6 +66,11 @@ def layout_of(project: Project, stock_id: str) -> Layout:
     return _layout(project.structure, sheets_of(project), stock_id, stock.sheets, project.sheets)
 
 
+def share_seen_of(project: Project) -> float | None:
+    """The share of directions from which the bulb is seen; None for what is no lamp."""
+    return _share_seen(project.structure, sheets_of(project))
+
+
 def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...]:
     """The pieces to cut, of one stock or of all."""
     pieces = build_of(project).pieces
@@ -99,6 +105,12 @@ def _request(project: Project, stock_id: str, kind: GaugeKind) -> Request:
 @lru_cache(maxsize=32)
 def _build(structure: AnyForm, sheets: Sheets) -> Build:
     return build(structure, sheets)
+
+
+@lru_cache(maxsize=32)
+def _share_seen(structure: AnyForm, sheets: Sheets) -> float | None:
+    bulb = structure.bulb(sheets)
+    return None if bulb is None else share_seen(_build(structure, sheets), sheets, bulb)
 
 
 @lru_cache(maxsize=32)

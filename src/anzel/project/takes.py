@@ -4,9 +4,8 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.findings import MakerError
-from anzel.project.derive import build_of, layout_of, sheets_of
+from anzel.project.derive import build_of, layout_of, share_seen_of
 from anzel.project.model import MOST_TAKES, Project, Take
-from anzel.proof.sight import share_seen
 from anzel.proof.webs import smallest_webs
 
 __all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "keeping", "take_up"]
@@ -29,8 +28,8 @@ class Figures:
 
 def figures_of(project: Project) -> Figures:
     """The structure in hand, in numbers."""
-    build, sheets = build_of(project), sheets_of(project)
-    webs, bulb = smallest_webs(build), project.structure.bulb(sheets)
+    build = build_of(project)
+    webs = smallest_webs(build)
     layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
     laid = sum(len(plan.laid) for layout in layouts for plan in layout.plans)
     copies = sum(piece.count for piece in build.pieces)
@@ -42,7 +41,7 @@ def figures_of(project: Project) -> Figures:
         area=fsum(piece.region.area for piece in build.pieces),
         cut_length=fsum(lengths),
         smallest_web=webs[0].width if webs else None,
-        seen=share_seen(build, sheets, bulb) if bulb is not None else None,
+        seen=share_seen_of(project),
     )
 
 

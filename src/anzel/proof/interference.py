@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from anzel.geometry.curves import Floats
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.stock.fits import KerfAt
 from anzel.structure.plates import Build, Joint, Piece, Sheets
@@ -56,6 +57,13 @@ def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
     at = piece.placement
     frame = np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
     return flat_solid(produced_shape(piece, sheets), piece.thickness).transform(frame)
+
+
+def triangles_of(solid: "manifold3d.Manifold") -> Floats:
+    """(n, 3, 3) the corners of a solid's triangles."""
+    mesh = solid.to_mesh64()
+    corners = np.asarray(mesh.vert_properties)[:, :3]
+    return np.asarray(corners[np.asarray(mesh.tri_verts)])
 
 
 def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:

@@ -11,7 +11,7 @@ import numpy as np
 from anzel.geometry.curves import Floats
 from anzel.geometry.placement import Vector
 from anzel.geometry.rays import hit_distances
-from anzel.proof.interference import produced_solid
+from anzel.proof.interference import produced_solid, triangles_of
 from anzel.structure.plates import Build, Sheets
 
 _RAYS = 800
@@ -20,23 +20,14 @@ _CHUNK = 100
 
 def share_seen(build: Build, sheets: Sheets, bulb: Vector) -> float:
     """The share of all directions, 0 to 1, from which the bulb is seen."""
-    triangles = _triangles(build, sheets) - np.array(bulb)
+    solids = [triangles_of(produced_solid(piece, sheets)) for piece in build.pieces]
+    triangles = np.concatenate(solids) - np.array(bulb)
     directions = _sphere(_RAYS)
     free = [
         np.isinf(hit_distances(triangles, directions[start : start + _CHUNK])).sum()
         for start in range(0, _RAYS, _CHUNK)  # a part at a time, to bound the memory
     ]
     return float(sum(free)) / _RAYS
-
-
-def _triangles(build: Build, sheets: Sheets) -> Floats:
-    """(n, 3, 3) the corners of all produced solids' triangles in the world."""
-    found = []
-    for piece in build.pieces:
-        mesh = produced_solid(piece, sheets).to_mesh64()
-        corners = np.asarray(mesh.vert_properties)[:, :3]
-        found.append(corners[np.asarray(mesh.tri_verts)])
-    return np.concatenate(found)
 
 
 def _sphere(count: int) -> Floats:

@@ -3,13 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import manifold3d
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
-from anzel.proof.interference import flat_solid, produced_shape
+from anzel.proof.interference import flat_solid, produced_shape, triangles_of
 from anzel.structure.plates import Build, Piece, Sheets
 
 Floats = NDArray[np.float32]
@@ -51,7 +50,7 @@ def scene_of(build: Build, sheets: Sheets) -> Scene:
 
 def _solid(piece: Piece, sheets: Sheets) -> SolidPiece:
     shape = produced_shape(piece, sheets)
-    triangles = _triangles(flat_solid(shape, piece.thickness))
+    triangles = triangles_of(flat_solid(shape, piece.thickness))
     flat = triangles.reshape(-1, 3)
     world = (flat @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 3, 3)
     edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
@@ -67,12 +66,6 @@ def _solid(piece: Piece, sheets: Sheets) -> SolidPiece:
 def _axes(piece: Piece) -> NDArray[np.float64]:
     at = piece.placement
     return np.array([at.x_axis, at.y_axis, at.normal])
-
-
-def _triangles(solid: manifold3d.Manifold) -> NDArray[np.float64]:
-    mesh = solid.to_mesh64()
-    corners: NDArray[np.float64] = np.asarray(mesh.vert_properties)[:, :3]
-    return np.asarray(corners[np.asarray(mesh.tri_verts)])
 
 
 def _outline_edges(shape: shapely.Geometry, thickness: float) -> NDArray[np.float64]:
