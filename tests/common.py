@@ -29,6 +29,18 @@ def sheets(
     return Sheets((Sheet("thin", thin, kerf), Sheet("thick", thick, kerf)), clearance, kerf_at)
 
 
+def rack(
+    thin: float = 2.94,
+    thick: float = 5.86,
+    kerf: float = 0.16,
+    clearance: float = 0.05,
+    kerf_at: KerfAt = KerfAt.DRAWING,
+) -> Sheets:
+    """The sheets that forms start with."""
+    stocks = (Sheet("ply-3", thin, kerf), Sheet("ply-6", thick, 0.2), Sheet("acrylic-3", 2.85, 0.2))
+    return Sheets(stocks, clearance, kerf_at)
+
+
 def rectangle(width: float, height: float, x: float = 0.0, y: float = 0.0) -> Contour:
     """A rectangle with its lower left corner at (x, y)."""
     return Contour.polygon([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])

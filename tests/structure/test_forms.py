@@ -8,7 +8,7 @@ import pytest
 import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from tests.common import assert_sound
+from tests.common import assert_sound, rack
 
 from anzel.findings import MakerError, ParameterError
 from anzel.proof.interference import collisions
@@ -21,13 +21,6 @@ from anzel.structure.forms.easel import Easel
 from anzel.structure.forms.parts import ellipse
 from anzel.structure.forms.rib_lamp import RibLamp, web_between_slots
 from anzel.structure.forms.sliceform import Sliceform
-from anzel.structure.plates import Sheet, Sheets
-
-
-def rack(thin=2.94, thick=5.86, kerf=0.16, clearance=0.05, kerf_at=KerfAt.DRAWING):
-    """The sheets that forms start with."""
-    stocks = (Sheet("ply-3", thin, kerf), Sheet("ply-6", thick, 0.2), Sheet("acrylic-3", 2.85, 0.2))
-    return Sheets(stocks, clearance, kerf_at)
 
 
 @st.composite

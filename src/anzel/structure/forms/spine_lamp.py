@@ -91,8 +91,7 @@ class SpineLamp(Form):
 
     def bulb(self, sheets: Sheets) -> Vector | None:
         """In the middle of the middle ring."""
-        share = 0.5
-        (x, z), turn = self._curve(share)
+        (x, z), turn = self._curve(0.5)
         off = self.spine_width / 2 + self.ring_diameter / 2 - self.grip
         return (x + off * cos(turn), 0.0, z + off * sin(turn))
 
