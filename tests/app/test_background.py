@@ -6,7 +6,7 @@ import pytest
 
 from anzel.app import edits, rack
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.jobs import Jobs
+from anzel.app.jobs import Jobs, Newest
 from anzel.app.latest import Latest
 from anzel.app.lens import gauge_row, lens_rows
 from anzel.app.session import Step
@@ -78,6 +78,31 @@ def test_after_closing_nothing_is_started():
     jobs.close()
     assert jobs.start(told.append, done=told.append, failed=told.append).is_cancelled
     assert told == []
+
+
+def test_of_two_jobs_of_a_kind_only_the_newer_arrives():
+    """Also when the older one fails, or its result is already on its way."""
+    waiting, started, go, last = [], threading.Event(), threading.Event(), threading.Event()
+    jobs = Jobs(waiting.append)  # delivered later, as in the window
+    newest, told = Newest(jobs), []
+
+    def older(progress):
+        started.set()
+        go.wait(5)
+        raise MakerError("overtaken")
+
+    newest.start(older, done=told.append, failed=told.append)
+    started.wait(5)
+    newest.start(lambda progress: "on its way", done=told.append, failed=told.append)
+    go.set()
+    newest.start(lambda progress: [last.set(), "newest"][1], done=told.append, failed=told.append)
+    assert newest.is_working
+    last.wait(5)
+    jobs.close()
+    for call in waiting:
+        call()
+    assert told == ["newest"]
+    assert not newest.is_working
 
 
 def test_only_the_newest_request_is_answered():

@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
 Result = TypeVar("Result")
+Value = TypeVar("Value")
 Deliver = Callable[[Callable[[], None]], None]
 
 
@@ -97,3 +98,48 @@ class Jobs:
         self._closed = True
         if self._pool is not None:
             self._pool.shutdown(wait=True, cancel_futures=True)
+
+
+class Newest:
+    """The newest job of a kind: starting one cancels the one under way, and what an overtaken
+    one comes to, or fails of, never arrives."""
+
+    def __init__(self, jobs: Jobs) -> None:
+        self._jobs = jobs
+        self._running: Progress | None = None
+        self._number = 0
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a job is under way."""
+        return self._running is not None
+
+    def start(
+        self,
+        work: Callable[[Progress], Result],
+        *,
+        done: Callable[[Result], None],
+        failed: Callable[[MakerError], None],
+    ) -> None:
+        """Run `work` instead of what is under way; see `Jobs.start`."""
+        self.cancel()
+        self._running = self._jobs.start(
+            work, done=self._if_newest(done), failed=self._if_newest(failed)
+        )
+
+    def cancel(self) -> None:
+        """Stop the job under way, if there is one."""
+        self._number += 1
+        if self._running is not None:
+            self._running.cancel()
+            self._running = None
+
+    def _if_newest(self, then: Callable[[Value], None]) -> Callable[[Value], None]:
+        number = self._number
+
+        def arrived(value: Value) -> None:
+            if number == self._number:
+                self._running = None
+                then(value)
+
+        return arrived

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from anzel.app import edits
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs, Newest, Progress
 from anzel.app.session import Session
 from anzel.findings import MakerError
 from anzel.project.derive import build_of, sheets_of
@@ -24,8 +24,8 @@ class ScaleDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Scale the whole")
         self.setMinimumWidth(560)
-        self._session, self._jobs = session, jobs
-        self._running: Progress | None = None
+        self._session = session
+        self._job = Newest(jobs)
         self._before = session.project
         self._tried: Project | None = None
         self.fields = {
@@ -80,7 +80,7 @@ class ScaleDialog(QDialog):
     @property
     def is_working(self) -> bool:
         """Whether a scale is being tried."""
-        return self._running is not None
+        return self._job.is_working
 
     def _by_factor(self, text: str) -> None:
         factor = edits.typed_number(text, "factor")
@@ -95,8 +95,6 @@ class ScaleDialog(QDialog):
         return attempt
 
     def _try(self, scale: Callable[[Project], Project]) -> None:
-        if self._running is not None:
-            self._running.cancel()
         self._says.setText("Trying …")
         self.take.setEnabled(False)
         before = self._before
@@ -106,17 +104,15 @@ class ScaleDialog(QDialog):
             progress.say("Counting …")
             return scaled, _words(scaled)
 
-        self._running = self._jobs.start(work, done=self._show, failed=self._failed)
+        self._job.start(work, done=self._show, failed=self._failed)
 
     def _show(self, found: tuple[Project, str]) -> None:
-        self._running = None
         self._tried, words = found
         self._then.setText(words)
         self._says.setText("")
         self.take.setEnabled(True)
 
     def _failed(self, error: MakerError) -> None:
-        self._running = None
         self._says.setText(f"▲ {error}")
 
     def _take(self) -> None:

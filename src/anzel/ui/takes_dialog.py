@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs, Newest, Progress
 from anzel.app.portrait import portrait
 from anzel.app.session import Session
 from anzel.findings import MakerError
@@ -30,7 +30,7 @@ from anzel.project.takes import (
     take_up,
 )
 from anzel.scene.camera import VIEWS
-from anzel.ui.widgets.parts import button, heading, quiet
+from anzel.ui.widgets.parts import button, clear, heading, quiet
 
 _SIZE = (560, 460)
 _SHOWN_WIDTH = 280
@@ -52,8 +52,8 @@ class TakesDialog(QDialog):
     def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
         super().__init__(parent)
         self.setWindowTitle("Takes, side by side")
-        self._session, self._jobs = session, jobs
-        self._running: Progress | None = None
+        self._session = session
+        self._job = Newest(jobs)
         self.keep = button("Keep what is in hand as a take", "Primary")
         self.keep.clicked.connect(self._keep)
         self._view = QComboBox()
@@ -80,14 +80,12 @@ class TakesDialog(QDialog):
     @property
     def is_working(self) -> bool:
         """Whether pictures are being made."""
-        return self._running is not None
+        return self._job.is_working
 
     def refresh(self) -> None:
         """Make the pictures and numbers anew, in the background."""
         project, view = self._session.project, self._view.currentText()
         apart = self._apart.value() / 100
-        if self._running is not None:
-            self._running.cancel()
         self._says.setText("Working out …")
 
         def work(progress: Progress) -> list[_Column]:
@@ -98,15 +96,11 @@ class TakesDialog(QDialog):
                 columns.append(_column(project, index, title, view, apart))
             return columns
 
-        self._running = self._jobs.start(work, done=self._show, failed=self._failed)
+        self._job.start(work, done=self._show, failed=self._failed)
 
     def _show(self, columns: list[_Column]) -> None:
-        self._running = None
         self._says.setText("")
-        while item := self._grid.takeAt(0):
-            if widget := item.widget():
-                widget.hide()
-                widget.deleteLater()
+        clear(self._grid)
         for at, column in enumerate(columns):
             picture = QPixmap()
             picture.loadFromData(column.picture)
@@ -126,7 +120,6 @@ class TakesDialog(QDialog):
                 self._grid.addWidget(up, 3, at)
 
     def _failed(self, error: MakerError) -> None:
-        self._running = None
         self._says.setText(f"▲ {error}")
 
     def _keep(self) -> None:

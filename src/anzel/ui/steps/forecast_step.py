@@ -4,7 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
 
 from anzel.app.chances import Chances, advice_words, best_advice, chances_of
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs, Newest
 from anzel.app.session import Changed, Session, Step
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
@@ -12,7 +12,7 @@ from anzel.project.model import Project
 from anzel.stock.fits import FitName
 from anzel.ui.steps.base import StepPage
 from anzel.ui.views.forecast_view import ForecastView
-from anzel.ui.widgets.parts import button, heading, quiet, section
+from anzel.ui.widgets.parts import button, clear, heading, quiet, section
 
 
 class ForecastStep(StepPage):
@@ -22,8 +22,7 @@ class ForecastStep(StepPage):
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         self.view = ForecastView()
-        self._jobs = jobs
-        self._running: Progress | None = None
+        self._job = Newest(jobs)
         self._shown: tuple[Project, Chances] | None = None
         super().__init__(session, self.view)
         self.view.joint_picked.connect(session.pick_joint)
@@ -31,7 +30,7 @@ class ForecastStep(StepPage):
     @property
     def is_working(self) -> bool:
         """Whether chances are being worked out."""
-        return self._running is not None
+        return self._job.is_working
 
     def _fill_panel(self) -> None:
         self._big = QLabel()
@@ -80,9 +79,7 @@ class ForecastStep(StepPage):
             self._show(self._shown[1])
             return
         self.view.show_chances(project, None, self._session.joint_id)
-        if self._running is not None:
-            self._running.cancel()
-        self._running = self._jobs.start(
+        self._job.start(
             lambda progress: chances_of(project),
             done=lambda found: self._arrived(project, found),
             failed=self._failed,
@@ -90,11 +87,10 @@ class ForecastStep(StepPage):
 
     def _arrived(self, project: Project, found: Chances) -> None:
         if project == self._session.project:
-            self._running, self._shown = None, (project, found)
+            self._shown = (project, found)
             self._show(found)
 
     def _failed(self, error: MakerError) -> None:
-        self._running = None
         self._says.setText(f"▲ {error}")
 
     def _show(self, found: Chances) -> None:
@@ -115,10 +111,7 @@ class ForecastStep(StepPage):
 
     def _show_joint(self, found: Chances) -> None:
         """The picked joint in every class."""
-        while item := self._joint.takeAt(0):
-            if widget := item.widget():
-                widget.hide()
-                widget.deleteLater()
+        clear(self._joint)
         self._joint_title.setText(f"{self._session.joint_id} alone: tight, right, loose")
         for row, name in enumerate(FitName):
             joints = found.by_fit[name].joints

@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox
 
 from anzel.app import practising
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs, Newest
 from anzel.app.practising import Outcome, Stage
 from anzel.app.session import Session
 from anzel.findings import MakerError
@@ -39,8 +39,7 @@ class PracticeStep(StepPage):
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         self.view = BenchView()
-        self._jobs = jobs
-        self._running: Progress | None = None
+        self._job = Newest(jobs)
         self._outcome: Outcome | None = None
         self._seed: int | None = None
         super().__init__(session, self.view)
@@ -48,7 +47,7 @@ class PracticeStep(StepPage):
     @property
     def is_working(self) -> bool:
         """Whether a stage is under way."""
-        return self._running is not None
+        return self._job.is_working
 
     def _fill_panel(self) -> None:
         self._panel.add(heading("Practise without a machine"))
@@ -98,7 +97,7 @@ class PracticeStep(StepPage):
         """Start a stage."""
         project, stock_id = self._session.project, str(self._which.currentData())
         words, stage = STAGES[name]
-        self._running = self._jobs.start(
+        self._job.start(
             lambda progress: stage(project, stock_id),
             done=lambda found: self._arrived(words, project, *found),
             failed=self._failed,
@@ -106,7 +105,6 @@ class PracticeStep(StepPage):
         self.refresh()
 
     def _arrived(self, words: str, before: Project, after: Project, outcome: Outcome) -> None:
-        self._running = None
         if before != self._session.project:
             self._session.say("▲ The project changed meanwhile; please do that again.")
         elif self._session.attempt(words, lambda project: after):
@@ -114,14 +112,12 @@ class PracticeStep(StepPage):
         self.refresh()
 
     def _failed(self, error: MakerError) -> None:
-        self._running = None
         self._session.say(f"▲ {error}")
         self.refresh()
 
     def _cancel(self) -> None:
-        if self._running is not None:
-            self._running.cancel()
-            self._running = None
+        if self._job.is_working:
+            self._job.cancel()
             self.refresh()
 
     def _choose(self, index: int) -> None:

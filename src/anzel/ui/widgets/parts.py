@@ -6,6 +6,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -110,11 +111,10 @@ class Panel(QFrame):
             self.body.addWidget(widget)
 
 
-def clear(layout: QVBoxLayout) -> None:
+def clear(layout: QLayout) -> None:
     """Take everything out of a layout."""
     while item := layout.takeAt(0):
-        widget = item.widget()
-        if widget:
+        if widget := item.widget():
             widget.hide()
             widget.deleteLater()
 

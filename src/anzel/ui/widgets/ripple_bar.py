@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs, Newest
 from anzel.app.session import Changed, Session
 from anzel.app.state import warnings_of
 from anzel.findings import MakerError
@@ -24,8 +24,8 @@ class RippleBar(QStatusBar):
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__()
         self.setSizeGripEnabled(False)
-        self._session, self._jobs = session, jobs
-        self._running: Progress | None = None
+        self._session = session
+        self._job = Newest(jobs)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(_SOON_MS)
@@ -56,7 +56,7 @@ class RippleBar(QStatusBar):
     @property
     def is_proving(self) -> bool:
         """Whether a proof is under way."""
-        return self._running is not None or self._soon.isActive()
+        return self._job.is_working or self._soon.isActive()
 
     def _prove(self) -> None:
         """Count what was noticed; check in the background that the pieces do not overlap."""
@@ -64,9 +64,7 @@ class RippleBar(QStatusBar):
         count = len(warnings_of(project))
         self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
         self._findings.setEnabled(bool(count))
-        if self._running is not None:
-            self._running.cancel()
-        self._running = self._jobs.start(
+        self._job.start(
             lambda progress: interferences(build_of(project), sheets_of(project)),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
@@ -75,7 +73,6 @@ class RippleBar(QStatusBar):
     def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
         if project != self._session.project:
             return
-        self._running = None
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None or worst.volume < _NOTHING:
             self.proof.setText(f"✓ all {len(found)} joints go together  ")
@@ -86,7 +83,6 @@ class RippleBar(QStatusBar):
             self.proof.setText(f"▲ {names} overlap by {worst.volume:.2f} mm³  ")
 
     def _not_proved(self, error: MakerError) -> None:
-        self._running = None
         self.proof.setText(f"▲ not proved: {error.message}  ")
 
     def _show_findings(self) -> None:

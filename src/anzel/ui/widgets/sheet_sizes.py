@@ -10,7 +10,7 @@ from anzel.findings import MakerError, ParameterError
 from anzel.project.model import Project
 from anzel.ui.widgets.fields import plain
 from anzel.ui.widgets.measure_field import MeasureEdit
-from anzel.ui.widgets.parts import button
+from anzel.ui.widgets.parts import button, clear
 
 _UNCOUNTED = ("", "?", "plenty", "∞")
 
@@ -42,11 +42,7 @@ class SheetSizes(QWidget):
         if (stock.id, stock.sheets) == self._shown:
             return
         self._shown = (stock.id, stock.sheets)
-        while item := self._grid.takeAt(0):
-            widget = item.widget()
-            if widget:
-                widget.hide()
-                widget.deleteLater()
+        clear(self._grid)
         for column, word in enumerate(("width", "height", "how many")):
             label = QLabel(word)
             label.setObjectName("Quiet")

@@ -24,7 +24,7 @@ from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour, font
 from anzel.ui.widgets.fit_picture import fit_icon
-from anzel.ui.widgets.parts import quiet
+from anzel.ui.widgets.parts import clear, quiet
 
 
 class StockCard(QAbstractButton):
@@ -156,11 +156,7 @@ class StockStrip(QFrame):
             self._refresh()
 
     def _refresh(self) -> None:
-        while item := self._cards.takeAt(0):
-            widget = item.widget()
-            if widget:
-                widget.hide()
-                widget.deleteLater()
+        clear(self._cards)
         project = self._session.project
         for stock in project.stocks_in_use:
             card = StockCard(stock, today_of(project, stock.id).drawn, project.kerf_in(stock.id))
