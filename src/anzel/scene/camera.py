@@ -1,5 +1,6 @@
 """Where the eye is. World z points up; angles in degrees; lengths in mm."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import atan2, cos, degrees, hypot, radians, sin, tan
 
@@ -109,8 +110,16 @@ class Camera:
 
     def to_pixels(self, point: Vector, width: float, height: float) -> tuple[float, float]:
         """Where a world point appears in a picture, from its upper left corner."""
-        x, y, _, w = self.matrix(width / height) @ np.array([*point, 1.0])
-        return (float((x / w + 1) * width / 2), float((1 - y / w) * height / 2))
+        ((x, y),) = self.all_to_pixels([point], width, height)
+        return (float(x), float(y))
+
+    def all_to_pixels(
+        self, points: Sequence[Vector], width: float, height: float
+    ) -> NDArray[np.float64]:
+        """(n, 2) where world points appear in a picture, from its upper left corner."""
+        world = np.column_stack([np.reshape(points, (-1, 3)), np.ones(len(points))])
+        x, y, _, w = self.matrix(width / height) @ world.T
+        return np.column_stack([(x / w + 1) * width / 2, (1 - y / w) * height / 2])
 
     def ray(self, x: float, y: float, width: float, height: float) -> tuple[Vector, Vector]:
         """The eye and the unit direction through a pixel."""

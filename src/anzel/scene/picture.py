@@ -6,15 +6,21 @@ on another thread and only ever shows what belongs together.
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from anzel.geometry.placement import Vector
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import Camera
 from anzel.scene.cutting import Plane, facing
-from anzel.scene.look import Wanted
+from anzel.scene.look import MANY_PIECES, Wanted
 from anzel.scene.renderer import Renderer
 from anzel.scene.solids import Scene, scene_of
 from anzel.structure.plates import Build, Sheets
 
+Corners = NDArray[np.float64]
+_COARSE = 0.001
+"""In plainer pictures outlines stray by no more than this share of the whole's size."""
 _FURTHEST = 0.55
 """Pieces wholly pulled apart stand this share of the structure's size from one another."""
 
@@ -36,24 +42,38 @@ class Studio:
 
     def __init__(self) -> None:
         self._renderer = Renderer()
-        self._meshed: tuple[Build, Sheets, Scene] | None = None
+        self._meshed: tuple[Build, Sheets, Scene, Scene] | None = None
+        self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
 
     def take(self, wanted: Wanted) -> Picture:
         """The picture wanted. Raises RendererError where there is no OpenGL."""
-        scene = self._scene(wanted)
-        offsets = offsets_apart(wanted.build, wanted.apart * _FURTHEST * scene.size)
+        scene, plain = self._scenes(wanted)
+        offsets, corners = self._apart(plain, wanted)
         camera = wanted.camera
         if wanted.fit:
-            camera = camera.fitted(scene.corners(offsets), wanted.size[0] / wanted.size[1])
-        cut = facing(scene.corners(offsets), camera, wanted.cut_open)
-        pixels = self._renderer.picture(scene, offsets, camera, wanted.look, wanted.size, cut)
+            camera = camera.fitted(corners, wanted.size[0] / wanted.size[1])
+        cut = facing(corners, camera, wanted.cut_open)
+        pixels = self._renderer.picture(
+            plain if wanted.plain else scene, offsets, camera, wanted.look, wanted.size, cut,
+            plain=wanted.plain,
+        )  # fmt: skip
         return Picture(pixels, wanted, scene, offsets, camera, cut)
 
-    def _scene(self, wanted: Wanted) -> Scene:
+    def _apart(self, scene: Scene, wanted: Wanted) -> tuple[dict[str, Vector], Corners]:
+        """Where the pieces are and all their corners, kept while only the eye moves."""
+        if self._placed is None or self._placed[:2] != (scene, wanted.apart):
+            offsets = offsets_apart(wanted.build, wanted.apart * _FURTHEST * scene.size)
+            self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))
+        return self._placed[2:]
+
+    def _scenes(self, wanted: Wanted) -> tuple[Scene, Scene]:
+        """The scene, and a plainer one of the same pieces if there are many."""
         if self._meshed is not None:
-            build, sheets, scene = self._meshed
+            build, sheets, scene, plain = self._meshed
             if build is wanted.build and sheets == wanted.sheets:
-                return scene
-        scene = scene_of(wanted.build, wanted.sheets)
-        self._meshed = (wanted.build, wanted.sheets, scene)
-        return scene
+                return scene, plain
+        scene = plain = scene_of(wanted.build, wanted.sheets)
+        if len(scene.pieces) > MANY_PIECES:
+            plain = scene_of(wanted.build, wanted.sheets, _COARSE * scene.size)
+        self._meshed = (wanted.build, wanted.sheets, scene, plain)
+        return scene, plain

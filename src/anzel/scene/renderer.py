@@ -5,6 +5,7 @@ there is no OpenGL the renderer says so (RendererError) and everything else goes
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import moderngl
@@ -12,55 +13,39 @@ import numpy as np
 
 from anzel.findings import MakerError
 from anzel.geometry.placement import Vector
+from anzel.scene import shaders
+from anzel.scene.batch import FACE_FORMAT, FACE_NAMES, LINE_FORMAT, LINE_NAMES, batch_of
 from anzel.scene.camera import Camera
 from anzel.scene.cutting import WHOLE, Plane
+from anzel.scene.lamplight import Lamplight, side_views
 from anzel.scene.look import Look
-from anzel.scene.solids import Scene, SolidPiece
-
-_FACES = """
-#version 330 core
-uniform mat4 view; uniform vec3 shift; uniform float flatten; uniform vec4 cut;
-in vec3 at; in vec3 normal; out vec3 n;
-void main() {
-    vec3 p = at + shift;
-    gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
-    p = mix(p, vec3(p.xy + p.z * vec2(0.16, 0.10), -0.2), flatten);
-    n = normal; gl_Position = view * vec4(p, 1.0);
-}
-"""
-_SHADE = """
-#version 330 core
-uniform vec3 tint; uniform float flatten;
-in vec3 n; out vec4 colour;
-void main() {
-    float key = max(dot(n, normalize(vec3(-0.35, -0.55, 0.75))), 0.0);
-    float sky = 0.5 + 0.5 * n.z;
-    vec3 lit = tint * (0.70 + 0.26 * key + 0.08 * sky);
-    colour = vec4(mix(lit, tint, flatten), 1.0);
-}
-"""
-_LINES = """
-#version 330 core
-uniform mat4 view; uniform vec3 shift; uniform vec4 cut;
-in vec3 at;
-void main() {
-    gl_ClipDistance[0] = dot(cut, vec4(at + shift, 1.0));
-    gl_Position = view * vec4(at + shift, 1.0);
-    gl_Position.z -= 0.00005 * gl_Position.w;  // about half a mm in front of its own faces
-}
-"""
-_INK = """
-#version 330 core
-uniform vec3 tint; out vec4 colour;
-void main() { colour = vec4(tint, 1.0); }
-"""
-
+from anzel.scene.solids import Scene
 
 _CLIP_DISTANCE_0 = 0x3000
+_SAMPLES = 4
+_TABLE_BELOW = -0.3
+_DUSK = 0.22
+"""How bright the surroundings are with the lamp on."""
+_TABLE_CORNERS = np.array([-1, -1, 1, -1, -1, 1, 1, 1], dtype="f4")
+
+Offsets = Mapping[str, Vector]
 
 
 class RendererError(MakerError):
     """There is no OpenGL to draw with."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Uploaded:
+    """A scene as it is in the context."""
+
+    scene: Scene
+    offsets: Offsets
+    look: Look
+    solid: int
+    buffers: tuple[moderngl.Buffer, moderngl.Buffer]
+    faces: moderngl.VertexArray
+    lines: moderngl.VertexArray
 
 
 class Renderer:
@@ -69,48 +54,51 @@ class Renderer:
     def __init__(self) -> None:
         self.context = _context()
         self.context.enable_direct(_CLIP_DISTANCE_0)
-        self.faces = self.context.program(vertex_shader=_FACES, fragment_shader=_SHADE)
-        self.lines = self.context.program(vertex_shader=_LINES, fragment_shader=_INK)
-        self.scene: Scene | None = None
-        self.arrays: dict[str, tuple[moderngl.VertexArray, moderngl.VertexArray]] = {}
-        self.target: moderngl.Framebuffer | None = None
-        self.resolved: moderngl.Framebuffer | None = None
+        program = self.context.program
+        self.faces = program(vertex_shader=shaders.FACES, fragment_shader=shaders.SHADE)
+        self.lines = program(vertex_shader=shaders.LINES, fragment_shader=shaders.INK)
+        self._kept_scenes: dict[bool, _Uploaded] = {}
+        self._lamplight: Lamplight | None = None
+        self._lit: Vector | None = None
+        self._kept: dict[int, tuple[moderngl.Framebuffer, moderngl.Framebuffer]] = {}
 
     def picture(
         self,
         scene: Scene,
-        offsets: Mapping[str, Vector],
+        offsets: Offsets,
         camera: Camera,
         look: Look,
         size: tuple[int, int],
         cut: Plane = WHOLE,
+        *,
+        plain: bool = False,
     ) -> bytes:
         """RGBA bytes, rows from the top, of a picture `size` (width, height) pixels large. What
-        lies behind the plane `cut` is left away."""
-        self._upload(scene)
-        target, resolved = self._targets(size)
+        lies behind the plane `cut` is left away. A `plain` one is quicker and coarser."""
+        shown = self._upload(scene, offsets, look, plain)
+        if look.lamp is not None:
+            self._light(shown, look.lamp)
+        target, resolved = self._targets(size, 0 if plain else _SAMPLES)
         target.use()
         self.context.enable(moderngl.DEPTH_TEST)
-        target.clear(*look.ground, 1.0)
+        dusk = _DUSK if look.lamp else 1.0
+        red, green, blue = (channel * dusk for channel in look.ground)
+        target.clear(red, green, blue, 1.0)
         view = camera.matrix(size[0] / size[1]).T.astype("f4").tobytes()
         for program in (self.faces, self.lines):
             _uniform(program, "view").write(view)
             _uniform(program, "cut").value = cut
-        shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
-        for flat in (1.0, 0.0):
-            _uniform(self.faces, "flatten").value = flat
-            for piece in shown:
-                _uniform(self.faces, "shift").value = offsets[piece.name]
-                _uniform(self.faces, "tint").value = (
-                    look.shadow if flat else look.tints[piece.stock_id]
-                )
-                self.arrays[piece.name][0].render()
-        for piece in shown:
-            _uniform(self.lines, "shift").value = offsets[piece.name]
-            _uniform(self.lines, "tint").value = (
-                look.accent if piece.name in look.picked else look.edge
-            )
-            self.arrays[piece.name][1].render(moderngl.LINES)
+        _uniform(self.faces, "dark").value = look.shadow
+        _uniform(self.lines, "dark").value = (red, green, blue)
+        _uniform(self.lines, "strength").value = 0.25 if look.lamp else 1.0
+        if look.lamp is not None:
+            self._aim(self.faces, look.lamp, scene.size)
+            self._draw_table(view, look, look.lamp, scene.size, (red, green, blue))
+        else:
+            _uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
+            self._draw_faces(shown, flatten=1.0)
+        self._draw_faces(shown, flatten=0.0)
+        shown.lines.render(moderngl.LINES)
         self.context.copy_framebuffer(resolved, target)
         pixels = np.frombuffer(resolved.read(components=4), dtype=np.uint8)
         return pixels.reshape(size[1], size[0], 4)[::-1].tobytes()
@@ -119,37 +107,82 @@ class Renderer:
         """Give the context and all it holds back."""
         self.context.release()
 
-    def _upload(self, scene: Scene) -> None:
-        if scene is self.scene:
-            return
-        for faces, lines in self.arrays.values():
-            faces.release()
-            lines.release()
-        self.arrays = {piece.name: self._arrays(piece) for piece in scene.pieces}
-        self.scene = scene
+    def _draw_faces(self, shown: "_Uploaded", flatten: float) -> None:
+        _uniform(self.faces, "flatten").value = flatten
+        shown.faces.render()
 
-    def _arrays(self, piece: SolidPiece) -> tuple[moderngl.VertexArray, moderngl.VertexArray]:
-        normals = np.repeat(piece.normals[:, None, :], 3, axis=1)
-        corners = np.concatenate([piece.triangles, normals], axis=2).astype("f4")
-        solid = self.context.buffer(corners.tobytes())
-        edges = self.context.buffer(piece.edges.astype("f4").tobytes())
-        return (
-            self.context.vertex_array(self.faces, [(solid, "3f 3f", "at", "normal")]),
-            self.context.vertex_array(self.lines, [(edges, "3f", "at")]),
+    def _upload(self, scene: Scene, offsets: Offsets, look: Look, plain: bool) -> "_Uploaded":
+        """The pieces as they are wanted, unless they are there already."""
+        kept = self._kept_scenes.get(plain)
+        if kept is not None:
+            same = scene is kept.scene and offsets == kept.offsets
+            if same and look.same_pieces(kept.look):
+                return kept
+            for old in (kept.faces, kept.lines, *kept.buffers):
+                old.release()
+        batch = batch_of(scene, offsets, look)
+        # a buffer of nothing cannot be made
+        pairs = ((batch.faces, 13), (batch.lines, 9))
+        faces, lines = (
+            self.context.buffer(rows.tobytes() or bytes(4 * columns)) for rows, columns in pairs
         )
+        made = _Uploaded(
+            scene, dict(offsets), look, batch.solid, (faces, lines),
+            self.context.vertex_array(self.faces, [(faces, FACE_FORMAT, *FACE_NAMES)]),
+            self.context.vertex_array(self.lines, [(lines, LINE_FORMAT, *LINE_NAMES)]),
+        )  # fmt: skip
+        self._kept_scenes[plain] = made
+        self._lit = None
+        return made
 
-    def _targets(self, size: tuple[int, int]) -> tuple[moderngl.Framebuffer, moderngl.Framebuffer]:
-        if self.target is None or self.resolved is None or self.target.size != size:
-            for old in (self.target, self.resolved):
-                if old is not None:
-                    old.release()
-            samples = min(4, self.context.max_samples)
-            self.target = self.context.framebuffer(
-                self.context.renderbuffer(size, samples=samples),
-                self.context.depth_renderbuffer(size, samples=samples),
+    def _light(self, shown: "_Uploaded", lamp: Vector) -> None:
+        """See how far the lamp's light gets, unless that is known."""
+        if self._lamplight is None:
+            self._lamplight = Lamplight(self.context)
+            self._table_program = self.context.program(
+                vertex_shader=shaders.TABLE, fragment_shader=shaders.TABLE_SHADE
             )
-            self.resolved = self.context.framebuffer(self.context.renderbuffer(size))
-        return self.target, self.resolved
+            corners = self.context.buffer(_TABLE_CORNERS.tobytes())
+            self._table = self.context.vertex_array(self._table_program, [(corners, "2f", "at")])
+        if self._lit != lamp:
+            self.context.enable(moderngl.DEPTH_TEST)
+            self._lamplight.look_round(shown.buffers[0], "3f 12x 3f 16x", shown.solid, lamp)
+            self._lit = lamp
+
+    def _aim(self, program: moderngl.Program, lamp: Vector, size: float) -> None:
+        assert self._lamplight is not None
+        self._lamplight.atlas.use(0)
+        _uniform(program, "lamp").value = (*lamp, 1.0)
+        sides = b"".join(side.T.astype("f4").tobytes() for side in side_views(lamp))
+        _uniform(program, "sides").write(sides)
+        _uniform(program, "nearest").value = 0
+        _uniform(program, "reach").value = size
+
+    def _draw_table(
+        self, view: bytes, look: Look, lamp: Vector, size: float, dark: tuple[float, float, float]
+    ) -> None:
+        program = self._table_program
+        self._aim(program, lamp, size)
+        _uniform(program, "view").write(view)
+        _uniform(program, "table").value = (lamp[0], lamp[1], 2.2 * size, _TABLE_BELOW)
+        _uniform(program, "dark").value = dark
+        _uniform(program, "ground").value = look.ground
+        self._table.render(moderngl.TRIANGLE_STRIP)
+
+    def _targets(
+        self, size: tuple[int, int], samples: int
+    ) -> tuple[moderngl.Framebuffer, moderngl.Framebuffer]:
+        samples = min(samples, self.context.max_samples)
+        if samples in self._kept and self._kept[samples][0].size == size:
+            return self._kept[samples]
+        for old in self._kept.pop(samples, ()):
+            old.release()
+        target = self.context.framebuffer(
+            self.context.renderbuffer(size, samples=samples),
+            self.context.depth_renderbuffer(size, samples=samples),
+        )
+        self._kept[samples] = (target, self.context.framebuffer(self.context.renderbuffer(size)))
+        return self._kept[samples]
 
 
 def _uniform(program: moderngl.Program, name: str) -> moderngl.Uniform:

@@ -41,15 +41,17 @@ class Scene:
         )
 
 
-def scene_of(build: Build, sheets: Sheets) -> Scene:
-    """The standing structure of a build."""
-    pieces = tuple(_solid(piece, sheets) for piece in build.pieces)
+def scene_of(build: Build, sheets: Sheets, coarse: float = 0.0) -> Scene:
+    """The standing structure of a build; outlines may stray by `coarse`, mm."""
+    pieces = tuple(_solid(piece, sheets, coarse) for piece in build.pieces)
     corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
     return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
 
 
-def _solid(piece: Piece, sheets: Sheets) -> SolidPiece:
+def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
     shape = produced_shape(piece, sheets)
+    if coarse:
+        shape = shape.simplify(coarse)
     triangles = triangles_of(flat_solid(shape, piece.thickness))
     flat = triangles.reshape(-1, 3)
     world = (flat @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 3, 3)
