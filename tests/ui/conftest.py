@@ -3,10 +3,17 @@
 import pytest
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from anzel.app import aside
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
+
+
+@pytest.fixture(autouse=True)
+def patience(monkeypatch):
+    """Changes are waited for, however slow the machine; tests of pending ones shorten this."""
+    monkeypatch.setattr(aside, "PATIENCE", 60.0)
 
 
 @pytest.fixture

@@ -1,18 +1,22 @@
 """An open project: its history, its file, what is picked, and what the last change moved.
 
-The interface shows this and changes it only through here. Nothing in it knows of Qt; listeners
-are plain callables, called with what changed.
+A change that takes a while to work out is *pending*: the maker goes on with the present project,
+further changes add to the pending one, and undo drops it. The interface shows this and changes it
+only through here. Nothing in it knows of Qt; listeners are plain callables, called with what
+changed.
 """
 
 from collections.abc import Callable
 from enum import StrEnum
 from pathlib import Path
 
+from anzel.app.aside import Aside
 from anzel.app.edits import checked
 from anzel.app.history import History
 from anzel.files import project_file
 from anzel.findings import MakerError
-from anzel.project.derive import build_of
+from anzel.geometry.roomy import roomiest
+from anzel.project.derive import build_of, layout_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.structure.plates import Joint
@@ -47,11 +51,13 @@ class Session:
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
         self._listeners: list[Listener] = []
+        self._aside: Aside | None = None
         self._start(project, path)
 
     def _start(self, project: Project, path: Path | None) -> None:
         self._history = History(checked(project))
         self._clean = project
+        self._pending: tuple[str, Project] | None = None
         self.path = path
         self.step = Step.BUILD
         self.stock_id = project.stocks_in_use[0].id
@@ -63,15 +69,29 @@ class Session:
         """Call `listener` after every change."""
         self._listeners.append(listener)
 
+    def work_aside(self, aside: Aside) -> None:
+        """Work out changes there, instead of making everybody wait."""
+        self._aside = aside
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a change is pending."""
+        return self._pending is not None
+
     @property
     def project(self) -> Project:
         """The present decisions."""
         return self._history.project
 
     @property
+    def wanted(self) -> Project:
+        """What the maker has asked for so far, with what is pending."""
+        return self.project if self._pending is None else self._pending[1]
+
+    @property
     def is_dirty(self) -> bool:
         """Whether something would be lost by closing."""
-        return self.project != self._clean
+        return self.wanted != self._clean
 
     @property
     def undoable(self) -> str | None:
@@ -94,16 +114,30 @@ class Session:
 
         Raises MakerError, and keeps everything as it was, if the structure cannot be made.
         """
-        if project == self.project:
+        if project == self.wanted:
             return
-        before = build_of(self.project)
-        self._history.push(checked(project), edit)
-        self._arrived(f"{edit}: {ripple(before, build_of(self.project))}")
+        before = self.project
+        if self._aside is None:
+            self._take_over(edit, project, _worked_out(edit, before, project))
+            return
+        if self._pending is not None and self._pending[0] != edit:
+            edit = f"{self._pending[0]}, {edit}"
+        self._pending = None
+        said = self._aside.run(
+            lambda: _worked_out(edit, before, project),
+            done=lambda said: self._take_over(edit, project, said),
+            failed=self._could_not,
+        )
+        if said is not None:
+            self._take_over(edit, project, said)
+        else:
+            self._pending = (edit, project)
+            self.say(f"{edit} … working it out")
 
     def attempt(self, edit: str, make: Callable[[Project], Project]) -> bool:
         """Change to what `make` gives; if that cannot be, say why and return False."""
         try:
-            self.change(edit, make(self.project))
+            self.change(edit, make(self.wanted))
         except MakerError as error:
             self.say(f"▲ {error}")
             return False
@@ -111,8 +145,11 @@ class Session:
 
     def undo(self) -> None:
         """Take the last edit back."""
-        edit = self.undoable
-        if edit:
+        if self._pending is not None:
+            edit = self._pending[0]
+            self._drop_pending()
+            self._arrived(f"Taken back: {edit}")
+        elif edit := self.undoable or "":
             self._history.undo()
             self._arrived(f"Taken back: {edit}")
 
@@ -153,6 +190,7 @@ class Session:
         target = path or self.path
         if target is None:
             raise ValueError("the project has no file yet")
+        self._finish_pending()
         project_file.save(self.project, target)
         self.path, self._clean = target, self.project
         self.said = f"Saved {target.name}"
@@ -172,7 +210,33 @@ class Session:
         self.said = text
         self._tell(Changed.FILE)
 
+    def _take_over(self, edit: str, project: Project, said: str) -> None:
+        self._pending = None
+        self._history.push(project, edit)
+        self._arrived(said)
+
+    def _could_not(self, error: MakerError) -> None:
+        """What was pending cannot be: everything shows the present project again."""
+        self._pending = None
+        self._arrived(f"▲ {error}")
+
+    def _finish_pending(self) -> None:
+        """Wait for the pending change. Raises MakerError where it cannot be."""
+        if self._aside is not None and self._pending is not None:
+            edit, project = self._pending
+            try:
+                self._take_over(edit, project, self._aside.finish() or "")
+            except MakerError as error:
+                self._could_not(error)
+                raise
+
+    def _drop_pending(self) -> None:
+        self._pending = None
+        if self._aside is not None:
+            self._aside.drop()
+
     def _restart(self, project: Project, path: Path | None, said: str) -> None:
+        self._drop_pending()
         self._start(project, path)
         self._arrived(said)
         self._tell(Changed.STEP)
@@ -190,3 +254,15 @@ class Session:
     def _tell(self, changed: Changed) -> None:
         for listener in list(self._listeners):
             listener(changed)
+
+
+def _worked_out(edit: str, before: Project, project: Project) -> str:
+    """Work out all that will be shown of a project, and say what the edit moved. Raises
+    MakerError."""
+    build = build_of(checked(project))
+    moved = ripple(build_of(before), build)
+    for piece in build.pieces:
+        roomiest(piece.region)
+    for stock in project.stocks_in_use:
+        layout_of(project, stock.id)
+    return f"{edit}: {moved}"

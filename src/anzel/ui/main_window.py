@@ -9,6 +9,7 @@ from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
+from anzel.app.aside import Aside
 from anzel.app.jobs import Jobs
 from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
@@ -39,6 +40,8 @@ class MainWindow(QMainWindow):
         self._session, self._settings = session, settings
         self._courier = Courier(self)
         self.jobs = Jobs(self._courier.deliver)
+        self._aside = Aside(self._courier.deliver)
+        session.work_aside(self._aside)
         self.commands = Commands(self, session, settings, self.jobs)
         self._assemble()
         self.actions_by_id = self._make_actions()
@@ -179,7 +182,8 @@ class MainWindow(QMainWindow):
         """Whether nothing is being worked out in the background."""
         drawn = self.build.standing.is_drawn or not self.build.isVisible()
         at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
-        return drawn and not self.ripple.is_proving and not at_work
+        busy = self.ripple.is_proving or self._session.is_working
+        return drawn and not busy and not at_work
 
     def _type_reading(self) -> None:
         self._session.go_to(Step.STOCK)
@@ -232,6 +236,7 @@ class MainWindow(QMainWindow):
 
     def release(self) -> None:
         """End all background work; nothing is started after this."""
+        self._aside.close()
         self.jobs.close()
         self.build.standing.release()
 

@@ -1,7 +1,9 @@
 """The mark of a joint, the same wherever the joint can be seen and picked."""
 
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFont, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap
 
 from anzel.ui.theme import colour, font
 
@@ -10,21 +12,39 @@ REACH = 14.0
 MANY = 24
 """With more marks than this in a view only the picked ones carry their number."""
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
-_DOT = 3.6
+_DOT, _DOT_BOX = 3.6, 10.0
 
 
 def paint_mark(
     painter: QPainter, at: QPointF, text: str, *, picked: bool, crowded: bool = False
 ) -> None:
     """A joint's number in a rounded plate, filled when picked; in a crowd a dot."""
+    if crowded and not picked:
+        ratio = painter.device().devicePixelRatio()
+        dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), ratio)
+        painter.drawPixmap(at - QPointF(_DOT_BOX / 2, _DOT_BOX / 2), dot)
+        return
     painter.setFont(font(7.5, QFont.Weight.DemiBold))
     painter.setPen(QPen(colour("accent"), 1.4))
     painter.setBrush(colour("accent") if picked else colour("sheet"))
-    if crowded and not picked:
-        painter.drawEllipse(at, _DOT, _DOT)
-        return
     half = max(_HALF_WIDTH, painter.fontMetrics().horizontalAdvance(text) / 2 + 5)
     box = QRectF(at.x() - half, at.y() - _HALF_HEIGHT, 2 * half, 2 * _HALF_HEIGHT)
     painter.drawRoundedRect(box, _HALF_HEIGHT, _HALF_HEIGHT)
     painter.setPen(colour("on_accent") if picked else colour("accent"))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+@lru_cache(maxsize=8)
+def _dot(ring: int, inside: int, ratio: float) -> QPixmap:
+    """The dot, painted once: a crowd has hundreds."""
+    side = round(_DOT_BOX * ratio)
+    made = QPixmap(side, side)
+    made.setDevicePixelRatio(ratio)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor.fromRgba(ring), 1.4))
+    painter.setBrush(QColor.fromRgba(inside))
+    painter.drawEllipse(QPointF(_DOT_BOX / 2, _DOT_BOX / 2), _DOT, _DOT)
+    painter.end()
+    return made

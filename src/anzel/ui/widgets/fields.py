@@ -24,16 +24,16 @@ class BoundField(MeasureField):
         unit: str = "mm",
     ) -> None:
         def attempt(text: str) -> None:
-            project = put(session.project, text)
-            session.change(f"{label} {get(session.project)} → {get(project)}", project)
+            project = put(session.wanted, text)
+            session.change(f"{label} {get(session.wanted)} → {get(project)}", project)
             self.refresh()
 
         super().__init__(label, attempt, step=step, unit=unit)
         self._session, self._get = session, get
 
     def refresh(self) -> None:
-        """Show the project's present value."""
-        self.show_value(self._get(self._session.project))
+        """Show the value as the maker wants it."""
+        self.show_value(self._get(self._session.wanted))
 
 
 def plain(value: float, digits: int = 3) -> str:

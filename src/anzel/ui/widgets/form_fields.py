@@ -28,6 +28,7 @@ class FormFields(QWidget):
         self._choices: dict[str, QComboBox] = {}
         self._checks: dict[str, QCheckBox] = {}
         self._roles: dict[str, QComboBox] = {}
+        self._labels: dict[str, QLabel] = {}
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(5)
@@ -39,15 +40,18 @@ class FormFields(QWidget):
         if type(form) is not self._kind:
             self._make(form)
         mine = form.joint_fields(self._session.joint_id)
-        every = self._joint_fields(project)
+        every, idle = self._joint_fields(project), form.unused()
         self._this.setVisible(bool(mine))
         for name, field in self.fields.items():
             field.refresh()
-            field.setVisible(name not in every or name in mine)
+            field.setVisible(name not in idle and (name not in every or name in mine))
         for name, box in self._choices.items():
             box.setCurrentIndex(box.findData(getattr(form, name)))
+            for each in (box, self._labels[name]):
+                each.setVisible(name not in idle)
         for name, check in self._checks.items():
             check.setChecked(getattr(form, name))
+            check.setVisible(name not in idle)
         for role, box in self._roles.items():
             box.clear()
             for stock in project.stocks:
@@ -101,7 +105,8 @@ class FormFields(QWidget):
             box.addItem(choice, choice)
         box.activated.connect(lambda index: self._change(name, box.itemData(index)))
         row = grid.rowCount()
-        grid.addWidget(QLabel(title(name)), row, 0)
+        self._labels[name] = label = QLabel(title(name))
+        grid.addWidget(label, row, 0)
         grid.addWidget(box, row, 1)
         return box
 

@@ -81,7 +81,7 @@ class SheetSizes(QWidget):
     def _try(self, label: str, edit: Callable[[Project, str], Project]) -> None:
         session = self._session
         try:
-            session.change(label, edit(session.project, session.stock_id))
+            session.change(label, edit(session.wanted, session.stock_id))
             self._error.hide()
         except MakerError as error:
             self._error.setText(f"▲ {error}")
