@@ -4,6 +4,7 @@ from math import cos, degrees, pi, sin, sqrt
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from manifold3d import CrossSection, Manifold
@@ -11,7 +12,7 @@ from manifold3d import CrossSection, Manifold
 from anzel.app import edits
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.starters import project_of
-from anzel.proof.interference import collisions
+from anzel.proof.interference import collisions, produced_solid
 from anzel.structure.forms import bodies
 
 _FINE = 720
@@ -101,3 +102,83 @@ def test_slices_of_every_body_graze_nothing(name, angle):
     build = build_of(project)
     assert len(build.joints) >= 8
     assert collisions(build, sheets_of(project), 0.01) == ()
+
+
+LEVEL = {
+    "ellipsoid": lambda z: bodies.level_ellipsoid(50, 30, 20, z),
+    "cone": lambda z: bodies.level_disc(40 * (1 - z / 90)),
+    "torus": lambda z: bodies.level_torus(50, 12, z),
+    "egg": lambda z: bodies.level_disc(bodies.egg_radius(45, 120, z)),
+}
+LOWEST = {"ellipsoid": -20.0}
+
+
+@pytest.mark.parametrize("name", LEVEL)
+@given(share=st.floats(0.05, 0.95))
+@settings(max_examples=15)
+def test_level_sections_are_those_of_the_same_mesh(name, share):
+    solid = BODIES[name][0]()
+    low, high = solid.bounding_box()[2], solid.bounding_box()[5]
+    z = low + share * (high - low)
+    ours = sum(region.area for region in LEVEL[name](z - LOWEST.get(name, 0.0)))
+    assert ours == pytest.approx(solid.slice(z).area(), rel=3e-3)
+
+
+WAYS = {
+    "shell": {"wall": 8.0}, "cradle": {"cradle": True, "stick_out": 30.0},
+    "deep cradle": {"cradle": True, "stick_out": 2.0, "margin": 25.0},
+    "discs and fan": {"slices": "discs and fan", "second": 12},
+    "hollow discs": {"slices": "discs and fan", "wall": 14.0, "loop": 6.0},
+    "hung and named": {"loop": 8.0, "marks": True},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("way", WAYS)
+@pytest.mark.parametrize("name", BODIES)
+def test_every_body_is_made_in_every_way_without_a_clash(name, way):
+    height = {"torus": 50, "sphere": 140}.get(name, 130)
+    project = project_of("sliceform", body=name, height=height, **WAYS[way])
+    build = build_of(project)
+    assert len(build.joints) >= 30
+    assert collisions(build, sheets_of(project), 0.01) == ()
+    assert all(joint.features_on(piece) for joint in build.joints for piece in joint.pieces)
+    assert all(piece.region.shape.is_valid for piece in build.pieces)
+    assert [f for f in build.findings if f.code == "sliver"] == []
+
+
+def test_a_cradle_holds_the_body_and_lets_it_in():
+    """Straight down into the block: nothing of a slice stands above any place of the body."""
+    project = project_of(
+        "sliceform", body="sphere", width=100, cradle=True, stick_out=20, margin=15
+    )
+    build = build_of(project)
+    assert max(piece.region.bounds[3] for piece in build.pieces) == pytest.approx(95)
+    sphere = Manifold.sphere(50, 64)  # of chords, so a little smaller
+    sphere = sphere.translate((0, 0, 65))
+    sheets = sheets_of(project)
+    for up in (0, 10, 25, 50):
+        lifted = sphere.translate((0, 0, up))
+        for piece in build.pieces:
+            assert (produced_solid(piece, sheets) ^ lifted).volume() < 0.5
+
+
+def test_a_shell_is_as_thick_as_asked_and_open_below():
+    build = build_of(project_of("sliceform", body="sphere", width=120, wall=10, first=1, second=3))
+    middle = build.piece("A1").region
+    assert middle.spans((0.0, 60.0), (1.0, 0.0)) == [
+        (pytest.approx(-60), pytest.approx(-50)), (pytest.approx(50), pytest.approx(60)),
+    ]  # fmt: skip
+    assert middle.spans((10.0, 0.0), (0.0, 1.0))[0][0] > 100
+
+
+def test_a_loop_stands_on_a_slice_and_a_name_lies_inside_it():
+    build = build_of(project_of("sliceform", loop=10, marks=True))
+    hung = [piece for piece in build.pieces if piece.region.bounds[3] > 160]
+    assert [piece.name for piece in hung] == ["B4"]
+    assert hung[0].region.bounds[3] == pytest.approx(160 + 6 + 9)
+    (eye,) = (hole for hole in hung[0].region.holes)
+    assert eye.is_circle
+    for piece in build.pieces:
+        strokes = [point for stroke in piece.engraved for point in stroke]
+        assert strokes
+        assert shapely.contains_xy(piece.region.shape, strokes).all()

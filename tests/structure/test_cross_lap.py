@@ -1,5 +1,6 @@
 """Cross-laps at any angle, against geometry made without the solver."""
 
+from dataclasses import replace
 from math import pi, radians, sin, tan
 
 import pytest
@@ -11,7 +12,7 @@ from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import interferences
+from anzel.proof.interference import collisions, interferences
 from anzel.stock.fits import KerfAt
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.meeting import meet
@@ -110,16 +111,18 @@ def test_a_slot_in_a_curved_edge_reaches_its_mouth():
     assert [type(s) for s in outline.segments].count(Arc) == 1
 
 
-def test_islands_on_one_line_each_get_their_slot():
-    comb = [(-60, 0), (60, 0), (60, 60), (20, 60), (20, 20), (-20, 20), (-20, 60), (-60, 60)]
-    bridge = Region.of(Contour.polygon([(x, y) for x, y in comb]))
-    flat = Plate("A", "thin", bridge, Placement((0.0, 0.0, 40.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)))
-    wall = Plate("B", "thin", Region.of(rectangle(200, 80, -100, 0)), WALL)
-    meeting = meet(flat, wall)
-    spans = flat.region.spans(*meeting.in_plate(flat))
-    assert len(spans) == 1  # along x at y = 0 the bridge is one island
-    build = solve([wall, flat], [CrossLap("J1", "B", "A")], sheets())
-    assert len(build.piece("A").features) == 1
+def test_of_two_islands_on_one_line_one_is_split_and_the_other_opened():
+    """Two rings could never pass through one another."""
+    bow = Region.of(rectangle(80, 100, -40, 0), (rectangle(40, 50, -20, 30),))
+    a = Plate("A", "thin", bow, WALL)
+    b = Plate("B", "thin", bow, Placement((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)))
+    build = solve([a, b], [CrossLap("J1", "A", "B")], sheets())
+    assert [round(f.depth.drawn, 6) for f in build.piece("A").features] == [15, 20]
+    assert [round(f.depth.drawn, 6) for f in build.piece("B").features] == [15]
+    meeting = meet(a, b)
+    low = {p.name: p.region.spans(*meeting.in_plate(p)) for p in build.pieces}
+    assert low["A"] == [(pytest.approx(0), pytest.approx(15))]  # nothing in the way from above
+    assert low["B"] == [(pytest.approx(15), pytest.approx(30)), (80, 100)]
 
 
 def test_parallel_plates_cannot_be_lapped():
@@ -158,3 +161,28 @@ def test_meeting_line_lies_on_both_mid_planes():
 def test_features_are_slots():
     build, _ = lapped()
     assert {f.kind for p in build.pieces for f in p.features} == {FeatureKind.SLOT}
+
+
+def test_what_slots_leave_in_parts_becomes_pieces_if_it_may():
+    """A hook whose tip the lap cuts off: the tip is a piece if it holds on to something."""
+    outline = [(-40, 0), (40, 0), (40, 100), (-40, 100), (-40, 80), (20, 80), (20, 30), (-40, 30)]
+    hook = Region.of(Contour.polygon([(float(x), float(y)) for x, y in outline]))
+    turned = Placement((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    aside = Placement((-30.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    short = Region.of(rectangle(40, 30, -20, 75))
+    plates = [
+        Plate("A", "thin", hook, WALL, may_part=True),
+        Plate("B", "thin", Region.of(rectangle(60, 100, -30, 0)), turned),
+    ]
+    laps = [CrossLap("J1", "A", "B")]
+    with pytest.raises(ParameterError, match="leave A in 2 parts"):
+        solve([replace(plates[0], may_part=False), plates[1]], laps, sheets())
+    alone = solve(plates, laps, sheets())
+    assert [piece.name for piece in alone.pieces] == ["Aa", "B"]
+    assert [(f.code, f.where) for f in alone.findings] == [("loose-part", "A")]
+    held = solve([*plates, Plate("C", "thin", short, aside)], [*laps, CrossLap("J2", "A", "C")],
+                 sheets())  # fmt: skip
+    assert [piece.name for piece in held.pieces] == ["Aa", "Ab", "B", "C"]
+    assert {j.id: j.pieces for j in held.joints} == {"J1": ("Aa", "B"), "J2": ("Ab", "C")}
+    assert collisions(held, sheets(), 0.01) == ()
+    assert all(joint.features_on(name) for joint in held.joints for name in joint.pieces)

@@ -33,6 +33,7 @@ ACTIONS = (
     Action("new-form", "&New from a form…", "&Project", "Ctrl+N"),
     Action("new", "New from the &workshop…", "&Project", "Ctrl+Shift+O"),
     Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+F"),
+    Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+M"),
     Action("open", "&Open…", "&Project", "Ctrl+O"),
     Action("save", "&Save", "&Project", "Ctrl+S"),
     Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),

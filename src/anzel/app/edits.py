@@ -66,9 +66,9 @@ def take_kerf_at(project: Project, place: KerfAt) -> Project:
 
 def set_from_text(project: Project, field: str, text: str) -> Project:
     """A structure parameter from typed text. Raises ParameterError for one that is not there."""
-    fields = type(project.structure).model_fields
-    if field not in fields or field == "form":
-        known = ", ".join(name for name in fields if name != "form")
+    fields = [n for n in type(project.structure).model_fields if n not in ("form", "mesh")]
+    if field not in fields:
+        known = ", ".join(fields)
         raise ParameterError(f"There is no parameter “{field}”.", mend=f"There are: {known}.")
     return change_structure(project, **{field: typed_value(project.structure, field, text)})
 

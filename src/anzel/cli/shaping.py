@@ -8,10 +8,12 @@ from typing import Any
 import click
 
 from anzel.app import edits
+from anzel.app.meshes import said_of, take_mesh
 from anzel.app.overrides import Overrides
 from anzel.cli.common import PATH, load, overridable, rounded
 from anzel.files import project_file
 from anzel.files.atomic import write_atomically
+from anzel.files.mesh_reader import read_mesh
 from anzel.findings import ParameterError
 from anzel.project import rescale as rescaling
 from anzel.project.audit import audit
@@ -45,10 +47,17 @@ def forms(as_json: bool) -> None:
 @click.command()
 @click.argument("name")
 @click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE")
+@click.option("--mesh", type=PATH, metavar="FILE", help="STL, OBJ, PLY or 3MF, to be sliced.")
 @click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
-def form(name: str, parameters: tuple[str, ...], output: Path) -> None:
+def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path) -> None:
     """Start a project from a form."""
-    project = Overrides(parameters=parameters).apply(project_of(name))
+    project = project_of(name)
+    if mesh is not None:
+        read = read_mesh(mesh)
+        project = take_mesh(project, read)
+        for line in said_of(read):
+            click.echo(f"{mesh.name}: {line}", err=True)
+    project = Overrides(parameters=parameters).apply(project)
     project_file.save(edits.checked(project), output)
 
 

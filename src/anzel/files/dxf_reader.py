@@ -4,7 +4,6 @@ lines, arcs and splines that follow one another end to end.
 
 import io
 from collections.abc import Iterable
-from dataclasses import replace
 from itertools import pairwise
 from math import hypot
 
@@ -22,7 +21,7 @@ from ezdxf.math import UVec, bulge_to_arc
 
 from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
 from anzel.files.dxf import APPLICATION
-from anzel.geometry.curves import Arc, Cubic, Line, Segment, reverse
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending, reverse
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 
@@ -129,7 +128,7 @@ def _followed(chain: list[Segment], more: list[Segment]) -> list[Segment]:
 def _joined(chain: list[Segment]) -> Contour:
     """The chain with each end put exactly on the next start."""
     ends = [*(segment.start for segment in chain[1:]), chain[0].start]
-    return Contour(tuple(replace(s, end=end) for s, end in zip(chain, ends, strict=True)))
+    return Contour(tuple(ending(s, s.start, end) for s, end in zip(chain, ends, strict=True)))
 
 
 def _near(one: Point, other: Point) -> bool:

@@ -38,5 +38,10 @@ def _trial_from_1(trial: Record) -> Record:
     return {**trial, "base": drawn_kerf - trial["measured_thickness"]}
 
 
-MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1}
+def from_2(project: Record) -> Record:
+    """Assets came beside the project; nothing in it changed."""
+    return project
+
+
+MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1, 2: from_2}
 """For each older version, the step that turns its project into the next version's."""

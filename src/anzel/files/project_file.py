@@ -1,4 +1,4 @@
-"""The project file: a zip holding `project.json` (see docs/project-format.md).
+"""The project file: a zip holding `project.json` and `assets/` (see docs/project-format.md).
 
 The JSON is `{"anzel": VERSION, "project": {...}}`. Older versions are migrated step by step, a
 newer one is refused untouched.
@@ -19,9 +19,10 @@ from anzel.frozen import plain_error
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 
-VERSION = 2
+VERSION = 3
 MEMBER = "project.json"
-LARGEST = 64 * 1024 * 1024
+ASSETS = "assets/"
+LARGEST = 512 * 1024 * 1024
 """No project is larger than this; a file that claims to be is a bomb or damaged."""
 
 
@@ -40,12 +41,14 @@ def to_bytes(project: Project) -> bytes:
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo(MEMBER), text.encode(), zipfile.ZIP_DEFLATED)
+        for digest, content in sorted(project.assets().items()):
+            archive.writestr(zipfile.ZipInfo(ASSETS + digest), content, zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
 def from_bytes(content: bytes, name: str = "The file") -> Project:
     """The project in a project file's content. Raises DamagedFileError or NewerFileError."""
-    record = _record(content, name)
+    record, beside = _members(content, name)
     version = record.get("anzel")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise _damaged(name, "it does not say which version it is")
@@ -58,7 +61,7 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
         wanted = record["project"]
         for step in range(version, VERSION):
             wanted = MIGRATIONS[step](wanted)
-        project = Project.model_validate_json(json.dumps(wanted))
+        project = Project.model_validate_json(json.dumps(wanted), context=beside)
         build_of(project)
     except ValidationError as error:
         raise _damaged(name, plain_error(error).message.rstrip(".")) from error
@@ -86,12 +89,19 @@ def load(path: Path) -> Project:
     return from_bytes(content, path.name)
 
 
-def _record(content: bytes, name: str) -> dict[str, Any]:
+def _members(content: bytes, name: str) -> tuple[dict[str, Any], dict[str, bytes]]:
+    """The project's record, and the assets beside it by their digest."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            if archive.getinfo(MEMBER).file_size > LARGEST:
+            members = archive.infolist()
+            if sum(member.file_size for member in members) > LARGEST:
                 raise _damaged(name, "it is far too large")
             record = json.loads(archive.read(MEMBER))
+            beside = {
+                member.filename.removeprefix(ASSETS): archive.read(member)
+                for member in members
+                if member.filename.startswith(ASSETS)
+            }
     except (zipfile.BadZipFile, KeyError, ValueError, EOFError, OSError) as error:
         raise _damaged(name, "its content cannot be read") from error
     except (RecursionError, NotImplementedError, RuntimeError) as error:
@@ -102,7 +112,7 @@ def _record(content: bytes, name: str) -> dict[str, Any]:
         raise _damaged(name, "its content cannot be read") from error
     if not isinstance(record, dict):
         raise _damaged(name, "its content is not a project")
-    return record
+    return record, beside
 
 
 def _damaged(name: str, why: str) -> DamagedFileError:

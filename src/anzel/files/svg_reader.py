@@ -4,7 +4,6 @@ worked out here from width, height and viewBox (SVG 2, 8.2), because it rounds m
 
 import io
 from collections.abc import Callable
-from dataclasses import replace
 from math import isclose, isfinite
 from xml.etree.ElementTree import Element
 
@@ -13,7 +12,7 @@ from defusedxml import ElementTree
 
 from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
 from anzel.files.svg import FACTS, PIECE
-from anzel.geometry.curves import Arc, Cubic, Line, Segment
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.geometry.tolerances import COINCIDENT
@@ -143,5 +142,5 @@ def _closed(segments: list[Segment]) -> Contour | None:
     (x0, y0), (x1, y1) = segments[0].start, segments[-1].end
     if max(abs(x1 - x0), abs(y1 - y0)) > COINCIDENT:
         return None
-    segments[-1] = replace(segments[-1], end=segments[0].start)
+    segments[-1] = ending(segments[-1], segments[-1].start, segments[0].start)
     return Contour(tuple(segments))

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from math import acos, atan2, cbrt, ceil, copysign, cos, hypot, pi, sin, sqrt
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,9 +25,8 @@ _JUST_OUTSIDE = 1e-9
 """Slack in t, so that a crossing exactly at an end point is not lost to rounding."""
 
 
-@dataclass(frozen=True)
-class Line:
-    """A straight edge."""
+class Line(NamedTuple):
+    """A straight edge. A tuple, because outlines have so many of them."""
 
     start: Point
     end: Point
@@ -279,6 +279,11 @@ def part(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Se
     if isinstance(segment, Cubic):
         return replace(segment.part(t0, t1), start=start, end=end)
     return Line(start, end)
+
+
+def ending(segment: Segment, start: Point, end: Point) -> Segment:
+    """The segment with its ends moved a hair, so that it meets its neighbours exactly."""
+    return Line(start, end) if isinstance(segment, Line) else replace(segment, start=start, end=end)
 
 
 def circle(centre: Point, radius: float) -> Arc:

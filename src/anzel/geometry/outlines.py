@@ -45,7 +45,8 @@ class Contour:
     @classmethod
     def polygon(cls, points: Sequence[Point]) -> "Contour":
         """Straight edges through the points and back to the first."""
-        made = cls(tuple(Line(a, b) for a, b in pairwise([*points, points[0]])))
+        made = object.__new__(cls)  # closed by its making: nothing to check
+        made.__dict__["segments"] = tuple(map(Line._make, pairwise([*points, points[0]])))
         made.__dict__["corners"] = list(points)  # known already; joints make very many of these
         made.__dict__["_divisions"] = [1] * len(points)
         return made

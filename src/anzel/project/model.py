@@ -12,6 +12,7 @@ from anzel.sheets.layout import SheetSettings
 from anzel.sheets.operations import Pens
 from anzel.stock.cutter import Cutter, Kerf
 from anzel.stock.fits import FitName, Fits, KerfAt
+from anzel.stock.material import LETS_LIGHT_THROUGH
 from anzel.stock.stock import Stock
 from anzel.structure.forms import AnyForm
 
@@ -99,6 +100,16 @@ class Project(Frozen):
     def tints(self) -> dict[str, str]:
         """The colour each stock is shown in, by its id."""
         return {stock.id: stock.tint for stock in self.stocks}
+
+    @property
+    def lit_through(self) -> frozenset[str]:
+        """The stocks that glow with a lamp behind them."""
+        return frozenset(s.id for s in self.stocks if s.material in LETS_LIGHT_THROUGH)
+
+    def assets(self) -> dict[str, bytes]:
+        """The content of every asset that structure and takes carry along, by digest."""
+        forms = (self.structure, *(take.structure for take in self.takes))
+        return {each.digest: each.content for form in forms for each in form.assets()}
 
     @property
     def stocks_in_use(self) -> tuple[Stock, ...]:

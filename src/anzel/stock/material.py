@@ -24,6 +24,10 @@ class Material(StrEnum):
     OTHER = "other"
 
 
+LETS_LIGHT_THROUGH = frozenset({Material.ACRYLIC, Material.VENEER})
+"""Materials that glow with a lamp behind them; common practice, no source."""
+
+
 class Nature(StrEnum):
     """How a sheet takes to being pressed into a slot."""
 

@@ -37,12 +37,16 @@ class FeatureKind(StrEnum):
 
 @dataclass(frozen=True)
 class Plate:
-    """A flat shape of one stock standing somewhere."""
+    """A flat shape of one stock standing somewhere, with a `mark` to engrave where there is room.
+    One that `may_part`, cut from a body as sampled, becomes several pieces where its slots leave
+    it in parts."""
 
     name: str
     stock_id: str
     region: Region
     placement: Placement
+    mark: str = ""
+    may_part: bool = False
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,10 @@ from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
 from anzel.geometry.curves import Segment
 from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.tidying import without_specks
 from anzel.geometry.tolerances import SMALLEST
+from anzel.structure.marking import mark_on
+from anzel.structure.parting import named_parts, told_apart
 from anzel.structure.plates import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
 
 
@@ -42,18 +45,24 @@ def _collecting_later() -> Iterator[None]:
 
 def _solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
     joints, edits = edits_of(plates, declared, sheets)
-    features: dict[str, list[Feature]] = {plate.name: [] for plate in plates}
+    parts = {
+        plate.name: named_parts(plate.name, _cut(plate, edits[plate.name])) for plate in plates
+    }
+    joints, parts, findings = told_apart(joints, parts)
+    features: dict[str, list[Feature]] = {name: [] for each in parts.values() for name in each}
     for joint in joints:
         for feature in joint.features:
             features[feature.piece].append(feature)
-    pieces, findings = [], []
+    pieces = []
     for plate in plates:
-        region = _cut(plate, edits[plate.name])
-        findings += _slivers(plate, region)
-        thickness, own = sheets.of(plate.stock_id).measured_thickness, features[plate.name]
-        pieces.append(
-            Piece(plate.name, plate.stock_id, thickness, region, plate.placement, tuple(own))
-        )
+        thickness = sheets.of(plate.stock_id).measured_thickness
+        for name, region in parts[plate.name].items():
+            findings += _slivers(plate, name, region)
+            mark = mark_on(region, name) if plate.mark else ()
+            pieces.append(
+                Piece(name, plate.stock_id, thickness, region, plate.placement,
+                      tuple(features[name]), mark)
+            )  # fmt: skip
     return Build(tuple(pieces), tuple(joints), tuple(findings))
 
 
@@ -73,18 +82,19 @@ def edits_of(
     return joints, edits
 
 
-def _cut(plate: Plate, edits: Sequence[Edit]) -> Region:
+def _cut(plate: Plate, edits: Sequence[Edit]) -> tuple[Region, ...]:
+    """What is left: one region, or several of a plate that may part."""
     added = tuple(contour for edit in edits for contour in edit.add)
     cut = [contour for edit in edits for contour in edit.cut]
     parts = _with_added(plate.region, added)
     if len(parts) == 1:
         parts = combine(parts[0], cut=cut)
-    if len(parts) != 1:
+    if len(parts) != 1 and not (parts and plate.may_part):
         raise ParameterError(
             f"The joints leave {plate.name} in {len(parts)} parts.",
             mend="Move the slots apart or make the piece larger.",
         )
-    return parts[0]
+    return tuple(map(without_specks, parts)) if plate.may_part else parts
 
 
 @lru_cache(maxsize=1024)
@@ -98,7 +108,7 @@ def _chord(segment: Segment) -> float:
     return hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
 
 
-def _slivers(plate: Plate, region: Region) -> list[Finding]:
+def _slivers(plate: Plate, name: str, region: Region) -> list[Finding]:
     """Edges too short to cut that the plate did not have before its joints."""
     short = [
         segment
@@ -116,7 +126,7 @@ def _slivers(plate: Plate, region: Region) -> list[Finding]:
         Finding(
             "sliver",
             Severity.WARNING,
-            plate.name,
+            name,
             f"{len(tiny)} edge(s) shorter than {SMALLEST} mm beside a slot.",
             "Move the slot a little off the corner.",
         )

@@ -9,11 +9,13 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageB
 from anzel.app import edits
 from anzel.app.bringing import bring
 from anzel.app.jobs import Jobs, Progress
+from anzel.app.meshes import said_of, slice_mesh
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
 from anzel.files import export, stock_library
 from anzel.files.atomic import write_atomically
 from anzel.files.drawing import Page
+from anzel.files.mesh_reader import MeshRead, read_mesh
 from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
@@ -23,6 +25,7 @@ from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
 _PROJECTS = "Anzel projects (*.anzel)"
+_MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
 _STOCKS = "Sheets and cutters (*.json)"
 
 
@@ -64,6 +67,26 @@ class Commands:
         if start is not None:
             form = start.make().structure
             self._session.attempt(start.name, lambda project: with_form(project, form))
+
+    def bring_mesh(self) -> None:
+        """Choose a mesh and slice it."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Slice a mesh", "", _MESHES)
+        if name:
+            self.slice(Path(name))
+
+    def slice(self, path: Path) -> None:
+        """Read a mesh in the background, and slice it."""
+        self._session.say(f"Reading {path.name} …")
+
+        def arrived(read: MeshRead) -> None:
+            if self._session.attempt(path.name, lambda project: slice_mesh(project, read)):
+                self._session.say("; ".join((path.name, *said_of(read))))
+
+        self._jobs.start(
+            lambda progress: read_mesh(path),
+            done=arrived,
+            failed=lambda error: self._tell("This mesh cannot be sliced", error),
+        )
 
     def open(self) -> None:
         """Choose a project and open it."""
@@ -308,6 +331,7 @@ def callbacks(
         "new": commands.new,
         "new-form": commands.new_form,
         "other-form": commands.other_form,
+        "bring-mesh": commands.bring_mesh,
         "open": commands.open,
         "save": commands.save,
         "save-as": commands.save_as,

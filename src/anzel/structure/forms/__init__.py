@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from importlib import import_module
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, SerializeAsAny, ValidationError
+from pydantic import BeforeValidator, SerializeAsAny, ValidationError, ValidationInfo
 
 from anzel.findings import ParameterError
 from anzel.frozen import plain_error
@@ -53,15 +53,16 @@ class _Forms(Mapping[str, type[Form]]):
 FORMS = _Forms()
 
 
-def form_of(record: Any) -> Form:  # noqa: ANN401
-    """A form from its record. Raises ParameterError naming what is wrong with it."""
+def form_of(record: Any, beside: Mapping[str, bytes] | None = None) -> Form:  # noqa: ANN401
+    """A form from its record, with the content of its assets by digest. Raises ParameterError
+    naming what is wrong with it."""
     if isinstance(record, Form):
         return record
     name = record.get("form") if isinstance(record, dict) else None
     if name not in FORMS:
         raise ParameterError(f"There is no form “{name}”.", mend=f"There are: {', '.join(FORMS)}.")
     try:
-        return FORMS[str(name)].model_validate(record)
+        return FORMS[str(name)].model_validate(record, context=beside)
     except ValidationError as error:
         raise plain_error(error) from error
 
@@ -71,5 +72,9 @@ def new_form(name: str, **changes: Any) -> Form:  # noqa: ANN401
     return form_of({"form": name, **changes})
 
 
-AnyForm = Annotated[SerializeAsAny[Form], BeforeValidator(form_of)]
+def _form_in(record: Any, info: ValidationInfo) -> Form:  # noqa: ANN401
+    return form_of(record, info.context)
+
+
+AnyForm = Annotated[SerializeAsAny[Form], BeforeValidator(_form_in)]
 """Any form's record, told apart by its `form` field."""

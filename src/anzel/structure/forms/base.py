@@ -5,8 +5,10 @@ else it gives is computed from those and the sheets. It never computes a slot.
 """
 
 from dataclasses import dataclass, replace
+from math import ceil, floor
 from typing import ClassVar, Self
 
+from anzel.asset import Asset
 from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
@@ -72,6 +74,14 @@ class Form(Frozen):
         """For each numeric field, the least and greatest value that the others allow."""
         raise NotImplementedError
 
+    def assets(self) -> tuple[Asset, ...]:
+        """What it carries along."""
+        return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
+
+    def unused(self) -> frozenset[str]:
+        """Fields that have no say as the others are."""
+        return frozenset()
+
     def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
         """The plates where they stand, and the joints between them."""
         raise NotImplementedError
@@ -105,6 +115,8 @@ def check_ranges(form: Form, sheets: Sheets) -> None:
                 f"{name}: nothing is possible with these other sizes.", field=field
             )
         side = "less" if value < low else "more"
+        if type(form).model_fields[field].annotation is int:
+            low, high = ceil(low), floor(high)
         raise ParameterError(
             f"{name} {value:g} is {side} than possible here.",
             mend=f"Between {_up(low)} and {_down(high)} will do.",

@@ -1,7 +1,7 @@
-"""Solids that can be sliced, with their exact sections by upright planes.
+"""Solids that can be sliced, with their exact sections by upright and level planes.
 
-A plane is given by the angle φ of its normal from east and its distance d from the z axis. A
-section's coordinates are u, along the plane to the left of the normal, and z, up. All bodies are
+An upright plane is given by the angle φ of its normal from east and its distance d from the z axis.
+A section's coordinates are u, along the plane to the left of the normal, and z, up. All bodies are
 centred on the z axis; sizes in mm.
 
 Sphere of radius R cut at d: a circle of radius √(R² - d²) (any geometry text). Ellipsoid: an
@@ -14,7 +14,7 @@ from math import cos, hypot, pi, sin, sqrt
 from anzel.geometry.curves import Line
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
-from anzel.structure.forms.parts import board, ellipse, through
+from anzel.structure.forms.parts import board, disc, ellipse, through
 
 _POINTS = 48
 """Points on a curve that has no exact form here; its chords are shorter than a fortieth of it."""
@@ -50,6 +50,13 @@ def box(a: float, b: float, height: float, turn: float, d: float) -> Section:
     return (board(min(ends), 0.0, max(ends), height),)
 
 
+def egg_radius(radius: float, height: float, z: float) -> float:
+    """Blunt end down: an ellipse whose lower half is shorter than its upper."""
+    middle = 0.42 * height
+    t = (z - middle) / (height - middle if z > middle else middle)
+    return radius * sqrt(max(1 - t * t, 0.0))
+
+
 def revolved(profile: Callable[[float], float], height: float, d: float) -> Section:
     """A body of revolution of a convex profile r(z), 0 ≤ z ≤ height."""
     low, high = _reached(profile, height, d)
@@ -74,14 +81,8 @@ def cone(radius: float, height: float, d: float) -> Section:
 
 
 def egg(radius: float, height: float, d: float) -> Section:
-    """Blunt end down: an ellipse whose lower half is shorter than its upper."""
-    middle = 0.42 * height
-
-    def profile(z: float) -> float:
-        t = (z - middle) / (height - middle if z > middle else middle)
-        return radius * sqrt(max(1 - t * t, 0.0))
-
-    return revolved(profile, height, d)
+    """A body of revolution; see `egg_radius`."""
+    return revolved(lambda z: egg_radius(radius, height, z), height, d)
 
 
 def torus(radius: float, tube: float, d: float) -> Section:
@@ -101,6 +102,26 @@ def torus(radius: float, tube: float, d: float) -> Section:
     right = [_on_torus(radius, tube, d, angle, 1) for angle in reversed(angles)]
     left = [_on_torus(radius, tube, d, angle, -1) for angle in angles]
     return (Region.of(Contour(tuple(through([*right[:-1], *left[:-1]], closed=True)))),)
+
+
+def level_ellipsoid(a: float, b: float, c: float, z: float) -> Section:
+    """An ellipse with half axes a and b times √(1 - t²), t the height off the middle by c."""
+    share = sqrt(max(1 - ((z - c) / c) ** 2, 0.0))
+    return (Region.of(ellipse(a * share, b * share)),) if share > 1e-6 else ()
+
+
+def level_disc(radius: float) -> Section:
+    """A body of revolution is round at every height."""
+    return (disc(2 * radius),) if radius > 1e-6 else ()
+
+
+def level_torus(radius: float, tube: float, z: float) -> Section:
+    """A ring between the two circles that the tube has at this height."""
+    half = sqrt(max(tube**2 - (z - tube) ** 2, 0.0))
+    if half < 1e-6:
+        return ()
+    hole = Contour.circle((0.0, 0.0), radius - half)
+    return (Region.of(disc(2 * (radius + half)).outer, (hole,)),)
 
 
 def _on_torus(radius: float, tube: float, d: float, angle: float, sign: int) -> Point:

@@ -113,3 +113,8 @@ def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -
             for i in range(count)
         )
     )  # fmt: skip
+
+
+def web_between_slots(count: int, width: float, radius: float) -> float:
+    """What is left between neighbouring radial slots at a radius, mm (handbook of the trade, 3)."""
+    return 2 * radius * sin(pi / count) - width * cos(pi / count)

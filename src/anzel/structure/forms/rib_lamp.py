@@ -20,7 +20,15 @@ from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitRule, Term
 from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import board, disc, joined, lying, standing, window
+from anzel.structure.forms.parts import (
+    board,
+    disc,
+    joined,
+    lying,
+    standing,
+    web_between_slots,
+    window,
+)
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.plates import Declaration, Plate, Sheets
 
@@ -197,8 +205,3 @@ def _rib_outline(
         Line(outer[-1].end, inner[0].start), Line(inner[-1].end, outer[0].start)
     ]  # fmt: skip
     return Region.of(Contour((*outer, ends[0], *inner, ends[1])))
-
-
-def web_between_slots(count: int, width: float, radius: float) -> float:
-    """What is left between neighbouring radial slots at a radius, mm (handbook of the trade, 3)."""
-    return 2 * radius * sin(pi / count) - width * cos(pi / count)

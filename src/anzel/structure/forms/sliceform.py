@@ -1,21 +1,32 @@
-"""Sliceform: a body told by two families of upright slices that lap one another.
+"""Sliceform: a body told by slices that lap one another.
 
-The first family's planes face `direction`, the second's are turned by `angle` from it. Where two
-slices cross, the first is slotted from above, the second from below, half each. Slices
-too small to be cut or to hold are left out.
+Two families of upright slices: the first family's planes face `direction`, the second's are turned
+by `angle` from it; where two cross, the first is slotted from above, the second from below, half
+each. Or discs at heights with upright blades fanned round the axis: discs are slotted from outside,
+blades from inside (see fan). Slices too small to be cut or to hold are left out.
+
+Shells have a wall of one thickness in the plane of the slice. Between two families they are open
+downwards: two closed rings could never be pushed into one another. A cradle is a block less the
+body, which lies in it with its top sticking out.
 """
 
-from functools import lru_cache
+from dataclasses import replace
 from math import cos, pi, radians, sin
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from anzel.asset import Asset
 from anzel.findings import ParameterError
-from anzel.geometry.outlines import Region
-from anzel.structure.forms import bodies
+from anzel.geometry.booleans import combine
+from anzel.geometry.motion import Motion
+from anzel.geometry.outlines import Contour
+from anzel.geometry.placement import Placement
+from anzel.structure.forms import bodies, fan, meshes
 from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
-from anzel.structure.forms.parts import standing
+from anzel.structure.forms.body import Body, BodyName
+from anzel.structure.forms.carving import cradle, hollowed
+from anzel.structure.forms.parts import lying, standing
 from anzel.structure.joints.clearing import Clearing, grazed
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.spans import common_spans, spans_of
@@ -30,65 +41,94 @@ class Sliceform(Form):
     """The maker's decisions about a sliceform, mm."""
 
     angles: ClassVar[frozenset[str]] = frozenset({"direction", "angle"})
-    held: ClassVar[frozenset[str]] = frozenset({"relief"})
+    held: ClassVar[frozenset[str]] = frozenset({"relief", "loop"})
 
     form: Literal["sliceform"] = "sliceform"
     slice_stock: str = "ply-3"
-    body: Literal["sphere", "ellipsoid", "cone", "torus", "egg", "box"] = Field(
-        default="egg", description="What is sliced"
+    body: BodyName = Field(default="egg", description="What is sliced")
+    mesh: Asset | None = Field(default=None, description="A closed mesh: STL, OBJ, PLY, 3MF")
+    up: meshes.Up = Field(default="z", description="Which of the mesh's axes stands up")
+    slices: Literal["crossed", "discs and fan"] = Field(
+        default="crossed", description="Two upright families, or discs with blades round the axis"
     )
     width: float = Field(default=140, gt=0, description="East to west; a round body's diameter")
     depth: float = Field(default=110, gt=0, description="North to south; ellipsoid and box only")
     height: float = Field(default=160, gt=0, description="Up; a torus: twice its tube")
-    first: int = Field(default=7, ge=1, le=60, description="Slices of the first family")
-    second: int = Field(default=7, ge=1, le=60, description="Slices of the second family")
+    first: int = Field(default=7, ge=1, le=60, description="Slices of the first family, or discs")
+    second: int = Field(default=7, ge=1, le=60, description="Of the second family, or blades")
     direction: float = Field(default=0, ge=0, le=180, description="The first family faces, degrees")
     angle: float = Field(default=90, ge=20, le=160, description="Between the families, degrees")
     pitch: float = Field(default=0, ge=0, description="Between slices; 0 spreads them evenly")
+    core: float = Field(default=12, gt=0, description="From the axis to the blades of a fan")
     smallest: float = Field(default=12, ge=1, description="Slices smaller than this are left out")
     relief: float = Field(default=0.1, ge=0, le=5, description="Extra depth of every slot")
+    wall: float = Field(default=0, ge=0, description="Of shell slices; 0 leaves them solid")
+    cradle: bool = Field(default=False, description="A block less the body, for it to lie in")
+    margin: float = Field(default=15, gt=0, description="Of a cradle's block, round the body")
+    stick_out: float = Field(default=60, ge=0, description="How much of the body a cradle shows")
+    loop: float = Field(default=0, ge=0, le=60, description="Hole to hang it by; 0 for none")
+    marks: bool = Field(default=False, description="Every slice's name engraved on it")
+
+    @model_validator(mode="after")
+    def _has_its_mesh(self) -> Self:
+        if self.body == "mesh" and self.mesh is None:
+            raise ValueError("there is no mesh yet: bring one in first")
+        return self
 
     def stock_roles(self) -> dict[str, str]:
         """Which stock the slices are cut from."""
         return {"slice_stock": self.slice_stock}
 
+    def unused(self) -> frozenset[str]:
+        """What has no say in the slices as they are."""
+        idle = set() if self.body in ("ellipsoid", "box") else {"depth"}
+        idle |= {"width"} if self.body == "mesh" else {"up"}
+        idle |= {"height"} if self.body == "sphere" else set()
+        idle |= {"core"} if self.slices == "crossed" else {"direction", "angle", "cradle"}
+        if self.cradle and self.slices == "crossed":
+            return frozenset(idle | {"wall", "loop"})
+        return frozenset(idle | {"margin", "stick_out"})
+
     def ranges(self, sheets: Sheets) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
         thick = sheets.of(self.slice_stock).measured_thickness
-        most = max(1.0, min(self.width, self._depth) / (2.2 * thick / sin(radians(self.angle))))
-        tallest = 0.9 * self.width if self.body == "torus" else 1000
-        return {
-            "width": (30, 1000), "depth": (30, 1000),
-            "height": (15, tallest / 2 if self.body == "torus" else tallest),
-            "first": (1, most), "second": (1, most),
-            "pitch": (0, self.width),
-            "smallest": (1, self.height / 2),
+        body = self._body()
+        least = 2.2 * thick / sin(radians(self.angle))
+        reaches = [
+            high - low
+            for turn in (self.direction, self.direction + self.angle)
+            for low, high in [body.extent(radians(turn))]
+        ]
+        most, second = (max(1.0, reach / least) for reach in reaches)
+        if self.slices != "crossed":
+            most = max(1.0, body.height / (2.2 * thick))
+            second = fan.most_blades(self.core, thick, sheets.rule(self.slice_stock))
+        tallest = 0.45 * self.width if self.body == "torus" else 1000
+        limits = {
+            "width": (30, 1000), "depth": (30, 1000), "height": (15, tallest),
+            "first": (1, most), "second": (1, second),
+            "pitch": (0, max(reaches)), "core": (2 * thick, 0.4 * min(body.width, body.depth)),
+            "smallest": (1, max(body.width, body.depth, body.height)),
+            "wall": (0, 0.5 * body.height), "stick_out": (0, body.height - 2),
         }  # fmt: skip
+        return {name: limit for name, limit in limits.items() if name not in self.unused()}
 
     def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
-        """Both families, and a lap wherever one of each crosses enough."""
+        """All slices, and a lap wherever two cross enough."""
         need_pitch(self.pitch, 2.2 * sheets.of(self.slice_stock).measured_thickness)
-        one = radians(self.direction)
-        other = one + radians(self.angle)
-        first, second = self._family("A", one, self.first), self._family("B", other, self.second)
-        if not first or not second:
+        if self.slices == "crossed":
+            plates, declared = self._crossed(sheets)
+        else:
+            discs, blades = self._discs(), self._blades()
+            plates, declared = fan.laps(discs, blades, self.relief, sheets)
+        if not declared:
             raise ParameterError(
                 "No slice of this size is left.", mend="Make the body larger, or `smallest` less.",
                 field="smallest",
             )  # fmt: skip
-        laps, grazing = [], []
-        for a in first:
-            for b in second:
-                meeting = meet(a, b)
-                if _lap_length(a, b, meeting) >= _SHORTEST_LAP:
-                    name = f"{a.name}×{b.name}"
-                    laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
-                elif grazed(b, a, meeting, sheets):
-                    grazing.append(Clearing(b.name, a.name))
-        held = {name for lap in laps for name in (lap.from_above, lap.from_below)}
-        plates = tuple(plate for plate in (*first, *second) if plate.name in held)
-        trims = (c for c in grazing if {c.trimmed, c.passing} <= held)
-        return plates, (*laps, *trims)
+        if self.marks:
+            plates = tuple(replace(plate, mark=plate.name) for plate in plates)
+        return plates, declared
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Every crossing shares the relief."""
@@ -98,53 +138,130 @@ class Sliceform(Form):
         """None: every slice differs."""
         return ()
 
-    @property
-    def _depth(self) -> float:
-        return self.depth if self.body in ("ellipsoid", "box") else self.width
+    def _body(self) -> Body:
+        if self.body == "mesh" and self.mesh is not None:
+            width, depth, height = meshes.proportions(self.mesh, self.up)
+            scale = self.height / height
+            return Body("mesh", width * scale, depth * scale, self.height, self.mesh, self.up)
+        depth = self.depth if self.body in ("ellipsoid", "box") else self.width
+        height = self.width if self.body == "sphere" else self.height
+        return Body(self.body, self.width, depth, height)
 
-    def _family(self, letter: str, turn: float, count: int) -> list[Plate]:
-        reach = self._reach(turn)
-        pitch = self.pitch or 2 * reach / (count + 1)
+    @property
+    def _is_convex(self) -> bool:
+        """Whether two slices can meet in one stretch only."""
+        return self.body not in ("torus", "mesh") and not self.wall
+
+    def _crossed(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        one = radians(self.direction)
+        thick = sheets.of(self.slice_stock).measured_thickness
+        first = self._family("A", one, self.first, thick)
+        second = self._family("B", one + radians(self.angle), self.second, thick)
+        if self.loop and not self.cradle and second:
+            second[len(second) // 2] = _hung(second[len(second) // 2], self.loop)
+        laps: list[CrossLap] = []
+        grazing = []
+        for a in first:
+            for b in second:
+                meeting = meet(a, b)
+                if _lap_length(a, b, meeting) >= _SHORTEST_LAP:
+                    name = f"{a.name}×{b.name}"
+                    laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
+                    if self._is_convex:
+                        continue
+                if grazed(b, a, meeting, sheets):
+                    grazing.append(Clearing(b.name, a.name))
+        held = {name for lap in laps for name in (lap.from_above, lap.from_below)}
+        plates = tuple(plate for plate in (*first, *second) if plate.name in held)
+        trims = (c for c in grazing if {c.trimmed, c.passing} <= held)
+        return plates, (*laps, *trims)
+
+    def _family(self, letter: str, turn: float, count: int, thick: float) -> list[Plate]:
+        body = self._body()
+        low, high = body.extent(turn)
+        block = self._block(body) if self.cradle else None
+        if block is not None:
+            low, high = block.extent(turn)
         plates = []
-        for number in range(1, count + 1):
-            d = (number - (count + 1) / 2) * pitch
-            regions = [r for r in self._section(turn, d) if max(r.size) >= self.smallest
-                       and min(r.size) >= self.smallest / 3]  # fmt: skip
-            for part, region in enumerate(regions):
-                name = f"{letter}{number}" + (f".{part + 1}" if len(regions) > 1 else "")
-                at = standing(d * cos(turn), d * sin(turn), turn + pi / 2)
-                plates.append(Plate(name, self.slice_stock, region, at))
+        for number, d in _stations(low, high, count, self.pitch):
+            sections = body.upright(turn, d)
+            if block is not None:
+                # the body needs its room on both faces, where it may be wider than in the middle
+                faces = [body.upright(turn, d + side * thick / 2) for side in (-1, 1)]
+                filled = (*sections, *faces[0], *faces[1])
+                sections = _in_block(block, filled, turn, d, self.margin)
+            elif self.wall:
+                sections = _hollow(sections, self.wall, opened=True)
+            at = standing(d * cos(turn), d * sin(turn), turn + pi / 2)
+            plates += self._plates(f"{letter}{number}", sections, at)
         return plates
 
-    def _reach(self, turn: float) -> float:
-        """How far the body reaches along a direction."""
-        a, b = self.width / 2, self._depth / 2
-        if self.body == "box":
-            return a * abs(cos(turn)) + b * abs(sin(turn))
-        return float((a * a * cos(turn) ** 2 + b * b * sin(turn) ** 2) ** 0.5)
+    def _plates(self, name: str, sections: bodies.Section, at: Placement) -> list[Plate]:
+        """A slice's parts that are large enough."""
+        parts = [r for r in sections if max(r.size) >= self.smallest
+                 and min(r.size) >= self.smallest / 3]  # fmt: skip
+        names = [name] if len(parts) == 1 else [f"{name}.{n + 1}" for n in range(len(parts))]
+        return [
+            Plate(each, self.slice_stock, region, at, may_part=True)
+            for each, region in zip(names, parts, strict=True)
+        ]
 
-    def _section(self, turn: float, d: float) -> bodies.Section:
-        sizes = (self.width / 2, self._depth / 2, self.height)
-        return _section(self.body, *sizes, round(turn, 12), round(d, 9))
+    def _block(self, body: Body) -> Body:
+        high = self.margin + body.height - self.stick_out
+        return Body("box", body.width + 2 * self.margin, body.depth + 2 * self.margin, high)
+
+    def _discs(self) -> list[Plate]:
+        body = self._body()
+        plates = []
+        for number, z in _stations(0.0, body.height, self.first, self.pitch):
+            sections = body.level(z)
+            if self.wall:
+                sections = _hollow(sections, self.wall, opened=False)
+            plates += self._plates(f"D{number}", sections, lying(z))
+        if self.loop and plates:
+            plates[-1] = fan.with_hole(plates[-1], self.loop)
+        return plates
+
+    def _blades(self) -> list[Plate]:
+        body = self._body()
+        plates = []
+        for number in range(1, self.second + 1):
+            turn = 2 * pi * (number - 1) / self.second
+            sections = body.upright(turn - pi / 2, 0.0)
+            if self.wall:
+                sections = _hollow(sections, self.wall, opened=False)
+            cut = fan.outside(sections, self.core)
+            plates += self._plates(f"F{number}", cut, standing(0.0, 0.0, turn))
+        return plates
 
 
-@lru_cache(maxsize=512)
-def _section(
-    body: str, a: float, b: float, height: float, turn: float, d: float
-) -> tuple[Region, ...]:
-    match body:
-        case "sphere":
-            return bodies.ellipsoid(a, a, a, turn, d)
-        case "ellipsoid":
-            return bodies.ellipsoid(a, b, height / 2, turn, d)
-        case "cone":
-            return bodies.cone(a, height, d)
-        case "torus":
-            return bodies.torus(a - height / 2, height / 2, d)
-        case "egg":
-            return bodies.egg(a, height, d)
-        case _:
-            return bodies.box(a, b, height, turn, d)
+def _stations(low: float, high: float, count: int, pitch: float) -> list[tuple[int, float]]:
+    """(number, place) of slices spread evenly, or `pitch` apart about the middle."""
+    step = pitch or (high - low) / (count + 1)
+    middle = (low + high) / 2
+    return [(n, middle + (n - (count + 1) / 2) * step) for n in range(1, count + 1)]
+
+
+def _hollow(sections: bodies.Section, wall: float, *, opened: bool) -> bodies.Section:
+    return tuple(part for region in sections for part in hollowed(region, wall, opened=opened))
+
+
+def _in_block(
+    block: Body, sections: bodies.Section, turn: float, d: float, margin: float
+) -> bodies.Section:
+    """A slice of the block less the body, which lies `margin` above its floor."""
+    raised = [region.moved(Motion(1.0, 0.0, 0.0, margin)) for region in sections]
+    return tuple(part for whole in block.upright(turn, d) for part in cradle(whole, raised))
+
+
+def _hung(plate: Plate, hole: float) -> Plate:
+    """A slice with an eye standing on its top."""
+    top = max(plate.region.outer.corners, key=lambda corner: (corner[1], -abs(corner[0])))
+    radius = 0.9 * hole
+    eye = (top[0], top[1] + 0.6 * hole)
+    added = combine(plate.region, add=[Contour.circle(eye, radius)])[0]
+    cut = combine(added, cut=[Contour.circle(eye, hole / 2)])[0]
+    return replace(plate, region=cut)
 
 
 def _lap_length(one: Plate, other: Plate, meeting: Meeting) -> float:

@@ -10,13 +10,15 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.stock.fits import crossing_terms
-from anzel.structure.joints.spans import Span
+from anzel.structure.joints.spans import Span, common_spans, spans_of
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Plate, Sheets, Solved
 
 _SAMPLES = 5
 """Lines across a plate's breadth on which its outline is looked at."""
+_SLACK = 0.5
+"""How much further is cleared than was found, for what lies between those lines, mm."""
 
 
 @dataclass(frozen=True)
@@ -47,17 +49,27 @@ def solve(clearing: Clearing, trimmed: Plate, passing: Plate, sheets: Sheets) ->
 
 
 def grazed(trimmed: Plate, passing: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Span, ...]:
-    """Where along the meeting line both plates' breadths are, whatever their middles do."""
-    ours = _breadth(trimmed, passing, meeting, sheets)
-    theirs = _breadth(passing, trimmed, meeting, sheets)
-    both = ((max(a[0], b[0]), min(a[1], b[1])) for a in ours for b in theirs)
-    if not any(high > low for low, high in both):
-        return ()
-    return theirs
+    """The stretches of the meeting line to be cleared: where both plates' breadths are, but not
+    both their middles. Where they also cross in the same stretch, only what they share goes."""
+    ours = _breadths(trimmed, passing, meeting, sheets)
+    theirs = _breadths(passing, trimmed, meeting, sheets)
+    crossed = common_spans(spans_of(trimmed, meeting), spans_of(passing, meeting))
+    found = []
+    for low, high in theirs:
+        clear = not any(_meet((low, high), span) for span in crossed)
+        for own in ours:
+            shared = (max(low, own[0]), min(high, own[1]))
+            if shared[0] < shared[1] and not any(_meet(shared, span) for span in crossed):
+                found.append((low, high) if clear else (shared[0] - _SLACK, shared[1] + _SLACK))
+    return tuple(dict.fromkeys(found))
 
 
-def _breadth(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Span, ...]:
-    """Where a plate reaches along the line, anywhere across the other's breadth: one interval."""
+def _meet(one: Span, other: Span) -> bool:
+    return one[0] < other[1] and other[0] < one[1]
+
+
+def _breadths(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> list[Span]:
+    """Where a plate reaches along the line, anywhere across the other's breadth."""
     own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
     wide = fsum(term.value for term in crossing_terms(other, own, meeting.angle))
     origin, direction = meeting.in_plate(plate)
@@ -65,6 +77,10 @@ def _breadth(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> tup
     for index in range(_SAMPLES):
         aside = wide * (index / (_SAMPLES - 1) - 0.5)
         spans += plate.region.spans(along(origin, direction, 0.0, aside), direction)
-    if not spans:
-        return ()
-    return ((min(low for low, _ in spans), max(high for _, high in spans)),)
+    merged: list[Span] = []
+    for low, high in sorted(spans):
+        if merged and low <= merged[-1][1]:
+            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
+        else:
+            merged.append((low, high))
+    return merged

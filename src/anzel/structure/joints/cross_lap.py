@@ -3,6 +3,9 @@
 The *overlap* is the part of that line inside both outlines. The plate slotted *from above* loses
 its upper part down to the split point, the other its lower part up to it. Width by
 stock.fits.crossing_terms; both floors lie on the split point, deepened by the relief.
+
+Where the line meets both outlines in several stretches, one plate must still come down on the
+other: the longest stretch is split, and of each further one the plate in the way is cut through.
 """
 
 from collections.abc import Mapping
@@ -46,15 +49,15 @@ def solve(
             f"{above.name} and {below.name} do not reach each other.",
             mend="Move them together or leave the joint out.",
         )
+    main = max(overlaps, key=lambda span: span[1] - span[0])
+    split = main[1] - lap.split * (main[1] - main[0])
     features: list[Feature] = []
     edits = []
     for plate, mate, sign in ((above, below, 1), (below, above, -1)):
-        rule = sheets.rule(plate.stock_id, lap.fit)
+        rule, taken = sheets.rule(plate.stock_id, lap.fit), _taken(plate, mate, meeting, sheets)
         slots = [
-            _opening(lap, plate, meeting, spans[plate.name], overlap, sign).slot(
-                lap.id, mate.name, _taken(plate, mate, meeting, sheets), rule
-            )
-            for overlap in overlaps
+            opening.slot(lap.id, mate.name, taken, rule)
+            for opening in _openings(lap, plate, meeting, spans[plate.name], overlaps, split, sign)
         ]
         features += [feature for feature, _ in slots]
         edits.append(Edit(plate.name, cut=tuple(tool for _, tool in slots)))
@@ -72,12 +75,25 @@ def solve(
     return joint, tuple(edits)
 
 
-def _opening(
-    lap: CrossLap, plate: Plate, meeting: Meeting, spans: tuple[Span, ...], overlap: Span, sign: int
-) -> Opening:
-    """One plate's opening through one overlap; `sign` is +1 when it opens upwards."""
-    split = overlap[1] - lap.split * (overlap[1] - overlap[0])
-    return Opening(plate, meeting, spans, split, sign, lap.relief)
+def _openings(
+    lap: CrossLap,
+    plate: Plate,
+    meeting: Meeting,
+    spans: tuple[Span, ...],
+    overlaps: tuple[Span, ...],
+    split: float,
+    sign: int,
+) -> list[Opening]:
+    """One plate's openings: to the split point, and through what is in the mate's way beyond it;
+    `sign` is +1 when they open upwards."""
+    openings = [Opening(plate, meeting, spans, split, sign, lap.relief)]
+    reached = next(span for span in spans if span[0] <= split <= span[1])
+    for island in spans:
+        beyond = island[0] >= reached[1] if sign > 0 else island[1] <= reached[0]
+        if beyond and any(low < island[1] and high > island[0] for low, high in overlaps):
+            middle = (island[0] + island[1]) / 2
+            openings.append(Opening(plate, meeting, spans, middle, sign, 0.0, through=True))
+    return openings
 
 
 def _taken(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Term, ...]:

@@ -19,7 +19,8 @@ _BEYOND = 1.0
 @dataclass(frozen=True)
 class Opening:
     """A slot of a plate from the split point to the edge, along the meeting line (`sign` 1) or
-    against it (-1); its floor is `relief` beyond the split point."""
+    against it (-1); its floor is `relief` beyond the split point, or it goes right `through` the
+    stretch that holds the split point."""
 
     plate: Plate
     meeting: Meeting
@@ -27,6 +28,7 @@ class Opening:
     split: float
     sign: int
     relief: float
+    through: bool = False
 
     def slot(
         self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule
@@ -35,13 +37,18 @@ class Opening:
         plate, sign = self.plate, self.sign
         width = need_width(rule.opening(*taken), plate, rule)
         island = next(span for span in self.spans if span[0] <= self.split <= span[1])
-        mouth = island[1] if sign > 0 else island[0]
-        depth = rule.step(
-            Term("mouth to split point", sign * (mouth - self.split)), Term("relief", self.relief)
-        )
+        mouth, root = (island[1], island[0]) if sign > 0 else island
+        if self.through:
+            floor, deeper = root, reach_of(plate, self.spans, island, -sign)
+            depth = rule.step(Term("right through", sign * (mouth - root)))
+        else:
+            floor, deeper = self.split, self.relief
+            depth = rule.step(
+                Term("mouth to split point", sign * (mouth - floor)), Term("relief", deeper)
+            )
         origin, direction = self.meeting.in_plate(plate)
         direction = (sign * direction[0], sign * direction[1])
-        start, end = sign * self.split - self.relief, sign * mouth
+        start, end = sign * floor - deeper, sign * mouth
         inside = fsum(term.value for term in taken)
         feature = Feature(
             FeatureKind.SLOT, plate.name, mate, joint, width, depth,

@@ -114,6 +114,11 @@ class BuildStep(QWidget):
         self.parallel.setToolTip("Parallel lines stay parallel")
         self.parallel.clicked.connect(self.standing.in_parallel)
         bar.addWidget(self.parallel)
+        self.lamp = button("lit", "Flat")
+        self.lamp.setCheckable(True)
+        self.lamp.setToolTip("The bulb on, in the dusk: roughly what glows and what shadows fall")
+        self.lamp.clicked.connect(self.standing.turn_lamp)
+        bar.addWidget(self.lamp)
         return bar
 
     def _panel(self) -> Panel:
@@ -154,7 +159,12 @@ class BuildStep(QWidget):
         project = self._session.project
         build, tints = build_of(project), project.tints
         self._show_flat()
-        self.standing.show_build(build, sheets_of(project), tints, self._session.joint_id)
+        bulb = project.structure.bulb(sheets_of(project))
+        self.standing.show_build(
+            build, sheets_of(project), tints, self._session.joint_id,
+            bulb=bulb, lit_through=project.lit_through,
+        )  # fmt: skip
+        self.lamp.setVisible(bulb is not None)
         self._title.setText(project.name)
         self._joints.blockSignals(True)
         self._joints.clear()

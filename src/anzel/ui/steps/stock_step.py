@@ -207,7 +207,7 @@ class StockStep(StepPage):
             return
         value = edits.typed_length(text, "readings")
         session = self._session
-        changed = rack.add_readings(session.project, session.stock_id, [value])
+        changed = rack.add_readings(session.wanted, session.stock_id, [value])
         session.change(f"Reading {plain(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()

@@ -3,16 +3,16 @@
 from dataclasses import dataclass, field
 from math import atan2, degrees, hypot
 
-import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
 
+from anzel.geometry.roomy import roomiest
 from anzel.geometry.units import format_length
 from anzel.sheets.layout import Laid, SheetPlan
 from anzel.structure.forms.base import Dimension
 from anzel.structure.joints.tools import along
-from anzel.structure.plates import Feature, Piece
+from anzel.structure.plates import Feature
 from anzel.ui.theme import colour, font
 from anzel.ui.views.joint_mark import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
@@ -54,7 +54,7 @@ class PlanView(ZoomCanvas):
         """Show something else, keeping the maker's zoom."""
         if self._content is None or content.plan != self._content.plan:
             self._paths = paths_of(content.plan)
-            self._roomy = [_roomiest(laid.piece) for laid in content.plan.laid]
+            self._roomy = [roomiest(laid.piece.region) for laid in content.plan.laid]
         self._content = content
         self.refit()
 
@@ -268,10 +268,3 @@ class PlanView(ZoomCanvas):
             if outline.contains(at):
                 return laid
         return None
-
-
-def _roomiest(piece: Piece) -> tuple[float, float, float]:
-    """Middle and radius of the largest circle that fits in a piece, mm."""
-    circle = shapely.maximum_inscribed_circle(piece.region.shape, tolerance=1.0)
-    (x, y), _ = circle.coords
-    return (x, y, circle.length)

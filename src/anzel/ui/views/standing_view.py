@@ -20,10 +20,10 @@ from PySide6.QtWidgets import QMenu, QToolTip, QWidget
 
 from anzel.app.latest import Latest
 from anzel.findings import MakerError
-from anzel.geometry.placement import plus
+from anzel.geometry.placement import Vector, plus
 from anzel.scene.camera import EYES, Camera
 from anzel.scene.cutting import depth, entry
-from anzel.scene.look import Look, Rgb, Wanted
+from anzel.scene.look import MANY_PIECES, Look, Rgb, Wanted
 from anzel.scene.picking import piece_under
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
@@ -36,6 +36,8 @@ if TYPE_CHECKING:
 
 _CLICK = 4
 _START_MS = 40
+_STILL_MS = 180
+"""The eye stands still when it has not moved for this long."""
 
 
 def open_studio() -> Callable[[Wanted], "Picture"]:
@@ -66,15 +68,32 @@ class StandingView(QWidget):
         self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
         self._tints: dict[str, Rgb] = {}
+        self._lit_through: frozenset[str] = frozenset()
+        self._bulb: Vector | None = None
+        self._lamp_on = False
         self._picked = ""
         self._apart, self._cut = 0.0, 0.0
         self._hidden: frozenset[str] = frozenset()
         self._pressed: QPointF | None = None
         self._dragged = False
+        self._still = QTimer(self)
+        self._still.setSingleShot(True)
+        self._still.setInterval(_STILL_MS)
+        self._still.timeout.connect(self._redraw)
 
-    def show_build(self, build: Build, sheets: Sheets, tints: dict[str, str], picked: str) -> None:
-        """Show a build, keeping the maker's point of view."""
+    def show_build(
+        self,
+        build: Build,
+        sheets: Sheets,
+        tints: dict[str, str],
+        picked: str,
+        *,
+        bulb: Vector | None = None,
+        lit_through: frozenset[str] = frozenset(),
+    ) -> None:
+        """Show a build, keeping the maker's point of view; a lamp's bulb, and which stocks glow."""
         self._solved = (build, sheets)
+        self._bulb, self._lit_through = bulb, lit_through
         self._tints = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
         self._picked = picked
         self._redraw()
@@ -113,6 +132,11 @@ class StandingView(QWidget):
         self._camera = self._camera.in_parallel(parallel)
         self._redraw()
 
+    def turn_lamp(self, on: bool) -> None:
+        """The lamp on, in the dusk, or daylight."""
+        self._lamp_on = on
+        self._redraw()
+
     @property
     def hidden(self) -> frozenset[str]:
         """The pieces left out."""
@@ -128,9 +152,23 @@ class StandingView(QWidget):
         self._follows = True
         self._redraw()
 
+    @property
+    def is_moving(self) -> bool:
+        """Whether the eye is on its way: pictures are plainer meanwhile if much is drawn."""
+        return self._still.isActive() and self._is_much
+
+    @property
+    def _is_much(self) -> bool:
+        return self._solved is not None and len(self._solved[0].pieces) > MANY_PIECES
+
     def _redraw(self) -> None:
         self._stale = True
         self.update()
+
+    def _move_eye(self, camera: Camera, *, follows: bool) -> None:
+        self._camera, self._follows = camera, follows
+        self._still.start()
+        self._redraw()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         # the first picture starts OpenGL, which takes a while: the window shall stand before that
@@ -155,7 +193,8 @@ class StandingView(QWidget):
         if self.missing:
             return True
         shown = self._shown.wanted if self._shown else None
-        return not self._stale and shown is not None and shown == self._asked
+        settled = not self._stale and not self.is_moving
+        return settled and shown is not None and shown == self._asked
 
     def _ask(self) -> None:
         """Have the present state drawn, unless that is under way already."""
@@ -165,8 +204,9 @@ class StandingView(QWidget):
         ratio = self.devicePixelRatioF()
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
         wanted = Wanted(
-            *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut
-        )
+            *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
+            self.is_moving,
+        )  # fmt: skip
         if wanted != self._asked:
             self._asked = wanted
             if self._drawing is None:
@@ -197,21 +237,29 @@ class StandingView(QWidget):
         joints = self._solved[0].joints if self._solved else ()
         names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
         plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
-        return Look(plain[0], plain[1], plain[2], plain[3], self._tints, names, self._hidden)
+        lamp = self._bulb if self._lamp_on else None
+        return Look(
+            plain[0], plain[1], plain[2], plain[3], self._tints, names, self._hidden,
+            self._lit_through, lamp,
+        )  # fmt: skip
 
     def _marks(self) -> list[tuple[str, QPointF]]:
         """Each joint's mark where the picture on view shows it; none where it is cut away."""
-        if self._shown is None:
+        if self._shown is None or self._shown.wanted.plain:
             return []
-        shown, width, height = self._shown, self.width(), self.height()
-        return [
-            (joint.id, QPointF(*shown.camera.to_pixels(at, width, height)))
+        shown = self._shown
+        places = [
+            (joint.id, at)
             for joint in shown.wanted.build.joints
             for at in (plus(joint.at, shown.offsets[joint.pieces[0]]),)
             if depth(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
         ]
+        seen = shown.camera.all_to_pixels([at for _, at in places], self.width(), self.height())
+        return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
 
     def _paint_marks(self, painter: QPainter) -> None:
+        if self._shown is not None and self._shown.wanted.look.lamp is not None:
+            return  # with the lamp on one looks at the light
         marks = sorted(self._marks(), key=lambda mark: mark[0] == self._picked)
         crowded = len(marks) > MANY
         for joint_id, at in marks:
@@ -231,13 +279,11 @@ class StandingView(QWidget):
         self._dragged, self._pressed = True, event.position()
         shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
         if shift or event.buttons() & Qt.MouseButton.MiddleButton:
-            self._camera, self._follows = (
-                self._camera.panned(moved.x(), -moved.y(), self.height()),
-                False,
-            )
+            panned = self._camera.panned(moved.x(), -moved.y(), self.height())
+            self._move_eye(panned, follows=False)
         else:
-            self._camera = self._camera.orbited(-moved.x() * 0.45, moved.y() * 0.45)
-        self._redraw()
+            turned = self._camera.orbited(-moved.x() * 0.45, moved.y() * 0.45)
+            self._move_eye(turned, follows=self._follows)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._pressed is not None and not self._dragged:
@@ -272,8 +318,7 @@ class StandingView(QWidget):
         }
         key = Qt.Key(event.key())
         if key in turns:
-            self._camera = self._camera.orbited(*turns[key])
-            self._redraw()
+            self._move_eye(self._camera.orbited(*turns[key]), follows=self._follows)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._zoom(1.2)
         elif key == Qt.Key.Key_Minus:
@@ -294,8 +339,7 @@ class StandingView(QWidget):
             self._drawing = None
 
     def _zoom(self, factor: float) -> None:
-        self._camera, self._follows = self._camera.zoomed(factor), False
-        self._redraw()
+        self._move_eye(self._camera.zoomed(factor), follows=False)
 
     def _mark_near(self, position: QPointF) -> str:
         for joint_id, at in self._marks():

@@ -1,0 +1,79 @@
+"""A body to be sliced: one of those with exact sections, or a mesh. Sizes in mm, on the z axis."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import cos, sin
+from typing import Literal
+
+from anzel.asset import Asset
+from anzel.structure.forms import bodies, meshes
+from anzel.structure.forms.parts import board
+
+BodyName = Literal["sphere", "ellipsoid", "cone", "torus", "egg", "box", "mesh"]
+
+
+@dataclass(frozen=True)
+class Body:
+    """`width` and `depth` of a mesh follow from its height."""
+
+    name: BodyName
+    width: float
+    depth: float
+    height: float
+    mesh: Asset | None = None
+    up: meshes.Up = "z"
+
+    def upright(self, turn: float, d: float) -> bodies.Section:
+        """The section by an upright plane, in (along the plane to the normal's left, up)."""
+        return _upright(self, round(turn, 12), round(d, 9))
+
+    def level(self, z: float) -> bodies.Section:
+        """The section at a height, in (east, north)."""
+        return _level(self, round(z, 9))
+
+    def extent(self, turn: float) -> tuple[float, float]:
+        """How far it reaches along a level direction, from and to."""
+        if self.mesh is not None:
+            return meshes.extent(self.mesh, self.up, self.height, round(turn, 12))
+        a, b = self.width / 2, self.depth / 2
+        if self.name == "box":
+            reach = a * abs(cos(turn)) + b * abs(sin(turn))
+        else:
+            reach = float((a * a * cos(turn) ** 2 + b * b * sin(turn) ** 2) ** 0.5)
+        return -reach, reach
+
+
+@lru_cache(maxsize=512)
+def _upright(body: Body, turn: float, d: float) -> bodies.Section:
+    a, b, height = body.width / 2, body.depth / 2, body.height
+    if body.mesh is not None:
+        return meshes.upright(body.mesh, body.up, height, turn, d)
+    match body.name:
+        case "sphere" | "ellipsoid":
+            return bodies.ellipsoid(a, b, height / 2, turn, d)
+        case "cone":
+            return bodies.cone(a, height, d)
+        case "torus":
+            return bodies.torus(a - height / 2, height / 2, d)
+        case "egg":
+            return bodies.egg(a, height, d)
+        case _:
+            return bodies.box(a, b, height, turn, d)
+
+
+@lru_cache(maxsize=256)
+def _level(body: Body, z: float) -> bodies.Section:
+    a, b, height = body.width / 2, body.depth / 2, body.height
+    if body.mesh is not None:
+        return meshes.level(body.mesh, body.up, height, z)
+    match body.name:
+        case "sphere" | "ellipsoid":
+            return bodies.level_ellipsoid(a, b, height / 2, z)
+        case "cone":
+            return bodies.level_disc(a * (1 - z / height))
+        case "torus":
+            return bodies.level_torus(a - height / 2, height / 2, z)
+        case "egg":
+            return bodies.level_disc(bodies.egg_radius(a, height, z))
+        case _:
+            return (board(-a, -b, a, b),)
