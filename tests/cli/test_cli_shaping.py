@@ -41,9 +41,10 @@ def test_parameters_of_a_form_are_set(run, tmp_path):
     box = project_file.load(path).structure
     assert (box.lid, box.width, box.across) == ("none", pytest.approx(177.8), 0)
     lamp = tmp_path / "lamp.anzel"
-    profile = "profile=0:0.5 0.5:1 1:0.5"
-    assert run("form", "rib-lamp", "--set", profile, "--set", "smooth=no", "-o", lamp)[0] == 0
-    assert project_file.load(lamp).structure.profile == ((0, 0.5), (0.5, 1), (1, 0.5))
+    profile = "profile=0:0.5 0.5:1:corner 1:0.5"
+    assert run("form", "rib-lamp", "--set", profile, "-o", lamp)[0] == 0
+    shares = ((0, 0.5, True), (0.5, 1, False), (1, 0.5, True))
+    assert project_file.load(lamp).structure.profile == shares
 
 
 @pytest.mark.parametrize(
@@ -52,7 +53,7 @@ def test_parameters_of_a_form_are_set(run, tmp_path):
         (["form", "teapot", "-o", "x"], "There is no form"),
         (["form", "box", "--set", "lid=glass", "-o", "x"], "Lid must be"),
         (["form", "box", "--set", "width=9999", "-o", "x"], "more than possible"),
-        (["form", "rib-lamp", "--set", "smooth=maybe", "-o", "x"], "is not yes or no"),
+        (["form", "lantern", "--set", "diffusers=maybe", "-o", "x"], "is not yes or no"),
         (["form", "rib-lamp", "--set", "profile=wide", "-o", "x"], "is not a pair"),
         (["rescale", "STAND", "--factor", "900", "-o", "x"], "out of reason"),
         (["rescale", "STAND", "--factor", "1", "--width", "9", "-o", "x"], "Say one of"),

@@ -108,7 +108,7 @@ def test_what_fits_at_no_size_is_refused(project):
 
 def test_a_profile_is_typed_as_pairs():
     lamp = edits.set_from_text(project_of("rib-lamp"), "profile", "0:0.5, 0.4:1 1:0.35")
-    assert lamp.structure.profile == ((0.0, 0.5), (0.4, 1.0), (1.0, 0.35))
+    assert lamp.structure.profile == ((0, 0.5, True), (0.4, 1, True), (1, 0.35, True))
     for text, words in (("0:0.5 wide", "“wide” is not a pair"), ("0:0.5 0.4:x", "“x” is not a")):
         with pytest.raises(ParameterError, match=words) as caught:
             edits.set_from_text(project_of("rib-lamp"), "profile", text)

@@ -161,7 +161,7 @@ def test_ribs_run_through_their_profile_and_stand_evenly_round(ribs, radius, hei
         [360 / ribs] * (ribs - 1)
     )
     corners = np.array(standing[0].region.outer.corners)
-    for share, reach in form.profile:
+    for share, reach, _ in form.profile:
         off = np.hypot(*(corners - (reach * radius, share * height)).T)
         assert off.min() < 1e-6
 

@@ -1,14 +1,17 @@
 """Forms, profiles, takes, scaling and looking inside, in the window."""
 
 import pytest
+from PIL import Image
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import (
-    QLabel,
-)
+from PySide6.QtWidgets import QLabel
 from tests.ui.acting import type_into
 
 from anzel.app import edits
+from anzel.app.profiling import curve_of
+from anzel.files import project_file
+from anzel.project.starters import project_of
 from anzel.ui.dialogs import StartChooser, form_starts
+from anzel.ui.draw_dialog import DrawDialog
 from anzel.ui.scale_dialog import ScaleDialog
 from anzel.ui.takes_dialog import TakesDialog
 from anzel.ui.widgets.stock_strip import StockCard
@@ -30,7 +33,10 @@ def test_demos_can_be_started_from(window, session, monkeypatch):
     assert len(window.findChildren(StockCard)) >= 1
 
 
-@pytest.mark.parametrize("start", form_starts(), ids=lambda start: start.name)
+WITH_NUMBERS = [start for start in form_starts() if start.picture != "free"]
+
+
+@pytest.mark.parametrize("start", WITH_NUMBERS, ids=lambda start: start.name)
 def test_every_form_can_be_started_from_and_its_fields_follow(
     window, qtbot, session, monkeypatch, start
 ):
@@ -67,23 +73,66 @@ def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkey
 def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypatch):
     answer_with(monkeypatch, "Rib lamp")
     window.actions_by_id["new-form"].trigger()
-    editor = window.build.profile
-    assert editor.isVisible()
-    start = session.project.structure.profile
-    at, to = editor.at(start[2]).toPoint(), editor.at((start[2][0], 0.9)).toPoint()
-    qtbot.mousePress(editor, Qt.MouseButton.LeftButton, pos=at)
-    qtbot.mouseMove(editor, to)
-    qtbot.mouseRelease(editor, Qt.MouseButton.LeftButton, pos=to)
+    panel, canvas = window.build.profile, window.build.profile.editor.canvas
+    assert panel.isVisible()
+    lamp = session.project.structure
+    start = lamp.profile
+    (_, up, _), radius = curve_of(lamp, "profile")[2], lamp.radius
+    at, to = canvas.at(radius, up).toPoint(), canvas.at(0.9 * radius, up).toPoint()
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.mouseMove(canvas, to)
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=to)
     assert session.project.structure.profile[2][1] == pytest.approx(0.9, abs=0.02)
-    assert session.undoable == "Profile"
-    qtbot.keyClick(editor, Qt.Key.Key_Left)
-    assert session.project.structure.profile[2][1] == pytest.approx(0.89, abs=0.02)
-    qtbot.keyClick(editor, Qt.Key.Key_PageUp)
-    qtbot.keyClick(editor, Qt.Key.Key_Delete)
+    assert session.undoable == "Outer edge"
+    type_into(qtbot, panel.editor.out, "95")
+    assert session.project.structure.profile[2][1] == pytest.approx(95 / radius)
+    qtbot.keyClick(canvas, Qt.Key.Key_S)
+    assert not session.project.structure.profile[2][2]
+    qtbot.keyClick(canvas, Qt.Key.Key_PageUp)
+    qtbot.keyClick(canvas, Qt.Key.Key_Delete)
     assert len(session.project.structure.profile) == len(start) - 1
-    for _ in range(3):
+    for _ in range(4):
         session.undo()
     assert session.project.structure.profile == start
+
+
+def test_inner_edge_and_second_rib_are_drawn_and_given_up(window, qtbot, session, monkeypatch):
+    answer_with(monkeypatch, "Rib lamp")
+    window.actions_by_id["new-form"].trigger()
+    panel = window.build.profile
+    for which in ("inner", "second"):
+        panel.choose(which)
+        assert getattr(session.project.structure, which) == ()
+        qtbot.keyClick(panel.editor.canvas, Qt.Key.Key_Left)
+        drawn = getattr(session.project.structure, which)
+        assert len(drawn) == len(session.project.structure.profile)
+        qtbot.mouseClick(panel.alike, Qt.MouseButton.LeftButton)
+        assert getattr(session.project.structure, which) == ()
+
+
+def test_a_profile_is_drawn_over_a_picture_of_known_size(window, qtbot, session, tmp_path):
+    session.begin(project_of("rib-lamp"))
+    path = tmp_path / "pod.png"
+    Image.new("L", (300, 440), 200).save(path)
+    dialog = DrawDialog(window, session)
+    qtbot.addWidget(dialog)
+    dialog.take_picture(path)
+    traced = session.project.structure.traced
+    assert traced.mm_per_pixel * 440 == pytest.approx(session.project.structure.height)
+    dialog._ends = [(0.0, 0.0), (0.0, 100.0)]
+    dialog.scale_by("150")
+    after = session.project.structure.traced
+    assert after.mm_per_pixel == pytest.approx(1.5 * traced.mm_per_pixel)
+    assert after.y == pytest.approx(1.5 * traced.y)  # the first place touched stays where it is
+    type_into(qtbot, dialog.fields["turn"], "12")
+    assert session.project.structure.traced.turn == 12
+    session.save(tmp_path / "lamp.anzel")
+    assert project_file.load(tmp_path / "lamp.anzel") == session.project
+    dialog.take_picture(tmp_path / "lamp.anzel")
+    assert "cannot be read as a picture" in session.said
+    dialog.done(0)
+    session.undo()
+    assert session.project.structure.traced.turn == 0
 
 
 def at_rest(qtbot, dialog):

@@ -27,6 +27,14 @@ def _can_redo(session: Session) -> bool:
     return session.redoable is not None
 
 
+def _is_free(session: Session) -> bool:
+    return session.project.structure.form == "free"
+
+
+def _has_form(session: Session) -> bool:
+    return not _is_free(session)
+
+
 MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
@@ -34,6 +42,7 @@ ACTIONS = (
     Action("new", "New from the &workshop…", "&Project", "Ctrl+Shift+O"),
     Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+F"),
     Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+M"),
+    Action("bring-drawing", "Plates from a &drawing…", "&Project", "Ctrl+I"),
     Action("open", "&Open…", "&Project", "Ctrl+O"),
     Action("save", "&Save", "&Project", "Ctrl+S"),
     Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),
@@ -49,6 +58,8 @@ ACTIONS = (
     Action("import-stocks", "Bring in sheets from a &file…", "&Rack"),
     Action("export-stocks", "&Hand the rack on as a file…", "&Rack"),
     Action("scale", "&Scale the whole…", "&Edit", "Ctrl+L"),
+    Action("make-free", "Go on by &hand, without the form", "&Edit", "Ctrl+Shift+F", _has_form),
+    Action("join-all", "&Join all that meets", "&Edit", "Ctrl+Shift+U", _is_free),
     Action("keep-take", "Keep as a t&ake", "&Edit", "Ctrl+T"),
     Action("takes", "Takes side b&y side…", "&Edit", "Ctrl+Shift+T"),
     Action("tighter", "&Tighter fit", "&Edit", "Ctrl+Left"),

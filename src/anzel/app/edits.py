@@ -66,9 +66,10 @@ def take_kerf_at(project: Project, place: KerfAt) -> Project:
 
 def set_from_text(project: Project, field: str, text: str) -> Project:
     """A structure parameter from typed text. Raises ParameterError for one that is not there."""
-    fields = [n for n in type(project.structure).model_fields if n not in ("form", "mesh")]
+    form = project.structure
+    fields = [n for n in type(form).model_fields if n != "form" and n not in form.drawn]
     if field not in fields:
-        known = ", ".join(fields)
+        known = ", ".join(fields) or "none that are typed"
         raise ParameterError(f"There is no parameter “{field}”.", mend=f"There are: {known}.")
     return change_structure(project, **{field: typed_value(project.structure, field, text)})
 
@@ -94,16 +95,19 @@ def _typed_choice(text: str, field: str) -> bool:
     return words[text.strip().lower()]
 
 
-def _typed_points(text: str, field: str) -> tuple[tuple[float, float], ...]:
-    """Typed `0:0.45 0.5:1 1:0.4` as pairs."""
-    pairs = []
+def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...]:
+    """Typed `0:0.45 0.5:1:corner 1:0.4` as points, smooth where nothing else is said."""
+    points = []
     for part in text.replace(",", " ").split():
-        height, colon, radius = part.partition(":")
-        if not colon:
+        height, colon, rest = part.partition(":")
+        radius, _, kind = rest.partition(":")
+        if not colon or kind not in ("", "smooth", "corner"):
             message = f"{title(field)}: “{part}” is not a pair."
-            raise ParameterError(message, mend="Type pairs like 0.5:1.", field=field)
-        pairs.append((typed_number(height, field), typed_number(radius, field)))
-    return tuple(pairs)
+            raise ParameterError(
+                message, mend="Type pairs like 0.5:1, or 0.5:1:corner.", field=field
+            )
+        points.append((typed_number(height, field), typed_number(radius, field), kind != "corner"))
+    return tuple(points)
 
 
 def typed_number(text: str, field: str) -> float:

@@ -120,11 +120,16 @@ class Newest:
         *,
         done: Callable[[Result], None],
         failed: Callable[[MakerError], None],
+        said: Callable[[str], None] = lambda text: None,
     ) -> None:
         """Run `work` instead of what is under way; see `Jobs.start`."""
         self.cancel()
+        number = self._number
         self._running = self._jobs.start(
-            work, done=self._if_newest(done), failed=self._if_newest(failed)
+            work,
+            done=self._if_newest(done),
+            failed=self._if_newest(failed),
+            said=lambda text: said(text) if number == self._number else None,
         )
 
     def cancel(self) -> None:

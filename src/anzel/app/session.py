@@ -63,11 +63,16 @@ class Session:
         self.stock_id = project.stocks_in_use[0].id
         joints = build_of(project).joints
         self.joint_id = joints[0].id if joints else ""
+        self.plate_name = ""
         self.said = ""
 
     def listen(self, listener: Listener) -> None:
         """Call `listener` after every change."""
         self._listeners.append(listener)
+
+    def leave(self, listener: Listener) -> None:
+        """Call it no more."""
+        self._listeners.remove(listener)
 
     def work_aside(self, aside: Aside) -> None:
         """Work out changes there, instead of making everybody wait."""
@@ -162,8 +167,14 @@ class Session:
 
     def pick_joint(self, joint_id: str) -> None:
         """Pick a joint everywhere."""
-        if joint_id != self.joint_id:
-            self.joint_id = joint_id
+        if joint_id != self.joint_id or self.plate_name:
+            self.joint_id, self.plate_name = joint_id, ""
+            self._tell(Changed.PICK)
+
+    def pick_plate(self, name: str) -> None:
+        """Pick a plate of a free structure everywhere."""
+        if name != self.plate_name:
+            self.plate_name = name
             self._tell(Changed.PICK)
 
     def pick_next_joint(self, step: int = 1) -> None:
@@ -245,8 +256,12 @@ class Session:
         """A new present project: keep the picks meaningful, tell everybody."""
         if self.stock_id not in [stock.id for stock in self.project.stocks]:
             self.stock_id = self.project.stocks_in_use[0].id
-        ids = [joint.id for joint in build_of(self.project).joints]
-        if self.joint_id not in ids:
+        build = build_of(self.project)
+        if self.plate_name not in [piece.name for piece in build.pieces]:
+            self.plate_name = ""
+        ids = [joint.id for joint in build.joints]
+        declared = {getattr(j, "id", "") for j in getattr(self.project.structure, "joints", ())}
+        if self.joint_id not in declared.union(ids):
             self.joint_id = ids[0] if ids else ""
         self.said = said
         self._tell(Changed.PROJECT)

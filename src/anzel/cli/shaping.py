@@ -147,7 +147,7 @@ def _form_record(name: str) -> dict[str, Any]:
     schema = kind.model_json_schema()["properties"]
     parameters = []
     for field, about in kind.model_fields.items():
-        if field == "form":
+        if field == "form" or field in kind.drawn:
             continue
         record = {
             "name": field,
@@ -169,7 +169,11 @@ def _form_record(name: str) -> dict[str, Any]:
 def _choices(default: object) -> list[str]:
     if isinstance(default, bool):
         return ["yes", "no"]
-    return ["the id of a sheet"] if isinstance(default, str) else ["HEIGHT:RADIUS pairs, 0 to 1"]
+    return (
+        ["the id of a sheet"]
+        if isinstance(default, str)
+        else ["HEIGHT:RADIUS or HEIGHT:RADIUS:corner, 0 to 1"]
+    )
 
 
 def _other_stock(project: Project, text: str) -> Project:
@@ -182,4 +186,4 @@ def _other_stock(project: Project, text: str) -> Project:
     changed = {role: new_id for role, stock_id in roles.items() if stock_id == old_id}
     if not changed:
         raise ParameterError(f"Nothing is cut from {old_id}.", field="stock")
-    return edits.change_structure(project, **changed)
+    return project.with_changes(structure=project.structure.with_stocks(changed))

@@ -39,8 +39,19 @@ def _trial_from_1(trial: Record) -> Record:
 
 
 def from_2(project: Record) -> Record:
-    """Assets came beside the project; nothing in it changed."""
-    return project
+    """Assets came beside the project; each point of a rib's profile is smooth or a corner."""
+    takes = [{**t, "structure": _profile_from_2(t["structure"])} for t in project.get("takes", [])]
+    return {**project, "structure": _profile_from_2(project["structure"]), "takes": takes}
+
+
+def _profile_from_2(structure: Record) -> Record:
+    if structure.get("form") != "rib-lamp":
+        return structure
+    rest = dict(structure)
+    smooth = rest.pop("smooth", True)
+    if "profile" in rest:
+        rest["profile"] = [[*point, smooth] for point in rest["profile"]]
+    return rest
 
 
 MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1, 2: from_2}

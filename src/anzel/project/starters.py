@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from anzel.frozen import Frozen
 from anzel.project.model import Project
 from anzel.stock.material import Grain, Material, Nature
 from anzel.stock.stock import Stock
@@ -37,5 +36,4 @@ def with_form(project: Project, form: Form) -> Project:
         role: wanted if wanted in there else used[min(index, len(used) - 1)]
         for index, (role, wanted) in enumerate(form.stock_roles().items())
     }
-    changed: Frozen = form.with_changes(**roles)
-    return project.with_changes(structure=changed)
+    return project.with_changes(structure=form.with_stocks(roles))

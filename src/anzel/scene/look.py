@@ -41,7 +41,7 @@ class Wanted:
     `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so
     that everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of
     the whole that is left away towards the eye, 0 to 1. A `plain` picture is quicker and coarser,
-    for while things move.
+    for while things move. A piece may be `carried` away from its place, mm.
     """
 
     build: Build
@@ -53,3 +53,4 @@ class Wanted:
     size: tuple[int, int]
     cut_open: float = 0.0
     plain: bool = False
+    carried: tuple[str, Vector] | None = None

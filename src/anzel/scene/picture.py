@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import Vector
+from anzel.geometry.placement import Vector, plus
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import Camera
 from anzel.scene.cutting import Plane, facing
@@ -49,6 +49,9 @@ class Studio:
         """The picture wanted. Raises RendererError where there is no OpenGL."""
         scene, plain = self._scenes(wanted)
         offsets, corners = self._apart(plain, wanted)
+        if wanted.carried is not None and wanted.carried[0] in offsets:
+            name, by = wanted.carried
+            offsets = {**offsets, name: plus(offsets[name], by)}
         camera = wanted.camera
         if wanted.fit:
             camera = camera.fitted(corners, wanted.size[0] / wanted.size[1])

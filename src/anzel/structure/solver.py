@@ -21,13 +21,20 @@ from anzel.structure.parting import named_parts, told_apart
 from anzel.structure.plates import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
 
 
-def solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
+def solve(
+    plates: Sequence[Plate],
+    declared: Sequence[Declaration],
+    sheets: Sheets,
+    *,
+    forgiving: bool = False,
+) -> Build:
     """Solve all joints and cut all plates.
 
-    Raises ParameterError for a joint that cannot be, naming plates and mend.
+    Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
+    leaves it out, and says the same as a finding.
     """
     with _collecting_later():
-        return _solve(plates, declared, sheets)
+        return _solve(plates, declared, sheets, [] if forgiving else None)
 
 
 @contextmanager
@@ -43,12 +50,19 @@ def _collecting_later() -> Iterator[None]:
             gc.enable()
 
 
-def _solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets) -> Build:
-    joints, edits = edits_of(plates, declared, sheets)
+def _solve(
+    plates: Sequence[Plate],
+    declared: Sequence[Declaration],
+    sheets: Sheets,
+    forgiven: list[Finding] | None,
+) -> Build:
+    joints, edits = edits_of(plates, declared, sheets, forgiven)
     parts = {
-        plate.name: named_parts(plate.name, _cut(plate, edits[plate.name])) for plate in plates
+        plate.name: named_parts(plate.name, _cut(plate, edits[plate.name], forgiven))
+        for plate in plates
     }
     joints, parts, findings = told_apart(joints, parts)
+    findings += forgiven or []
     features: dict[str, list[Feature]] = {name: [] for each in parts.values() for name in each}
     for joint in joints:
         for feature in joint.features:
@@ -67,14 +81,26 @@ def _solve(plates: Sequence[Plate], declared: Sequence[Declaration], sheets: She
 
 
 def edits_of(
-    plates: Sequence[Plate], declared: Sequence[Declaration], sheets: Sheets
+    plates: Sequence[Plate],
+    declared: Sequence[Declaration],
+    sheets: Sheets,
+    forgiven: list[Finding] | None = None,
 ) -> tuple[list[Joint], dict[str, list[Edit]]]:
-    """The solved joints, and what they do to each plate's outline, by the plate's name."""
+    """The solved joints, and what they do to each plate's outline, by the plate's name.
+
+    Raises ParameterError for one that cannot be, unless there is a list to add it to.
+    """
     by_name = {plate.name: plate for plate in plates}
     joints: list[Joint] = []
     edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
     for declaration in declared:
-        joint, changes = declaration.solve(by_name, sheets)
+        try:
+            joint, changes = declaration.solve(by_name, sheets)
+        except ParameterError as error:
+            if forgiven is None:
+                raise
+            forgiven.append(_forgiven(getattr(declaration, "id", "Joint"), error))
+            continue
         if joint is not None:
             joints.append(joint)
         for edit in changes:
@@ -82,7 +108,11 @@ def edits_of(
     return joints, edits
 
 
-def _cut(plate: Plate, edits: Sequence[Edit]) -> tuple[Region, ...]:
+def _forgiven(where: str, error: ParameterError) -> Finding:
+    return Finding("joint", Severity.PROBLEM, where, error.message, error.mend)
+
+
+def _cut(plate: Plate, edits: Sequence[Edit], forgiven: list[Finding] | None) -> tuple[Region, ...]:
     """What is left: one region, or several of a plate that may part."""
     added = tuple(contour for edit in edits for contour in edit.add)
     cut = [contour for edit in edits for contour in edit.cut]
@@ -90,10 +120,14 @@ def _cut(plate: Plate, edits: Sequence[Edit]) -> tuple[Region, ...]:
     if len(parts) == 1:
         parts = combine(parts[0], cut=cut)
     if len(parts) != 1 and not (parts and plate.may_part):
-        raise ParameterError(
+        error = ParameterError(
             f"The joints leave {plate.name} in {len(parts)} parts.",
             mend="Move the slots apart or make the piece larger.",
         )
+        if forgiven is None:
+            raise error
+        forgiven.append(_forgiven(plate.name, error))
+        return (plate.region,)
     return tuple(map(without_specks, parts)) if plate.may_part else parts
 
 

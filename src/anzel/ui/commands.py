@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageB
 
 from anzel.app import edits
 from anzel.app.bringing import bring
+from anzel.app.freeform import make_free
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.meshes import said_of, slice_mesh
 from anzel.app.session import Session, Step
@@ -87,6 +88,11 @@ class Commands:
             done=arrived,
             failed=lambda error: self._tell("This mesh cannot be sliced", error),
         )
+
+    def make_free(self) -> None:
+        """The structure without its form, to go on by hand."""
+        self._session.attempt("Without the form", make_free)
+        self._session.go_to(Step.BUILD)
 
     def open(self) -> None:
         """Choose a project and open it."""
@@ -332,6 +338,7 @@ def callbacks(
         "new-form": commands.new_form,
         "other-form": commands.other_form,
         "bring-mesh": commands.bring_mesh,
+        "make-free": commands.make_free,
         "open": commands.open,
         "save": commands.save,
         "save-as": commands.save_as,

@@ -123,6 +123,8 @@ class MainWindow(QMainWindow):
             "write-gauge": self.write_gauge,
             "whole": self._whole,
             "apart": self._pull_apart,
+            "bring-drawing": self._bring_drawing,
+            "join-all": self.build.free.join_all,
             "write-sheets": self.write_sheets,
             **{f"from-{view}": partial(standing.look_from, view) for view in VIEWS},
         }
@@ -188,6 +190,10 @@ class MainWindow(QMainWindow):
     def _type_reading(self) -> None:
         self._session.go_to(Step.STOCK)
         self.stock.focus_reading()
+
+    def _bring_drawing(self) -> None:
+        self._session.go_to(Step.BUILD)
+        self.build.free.choose_drawing()
 
     def _add_stock(self) -> None:
         self._session.go_to(Step.STOCK)

@@ -19,6 +19,7 @@ _WHERE = {
     "rib-lamp": ("rib_lamp", "RibLamp"),
     "sliceform": ("sliceform", "Sliceform"),
     "spine-lamp": ("spine_lamp", "SpineLamp"),
+    "free": ("free", "FreeStructure"),
 }
 """Module and class of every form by the name it is stored under, in the order of the gallery."""
 
@@ -31,6 +32,7 @@ ABOUT = {
     "rib-lamp": "Ribs along a profile round rings",
     "sliceform": "A body told by two families of slices",
     "spine-lamp": "Rings hung on a curved spine",
+    "free": "Plates of any outline, joined where they meet",
 }
 """A line on each form."""
 

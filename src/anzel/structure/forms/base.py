@@ -38,6 +38,10 @@ class Form(Frozen):
     """
 
     form: str
+    drawn: ClassVar[frozenset[str]] = frozenset()
+    """Fields that are drawn or brought in, not typed."""
+    forgiving: ClassVar[bool] = False
+    """Whether a joint that cannot be is a finding, not an error."""
     shares: ClassVar[frozenset[str]] = frozenset()
     angles: ClassVar[frozenset[str]] = frozenset()
     held: ClassVar[frozenset[str]] = frozenset()
@@ -70,13 +74,18 @@ class Form(Frozen):
         """Fields that name a stock, with the stock each names."""
         raise NotImplementedError
 
+    def with_stocks(self, roles: dict[str, str]) -> Self:
+        """Other stocks for some of the roles. Raises ParameterError."""
+        return self.with_changes(**roles)
+
     def ranges(self, sheets: Sheets) -> dict[str, Range]:
         """For each numeric field, the least and greatest value that the others allow."""
         raise NotImplementedError
 
     def assets(self) -> tuple[Asset, ...]:
         """What it carries along."""
-        return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
+        own = (getattr(value, "picture", value) for value in self.__dict__.values())
+        return tuple(value for value in own if isinstance(value, Asset))
 
     def unused(self) -> frozenset[str]:
         """Fields that have no say as the others are."""
@@ -137,7 +146,7 @@ def need_pitch(pitch: float, least: float) -> None:
 def build(form: Form, sheets: Sheets) -> Build:
     """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
     check_ranges(form, sheets)
-    made = solve(*form.place(sheets), sheets)
+    made = solve(*form.place(sheets), sheets, forgiving=form.forgiving)
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 

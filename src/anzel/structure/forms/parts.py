@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from functools import lru_cache
-from itertools import pairwise
 from math import cos, pi, sin
 
 from anzel.geometry.curves import Arc, Cubic, Line, Segment
@@ -64,28 +63,35 @@ def through(points: Sequence[Point], *, closed: bool = False) -> list[Segment]:
     Catmull-Rom in Bézier form (any graphics text): levers are a sixth of the chord. Ends of an
     open run have the tangent of their own edge.
     """
-    count = len(points)
-    stretches = count if closed else count - 1
+    return joined(points, [True] * len(points), closed=closed)
 
-    def at(index: int) -> Point:
-        if closed:
-            return points[index % count]
-        return points[min(max(index, 0), count - 1)]
+
+def joined(
+    points: Sequence[Point], smooth: Sequence[bool], *, closed: bool = False
+) -> list[Segment]:
+    """Edges through points, curved where a point is smooth; a corner's edges leave it straight."""
+    count = len(points)
+
+    def lever(index: int, towards: int) -> Point:
+        """From a point a third of the way along its tangent."""
+        here, there = points[index % count], points[(index + towards) % count]
+        free_end = not closed and not 0 <= index - towards < count
+        if smooth[index % count] and not free_end:
+            before = points[(index - towards) % count]
+            return (here[0] + (there[0] - before[0]) / 6, here[1] + (there[1] - before[1]) / 6)
+        part = 6 if smooth[index % count] else 3
+        return (here[0] + (there[0] - here[0]) / part, here[1] + (there[1] - here[1]) / part)
 
     segments: list[Segment] = []
-    for index in range(stretches):
-        p, a, b, q = at(index - 1), at(index), at(index + 1), at(index + 2)
-        first = (a[0] + (b[0] - p[0]) / 6, a[1] + (b[1] - p[1]) / 6)
-        second = (b[0] - (q[0] - a[0]) / 6, b[1] - (q[1] - a[1]) / 6)
-        segments.append(Cubic(a, first, second, b))
+    for index in range(count if closed else count - 1):
+        a, b = index, index + 1
+        start, end = points[a], points[b % count]
+        curved = smooth[a] or smooth[b % count]
+        straight = not curved or (count == 2 and not closed)
+        segments.append(
+            Line(start, end) if straight else Cubic(start, lever(a, 1), lever(b, -1), end)
+        )
     return segments
-
-
-def joined(points: Sequence[Point], smooth: bool) -> list[Segment]:
-    """Curves or straight edges through points."""
-    if smooth and len(points) > 2:
-        return through(points)
-    return [Line(a, b) for a, b in pairwise(points)]
 
 
 def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -> Contour:

@@ -1,21 +1,19 @@
 """Rib lamp: ribs all alike round two or more rings, a shade of light and shadow.
 
-A rib is upright and radial; its outer edge runs through the profile's points, its inner edge lies
-`rib_depth` inside. Rings lie flat and take the ribs in radial slots from outside; the ribs are
-slotted from inside. The uppermost ring has spokes and a hole for the fitting. Every second rib may
-be shifted up; its slots follow the rings.
+A rib is upright and radial; its outer edge runs through the profile's points, its inner edge
+through the inner profile's, or `rib_depth` inside. Rings lie flat and take the ribs in radial slots
+from outside; the ribs are slotted from inside. The uppermost ring has spokes and a hole for the
+fitting. Every second rib may have a profile of its own, or be shifted up; its slots follow the
+rings.
 """
 
-from functools import lru_cache
 from math import cos, pi, sin
-from typing import Annotated, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.findings import ParameterError
+from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
-from anzel.geometry.curves import Line, Segment
-from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitRule, Term
@@ -23,27 +21,31 @@ from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import (
     board,
     disc,
-    joined,
     lying,
     standing,
     web_between_slots,
     window,
 )
+from anzel.structure.forms.profile import Profile, Traced, between
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.plates import Build, Declaration, Plate, Sheets
 
-ProfilePoint = tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]
-BELLY: tuple[ProfilePoint, ...] = (
-    (0.0, 0.45), (0.2, 0.85), (0.45, 1.0), (0.75, 0.72), (1.0, 0.38),
+BELLY: Profile = (
+    (0.0, 0.45, True), (0.2, 0.85, True), (0.45, 1.0, True), (0.75, 0.72, True), (1.0, 0.38, True),
 )  # fmt: skip
-"""(height, radius) as shares of the lamp's height and greatest radius."""
+_CLEAR = 10.0
+"""A fixture nearer than this to ribs or rings gets too warm for them, mm: common practice, no
+source."""
 
 
 class RibLamp(Form):
     """The maker's decisions about a rib lamp, mm."""
 
     shares: ClassVar[frozenset[str]] = frozenset({"ring_low", "ring_high"})
-    held: ClassVar[frozenset[str]] = frozenset({"fitting_hole", "cord_notch"})
+    held: ClassVar[frozenset[str]] = frozenset(
+        {"fitting_hole", "cord_notch", "fixture_height", "fixture_width"}
+    )
+    drawn: ClassVar[frozenset[str]] = frozenset({"traced"})
 
     form: Literal["rib-lamp"] = "rib-lamp"
     rib_stock: str = "ply-3"
@@ -51,8 +53,10 @@ class RibLamp(Form):
     ribs: int = Field(default=18, ge=3, le=96, description="How many ribs")
     height: float = Field(default=220, gt=0, description="Of a rib")
     radius: float = Field(default=110, gt=0, description="Greatest, to the ribs' outer edge")
-    profile: tuple[ProfilePoint, ...] = Field(default=BELLY, min_length=2, max_length=24)
-    smooth: bool = Field(default=True, description="Curved through the points, or straight")
+    profile: Profile = Field(default=BELLY, min_length=2, max_length=24)
+    inner: Profile = Field(default=(), max_length=24, description="Of the inner edge; none follows")
+    second: Profile = Field(default=(), max_length=24, description="Of every second rib; or alike")
+    traced: Traced | None = None
     rib_depth: float = Field(default=26, gt=0, description="Outer to inner edge of a rib")
     rings: int = Field(default=2, ge=2, le=8, description="How many rings")
     ring_low: float = Field(default=0.15, ge=0.02, le=0.9, description="Lowest ring, of the height")
@@ -63,6 +67,8 @@ class RibLamp(Form):
     fitting_hole: float = Field(
         default=40, gt=0, description="For the lamp holder; held on scaling"
     )
+    fixture_height: float = Field(default=80, gt=0, description="Holder and bulb under it; held")
+    fixture_width: float = Field(default=60, gt=0, description="Holder and bulb across; held")
     shift: float = Field(default=0, ge=0, description="Every second rib up by this")
     cord_notch: float = Field(default=6, ge=0, description="Width, in one rib; 0 for none")
 
@@ -72,7 +78,7 @@ class RibLamp(Form):
 
     def ranges(self, sheets: Sheets) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        smallest = min(r for _, r in self.profile) * self.radius
+        smallest = min(r for _, r, _ in (*self.profile, *self.second)) * self.radius
         return {
             "height": (60, 900), "radius": (40, 600),
             "rib_depth": (self.grip * 1.6, max(smallest * 0.7, self.grip * 1.6)),
@@ -112,7 +118,7 @@ class RibLamp(Form):
             turn = 2 * pi * (number - 1) / self.ribs
             up: Vector = (cos(turn), sin(turn), 0.0)
             shift = self.shift if number % 2 == 0 else 0.0
-            region = self._rib(number == 1)
+            region = self._rib(number % 2 == 0, number == 1)
             name = f"Rib {number}"
             plates.append(Plate(name, self.rib_stock, region, standing(0.0, 0.0, turn, shift)))
             for ring in range(1, self.rings + 1):
@@ -130,7 +136,37 @@ class RibLamp(Form):
 
     def bulb(self, sheets: Sheets) -> Vector | None:
         """On the axis, hanging from the top ring."""
-        return (0.0, 0.0, (self.ring_high - 0.3) * self.height)
+        return (0.0, 0.0, self.ring_high * self.height - 0.7 * self.fixture_height)
+
+    def unused(self) -> frozenset[str]:
+        """A drawn inner edge has its own depth."""
+        return frozenset({"rib_depth"} if self.inner else ())
+
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """A fixture that comes near the ribs or a ring, or hangs out below."""
+        top = self.ring_high * self.height
+        low = top - self.fixture_height
+        if low < 0:
+            message = f"hangs {-low:.0f} mm out of the lamp."
+            return (_fixture(message, "Make the lamp higher, or hang it from a higher ring."),)
+        clear = self.fixture_clearance()
+        if clear >= _CLEAR:
+            return ()
+        return (_fixture(f"has only {clear:.1f} mm of air beside it.", "Widen the lamp there."),)
+
+    def fixture_clearance(self) -> float:
+        """From holder and bulb to the nearest rib or lower ring, mm, over their whole height."""
+        top = self.ring_high * self.height
+        low = max(top - self.fixture_height, 0.0)
+        heights = [low + (top - low) * step / 24 for step in range(24)]
+        radii = [self._inner(height / self.height, second) for height in heights
+                 for second in self._kinds]  # fmt: skip
+        radii += [
+            self._edge(at) - self.ring_width
+            for at in self._stations()[:-1]
+            if low <= at * self.height < top
+        ]
+        return min(radii) - self.fixture_width / 2
 
     def _stations(self) -> list[float]:
         """The rings' heights, as shares."""
@@ -140,26 +176,31 @@ class RibLamp(Form):
     def _ring_name(self, number: int) -> str:
         return f"Ring {number}"
 
-    def _outer(self, share: float) -> float:
-        """The rib's outer radius at a share of its height, on the true curve."""
-        outline = _rib_outline(self.profile, self.smooth, self.height, self.radius, self.rib_depth)
-        spans = outline.spans((0.0, share * self.height), (1.0, 0.0))
+    @property
+    def _kinds(self) -> tuple[bool, ...]:
+        """Which kinds of rib there are: the first, and a second if it differs."""
+        return (False, True) if self.second else (False,)
+
+    def _outline(self, second: bool) -> Region:
+        outer = self.second if second and self.second else self.profile
+        return between(outer, self.inner, self.height, self.radius, self.rib_depth)
+
+    def _inner(self, share: float, second: bool = False) -> float:
+        """A rib's inner radius at a share of its height, on the true curve."""
+        height = min(max(share, 1e-6), 1 - 1e-6) * self.height
+        spans = self._outline(second).spans((0.0, height), (1.0, 0.0))
         if len(spans) != 1:
             raise ParameterError(
                 "A ring would miss the ribs or meet them twice.",
                 mend="Move the rings, or smooth the profile.", field="ring_low",
             )  # fmt: skip
-        return spans[0][1]
-
-    def _inner(self, share: float) -> float:
-        return self._outer(share) - self.rib_depth
+        return spans[0][0]
 
     def _edge(self, share: float) -> float:
-        """A ring's outer radius: it reaches `grip` into the ribs, the shifted ones too."""
-        if not self.shift:
-            return self._inner(share) + self.grip
+        """A ring's outer radius: it reaches `grip` into all ribs, the shifted ones too."""
         lower = max(share - self.shift / self.height, 0.0)
-        return max(self._inner(share), self._inner(lower)) + self.grip
+        second = self._inner(lower if self.shift else share, bool(self.second))
+        return max(self._inner(share), second) + self.grip
 
     def _floor(self, share: float) -> float:
         """Radius of a ring's slot floors."""
@@ -182,8 +223,8 @@ class RibLamp(Form):
         middle = Contour.circle((0.0, 0.0), self.fitting_hole / 2)
         return Region.of(disc(2 * outer).outer, (middle, *openings))
 
-    def _rib(self, has_notch: bool) -> Region:
-        plain = _rib_outline(self.profile, self.smooth, self.height, self.radius, self.rib_depth)
+    def _rib(self, second: bool, has_notch: bool) -> Region:
+        plain = self._outline(second)
         if not has_notch or not self.cord_notch:
             return plain
         z = (self.ring_high + 1) / 2 * self.height
@@ -193,15 +234,5 @@ class RibLamp(Form):
         return combine(plain, cut=[notch.outer])[0]
 
 
-@lru_cache(maxsize=32)
-def _rib_outline(
-    profile: tuple[ProfilePoint, ...], smooth: bool, height: float, radius: float, depth: float
-) -> Region:
-    """A rib: x is the radius, y the height."""
-    points: list[Point] = [(r * radius, z * height) for z, r in sorted(profile)]
-    outer = joined(points, smooth)
-    inner = joined([(x - depth, y) for x, y in reversed(points)], smooth)
-    ends: list[Segment] = [
-        Line(outer[-1].end, inner[0].start), Line(inner[-1].end, outer[0].start)
-    ]  # fmt: skip
-    return Region.of(Contour((*outer, ends[0], *inner, ends[1])))
+def _fixture(message: str, mend: str) -> Finding:
+    return Finding("fixture", Severity.WARNING, "Fixture", message, mend)

@@ -15,6 +15,7 @@ from anzel.findings import ParameterError
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName, Term, crossing_terms
 from anzel.structure.joints.spans import Opening, Span, common_spans, spans_of
+from anzel.structure.joints.tools import Share, Slack
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
 
@@ -27,8 +28,8 @@ class CrossLap:
     id: str
     from_above: str
     from_below: str
-    split: float = 0.5
-    relief: float = 0.0
+    split: Share = 0.5
+    relief: Slack = 0.0
     up: Vector | None = None
     fit: FitName | None = None
 

@@ -20,7 +20,7 @@ from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.spans import common_spans, spans_of
-from anzel.structure.joints.tools import along, strip
+from anzel.structure.joints.tools import Count, along, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
@@ -36,7 +36,7 @@ class FingerCorner:
     id: str
     first: str
     second: str
-    cells: int
+    cells: Count
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:

@@ -14,7 +14,7 @@ from anzel.findings import ParameterError
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.spans import Span, common_spans, spans_of
-from anzel.structure.joints.tools import along, need_width, strip
+from anzel.structure.joints.tools import Slack, along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
@@ -26,7 +26,7 @@ class Passing:
     id: str
     passing: str
     pierced: str
-    play: float = 0.0
+    play: Slack = 0.0
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:

@@ -19,6 +19,7 @@ from anzel.geometry.offset import offset
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import dot
 from anzel.stock.fits import FitName, Size, Term
+from anzel.structure.joints.tools import Offset, Slack
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
 _FLAT = 1e-6
@@ -32,9 +33,9 @@ class Seat:
     id: str
     insert: str
     plate: str
-    gap: float | None = None
+    gap: Offset | None = None
     lower: str = ""
-    lip: float = 0.0
+    lip: Slack = 0.0
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:

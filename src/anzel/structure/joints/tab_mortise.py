@@ -24,7 +24,7 @@ from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName, FitRule, Size, Term, crossing_terms
-from anzel.structure.joints.tools import along, need_width, strip
+from anzel.structure.joints.tools import Offset, Tab, along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
@@ -46,8 +46,8 @@ class TabMortise:
     id: str
     tabbed: str
     mortised: str
-    tabs: tuple[tuple[float, float], ...]
-    proud: float = 0.0
+    tabs: tuple[Tab, ...]
+    proud: Offset = 0.0
     fit: FitName | None = None
     may_open: bool = False
 

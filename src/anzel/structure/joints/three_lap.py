@@ -15,6 +15,7 @@ from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector, cross, norm, plus
 from anzel.stock.fits import FitName, crossing_terms
 from anzel.structure.joints.spans import Opening, common_spans, spans_of
+from anzel.structure.joints.tools import Slack
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
 
@@ -29,7 +30,7 @@ class ThreeLap:
     lowest: str
     middle: str
     highest: str
-    relief: float = 0.0
+    relief: Slack = 0.0
     up: Vector | None = None
     fit: FitName | None = None
 

@@ -1,10 +1,21 @@
-"""The shapes that joints add to outlines and cut from them."""
+"""The shapes that joints add to outlines and cut from them, and the limits of their numbers."""
+
+from typing import Annotated
+
+from pydantic import Field
 
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitRule, Size
 from anzel.structure.plates import Plate
+
+Share = Annotated[float, Field(gt=0, lt=1)]
+Count = Annotated[int, Field(ge=3, le=99)]
+Slack = Annotated[float, Field(ge=0, le=100)]
+Offset = Annotated[float, Field(ge=-100, le=1000)]
+Tab = tuple[Annotated[float, Field(ge=-5000, le=5000)], Annotated[float, Field(gt=0, le=1000)]]
+"""Limits that hold for a declaration read from a record."""
 
 
 def along(origin: Point, direction: Point, forward: float, left: float = 0.0) -> Point:

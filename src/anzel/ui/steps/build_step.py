@@ -13,20 +13,24 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import edits
+from anzel.app.freeform import move_plate, plate_behind, proposals_of
 from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
+from anzel.geometry.placement import Vector
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import EYES, VIEWS
 from anzel.sheets.arrange import in_rows
+from anzel.structure.forms.free import FreeStructure
+from anzel.ui.draw_dialog import DrawDialog
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
 from anzel.ui.widgets.fields import BoundField
 from anzel.ui.widgets.form_fields import FormFields
+from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.parts import Panel, button, heading
-from anzel.ui.widgets.profile_editor import ProfileEditor
+from anzel.ui.widgets.profile_panel import ProfilePanel
 
 _ROWS = 5
 """Joints listed without scrolling."""
@@ -56,6 +60,11 @@ class BuildStep(QWidget):
         self.flat.stepped.connect(session.pick_next_joint)
         self.flat.dimension_clicked.connect(lambda field: self.fields[field].focus())
         self.standing.joint_picked.connect(session.pick_joint)
+        self.standing.plate_picked.connect(
+            lambda piece: session.pick_plate(plate_behind(session.project, piece))
+        )
+        self.standing.plate_moved.connect(self._carried)
+        self.standing.offer_taken.connect(self.free.take)
         session.listen(self._changed)
         self.refresh()
 
@@ -133,16 +142,17 @@ class BuildStep(QWidget):
         self._sizes.activated.connect(self._choose_size)
         panel.add(self._title, self._joints, self._sizes, self.lens)
         self._form = FormFields(self._session)
-        self.profile = ProfileEditor()
-        self.profile.changed.connect(self._set_profile)
-        panel.add(self.profile, self._form)
+        self.profile = ProfilePanel(self._session)
+        self.profile.large_wanted.connect(self._draw_large)
+        self.free = FreePanel(self._session)
+        panel.add(self.profile, self._form, self.free)
         panel.body.addStretch(1)
         return panel
 
     @property
     def fields(self) -> dict[str, BoundField]:
-        """The number fields of the form in hand, by parameter."""
-        return self._form.fields
+        """The number fields of the form, or of the free plate, in hand, by parameter."""
+        return self.free.fields if self.standing.movable else self._form.fields
 
     def _changed(self, changed: Changed) -> None:
         if changed is Changed.PICK:
@@ -160,8 +170,11 @@ class BuildStep(QWidget):
         build, tints = build_of(project), project.tints
         self._show_flat()
         bulb = project.structure.bulb(sheets_of(project))
+        self._offers = proposals_of(project)
+        self.standing.movable = isinstance(project.structure, FreeStructure)
         self.standing.show_build(
             build, sheets_of(project), tints, self._session.joint_id,
+            plate=self._session.plate_name, offered=tuple(offer.at for offer in self._offers),
             bulb=bulb, lit_through=project.lit_through,
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
@@ -176,13 +189,12 @@ class BuildStep(QWidget):
         self._joints.blockSignals(False)
         self._fit_list()
         self._show_sizes()
-        form = project.structure
-        profile = getattr(form, "profile", None)
-        self.profile.setVisible(profile is not None)
-        if profile is not None:
-            aspect = getattr(form, "radius", 1.0) / getattr(form, "height", 1.0)
-            self.profile.show_profile(profile, getattr(form, "smooth", True), aspect)
-        self._form.refresh()
+        free = isinstance(project.structure, FreeStructure)
+        self.profile.setVisible(project.structure.form == "rib-lamp")
+        self.profile.refresh()
+        self._form.setVisible(not free)
+        self.free.setVisible(free)
+        (self.free if free else self._form).refresh()
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
@@ -223,6 +235,8 @@ class BuildStep(QWidget):
 
     def _show_lens(self, rows: tuple[LensRow, ...]) -> None:
         project = self._session.project
+        for widget in (self._sizes, self.lens):
+            widget.setVisible(not self._session.plate_name)
         row = rows[self._lens_index] if rows else None
         self.lens.show_row(row, project.tints, project.fits.in_use.value)
 
@@ -235,7 +249,10 @@ class BuildStep(QWidget):
         if 0 <= row < len(joints):
             self._session.pick_joint(joints[row].id)
 
-    def _set_profile(self, points: tuple[tuple[float, float], ...]) -> None:
-        session = self._session
-        if not session.attempt("Profile", lambda p: edits.change_structure(p, profile=points)):
+    def _draw_large(self) -> None:
+        DrawDialog(self, self._session).exec()
+
+    def _carried(self, name: str, by: Vector) -> None:
+        """A plate was carried somewhere else."""
+        if not self._session.attempt(f"{name} moved", lambda p: move_plate(p, name, by)):
             self.refresh()

@@ -13,6 +13,7 @@ MANY = 24
 """With more marks than this in a view only the picked ones carry their number."""
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
 _DOT, _DOT_BOX = 3.6, 10.0
+_OFFER = 8.5
 
 
 def paint_mark(
@@ -32,6 +33,16 @@ def paint_mark(
     painter.drawRoundedRect(box, _HALF_HEIGHT, _HALF_HEIGHT)
     painter.setPen(colour("on_accent") if picked else colour("accent"))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def paint_offer(painter: QPainter, at: QPointF) -> None:
+    """A joint that could be made: a dashed ring with a cross to add it."""
+    painter.setBrush(colour("sheet"))
+    painter.setPen(QPen(colour("accent"), 1.3, Qt.PenStyle.DashLine))
+    painter.drawEllipse(at, _OFFER, _OFFER)
+    painter.setPen(QPen(colour("accent"), 1.8))
+    painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0))
+    painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
 
 
 @lru_cache(maxsize=8)

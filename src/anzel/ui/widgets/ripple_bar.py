@@ -9,10 +9,10 @@ from anzel.app.state import warnings_of
 from anzel.findings import MakerError
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.proof.interference import Interference, interferences
+from anzel.proof.interference import Interference, collisions
 
 _NOTHING = 0.001
-"""Overlap under this volume, mm³ per joint, is float dust."""
+"""Overlap under this volume, mm³ between two pieces, is float dust."""
 
 _SOON_MS = 120
 """Changes that follow one another this quickly are proved once, at the end."""
@@ -65,17 +65,21 @@ class RippleBar(QStatusBar):
         self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
         self._findings.setEnabled(bool(count))
         self._job.start(
-            lambda progress: interferences(build_of(project), sheets_of(project)),
+            lambda progress: collisions(
+                build_of(project), sheets_of(project), _NOTHING, progress.say
+            ),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
+            said=lambda text: self.proof.setText(f"{text}  "),
         )
 
     def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
         if project != self._session.project:
             return
         worst = max(found, key=lambda each: each.volume, default=None)
-        if worst is None or worst.volume < _NOTHING:
-            self.proof.setText(f"✓ all {len(found)} joints go together  ")
+        if worst is None:
+            joints = len(build_of(project).joints)
+            self.proof.setText(f"✓ {_all_joints(joints)} together  ")
         elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):
             self.proof.setText(f"{project.fits.in_use.value}: bites {worst.volume:.1f} mm³  ")
         else:
@@ -90,3 +94,7 @@ class RippleBar(QStatusBar):
         for finding in warnings_of(self._session.project):
             menu.addAction(str(finding))
         menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))
+
+
+def _all_joints(count: int) -> str:
+    return f"all {count} joints go" if count != 1 else "the joint goes"

@@ -1,0 +1,65 @@
+"""Carrying a plate with the pointer: from pixels to millimetres in the world."""
+
+from math import floor
+
+from anzel.geometry.placement import Vector, cross, dot, plus, unit
+from anzel.scene.camera import Camera
+
+_LOW = 18.0
+"""Looking from lower than this, degrees, the table is too edge-on to carry something over it."""
+_UP: Vector = (0.0, 0.0, 1.0)
+_STEP = 1.0
+_FURTHEST = 4000.0
+Pixel = tuple[float, float]
+
+
+def carried(
+    camera: Camera,
+    anchor: Vector,
+    start: Pixel,
+    to: Pixel,
+    size: tuple[int, int],
+    *,
+    upright: bool = False,
+) -> Vector:
+    """How far something at `anchor` goes when the pointer takes it from one pixel to another, in
+    whole mm: level over the table; `upright`, straight up or down; seen from low down, up and to
+    the side, square to the look."""
+    back = unit(plus(camera.eye, camera.target, -1.0))
+    aside = unit(cross(_UP, back))
+    low = abs(camera.elevation) < _LOW
+    normal = unit((back[0], back[1], 0.0)) if upright or low else _UP
+    ends = [_on_plane(camera, pixel, size, anchor, normal) for pixel in (start, to)]
+    if ends[0] is None or ends[1] is None:
+        return (0.0, 0.0, 0.0)
+    moved = plus(ends[1], ends[0], -1.0)
+    if upright:
+        return (0.0, 0.0, _whole(moved[2]))
+    if low:
+        along = dot(moved, aside)
+        return (_whole(along * aside[0]), _whole(along * aside[1]), _whole(moved[2]))
+    return (_whole(moved[0]), _whole(moved[1]), 0.0)
+
+
+def nudge(azimuth: float, right: float, away: float, up: float) -> Vector:
+    """A step to the right or away in the picture as one along the nearest axis of the table."""
+    quarter = floor((azimuth + 45) / 90) % 4
+    for _ in range((quarter + 1) % 4):
+        right, away = -away, right
+    return (right, away, up)
+
+
+def _on_plane(
+    camera: Camera, pixel: Pixel, size: tuple[int, int], anchor: Vector, normal: Vector
+) -> Vector | None:
+    """Where the look through a pixel meets a plane; None where it does not, or far away."""
+    eye, way = camera.ray(*pixel, *size)
+    steep = dot(way, normal)
+    if abs(steep) < 1e-6:
+        return None
+    distance = dot(plus(anchor, eye, -1.0), normal) / steep
+    return plus(eye, way, distance) if 0 < distance < _FURTHEST else None
+
+
+def _whole(length: float) -> float:
+    return round(length / _STEP) * _STEP + 0.0

@@ -1,0 +1,59 @@
+"""The profile of what turns round an axis, and a picture to draw it over.
+
+A profile's points are shares: of the height, of the greatest radius; smooth or a corner each.
+"""
+
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, Field
+
+from anzel.asset import Asset
+from anzel.frozen import Frozen
+from anzel.geometry.curves import Line, Segment, reverse
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.structure.forms.parts import joined
+
+Share = Annotated[float, Field(ge=0, le=1)]
+
+
+def _with_smooth(point: Any) -> Any:  # noqa: ANN401
+    """A point given as a pair is smooth."""
+    return (*point, True) if isinstance(point, tuple | list) and len(point) == 2 else point
+
+
+ProfilePoint = Annotated[tuple[Share, Share, bool], BeforeValidator(_with_smooth)]
+Profile = tuple[ProfilePoint, ...]
+
+
+class Traced(Frozen):
+    """A picture under the drawing: its middle at (x, y) mm, so many mm to its pixel, turned, and
+    faded (0 as it is, 1 gone)."""
+
+    picture: Asset
+    x: float = 0.0
+    y: float = 0.0
+    mm_per_pixel: float = Field(default=0.25, gt=0, le=1000)
+    turn: float = Field(default=0.0, ge=-360, le=360)
+    faded: float = Field(default=0.5, ge=0, le=1)
+
+
+@lru_cache(maxsize=64)
+def between(outer: Profile, inner: Profile, height: float, radius: float, depth: float) -> Region:
+    """What lies between an outer and an inner profile (none: `depth` mm inside the outer); x is
+    the radius, y the height."""
+    ahead = _edge(outer, height, radius)
+    back = _edge(inner, height, radius) if inner else _edge(outer, height, radius, depth)
+    back = [reverse(segment) for segment in reversed(back)]
+    ends: list[Segment] = [Line(ahead[-1].end, back[0].start), Line(back[-1].end, ahead[0].start)]
+    return Region.of(Contour((*ahead, ends[0], *back, ends[1])))
+
+
+def _edge(
+    profile: Sequence[ProfilePoint], height: float, radius: float, inside: float = 0.0
+) -> list[Segment]:
+    upward = sorted(profile)
+    points: list[Point] = [(r * radius - inside, z * height) for z, r, _ in upward]
+    return joined(points, [smooth for *_, smooth in upward])

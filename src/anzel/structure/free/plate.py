@@ -1,0 +1,70 @@
+"""A plate of a free structure: an outline, a sheet, and where it stands in numbers."""
+
+from math import atan2, degrees, hypot
+
+from pydantic import Field
+
+from anzel.frozen import Frozen
+from anzel.geometry.motion import Motion, Point
+from anzel.geometry.placement import Placement, Vector
+from anzel.structure.free.shapes import AnyShape, Coordinate
+
+_LYING = 1e-9
+
+
+class FreePlate(Frozen):
+    """A plate where the maker put it: the middle at (x, y, z) mm; *tilt* is 0 lying and 90 upright,
+    *turn* goes round the upright axis, *spin* round the plate's own; degrees."""
+
+    name: str = Field(min_length=1, max_length=60)
+    stock: str
+    outline: AnyShape
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    z: Coordinate = 0.0
+    turn: float = Field(default=0.0, ge=-360, le=360)
+    tilt: float = Field(default=0.0, ge=-180, le=180)
+    spin: float = Field(default=0.0, ge=-360, le=360)
+    mark: str = ""
+    may_part: bool = False
+
+    @property
+    def placement(self) -> Placement:
+        """Where it stands: spun, then tilted, then turned."""
+        turn, tilt, spin = (Motion.turn(angle) for angle in (self.turn, self.tilt, self.spin))
+        x_axis = _tilted(turn, tilt, (spin.cosine, spin.sine))
+        y_axis = _tilted(turn, tilt, (-spin.sine, spin.cosine))
+        return Placement((self.x, self.y, self.z), x_axis, y_axis)
+
+    def placed(self, placement: Placement) -> "FreePlate":
+        """The same plate elsewhere."""
+        x, y, z = placement.origin
+        turn, tilt, spin = angles_of(placement)
+        return self.with_changes(x=x, y=y, z=z, turn=turn, tilt=tilt, spin=spin)
+
+    def scaled(self, factor: float) -> "FreePlate":
+        """The same, larger or smaller, about the world's origin."""
+        return self.with_changes(
+            outline=self.outline.scaled(factor),
+            x=self.x * factor, y=self.y * factor, z=self.z * factor,
+        )  # fmt: skip
+
+
+def angles_of(placement: Placement) -> tuple[float, float, float]:
+    """(turn, tilt, spin) of a placement, degrees; what lies flat is turned and not spun."""
+    across = hypot(*placement.normal[:2])
+    tilt = atan2(across, placement.normal[2])
+    if across > _LYING:
+        turn = atan2(placement.normal[0], -placement.normal[1])
+        spin = atan2(placement.x_axis[2], placement.y_axis[2])
+    else:
+        turn, spin = atan2(placement.x_axis[1], placement.x_axis[0]), 0.0
+    # dust of the trigonometry rounded away, far below what moves anything by a nanometre
+    turned, tilted, spun = (round(degrees(angle), 10) + 0.0 for angle in (turn, tilt, spin))
+    return turned, tilted, spun
+
+
+def _tilted(turn: Motion, tilt: Motion, spun: Point) -> Vector:
+    """A direction in the plate, tilted and turned into the world."""
+    x, y = turn((spun[0], spun[1] * tilt.cosine))
+    return (x, y, spun[1] * tilt.sine)

@@ -1,0 +1,165 @@
+"""The profile drawn large, over a picture to trace: placed, turned, faded, scaled by two points."""
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
+
+from anzel.app import profiling
+from anzel.app.edits import typed_length, typed_number
+from anzel.app.session import Changed, Session
+from anzel.findings import MakerError
+from anzel.project.model import Project
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.parts import PANEL_WIDTH, button, heading, quiet, section
+from anzel.ui.widgets.profile_panel import ProfilePanel
+
+_PICTURES = "Pictures (*.png *.jpg *.jpeg)"
+_HOW = (
+    "Drag points; a double click on the curve adds one, on a point makes it a corner or smooth. "
+    "Arrows move the picked point by 1 mm, with Shift by 0.1; Delete takes it out."
+)
+
+
+class DrawDialog(QDialog):
+    """One large profile panel, and the picture's tools beside it."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Draw the profile")
+        self.resize(1000, 700)
+        self._session = session
+        self._ends: list[tuple[float, float]] = []
+        self.profile = ProfilePanel(session, large=True)
+        self.profile.editor.canvas.touched.connect(self._touched)
+        row = QHBoxLayout(self)
+        row.addWidget(self.profile, 1)
+        row.addWidget(self._tools())
+        QShortcut(QKeySequence.StandardKey.Undo, self, session.undo)
+        QShortcut(QKeySequence.StandardKey.Redo, self, session.redo)
+        session.listen(self._changed)
+        self.finished.connect(lambda _: session.leave(self._changed))
+        self.refresh()
+
+    def _tools(self) -> QWidget:
+        tools = QWidget()
+        tools.setFixedWidth(PANEL_WIDTH - 60)
+        column = QVBoxLayout(tools)
+        self._says = quiet(_HOW)
+        column.addWidget(heading("Profile"))
+        column.addWidget(self._says)
+        column.addWidget(section("A picture to trace"))
+        choose = button("Choose a picture…")
+        choose.clicked.connect(self._choose)
+        column.addWidget(choose)
+        self._of_picture = QWidget()
+        inner = QVBoxLayout(self._of_picture)
+        inner.setContentsMargins(0, 0, 0, 0)
+        self.fields = {
+            "x": self._field("Middle, out", "x", "mm"), "y": self._field("Middle, up", "y", "mm"),
+            "turn": self._field("Turned", "turn", "°"),
+        }  # fmt: skip
+        for field in self.fields.values():
+            inner.addWidget(field)
+        inner.addWidget(quiet("faded"))
+        self.faded = QSlider(Qt.Orientation.Horizontal)
+        self.faded.setRange(0, 100)
+        self.faded.setAccessibleName("Picture faded")
+        self.faded.sliderReleased.connect(self._fade)
+        inner.addWidget(self.faded)
+        self.scale = button("Scale by two points…")
+        self.scale.setToolTip("Touch two places of the picture whose distance you know")
+        self.scale.clicked.connect(self._start_scaling)
+        away = button("Take the picture away")
+        away.clicked.connect(self._take_away)
+        inner.addWidget(self.scale)
+        inner.addWidget(away)
+        column.addWidget(self._of_picture)
+        column.addStretch(1)
+        done = button("Done", "Primary")
+        done.clicked.connect(self.accept)
+        column.addWidget(done)
+        return tools
+
+    def _field(self, label: str, name: str, unit: str) -> BoundField:
+        def put(project: Project, text: str) -> Project:
+            read = typed_length if unit == "mm" else typed_number
+            return profiling.change_traced(project, **{name: read(text, name)})
+
+        def get(project: Project) -> str:
+            traced = profiling.lamp_of(project).traced
+            return plain(getattr(traced, name), 2) if traced else ""
+
+        return BoundField(self._session, label, get, put, unit=unit)
+
+    def _changed(self, changed: Changed) -> None:
+        if changed is Changed.PROJECT:
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the profile and the picture's numbers as they are now."""
+        if self._session.project.structure.form != "rib-lamp":
+            self.reject()
+            return
+        self.profile.refresh()
+        traced = profiling.lamp_of(self._session.project).traced
+        self._of_picture.setVisible(traced is not None)
+        if traced is not None:
+            self.faded.setValue(round(traced.faded * 100))
+            for field in self.fields.values():
+                field.refresh()
+
+    def _choose(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A picture to trace", "", _PICTURES)
+        if name:
+            self.take_picture(Path(name))
+
+    def take_picture(self, path: Path) -> None:
+        """A picture under the drawing."""
+        if not self._session.attempt(path.name, lambda p: profiling.trace(p, path)):
+            self._says.setText(self._session.said)
+
+    def _take_away(self) -> None:
+        self._session.attempt("Picture away", profiling.drop_traced)
+
+    def _fade(self) -> None:
+        share = self.faded.value() / 100
+        words = f"Picture faded {share:.0%}"
+        self._session.attempt(words, lambda p: profiling.change_traced(p, faded=share))
+
+    def _start_scaling(self) -> None:
+        self._ends = []
+        self.profile.editor.canvas.touching = True
+        self._says.setText("Touch the first of two places whose distance you know.")
+
+    def _touched(self, x: float, y: float) -> None:
+        self._ends.append((x, y))
+        if len(self._ends) < 2:
+            self._says.setText("And the second.")
+            return
+        self.profile.editor.canvas.touching = False
+        self._says.setText(_HOW)
+        text, taken = QInputDialog.getText(self, "Scale the picture", "They are apart by")
+        if taken:
+            self.scale_by(text)
+
+    def scale_by(self, text: str) -> None:
+        """The picture so scaled that the touched places are that far apart."""
+        one, other = self._ends
+        try:
+            length = typed_length(text, "length")
+        except MakerError as error:
+            self._says.setText(f"▲ {error}")
+            return
+        self._session.attempt(
+            "Picture scaled", lambda p: profiling.measure_traced(p, one, other, length)
+        )

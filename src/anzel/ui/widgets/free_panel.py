@@ -1,0 +1,273 @@
+"""A free structure in the panel: its plates, the joints offered, and the picked plate's numbers."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QMenu,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from anzel.app import freeform
+from anzel.app.session import Session
+from anzel.findings import MakerError
+from anzel.frozen import title
+from anzel.project.model import Project
+from anzel.structure.free.shapes import SHAPES, Profile
+from anzel.structure.joints.catalogue import KINDS, kind_of
+from anzel.ui.widgets.curve_canvas import Curve, Paper
+from anzel.ui.widgets.curve_editor import CurveEditor
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.joint_fields import JointFields
+from anzel.ui.widgets.parts import button, clear, section
+
+_DRAWINGS = "Drawings (*.svg *.dxf)"
+_ROWS = 6
+_PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
+_ABOUT = {
+    "x": "Of its middle", "y": "Of its middle", "z": "Of its middle, above the table",
+    "turn": "Round the upright axis", "tilt": "0 lying, 90 upright", "spin": "In its own plane",
+}  # fmt: skip
+
+
+class FreePanel(QWidget):
+    """Shown in the place of a form's fields."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shape = ""
+        self._ways: list[tuple[int, int]] = []
+        self.fields: dict[str, BoundField] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.joint = JointFields(session)
+        column.addWidget(self.joint)
+        self._offers_title = section("Could be joined")
+        self.offers = _list("Joints that could be made; Enter makes the picked one")
+        self.offers.itemActivated.connect(
+            lambda item: self.take(*self._ways[self.offers.row(item)])
+        )
+        self.all = button("Join all of them", "Primary")
+        self.all.clicked.connect(self.join_all)
+        column.addWidget(self._offers_title)
+        column.addWidget(self.offers)
+        column.addWidget(self.all)
+        column.addWidget(section("Plates"))
+        self.plates = _list("Plates")
+        self.plates.currentRowChanged.connect(self._pick_row)
+        column.addWidget(self.plates)
+        column.addWidget(self._adder())
+        column.addLayout(self._plate_bar())
+        self._plate = QWidget()
+        self._numbers = QVBoxLayout(self._plate)
+        self._numbers.setContentsMargins(0, 0, 0, 0)
+        self._numbers.setSpacing(5)
+        column.addWidget(self._plate)
+
+    def _adder(self) -> QPushButton:
+        add = button("Add a plate")
+        menu = QMenu(add)
+        for kind in SHAPES:
+            menu.addAction(kind.capitalize(), partial(self.add, kind))
+        menu.addAction("From a drawing…", self.choose_drawing)
+        add.setMenu(menu)
+        return add
+
+    def _plate_bar(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self._of_plate = [button(words) for words in ("Copy", "Set down", "Remove")]
+        for each, call in zip(self._of_plate, (self.copy, self.set_down, self.remove), strict=True):
+            each.clicked.connect(call)
+            row.addWidget(each)
+        self._of_plate[1].setToolTip("Lowered or raised until it stands on the table")
+        return row
+
+    @property
+    def _name(self) -> str:
+        return self._session.plate_name
+
+    def refresh(self) -> None:
+        """Show the structure and what is picked."""
+        project = self._session.project
+        free = freeform.free_of(project)
+        names = [plate.name for plate in free.plates]
+        _fill(self.plates, names, names.index(self._name) if self._name in names else -1)
+        self.joint.setVisible(not self._name)
+        self.joint.refresh()
+        offers = freeform.proposals_of(project)
+        self._ways = [(n, way) for n, offer in enumerate(offers) for way in range(len(offer.ways))]
+        _fill(self.offers, [offers[n].words(way) for n, way in self._ways], -1)
+        for widget in (self._offers_title, self.offers, self.all):
+            widget.setVisible(bool(offers))
+        for each in self._of_plate:
+            each.setEnabled(bool(self._name))
+        self._plate.setVisible(bool(self._name))
+        if self._name:
+            self._show_plate(project)
+
+    def _show_plate(self, project: Project) -> None:
+        plate = freeform.plate_of(project, self._name)
+        if f"{plate.name} {plate.outline.shape}" != self._shape:
+            self._shape = f"{plate.name} {plate.outline.shape}"
+            self._make(plate.name)
+        for field in self.fields.values():
+            field.refresh()
+        self._rename.setText(plate.name)
+        self._stock.clear()
+        for stock in project.stocks:
+            self._stock.addItem(stock.name, stock.id)
+        self._stock.setCurrentIndex(self._stock.findData(plate.stock))
+        if isinstance(plate.outline, Profile):
+            self._curve.show_curve(plate.outline.points, Paper(closed=True))
+
+    def _make(self, name: str) -> None:
+        """Fields for a plate of another shape."""
+        clear(self._numbers)
+        outline = freeform.plate_of(self._session.project, name).outline
+        self._rename = QLineEdit()
+        self._rename.setAccessibleName("The plate's name")
+        self._rename.editingFinished.connect(self._take_name)
+        self._stock = QComboBox()
+        self._stock.setAccessibleName("Cut from")
+        self._stock.activated.connect(self._take_stock)
+        self._numbers.addWidget(section("This plate"))
+        self._numbers.addWidget(self._rename)
+        self._numbers.addWidget(self._stock)
+        if isinstance(outline, Profile):
+            self._curve = CurveEditor()
+            self._curve.changed.connect(self._take_points)
+            self._numbers.addWidget(self._curve)
+        sizes = [n for n, f in type(outline).model_fields.items() if f.annotation is float]
+        self.fields = {}
+        for field in (*sizes, *freeform.PLACES, *freeform.ANGLES):
+            self.fields[field] = self._number(field, on_outline=field in sizes)
+            self._numbers.addWidget(self.fields[field])
+
+    def _number(self, field: str, *, on_outline: bool) -> BoundField:
+        def shown(project: Project) -> str:
+            plate = freeform.plate_of(project, self._name)
+            return plain(getattr(plate.outline if on_outline else plate, field))
+
+        made = BoundField(
+            self._session,
+            _PLACE.get(field, title(field)),
+            shown,
+            lambda project, text: freeform.type_plate(project, self._name, field, text),
+            step=5.0 if field in freeform.ANGLES else 1.0,
+            unit="°" if field in freeform.ANGLES else "mm",
+        )
+        made.setToolTip(_ABOUT.get(field, ""))
+        return made
+
+    def take(self, number: int, way: int = 0) -> None:
+        """One of the joints offered is made, in one of its ways."""
+        offers = freeform.proposals_of(self._session.project)
+        if 0 <= number < len(offers):
+            chosen = offers[number].ways[way]
+            words = f"{getattr(chosen, 'id', '')} {KINDS[kind_of(chosen)].words}".strip()
+            if self._session.attempt(words, lambda p: freeform.join(p, chosen)):
+                self._session.pick_joint(getattr(chosen, "id", ""))
+
+    def join_all(self) -> None:
+        """All joints offered are made."""
+        self._session.attempt("All joined that meets", freeform.join_all)
+
+    def add(self, kind: str) -> None:
+        """A plate of a shape."""
+        stock_id = self._session.stock_id
+        self._made(kind.capitalize(), lambda p: freeform.add_shape(p, kind, stock_id))
+
+    def choose_drawing(self) -> None:
+        """Choose a drawing and bring its outlines in."""
+        name, _ = QFileDialog.getOpenFileName(self, "Outlines from a drawing", "", _DRAWINGS)
+        if name:
+            self.bring(Path(name))
+
+    def bring(self, path: Path) -> None:
+        """The outlines of a drawing as plates; any other form becomes a free structure for it."""
+        stock_id = self._session.stock_id
+
+        def make(project: Project) -> tuple[Project, str]:
+            found, names = freeform.add_drawing(freeform.make_free(project), path, stock_id)
+            return found, names[0]
+
+        self._made(path.name, make)
+
+    def copy(self) -> None:
+        """Another plate like the picked one."""
+        name = self._name
+        self._made(f"{name} copied", lambda p: freeform.copy_plate(p, name))
+
+    def set_down(self) -> None:
+        """The picked plate on the table."""
+        name = self._name
+        self._session.attempt(f"{name} set down", lambda p: freeform.set_down(p, name))
+
+    def remove(self) -> None:
+        """The picked plate out, and its joints."""
+        name = self._name
+        self._session.attempt(f"{name} removed", lambda p: freeform.remove_plate(p, name))
+
+    def _made(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
+        """A change that makes a plate, which is then picked."""
+        session = self._session
+        try:
+            project, name = make(session.wanted)
+            session.change(f"{words} added", project)
+        except MakerError as error:
+            session.say(f"▲ {error}")
+            return
+        session.pick_plate(name)
+
+    def _pick_row(self, row: int) -> None:
+        plates = freeform.free_of(self._session.project).plates
+        if 0 <= row < len(plates):
+            self._session.pick_plate(plates[row].name)
+
+    def _take_name(self) -> None:
+        old, new = self._name, self._rename.text().strip()
+        if not old or new == old:
+            return
+        if self._session.attempt(f"{old} → {new}", lambda p: freeform.rename_plate(p, old, new)):
+            self._session.pick_plate(new)
+        else:
+            self._rename.setText(old)
+
+    def _take_stock(self, index: int) -> None:
+        name, stock_id = self._name, self._stock.itemData(index)
+        words = f"{name} from {self._stock.itemText(index)}"
+        self._session.attempt(words, lambda p: freeform.change_plate(p, name, stock=stock_id))
+
+    def _take_points(self, points: Curve) -> None:
+        name = self._name
+        if not self._session.attempt(
+            f"Outline of {name}", lambda p: freeform.change_outline(p, name, points=points)
+        ):
+            self.refresh()
+
+
+def _list(name: str) -> QListWidget:
+    made = QListWidget()
+    made.setAccessibleName(name)
+    made.setUniformItemSizes(True)
+    return made
+
+
+def _fill(rows: QListWidget, words: list[str], picked: int) -> None:
+    """A list with these rows, as high as they are up to a few."""
+    rows.blockSignals(True)
+    rows.clear()
+    rows.addItems(words)
+    rows.setCurrentRow(picked)
+    rows.blockSignals(False)
+    rows.setFixedHeight(min(max(rows.count(), 1), _ROWS) * max(rows.sizeHintForRow(0), 18) + 8)

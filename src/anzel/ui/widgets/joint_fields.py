@@ -1,0 +1,109 @@
+"""The picked joint of a free structure: its own numbers and fit, or why it cannot be."""
+
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from anzel.app import freeform
+from anzel.app.session import Session
+from anzel.frozen import title
+from anzel.project.derive import build_of
+from anzel.stock.fits import FitName
+from anzel.structure.joints.catalogue import AnyKind, kind_of
+from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.parts import button, clear, quiet, section
+
+_PROJECTS = "the project's fit"
+
+
+class JointFields(QWidget):
+    """One joint's fields, and the joints that cannot be."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._kind = ""
+        self.fields: dict[str, BoundField] = {}
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(5)
+        self._troubles = QVBoxLayout()
+        self._own = QWidget()
+        self._body = QVBoxLayout(self._own)
+        self._body.setContentsMargins(0, 0, 0, 0)
+        self._body.setSpacing(5)
+        self._column.addLayout(self._troubles)
+        self._column.addWidget(self._own)
+
+    def refresh(self) -> None:
+        """Show the picked joint, and what is wrong with others."""
+        project = self._session.project
+        clear(self._troubles)
+        for finding in build_of(project).findings:
+            if finding.code == "joint":
+                self._add_trouble(finding.where, f"▲ {finding}")
+        declared = freeform.joint_of(project, self._session.joint_id)
+        self._own.setVisible(declared is not None)
+        if declared is None:
+            return
+        if self._kind != f"{kind_of(declared)} {len(freeform.numbers_of(declared))}":
+            self._make(declared)
+        for field in self.fields.values():
+            field.refresh()
+        fit = getattr(declared, "fit", None)
+        self._fit.setCurrentIndex(self._fit.findData(fit.value if fit else ""))
+
+    def _add_trouble(self, joint_id: str, words: str) -> None:
+        said = quiet(words)
+        said.setObjectName("Error")
+        out = button("Take it out")
+        out.clicked.connect(lambda: self.take_out(joint_id))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(said, 1)
+        line.addWidget(out)
+        self._troubles.addWidget(row)
+
+    def _make(self, declared: AnyKind) -> None:
+        clear(self._body)
+        numbers = freeform.numbers_of(declared)
+        self._kind = f"{kind_of(declared)} {len(numbers)}"
+        self._body.addWidget(section("This joint"))
+        self.fields = {name: self._number(name) for name in numbers}
+        for field in self.fields.values():
+            self._body.addWidget(field)
+        self._fit = QComboBox()
+        self._fit.setAccessibleName("Fit of this joint")
+        self._fit.addItem(_PROJECTS, "")
+        for fit in FitName:
+            self._fit.addItem(fit.value, fit.value)
+        self._fit.activated.connect(self._take_fit)
+        out = button("Take the joint out")
+        out.clicked.connect(lambda: self.take_out(self._session.joint_id))
+        self._body.addWidget(self._fit)
+        self._body.addWidget(out)
+
+    def _number(self, name: str) -> BoundField:
+        unit, step = freeform.NUMBERS[name]
+        session = self._session
+        return BoundField(
+            session,
+            "Fingers" if name == "cells" else title(name),
+            lambda project: _shown(freeform.joint_of(project, session.joint_id), name),
+            lambda project, text: freeform.type_joint(project, session.joint_id, name, text),
+            step=step,
+            unit=unit if unit == "mm" else "",
+        )
+
+    def _take_fit(self, index: int) -> None:
+        joint_id, value = self._session.joint_id, self._fit.itemData(index)
+        fit = FitName(value) if value else None
+        words = f"{joint_id} {value or _PROJECTS}"
+        self._session.attempt(words, lambda p: freeform.change_joint(p, joint_id, fit=fit))
+
+    def take_out(self, joint_id: str) -> None:
+        """A joint out of the structure."""
+        self._session.attempt(f"{joint_id} taken out", lambda p: freeform.take_apart(p, joint_id))
+
+
+def _shown(declared: AnyKind | None, name: str) -> str:
+    return plain(freeform.numbers_of(declared).get(name, 0.0)) if declared is not None else ""

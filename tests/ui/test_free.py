@@ -1,0 +1,141 @@
+"""A free structure in the window: plates placed by number and by hand, joints accepted."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from tests.ui.acting import click, type_into
+
+from anzel.app import freeform
+from anzel.project.derive import build_of
+from anzel.project.starters import project_of
+
+
+@pytest.fixture
+def shelf(window, session, qtbot):
+    """The pot shelf with nothing joined, shown."""
+    start = project_of("free")
+    bare = start.with_changes(structure=start.structure.with_changes(joints=()))
+    session.begin(bare)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    return window.build
+
+
+def plate(session, name):
+    return freeform.plate_of(session.project, name)
+
+
+def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, session, qtbot):
+    offers = shelf.standing._offers()
+    assert len(offers) == 3
+    click(qtbot, shelf.standing, offers[0])
+    assert len(build_of(session.project).joints) == 1
+    assert session.joint_id == "J1"
+    shelf.free.join_all()
+    assert len(build_of(session.project).joints) == 3
+    assert not shelf.free.offers.isVisible()
+    session.undo()
+    session.undo()
+    assert build_of(session.project).joints == ()
+
+
+def test_another_way_of_joining_is_chosen_in_the_list(shelf, session):
+    shelf.free.offers.itemActivated.emit(shelf.free.offers.item(3))
+    (joint,) = session.project.structure.joints
+    assert type(joint).__name__ == "Passing"
+
+
+def test_a_plate_is_picked_and_carried_over_the_table(shelf, session, qtbot):
+    session.pick_plate("Rail")
+    before = plate(session, "Rail")
+    qtbot.waitUntil(lambda: shelf.standing.is_drawn, timeout=15_000)
+    view = shelf.standing
+    found = (
+        QPoint(x, y)
+        for y in range(10, view.height(), 9)
+        for x in range(10, view.width(), 9)
+        if view._piece_at(QPointF(x, y)) == "Rail" and view._offer_near(QPointF(x, y)) is None
+    )
+    at = next(found)
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.mouseMove(view, at + QPoint(12, 4))
+    qtbot.mouseMove(view, at + QPoint(40, 10))
+    assert session.project.structure.plates[3] == before  # not before it is let go
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(40, 10))
+    after = plate(session, "Rail")
+    assert (after.x, after.y) != (before.x, before.y)
+    assert after.z == before.z
+    assert session.undoable == "Rail moved"
+    qtbot.keyClick(view, Qt.Key.Key_PageUp, Qt.KeyboardModifier.ShiftModifier)
+    assert plate(session, "Rail").z == before.z + 1
+
+
+def test_a_plate_is_placed_by_number_and_a_joint_left_behind_is_named(shelf, session, qtbot):
+    shelf.free.join_all()
+    session.pick_plate("Rail")
+    type_into(qtbot, shelf.fields["z"], "200")
+    assert plate(session, "Rail").z == 200
+    findings = build_of(session.project).findings
+    assert [(each.code, each.where) for each in findings] == [("joint", "J3")]
+    assert "do not reach each other" in str(findings[0])
+    shelf.free.joint.take_out("J3")
+    assert [each.code for each in build_of(session.project).findings] == ["loose-plate"]
+    shelf.free.set_down()
+    assert plate(session, "Rail").z == pytest.approx(22)
+
+
+def test_plates_are_added_renamed_copied_and_removed(shelf, session, qtbot):
+    free = shelf.free
+    for kind in ("rectangle", "circle", "profile"):
+        free.add(kind)
+        assert session.plate_name == kind.capitalize()
+    type_into(qtbot, free.fields["x"], "40")
+    free._curve.canvas.setFocus()
+    qtbot.keyClick(free._curve.canvas, Qt.Key.Key_Right)
+    assert plate(session, "Profile").outline.points[0] == (-39, -30, False)
+    free._rename.setText("Back")
+    free._rename.editingFinished.emit()
+    assert plate(session, "Back").x == 40
+    free.copy()
+    assert session.plate_name == "Back 2"
+    free.remove()
+    free._rename.setText("Shelf") if free._rename.isVisible() else None
+    assert [p.name for p in session.project.structure.plates][-3:] == [
+        "Rectangle",
+        "Circle",
+        "Back",
+    ]
+
+
+def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, tmp_path):
+    pieces = {p.name: p.region for p in build_of(session.project).pieces}
+    window.actions_by_id["make-free"].trigger()
+    assert {p.name: p.region for p in build_of(session.project).pieces} == pieces
+    assert not window.actions_by_id["make-free"].isEnabled()
+    path = tmp_path / "leaf.svg"
+    path.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30">'
+        '<path d="M0 15 C 10 0 30 0 40 15 C 30 30 10 30 0 15 Z"/>'
+        '<circle cx="20" cy="15" r="4"/></svg>'
+    )
+    window.build.free.bring(path)
+    assert session.plate_name == "Piece 1"
+    outline = plate(session, "Piece 1").outline.region()
+    assert [type(s).__name__ for s in outline.outer.segments] == ["Cubic", "Cubic"]
+    assert outline.holes[0].is_circle
+    session.undo()
+    session.undo()
+    assert session.project.structure.form == "crossed-stand"
+
+
+def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
+    shelf.free.join_all()
+    session.pick_joint("J1")
+    fields = shelf.free.joint.fields
+    type_into(qtbot, fields["tab_count"], "3")
+    type_into(qtbot, fields["proud"], "2")
+    joint = freeform.joint_of(session.project, "J1")
+    assert (len(joint.tabs), joint.proud) == (3, 2)
+    type_into(qtbot, fields["tab_width"], "900")
+    assert "past the end" in " ".join(map(str, build_of(session.project).findings))
+    session.undo()
+    shelf.free.joint._take_fit(4)
+    assert freeform.joint_of(session.project, "J1").fit == "loose"
