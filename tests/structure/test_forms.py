@@ -34,6 +34,8 @@ def forms(draw):
             values[name] = draw(st.booleans())
         elif name == "pitch":
             values[name] = draw(st.sampled_from([0.0, 9.0, 14.0]))
+        elif name in ("channel", "slack"):
+            values[name] = draw(st.sampled_from([0.0, 24.0 if name == "channel" else 0.3]))
         elif isinstance(default, int):
             values[name] = max(draw(st.integers(default - 3, default + 4)), 0)
         elif isinstance(default, float) or field.annotation is float:

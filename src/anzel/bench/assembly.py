@@ -101,7 +101,8 @@ def _opening(
     """What goes into one opening, across it and (a tab in its mortise) along it."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
     here, there = build.piece(feature.piece).placement, build.piece(feature.mate).placement
-    at = there.to_plate(here.to_world(feature.at))
+    bent = build.piece(feature.piece).bent or build.piece(feature.mate).bent
+    at = there.to_plate(joint.at if bent else here.to_world(feature.at))
     across = _square(feature.along)
     if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
         thickness = mate.produced.sheet.thickness_at(*mate.motion(at))

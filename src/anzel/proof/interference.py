@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 
 from anzel.geometry.curves import Floats
+from anzel.geometry.placement import Placement
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.stock.fits import KerfAt
 from anzel.structure.plates import Build, Joint, Piece, Sheets
@@ -53,11 +54,29 @@ def flat_solid(shape: shapely.Geometry, thickness: float) -> "manifold3d.Manifol
     return manifold3d.Manifold.extrude(section, thickness).translate((0, 0, -thickness / 2))
 
 
+def standing_parts(
+    piece: Piece, shape: shapely.Geometry
+) -> tuple[tuple[shapely.Geometry, Placement], ...]:
+    """A piece's shape where it stands: as it is, or facet by facet where it is bent."""
+    if not piece.bent:
+        return ((shape, piece.placement),)
+    parts = ((shape.intersection(facet.region.shape), facet.placement) for facet in piece.bent)
+    return tuple((part, at) for part, at in parts if part.area > COINCIDENT)
+
+
 def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
     """A piece as cut, standing in its place."""
-    at = piece.placement
-    frame = np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
-    return flat_solid(produced_shape(piece, sheets), piece.thickness).transform(frame)
+    import manifold3d
+
+    parts = [
+        flat_solid(shape, piece.thickness).transform(
+            np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
+        )
+        for shape, at in standing_parts(piece, produced_shape(piece, sheets))
+    ]
+    if len(parts) == 1:
+        return parts[0]
+    return manifold3d.Manifold.batch_boolean(parts, manifold3d.OpType.Add)
 
 
 def triangles_of(solid: "manifold3d.Manifold") -> Floats:

@@ -1,7 +1,5 @@
 """Pulling the structure apart: each piece moved back along the way it goes in."""
 
-from itertools import pairwise
-
 from anzel.geometry.placement import Vector, dot, plus, unit
 from anzel.structure.plates import Build, FeatureKind, Joint
 
@@ -17,9 +15,7 @@ def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
     if distance <= 0:
         return moved
     ways = [
-        (pair, _way_out(joint, pair[0], build))
-        for joint in build.joints
-        for pair in pairwise(joint.pieces)
+        (pair, _way_out(joint, pair[0], build)) for joint in build.joints for pair in joint.partings
     ]
     for _ in build.pieces:
         for (first, second), way in ways:

@@ -8,10 +8,12 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
-from anzel.proof.interference import flat_solid, produced_shape, triangles_of
+from anzel.proof.interference import flat_solid, produced_shape, standing_parts, triangles_of
 from anzel.structure.plates import Build, Piece, Sheets
 
 Floats = NDArray[np.float32]
+_SEAM = 0.01
+"""A seam's middle is deeper inside the whole than this, mm."""
 _SHARP = 0.35
 """A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
 
@@ -52,37 +54,41 @@ def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
     shape = produced_shape(piece, sheets)
     if coarse:
         shape = shape.simplify(coarse)
-    triangles = triangles_of(flat_solid(shape, piece.thickness))
-    flat = triangles.reshape(-1, 3)
-    world = (flat @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 3, 3)
+    corners, outlines = [], []
+    for part, at in standing_parts(piece, shape):
+        axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
+        corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
+        outlines.append(_outline_edges(part, piece.thickness, shape) @ axes + origin)
+    world = np.concatenate(corners)
     edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
     normals = np.cross(edge_one, edge_two)
     sizes = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = normals / np.where(sizes > 0, sizes, 1)
-    edges = _outline_edges(shape, piece.thickness).reshape(-1, 3)
-    edges = (edges @ _axes(piece) + np.array(piece.placement.origin)).reshape(-1, 2, 3)
-    single = (array.astype(np.float32) for array in (world, normals, edges))
+    single = (a.astype(np.float32) for a in (world, normals, np.concatenate(outlines)))
     return SolidPiece(piece.name, piece.stock_id, *single)
 
 
-def _axes(piece: Piece) -> NDArray[np.float64]:
-    at = piece.placement
-    return np.array([at.x_axis, at.y_axis, at.normal])
-
-
-def _outline_edges(shape: shapely.Geometry, thickness: float) -> NDArray[np.float64]:
-    """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner."""
+def _outline_edges(
+    part: shapely.Geometry, thickness: float, whole: shapely.Geometry
+) -> NDArray[np.float64]:
+    """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner; none along
+    seams, where a part of a bent piece goes on inside the whole."""
     half, found = thickness / 2, []
-    for polygon in shapely.get_parts(shape):
+    inside = whole.buffer(-_SEAM) if whole is not part else None
+    for polygon in shapely.get_parts(part):
         for ring in (polygon.exterior, *polygon.interiors):
             points = shapely.get_coordinates(ring)[:-1]
             after = np.roll(points, -1, axis=0)
+            middle = (points + after) / 2
+            seam = np.zeros(len(points), bool)
+            if inside is not None:
+                seam = shapely.contains_xy(inside, middle)
             for height in (-half, half):
-                found.append(np.stack([_at(points, height), _at(after, height)], axis=1))
+                found.append(np.stack([_at(points, height), _at(after, height)], axis=1)[~seam])
             step = after - points
             heading = np.arctan2(step[:, 1], step[:, 0])
             fold = np.abs((heading - np.roll(heading, 1) + np.pi) % (2 * np.pi) - np.pi)
-            corners = points[fold > _SHARP]
+            corners = points[(fold > _SHARP) & ~seam & ~np.roll(seam, 1)]
             found.append(np.stack([_at(corners, -half), _at(corners, half)], axis=1))
     return np.concatenate(found)
 

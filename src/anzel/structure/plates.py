@@ -14,6 +14,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from itertools import pairwise
+from math import inf
 from typing import Protocol
 
 from anzel.findings import Finding
@@ -36,10 +38,20 @@ class FeatureKind(StrEnum):
 
 
 @dataclass(frozen=True)
+class Facet:
+    """A part of a bent plate, flat enough by itself: its outline on the flat plate, and where it
+    stands."""
+
+    region: Region
+    placement: Placement
+
+
+@dataclass(frozen=True)
 class Plate:
     """A flat shape of one stock standing somewhere, with a `mark` to engrave where there is room.
     One that `may_part`, cut from a body as sampled, becomes several pieces where its slots leave
-    it in parts."""
+    it in parts. One that is `bent` stands as its facets do, in their order. Tools may run on past
+    its outline for `room` mm."""
 
     name: str
     stock_id: str
@@ -47,6 +59,8 @@ class Plate:
     placement: Placement
     mark: str = ""
     may_part: bool = False
+    bent: tuple[Facet, ...] = ()
+    room: float = inf
 
 
 @dataclass(frozen=True)
@@ -78,6 +92,13 @@ class Joint:
     axis: Vector
     features: tuple[Feature, ...]
     fit: FitName | None = None
+    pairs: tuple[tuple[str, str], ...] = ()
+    """Which of its pieces come apart from which, where that is not one after the other."""
+
+    @property
+    def partings(self) -> tuple[tuple[str, str], ...]:
+        """The pairs that come apart: the second of each leaves the first."""
+        return self.pairs or tuple(pairwise(self.pieces))
 
     def features_on(self, piece: str) -> tuple[Feature, ...]:
         """Its features on one of its pieces."""
@@ -96,6 +117,7 @@ class Piece:
     features: tuple[Feature, ...] = ()
     engraved: tuple[Stroke, ...] = ()
     count: int = 1
+    bent: tuple[Facet, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -75,7 +75,7 @@ def _solve(
             mark = mark_on(region, name) if plate.mark else ()
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
-                      tuple(features[name]), mark)
+                      tuple(features[name]), mark, bent=plate.bent)
             )  # fmt: skip
     return Build(tuple(pieces), tuple(joints), tuple(findings))
 

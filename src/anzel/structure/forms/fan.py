@@ -75,7 +75,7 @@ def _crossing(disc: Plate, blade: Plate, relief: float) -> _Crossing | None:
         return None
     low, high = max(shared, key=lambda span: span[1] - span[0])
     x, y, _ = meeting.at((low + high) / 2)
-    lap = CrossLap(f"{disc.name}×{blade.name}", disc.name, blade.name, 0.5, relief, out)
+    lap = CrossLap(f"{disc.name}×{blade.name}", disc.name, blade.name, relief=relief, up=out)
     return lap, high - low, hypot(x, y)
 
 

@@ -173,8 +173,14 @@ def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheet
 
 
 def freed(form: Form, sheets: Sheets) -> FreeStructure:
-    """Any form as a free structure: the same plates in the same places with the same joints."""
+    """Any form as a free structure: the same plates in the same places with the same joints.
+    Raises ParameterError for one with a bent strip, which no placing by hand would hold."""
     plates, declared = form.place(sheets)
+    bent = next((plate.name for plate in plates if plate.bent), None)
+    if bent is not None:
+        raise ParameterError(
+            f"{bent} hangs bent and cannot be placed by hand.", mend="Hang rings instead."
+        )
     return FreeStructure(
         plates=tuple(
             FreePlate(

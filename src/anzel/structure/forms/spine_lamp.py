@@ -1,25 +1,36 @@
-"""Spine lamp: rings hung on a curved spine, at equal steps along its curve.
+"""Spine lamp: rings, or one long spiral strip, hung on a curved spine at equal steps along it.
 
 The spine is an upright plate whose middle runs along an arc; rings lap into its front. Slots are
-level, or square to the curve. Several layers of spine stand side by side with pegs through them.
+level, or square to the curve. Several layers of spine stand side by side with pegs through them;
+those between the outer two can stand back, which leaves a channel for a strip of lights.
 """
 
-from math import cos, radians, sin
+from math import cos, degrees, pi, radians, sin
 from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.curves import Arc, Line
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement, Vector
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, disc
+from anzel.structure.forms.spiral import Frame, Spiral, slope
 from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.joints.passing import Passing
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.joints.stack_lap import StackLap
+from anzel.structure.plates import Build, Declaration, Plate, Sheets
 
 _PEG_WIDTH = 12.0
+_STRIP = "Strip"
+_STRIP_GRIP = 0.7
+_BESIDE = 3.0
+"""The strip lies flat this far beside the spine, mm."""
+_STEEP = 35.0
+"""A strip of sheet that comes down steeper than this twists hard: common practice, no source."""
 
 
 class SpineLamp(Form):
@@ -27,12 +38,14 @@ class SpineLamp(Form):
 
     shares: ClassVar[frozenset[str]] = frozenset({"taper"})
     angles: ClassVar[frozenset[str]] = frozenset({"bend"})
+    held: ClassVar[frozenset[str]] = frozenset({"slack", "channel"})
 
     form: Literal["spine-lamp"] = "spine-lamp"
     spine_stock: str = "ply-6"
     ring_stock: str = "ply-3"
-    rings: int = Field(default=12, ge=2, le=80, description="How many rings")
-    height: float = Field(default=320, gt=0, description="From the first ring to the last")
+    hangs: Literal["rings", "spiral"] = Field(default="rings", description="On the spine")
+    rings: int = Field(default=12, ge=2, le=80, description="How many rings, or turns")
+    height: float = Field(default=320, gt=0, description="First to last ring; the hung length")
     bend: float = Field(
         default=50, ge=0, le=120, description="Of the spine, degrees; 0 is straight"
     )
@@ -40,9 +53,14 @@ class SpineLamp(Form):
     ring_diameter: float = Field(default=150, gt=0, description="Outside, of the widest ring")
     taper: float = Field(default=0.6, ge=0.2, le=1, description="The last ring, of the widest")
     ring_width: float = Field(default=26, gt=0, description="Of a ring")
+    strip_width: float = Field(default=8, gt=0, description="Of the spiral strip")
+    strip_gap: float = Field(default=2, gt=0, description="Between its turns, as cut flat")
+    spiral_diameter: float = Field(default=280, gt=0, description="Outside, of its widest turn")
     grip: float = Field(default=18, gt=0, description="How deep ring and spine overlap")
+    slack: float = Field(default=0, ge=0, le=1, description="More play in every slot; held")
     slots: Literal["level", "square"] = Field(default="square", description="How rings stand")
-    layers: int = Field(default=1, ge=1, le=3, description="Of the spine, side by side")
+    layers: int = Field(default=1, ge=1, le=7, description="Of the spine, side by side")
+    channel: float = Field(default=0, ge=0, description="Depth, for a strip of lights; held")
 
     def stock_roles(self) -> dict[str, str]:
         """Which stock spine and rings are cut from."""
@@ -58,7 +76,32 @@ class SpineLamp(Form):
             "ring_diameter": (2 * self.ring_width + 20, 800),
             "ring_width": (self.grip * 0.6 + 2 * ring, 0.45 * self.ring_diameter * self.taper),
             "grip": (4, self.spine_width * 0.6),
+            "channel": (0, self.spine_width * 0.6 if self.layers > 2 else 0),
+            **(self._spiral_ranges(ring) if self.hangs == "spiral" else {}),
         }  # fmt: skip
+
+    def _spiral_ranges(self, strip: float) -> dict[str, Range]:
+        """A spiral's turns lie within one another on the sheet, round a middle that is left."""
+        pitch, half = self.strip_width + self.strip_gap, self.spiral_diameter / 2
+        return {
+            "rings": (2, min((half - 2 * self.strip_width) / pitch, self.height / (4 * strip) + 1)),
+            "spiral_diameter": (2 * (self.rings * pitch + 2 * self.strip_width), 1500),
+            "strip_width": (2 * strip, (half / self.rings - self.strip_gap) * 0.9),
+            "strip_gap": (1, max(half / self.rings - self.strip_width, 1)),
+        }
+
+    def unused(self) -> frozenset[str]:
+        """A spiral has turns of a strip, rings a width of their own."""
+        if self.hangs == "spiral":
+            return frozenset({"ring_width", "ring_diameter", "taper"})
+        return frozenset({"strip_width", "strip_gap", "spiral_diameter"})
+
+    @property
+    def _grip(self) -> float:
+        """A strip overlaps its spine by no more than most of its width."""
+        return (
+            self.grip if self.hangs == "rings" else min(self.grip, _STRIP_GRIP * self.strip_width)
+        )
 
     def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
         """Spine layers upright along x; rings in front of them."""
@@ -67,19 +110,71 @@ class SpineLamp(Form):
         offs = [(index - (self.layers - 1) / 2) * spine for index in range(self.layers)]
         names = [f"Spine {index}" if self.layers > 1 else "Spine" for index in
                  range(1, self.layers + 1)]  # fmt: skip
+        inner = self._spine(self.channel) if self.channel else region
         plates = [
-            Plate(name, self.spine_stock, region, Placement((0.0, y, 0.0), _EAST, _UP))
-            for name, y in zip(names, offs, strict=True)
-        ]
-        declared: list[Declaration] = []
-        for number, (at, heading) in enumerate(self._stations(), start=1):
-            name = f"Ring {number}"
-            plates.append(self._ring(name, number, at, heading))
-            for layer, spine_name in enumerate(names, start=1):
-                out: Vector = (cos(heading), 0.0, sin(heading))
-                declared.append(CrossLap(f"J{number}.{layer}", spine_name, name, up=out))
+            Plate(name, self.spine_stock, inner if 0 < index < self.layers - 1 else region,
+                  Placement((0.0, y, 0.0), _EAST, _UP))
+            for index, (name, y) in enumerate(zip(names, offs, strict=True))
+        ]  # fmt: skip
+        hung, declared = self._hung(names, spine)
         pegs, through = self._pegs(names, spine)
-        return (*plates, *pegs), (*declared, *through)
+        return (*plates, *hung, *pegs), (*declared, *through)
+
+    def _hung(self, spines: list[str], thick: float) -> tuple[list[Plate], list[Declaration]]:
+        """Rings, or the strip, and a lap with every layer of the spine that they reach."""
+        if 0 < self.channel < self._grip:
+            raise ParameterError(
+                "The channel is no deeper than the slots.",
+                mend=f"Use more than {self._grip:g} mm, or 0 for none.", field="channel",
+            )  # fmt: skip
+        plates: list[Plate] = []
+        declared: list[Declaration] = []
+        if self.hangs == "spiral":
+            plates.append(self._strip(thick))
+        for number in range(1, self.rings + 1):
+            at, heading = self._station((number - 1) / (self.rings - 1))
+            name = f"Ring {number}" if self.hangs == "rings" else _STRIP
+            if self.hangs == "rings":
+                plates.append(self._ring(name, number, at, heading))
+            out: Vector = (cos(heading), 0.0, sin(heading))
+            laps = self._laps(number, spines, name, out)
+            facet = self._spiral(thick).middle_of(number - 1)
+            declared += [
+                lap if self.hangs == "rings" else FacetLap(lap, _STRIP, facet) for lap in laps
+            ]
+        return plates, declared
+
+    def _laps(self, number: int, spines: list[str], name: str, out: Vector) -> list[Declaration]:
+        """A ring with the whole stack, or with both sides of the channel."""
+        if self.layers > 1 and not self.channel:
+            return [StackLap(f"J{number}", tuple(spines), name, slack=self.slack, up=out)]
+        sides = [spines[0]] if self.layers == 1 else [spines[0], spines[-1]]
+        return [
+            CrossLap(f"J{number}.{side}", spine, name, slack=self.slack, up=out)
+            for side, spine in enumerate(sides, start=1)
+        ]
+
+    def _spiral(self, spine: float = 1.0) -> Spiral:
+        """The strip, held by a spine whose layers are so thick."""
+        pitch, held = self.strip_width + self.strip_gap, self.layers * spine / 2 + _BESIDE
+        return Spiral(self.rings, self.spiral_diameter / 2, self.strip_width, pitch, held)
+
+    def _strip(self, thick: float) -> Plate:
+        """The spiral strip, hung so that the back of every turn reaches `grip` into the front."""
+        spiral = self._spiral(thick)
+
+        def frame(turns: float) -> Frame:
+            (x, z), heading = self._station(turns / (self.rings - 1))
+            reach = spiral.radius(2 * pi * turns) - self._grip
+            forward: Vector = (cos(heading), 0.0, sin(heading))
+            middle = (x + reach * forward[0], 0.0, z + reach * forward[2])
+            return middle, forward, (-forward[2], 0.0, forward[0])
+
+        facets = spiral.facets(frame)
+        return Plate(
+            _STRIP, self.ring_stock, spiral.region(), facets[spiral.middle_of(0)].placement,
+            bent=facets, room=self.strip_gap / 2,
+        )  # fmt: skip
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Every lap is as deep as the grip."""
@@ -89,10 +184,23 @@ class SpineLamp(Form):
         """None: the spine is curved."""
         return ()
 
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """How long the strip is, and whether it must come down steeper than sheet likes to."""
+        if self.hangs == "rings":
+            return ()
+        spiral = self._spiral()
+        steep = degrees(slope(spiral, self.height))
+        words = f"{spiral.length / 1000:.1f} m long, comes down at {steep:.0f}°."
+        if steep <= _STEEP:
+            return (Finding("strip", Severity.NOTE, _STRIP, words),)
+        mend = "Use more turns, a wider spiral or a shorter hang."
+        return (Finding("strip", Severity.WARNING, _STRIP, words, mend),)
+
     def bulb(self, sheets: Sheets) -> Vector | None:
         """In the middle of the middle ring."""
         (x, z), turn = self._curve(0.5)
-        off = self.spine_width / 2 + self.ring_diameter / 2 - self.grip
+        wide = self.ring_diameter if self.hangs == "rings" else self.spiral_diameter * 0.6
+        off = self.spine_width / 2 + wide / 2 - self._grip
         return (x + off * cos(turn), 0.0, z + off * sin(turn))
 
     def _curve(self, share: float) -> tuple[Point, float]:
@@ -104,15 +212,13 @@ class SpineLamp(Form):
         angle = (share - 0.5) * bend
         return (radius * (1 - cos(angle)), self.height / 2 + radius * sin(angle)), -angle
 
-    def _stations(self) -> list[tuple[Point, float]]:
-        """(point of the spine's front where a ring laps in, the ring's heading) for each ring."""
-        found = []
-        for index in range(self.rings):
-            (x, z), turn = self._curve(index / (self.rings - 1))
-            heading = turn if self.slots == "square" else 0.0
-            half = self.spine_width / 2
-            found.append(((x + half * cos(turn), z + half * sin(turn)), heading))
-        return found
+    def _station(self, share: float) -> tuple[Point, float]:
+        """The point of the spine's front where a ring laps in, and the ring's heading, at a share
+        of the spine's length."""
+        (x, z), turn = self._curve(share)
+        half = self.spine_width / 2
+        heading = turn if self.slots == "square" else 0.0
+        return (x + half * cos(turn), z + half * sin(turn)), heading
 
     def _ring(self, name: str, number: int, at: Point, heading: float) -> Plate:
         """A ring whose back reaches `grip` into the spine's front."""
@@ -125,13 +231,14 @@ class SpineLamp(Form):
         region = Region.of(disc(2 * outer).outer, (hole,))
         return Plate(name, self.ring_stock, region, Placement(middle, forward, (0.0, 1.0, 0.0)))
 
-    def _spine(self) -> Region:
-        """A band along the curve, a little longer than from first to last ring."""
+    def _spine(self, recess: float = 0.0) -> Region:
+        """A band along the curve, a little longer than from first to last ring; its front may
+        stand back."""
         half, more = self.spine_width / 2, self.spine_width * 0.7 / self.height
         (x0, z0), a0 = self._curve(-more)
         (x1, z1), a1 = self._curve(1 + more)
-        front0, back0 = _beside(x0, z0, a0, half)
-        front1, back1 = _beside(x1, z1, a1, half)
+        front0, back0 = _beside(x0, z0, a0, half - recess, half)
+        front1, back1 = _beside(x1, z1, a1, half - recess, half)
         bend = radians(self.bend)
         if bend < 1e-6:
             return Region.of(Contour.polygon([back0, front0, front1, back1]))
@@ -149,7 +256,7 @@ class SpineLamp(Form):
         reach = self.layers * spine / 2
         for number, share in enumerate((0.04, 0.96), start=1):
             (x, z), turn = self._curve(share)
-            back = self.spine_width * 0.2
+            back = self.spine_width * (0.35 if self.channel else 0.2)
             at = (x - back * cos(turn), 0.0, z - back * sin(turn))
             name = f"Peg {number}"
             along: Vector = (-sin(turn), 0.0, cos(turn))
@@ -168,7 +275,7 @@ _EAST: Vector = (1.0, 0.0, 0.0)
 _UP: Vector = (0.0, 0.0, 1.0)
 
 
-def _beside(x: float, z: float, turn: float, half: float) -> tuple[Point, Point]:
-    """The points of the spine's front and back edges beside a point of its middle."""
-    dx, dz = half * cos(turn), half * sin(turn)
-    return (x + dx, z + dz), (x - dx, z - dz)
+def _beside(x: float, z: float, turn: float, ahead: float, behind: float) -> tuple[Point, Point]:
+    """Points before and behind one of the spine's middle."""
+    dx, dz = cos(turn), sin(turn)
+    return (x + ahead * dx, z + ahead * dz), (x - behind * dx, z - behind * dz)

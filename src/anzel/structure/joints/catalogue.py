@@ -22,12 +22,13 @@ from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.passing import Passing
 from anzel.structure.joints.seat import Seat
+from anzel.structure.joints.stack_lap import StackLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.joints.tools import Tab
 from anzel.structure.plates import Declaration
 
-AnyKind = CrossLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
+AnyKind = CrossLap | StackLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,7 @@ class Kind:
 
 KINDS: Mapping[str, Kind] = {
     "cross-lap": Kind(CrossLap, "slotted into one another", ("from_above", "from_below")),
+    "stack-lap": Kind(StackLap, "a stack slotted with one", ("layers", "plate")),
     "three-lap": Kind(ThreeLap, "three on one line", ("lowest", "middle", "highest")),
     "tabs": Kind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
     "fingers": Kind(FingerCorner, "fingers at a corner", ("first", "second")),
@@ -65,8 +67,11 @@ def kind_of(declared: Declaration) -> str:
 
 def plates_of(declared: Declaration) -> tuple[str, ...]:
     """The plates a declaration is about."""
-    named = (getattr(declared, field) for field in KINDS[kind_of(declared)].plates)
-    return tuple(name for name in named if name)
+    names: list[str] = []
+    for field in KINDS[kind_of(declared)].plates:
+        value: str | tuple[str, ...] = getattr(declared, field)
+        names += value if isinstance(value, tuple) else [value]
+    return tuple(name for name in names if name)
 
 
 def changed(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
@@ -76,8 +81,14 @@ def changed(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
 
 def renamed(declared: AnyKind, old: str, new: str) -> AnyKind:
     """The declaration after a plate has got another name."""
-    named = KINDS[kind_of(declared)].plates
-    return changed(declared, **{field: new for field in named if getattr(declared, field) == old})
+    changes: dict[str, Any] = {}
+    for field in KINDS[kind_of(declared)].plates:
+        value = getattr(declared, field)
+        if isinstance(value, tuple):
+            changes[field] = tuple(new if name == old else name for name in value)
+        elif value == old:
+            changes[field] = new
+    return changed(declared, **changes)
 
 
 def scaled(declared: AnyKind, factor: float) -> AnyKind:

@@ -12,24 +12,27 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from anzel.findings import ParameterError
-from anzel.geometry.placement import Vector
+from anzel.geometry.placement import Vector, dot, plus
 from anzel.stock.fits import FitName, Term, crossing_terms
 from anzel.structure.joints.spans import Opening, Span, common_spans, spans_of
 from anzel.structure.joints.tools import Share, Slack
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
 
+Lapped = tuple[Joint, tuple[Edit, ...]]
+
 
 @dataclass(frozen=True)
 class CrossLap:
     """Declares a cross-lap. `split` is the share of the overlap cut from above; `up` is which way
-    that is (None: upwards in space)."""
+    that is (None: upwards in space); `slack` goes on top of both slots' clearance."""
 
     id: str
     from_above: str
     from_below: str
     split: Share = 0.5
     relief: Slack = 0.0
+    slack: Slack = 0.0
     up: Vector | None = None
     fit: FitName | None = None
 
@@ -39,9 +42,10 @@ class CrossLap:
 
 
 def solve(
-    lap: CrossLap, above: Plate, below: Plate, sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
-    """The slots of a cross-lap. Raises ParameterError where the plates cannot be lapped."""
+    lap: CrossLap, above: Plate, below: Plate, sheets: Sheets, split_at: Vector | None = None
+) -> Lapped:
+    """The slots of a cross-lap, split by its share or abreast of a point in space. Raises
+    ParameterError where the plates cannot be lapped."""
     meeting = meet(above, below, lap.up)
     spans = {plate.name: spans_of(plate, meeting) for plate in (above, below)}
     overlaps = common_spans(spans[above.name], spans[below.name])
@@ -52,12 +56,18 @@ def solve(
         )
     main = max(overlaps, key=lambda span: span[1] - span[0])
     split = main[1] - lap.split * (main[1] - main[0])
+    if split_at is not None:
+        split = dot(plus(split_at, meeting.origin, -1.0), meeting.axis)
+        if not main[0] < split < main[1]:
+            raise ParameterError(
+                f"{above.name} and {below.name} overlap too little.", mend="Let them overlap more."
+            )
     features: list[Feature] = []
     edits = []
     for plate, mate, sign in ((above, below, 1), (below, above, -1)):
         rule, taken = sheets.rule(plate.stock_id, lap.fit), _taken(plate, mate, meeting, sheets)
         slots = [
-            opening.slot(lap.id, mate.name, taken, rule)
+            opening.slot(lap.id, mate.name, taken, rule, lap.slack)
             for opening in _openings(lap, plate, meeting, spans[plate.name], overlaps, split, sign)
         ]
         features += [feature for feature, _ in slots]

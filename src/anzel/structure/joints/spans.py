@@ -31,11 +31,13 @@ class Opening:
     through: bool = False
 
     def slot(
-        self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule
+        self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule, slack: float = 0.0
     ) -> tuple[Feature, Contour]:
-        """The slot that lets in what `taken` adds up to, as a feature and what is cut away."""
+        """The slot that lets in what `taken` adds up to, with more slack than the fit has where it
+        is wanted, as a feature and what is cut away."""
         plate, sign = self.plate, self.sign
-        width = need_width(rule.opening(*taken), plate, rule)
+        more = (Term("slack", slack),) if slack else ()
+        width = need_width(rule.opening(*taken, *more), plate, rule)
         island = next(span for span in self.spans if span[0] <= self.split <= span[1])
         mouth, root = (island[1], island[0]) if sign > 0 else island
         if self.through:
@@ -63,9 +65,9 @@ def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> 
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
         gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
-        return gap / 2
+        return min(gap / 2, plate.room)
     left, low, right, high = plate.region.bounds
-    return right - left + high - low + _BEYOND
+    return min(right - left + high - low + _BEYOND, plate.room)
 
 
 def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:

@@ -1,0 +1,135 @@
+"""A strip cut as one flat spiral that hangs in many turns: its outline, and how it stands.
+
+The spiral is Archimedes': its middle's radius falls evenly with the angle, by a pitch a turn. Hung,
+it comes down evenly too; it is drawn as *facets*, sectors each flat and leaning as the strip does
+there. A turn's middle facet lies at the angle 0, where the spine is.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import pairwise
+from math import atan2, cos, pi, sin
+
+from anzel.geometry.curves import Line, Segment, reverse
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.placement import Placement, Vector, cross, plus, unit
+from anzel.structure.forms.parts import through
+from anzel.structure.plates import Facet
+
+_BESIDE = 8
+"""Facets of a turn before and after the one that lies in the slot."""
+_POINTS = 24
+"""Points of the outline to a turn: a cubic between two strays from the spiral by less than 1e-4 of
+its radius."""
+Frame = tuple[Vector, Vector, Vector]
+"""A turn's middle, forward (from the spine through the middle) and up, in space."""
+
+
+@dataclass(frozen=True)
+class Spiral:
+    """`turns` of a strip `width` mm wide, the first of radius `outer` to its outer edge, each
+    `pitch` mm smaller than the one before; the ends are half a turn from the spine, which is held
+    over `held` mm to either side of its middle."""
+
+    turns: int
+    outer: float
+    width: float
+    pitch: float
+    held: float
+
+    def radius(self, angle: float) -> float:
+        """To the outer edge; the first turn is at the angle 0, the next at 2 pi."""
+        return self.outer - self.pitch * angle / (2 * pi)
+
+    @property
+    def length(self) -> float:
+        """Along the strip's middle, mm: the mean of its turns' circumferences."""
+        mean = self.outer - self.width / 2 - self.pitch * (self.turns - 1) / 2
+        return 2 * pi * mean * self.turns
+
+    def region(self) -> Region:
+        """The whole strip, flat."""
+        return self._between(-pi, (2 * self.turns - 1) * pi, _POINTS * self.turns)
+
+    def facets(self, frame: Callable[[float], Frame]) -> tuple[Facet, ...]:
+        """The strip hung: `frame` says where a turn's middle would be, by how many turns down the
+        strip it is. The facet at turn i's slot is number `middle_of(i)`."""
+        return tuple(
+            self._facet(low, high, frame)
+            for turn in range(self.turns)
+            for low, high in pairwise(self._borders(2 * pi * turn))
+        )
+
+    def _borders(self, middle: float) -> list[float]:
+        """The angles between a turn's facets: one as wide as the spine, finer ones beside it."""
+        half = min(self.held / (self.radius(middle) - self.width), pi / 4)
+        steps = [half + (pi - half) * step / _BESIDE for step in range(_BESIDE + 1)]
+        return [*(middle - step for step in reversed(steps)), *(middle + step for step in steps)]
+
+    def middle_of(self, turn: int) -> int:
+        """The number of the facet that lies in a turn's slot."""
+        return (2 * _BESIDE + 1) * turn + _BESIDE
+
+    def _facet(self, low: float, high: float, frame: Callable[[float], Frame]) -> Facet:
+        """The sector between two angles, leaning as steeply as the strip comes down there."""
+        angle = (low + high) / 2
+        here = _in_space(frame, angle, self.radius(angle))
+        more = 1e-3
+        ahead = unit(plus(_in_space(frame, angle + more, self.radius(angle)), here, -1.0))
+        _, forward, up = frame(angle / (2 * pi))
+        aside = cross(up, forward)
+        outward = _outward(forward, aside, angle)
+        # square to the strip's run, as nearly outward as can be
+        lean = unit(cross(ahead, cross(outward, ahead)))
+        x_axis, y_axis = _unturned(lean, ahead, angle)
+        flat = (self.radius(angle) * cos(angle), self.radius(angle) * sin(angle))
+        origin = plus(plus(here, x_axis, -flat[0]), y_axis, -flat[1])
+        return Facet(self._between(low, high, 2), Placement(origin, x_axis, y_axis))
+
+    def _between(self, start: float, end: float, count: int) -> Region:
+        """The strip from one angle to another, through points along both edges; one beyond either
+        end, so that the curve is as true there."""
+        angles = [start + (end - start) * index / count for index in range(-1, count + 2)]
+        outer = through([_polar(self.radius(a), a) for a in angles])[1:-1]
+        inner = through([_polar(self.radius(a) - self.width, a) for a in angles])[1:-1]
+        inner = [reverse(segment) for segment in reversed(inner)]
+        ends: list[Segment] = [
+            Line(outer[-1].end, inner[0].start), Line(inner[-1].end, outer[0].start)
+        ]  # fmt: skip
+        return Region.of(Contour((*outer, ends[0], *inner, ends[1])))
+
+
+def slope(spiral: Spiral, hung: float) -> float:
+    """How steeply the strip comes down, radians, where its middle turn is."""
+    drop = hung / max(spiral.turns - 1, 1)
+    around = spiral.length / spiral.turns
+    return atan2(drop, around)
+
+
+def _polar(radius: float, angle: float) -> Point:
+    return (radius * cos(angle), radius * sin(angle))
+
+
+def _outward(forward: Vector, aside: Vector, angle: float) -> Vector:
+    """From the middle to the strip: at the angle 0 that is back, towards the spine."""
+    back = (-forward[0], -forward[1], -forward[2])
+    other = (-aside[0], -aside[1], -aside[2])
+    return plus(_times(back, cos(angle)), other, sin(angle))
+
+
+def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> Vector:
+    middle, forward, up = frame(angle / (2 * pi))
+    return plus(middle, _outward(forward, cross(up, forward), angle), radius)
+
+
+def _unturned(outward: Vector, ahead: Vector, angle: float) -> tuple[Vector, Vector]:
+    """The axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
+    x_axis = plus(_times(outward, cos(angle)), ahead, -sin(angle))
+    y_axis = plus(_times(outward, sin(angle)), ahead, cos(angle))
+    return x_axis, y_axis
+
+
+def _times(vector: Vector, factor: float) -> Vector:
+    """A vector, longer or shorter."""
+    return (vector[0] * factor, vector[1] * factor, vector[2] * factor)
