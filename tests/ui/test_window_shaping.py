@@ -43,7 +43,7 @@ def test_every_form_can_be_started_from_and_its_fields_follow(
     answer_with(monkeypatch, start.name)
     window.actions_by_id["new-form"].trigger()
     form = session.project.structure
-    assert set(window.build.fields) == set(form.numbers())
+    assert set(window.build.fields) == set(form.numbers()) | form.places
     assert session.joint is not None
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
     assert "go together" in window.ripple.proof.text()

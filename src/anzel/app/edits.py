@@ -81,6 +81,8 @@ def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
         return _typed_choice(text, field)
     if isinstance(present, str):
         return text.strip()
+    if field in form.places:
+        return tuple(typed_length(each, field) for each in text.replace(";", " ").split())
     if isinstance(present, tuple):
         return _typed_points(text, field)
     if form.unit(field) == "mm":

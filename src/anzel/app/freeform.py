@@ -21,6 +21,8 @@ from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.proposing import Proposal, propose
 from anzel.structure.free.shapes import SHAPES, AnyShape, Drawn
 from anzel.structure.joints.catalogue import AnyKind, changed, plates_of, renamed
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.keying import keyed
 
 ANGLES = ("turn", "tilt", "spin")
 PLACES = ("x", "y", "z")
@@ -200,6 +202,20 @@ def change_joint(project: Project, joint_id: str, **changes: Any) -> Project:  #
     except ValueError as error:
         raise ParameterError(str(error), field=next(iter(changes), "")) from error
     return _changed(project, joints=tuple(joints))
+
+
+def key_tabs(project: Project, step: float) -> Project:
+    """All joints with two tabs or more told apart by `step` mm, so that only the right piece goes
+    into each. Raises ParameterError where there are none, or a wrong one would still fit."""
+    free = free_of(project)
+    tabbed = [j for j in free.joints if isinstance(j, TabMortise) and len(j.tabs) > 1]
+    if len(tabbed) < 2:
+        raise ParameterError(
+            "Fewer than two joints have two tabs.", mend="Give joints two tabs or more first."
+        )
+    made = dict(zip(tabbed, keyed(tabbed, step, sheets_of(project).clearance), strict=True))
+    joints = tuple(made.get(j, j) if isinstance(j, TabMortise) else j for j in free.joints)
+    return _changed(project, joints=joints)
 
 
 NUMBERS = {

@@ -17,7 +17,7 @@ from anzel.files.mesh_reader import read_mesh
 from anzel.findings import ParameterError
 from anzel.project import rescale as rescaling
 from anzel.project.audit import audit
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import build_of, layout_of, sheets_of
 from anzel.project.model import Project
 from anzel.project.starters import project_of
 from anzel.scene.camera import VIEWS
@@ -120,6 +120,9 @@ def rescale(
     project_file.save(edits.checked(project), output)
     size = rescaling.overall(build_of(project), sheets_of(project))
     click.echo(f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
+    for stock in project.stocks_in_use:
+        for finding in layout_of(project, stock.id).findings:
+            click.echo(str(finding), err=True)
 
 
 @click.command()
@@ -161,12 +164,15 @@ def _form_record(name: str) -> dict[str, Any]:
             high = low[1] if low[1] is not None else own.get("maximum")
             record["range"] = [low[0], high if high is not None else 1e4]
         else:
-            record["choices"] = schema[field].get("enum", _choices(about.default))
+            choices = _choices(about.default, field in kind.places)
+            record["choices"] = schema[field].get("enum", choices)
         parameters.append(record)
     return {"name": name, "about": ABOUT[name], "parameters": parameters}
 
 
-def _choices(default: object) -> list[str]:
+def _choices(default: object, places: bool) -> list[str]:
+    if places:
+        return ["lengths with spaces between"]
     if isinstance(default, bool):
         return ["yes", "no"]
     return (

@@ -40,6 +40,8 @@ class Form(Frozen):
     form: str
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
+    places: ClassVar[frozenset[str]] = frozenset()
+    """Fields that are a list of lengths."""
     forgiving: ClassVar[bool] = False
     """Whether a joint that cannot be is a finding, not an error."""
     shares: ClassVar[frozenset[str]] = frozenset()

@@ -1,13 +1,16 @@
 """Box: four walls, a bottom held by tabs, a lid, and dividers that lap one another.
 
 The bottom hangs a little above the table between the walls; its tabs show outside. Divider ends
-have a tab in each wall. Inside sizes are clear between walls and above the bottom.
+have a tab in each wall; they leave compartments equally wide, or stand where they are told to.
+Inside sizes are clear between walls and above the bottom.
 """
 
-from typing import Literal
+from itertools import pairwise
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
+from anzel.findings import ParameterError
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, lying, standing
 from anzel.structure.joints.cross_lap import CrossLap
@@ -20,8 +23,13 @@ _LIP_PLAY = 0.4
 """The lid's lip is this much smaller than the opening on every side, mm."""
 
 
+Places = tuple[Annotated[float, Field(gt=0)], ...]
+
+
 class Box(Form):
     """The maker's decisions about a box, mm."""
+
+    places: ClassVar[frozenset[str]] = frozenset({"across_at", "along_at"})
 
     form: Literal["box"] = "box"
     wall_stock: str = "ply-3"
@@ -37,6 +45,8 @@ class Box(Form):
     tab_width: float = Field(default=14, gt=0, description="Of bottom and dividers")
     across: int = Field(default=1, ge=0, le=12, description="Dividers front to back")
     along: int = Field(default=1, ge=0, le=12, description="Dividers left to right")
+    across_at: Places = Field(default=(), description="Their middles, from inside left")
+    along_at: Places = Field(default=(), description="Their middles, from inside the front")
     divider_height: float = Field(default=40, gt=0, description="Of the dividers")
     lid: Literal["none", "resting", "lipped"] = Field(default="lipped", description="On top")
 
@@ -49,7 +59,10 @@ class Box(Form):
         wall = sheets.of(self.wall_stock).measured_thickness
         bottom = sheets.of(self.bottom_stock).measured_thickness
         width, depth, height = self._outside(sheets)
-        cell = min((width - 2 * wall) / (self.across + 1), (depth - 2 * wall) / (self.along + 1))
+        cell = min(
+            _narrowest(self._middles("across", width, wall), width / 2 - wall),
+            _narrowest(self._middles("along", depth, wall), depth / 2 - wall),
+        )
         smallest = 2 * wall + 3 * self.tab_width
         tallest = height - self.bottom_raise - bottom
         return {
@@ -69,6 +82,33 @@ class Box(Form):
         plates = (*walls, bottom, *dividers, *lid)
         declared = (*corners, *seats, *laps)
         return plates, declared
+
+    def unused(self) -> frozenset[str]:
+        """Dividers whose places are given are not counted."""
+        counted = (("across", self.across_at), ("along", self.along_at))
+        return frozenset(field for field, places in counted if places)
+
+    def scaled(self, factor: float) -> Self:
+        """Larger or smaller, the dividers' places too."""
+        made = super().scaled(factor)
+        places = {n: tuple(at * factor for at in getattr(self, n)) for n in self.places}
+        return made.with_changes(**places)
+
+    def _middles(self, which: str, outside: float, wall: float) -> list[float]:
+        """Where dividers stand, from the box's middle: at the places given, or so that all
+        compartments are equally wide. Raises ParameterError for places outside."""
+        inner = outside - 2 * wall
+        places: Places = getattr(self, f"{which}_at")
+        if not places:
+            count = self.across if which == "across" else self.along
+            clear = (inner - count * wall) / (count + 1)
+            return [-inner / 2 + (clear + wall) * n + clear + wall / 2 for n in range(count)]
+        if max(places) > inner - wall:
+            raise ParameterError(
+                f"A divider at {max(places):g} stands outside: the box is {inner:.1f} clear.",
+                mend=f"Use less than {inner - wall:.1f}.", field=f"{which}_at",
+            )  # fmt: skip
+        return [at - inner / 2 for at in sorted(places)]
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Corners have fingers or an overhang, all else tabs."""
@@ -139,16 +179,17 @@ class Box(Form):
         plates: list[Plate] = []
         declared: list[Declaration] = []
         tab = ((tall / 2, self.tab_width),)
-        for number in range(1, self.across + 1):
-            name, x = f"Across {number}", -inner_x / 2 + inner_x * number / (self.across + 1)
+        across = self._middles("across", width, wall)
+        for number, x in enumerate(across, start=1):
+            name = f"Across {number}"
             shape = board(-inner_y / 2, 0.0, inner_y / 2, tall)
             plates.append(Plate(name, self.wall_stock, shape, standing(x, 0.0, _NORTH_TURN, floor)))
             declared += [
                 TabMortise(f"DA{number}f", name, "Front", tab),
                 TabMortise(f"DA{number}b", name, "Back", tab),
             ]
-        for number in range(1, self.along + 1):
-            name, y = f"Along {number}", -inner_y / 2 + inner_y * number / (self.along + 1)
+        for number, y in enumerate(self._middles("along", depth, wall), start=1):
+            name = f"Along {number}"
             shape = board(-inner_x / 2, 0.0, inner_x / 2, tall)
             plates.append(Plate(name, self.wall_stock, shape, standing(0.0, y, _EAST_TURN, floor)))
             declared += [
@@ -157,7 +198,7 @@ class Box(Form):
             ]
             declared += [
                 CrossLap(f"L{number}.{other}", f"Across {other}", name)
-                for other in range(1, self.across + 1)
+                for other in range(1, len(across) + 1)
             ]
         return plates, declared
 
@@ -173,3 +214,9 @@ class Box(Form):
             under = lying(height - thick / 2)
             lid.append(Plate("Lid lip", self.bottom_stock, board(-x, -y, x, y), under))
         return lid
+
+
+def _narrowest(middles: list[float], half: float) -> float:
+    """The least distance between neighbouring dividers, or from one to a wall's inside."""
+    stops = [-half, *middles, half]
+    return min(b - a for a, b in pairwise(stops))

@@ -1,8 +1,9 @@
 """Many-sided lantern: walls with windows between a base and a top, diffusers behind them.
 
 Walls may lean inwards. Neighbouring walls interlock by fingers along their common edge; tabs hold
-each in base and top. A diffuser of a second stock stands behind every wall, held by a tab of its
-own at either end.
+each in base and top, all alike or keyed so that only the right wall fits. A diffuser of a second
+stock stands behind every wall, held by a tab of its own at either end. The first wall can be a
+door: narrower than the rest, it turns on pins in base and top, and opens outwards.
 """
 
 from dataclasses import dataclass
@@ -11,18 +12,23 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement, Vector
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, lying, polygon_of, regular
 from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.keying import keyed
 from anzel.structure.plates import Declaration, Plate, Sheets
 
 _LEDGE = 9.0
 """Base and top reach this far beyond the walls, mm."""
 _FOOT_WIDTH = 22.0
+_DOOR_GAP, _DOOR_AIR = 1.0, 0.4
+"""Air between a door and its neighbours, and between it and base and top, mm."""
 
 
 @dataclass(frozen=True)
@@ -56,7 +62,7 @@ class _Lean:
 class Lantern(Form):
     """The maker's decisions about a lantern, mm."""
 
-    held: ClassVar[frozenset[str]] = frozenset({"light_opening"})
+    held: ClassVar[frozenset[str]] = frozenset({"light_opening", "key_step"})
 
     form: Literal["lantern"] = "lantern"
     wall_stock: str = "ply-3"
@@ -72,7 +78,10 @@ class Lantern(Form):
     light_opening: float = Field(default=40, gt=0, description="Across the hole in the base")
     vent: float = Field(default=30, ge=0, description="Across the hole in the top, 0 for none")
     foot_height: float = Field(default=12, ge=0, description="Of the feet, 0 for none")
+    key_step: float = Field(default=0, ge=0, le=4, description="Between walls' tabs; 0: alike")
     diffusers: bool = Field(default=True, description="A diffuser behind every wall")
+    door: bool = Field(default=False, description="The first wall opens on a pin hinge")
+    play_inside: bool = Field(default=False, description="All play of the tabs on the inner side")
 
     def stock_roles(self) -> dict[str, str]:
         """Which stock walls, plates and diffusers are cut from."""
@@ -88,7 +97,7 @@ class Lantern(Form):
             "base_width": (60, 600), "top_width": (max(40.0, 0.4 * self.base_width),
                                                    1.6 * self.base_width),
             "height": (50, 900),
-            "tab_width": (4, narrow - 6 * wall),
+            "tab_width": self._tab_widths(wall, narrow),
             "frame": (2 * wall, narrow / 2 - 4),
             "light_opening": (5, inside), "vent": (0, inside),
             "fingers": (3, self.height / (2 * wall)),
@@ -104,33 +113,84 @@ class Lantern(Form):
             Plate("Top", self.plate_stock, self._plate(lean.high, self.vent),
                   lying(lift + self._rise(lean))),
         ]  # fmt: skip
-        declared: list[Declaration] = []
-        tabs = ((0.0, self.tab_width),)
+        declared: list[Declaration] = [*self._held(lean, sheets)]
         for number, turn in enumerate(turns, start=1):
-            name = f"Wall {number}"
-            plates.append(Plate(name, self.wall_stock, wall, plate(lean.facing(turn), lift)))
-            declared += [
-                TabMortise(f"B{number}", name, "Base", tabs),
-                TabMortise(f"T{number}", name, "Top", tabs),
-                FingerCorner(
-                    f"E{number}", name, f"Wall {number % self.sides + 1}", self.fingers | 1
-                ),
-            ]
+            shape = self._door(lean, sheets) if self.door and number == 1 else wall
+            at = plate(lean.facing(turn), lift)
+            plates.append(Plate(f"Wall {number}", self.wall_stock, shape, at))
+            beside = number % self.sides + 1
+            if not (self.door and 1 in (number, beside)):
+                ends = (f"Wall {number}", f"Wall {beside}")
+                declared.append(FingerCorner(f"E{number}", *ends, self.fingers | 1))
         if self.diffusers:
             more = self._diffusers(lean, sheets, turns, lift)
             plates += more
-            for number, each in enumerate(more, start=1):
+            for each in more:
+                own = each.name.rpartition(" ")[2]
                 narrow = ((0.0, self.tab_width * 0.6),)
                 declared += [
-                    TabMortise(f"DB{number}", each.name, "Base", narrow),
-                    TabMortise(f"DT{number}", each.name, "Top", narrow),
+                    TabMortise(f"DB{own}", each.name, "Base", narrow),
+                    TabMortise(f"DT{own}", each.name, "Top", narrow),
                 ]
         feet, seats = self._feet(lean, sheets, lift)
         return (*plates, *feet), (*declared, *seats)
 
+    def _tab_widths(self, wall: float, narrow: float) -> Range:
+        """One tab in the middle, or two, of which the widest still stands on the edge."""
+        if not self.key_step:
+            return (4, narrow - 6 * wall)
+        key = self.sides * self.key_step
+        return (2 + key, narrow - 4 * wall - 2 * _tab_aside(wall, narrow) - key)
+
+    def _held(self, lean: _Lean, sheets: Sheets) -> list[Declaration]:
+        """The walls' tabs in base and top, keyed if wanted; a door's pins."""
+        first = 2 if self.door else 1
+        play: Literal["both", "lower"] = "lower" if self.play_inside else "both"
+        tabs: tuple[tuple[float, float], ...] = ((0.0, self.tab_width),)
+        if self.key_step:
+            narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
+            aside = _tab_aside(sheets.of(self.wall_stock).measured_thickness, narrow)
+            tabs = ((-aside, self.tab_width), (aside, self.tab_width))
+        found: list[Declaration] = []
+        for letter, plate in (("B", "Base"), ("T", "Top")):
+            plain = [
+                TabMortise(f"{letter}{number}", f"Wall {number}", plate, tabs, play_side=play)
+                for number in range(first, self.sides + 1)
+            ]
+            found += keyed(plain, self.key_step, sheets.clearance) if self.key_step else plain
+        if self.door:
+            at = self._door_half(lean, sheets) - sheets.of(self.wall_stock).measured_thickness
+            found += [Pin("PB", "Wall 1", "Base", at), Pin("PT", "Wall 1", "Top", at)]
+        return found
+
+    def _door_half(self, lean: _Lean, sheets: Sheets) -> float:
+        """Half the door's width: clear of where its neighbours reach through the corners."""
+        wall = sheets.of(self.wall_stock).measured_thickness
+        turn = _edge_angle(lean.slope, self.sides)
+        beyond = wall * (1 + abs(cos(turn))) / sin(turn) / 2
+        return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
+
+    def _door(self, lean: _Lean, sheets: Sheets) -> Region:
+        """A wall that stays clear of its neighbours, and of base and top by what lets it turn."""
+        if abs(lean.slope) > 1e-9:
+            raise ParameterError(
+                "A leaning wall cannot turn on pins: it would rise against the top.",
+                mend="Make base and top equally wide, or leave the door out.", field="door",
+            )  # fmt: skip
+        wall, plate = (
+            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+        )
+        half, shoulder = self._door_half(lean, sheets), shoulder_distance(pi / 2, wall, plate)
+        low, high = shoulder + _DOOR_AIR, lean.length - shoulder - _DOOR_AIR
+        x, bottom, top = half - self.frame, low + self.frame, high - self.frame
+        opening = Contour.polygon([(-x, bottom), (x, bottom), (x, top), (-x, top)])
+        return polygon_of([(-half, low), (half, low), (half, high), (-half, high)], [opening])
+
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Edges have fingers, all else tabs."""
-        return ("fingers",) if joint_id.startswith("E") else ("tab_width",)
+        if joint_id.startswith("E"):
+            return ("fingers",)
+        return () if joint_id.startswith("P") else ("tab_width",)
 
     def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
         """None: the walls lean, and their sizes follow from the whole."""
@@ -206,6 +266,7 @@ class Lantern(Form):
             Plate(f"Diffuser {number}", self.diffuser_stock, shape,
                   self._raised(lean.facing(turn, shift), lift))
             for number, turn in enumerate(turns, start=1)
+            if not (self.door and number == 1)
         ]  # fmt: skip
 
     def _feet(
@@ -228,6 +289,11 @@ class Lantern(Form):
             plates.append(Plate(f"Foot {number}", self.wall_stock, shape, at))
             declared.append(TabMortise(f"F{number}", f"Foot {number}", "Base", ((0.0, wide),)))
         return plates, declared
+
+
+def _tab_aside(wall: float, narrow: float) -> float:
+    """How far from the middle the two tabs of a keyed wall are."""
+    return narrow / 4 - 0.4 * wall
 
 
 def _edge_angle(slope: float, sides: int) -> float:

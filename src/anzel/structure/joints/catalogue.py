@@ -21,6 +21,7 @@ from anzel.structure.joints.clearing import Clearing
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.passing import Passing
+from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.seat import Seat
 from anzel.structure.joints.stack_lap import StackLap
 from anzel.structure.joints.tab_mortise import TabMortise
@@ -28,7 +29,9 @@ from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.joints.tools import Tab
 from anzel.structure.plates import Declaration
 
-AnyKind = CrossLap | StackLap | ThreeLap | TabMortise | FingerCorner | Passing | Seat | Clearing
+AnyKind = (
+    CrossLap | StackLap | ThreeLap | TabMortise | FingerCorner | Passing | Pin | Seat | Clearing
+)
 
 
 @dataclass(frozen=True)
@@ -49,6 +52,7 @@ KINDS: Mapping[str, Kind] = {
     "tabs": Kind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
     "fingers": Kind(FingerCorner, "fingers at a corner", ("first", "second")),
     "passing": Kind(Passing, "goes right through", ("passing", "pierced")),
+    "pin": Kind(Pin, "turns on a pin", ("door", "plate")),
     "seat": Kind(Seat, "lies in a pocket", ("insert", "plate", "lower")),
     "clearing": Kind(Clearing, "trimmed to let it pass", ("trimmed", "passing")),
 }

@@ -10,11 +10,16 @@ Plates that meet at an angle θ other than 90°: the mortise is t_tab / sin θ +
 meeting of the mid-planes, and the way through is t_plate / sin θ [derived].
 
 A tab at an edge of the mortised plate leaves an open mortise, where `may_open` says so.
+
+What the crossing takes of a mortise cannot be moved; the clearance on top of it lies evenly on both
+sides, or all of it on the side of one face of the tabbed plate, so that the other, which is seen,
+touches its edge of the mortise.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum, sin, tan
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -41,6 +46,8 @@ class TabMortise:
 
     `tabs` are (middle, width) in mm: the middle measured along the edge in the tabbed plate's
     coordinates from its origin, the width as it shall come out. `proud` negative is recessed.
+    `play_side` is where a mortise is wider than its tab: on both sides, or all on the upper (the
+    normal's) or the lower side of the tabbed plate.
     """
 
     id: str
@@ -50,6 +57,7 @@ class TabMortise:
     proud: Offset = 0.0
     fit: FitName | None = None
     may_open: bool = False
+    play_side: Literal["both", "upper", "lower"] = "both"
 
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
@@ -57,7 +65,7 @@ class TabMortise:
 
 
 @dataclass(frozen=True)
-class _Case:
+class EdgeCase:
     """One declaration with all it needs.
 
     In the tabbed plate's coordinates `edge` runs along the shoulder, `out` from it towards the
@@ -105,8 +113,8 @@ def solve(
             f"{tabbed.name} lies too flat on {mortised.name} for tabs.",
             mend="Turn the plate more upright.",
         )
-    case = _case(joint, meeting, tabbed, mortised, sheets)
-    tabs = [_tab(case, *tab) for tab in joint.tabs]
+    case = edge_case(joint, meeting, tabbed, mortised, sheets)
+    tabs = [tab_on(case, *tab) for tab in joint.tabs]
     holes = [_mortise(case, *tab) for tab in joint.tabs]
     _need_edge(case)
     if not joint.may_open:
@@ -127,9 +135,10 @@ def solve(
     )
 
 
-def _case(
+def edge_case(
     joint: TabMortise, meeting: Meeting, tabbed: Plate, mortised: Plate, sheets: Sheets
-) -> _Case:
+) -> EdgeCase:
+    """A declaration with where the tabbed plate's edge and the mortised plate meet."""
     origin, edge = meeting.in_plate(tabbed)
     out: Point = (-edge[1], edge[0])
     body = tabbed.region.shape.representative_point()
@@ -140,7 +149,7 @@ def _case(
     lean = sheets.of(tabbed.stock_id).measured_thickness * abs(1 / tan(meeting.angle))
     off = (through + (lean if lean > _SQUARE else 0.0)) / 2
     along_mortise = meeting.in_plate(mortised)[1]
-    return _Case(
+    return EdgeCase(
         joint, tabbed, mortised, sheets, edge, out, mid_plane - off, off, meeting.angle,
         along_mortise,
     )  # fmt: skip
@@ -152,7 +161,8 @@ def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness:
     return (mortised_thickness / sin(angle) + (lean if lean > _SQUARE else 0.0)) / 2
 
 
-def _tab(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
+def tab_on(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Contour]:
+    """A tab as a feature, and what is added for it."""
     rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
     through = case.thickness(case.mortised)
@@ -168,12 +178,13 @@ def _tab(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
     return Feature(FeatureKind.TAB, *names, width, height, at, case.out), tool
 
 
-def _mortise(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contour]:
+def _mortise(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Contour]:
     rule = case.rule(case.mortised)
     taken = crossing_terms(case.thickness(case.tabbed), case.thickness(case.mortised), case.angle)
     width = need_width(rule.opening(*taken), case.mortised, rule)
     length = need_width(rule.opening(Term("tab width", wanted)), case.mortised, rule)
     at = case.mortised.placement.to_plate(case.in_world(middle))
+    at = along(at, case.along_mortise, 0.0, _aside(case, rule.clearance))
     tool = strip(at, case.along_mortise, -length.drawn / 2, length.drawn / 2, width.drawn)
     names = (case.mortised.name, case.tabbed.name, case.joint.id)
     inside = fsum(term.value for term in taken)
@@ -185,7 +196,17 @@ def _mortise(case: _Case, middle: float, wanted: float) -> tuple[Feature, Contou
     return feature, tool
 
 
-def _need_edge(case: _Case) -> None:
+def _aside(case: EdgeCase, clearance: float) -> float:
+    """How far a mortise lies left of its run, so that its play is on the side wanted."""
+    if case.joint.play_side == "both" or clearance <= 0:
+        return 0.0
+    x, y = case.mortised.placement.direction_to_plate(case.tabbed.placement.normal)
+    upper_is_left = case.along_mortise[0] * y - case.along_mortise[1] * x > 0
+    side = 1 if (case.joint.play_side == "upper") == upper_is_left else -1
+    return side * clearance / 2
+
+
+def _need_edge(case: EdgeCase) -> None:
     """Both corners of every tab must stand on the plate's edge."""
     corners = [
         along(case.foot(middle), case.out, -_INSIDE, side * width / 2)
@@ -200,7 +221,7 @@ def _need_edge(case: _Case) -> None:
         )
 
 
-def _need_room(case: _Case, holes: list[Contour]) -> None:
+def _need_room(case: EdgeCase, holes: list[Contour]) -> None:
     """Every mortise must lie wholly inside its plate."""
     shapes = shapely.polygons(np.array([hole.corners for hole in holes]))
     if not shapely.contains_properly(case.mortised.region.shape, shapes).all():

@@ -71,6 +71,8 @@ class FormFields(QWidget):
         self._column.addWidget(section("The whole"))
         for name in (n for n in form.numbers() if n not in of_joints):
             self._column.addWidget(self._number(form, name))
+        for name in sorted(form.places):
+            self._column.addWidget(self._list(name))
         grid = QWidget()
         layout = QGridLayout(grid)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -96,6 +98,17 @@ class FormFields(QWidget):
         )
         field.setToolTip(type(form).model_fields[name].description or "")
         self.fields[name] = field
+        return field
+
+    def _list(self, name: str) -> BoundField:
+        """A field for a list of lengths."""
+        self.fields[name] = field = BoundField(
+            self._session,
+            title(name),
+            lambda project: " ".join(plain(at) for at in getattr(project.structure, name)),
+            lambda project, text: edits.set_from_text(project, name, text),
+        )
+        field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
         return field
 
     def _chooser(self, grid: QGridLayout, name: str, choices: tuple[Any, ...]) -> QComboBox:

@@ -8,10 +8,18 @@ from anzel.frozen import title
 from anzel.project.derive import build_of
 from anzel.stock.fits import FitName
 from anzel.structure.joints.catalogue import AnyKind, kind_of
+from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, clear, quiet, section
 
 _PROJECTS = "the project's fit"
+_PLAY = {
+    "play on both sides": "both",
+    "play on the upper side only": "upper",
+    "play on the lower side only": "lower",
+}
+_KEY_STEP = 1.0
+"""Tabs differ by this from joint to joint, mm: more than any fit's clearance."""
 
 
 class JointFields(QWidget):
@@ -21,6 +29,7 @@ class JointFields(QWidget):
         super().__init__()
         self._session = session
         self._kind = ""
+        self._play: QComboBox | None = None
         self.fields: dict[str, BoundField] = {}
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
@@ -50,6 +59,8 @@ class JointFields(QWidget):
             field.refresh()
         fit = getattr(declared, "fit", None)
         self._fit.setCurrentIndex(self._fit.findData(fit.value if fit else ""))
+        if self._play is not None and isinstance(declared, TabMortise):
+            self._play.setCurrentIndex(self._play.findData(declared.play_side))
 
     def _add_trouble(self, joint_id: str, words: str) -> None:
         said = quiet(words)
@@ -77,10 +88,36 @@ class JointFields(QWidget):
         for fit in FitName:
             self._fit.addItem(fit.value, fit.value)
         self._fit.activated.connect(self._take_fit)
+        self._body.addWidget(self._fit)
+        self._play = None
+        if isinstance(declared, TabMortise):
+            self._add_play()
         out = button("Take the joint out")
         out.clicked.connect(lambda: self.take_out(self._session.joint_id))
-        self._body.addWidget(self._fit)
         self._body.addWidget(out)
+
+    def _add_play(self) -> None:
+        """Where a mortise's play lies, and how tabs are told apart."""
+        self._play = QComboBox()
+        self._play.setAccessibleName("Where the mortise's play lies")
+        for words, value in _PLAY.items():
+            self._play.addItem(words, value)
+        self._play.activated.connect(self._take_play)
+        key = button("Tell all tabs apart")
+        key.setToolTip("Tabs of different widths, so that only the right piece fits each place")
+        key.clicked.connect(self.key)
+        self._body.addWidget(self._play)
+        self._body.addWidget(key)
+
+    def _take_play(self, index: int) -> None:
+        assert self._play is not None
+        joint_id, value = self._session.joint_id, self._play.itemData(index)
+        words = f"{joint_id} {self._play.itemText(index)}"
+        self._session.attempt(words, lambda p: freeform.change_joint(p, joint_id, play_side=value))
+
+    def key(self) -> None:
+        """Tabs of different widths, if they can be."""
+        self._session.attempt("Tabs told apart", lambda p: freeform.key_tabs(p, _KEY_STEP))
 
     def _number(self, name: str) -> BoundField:
         unit, step = freeform.NUMBERS[name]

@@ -1,0 +1,72 @@
+"""A door's pin: a narrow tab on a plate's edge that turns in a round hole of another.
+
+The pin is as wide as its sheet is thick, so that it is square; the hole goes round its corners:
+√2 t and the play (geometry of a square in a circle).
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import hypot, pi
+
+import shapely
+
+from anzel.findings import ParameterError
+from anzel.geometry.outlines import Contour
+from anzel.stock.fits import FitName, Size, Term
+from anzel.structure.joints.tab_mortise import TabMortise, edge_case, tab_on
+from anzel.structure.joints.tools import Offset, Slack, need_width
+from anzel.structure.meeting import meet
+from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+
+_SQUARE = 1e-6
+
+
+@dataclass(frozen=True)
+class Pin:
+    """Declares a pin of a door, `at` mm along its edge from its origin, turning in a plate; the
+    door stands square to it. `play` is on top of the clearance, as a pin must turn."""
+
+    id: str
+    door: str
+    plate: str
+    at: Offset
+    play: Slack = 0.2
+    fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.door], plates[self.plate], sheets)
+
+
+def solve(pin: Pin, door: Plate, plate: Plate, sheets: Sheets) -> tuple[Joint, tuple[Edit, ...]]:
+    """The pin and its hole. Raises ParameterError for a door that leans, or has no room."""
+    meeting = meet(door, plate)
+    if abs(meeting.angle - pi / 2) > _SQUARE:
+        raise ParameterError(
+            f"{door.name} leans, and cannot turn on a pin in {plate.name}.",
+            mend="Set the door upright.",
+        )
+    thick = sheets.of(door.stock_id).measured_thickness
+    tabs = TabMortise(pin.id, door.name, plate.name, ((pin.at, thick),), fit=pin.fit)
+    case = edge_case(tabs, meeting, door, plate, sheets)
+    feature, tool = tab_on(case, pin.at, thick)
+    rule = sheets.rule(plate.stock_id, pin.fit)
+    across = Term("pin over its corners", hypot(thick, thick))
+    width = need_width(rule.opening(across, Term("play to turn", pin.play)), plate, rule)
+    at = plate.placement.to_plate(case.in_world(pin.at))
+    hole = Contour.circle(at, width.drawn / 2)
+    if not shapely.contains_properly(plate.region.shape, hole.polygon_shape):
+        raise ParameterError(
+            f"The pin of {door.name} would break through the edge of {plate.name}.",
+            mend="Make the plate larger.",
+        )
+    inside = Size((across,), across.value, across.value)
+    opening = Feature(
+        FeatureKind.MORTISE, plate.name, door.name, pin.id, width, width, at, case.along_mortise,
+        inside, replace(inside),
+    )  # fmt: skip
+    joint = Joint(
+        pin.id, f"{door.name} turns in {plate.name}", (door.name, plate.name), meeting.angle,
+        case.in_world(pin.at), meeting.axis, (feature, opening), pin.fit,
+    )  # fmt: skip
+    return joint, (Edit(door.name, add=(tool,)), Edit(plate.name, cut=(hole,)))
