@@ -149,12 +149,17 @@ def test_takes_are_compared_and_one_taken_up(window, qtbot, session):
     labels = {label.accessibleName(): label.text() for label in dialog.findChildren(QLabel)}
     assert "3 pieces on 2 sheets" in labels["Take 1 in numbers"]
     assert "smallest web" in labels["In hand in numbers"]
+    before = dialog._labels[1].pixmap().toImage()
+    qtbot.keyClick(dialog._labels[0], Qt.Key.Key_Left)
+    at_rest(qtbot, dialog)
+    assert dialog._labels[1].pixmap().toImage() != before  # one is turned, and all turn
     dialog._take_up(0)
     at_rest(qtbot, dialog)
     assert session.project.structure.height == 110
     qtbot.mouseClick(dialog.keep, Qt.MouseButton.LeftButton)
     at_rest(qtbot, dialog)
     assert len(session.project.takes) == 2
+    dialog.done(0)
 
 
 def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):

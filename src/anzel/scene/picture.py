@@ -62,6 +62,11 @@ class Studio:
         )  # fmt: skip
         return Picture(pixels, wanted, scene, offsets, camera, cut)
 
+    def fitted(self, wanted: Wanted) -> Camera:
+        """The camera that has everything in view, from the direction wanted."""
+        _, corners = self._apart(self._scenes(wanted)[1], wanted)
+        return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
+
     def _apart(self, scene: Scene, wanted: Wanted) -> tuple[dict[str, Vector], Corners]:
         """Where the pieces are and all their corners, kept while only the eye moves."""
         if self._placed is None or self._placed[:2] != (scene, wanted.apart):

@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import (
-    QComboBox,
     QDialog,
     QGridLayout,
     QHBoxLayout,
@@ -16,7 +15,6 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.jobs import Jobs, Newest, Progress
-from anzel.app.portrait import portrait
 from anzel.app.session import Session
 from anzel.findings import MakerError
 from anzel.project.model import Project
@@ -30,48 +28,52 @@ from anzel.project.takes import (
     take_up,
 )
 from anzel.scene.camera import VIEWS
+from anzel.ui.views.takes_pictures import TakesPictures, TurnedLabel
 from anzel.ui.widgets.parts import button, clear, heading, quiet
 
-_SIZE = (560, 460)
-_SHOWN_WIDTH = 280
+_SHOWN = QSize(280, 240)
 
 
 @dataclass(frozen=True)
 class _Column:
-    """One variant, ready to be shown."""
+    """One variant, worked out; without a project there is trouble with it."""
 
     title: str
-    picture: bytes
+    project: Project | None
     figures: Figures | None
     trouble: str = ""
 
 
 class TakesDialog(QDialog):
-    """The structure in hand and up to four takes."""
+    """The structure in hand and up to four takes, seen by one eye."""
 
     def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
         super().__init__(parent)
         self.setWindowTitle("Takes, side by side")
         self._session = session
         self._job = Newest(jobs)
+        self._labels: list[TurnedLabel] = []
+        self.pictures = TakesPictures(self, _SHOWN, arrived=self._drawn, failed=self._failed)
+        self.finished.connect(lambda _: self.pictures.close())
         self.keep = button("Keep what is in hand as a take", "Primary")
         self.keep.clicked.connect(self._keep)
-        self._view = QComboBox()
-        self._view.setAccessibleName("Look from")
-        self._view.addItems(list(VIEWS))
-        self._view.activated.connect(self.refresh)
         self._apart = QSlider(Qt.Orientation.Horizontal)
         self._apart.setRange(0, 100)
         self._apart.setAccessibleName("Pull all apart")
-        self._apart.sliderReleased.connect(self.refresh)
+        self._apart.valueChanged.connect(lambda value: self.pictures.pull_apart(value / 100))
         bar = QHBoxLayout()
-        for widget in (self.keep, quiet("Look from"), self._view, quiet("pulled apart")):
-            bar.addWidget(widget)
+        bar.addWidget(self.keep)
+        for view in VIEWS:
+            choice = button(view, "Flat")
+            choice.clicked.connect(lambda _=False, view=view: self.pictures.look_from(view))
+            bar.addWidget(choice)
+        bar.addWidget(quiet("together"))
         bar.addWidget(self._apart, 1)
+        bar.addWidget(quiet("apart"))
         self._says = quiet("")
         self._grid = QGridLayout()
         column = QVBoxLayout(self)
-        column.addWidget(heading(f"What is in hand, and up to {MOST_TAKES} takes"))
+        column.addWidget(heading(f"What is in hand, and up to {MOST_TAKES} takes, to one scale"))
         column.addLayout(bar)
         column.addWidget(self._says)
         column.addLayout(self._grid, 1)
@@ -79,13 +81,12 @@ class TakesDialog(QDialog):
 
     @property
     def is_working(self) -> bool:
-        """Whether pictures are being made."""
-        return self._job.is_working
+        """Whether numbers or pictures are being made."""
+        return self._job.is_working or not self.pictures.is_drawn
 
     def refresh(self) -> None:
-        """Make the pictures and numbers anew, in the background."""
-        project, view = self._session.project, self._view.currentText()
-        apart = self._apart.value() / 100
+        """Work the variants out anew, in the background."""
+        project = self._session.project
         self._says.setText("Working out …")
 
         def work(progress: Progress) -> list[_Column]:
@@ -93,22 +94,22 @@ class TakesDialog(QDialog):
             for index in range(-1, len(project.takes)):
                 title = "In hand" if index < 0 else project.takes[index].name
                 progress.say(f"{title} …")
-                columns.append(_column(project, index, title, view, apart))
+                columns.append(_column(project, index, title))
             return columns
 
-        self._job.start(work, done=self._show, failed=self._failed)
+        self._job.start(work, done=self._show, failed=self._failed, said=self._says.setText)
 
     def _show(self, columns: list[_Column]) -> None:
-        self._says.setText("")
+        self._says.setText("Drag a picture and all turn with it.")
         clear(self._grid)
+        self._labels = []
         for at, column in enumerate(columns):
-            picture = QPixmap()
-            picture.loadFromData(column.picture)
-            shown = QLabel(column.trouble)
-            shown.setWordWrap(True)
-            if column.picture:
-                mode = Qt.TransformationMode.SmoothTransformation
-                shown.setPixmap(picture.scaledToWidth(_SHOWN_WIDTH, mode))
+            shown = TurnedLabel(_SHOWN, f"{column.title}, standing")
+            shown.setText(column.trouble)
+            shown.turned.connect(self.pictures.turn)
+            shown.zoomed.connect(self.pictures.zoom)
+            if column.project is not None:
+                self._labels.append(shown)
             self._grid.addWidget(heading(column.title), 0, at)
             self._grid.addWidget(shown, 1, at)
             figures = QLabel(figure_words(column.figures) if column.figures else "")
@@ -118,6 +119,11 @@ class TakesDialog(QDialog):
                 up = button("Take it up again")
                 up.clicked.connect(lambda _=False, index=at - 1: self._take_up(index))
                 self._grid.addWidget(up, 3, at)
+        self.pictures.show([c.project for c in columns if c.project is not None])
+
+    def _drawn(self, pictures: list[QPixmap]) -> None:
+        for label, picture in zip(self._labels, pictures, strict=False):
+            label.setPixmap(picture)
 
     def _failed(self, error: MakerError) -> None:
         self._says.setText(f"▲ {error}")
@@ -147,9 +153,9 @@ def figure_words(figures: Figures) -> str:
     return "\n".join(lines)
 
 
-def _column(project: Project, index: int, title: str, view: str, apart: float) -> _Column:
+def _column(project: Project, index: int, title: str) -> _Column:
     try:
         shown = project if index < 0 else of_take(project, index)
-        return _Column(title, portrait(shown, view, apart, _SIZE), figures_of(shown))
+        return _Column(title, shown, figures_of(shown))
     except MakerError as error:
-        return _Column(title, b"", None, f"▲ {error}")
+        return _Column(title, None, None, f"▲ {error}")
