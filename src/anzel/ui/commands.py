@@ -3,21 +3,17 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from anzel.app import edits
-from anzel.app.bringing import bring
-from anzel.app.freeform import make_free
 from anzel.app.jobs import Jobs, Progress
-from anzel.app.meshes import said_of, slice_mesh
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.files import export, stock_library
+from anzel.files import export
 from anzel.files.atomic import write_atomically
 from anzel.files.drawing import Page
-from anzel.files.mesh_reader import MeshRead, read_mesh
-from anzel.files.stock_library import Rack
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.starters import with_form
@@ -25,9 +21,12 @@ from anzel.project.takes import keep_take, keeping
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
+if TYPE_CHECKING:
+    from anzel.files.mesh_reader import MeshRead
+    from anzel.ui.rack_commands import RackCommands
+
 _PROJECTS = "Anzel projects (*.anzel)"
 _MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
-_STOCKS = "Sheets and cutters (*.json)"
 
 
 class Commands:
@@ -77,9 +76,12 @@ class Commands:
 
     def slice(self, path: Path) -> None:
         """Read a mesh in the background, and slice it."""
+        from anzel.app.meshes import said_of, slice_mesh
+        from anzel.files.mesh_reader import read_mesh
+
         self._session.say(f"Reading {path.name} …")
 
-        def arrived(read: MeshRead) -> None:
+        def arrived(read: "MeshRead") -> None:
             if self._session.attempt(path.name, lambda project: slice_mesh(project, read)):
                 self._session.say("; ".join((path.name, *said_of(read))))
 
@@ -91,6 +93,8 @@ class Commands:
 
     def make_free(self) -> None:
         """The structure without its form, to go on by hand."""
+        from anzel.app.freeform import make_free
+
         self._session.attempt("Without the form", make_free)
         self._session.go_to(Step.BUILD)
 
@@ -210,65 +214,12 @@ class Commands:
         )
         return answer == buttons.Save
 
-    def keep_stock(self) -> None:
-        """Keep the picked stock, and the cutter with its kerf, for other projects."""
-        project = self._session.project
-        stock = project.stock(self._session.stock_id)
-        try:
-            stock_library.keep(Rack((stock,), (project.cutter,)))
-        except MakerError as error:
-            self._tell("The sheet was not kept", error)
-            return
-        self._session.say(f"Kept for other projects: {stock.name} and {project.cutter.name}")
+    @property
+    def rack(self) -> "RackCommands":
+        """What is done with the rack as a whole, loaded when first asked for."""
+        from anzel.ui.rack_commands import RackCommands
 
-    def bring_stock(self) -> None:
-        """Choose from the kept stocks."""
-        try:
-            kept = stock_library.load_library()
-        except MakerError as error:
-            self._tell("The kept sheets cannot be read", error)
-            return
-        if not kept.stocks:
-            self._session.say("Nothing kept yet: Rack, Keep this sheet for other projects.")
-            return
-        names = [f"{stock.name} ({stock.id})" for stock in kept.stocks]
-        name, chosen = QInputDialog.getItem(
-            self._window, "Bring in a kept sheet", "Which sheet?", names, 0, False
-        )
-        if chosen:
-            stock = kept.stocks[names.index(name)]
-            self._bring(Rack((stock,), kept.cutters), f"Brought in {stock.name}")
-
-    def import_stocks(self) -> None:
-        """Bring in all stocks of a file."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Bring in sheets", "", _STOCKS)
-        if not name:
-            return
-        try:
-            found = stock_library.load(Path(name))
-        except MakerError as error:
-            self._tell("The sheets were not brought in", error)
-            return
-        self._bring(found, f"Brought in {len(found.stocks)} sheets")
-
-    def export_stocks(self) -> None:
-        """Hand the rack and the cutters on as a file."""
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, "Hand the rack on", "sheets.json", _STOCKS
-        )
-        if not name:
-            return
-        project, path = self._session.project, Path(name)
-        try:
-            path = path if path.suffix else path.with_suffix(".json")
-            stock_library.save(Rack(project.stocks, project.cutters), path)
-        except MakerError as error:
-            self._tell("The rack was not written", error)
-            return
-        self._session.say(f"Written: {path}")
-
-    def _bring(self, found: Rack, label: str) -> None:
-        self._session.attempt(label, lambda project: bring(project, found))
+        return RackCommands(self._window, self._session, self._tell)
 
     def scale_text(self, factor: float) -> None:
         """All text larger or smaller."""
@@ -355,10 +306,10 @@ def callbacks(
         "scale": commands.scale,
         "keep-take": commands.keep_take,
         "takes": commands.takes,
-        "keep-stock": commands.keep_stock,
-        "bring-stock": commands.bring_stock,
-        "import-stocks": commands.import_stocks,
-        "export-stocks": commands.export_stocks,
+        "keep-stock": lambda: commands.rack.keep(),
+        "bring-stock": lambda: commands.rack.choose(),
+        "import-stocks": lambda: commands.rack.import_file(),
+        "export-stocks": lambda: commands.rack.export_file(),
         "help": commands.help,
         "about": commands.about,
         **view,

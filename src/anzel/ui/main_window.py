@@ -124,7 +124,7 @@ class MainWindow(QMainWindow):
             "whole": self._whole,
             "apart": self._pull_apart,
             "bring-drawing": self._bring_drawing,
-            "join-all": self.build.free.join_all,
+            "join-all": lambda: self.build.free.join_all(),
             "write-sheets": self.write_sheets,
             **{f"from-{view}": partial(standing.look_from, view) for view in VIEWS},
         }

@@ -1,5 +1,7 @@
 """Step 3: flat pieces and the standing structure side by side; what is picked, at the right."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
@@ -13,7 +15,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.freeform import move_plate, plate_behind, proposals_of
 from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
 from anzel.geometry.placement import Vector
@@ -21,16 +22,17 @@ from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import EYES, VIEWS
 from anzel.sheets.arrange import in_rows
-from anzel.structure.forms.free import FreeStructure
-from anzel.ui.draw_dialog import DrawDialog
 from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
 from anzel.ui.widgets.fields import BoundField
 from anzel.ui.widgets.form_fields import FormFields
-from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.parts import Panel, button, heading
-from anzel.ui.widgets.profile_panel import ProfilePanel
+
+if TYPE_CHECKING:
+    from anzel.project.model import Project
+    from anzel.ui.widgets.free_panel import FreePanel
+    from anzel.ui.widgets.profile_panel import ProfilePanel
 
 _ROWS = 5
 """Joints listed without scrolling."""
@@ -43,6 +45,8 @@ class BuildStep(QWidget):
         super().__init__()
         self._session = session
         self._lens_index = 0
+        self._free: FreePanel | None = None
+        self._profile: ProfilePanel | None = None
         self.flat = PlanView("Flat pieces")
         self.standing = StandingView()
         self.lens = LensView()
@@ -60,11 +64,9 @@ class BuildStep(QWidget):
         self.flat.stepped.connect(session.pick_next_joint)
         self.flat.dimension_clicked.connect(lambda field: self.fields[field].focus())
         self.standing.joint_picked.connect(session.pick_joint)
-        self.standing.plate_picked.connect(
-            lambda piece: session.pick_plate(plate_behind(session.project, piece))
-        )
+        self.standing.plate_picked.connect(self._pick_plate)
         self.standing.plate_moved.connect(self._carried)
-        self.standing.offer_taken.connect(self.free.take)
+        self.standing.offer_taken.connect(lambda number: self.free.take(number))
         session.listen(self._changed)
         self.refresh()
 
@@ -142,12 +144,32 @@ class BuildStep(QWidget):
         self._sizes.activated.connect(self._choose_size)
         panel.add(self._title, self._joints, self._sizes, self.lens)
         self._form = FormFields(self._session)
-        self.profile = ProfilePanel(self._session)
-        self.profile.large_wanted.connect(self._draw_large)
-        self.free = FreePanel(self._session)
-        panel.add(self.profile, self._form, self.free)
+        self._own = QVBoxLayout()  # what only some forms have
+        panel.body.addLayout(self._own)
+        panel.add(self._form)
         panel.body.addStretch(1)
         return panel
+
+    @property
+    def profile(self) -> "ProfilePanel":
+        """The profiles of a rib lamp, made when first needed."""
+        if self._profile is None:
+            from anzel.ui.widgets.profile_panel import ProfilePanel
+
+            self._profile = ProfilePanel(self._session)
+            self._profile.large_wanted.connect(self._draw_large)
+            self._own.addWidget(self._profile)
+        return self._profile
+
+    @property
+    def free(self) -> "FreePanel":
+        """A free structure's plates and joints, made when first needed."""
+        if self._free is None:
+            from anzel.ui.widgets.free_panel import FreePanel
+
+            self._free = FreePanel(self._session)
+            self._own.addWidget(self._free)
+        return self._free
 
     @property
     def fields(self) -> dict[str, BoundField]:
@@ -170,11 +192,15 @@ class BuildStep(QWidget):
         build, tints = build_of(project), project.tints
         self._show_flat()
         bulb = project.structure.bulb(sheets_of(project))
-        self._offers = proposals_of(project)
-        self.standing.movable = isinstance(project.structure, FreeStructure)
+        self.standing.movable = project.structure.form == "free"
+        offered: tuple[Vector, ...] = ()
+        if self.standing.movable:
+            from anzel.app.freeform import proposals_of
+
+            offered = tuple(offer.at for offer in proposals_of(project))
         self.standing.show_build(
             build, sheets_of(project), tints, self._session.joint_id,
-            plate=self._session.plate_name, offered=tuple(offer.at for offer in self._offers),
+            plate=self._session.plate_name, offered=offered,
             bulb=bulb, lit_through=project.lit_through,
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
@@ -189,12 +215,22 @@ class BuildStep(QWidget):
         self._joints.blockSignals(False)
         self._fit_list()
         self._show_sizes()
-        free = isinstance(project.structure, FreeStructure)
-        self.profile.setVisible(project.structure.form == "rib-lamp")
-        self.profile.refresh()
-        self._form.setVisible(not free)
-        self.free.setVisible(free)
-        (self.free if free else self._form).refresh()
+        self._show_form(project)
+
+    def _show_form(self, project: "Project") -> None:
+        """The panel that goes with the kind of form."""
+        is_free, is_lamp = project.structure.form == "free", project.structure.form == "rib-lamp"
+        self._form.setVisible(not is_free)
+        if is_free:
+            self.free.refresh()
+        else:
+            self._form.refresh()
+        if is_lamp:
+            self.profile.refresh()
+        if self._free is not None:
+            self._free.setVisible(is_free)
+        if self._profile is not None:
+            self._profile.setVisible(is_lamp)
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
@@ -249,10 +285,19 @@ class BuildStep(QWidget):
         if 0 <= row < len(joints):
             self._session.pick_joint(joints[row].id)
 
+    def _pick_plate(self, piece: str) -> None:
+        from anzel.app.freeform import plate_behind
+
+        self._session.pick_plate(plate_behind(self._session.project, piece))
+
     def _draw_large(self) -> None:
+        from anzel.ui.draw_dialog import DrawDialog
+
         DrawDialog(self, self._session).exec()
 
     def _carried(self, name: str, by: Vector) -> None:
         """A plate was carried somewhere else."""
+        from anzel.app.freeform import move_plate
+
         if not self._session.attempt(f"{name} moved", lambda p: move_plate(p, name, by)):
             self.refresh()

@@ -1,0 +1,83 @@
+"""What commands do with the rack as a whole: keep a sheet, bring sheets in, hand them on."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+
+from anzel.app.bringing import bring
+from anzel.app.session import Session
+from anzel.files import stock_library
+from anzel.files.stock_library import Rack
+from anzel.findings import MakerError
+
+_STOCKS = "Sheets and cutters (*.json)"
+
+
+class RackCommands:
+    """Runs them on the session; `tell` shows what went wrong."""
+
+    def __init__(
+        self, window: QWidget, session: Session, tell: Callable[[str, MakerError], None]
+    ) -> None:
+        self._window, self._session, self._tell = window, session, tell
+
+    def keep(self) -> None:
+        """Keep the picked stock, and the cutter with its kerf, for other projects."""
+        project = self._session.project
+        stock = project.stock(self._session.stock_id)
+        try:
+            stock_library.keep(Rack((stock,), (project.cutter,)))
+        except MakerError as error:
+            self._tell("The sheet was not kept", error)
+            return
+        self._session.say(f"Kept for other projects: {stock.name} and {project.cutter.name}")
+
+    def choose(self) -> None:
+        """Choose from the kept stocks."""
+        try:
+            kept = stock_library.load_library()
+        except MakerError as error:
+            self._tell("The kept sheets cannot be read", error)
+            return
+        if not kept.stocks:
+            self._session.say("Nothing kept yet: Rack, Keep this sheet for other projects.")
+            return
+        names = [f"{stock.name} ({stock.id})" for stock in kept.stocks]
+        name, chosen = QInputDialog.getItem(
+            self._window, "Bring in a kept sheet", "Which sheet?", names, 0, False
+        )
+        if chosen:
+            stock = kept.stocks[names.index(name)]
+            self._bring(Rack((stock,), kept.cutters), f"Brought in {stock.name}")
+
+    def import_file(self) -> None:
+        """Bring in all stocks of a file."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Bring in sheets", "", _STOCKS)
+        if not name:
+            return
+        try:
+            found = stock_library.load(Path(name))
+        except MakerError as error:
+            self._tell("The sheets were not brought in", error)
+            return
+        self._bring(found, f"Brought in {len(found.stocks)} sheets")
+
+    def export_file(self) -> None:
+        """Hand the rack and the cutters on as a file."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Hand the rack on", "sheets.json", _STOCKS
+        )
+        if not name:
+            return
+        project, path = self._session.project, Path(name)
+        try:
+            path = path if path.suffix else path.with_suffix(".json")
+            stock_library.save(Rack(project.stocks, project.cutters), path)
+        except MakerError as error:
+            self._tell("The rack was not written", error)
+            return
+        self._session.say(f"Written: {path}")
+
+    def _bring(self, found: Rack, label: str) -> None:
+        self._session.attempt(label, lambda project: bring(project, found))
