@@ -5,6 +5,10 @@ Run it with `.venv/bin/python benchmarks/run.py`.
 - *derive*: one reading of the demo changed → all pieces derived, over the bare shapely work on
   the same slots, mortises and tabs (flattened outlines, one operation per feature).
 - *slices*: the same for a sphere of 30 × 30 slices.
+- *mesh*: a mesh of 80,000 triangles sliced by 2 × 30 planes into regions, over manifold3d's
+  `slice` alone, on solids made and turned beforehand for both.
+- *check*: everything proved of a lamp of 36 ribs, in seconds; it is told how far it is.
+- *orbit*: a frame of 900 plates while the eye moves, over the same picture drawn in full.
 - *window*: the demo's window shown and painted, over an empty PySide6 window with the same
   imports of Qt, name by name. Each start is a new process and counts from its launch, as the
   maker waits; needs a display (or run under Xvfb).
@@ -20,18 +24,31 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from math import pi
 from pathlib import Path
 from statistics import median
 
+import manifold3d
+import numpy as np
 import shapely
 
 from anzel.app import rack
+from anzel.asset import Asset
+from anzel.geometry.outlines import Contour, Region
+from anzel.project.audit import audit
 from anzel.project.demos import herb_stand
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.project.starters import project_of
+from anzel.proof.interference import triangles_of
+from anzel.scene.camera import Camera
+from anzel.scene.look import Look, Wanted
+from anzel.scene.picture import Studio
+from anzel.structure.forms import meshes
 from anzel.structure.forms.base import check_ranges
-from anzel.structure.solver import edits_of
+from anzel.structure.forms.parts import lying
+from anzel.structure.plates import Build, Piece
+from anzel.structure.solver import collecting_later, edits_of
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
 STARTS = 12
@@ -142,6 +159,83 @@ def slices() -> Project:
     return project_of("sliceform", body="sphere", **sizes)
 
 
+def bumpy(size: int) -> "manifold3d.Manifold":
+    """A closed mesh of about 80,000 triangles."""
+    ball = manifold3d.Manifold.sphere(60.0, size)
+
+    def bump(at: np.ndarray) -> np.ndarray:
+        unit = at / np.linalg.norm(at, axis=1, keepdims=True)
+        waves = 1 + 0.12 * np.sin(7 * unit[:, 0]) * np.cos(6 * unit[:, 1] + 5 * unit[:, 2])
+        return at * waves[:, None]
+
+    return ball.warp_batch(bump)
+
+
+def mesh_ratio() -> float:
+    """How many times manifold3d's own slicing the sections of a mesh cost."""
+    solid = bumpy(400)
+    corners = triangles_of(solid)
+    record = np.zeros(len(corners), meshes.STL_TRIANGLE)
+    record["corners"] = corners
+    head = bytes(meshes.STL_HEADER - 4) + len(corners).to_bytes(4, "little")
+    mesh = Asset.of("bumpy", head + record.tobytes())
+    turns = (0.4, 0.4 + pi / 2)
+    planes = np.linspace(-50, 50, 30)
+    turned = [meshes._turned(mesh, "z", 120.0, turn) for turn in turns]
+    for each in turned:
+        each.volume()  # manifold3d moves lazily
+    bare, ours = [], []
+    for _ in range(FEW_REPEATS // 2):
+        start = time.perf_counter()
+        for each in turned:
+            for d in planes:
+                each.slice(float(d))
+        bare.append(time.perf_counter() - start)
+        start = time.perf_counter()
+        with collecting_later():
+            for turn in turns:
+                meshes.uprights(mesh, "z", 120.0, turn, planes)
+        ours.append(time.perf_counter() - start)
+    print(
+        f"mesh: {len(corners)} triangles in {median(ours) * 1e3:.0f} ms, "
+        f"manifold3d alone {median(bare) * 1e3:.0f} ms"
+    )
+    return median(ours) / median(bare)
+
+
+def check_seconds() -> float:
+    """How long everything about a lamp of 36 ribs takes to prove, from its project on."""
+    lamp = project_of("rib-lamp", ribs=36, radius=170.0, rib_depth=30.0)
+    start = time.perf_counter()
+    found = audit(lamp)
+    print(f"check: {len(build_of(lamp).joints)} joints, {len(found.problems)} problems")
+    return time.perf_counter() - start
+
+
+def orbit_ratio() -> float:
+    """A plainer frame of 900 plates, while the eye moves, over one drawn in full."""
+    region = Region.of(Contour.circle((0.0, 0.0), 14.0), (Contour.circle((0.0, 0.0), 6.0),))
+    pieces = tuple(
+        Piece(f"P{n}", "ply-3", 3.0, region, lying(8.0 * (n % 30), 32.0 * (n // 30), 0.0))
+        for n in range(900)
+    )
+    build, sheets = Build(pieces, ()), sheets_of(project_of("rib-lamp"))
+    grey = (0.5, 0.5, 0.5)
+    look = Look(grey, grey, grey, grey, {"ply-3": grey})
+    studio, camera = Studio(), Camera()
+    frames: dict[bool, list[float]] = {False: [], True: []}
+    for step in range(12):
+        for plain in (False, True):
+            turned = camera.orbited(7.0 * step, 0.0)
+            wanted = Wanted(build, sheets, 0.0, turned, True, look, (420, 620), plain=plain)
+            start = time.perf_counter()
+            studio.take(wanted)
+            frames[plain].append(time.perf_counter() - start)
+    full, moving = (median(frames[plain][2:]) for plain in (False, True))
+    print(f"orbit: {moving * 1e3:.0f} ms a frame while moving, {full * 1e3:.0f} ms in full")
+    return moving / full
+
+
 def qt_imports() -> str:
     """The imports of Qt that Anzel's window makes, name by name."""
     program = ANZEL_WINDOW + "print(*sorted(sys.modules))"
@@ -186,6 +280,9 @@ def main() -> None:
     print(f"derive ratio {stand:.2f} (wanted: at most 3)")
     many = derive_ratio("slices", slices(), FEW_REPEATS)
     print(f"slices ratio {many:.2f} (wanted: at most 2)")
+    print(f"mesh ratio {mesh_ratio():.2f} (wanted: at most 1.5)")
+    print(f"check {check_seconds():.1f} s (wanted: seconds)")
+    print(f"orbit ratio {orbit_ratio():.2f} (wanted: well under 1)")
     print(f"window ratio {window_ratio():.2f} (wanted: at most 3)")
 
 

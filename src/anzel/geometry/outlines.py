@@ -46,9 +46,25 @@ class Contour:
     def polygon(cls, points: Sequence[Point]) -> "Contour":
         """Straight edges through the points and back to the first."""
         made = object.__new__(cls)  # closed by its making: nothing to check
-        made.__dict__["segments"] = tuple(map(Line._make, pairwise([*points, points[0]])))
         made.__dict__["corners"] = list(points)  # known already; joints make very many of these
         made.__dict__["_divisions"] = [1] * len(points)
+        return made
+
+    @classmethod
+    def of_vertices(cls, vertices: Floats) -> "Contour":
+        """The same through (n, 2) points."""
+        made = object.__new__(cls)
+        made.__dict__["vertices"] = vertices
+        made.__dict__["_divisions"] = [1] * len(vertices)
+        return made
+
+    def __getattr__(self, name: str) -> tuple[Segment, ...]:
+        """A polygon's segments, made when they are first asked for: many a tool's never are."""
+        if name != "segments" or "_divisions" not in self.__dict__:
+            raise AttributeError(name)
+        corners = self.corners
+        made = tuple(map(Line._make, pairwise([*corners, corners[0]])))
+        self.__dict__["segments"] = made
         return made
 
     @classmethod
@@ -59,6 +75,8 @@ class Contour:
     @cached_property
     def corners(self) -> list[Point]:
         """The chords' corners, the first not repeated."""
+        if "segments" not in self.__dict__:
+            return [(x, y) for x, y in self.vertices.tolist()]
         return [
             segment.point_at(step / count)
             for segment, count in zip(self.segments, self._divisions, strict=True)

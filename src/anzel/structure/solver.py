@@ -33,12 +33,12 @@ def solve(
     Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
     leaves it out, and says the same as a finding.
     """
-    with _collecting_later():
+    with collecting_later():
         return _solve(plates, declared, sheets, [] if forgiving else None)
 
 
 @contextmanager
-def _collecting_later() -> Iterator[None]:
+def collecting_later() -> Iterator[None]:
     """No search for garbage meanwhile: nearly all that is made stays, and has no cycles; looking
     through it again and again while it grows costs a third of the time."""
     was_on = gc.isenabled()

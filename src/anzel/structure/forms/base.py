@@ -14,7 +14,7 @@ from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
 from anzel.geometry.placement import Vector
 from anzel.structure.plates import Build, Declaration, Plate, Sheets
-from anzel.structure.solver import solve
+from anzel.structure.solver import collecting_later, solve
 
 Range = tuple[float, float]
 
@@ -148,7 +148,8 @@ def need_pitch(pitch: float, least: float) -> None:
 def build(form: Form, sheets: Sheets) -> Build:
     """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
     check_ranges(form, sheets)
-    made = solve(*form.place(sheets), sheets, forgiving=form.forgiving)
+    with collecting_later():
+        made = solve(*form.place(sheets), sheets, forgiving=form.forgiving)
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 

@@ -1,5 +1,6 @@
 """A body to be sliced: one of those with exact sections, or a mesh. Sizes in mm, on the z axis."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from math import cos, sin
@@ -25,7 +26,11 @@ class Body:
 
     def upright(self, turn: float, d: float) -> bodies.Section:
         """The section by an upright plane, in (along the plane to the normal's left, up)."""
-        return _upright(self, round(turn, 12), round(d, 9))
+        return self.uprights(turn, (d,))[0]
+
+    def uprights(self, turn: float, ds: Sequence[float]) -> tuple[bodies.Section, ...]:
+        """The sections by a family of such planes."""
+        return _uprights(self, round(turn, 12), tuple(round(d, 9) for d in ds))
 
     def level(self, z: float) -> bodies.Section:
         """The section at a height, in (east, north)."""
@@ -43,11 +48,15 @@ class Body:
         return -reach, reach
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=128)
+def _uprights(body: Body, turn: float, ds: tuple[float, ...]) -> tuple[bodies.Section, ...]:
+    if body.mesh is not None:
+        return tuple(meshes.uprights(body.mesh, body.up, body.height, turn, ds))
+    return tuple(_upright(body, turn, d) for d in ds)
+
+
 def _upright(body: Body, turn: float, d: float) -> bodies.Section:
     a, b, height = body.width / 2, body.depth / 2, body.height
-    if body.mesh is not None:
-        return meshes.upright(body.mesh, body.up, height, turn, d)
     match body.name:
         case "sphere" | "ellipsoid":
             return bodies.ellipsoid(a, b, height / 2, turn, d)

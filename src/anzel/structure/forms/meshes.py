@@ -5,11 +5,13 @@ manifold3d slices it. A section's edges are straight, as the mesh's are; corners
 than `_STRAIGHT` from a straight line are left out.
 """
 
+from collections.abc import Sequence
 from functools import lru_cache
 from math import cos, sin
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
+import shapely
 
 from anzel.asset import Asset
 from anzel.geometry.curves import Floats
@@ -42,14 +44,16 @@ def proportions(mesh: Asset, up: Up) -> tuple[float, float, float]:
     return float(size[0]), float(size[1]), float(size[2])
 
 
-def upright(mesh: Asset, up: Up, height: float, turn: float, d: float) -> Section:
-    """The section by a plane whose normal is `turn` from east, d off the axis; as in bodies."""
-    return _regions(_turned(mesh, up, height, turn).slice(d))
+def uprights(mesh: Asset, up: Up, height: float, turn: float, ds: Sequence[float]) -> list[Section]:
+    """The sections by planes whose normal is `turn` from east, each d off the axis; as in bodies.
+    A family at once takes half as long as one by one."""
+    solid = _turned(mesh, up, height, turn)
+    return _regions([solid.slice(d) for d in ds])
 
 
 def level(mesh: Asset, up: Up, height: float, z: float) -> Section:
     """The section at a height."""
-    return _regions(_standing(mesh, up, height).slice(z))
+    return _regions([_standing(mesh, up, height).slice(z)])[0]
 
 
 def extent(mesh: Asset, up: Up, height: float, turn: float) -> tuple[float, float]:
@@ -97,23 +101,41 @@ def _turned(mesh: Asset, up: Up, height: float, turn: float) -> "Manifold":
     return _standing(mesh, up, height).transform(np.array(frame, dtype=float))
 
 
-def _regions(section: "CrossSection") -> Section:
-    parts = section.simplify(_STRAIGHT).decompose()
-    return tuple(_region(part) for part in parts if part.area() > _CRUMB)
+def _regions(sections: "Sequence[CrossSection]") -> list[Section]:
+    """Each section's regions; single rings are straightened all at once."""
+    parts = [[p for p in each.decompose() if p.area() > _CRUMB] for each in sections]
+    rings = [part.to_polygons() for each in parts for part in each]
+    straight = iter(_straightened([own[0] for own in rings if len(own) == 1]))
+    made = iter([next(straight) if len(own) == 1 else None for own in rings])
+    return [tuple(_region(part, next(made)) for part in each) for each in parts]
 
 
-def _region(part: "CrossSection") -> Region:
-    """Outer rings run counter-clockwise and holes clockwise already."""
-    rings = [(_area(ring), ring) for ring in part.to_polygons()]
-    outer = max(rings, key=lambda ring: ring[0])[1]
-    holes = [ring for area, ring in rings if area < -_CRUMB]
-    return Region(_contour(outer), tuple(_contour(hole) for hole in holes))
+def _straightened(rings: Sequence[Floats]) -> list[Floats | None]:
+    """(n, 2) each, without corners that stray less than `_STRAIGHT` from a straight line; None for
+    one that would then cross itself."""
+    if not rings:
+        return []
+    number = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
+    closed = shapely.linearrings(np.concatenate(rings), indices=number)
+    closed = shapely.simplify(closed, _STRAIGHT, preserve_topology=False)
+    sound = shapely.is_valid(shapely.polygons(closed))
+    counts = np.cumsum(shapely.get_num_coordinates(closed))[:-1]
+    corners = np.split(shapely.get_coordinates(closed), counts)
+    return [each[:-1] if ok else None for each, ok in zip(corners, sound, strict=True)]
+
+
+def _region(part: "CrossSection", ring: Floats | None) -> Region:
+    """A part by its only ring; else manifold3d minds what lies in what. Its outer rings run
+    counter-clockwise and holes clockwise already."""
+    if ring is not None:
+        return Region(Contour.of_vertices(ring))
+    rings = part.simplify(_STRAIGHT).to_polygons()
+    areas = [_area(each) for each in rings]
+    outer = rings[areas.index(max(areas))]
+    holes = [each for each, area in zip(rings, areas, strict=True) if area < -_CRUMB]
+    return Region(Contour.of_vertices(outer), tuple(map(Contour.of_vertices, holes)))
 
 
 def _area(ring: Floats) -> float:
     x, y = ring[:, 0], ring[:, 1]
     return float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
-
-
-def _contour(ring: Floats) -> Contour:
-    return Contour.polygon(list(zip(ring[:, 0].tolist(), ring[:, 1].tolist(), strict=True)))

@@ -184,13 +184,14 @@ class Sliceform(Form):
         if block is not None:
             low, high = block.extent(turn)
         plates = []
-        for number, d in _stations(low, high, count, self.pitch):
-            sections = body.upright(turn, d)
+        stations = _stations(low, high, count, self.pitch)
+        # a body in a block needs its room on both faces, where it may be wider than in the middle
+        sides = (-thick / 2, 0.0, thick / 2) if block is not None else (0.0,)
+        families = [body.uprights(turn, [d + side for _, d in stations]) for side in sides]
+        for (number, d), *each in zip(stations, *families, strict=True):
+            sections = tuple(region for section in each for region in section)
             if block is not None:
-                # the body needs its room on both faces, where it may be wider than in the middle
-                faces = [body.upright(turn, d + side * thick / 2) for side in (-1, 1)]
-                filled = (*sections, *faces[0], *faces[1])
-                sections = _in_block(block, filled, turn, d, self.margin)
+                sections = _in_block(block, sections, turn, d, self.margin)
             elif self.wall:
                 sections = _hollow(sections, self.wall, opened=True)
             at = standing(d * cos(turn), d * sin(turn), turn + pi / 2)
