@@ -175,10 +175,7 @@ def mesh_ratio() -> float:
     """How many times manifold3d's own slicing the sections of a mesh cost."""
     solid = bumpy(400)
     corners = triangles_of(solid)
-    record = np.zeros(len(corners), meshes.STL_TRIANGLE)
-    record["corners"] = corners
-    head = bytes(meshes.STL_HEADER - 4) + len(corners).to_bytes(4, "little")
-    mesh = Asset.of("bumpy", head + record.tobytes())
+    mesh = Asset.of("bumpy", meshes.stl_of(corners))
     turns = (0.4, 0.4 + pi / 2)
     planes = np.linspace(-50, 50, 30)
     turned = [meshes._turned(mesh, "z", 120.0, turn) for turn in turns]

@@ -1,5 +1,6 @@
 """Where each step of the work stands, in a few words."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from anzel.app.session import Step
@@ -75,8 +76,13 @@ def _practice(project: Project) -> StepState:
 
 def _build(project: Project) -> StepState:
     build = build_of(project)
-    words = f"{len(build.pieces)} pieces, {len(build.joints)} joints"
-    return StepState(words, not build.findings, bool(build.findings))
+    words = f"{_count(build.pieces, 'piece')}, {_count(build.joints, 'joint')}"
+    troubled = any(f.severity is not Severity.NOTE for f in build.findings)
+    return StepState(words, not troubled, troubled)
+
+
+def _count(things: Sequence[object], name: str) -> str:
+    return f"{len(things)} {name}{'s' * (len(things) != 1)}"
 
 
 def _sheets(project: Project) -> StepState:

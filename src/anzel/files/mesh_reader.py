@@ -176,10 +176,7 @@ def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, 
     if len(solids) > 1:
         corners = triangles_of(Manifold.batch_boolean(solids, OpType.Add))
         mends.append(f"{len(solids)} bodies made one")
-    records = np.zeros(len(corners), dtype=meshes.STL_TRIANGLE)
-    records["corners"] = corners
-    header = b"Anzel".ljust(80) + np.uint32(len(corners)).tobytes()
-    return header + records.tobytes(), float(high[2] - low[2])
+    return meshes.stl_of(corners), float(high[2] - low[2])
 
 
 def _unreadable(name: str) -> MeshError:

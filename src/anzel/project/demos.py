@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from anzel.gauges.trial import Feel, Trial
 from anzel.project.model import Project
+from anzel.project.wren import wren
 from anzel.stock.cutter import Cutter, Kerf, KerfSource
 from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.material import Grain, Material, Nature
@@ -99,6 +100,20 @@ def acorn() -> Project:
     )  # fmt: skip
 
 
+def garden_wren() -> Project:
+    """A wren told by slices, cut from a mesh."""
+    slices = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(slices))
+    form = new_form(
+        "sliceform", slice_stock=slices.id, body="mesh", mesh=wren(), height=150, first=13,
+        second=7, direction=0, marks=True,
+    )  # fmt: skip
+    return Project(
+        name="Garden wren in slices", stocks=(slices,), structure=form, cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 def _birch_3() -> Stock:
     """The workshop's thin birch."""
     return Stock(
@@ -152,4 +167,5 @@ DEMOS = (
     Demo("fern-lantern", "six-sided lantern, opal acrylic behind birch walls", fern_lantern),
     Demo("seedpod-lamp", "lamp of eighteen ribs round two rings", seedpod_lamp),
     Demo("acorn", "an acorn told by two families of slices", acorn),
+    Demo("garden-wren", "a wren sliced from a mesh, its slices numbered", garden_wren),
 )

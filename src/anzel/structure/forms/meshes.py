@@ -79,6 +79,13 @@ def triangles(stl: bytes) -> Floats:
     return np.frombuffer(stl, STL_TRIANGLE, offset=STL_HEADER)["corners"].astype(float)
 
 
+def stl_of(corners: Floats) -> bytes:
+    """A binary STL of (n, 3, 3) corners; viewers work the normals out from the winding."""
+    records = np.zeros(len(corners), dtype=STL_TRIANGLE)
+    records["corners"] = corners
+    return bytes(STL_HEADER - 4) + len(corners).to_bytes(4, "little") + records.tobytes()
+
+
 @lru_cache(maxsize=4)
 def _corners(mesh: Asset, up: Up) -> Floats:
     read = triangles(mesh.content)

@@ -138,7 +138,8 @@ class PlanView(ZoomCanvas):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(colour("warn"), 1.2))
             painter.drawPath(self.transform.map(engraved))
-            self._paint_name(painter, laid, roomy)
+            if not laid.piece.engraved:  # a mark says its name already
+                self._paint_name(painter, laid, roomy)
 
     def _paint_name(self, painter: QPainter, laid: Laid, roomy: tuple[float, ...]) -> None:
         """The piece's name where it has most room, if it has enough."""
