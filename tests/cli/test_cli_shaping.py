@@ -3,6 +3,7 @@
 import json
 
 import pytest
+import trimesh
 from PIL import Image
 
 from anzel.app import machines
@@ -95,3 +96,26 @@ def test_a_picture_is_saved_without_a_window(run, stand, tmp_path, view, explode
     with Image.open(out) as picture:
         assert picture.size == (1280, 960)
         assert len(picture.getcolors(200_000)) > 20
+
+
+def test_a_mesh_is_sliced_from_the_command_line(run, tmp_path):
+    mesh, path = tmp_path / "ball.stl", tmp_path / "ball.anzel"
+    trimesh.creation.icosphere(subdivisions=3, radius=2).export(mesh)
+    code, _, said = run("form", "sliceform", "--mesh", mesh, "--set", "first=6", "-o", path)
+    assert code == 0
+    assert "made 160 mm" in said
+    structure = project_file.load(path).structure
+    assert (structure.body, structure.first, structure.mesh.name) == ("mesh", 6, "ball.stl")
+    assert json.loads(run("check", path, "--json")[1])["ok"]
+    assert run("form", "box", "--mesh", mesh, "-o", path)[0] != 0
+    mesh.write_text("solid nothing")
+    assert "holds no triangles" in run("form", "sliceform", "--mesh", mesh, "-o", path)[2]
+
+
+def test_a_rescale_says_what_no_sheet_has_room_for(run, tmp_path):
+    path, out = tmp_path / "lamp.anzel", tmp_path / "large.anzel"
+    run("form", "rib-lamp", "-o", path)
+    code, size, said = run("rescale", path, "--height", "500", "-o", out)
+    assert code == 0
+    assert "500.0 mm" in size
+    assert "does not fit a sheet" in said

@@ -9,9 +9,12 @@ from hypothesis import strategies as st
 from tests.common import assert_close
 
 from anzel.geometry.rays import hit_distances
+from anzel.project.demos import fern_lantern
 from anzel.project.derive import build_of, sheets_of
+from anzel.project.starters import project_of
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import VIEWS, Camera
+from anzel.scene.carrying import carried, nudge
 from anzel.scene.cutting import WHOLE, depth, entry, facing
 from anzel.scene.look import Look, Wanted
 from anzel.scene.picking import piece_under
@@ -249,3 +252,86 @@ def test_rays_meet_a_triangle_where_its_plane_is(distance, x, y):
     assert ahead == pytest.approx(distance)
     assert behind == np.inf
     assert hit_distances(np.empty((0, 3, 3)), direction).tolist() == [np.inf, np.inf]
+
+
+def test_by_lamp_light_it_is_dark_but_for_what_glows_and_shadows_fall():
+    project = fern_lantern()
+    build, sheets = build_of(project), sheets_of(project)
+    bulb = project.structure.bulb(sheets)
+    tints = dict.fromkeys(project.tints, (0.9, 0.9, 0.8))
+    day = Look(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT, tints)
+    dusk = replace(day, lamp=bulb)
+    glowing = replace(dusk, lit_through=project.lit_through)
+
+    def brightness(look):
+        wanted = Wanted(build, sheets, 0.0, Camera(), True, look, (240, 240))
+        pixels = np.frombuffer(Studio().take(wanted).pixels, np.uint8).reshape(240, 240, 4)
+        return pixels[..., :3].mean(axis=2)
+
+    by_day, by_night, lit = (brightness(look) for look in (day, dusk, glowing))
+    assert by_night.mean() < 0.7 * by_day.mean()
+    assert (lit - by_night).max() > 40  # the diffusers
+    corner, under = by_night[10, 10], by_night[200:, 60:180].max()
+    assert under > corner + 5  # light on the table near the lamp, none far away
+
+
+def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build):
+    sheets = sheets_of(project)
+    full = Wanted(build, sheets, 0.0, Camera(), True, LOOK, (200, 160))
+    studio = Studio()
+    pictures = [
+        np.frombuffer(studio.take(each).pixels, np.uint8).reshape(160, 200, 4)[..., :3].astype(int)
+        for each in (full, replace(full, plain=True))
+    ]
+    differing = np.abs(pictures[0] - pictures[1]).max(axis=2) > 60
+    assert differing.mean() < 0.12  # edges
+
+
+def test_a_carried_piece_is_shown_away_from_its_place(project, build):
+    wanted = Wanted(build, sheets_of(project), 0.0, Camera(), True, LOOK, (160, 120))
+    studio = Studio()
+    there = studio.take(replace(wanted, carried=("Top", (0.0, 0.0, 30.0))))
+    assert there.offsets["Top"] == (0.0, 0.0, 30.0)
+    assert studio.take(wanted).offsets["Top"] == (0.0, 0.0, 0.0)
+
+
+@given(st.floats(-180, 180), st.floats(20, 85), st.integers(-60, 60), st.integers(-60, 60))
+def test_a_carried_plate_stays_under_the_pointer(azimuth, elevation, right, down):
+    camera = Camera(azimuth=azimuth, elevation=elevation, distance=600)
+    anchor, size = (20.0, -10.0, 40.0), (400, 300)
+    start = camera.to_pixels(anchor, *size)
+    to = (start[0] + right, start[1] + down)
+    by = carried(camera, anchor, start, to, size)
+    assert by[2] == 0
+    assert all(step == round(step) for step in by)
+    now = camera.to_pixels(tuple(a + b for a, b in zip(anchor, by, strict=True)), *size)
+    assert np.hypot(now[0] - to[0], now[1] - to[1]) < 2.5  # whole millimetres
+
+
+@given(st.floats(-180, 180), st.floats(-15, 60), st.integers(-80, 80))
+def test_with_alt_a_plate_goes_straight_up_and_down(azimuth, elevation, down):
+    camera = Camera(azimuth=azimuth, elevation=elevation, distance=600)
+    start = camera.to_pixels((0.0, 0.0, 0.0), 400, 300)
+    by = carried(
+        camera, (0.0, 0.0, 0.0), start, (start[0] + 9, start[1] + down), (400, 300), upright=True
+    )
+    assert by[:2] == (0.0, 0.0)
+    assert by[2] * down <= 0
+
+
+@pytest.mark.parametrize(("azimuth", "right"), [(-90, (1, 0)), (0, (0, 1)), (90, (-1, 0)),
+                                                (180, (0, -1)), (-52, (1, 0))])  # fmt: skip
+def test_keys_nudge_along_the_nearest_axis_of_the_table(azimuth, right):
+    assert nudge(azimuth, 1.0, 0.0, 0.0)[:2] == right
+    x, y, _ = nudge(azimuth, 0.0, 1.0, 0.0)
+    assert (x, y) == (-right[1], right[0])
+    assert nudge(azimuth, 0.0, 0.0, 1.0) == (0, 0, 1)
+
+
+def test_a_bent_strip_is_drawn_in_one_with_no_edges_along_its_seams():
+    project = project_of("spine-lamp", hangs="spiral")
+    scene = scene_of(build_of(project), sheets_of(project))
+    strip = next(piece for piece in scene.pieces if piece.name == "Strip")
+    assert np.ptp(strip.triangles[..., 2]) > 280
+    steep = np.abs(strip.edges[:, 1, 2] - strip.edges[:, 0, 2])
+    assert (steep > 2.5).sum() < 4 * 12 * 4  # upright ones only at notches and ends

@@ -1,12 +1,13 @@
 """Forms, profiles, takes, scaling and looking inside, in the window."""
 
 import pytest
+import trimesh
 from PIL import Image
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QLabel
 from tests.ui.acting import type_into
 
-from anzel.app import edits
+from anzel.app import aside, edits
 from anzel.app.profiling import curve_of
 from anzel.files import project_file
 from anzel.project.starters import project_of
@@ -225,3 +226,51 @@ def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):
     window.actions_by_id["from-corner"].trigger()
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     assert standing._camera.distance == pytest.approx(before.distance)
+
+
+def test_a_mesh_is_read_in_the_background_and_sliced(window, qtbot, session, tmp_path, warnings):
+    path = tmp_path / "ball.ply"
+    trimesh.creation.icosphere(subdivisions=3, radius=60).export(path)
+    window.commands.slice(path)
+    qtbot.waitUntil(lambda: session.project.structure.form == "sliceform", timeout=20_000)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    assert session.said.startswith("ball.ply; 120 high as drawn")
+    assert window.build.fields["wall"].isVisibleTo(window.build)
+    window.build.fields["wall"].focus()
+    type_into(qtbot, window.build.fields["wall"], "9")
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    assert "go together" in window.ripple.proof.text()
+    path.write_bytes(b"ply nothing")
+    window.commands.slice(path)
+    qtbot.waitUntil(lambda: bool(warnings), timeout=20_000)
+    assert warnings[0][0] == "This mesh cannot be sliced"
+    session.undo()
+    session.undo()
+    assert session.project.structure.form == "crossed-stand"
+
+
+def test_a_long_change_leaves_the_window_free_and_shows_what_is_wanted(
+    window, qtbot, session, monkeypatch
+):
+    session.begin(
+        project_of("sliceform", body="sphere", width=300, height=300, first=20, second=20)
+    )
+    monkeypatch.setattr(aside, "PATIENCE", 0.0)
+    field = window.build.fields["height"]
+    type_into(qtbot, field, "310")
+    assert session.is_working
+    assert session.project.structure.height == 300
+    assert field.edit.text() == "310"
+    qtbot.waitUntil(lambda: not session.is_working, timeout=30_000)
+    assert session.project.structure.height == 310
+
+
+def test_the_lamp_is_turned_on_where_there_is_one(window, qtbot, session):
+    assert not window.build.lamp.isVisible()
+    session.begin(project_of("lantern"))
+    assert window.build.lamp.isVisible()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    day = window.build.standing._image.copy()
+    qtbot.mouseClick(window.build.lamp, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: window.build.standing.is_drawn, timeout=20_000)
+    assert window.build.standing._image != day

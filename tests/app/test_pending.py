@@ -1,0 +1,144 @@
+"""Changes that take a while: pending, joined, taken back, finished before saving."""
+
+import threading
+
+import pytest
+
+from anzel.app import aside as asides
+from anzel.app import edits
+from anzel.app import session as sessions
+from anzel.app.aside import Aside
+from anzel.app.session import Session
+from anzel.files import project_file
+from anzel.findings import MakerError
+
+
+class Mail:
+    """What background work delivers, kept until it is opened."""
+
+    def __init__(self):
+        self.calls, self.came = [], threading.Event()
+
+    def __call__(self, call):
+        self.calls.append(call)
+        self.came.set()
+
+    def open(self):
+        assert self.came.wait(20)
+        self.came.clear()
+        while self.calls:
+            self.calls.pop(0)()
+
+
+@pytest.fixture
+def gate(monkeypatch):
+    """Every change takes until this is opened."""
+    opened = threading.Event()
+    worked_out = sessions._worked_out
+
+    def slowly(edit, before, project):
+        opened.wait(20)
+        return worked_out(edit, before, project)
+
+    monkeypatch.setattr(sessions, "_worked_out", slowly)
+    monkeypatch.setattr(asides, "PATIENCE", 0.01)
+    yield opened
+    opened.set()
+
+
+@pytest.fixture
+def slow(project, gate):
+    """A session whose changes are pending until the gate is opened, and its mail."""
+    mail = Mail()
+    session, work = Session(project), Aside(mail)
+    session.work_aside(work)
+    yield session, mail
+    gate.set()
+    work.close()
+
+
+def taller(session, height):
+    session.attempt(f"Height {height}", lambda p: edits.change_structure(p, height=height))
+
+
+def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
+    session, mail = slow
+    taller(session, 120)
+    assert session.is_working
+    assert session.project == project
+    assert session.wanted.structure.height == 120
+    assert "working it out" in session.said
+    gate.set()
+    mail.open()
+    assert not session.is_working
+    assert session.project.structure.height == 120
+    assert session.undoable == "Height 120"
+    session.undo()
+    assert session.project == project
+
+
+def test_changes_meanwhile_add_to_the_pending_one_and_are_one_step_to_undo(slow, gate, project):
+    session, mail = slow
+    taller(session, 120)
+    session.attempt("Span", lambda p: edits.change_structure(p, foot_span=210))
+    gate.set()
+    while session.is_working:  # what was overtaken is delivered too, and comes to nothing
+        mail.open()
+    found = session.project.structure
+    assert (found.height, found.foot_span) == (120, 210)
+    assert session.undoable == "Height 120, Span"
+    session.undo()
+    assert session.project == project
+    mail.calls.clear()
+
+
+def test_undo_drops_what_is_pending(slow, gate, project):
+    session, mail = slow
+    taller(session, 120)
+    session.undo()
+    assert not session.is_working
+    assert session.said == "Taken back: Height 120"
+    gate.set()
+    mail.came.wait(1)
+    while mail.calls:
+        mail.calls.pop(0)()
+    assert session.project == project
+
+
+def test_a_pending_change_that_cannot_be_leaves_the_project_as_it_was(slow, gate, project):
+    session, mail = slow
+    taller(session, 9999)
+    assert session.is_working
+    gate.set()
+    mail.open()
+    assert session.project == project
+    assert "Height 9999 is more than possible" in session.said
+
+
+def test_saving_waits_for_what_is_pending(slow, gate, tmp_path):
+    session, _ = slow
+    taller(session, 120)
+    threading.Timer(0.2, gate.set).start()
+    session.save(tmp_path / "stand.anzel")
+    assert project_file.load(tmp_path / "stand.anzel").structure.height == 120
+    assert not session.is_dirty
+
+
+def test_saving_says_if_what_is_pending_cannot_be(slow, gate, tmp_path, project):
+    session, _ = slow
+    taller(session, 9999)
+    gate.set()
+    with pytest.raises(MakerError):
+        session.save(tmp_path / "stand.anzel")
+    assert session.project == project
+    assert not (tmp_path / "stand.anzel").exists()
+
+
+def test_quick_work_is_waited_for_and_closed_work_is_done_at_once(monkeypatch):
+    monkeypatch.setattr(asides, "PATIENCE", 20.0)
+    work = Aside(lambda call: call())
+    never = lambda *_: pytest.fail("nothing was pending")  # noqa: E731
+    assert work.run(lambda: "done", done=never, failed=never) == "done"
+    assert work.finish() is None
+    work.close()
+    assert work.run(lambda: "alone", done=never, failed=never) == "alone"
