@@ -36,10 +36,8 @@ def test_a_curve_goes_through_its_points_and_is_smooth_where_it_shall_be(points,
             break
         assert segment.end == ahead.start
         if smooth[at]:
-            into = np.subtract(segment.end, segment.point_at(0.9999))
-            out = np.subtract(ahead.point_at(0.0001), ahead.start)
-            across = abs(into[0] * out[1] - into[1] * out[0])
-            assert across <= 2e-2 * np.hypot(*into) * np.hypot(*out) + 1e-12
+            into = np.subtract(segment.end, segment.control2)
+            assert into == pytest.approx(np.subtract(ahead.control1, ahead.start), abs=1e-9)
     for segment, a, b in zip(segments, smooth, [*smooth[1:], smooth[0]], strict=False):
         assert isinstance(segment, Cubic if a or b else Line)
 
