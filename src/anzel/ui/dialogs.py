@@ -65,7 +65,7 @@ class StartChooser(QDialog):
     def __init__(self, parent: QWidget, title: str, about: str, starts: list[Start]) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.resize(720, 560)
+        self.resize(720, 700)
         self._starts = starts
         self.list = QListWidget()
         self.list.setAccessibleName(title)
