@@ -105,7 +105,7 @@ def garden_wren() -> Project:
     slices = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(slices))
     form = new_form(
-        "sliceform", slice_stock=slices.id, body="mesh", mesh=wren(), height=150, first=13,
+        "sliceform", slice_stock=slices.id, body="mesh", mesh=wren(), height=150, first=10,
         second=7, direction=0, marks=True,
     )  # fmt: skip
     return Project(

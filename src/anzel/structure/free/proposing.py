@@ -24,7 +24,7 @@ from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.passing import Passing
 from anzel.structure.joints.seat import Seat
-from anzel.structure.joints.spans import Span, common_spans
+from anzel.structure.joints.spans import Span, common_spans, merged
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
 from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.joints.tools import along
@@ -69,7 +69,7 @@ class _Reach:
     @property
     def anywhere(self) -> tuple[Span, ...]:
         """All of it."""
-        return _merged((*self.middle, *self.left, *self.right))
+        return merged((*self.middle, *self.left, *self.right))
 
     def sides(self, stretch: Span) -> int:
         """On how many sides of the line there is sheet, along most of a stretch."""
@@ -210,20 +210,10 @@ def _reach(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> _Reac
 
     def spans(*asides: float) -> tuple[Span, ...]:
         lines = (along(origin, direction, 0.0, off) for off in asides)
-        return _merged([span for line in lines for span in plate.region.spans(line, direction)])
+        return merged([span for line in lines for span in plate.region.spans(line, direction)])
 
     far = aside + _SHORT
     return _Reach(spans(0.0), spans(aside, far), spans(-aside, -far))
-
-
-def _merged(spans: Sequence[Span]) -> tuple[Span, ...]:
-    merged: list[Span] = []
-    for low, high in sorted(spans):
-        if merged and low <= merged[-1][1]:
-            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
-        else:
-            merged.append((low, high))
-    return tuple(merged)
 
 
 def _shared(spans: tuple[Span, ...], stretch: Span) -> float:

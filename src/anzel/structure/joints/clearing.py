@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.stock.fits import crossing_terms
-from anzel.structure.joints.spans import Span, common_spans, spans_of
+from anzel.structure.joints.spans import Span, common_spans, merged, spans_of
 from anzel.structure.joints.tools import along, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Plate, Sheets, Solved
@@ -77,10 +77,4 @@ def _breadths(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> li
     for index in range(_SAMPLES):
         aside = wide * (index / (_SAMPLES - 1) - 0.5)
         spans += plate.region.spans(along(origin, direction, 0.0, aside), direction)
-    merged: list[Span] = []
-    for low, high in sorted(spans):
-        if merged and low <= merged[-1][1]:
-            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
-        else:
-            merged.append((low, high))
-    return merged
+    return list(merged(spans))

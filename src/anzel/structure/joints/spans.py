@@ -1,5 +1,6 @@
 """Stretches of a meeting line inside plates, and the slots that open from them."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from math import fsum
@@ -85,3 +86,14 @@ def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Spa
     """The stretches inside both lists of intervals."""
     both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
     return tuple(span for span in both if span[1] - span[0] > 1e-6)
+
+
+def merged(spans: Sequence[Span]) -> tuple[Span, ...]:
+    """Intervals that touch or overlap made one, in order."""
+    made: list[Span] = []
+    for low, high in sorted(spans):
+        if made and low <= made[-1][1]:
+            made[-1] = (made[-1][0], max(high, made[-1][1]))
+        else:
+            made.append((low, high))
+    return tuple(made)
