@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from anzel.app import edits, machines, rack
+from anzel.app import edits, freeform, machines, rack
 from anzel.app.chances import advice_words, best_advice, chances_of
 from anzel.project.derive import build_of, forecast_of
+from anzel.project.starters import project_of
 from anzel.proof.forecast import Contact, contacts_of, forecast
 from anzel.stock.doubt import Doubt, class_limits, doubt_of
 from anzel.stock.fits import FitName
@@ -113,8 +114,8 @@ def test_contacts_of_the_demo(project):
     """A crossing has an opening on each piece; a mortise takes the sheet, and along it the tab."""
     build = build_of(project)
     stock_of = {piece.name: piece.stock_id for piece in build.pieces}
-    rules = ({"birch-3": 0.05, "birch-6": 0.05}, {"birch-3": (0, 0.1), "birch-6": (0, 0.1)})
-    crossing, seat = (contacts_of(joint, stock_of, *rules) for joint in build.joints[:2])
+    wanted = {(stock, None): (0.05, (0.0, 0.1)) for stock in ("birch-3", "birch-6")}
+    crossing, seat = (contacts_of(joint, stock_of, wanted) for joint in build.joints[:2])
     assert [c.kerfs for c in crossing] == [(("birch-3", 1.0),)] * 2
     assert [c.sheets for c in crossing] == [(("birch-3", 1.0),)] * 2
     assert {c.kerfs for c in seat if not c.sheets} == {(("birch-3", 1.0), ("birch-6", 1.0))}
@@ -123,11 +124,36 @@ def test_contacts_of_the_demo(project):
 
 def test_nothing_unknown_goes_for_certain(project):
     sure = [doubt(s.id, 0.0, 0.0, 0.0) for s in project.stocks]
-    rules = {s.id: 0.05 for s in project.stocks}
-    limits = {s.id: (0.0, 0.1) for s in project.stocks}
-    found = forecast(build_of(project), sure, {s.id: 3 for s in project.stocks}, rules, limits)
+    wanted = {(s.id, None): (0.05, (0.0, 0.1)) for s in project.stocks}
+    found = forecast(build_of(project), sure, {s.id: 3 for s in project.stocks}, wanted)
     assert found.all_go == found.none_too_tight == 1.0
     assert best_advice(found) is None
+
+
+def test_a_joint_with_a_fit_of_its_own_is_judged_by_that(project):
+    """Drawn looser on purpose: wider by the difference, and as likely right for its own class."""
+    own = edits.choose_joint_fit(project, "J1", FitName.LOOSE)
+    before, after = (build_of(p).joints for p in (project, own))
+    difference = project.fits.loose - project.fits.snug
+    for one, other in zip(before[0].features, after[0].features, strict=True):
+        assert other.width.drawn - one.width.drawn == pytest.approx(difference)
+    assert [j.features for j in before[1:]] == [j.features for j in after[1:]]
+    assert after[0].fit is FitName.LOOSE
+    chance = {joint.joint: joint for joint in forecast_of(own).joints}["J1"]
+    assert chance.contact.clearance == pytest.approx(project.fits.loose)
+    assert chance.right > 0.99
+    assert edits.choose_joint_fit(own, "J1", None) == project
+    freed = freeform.make_free(own)
+    assert freeform.joint_of(freed, "J1").fit is FitName.LOOSE
+
+
+def test_of_a_stack_every_layer_counts():
+    project = project_of("spine-lamp", layers=3)
+    build = build_of(project)
+    stock_of = {piece.name: piece.stock_id for piece in build.pieces}
+    wanted = {(stock, None): (0.05, (0.0, 0.1)) for stock in set(stock_of.values())}
+    shares = {c.sheets for c in contacts_of(build.joints[0], stock_of, wanted)}
+    assert shares == {(("ply-3", 1.0),), (("ply-6", 3.0),)}
 
 
 def test_the_advice_is_to_measure_what_is_known_least(project):

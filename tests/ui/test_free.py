@@ -137,5 +137,5 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     type_into(qtbot, fields["tab_width"], "900")
     assert "past the end" in " ".join(map(str, build_of(session.project).findings))
     session.undo()
-    shelf.free.joint._take_fit(4)
+    shelf.fit.take(4)
     assert freeform.joint_of(session.project, "J1").fit == "loose"

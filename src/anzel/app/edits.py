@@ -59,6 +59,17 @@ def change_clearance(project: Project, clearance: float, name: FitName | None = 
     return project.with_changes(fits=project.fits.with_changes(**{chosen.value: clearance}))
 
 
+def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Project:
+    """A fit class of its own for one joint, or the project's again."""
+    if project.structure.form == "free":
+        from anzel.app.freeform import change_joint  # only where joints are the maker's
+
+        return change_joint(project, joint_id, fit=fit)
+    others = tuple(each for each in project.structure.own_fits if each[0] != joint_id)
+    own = ((joint_id, fit),) if fit is not None else ()
+    return change_structure(project, own_fits=(*others, *own))
+
+
 def take_kerf_at(project: Project, place: KerfAt) -> Project:
     """Kerf taken care of in the drawing or at the cutter."""
     return project.with_changes(kerf_at=place)
@@ -67,7 +78,7 @@ def take_kerf_at(project: Project, place: KerfAt) -> Project:
 def set_from_text(project: Project, field: str, text: str) -> Project:
     """A structure parameter from typed text. Raises ParameterError for one that is not there."""
     form = project.structure
-    fields = [n for n in type(form).model_fields if n != "form" and n not in form.drawn]
+    fields = form.typed()
     if field not in fields:
         known = ", ".join(fields) or "none that are typed"
         raise ParameterError(f"There is no parameter “{field}”.", mend=f"There are: {known}.")

@@ -149,9 +149,8 @@ def _form_record(name: str) -> dict[str, Any]:
     limits = project.structure.ranges(sheets_of(project))
     schema = kind.model_json_schema()["properties"]
     parameters = []
-    for field, about in kind.model_fields.items():
-        if field == "form" or field in kind.drawn:
-            continue
+    for field in kind.typed():
+        about = kind.model_fields[field]
         record = {
             "name": field,
             "default": about.default,

@@ -9,11 +9,11 @@ from anzel.gauges.base import Gauge, GaugeKind, Request
 from anzel.gauges.catalogue import make_gauge
 from anzel.gauges.comb import slot_widths, today_width
 from anzel.project.model import Project
-from anzel.proof.forecast import Forecast, forecast
+from anzel.proof.forecast import Forecast, Wanted, forecast
 from anzel.proof.sight import share_seen
 from anzel.sheets.layout import Layout, SheetSettings, lay_out
 from anzel.stock.doubt import Doubt, class_limits, doubt_of
-from anzel.stock.fits import FitName, Limits, Size
+from anzel.stock.fits import FitName, Size
 from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.base import build
@@ -82,11 +82,21 @@ def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:
     name = fit or project.fits.in_use
     used = project.stocks_in_use
     doubts = tuple(doubt_of(stock, project.kerf_in(stock.id)) for stock in used)
-    clearances = tuple((stock.id, project.clearance_in(stock.id, name)) for stock in used)
-    low, high = class_limits(project.fits, name)
-    limits = tuple((s.id, (low + s.fit_shift, high + s.fit_shift)) for s in used)
+    wanted = tuple(
+        ((stock.id, own), _wanted(project, stock, own or name))
+        for stock in used
+        for own in (None, *FitName)
+    )
     readings = tuple((stock.id, len(stock.readings)) for stock in used)
-    return _forecast(build_of(project), doubts, readings, clearances, limits)
+    return _forecast(build_of(project), doubts, readings, wanted)
+
+
+def _wanted(project: Project, stock: Stock, fit: FitName) -> Wanted:
+    """The clearance of a class in openings of a stock, and between which it is right."""
+    low, high = class_limits(project.fits, fit)
+    return (
+        project.clearance_in(stock.id, fit), (low + stock.fit_shift, high + stock.fit_shift)
+    )  # fmt: skip
 
 
 def _sheet(project: Project, stock: Stock) -> Sheet:
@@ -123,10 +133,9 @@ def _forecast(
     build: Build,
     doubts: tuple[Doubt, ...],
     readings: tuple[tuple[str, int], ...],
-    clearances: tuple[tuple[str, float], ...],
-    limits: tuple[tuple[str, Limits], ...],
+    wanted: tuple[tuple[tuple[str, FitName | None], Wanted], ...],
 ) -> Forecast:
-    return forecast(build, doubts, dict(readings), dict(clearances), dict(limits))
+    return forecast(build, doubts, dict(readings), dict(wanted))
 
 
 @lru_cache(maxsize=32)

@@ -13,7 +13,7 @@ structures agrees (tests/proof/test_forecast.py).
 """
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import hypot, sin, tan
@@ -22,7 +22,7 @@ import numpy as np
 
 from anzel.geometry.curves import Floats
 from anzel.stock.doubt import Doubt
-from anzel.stock.fits import Limits, clearance_limits
+from anzel.stock.fits import FitName, Limits, clearance_limits
 from anzel.stock.kerf import Caliper
 from anzel.structure.plates import Build, FeatureKind, Joint
 
@@ -33,6 +33,8 @@ _STRIPS = 10
 _SURELY = 1e-9
 """A spread of nothing, mm, so that a certain clearance is still on one side of a limit."""
 
+Wanted = tuple[float, Limits]
+"""The clearance a class has, and between which it is right."""
 Share = tuple[str, float]
 """A stock's id and how much of its error counts in a clearance."""
 
@@ -106,18 +108,20 @@ class Forecast:
 
 
 def contacts_of(
-    joint: Joint, stock_of: dict[str, str], clearances: dict[str, float], width: dict[str, Limits]
+    joint: Joint, stock_of: dict[str, str], wanted_in: Mapping[tuple[str, FitName | None], Wanted]
 ) -> tuple[Contact, ...]:
-    """The contacts of one joint. `clearances` and class limits are by the stock cut."""
+    """The contacts of one joint. What is wanted is by the stock cut and the joint's own fit."""
     found = []
     for feature in joint.features:
         own, mate = stock_of[feature.piece], stock_of[feature.mate]
-        wanted = (clearances[own], width[own])
+        wanted = wanted_in[own, joint.fit]
         both_cut = Contact(_merged([(own, 1.0), (mate, 1.0)]), (), *wanted)
         if feature.inserted is None:
             continue
         if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
-            found.append(Contact(((own, 1.0),), _sheets(joint.angle, own, mate), *wanted))
+            layers = sum(plate == feature.piece for _, plate in joint.pairs) or 1
+            shares = _sheets(joint.angle, own, mate, layers)
+            found.append(Contact(((own, 1.0),), shares, *wanted))
         else:
             found.append(both_cut)
         if feature.inserted_along is not None:
@@ -129,13 +133,13 @@ def forecast(
     build: Build,
     doubts: Sequence[Doubt],
     readings: dict[str, int],
-    clearances: dict[str, float],
-    limits: dict[str, Limits],
+    wanted: Mapping[tuple[str, FitName | None], Wanted],
 ) -> Forecast:
-    """The chances of a structure; `readings` counts those of each stock."""
+    """The chances of a structure; `readings` counts those of each stock, `wanted` is by stock and
+    a joint's own fit (None: the one in use)."""
     by_stock = {doubt.stock_id: doubt for doubt in doubts}
     stock_of = {piece.name: piece.stock_id for piece in build.pieces}
-    joints = {j.id: contacts_of(j, stock_of, clearances, limits) for j in build.joints}
+    joints = {j.id: contacts_of(j, stock_of, wanted) for j in build.joints}
     chances = _Chances(joints, by_stock)
     now = chances.all_right()
     advice = [
@@ -151,10 +155,10 @@ def forecast(
     return Forecast(found, now, chances.none_tight(), tuple(advice))
 
 
-def _sheets(angle: float, own: str, mate: str) -> tuple[Share, ...]:
-    """How much each sheet's thickness counts where they cross at an angle."""
+def _sheets(angle: float, own: str, mate: str, layers: int) -> tuple[Share, ...]:
+    """How much each sheet's thickness counts where they cross at an angle; of a stack, each."""
     slanted = abs(1 / tan(angle))
-    across = [(mate, 1 / sin(angle))]
+    across = [(mate, layers / sin(angle))]
     return _merged([*across, (own, slanted)] if slanted > 1e-12 else across)
 
 

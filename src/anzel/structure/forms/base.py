@@ -4,6 +4,7 @@ A form is the maker's decisions about one structure, so it is an immutable recor
 else it gives is computed from those and the sheets. It never computes a slot.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import ceil, floor
 from typing import ClassVar, Self
@@ -13,6 +14,7 @@ from anzel.findings import Finding, ParameterError
 from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
 from anzel.geometry.placement import Vector
+from anzel.stock.fits import FitName
 from anzel.structure.plates import Build, Declaration, Plate, Sheets
 from anzel.structure.solver import collecting_later, solve
 
@@ -38,6 +40,8 @@ class Form(Frozen):
     """
 
     form: str
+    own_fits: tuple[tuple[str, FitName], ...] = ()
+    """Joints with a fit class of their own, by id; all others have the project's."""
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
@@ -53,6 +57,11 @@ class Form(Frozen):
         """The names of all numeric parameters, in order."""
         kinds = (int, float)
         return tuple(n for n, field in cls.model_fields.items() if field.annotation in kinds)
+
+    @classmethod
+    def typed(cls) -> tuple[str, ...]:
+        """The names of all parameters that are typed or chosen."""
+        return tuple(n for n in cls.model_fields if n not in cls.drawn | {"form", "own_fits"})
 
     @classmethod
     def lengths(cls) -> tuple[str, ...]:
@@ -97,6 +106,14 @@ class Form(Frozen):
         """The plates where they stand, and the joints between them."""
         raise NotImplementedError
 
+    def fitted(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """The same, with the fits that joints have of their own."""
+        plates, declared = self.place(sheets)
+        if not self.own_fits:
+            return plates, declared
+        fits = dict(self.own_fits)
+        return plates, tuple(with_fit(each, fits) for each in declared)
+
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """The fields that shape one joint; all other numbers shape the form."""
         raise NotImplementedError
@@ -135,6 +152,15 @@ def check_ranges(form: Form, sheets: Sheets) -> None:
         )
 
 
+def with_fit(declared: Declaration, fits: Mapping[str, FitName]) -> Declaration:
+    """A declaration with its own fit, if it is among those that have one."""
+    inner = getattr(declared, "lap", None)
+    if inner is not None:
+        return replace(declared, lap=with_fit(inner, fits))  # type: ignore[type-var]
+    fit = fits.get(getattr(declared, "id", ""))
+    return declared if fit is None else replace(declared, fit=fit)  # type: ignore[type-var]
+
+
 def need_pitch(pitch: float, least: float) -> None:
     """Raise ParameterError for a pitch that would put plates into one another; 0 is even."""
     if 0 < pitch < least:
@@ -149,7 +175,7 @@ def build(form: Form, sheets: Sheets) -> Build:
     """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
     check_ranges(form, sheets)
     with collecting_later():
-        made = solve(*form.place(sheets), sheets, forgiving=form.forgiving)
+        made = solve(*form.fitted(sheets), sheets, forgiving=form.forgiving)
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 

@@ -175,7 +175,7 @@ def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheet
 def freed(form: Form, sheets: Sheets) -> FreeStructure:
     """Any form as a free structure: the same plates in the same places with the same joints.
     Raises ParameterError for one with a bent strip, which no placing by hand would hold."""
-    plates, declared = form.place(sheets)
+    plates, declared = form.fitted(sheets)
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:
         raise ParameterError(

@@ -26,6 +26,7 @@ from anzel.ui.views.lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.standing_view import StandingView
 from anzel.ui.widgets.fields import BoundField
+from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.parts import Panel, button, heading
 
@@ -142,7 +143,8 @@ class BuildStep(QWidget):
         self._sizes = QComboBox()
         self._sizes.setAccessibleName("Size shown in the fit lens")
         self._sizes.activated.connect(self._choose_size)
-        panel.add(self._title, self._joints, self._sizes, self.lens)
+        self.fit = FitChoice(self._session)
+        panel.add(self._title, self._joints, self._sizes, self.lens, self.fit)
         self._form = FormFields(self._session)
         self._own = QVBoxLayout()  # what only some forms have
         panel.body.addLayout(self._own)
@@ -271,10 +273,13 @@ class BuildStep(QWidget):
 
     def _show_lens(self, rows: tuple[LensRow, ...]) -> None:
         project = self._session.project
-        for widget in (self._sizes, self.lens):
+        for widget in (self._sizes, self.lens, self.fit):
             widget.setVisible(not self._session.plate_name)
+        self.fit.refresh()
+        joint = self._session.joint
+        fit = joint.fit if joint is not None and joint.fit is not None else project.fits.in_use
         row = rows[self._lens_index] if rows else None
-        self.lens.show_row(row, project.tints, project.fits.in_use.value)
+        self.lens.show_row(row, project.tints, fit.value)
 
     def _choose_size(self, index: int) -> None:
         self._lens_index = index

@@ -1,6 +1,7 @@
 """The parameters of the form in hand: those of the picked joint, and those of the whole."""
 
 from collections.abc import Callable
+from math import floor
 from typing import Any, get_args
 
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
@@ -8,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QVBoxLa
 from anzel.app import edits
 from anzel.app.session import Session
 from anzel.frozen import title
-from anzel.project.derive import build_of
+from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.structure.forms.base import Form
 from anzel.ui.widgets.fields import BoundField, plain
@@ -42,8 +43,11 @@ class FormFields(QWidget):
         mine = form.joint_fields(self._session.joint_id)
         every, idle = self._joint_fields(project), form.unused()
         self._this.setVisible(bool(mine))
+        limits = form.ranges(sheets_of(project))
         for name, field in self.fields.items():
             field.refresh()
+            if name in limits:
+                self._show_limits(form, name, *limits[name])
             field.setVisible(name not in idle and (name not in every or name in mine))
         for name, box in self._choices.items():
             box.setCurrentIndex(box.findData(getattr(form, name)))
@@ -85,6 +89,16 @@ class FormFields(QWidget):
         for role in form.stock_roles():
             self._roles[role] = self._chooser(layout, role, ())
         self._column.addWidget(grid)
+
+    def _show_limits(self, form: Form, name: str, low: float, high: float) -> None:
+        """What the other sizes allow: in the tip, and beside a count the most there can be."""
+        about = type(form).model_fields[name]
+        self.fields[name].setToolTip(
+            f"{about.description or title(name)}\nbetween {plain(low, 1)} and {plain(high, 1)} "
+            "with the other sizes as they are"
+        )
+        if about.annotation is int:
+            self.fields[name].show_unit(f"≤ {floor(high + 1e-9)}")
 
     def _number(self, form: Form, name: str) -> BoundField:
         usual = 1.0 if form.unit(name) or type(form).model_fields[name].annotation is int else 0.05

@@ -6,13 +6,11 @@ from anzel.app import freeform
 from anzel.app.session import Session
 from anzel.frozen import title
 from anzel.project.derive import build_of
-from anzel.stock.fits import FitName
 from anzel.structure.joints.catalogue import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, clear, quiet, section
 
-_PROJECTS = "the project's fit"
 _PLAY = {
     "play on both sides": "both",
     "play on the upper side only": "upper",
@@ -57,8 +55,6 @@ class JointFields(QWidget):
             self._make(declared)
         for field in self.fields.values():
             field.refresh()
-        fit = getattr(declared, "fit", None)
-        self._fit.setCurrentIndex(self._fit.findData(fit.value if fit else ""))
         if self._play is not None and isinstance(declared, TabMortise):
             self._play.setCurrentIndex(self._play.findData(declared.play_side))
 
@@ -82,13 +78,6 @@ class JointFields(QWidget):
         self.fields = {name: self._number(name) for name in numbers}
         for field in self.fields.values():
             self._body.addWidget(field)
-        self._fit = QComboBox()
-        self._fit.setAccessibleName("Fit of this joint")
-        self._fit.addItem(_PROJECTS, "")
-        for fit in FitName:
-            self._fit.addItem(fit.value, fit.value)
-        self._fit.activated.connect(self._take_fit)
-        self._body.addWidget(self._fit)
         self._play = None
         if isinstance(declared, TabMortise):
             self._add_play()
@@ -130,12 +119,6 @@ class JointFields(QWidget):
             step=step,
             unit=unit if unit == "mm" else "",
         )
-
-    def _take_fit(self, index: int) -> None:
-        joint_id, value = self._session.joint_id, self._fit.itemData(index)
-        fit = FitName(value) if value else None
-        words = f"{joint_id} {value or _PROJECTS}"
-        self._session.attempt(words, lambda p: freeform.change_joint(p, joint_id, fit=fit))
 
     def take_out(self, joint_id: str) -> None:
         """A joint out of the structure."""

@@ -97,6 +97,10 @@ class MeasureField(QWidget):
         """What the field says is wrong, or nothing."""
         return self._error.text()
 
+    def show_unit(self, text: str) -> None:
+        """Another word after the value: a unit, or the most it can be."""
+        self._unit.setText(text)
+
     def show_value(self, text: str) -> None:
         """Show the project's value, unless something else is being typed right now."""
         typing = self.edit.hasFocus() and self.edit.text() != self._good
