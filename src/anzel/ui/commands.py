@@ -11,17 +11,15 @@ from anzel.app import edits
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.files import export
 from anzel.files.atomic import write_atomically
-from anzel.files.drawing import Page
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.starters import with_form
-from anzel.project.takes import keep_take, keeping
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
 if TYPE_CHECKING:
+    from anzel.files.drawing import Page
     from anzel.files.mesh_reader import MeshRead
     from anzel.ui.rack_commands import RackCommands
 
@@ -168,6 +166,8 @@ class Commands:
 
     def keep_take(self) -> None:
         """Keep the structure in hand as a take."""
+        from anzel.project.takes import keep_take, keeping
+
         self._session.attempt(keeping(self._session.project), keep_take)
 
     def takes(self) -> None:
@@ -180,6 +180,8 @@ class Commands:
         self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
     ) -> None:
         """Write the cut file chosen in the sheets step."""
+        from anzel.files import export
+
         if not self._agreed(export.contradiction(self._session.project)):
             return
         try:
@@ -193,6 +195,8 @@ class Commands:
 
     def write_gauge(self, kind: GaugeKind) -> None:
         """Write a test piece for the picked stock."""
+        from anzel.files import export
+
         project, stock_id = self._session.project, self._session.stock_id
         if not self._agreed(export.contradiction(project, kind)):
             return
@@ -239,8 +243,10 @@ class Commands:
 
         About(self._window).exec()
 
-    def write_to(self, pages: tuple[Page, ...], path: Path) -> Progress:
+    def write_to(self, pages: "tuple[Page, ...]", path: Path) -> Progress:
         """Write pages in the background, and say when it is done."""
+        from anzel.files import export
+
         pens = self._session.project.pens
 
         def work(progress: Progress) -> Path:
@@ -257,7 +263,9 @@ class Commands:
             said=self._session.say,
         )
 
-    def _write(self, pages: tuple[Page, ...], name: str, ending: str) -> None:
+    def _write(self, pages: "tuple[Page, ...]", name: str, ending: str) -> None:
+        from anzel.files import export
+
         kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
         chosen = f"{ending[1:].upper()} (*{ending})"
         path_text, _ = QFileDialog.getSaveFileName(
