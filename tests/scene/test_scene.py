@@ -1,6 +1,7 @@
 """The standing structure: meshes, pulling apart, camera, picking, pictures."""
 
 from dataclasses import replace
+from itertools import combinations
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from anzel.geometry.rays import hit_distances
 from anzel.project.demos import fern_lantern
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.starters import project_of
+from anzel.proof.interference import produced_solid
 from anzel.scene.apart import offsets_apart
 from anzel.scene.camera import VIEWS, Camera
 from anzel.scene.carrying import carried, nudge
@@ -61,9 +63,36 @@ def test_together_nothing_is_moved(build):
 
 def test_apart_every_joint_is_open_along_its_way_in(build):
     offsets = offsets_apart(build, 50.0)
-    assert_close(offsets["Upright A"], (0, 0, 0))
-    assert_close(offsets["Upright B"], (0, 0, 50))
-    assert_close(offsets["Top"], (0, 0, 100))
+    wanted = {"Upright A": 0, "Upright B": 50, "Top": 100}
+    for name, height in wanted.items():
+        assert offsets[name] == pytest.approx((0, 0, height), abs=0.01)
+
+
+@pytest.mark.parametrize("name", ["lantern", "box", "grid-stand", "rib-lamp", "sliceform"])
+def test_pulled_apart_pieces_part_at_every_joint_and_none_is_where_another_is(name):
+    project = project_of(name)
+    build, sheets = build_of(project), sheets_of(project)
+    offsets = offsets_apart(build, 60.0)
+    for joint in build.joints:
+        for first, second in joint.partings:
+            moved = np.subtract(offsets[second], offsets[first])
+            assert np.hypot(*moved[:2]) + abs(moved[2]) > 59
+    solids = {p.name: produced_solid(p, sheets).translate(offsets[p.name]) for p in build.pieces}
+    for one, other in combinations(solids, 2):
+        if name != "sliceform":  # whose families go through one another on their way
+            assert (solids[one] ^ solids[other]).volume() < 1
+
+
+def test_what_rests_is_lifted_off_and_a_lantern_keeps_its_middle():
+    project = project_of("box")
+    offsets = offsets_apart(build_of(project), 50.0)
+    bottom = offsets["Bottom"][2]
+    assert offsets["Lid"][2] - offsets["Lid lip"][2] > 49
+    assert min(offsets["Across 1"][2], offsets["Along 1"][2]) - bottom > 49
+    lantern = offsets_apart(build_of(project_of("lantern")), 50.0)
+    base, top = np.array(lantern["Base"]), np.array(lantern["Top"])
+    assert (top - base)[:2] == pytest.approx([0, 0], abs=0.5)
+    assert (top - base)[2] > 90
 
 
 @given(st.floats(-180, 180), st.floats(-80, 80), st.floats(0.3, 3))

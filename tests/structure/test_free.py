@@ -1,5 +1,6 @@
 """Free structures: placing, proposing, fitting edges, freeing any form, keeping what cannot be."""
 
+import json
 from math import cos, pi, radians
 
 import pytest
@@ -9,17 +10,29 @@ from hypothesis import strategies as st
 from anzel.app import freeform
 from anzel.files import project_file
 from anzel.findings import ParameterError
+from anzel.geometry.curves import Arc, Line
+from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import dot
 from anzel.project import rescale
 from anzel.project.audit import audit
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.starters import project_of
-from anzel.structure.forms import FORMS
+from anzel.structure.forms import FORMS, new_form
 from anzel.structure.forms.free import FreeStructure, freed, placed
+from anzel.structure.free.edges import with_edge_at
 from anzel.structure.free.plate import FreePlate, angles_of
 from anzel.structure.free.proposing import propose
+from anzel.structure.free.record import region_of, region_record
 from anzel.structure.free.shapes import Circle, Profile, Rectangle
-from anzel.structure.joints.catalogue import KINDS, joint_of, joint_record, kind_of, plates_of
+from anzel.structure.joints.catalogue import (
+    KINDS,
+    joint_of,
+    joint_record,
+    kind_of,
+    plates_of,
+    renamed,
+)
+from anzel.structure.joints.stack_lap import StackLap
 
 ANGLES = st.floats(-180, 180, allow_nan=False)
 FORM_NAMES = [name for name in FORMS if name != "free"]
@@ -220,3 +233,74 @@ def test_names_and_joints_must_agree():
     assert fewer.structure.joints == ()
     with pytest.raises(ParameterError, match="last plate"):
         freeform.remove_plate(fewer, "Right end")
+
+
+def arch():
+    """A board with a round top: straight below and at the sides."""
+    top = Arc((20.0, 10.0), (-20.0, 10.0), (0.0, 10.0))
+    lines = (Line((-20.0, 10.0), (-20.0, -10.0)), Line((-20.0, -10.0), (20.0, -10.0)),
+             Line((20.0, -10.0), (20.0, 10.0)))  # fmt: skip
+    return Region.of(Contour((top, *lines)))
+
+
+def test_a_straight_edge_slides_and_its_curves_stay():
+    region = arch()
+    for level in (8.5, 10.0, 12.25):
+        moved = with_edge_at(region, (1.0, 0.0), (0.0, -1.0), level, 5.0)
+        assert moved.bounds[1] == -level
+        assert moved.outer.segments[0] == region.outer.segments[0]
+        assert len(moved.outer.segments) == 4
+    assert with_edge_at(region, (1.0, 0.0), (0.0, -1.0), 30.0, 5.0) is region
+
+
+def test_a_slanted_side_is_followed_when_its_edge_slides():
+    wedge = Region.of(Contour.polygon([(-10, 0), (10, 0), (6, 20), (-6, 20)]))
+    moved = with_edge_at(wedge, (1.0, 0.0), (0.0, 1.0), 25.0, 10.0)
+    assert moved.size == pytest.approx((20, 25))
+    assert moved.shape.bounds[2] == 10
+    tops = sorted(x for x, y in moved.outer.corners if y > 20)
+    assert tops == pytest.approx([-5, 5])
+
+
+def test_a_curved_edge_is_cut_off_but_never_made_up():
+    region = arch()
+    cut = with_edge_at(region, (1.0, 0.0), (0.0, 1.0), 28.0, 5.0)
+    assert cut.bounds[3] == pytest.approx(28)
+    assert any(isinstance(s, Arc) and s.centre == (0.0, 10.0) for s in cut.outer.segments)
+    assert with_edge_at(region, (1.0, 0.0), (0.0, 1.0), 33.0, 5.0) is region
+
+
+@pytest.mark.parametrize(
+    "record",
+    [
+        None,
+        {},
+        {"outer": []},
+        {"outer": [[0, 0], [1, 0]]},
+        {"outer": [[0, 0], [9, 0], [9, 9], [0, 9]]},
+        {"outer": [[0, 0], [9, 0], [9, 9, 9], [0, 0]]},
+        {"outer": [[0, 0], [float("nan"), 0], [9, 9], [0, 0]]},
+        {"outer": [[0, 0], [1e9, 0], [9, 9], [0, 0]]},
+        {"outer": [[0, 0], [9, 9], [9, 0], [0, 9], [0, 0]]},
+        {"outer": [[0, 0], ["x", 0], [9, 9], [0, 0]]},
+    ],
+)
+def test_an_outline_that_is_none_is_refused_when_read(record):
+    with pytest.raises((ValueError, TypeError)):
+        region_of(record)
+    damaged = project_of("free").model_dump(mode="json")
+    damaged["structure"]["plates"][0]["outline"] = {"shape": "drawn", "outline": record}
+    with pytest.raises(ParameterError):
+        new_form("free", plates=damaged["structure"]["plates"], joints=[])
+
+
+def test_outlines_keep_every_digit_in_their_record():
+    region = arch()
+    assert region_of(json.loads(json.dumps(region_record(region)))) == region
+
+
+def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
+    stack = StackLap("J1", ("A", "B"), "C", slack=0.2, up=(1.0, 0.0, 0.0))
+    assert plates_of(stack) == ("A", "B", "C")
+    assert joint_of(json.loads(json.dumps(joint_record(stack)))) == stack
+    assert renamed(stack, "B", "D").layers == ("A", "D")

@@ -1,28 +1,97 @@
-"""Pulling the structure apart: each piece moved back along the way it goes in."""
+"""Pulling the structure apart: each piece moved back along the way it goes in.
 
-from anzel.geometry.placement import Vector, dot, plus, unit
-from anzel.structure.plates import Build, FeatureKind, Joint
+Wanted is that at every joint the second piece stands off the first along its way out, and that what
+merely rests on something is lifted off it, with pieces moved as little as that allows: least
+squares under inequalities, by Hildreth's row-action method (any text on quadratic programming).
+"""
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from anzel.geometry.placement import Vector, plus, unit
+from anzel.structure.plates import Build, FeatureKind, Joint, Piece
 
 _STILL: Vector = (0.0, 0.0, 0.0)
+_UP: Vector = (0.0, 0.0, 1.0)
+_NEAR = 1e-4
+_PASSES = 400
+_TOUCHING = 0.6
+"""What is no further apart than this, mm, lies on one another."""
+_MANY = 60
+Parting = tuple[str, str, Vector]
+"""Two pieces, and the way in which the second leaves the first."""
 
 
 def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
-    """How far each piece is moved, mm, so that at every joint the two stand `distance` apart.
-
-    The second piece of a joint moves out of the first's slot by its mouth, or off its tabs.
-    """
-    moved = {piece.name: _STILL for piece in build.pieces}
+    """How far each piece is moved, mm, so that at every joint the two stand `distance` apart; the
+    first piece stays."""
     if distance <= 0:
-        return moved
-    ways = [
-        (pair, _way_out(joint, pair[0], build)) for joint in build.joints for pair in joint.partings
-    ]
-    for _ in build.pieces:
-        for (first, second), way in ways:
-            apart = dot(plus(moved[second], moved[first], -1.0), way)
-            if apart < distance - 1e-9:
-                moved[second] = plus(moved[second], way, distance - apart)
-    return moved
+        return {piece.name: _STILL for piece in build.pieces}
+    x, y, z = (distance * _apart(build)).T.tolist()
+    return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(build.pieces)}
+
+
+@lru_cache(maxsize=8)
+def _apart(build: Build) -> NDArray[np.float64]:
+    """(pieces, 3) the offsets for a distance of 1; they grow with it."""
+    number = {piece.name: index for index, piece in enumerate(build.pieces)}
+    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(build)]
+    moved = np.zeros((len(number), 3))
+    pull = [0.0] * len(rows)
+    for _ in range(_PASSES):
+        worst = 0.0
+        for index, (first, second, way) in enumerate(rows):
+            lacking = 1.0 - float((moved[second] - moved[first]) @ way)
+            step = max(lacking / 2, -pull[index])
+            if abs(step) > 1e-12:
+                pull[index] += step
+                moved[second] += step * way
+                moved[first] -= step * way
+            worst = max(worst, abs(step))
+        if worst < _NEAR:
+            break
+    apart: NDArray[np.float64] = moved - moved[0]
+    return apart
+
+
+def _partings(build: Build) -> Iterable[Parting]:
+    for joint in build.joints:
+        for first, second in joint.partings:
+            yield first, second, _way_out(joint, first, build)
+    together = {frozenset(pair) for joint in build.joints for pair in joint.partings}
+    names = [piece.name for piece in build.pieces]
+    jointed = {name for pair in together for name in pair}
+    loose = np.array([name not in jointed for name in names])
+    for lower, upper in _resting(np.array([_box(piece) for piece in build.pieces]), loose):
+        if frozenset((names[lower], names[upper])) not in together:
+            yield names[lower], names[upper], _UP
+
+
+def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """Pairs of which the second lies on the first, or merely over it where nothing joins one of
+    them to anything; by their (n, 2, 3) boxes."""
+    low, high = boxes[:, 0], boxes[:, 1]
+    over = (low[:, None, :2] < high[None, :, :2]).all(axis=2)
+    on_top = np.abs(high[:, None, 2] - low[None, :, 2]) < _TOUCHING
+    middle = (low[:, 2] + high[:, 2]) / 2
+    higher = middle[:, None] + 1e-6 < middle[None, :]
+    if loose.sum() > _MANY:
+        loose = np.zeros_like(loose)  # a heap, in which what is over what says nothing
+    merely = higher & (loose[:, None] | loose[None, :])
+    pairs = np.argwhere(over & over.T & (on_top | merely))
+    return [(lower, upper) for lower, upper in pairs.tolist() if lower != upper]
+
+
+def _box(piece: Piece) -> NDArray[np.float64]:
+    """(2, 3) where a piece reaches in space."""
+    left, low, right, high = piece.region.bounds
+    corners = [(left, low), (right, low), (right, high), (left, high)]
+    half = piece.thickness / 2
+    world = np.array([piece.placement.to_world(c, h) for c in corners for h in (-half, half)])
+    return np.array([world.min(axis=0), world.max(axis=0)])
 
 
 def _way_out(joint: Joint, first: str, build: Build) -> Vector:
