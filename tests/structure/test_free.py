@@ -304,3 +304,11 @@ def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
     assert plates_of(stack) == ("A", "B", "C")
     assert joint_of(json.loads(json.dumps(joint_record(stack)))) == stack
     assert renamed(stack, "B", "D").layers == ("A", "D")
+
+
+def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
+    apart = freeform.move_plate(project_of("free"), "Rail", (0, 0, 200))
+    (problem,) = audit(apart).problems
+    assert (problem.kind, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
+    assert "Move them together" in problem.message
+    assert len(build_of(apart).joints) == 2  # all else is made
