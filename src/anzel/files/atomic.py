@@ -1,4 +1,5 @@
-"""Writing a file so that it is either the old one or the new one, never half of either."""
+"""Writing a file so that it is either the old one or the new one, never half of either; and reading
+one whole, if it is not too large."""
 
 import os
 import shutil
@@ -11,6 +12,20 @@ from anzel.findings import MakerError
 
 class FileError(MakerError):
     """A file that cannot be read or written."""
+
+
+def read_whole(
+    path: Path, most: int, too_large: FileError, unreadable: type[FileError] = FileError
+) -> bytes:
+    """A file's content. Raises `too_large` for more than `most` bytes, `unreadable` with the
+    reason where it cannot be had."""
+    try:
+        if path.stat().st_size > most:
+            raise too_large
+        return path.read_bytes()
+    except OSError as error:
+        reason = error.strerror or str(error)
+        raise unreadable(f"{path} could not be read: {reason}.") from error
 
 
 def write_atomically(path: Path, content: bytes, *, keep_backup: bool = False) -> None:

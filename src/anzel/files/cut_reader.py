@@ -11,7 +11,7 @@ from pathlib import Path
 
 import shapely
 
-from anzel.files.atomic import FileError
+from anzel.files.atomic import FileError, read_whole
 from anzel.geometry.outlines import Contour, Region
 from anzel.sheets.operations import Operation
 
@@ -59,13 +59,8 @@ class CutFile:
 
 def read_cut_file(path: Path) -> CutFile:
     """Read an SVG or DXF cut file. Raises CutFileError, worded for the maker."""
-    try:
-        size = path.stat().st_size
-        content = path.read_bytes() if size <= LARGEST else b""
-    except OSError as error:
-        raise CutFileError(f"{path} could not be read: {error.strerror}.") from error
-    if size > LARGEST:
-        raise CutFileError(f"{path.name} is far too large for a cut file.")
+    too_large = CutFileError(f"{path.name} is far too large for a cut file.")
+    content = read_whole(path, LARGEST, too_large, CutFileError)
     return parse_cut_file(content, path.suffix, path.name)
 
 

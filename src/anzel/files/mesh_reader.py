@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from anzel.asset import Asset
-from anzel.files.atomic import FileError
+from anzel.files.atomic import FileError, read_whole
 from anzel.proof.interference import triangles_of
 from anzel.structure.forms import meshes
 
@@ -65,12 +65,8 @@ def read_mesh(path: Path) -> MeshRead:
 
 
 def _content(path: Path, kind: str) -> bytes:
-    try:
-        if path.stat().st_size > LARGEST:
-            raise MeshError(f"{path.name} is far too large.", mend="Make it coarser.")
-        content = path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path} could not be read: {error.strerror or error}.") from error
+    too_large = MeshError(f"{path.name} is far too large.", mend="Make it coarser.")
+    content = read_whole(path, LARGEST, too_large)
     if kind == "3mf":
         try:
             with zipfile.ZipFile(io.BytesIO(content)) as archive:
@@ -78,7 +74,7 @@ def _content(path: Path, kind: str) -> bytes:
         except zipfile.BadZipFile as error:
             raise _unreadable(path.name) from error
         if whole > 4 * LARGEST:
-            raise MeshError(f"{path.name} is far too large.", mend="Make it coarser.")
+            raise too_large
     return content
 
 

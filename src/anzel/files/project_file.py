@@ -12,7 +12,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from anzel.files.atomic import FileError, write_atomically
+from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.files.migrations import MIGRATIONS
 from anzel.findings import ParameterError
 from anzel.frozen import plain_error
@@ -79,14 +79,8 @@ def save(project: Project, path: Path) -> None:
 
 def load(path: Path) -> Project:
     """Read a project file. Raises FileError and its kinds, worded for the maker."""
-    try:
-        if path.stat().st_size > LARGEST:
-            raise _damaged(path.name, "it is far too large")
-        content = path.read_bytes()
-    except OSError as error:
-        reason = error.strerror or str(error)
-        raise FileError(f"{path} could not be read: {reason}.") from error
-    return from_bytes(content, path.name)
+    too_large = _damaged(path.name, "it is far too large")
+    return from_bytes(read_whole(path, LARGEST, too_large), path.name)
 
 
 def _members(content: bytes, name: str) -> tuple[dict[str, Any], dict[str, bytes]]:

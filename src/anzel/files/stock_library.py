@@ -11,7 +11,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from anzel.files.atomic import FileError, write_atomically
+from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.frozen import plain_error
 from anzel.stock.cutter import Cutter
 from anzel.stock.stock import Stock
@@ -72,12 +72,10 @@ def save(rack: Rack, path: Path) -> None:
 
 def load(path: Path) -> Rack:
     """Read stocks and cutters. Raises FileError naming what is wrong."""
+    too_large = FileError(f"{path.name} is far too large for a list of stocks.")
+    content = read_whole(path, LARGEST, too_large)
     try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path.name} is far too large for a list of stocks.")
-        record = json.loads(path.read_text(encoding="utf-8"))
-    except OSError as error:
-        raise FileError(f"{path} could not be read: {error.strerror}.") from error
+        record = json.loads(content.decode("utf-8"))
     except (ValueError, RecursionError) as error:
         raise FileError(f"{path.name} is not a list of stocks.") from error
     return _checked(record, path.name)
