@@ -1,16 +1,19 @@
 """What several test modules need: shapes of every kind, sheets, and careful comparisons."""
 
 from collections.abc import Iterable
+from itertools import combinations
 from math import hypot, pi
 
+import manifold3d
 import numpy as np
 import shapely
 
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement
+from anzel.proof.interference import Interference, produced_solid
 from anzel.stock.fits import KerfAt
-from anzel.structure.plates import Plate, Sheet, Sheets
+from anzel.structure.plates import Build, Joint, Plate, Sheet, Sheets
 
 WALL = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 """Upright, along world x."""
@@ -104,3 +107,18 @@ def assert_sound(region: Region) -> None:
 def kinds(segments: Iterable[Segment]) -> list[str]:
     """The kinds of segments in order."""
     return [type(segment).__name__ for segment in segments]
+
+
+def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
+    """The overlap at every joint, in the joints' order."""
+    solids = {piece.name: produced_solid(piece, sheets) for piece in build.pieces}
+    return tuple(_at_joint(joint, solids) for joint in build.joints)
+
+
+def _at_joint(joint: Joint, solids: dict[str, manifold3d.Manifold]) -> Interference:
+    """The worst of a joint's pairs."""
+    pairs = [
+        Interference(joint.id, (one, other), float((solids[one] ^ solids[other]).volume()))
+        for one, other in combinations(joint.pieces, 2)
+    ]
+    return max(pairs, key=lambda pair: pair.volume)

@@ -6,14 +6,14 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.common import FLOOR, WALL, assert_sound, blob, rectangle, sheets, upright
+from tests.common import FLOOR, WALL, assert_sound, blob, interferences, rectangle, sheets, upright
 
 from anzel.findings import GeometryError, ParameterError
 from anzel.geometry.curves import Arc, Line
 from anzel.geometry.offset import offset
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import collisions, interferences
+from anzel.proof.interference import collisions
 from anzel.stock.fits import FitName, KerfAt
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.passing import Passing

@@ -6,13 +6,22 @@ from math import pi, radians, sin, tan
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.common import FLOOR, WALL, assert_close, assert_sound, rectangle, sheets, upright
+from tests.common import (
+    FLOOR,
+    WALL,
+    assert_close,
+    assert_sound,
+    interferences,
+    rectangle,
+    sheets,
+    upright,
+)
 
 from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import collisions, interferences
+from anzel.proof.interference import collisions
 from anzel.stock.fits import KerfAt
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.meeting import meet

@@ -5,11 +5,10 @@ from math import pi
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.common import assert_sound, sheets
+from tests.common import assert_sound, interferences, sheets
 
 from anzel.findings import ParameterError
 from anzel.geometry.curves import Arc
-from anzel.proof.interference import interferences
 from anzel.stock.fits import KerfAt
 from anzel.structure.forms.base import build
 from anzel.structure.forms.crossed_stand import CrossedStand

@@ -5,12 +5,11 @@ from math import cos, radians, sin, tan
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.common import WALL, assert_close, assert_sound, rectangle, sheets
+from tests.common import WALL, assert_close, assert_sound, interferences, rectangle, sheets
 
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Region
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import interferences
 from anzel.stock.fits import FitName
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
 from anzel.structure.plates import FeatureKind, Plate

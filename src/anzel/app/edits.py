@@ -61,13 +61,7 @@ def change_clearance(project: Project, clearance: float, name: FitName | None = 
 
 def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Project:
     """A fit class of its own for one joint, or the project's again."""
-    if project.structure.form == "free":
-        from anzel.app.freeform import change_joint  # only where joints are the maker's
-
-        return change_joint(project, joint_id, fit=fit)
-    others = tuple(each for each in project.structure.own_fits if each[0] != joint_id)
-    own = ((joint_id, fit),) if fit is not None else ()
-    return change_structure(project, own_fits=(*others, *own))
+    return project.with_changes(structure=project.structure.with_joint_fit(joint_id, fit))
 
 
 def take_kerf_at(project: Project, place: KerfAt) -> Project:

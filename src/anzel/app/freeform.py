@@ -5,6 +5,7 @@ Each is a function from one Project to the next and raises ParameterError naming
 
 from collections.abc import Sequence
 from dataclasses import fields
+from functools import lru_cache
 from math import inf
 from pathlib import Path
 from typing import Any
@@ -20,9 +21,10 @@ from anzel.structure.forms.free import FreeStructure, freed, placed
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.proposing import Proposal, propose
 from anzel.structure.free.shapes import SHAPES, AnyShape, Drawn
-from anzel.structure.joints.catalogue import AnyKind, changed, plates_of, renamed
+from anzel.structure.joints.catalogue import AnyKind, plates_of, renamed
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.keying import keyed
+from anzel.structure.plates import Sheets
 
 ANGLES = ("turn", "tilt", "spin")
 PLACES = ("x", "y", "z")
@@ -159,7 +161,12 @@ def proposals_of(project: Project) -> tuple[Proposal, ...]:
     """Joints that would do where plates meet. None for a form, which has its own."""
     if not isinstance(project.structure, FreeStructure):
         return ()
-    free, sheets = project.structure, sheets_of(project)
+    return _proposals(project.structure, sheets_of(project))
+
+
+@lru_cache(maxsize=8)
+def _proposals(free: FreeStructure, sheets: Sheets) -> tuple[Proposal, ...]:
+    """Asked for by the picture and by the panel."""
     return propose(tuple(placed(free.plates, free.joints, sheets).values()), free.joints, sheets)
 
 
@@ -179,7 +186,7 @@ def join_all(project: Project) -> Project:
 
 def take_apart(project: Project, joint_id: str) -> Project:
     """A joint taken out."""
-    kept = tuple(j for j in free_of(project).joints if getattr(j, "id", "") != joint_id)
+    kept = tuple(j for j in free_of(project).joints if j.id != joint_id)
     return _changed(project, joints=kept)
 
 
@@ -187,21 +194,14 @@ def joint_of(project: Project, joint_id: str) -> AnyKind | None:
     """The declaration of a joint, if it is a free structure's."""
     if not isinstance(project.structure, FreeStructure):
         return None
-    found = (j for j in project.structure.joints if getattr(j, "id", "") == joint_id)
+    found = (j for j in project.structure.joints if j.id == joint_id)
     return next(found, None)
 
 
 def change_joint(project: Project, joint_id: str, **changes: Any) -> Project:  # noqa: ANN401
     """A joint's own numbers or fit changed. Raises ParameterError for one out of reason."""
-    free = free_of(project)
-    try:
-        joints = [
-            changed(joint, **changes) if getattr(joint, "id", "") == joint_id else joint
-            for joint in free.joints
-        ]
-    except ValueError as error:
-        raise ParameterError(str(error), field=next(iter(changes), "")) from error
-    return _changed(project, joints=tuple(joints))
+    free = free_of(project).with_joint(joint_id, **changes)
+    return project.with_changes(structure=free)
 
 
 def key_tabs(project: Project, step: float) -> Project:

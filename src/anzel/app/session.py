@@ -260,8 +260,7 @@ class Session:
         if self.plate_name not in [piece.name for piece in build.pieces]:
             self.plate_name = ""
         ids = [joint.id for joint in build.joints]
-        declared = {getattr(j, "id", "") for j in getattr(self.project.structure, "joints", ())}
-        if self.joint_id not in declared.union(ids):
+        if self.joint_id not in {*ids, *self.project.structure.declared()}:
             self.joint_id = ids[0] if ids else ""
         self.said = said
         self._tell(Changed.PROJECT)
@@ -274,7 +273,7 @@ class Session:
 def _worked_out(edit: str, before: Project, project: Project) -> str:
     """Work out all that will be shown of a project, and say what the edit moved. Raises
     MakerError."""
-    build = build_of(checked(project))
+    build = build_of(project)
     moved = ripple(build_of(before), build)
     for piece in build.pieces:
         roomiest(piece.region)

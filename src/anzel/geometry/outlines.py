@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from anzel.findings import GeometryError
 from anzel.geometry.curves import Arc, Bounds, Floats, Line, Segment, circle, reverse
 from anzel.geometry.motion import Motion, Point
+from anzel.geometry.placement import Placement
 
 Indices = NDArray[np.int64]
 Stroke = tuple[Point, ...]
@@ -195,6 +196,14 @@ class Region:
         """(width, height) of the bounds."""
         left, low, right, high = self.bounds
         return (right - left, high - low)
+
+    def bounds_in(self, placement: Placement, half: float = 0.0) -> tuple[Floats, Floats]:
+        """(3,) each: the least and greatest coordinates in space of its bounds, `half` mm thick to
+        either side."""
+        left, low, right, high = self.bounds
+        corners = ((left, low), (right, low), (right, high), (left, high))
+        world = np.array([placement.to_world(c, h) for c in corners for h in (-half, half)])
+        return world.min(axis=0), world.max(axis=0)
 
     def moved(self, motion: Motion) -> "Region":
         """The region after a rigid motion."""

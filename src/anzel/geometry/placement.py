@@ -11,6 +11,9 @@ from math import sqrt
 from anzel.geometry.motion import Point
 
 Vector = tuple[float, float, float]
+EAST: Vector = (1.0, 0.0, 0.0)
+NORTH: Vector = (0.0, 1.0, 0.0)
+UP: Vector = (0.0, 0.0, 1.0)
 
 
 def dot(a: Vector, b: Vector) -> float:
@@ -26,6 +29,11 @@ def cross(a: Vector, b: Vector) -> Vector:
 def plus(a: Vector, b: Vector, factor: float = 1.0) -> Vector:
     """a + factor * b."""
     return (a[0] + factor * b[0], a[1] + factor * b[1], a[2] + factor * b[2])
+
+
+def times(a: Vector, factor: float) -> Vector:
+    """factor * a."""
+    return (a[0] * factor, a[1] * factor, a[2] * factor)
 
 
 def norm(a: Vector) -> float:

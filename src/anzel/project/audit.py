@@ -9,7 +9,6 @@ from anzel.project.noticed import findings_of
 from anzel.project.rescale import fits_bed
 from anzel.proof.interference import Interference, collisions
 from anzel.proof.webs import smallest_webs
-from anzel.structure.joints.catalogue import plates_of
 from anzel.structure.plates import Build
 
 _NOTHING = 0.01
@@ -53,14 +52,15 @@ def audit(project: Project) -> Audit:
 
 
 def _noticed(project: Project) -> list[Problem]:
-    declared = {getattr(j, "id", ""): j for j in getattr(project.structure, "joints", ())}
-    found = []
-    for f in findings_of(project):
-        if f.severity is Severity.PROBLEM:
-            joint = f.where if f.where in declared else ""
-            pieces = plates_of(declared[joint]) if joint else (f.where,)
-            found.append(Problem(f.code, pieces, joint, f"{f.message} {f.mend}".strip()))
-    return found
+    declared = project.structure.declared()
+    return [
+        Problem(
+            f.code, declared.get(f.where, (f.where,)), f.where if f.where in declared else "",
+            f"{f.message} {f.mend}".strip(),
+        )
+        for f in findings_of(project)
+        if f.severity is Severity.PROBLEM
+    ]  # fmt: skip
 
 
 def _joints(build: Build) -> list[Problem]:

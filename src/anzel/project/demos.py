@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 from anzel.gauges.trial import Feel, Trial
 from anzel.project.model import Project
-from anzel.project.wren import wren
 from anzel.stock.cutter import Cutter, Kerf, KerfSource
 from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.material import Grain, Material, Nature
@@ -102,6 +101,8 @@ def acorn() -> Project:
 
 def garden_wren() -> Project:
     """A wren told by slices, cut from a mesh."""
+    from anzel.project.wren import wren  # not while the window starts
+
     slices = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(slices))
     form = new_form(

@@ -17,7 +17,7 @@ from anzel.geometry.curves import Floats
 from anzel.geometry.placement import Placement
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.stock.fits import KerfAt
-from anzel.structure.plates import Build, Joint, Piece, Sheets
+from anzel.structure.plates import Build, Piece, Sheets
 
 if TYPE_CHECKING:
     import manifold3d
@@ -86,12 +86,6 @@ def triangles_of(solid: "manifold3d.Manifold") -> Floats:
     return np.asarray(corners[np.asarray(mesh.tri_verts)])
 
 
-def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
-    """The overlap at every joint, in the joints' order."""
-    solids = {piece.name: produced_solid(piece, sheets) for piece in build.pieces}
-    return tuple(_at_joint(joint, solids) for joint in build.joints)
-
-
 def collisions(
     build: Build, sheets: Sheets, least: float, said: Callable[[str], None] = lambda text: None
 ) -> tuple[Interference, ...]:
@@ -114,12 +108,3 @@ def collisions(
                 pair = (names[one], names[other])
                 found.append(Interference(joint_of.get(frozenset(pair), ""), pair, volume))
     return tuple(found)
-
-
-def _at_joint(joint: Joint, solids: "dict[str, manifold3d.Manifold]") -> Interference:
-    """The worst of a joint's pairs."""
-    pairs = [
-        Interference(joint.id, (one, other), float((solids[one] ^ solids[other]).volume()))
-        for one, other in combinations(joint.pieces, 2)
-    ]
-    return max(pairs, key=lambda pair: pair.volume)

@@ -11,11 +11,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import Vector, plus, unit
-from anzel.structure.plates import Build, FeatureKind, Joint, Piece
+from anzel.geometry.placement import UP, Vector, plus, unit
+from anzel.structure.plates import Build, FeatureKind, Joint
 
 _STILL: Vector = (0.0, 0.0, 0.0)
-_UP: Vector = (0.0, 0.0, 1.0)
 _NEAR = 1e-4
 _PASSES = 400
 _TOUCHING = 0.6
@@ -65,9 +64,10 @@ def _partings(build: Build) -> Iterable[Parting]:
     names = [piece.name for piece in build.pieces]
     jointed = {name for pair in together for name in pair}
     loose = np.array([name not in jointed for name in names])
-    for lower, upper in _resting(np.array([_box(piece) for piece in build.pieces]), loose):
+    boxes = np.array([p.region.bounds_in(p.placement, p.thickness / 2) for p in build.pieces])
+    for lower, upper in _resting(boxes, loose):
         if frozenset((names[lower], names[upper])) not in together:
-            yield names[lower], names[upper], _UP
+            yield names[lower], names[upper], UP
 
 
 def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple[int, int]]:
@@ -83,15 +83,6 @@ def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple
     merely = higher & (loose[:, None] | loose[None, :])
     pairs = np.argwhere(over & over.T & (on_top | merely))
     return [(lower, upper) for lower, upper in pairs.tolist() if lower != upper]
-
-
-def _box(piece: Piece) -> NDArray[np.float64]:
-    """(2, 3) where a piece reaches in space."""
-    left, low, right, high = piece.region.bounds
-    corners = [(left, low), (right, low), (right, high), (left, high)]
-    half = piece.thickness / 2
-    world = np.array([piece.placement.to_world(c, h) for c in corners for h in (-half, half)])
-    return np.array([world.min(axis=0), world.max(axis=0)])
 
 
 def _way_out(joint: Joint, first: str, build: Build) -> Vector:

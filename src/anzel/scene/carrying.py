@@ -2,12 +2,11 @@
 
 from math import floor
 
-from anzel.geometry.placement import Vector, cross, dot, plus, unit
+from anzel.geometry.placement import UP, Vector, cross, dot, plus, unit
 from anzel.scene.camera import Camera
 
 _LOW = 18.0
 """Looking from lower than this, degrees, the table is too edge-on to carry something over it."""
-_UP: Vector = (0.0, 0.0, 1.0)
 _STEP = 1.0
 _FURTHEST = 4000.0
 Pixel = tuple[float, float]
@@ -26,9 +25,9 @@ def carried(
     whole mm: level over the table; `upright`, straight up or down; seen from low down, up and to
     the side, square to the look."""
     back = unit(plus(camera.eye, camera.target, -1.0))
-    aside = unit(cross(_UP, back))
+    aside = unit(cross(UP, back))
     low = abs(camera.elevation) < _LOW
-    normal = unit((back[0], back[1], 0.0)) if upright or low else _UP
+    normal = unit((back[0], back[1], 0.0)) if upright or low else UP
     ends = [_on_plane(camera, pixel, size, anchor, normal) for pixel in (start, to)]
     if ends[0] is None or ends[1] is None:
         return (0.0, 0.0, 0.0)

@@ -1,7 +1,5 @@
 """What a lamp reaches: six square views from it in one atlas of distances."""
 
-from typing import Any
-
 import moderngl
 import numpy as np
 from numpy.typing import NDArray
@@ -35,16 +33,13 @@ class Lamplight:
         array = self._context.vertex_array(self._program, [(faces, form, "at", "shift")])
         self._target.use()
         self._target.clear(_FAR, 0.0, 0.0, 1.0)
-        self._set("lamp", lamp)
+        uniform(self._program, "lamp").value = lamp
         for number, side in enumerate(side_views(lamp)):
             tile = (number % 3 * _TILE, number // 3 * _TILE, _TILE, _TILE)
             self._target.viewport = tile
-            self._program["side"].write(side.T.astype("f4").tobytes())  # type: ignore[union-attr]
+            uniform(self._program, "side").write(side.T.astype("f4").tobytes())
             array.render(vertices=corners)
         array.release()
-
-    def _set(self, name: str, value: Any) -> None:  # noqa: ANN401
-        self._program[name].value = value  # type: ignore[union-attr]
 
 
 def side_views(lamp: Vector) -> list[NDArray[np.float64]]:
@@ -63,3 +58,9 @@ def side_views(lamp: Vector) -> list[NDArray[np.float64]]:
         view[:3, 3] = -view[:3, :3] @ np.array(lamp)
         made.append(clip @ view)
     return made
+
+
+def uniform(program: moderngl.Program, name: str) -> moderngl.Uniform:
+    found = program[name]
+    assert isinstance(found, moderngl.Uniform)
+    return found

@@ -52,9 +52,7 @@ class Studio:
         if wanted.carried is not None and wanted.carried[0] in offsets:
             name, by = wanted.carried
             offsets = {**offsets, name: plus(offsets[name], by)}
-        camera = wanted.camera
-        if wanted.fit:
-            camera = camera.fitted(corners, wanted.size[0] / wanted.size[1])
+        camera = self.fitted(wanted) if wanted.fit else wanted.camera
         cut = facing(corners, camera, wanted.cut_open)
         pixels = self._renderer.picture(
             plain if wanted.plain else scene, offsets, camera, wanted.look, wanted.size, cut,

@@ -17,7 +17,7 @@ from anzel.scene import shaders
 from anzel.scene.batch import FACE_FORMAT, FACE_NAMES, LINE_FORMAT, LINE_NAMES, batch_of
 from anzel.scene.camera import Camera
 from anzel.scene.cutting import WHOLE, Plane
-from anzel.scene.lamplight import Lamplight, side_views
+from anzel.scene.lamplight import Lamplight, side_views, uniform
 from anzel.scene.look import Look
 from anzel.scene.solids import Scene
 
@@ -86,16 +86,16 @@ class Renderer:
         target.clear(red, green, blue, 1.0)
         view = camera.matrix(size[0] / size[1]).T.astype("f4").tobytes()
         for program in (self.faces, self.lines):
-            _uniform(program, "view").write(view)
-            _uniform(program, "cut").value = cut
-        _uniform(self.faces, "dark").value = look.shadow
-        _uniform(self.lines, "dark").value = (red, green, blue)
-        _uniform(self.lines, "strength").value = 0.25 if look.lamp else 1.0
+            uniform(program, "view").write(view)
+            uniform(program, "cut").value = cut
+        uniform(self.faces, "dark").value = look.shadow
+        uniform(self.lines, "dark").value = (red, green, blue)
+        uniform(self.lines, "strength").value = 0.25 if look.lamp else 1.0
         if look.lamp is not None:
             self._aim(self.faces, look.lamp, scene.size)
             self._draw_table(view, look, look.lamp, scene.size, (red, green, blue))
         else:
-            _uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
+            uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
             self._draw_faces(shown, flatten=1.0)
         self._draw_faces(shown, flatten=0.0)
         shown.lines.render(moderngl.LINES)
@@ -108,7 +108,7 @@ class Renderer:
         self.context.release()
 
     def _draw_faces(self, shown: "_Uploaded", flatten: float) -> None:
-        _uniform(self.faces, "flatten").value = flatten
+        uniform(self.faces, "flatten").value = flatten
         shown.faces.render()
 
     def _upload(self, scene: Scene, offsets: Offsets, look: Look, plain: bool) -> "_Uploaded":
@@ -152,21 +152,21 @@ class Renderer:
     def _aim(self, program: moderngl.Program, lamp: Vector, size: float) -> None:
         assert self._lamplight is not None
         self._lamplight.atlas.use(0)
-        _uniform(program, "lamp").value = (*lamp, 1.0)
+        uniform(program, "lamp").value = (*lamp, 1.0)
         sides = b"".join(side.T.astype("f4").tobytes() for side in side_views(lamp))
-        _uniform(program, "sides").write(sides)
-        _uniform(program, "nearest").value = 0
-        _uniform(program, "reach").value = size
+        uniform(program, "sides").write(sides)
+        uniform(program, "nearest").value = 0
+        uniform(program, "reach").value = size
 
     def _draw_table(
         self, view: bytes, look: Look, lamp: Vector, size: float, dark: tuple[float, float, float]
     ) -> None:
         program = self._table_program
         self._aim(program, lamp, size)
-        _uniform(program, "view").write(view)
-        _uniform(program, "table").value = (lamp[0], lamp[1], 2.2 * size, _TABLE_BELOW)
-        _uniform(program, "dark").value = dark
-        _uniform(program, "ground").value = look.ground
+        uniform(program, "view").write(view)
+        uniform(program, "table").value = (lamp[0], lamp[1], 2.2 * size, _TABLE_BELOW)
+        uniform(program, "dark").value = dark
+        uniform(program, "ground").value = look.ground
         self._table.render(moderngl.TRIANGLE_STRIP)
 
     def _targets(
@@ -183,12 +183,6 @@ class Renderer:
         )
         self._kept[samples] = (target, self.context.framebuffer(self.context.renderbuffer(size)))
         return self._kept[samples]
-
-
-def _uniform(program: moderngl.Program, name: str) -> moderngl.Uniform:
-    found = program[name]
-    assert isinstance(found, moderngl.Uniform)
-    return found
 
 
 def _context() -> moderngl.Context:

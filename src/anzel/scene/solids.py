@@ -54,11 +54,12 @@ def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
     shape = produced_shape(piece, sheets)
     if coarse:
         shape = shape.simplify(coarse)
+    inside = shape.buffer(-_SEAM) if piece.bent else None
     corners, outlines = [], []
     for part, at in standing_parts(piece, shape):
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
         corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
-        outlines.append(_outline_edges(part, piece.thickness, shape) @ axes + origin)
+        outlines.append(_outline_edges(part, piece.thickness, inside) @ axes + origin)
     world = np.concatenate(corners)
     edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
     normals = np.cross(edge_one, edge_two)
@@ -69,12 +70,11 @@ def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
 
 
 def _outline_edges(
-    part: shapely.Geometry, thickness: float, whole: shapely.Geometry
+    part: shapely.Geometry, thickness: float, inside: shapely.Geometry | None
 ) -> NDArray[np.float64]:
     """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner; none along
-    seams, where a part of a bent piece goes on inside the whole."""
+    seams, where a part of a bent piece goes on `inside` the whole."""
     half, found = thickness / 2, []
-    inside = whole.buffer(-_SEAM) if whole is not part else None
     for polygon in shapely.get_parts(part):
         for ring in (polygon.exterior, *polygon.interiors):
             points = shapely.get_coordinates(ring)[:-1]

@@ -60,7 +60,9 @@ def _renamed(joint: Joint, parts: Mapping[str, Parts]) -> Joint:
         if (home := _home(feature, parts[feature.piece]))
     )
     pieces = tuple(where[name] for name in joint.pieces)
-    return replace(joint, title=" × ".join(pieces), pieces=pieces, features=features)
+    pairs = tuple((where[one], where[other]) for one, other in joint.pairs)
+    title = " × ".join(pieces)
+    return replace(joint, title=title, pieces=pieces, features=features, pairs=pairs)
 
 
 def _home(feature: Feature, parts: Parts) -> str:

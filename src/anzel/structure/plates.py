@@ -169,6 +169,10 @@ Solved = tuple[Joint | None, tuple[Edit, ...]]
 class Declaration(Protocol):
     """Something that a form declares about its plates; one kind of joint a file in `joints/`."""
 
+    @property
+    def id(self) -> str:
+        """The joint's name; "" for what makes none."""
+
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
         """Solve it among the plates, by name. Raises ParameterError where that cannot be."""
 

@@ -33,29 +33,7 @@ def solve(
     Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
     leaves it out, and says the same as a finding.
     """
-    with collecting_later():
-        return _solve(plates, declared, sheets, [] if forgiving else None)
-
-
-@contextmanager
-def collecting_later() -> Iterator[None]:
-    """No search for garbage meanwhile: nearly all that is made stays, and has no cycles; looking
-    through it again and again while it grows costs a third of the time."""
-    was_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_on:
-            gc.enable()
-
-
-def _solve(
-    plates: Sequence[Plate],
-    declared: Sequence[Declaration],
-    sheets: Sheets,
-    forgiven: list[Finding] | None,
-) -> Build:
+    forgiven: list[Finding] | None = [] if forgiving else None
     joints, edits = edits_of(plates, declared, sheets, forgiven)
     parts = {
         plate.name: named_parts(plate.name, _cut(plate, edits[plate.name], forgiven))
@@ -80,6 +58,19 @@ def _solve(
     return Build(tuple(pieces), tuple(joints), tuple(findings))
 
 
+@contextmanager
+def collecting_later() -> Iterator[None]:
+    """No search for garbage meanwhile: nearly all that is made stays, and has no cycles; looking
+    through it again and again while it grows costs a third of the time."""
+    was_on = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_on:
+            gc.enable()
+
+
 def edits_of(
     plates: Sequence[Plate],
     declared: Sequence[Declaration],
@@ -99,7 +90,7 @@ def edits_of(
         except ParameterError as error:
             if forgiven is None:
                 raise
-            forgiven.append(_forgiven(getattr(declaration, "id", "Joint"), error))
+            forgiven.append(_forgiven(declaration.id or "Joint", error))
             continue
         if joint is not None:
             joints.append(joint)

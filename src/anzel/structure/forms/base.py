@@ -15,6 +15,7 @@ from anzel.frozen import Frozen, title
 from anzel.geometry.motion import Point
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName
+from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.plates import Build, Declaration, Plate, Sheets
 from anzel.structure.solver import collecting_later, solve
 
@@ -95,8 +96,7 @@ class Form(Frozen):
 
     def assets(self) -> tuple[Asset, ...]:
         """What it carries along."""
-        own = (getattr(value, "picture", value) for value in self.__dict__.values())
-        return tuple(value for value in own if isinstance(value, Asset))
+        return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
 
     def unused(self) -> frozenset[str]:
         """Fields that have no say as the others are."""
@@ -113,6 +113,16 @@ class Form(Frozen):
             return plates, declared
         fits = dict(self.own_fits)
         return plates, tuple(with_fit(each, fits) for each in declared)
+
+    def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
+        """A fit of its own for one joint, or the project's again."""
+        others = tuple(each for each in self.own_fits if each[0] != joint_id)
+        own = ((joint_id, fit),) if fit is not None else ()
+        return self.with_changes(own_fits=(*others, *own))
+
+    def declared(self) -> dict[str, tuple[str, ...]]:
+        """The plates of joints that are the maker's own, by id: those of a form are not."""
+        return {}
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """The fields that shape one joint; all other numbers shape the form."""
@@ -154,10 +164,9 @@ def check_ranges(form: Form, sheets: Sheets) -> None:
 
 def with_fit(declared: Declaration, fits: Mapping[str, FitName]) -> Declaration:
     """A declaration with its own fit, if it is among those that have one."""
-    inner = getattr(declared, "lap", None)
-    if inner is not None:
-        return replace(declared, lap=with_fit(inner, fits))  # type: ignore[type-var]
-    fit = fits.get(getattr(declared, "id", ""))
+    if isinstance(declared, FacetLap):
+        return replace(declared, lap=with_fit(declared.lap, fits))
+    fit = fits.get(declared.id)
     return declared if fit is None else replace(declared, fit=fit)  # type: ignore[type-var]
 
 

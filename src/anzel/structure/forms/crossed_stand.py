@@ -13,7 +13,7 @@ from pydantic import Field
 from anzel.geometry.curves import Arc, Line, Segment
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
-from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.placement import EAST, NORTH, UP, Placement, Vector
 from anzel.geometry.tolerances import SMALLEST
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
@@ -27,12 +27,9 @@ TOP = "Top"
 _SEAT = 0.7
 """Length of an upright's top edge over the top's diameter."""
 _TOE_RADIUS, _TOE_HEIGHT, _LIP_HEIGHT = 4.0, 9.0, 4.0
-_UP: Vector = (0.0, 0.0, 1.0)
-_EAST: Vector = (1.0, 0.0, 0.0)
-_NORTH: Vector = (0.0, 1.0, 0.0)
 _ROUND: dict[int, tuple[Vector, ...]] = {
-    2: (_EAST, _NORTH),
-    3: (_EAST, (0.5, sqrt(3) / 2, 0.0), (-0.5, sqrt(3) / 2, 0.0)),
+    2: (EAST, NORTH),
+    3: (EAST, (0.5, sqrt(3) / 2, 0.0), (-0.5, sqrt(3) / 2, 0.0)),
 }
 """Which way each upright runs."""
 
@@ -87,10 +84,10 @@ class CrossedStand(Form):
         half_top = sheets.of(self.top_stock).measured_thickness / 2
         on_top = (0.0, 0.0, self.height - half_top)
         plates = [
-            Plate(name, self.upright_stock, side, Placement(origin, along, _UP))
+            Plate(name, self.upright_stock, side, Placement(origin, along, UP))
             for name, along in zip(names, _ROUND[self.uprights], strict=True)
         ]
-        top = Plate(TOP, self.top_stock, _disc(self.top_diameter), Placement(on_top, _EAST, _NORTH))
+        top = Plate(TOP, self.top_stock, _disc(self.top_diameter), Placement(on_top, EAST, NORTH))
         tabs = self._tabs(seat)
         seats = [TabMortise(f"J{n}", name, TOP, tabs) for n, name in enumerate(names, start=2)]
         crossing: Declaration = CrossLap("J1", names[0], names[1], self.split, self.relief)

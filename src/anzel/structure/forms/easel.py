@@ -12,14 +12,12 @@ from pydantic import Field
 
 from anzel.findings import Finding, Severity
 from anzel.geometry.motion import Point
-from anzel.geometry.placement import Placement
+from anzel.geometry.placement import NORTH, UP, Placement
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, polygon_of
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.plates import Build, Declaration, Plate, Sheets
 
-_NORTH = (0.0, 1.0, 0.0)
-_UP = (0.0, 0.0, 1.0)
 _EDGE = 14.0
 _SAFE = 5.0
 """How far inside the feet the centre of mass shall be, mm: common practice, no source."""
@@ -67,7 +65,7 @@ class Easel(Form):
         cheek = polygon_of(self._cheek())
         half, over = self.width / 2, self.width / 2 + self.overhang
         plates = [
-            Plate(name, self.cheek_stock, cheek, Placement((0.0, y, 0.0), (1.0, 0.0, 0.0), _UP))
+            Plate(name, self.cheek_stock, cheek, Placement((0.0, y, 0.0), (1.0, 0.0, 0.0), UP))
             for name, y in (("Cheek left", half), ("Cheek right", -half))
         ]
         lean = radians(self.lean)
@@ -76,13 +74,11 @@ class Easel(Form):
         foot = self._on_front(self.ledge_height)
         deep = 0.5 * self.foot
         ledge = board(-over, -deep * 0.5, over, reach)
-        at = Placement((foot[0], 0.0, foot[1]), _NORTH, out)
+        at = Placement((foot[0], 0.0, foot[1]), NORTH, out)
         plates.append(Plate("Ledge", self.cross_stock, ledge, at))
         x = self.foot - 2.2 * _EDGE
         brace = board(-over, 0.0, over, self.brace_height)
-        plates.append(
-            Plate("Brace", self.cross_stock, brace, Placement((x, 0.0, 0.0), _NORTH, _UP))
-        )
+        plates.append(Plate("Brace", self.cross_stock, brace, Placement((x, 0.0, 0.0), NORTH, UP)))
         laps: list[Declaration] = []
         for number, name in enumerate(("Cheek left", "Cheek right"), start=1):
             laps.append(CrossLap(f"L{number}", name, "Ledge", up=out))

@@ -14,7 +14,7 @@ from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitRule, Term
 from anzel.structure.forms.bodies import Section
 from anzel.structure.forms.carving import beyond
-from anzel.structure.forms.parts import web_between_slots
+from anzel.structure.forms.parts import most_slots, web_between_slots
 from anzel.structure.joints.clearing import Clearing, grazed
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.spans import common_spans, spans_of
@@ -28,8 +28,7 @@ _SHORTEST_LAP = 2.0
 def most_blades(core: float, thickness: float, rule: FitRule) -> int:
     """How many blades leave webs as thick as the sheet between slots that reach to the core."""
     slot = rule.opening(Term("blade", thickness)).produced
-    able = [n for n in range(3, 61) if web_between_slots(n, slot, core) >= thickness]
-    return max(able, default=3)
+    return most_slots(slot, core, thickness, 60)
 
 
 def outside(sections: Section, core: float) -> Section:

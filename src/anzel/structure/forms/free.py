@@ -7,20 +7,22 @@ has been moved away, is a finding and keeps nothing else from being made.
 from collections.abc import Sequence
 from dataclasses import replace
 from math import isfinite
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.placement import Vector
+from anzel.stock.fits import FitName
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.free.edges import dot, with_edge_at
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.shapes import Drawn, Rectangle
-from anzel.structure.joints.catalogue import AnyJoint, plates_of, scaled
+from anzel.structure.joints.catalogue import AnyJoint, changed, plates_of, scaled
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.joints.tools import away_from_body
 from anzel.structure.meeting import meet
 from anzel.structure.plates import Build, Declaration, Plate, Sheets
 
@@ -71,7 +73,7 @@ class FreeStructure(Form):
         names = [plate.name for plate in self.plates]
         if len(set(names)) < len(names):
             raise ValueError("two plates have the same name")
-        ids = [joint.id for joint in self.joints if hasattr(joint, "id")]
+        ids = [joint.id for joint in self.joints if joint.id]
         if len(set(ids)) < len(ids):
             raise ValueError("two joints have the same id")
         for joint in self.joints:
@@ -88,6 +90,22 @@ class FreeStructure(Form):
         """Some plates cut from other stocks."""
         plates = [p.with_changes(stock=roles.get(p.name, p.stock)) for p in self.plates]
         return self.with_changes(plates=tuple(plates))
+
+    def declared(self) -> dict[str, tuple[str, ...]]:
+        """The plates of every joint, whether it can be made or not."""
+        return {joint.id: plates_of(joint) for joint in self.joints if joint.id}
+
+    def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
+        """One joint's own numbers changed. Raises ParameterError for one out of reason."""
+        try:
+            joints = [changed(j, **changes) if j.id == joint_id else j for j in self.joints]
+        except ValueError as error:
+            raise ParameterError(str(error), field=next(iter(changes), "")) from error
+        return self.with_changes(joints=tuple(joints))
+
+    def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
+        """A joint's own fit, or the project's again."""
+        return self.with_joint(joint_id, fit=fit)
 
     def ranges(self, sheets: Sheets) -> dict[str, Range]:
         """Nothing depends on anything else."""
@@ -163,10 +181,7 @@ def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheet
     if not isfinite(half):
         return
     origin, along = meeting.in_plate(plate)
-    out = (-along[1], along[0])
-    body = plate.region.shape.representative_point()
-    if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
-        out = (along[1], -along[0])
+    out = away_from_body(plate.region, origin, along)
     level = dot(origin, out) + side * half
     region = with_edge_at(plate.region, along, out, level, _NEAR * half)
     made[name] = replace(plate, region=region)

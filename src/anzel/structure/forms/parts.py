@@ -4,14 +4,10 @@ from collections.abc import Sequence
 from functools import lru_cache
 from math import cos, pi, sin
 
-from anzel.geometry.curves import Arc, Cubic, Line, Segment
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, reverse
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
-from anzel.geometry.placement import Placement, Vector
-
-UP: Vector = (0.0, 0.0, 1.0)
-EAST: Vector = (1.0, 0.0, 0.0)
-NORTH: Vector = (0.0, 1.0, 0.0)
+from anzel.geometry.placement import EAST, NORTH, UP, Placement
 
 
 def standing(x: float, y: float, turn: float = 0.0, z: float = 0.0) -> Placement:
@@ -94,6 +90,13 @@ def joined(
     return segments
 
 
+def band(outer: Sequence[Segment], inner: Sequence[Segment]) -> Region:
+    """What lies between two open runs of the same direction, with straight ends."""
+    back = [reverse(segment) for segment in reversed(inner)]
+    ends = (Line(outer[-1].end, back[0].start), Line(back[-1].end, outer[0].start))
+    return Region.of(Contour((*outer, ends[0], *back, ends[1])))
+
+
 def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -> Contour:
     """An ellipse of eight cubics, within 5e-6 of its size; a true circle where the halves agree.
 
@@ -124,3 +127,9 @@ def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -
 def web_between_slots(count: int, width: float, radius: float) -> float:
     """What is left between neighbouring radial slots at a radius, mm (handbook of the trade, 3)."""
     return 2 * radius * sin(pi / count) - width * cos(pi / count)
+
+
+def most_slots(width: float, radius: float, web: float, limit: int) -> int:
+    """How many such slots, up to a limit, leave webs of at least `web` mm; never under three."""
+    able = (n for n in range(3, limit + 1) if web_between_slots(n, width, radius) >= web)
+    return max(able, default=3)

@@ -11,10 +11,10 @@ from pydantic import BeforeValidator, Field
 
 from anzel.asset import Asset
 from anzel.frozen import Frozen
-from anzel.geometry.curves import Line, Segment, reverse
+from anzel.geometry.curves import Segment
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
-from anzel.structure.forms.parts import joined
+from anzel.geometry.outlines import Region
+from anzel.structure.forms.parts import band, joined
 
 Share = Annotated[float, Field(ge=0, le=1)]
 
@@ -46,9 +46,7 @@ def between(outer: Profile, inner: Profile, height: float, radius: float, depth:
     the radius, y the height."""
     ahead = _edge(outer, height, radius)
     back = _edge(inner, height, radius) if inner else _edge(outer, height, radius, depth)
-    back = [reverse(segment) for segment in reversed(back)]
-    ends: list[Segment] = [Line(ahead[-1].end, back[0].start), Line(back[-1].end, ahead[0].start)]
-    return Region.of(Contour((*ahead, ends[0], *back, ends[1])))
+    return band(ahead, back)
 
 
 def _edge(

@@ -12,6 +12,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from anzel.asset import Asset
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
 from anzel.geometry.outlines import Contour, Region
@@ -22,8 +23,8 @@ from anzel.structure.forms.parts import (
     board,
     disc,
     lying,
+    most_slots,
     standing,
-    web_between_slots,
     window,
 )
 from anzel.structure.forms.profile import Profile, Traced, between
@@ -101,11 +102,7 @@ class RibLamp(Form):
         rib = sheets.of(self.rib_stock).measured_thickness
         slot = FitRule(sheets.clearance, ring.kerf, sheets.kerf_at).opening(Term("rib", rib))
         floor_radius = min(self._floor(at) for at in self._stations())
-        most = 3
-        for count in range(3, 97):
-            if web_between_slots(count, slot.produced, floor_radius) >= ring.measured_thickness:
-                most = count
-        return most
+        return most_slots(slot.produced, floor_radius, ring.measured_thickness, 96)
 
     def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
         """Ribs round the axis, rings at their heights, a lap where each crosses each."""
@@ -137,6 +134,10 @@ class RibLamp(Form):
     def bulb(self, sheets: Sheets) -> Vector | None:
         """On the axis, hanging from the top ring."""
         return (0.0, 0.0, self.ring_high * self.height - 0.7 * self.fixture_height)
+
+    def assets(self) -> tuple[Asset, ...]:
+        """The picture that its profile is traced from."""
+        return (self.traced.picture,) if self.traced is not None else ()
 
     def unused(self) -> frozenset[str]:
         """A drawn inner edge has its own depth."""

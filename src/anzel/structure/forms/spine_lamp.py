@@ -14,7 +14,7 @@ from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.curves import Arc, Line
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
-from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.placement import EAST, UP, Placement, Vector
 from anzel.structure.forms.base import Dimension, Form, Range
 from anzel.structure.forms.parts import board, disc
 from anzel.structure.forms.spiral import Frame, Spiral, slope
@@ -113,7 +113,7 @@ class SpineLamp(Form):
         inner = self._spine(self.channel) if self.channel else region
         plates = [
             Plate(name, self.spine_stock, inner if 0 < index < self.layers - 1 else region,
-                  Placement((0.0, y, 0.0), _EAST, _UP))
+                  Placement((0.0, y, 0.0), EAST, UP))
             for index, (name, y) in enumerate(zip(names, offs, strict=True))
         ]  # fmt: skip
         hung, declared = self._hung(names, spine)
@@ -269,10 +269,6 @@ class SpineLamp(Form):
                 for layer, spine_name in enumerate(names, start=1)
             ]
         return plates, declared
-
-
-_EAST: Vector = (1.0, 0.0, 0.0)
-_UP: Vector = (0.0, 0.0, 1.0)
 
 
 def _beside(x: float, z: float, turn: float, ahead: float, behind: float) -> tuple[Point, Point]:

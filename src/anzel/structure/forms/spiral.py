@@ -10,11 +10,10 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, cos, pi, sin
 
-from anzel.geometry.curves import Line, Segment, reverse
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
-from anzel.geometry.placement import Placement, Vector, cross, plus, unit
-from anzel.structure.forms.parts import through
+from anzel.geometry.outlines import Region
+from anzel.geometry.placement import Placement, Vector, cross, plus, times, unit
+from anzel.structure.forms.parts import band, through
 from anzel.structure.plates import Facet
 
 _BESIDE = 8
@@ -93,11 +92,7 @@ class Spiral:
         angles = [start + (end - start) * index / count for index in range(-1, count + 2)]
         outer = through([_polar(self.radius(a), a) for a in angles])[1:-1]
         inner = through([_polar(self.radius(a) - self.width, a) for a in angles])[1:-1]
-        inner = [reverse(segment) for segment in reversed(inner)]
-        ends: list[Segment] = [
-            Line(outer[-1].end, inner[0].start), Line(inner[-1].end, outer[0].start)
-        ]  # fmt: skip
-        return Region.of(Contour((*outer, ends[0], *inner, ends[1])))
+        return band(outer, inner)
 
 
 def slope(spiral: Spiral, hung: float) -> float:
@@ -115,7 +110,7 @@ def _outward(forward: Vector, aside: Vector, angle: float) -> Vector:
     """From the middle to the strip: at the angle 0 that is back, towards the spine."""
     back = (-forward[0], -forward[1], -forward[2])
     other = (-aside[0], -aside[1], -aside[2])
-    return plus(_times(back, cos(angle)), other, sin(angle))
+    return plus(times(back, cos(angle)), other, sin(angle))
 
 
 def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> Vector:
@@ -125,11 +120,6 @@ def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> V
 
 def _unturned(outward: Vector, ahead: Vector, angle: float) -> tuple[Vector, Vector]:
     """The axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
-    x_axis = plus(_times(outward, cos(angle)), ahead, -sin(angle))
-    y_axis = plus(_times(outward, sin(angle)), ahead, cos(angle))
+    x_axis = plus(times(outward, cos(angle)), ahead, -sin(angle))
+    y_axis = plus(times(outward, sin(angle)), ahead, cos(angle))
     return x_axis, y_axis
-
-
-def _times(vector: Vector, factor: float) -> Vector:
-    """A vector, longer or shorter."""
-    return (vector[0] * factor, vector[1] * factor, vector[2] * factor)

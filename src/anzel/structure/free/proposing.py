@@ -17,6 +17,7 @@ from itertools import combinations
 from math import degrees
 
 from anzel.findings import ParameterError
+from anzel.geometry.curves import Floats
 from anzel.geometry.placement import Vector, cross, dot, norm, plus
 from anzel.structure.free.edges import dot as flat_dot
 from anzel.structure.joints.catalogue import KINDS, AnyKind, kind_of, plates_of
@@ -237,8 +238,7 @@ def _with_threes(
             numbers = [crossings[pair][1] for pair in pairs]
             gone.update(numbers)
             first = found[numbers[0]]
-            name = first.ways[0].id if isinstance(first.ways[0], CrossLap) else ""
-            made.append(Proposal(trio, (ThreeLap(name, *trio),), first.at))
+            made.append(Proposal(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
     return (*made, *(each for index, each in enumerate(found) if index not in gone))
 
 
@@ -249,7 +249,7 @@ def _same_line(one: Meeting, other: Meeting) -> bool:
 
 def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
     """Names for joints that nobody has yet."""
-    taken = {getattr(joint, "id", "") for joint in joints}
+    taken = {joint.id for joint in joints}
     number = 1
     while True:
         if f"J{number}" not in taken:
@@ -257,18 +257,12 @@ def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
         number += 1
 
 
-def _box(plate: Plate, sheets: Sheets) -> tuple[Vector, Vector]:
+def _box(plate: Plate, sheets: Sheets) -> tuple[Floats, Floats]:
     """The plate's bounds in space, with half a sheet and a little around."""
-    left, low, right, high = plate.region.bounds
-    corners = [plate.placement.to_world(at) for at in ((left, low), (right, low), (right, high),
-                                                       (left, high))]  # fmt: skip
+    low, high = plate.region.bounds_in(plate.placement)
     air = sheets.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
-    bottom, top = (
-        [edge(axis) + sign * air for axis in zip(*corners, strict=True)]
-        for edge, sign in ((min, -1), (max, 1))
-    )
-    return (bottom[0], bottom[1], bottom[2]), (top[0], top[1], top[2])
+    return low - air, high + air
 
 
-def _apart(one: tuple[Vector, Vector], other: tuple[Vector, Vector]) -> bool:
-    return any(one[0][axis] > other[1][axis] or other[0][axis] > one[1][axis] for axis in range(3))
+def _apart(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> bool:
+    return bool((one[0] > other[1]).any() or (other[0] > one[1]).any())

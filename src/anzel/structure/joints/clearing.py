@@ -8,6 +8,7 @@ whole breadth. No joint comes of it.
 from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum
+from typing import ClassVar
 
 from anzel.stock.fits import crossing_terms
 from anzel.structure.joints.spans import Span, common_spans, merged, spans_of
@@ -25,6 +26,7 @@ _SLACK = 0.5
 class Clearing:
     """Declares that a plate is trimmed where another passes."""
 
+    id: ClassVar[str] = ""
     trimmed: str
     passing: str
 

@@ -14,6 +14,11 @@ class FacetLap:
     bent: str
     facet: int
 
+    @property
+    def id(self) -> str:
+        """The lap's."""
+        return self.lap.id
+
     def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
         plate = plates[self.bent]

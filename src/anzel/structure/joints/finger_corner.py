@@ -16,11 +16,10 @@ from dataclasses import dataclass
 from math import sin, tan
 
 from anzel.findings import ParameterError
-from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.stock.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.spans import common_spans, spans_of
-from anzel.structure.joints.tools import Count, along, strip
+from anzel.structure.joints.tools import Count, along, away_from_body, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
@@ -102,7 +101,7 @@ def _gap(
     inner, way = _inner_face(plate, meeting, own.measured_thickness, other.measured_thickness)
     depth = rule.step(*way)
     origin, direction = meeting.in_plate(plate)
-    out = _out_of(plate, origin, direction)
+    out = away_from_body(plate.region, origin, direction)
     low, high = edge
     start = low + cell * pitch + (pitch - gap.drawn) / 2
     end = start + gap.drawn
@@ -146,15 +145,6 @@ def _inner_face(
     if not slanted:
         return inner, (Term("mating sheet", through),)
     return inner, (Term("mating sheet ÷ sin θ", through), Term("own sheet × cot θ", lean))
-
-
-def _out_of(plate: Plate, origin: Point, direction: Point) -> Point:
-    """Square to the meeting line, away from the plate's body."""
-    out: Point = (-direction[1], direction[0])
-    body = plate.region.shape.representative_point()
-    if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
-        return (-out[0], -out[1])
-    return out
 
 
 def _far(plate: Plate) -> float:

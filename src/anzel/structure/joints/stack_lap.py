@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import fsum
 
-from anzel.geometry.placement import Placement, Vector, plus
+from anzel.geometry.placement import Placement, Vector, dot, plus
 from anzel.stock.fits import FitName
 from anzel.structure.joints import cross_lap
 from anzel.structure.joints.cross_lap import CrossLap
@@ -81,11 +81,10 @@ def _floor(lap: StackLap, whole: Joint, plate: Plate) -> Vector:
 def _stack(layers: Sequence[Plate], sheets: Sheets) -> Plate:
     """The stack as one plate, where its middle plane is."""
     first, last = layers[0], layers[-1]
-    ends = (sheets.of(each.stock_id).measured_thickness / 2 for each in (first, last))
     way = plus(last.placement.origin, first.placement.origin, -1.0)
     # the middle of the stack lies between its outer faces, not between the outer mid-planes
-    low, high = ends
-    span = fsum(a * b for a, b in zip(way, first.placement.normal, strict=True))
+    low, high = (sheets.of(each.stock_id).measured_thickness / 2 for each in (first, last))
+    span = dot(way, first.placement.normal)
     shift = (span + (high - low) * (1 if span >= 0 else -1)) / 2
     at = first.placement
     origin = plus(at.origin, at.normal, shift)

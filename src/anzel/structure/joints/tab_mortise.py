@@ -29,7 +29,7 @@ from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName, FitRule, Size, Term, crossing_terms
-from anzel.structure.joints.tools import Offset, Tab, along, need_width, strip
+from anzel.structure.joints.tools import Offset, Tab, along, away_from_body, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
 
@@ -140,14 +140,10 @@ def edge_case(
 ) -> EdgeCase:
     """A declaration with where the tabbed plate's edge and the mortised plate meet."""
     origin, edge = meeting.in_plate(tabbed)
-    out: Point = (-edge[1], edge[0])
-    body = tabbed.region.shape.representative_point()
-    if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
-        out = (-out[0], -out[1])  # tabs point away from the plate's body
+    out = away_from_body(tabbed.region, origin, edge)
     mid_plane = origin[0] * out[0] + origin[1] * out[1]
-    through = sheets.of(mortised.stock_id).measured_thickness / sin(meeting.angle)
-    lean = sheets.of(tabbed.stock_id).measured_thickness * abs(1 / tan(meeting.angle))
-    off = (through + (lean if lean > _SQUARE else 0.0)) / 2
+    own, other = (sheets.of(each.stock_id).measured_thickness for each in (tabbed, mortised))
+    off = shoulder_distance(meeting.angle, own, other)
     along_mortise = meeting.in_plate(mortised)[1]
     return EdgeCase(
         joint, tabbed, mortised, sheets, edge, out, mid_plane - off, off, meeting.angle,

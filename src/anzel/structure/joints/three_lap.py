@@ -12,7 +12,7 @@ from math import fsum
 
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Contour
-from anzel.geometry.placement import Vector, cross, norm, plus
+from anzel.geometry.placement import Vector, cross, dot, norm, plus
 from anzel.stock.fits import FitName, crossing_terms
 from anzel.structure.joints.spans import Opening, common_spans, spans_of
 from anzel.structure.joints.tools import Slack
@@ -105,8 +105,7 @@ def _need_one_line(meeting: Meeting, plates: tuple[Plate, Plate, Plate]) -> None
     third = plates[2].placement
     for at in (meeting.at(0.0), meeting.at(100.0)):
         off = plus(at, third.origin, -1.0)
-        height = fsum(a * b for a, b in zip(off, third.normal, strict=True))
-        if abs(height) > _ON_LINE:
+        if abs(dot(off, third.normal)) > _ON_LINE:
             names = ", ".join(plate.name for plate in plates)
             raise ParameterError(
                 f"{names} do not cross on one line.", mend="Let the third go through the crossing."

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from anzel.findings import ParameterError
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour
+from anzel.geometry.outlines import Contour, Region
 from anzel.stock.fits import FitRule, Size
 from anzel.structure.plates import Plate
 
@@ -22,6 +22,15 @@ def along(origin: Point, direction: Point, forward: float, left: float = 0.0) ->
     """The point `forward` along a unit direction from the origin, and `left` of it, mm."""
     dx, dy = direction
     return (origin[0] + forward * dx - left * dy, origin[1] + forward * dy + left * dx)
+
+
+def away_from_body(region: Region, origin: Point, direction: Point) -> Point:
+    """The unit direction square to a line through a plate that points away from its body."""
+    out: Point = (-direction[1], direction[0])
+    body = region.shape.representative_point()
+    if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
+        return (-out[0], -out[1])
+    return out
 
 
 def strip(origin: Point, direction: Point, start: float, end: float, width: float) -> Contour:

@@ -28,7 +28,7 @@ from anzel.ui.views.standing_view import StandingView
 from anzel.ui.widgets.fields import BoundField
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
-from anzel.ui.widgets.parts import Panel, button, heading
+from anzel.ui.widgets.parts import Panel, button, fit_rows, heading
 
 if TYPE_CHECKING:
     from anzel.project.model import Project
@@ -170,6 +170,7 @@ class BuildStep(QWidget):
             from anzel.ui.widgets.free_panel import FreePanel
 
             self._free = FreePanel(self._session)
+            self._free.setVisible(self._session.project.structure.form == "free")
             self._own.addWidget(self._free)
         return self._free
 
@@ -215,7 +216,7 @@ class BuildStep(QWidget):
             if joint.id == self._session.joint_id:
                 self._joints.setCurrentRow(self._joints.count() - 1)
         self._joints.blockSignals(False)
-        self._fit_list()
+        fit_rows(self._joints, _ROWS)
         self._show_sizes()
         self._show_form(project)
 
@@ -237,12 +238,7 @@ class BuildStep(QWidget):
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
         if event.type() == QEvent.Type.StyleChange:
-            self._fit_list()
-
-    def _fit_list(self) -> None:
-        """The list of joints as high as its rows, up to a few."""
-        rows = min(self._joints.count(), _ROWS)
-        self._joints.setFixedHeight(rows * self._joints.sizeHintForRow(0) + 8)
+            fit_rows(self._joints, _ROWS)
 
     def _show_flat(self) -> None:
         project = self._session.project

@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import (
-    QColor,
     QImage,
     QPainter,
     QPaintEvent,
@@ -22,11 +21,12 @@ from anzel.findings import MakerError
 from anzel.geometry.placement import Vector, plus
 from anzel.scene.camera import EYES, Camera
 from anzel.scene.cutting import depth
-from anzel.scene.look import MANY_PIECES, Look, Rgb, Wanted
+from anzel.scene.look import MANY_PIECES, Look, Wanted
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
 from anzel.ui.theme import colour
 from anzel.ui.views.joint_mark import MANY, paint_mark, paint_offer
+from anzel.ui.views.looks import image_of, look_of
 from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
@@ -62,7 +62,7 @@ class StandingPicture(QWidget):
         self.missing = ""
         self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
-        self._tints: dict[str, Rgb] = {}
+        self._tints: dict[str, str] = {}
         self._lit_through: frozenset[str] = frozenset()
         self._bulb: Vector | None = None
         self._lamp_on = False
@@ -92,7 +92,7 @@ class StandingPicture(QWidget):
         joints are offered, a lamp's bulb, and which stocks glow."""
         self._solved = (build, sheets)
         self._bulb, self._lit_through = bulb, lit_through
-        self._tints = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
+        self._tints = tints
         self._picked, self._plate, self._offered = picked, plate, offered
         self._carried = None
         self._redraw()
@@ -218,9 +218,7 @@ class StandingPicture(QWidget):
             self._drawing.ask(wanted)
 
     def _arrived(self, picture: "Picture") -> None:
-        width, height = picture.wanted.size
-        image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
-        self._shown, self._image = picture, image.copy()
+        self._shown, self._image = picture, image_of(picture)
         if picture.wanted == self._asked and self._follows:
             # the fitted camera is where the next turn starts from; it needs no new picture
             self._camera = picture.camera
@@ -237,11 +235,10 @@ class StandingPicture(QWidget):
         names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
         if self._plate:
             names = frozenset({self._plate})
-        plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
         lamp = self._bulb if self._lamp_on else None
-        return Look(
-            plain[0], plain[1], plain[2], plain[3], self._tints, names, self._hidden,
-            self._lit_through, lamp,
+        return replace(
+            look_of(self._tints), picked=names, hidden=self._hidden,
+            lit_through=self._lit_through, lamp=lamp,
         )  # fmt: skip
 
     def _marks(self) -> list[tuple[str, QPointF]]:
@@ -282,7 +279,3 @@ class StandingPicture(QWidget):
         if self._drawing is not None:
             self._drawing.close()
             self._drawing = None
-
-
-def _rgb(value: QColor) -> Rgb:
-    return (value.redF(), value.greenF(), value.blueF())

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPixmap, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
 from anzel.app.latest import Latest
@@ -13,9 +13,9 @@ from anzel.findings import MakerError
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.scene.camera import Camera
-from anzel.scene.look import Look, Rgb, Wanted
+from anzel.scene.look import Wanted
 from anzel.ui.courier import Courier
-from anzel.ui.theme import colour
+from anzel.ui.views.looks import image_of, look_of
 
 if TYPE_CHECKING:
     from anzel.scene.picture import Picture
@@ -129,7 +129,7 @@ class TakesPictures:
         )
         each = tuple(
             Wanted(build_of(project), sheets_of(project), self._apart, self._camera, True,
-                   _look(project), (width, height))
+                   look_of(project.tints), (width, height))
             for project in self._shown
         )  # fmt: skip
         self._asked, self.is_drawn = _Asked(each, self._nearer), False
@@ -138,9 +138,7 @@ class TakesPictures:
     def _take(self, pictures: "tuple[Picture, ...]") -> None:
         made = []
         for picture in pictures:
-            width, height = picture.wanted.size
-            image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
-            pixmap = QPixmap.fromImage(image.copy())
+            pixmap = QPixmap.fromImage(image_of(picture))
             pixmap.setDevicePixelRatio(self._ratio)
             made.append(pixmap)
         self.is_drawn = True
@@ -166,13 +164,3 @@ def _open_studios() -> "Callable[[_Asked], tuple[Picture, ...]]":
         )
 
     return take
-
-
-def _look(project: Project) -> Look:
-    plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
-    tints = {stock: _rgb(QColor(tint)) for stock, tint in project.tints.items()}
-    return Look(plain[0], plain[1], plain[2], plain[3], tints)
-
-
-def _rgb(value: QColor) -> Rgb:
-    return (value.redF(), value.greenF(), value.blueF())

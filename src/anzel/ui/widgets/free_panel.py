@@ -27,7 +27,7 @@ from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.joint_fields import JointFields
-from anzel.ui.widgets.parts import button, clear, section
+from anzel.ui.widgets.parts import button, clear, fit_rows, section
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _ROWS = 6
@@ -174,9 +174,9 @@ class FreePanel(QWidget):
         offers = freeform.proposals_of(self._session.project)
         if 0 <= number < len(offers):
             chosen = offers[number].ways[way]
-            words = f"{getattr(chosen, 'id', '')} {KINDS[kind_of(chosen)].words}".strip()
+            words = f"{chosen.id} {KINDS[kind_of(chosen)].words}"
             if self._session.attempt(words, lambda p: freeform.join(p, chosen)):
-                self._session.pick_joint(getattr(chosen, "id", ""))
+                self._session.pick_joint(chosen.id)
 
     def join_all(self) -> None:
         """All joints offered are made."""
@@ -270,4 +270,4 @@ def _fill(rows: QListWidget, words: list[str], picked: int) -> None:
     rows.addItems(words)
     rows.setCurrentRow(picked)
     rows.blockSignals(False)
-    rows.setFixedHeight(min(max(rows.count(), 1), _ROWS) * max(rows.sizeHintForRow(0), 18) + 8)
+    fit_rows(rows, _ROWS, least=1)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLayout,
+    QListWidget,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -14,6 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 PANEL_WIDTH = 348
+_ROW = 18
+"""The height of a row while there is none to be asked."""
 
 
 def heading(text: str) -> QLabel:
@@ -117,6 +120,12 @@ def clear(layout: QLayout) -> None:
         if widget := item.widget():
             widget.hide()
             widget.deleteLater()
+
+
+def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:
+    """A list as high as its rows, up to so many."""
+    shown = min(max(rows.count(), least), most)
+    rows.setFixedHeight(shown * max(rows.sizeHintForRow(0), _ROW) + 8)
 
 
 def swatch(tint: str, size: int = 18) -> QIcon:
