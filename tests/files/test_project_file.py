@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 
 from anzel.app import edits, rack
 from anzel.files import project_file
-from anzel.files.atomic import FileError, write_atomically
+from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.files.schema import project_schema
 from anzel.gauges.base import GaugeKind
 from anzel.project.demos import herb_stand
+from anzel.project.starters import project_of
 from anzel.stock.fits import FitName, KerfAt
 
 SCHEMA = Path(__file__).parents[2] / "docs" / "project.schema.json"
@@ -197,3 +198,24 @@ def test_a_project_of_format_1_is_migrated():
 def test_a_damaged_project_of_format_1_is_refused_in_words(broken):
     with pytest.raises(project_file.DamagedFileError):
         project_file.from_bytes(packed({"anzel": 1, "project": broken}))
+
+
+def test_a_file_of_the_second_version_opens_with_its_profile_as_it_was():
+    lamp = project_of("rib-lamp").model_dump(mode="json")
+    lamp["structure"].update(profile=[[0, 0.5], [0.5, 1], [1, 0.4]], smooth=False)
+    for newer in ("inner", "second", "traced", "own_fits", "fixture_height", "fixture_width"):
+        del lamp["structure"][newer]
+    lamp["takes"] = [{"name": "Take 1", "structure": lamp["structure"]}]
+    read = project_file.from_bytes(packed({"anzel": 2, "project": lamp}))
+    corners = ((0, 0.5, False), (0.5, 1, False), (1, 0.4, False))
+    assert read.structure.profile == read.takes[0].structure.profile == corners
+
+
+def test_reading_whole_says_why_not(tmp_path):
+    path, too_large = tmp_path / "a", FileError("too large")
+    with pytest.raises(FileError, match="could not be read: No such file"):
+        read_whole(path, 3, too_large)
+    path.write_bytes(b"abc")
+    assert read_whole(path, 3, too_large) == b"abc"
+    with pytest.raises(FileError, match="too large"):
+        read_whole(path, 2, too_large)
