@@ -8,12 +8,19 @@ from tests.common import assert_sound, rack
 
 from anzel.app.freeform import make_free
 from anzel.findings import ParameterError
+from anzel.geometry.placement import Placement
 from anzel.project.starters import project_of
 from anzel.proof.interference import collisions, produced_solid
+from anzel.scene.apart import offsets_apart
 from anzel.stock.fits import crossing_terms
 from anzel.structure.forms.base import build
+from anzel.structure.forms.parts import board, lying
 from anzel.structure.forms.spine_lamp import SpineLamp
 from anzel.structure.forms.spiral import Spiral
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.stack_lap import StackLap
+from anzel.structure.plates import Plate
+from anzel.structure.solver import solve
 
 SPIRAL = SpineLamp(hangs="spiral")
 
@@ -129,3 +136,28 @@ def test_a_turn_closes_on_the_next():
         at = shared.centroid.coords[0]
         here, there = one.placement.to_world(at), other.placement.to_world(at)
         assert hypot(*(a - b for a, b in zip(here, there, strict=True))) < 1.5
+
+
+def test_a_stack_that_parts_its_plate_names_the_parts_when_pulled_apart():
+    """A ring cut through by another slot becomes two pieces; the stack holds on to one of them."""
+    upright = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
+    layers = [
+        Plate(f"Layer {n}", "ply-6", board(-12, -20, 12, 20), Placement(
+            (0.0, 5.86 * n, 0.0), upright.x_axis, upright.y_axis))
+        for n in range(2)
+    ]  # fmt: skip
+    shelf = Plate("Shelf", "ply-3", board(-70, -40, 5, 40), lying(0.0), may_part=True)
+    blade = Plate("Blade", "ply-3", board(-20, -60, 20, 60), Placement(
+        (-45.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, 1.0, 0.0)))  # fmt: skip
+    declared = [
+        StackLap("J1", ("Layer 0", "Layer 1"), "Shelf", up=(1.0, 0.0, 0.0)),
+        CrossLap("J2", "Shelf", "Blade", split=0.999, up=(0.0, 1.0, 0.0)),
+    ]
+    made = solve((*layers, shelf, blade), declared, rack())
+    names = {piece.name for piece in made.pieces}
+    assert "Shelfa" in names
+    assert "Shelf" not in names
+    for joint in made.joints:
+        assert {name for pair in joint.partings for name in pair} <= names
+    offsets = offsets_apart(made, 50.0)
+    assert set(offsets) == names
