@@ -1,0 +1,81 @@
+"""What a drawing file holds, whatever its format: runs of edges in mm, and what else was in it.
+
+Coordinates are the page's own (SVG: from the top left corner, y down; DXF: the world's, y up).
+Every edge remembers the element of the file it came from, so that a changed edge can be written
+back to its own place and every other one stays as it is, to the last digit.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Protocol
+
+from anzel.findings import MakerError
+from anzel.geometry.curves import Segment
+
+
+class DrawingError(MakerError):
+    """A drawing that cannot be read, or not in bounded time and memory."""
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """A run of edges as one element of a file draws it.
+
+    `numbers` gives, for each edge, which part of the element it is: several edges share one where
+    the element's part had to be told in pieces (an elliptical arc). `label` is the layer, class or
+    colour: what two loose edges have in common that belong together.
+    """
+
+    element: int
+    segments: tuple[Segment, ...]
+    numbers: Sequence[int]
+    label: str = ""
+
+
+class UnitSource(StrEnum):
+    """Where the size of a drawing unit is known from."""
+
+    FILE = "the file says so"
+    ASKED = "as you said"
+    GUESS = "a guess: the file does not say"
+
+
+@dataclass(frozen=True)
+class Units:
+    """How long one unit of the drawing is, and why that is believed."""
+
+    name: str
+    millimetres: float
+    source: UnitSource
+
+
+@dataclass(frozen=True)
+class Aside:
+    """Things in a file that are no outlines, kept as they are: what, and how many."""
+
+    what: str
+    count: int
+
+
+Changes = Mapping[int, Sequence[Segment | None]]
+"""New edges of a trace by its place in the drawing; None for an edge that goes."""
+
+
+class Source(Protocol):
+    """The file that a drawing came from, able to be written anew with some edges changed."""
+
+    def written(self, drawing: "Drawing", changes: Changes) -> bytes:
+        """The file's content with these traces' edges changed and all else as it was."""
+        ...
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A drawing's edges, and the file they can be written back to."""
+
+    name: str
+    traces: tuple[Trace, ...]
+    units: Units
+    asides: tuple[Aside, ...]
+    source: Source

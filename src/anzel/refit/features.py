@@ -1,0 +1,62 @@
+"""What was found in a drawing that has to do with the sheet's thickness."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from anzel.geometry.motion import Point
+
+
+class Kind(StrEnum):
+    """The kinds of feature, in the words of the trade."""
+
+    SLOT = "slot"
+    MORTISE = "mortise"
+    TAB = "tab"
+    FINGER = "finger"
+
+
+@dataclass(frozen=True)
+class Feature:
+    """One slot, mortise, tab or finger.
+
+    `drawn` is the size that follows the thickness: a slot's or mortise's width, a tab's or
+    finger's height. `length` is its other size. `widening` sides move into the material by half
+    of what the feature gains; `rising` ones move out of it by all of it. `doubt` says why it is
+    not changed until the maker decides; empty when there is none.
+    """
+
+    id: str
+    piece: int
+    kind: Kind
+    at: Point
+    drawn: float
+    length: float
+    thickness: float
+    middle: int
+    """The side at its floor or end; of a mortise a long one."""
+    widening: tuple[int, ...] = ()
+    rising: tuple[int, ...] = ()
+    row: str = ""
+    doubt: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """An edge's fingers taken as one: the sides at its outer and at its inner level, and walls at
+    its corners that stand at the inner level of this row though they belong to the next edge."""
+
+    id: str
+    thickness: float
+    drawn: float
+    """How high its fingers are, as most of them are drawn."""
+    outer: tuple[int, ...]
+    inner: tuple[int, ...]
+    corner_walls: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
+class Features:
+    """All features of a drawing, in drawing order, and the finger rows they belong to."""
+
+    found: tuple[Feature, ...]
+    rows: dict[str, Row] = field(default_factory=dict)

@@ -1,0 +1,178 @@
+"""From what the sides form to features: which of it follows the sheet's thickness, and what cannot
+be told for sure."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from anzel.geometry.motion import Point
+from anzel.refit.features import Feature, Features, Kind, Row
+from anzel.refit.hinges import hinge_holes
+from anzel.refit.measuring import Openings, Shapes
+from anzel.refit.rows import Reading, Stepped, read, stepped_edges
+from anzel.refit.thickness import tolerance_for
+
+_LONGER = 1.25
+"""A mortise is at least this many times as long as wide; otherwise its sides cannot be told
+apart."""
+
+
+@dataclass(frozen=True)
+class Meant:
+    """The thicknesses a drawing was made for, and how far sizes may be off them, mm."""
+
+    drawn: tuple[float, ...]
+    tolerance: float | None = None
+
+    def thickness_of(self, size: float) -> float | None:
+        """The drawn thickness that a size stands for, None if for none."""
+        if not self.drawn:
+            return None
+        nearest = min(self.drawn, key=lambda each: abs(each - size))
+        reach = tolerance_for(nearest) if self.tolerance is None else self.tolerance
+        return nearest if abs(size - nearest) <= reach + 1e-9 else None
+
+
+def features(shapes: Shapes, meant: Meant) -> Features:
+    """Every feature made for one of the drawn thicknesses, in drawing order."""
+    mortises = list(_mortises(shapes, meant))
+    edges = stepped_edges(shapes, meant.thickness_of)
+    readings = read(edges, [m.length for m in mortises])
+    rows: dict[str, Row] = {}
+    stepped: list[Feature] = []
+    gaps: set[int] = set()
+    for edge, reading in zip(edges, readings, strict=True):
+        stepped += _of_edge(shapes, edge, reading, rows, gaps)
+    slots = [slot for slot in _slots(shapes, meant) if slot.middle not in gaps]
+    known = {each.middle for each in slots}
+    stepped = [each for each in stepped if each.middle not in known]
+    rows = _with_corners(shapes, rows)
+    ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
+    return Features(tuple(_named(ordered)), rows)
+
+
+def _named(ordered: Sequence[Feature]) -> Iterator[Feature]:
+    counts: Counter[Kind] = Counter()
+    for each in ordered:
+        counts[each.kind] += 1
+        yield replace(each, id=f"{each.kind.value}-{counts[each.kind]}")
+
+
+def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
+    sides, found = shapes.sides, shapes.notches
+    for side, wide, deep, is_round in _rows_of(found):
+        thickness = meant.thickness_of(wide)
+        if thickness is None:
+            continue
+        walls = (int(sides.before[side]), int(sides.after[side]))
+        doubt = ""
+        if is_round:
+            doubt = "its floor is round: it may be for a rod or a cord"
+        elif deep < 0.8 * wide or meant.thickness_of(deep) is not None:
+            doubt = "it is hardly deeper than wide: it could be a recess"
+        floor = (sides.start[side] + sides.end[side]) / 2
+        at = floor - sides.along[walls[0]] * deep / 2
+        yield Feature(
+            "", _piece(shapes, side), Kind.SLOT, _point(at), wide, deep, thickness, side,
+            widening=walls, doubt=doubt,
+        )  # fmt: skip
+
+
+def _mortises(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
+    sides, found = shapes.sides, shapes.holes
+    slits = hinge_holes(shapes)
+    for number, (side, wide, long, is_round) in enumerate(_rows_of(found)):
+        thickness = meant.thickness_of(wide)
+        if thickness is None or number in slits:
+            continue
+        opposite = int(sides.after[sides.after[side]])
+        doubt = ""
+        if is_round:
+            doubt = "its ends are round: it may be for a screw"
+        elif long < _LONGER * wide:
+            doubt = "it is about as long as wide: which side takes the sheet cannot be told"
+        at = (sides.start[side] + sides.end[side] + sides.start[opposite] + sides.end[opposite]) / 4
+        yield Feature(
+            "", _piece(shapes, side), Kind.MORTISE, _point(at), wide, long, thickness, side,
+            widening=(side, opposite), doubt=doubt,
+        )  # fmt: skip
+
+
+def _of_edge(
+    shapes: Shapes, edge: Stepped, reading: Reading, rows: dict[str, Row], gaps: set[int]
+) -> Iterator[Feature]:
+    """The tabs or fingers of a stepped edge; its row is put among the rows, its gaps among the
+    gaps, which are no slots."""
+    if reading is Reading.TABS:
+        for number in edge.posts:
+            yield _standing(shapes, edge, number, Kind.TAB)
+        return
+    row, doubt = "", ""
+    if reading is Reading.FINGERS:
+        row = f"row-{len(rows) + 1}"
+        outer = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if out)
+        inner = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if not out)
+        height = float(np.median(shapes.sides.length[list(edge.walls)]))
+        rows[row] = Row(row, edge.thickness, height, outer, inner)
+        gaps.update(edge.sides[i] for i in edge.gaps)
+    elif len(edge.walls) == 1:
+        return  # one step alone: any corner cut out of a piece looks like that
+    else:
+        doubt = "it steps by the sheet's thickness, unevenly: it could be a recess"
+    for number, is_outer in enumerate(edge.outer):
+        if is_outer:
+            yield replace(_standing(shapes, edge, number, Kind.FINGER), row=row, doubt=doubt)
+
+
+def _standing(shapes: Shapes, edge: Stepped, number: int, kind: Kind) -> Feature:
+    sides, side = shapes.sides, edge.sides[number]
+    walls = [edge.walls[i] for i in (number - 1, number) if 0 <= i < len(edge.walls)]
+    height = float(np.mean([sides.length[wall] for wall in walls]))
+    middle = (sides.start[side] + sides.end[side]) / 2
+    inwards = sides.along[side] @ np.array([[0.0, 1.0], [-1.0, 0.0]])  # material is on the left
+    return Feature(
+        "", _piece(shapes, side), kind, _point(middle + inwards * height / 2), height,
+        edge.lengths[number], edge.thickness, side, rising=(side,),
+    )  # fmt: skip
+
+
+def _with_corners(shapes: Shapes, rows: dict[str, Row]) -> dict[str, Row]:
+    """The rows with the walls of neighbouring rows that stand at their inner level: where a
+    corner of the piece is one finger of both edges, its sides are a thickness long."""
+    sides = shapes.sides
+    row_at = {side: row for row in rows.values() for side in (*row.outer, *row.inner)}
+    walls: dict[str, list[int]] = {}
+    for row in rows.values():
+        for side in row.outer:
+            for corner, wall in (
+                (int(sides.after[side]), int(sides.before[side])),
+                (int(sides.before[side]), int(sides.after[side])),
+            ):
+                other = row_at.get(corner)
+                if other is None or other is row or corner not in other.outer:
+                    continue
+                if abs(sides.length[side] - other.thickness) <= tolerance_for(other.thickness):
+                    walls.setdefault(other.id, []).append(wall)
+    return {
+        name: replace(row, corner_walls=tuple(walls.get(name, ()))) for name, row in rows.items()
+    }
+
+
+def _rows_of(found: Openings) -> Iterator[tuple[int, float, float, bool]]:
+    return zip(
+        found.side.tolist(),
+        found.wide.tolist(),
+        found.long.tolist(),
+        found.round.tolist(),
+        strict=True,
+    )
+
+
+def _piece(shapes: Shapes, side: int) -> int:
+    return int(shapes.sides.rings.piece[shapes.sides.ring[side]])
+
+
+def _point(at: np.ndarray) -> Point:
+    return (float(at[0]), float(at[1]))

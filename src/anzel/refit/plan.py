@@ -1,0 +1,222 @@
+"""The maker's wishes for a surveyed drawing: what each feature becomes, and the new edges."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from anzel.drawings.record import Changes
+from anzel.geometry.curves import Segment, reverse
+from anzel.refit.features import Feature, Features, Kind, Row
+from anzel.refit.finding import Meant, features
+from anzel.refit.moving import Edges, moved
+from anzel.refit.nesting import flat_corners
+from anzel.refit.survey import Survey
+from anzel.stock.fits import FitRule, Term
+
+_SAME = 1e-3
+"""A size that differs by less is what is wanted already, mm: nothing is moved for it."""
+
+
+class Keep(StrEnum):
+    """Which size of a piece stays when its fingers change height."""
+
+    OUTSIDE = "outside"
+    INSIDE = "inside"
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the maker decides about a drawing.
+
+    `thickness` of the sheet it is for and `rule` for its openings; `drawn` thicknesses (found when
+    empty) with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows
+    and pieces ("piece-2") that stay; `sure` ids of doubtful features to change nevertheless;
+    `others` gives single features, by id, or drawn thicknesses a sheet of another thickness.
+    """
+
+    thickness: float
+    rule: FitRule
+    drawn: tuple[float, ...] = ()
+    tolerance: float | None = None
+    keep: Keep = Keep.OUTSIDE
+    proud: float = 0.0
+    only: frozenset[Kind] = frozenset(Kind)
+    held: frozenset[str] = frozenset()
+    sure: frozenset[str] = frozenset()
+    others: Mapping[str | float, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What becomes of one feature, and why."""
+
+    feature: Feature
+    new: float
+    moved: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class Refit:
+    """A drawing refitted: each feature's decision, and the new edges of the loops that changed."""
+
+    survey: Survey
+    meant: Meant
+    rows: Mapping[str, Row]
+    decisions: tuple[Decision, ...]
+    edges: Mapping[int, Edges]
+    crossing: tuple[int, ...]
+    """Pieces whose outlines cross or touch after the change and did not before."""
+
+    @cached_property
+    def changes(self) -> Changes:
+        """The traces with changed edges, mends included; nothing where nothing was found."""
+        if not self.decisions:
+            return {}
+        found: dict[int, list[Segment | None]] = {}
+        traces = self.survey.drawing.traces
+        for number, loop in enumerate(self.survey.rings.loops):
+            for place, edge in zip(loop.places, self.edges.get(number, loop.segments), strict=True):
+                new = edge if edge is None or not place.backwards else reverse(edge)
+                if new != traces[place.trace].segments[place.edge]:
+                    own = found.setdefault(place.trace, list(traces[place.trace].segments))
+                    own[place.edge] = new
+        for place in self.survey.closed.doubled:
+            found.setdefault(place.trace, list(traces[place.trace].segments))[place.edge] = None
+        return found
+
+    def written(self) -> bytes:
+        """The drawing's file with the changes."""
+        return self.survey.drawing.source.written(self.survey.drawing, self.changes)
+
+
+def refitted(survey: Survey, wish: Wish) -> Refit:
+    """The drawing made to fit as wished."""
+    best = tuple(each.value for each in survey.evidence[:1])
+    meant = Meant(wish.drawn or best, wish.tolerance)
+    found = features(survey.shapes, meant)
+    decisions = [_decided(each, wish) for each in found.found]
+    while True:
+        offsets, conflicts = _offsets(found, decisions, wish)
+        made = moved(survey.shapes.sides, offsets)
+        stuck = conflicts | _owners(found, decisions, made.stuck)
+        if not stuck:
+            break
+        decisions = [_without(each, stuck) for each in decisions]
+    return Refit(
+        survey, meant, found.rows, tuple(decisions), made.edges, _crossing(survey, made.edges)
+    )
+
+
+def _decided(feature: Feature, wish: Wish) -> Decision:
+    thickness = wish.others.get(feature.id, wish.others.get(feature.thickness, wish.thickness))
+    if feature.widening:
+        new = wish.rule.opening(Term("mating sheet", thickness)).drawn
+    else:
+        new = wish.rule.step(Term("mating sheet", thickness), Term("proud", wish.proud)).drawn
+    names = {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value}
+    if feature.kind not in wish.only:
+        return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
+    if held := sorted(names & wish.held):
+        return Decision(feature, feature.drawn, False, f"{held[0]} is held")
+    if feature.doubt and not names & wish.sure:
+        return Decision(feature, feature.drawn, False, f"not sure: {feature.doubt}")
+    if abs(new - feature.drawn) < _SAME:
+        return Decision(feature, feature.drawn, False, "it has that size already")
+    return Decision(feature, new, True, _reason(feature, wish))
+
+
+def _reason(feature: Feature, wish: Wish) -> str:
+    if feature.kind is Kind.FINGER:
+        return f"its row fits the sheet; the {wish.keep.value} stays"
+    if feature.kind is Kind.TAB:
+        return "its end comes level with the sheet; its shoulder stays"
+    return "it takes the sheet with the clearance wanted; its centre line stays"
+
+
+def _listed(kinds: Iterable[Kind]) -> str:
+    return " and ".join(f"{kind.value}s" for kind in Kind if kind in kinds) or "no kinds"
+
+
+def _offsets(
+    found: Features, decisions: list[Decision], wish: Wish
+) -> tuple[dict[int, float], set[str]]:
+    """How far each side moves into the material; ids of features that pull a side two ways."""
+    pulls: dict[int, tuple[float, str]] = {}
+    conflicts: set[str] = set()
+    rows: dict[str, float] = {}
+
+    def pull(sides: Iterable[int], distance: float, name: str) -> None:
+        for side in sides:
+            if side in pulls and abs(pulls[side][0] - distance) > _SAME:
+                conflicts.update((name, pulls[side][1]))
+            pulls[side] = (distance, name)
+
+    for each in decisions:
+        if not each.moved:
+            continue
+        gain = each.new - each.feature.drawn
+        if each.feature.row:
+            rows.setdefault(each.feature.row, each.new - found.rows[each.feature.row].drawn)
+        elif each.feature.widening:
+            pull(each.feature.widening, gain / 2, each.feature.id)
+        else:
+            pull(each.feature.rising, -gain, each.feature.id)
+    for name, gain in rows.items():
+        row = found.rows[name]
+        if wish.keep is Keep.OUTSIDE:
+            pull(row.inner, gain, name)
+            pull(row.corner_walls, -gain, name)
+        else:
+            pull(row.outer, -gain, name)
+    return {side: distance for side, (distance, _) in pulls.items()}, conflicts
+
+
+def _owners(found: Features, decisions: list[Decision], stuck: frozenset[int]) -> set[str]:
+    """Ids of the features and rows that move any of these sides."""
+    owners = {
+        each.feature.id
+        for each in decisions
+        if each.moved and stuck & {*each.feature.widening, *each.feature.rising}
+    }
+    rows = found.rows.values() if stuck else ()
+    return owners | {row.id for row in rows if stuck & {*row.outer, *row.inner, *row.corner_walls}}
+
+
+def _without(decision: Decision, stuck: set[str]) -> Decision:
+    feature = decision.feature
+    if not decision.moved or not stuck & {feature.id, feature.row}:
+        return decision
+    why = "there is no room for its new size: what lies beside it would vanish"
+    return replace(decision, new=feature.drawn, moved=False, why=why)
+
+
+def _crossing(survey: Survey, edges: Mapping[int, Edges]) -> tuple[int, ...]:
+    """The pieces whose outlines were sound and are no longer."""
+    rings = survey.rings
+    bad = []
+    for piece in sorted({int(rings.piece[ring]) for ring in edges}):
+        members = np.flatnonzero(rings.piece == piece)
+        before = [rings.loops[m].segments for m in members]
+        after = [
+            tuple(e for e in edges[m] if e is not None) if m in edges else rings.loops[m].segments
+            for m in members.tolist()
+        ]
+        if not _is_sound(after) and _is_sound(before):
+            bad.append(piece)
+    return tuple(bad)
+
+
+def _is_sound(loops: list[tuple[Segment, ...]]) -> bool:
+    """Whether the first loop, with the others as holes, is a shape that does not cross itself."""
+    corners = sorted((flat_corners(loop) for loop in loops), key=lambda c: -_extent(c))
+    return bool(shapely.is_valid(shapely.Polygon(corners[0], corners[1:])))
+
+
+def _extent(corners: list[tuple[float, float]]) -> float:
+    across, down = zip(*corners, strict=True)
+    return float((max(across) - min(across)) * (max(down) - min(down)))

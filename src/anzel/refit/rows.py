@@ -1,0 +1,136 @@
+"""Edges that step between two levels a sheet's thickness apart: tabs, or rows of fingers.
+
+A tab stands on a shoulder and goes into a mortise; a finger goes into the gap of another edge and
+shares its own edge evenly with the gaps. Widths tell which is which, and what they could mate with.
+"""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from enum import Enum, auto
+
+import numpy as np
+
+from anzel.geometry.outlines import Indices
+from anzel.refit.measuring import Shapes
+
+_MATES = 0.8
+"""A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
+_EVEN = 0.15
+"""Fingers and gaps are even to this share of their width, or to 1 mm. Kerf is in both."""
+
+
+@dataclass(frozen=True)
+class Stepped:
+    """A run of steps on one edge: the sides between them, from corner to corner, and which of
+    those are at the outer level. `thickness` is what the steps are high."""
+
+    sides: tuple[int, ...]
+    walls: tuple[int, ...]
+    outer: tuple[bool, ...]
+    lengths: tuple[float, ...]
+    thickness: float
+
+    @property
+    def posts(self) -> list[int]:
+        """The numbers of the sides that stand out between two steps."""
+        return [i for i in range(1, len(self.sides) - 1) if self.outer[i]]
+
+    @property
+    def gaps(self) -> list[int]:
+        """The numbers of the sides that lie back between two steps."""
+        return [i for i in range(1, len(self.sides) - 1) if not self.outer[i]]
+
+    @property
+    def is_even(self) -> bool:
+        """Whether steps share the edge evenly: the outermost may be longer or cut shorter."""
+        inner = self.lengths[1:-1]
+        if not inner:
+            return False
+        usual = float(np.median(inner))
+        slack = max(1.0, _EVEN * usual)
+        if any(abs(size - usual) > slack for size in inner):
+            return False
+        ends = (self.lengths[0], self.lengths[-1])
+        return all(0 < size <= usual + slack + self.thickness for size in ends)
+
+
+class Reading(Enum):
+    """What a stepped edge is taken for."""
+
+    TABS = auto()
+    FINGERS = auto()
+    UNSURE = auto()
+
+
+def stepped_edges(shapes: Shapes, thickness_of: Callable[[float], float | None]) -> list[Stepped]:
+    """The runs of steps as high as a drawn thickness (`thickness_of` a height, None if it is
+    not)."""
+    sides, steps = shapes.sides, shapes.steps
+    heights = {
+        side: thickness
+        for side, height in zip(steps.side.tolist(), steps.height.tolist(), strict=True)
+        if (thickness := thickness_of(height)) is not None
+    }
+    outwards = dict(zip(steps.side.tolist(), steps.outwards.tolist(), strict=True))
+    after, before = sides.after, sides.before
+
+    def neighbour(wall: int, links: Indices) -> int | None:
+        other = int(links[links[wall]])
+        goes_on = heights.get(other) == heights[wall] and outwards[other] != outwards[wall]
+        return other if goes_on else None
+
+    found, seen = [], set()
+    for wall in heights:
+        if wall in seen:
+            continue
+        first = wall
+        while (earlier := neighbour(first, before)) is not None and earlier != wall:
+            first = earlier
+        walls = [first]
+        while (later := neighbour(walls[-1], after)) is not None and later != first:
+            walls.append(later)
+        seen.update(walls)
+        levels = [int(before[first]), *(int(after[w]) for w in walls)]
+        rises = [outwards[w] for w in walls]
+        outer = [not rises[0], *rises]
+        lengths = [float(sides.length[s]) for s in levels]
+        found.append(
+            Stepped(tuple(levels), tuple(walls), tuple(outer), tuple(lengths), heights[wall])
+        )
+    return found
+
+
+def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Reading]:
+    """What each edge is taken for, knowing the others and the mortises."""
+    mortises = np.sort(np.array(list(mortise_lengths)))
+    gap_widths = np.sort([edge.lengths[i] for edge in edges for i in edge.gaps])
+    post_widths = np.sort([edge.lengths[i] for edge in edges for i in edge.posts])
+    return [_read(edge, mortises, gap_widths, post_widths) for edge in edges]
+
+
+def _read(
+    edge: Stepped, mortises: np.ndarray, gap_widths: np.ndarray, post_widths: np.ndarray
+) -> Reading:
+    posts = [edge.lengths[i] for i in edge.posts]
+    gaps = [edge.lengths[i] for i in edge.gaps]
+    if posts and all(_among(width, mortises) for width in posts):
+        return Reading.TABS
+    if len(edge.walls) == 1:
+        return Reading.UNSURE
+    if len(edge.walls) == 2 and posts:
+        mated = edge.is_even and _among(posts[0], gap_widths)
+        return Reading.FINGERS if mated else Reading.TABS
+    mated = all(_among(width, post_widths) for width in gaps) and all(
+        _among(width, gap_widths) for width in posts
+    )
+    if edge.is_even and (len(edge.walls) > 2 or mated):
+        return Reading.FINGERS
+    own_ends = not any((edge.outer[0], edge.outer[-1]))
+    if posts and own_ends:
+        return Reading.TABS
+    return Reading.FINGERS if mated and posts and gaps else Reading.UNSURE
+
+
+def _among(width: float, widths: np.ndarray) -> bool:
+    at = int(np.searchsorted(widths, width - _MATES))
+    return at < len(widths) and bool(widths[at] <= width + _MATES)

@@ -1,0 +1,169 @@
+"""A loop as its maker thinks of it: straight sides meeting in corners, some corners rounded,
+chamfered or relieved. A *side* is a straight run or a curve that stands for itself; everything
+between two sides is the *treatment* of their corner, which moves along with it unchanged.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from anzel.geometry.curves import Floats, Line, Segment
+from anzel.geometry.outlines import Indices
+from anzel.refit.corners import treated
+from anzel.refit.nesting import Flags, Rings
+
+_SQUARE_ENOUGH = np.cos(np.radians(65))
+"""Loops of straight edges that turn by more than 65° at every corner have no treatments."""
+
+
+@dataclass(frozen=True)
+class Sides:
+    """All sides of all loops, (n,) arrays in drawing order; each ring's sides follow one another.
+
+    `ring` is the loop, `first` and `count` the edges that make up the side, `after` and `before`
+    the neighbours. `start` and `end` (n, 2) are its corners: where its line meets the
+    neighbour's, treatment or not. `along` (n, 2) is its direction, of the chord for a curve.
+    """
+
+    rings: Rings
+    ring: Indices
+    first: Indices
+    count: Indices
+    is_line: Flags
+    after: Indices
+    before: Indices
+    start: Floats
+    end: Floats
+    along: Floats
+
+    @cached_property
+    def length(self) -> Floats:
+        """(n,) from corner to corner, mm."""
+        return np.asarray(np.hypot(*(self.end - self.start).T))
+
+    @cached_property
+    def turn(self) -> Floats:
+        """(n,) the turn from each side to the next, degrees, left positive."""
+        leaving = np.where(self.is_line[:, None], self.along, self._tangent(-1))
+        coming = np.where(self.is_line[:, None], self.along, self._tangent(0))[self.after]
+        dot = (leaving * coming).sum(axis=1)
+        return np.asarray(np.degrees(np.arctan2(cross(leaving, coming), dot)))
+
+    def _tangent(self, which: int) -> Floats:
+        """(n, 2) the direction of each curve at its start or end; zeros for lines."""
+        found = np.zeros_like(self.along)
+        for side in np.flatnonzero(~self.is_line):
+            segments = self.edges(int(side))
+            found[side] = tangent(segments[which], at_end=which == -1)
+        return found
+
+    def edges(self, side: int) -> list[Segment]:
+        """The edges that make up a side."""
+        segments = self.rings.loops[int(self.ring[side])].segments
+        first = int(self.first[side])
+        return [segments[(first + i) % len(segments)] for i in range(int(self.count[side]))]
+
+    def treatment(self, side: int) -> list[int]:
+        """The numbers of the edges between a side and the next, in their loop."""
+        total = len(self.rings.loops[int(self.ring[side])].segments)
+        begin = int(self.first[side] + self.count[side]) % total
+        stop = int(self.first[self.after[side]])
+        gap = (stop - begin) % total
+        return [(begin + i) % total for i in range(gap)]
+
+
+def sides_of(rings: Rings) -> Sides:
+    """The sides of every loop."""
+    records = [each for ring in range(len(rings.loops)) for each in _sides_of_loop(rings, ring)]
+    table = np.array(records, dtype=np.int64).reshape(-1, 4)
+    ring, first, count = table[:, 0], table[:, 1], table[:, 2]
+    is_line = table[:, 3].astype(bool)
+    real_start, real_end = _ends(rings, ring, first, count)
+    after, before = _neighbours(ring)
+    along = real_end - real_start
+    along /= np.maximum(np.hypot(*along.T), 1e-12)[:, None]
+    treated_corner = _has_treatment(rings, ring, first, count, after)
+    corner = np.where(
+        (treated_corner & is_line & is_line[after])[:, None],
+        _crossing(real_end, along, real_start[after], along[after]),
+        np.where(is_line[:, None], real_end, real_start[after]),
+    )
+    return Sides(rings, ring, first, count, is_line, after, before, corner[before], corner, along)
+
+
+def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
+    """A curve's direction of travel at one end, length 1."""
+    near = segment.point_at(1 - 1e-4 if at_end else 1e-4)
+    tip = segment.end if at_end else segment.start
+    x, y = (tip[0] - near[0], tip[1] - near[1]) if at_end else (near[0] - tip[0], near[1] - tip[1])
+    size = max(np.hypot(x, y), 1e-15)
+    return (x / size, y / size)
+
+
+def cross(one: Floats, other: Floats) -> Floats:
+    """(n,) the cross products of rows of two (n, 2) arrays."""
+    return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
+
+
+def _sides_of_loop(rings: Rings, ring: int) -> Sequence[tuple[int, int, int, int]]:
+    """(ring, first edge, count of edges, is straight) of every side of one loop."""
+    segments = rings.loops[ring].segments
+    if _is_plain(segments):
+        return [(ring, i, 1, 1) for i in range(len(segments))]
+    return [(ring, first, count, int(line)) for first, count, line in treated(segments)]
+
+
+def _is_plain(segments: tuple[Segment, ...]) -> bool:
+    """Whether every edge is straight and every corner sharp: nothing to look for."""
+    before_x = before_y = None
+    for segment in (segments[-1], *segments):
+        if type(segment) is not Line:
+            return False
+        (x0, y0), (x1, y1) = segment.start, segment.end
+        x, y = x1 - x0, y1 - y0
+        if before_x is not None and before_y is not None:
+            dot = before_x * x + before_y * y
+            size = (before_x * before_x + before_y * before_y) * (x * x + y * y)
+            if dot > 0 and dot * dot > _SQUARE_ENOUGH**2 * size:
+                return False
+        before_x, before_y = x, y
+    return len(segments) > 2
+
+
+def _ends(rings: Rings, ring: Indices, first: Indices, count: Indices) -> tuple[Floats, Floats]:
+    """(n, 2) each: where the sides' own edges start and end."""
+    starts, ends = [], []
+    for r, f, c in zip(ring.tolist(), first.tolist(), count.tolist(), strict=True):
+        segments = rings.loops[r].segments
+        starts.append(segments[f].start)
+        ends.append(segments[(f + c - 1) % len(segments)].end)
+    shape = (-1, 2)
+    return np.array(starts).reshape(shape), np.array(ends).reshape(shape)
+
+
+def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
+    """(n,) each: the side after and the side before, round each ring."""
+    number = np.arange(len(ring))
+    after, before = number + 1, number - 1
+    if len(ring):
+        starts = np.flatnonzero(np.r_[True, ring[1:] != ring[:-1]])
+        stops = np.r_[starts[1:], len(ring)] - 1
+        after[stops], before[starts] = starts, stops
+    return after, before
+
+
+def _has_treatment(
+    rings: Rings, ring: Indices, first: Indices, count: Indices, after: Indices
+) -> Flags:
+    totals = np.array([len(loop.segments) for loop in rings.loops], dtype=np.int64)[ring]
+    return np.asarray((first + count - first[after]) % totals != 0)
+
+
+def _crossing(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
+    """(n, 2) where lines through p along u and through q along v meet; p where they do not."""
+    slope = cross(u, v)
+    safe = np.where(np.abs(slope) > 1e-9, slope, 1.0)
+    t = np.where(np.abs(slope) > 1e-9, cross(q - p, v) / safe, 0.0)
+    return np.asarray(p + t[:, None] * u)
