@@ -10,8 +10,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
+import numpy as np
+
 from anzel.findings import MakerError
 from anzel.geometry.curves import Segment
+
+
+_FARTHEST = 1e6
 
 
 class DrawingError(MakerError):
@@ -31,6 +36,16 @@ class Trace:
     segments: tuple[Segment, ...]
     numbers: Sequence[int]
     label: str = ""
+
+
+def check_sizes(traces: Sequence[Trace], name: str) -> None:
+    """Raise DrawingError for coordinates that are no numbers, or a kilometre off."""
+    ends = [segment.end for trace in traces for segment in trace.segments]
+    if ends and not np.abs(np.array(ends)).max() < _FARTHEST:
+        raise DrawingError(
+            f"{name} has coordinates that are no numbers, or more than a kilometre off.",
+            mend="Check its units.",
+        )
 
 
 class UnitSource(StrEnum):

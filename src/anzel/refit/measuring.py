@@ -72,7 +72,7 @@ def measured(sides: Sides) -> Shapes:
     return Shapes(
         sides,
         _openings((notch | round_) & ~in_hole, wide, walls, round_),
-        _openings(post | _curved_post(sides, square), wide, walls, round_),
+        _openings((post | _curved_post(sides, square)) & _shouldered(sides), wide, walls, round_),
         _holes(sides, in_hole, wide, round_),
         _steps(sides, turn_in, turn_out),
     )
@@ -92,6 +92,12 @@ def _turns_right(sides: Sides) -> Flags:
     """(n,) whether the wall after a side lies to the right of the wall before it."""
     wall = sides.along[sides.before]
     return np.asarray(cross(wall, sides.end - sides.start) < 0)
+
+
+def _shouldered(sides: Sides) -> Flags:
+    """(n,) whether the walls on both sides of a side rise from a shoulder."""
+    rises = sides.turn[sides.before[sides.before]] < -_SQUARE
+    return np.asarray(rises & (sides.turn[sides.after] < -_SQUARE))
 
 
 def _curved_post(sides: Sides, square: Flags) -> Flags:

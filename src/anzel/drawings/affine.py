@@ -1,0 +1,80 @@
+"""Affine maps of the plane, as SVG's `matrix(a b c d e f)` and DXF's nested blocks make them."""
+
+from dataclasses import dataclass
+from math import cos, hypot, isclose, radians, sin, tan
+
+from anzel.geometry.motion import Point
+
+
+@dataclass(frozen=True, slots=True)
+class Affine:
+    """x' = a x + c y + e, y' = b x + d y + f (SVG 2, 8.3)."""
+
+    a: float = 1.0
+    b: float = 0.0
+    c: float = 0.0
+    d: float = 1.0
+    e: float = 0.0
+    f: float = 0.0
+
+    def __call__(self, point: Point) -> Point:
+        x, y = point
+        return (self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f)
+
+    def after(self, inner: "Affine") -> "Affine":
+        """The map that does `inner` first and this one then."""
+        return Affine(
+            self.a * inner.a + self.c * inner.b,
+            self.b * inner.a + self.d * inner.b,
+            self.a * inner.c + self.c * inner.d,
+            self.b * inner.c + self.d * inner.d,
+            self.a * inner.e + self.c * inner.f + self.e,
+            self.b * inner.e + self.d * inner.f + self.f,
+        )
+
+    @property
+    def determinant(self) -> float:
+        """The factor on areas; negative where the map mirrors."""
+        return self.a * self.d - self.b * self.c
+
+    @property
+    def is_similarity(self) -> bool:
+        """Whether circles stay circles."""
+        size = max(abs(self.a), abs(self.b), abs(self.c), abs(self.d))
+        turned = isclose(self.a, self.d, abs_tol=1e-9 * size)
+        turned = turned and isclose(self.b, -self.c, abs_tol=1e-9 * size)
+        mirrored = isclose(self.a, -self.d, abs_tol=1e-9 * size)
+        return turned or (mirrored and isclose(self.b, self.c, abs_tol=1e-9 * size))
+
+    @property
+    def scale(self) -> float:
+        """The factor on lengths, of a similarity; else the greater of the axes'."""
+        return max(hypot(self.a, self.b), hypot(self.c, self.d))
+
+    def inverse(self) -> "Affine":
+        """The map back. Raises ZeroDivisionError for one that flattens."""
+        det = self.determinant
+        a, b, c, d = self.d / det, -self.b / det, -self.c / det, self.a / det
+        return Affine(a, b, c, d, -(a * self.e + c * self.f), -(b * self.e + d * self.f))
+
+
+def translation(x: float, y: float = 0.0) -> Affine:
+    """A shift."""
+    return Affine(e=x, f=y)
+
+
+def scaling(x: float, y: float | None = None) -> Affine:
+    """Stretched about the origin; by the same both ways without `y`."""
+    return Affine(a=x, d=x if y is None else y)
+
+
+def rotation(degrees: float, x: float = 0.0, y: float = 0.0) -> Affine:
+    """A turn about a point, from the x towards the y axis."""
+    turn = Affine(cos(radians(degrees)), sin(radians(degrees)), -sin(radians(degrees)),
+                  cos(radians(degrees)))  # fmt: skip
+    return translation(x, y).after(turn).after(translation(-x, -y))
+
+
+def skewing(x: float, y: float = 0.0) -> Affine:
+    """Slanted along x and along y, degrees."""
+    return Affine(b=tan(radians(y)), c=tan(radians(x)))
