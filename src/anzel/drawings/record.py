@@ -15,7 +15,6 @@ import numpy as np
 from anzel.findings import MakerError
 from anzel.geometry.curves import Segment
 
-
 _FARTHEST = 1e6
 
 

@@ -5,11 +5,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from anzel.drawings.record import Changes, Drawing
-from anzel.drawings.svg_edits import Edit, edit_of
+from anzel.drawings.svg_edits import Change, Edit, edit_of
 from anzel.drawings.svg_expanding import Expansion
 from anzel.drawings.svg_markup import Markup, Node
 from anzel.drawings.svg_reading import Instance, Reading
-from anzel.geometry.curves import Segment
 
 _Uses = tuple[Node, ...]
 
@@ -49,19 +48,19 @@ class SvgSource:
         return Expansion(self.markup, shared, own).written(self.scale)
 
 
-def _by_element(
-    drawing: Drawing, changes: Changes
-) -> Mapping[int, dict[int, list[Segment | None]]]:
-    """For each changed element, the new edges of each changed part of it."""
-    found: dict[int, dict[int, list[Segment | None]]] = defaultdict(dict)
+def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
+    """For each changed element, the old and new edges of each changed part of it."""
+    found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
     for index, edges in changes.items():
         trace = drawing.traces[index]
-        by_number: dict[int, list[tuple[Segment, Segment | None]]] = defaultdict(list)
+        changed = {
+            number
+            for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True)
+            if old != new
+        }
         for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True):
-            by_number[number].append((old, new))
-        for number, pairs in by_number.items():
-            if any(old != new for old, new in pairs):
-                found[trace.element][number] = [new for _, new in pairs]
+            if number in changed:
+                found[trace.element].setdefault(number, []).append((old, new))
     return found
 
 

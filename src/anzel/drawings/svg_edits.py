@@ -8,12 +8,14 @@ from math import ceil, log10, pi
 from anzel.drawings.affine import Affine
 from anzel.drawings.svg_paths import Part
 from anzel.drawings.svg_reading import Instance
-from anzel.drawings.svg_shapes import point_words, segments
+from anzel.drawings.svg_shapes import point_words
 from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.motion import Point
 
-New = Mapping[int, Sequence[Segment | None]]
-"""For each changed part of an element, its new edges in mm; None for one that went."""
+Change = tuple[Segment, Segment | None]
+"""An edge as it was and as it is, mm; None if it went."""
+New = Mapping[int, Sequence[Change]]
+"""The edges of each changed part of an element."""
 _FINE = 6
 """Decimals of a millimetre that are written: a nanometre."""
 
@@ -45,7 +47,7 @@ def edit_of(instance: Instance, new: New, name: str) -> Edit:
         }
         return Edit(words)
     if tag == "circle":
-        edge = new[0][0]
+        edge = new[0][0][1]
         scale = instance.at.scale
         return Edit({"r": pen.number(edge.radius / scale)} if isinstance(edge, Arc) else {})
     return _rectangle(pen) if tag == "rect" else Edit()
@@ -71,18 +73,18 @@ class _Pen:
         part = self.parts[number]
         if number not in self.new:
             return (part.start, part.end)
-        left = [edge for edge in self.new[number] if edge is not None]
+        changes = self.new[number]
+        left = [edge for _, edge in changes if edge is not None]
         if not left:
             return None
-        return (self.own(left[0].start, part), self.own(left[-1].end, part))
+        was = (changes[0][0].start, changes[-1][0].end)
+        return (self._own(left[0].start, was, part), self._own(left[-1].end, was, part))
 
-    def own(self, point: Point, part: Part) -> Point:
-        """A point in the element's units; one of the part's own, to the last digit, if it is
-        one."""
-        for known in (part.start, *part.points):
-            if self.at(known) == point:
-                return known
-        return self.back(point)
+    def _own(self, point: Point, was: tuple[Point, Point], part: Part) -> Point:
+        """A point in the element's units; an end that did not move to its last digit."""
+        if point == was[0]:
+            return part.start
+        return part.end if point == was[1] else self.back(point)
 
     def words(self, point: Point, part: Part) -> str:
         """A point as written."""
@@ -95,12 +97,11 @@ class _Pen:
         part = self.parts[number]
         if ends is None:
             return ""
-        first = next(edge for edge in self.new[number] if edge is not None)
+        old, first = next((old, new) for old, new in self.new[number] if new is not None)
         end = self.words(ends[1], part)
         if part.kind == "A" and part.arc is not None:
             rx, ry, rotation, large, sweep = part.arc
             if isinstance(first, Arc):
-                old = next(iter(segments(part, self.at)))
                 if isinstance(old, Arc) and abs(old.radius - first.radius) > 1e-9:
                     rx = ry = first.radius / self.at.scale
                 large = abs(first.sweep) > pi
@@ -108,8 +109,10 @@ class _Pen:
             radii = " ".join(self._radius(r, part) for r in (rx, ry))
             return f"A{radii} {plain(rotation)} {flags} {end}"
         if isinstance(first, Cubic):
-            controls = (self.own(p, part) for p in (first.control1, first.control2))
-            return "C" + " ".join([*(self.words(p, part) for p in controls), end])
+            controls = " ".join(
+                self.words(self.back(p), part) for p in (first.control1, first.control2)
+            )
+            return f"C{controls} {end}"
         return f"L{end}"
 
     def unchanged(self, part: Part) -> str:

@@ -108,10 +108,13 @@ class Reading:
         for run in subpaths(parts):
             edges: list[Segment] = []
             numbers: list[int] = []
+            here = at(parts[run[0]].start)
             for number in run:
-                made = segments(parts[number], at)
-                edges += made
-                numbers += [number] * len(made)
+                made = segments(parts[number], at, here)
+                if made:
+                    edges += made
+                    numbers += [number] * len(made)
+                    here = made[-1].end
             if edges:
                 self.traces.append(Trace(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)

@@ -94,9 +94,9 @@ def _rectangle(node: Node) -> list[Part]:
     ]
 
 
-def segments(part: Part, at: Affine) -> Sequence[Segment]:
-    """An edge in mm; nothing for one without length."""
-    start, end = at(part.start), at(part.end)
+def segments(part: Part, at: Affine, start: Point) -> Sequence[Segment]:
+    """An edge in mm, its start known already; nothing for one without length."""
+    end = at(part.points[-1])
     if part.kind in "LZ":
         return (Line(start, end),) if start != end else ()
     if part.kind == "C":

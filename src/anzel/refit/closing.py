@@ -22,27 +22,22 @@ off by their program's rounding or snapping; the least that is ever drawn on pur
 Common practice, no source."""
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
-    """Where an edge of a loop is drawn: trace, edge, and whether the loop runs it backwards."""
-
-    trace: int
-    edge: int
-    backwards: bool = False
+Link = tuple[int, bool]
+"""A trace, and whether it is run backwards."""
 
 
 @dataclass(frozen=True)
 class Loop:
-    """Edges end to end, closed, and where each is drawn."""
+    """Edges end to end, closed, and the traces that follow one another in it."""
 
     segments: tuple[Segment, ...]
-    places: Sequence[Place]
+    links: tuple[Link, ...]
 
     def reversed(self) -> "Loop":
         """The same loop run the other way."""
         return Loop(
             tuple(map(reverse, reversed(self.segments))),
-            [Place(p.trace, p.edge, not p.backwards) for p in reversed(self.places)],
+            tuple((trace, not backwards) for trace, backwards in reversed(self.links)),
         )
 
 
@@ -61,7 +56,7 @@ class Closed:
 
     loops: list[Loop] = field(default_factory=list)
     open_traces: list[int] = field(default_factory=list)
-    doubled: list[Place] = field(default_factory=list)
+    doubled: list[int] = field(default_factory=list)
     mends: list[Mend] = field(default_factory=list)
 
 
@@ -72,14 +67,13 @@ def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
     known = set(whole)
     loose = [i for i, t in enumerate(traces) if t.segments and i not in known]
     doubles = _doubled(traces, whole, loose)
-    found.doubled = [Place(i, e) for i in doubles for e in range(len(traces[i].segments))]
+    found.doubled = sorted(doubles)
     if doubles:
         places = tuple(traces[i].segments[0].point_at(0.5) for i in doubles)
         found.mends.append(Mend("doubled lines merged", places))
     for i in whole:
         if i not in doubles:
-            places_of = [Place(i, edge) for edge in range(len(traces[i].segments))]
-            found.loops.append(Loop(_meeting(traces[i].segments), places_of))
+            found.loops.append(Loop(_meeting(traces[i].segments), ((i, False),)))
     chains = _chains(traces, [i for i in loose if i not in doubles], largest_gap)
     for chain, is_ring in chains:
         if is_ring:
@@ -137,13 +131,9 @@ def _same(one: Segment, other: Segment) -> bool:
     return _apart(one.point_at(0.25), other.point_at(0.25)) <= 2 * SMALLEST
 
 
-_Link = tuple[int, bool]
-"""A trace, and whether it is run backwards."""
-
-
 def _chains(
     traces: Sequence[Trace], loose: list[int], largest_gap: float
-) -> Iterable[tuple[list[_Link], bool]]:
+) -> Iterable[tuple[list[Link], bool]]:
     """The loose traces strung together end to end; each with whether it closes to a ring."""
     partner = _partners(traces, loose, largest_gap)
     seen: set[int] = set()
@@ -163,7 +153,7 @@ _End = tuple[int, bool]
 """A trace's end: True for where it ends, False for where it starts."""
 
 
-def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[_Link]:
+def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[Link]:
     chain = [(first, not forward)]
     end: _End = (first, forward)
     while (follower := partner.get(end)) is not None and follower[0] != first:
@@ -201,19 +191,12 @@ def _length(trace: Trace) -> float:
     return sum(segment.length for segment in trace.segments)
 
 
-def _add_ring(found: Closed, traces: Sequence[Trace], chain: list[_Link]) -> None:
+def _add_ring(found: Closed, traces: Sequence[Trace], chain: list[Link]) -> None:
     segments: list[Segment] = []
-    places: list[Place] = []
     for i, backwards in chain:
         own = traces[i].segments
-        numbers = range(len(own))
-        if backwards:
-            segments += map(reverse, reversed(own))
-            places += (Place(i, edge, True) for edge in reversed(numbers))
-        else:
-            segments += own
-            places += (Place(i, edge) for edge in numbers)
-    found.loops.append(Loop(_joined(segments, found), places))
+        segments += map(reverse, reversed(own)) if backwards else own
+    found.loops.append(Loop(_joined(segments, found), tuple(chain)))
 
 
 def _joined(segments: list[Segment], found: Closed) -> tuple[Segment, ...]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import NamedTuple
 
 from anzel.geometry.motion import Point
 
@@ -15,8 +16,7 @@ class Kind(StrEnum):
     FINGER = "finger"
 
 
-@dataclass(frozen=True)
-class Feature:
+class Feature(NamedTuple):
     """One slot, mortise, tab or finger.
 
     `drawn` is the size that follows the thickness: a slot's or mortise's width, a tab's or

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from anzel.geometry.curves import Floats
 from anzel.geometry.motion import Point
 from anzel.refit.features import Feature, Features, Kind, Row
 from anzel.refit.hinges import hinge_holes
@@ -28,17 +29,26 @@ class Meant:
 
     def thickness_of(self, size: float) -> float | None:
         """The drawn thickness that a size stands for, None if for none."""
+        found = float(self.thicknesses_of(np.array([size]))[0])
+        return None if np.isnan(found) else found
+
+    def thicknesses_of(self, sizes: Floats) -> Floats:
+        """(n,) the drawn thickness that each size stands for, not a number if for none."""
         if not self.drawn:
-            return None
-        nearest = min(self.drawn, key=lambda each: abs(each - size))
-        reach = tolerance_for(nearest) if self.tolerance is None else self.tolerance
-        return nearest if abs(size - nearest) <= reach + 1e-9 else None
+            return np.full(len(sizes), np.nan)
+        drawn = np.array(self.drawn)
+        reach = np.array([tolerance_for(t) if self.tolerance is None else self.tolerance
+                          for t in self.drawn])  # fmt: skip
+        off = np.abs(sizes[:, None] - drawn[None, :])
+        nearest = np.argmin(off, axis=1)
+        near = off[np.arange(len(sizes)), nearest] <= reach[nearest] + 1e-9
+        return np.where(near, drawn[nearest], np.nan)
 
 
 def features(shapes: Shapes, meant: Meant) -> Features:
     """Every feature made for one of the drawn thicknesses, in drawing order."""
     mortises = list(_mortises(shapes, meant))
-    edges = stepped_edges(shapes, meant.thickness_of)
+    edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
     readings = read(edges, [m.length for m in mortises])
     rows: dict[str, Row] = {}
     stepped: list[Feature] = []
@@ -57,26 +67,30 @@ def _named(ordered: Sequence[Feature]) -> Iterator[Feature]:
     counts: Counter[Kind] = Counter()
     for each in ordered:
         counts[each.kind] += 1
-        yield replace(each, id=f"{each.kind.value}-{counts[each.kind]}")
+        yield each._replace(id=f"{each.kind.value}-{counts[each.kind]}")
 
 
 def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
     sides, found = shapes.sides, shapes.notches
-    for side, wide, deep, is_round in _rows_of(found):
-        thickness = meant.thickness_of(wide)
-        if thickness is None:
+    meant_for, deep_as = meant.thicknesses_of(found.wide), meant.thicknesses_of(found.long)
+    before, after = sides.before[found.side], sides.after[found.side]
+    at = (sides.start[found.side] + sides.end[found.side]) / 2
+    at = at - sides.along[before] * found.long[:, None] / 2
+    for side, wide, deep, is_round, thickness, recess, x, wall, other in zip(
+        found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
+        meant_for.tolist(), (~np.isnan(deep_as)).tolist(), at.tolist(), before.tolist(),
+        after.tolist(), strict=True,
+    ):  # fmt: skip
+        if thickness != thickness:
             continue
-        walls = (int(sides.before[side]), int(sides.after[side]))
         doubt = ""
         if is_round:
             doubt = "its floor is round: it may be for a rod or a cord"
-        elif deep < 0.8 * wide or meant.thickness_of(deep) is not None:
+        elif deep < 0.8 * wide or recess:
             doubt = "it is hardly deeper than wide: it could be a recess"
-        floor = (sides.start[side] + sides.end[side]) / 2
-        at = floor - sides.along[walls[0]] * deep / 2
         yield Feature(
-            "", _piece(shapes, side), Kind.SLOT, _point(at), wide, deep, thickness, side,
-            widening=walls, doubt=doubt,
+            "", _piece(shapes, side), Kind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
+            widening=(wall, other), doubt=doubt,
         )  # fmt: skip
 
 
@@ -123,7 +137,7 @@ def _of_edge(
         doubt = "it steps by the sheet's thickness, unevenly: it could be a recess"
     for number, is_outer in enumerate(edge.outer):
         if is_outer:
-            yield replace(_standing(shapes, edge, number, Kind.FINGER), row=row, doubt=doubt)
+            yield _standing(shapes, edge, number, Kind.FINGER)._replace(row=row, doubt=doubt)
 
 
 def _standing(shapes: Shapes, edge: Stepped, number: int, kind: Kind) -> Feature:

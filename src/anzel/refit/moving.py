@@ -88,10 +88,13 @@ def _straight(shift: _Shift, members: range) -> Edges:
     """A loop whose corners only shift."""
     sides = shift.sides
     loop = sides.rings.loops[int(sides.ring[members[0]])]
+    whole = slice(members[0], members[-1] + 1)
+    if len(members) == len(loop.segments) and sides.is_line[whole].all():
+        return _sharp(shift, whole)
     edges: Edges = list(loop.segments)
-    corners = shift.corner[members[0] : members[-1] + 1].tolist()
-    first = sides.first[members[0] : members[-1] + 1].tolist()
-    count = sides.count[members[0] : members[-1] + 1].tolist()
+    corners = shift.corner[whole].tolist()
+    first = sides.first[whole].tolist()
+    count = sides.count[whole].tolist()
     total = len(edges)
     for at, (dx, dy) in enumerate(corners):
         before = corners[at - 1]
@@ -111,6 +114,13 @@ def _straight(shift: _Shift, members: range) -> Edges:
                 number = (first[at] + count[at] + i) % total
                 edges[number] = translated(loop.segments[number], (dx, dy))
     return edges
+
+
+def _sharp(shift: _Shift, whole: slice) -> Edges:
+    """A loop of straight edges that all are sides."""
+    before = shift.sides.before[whole]
+    starts = [(x, y) for x, y in (shift.sides.start[whole] + shift.corner[before]).tolist()]
+    return list(map(Line, starts, [*starts[1:], starts[0]]))
 
 
 def _inner_shift(shift: _Shift, side: int) -> Point:

@@ -1,19 +1,17 @@
 """The maker's wishes for a surveyed drawing: what each feature becomes, and the new edges."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from enum import StrEnum
-from functools import cached_property
-
-import numpy as np
-import shapely
+from functools import cache, cached_property
+from typing import NamedTuple
 
 from anzel.drawings.record import Changes
 from anzel.geometry.curves import Segment, reverse
 from anzel.refit.features import Feature, Features, Kind, Row
 from anzel.refit.finding import Meant, features
 from anzel.refit.moving import Edges, moved
-from anzel.refit.nesting import flat_corners
+from anzel.refit.soundness import newly_crossing
 from anzel.refit.survey import Survey
 from anzel.stock.fits import FitRule, Term
 
@@ -50,8 +48,7 @@ class Wish:
     others: Mapping[str | float, float] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
-class Decision:
+class Decision(NamedTuple):
     """What becomes of one feature, and why."""
 
     feature: Feature
@@ -77,16 +74,18 @@ class Refit:
         """The traces with changed edges, mends included; nothing where nothing was found."""
         if not self.decisions:
             return {}
-        found: dict[int, list[Segment | None]] = {}
         traces = self.survey.drawing.traces
+        found: dict[int, Sequence[Segment | None]] = {}
         for number, loop in enumerate(self.survey.rings.loops):
-            for place, edge in zip(loop.places, self.edges.get(number, loop.segments), strict=True):
-                new = edge if edge is None or not place.backwards else reverse(edge)
-                if new != traces[place.trace].segments[place.edge]:
-                    own = found.setdefault(place.trace, list(traces[place.trace].segments))
-                    own[place.edge] = new
-        for place in self.survey.closed.doubled:
-            found.setdefault(place.trace, list(traces[place.trace].segments))[place.edge] = None
+            edges = self.edges.get(number, loop.segments)
+            if len(loop.links) == 1 and edges is traces[loop.links[0][0]].segments:
+                continue
+            at = 0
+            for trace, backwards in loop.links:
+                stop = at + len(traces[trace].segments)
+                found[trace] = _backwards(edges[at:stop]) if backwards else edges[at:stop]
+                at = stop
+        found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
         return found
 
     def written(self) -> bytes:
@@ -94,12 +93,17 @@ class Refit:
         return self.survey.drawing.source.written(self.survey.drawing, self.changes)
 
 
+def _backwards(edges: Sequence[Segment | None]) -> list[Segment | None]:
+    return [edge and reverse(edge) for edge in reversed(edges)]
+
+
 def refitted(survey: Survey, wish: Wish) -> Refit:
     """The drawing made to fit as wished."""
     best = tuple(each.value for each in survey.evidence[:1])
     meant = Meant(wish.drawn or best, wish.tolerance)
     found = features(survey.shapes, meant)
-    decisions = [_decided(each, wish) for each in found.found]
+    size_for = _sizes(wish)
+    decisions = [_decided(each, wish, size_for) for each in found.found]
     while True:
         offsets, conflicts = _offsets(found, decisions, wish)
         made = moved(survey.shapes.sides, offsets)
@@ -107,27 +111,42 @@ def refitted(survey: Survey, wish: Wish) -> Refit:
         if not stuck:
             break
         decisions = [_without(each, stuck) for each in decisions]
-    return Refit(
-        survey, meant, found.rows, tuple(decisions), made.edges, _crossing(survey, made.edges)
-    )
+    broken = newly_crossing(survey.rings, made.edges)
+    return Refit(survey, meant, found.rows, tuple(decisions), made.edges, broken)
 
 
-def _decided(feature: Feature, wish: Wish) -> Decision:
-    thickness = wish.others.get(feature.id, wish.others.get(feature.thickness, wish.thickness))
-    if feature.widening:
-        new = wish.rule.opening(Term("mating sheet", thickness)).drawn
-    else:
-        new = wish.rule.step(Term("mating sheet", thickness), Term("proud", wish.proud)).drawn
-    names = {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value}
+def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], float]) -> Decision:
+    thickness = wish.thickness
+    if wish.others:
+        thickness = wish.others.get(feature.id, wish.others.get(feature.thickness, wish.thickness))
+    new = size_for(bool(feature.widening), thickness)
     if feature.kind not in wish.only:
         return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
-    if held := sorted(names & wish.held):
+    if wish.held and (held := sorted(_names(feature) & wish.held)):
         return Decision(feature, feature.drawn, False, f"{held[0]} is held")
-    if feature.doubt and not names & wish.sure:
+    if feature.doubt and not _names(feature) & wish.sure:
         return Decision(feature, feature.drawn, False, f"not sure: {feature.doubt}")
     if abs(new - feature.drawn) < _SAME:
         return Decision(feature, feature.drawn, False, "it has that size already")
     return Decision(feature, new, True, _reason(feature, wish))
+
+
+def _sizes(wish: Wish) -> Callable[[bool, float], float]:
+    """The new drawn size of an opening, or of what stands out, for a sheet of a thickness."""
+
+    @cache
+    def size_for(is_opening: bool, thickness: float) -> float:
+        sheet = Term("mating sheet", thickness)
+        if is_opening:
+            return wish.rule.opening(sheet).drawn
+        return wish.rule.step(sheet, Term("proud", wish.proud)).drawn
+
+    return size_for
+
+
+def _names(feature: Feature) -> set[str]:
+    """All that a feature can be held by."""
+    return {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value} - {""}
 
 
 def _reason(feature: Feature, wish: Wish) -> str:
@@ -192,31 +211,4 @@ def _without(decision: Decision, stuck: set[str]) -> Decision:
     if not decision.moved or not stuck & {feature.id, feature.row}:
         return decision
     why = "there is no room for its new size: what lies beside it would vanish"
-    return replace(decision, new=feature.drawn, moved=False, why=why)
-
-
-def _crossing(survey: Survey, edges: Mapping[int, Edges]) -> tuple[int, ...]:
-    """The pieces whose outlines were sound and are no longer."""
-    rings = survey.rings
-    bad = []
-    for piece in sorted({int(rings.piece[ring]) for ring in edges}):
-        members = np.flatnonzero(rings.piece == piece)
-        before = [rings.loops[m].segments for m in members]
-        after = [
-            tuple(e for e in edges[m] if e is not None) if m in edges else rings.loops[m].segments
-            for m in members.tolist()
-        ]
-        if not _is_sound(after) and _is_sound(before):
-            bad.append(piece)
-    return tuple(bad)
-
-
-def _is_sound(loops: list[tuple[Segment, ...]]) -> bool:
-    """Whether the first loop, with the others as holes, is a shape that does not cross itself."""
-    corners = sorted((flat_corners(loop) for loop in loops), key=lambda c: -_extent(c))
-    return bool(shapely.is_valid(shapely.Polygon(corners[0], corners[1:])))
-
-
-def _extent(corners: list[tuple[float, float]]) -> float:
-    across, down = zip(*corners, strict=True)
-    return float((max(across) - min(across)) * (max(down) - min(down)))
+    return decision._replace(new=feature.drawn, moved=False, why=why)

@@ -4,12 +4,13 @@ A tab stands on a shoulder and goes into a mortise; a finger goes into the gap o
 shares its own edge evenly with the gaps. Widths tell which is which, and what they could mate with.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import Enum, auto
 
 import numpy as np
 
+from anzel.geometry.curves import Floats
 from anzel.geometry.outlines import Indices
 from anzel.refit.measuring import Shapes
 
@@ -62,15 +63,14 @@ class Reading(Enum):
     UNSURE = auto()
 
 
-def stepped_edges(shapes: Shapes, thickness_of: Callable[[float], float | None]) -> list[Stepped]:
-    """The runs of steps as high as a drawn thickness (`thickness_of` a height, None if it is
-    not)."""
+def stepped_edges(shapes: Shapes, meant_for: Floats) -> list[Stepped]:
+    """The runs of steps as high as a drawn thickness; `meant_for` (n,) gives it for each step, not
+    a number where there is none."""
     sides, steps = shapes.sides, shapes.steps
-    heights = {
-        side: thickness
-        for side, height in zip(steps.side.tolist(), steps.height.tolist(), strict=True)
-        if (thickness := thickness_of(height)) is not None
-    }
+    of_a_sheet = ~np.isnan(meant_for)
+    heights = dict(
+        zip(steps.side[of_a_sheet].tolist(), meant_for[of_a_sheet].tolist(), strict=True)
+    )
     outwards = dict(zip(steps.side.tolist(), steps.outwards.tolist(), strict=True))
     after, before = sides.after, sides.before
 

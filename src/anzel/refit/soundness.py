@@ -1,0 +1,37 @@
+"""Whether pieces are still sound after their sides have moved: outlines that neither cross nor
+touch themselves or one another."""
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+import shapely
+
+from anzel.geometry.curves import Segment
+from anzel.refit.moving import Edges
+from anzel.refit.nesting import Rings, flat_corners
+
+
+def newly_crossing(rings: Rings, edges: Mapping[int, Edges]) -> tuple[int, ...]:
+    """The pieces that were sound and no longer are."""
+    changed = np.zeros(rings.pieces, dtype=bool)
+    changed[[int(rings.piece[ring]) for ring in edges if rings.piece[ring] >= 0]] = True
+    members = [r for r, piece in enumerate(rings.piece.tolist()) if piece >= 0 and changed[piece]]
+    after = [[e for e in edges.get(r, rings.loops[r].segments) if e is not None] for r in members]
+    bad = _unsound(rings, members, after)
+    suspects = [r for r in members if rings.piece[r] in bad]
+    before = _unsound(rings, suspects, [rings.loops[r].segments for r in suspects])
+    return tuple(sorted(bad - before))
+
+
+def _unsound(rings: Rings, members: Sequence[int], loops: Sequence[Sequence[Segment]]) -> set[int]:
+    """Those pieces of some loops that are no sound shape."""
+    if not members:
+        return set()
+    corners = [flat_corners(loop) for loop in loops]
+    owner = np.repeat(np.arange(len(corners)), [len(each) for each in corners])
+    made = shapely.linearrings([point for each in corners for point in each], indices=owner)
+    piece, hole = rings.piece[list(members)], rings.is_hole[list(members)]
+    order = np.lexsort((hole, piece))  # each piece's outline before its holes
+    numbers, place = np.unique(piece[order], return_inverse=True)
+    shapes = shapely.polygons(made[order], indices=place)
+    return set(numbers[~shapely.is_valid(shapes)].tolist())
