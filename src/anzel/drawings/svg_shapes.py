@@ -2,9 +2,10 @@
 
 import re
 from collections.abc import Sequence
-from math import acos, ceil, copysign, cos, hypot, pi, radians, sin, sqrt, tan
+from math import acos, copysign, cos, hypot, pi, radians, sin, sqrt
 
 from anzel.drawings.affine import Affine
+from anzel.drawings.ellipses import cubics
 from anzel.drawings.record import DrawingError
 from anzel.drawings.svg_markup import Node
 from anzel.drawings.svg_paths import Part, parsed
@@ -122,7 +123,7 @@ def _whole(part: Part, at: Affine) -> Sequence[Segment]:
     if at.is_similarity and rx == ry:
         start = at(part.start)
         return (Arc(start, start, at(centre), clockwise=at.determinant < 0),)
-    return _cubics(centre, (rx, ry, 0.0), (0.0, 2 * pi), at, at(part.start), at(part.start))
+    return cubics(centre, (rx, ry, 0.0), (0.0, 2 * pi), at, at(part.start), at(part.start))
 
 
 def _arc(part: Part, at: Affine) -> Sequence[Segment]:
@@ -152,40 +153,10 @@ def _arc(part: Part, at: Affine) -> Sequence[Segment]:
         turn += 2 * pi
     elif not sweep and turn > 0:
         turn -= 2 * pi
-    return _cubics(centre, (rx, ry, rotation), (first, turn), at, start, end)
+    return cubics(centre, (rx, ry, rotation), (first, turn), at, start, end)
 
 
 def _angle(u: Point, v: Point) -> float:
     size = hypot(*u) * hypot(*v)
     cosine = min(max((u[0] * v[0] + u[1] * v[1]) / size, -1.0), 1.0)
     return copysign(acos(cosine), u[0] * v[1] - u[1] * v[0])
-
-
-def _cubics(
-    centre: Point,
-    ellipse: tuple[float, float, float],
-    angles: tuple[float, float],
-    at: Affine,
-    start: Point,
-    end: Point,
-) -> Sequence[Segment]:
-    """An elliptical arc as cubics of an eighth turn at most, off by less than 1e-6 of its size
-    (from the usual tangent length 4/3 tan(θ/4))."""
-    (rx, ry, rotation), (first, turn) = ellipse, angles
-    c, s = cos(radians(rotation)), sin(radians(rotation))
-    count = max(1, ceil(abs(turn) / (pi / 4) - 1e-9))
-    step = turn / count
-    reach = 4 / 3 * tan(step / 4)
-
-    def on(angle: float, ahead: float = 0.0) -> Point:
-        x = rx * (cos(angle) - ahead * sin(angle))
-        y = ry * (sin(angle) + ahead * cos(angle))
-        return at((centre[0] + c * x - s * y, centre[1] + s * x + c * y))
-
-    made: list[Segment] = []
-    for i in range(count):
-        a, b = first + i * step, first + (i + 1) * step
-        begin = start if i == 0 else made[-1].end
-        stop = end if i == count - 1 else on(b)
-        made.append(Cubic(begin, on(a, reach), on(b, -reach), stop))
-    return tuple(made)
