@@ -5,6 +5,7 @@ corners are then treated, the whole turned, and its edges drawn in whatever way 
 """
 
 from collections.abc import Callable, Sequence
+from itertools import pairwise
 from math import atan2, cos, hypot, pi, sin, tan
 
 from anzel.drawings.record import Drawing, Trace, Units, UnitSource
@@ -141,7 +142,7 @@ def chords(treatment: Treatment, count: int) -> Treatment:
             for s in treatment(before, corner, after)
             for i in range(count + 1)
         ]
-        return [Line(p, q) for p, q in zip(points, points[1:], strict=False) if p != q]
+        return [Line(p, q) for p, q in pairwise(points) if p != q]
 
     return treat
 

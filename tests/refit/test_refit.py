@@ -5,12 +5,12 @@ from math import hypot
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.refit import made
 
 from anzel.refit.features import Kind
 from anzel.refit.plan import Keep, Refit, Wish, refitted
 from anzel.refit.survey import surveyed
 from anzel.stock.fits import FitRule, KerfAt
-from tests.refit import made
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 TREATMENTS = {

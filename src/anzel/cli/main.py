@@ -9,20 +9,26 @@ import click
 
 from anzel import __version__
 from anzel.app.session import Step
-from anzel.cli import measuring, practising, shaping, trying
+from anzel.cli import measuring, practising, refitting, shaping, trying
 from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
 from anzel.files import export as exporting
 from anzel.files import project_file
 from anzel.findings import MakerError, ParameterError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
+from anzel.refit.telling import UnsureError
 from anzel.structure.plates import Feature, Piece
+
+UNSURE = 3
+"""Exit code where the maker has to say something first."""
 
 
 def main(arguments: list[str] | None = None) -> None:
     """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
+    except UnsureError as error:
+        _fail(str(error), UNSURE)
     except MakerError as error:
         _fail(str(error))
     except click.exceptions.Exit as wanted:
@@ -33,9 +39,9 @@ def main(arguments: list[str] | None = None) -> None:
         _fail("stopped")
 
 
-def _fail(message: str) -> None:
+def _fail(message: str, code: int = 2) -> None:
     click.echo("anzel: " + " ".join(message.split()), err=True)
-    sys.exit(2)
+    sys.exit(code)
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -118,7 +124,7 @@ def export(
     exporting.write(pages, project.pens, output)
 
 
-for _group in (measuring, trying, shaping, practising):
+for _group in (measuring, trying, shaping, practising, refitting):
     for _command in _group.COMMANDS:
         commands.add_command(_command)
 

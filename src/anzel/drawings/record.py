@@ -6,7 +6,7 @@ back to its own place and every other one stays as it is, to the last digit.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Protocol
 
@@ -93,3 +93,16 @@ class Drawing:
     units: Units
     asides: tuple[Aside, ...]
     source: Source
+
+    def guessed(self) -> "Drawing":
+        """The same, its units no more than a guess."""
+        return replace(self, units=replace(self.units, source=UnitSource.GUESS))
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """(width, height) over all that is drawn, mm; by ends of edges."""
+        ends = [edge.end for trace in self.traces for edge in trace.segments]
+        if not ends:
+            return (0.0, 0.0)
+        width, height = np.ptp(np.array(ends), axis=0)
+        return (float(width), float(height))

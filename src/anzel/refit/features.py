@@ -27,6 +27,8 @@ class Feature(NamedTuple):
 
     id: str
     piece: int
+    ring: int
+    """The loop it is on."""
     kind: Kind
     at: Point
     drawn: float
@@ -60,3 +62,5 @@ class Features:
 
     found: tuple[Feature, ...]
     rows: dict[str, Row] = field(default_factory=dict)
+    hinge_slits: int = 0
+    """Slits of living hinges, which are held."""

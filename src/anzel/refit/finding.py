@@ -11,7 +11,7 @@ from anzel.geometry.curves import Floats
 from anzel.geometry.motion import Point
 from anzel.refit.features import Feature, Features, Kind, Row
 from anzel.refit.hinges import hinge_holes
-from anzel.refit.measuring import Openings, Shapes
+from anzel.refit.measuring import Shapes
 from anzel.refit.rows import Reading, Stepped, read, stepped_edges
 from anzel.refit.thickness import tolerance_for
 
@@ -47,7 +47,8 @@ class Meant:
 
 def features(shapes: Shapes, meant: Meant) -> Features:
     """Every feature made for one of the drawn thicknesses, in drawing order."""
-    mortises = list(_mortises(shapes, meant))
+    slits = hinge_holes(shapes)
+    mortises = list(_mortises(shapes, meant, slits))
     edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
     readings = read(edges, [m.length for m in mortises])
     rows: dict[str, Row] = {}
@@ -60,7 +61,7 @@ def features(shapes: Shapes, meant: Meant) -> Features:
     stepped = [each for each in stepped if each.middle not in known]
     rows = _with_corners(shapes, rows)
     ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
-    return Features(tuple(_named(ordered)), rows)
+    return Features(tuple(_named(ordered)), rows, len(slits))
 
 
 def _named(ordered: Sequence[Feature]) -> Iterator[Feature]:
@@ -89,28 +90,32 @@ def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
         elif deep < 0.8 * wide or recess:
             doubt = "it is hardly deeper than wide: it could be a recess"
         yield Feature(
-            "", _piece(shapes, side), Kind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
+            "", *_owner(shapes, side), Kind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
             widening=(wall, other), doubt=doubt,
         )  # fmt: skip
 
 
-def _mortises(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
+def _mortises(shapes: Shapes, meant: Meant, slits: set[int]) -> Iterator[Feature]:
     sides, found = shapes.sides, shapes.holes
-    slits = hinge_holes(shapes)
-    for number, (side, wide, long, is_round) in enumerate(_rows_of(found)):
-        thickness = meant.thickness_of(wide)
-        if thickness is None or number in slits:
+    opposite = sides.after[sides.after[found.side]]
+    corners = (sides.start[found.side], sides.end[found.side])
+    at = (corners[0] + corners[1] + sides.start[opposite] + sides.end[opposite]) / 4
+    rows = zip(
+        found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
+        meant.thicknesses_of(found.wide).tolist(), at.tolist(), opposite.tolist(),
+        strict=True,
+    )  # fmt: skip
+    for number, (side, wide, long, is_round, thickness, x, other) in enumerate(rows):
+        if thickness != thickness or number in slits:
             continue
-        opposite = int(sides.after[sides.after[side]])
         doubt = ""
         if is_round:
             doubt = "its ends are round: it may be for a screw"
         elif long < _LONGER * wide:
             doubt = "it is about as long as wide: which side takes the sheet cannot be told"
-        at = (sides.start[side] + sides.end[side] + sides.start[opposite] + sides.end[opposite]) / 4
         yield Feature(
-            "", _piece(shapes, side), Kind.MORTISE, _point(at), wide, long, thickness, side,
-            widening=(side, opposite), doubt=doubt,
+            "", *_owner(shapes, side), Kind.MORTISE, (x[0], x[1]), wide, long, thickness, side,
+            widening=(side, other), doubt=doubt,
         )  # fmt: skip
 
 
@@ -147,7 +152,7 @@ def _standing(shapes: Shapes, edge: Stepped, number: int, kind: Kind) -> Feature
     middle = (sides.start[side] + sides.end[side]) / 2
     inwards = sides.along[side] @ np.array([[0.0, 1.0], [-1.0, 0.0]])  # material is on the left
     return Feature(
-        "", _piece(shapes, side), kind, _point(middle + inwards * height / 2), height,
+        "", *_owner(shapes, side), kind, _point(middle + inwards * height / 2), height,
         edge.lengths[number], edge.thickness, side, rising=(side,),
     )  # fmt: skip
 
@@ -174,18 +179,10 @@ def _with_corners(shapes: Shapes, rows: dict[str, Row]) -> dict[str, Row]:
     }
 
 
-def _rows_of(found: Openings) -> Iterator[tuple[int, float, float, bool]]:
-    return zip(
-        found.side.tolist(),
-        found.wide.tolist(),
-        found.long.tolist(),
-        found.round.tolist(),
-        strict=True,
-    )
-
-
-def _piece(shapes: Shapes, side: int) -> int:
-    return int(shapes.sides.rings.piece[shapes.sides.ring[side]])
+def _owner(shapes: Shapes, side: int) -> tuple[int, int]:
+    """The piece and the loop of a side."""
+    ring = int(shapes.sides.ring[side])
+    return int(shapes.sides.rings.piece[ring]), ring
 
 
 def _point(at: np.ndarray) -> Point:

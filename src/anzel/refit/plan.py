@@ -8,8 +8,9 @@ from typing import NamedTuple
 
 from anzel.drawings.record import Changes
 from anzel.geometry.curves import Segment, reverse
-from anzel.refit.features import Feature, Features, Kind, Row
+from anzel.refit.features import Feature, Features, Kind
 from anzel.refit.finding import Meant, features
+from anzel.refit.holes import Hole, held_edges, holes_of
 from anzel.refit.moving import Edges, moved
 from anzel.refit.soundness import newly_crossing
 from anzel.refit.survey import Survey
@@ -34,6 +35,7 @@ class Wish:
     empty) with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows
     and pieces ("piece-2") that stay; `sure` ids of doubtful features to change nevertheless;
     `others` gives single features, by id, or drawn thicknesses a sheet of another thickness.
+    `scale` is how many times larger than drawn all is; what is held has its drawn size again.
     """
 
     thickness: float
@@ -46,6 +48,7 @@ class Wish:
     held: frozenset[str] = frozenset()
     sure: frozenset[str] = frozenset()
     others: Mapping[str | float, float] = field(default_factory=dict)
+    scale: float = 1.0
 
 
 class Decision(NamedTuple):
@@ -62,9 +65,11 @@ class Refit:
     """A drawing refitted: each feature's decision, and the new edges of the loops that changed."""
 
     survey: Survey
+    wish: Wish
     meant: Meant
-    rows: Mapping[str, Row]
+    found: Features
     decisions: tuple[Decision, ...]
+    holes: tuple[Hole, ...]
     edges: Mapping[int, Edges]
     crossing: tuple[int, ...]
     """Pieces whose outlines cross or touch after the change and did not before."""
@@ -72,7 +77,7 @@ class Refit:
     @cached_property
     def changes(self) -> Changes:
         """The traces with changed edges, mends included; nothing where nothing was found."""
-        if not self.decisions:
+        if not self.decisions and not self.edges:
             return {}
         traces = self.survey.drawing.traces
         found: dict[int, Sequence[Segment | None]] = {}
@@ -88,6 +93,12 @@ class Refit:
         found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
         return found
 
+    @property
+    def names(self) -> frozenset[str]:
+        """All that can be held by name."""
+        features = (_names(each.feature) for each in self.decisions)
+        return frozenset(hole.id for hole in self.holes).union(*features)
+
     def written(self) -> bytes:
         """The drawing's file with the changes."""
         return self.survey.drawing.source.written(self.survey.drawing, self.changes)
@@ -100,7 +111,8 @@ def _backwards(edges: Sequence[Segment | None]) -> list[Segment | None]:
 def refitted(survey: Survey, wish: Wish) -> Refit:
     """The drawing made to fit as wished."""
     best = tuple(each.value for each in survey.evidence[:1])
-    meant = Meant(wish.drawn or best, wish.tolerance)
+    drawn = tuple(each * wish.scale for each in wish.drawn)
+    meant = Meant(drawn or best, wish.tolerance)
     found = features(survey.shapes, meant)
     size_for = _sizes(wish)
     decisions = [_decided(each, wish, size_for) for each in found.found]
@@ -111,8 +123,10 @@ def refitted(survey: Survey, wish: Wish) -> Refit:
         if not stuck:
             break
         decisions = [_without(each, stuck) for each in decisions]
-    broken = newly_crossing(survey.rings, made.edges)
-    return Refit(survey, meant, found.rows, tuple(decisions), made.edges, broken)
+    holes = holes_of(survey.rings, found)
+    edges = {**made.edges, **held_edges(survey.rings, holes, wish.held, wish.scale)}
+    broken = newly_crossing(survey.rings, edges)
+    return Refit(survey, wish, meant, found, tuple(decisions), holes, edges, broken)
 
 
 def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], float]) -> Decision:
@@ -123,7 +137,8 @@ def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], flo
     if feature.kind not in wish.only:
         return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
     if wish.held and (held := sorted(_names(feature) & wish.held)):
-        return Decision(feature, feature.drawn, False, f"{held[0]} is held")
+        same = feature.drawn / wish.scale
+        return Decision(feature, same, abs(same - feature.drawn) >= _SAME, f"{held[0]} is held")
     if feature.doubt and not _names(feature) & wish.sure:
         return Decision(feature, feature.drawn, False, f"not sure: {feature.doubt}")
     if abs(new - feature.drawn) < _SAME:
