@@ -88,7 +88,7 @@ def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
 
 
 def _is_closed(segments: Sequence[Segment]) -> bool:
-    return bool(segments) and _apart(segments[0].start, segments[-1].end) <= COINCIDENT
+    return bool(segments) and is_near(segments[0].start, segments[-1].end)
 
 
 def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
@@ -238,6 +238,11 @@ def _tell_gaps(found: Closed) -> None:
     places = tuple(mend.places[0] for mend in gaps)
     largest = max(mend.largest for mend in gaps)
     found.mends.insert(0, Mend("gaps closed", places, largest))
+
+
+def is_near(one: Point, other: Point) -> bool:
+    """Whether two points are one but for rounding."""
+    return _apart(one, other) <= COINCIDENT
 
 
 def _apart(one: Point, other: Point) -> float:

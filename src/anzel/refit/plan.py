@@ -7,7 +7,8 @@ from functools import cache, cached_property
 from typing import NamedTuple
 
 from anzel.drawings.record import Changes
-from anzel.geometry.curves import Segment, reverse
+from anzel.geometry.curves import Segment, ending, reverse
+from anzel.refit.closing import is_near
 from anzel.refit.features import Feature, Features, Kind
 from anzel.refit.finding import Meant, features
 from anzel.refit.holes import Hole, held_edges, holes_of
@@ -83,13 +84,15 @@ class Refit:
         found: dict[int, Sequence[Segment | None]] = {}
         for number, loop in enumerate(self.survey.rings.loops):
             edges = self.edges.get(number, loop.segments)
-            if len(loop.links) == 1 and edges is traces[loop.links[0][0]].segments:
+            if len(loop.links) == 1 and edges is loop.segments:
                 continue
             at = 0
             for trace, backwards in loop.links:
-                stop = at + len(traces[trace].segments)
-                found[trace] = _backwards(edges[at:stop]) if backwards else edges[at:stop]
-                at = stop
+                drawn = traces[trace].segments
+                run = slice(at, at + len(drawn))
+                made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
+                found[trace] = _run(made, backwards)
+                at += len(drawn)
         found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
         return found
 
@@ -104,8 +107,23 @@ class Refit:
         return self.survey.drawing.source.written(self.survey.drawing, self.changes)
 
 
-def _backwards(edges: Sequence[Segment | None]) -> list[Segment | None]:
+def _run(edges: Sequence[Segment | None], backwards: bool) -> list[Segment | None]:
+    if not backwards:
+        return list(edges)
     return [edge and reverse(edge) for edge in reversed(edges)]
+
+
+def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> Segment | None:
+    """A loop's edge with ends that did not move where they were drawn, if that is where they were
+    closed: a loop meets exactly, but a drawing's last digit stays."""
+    if edge is None or drawn is None:
+        return edge
+    start, end = edge.start, edge.end
+    if start == closed.start and is_near(closed.start, drawn.start):
+        start = drawn.start
+    if end == closed.end and is_near(closed.end, drawn.end):
+        end = drawn.end
+    return edge if (start, end) == (edge.start, edge.end) else ending(edge, start, end)
 
 
 def refitted(survey: Survey, wish: Wish) -> Refit:
