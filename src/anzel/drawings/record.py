@@ -93,6 +93,7 @@ class Drawing:
     units: Units
     asides: tuple[Aside, ...]
     source: Source
+    y_down: bool = False
 
     def guessed(self) -> "Drawing":
         """The same, its units no more than a guess."""

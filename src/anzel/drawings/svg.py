@@ -18,7 +18,7 @@ def read_svg(content: bytes, name: str, units: str | None = None, scale: float =
     markup = Markup(content, name)
     found = Reading(markup, units, scale)
     source = SvgSource(markup, found.instances, scale)
-    return Drawing(name, tuple(found.traces), found.units, found.asides, source)
+    return Drawing(name, tuple(found.traces), found.units, found.asides, source, y_down=True)
 
 
 @dataclass(frozen=True, eq=False)

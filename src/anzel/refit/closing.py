@@ -49,6 +49,12 @@ class Mend:
     places: tuple[Point, ...]
     largest: float = 0.0
 
+    @property
+    def said(self) -> str:
+        """The mend in words."""
+        upto = f", up to {self.largest:.3f} mm" if self.largest else ""
+        return f"{len(self.places)} {self.what}{upto}."
+
 
 @dataclass
 class Closed:

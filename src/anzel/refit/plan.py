@@ -128,7 +128,7 @@ def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> S
 
 def refitted(survey: Survey, wish: Wish) -> Refit:
     """The drawing made to fit as wished."""
-    best = tuple(each.value for each in survey.evidence[:1])
+    best = (survey.evidence[0].value,) if survey.is_sure else ()
     drawn = tuple(each * wish.scale for each in wish.drawn)
     meant = Meant(drawn or best, wish.tolerance)
     found = features(survey.shapes, meant)

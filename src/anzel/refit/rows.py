@@ -103,34 +103,31 @@ def stepped_edges(shapes: Shapes, meant_for: Floats) -> list[Stepped]:
 def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Reading]:
     """What each edge is taken for, knowing the others and the mortises."""
     mortises = np.sort(np.array(list(mortise_lengths)))
-    gap_widths = np.sort([edge.lengths[i] for edge in edges for i in edge.gaps])
-    post_widths = np.sort([edge.lengths[i] for edge in edges for i in edge.posts])
-    return [_read(edge, mortises, gap_widths, post_widths) for edge in edges]
+    in_mortises = [
+        bool(edge.posts) and all(_among(edge.lengths[i], mortises) for i in edge.posts)
+        for edge in edges
+    ]
+    others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
+    gaps = np.sort([edge.lengths[i] for edge in others for i in edge.gaps])
+    posts = np.sort([edge.lengths[i] for edge in others for i in edge.posts])
+    return [
+        Reading.TABS if tabs else _read(edge, gaps, posts)
+        for edge, tabs in zip(edges, in_mortises, strict=True)
+    ]
 
 
-def _read(
-    edge: Stepped, mortises: np.ndarray, gap_widths: np.ndarray, post_widths: np.ndarray
-) -> Reading:
-    posts = [edge.lengths[i] for i in edge.posts]
-    gaps = [edge.lengths[i] for i in edge.gaps]
-    if posts and all(_among(width, mortises) for width in posts):
-        return Reading.TABS
+def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats) -> Reading:
+    """What an edge is whose posts go into no mortise."""
     if len(edge.walls) == 1:
         return Reading.UNSURE
-    if len(edge.walls) == 2 and posts:
-        mated = edge.is_even and _among(posts[0], gap_widths)
-        return Reading.FINGERS if mated else Reading.TABS
-    mated = all(_among(width, post_widths) for width in gaps) and all(
-        _among(width, gap_widths) for width in posts
-    )
-    if edge.is_even and (len(edge.walls) > 2 or mated):
+    mated = all(_among(edge.lengths[i], post_widths) for i in edge.gaps)
+    mated = mated and all(_among(edge.lengths[i], gap_widths) for i in edge.posts)
+    if mated or (edge.is_even and len(edge.walls) > 2):
         return Reading.FINGERS
-    own_ends = not any((edge.outer[0], edge.outer[-1]))
-    if posts and own_ends:
-        return Reading.TABS
-    return Reading.FINGERS if mated and posts and gaps else Reading.UNSURE
+    stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
+    return Reading.TABS if stands_on_shoulders else Reading.UNSURE
 
 
-def _among(width: float, widths: np.ndarray) -> bool:
+def _among(width: float, widths: Floats) -> bool:
     at = int(np.searchsorted(widths, width - _MATES))
     return at < len(widths) and bool(widths[at] <= width + _MATES)

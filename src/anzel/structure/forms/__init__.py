@@ -20,6 +20,7 @@ _WHERE = {
     "sliceform": ("sliceform", "Sliceform"),
     "spine-lamp": ("spine_lamp", "SpineLamp"),
     "free": ("free", "FreeStructure"),
+    "found": ("found", "FoundDrawings"),
 }
 """Module and class of every form by the name it is stored under, in the order of the gallery."""
 
@@ -33,6 +34,7 @@ ABOUT = {
     "sliceform": "A body told by two families of slices",
     "spine-lamp": "Rings hung on a curved spine",
     "free": "Plates of any outline, joined where they meet",
+    "found": "Somebody's drawing, made to fit this sheet",
 }
 """A line on each form."""
 

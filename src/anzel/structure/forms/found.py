@@ -1,0 +1,187 @@
+"""Found drawings: somebody's SVG or DXF files made to fit this sheet, and whatever comes next.
+
+The form holds the files as they came and what the maker decided about them; the refit is worked out
+anew from those whenever a thickness, a kerf or a fit changes.
+"""
+
+from collections.abc import Iterator
+from functools import lru_cache
+from importlib.resources import files
+from typing import Annotated, ClassVar, Literal, Self
+
+from pydantic import Field, model_validator
+
+from anzel.asset import Asset
+from anzel.findings import Finding, ParameterError, Severity
+from anzel.frozen import Frozen
+from anzel.geometry.motion import Motion
+from anzel.geometry.placement import EAST, NORTH, Placement
+from anzel.refit.opening import opened
+from anzel.refit.pieces import regions_of
+from anzel.refit.plan import Keep, Refit, Wish, refitted
+from anzel.refit.survey import Survey
+from anzel.stock.fits import FitRule
+from anzel.structure.forms.base import Dimension, Form, Range
+from anzel.structure.plates import Build, Declaration, Plate, Sheets
+
+_LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
+_APART = 20.0
+"""Between drawings laid side by side, mm."""
+Name = Annotated[str, Field(max_length=40)]
+
+
+class FoundDrawing(Frozen):
+    """One file and what is decided about it. `drawn` thicknesses are found where none is named;
+    `held` and `sure` name features, rows, holes and pieces; `mates` gives features, by id, the
+    stock that goes into them where it is not the one they are cut from."""
+
+    file: Asset
+    units: Literal["mm", "in", "px"] | None = None
+    drawn: tuple[Annotated[float, Field(gt=0, le=100)], ...] = ()
+    held: tuple[Name, ...] = ()
+    sure: tuple[Name, ...] = ()
+    mates: tuple[tuple[Name, str], ...] = ()
+
+
+def _caddy() -> tuple[FoundDrawing, ...]:
+    """A seed caddy drawn for sheet of 3.2 mm: something to begin with."""
+    content = files(__package__).joinpath("caddy.svg").read_bytes()
+    return (FoundDrawing(file=Asset.of("seed caddy.svg", content)),)
+
+
+class FoundDrawings(Form):
+    """Drawings of one assembly, refitted together."""
+
+    form: Literal["found"] = "found"
+    drawn: ClassVar[frozenset[str]] = frozenset({"drawings"})
+    shares: ClassVar[frozenset[str]] = frozenset({"scale"})
+    drawings: tuple[FoundDrawing, ...] = Field(default_factory=_caddy, min_length=1, max_length=40)
+    scale: float = Field(default=1.0, ge=0.01, le=100, description="Larger or smaller than drawn")
+    proud: float = Field(
+        default=0.0, ge=-5, le=5, description="How far tabs stand out of their mortises"
+    )
+    keep: Literal["outside", "inside"] = Field(
+        default="outside", description="The size that stays when fingers change height"
+    )
+    stock: str = "ply-3"
+
+    @model_validator(mode="after")
+    def _names_differ(self) -> Self:
+        names = [each.file.name for each in self.drawings]
+        if len(set(names)) < len(names):
+            raise ValueError("two drawings have the same name")
+        return self
+
+    def assets(self) -> tuple[Asset, ...]:
+        """The files."""
+        return tuple(each.file for each in self.drawings)
+
+    def stock_roles(self) -> dict[str, str]:
+        """The stock all is cut from, and those that go into single features."""
+        mates = {
+            f"{each.file.name} {name}": stock
+            for each in self.drawings
+            for name, stock in each.mates
+        }
+        return {"stock": self.stock, **mates}
+
+    def with_stocks(self, roles: dict[str, str]) -> Self:
+        """Other stocks for some of the roles."""
+        drawings = tuple(
+            each.with_changes(
+                mates=tuple((n, roles.get(f"{each.file.name} {n}", s)) for n, s in each.mates)
+            )
+            for each in self.drawings
+        )
+        return self.with_changes(drawings=drawings, stock=roles.get("stock", self.stock))
+
+    def scaled(self, factor: float) -> Self:
+        """All larger or smaller; what is held keeps the size it was drawn with."""
+        return self.with_changes(scale=self.scale * factor)
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Nothing depends on anything else."""
+        return {}
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """Every piece lying where it is drawn, one drawing beside the other."""
+        plates = tuple(self._plates(sheets))
+        if not plates:
+            raise ParameterError(
+                f"{self.drawings[0].file.name} holds no closed outline to cut.",
+                mend="Open lines can be engraved, but make no piece.",
+            )
+        return plates, ()
+
+    def _plates(self, sheets: Sheets) -> Iterator[Plate]:
+        for refit, (dx, dy) in laid_out(self, sheets):
+            stem = refit.survey.drawing.name.rpartition(".")[0] or "Piece"
+            for number, region in enumerate(regions_of(refit), start=1):
+                moved = region.moved(Motion().shifted(dx, dy))
+                yield Plate(f"{stem[:80]} {number}", self.stock, moved, _LYING)
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """There are no joints: a drawing does not say what stands where."""
+        return ()
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """None: sizes are told by pointing at edges."""
+        return ()
+
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """What was mended, and that there may be nothing to cut."""
+        return tuple(
+            Finding("found-drawing", Severity.NOTE, each.file.name, mend.said)
+            for each in self.drawings
+            for mend in survey_of(each, self.scale).closed.mends
+        )
+
+
+def laid_out(form: FoundDrawings, sheets: Sheets) -> list[tuple[Refit, tuple[float, float]]]:
+    """Every drawing refitted, and how far it is shifted so that all lie side by side, lower left
+    corners at the origin's height."""
+    made = []
+    right = 0.0
+    for each in form.drawings:
+        refit = refit_of(form, each, sheets)
+        boxes = [region.bounds for region in regions_of(refit)] or [(0.0, 0.0, 0.0, 0.0)]
+        left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)
+        made.append((refit, (right - left, -low)))
+        right += max(box[2] for box in boxes) - left + _APART
+    return made
+
+
+def refit_of(form: FoundDrawings, drawing: FoundDrawing, sheets: Sheets) -> Refit:
+    """One drawing refitted for the form's stock."""
+    others = tuple((n, sheets.of(stock).measured_thickness) for n, stock in drawing.mates)
+    return _refit(
+        drawing, form.scale, form.proud, form.keep,
+        (sheets.of(form.stock).measured_thickness, sheets.rule(form.stock)), others,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=16)
+def survey_of(drawing: FoundDrawing, scale: float) -> Survey:
+    """A drawing looked over. Raises DrawingError."""
+    return _survey(drawing.file, drawing.units, scale)
+
+
+@lru_cache(maxsize=8)
+def _survey(file: Asset, units: str | None, scale: float) -> Survey:
+    return opened(file.content, file.name, units, scale)
+
+
+@lru_cache(maxsize=16)
+def _refit(
+    drawing: FoundDrawing,
+    scale: float,
+    proud: float,
+    keep: str,
+    sheet: tuple[float, FitRule],
+    others: tuple[tuple[str, float], ...],
+) -> Refit:
+    wish = Wish(
+        *sheet, drawing.drawn, keep=Keep(keep), proud=proud, held=frozenset(drawing.held),
+        sure=frozenset(drawing.sure), others=dict(others), scale=scale,
+    )  # fmt: skip
+    return refitted(survey_of(drawing, scale), wish)
