@@ -31,6 +31,10 @@ def _is_free(session: Session) -> bool:
     return session.project.structure.form == "free"
 
 
+def _is_found(session: Session) -> bool:
+    return session.project.structure.form == "found"
+
+
 def _has_form(session: Session) -> bool:
     return not _is_free(session)
 
@@ -43,6 +47,7 @@ ACTIONS = (
     Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+F"),
     Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+M"),
     Action("bring-drawing", "Plates from a &drawing…", "&Project", "Ctrl+I"),
+    Action("bring-found", "Fit a fo&und drawing…", "&Project", "Ctrl+U"),
     Action("open", "&Open…", "&Project", "Ctrl+O"),
     Action("save", "&Save", "&Project", "Ctrl+S"),
     Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),
@@ -84,6 +89,7 @@ ACTIONS = (
     Action("text-smaller", "S&maller text", "&Look", "Ctrl+-"),
     Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
     Action("write-gauge", "Write the &test piece…", "&Cut", "Ctrl+Shift+E"),
+    Action("write-back", "Write the &drawing back…", "&Cut", "Ctrl+Shift+B", _is_found),
     Action("help", "&Help and shortcuts", "&Help", "F1"),
     Action("about", "&About Anzel", "&Help"),
 )

@@ -12,19 +12,23 @@ from ezdxf.document import Drawing as Document
 from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.entities.insert import Insert
 from ezdxf.enums import InsertUnits
+from ezdxf.lldxf.const import DXFError
 from ezdxf.math import Matrix44
 
 from anzel.drawings.affine import Affine, scaling
 from anzel.drawings.dxf_entities import Change, change, edges_of, mapped
 from anzel.drawings.record import (
+    TELL_EACH,
     Aside,
     Changes,
     Drawing,
     DrawingError,
+    Tell,
     Trace,
     Units,
     UnitSource,
     check_sizes,
+    silent,
 )  # fmt: skip
 from anzel.geometry.curves import Segment, ending
 from anzel.geometry.units import MILLIMETRES_PER_INCH
@@ -54,8 +58,9 @@ class Instance:
 class Reading:
     """Everything drawn in a document."""
 
-    def __init__(self, document: Document, at: Affine, name: str) -> None:
+    def __init__(self, document: Document, at: Affine, name: str, tell: Tell) -> None:
         self.name = name
+        self._tell = tell
         self.instances: list[Instance] = []
         self.traces: list[Trace] = []
         self.counts: Counter[str] = Counter()
@@ -110,6 +115,8 @@ class Reading:
         if extrusion[2] < 0 and entity.dxftype() not in ("LINE", "ELLIPSE", "SPLINE"):
             at = at.after(_MIRRORED)
         element = len(self.instances)
+        if element % TELL_EACH == 0:
+            self._tell(f"{self.name}: {element} shapes read …")
         self.instances.append(Instance(entity, at, inserts))
         edges: list[Segment] = []
         numbers: list[int] = []
@@ -125,22 +132,22 @@ class Reading:
             raise DrawingError(f"{self.name} repeats its blocks into far too many edges.")
 
 
-def read_dxf(content: bytes, name: str, wanted: str | None = None, scale: float = 1.0) -> Drawing:
+def read_dxf(
+    content: bytes, name: str, wanted: str | None = None, scale: float = 1.0, tell: Tell = silent
+) -> Drawing:
     """The drawing in a DXF file, `scale` times as large. Raises DrawingError."""
     document = _loaded(content, name)
     unit = _units(document, wanted)
-    reading = _read(document, scaling(unit.millimetres * scale), name)
+    reading = _read(document, scaling(unit.millimetres * scale), name, tell)
     asides = tuple(Aside(what, count) for what, count in sorted(reading.counts.items()))
     source = DxfSource(content, name, unit, scale)
     return Drawing(name, tuple(reading.traces), unit, asides, source)
 
 
-def _read(document: Document, at: Affine, name: str) -> Reading:
+def _read(document: Document, at: Affine, name: str, tell: Tell = silent) -> Reading:
     try:
-        return Reading(document, at, name)
-    except DrawingError:
-        raise
-    except Exception as error:  # ezdxf's own errors, and Python's for garbled numbers
+        return Reading(document, at, name, tell)
+    except (DXFError, ArithmeticError, LookupError, TypeError, ValueError) as error:
         raise _unreadable(name) from error
 
 

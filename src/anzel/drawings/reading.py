@@ -1,13 +1,17 @@
 """Reading a drawing whatever its format. Formats are loaded when one is met."""
 
-from anzel.drawings.record import Drawing, DrawingError
+from anzel.drawings.record import Drawing, DrawingError, Tell, silent
 
 ENDINGS = (".svg", ".dxf")
 LARGEST = 64 * 1024 * 1024
 
 
 def read_drawing(
-    content: bytes, name: str, units: str | None = None, scale: float = 1.0
+    content: bytes,
+    name: str,
+    units: str | None = None,
+    scale: float = 1.0,
+    tell: Tell = silent,
 ) -> Drawing:
     """The drawing in a file's content, told by the ending of its name; `units` (mm, in or px) says
     what one unit of it is where the file does not, or is wrong. Raises DrawingError."""
@@ -17,9 +21,9 @@ def read_drawing(
     if ending == ".svg":
         from anzel.drawings.svg import read_svg
 
-        return read_svg(content, name, units, scale)
+        return read_svg(content, name, units, scale, tell)
     if ending == ".dxf":
         from anzel.drawings.dxf import read_dxf
 
-        return read_dxf(content, name, units, scale)
+        return read_dxf(content, name, units, scale, tell)
     raise DrawingError(f"{name} is neither SVG nor DXF.", mend="Write it as one of these.")

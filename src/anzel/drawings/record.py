@@ -5,7 +5,7 @@ Every edge remembers the element of the file it came from, so that a changed edg
 back to its own place and every other one stays as it is, to the last digit.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Protocol
@@ -47,6 +47,16 @@ def check_sizes(traces: Sequence[Trace], name: str) -> None:
         )
 
 
+TELL_EACH = 500
+"""A reader says how far it is after so many shapes."""
+Tell = Callable[[str], None]
+"""Hears how far the reading is; may raise to stop it."""
+
+
+def silent(text: str) -> None:
+    """Nobody listens."""
+
+
 class UnitSource(StrEnum):
     """Where the size of a drawing unit is known from."""
 
@@ -62,6 +72,11 @@ class Units:
     name: str
     millimetres: float
     source: UnitSource
+
+    @property
+    def said(self) -> str:
+        """The unit in words."""
+        return f"one unit is {self.millimetres:.6g} mm, {self.source.value}"
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from anzel.drawings.record import Changes, Drawing
+from anzel.drawings.record import Changes, Drawing, Tell, silent
 from anzel.drawings.svg_edits import Change, Edit, edit_of
 from anzel.drawings.svg_expanding import Expansion
 from anzel.drawings.svg_markup import Markup, Node
@@ -13,10 +13,12 @@ from anzel.drawings.svg_reading import Instance, Reading
 _Uses = tuple[Node, ...]
 
 
-def read_svg(content: bytes, name: str, units: str | None = None, scale: float = 1.0) -> Drawing:
+def read_svg(
+    content: bytes, name: str, units: str | None = None, scale: float = 1.0, tell: Tell = silent
+) -> Drawing:
     """The drawing in an SVG file, `scale` times as large. Raises DrawingError."""
     markup = Markup(content, name)
-    found = Reading(markup, units, scale)
+    found = Reading(markup, units, scale, tell)
     source = SvgSource(markup, found.instances, scale)
     return Drawing(name, tuple(found.traces), found.units, found.asides, source, y_down=True)
 

@@ -7,7 +7,16 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
-from anzel.drawings.record import Aside, DrawingError, Trace, Units, UnitSource, check_sizes
+from anzel.drawings.record import (
+    TELL_EACH,
+    Aside,
+    DrawingError,
+    Tell,
+    Trace,
+    Units,
+    UnitSource,
+    check_sizes,
+)
 from anzel.drawings.svg_markup import Markup, Node
 from anzel.drawings.svg_paths import Part, subpaths
 from anzel.drawings.svg_shapes import SHAPES, parts_of, pixels, segments
@@ -44,8 +53,9 @@ class Instance:
 class Reading:
     """Everything drawn in a file. Raises DrawingError."""
 
-    def __init__(self, markup: Markup, units: str | None, scale: float) -> None:
+    def __init__(self, markup: Markup, units: str | None, scale: float, tell: Tell) -> None:
         self.markup = markup
+        self._tell = tell
         self.instances: list[Instance] = []
         self.traces: list[Trace] = []
         self.counts: Counter[str] = Counter()
@@ -103,6 +113,8 @@ class Reading:
             return
         parts = parts_of(node, self.markup.name)
         element = len(self.instances)
+        if element % TELL_EACH == 0:
+            self._tell(f"{self.markup.name}: {element} shapes read …")
         self.instances.append(Instance(node, at, uses, parts))
         mark = "/".join((label, node.get("class"), node.get("stroke"), node.get("style")))
         for run in subpaths(parts):

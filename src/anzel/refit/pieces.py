@@ -1,7 +1,8 @@
 """The pieces of a refitted drawing as shapes: y up, wherever the file had it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from itertools import groupby
 
 from anzel.geometry.curves import Arc, Cubic, Line, Segment
 from anzel.geometry.motion import Point
@@ -24,6 +25,19 @@ def ghosts_of(refit: Refit) -> list[Region]:
     return _regions(refit, [list(loop.segments) for loop in refit.survey.rings.loops])
 
 
+def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
+    """Runs of edges that moved, not only grew longer or shorter: as drawn, and as they are now."""
+    flip = _flipped if refit.survey.drawing.y_down else _as_is
+    for number, edges in refit.edges.items():
+        old = refit.survey.rings.loops[number].segments
+        for changed, run in groupby(zip(old, edges, strict=True), key=_has_moved):
+            if changed:
+                before, after = zip(*run, strict=True)
+                left = [flip(edge) for edge in after if edge is not None]
+                if left:
+                    yield list(map(flip, before)), left
+
+
 def upright(refit: Refit, point: Point) -> Point:
     """A place of the drawing with y up."""
     return (point[0], -point[1]) if refit.survey.drawing.y_down else point
@@ -43,6 +57,21 @@ def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
         else:
             outlines[piece] = contour
     return [Region.of(outlines[piece], holes.get(piece, [])) for piece in sorted(outlines)]
+
+
+def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
+    old, new = pair
+    if new is None or old == new:
+        return new is None
+    if not (isinstance(old, Line) and isinstance(new, Line)):
+        return True
+    (x0, y0), (x1, y1) = old.start, old.end
+    off = (x1 - x0) * (new.start[1] - y0) - (y1 - y0) * (new.start[0] - x0)
+    return abs(off) > 1e-6 * old.length
+
+
+def _as_is(edge: Segment) -> Segment:
+    return edge
 
 
 def _flipped(edge: Segment) -> Segment:

@@ -21,6 +21,7 @@ from anzel.ui.theme import scale_text, text_scale
 if TYPE_CHECKING:
     from anzel.files.drawing import Page
     from anzel.files.mesh_reader import MeshRead
+    from anzel.ui.found_commands import FoundCommands
     from anzel.ui.rack_commands import RackCommands
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -225,6 +226,13 @@ class Commands:
 
         return RackCommands(self._window, self._session, self._tell)
 
+    @property
+    def found(self) -> "FoundCommands":
+        """What is done with found drawings, loaded when first asked for."""
+        from anzel.ui.found_commands import FoundCommands
+
+        return FoundCommands(self._window, self._session, self._jobs, self._tell)
+
     def scale_text(self, factor: float) -> None:
         """All text larger or smaller."""
         application = QApplication.instance()
@@ -297,6 +305,8 @@ def callbacks(
         "new-form": commands.new_form,
         "other-form": commands.other_form,
         "bring-mesh": commands.bring_mesh,
+        "bring-found": lambda: commands.found.choose(),
+        "write-back": lambda: commands.found.write_back(),
         "make-free": commands.make_free,
         "open": commands.open,
         "save": commands.save,

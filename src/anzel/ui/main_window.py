@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
@@ -13,6 +13,7 @@ from anzel.app.aside import Aside
 from anzel.app.jobs import Jobs
 from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
+from anzel.drawings.reading import ENDINGS
 from anzel.gauges.base import GaugeKind
 from anzel.scene.camera import VIEWS
 from anzel.ui.commands import Commands, callbacks
@@ -46,6 +47,8 @@ class MainWindow(QMainWindow):
         self._assemble()
         self.actions_by_id = self._make_actions()
         self._make_menus()
+        self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
+        self.build.bring_wanted.connect(lambda: self.commands.found.choose())
         session.listen(self._changed)
         self._changed(Changed.PROJECT)
 
@@ -68,6 +71,7 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(centre)
         self.ripple = RippleBar(session, self.jobs)
         self.setStatusBar(self.ripple)
+        self.setAcceptDrops(True)
         self.resize(1280, 800)
 
     @property
@@ -182,7 +186,8 @@ class MainWindow(QMainWindow):
     @property
     def is_settled(self) -> bool:
         """Whether nothing is being worked out in the background."""
-        drawn = self.build.standing.is_drawn or not self.build.isVisible()
+        standing = self.build.standing
+        drawn = standing.is_drawn or not standing.isVisible()
         at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
         busy = self.ripple.is_proving or self._session.is_working
         return drawn and not busy and not at_work
@@ -246,9 +251,21 @@ class MainWindow(QMainWindow):
         self.jobs.close()
         self.build.standing.release()
 
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(path.suffix.lower() in ENDINGS for path in _dropped(event)):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self.commands.found.bring([p for p in _dropped(event) if p.suffix.lower() in ENDINGS])
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():
             self.release()
             event.accept()
         else:
             event.ignore()
+
+
+def _dropped(event: QDropEvent) -> list[Path]:
+    """The files dragged onto the window."""
+    return [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]

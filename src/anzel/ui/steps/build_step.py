@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QListWidget,
     QSlider,
     QSplitter,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -32,6 +33,7 @@ from anzel.ui.widgets.parts import Panel, button, fit_rows, heading
 
 if TYPE_CHECKING:
     from anzel.project.model import Project
+    from anzel.ui.steps.found_side import FoundSide
     from anzel.ui.widgets.free_panel import FreePanel
     from anzel.ui.widgets.profile_panel import ProfilePanel
 
@@ -42,12 +44,16 @@ _ROWS = 5
 class BuildStep(QWidget):
     """The structure: views and settings, linked by the picked joint."""
 
+    write_wanted = Signal(str)
+    bring_wanted = Signal()
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self._lens_index = 0
         self._free: FreePanel | None = None
         self._profile: ProfilePanel | None = None
+        self._found: FoundSide | None = None
         self.flat = PlanView("Flat pieces")
         self.standing = StandingView()
         self.lens = LensView()
@@ -59,7 +65,9 @@ class BuildStep(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(splitter, 1)
+        self._views = QStackedWidget()
+        self._views.addWidget(splitter)
+        row.addWidget(self._views, 1)
         row.addWidget(self._panel())
         self.flat.joint_picked.connect(session.pick_joint)
         self.flat.stepped.connect(session.pick_next_joint)
@@ -164,6 +172,19 @@ class BuildStep(QWidget):
         return self._profile
 
     @property
+    def found(self) -> "FoundSide":
+        """Found drawings, made when first needed."""
+        if self._found is None:
+            from anzel.ui.steps.found_side import FoundSide
+
+            self._found = FoundSide(self._session, self.lens)
+            self._found.panel.write_wanted.connect(self.write_wanted)
+            self._found.panel.bring_wanted.connect(self.bring_wanted)
+            self._views.addWidget(self._found.view)
+            self._own.addWidget(self._found.panel)
+        return self._found
+
+    @property
     def free(self) -> "FreePanel":
         """A free structure's plates and joints, made when first needed."""
         if self._free is None:
@@ -192,6 +213,10 @@ class BuildStep(QWidget):
     def refresh(self) -> None:
         """Show the structure and the pick as they are now."""
         project = self._session.project
+        if project.structure.form == "found":
+            self._show_found(project)
+            return
+        self._views.setCurrentIndex(0)
         build, tints = build_of(project), project.tints
         self._show_flat()
         bulb = project.structure.bulb(sheets_of(project))
@@ -209,6 +234,7 @@ class BuildStep(QWidget):
         self.lamp.setVisible(bulb is not None)
         self._title.setText(project.name)
         self._joints.blockSignals(True)
+        self._joints.show()
         self._joints.clear()
         for joint in build.joints:
             width = format_length(joint.features[-1].width.drawn)
@@ -220,8 +246,19 @@ class BuildStep(QWidget):
         self._show_sizes()
         self._show_form(project)
 
+    def _show_found(self, project: "Project") -> None:
+        """Drawings in place of a structure: they do not say what stands where."""
+        self._title.setText(project.name)
+        self._views.setCurrentWidget(self.found.view)
+        for widget in (self._joints, self._sizes, self.fit):
+            widget.hide()
+        self._show_form(project)
+        self.found.refresh()
+
     def _show_form(self, project: "Project") -> None:
         """The panel that goes with the kind of form."""
+        if self._found is not None:
+            self._found.panel.setVisible(project.structure.form == "found")
         is_free, is_lamp = project.structure.form == "free", project.structure.form == "rib-lamp"
         self._form.setVisible(not is_free)
         if is_free:

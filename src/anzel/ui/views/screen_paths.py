@@ -1,12 +1,13 @@
 """The screen as a drawing backend: pages become painter paths, y up, in mm."""
 
+from collections.abc import Sequence
 from math import degrees
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath
 
 from anzel.files.drawing import Backend, Mark, Page, draw, page_of
-from anzel.geometry.curves import Arc, Cubic
+from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.outlines import Contour, Stroke
 from anzel.sheets.layout import SheetPlan
 
@@ -50,8 +51,15 @@ def paths_of(plan: SheetPlan) -> ScreenPaths:
 
 def contour_path(contour: Contour) -> QPainterPath:
     """An outline as a painter path; arcs stay arcs."""
-    path = QPainterPath(QPointF(*contour.segments[0].start))
-    for segment in contour.segments:
+    path = segments_path(contour.segments)
+    path.closeSubpath()
+    return path
+
+
+def segments_path(segments: Sequence[Segment]) -> QPainterPath:
+    """Edges end to end as an open painter path."""
+    path = QPainterPath(QPointF(*segments[0].start))
+    for segment in segments:
         if isinstance(segment, Arc):
             radius, (x, y) = segment.radius, segment.centre
             box = QRectF(x - radius, y - radius, 2 * radius, 2 * radius)
@@ -62,5 +70,4 @@ def contour_path(contour: Contour) -> QPainterPath:
             path.cubicTo(QPointF(*first), QPointF(*second), QPointF(*end))
         else:
             path.lineTo(*segment.end)
-    path.closeSubpath()
     return path

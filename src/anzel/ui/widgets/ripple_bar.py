@@ -79,7 +79,8 @@ class RippleBar(QStatusBar):
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None:
             joints = len(build_of(project).joints)
-            self.proof.setText(f"✓ {_all_joints(joints)} together  ")
+            said = f"{_all_joints(joints)} together" if joints else "no piece overlaps another"
+            self.proof.setText(f"✓ {said}  ")
         elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):
             self.proof.setText(f"{project.fits.in_use.value}: bites {worst.volume:.1f} mm³  ")
         else:

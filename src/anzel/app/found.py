@@ -1,0 +1,189 @@
+"""Edits of found drawings: which files, what they were drawn for, what is held.
+
+Each is a function from one Project to the next and raises MakerError naming what is at fault.
+"""
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from typing import Any
+
+from anzel.app.lens import LensRow
+from anzel.asset import Asset
+from anzel.findings import ParameterError
+from anzel.geometry.units import format_length
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.project.starters import with_form
+from anzel.refit.features import Kind
+from anzel.refit.opening import opened
+from anzel.refit.pieces import regions_of
+from anzel.refit.plan import Decision, Keep, Refit
+from anzel.refit.telling import warnings_of
+from anzel.refit.thickness import Evidence
+from anzel.refit.twins import twins_of
+from anzel.stock.fits import Size, Term
+from anzel.structure.forms.found import FoundDrawing, FoundDrawings, laid_out, refit_of
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A drawing as the window shows it: what is decided, the refit, how far it is shifted."""
+
+    drawing: FoundDrawing
+    refit: Refit
+    shift: tuple[float, float]
+
+    @property
+    def name(self) -> str:
+        """The file's name."""
+        return self.drawing.file.name
+
+    @property
+    def chart(self) -> tuple[Evidence, ...]:
+        """The sizes that speak for a thickness, smallest first, at most eight."""
+        return tuple(sorted(self.refit.survey.evidence[:8], key=lambda each: each.value))
+
+    def of_kind(self, kind: Kind) -> list[Decision]:
+        """What becomes of its features of a kind."""
+        return [each for each in self.refit.decisions if each.feature.kind is kind]
+
+    @property
+    def remarks(self) -> list[str]:
+        """What was mended, and what to look at before cutting."""
+        mends = [mend.said for mend in self.refit.survey.closed.mends]
+        return [*mends, *warnings_of(self.refit)]
+
+
+def bring(project: Project, name: str, content: bytes) -> Project:
+    """A drawing brought in to be refitted: beside those there are, or instead of another
+    structure. Raises DrawingError for a file that is none."""
+    survey = opened(content, name)
+    if not survey.rings.pieces:
+        raise ParameterError(
+            f"{name} holds no closed outline to cut.",
+            mend="Open lines can be engraved, but make no piece.",
+        )
+    drawing = FoundDrawing(file=Asset.of(name, content))
+    form = project.structure
+    if not isinstance(form, FoundDrawings):
+        return with_form(project, FoundDrawings(drawings=(drawing,)))
+    others = tuple(each for each in form.drawings if each.file.name != name)
+    return project.with_changes(structure=form.with_changes(drawings=(*others, drawing)))
+
+
+def take_out(project: Project, name: str) -> Project:
+    """One drawing taken out. Raises ParameterError for the last."""
+    form = form_of(project)
+    left = tuple(each for each in form.drawings if each.file.name != name)
+    if not left:
+        raise ParameterError("The last drawing stays.", mend="Choose another form instead.")
+    return project.with_changes(structure=form.with_changes(drawings=left))
+
+
+def form_of(project: Project) -> FoundDrawings:
+    """The project's found drawings. Raises ParameterError where it has another form."""
+    if not isinstance(project.structure, FoundDrawings):
+        raise ParameterError("This is no found drawing.", mend="Bring one in first.")
+    return project.structure
+
+
+def shown(project: Project) -> list[Shown]:
+    """Every drawing refitted, as it lies."""
+    form = form_of(project)
+    laid = laid_out(form, sheets_of(project))
+    return [
+        Shown(drawing, refit, shift)
+        for drawing, (refit, shift) in zip(form.drawings, laid, strict=True)
+    ]
+
+
+def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
+    """What is decided about one drawing changed. Raises ParameterError."""
+    form = form_of(project)
+    drawings = tuple(
+        each.with_changes(**changes) if each.file.name == name else each for each in form.drawings
+    )
+    return project.with_changes(structure=form.with_changes(drawings=drawings))
+
+
+def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Project:
+    """Features, rows, holes, kinds or pieces held as drawn, or let go; a doubtful feature that is
+    let go is changed."""
+    drawing = next(each for each in form_of(project).drawings if each.file.name == name)
+    wanted = frozenset(ids)
+    if held:
+        return change_drawing(
+            project, name, held=tuple(sorted({*drawing.held, *wanted})),
+            sure=tuple(each for each in drawing.sure if each not in wanted),
+        )  # fmt: skip
+    return change_drawing(
+        project, name, held=tuple(each for each in drawing.held if each not in wanted),
+        sure=tuple(sorted({*drawing.sure, *(wanted & _doubtful(project, name))})),
+    )  # fmt: skip
+
+
+def switch(project: Project, name: str, feature_id: str) -> Project:
+    """A feature held if it is changed, changed if it is held; its like on identical pieces too."""
+    each = next(each for each in shown(project) if each.name == name)
+    decision = decision_of(each, feature_id)
+    alike = twins_of(each.refit, feature_id)
+    if decision.feature.row:  # a row is one
+        rows = {d.feature.row for d in each.refit.decisions if d.feature.id in alike}
+        alike = frozenset(rows)
+    is_held = bool({feature_id, decision.feature.row} & {*each.drawing.held})
+    is_doubtful = bool(decision.feature.doubt) and feature_id not in each.drawing.sure
+    return hold(project, name, alike, held=not (is_held or is_doubtful))
+
+
+def decision_of(each: Shown, feature_id: str) -> Decision:
+    """What becomes of one feature."""
+    return next(d for d in each.refit.decisions if d.feature.id == feature_id)
+
+
+def lens_row(project: Project, each: Shown, feature_id: str) -> LensRow:
+    """A feature's new size for the fit lens."""
+    decision, wish = decision_of(each, feature_id), each.refit.wish
+    feature = decision.feature
+    sheet = Term("mating sheet", wish.thickness)
+    inserted = Size((sheet,), wish.thickness, wish.thickness)
+    if feature.widening:
+        size = wish.rule.opening(sheet)
+        title = f"{feature.id}: width"
+    else:
+        terms = (sheet, Term("proud", wish.proud)) if wish.proud else (sheet,)
+        size, title = wish.rule.step(*terms), f"{feature.id}: height"
+    if not decision.moved:
+        term = Term("as drawn", decision.new)
+        kerf = wish.rule.drawn_kerf if feature.widening else 0.0
+        size = Size((term,), decision.new, decision.new + kerf)
+    own = build_of(project).pieces[0]
+    return LensRow(
+        title, size, size, inserted, own, own, project.kerf_at, not feature.widening,
+    )  # fmt: skip
+
+
+def kept_sizes(project: Project, each: Shown) -> str:
+    """What keeping the fingers' outside or inside comes to, told of the largest piece that has
+    some; nothing where there are none."""
+    rows = [d.feature.piece for d in each.refit.decisions if d.feature.row]
+    if not rows:
+        return ""
+    form, sheets = form_of(project), sheets_of(project)
+    sizes = {}
+    for keep in Keep:
+        refit = refit_of(form.with_changes(keep=keep.value), each.drawing, sheets)
+        regions = regions_of(refit)
+        largest = max(set(rows), key=lambda piece: regions[piece].area)
+        width, height = regions[largest].size
+        sizes[keep] = f"{format_length(width)} × {format_length(height)}"
+    kept = Keep(form.keep)
+    other = Keep.INSIDE if kept is Keep.OUTSIDE else Keep.OUTSIDE
+    return (
+        f"Fingers keep the {kept.value}: the largest piece with some is {sizes[kept]} mm; "
+        f"with the {other.value} kept {sizes[other]}."
+    )
+
+
+def _doubtful(project: Project, name: str) -> frozenset[str]:
+    each = next(each for each in shown(project) if each.name == name)
+    return frozenset(d.feature.id for d in each.refit.decisions if d.feature.doubt)

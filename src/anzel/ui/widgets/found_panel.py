@@ -1,0 +1,243 @@
+"""Found drawings in the panel: what each was made for, what becomes of every kind of feature, what
+was mended, and the way back to a file."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+
+from anzel.app import found
+from anzel.app.found import Shown
+from anzel.app.session import Session
+from anzel.geometry.units import format_length
+from anzel.refit.features import Kind
+from anzel.refit.plan import Decision
+from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
+from anzel.ui.widgets.size_chart import SizeChart
+
+_KINDS = {
+    Kind.SLOT: "slots", Kind.MORTISE: "mortises", Kind.TAB: "tabs", Kind.FINGER: "fingers",
+}  # fmt: skip
+_UNITS = {None: "units as the file says", "mm": "one unit is 1 mm", "in": "one unit is 1 inch",
+          "px": "one unit is 1/96 inch"}  # fmt: skip
+_ROWS = 9
+_MOST_REMARKS = 8
+_ID = Qt.ItemDataRole.UserRole
+
+
+class FoundPanel(QWidget):
+    """One drawing at a time; its features by kind, with a tick where they are changed."""
+
+    picked = Signal(str, str)
+    write_wanted = Signal(str)
+    bring_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._name = ""
+        self._drawings: list[Shown] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.which = QComboBox()
+        self.which.setAccessibleName("Drawing")
+        self.which.activated.connect(lambda at: self.choose(self.which.itemText(at)))
+        self.overall = quiet("")
+        self.units = QComboBox()
+        self.units.setAccessibleName("Unit of the drawing")
+        for value, words in _UNITS.items():
+            self.units.addItem(words, value)
+        self.units.activated.connect(self._take_units)
+        self.made_for = section("")
+        self.chart = SizeChart()
+        self.chart.toggled.connect(self._toggle_size)
+        self.tree = self._tree()
+        self.kept = quiet("")
+        self.remarks = Fold("to look at")
+        self._said = QLabel()
+        self._said.setWordWrap(True)
+        self._said.setObjectName("Quiet")
+        self.remarks.add(self._said)
+        self.back = button("Write it back as a file…", "Primary")
+        self.back.clicked.connect(lambda: self.write_wanted.emit(self._name))
+        self.more = button("Another drawing…")
+        self.more.clicked.connect(self.bring_wanted)
+        for widget in (self.which, self.overall, self.units, self.made_for, self.chart, self.tree):
+            column.addWidget(widget)
+        column.addWidget(self.kept)
+        column.addWidget(self.remarks)
+        column.addLayout(choice_row(self.back, self.more))
+
+    def _tree(self) -> QTreeWidget:
+        tree = QTreeWidget()
+        tree.setAccessibleName("Features by kind; a tick where they are changed")
+        tree.setHeaderHidden(True)
+        tree.setColumnCount(2)
+        tree.setUniformRowHeights(True)
+        tree.setIndentation(14)
+        tree.itemExpanded.connect(self._fill)
+        tree.itemChanged.connect(self._ticked)
+        tree.currentItemChanged.connect(self._pick)
+        return tree
+
+    @property
+    def drawing(self) -> Shown | None:
+        """The drawing in hand."""
+        return next((each for each in self._drawings if each.name == self._name), None)
+
+    def choose(self, name: str) -> None:
+        """Another drawing in hand."""
+        self._name = name
+        self.refresh(self._drawings)
+
+    def refresh(self, drawings: list[Shown]) -> None:
+        """Show the drawing in hand as it is now."""
+        self._drawings = drawings
+        names = [each.name for each in drawings]
+        self._name = self._name if self._name in names else names[0]
+        each = self.drawing
+        assert each is not None
+        self.which.clear()
+        self.which.addItems(names)
+        self.which.setCurrentText(self._name)
+        self.which.setVisible(len(names) > 1)
+        width, height = each.refit.survey.drawing.size
+        pieces = each.refit.survey.rings.pieces
+        self.overall.setText(
+            f"{self._name}: {pieces} pieces, {format_length(width, 1)} × "
+            f"{format_length(height, 1)} mm over all ({each.refit.survey.drawing.units.said})"
+        )
+        self.units.setCurrentIndex(self.units.findData(each.drawing.units))
+        self._show_sizes(each)
+        self._show_features(each)
+        kept = found.kept_sizes(self._session.project, each)
+        self.kept.setText(kept)
+        self.kept.setVisible(bool(kept))
+        remarks = each.remarks
+        self.remarks.setVisible(bool(remarks))
+        self.remarks.rename(f"{len(remarks)} to look at")
+        more = len(remarks) - _MOST_REMARKS
+        shown = remarks[:_MOST_REMARKS] + ([f"and {more} more"] if more > 0 else [])
+        self._said.setText("\n".join(shown))
+
+    def _show_sizes(self, each: Shown) -> None:
+        chosen = each.refit.meant.drawn
+        scale = each.refit.wish.scale
+        sheet = format_length(each.refit.wish.thickness)
+        words = " and ".join(format_length(value / scale) for value in chosen)
+        self.made_for.setText(
+            f"Made for {words} mm, now for {sheet}"
+            if chosen
+            else "Made for which sheet? Pick a size."
+        )
+        self.chart.show_sizes(each.chart, chosen)
+
+    def _show_features(self, each: Shown) -> None:
+        open_kinds = {row.data(0, _ID) for row in self._rows() if row.isExpanded()}
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        for kind, words in _KINDS.items():
+            decisions = each.of_kind(kind)
+            if not decisions:
+                continue
+            row = QTreeWidgetItem([f"{len(decisions)} {words}", _summary(decisions)])
+            row.setData(0, _ID, kind.value)
+            row.setCheckState(0, _state(decisions))
+            row.setChildIndicatorPolicy(QTreeWidgetItem.ChildIndicatorPolicy.ShowIndicator)
+            self.tree.addTopLevelItem(row)
+            if kind.value in open_kinds:
+                self._fill(row)
+                row.setExpanded(True)
+        self.tree.resizeColumnToContents(0)
+        self.tree.blockSignals(False)
+        self._fit_height()
+
+    def _rows(self) -> list[QTreeWidgetItem]:
+        """The rows of kinds."""
+        rows = (self.tree.topLevelItem(at) for at in range(self.tree.topLevelItemCount()))
+        return [row for row in rows if row is not None]
+
+    def _fit_height(self) -> None:
+        rows = sum(1 + row.isExpanded() * row.childCount() for row in self._rows())
+        row = max(self.tree.sizeHintForRow(0), 20)
+        self.tree.setFixedHeight(min(max(rows, 1), _ROWS) * row + 8)
+
+    def _fill(self, row: QTreeWidgetItem) -> None:
+        """The features of a kind, made when it is first opened."""
+        each = self.drawing
+        if each is None or row.childCount() or row.parent() is not None:
+            return
+        blocked = self.tree.blockSignals(True)
+        for decision in each.of_kind(Kind(row.data(0, _ID))):
+            child = QTreeWidgetItem([decision.feature.id, _sizes(decision)])
+            child.setData(0, _ID, decision.feature.id)
+            child.setCheckState(0, _state([decision]))
+            child.setToolTip(0, decision.why)
+            child.setToolTip(1, decision.why)
+            row.addChild(child)
+        self.tree.blockSignals(blocked)
+        row.setExpanded(True)
+        self._fit_height()
+
+    def _ticked(self, row: QTreeWidgetItem, _column: int) -> None:
+        name, wanted = self._name, str(row.data(0, _ID))
+        changed = row.checkState(0) != Qt.CheckState.Unchecked
+        if row.parent() is not None:
+            self.switch(name, wanted)
+            return
+        words = f"{wanted}s {'changed' if changed else 'held'}"
+        self._session.attempt(words, lambda p: found.hold(p, name, {wanted}, held=not changed))
+
+    def switch(self, name: str, feature_id: str) -> None:
+        """Hold a feature that is changed, change one that is held."""
+        self._session.attempt(
+            f"{feature_id} held or changed", lambda p: found.switch(p, name, feature_id)
+        )
+
+    def _pick(self, row: QTreeWidgetItem | None, _before: QTreeWidgetItem | None) -> None:
+        if row is not None and row.parent() is not None:
+            self.picked.emit(self._name, str(row.data(0, _ID)))
+
+    def _toggle_size(self, value: float) -> None:
+        each = self.drawing
+        if each is None:
+            return
+        scale = each.refit.wish.scale
+        chosen = [v / scale for v in each.refit.meant.drawn]
+        is_in = self.chart.is_chosen(value)
+        kept = [v for v in chosen if abs(v * scale - value) >= 0.26]
+        drawn = kept if is_in and kept else [*kept, value / scale]
+        name = self._name
+        self._session.attempt(
+            f"Drawn for {' and '.join(f'{v:g}' for v in drawn)} mm",
+            lambda p: found.change_drawing(p, name, drawn=tuple(sorted(drawn))),
+        )
+
+    def _take_units(self, at: int) -> None:
+        name, value = self._name, self.units.itemData(at)
+        self._session.attempt(
+            f"{name}: {_UNITS[value]}",
+            lambda p: found.change_drawing(p, name, units=value, drawn=()),
+        )
+
+
+def _state(decisions: list[Decision]) -> Qt.CheckState:
+    """Ticked where all are as the sheet wants them, empty where none is."""
+    fit = [each.moved or "already" in each.why for each in decisions]
+    if all(fit):
+        return Qt.CheckState.Checked
+    return Qt.CheckState.PartiallyChecked if any(fit) else Qt.CheckState.Unchecked
+
+
+def _sizes(decision: Decision) -> str:
+    drawn = format_length(decision.feature.drawn)
+    if not decision.moved:
+        return f"{drawn}  {'?' if decision.feature.doubt else 'stays'}"
+    return f"{drawn} → {format_length(decision.new)}"
+
+
+def _summary(decisions: list[Decision]) -> str:
+    """What becomes of most of a kind, and of how many something else."""
+    words = [_sizes(each) for each in decisions]
+    usual = max(words, key=words.count)
+    others = len(words) - words.count(usual)
+    return usual + (f", {others} other" if others else "")
