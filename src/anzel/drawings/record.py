@@ -117,7 +117,7 @@ class Drawing:
     @property
     def size(self) -> tuple[float, float]:
         """(width, height) over all that is drawn, mm; by ends of edges."""
-        ends = [edge.end for trace in self.traces for edge in trace.segments]
+        ends = [p for trace in self.traces for e in trace.segments for p in (e.start, e.end)]
         if not ends:
             return (0.0, 0.0)
         width, height = np.ptp(np.array(ends), axis=0)

@@ -44,6 +44,8 @@ class Ripple:
     resized: tuple[str, ...]
     appeared: int
     vanished: int
+    reshaped: int = 0
+    """Pieces with another outline, whatever has moved on them."""
 
     def __str__(self) -> str:
         parts = [_moved_words(moved) for moved in self.moved[:3]]
@@ -56,6 +58,8 @@ class Ripple:
             more = len(self.resized) - _NAMED
             parts.append("new size: " + ", ".join(self.resized[:_NAMED]))
             parts[-1] += f" and {more} more" if more > 0 else ""
+        if not parts and self.reshaped:
+            return f"{self.reshaped} piece{'s' if self.reshaped > 1 else ''} changed"
         return " · ".join(parts) if parts else "no piece changed"
 
 
@@ -90,6 +94,7 @@ def ripple(before: Build, after: Build) -> Ripple:
         _resized(before, after),
         len(new.keys() - old.keys()),
         len(old.keys() - new.keys()),
+        _reshaped(before, after),
     )
 
 
@@ -114,6 +119,11 @@ def _resized(before: Build, after: Build) -> tuple[str, ...]:
         if max(abs(width - was_width), abs(height - was_height)) > _SHOWN:
             words.append(f"{piece.name} {width:.1f} × {height:.1f}")
     return tuple(words)
+
+
+def _reshaped(before: Build, after: Build) -> int:
+    regions = {piece.name: piece.region for piece in before.pieces}
+    return sum(regions.get(piece.name) != piece.region for piece in after.pieces)
 
 
 _DEPTHS = {
