@@ -9,7 +9,6 @@ import click
 from anzel.app import edits
 from anzel.cli.common import PATH, rounded
 from anzel.drawings.reading import ENDINGS, LARGEST
-from anzel.drawings.record import DrawingError
 from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.findings import ParameterError
 from anzel.refit.features import Kind
@@ -57,8 +56,6 @@ def refit(
     wish = _wish(typed, drawn, scale)
     too_large = FileError(f"{drawing.name} is far too large for a drawing.")
     survey = opened(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
-    if not survey.drawing.traces:
-        raise DrawingError(f"{drawing.name} is empty: no line is drawn in it.")
     if not drawn:
         need_sure(survey)
     done = refitted(survey, wish)

@@ -18,6 +18,7 @@ from ezdxf.math import Matrix44
 from anzel.drawings.affine import Affine, scaling
 from anzel.drawings.dxf_entities import Change, change, edges_of, mapped
 from anzel.drawings.record import (
+    MOST_REPEATS,
     TELL_EACH,
     Aside,
     Changes,
@@ -28,6 +29,7 @@ from anzel.drawings.record import (
     Units,
     UnitSource,
     check_sizes,
+    repeats_too_often,
     silent,
 )  # fmt: skip
 from anzel.geometry.curves import Segment, ending
@@ -64,7 +66,7 @@ class Reading:
         self.instances: list[Instance] = []
         self.traces: list[Trace] = []
         self.counts: Counter[str] = Counter()
-        self._edges = 0
+        self._edges = self._inserts = 0
         self._off = {
             layer.dxf.name.lower() for layer in document.layers
             if layer.is_off() or layer.is_frozen()
@@ -87,6 +89,9 @@ class Reading:
                 self._entity(entity, at, inserts)
 
     def _insert(self, insert: Insert, at: Affine, inserts: Chain) -> None:
+        self._inserts += 1
+        if self._inserts > MOST_REPEATS:
+            raise repeats_too_often(self.name)
         block = insert.block()
         if (
             block is None
@@ -129,7 +134,7 @@ class Reading:
             self.traces.append(Trace(element, tuple(edges), numbers, label))
         self._edges += len(edges)
         if self._edges > _MOST_EDGES:
-            raise DrawingError(f"{self.name} repeats its blocks into far too many edges.")
+            raise repeats_too_often(self.name)
 
 
 def read_dxf(

@@ -37,10 +37,26 @@ class Trace:
     label: str = ""
 
 
+MOST_REPEATS = 20_000
+"""Uses of symbols or inserts of blocks, those within others counted each time: far more than any
+sheet has, and few enough to be followed in seconds."""
+
+
+def repeats_too_often(name: str) -> DrawingError:
+    """A few nested repeats can stand for more edges than there is memory for."""
+    return DrawingError(
+        f"{name} repeats its parts far too often.", mend="Write it anew with fewer copies."
+    )
+
+
 def check_sizes(traces: Sequence[Trace], name: str) -> None:
-    """Raise DrawingError for coordinates that are no numbers, or a kilometre off."""
+    """Raise DrawingError for nothing drawn at all, and for coordinates that are no numbers, or a
+    kilometre off."""
+    if not traces:
+        raise DrawingError(f"{name} is empty: no line is drawn in it.")
     ends = [segment.end for trace in traces for segment in trace.segments]
-    if ends and not np.abs(np.array(ends)).max() < _FARTHEST:
+    ends += [trace.segments[0].start for trace in traces]
+    if not np.abs(np.array(ends)).max() < _FARTHEST:
         raise DrawingError(
             f"{name} has coordinates that are no numbers, or more than a kilometre off.",
             mend="Check its units.",

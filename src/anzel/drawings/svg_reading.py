@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
 from anzel.drawings.record import (
+    MOST_REPEATS,
     TELL_EACH,
     Aside,
     DrawingError,
@@ -16,6 +17,7 @@ from anzel.drawings.record import (
     Units,
     UnitSource,
     check_sizes,
+    repeats_too_often,
 )
 from anzel.drawings.svg_markup import Markup, Node
 from anzel.drawings.svg_paths import Part, subpaths
@@ -26,7 +28,6 @@ from anzel.geometry.units import MILLIMETRES_PER_INCH
 PIXEL = MILLIMETRES_PER_INCH / 96
 _UNIT = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": PIXEL}
 _MOST_EDGES = 2_000_000
-_MOST_INSTANCES = 200_000
 _TRANSFORM = re.compile(r"\s*,?\s*([a-zA-Z]+)\s*\(([^)]*)\)")
 _NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 _RULE = re.compile(r"([^{}]+)\{([^}]*)\}")
@@ -62,7 +63,7 @@ class Reading:
         self.units, at = _page(markup.root, units)
         self._ids = {node.get("id"): node for node in markup.root.walk() if node.get("id")}
         self._hidden = _hidden_by_style(markup.root)
-        self._edges = 0
+        self._edges = self._uses = 0
         for child in markup.root.children:
             self._draw(child, scaling(scale).after(at), (), "")
         check_sizes(self.traces, markup.name)
@@ -99,6 +100,9 @@ class Reading:
         if target is None or target in uses or node in uses or len(uses) > 20:
             self.counts["unresolved reference"] += 1
             return
+        self._uses += 1
+        if self._uses > MOST_REPEATS:
+            raise repeats_too_often(self.markup.name)
         at = at.after(translation(pixels(node.get("x")), pixels(node.get("y"))))
         if target.tag == "symbol":
             at = at.after(_viewport(target, node))
@@ -130,8 +134,8 @@ class Reading:
             if edges:
                 self.traces.append(Trace(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)
-        if self._edges > _MOST_EDGES or element > _MOST_INSTANCES:
-            raise DrawingError(f"{self.markup.name} repeats its parts into far too many edges.")
+        if self._edges > _MOST_EDGES:
+            raise repeats_too_often(self.markup.name)
 
     def _is_hidden(self, node: Node) -> bool:
         own = node.get("display") == "none" or node.get("visibility") in ("hidden", "collapse")

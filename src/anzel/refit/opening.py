@@ -2,13 +2,11 @@
 
 from anzel.drawings.reading import read_drawing
 from anzel.drawings.record import Tell, UnitSource, silent
-from anzel.geometry.units import MILLIMETRES_PER_INCH
 from anzel.refit.survey import Survey, surveyed
 
-_THINNEST = 0.4
-_THICKEST = 26.0
-"""A drawing without units is in inches if as mm it were made for sheet thinner than anybody slots
-together, and as inches for one that people do, mm. Common practice, no source."""
+_LIKELY = (0.4, 26.0)
+"""A drawing without units is in inches if, as mm, it were made for no sheet that can be told, and
+as inches for one that people slot together, mm. Common practice, no source."""
 
 
 def opened(
@@ -24,8 +22,9 @@ def opened(
     tell(f"{name}: looking for pieces and their features …")
     survey = surveyed(drawing)
     known = survey.drawing.units
-    if known.source is UnitSource.GUESS and known.name == "mm" and survey.evidence:
-        size = survey.evidence[0].value / scale
-        if size < _THINNEST <= size * MILLIMETRES_PER_INCH < _THICKEST:
-            return surveyed(read_drawing(content, name, "in", scale, tell).guessed())
+    is_guess = known.source is UnitSource.GUESS and known.name == "mm"
+    if is_guess and not (survey.is_sure and survey.evidence[0].value >= _LIKELY[0] * scale):
+        in_inches = surveyed(read_drawing(content, name, "in", scale, tell).guessed())
+        size = in_inches.evidence[0].value / scale if in_inches.is_sure else 0.0
+        return in_inches if _LIKELY[0] <= size < _LIKELY[1] else survey
     return survey

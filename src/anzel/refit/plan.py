@@ -91,7 +91,9 @@ class Refit:
                 drawn = traces[trace].segments
                 run = slice(at, at + len(drawn))
                 made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
-                found[trace] = _run(made, backwards)
+                new = _run(made, backwards)
+                if new != list(drawn):
+                    found[trace] = new
                 at += len(drawn)
         found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
         return found
