@@ -5,11 +5,13 @@ corners are then treated, the whole turned, and its edges drawn in whatever way 
 """
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from itertools import pairwise
-from math import atan2, cos, hypot, pi, sin, tan
+from math import asin, atan2, cos, hypot, pi, sin, tan
+from random import Random
 
 from anzel.drawings.record import Drawing, Trace, Units, UnitSource
-from anzel.geometry.curves import Arc, Line, Segment, reverse
+from anzel.geometry.curves import Arc, Line, Segment, ending, reverse
 from anzel.geometry.motion import Point
 
 Corners = list[Point]
@@ -183,3 +185,73 @@ def _towards(one: Point, other: Point) -> Point:
 
 def _along(point: Point, way: Point, distance: float) -> Point:
     return (point[0] + way[0] * distance, point[1] + way[1] * distance)
+
+
+def apart(edge: Segment, gap: float, chance: Random) -> Segment:
+    """An edge whose ends are off by up to a gap."""
+    off = [chance.uniform(-gap, gap) / 2 for _ in range(4)]
+    start = (edge.start[0] + off[0], edge.start[1] + off[1])
+    return ending(edge, start, (edge.end[0] + off[2], edge.end[1] + off[3]))
+
+
+def scaled(loop: Sequence[Segment], factor: float) -> list[Segment]:
+    """Edges larger about the origin."""
+
+    def at(p: Point) -> Point:
+        return (p[0] * factor, p[1] * factor)
+
+    return [
+        replace(e, start=at(e.start), end=at(e.end), centre=at(e.centre))
+        if isinstance(e, Arc)
+        else Line(at(e.start), at(e.end))
+        for e in loop
+    ]
+
+
+def slotted_disc(
+    radius: float, n: int, w: float, depth: float, chords: int | None
+) -> list[Segment]:
+    """A disc with `n` radial slots, its rim in arcs or in about so many chords."""
+    made: list[Segment] = []
+    half = asin(w / 2 / radius)
+    for i in range(n):
+        middle, after = 2 * pi * i / n, 2 * pi * (i + 1) / n
+        c, s = cos(middle), sin(middle)
+        floor = radius - depth
+        a, b = ((floor * c + side * w / 2 * s, floor * s - side * w / 2 * c) for side in (1, -1))
+        mouth = [(radius * cos(t), radius * sin(t)) for t in (middle - half, middle + half)]
+        made += [Line(mouth[0], a), Line(a, b), Line(b, mouth[1])]
+        end = (radius * cos(after - half), radius * sin(after - half))
+        count = chords // n if chords else 1
+        stops = [middle + half + (after - middle - 2 * half) * k / count for k in range(count + 1)]
+        rim = [mouth[1], *((radius * cos(t), radius * sin(t)) for t in stops[1:-1]), end]
+        if chords:
+            made += map(Line, rim, rim[1:])
+        else:
+            made.append(Arc(mouth[1], end, (0.0, 0.0)))
+    starts = [e.start for e in made]
+    return [ending(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)]
+
+
+def round_slot(width: float, height: float, x: float, w: float, depth: float) -> list[Segment]:
+    """A plate with one slot whose floor is a half circle below `depth`."""
+    a, b, y = (x - w / 2, height), (x + w / 2, height), height - depth
+    points = [(0, 0), (width, 0), (width, height), b, (b[0], y)]
+    made: list[Segment] = [Line(p, q) for p, q in pairwise(points)]
+    made.append(Arc((b[0], y), (a[0], y), (x, y), clockwise=True))
+    rest = [(a[0], y), a, (0, height), (0, 0)]
+    return [*made, *(Line(p, q) for p, q in pairwise(rest))]
+
+
+def fingered_disc(radius: float, n: int, t: float) -> list[Segment]:
+    """A disc with `n` fingers round it, `t` high, and gaps as wide."""
+    made: list[Segment] = []
+    for i in range(2 * n):
+        own = radius if i % 2 == 0 else radius - t
+        other = radius - t if i % 2 == 0 else radius
+        a, b = pi * i / n, pi * (i + 1) / n
+        end = (own * cos(b), own * sin(b))
+        made.append(Arc((own * cos(a), own * sin(a)), end, (0.0, 0.0)))
+        made.append(Line(end, (other * cos(b), other * sin(b))))
+    starts = [e.start for e in made]
+    return [ending(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)]

@@ -7,9 +7,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
+from anzel.drawings.record import Trace
+from anzel.geometry.curves import Arc, Line, circle, reverse
 from anzel.refit.features import Kind
+from anzel.refit.moving import translated
 from anzel.refit.plan import Keep, Refit, Wish, refitted
 from anzel.refit.survey import surveyed
+from anzel.refit.telling import UnsureError, need_sure, warnings_of
+from anzel.refit.twins import twins_of
 from anzel.stock.fits import FitRule, KerfAt
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
@@ -100,3 +105,164 @@ def test_boards_with_fingers_all_round_meet_at_their_corners(thickness, angle, s
     done = refit(made.drawing(piece(3.0)), thickness)
     assert len({d.feature.row for d in done.decisions}) == 4
     assert farthest(new_edges(done, 0), piece(thickness)) < 1e-6
+
+
+@given(
+    st.floats(0, 360), st.randoms(use_true_random=False), st.floats(0, 0.04),
+    st.floats(2.0, 5.0), st.sampled_from(["square", "filleted"]),
+)  # fmt: skip
+@settings(max_examples=40, deadline=None)
+def test_loose_edges_in_any_order_and_direction_with_gaps_and_doubles(
+    angle, chance, gap, thickness, style
+):
+    """The same piece, cut up into single edges, each its own element."""
+    loop = made.turned(made.edges(made.slotted(100, 60, SLOTS, 3.0), TREATMENTS[style]), angle)
+    pieces = [made.apart(edge, gap, chance) for edge in loop]
+    doubles = chance.sample(pieces, 3) if gap == 0 else []
+    mixed = [reverse(e) if chance.random() < 0.5 else e for e in [*pieces, *doubles]]
+    chance.shuffle(mixed)
+    traces = [Trace(i, (edge,), (0,), "cut") for i, edge in enumerate(mixed)]
+    done = refit(made.of_traces(traces), thickness)
+    assert [d.feature.kind for d in done.decisions] == [Kind.SLOT] * 3
+    wanted = made.turned(
+        made.edges(made.slotted(100, 60, SLOTS, thickness), TREATMENTS[style]), angle
+    )
+    assert farthest(new_edges(done, 0), wanted) < 0.01 + 1.5 * gap
+    said = {mend.what: mend for mend in done.survey.closed.mends}
+    if "gaps closed" in said:
+        assert 0 < said["gaps closed"].largest <= 2 * gap + 1e-9
+    elif gap:
+        assert farthest(pieces, loop) < 1e-6
+    if doubles:
+        assert len(said["doubled lines merged"].places) == 3
+
+
+def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
+    slits = [made.edges(made.mortise(20 + 3 * i, 60 + 12 * (i % 2), 1.0, 20.0)) for i in range(14)]
+    plate = made.edges([(0, 0), (100, 0), (100, 100), (0, 100)])
+    mortises = [made.edges(made.mortise(80, y, 12.0, 1.0)) for y in (20, 40, 60)]
+    border = made.edges([(-20, -20), (240, -20), (240, 120), (-20, 120)])
+    tabs = made.edges([(x + 120, y) for x, y in made.tabbed(100, 60, [(30, 12), (70, 12)], 1.0)])
+    traces = list(made.drawing(border, plate, *slits, *mortises, tabs).traces)
+    traces.append(Trace(99, (Line((10, 5), (20, 5)),), (0,)))
+    done = refit(made.of_traces(traces), 1.5)
+    assert done.survey.rings.has_border
+    assert done.survey.rings.pieces == 2
+    assert done.found.hinge_slits == 14
+    assert [d.feature.kind for d in done.decisions].count(Kind.MORTISE) == 3
+    said = " ".join(warnings_of(done))
+    assert "14 slits of living hinges" in said
+    assert "border" in said or "rectangle round everything" in said
+    assert any(m.what == "open lines kept as they are" for m in done.survey.closed.mends)
+
+
+@pytest.mark.parametrize(
+    ("corners", "reason"),
+    [
+        (made.mortise(30, 30, 3.1, 3.0), "which side"),
+        (made.slotted(100, 60, [(50, 2.0)], 3.0), "recess"),
+        (made.slotted(100, 60, [(50, 3.0)], 3.0), "recess"),
+    ],
+)
+def test_what_cannot_be_told_is_left_until_the_maker_says(corners, reason):
+    slots = made.edges([(x, y + 200) for x, y in made.slotted(100, 60, SLOTS, 3.0)])
+    doubtful = [made.edges(corners)]
+    if len(corners) == 4:
+        doubtful.insert(0, made.edges([(0, 0), (60, 0), (60, 60), (0, 60)]))
+    drawing = made.drawing(*doubtful, slots)
+    done = refit(drawing, 4.0)
+    left = [d for d in done.decisions if d.feature.doubt]
+    assert len(left) == 1
+    assert not left[0].moved
+    assert reason in left[0].why
+    told = refit(drawing, 4.0, sure=frozenset({left[0].feature.id}))
+    assert [d.moved for d in told.decisions] == [True] * 4
+
+
+def test_holds_kinds_and_other_sheets():
+    plate = made.edges(made.slotted(100, 60, SLOTS, 3.0))
+    tabs = made.edges([(x, y - 100) for x, y in made.tabbed(100, 60, TABS, 3.0)])
+    drawing = made.drawing(plate, tabs)
+    assert [d.moved for d in refit(drawing, 4.0, held=frozenset({"slot-2"})).decisions] == [
+        True, False, True, True, True,
+    ]  # fmt: skip
+    assert sum(d.moved for d in refit(drawing, 4.0, held=frozenset({"piece-2"})).decisions) == 3
+    assert sum(d.moved for d in refit(drawing, 4.0, only=frozenset({Kind.TAB})).decisions) == 2
+    other = refit(drawing, 4.0, others={"slot-1": 6.0, 3.0: 5.0})
+    assert [d.new for d in other.decisions] == pytest.approx([6, 5, 5, 5, 5])
+
+
+def test_walls_with_no_room_to_move_stay_and_are_named():
+    """Two slots with 0.5 mm between them cannot both grow by a millimetre."""
+    close = made.edges(made.slotted(100, 60, [(40, 20), (43.5, 20), (80, 20)], 3.0))
+    done = refit(made.drawing(close), 4.0)
+    assert [d.moved for d in done.decisions] == [False, False, True] or [
+        d.moved for d in done.decisions
+    ] == [True, False, False]
+    assert "no room" in " ".join(d.why for d in done.decisions)
+    assert "no room" in " ".join(warnings_of(done))
+
+
+def test_mouths_slide_along_curves_and_flattened_curves():
+    """Slots into a disc: its arcs keep centre and radius; chords that are passed over go."""
+    for chords in (None, 240):
+        disc = made.slotted_disc(40.0, 12, 3.0, 20.0, chords)
+        done = refit(made.drawing(disc), 4.2)
+        assert len(done.decisions) == 12
+        got = new_edges(done, 0)
+        arcs = [e for e in got if isinstance(e, Arc)]
+        assert {(e.centre, round(e.radius, 9)) for e in arcs} <= {((0.0, 0.0), 40.0)}
+        again = surveyed(made.drawing(got))
+        assert again.shapes.notches.wide == pytest.approx([4.2] * 12)
+        assert again.shapes.notches.long == pytest.approx([20.0] * 12, abs=0.06)
+
+
+def test_a_round_floor_and_fingers_on_a_disc():
+    """Once the maker is sure, a round floor parts with its walls and keeps its depth; fingers on a
+    round edge change radius."""
+    slot = made.round_slot(100, 60, 50, 3.0, 20)
+    square = made.edges([(x, y + 200) for x, y in made.slotted(100, 60, SLOTS, 3.0)])
+    sure = refit(made.drawing(slot, square), 4.0, sure=frozenset({"slot-1"}))
+    lowest = min(e.bounds[1] for e in new_edges(sure, 0) if isinstance(e, Arc))
+    assert lowest == pytest.approx(40 - 1.5)
+    assert {round(e.radius, 9) for e in new_edges(sure, 0) if isinstance(e, Arc)} == {2.0}
+    ring = refit(made.drawing(made.fingered_disc(50, 12, 3.0)), 4.0, drawn=(3.0,))
+    radii = {round(e.radius, 6) for e in new_edges(ring, 0) if isinstance(e, Arc)}
+    assert radii == {50.0, 46.0}
+
+
+def test_identical_pieces_turned_or_mirrored_are_decided_alike():
+    slots = [(20.0, 24.0), (47.5, 20.0)]
+    one = made.edges(made.slotted(100, 60, slots, 3.0))
+    loops = [one, made.turned(one, 77), made.turned(one, 12, mirrored=True)]
+    shifted = [made.turned(loop, 0) if i else loop for i, loop in enumerate(loops)]
+    apart = [[translated(e, (i * 300.0, 0.0)) for e in loop] for i, loop in enumerate(shifted)]
+    done = refit(made.drawing(*apart), 4.0)
+    deep = [d.feature.id for d in done.decisions if d.feature.length > 22]
+    assert len(deep) == 3
+    assert twins_of(done, deep[0]) == set(deep)
+
+
+def test_several_thicknesses_need_asking():
+    """As many slots for 3 as for 5: nobody can tell which is meant."""
+    three = made.edges(made.slotted(100, 60, SLOTS, 3.0))
+    five = made.edges([(x, y + 100) for x, y in made.slotted(100, 60, SLOTS, 5.0)])
+    survey = surveyed(made.drawing(three, five))
+    assert [(e.value, e.slots) for e in survey.evidence[:2]] == [(3.0, 3), (5.0, 3)]
+    with pytest.raises(UnsureError, match="3.000 mm"):
+        need_sure(survey)
+    both = refitted(survey, Wish(4.0, PLAIN, drawn=(3.0, 5.0)))
+    assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)
+    assert refitted(survey, Wish(4.0, PLAIN)).decisions == ()
+
+
+def test_a_scaled_drawing_comes_back_to_thickness_and_held_holes_to_their_size():
+    plate = made.edges(made.slotted(100, 60, SLOTS, 3.0))
+    hole = [circle((30.0, 20.0), 5.0)]
+    scale = 1.7
+    larger = [made.scaled(loop, scale) for loop in (plate, hole)]
+    held = frozenset({"hole-1", "slot-2"})
+    done = refit(made.drawing(*larger), 4.0, scale=scale, held=held)
+    assert [d.new for d in done.decisions] == pytest.approx([4.0, 3.0, 4.0])
+    assert new_edges(done, 1)[0].radius == pytest.approx(5.0)
+    assert new_edges(done, 1)[0].centre == pytest.approx((51.0, 34.0))

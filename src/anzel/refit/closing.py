@@ -6,13 +6,13 @@ Nothing of that is silent: each thing done or found is a *mend*, with its place.
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from math import hypot
+from math import hypot, sqrt
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from anzel.drawings.record import Trace
-from anzel.geometry.curves import Line, Segment, ending, reverse
+from anzel.geometry.curves import Arc, Line, Segment, ending, reverse
 from anzel.geometry.motion import Point
 from anzel.geometry.tolerances import COINCIDENT, SMALLEST
 
@@ -217,7 +217,24 @@ def _joined(segments: list[Segment], found: Closed) -> tuple[Segment, ...]:
             meeting = _corner(segments[at], segments[after], gap) or starts[after]
             ends[at] = starts[after] = meeting
         ends[at] = starts[after]
-    return tuple(ending(s, a, b) for s, a, b in zip(segments, starts, ends, strict=True))
+    return tuple(_between(s, a, b) for s, a, b in zip(segments, starts, ends, strict=True))
+
+
+def _between(edge: Segment, start: Point, end: Point) -> Segment:
+    """An edge brought to other ends; an arc keeps its radius and gets the centre that goes with
+    them."""
+    stays = is_near(edge.start, start) and is_near(edge.end, end)
+    if not isinstance(edge, Arc) or stays or edge.is_circle:
+        return ending(edge, start, end)
+    chord = _apart(start, end)
+    if not 0 < chord < 2 * edge.radius:
+        return ending(edge, start, end)
+    reach = sqrt(edge.radius**2 - chord**2 / 4)
+    across = ((start[1] - end[1]) / chord * reach, (end[0] - start[0]) / chord * reach)
+    middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    centres = [(middle[0] + s * across[0], middle[1] + s * across[1]) for s in (1, -1)]
+    centre = min(centres, key=lambda each: _apart(each, edge.centre))
+    return Arc(start, end, centre, edge.clockwise)
 
 
 def _corner(one: Segment, other: Segment, gap: float) -> Point | None:

@@ -54,11 +54,13 @@ def features(shapes: Shapes, meant: Meant) -> Features:
     rows: dict[str, Row] = {}
     stepped: list[Feature] = []
     gaps: set[int] = set()
+    slots = list(_slots(shapes, meant))
+    floors = {each.middle for each in slots}
     for edge, reading in zip(edges, readings, strict=True):
+        if reading is Reading.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
+            continue  # a notch as deep as wide is one doubtful thing, not two
         stepped += _of_edge(shapes, edge, reading, rows, gaps)
-    slots = [slot for slot in _slots(shapes, meant) if slot.middle not in gaps]
-    known = {each.middle for each in slots}
-    stepped = [each for each in stepped if each.middle not in known]
+    slots = [slot for slot in slots if slot.middle not in gaps]
     rows = _with_corners(shapes, rows)
     ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
     return Features(tuple(_named(ordered)), rows, len(slits))

@@ -97,7 +97,8 @@ def _sizes(shapes: Shapes) -> list[Floats]:
     tab = free & (posts.long <= 1.5 * posts.wide)
     tabs = posts.long[tab]
     taken = np.r_[walls, _walls(sides, posts.side[tab])]
-    steps = shapes.steps.height[~np.isin(shapes.steps.side, taken)]
+    # each finger and each gap has a step up and a step down: one of them counts
+    steps = shapes.steps.height[shapes.steps.outwards & ~np.isin(shapes.steps.side, taken)]
     return [s[(s >= _THINNEST) & (s <= _THICKEST)] for s in (slots, mortises, tabs, steps)]
 
 
