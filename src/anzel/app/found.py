@@ -135,6 +135,18 @@ def switch(project: Project, name: str, feature_id: str) -> Project:
     return hold(project, name, alike, held=not (is_held or is_doubtful))
 
 
+def set_feature(
+    project: Project, name: str, feature_id: str, field: str, value: str | float | None
+) -> Project:
+    """One of a feature's own settings (`mates`, `stays` or `depths`), for its like on identical
+    pieces too; None for the usual. Raises ParameterError."""
+    each = next(each for each in shown(project) if each.name == name)
+    alike = twins_of(each.refit, feature_id)
+    others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
+    own = tuple((other, value) for other in sorted(alike)) if value is not None else ()
+    return change_drawing(project, name, **{field: (*others, *own)})
+
+
 def decision_of(each: Shown, feature_id: str) -> Decision:
     """What becomes of one feature."""
     return next(d for d in each.refit.decisions if d.feature.id == feature_id)
@@ -144,8 +156,9 @@ def lens_row(project: Project, each: Shown, feature_id: str) -> LensRow:
     """A feature's new size for the fit lens."""
     decision, wish = decision_of(each, feature_id), each.refit.wish
     feature = decision.feature
-    sheet = Term("mating sheet", wish.thickness)
-    inserted = Size((sheet,), wish.thickness, wish.thickness)
+    thickness = wish.others.get(feature_id, wish.thickness)
+    sheet = Term("mating sheet", thickness)
+    inserted = Size((sheet,), thickness, thickness)
     if feature.widening:
         size = wish.rule.opening(sheet)
         title = f"{feature.id}: width"

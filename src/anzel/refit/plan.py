@@ -17,6 +17,7 @@ from anzel.refit.soundness import newly_crossing
 from anzel.refit.survey import Survey
 from anzel.stock.fits import FitRule, Term
 
+_NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
 _SAME = 1e-3
 """A size that differs by less is what is wanted already, mm: nothing is moved for it."""
 
@@ -28,6 +29,17 @@ class Keep(StrEnum):
     INSIDE = "inside"
 
 
+class Anchor(StrEnum):
+    """What of an opening keeps its place when its width changes."""
+
+    CENTRE = "centre line"
+    FIRST = "one side"
+    SECOND = "other side"
+
+
+_SHARES = {Anchor.CENTRE: (0.5, 0.5), Anchor.FIRST: (0.0, 1.0), Anchor.SECOND: (1.0, 0.0)}
+
+
 @dataclass(frozen=True)
 class Wish:
     """What the maker decides about a drawing.
@@ -36,7 +48,9 @@ class Wish:
     empty) with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows
     and pieces ("piece-2") that stay; `sure` ids of doubtful features to change nevertheless;
     `others` gives single features, by id, or drawn thicknesses a sheet of another thickness.
-    `scale` is how many times larger than drawn all is; what is held has its drawn size again.
+    `stays` says what of an opening keeps its place, its centre line if nothing is said; `depths`
+    gives slots another depth. `scale` is how many times larger than drawn all is; what is held
+    has its drawn size again.
     """
 
     thickness: float
@@ -49,6 +63,8 @@ class Wish:
     held: frozenset[str] = frozenset()
     sure: frozenset[str] = frozenset()
     others: Mapping[str | float, float] = field(default_factory=dict)
+    stays: Mapping[str, Anchor] = field(default_factory=dict)
+    depths: Mapping[str, float] = field(default_factory=dict)
     scale: float = 1.0
 
 
@@ -189,7 +205,8 @@ def _reason(feature: Feature, wish: Wish) -> str:
         return f"its row fits the sheet; the {wish.keep.value} stays"
     if feature.kind is Kind.TAB:
         return "its end comes level with the sheet; its shoulder stays"
-    return "it takes the sheet with the clearance wanted; its centre line stays"
+    stays = wish.stays.get(feature.id, Anchor.CENTRE)
+    return f"it takes the sheet with the clearance wanted; its {stays.value} stays"
 
 
 def _listed(kinds: Iterable[Kind]) -> str:
@@ -217,9 +234,15 @@ def _offsets(
         if each.feature.row:
             rows.setdefault(each.feature.row, each.new - found.rows[each.feature.row].drawn)
         elif each.feature.widening:
-            pull(each.feature.widening, gain / 2, each.feature.id)
+            shares = _SHARES[wish.stays.get(each.feature.id, Anchor.CENTRE)]
+            for side, share in zip(each.feature.widening, shares, strict=True):
+                pull((side,), gain * share, each.feature.id)
         else:
             pull(each.feature.rising, -gain, each.feature.id)
+    for each in decisions:
+        deep = wish.depths.get(each.feature.id)
+        if deep is not None and each.feature.kind is Kind.SLOT and each.why != _NO_ROOM:
+            pull((each.feature.middle,), deep - each.feature.length, each.feature.id)
     for name, gain in rows.items():
         row = found.rows[name]
         if wish.keep is Keep.OUTSIDE:
@@ -235,7 +258,7 @@ def _owners(found: Features, decisions: list[Decision], stuck: frozenset[int]) -
     owners = {
         each.feature.id
         for each in decisions
-        if each.moved and stuck & {*each.feature.widening, *each.feature.rising}
+        if stuck & {*each.feature.widening, *each.feature.rising, each.feature.middle}
     }
     rows = found.rows.values() if stuck else ()
     return owners | {row.id for row in rows if stuck & {*row.outer, *row.inner, *row.corner_walls}}
@@ -243,7 +266,6 @@ def _owners(found: Features, decisions: list[Decision], stuck: frozenset[int]) -
 
 def _without(decision: Decision, stuck: set[str]) -> Decision:
     feature = decision.feature
-    if not decision.moved or not stuck & {feature.id, feature.row}:
+    if decision.why == _NO_ROOM or not stuck & {feature.id, feature.row}:
         return decision
-    why = "there is no room for its new size: what lies beside it would vanish"
-    return decision._replace(new=feature.drawn, moved=False, why=why)
+    return decision._replace(new=feature.drawn, moved=False, why=_NO_ROOM)

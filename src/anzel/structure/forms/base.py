@@ -16,7 +16,7 @@ from anzel.geometry.motion import Point
 from anzel.geometry.placement import Vector
 from anzel.stock.fits import FitName
 from anzel.structure.joints.facet_lap import FacetLap
-from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.plates import Build, Declaration, Feature, Plate, Sheets
 from anzel.structure.solver import collecting_later, solve
 
 Range = tuple[float, float]
@@ -132,6 +132,10 @@ class Form(Frozen):
         """The sizes worth showing on the flat pieces."""
         raise NotImplementedError
 
+    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+        """Features by piece that no joint left there: those of a drawing."""
+        return {}
+
     def bulb(self, sheets: Sheets) -> Vector | None:
         """Where a lamp's bulb is; None for what holds none."""
         return None
@@ -185,6 +189,9 @@ def build(form: Form, sheets: Sheets) -> Build:
     check_ranges(form, sheets)
     with collecting_later():
         made = solve(*form.fitted(sheets), sheets, forgiving=form.forgiving)
+    if found := form.found_features(sheets):
+        pieces = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
+        made = replace(made, pieces=tuple(pieces))
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 

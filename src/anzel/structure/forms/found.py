@@ -16,13 +16,14 @@ from anzel.findings import Finding, ParameterError, Severity
 from anzel.frozen import Frozen
 from anzel.geometry.motion import Motion
 from anzel.geometry.placement import EAST, NORTH, Placement
+from anzel.refit.features import Kind
 from anzel.refit.opening import opened
-from anzel.refit.pieces import regions_of
-from anzel.refit.plan import Keep, Refit, Wish, refitted
+from anzel.refit.pieces import regions_of, upright
+from anzel.refit.plan import Anchor, Decision, Keep, Refit, Wish, refitted
 from anzel.refit.survey import Survey
-from anzel.stock.fits import FitRule
+from anzel.stock.fits import FitRule, Size, Term
 from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.plates import Build, Declaration, Feature, FeatureKind, Plate, Sheets
 
 _LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
 _APART = 20.0
@@ -32,8 +33,9 @@ Name = Annotated[str, Field(max_length=40)]
 
 class FoundDrawing(Frozen):
     """One file and what is decided about it. `drawn` thicknesses are found where none is named;
-    `held` and `sure` name features, rows, holes and pieces; `mates` gives features, by id, the
-    stock that goes into them where it is not the one they are cut from."""
+    `held` and `sure` name features, rows, holes and pieces. By feature: `mates` gives the stock
+    that goes into it where it is not the one it is cut from, `stays` what of it keeps its place,
+    `depths` how deep a slot shall be."""
 
     file: Asset
     units: Literal["mm", "in", "px"] | None = None
@@ -41,6 +43,8 @@ class FoundDrawing(Frozen):
     held: tuple[Name, ...] = ()
     sure: tuple[Name, ...] = ()
     mates: tuple[tuple[Name, str], ...] = ()
+    stays: tuple[tuple[Name, Anchor], ...] = ()
+    depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
 
 
 def _caddy() -> tuple[FoundDrawing, ...]:
@@ -115,10 +119,19 @@ class FoundDrawings(Form):
 
     def _plates(self, sheets: Sheets) -> Iterator[Plate]:
         for refit, (dx, dy) in laid_out(self, sheets):
-            stem = refit.survey.drawing.name.rpartition(".")[0] or "Piece"
-            for number, region in enumerate(regions_of(refit), start=1):
+            for number, region in enumerate(regions_of(refit)):
                 moved = region.moved(Motion().shifted(dx, dy))
-                yield Plate(f"{stem[:80]} {number}", self.stock, moved, _LYING)
+                yield Plate(_piece_name(refit, number), self.stock, moved, _LYING)
+
+    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+        """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
+        made: dict[str, list[Feature]] = {}
+        for refit, shift in laid_out(self, sheets):
+            for decision in refit.decisions:
+                if decision.feature.kind is not Kind.FINGER:
+                    name = _piece_name(refit, decision.feature.piece)
+                    made.setdefault(name, []).append(_feature(refit, decision, name, shift))
+        return {name: tuple(each) for name, each in made.items()}
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """There are no joints: a drawing does not say what stands where."""
@@ -135,6 +148,33 @@ class FoundDrawings(Form):
             for each in self.drawings
             for mend in survey_of(each, self.scale).closed.mends
         )
+
+
+def _piece_name(refit: Refit, number: int) -> str:
+    stem = refit.survey.drawing.name.rpartition(".")[0] or "Piece"
+    return f"{stem[:80]} {number + 1}"
+
+
+def _feature(refit: Refit, decision: Decision, piece: str, shift: tuple[float, float]) -> Feature:
+    """A found feature in the words of structures: its depth runs out of its mouth."""
+    found, sides, wish = decision.feature, refit.survey.shapes.sides, refit.wish
+    sheet = Term("mating sheet", wish.thickness)
+    size, length = Term("drawn", decision.new), Term("drawn", found.length)
+    kerf = wish.rule.drawn_kerf
+    side = found.widening[0] if found.widening else found.middle
+    x, y = sides.along[side].tolist()
+    x, y = (y, -x) if found.kind is Kind.TAB else (-x, -y)
+    x, y = upright(refit, (x, y))
+    at = upright(refit, found.at)
+    narrow = Size((size,), size.value, size.value + kerf)
+    wide = Size((length,), length.value, length.value)
+    is_tab = found.kind is Kind.TAB
+    return Feature(
+        FeatureKind(found.kind.value), piece, "", found.id, wide if is_tab else narrow,
+        Size((size,), size.value, size.value) if is_tab else wide,
+        (at[0] + shift[0], at[1] + shift[1]), (x, y),
+        None if is_tab else Size((sheet,), sheet.value, sheet.value),
+    )  # fmt: skip
 
 
 def laid_out(form: FoundDrawings, sheets: Sheets) -> list[tuple[Refit, tuple[float, float]]]:
@@ -182,6 +222,7 @@ def _refit(
 ) -> Refit:
     wish = Wish(
         *sheet, drawing.drawn, keep=Keep(keep), proud=proud, held=frozenset(drawing.held),
-        sure=frozenset(drawing.sure), others=dict(others), scale=scale,
+        sure=frozenset(drawing.sure), others=dict(others), stays=dict(drawing.stays),
+        depths=dict(drawing.depths), scale=scale,
     )  # fmt: skip
     return refitted(survey_of(drawing, scale), wish)

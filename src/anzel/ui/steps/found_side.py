@@ -38,5 +38,6 @@ class FoundSide(QObject):
         if self._picked[1] not in ids:
             self._picked = (each.name, ids[0] if ids else "")
         self.view.show_drawings(drawings, tint, self._picked)
+        self.panel.feature.show_feature(each, self._picked[1])
         row = found.lens_row(project, each, self._picked[1]) if ids else None
         self._lens.show_row(row, project.tints, project.fits.in_use.value)

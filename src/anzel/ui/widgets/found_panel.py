@@ -10,6 +10,7 @@ from anzel.app.session import Session
 from anzel.geometry.units import format_length
 from anzel.refit.features import Kind
 from anzel.refit.plan import Decision
+from anzel.ui.widgets.found_feature import FoundFeature
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.size_chart import SizeChart
 
@@ -51,6 +52,7 @@ class FoundPanel(QWidget):
         self.chart = SizeChart()
         self.chart.toggled.connect(self._toggle_size)
         self.tree = self._tree()
+        self.feature = FoundFeature(session)
         self.kept = quiet("")
         self.remarks = Fold("to look at")
         self._said = QLabel()
@@ -63,6 +65,7 @@ class FoundPanel(QWidget):
         self.more.clicked.connect(self.bring_wanted)
         for widget in (self.which, self.overall, self.units, self.made_for, self.chart, self.tree):
             column.addWidget(widget)
+        column.addWidget(self.feature)
         column.addWidget(self.kept)
         column.addWidget(self.remarks)
         column.addLayout(choice_row(self.back, self.more))
