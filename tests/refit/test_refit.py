@@ -249,7 +249,7 @@ def test_several_thicknesses_need_asking():
     five = made.edges([(x, y + 100) for x, y in made.slotted(100, 60, SLOTS, 5.0)])
     survey = surveyed(made.drawing(three, five))
     assert [(e.value, e.slots) for e in survey.evidence[:2]] == [(3.0, 3), (5.0, 3)]
-    with pytest.raises(UnsureError, match="3.000 mm"):
+    with pytest.raises(UnsureError, match=r"3\.000 mm"):
         need_sure(survey)
     both = refitted(survey, Wish(4.0, PLAIN, drawn=(3.0, 5.0)))
     assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)

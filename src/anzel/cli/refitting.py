@@ -29,8 +29,13 @@ _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
 @click.option("--kerf", metavar="MM", required=True, help="Full width of one pass.")
 @click.option("--clearance", metavar="MM", help="Produced slot less the sheet.")
 @click.option("--fit", metavar="NAME", help="press, snug, slide or loose.")
-@click.option("--kerf-at", type=click.Choice(list(KerfAt)), default=KerfAt.DRAWING)
-@click.option("--keep", type=click.Choice(list(Keep)), default=Keep.OUTSIDE, help="Of fingers.")
+@click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]), default="drawing")
+@click.option(
+    "--keep",
+    type=click.Choice([each.value for each in Keep]),
+    default="outside",
+    help="Of fingers.",
+)
 @click.option("--scale", type=float, default=1.0, metavar="S", help="Larger or smaller first.")
 @click.option("--only", metavar="KINDS", help="slot,mortise,tab,finger: only these.")
 @click.option("--hold", multiple=True, metavar="ID", help="A feature, row, hole or piece.")

@@ -1,0 +1,169 @@
+"""Found drawings in the window: brought in, looked over, held, measured, and written back."""
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from tests.ui.acting import click, type_into
+
+from anzel.app import found
+from anzel.app.session import Step
+from anzel.project.derive import build_of, layout_of
+from anzel.project.starters import project_of
+from anzel.refit.features import Kind
+from anzel.structure.forms.found import FoundDrawings
+
+BRACKET = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">'
+    b'<path d="M20 20h200v80h-90v-60h-11.34v60h-98.66z"/>'
+    b'<path d="M20 120h90v60h-30v-30h-11.34v30h-48.66z M60 125h12v11.34h-12z"/></svg>'
+)
+
+
+@pytest.fixture
+def caddy(window, session, qtbot):
+    """The seed caddy, shown."""
+    session.begin(project_of("found"))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    return window.build.found
+
+
+def first(session):
+    return found.shown(session.project)[0]
+
+
+def test_a_drawing_becomes_pieces_for_this_sheet(caddy, session):
+    build = build_of(session.project)
+    assert len(build.pieces) == 7
+    assert not layout_of(session.project, "ply-3").findings
+    assert "Made for 3.20 mm, now for 3.00" in caddy.panel.made_for.text()
+    assert [row.text(0) for row in caddy.panel._rows()] == [
+        "8 slots", "6 mortises", "6 tabs", "12 fingers",
+    ]  # fmt: skip
+
+
+def test_a_tick_holds_a_feature_its_like_and_a_whole_kind(caddy, session):
+    slots = caddy.panel._rows()[0]
+    slots.setExpanded(True)
+    slots.child(0).setCheckState(0, Qt.CheckState.Unchecked)
+    assert set(first(session).drawing.held) == {"slot-1", "slot-3"}  # the same side twice
+    caddy.panel._rows()[2].setCheckState(0, Qt.CheckState.Unchecked)
+    assert "tab" in first(session).drawing.held
+    assert not any(d.moved for d in first(session).of_kind(Kind.TAB))
+    session.undo()
+    session.undo()
+    assert first(session).drawing.held == ()
+
+
+def test_features_are_picked_and_held_on_the_drawing_and_edges_measured(caddy, session, qtbot):
+    view = caddy.view
+    at, _, decision = view._marks[3]
+    click(qtbot, view, view.to_view(*at))
+    assert caddy._picked == ("seed caddy.svg", decision.feature.id)
+    qtbot.keyClick(view, Qt.Key.Key_H)
+    assert decision.feature.row in first(session).drawing.held
+    qtbot.keyClick(view, Qt.Key.Key_Right)
+    assert caddy._picked[1] == view._marks[4][2].feature.id
+    start, end, length = max(view._edges, key=lambda edge: edge[2])
+    middle = view.to_view((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    assert f"{length:.2f} mm" in view._edge_words(middle)
+    qtbot.mouseClick(
+        view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier,
+        view.to_view(*start).toPoint(),
+    )  # fmt: skip
+    view.hovered_at(view.to_view(*end))
+    assert view._pointer == end
+    view.hovered_at(QPointF(5, 5))
+    qtbot.keyClick(view, Qt.Key.Key_Escape)
+    assert view._from is None
+
+
+def test_what_a_drawing_was_made_for_is_picked_from_the_sizes(caddy, session, qtbot):
+    chart = caddy.panel.chart
+    sixteen = next(i for i, e in enumerate(chart._sizes) if e.value == 16)
+    click(qtbot, chart, chart._boxes()[sixteen].center())
+    assert first(session).drawing.drawn == (3.2, 16.0)
+    qtbot.keyClick(chart, Qt.Key.Key_Space)
+    assert first(session).drawing.drawn == (3.2,)
+
+
+def test_one_feature_takes_another_sheet_stays_elsewhere_and_gets_deeper(caddy, session, qtbot):
+    caddy.pick("seed caddy.svg", "slot-1")
+    box = caddy.panel.feature
+    box.mate.activated.emit(box.mate.findData("ply-6"))
+    by_id = {d.feature.id: d for d in first(session).refit.decisions}
+    assert by_id["slot-1"].new == by_id["slot-3"].new == pytest.approx(6.05 - 0.15, abs=0.2)
+    box.stays.activated.emit(1)
+    assert "one side stays" in found.decision_of(first(session), "slot-1").why
+    type_into(qtbot, box.deep, "30")
+    assert dict(first(session).drawing.depths) == {"slot-1": 30, "slot-3": 30}
+    lows = [e.bounds[3] for e in first(session).refit.edges[0] if e is not None]
+    assert len(lows) > 10
+    assert "ply-6" in {stock.id for stock in session.project.stocks_in_use}
+
+
+def test_drawings_are_brought_in_together_in_the_background(window, session, qtbot, tmp_path):
+    paths = []
+    for name in ("one.svg", "two.svg"):
+        paths.append(tmp_path / name)
+        paths[-1].write_bytes(BRACKET)
+    window.commands.found.bring(paths)
+    qtbot.waitUntil(
+        lambda: (
+            session.project.structure.form == "found"
+            and len(session.project.structure.drawings) == 2
+        ),
+        timeout=15_000,
+    )
+    assert session.step is Step.BUILD
+    panel = window.build.found.panel
+    panel.choose("two.svg")
+    assert "a guess" in panel.overall.text()
+    assert panel.remarks.isVisible()
+    panel.units.activated.emit(panel.units.findData("mm"))
+    assert found.shown(session.project)[1].drawing.units == "mm"
+    again = found.take_out(session.project, "one.svg")
+    assert len(again.structure.drawings) == 1
+    session.undo()
+    session.undo()
+    session.undo()
+    assert session.project.structure.form != "found"
+
+
+def test_a_file_that_is_none_is_refused_in_words(window, session, qtbot, tmp_path, warnings):
+    path = tmp_path / "bad.svg"
+    path.write_bytes(b"<svg><path d='M0 0'/></svg>")
+    window.commands.found.bring([path])
+    qtbot.waitUntil(lambda: bool(warnings), timeout=15_000)
+    assert "bad.svg" in warnings[0][1]
+    assert session.project.structure.form != "found"
+
+
+def test_stopped_reading_changes_nothing(window, session, qtbot, tmp_path):
+    path = tmp_path / "one.svg"
+    path.write_bytes(BRACKET)
+    window.commands.found.bring([path]).cancel()
+    qtbot.wait(300)
+    assert session.project.structure.form != "found"
+
+
+def test_a_drawing_goes_back_to_a_file_like_the_one_that_came(
+    caddy, window, session, qtbot, tmp_path
+):
+    path = tmp_path / "caddy for 3.svg"
+    window.commands.found.write_to(first(session), path)
+    qtbot.waitUntil(path.exists, timeout=15_000)
+    again = found.bring(project_of("found"), "again.svg", path.read_bytes())
+    shown = found.shown(again)[1]
+    assert {d.feature.kind for d in shown.refit.decisions} == set(Kind)
+    assert path.read_bytes().count(b"<use") == 4
+    assert isinstance(again.structure, FoundDrawings)
+
+
+def test_the_scale_of_found_drawings_is_a_size_of_the_whole(caddy, session):
+    assert caddy.panel.isVisible()
+    scaled = session.project.structure.scaled(2.0)
+    assert scaled.scale == 2.0
+    session.change("Twice", session.project.with_changes(structure=scaled))
+    widths = [f.width.drawn for p in build_of(session.project).pieces for f in p.features
+              if f.kind.value == "slot"]  # fmt: skip
+    assert widths == pytest.approx([widths[0]] * 8)
+    assert build_of(session.project).pieces[0].region.size[0] == pytest.approx(360)
