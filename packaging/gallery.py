@@ -17,7 +17,8 @@ def main() -> None:
     """One picture a form, with few colours, so that each is a few kilobytes."""
     FOLDER.mkdir(exist_ok=True)
     for name in FORMS:
-        drawn = Image.open(io.BytesIO(portrait(project_of(name), "corner", 0.0, (1056, 792))))
+        view = "above" if name == "found" else "corner"  # its pieces lie flat
+        drawn = Image.open(io.BytesIO(portrait(project_of(name), view, 0.0, (1056, 792))))
         small = drawn.resize(SIZE, Image.Resampling.LANCZOS)
         small.quantize(48).save(FOLDER / f"{name}.png", optimize=True)
 

@@ -141,7 +141,8 @@ def _spline(entity: Spline) -> list[Segment]:
 def _change_arc(entity: Circle, new: Segment) -> None:
     if not isinstance(new, Arc):
         return
-    entity.dxf.center = _raised(new.centre, entity.dxf.center)
+    if hypot(*(a - b for a, b in zip(new.centre, _flat(entity.dxf.center), strict=True))) > 1e-9:
+        entity.dxf.center = _raised(new.centre, entity.dxf.center)
     if abs(new.radius - entity.dxf.radius) > 1e-9:
         entity.dxf.radius = new.radius
     if not isinstance(entity, DxfArc):

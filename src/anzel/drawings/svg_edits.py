@@ -8,7 +8,7 @@ from math import ceil, log10, pi
 from anzel.drawings.affine import Affine
 from anzel.drawings.svg_paths import Part
 from anzel.drawings.svg_reading import Instance
-from anzel.drawings.svg_shapes import point_words
+from anzel.drawings.svg_shapes import parts_of, point_words
 from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.motion import Point
 
@@ -30,7 +30,7 @@ class Edit:
 
 def edit_of(instance: Instance, new: New, name: str) -> Edit:
     """The edit that gives an element its new edges."""
-    pen = _Pen(instance, new)
+    pen = _Pen(instance, parts_of(instance.node, name), new)
     tag = instance.node.tag
     if tag == "path":
         return Edit({"d": _path(pen)})
@@ -56,8 +56,8 @@ def edit_of(instance: Instance, new: New, name: str) -> Edit:
 class _Pen:
     """An element's new edges in its own units."""
 
-    def __init__(self, instance: Instance, new: New) -> None:
-        self.parts = instance.parts
+    def __init__(self, instance: Instance, parts: list[Part], new: New) -> None:
+        self.parts = parts
         self.new = new
         self.at = instance.at
         self.back: Affine = instance.at.inverse()

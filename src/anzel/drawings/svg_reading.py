@@ -20,7 +20,7 @@ from anzel.drawings.record import (
     repeats_too_often,
 )
 from anzel.drawings.svg_markup import Markup, Node
-from anzel.drawings.svg_paths import Part, subpaths
+from anzel.drawings.svg_paths import subpaths
 from anzel.drawings.svg_shapes import SHAPES, parts_of, pixels, segments
 from anzel.geometry.curves import Segment
 from anzel.geometry.units import MILLIMETRES_PER_INCH
@@ -48,7 +48,6 @@ class Instance:
     node: Node
     at: Affine
     uses: tuple[Node, ...]
-    parts: list[Part]
 
 
 class Reading:
@@ -119,7 +118,7 @@ class Reading:
         element = len(self.instances)
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")
-        self.instances.append(Instance(node, at, uses, parts))
+        self.instances.append(Instance(node, at, uses))  # its parts would take much memory
         mark = "/".join((label, node.get("class"), node.get("stroke"), node.get("style")))
         for run in subpaths(parts):
             edges: list[Segment] = []

@@ -124,6 +124,16 @@ def _birch_3() -> Stock:
     )  # fmt: skip
 
 
+def seed_caddy() -> Project:
+    """A caddy for seed packets, from a drawing made for other sheet."""
+    birch = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(birch))
+    return Project(
+        name="Seed caddy", stocks=(birch,), structure=new_form("found", stock=birch.id),
+        cutters=(cutter,), cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 def _opal_3() -> Stock:
     """The workshop's opal acrylic."""
     return Stock(
@@ -168,5 +178,6 @@ DEMOS = (
     Demo("fern-lantern", "six-sided lantern, opal acrylic behind birch walls", fern_lantern),
     Demo("seedpod-lamp", "lamp of eighteen ribs round two rings", seedpod_lamp),
     Demo("acorn", "an acorn told by two families of slices", acorn),
+    Demo("seed-caddy", "somebody's caddy drawn for 3.2 mm, made to fit birch ply 3 mm", seed_caddy),
     Demo("garden-wren", "a wren sliced from a mesh, its slices numbered", garden_wren),
 )

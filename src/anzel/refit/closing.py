@@ -6,14 +6,15 @@ Nothing of that is silent: each thing done or found is a *mend*, with its place.
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from math import hypot, sqrt
+from math import cos, hypot, sin, sqrt
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from anzel.drawings.record import Trace
-from anzel.geometry.curves import Arc, Line, Segment, ending, reverse
+from anzel.geometry.curves import Arc, Floats, Line, Segment, ending, reverse
 from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Indices
 from anzel.geometry.tolerances import COINCIDENT, SMALLEST
 
 LARGEST_GAP = 0.1
@@ -109,10 +110,9 @@ def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set
     """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
     order = [*whole, *loose]
     owners = np.repeat(order, [len(traces[i].segments) for i in order])
-    middles = [s.point_at(0.5) for i in order for s in traces[i].segments]
-    if len(middles) < 2:
+    if len(owners) < 2:
         return set()
-    pairs = cKDTree(np.array(middles)).query_pairs(SMALLEST, output_type="ndarray")
+    pairs = _coinciding(_middles(traces, order))
     if not len(pairs):
         return set()
     edges = [s for i in order for s in traces[i].segments]
@@ -126,6 +126,36 @@ def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set
         for (first, second), count in alike.items()
         if count >= len(traces[second].segments) == len(traces[first].segments)
     }
+
+
+def _coinciding(points: Floats) -> Indices:
+    """(m, 2) pairs of points within SMALLEST. Sorted along a slanted line, for drawings are full of
+    points with one x or one y; a tree would take several times the memory."""
+    place = points @ np.array([cos(1.0), sin(1.0)])
+    order = np.argsort(place, kind="stable")
+    sorted_place, found = place[order], []
+    for step in range(1, len(points)):
+        near = np.flatnonzero(sorted_place[step:] - sorted_place[:-step] <= SMALLEST)
+        if not len(near):
+            break
+        pairs = np.stack([order[near], order[near + step]], axis=1)
+        apart = points[pairs[:, 0]] - points[pairs[:, 1]]
+        found.append(pairs[np.hypot(*apart.T) <= SMALLEST])
+    return np.concatenate(found) if found else np.zeros((0, 2), dtype=np.int64)
+
+
+def _middles(traces: Sequence[Trace], order: list[int]) -> Floats:
+    """(n, 2) the middle of every edge of some traces."""
+    ends = np.array([(s.start, s.end) for i in order for s in traces[i].segments])
+    middles = np.asarray(ends.mean(axis=1))
+    curves = (
+        (at, segment)
+        for at, segment in enumerate(s for i in order for s in traces[i].segments)
+        if not isinstance(segment, Line)
+    )
+    for at, curve in curves:
+        middles[at] = curve.point_at(0.5)
+    return middles
 
 
 def _same(one: Segment, other: Segment) -> bool:

@@ -3,7 +3,6 @@ chamfered or relieved. A *side* is a straight run or a curve that stands for its
 between two sides is the *treatment* of their corner, which moves along with it unchanged.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -76,10 +75,10 @@ class Sides:
 
 def sides_of(rings: Rings) -> Sides:
     """The sides of every loop."""
-    records = [each for ring in range(len(rings.loops)) for each in _sides_of_loop(rings, ring)]
-    table = np.array(records, dtype=np.int64).reshape(-1, 4)
-    ring, first, count = table[:, 0], table[:, 1], table[:, 2]
-    is_line = table[:, 3].astype(bool)
+    tables = [_sides_of_loop(loop.segments) for loop in rings.loops]
+    ring = np.repeat(np.arange(len(tables)), [len(each) for each in tables])
+    table = np.concatenate(tables or [np.zeros((0, 3), np.int64)])
+    first, count, is_line = table[:, 0], table[:, 1], table[:, 2].astype(bool)
     real_start, real_end = _ends(rings, ring, first, count)
     after, before = _neighbours(ring)
     along = real_end - real_start
@@ -107,12 +106,13 @@ def cross(one: Floats, other: Floats) -> Floats:
     return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
 
 
-def _sides_of_loop(rings: Rings, ring: int) -> Sequence[tuple[int, int, int, int]]:
-    """(ring, first edge, count of edges, is straight) of every side of one loop."""
-    segments = rings.loops[ring].segments
-    if _is_plain(segments):
-        return [(ring, i, 1, 1) for i in range(len(segments))]
-    return [(ring, first, count, int(line)) for first, count, line in treated(segments)]
+def _sides_of_loop(segments: tuple[Segment, ...]) -> Indices:
+    """(n, 3): first edge, count of edges, whether straight, for every side of a loop."""
+    if not _is_plain(segments):
+        return np.array(treated(segments), dtype=np.int64).reshape(-1, 3)
+    table = np.ones((len(segments), 3), dtype=np.int64)
+    table[:, 0] = np.arange(len(segments))
+    return table
 
 
 def _is_plain(segments: tuple[Segment, ...]) -> bool:

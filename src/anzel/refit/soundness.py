@@ -1,7 +1,7 @@
 """Whether pieces are still sound after their sides have moved: outlines that neither cross nor
 touch themselves or one another."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -10,17 +10,33 @@ from anzel.geometry.curves import Segment
 from anzel.refit.moving import Edges
 from anzel.refit.nesting import Rings, flat_corners
 
+_BATCH = 64
+"""Loops looked at together: enough to be quick, few enough to take little memory."""
+
 
 def newly_crossing(rings: Rings, edges: Mapping[int, Edges]) -> tuple[int, ...]:
     """The pieces that were sound and no longer are."""
     changed = np.zeros(rings.pieces, dtype=bool)
     changed[[int(rings.piece[ring]) for ring in edges if rings.piece[ring] >= 0]] = True
     members = [r for r, piece in enumerate(rings.piece.tolist()) if piece >= 0 and changed[piece]]
-    after = [[e for e in edges.get(r, rings.loops[r].segments) if e is not None] for r in members]
-    bad = _unsound(rings, members, after)
+    members.sort(key=lambda ring: rings.piece[ring])
+    bad: set[int] = set()
+    for batch in _batches(rings, members):
+        after = [[e for e in edges.get(r, rings.loops[r].segments) if e is not None] for r in batch]
+        bad |= _unsound(rings, batch, after)
     suspects = [r for r in members if rings.piece[r] in bad]
     before = _unsound(rings, suspects, [rings.loops[r].segments for r in suspects])
     return tuple(sorted(bad - before))
+
+
+def _batches(rings: Rings, members: Sequence[int]) -> Iterator[Sequence[int]]:
+    """Runs of loops, sorted by piece, that no piece is divided between."""
+    start = 0
+    for at in range(1, len(members) + 1):
+        ends = at == len(members) or rings.piece[members[at]] != rings.piece[members[at - 1]]
+        if ends and (at - start >= _BATCH or at == len(members)):
+            yield members[start:at]
+            start = at
 
 
 def _unsound(rings: Rings, members: Sequence[int], loops: Sequence[Sequence[Segment]]) -> set[int]:

@@ -1,0 +1,104 @@
+"""Refit of a found drawing, over what svgelements needs only to parse the same file.
+
+- *time*: finding and moving on a sheet of 400 pieces with 9,600 slots, over the parse; reading and
+  writing are told beside it.
+- *memory*: the most that reading, finding and moving take, over the most of the parse; each in a
+  process of its own, less what it had after the same on two pieces, which loads its code.
+- *growth*: the time a feature takes among 48,000, over the time it takes among 9,600.
+"""
+
+import gc
+import io
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+
+import svgelements
+
+from anzel.drawings.reading import read_drawing
+from anzel.refit.plan import Wish, refitted
+from anzel.refit.survey import surveyed
+from anzel.stock.fits import FitRule, KerfAt
+
+PIECES, SLOTS, REPEATS = 400, 24, 5
+WISH = Wish(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))
+MEMORY = """
+import io, sys
+sys.path.insert(0, "benchmarks")
+from refit import held, read_drawing, refitted, sheet, surveyed, svgelements, WISH
+content = sheet(2)
+WORK
+content = sheet(400)
+open("/proc/self/clear_refs", "w").write("5")  # the most so far counts no more
+before = held("VmRSS")
+WORK
+print(held("VmHWM") - before)
+"""
+PARSE = "kept = svgelements.SVG.parse(io.BytesIO(content))"
+REFIT = 'kept = refitted(surveyed(read_drawing(content, "sheet.svg")), WISH); kept.changes'
+
+
+def held(what: str) -> int:
+    """What this process holds (VmRSS) or held at most (VmHWM), kB (proc(5))."""
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return next(int(line.split()[1]) for line in lines if line.startswith(what))
+
+
+def sheet(pieces: int) -> bytes:
+    """A page of plates, each with 24 slots in one edge."""
+    plates = []
+    for number in range(pieces):
+        x, y = number % 20 * 260, number // 20 * 100
+        mouths = "".join(
+            f"L{x + s + 3} {y + 80}L{x + s + 3} {y + 50}L{x + s} {y + 50}L{x + s} {y + 80}"
+            for s in range(10 * SLOTS, 0, -10)
+        )
+        plates.append(f'<path d="M{x} {y}H{x + 255}V{y + 80}{mouths}L{x} {y + 80}Z"/>')
+    head = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="5200mm" viewBox="0 0 5200 {pieces * 5}">'
+    )
+    return (head + "\n".join(plates) + "</svg>").encode()
+
+
+def main() -> None:
+    """Print the ratios."""
+    content = sheet(PIECES)
+    parse = timed(lambda: svgelements.SVG.parse(io.BytesIO(content)))
+    read = timed(lambda: read_drawing(content, "sheet.svg"))
+    drawing = read_drawing(content, "sheet.svg")
+    work = timed(lambda: refitted(surveyed(drawing), WISH).changes)
+    done = refitted(surveyed(drawing), WISH)
+    assert sum(each.moved for each in done.decisions) == PIECES * SLOTS
+    write = timed(done.written)
+    print(f"refit    {work / parse:.2f} × svgelements' parse ({work:.2f} s, parse {parse:.2f} s)")
+    print(f"         reading {read / parse:.2f} ×, writing {write / parse:.2f} ×")
+    print(f"memory   {memory(REFIT) / memory(PARSE):.2f} × svgelements' parse")
+    large = read_drawing(sheet(5 * PIECES), "sheet.svg")
+    growth = timed(lambda: refitted(surveyed(large), WISH).changes) / 5 / work
+    print(f"growth   {growth:.2f} × the time a feature takes, among five times as many")
+
+
+def timed(work: Callable[[], object]) -> float:
+    """The usual time of some work, s."""
+    times = []
+    for _ in range(REPEATS):
+        gc.collect()
+        start = time.perf_counter()
+        kept = work()
+        times.append(time.perf_counter() - start)
+        del kept
+    return median(times)
+
+
+def memory(work: str) -> int:
+    """The most memory that some work takes on top of its imports, kB."""
+    code = MEMORY.replace("WORK", work)
+    return int(subprocess.run([sys.executable, "-c", code], check=True, capture_output=True,
+                              text=True).stdout)  # fmt: skip
+
+
+if __name__ == "__main__":
+    main()
