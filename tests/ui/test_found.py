@@ -167,3 +167,20 @@ def test_the_scale_of_found_drawings_is_a_size_of_the_whole(caddy, session):
               if f.kind.value == "slot"]  # fmt: skip
     assert widths == pytest.approx([widths[0]] * 8)
     assert build_of(session.project).pieces[0].region.size[0] == pytest.approx(360)
+
+
+def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
+    split = caddy.panel.split
+    split.head.setChecked(True)
+    assert split.piece.currentText().startswith("5: 188.0")
+    split.hold.setCurrentIndex(1)
+    split.take.click()
+    assert len(build_of(session.project).pieces) == 10
+    assert len(caddy.view._pieces) == 10
+    assert "cut it twice" in split.says.text()
+    share = split.share
+    share.edit.setText("2")
+    share.edit.committed.emit("2")
+    assert "0.05" in share.error
+    split.whole.click()
+    assert len(build_of(session.project).pieces) == 7

@@ -7,9 +7,11 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Any
 
+from anzel.app.edits import typed_number
 from anzel.app.lens import LensRow
 from anzel.asset import Asset
 from anzel.findings import ParameterError
+from anzel.geometry.outlines import Region
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
@@ -22,7 +24,14 @@ from anzel.refit.telling import warnings_of
 from anzel.refit.thickness import Evidence
 from anzel.refit.twins import twins_of
 from anzel.stock.fits import Size, Term
-from anzel.structure.forms.found import FoundDrawing, FoundDrawings, laid_out, refit_of
+from anzel.structure.forms.found import (
+    FoundDrawing,
+    FoundDrawings,
+    Seam,
+    laid_out,
+    parts_of,
+    refit_of,
+)
 
 
 @dataclass(frozen=True)
@@ -32,6 +41,8 @@ class Shown:
     drawing: FoundDrawing
     refit: Refit
     shift: tuple[float, float]
+    regions: tuple[Region, ...]
+    """What is cut of it, where it lies: pieces, parts of split ones, keys."""
 
     @property
     def name(self) -> str:
@@ -91,9 +102,10 @@ def shown(project: Project) -> list[Shown]:
     """Every drawing refitted, as it lies."""
     form = form_of(project)
     laid = laid_out(form, sheets_of(project))
+    parts = parts_of(form, sheets_of(project))
     return [
-        Shown(drawing, refit, shift)
-        for drawing, (refit, shift) in zip(form.drawings, laid, strict=True)
+        Shown(drawing, *laid[at], tuple(p.region for p in parts if p.source[0] == at))
+        for at, drawing in enumerate(form.drawings)
     ]
 
 
@@ -145,6 +157,31 @@ def set_feature(
     others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
     own = tuple((other, value) for other in sorted(alike)) if value is not None else ()
     return change_drawing(project, name, **{field: (*others, *own)})
+
+
+def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> Project:
+    """A piece of a drawing, by its number from 1, split along a seam, or whole again. Raises
+    ParameterError where it cannot be."""
+    drawing = next(each for each in form_of(project).drawings if each.file.name == name)
+    others = tuple(each for each in drawing.seams if each.piece != piece)
+    own = (seam,) if seam is not None else ()
+    return change_drawing(project, name, seams=(*others, *own))
+
+
+def typed_share(text: str) -> float:
+    """A typed share of a length, 0 for where Anzel thinks best. Raises ParameterError."""
+    share = typed_number(text, "share")
+    if share and not 0.05 <= share <= 0.95:
+        raise ParameterError("A seam lies between 0.05 and 0.95 of the length.", field="share")
+    return share
+
+
+def halves_alike(project: Project, name: str, piece: int) -> bool:
+    """Whether a piece, by its number from 0, is split into two of one shape."""
+    form = form_of(project)
+    at = [each.file.name for each in form.drawings].index(name)
+    parts = parts_of(form, sheets_of(project))
+    return any(part.are_alike for part in parts if part.source == (at, piece))
 
 
 def decision_of(each: Shown, feature_id: str) -> Decision:

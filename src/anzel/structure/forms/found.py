@@ -5,21 +5,27 @@ anew from those whenever a thickness, a kerf or a fit changes.
 """
 
 from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
+from string import ascii_lowercase
 from typing import Annotated, ClassVar, Literal, Self
 
+import numpy as np
+import shapely
 from pydantic import Field, model_validator
 
 from anzel.asset import Asset
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.frozen import Frozen
 from anzel.geometry.motion import Motion
+from anzel.geometry.outlines import Region
 from anzel.geometry.placement import EAST, NORTH, Placement
 from anzel.refit.features import Kind
 from anzel.refit.opening import opened
 from anzel.refit.pieces import regions_of, upright
 from anzel.refit.plan import Anchor, Decision, Keep, Refit, Wish, refitted
+from anzel.refit.splitting import SeamStyle, split
 from anzel.refit.survey import Survey
 from anzel.stock.fits import FitRule, Size, Term
 from anzel.structure.forms.base import Dimension, Form, Range
@@ -29,6 +35,15 @@ _LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
 _APART = 20.0
 """Between drawings laid side by side, mm."""
 Name = Annotated[str, Field(max_length=40)]
+
+
+class Seam(Frozen):
+    """Where a piece, by its number in the drawing, is split: a share of its length, 0 where the
+    seam is least seen."""
+
+    piece: int = Field(ge=1)
+    style: SeamStyle = SeamStyle.STEPPED
+    share: float = Field(default=0.0, ge=0, lt=1)
 
 
 class FoundDrawing(Frozen):
@@ -45,6 +60,7 @@ class FoundDrawing(Frozen):
     mates: tuple[tuple[Name, str], ...] = ()
     stays: tuple[tuple[Name, Anchor], ...] = ()
     depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
+    seams: tuple[Seam, ...] = ()
 
 
 def _caddy() -> tuple[FoundDrawing, ...]:
@@ -118,19 +134,25 @@ class FoundDrawings(Form):
         return plates, ()
 
     def _plates(self, sheets: Sheets) -> Iterator[Plate]:
-        for refit, (dx, dy) in laid_out(self, sheets):
-            for number, region in enumerate(regions_of(refit)):
-                moved = region.moved(Motion().shifted(dx, dy))
-                yield Plate(_piece_name(refit, number), self.stock, moved, _LYING)
+        for part in parts_of(self, sheets):
+            yield Plate(part.name, self.stock, part.region, _LYING)
 
     def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
         """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
         made: dict[str, list[Feature]] = {}
-        for refit, shift in laid_out(self, sheets):
+        parts = parts_of(self, sheets)
+        for drawing, (refit, shift) in enumerate(laid_out(self, sheets)):
             for decision in refit.decisions:
-                if decision.feature.kind is not Kind.FINGER:
-                    name = _piece_name(refit, decision.feature.piece)
-                    made.setdefault(name, []).append(_feature(refit, decision, name, shift))
+                if decision.feature.kind is Kind.FINGER:
+                    continue
+                feature = _feature(refit, decision, "", shift)
+                own = (drawing, decision.feature.piece)
+                of_piece = [part for part in parts if part.source == own]
+                at = shapely.Point(feature.at)
+                name = of_piece[
+                    int(np.argmin([p.region.shape.distance(at) for p in of_piece]))
+                ].name
+                made.setdefault(name, []).append(replace(feature, piece=name))
         return {name: tuple(each) for name, each in made.items()}
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
@@ -143,16 +165,50 @@ class FoundDrawings(Form):
 
     def noticed(self, build: Build) -> tuple[Finding, ...]:
         """What was mended, and that there may be nothing to cut."""
-        return tuple(
+        mends = [
             Finding("found-drawing", Severity.NOTE, each.file.name, mend.said)
             for each in self.drawings
             for mend in survey_of(each, self.scale).closed.mends
-        )
+        ]
+        return tuple(mends)
 
 
-def _piece_name(refit: Refit, number: int) -> str:
-    stem = refit.survey.drawing.name.rpartition(".")[0] or "Piece"
-    return f"{stem[:80]} {number + 1}"
+@dataclass(frozen=True)
+class Part:
+    """A piece to cut, or a part of one that is split: its name, its shape, which drawing's which
+    piece it is from, and whether the parts are alike."""
+
+    name: str
+    region: Region
+    source: tuple[int, int]
+    are_alike: bool = False
+
+
+@lru_cache(maxsize=8)
+def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
+    """Every piece where it lies, those with a seam in parts. Raises ParameterError for a seam that
+    cannot be."""
+    made: list[Part] = []
+    keys_from = 0.0
+    sheet, rule = sheets.of(form.stock), sheets.rule(form.stock)
+    for drawing, (refit, (dx, dy)) in enumerate(laid_out(form, sheets)):
+        stem = (refit.survey.drawing.name.rpartition(".")[0] or "Piece")[:80]
+        seams = {seam.piece: seam for seam in form.drawings[drawing].seams}
+        for number, region in enumerate(regions_of(refit)):
+            name, moved = f"{stem} {number + 1}", region.moved(Motion().shifted(dx, dy))
+            seam = seams.get(number + 1)
+            if seam is None:
+                made.append(Part(name, moved, (drawing, number)))
+                continue
+            halves = split(moved, seam.style, sheet.measured_thickness, rule, seam.share)
+            for letter, part in zip(ascii_lowercase, halves.parts, strict=False):
+                made.append(Part(name + letter, part, (drawing, number), halves.are_alike))
+            for count, key in enumerate(halves.keys, start=1):
+                _, low, right, high = key.bounds
+                beside = key.moved(Motion().shifted(-right - _APART, keys_from - low))
+                keys_from += high - low + _APART / 2
+                made.append(Part(f"{name} key {count}", beside, (drawing, -1)))
+    return tuple(made)
 
 
 def _feature(refit: Refit, decision: Decision, piece: str, shift: tuple[float, float]) -> Feature:

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QToolTip
 from anzel.app.found import Shown
 from anzel.geometry.motion import Motion, Point
 from anzel.geometry.units import format_length
-from anzel.refit.pieces import changed_edges, regions_of, upright
+from anzel.refit.pieces import changed_edges, upright
 from anzel.refit.plan import Decision
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import contour_path, segments_path
@@ -46,7 +46,7 @@ class RefitView(ZoomCanvas):
 
     def show_drawings(self, drawings: Sequence[Shown], tint: str, picked: tuple[str, str]) -> None:
         """Show drawings as they are now."""
-        if [each.refit for each in drawings] != [each.refit for each in self._shown]:
+        if [each.regions for each in drawings] != [each.regions for each in self._shown]:
             self._rebuild(drawings)
         self._shown, self._tint, self._picked = drawings, QColor(tint), picked
         self.refit()
@@ -56,13 +56,12 @@ class RefitView(ZoomCanvas):
         self._ghosts, self._moved = QPainterPath(), QPainterPath()
         for each in drawings:
             motion = Motion().shifted(*each.shift)
-            for region in regions_of(each.refit):
+            for region in each.regions:
                 path = QPainterPath()
                 path.setFillRule(Qt.FillRule.OddEvenFill)
                 for contour in region.contours:
-                    moved = contour.moved(motion)
-                    path.addPath(contour_path(moved))
-                    for segment in moved.segments:
+                    path.addPath(contour_path(contour))
+                    for segment in contour.segments:
                         self._corners.append(segment.start)
                         self._edges.append((segment.start, segment.end, segment.length))
                 self._pieces.append(path)

@@ -11,6 +11,7 @@ from anzel.geometry.units import format_length
 from anzel.refit.features import Kind
 from anzel.refit.plan import Decision
 from anzel.ui.widgets.found_feature import FoundFeature
+from anzel.ui.widgets.found_split import FoundSplit
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.size_chart import SizeChart
 
@@ -59,6 +60,7 @@ class FoundPanel(QWidget):
         self._said.setWordWrap(True)
         self._said.setObjectName("Quiet")
         self.remarks.add(self._said)
+        self.split = FoundSplit(session)
         self.back = button("Write it back as a file…", "Primary")
         self.back.clicked.connect(lambda: self.write_wanted.emit(self._name))
         self.more = button("Another drawing…")
@@ -68,6 +70,7 @@ class FoundPanel(QWidget):
         column.addWidget(self.feature)
         column.addWidget(self.kept)
         column.addWidget(self.remarks)
+        column.addWidget(self.split)
         column.addLayout(choice_row(self.back, self.more))
 
     def _tree(self) -> QTreeWidget:
@@ -112,6 +115,7 @@ class FoundPanel(QWidget):
         self.units.setCurrentIndex(self.units.findData(each.drawing.units))
         self._show_sizes(each)
         self._show_features(each)
+        self.split.show_drawing(each)
         kept = found.kept_sizes(self._session.project, each)
         self.kept.setText(kept)
         self.kept.setVisible(bool(kept))

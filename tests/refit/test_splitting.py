@@ -1,0 +1,79 @@
+"""Pieces split in two: halves and keys come out with the clearance wanted, however kerf is minded."""
+
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from anzel.app import found
+from anzel.findings import ParameterError
+from anzel.geometry.motion import Motion
+from anzel.geometry.outlines import Contour, Region
+from anzel.project.audit import audit
+from anzel.project.demos import seed_caddy
+from anzel.project.derive import build_of
+from anzel.refit.splitting import SeamStyle, split
+from anzel.stock.fits import FitRule, KerfAt
+from anzel.structure.forms.found import Seam
+
+BOARD = Region.of(Contour.polygon([(0, 0), (300, 0), (300, 80), (0, 80)]))
+STYLES = st.sampled_from(SeamStyle)
+
+
+def produced(region: Region, rule: FitRule) -> shapely.Geometry:
+    """What an on-line cut leaves: half a kerf less all round."""
+    return region.shape.buffer(-rule.drawn_kerf / 2, join_style="mitre")
+
+
+@given(
+    STYLES, st.floats(0.0, 0.4), st.floats(0.01, 0.4), st.floats(2, 6), st.floats(0, 180),
+    st.sampled_from(KerfAt),
+)  # fmt: skip
+@settings(max_examples=40, deadline=None)
+def test_parts_and_keys_fill_the_piece_with_the_clearance_between(
+    style, kerf, clearance, thickness, angle, at
+):
+    """Handbook 3, inlay: k goes into the gap on each side; c is left, half on either side."""
+    rule = FitRule(clearance, kerf, at)
+    halves = split(BOARD.moved(Motion.turn(angle)), style, thickness, rule)
+    shapes = [produced(each, rule) for each in (*halves.parts, *halves.keys)]
+    for i, one in enumerate(shapes):
+        for other in shapes[i + 1 :]:
+            assert one.intersection(other).area < 1e-6
+            if style is SeamStyle.STEPPED:
+                assert one.distance(other) == pytest.approx(clearance / 2, abs=1e-6)
+    assert halves.are_alike
+    assert halves.share == pytest.approx(0.5)
+    whole = BOARD.moved(Motion.turn(angle)).shape.buffer(-rule.drawn_kerf / 2, join_style="mitre")
+    left = whole.difference(shapely.union_all(shapes)).area
+    seam = 80 + 2 * 6 * thickness * 6
+    assert left < clearance * seam + 1
+
+
+def test_a_seam_goes_where_it_is_shortest_and_clear_of_openings():
+    waist = [(0, 0), (300, 0), (300, 80), (180, 80), (170, 50), (160, 80), (0, 80)]
+    narrow = Region.of(Contour.polygon(waist))
+    halves = split(narrow, SeamStyle.STEPPED, 3.0, FitRule(0.05, 0.15, KerfAt.DRAWING))
+    assert halves.share == pytest.approx(170 / 300, abs=0.01)
+    assert not halves.are_alike
+
+
+def test_a_piece_too_narrow_for_what_holds_it_is_refused():
+    strip = Region.of(Contour.polygon([(0, 0), (300, 0), (300, 5), (0, 5)]))
+    for style in SeamStyle:
+        with pytest.raises(ParameterError, match="too narrow"):
+            split(strip, style, 3.0, FitRule(0.05, 0.15, KerfAt.DRAWING))
+
+
+def test_split_pieces_are_cut_and_proved_like_others():
+    project = seed_caddy()
+    seam = Seam(piece=5, style=SeamStyle.KEYED)
+    done = found.split_piece(project, "seed caddy.svg", 5, seam)
+    names = [piece.name for piece in build_of(done).pieces]
+    assert names[4:8] == [f"seed caddy 5{end}" for end in ("a", "b", " key 1", " key 2")]
+    proof = audit(done)
+    assert proof.problems == ()
+    assert found.halves_alike(done, "seed caddy.svg", 4)
+    features = {p.name: len(p.features) for p in build_of(done).pieces}
+    assert features["seed caddy 5a"] + features["seed caddy 5b"] == 6
+    assert found.split_piece(done, "seed caddy.svg", 5, None) == project
