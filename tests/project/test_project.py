@@ -19,7 +19,8 @@ def test_every_demo_is_measured_buildable_and_fits_its_sheets(demo):
     project = demo.make()
     assert all(len(stock.readings) >= 3 for stock in project.stocks)
     assert findings_of(project) == ()
-    assert derive.build_of(project).joints
+    build = derive.build_of(project)
+    assert build.joints or any(piece.features for piece in build.pieces)
 
 
 def test_equal_projects_share_one_build(project):

@@ -1,4 +1,4 @@
-"""Pieces split in two: halves and keys come out with the clearance wanted, however kerf is minded."""
+"""Pieces split in two come out with the clearance wanted, however the kerf is minded."""
 
 import pytest
 import shapely

@@ -22,11 +22,14 @@ from anzel.structure.forms.parts import ellipse, web_between_slots
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
 
+JOINED = [name for name in FORMS if name != "found"]
+"""A found drawing does not say what is joined to what."""
+
 
 @st.composite
 def forms(draw):
     """Any form with any parameters a record allows, and sheets."""
-    kind = FORMS[draw(st.sampled_from(sorted(FORMS)))]
+    kind = FORMS[draw(st.sampled_from(sorted(JOINED)))]
     values = {}
     for name, field in kind.model_fields.items():
         default = field.default
@@ -83,14 +86,14 @@ def test_every_form_is_sound_as_it_starts(name):
         assert set(form.joint_fields(joint.id)) <= set(type(form).model_fields)
 
 
-@pytest.mark.parametrize("name", FORMS)
+@pytest.mark.parametrize("name", JOINED)
 def test_a_pressed_form_is_seen_to_bite(name):
     """The check above can fail: with interference every form overlaps."""
     sheets = rack(clearance=-0.2)
     assert collisions(build(FORMS[name](), sheets), sheets, 0.01)
 
 
-@pytest.mark.parametrize("name", FORMS)
+@pytest.mark.parametrize("name", JOINED)
 def test_another_thickness_moves_every_slot_of_it(name):
     thin, thick = (build(FORMS[name](), rack(thin=t, clearance=0.0, kerf=0.0)) for t in (2.8, 3.1))
     for one, other in zip(thin.pieces, thick.pieces, strict=True):
@@ -100,7 +103,7 @@ def test_another_thickness_moves_every_slot_of_it(name):
                 assert b.width.drawn > a.width.drawn
 
 
-@pytest.mark.parametrize("name", FORMS)
+@pytest.mark.parametrize("name", JOINED)
 def test_scaling_holds_what_fits_hardware(name):
     form = FORMS[name]()
     larger = form.scaled(1.25)

@@ -35,7 +35,7 @@ from anzel.structure.joints.catalogue import (
 from anzel.structure.joints.stack_lap import StackLap
 
 ANGLES = st.floats(-180, 180, allow_nan=False)
-FORM_NAMES = [name for name in FORMS if name != "free"]
+FORM_NAMES = [name for name in FORMS if name not in ("free", "found")]
 
 
 def board(name, *, width=100.0, height=60.0, **place):

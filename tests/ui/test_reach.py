@@ -126,4 +126,5 @@ def test_events_lose_no_references():
 
 def test_a_session_can_be_on_any_demo(qtbot):
     for demo in DEMOS:
-        assert Session(demo.make()).joint is not None
+        session = Session(demo.make())
+        assert session.joint is not None or session.project.structure.form == "found"

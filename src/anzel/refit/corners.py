@@ -11,6 +11,7 @@ from statistics import median
 
 from anzel.geometry.curves import Line, Segment
 from anzel.geometry.motion import Point
+from anzel.geometry.tolerances import SMALLEST
 
 _STRAIGHT_ON = 0.1
 """Turn under which two straight edges are one side, degrees; their corner off the line by less
@@ -43,6 +44,11 @@ class _Edge:
     bend: bool
     """Whether it may be part of a corner's treatment."""
 
+    def prolong(self, start: Point, end: Point) -> None:
+        """Other ends on the same line."""
+        self.start, self.end = start, end
+        self.heading = self.leaving = degrees(atan2(end[1] - start[1], end[0] - start[0]))
+
     @property
     def chord(self) -> float:
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
@@ -66,13 +72,14 @@ def _merged(segments: Sequence[Segment]) -> list[_Edge]:
         made = _edge(number, segment)
         if edges and _goes_on(edges[-1], made):
             edges[-1].count += 1
-            edges[-1].end = made.end
+            edges[-1].prolong(edges[-1].start, made.end)
         else:
             edges.append(made)
     if len(edges) > 2 and _goes_on(edges[-1], edges[0]):
         last = edges.pop()
-        edges[0].first, edges[0].start = last.first, last.start
+        edges[0].first = last.first
         edges[0].count += last.count
+        edges[0].prolong(last.start, edges[0].end)
     return edges
 
 
@@ -92,7 +99,8 @@ def _goes_on(one: _Edge, other: _Edge) -> bool:
         return False
     angle = abs(turn_between(one.heading, other.heading))
     short = min(one.chord, other.chord)
-    return angle < _STRAIGHT_ON or (angle < 5 and short * sin(radians(angle)) < _ON_LINE)
+    off = short * sin(radians(min(angle, 90.0)))
+    return angle < _STRAIGHT_ON or (off < _ON_LINE and (angle < 5 or short < SMALLEST))
 
 
 def turn_between(one: float, other: float) -> float:
@@ -111,8 +119,8 @@ def _mark_chords(edges: list[_Edge]) -> None:
             for i in _chords(edges, turns, inner):
                 edges[i].bend = True
     for i, edge in enumerate(edges):
-        if edge.is_line and not edge.bend and _is_chamfer(edges, i, turns):
-            edge.bend = True
+        if edge.is_line and not edge.bend:
+            edge.bend = _is_chamfer(edges, i, turns) or _is_loop(edges, i, turns)
 
 
 def _runs_of_turns(turns: list[float], start: int) -> Iterator[list[int]]:
@@ -162,6 +170,21 @@ def _is_chamfer(edges: list[_Edge], at: int, turns: list[float]) -> bool:
     around = (edges[at - 1], edges[(at + 1) % len(edges)])
     own = edges[at].chord
     return own < _LARGEST_RELIEF and all(e.is_line and not e.bend and e.chord > own for e in around)
+
+
+def _is_loop(edges: list[_Edge], at: int, turns: list[float]) -> bool:
+    """Whether a short edge leads back from where one edge ran past a corner to where the next
+    begins before it."""
+    before, after = turns[at - 1], turns[at]
+    if before * after <= 0 or not 200 < abs(before + after) < 340:
+        return False
+    one, other = edges[at - 1], edges[(at + 1) % len(edges)]
+    corner = _meeting(one, other)
+    if corner is None or not (one.is_line and other.is_line):
+        return False
+    past = max(_distance(corner, one.end), _distance(corner, other.start))
+    crossed = _ahead(one, corner) and not _ahead(other, corner)
+    return crossed and past < min(one.chord, other.chord) and edges[at].chord < _LARGEST_RELIEF
 
 
 def _groups(edges: list[_Edge]) -> Iterator[list[int]]:

@@ -10,8 +10,9 @@ from anzel.geometry.curves import Arc, Cubic, Line, Segment, part
 from anzel.geometry.motion import Point
 from anzel.refit.sides import Sides
 
-_FURTHER = 0.5
-"""A curve may go on past its end by this share of itself; what lies further is no part of it."""
+_SHARE, _FURTHER = 0.5, 3.0
+"""A curve may go on past its end by this share of itself or by so many mm: sheets differ by less.
+What lies further is no part of it."""
 
 
 class Bend:
@@ -131,7 +132,14 @@ def _nearest(curve: Segment, point: Point) -> list[float]:
     y[3] -= point[1]
     roots = np.roots(np.polymul(x, np.polyder(x)) + np.polymul(y, np.polyder(y)))
     real = [float(r.real) for r in roots if abs(r.imag) < 1e-6]
-    return [0.0, 1.0, *(t for t in real if -_FURTHER <= t <= 1 + _FURTHER)]
+    more = _beyond(curve)
+    return [0.0, 1.0, *(t for t in real if -more <= t <= 1 + more)]
+
+
+def _beyond(curve: Segment) -> float:
+    """How far past 0 and 1 a curve's parameter may go."""
+    chord = hypot(curve.end[0] - curve.start[0], curve.end[1] - curve.start[1])
+    return max(_SHARE, _FURTHER / max(chord, 1e-3))
 
 
 def _off(curve: Segment, t: float, point: Point) -> float:
@@ -181,7 +189,8 @@ def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
     )
     roots = np.roots([d - 3 * c + 3 * b - a, 3 * (c - 2 * b + a), 3 * (b - a), a])
     real = [float(r.real) for r in roots if abs(r.imag) < 1e-9]
-    return [curve.point_at(t) for t in real if -_FURTHER <= t <= 1 + _FURTHER]
+    more = _beyond(curve)
+    return [curve.point_at(t) for t in real if -more <= t <= 1 + more]
 
 
 def _is_round(one: Bend, other: Bend) -> bool:

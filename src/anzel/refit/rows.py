@@ -104,8 +104,7 @@ def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Rea
     """What each edge is taken for, knowing the others and the mortises."""
     mortises = np.sort(np.array(list(mortise_lengths)))
     in_mortises = [
-        bool(edge.posts) and all(_among(edge.lengths[i], mortises) for i in edge.posts)
-        for edge in edges
+        _goes_into(edge, mortises) and not _has_counterpart(edge, edges) for edge in edges
     ]
     others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
     gaps = np.sort([edge.lengths[i] for edge in others for i in edge.gaps])
@@ -114,6 +113,25 @@ def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Rea
         Reading.TABS if tabs else _read(edge, gaps, posts)
         for edge, tabs in zip(edges, in_mortises, strict=True)
     ]
+
+
+def _goes_into(edge: Stepped, mortises: Floats) -> bool:
+    """Whether all that stands out of an edge, on shoulders, could be in mortises."""
+    on_shoulders = bool(edge.posts) and not (edge.outer[0] or edge.outer[-1])
+    return on_shoulders and all(_among(edge.lengths[i], mortises) for i in edge.posts)
+
+
+def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
+    """Whether another edge has gaps just where this one has fingers."""
+    wanted = tuple(not out for out in edge.outer)
+    return any(
+        other.outer == wanted
+        and all(
+            abs(a - b) <= _MATES + 0.5
+            for a, b in zip(other.lengths[1:-1], edge.lengths[1:-1], strict=True)
+        )
+        for other in edges
+    )
 
 
 def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats) -> Reading:

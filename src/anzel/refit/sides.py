@@ -14,7 +14,7 @@ from anzel.refit.corners import treated
 from anzel.refit.nesting import Flags, Rings
 
 _SQUARE_ENOUGH = np.cos(np.radians(65))
-"""Loops of straight edges that turn by more than 65° at every corner have no treatments."""
+"""Loops of straight edges that turn by 65° to 115° at every corner have no treatments."""
 
 
 @dataclass(frozen=True)
@@ -126,7 +126,7 @@ def _is_plain(segments: tuple[Segment, ...]) -> bool:
         if before_x is not None and before_y is not None:
             dot = before_x * x + before_y * y
             size = (before_x * before_x + before_y * before_y) * (x * x + y * y)
-            if dot > 0 and dot * dot > _SQUARE_ENOUGH**2 * size:
+            if dot * dot > _SQUARE_ENOUGH**2 * size:
                 return False
         before_x, before_y = x, y
     return len(segments) > 2
