@@ -140,7 +140,7 @@ def _ends(rings: Rings, ring: Indices, first: Indices, count: Indices) -> tuple[
         starts.append(segments[f].start)
         ends.append(segments[(f + c - 1) % len(segments)].end)
     shape = (-1, 2)
-    return np.array(starts).reshape(shape), np.array(ends).reshape(shape)
+    return np.array(starts, float).reshape(shape), np.array(ends, float).reshape(shape)
 
 
 def _neighbours(ring: Indices) -> tuple[Indices, Indices]:

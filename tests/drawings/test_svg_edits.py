@@ -1,0 +1,138 @@
+"""Edited path data means what was asked and leaves the rest: any commands, any edges, any moves."""
+
+from math import hypot
+
+import pytest
+import svgelements
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from anzel.drawings.svg import read_svg
+from anzel.drawings.svg_paths import parsed, subpaths
+from anzel.geometry.curves import Line
+from anzel.refit.moving import translated
+
+HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300">'
+NUMBER = st.integers(-40, 40).map(lambda n: n / 4)
+STEPS = {
+    "l": st.tuples(NUMBER, NUMBER), "L": st.tuples(NUMBER, NUMBER), "h": st.tuples(NUMBER),
+    "v": st.tuples(NUMBER), "H": st.tuples(NUMBER), "V": st.tuples(NUMBER),
+    "c": st.tuples(*[NUMBER] * 6), "s": st.tuples(*[NUMBER] * 4), "q": st.tuples(*[NUMBER] * 4),
+    "t": st.tuples(NUMBER, NUMBER),
+    "a": st.tuples(st.integers(20, 60), st.integers(20, 60), NUMBER, st.integers(0, 1),
+                   st.integers(0, 1), NUMBER, NUMBER),
+}  # fmt: skip
+
+
+@st.composite
+def path_data(draw):
+    """One or two closed subpaths of any commands, relative and absolute."""
+    words = []
+    for start in draw(st.sampled_from([("M150 150",), ("M150 150", "m20 30"), ("m150,150",)])):
+        words.append(start)
+        for letter in draw(st.lists(st.sampled_from(sorted(STEPS)), min_size=2, max_size=8)):
+            words.append(letter + " ".join(f"{n:g}" for n in draw(STEPS[letter])))
+        words.append(draw(st.sampled_from(["z", "Z"])))
+    return " ".join(words)
+
+
+@given(path_data(), st.data())
+@settings(max_examples=120, deadline=None)
+def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance):
+    """One edge moves aside; the ends of its neighbours follow, as they do in a refit."""
+    content = f'{HEAD}<path d="{data}"/></svg>'.encode()
+    try:
+        drawing = read_svg(content, "a.svg")
+    except Exception:  # a path of points only draws nothing
+        return
+    index = chance.draw(st.integers(0, len(drawing.traces) - 1))
+    trace = drawing.traces[index]
+    at = chance.draw(st.integers(0, len(trace.segments) - 1))
+    if trace.numbers.count(trace.numbers[at]) > 1 or len(trace.segments) < 3:
+        return  # a piece of an elliptical arc is never moved alone
+    dx, dy = chance.draw(st.tuples(st.floats(-5, 5), st.floats(-5, 5)))
+    edges = list(trace.segments)
+    edges[at] = translated(edges[at], (dx, dy))
+    before, after = (at - 1) % len(edges), (at + 1) % len(edges)
+    for near, end in ((before, True), (after, False)):
+        old = edges[near]
+        if not isinstance(old, Line):
+            return
+        edges[near] = Line(old.start, edges[at].start) if end else Line(edges[at].end, old.end)
+    written = drawing.source.written(drawing, {index: edges})
+    again = read_svg(written, "b.svg")
+    assert len(again.traces) == len(drawing.traces)
+    for number, (old, new) in enumerate(zip(drawing.traces, again.traces, strict=True)):
+        wanted = edges if number == index else old.segments
+        wanted = [e for e in wanted if e.start != e.end or not isinstance(e, Line)]
+        assert len(new.segments) == len(wanted)
+        for got, edge in zip(new.segments, wanted, strict=True):
+            assert hypot(got.start[0] - edge.start[0], got.start[1] - edge.start[1]) < 2e-6
+            assert type(got) is type(edge)
+
+
+@given(path_data())
+@settings(max_examples=60, deadline=None)
+def test_path_data_is_read_as_the_reference_library_reads_it(data):
+    """SVG 2, 9.3."""
+    parts = [p for p in parsed(data, "a.svg") if p.kind != "M"]
+    theirs = [p for p in svgelements.Path(data) if not isinstance(p, svgelements.Move)]
+    assert len(parts) == len(theirs)
+    for part, other in zip(parts, theirs, strict=True):
+        assert part.end == pytest.approx((other.end.x, other.end.y), abs=1e-9)
+    assert [n for run in subpaths(parsed(data, "a.svg")) for n in run]
+
+
+@pytest.mark.parametrize(
+    ("shape", "kept"),
+    [
+        ('<polygon points="10,10 60,10 60,30.50 10,30.5"/>', "60,30.50"),
+        ('<polyline points="10 10 60 10 60 30.50 10 30.5 10 10"/>', "60,30.50"),
+        ('<path d="M10 10H60V30.50H10Z"/>', "V30.50"),
+    ],
+)
+def test_points_that_do_not_move_keep_their_digits(shape, kept):
+    drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
+    edges = list(drawing.traces[0].segments)
+    edges[0] = Line((10.0, 8.0), (60.0, 8.0))
+    edges[1] = Line((60.0, 8.0), edges[1].end)
+    edges[3] = Line(edges[3].start, (10.0, 8.0))
+    written = drawing.source.written(drawing, {0: edges}).decode()
+    assert kept in written or "60 30.5" in written
+    again = read_svg(written.encode(), "b.svg").traces[0].segments
+    assert [e.start for e in again] == [(10, 8), (60, 8), (60, 30.5), (10, 30.5)]
+
+
+def test_edges_that_went_leave_nothing_behind():
+    """What a wider slot passes over goes, in paths and in polygons; a line that went draws
+    nothing."""
+    for shape in (
+        '<path d="M0 0h50v5l3 2v30h-53z"/>',
+        '<polygon points="0,0 50,0 50,5 53,7 53,37 0,37"/>',
+    ):
+        drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
+        edges = list(drawing.traces[0].segments)
+        edges[1], edges[2] = None, None
+        edges[0] = Line((0.0, 0.0), (53.0, 0.0))
+        edges[3] = Line((53.0, 0.0), (53.0, 37.0))
+        written = drawing.source.written(drawing, {0: edges})
+        again = read_svg(written, "b.svg").traces[0].segments
+        assert [e.start for e in again] == [(0, 0), (53, 0), (53, 37), (0, 37)]
+    line = read_svg(
+        f'{HEAD}<line x1="1" y1="1" x2="9" y2="9"/><path d="M0 0h9"/></svg>'.encode(), "a"
+    )
+    gone = line.source.written(line, {0: [None]})
+    assert len(read_svg(gone, "b.svg").traces) == 1
+
+
+def test_a_rectangle_that_stops_being_one_becomes_a_path_in_its_place():
+    shape = '<g><rect id="r" class="c" x="10" y="10" width="50" height="20"/><circle r="3"/></g>'
+    drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
+    edges = list(drawing.traces[0].segments)
+    edges[0] = Line((10.0, 10.0), (64.0, 12.0))
+    edges[1] = Line((64.0, 12.0), (60.0, 30.0))
+    written = drawing.source.written(drawing, {0: edges}).decode()
+    assert '<path id="r" class="c"' in written
+    assert written.index("<path") < written.index("<circle")
+    again = read_svg(written.encode(), "b.svg").traces[0].segments
+    assert [e.start for e in again] == [(10, 10), (64, 12), (60, 30), (10, 30)]

@@ -1,0 +1,163 @@
+"""What is found, and as what: thickness from sizes that recur, tabs from fingers, doubts told."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.refit import made
+
+from anzel.refit.features import Kind
+from anzel.refit.finding import Meant
+from anzel.refit.mates import without_mate
+from anzel.refit.plan import Anchor, Keep, Wish, refitted
+from anzel.refit.survey import surveyed
+from anzel.refit.telling import record_of, warnings_of
+from anzel.refit.thickness import Evidence, is_sure, tolerance_for
+from anzel.stock.fits import FitRule, KerfAt
+
+PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
+SLOTS = [(20.0, 24.0), (47.5, 24.0), (80.0, 30.0)]
+
+
+def moved_by(corners, x, y):
+    return [(a + x, b + y) for a, b in corners]
+
+
+def found(*loops, thickness=4.0, **wishes):
+    drawing = made.drawing(*(made.edges(loop) for loop in loops))
+    return refitted(surveyed(drawing), Wish(thickness, PLAIN, **wishes))
+
+
+def kinds(done):
+    names = [d.feature.kind for d in done.decisions]
+    return {kind.value: names.count(kind) for kind in Kind if kind in names}
+
+
+def evidence(value, count, kinds=1):
+    parts = [count - kinds + 1, *[1] * (kinds - 1), 0, 0, 0][:4]
+    return Evidence(value, *parts)
+
+
+@pytest.mark.parametrize(
+    ("sizes", "sure"),
+    [
+        ([], False),
+        ([evidence(3, 1)], False),
+        ([evidence(3, 2)], True),
+        ([evidence(3, 8), evidence(10, 4)], True),
+        ([evidence(3, 8), evidence(10, 5)], False),
+        ([evidence(3, 8, kinds=3), evidence(10, 5)], True),
+        ([evidence(3, 8, kinds=3), evidence(10, 5, kinds=2)], False),
+    ],
+)
+def test_a_thickness_is_sure_when_it_stands_out(sizes, sure):
+    assert is_sure(sizes) is sure
+
+
+@given(st.floats(0.3, 4.0), st.floats(-0.06, 0.06))
+@settings(max_examples=40, deadline=None)
+def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(t, part):
+    """Slots drawn a little off the sheet, tabs on it: the value is the tabs'."""
+    width = t * (1 + part)
+    tabs = made.tabbed(100, 40, [(25, 12 + 2 * t), (70, 14 + 2 * t)], t)
+    slotted = moved_by(made.slotted(100, 60 + 4 * t, SLOTS, width), 0, 200)
+    survey = surveyed(made.drawing(made.edges(tabs), made.edges(slotted)))
+    assert survey.is_sure
+    assert survey.evidence[0].value == pytest.approx(t, abs=2e-4)
+    assert (survey.evidence[0].slots, survey.evidence[0].tabs) == (3, 2)
+
+
+def test_sizes_belong_together_within_a_tenth_or_a_quarter_millimetre():
+    assert tolerance_for(1.0) == pytest.approx(0.1)
+    assert tolerance_for(9.0) == 0.25
+    meant = Meant((3.0, 6.0))
+    assert [meant.thickness_of(s) for s in (2.76, 3.24, 3.3, 5.9, 8)] == [3, 3, None, 6, None]
+    assert Meant((3.0,), 0.5).thickness_of(3.45) == 3.0
+    assert Meant(()).thickness_of(3.0) is None
+
+
+def test_what_stands_between_slots_is_no_tab():
+    """A comb of teeth as high as its slots are deep, and as the drawing's other sizes go."""
+    teeth = made.slotted(120, 60, [(20 + 20 * i, 12) for i in range(5)], 3.0)
+    assert kinds(found(teeth)) == {"slot": 5}
+
+
+def test_tabs_in_mortises_are_tabs_though_they_share_their_edge_evenly():
+    tabs = made.tabbed(90, 40, [(15, 10), (35, 10), (55, 10), (75, 10)], 3.0)
+    plate = [(0, 100), (120, 100), (120, 160), (0, 160)]
+    holes = [made.mortise(20 + 20 * i, 130, 10.1, 3.0) for i in range(4)]
+    assert kinds(found(tabs, plate, *holes)) == {"tab": 4, "mortise": 4}
+
+
+def test_a_single_finger_between_gaps_needs_its_counterpart():
+    """Three cells: gap, finger, gap against finger, gap, finger; alone it is a tab."""
+    one = made.tabbed(30, 40, [(15, 10)], 3.0)
+    other = [(0, 100), (10, 100), (10, 103), (20, 103), (20, 100), (30, 100), (30, 140), (0, 140)]
+    assert kinds(found(one, other, drawn=(3.0,))) == {"finger": 3}
+    assert kinds(found(one, drawn=(3.0,))) == {"tab": 1}
+
+
+def test_a_step_alone_is_a_corner_cut_out_and_uneven_steps_are_doubtful():
+    corner = [(0, 0), (60, 0), (60, 30), (40, 30), (40, 33), (0, 33)]
+    assert kinds(found(corner, drawn=(3.0,))) == {}
+    recess = [(0, 0), (60, 0), (60, 30), (50, 30), (50, 27), (22, 27), (22, 30), (0, 30)]
+    done = found(recess, drawn=(3.0,))
+    assert all("recess" in d.why for d in done.decisions)
+    assert done.edges == {}
+
+
+@pytest.mark.parametrize(("anchor", "ends"), [
+    (Anchor.CENTRE, (18.0, 22.0)), (Anchor.FIRST, (17.5, 21.5)), (Anchor.SECOND, (18.5, 22.5)),
+])  # fmt: skip
+def test_a_slot_keeps_its_centre_line_or_a_side(anchor, ends):
+    done = found(made.slotted(100, 60, SLOTS, 3.0), stays={"slot-3": anchor})
+    wall = [e.start[0] for e in done.edges[0] if e.start[1] == 36 and e.start[0] < 30]
+    assert sorted(wall) in (
+        [pytest.approx(ends[0]), pytest.approx(ends[1])],
+        [pytest.approx(40 - ends[1]), pytest.approx(40 - ends[0])],
+    )
+    assert f"its {anchor.value} stays" in done.decisions[2].why
+
+
+def test_a_slot_takes_another_depth_and_tabs_stand_proud():
+    deeper = found(made.slotted(100, 60, SLOTS, 3.0), depths={"slot-1": 35.0})
+    floors = sorted({e.start[1] for e in deeper.edges[0]} - {0, 60})
+    assert floors == [25, 36]
+    proud = found(made.tabbed(100, 60, [(20, 12), (60, 12)], 3.0), proud=0.5)
+    assert [d.new for d in proud.decisions] == [4.5, 4.5]
+    assert max(e.start[1] for e in proud.edges[0]) == 64.5
+
+
+def test_what_has_no_mate_is_pointed_at():
+    plate = [(0, 100), (120, 100), (120, 160), (0, 160)]
+    holes = [made.mortise(x, 130, long, 3.0) for x, long in ((20, 12.1), (60, 12.1), (95, 20))]
+    tabs = made.tabbed(100, 40, [(25, 12), (60, 12), (86, 16)], 3.0)
+    slotted = moved_by(made.slotted(40, 60, [(20, 30)], 3.0), 200, 0)
+    done = found(tabs, plate, *holes, slotted)
+    lonely = {each.id for each in without_mate(done)}
+    assert {name.split("-")[0] for name in lonely} == {"tab", "mortise", "slot"}
+    assert len(lonely) == 3
+    assert sum("size to go with it" in said for said in warnings_of(done)) == 3
+
+
+def test_the_report_tells_places_sizes_and_reasons():
+    done = found(made.fingered(80, 60, 5, 0.0, 3.0), keep=Keep.INSIDE, scale=1.0)
+    record = record_of(done)
+    assert record["pieces"] == 1
+    assert {f["row"] for f in record["features"]} == {"row-1", "row-2"}
+    first = record["features"][0]
+    assert first["at"] == pytest.approx([78.5, 6.0])
+    assert (first["drawn"], first["new"], first["moved"]) == (3, 4, True)
+    assert "inside stays" in first["why"]
+    assert record["size"] == [80, 60]
+    assert record["drawn_thickness"][0]["evidence"]["fingers"] >= 2
+    assert record["mends"] == []
+
+
+def test_a_piece_that_crosses_itself_only_since_is_named():
+    """A mortise near the edge that grows through it."""
+    plate = [(0, 0), (100, 0), (100, 60), (0, 60)]
+    near = [made.mortise(30, 2.0, 20, 3.0), made.mortise(70, 30, 20, 3.0)]
+    done = found(plate, *near, thickness=5.0)
+    assert done.crossing == (0,)
+    assert any("crosses" in said for said in warnings_of(done))
+    assert found(plate, *near, thickness=3.2).crossing == ()
