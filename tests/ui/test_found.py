@@ -1,7 +1,8 @@
 """Found drawings in the window: brought in, looked over, held, measured, and written back."""
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from tests.ui.acting import click, type_into
 
 from anzel.app import found
@@ -184,3 +185,18 @@ def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
     assert "0.05" in share.error
     split.whole.click()
     assert len(build_of(session.project).pieces) == 7
+
+
+def test_drawings_are_dropped_on_the_window(window, session, qtbot, tmp_path):
+    path = tmp_path / "one.svg"
+    path.write_bytes(BRACKET)
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path)), QUrl.fromLocalFile(str(tmp_path / "a.txt"))])
+    where, buttons = QPointF(300, 300), Qt.MouseButton.LeftButton
+    action, keys = Qt.DropAction.CopyAction, Qt.KeyboardModifier.NoModifier
+    entering = QDragEnterEvent(where.toPoint(), action, data, buttons, keys)
+    window.dragEnterEvent(entering)
+    assert entering.isAccepted()
+    window.dropEvent(QDropEvent(where, action, data, buttons, keys))
+    qtbot.waitUntil(lambda: session.project.structure.form == "found", timeout=15_000)
+    assert [each.file.name for each in session.project.structure.drawings] == ["one.svg"]
