@@ -37,7 +37,7 @@ def test_a_drawing_becomes_pieces_for_this_sheet(caddy, session):
     assert not layout_of(session.project, "ply-3").findings
     assert "Made for 3.20 mm, now for 3.00" in caddy.panel.made_for.text()
     assert [row.text(0) for row in caddy.panel._rows()] == [
-        "8 slots", "6 mortises", "6 tabs", "12 fingers",
+        "8 slots", "6 mortises", "6 tabs", "12 fingers", "2 holes",
     ]  # fmt: skip
 
 
@@ -200,3 +200,33 @@ def test_drawings_are_dropped_on_the_window(window, session, qtbot, tmp_path):
     window.dropEvent(QDropEvent(where, action, data, buttons, keys))
     qtbot.waitUntil(lambda: session.project.structure.form == "found", timeout=15_000)
     assert [each.file.name for each in session.project.structure.drawings] == ["one.svg"]
+
+
+def test_what_it_was_made_for_is_typed_with_how_far_sizes_may_be_off(caddy, session, qtbot):
+    caddy.panel.typed.head.setChecked(True)
+    type_into(qtbot, caddy.panel.drawn, "16")
+    assert first(session).drawing.drawn == (16.0,)
+    type_into(qtbot, caddy.panel.drawn, "1/8 in")
+    assert first(session).drawing.drawn == (3.175,)
+    assert len(first(session).refit.decisions) == 32
+    type_into(qtbot, caddy.panel.within, "0.01")
+    assert first(session).refit.decisions == ()
+    assert "Made for 3.17" in caddy.panel.made_for.text()
+
+
+def test_holes_are_held_when_the_whole_is_scaled_and_pieces_as_a_whole(caddy, session, qtbot):
+    holes = caddy.panel._rows()[-1]
+    holes.setExpanded(True)
+    holes.child(0).setCheckState(0, Qt.CheckState.Unchecked)
+    assert first(session).drawing.held == ("hole-1",)
+    larger = session.project.structure.scaled(1.5)
+    session.change("Larger", session.project.with_changes(structure=larger))
+    one, other = (first(session).refit.edges.get(h.ring) for h in first(session).refit.holes)
+    assert one is not None
+    assert other is None
+    caddy.pick("seed caddy.svg", "slot-1")
+    caddy.view.setFocus()
+    qtbot.keyClick(caddy.view, Qt.Key.Key_P)
+    assert "piece-1" in first(session).drawing.held
+    qtbot.keyClick(caddy.view, Qt.Key.Key_P)
+    assert "piece-1" not in first(session).drawing.held

@@ -147,6 +147,13 @@ def switch(project: Project, name: str, feature_id: str) -> Project:
     return hold(project, name, alike, held=not (is_held or is_doubtful))
 
 
+def switch_piece(project: Project, name: str, feature_id: str) -> Project:
+    """All of the piece that a feature is on held as drawn, or let go."""
+    each = next(each for each in shown(project) if each.name == name)
+    piece = f"piece-{decision_of(each, feature_id).feature.piece + 1}"
+    return hold(project, name, {piece}, held=piece not in each.drawing.held)
+
+
 def set_feature(
     project: Project, name: str, feature_id: str, field: str, value: str | float | None
 ) -> Project:

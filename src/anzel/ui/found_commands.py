@@ -57,6 +57,8 @@ class FoundCommands:
 
         def arrived(read: list[tuple[str, bytes]]) -> None:
             waiting.reset()
+            if progress.is_cancelled:
+                return  # stopped when it was just done
             for name, content in read:
                 self._session.attempt(f"Fit {name}", partial(_brought, name, content))
             self._session.go_to(Step.BUILD)

@@ -47,7 +47,8 @@ class Seam(Frozen):
 
 
 class FoundDrawing(Frozen):
-    """One file and what is decided about it. `drawn` thicknesses are found where none is named;
+    """One file and what is decided about it. `drawn` thicknesses are found where none is named,
+    sizes within `tolerance` of them are meant for them (null: as usual);
     `held` and `sure` name features, rows, holes and pieces. By feature: `mates` gives the stock
     that goes into it where it is not the one it is cut from, `stays` what of it keeps its place,
     `depths` how deep a slot shall be."""
@@ -55,6 +56,7 @@ class FoundDrawing(Frozen):
     file: Asset
     units: Literal["mm", "in", "px"] | None = None
     drawn: tuple[Annotated[float, Field(gt=0, le=100)], ...] = ()
+    tolerance: Annotated[float, Field(ge=0, le=5)] | None = None
     held: tuple[Name, ...] = ()
     sure: tuple[Name, ...] = ()
     mates: tuple[tuple[Name, str], ...] = ()
@@ -277,8 +279,8 @@ def _refit(
     others: tuple[tuple[str, float], ...],
 ) -> Refit:
     wish = Wish(
-        *sheet, drawing.drawn, keep=Keep(keep), proud=proud, held=frozenset(drawing.held),
-        sure=frozenset(drawing.sure), others=dict(others), stays=dict(drawing.stays),
-        depths=dict(drawing.depths), scale=scale,
+        *sheet, drawing.drawn, drawing.tolerance, keep=Keep(keep), proud=proud,
+        held=frozenset(drawing.held), sure=frozenset(drawing.sure), others=dict(others),
+        stays=dict(drawing.stays), depths=dict(drawing.depths), scale=scale,
     )  # fmt: skip
     return refitted(survey_of(drawing, scale), wish)

@@ -20,6 +20,7 @@ class FoundSide(QObject):
         self.panel = FoundPanel(session)
         self.view.feature_picked.connect(self.pick)
         self.view.switched.connect(self.panel.switch)
+        self.view.piece_switched.connect(self.panel.switch_piece)
         self.panel.picked.connect(self.pick)
 
     def pick(self, name: str, feature_id: str) -> None:

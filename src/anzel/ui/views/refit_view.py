@@ -21,13 +21,16 @@ from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 _REACH = 14.0
 _NEAR_EDGE = 7.0
+_MOST_MENDS = 400
 
 
 class RefitView(ZoomCanvas):
-    """Draws drawings side by side; a click picks a feature, H or a double click holds it."""
+    """Draws drawings side by side; a click picks a feature, H or a double click holds it, P holds
+    its whole piece. A small ring is where something was mended."""
 
     feature_picked = Signal(str, str)
     switched = Signal(str, str)
+    piece_switched = Signal(str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -39,6 +42,7 @@ class RefitView(ZoomCanvas):
         self._ghosts = QPainterPath()
         self._moved = QPainterPath()
         self._marks: list[tuple[Point, str, Decision]] = []
+        self._mended: list[Point] = []
         self._corners: list[Point] = []
         self._edges: list[tuple[Point, Point, float]] = []
         self._from: Point | None = None
@@ -53,6 +57,7 @@ class RefitView(ZoomCanvas):
 
     def _rebuild(self, drawings: Sequence[Shown]) -> None:
         self._pieces, self._marks, self._corners, self._edges = [], [], [], []
+        self._mended = []
         self._ghosts, self._moved = QPainterPath(), QPainterPath()
         for each in drawings:
             motion = Motion().shifted(*each.shift)
@@ -68,6 +73,9 @@ class RefitView(ZoomCanvas):
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
                 self._moved.addPath(segments_path([s.moved(motion) for s in new]))
+            mends = each.refit.survey.closed.mends
+            places = [at for mend in mends for at in mend.places][:_MOST_MENDS]
+            self._mended += [motion(upright(each.refit, at)) for at in places]
             self._marks += [
                 (motion(upright(each.refit, d.feature.at)), each.name, d)
                 for d in each.refit.decisions
@@ -96,7 +104,11 @@ class RefitView(ZoomCanvas):
         painter.drawText(QPointF(14, 24), "As it will be cut; dotted, as it was drawn")
 
     def _paint_marks(self, painter: QPainter) -> None:
-        """Only what is not simply changed needs a mark: held, doubtful, picked."""
+        """Only what is not simply changed needs a mark: mended, held, doubtful, picked."""
+        painter.setPen(QPen(colour("warn"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for at in self._mended:
+            painter.drawEllipse(self.to_view(*at), 5, 5)
         for at, name, decision in self._marks:
             place = self.to_view(*at)
             if (name, decision.feature.id) == self._picked:
@@ -153,6 +165,8 @@ class RefitView(ZoomCanvas):
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if event.key() == Qt.Key.Key_H and self._picked[1]:
             self.switched.emit(*self._picked)
+        elif event.key() == Qt.Key.Key_P and self._picked[1]:
+            self.piece_switched.emit(*self._picked)
         elif event.key() == Qt.Key.Key_Escape and self._from is not None:
             self._from = None
             self.update()

@@ -4,14 +4,16 @@ was mended, and the way back to a file."""
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
-from anzel.app import found
+from anzel.app import edits, found
 from anzel.app.found import Shown
 from anzel.app.session import Session
 from anzel.geometry.units import format_length
 from anzel.refit.features import Kind
 from anzel.refit.plan import Decision
+from anzel.refit.thickness import tolerance_for
 from anzel.ui.widgets.found_feature import FoundFeature
 from anzel.ui.widgets.found_split import FoundSplit
+from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.size_chart import SizeChart
 
@@ -20,6 +22,7 @@ _KINDS = {
 }  # fmt: skip
 _UNITS = {None: "units as the file says", "mm": "one unit is 1 mm", "in": "one unit is 1 inch",
           "px": "one unit is 1/96 inch"}  # fmt: skip
+_HOLES = "hole"
 _ROWS = 9
 _MOST_REMARKS = 8
 _ID = Qt.ItemDataRole.UserRole
@@ -52,6 +55,10 @@ class FoundPanel(QWidget):
         self.made_for = section("")
         self.chart = SizeChart()
         self.chart.toggled.connect(self._toggle_size)
+        self.typed = Fold("Type what it was made for")
+        self.drawn = MeasureField("Made for", self._type_size)
+        self.within = MeasureField("Sizes within", self._type_tolerance, step=0.05)
+        self.typed.add(self.drawn, self.within)
         self.tree = self._tree()
         self.feature = FoundFeature(session)
         self.kept = quiet("")
@@ -65,12 +72,11 @@ class FoundPanel(QWidget):
         self.back.clicked.connect(lambda: self.write_wanted.emit(self._name))
         self.more = button("Another drawing…")
         self.more.clicked.connect(self.bring_wanted)
-        for widget in (self.which, self.overall, self.units, self.made_for, self.chart, self.tree):
+        for widget in (
+            self.which, self.overall, self.units, self.made_for, self.chart, self.typed, self.tree,
+            self.feature, self.kept, self.remarks, self.split,
+        ):  # fmt: skip
             column.addWidget(widget)
-        column.addWidget(self.feature)
-        column.addWidget(self.kept)
-        column.addWidget(self.remarks)
-        column.addWidget(self.split)
         column.addLayout(choice_row(self.back, self.more))
 
     def _tree(self) -> QTreeWidget:
@@ -137,6 +143,10 @@ class FoundPanel(QWidget):
             else "Made for which sheet? Pick a size."
         )
         self.chart.show_sizes(each.chart, chosen)
+        first = chosen[0] / scale if chosen else 0.0
+        self.drawn.show_value(format_length(first, 3))
+        usual = tolerance_for(first)
+        self.within.show_value(format_length(each.drawing.tolerance or usual))
 
     def _show_features(self, each: Shown) -> None:
         open_kinds = {row.data(0, _ID) for row in self._rows() if row.isExpanded()}
@@ -146,7 +156,7 @@ class FoundPanel(QWidget):
             decisions = each.of_kind(kind)
             if not decisions:
                 continue
-            row = QTreeWidgetItem([f"{len(decisions)} {words}", _summary(decisions)])
+            row = QTreeWidgetItem([_counted(len(decisions), words), _summary(decisions)])
             row.setData(0, _ID, kind.value)
             row.setCheckState(0, _state(decisions))
             row.setChildIndicatorPolicy(QTreeWidgetItem.ChildIndicatorPolicy.ShowIndicator)
@@ -154,9 +164,28 @@ class FoundPanel(QWidget):
             if kind.value in open_kinds:
                 self._fill(row)
                 row.setExpanded(True)
+        if each.refit.holes:
+            self._add_holes(each, _HOLES in open_kinds)
         self.tree.resizeColumnToContents(0)
         self.tree.blockSignals(False)
         self._fit_height()
+
+    def _add_holes(self, each: Shown, is_open: bool) -> None:
+        """Holes that follow no sheet: a tick where they are scaled with the drawing."""
+        holes = each.refit.holes
+        row = QTreeWidgetItem([_counted(len(holes), "holes"), "scaled with the whole"])
+        row.setData(0, _ID, _HOLES)
+        held = set(each.drawing.held)
+        loose = [hole.id not in held for hole in holes]
+        row.setCheckState(0, _tick(loose))
+        for hole, is_loose in zip(holes, loose, strict=True):
+            size = " × ".join(format_length(v, 1) for v in hole.size[: 2 - hole.is_round])
+            child = QTreeWidgetItem([hole.id, ("⌀ " if hole.is_round else "") + size])
+            child.setData(0, _ID, hole.id)
+            child.setCheckState(0, _tick([is_loose]))
+            row.addChild(child)
+        self.tree.addTopLevelItem(row)
+        row.setExpanded(is_open)
 
     def _rows(self) -> list[QTreeWidgetItem]:
         """The rows of kinds."""
@@ -188,7 +217,16 @@ class FoundPanel(QWidget):
     def _ticked(self, row: QTreeWidgetItem, _column: int) -> None:
         name, wanted = self._name, str(row.data(0, _ID))
         changed = row.checkState(0) != Qt.CheckState.Unchecked
-        if row.parent() is not None:
+        above = row.parent()
+        each = self.drawing
+        if each is not None and _HOLES in (wanted, above.data(0, _ID) if above else ""):
+            ids = {hole.id for hole in each.refit.holes} if above is None else {wanted}
+            self._session.attempt(
+                f"{wanted} {'scaled' if changed else 'held'}",
+                lambda p: found.hold(p, name, ids, held=not changed),
+            )
+            return
+        if above is not None:
             self.switch(name, wanted)
             return
         words = f"{wanted}s {'changed' if changed else 'held'}"
@@ -200,8 +238,15 @@ class FoundPanel(QWidget):
             f"{feature_id} held or changed", lambda p: found.switch(p, name, feature_id)
         )
 
+    def switch_piece(self, name: str, feature_id: str) -> None:
+        """Hold all of the piece that a feature is on, or let it go."""
+        self._session.attempt(
+            "Piece held or changed", lambda p: found.switch_piece(p, name, feature_id)
+        )
+
     def _pick(self, row: QTreeWidgetItem | None, _before: QTreeWidgetItem | None) -> None:
-        if row is not None and row.parent() is not None:
+        above = row.parent() if row is not None else None
+        if row is not None and above is not None and above.data(0, _ID) != _HOLES:
             self.picked.emit(self._name, str(row.data(0, _ID)))
 
     def _toggle_size(self, value: float) -> None:
@@ -219,6 +264,16 @@ class FoundPanel(QWidget):
             lambda p: found.change_drawing(p, name, drawn=tuple(sorted(drawn))),
         )
 
+    def _type_size(self, text: str) -> None:
+        value = edits.typed_length(text, "drawn")
+        project = found.change_drawing(self._session.wanted, self._name, drawn=(value,))
+        self._session.change(f"Drawn for {value:g} mm", project)
+
+    def _type_tolerance(self, text: str) -> None:
+        value = edits.typed_length(text, "tolerance")
+        project = found.change_drawing(self._session.wanted, self._name, tolerance=value)
+        self._session.change(f"Sizes within {value:g} mm", project)
+
     def _take_units(self, at: int) -> None:
         name, value = self._name, self.units.itemData(at)
         self._session.attempt(
@@ -227,12 +282,19 @@ class FoundPanel(QWidget):
         )
 
 
+def _counted(count: int, words: str) -> str:
+    return f"{count} {words if count != 1 else words.removesuffix('s')}"
+
+
 def _state(decisions: list[Decision]) -> Qt.CheckState:
     """Ticked where all are as the sheet wants them, empty where none is."""
-    fit = [each.moved or "already" in each.why for each in decisions]
-    if all(fit):
+    return _tick([each.moved or "already" in each.why for each in decisions])
+
+
+def _tick(wanted: list[bool]) -> Qt.CheckState:
+    if all(wanted):
         return Qt.CheckState.Checked
-    return Qt.CheckState.PartiallyChecked if any(fit) else Qt.CheckState.Unchecked
+    return Qt.CheckState.PartiallyChecked if any(wanted) else Qt.CheckState.Unchecked
 
 
 def _sizes(decision: Decision) -> str:
