@@ -10,9 +10,9 @@ from anzel.geometry.curves import Arc, Cubic, Line, Segment, part
 from anzel.geometry.motion import Point
 from anzel.refit.sides import Sides
 
-_SHARE, _FURTHER = 0.5, 3.0
-"""A curve may go on past its end by this share of itself or by so many mm: sheets differ by less.
-What lies further is no part of it."""
+_SHARE, _FURTHER, _TIMES = 0.5, 3.0, 4.0
+"""A curve may go on past its end by this share of itself or by so many mm, never more than so many
+times its own length: sheets differ by less. What lies further is no part of it."""
 
 
 class Bend:
@@ -130,7 +130,8 @@ def _nearest(curve: Segment, point: Point) -> list[float]:
     x, y = (coefficients @ controls).T
     x[3] -= point[0]
     y[3] -= point[1]
-    roots = np.roots(np.polymul(x, np.polyder(x)) + np.polymul(y, np.polyder(y)))
+    square = np.polyadd(np.polymul(x, np.polyder(x)), np.polymul(y, np.polyder(y)))
+    roots = np.roots(square)
     real = [float(r.real) for r in roots if abs(r.imag) < 1e-6]
     more = _beyond(curve)
     return [0.0, 1.0, *(t for t in real if -more <= t <= 1 + more)]
@@ -139,7 +140,7 @@ def _nearest(curve: Segment, point: Point) -> list[float]:
 def _beyond(curve: Segment) -> float:
     """How far past 0 and 1 a curve's parameter may go."""
     chord = hypot(curve.end[0] - curve.start[0], curve.end[1] - curve.start[1])
-    return max(_SHARE, _FURTHER / max(chord, 1e-3))
+    return max(_SHARE, min(_FURTHER / max(chord, 1e-3), _TIMES))
 
 
 def _off(curve: Segment, t: float, point: Point) -> float:
