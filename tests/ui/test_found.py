@@ -63,7 +63,8 @@ def test_features_are_picked_and_held_on_the_drawing_and_edges_measured(caddy, s
     assert decision.feature.row in first(session).drawing.held
     qtbot.keyClick(view, Qt.Key.Key_Right)
     assert caddy._picked[1] == view._marks[4][2].feature.id
-    start, end, length = max(view._edges, key=lambda edge: edge[2])
+    longest = max(view.edges, key=lambda edge: edge.length)
+    start, end, length = longest.start, longest.end, longest.length
     middle = view.to_view((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
     assert f"{length:.2f} mm" in view._edge_words(middle)
     qtbot.mouseClick(

@@ -9,7 +9,6 @@ from typing import Any
 
 from anzel.app.edits import typed_number
 from anzel.app.lens import LensRow
-from anzel.asset import Asset
 from anzel.findings import ParameterError
 from anzel.geometry.outlines import Region
 from anzel.geometry.units import format_length
@@ -17,7 +16,6 @@ from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.project.starters import with_form
 from anzel.refit.features import Kind
-from anzel.refit.opening import opened
 from anzel.refit.pieces import regions_of
 from anzel.refit.plan import Decision, Keep, Refit
 from anzel.refit.telling import warnings_of
@@ -29,8 +27,10 @@ from anzel.structure.forms.found import (
     FoundDrawings,
     Seam,
     laid_out,
+    look_over,
     parts_of,
     refit_of,
+    survey_of,
 )
 
 
@@ -41,8 +41,10 @@ class Shown:
     drawing: FoundDrawing
     refit: Refit
     shift: tuple[float, float]
+    pieces: tuple[Region, ...]
+    """Its pieces as they lie in it, whole."""
     regions: tuple[Region, ...]
-    """What is cut of it, where it lies: pieces, parts of split ones, keys."""
+    """What is cut of it, where it lies here: pieces, parts of split ones, keys."""
 
     @property
     def name(self) -> str:
@@ -66,15 +68,19 @@ class Shown:
 
 
 def bring(project: Project, name: str, content: bytes) -> Project:
-    """A drawing brought in to be refitted: beside those there are, or instead of another
-    structure. Raises DrawingError for a file that is none."""
-    survey = opened(content, name)
-    if not survey.rings.pieces:
+    """A file brought in to be refitted: beside those there are, or instead of another structure.
+    Raises DrawingError for a file that is none."""
+    return take_in(project, look_over(name, content))
+
+
+def take_in(project: Project, drawing: FoundDrawing) -> Project:
+    """A drawing, looked over already, taken in. Raises ParameterError for one without pieces."""
+    name = drawing.file.name
+    if not survey_of(drawing, 1.0).rings.pieces:
         raise ParameterError(
             f"{name} holds no closed outline to cut.",
             mend="Open lines can be engraved, but make no piece.",
         )
-    drawing = FoundDrawing(file=Asset.of(name, content))
     form = project.structure
     if not isinstance(form, FoundDrawings):
         return with_form(project, FoundDrawings(drawings=(drawing,)))

@@ -14,7 +14,7 @@ from anzel.drawings.reading import LARGEST
 from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.findings import MakerError
 from anzel.project.model import Project
-from anzel.refit.opening import opened
+from anzel.structure.forms.found import FoundDrawing, look_over
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _SOON_MS = 500
@@ -45,22 +45,21 @@ class FoundCommands:
         waiting.setMinimumDuration(_SOON_MS)
         waiting.setWindowTitle("Fit a found drawing")
 
-        def work(progress: Progress) -> list[tuple[str, bytes]]:
+        def work(progress: Progress) -> list[FoundDrawing]:
             read = []
             for path in paths:
                 progress.say(f"Reading {path.name} …")
                 too_large = FileError(f"{path.name} is far too large for a drawing.")
                 content = read_whole(path, LARGEST, too_large)
-                opened(content, path.name, tell=progress.say)  # kept, so that taking it is quick
-                read.append((path.name, content))
+                read.append(look_over(path.name, content, progress.say))
             return read
 
-        def arrived(read: list[tuple[str, bytes]]) -> None:
+        def arrived(read: list[FoundDrawing]) -> None:
             waiting.reset()
             if progress.is_cancelled:
                 return  # stopped when it was just done
-            for name, content in read:
-                self._session.attempt(f"Fit {name}", partial(_brought, name, content))
+            for drawing in read:
+                self._session.attempt(f"Fit {drawing.file.name}", partial(_taken_in, drawing))
             self._session.go_to(Step.BUILD)
 
         def failed(error: MakerError) -> None:
@@ -99,5 +98,5 @@ class FoundCommands:
         )
 
 
-def _brought(name: str, content: bytes, project: Project) -> Project:
-    return found.bring(project, name, content)
+def _taken_in(drawing: FoundDrawing, project: Project) -> Project:
+    return found.take_in(project, drawing)

@@ -16,6 +16,7 @@ import shapely
 from pydantic import Field, model_validator
 
 from anzel.asset import Asset
+from anzel.drawings.record import Tell, silent
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.frozen import Frozen
 from anzel.geometry.motion import Motion
@@ -143,7 +144,7 @@ class FoundDrawings(Form):
         """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
         made: dict[str, list[Feature]] = {}
         parts = parts_of(self, sheets)
-        for drawing, (refit, shift) in enumerate(laid_out(self, sheets)):
+        for drawing, (refit, shift, _) in enumerate(laid_out(self, sheets)):
             for decision in refit.decisions:
                 if decision.feature.kind is Kind.FINGER:
                     continue
@@ -193,10 +194,10 @@ def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
     made: list[Part] = []
     keys_from = 0.0
     sheet, rule = sheets.of(form.stock), sheets.rule(form.stock)
-    for drawing, (refit, (dx, dy)) in enumerate(laid_out(form, sheets)):
+    for drawing, (refit, (dx, dy), regions) in enumerate(laid_out(form, sheets)):
         stem = (refit.survey.drawing.name.rpartition(".")[0] or "Piece")[:80]
         seams = {seam.piece: seam for seam in form.drawings[drawing].seams}
-        for number, region in enumerate(regions_of(refit)):
+        for number, region in enumerate(regions):
             name, moved = f"{stem} {number + 1}", region.moved(Motion().shifted(dx, dy))
             seam = seams.get(number + 1)
             if seam is None:
@@ -235,18 +236,23 @@ def _feature(refit: Refit, decision: Decision, piece: str, shift: tuple[float, f
     )  # fmt: skip
 
 
-def laid_out(form: FoundDrawings, sheets: Sheets) -> list[tuple[Refit, tuple[float, float]]]:
-    """Every drawing refitted, and how far it is shifted so that all lie side by side, lower left
-    corners at the origin's height."""
+Laid = tuple[Refit, tuple[float, float], tuple[Region, ...]]
+
+
+@lru_cache(maxsize=4)
+def laid_out(form: FoundDrawings, sheets: Sheets) -> tuple[Laid, ...]:
+    """Every drawing refitted, its pieces, and how far it is shifted so that all lie side by side,
+    lower left corners at the origin's height."""
     made = []
     right = 0.0
     for each in form.drawings:
         refit = refit_of(form, each, sheets)
-        boxes = [region.bounds for region in regions_of(refit)] or [(0.0, 0.0, 0.0, 0.0)]
+        regions = tuple(regions_of(refit))
+        boxes = [region.bounds for region in regions] or [(0.0, 0.0, 0.0, 0.0)]
         left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)
-        made.append((refit, (right - left, -low)))
+        made.append((refit, (right - left, -low), regions))
         right += max(box[2] for box in boxes) - left + _APART
-    return made
+    return tuple(made)
 
 
 def refit_of(form: FoundDrawings, drawing: FoundDrawing, sheets: Sheets) -> Refit:
@@ -264,9 +270,25 @@ def survey_of(drawing: FoundDrawing, scale: float) -> Survey:
     return _survey(drawing.file, drawing.units, scale)
 
 
+_MOST_LOOKED_OVER = 8
+_looked_over: dict[FoundDrawing, Survey] = {}
+"""Drawings that were just looked over elsewhere, where it can be told and stopped."""
+
+
+def look_over(name: str, content: bytes, tell: Tell = silent) -> FoundDrawing:
+    """A file as a drawing to refit, looked over already. Raises DrawingError, and whatever `tell`
+    raises to stop it."""
+    drawing = FoundDrawing(file=Asset.of(name, content))
+    while len(_looked_over) >= _MOST_LOOKED_OVER:
+        del _looked_over[next(iter(_looked_over))]
+    _looked_over[drawing] = opened(content, name, tell=tell)
+    return drawing
+
+
 @lru_cache(maxsize=8)
 def _survey(file: Asset, units: str | None, scale: float) -> Survey:
-    return opened(file.content, file.name, units, scale)
+    known = _looked_over.get(FoundDrawing(file=file)) if units is None and scale == 1 else None
+    return known or opened(file.content, file.name, units, scale)
 
 
 @lru_cache(maxsize=16)

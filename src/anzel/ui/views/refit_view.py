@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.found import Shown
+from anzel.geometry.curves import Segment
 from anzel.geometry.motion import Motion, Point
 from anzel.geometry.units import format_length
 from anzel.refit.pieces import changed_edges, upright
@@ -43,8 +44,7 @@ class RefitView(ZoomCanvas):
         self._moved = QPainterPath()
         self._marks: list[tuple[Point, str, Decision]] = []
         self._mended: list[Point] = []
-        self._corners: list[Point] = []
-        self._edges: list[tuple[Point, Point, float]] = []
+        self._measured: list[Segment] | None = None
         self._from: Point | None = None
         self._pointer: Point | None = None
 
@@ -56,8 +56,8 @@ class RefitView(ZoomCanvas):
         self.refit()
 
     def _rebuild(self, drawings: Sequence[Shown]) -> None:
-        self._pieces, self._marks, self._corners, self._edges = [], [], [], []
-        self._mended = []
+        self._pieces, self._marks, self._mended = [], [], []
+        self._measured = None
         self._ghosts, self._moved = QPainterPath(), QPainterPath()
         for each in drawings:
             motion = Motion().shifted(*each.shift)
@@ -66,9 +66,6 @@ class RefitView(ZoomCanvas):
                 path.setFillRule(Qt.FillRule.OddEvenFill)
                 for contour in region.contours:
                     path.addPath(contour_path(contour))
-                    for segment in contour.segments:
-                        self._corners.append(segment.start)
-                        self._edges.append((segment.start, segment.end, segment.length))
                 self._pieces.append(path)
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
@@ -80,6 +77,19 @@ class RefitView(ZoomCanvas):
                 (motion(upright(each.refit, d.feature.at)), each.name, d)
                 for d in each.refit.decisions
             ]
+
+    @property
+    def edges(self) -> list[Segment]:
+        """Every edge as it lies, gathered when something is first measured."""
+        if self._measured is None:
+            self._measured = [
+                segment
+                for each in self._shown
+                for region in each.regions
+                for contour in region.contours
+                for segment in contour.segments
+            ]
+        return self._measured
 
     def extent(self) -> QRectF:
         box = QRectF()
@@ -200,10 +210,12 @@ class RefitView(ZoomCanvas):
         x, y = self._at(position)
         reach = _NEAR_EDGE / self.scale
         near = [
-            (_off(x, y, a, b), length) for a, b, length in self._edges if _boxed(x, y, a, b, reach)
+            (_off(x, y, edge.start, edge.end), at)
+            for at, edge in enumerate(self.edges)
+            if _boxed(x, y, edge.start, edge.end, reach)
         ]
-        distance, length = min(near, default=(reach, 0.0))
-        return f"{format_length(length)} mm" if distance < reach else ""
+        distance, at = min(near, default=(reach, 0))
+        return f"{format_length(self.edges[at].length)} mm" if distance < reach else ""
 
     def _at(self, position: QPointF) -> Point:
         place = self.transform.inverted()[0].map(position)
@@ -219,7 +231,8 @@ class RefitView(ZoomCanvas):
 
     def _corner_near(self, position: QPointF) -> Point | None:
         x, y = self._at(position)
-        return min(self._corners, key=lambda c: (c[0] - x) ** 2 + (c[1] - y) ** 2, default=None)
+        corners = (edge.start for edge in self.edges)
+        return min(corners, key=lambda c: (c[0] - x) ** 2 + (c[1] - y) ** 2, default=None)
 
 
 def _boxed(x: float, y: float, a: Point, b: Point, reach: float) -> bool:

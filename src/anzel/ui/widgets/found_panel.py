@@ -1,6 +1,8 @@
 """Found drawings in the panel: what each was made for, what becomes of every kind of feature, what
 was mended, and the way back to a file."""
 
+from collections import Counter
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
@@ -306,7 +308,6 @@ def _sizes(decision: Decision) -> str:
 
 def _summary(decisions: list[Decision]) -> str:
     """What becomes of most of a kind, and of how many something else."""
-    words = [_sizes(each) for each in decisions]
-    usual = max(words, key=words.count)
-    others = len(words) - words.count(usual)
+    ((usual, count),) = Counter(map(_sizes, decisions)).most_common(1)
+    others = len(decisions) - count
     return usual + (f", {others} other" if others else "")

@@ -6,7 +6,6 @@ from anzel.app import found
 from anzel.app.found import Shown
 from anzel.app.session import Session
 from anzel.geometry.units import format_length
-from anzel.refit.pieces import regions_of
 from anzel.refit.splitting import SeamStyle
 from anzel.structure.forms.found import Seam
 from anzel.ui.widgets.measure_field import MeasureField
@@ -41,7 +40,7 @@ class FoundSplit(Fold):
     def show_drawing(self, each: Shown) -> None:
         """Show the pieces of a drawing; the longest is offered."""
         bed = self._session.project.cutter
-        sizes = [region.size for region in regions_of(each.refit)]
+        sizes = [region.size for region in each.pieces]
         longest = max(range(len(sizes)), key=lambda at: max(sizes[at]), default=0)
         chosen = self.piece.currentIndex() if self._is_same(each) else longest
         self._each = each
