@@ -115,3 +115,14 @@ def test_a_plate_with_openings_is_no_border():
     rings = nested(closed(traces(plate, *holes)).loops)
     assert rings.pieces == 1
     assert not rings.has_border
+
+
+def test_very_many_copies_and_very_many_ends_in_one_point_are_bounded():
+    """Each would take pairs by the million."""
+    ring = made.edges(SQUARE)
+    found = closed(traces(*[list(ring) for _ in range(5000)]))
+    assert (len(found.loops), len(found.doubled)) == (1, 4999)
+    star = [lines((0, 0), (60 + i, 1000 - i)) for i in range(5000)]
+    assert closed(traces(*star)).loops == []
+    specks = [lines((0, 0), (0.01, 0)) for _ in range(5000)]
+    assert len(closed(traces(*specks)).doubled) == 4999

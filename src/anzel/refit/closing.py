@@ -42,6 +42,10 @@ class Loop:
         )
 
 
+_MOST_NEAR = 12
+"""Of points that lie together so many are looked at: enough for any drawing, and bounded."""
+
+
 @dataclass(frozen=True)
 class Mend:
     """Something mended or set aside: what, how many times, how large, and where."""
@@ -108,7 +112,16 @@ def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
 
 def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set[int]:
     """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
-    order = [*whole, *loose]
+    first: dict[tuple[Segment, ...], int] = {}
+    for i in (*whole, *loose):
+        first.setdefault(traces[i].segments, i)
+    order = list(first.values())  # copies to the last digit are told at once, however many
+    copies = {*whole, *loose} - set(order)
+    return copies | _lying_on_others(traces, order)
+
+
+def _lying_on_others(traces: Sequence[Trace], order: list[int]) -> set[int]:
+    """Those of some different traces that lie on an earlier one, to a hundredth of a millimetre."""
     owners = np.repeat(order, [len(traces[i].segments) for i in order])
     if len(owners) < 2:
         return set()
@@ -134,7 +147,7 @@ def _coinciding(points: Floats) -> Indices:
     place = points @ np.array([cos(1.0), sin(1.0)])
     order = np.argsort(place, kind="stable")
     sorted_place, found = place[order], []
-    for step in range(1, len(points)):
+    for step in range(1, min(len(points), _MOST_NEAR)):
         near = np.flatnonzero(sorted_place[step:] - sorted_place[:-step] <= SMALLEST)
         if not len(near):
             break
@@ -205,7 +218,7 @@ def _partners(traces: Sequence[Trace], loose: list[int], largest_gap: float) -> 
     points = [traces[i].segments[-1].end if e else traces[i].segments[0].start for i, e in ends]
     if not points:
         return {}
-    pairs = cKDTree(np.array(points)).query_pairs(largest_gap, output_type="ndarray")
+    pairs = _near_pairs(np.array(points), largest_gap)
     ranked = sorted(
         (
             traces[ends[a][0]].label != traces[ends[b][0]].label,
@@ -221,6 +234,19 @@ def _partners(traces: Sequence[Trace], loose: list[int], largest_gap: float) -> 
         if ends[a] not in partner and ends[b] not in partner:
             partner[ends[a]], partner[ends[b]] = ends[b], ends[a]
     return partner
+
+
+def _near_pairs(points: Floats, reach: float) -> Indices:
+    """(m, 2) pairs of points within reach, of each point its nearest ones only: where very many
+    ends meet nobody means them to be joined two by two."""
+    count = min(_MOST_NEAR, len(points))
+    far, near = cKDTree(points).query(points, k=count, distance_upper_bound=reach)
+    if count == 1:
+        return np.zeros((0, 2), dtype=np.int64)
+    one = np.repeat(np.arange(len(points)), count)
+    found = np.isfinite(far).ravel() & (near.ravel() != one) & (near.ravel() < len(points))
+    pairs = np.sort(np.stack([one[found], near.ravel()[found]], axis=1), axis=1)
+    return np.unique(pairs, axis=0)
 
 
 def _length(trace: Trace) -> float:
