@@ -96,6 +96,15 @@ def test_a_single_finger_between_gaps_needs_its_counterpart():
     assert kinds(found(one, drawn=(3.0,))) == {"tab": 1}
 
 
+def test_thirds_all_round_are_fingers_though_nothing_else_is_drawn():
+    board = made.corner_box_side(60, 3, 3.0, True)
+    done = found(board, drawn=(3.0,))
+    assert kinds(done) == {"finger": 8}
+    assert all(d.moved for d in done.decisions)
+    inner = {c for e in done.edges[0] for c in e.start} - {0, 20, 40, 60}
+    assert {round(c, 9) for c in inner} == {4, 56}
+
+
 def test_a_step_alone_is_a_corner_cut_out_and_uneven_steps_are_doubtful():
     corner = [(0, 0), (60, 0), (60, 30), (40, 30), (40, 33), (0, 33)]
     assert kinds(found(corner, drawn=(3.0,))) == {}

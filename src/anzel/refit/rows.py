@@ -54,6 +54,14 @@ class Stepped:
         ends = (self.lengths[0], self.lengths[-1])
         return all(0 < size <= usual + slack + self.thickness for size in ends)
 
+    @property
+    def is_in_thirds(self) -> bool:
+        """Whether one gap takes the middle third of the edge, as on a corner of three fingers."""
+        if len(self.walls) != 2 or self.posts:
+            return False
+        slack = max(1.0, _EVEN * self.lengths[1]) + self.thickness
+        return all(abs(self.lengths[end] - self.lengths[1]) <= slack for end in (0, 2))
+
 
 class Reading(Enum):
     """What a stepped edge is taken for."""
@@ -109,8 +117,9 @@ def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Rea
     others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
     gaps = np.sort([edge.lengths[i] for edge in others for i in edge.gaps])
     posts = np.sort([edge.lengths[i] for edge in others for i in edge.posts])
+    thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
     return [
-        Reading.TABS if tabs else _read(edge, gaps, posts)
+        Reading.TABS if tabs else _read(edge, gaps, posts, thirds=thirds)
         for edge, tabs in zip(edges, in_mortises, strict=True)
     ]
 
@@ -134,13 +143,14 @@ def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
     )
 
 
-def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats) -> Reading:
+def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats, *, thirds: bool) -> Reading:
     """What an edge is whose posts go into no mortise."""
     if len(edge.walls) == 1:
         return Reading.UNSURE
     mated = all(_among(edge.lengths[i], post_widths) for i in edge.gaps)
     mated = mated and all(_among(edge.lengths[i], gap_widths) for i in edge.posts)
-    if mated or (edge.is_even and len(edge.walls) > 2):
+    even = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
+    if mated or even:
         return Reading.FINGERS
     stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
     return Reading.TABS if stands_on_shoulders else Reading.UNSURE
