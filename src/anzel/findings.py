@@ -48,6 +48,10 @@ class MakerError(Exception):
         return f"{self.message} {self.mend}".strip()
 
 
+class UnsureError(MakerError):
+    """What was given can be read in several ways; the maker has to say which."""
+
+
 class GeometryError(MakerError):
     """An outline that cannot be what was asked: open, self-crossing or empty."""
 

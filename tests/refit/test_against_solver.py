@@ -9,10 +9,10 @@ from anzel.files.export import render, structure_pages
 from anzel.geometry.motion import Motion
 from anzel.project.derive import pieces_of, sheets_of
 from anzel.project.starters import project_of
-from anzel.refit.features import Kind
+from anzel.refit.features import Keep, Kind
 from anzel.refit.opening import opened
 from anzel.refit.pieces import regions_of
-from anzel.refit.plan import Keep, Wish, refitted
+from anzel.refit.plan import Wish, refitted
 from anzel.structure.forms import new_form
 
 

@@ -5,10 +5,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
-from anzel.refit.features import Kind
+from anzel.refit.features import Keep, Kind
 from anzel.refit.finding import Meant
 from anzel.refit.mates import without_mate
-from anzel.refit.plan import Anchor, Keep, Wish, refitted
+from anzel.refit.plan import Anchor, Wish, refitted
 from anzel.refit.survey import surveyed
 from anzel.refit.telling import record_of, warnings_of
 from anzel.refit.thickness import Evidence, is_sure, tolerance_for

@@ -8,12 +8,13 @@ from hypothesis import strategies as st
 from tests.refit import made
 
 from anzel.drawings.record import Trace
+from anzel.findings import UnsureError
 from anzel.geometry.curves import Arc, Line, circle, reverse
-from anzel.refit.features import Kind
+from anzel.refit.features import Keep, Kind
 from anzel.refit.moving import translated
-from anzel.refit.plan import Keep, Refit, Wish, refitted
+from anzel.refit.plan import Refit, Wish, refitted
 from anzel.refit.survey import surveyed
-from anzel.refit.telling import UnsureError, need_sure, warnings_of
+from anzel.refit.telling import need_sure, warnings_of
 from anzel.refit.twins import twins_of
 from anzel.stock.fits import FitRule, KerfAt
 

@@ -15,9 +15,9 @@ from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.project.starters import with_form
-from anzel.refit.features import Kind
+from anzel.refit.features import Keep, Kind
 from anzel.refit.pieces import regions_of
-from anzel.refit.plan import Decision, Keep, Refit
+from anzel.refit.plan import Decision, Refit
 from anzel.refit.telling import warnings_of
 from anzel.refit.thickness import Evidence
 from anzel.refit.twins import twins_of
@@ -115,6 +115,16 @@ def shown(project: Project) -> list[Shown]:
     ]
 
 
+def shown_as(project: Project, name: str) -> Shown:
+    """One drawing as the window shows it."""
+    return next(each for each in shown(project) if each.name == name)
+
+
+def drawing_of(project: Project, name: str) -> FoundDrawing:
+    """One file and what is decided about it."""
+    return next(each for each in form_of(project).drawings if each.file.name == name)
+
+
 def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
     """What is decided about one drawing changed. Raises ParameterError."""
     form = form_of(project)
@@ -127,7 +137,7 @@ def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # n
 def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Project:
     """Features, rows, holes, kinds or pieces held as drawn, or let go; a doubtful feature that is
     let go is changed."""
-    drawing = next(each for each in form_of(project).drawings if each.file.name == name)
+    drawing = drawing_of(project, name)
     wanted = frozenset(ids)
     if held:
         return change_drawing(
@@ -142,7 +152,7 @@ def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Pr
 
 def switch(project: Project, name: str, feature_id: str) -> Project:
     """A feature held if it is changed, changed if it is held; its like on identical pieces too."""
-    each = next(each for each in shown(project) if each.name == name)
+    each = shown_as(project, name)
     decision = decision_of(each, feature_id)
     alike = twins_of(each.refit, feature_id)
     if decision.feature.row:  # a row is one
@@ -155,7 +165,7 @@ def switch(project: Project, name: str, feature_id: str) -> Project:
 
 def switch_piece(project: Project, name: str, feature_id: str) -> Project:
     """All of the piece that a feature is on held as drawn, or let go."""
-    each = next(each for each in shown(project) if each.name == name)
+    each = shown_as(project, name)
     piece = f"piece-{decision_of(each, feature_id).feature.piece + 1}"
     return hold(project, name, {piece}, held=piece not in each.drawing.held)
 
@@ -165,7 +175,7 @@ def set_feature(
 ) -> Project:
     """One of a feature's own settings (`mates`, `stays` or `depths`), for its like on identical
     pieces too; None for the usual. Raises ParameterError."""
-    each = next(each for each in shown(project) if each.name == name)
+    each = shown_as(project, name)
     alike = twins_of(each.refit, feature_id)
     others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
     own = tuple((other, value) for other in sorted(alike)) if value is not None else ()
@@ -175,7 +185,7 @@ def set_feature(
 def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> Project:
     """A piece of a drawing, by its number from 1, split along a seam, or whole again. Raises
     ParameterError where it cannot be."""
-    drawing = next(each for each in form_of(project).drawings if each.file.name == name)
+    drawing = drawing_of(project, name)
     others = tuple(each for each in drawing.seams if each.piece != piece)
     own = (seam,) if seam is not None else ()
     return change_drawing(project, name, seams=(*others, *own))
@@ -206,7 +216,7 @@ def lens_row(project: Project, each: Shown, feature_id: str) -> LensRow:
     """A feature's new size for the fit lens."""
     decision, wish = decision_of(each, feature_id), each.refit.wish
     feature = decision.feature
-    thickness = wish.others.get(feature_id, wish.thickness)
+    thickness = wish.thickness_for(feature)
     sheet = Term("mating sheet", thickness)
     inserted = Size((sheet,), thickness, thickness)
     if feature.widening:
@@ -248,5 +258,5 @@ def kept_sizes(project: Project, each: Shown) -> str:
 
 
 def _doubtful(project: Project, name: str) -> frozenset[str]:
-    each = next(each for each in shown(project) if each.name == name)
+    each = shown_as(project, name)
     return frozenset(d.feature.id for d in each.refit.decisions if d.feature.doubt)

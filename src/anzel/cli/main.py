@@ -13,10 +13,9 @@ from anzel.cli import measuring, practising, refitting, shaping, trying
 from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
 from anzel.files import export as exporting
 from anzel.files import project_file
-from anzel.findings import MakerError, ParameterError
+from anzel.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
-from anzel.refit.telling import UnsureError
 from anzel.structure.plates import Feature, Piece
 
 UNSURE = 3

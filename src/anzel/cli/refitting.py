@@ -3,19 +3,19 @@
 import json
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from anzel.app import edits
 from anzel.cli.common import PATH, rounded
-from anzel.drawings.reading import ENDINGS, LARGEST
 from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.findings import ParameterError
-from anzel.refit.features import Kind
-from anzel.refit.opening import opened
-from anzel.refit.plan import Keep, Wish, refitted
-from anzel.refit.telling import need_sure, record_of, warnings_of
+from anzel.refit.features import Keep, Kind
 from anzel.stock.fits import FitName, FitRule, Fits, KerfAt
+
+if TYPE_CHECKING:
+    from anzel.refit.plan import Wish
 
 _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
 
@@ -51,6 +51,11 @@ def refit(
     **typed: str | tuple[str, ...] | None,
 ) -> None:
     """Make someone's SVG or DXF drawing fit this sheet."""
+    from anzel.drawings.reading import ENDINGS, LARGEST  # not at every command's start
+    from anzel.refit.opening import opened
+    from anzel.refit.plan import refitted
+    from anzel.refit.telling import need_sure, record_of, warnings_of
+
     if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
         raise ParameterError(
             f"{drawing.name} cannot become {output.name}.",
@@ -78,7 +83,9 @@ COMMANDS = (refit,)
 
 def _wish(
     typed: dict[str, str | tuple[str, ...] | None], drawn: Sequence[str], scale: float
-) -> Wish:
+) -> "Wish":
+    from anzel.refit.plan import Wish
+
     def length(field: str) -> float:
         return edits.typed_length(str(typed[field]), field)
 

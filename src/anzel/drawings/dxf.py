@@ -18,8 +18,11 @@ from ezdxf.math import Matrix44
 from anzel.drawings.affine import Affine, scaling
 from anzel.drawings.dxf_entities import Change, change, edges_of, mapped
 from anzel.drawings.record import (
+    MOST_EDGES,
     MOST_REPEATS,
+    OURS,
     TELL_EACH,
+    UNITS,
     Aside,
     Changes,
     Drawing,
@@ -33,10 +36,7 @@ from anzel.drawings.record import (
     silent,
 )  # fmt: skip
 from anzel.geometry.curves import Segment, ending
-from anzel.geometry.units import MILLIMETRES_PER_INCH
 
-_UNIT = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": MILLIMETRES_PER_INCH / 96}
-_MOST_EDGES = 2_000_000
 _DEEPEST = 20
 _MIRRORED = Affine(a=-1.0)
 """The object coordinates of an entity that is seen from below (extrusion 0, 0, -1)."""
@@ -44,7 +44,6 @@ _WORDS = {
     "TEXT": "text", "MTEXT": "text", "ATTRIB": "text", "ATTDEF": "text", "HATCH": "hatch",
     "IMAGE": "picture", "DIMENSION": "dimension", "POINT": "point", "LEADER": "leader",
 }  # fmt: skip
-_OURS = frozenset({"engrave", "score"})
 Chain = tuple[Insert, ...]
 
 
@@ -81,7 +80,7 @@ class Reading:
             layer = str(entity.dxf.layer)
             if layer.lower() in self._off or entity.dxf.get("invisible", 0):
                 self.counts["hidden"] += 1
-            elif layer in _OURS:
+            elif layer in OURS:
                 self.counts["engraved line"] += 1
             elif isinstance(entity, Insert):
                 self._insert(entity, at, inserts)
@@ -133,7 +132,7 @@ class Reading:
             label = f"{entity.dxf.layer}/{entity.dxf.get('color', 256)}"
             self.traces.append(Trace(element, tuple(edges), numbers, label))
         self._edges += len(edges)
-        if self._edges > _MOST_EDGES:
+        if self._edges > MOST_EDGES:
             raise repeats_too_often(self.name)
 
 
@@ -171,7 +170,7 @@ def _unreadable(name: str) -> DrawingError:
 
 def _units(document: Document, wanted: str | None) -> Units:
     if wanted is not None:
-        return Units(wanted, _UNIT[wanted], UnitSource.ASKED)
+        return Units(wanted, UNITS[wanted], UnitSource.ASKED)
     if document.units == InsertUnits.Unitless:
         return Units("mm", 1.0, UnitSource.GUESS)
     kind = InsertUnits(document.units)

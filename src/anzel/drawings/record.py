@@ -14,6 +14,7 @@ import numpy as np
 
 from anzel.findings import MakerError
 from anzel.geometry.curves import Segment
+from anzel.geometry.units import MILLIMETRES_PER_INCH
 
 _FARTHEST = 1e6
 
@@ -63,6 +64,11 @@ def check_sizes(traces: Sequence[Trace], name: str) -> None:
         )
 
 
+UNITS = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": MILLIMETRES_PER_INCH / 96}
+"""What one unit of a drawing can be said to be, mm; 1 CSS px is 1/96 in (CSS Values, 6.2)."""
+OURS = frozenset({"engrave", "score"})
+"""Layers and classes of cut files written here that are not cut."""
+MOST_EDGES = 2_000_000
 TELL_EACH = 500
 """A reader says how far it is after so many shapes."""
 Tell = Callable[[str], None]

@@ -8,8 +8,11 @@ from dataclasses import dataclass
 
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
 from anzel.drawings.record import (
+    MOST_EDGES,
     MOST_REPEATS,
+    OURS,
     TELL_EACH,
+    UNITS,
     Aside,
     DrawingError,
     Tell,
@@ -23,11 +26,7 @@ from anzel.drawings.svg_markup import Markup, Node
 from anzel.drawings.svg_paths import subpaths
 from anzel.drawings.svg_shapes import SHAPES, parts_of, pixels, segments
 from anzel.geometry.curves import Segment
-from anzel.geometry.units import MILLIMETRES_PER_INCH
 
-PIXEL = MILLIMETRES_PER_INCH / 96
-_UNIT = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": PIXEL}
-_MOST_EDGES = 2_000_000
 _TRANSFORM = re.compile(r"\s*,?\s*([a-zA-Z]+)\s*\(([^)]*)\)")
 _NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 _RULE = re.compile(r"([^{}]+)\{([^}]*)\}")
@@ -37,7 +36,6 @@ _NOT_DRAWN = frozenset(
      "desc", "linearGradient", "radialGradient", "filter", "script", "namedview", "font"}
 )  # fmt: skip
 _ASIDES = {"text": "text", "image": "picture", "foreignObject": "embedded page"}
-_OURS = frozenset({"engrave", "score"})
 HREFS = ("href", "xlink:href")
 
 
@@ -108,7 +106,7 @@ class Reading:
         self._draw(target, at, (*uses, node), label)
 
     def _shape(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
-        if node.get("class") in _OURS:
+        if node.get("class") in OURS:
             self.counts["engraved line"] += 1
             return
         if abs(at.determinant) < 1e-12:
@@ -133,7 +131,7 @@ class Reading:
             if edges:
                 self.traces.append(Trace(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)
-        if self._edges > _MOST_EDGES:
+        if self._edges > MOST_EDGES:
             raise repeats_too_often(self.markup.name)
 
     def _is_hidden(self, node: Node) -> bool:
@@ -178,11 +176,11 @@ def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
     """
     box = _view_box(root)
     if units is not None:
-        size = _UNIT[units]
+        size = UNITS[units]
         origin = (box[0], box[1]) if box else (0.0, 0.0)
         at = scaling(size).after(translation(-origin[0], -origin[1]))
         return Units(units, size, UnitSource.ASKED), at
-    at = scaling(PIXEL).after(_viewport(root))
+    at = scaling(UNITS["px"]).after(_viewport(root))
     written = root.get("width").strip() or root.get("height").strip()
     unit = written.lstrip("+-0123456789.eE ").strip().lower() if written else ""
     known = unit in ("mm", "cm", "in", "pt", "pc", "q")

@@ -16,6 +16,13 @@ class Kind(StrEnum):
     FINGER = "finger"
 
 
+class Keep(StrEnum):
+    """Which size of a piece stays when its fingers change height."""
+
+    OUTSIDE = "outside"
+    INSIDE = "inside"
+
+
 class Feature(NamedTuple):
     """One slot, mortise, tab or finger.
 

@@ -7,9 +7,7 @@ import numpy as np
 
 from anzel.refit.features import Feature, Kind
 from anzel.refit.plan import Refit
-
-_MATES = 0.8
-"""A tab and its mortise are of one length to this, mm: kerf and clearance differ."""
+from anzel.refit.rows import among
 
 
 def without_mate(refit: Refit) -> Iterator[Feature]:
@@ -20,7 +18,7 @@ def without_mate(refit: Refit) -> Iterator[Feature]:
     slots = [each for each in certain if each.kind is Kind.SLOT]
     for each in certain:
         others = mates.get(each.kind)
-        if others is not None and len(others) and not _among(each.length, others):
+        if others is not None and len(others) and not among(each.length, others):
             yield each
     if len(slots) == 1:
         yield slots[0]
@@ -28,8 +26,3 @@ def without_mate(refit: Refit) -> Iterator[Feature]:
 
 def _lengths(features: list[Feature], kind: Kind) -> np.ndarray:
     return np.sort([each.length for each in features if each.kind is kind])
-
-
-def _among(length: float, lengths: np.ndarray) -> bool:
-    at = int(np.searchsorted(lengths, length - _MATES))
-    return at < len(lengths) and bool(lengths[at] <= length + _MATES)

@@ -74,7 +74,7 @@ def measured(sides: Sides) -> Shapes:
         _openings((notch | round_) & ~in_hole, wide, walls, round_),
         _openings((post | _curved_post(sides, square)) & _shouldered(sides), wide, walls, round_),
         _holes(sides, in_hole, wide, round_),
-        _steps(sides, turn_in, turn_out),
+        _steps(sides, square, turn_in, turn_out),
     )
 
 
@@ -135,10 +135,8 @@ def _holes(sides: Sides, in_hole: Flags, wide: Floats, round_: Flags) -> Opening
     return Openings(side, narrow, long, ends_round)
 
 
-def _steps(sides: Sides, turn_in: Floats, turn_out: Floats) -> Steps:
-    turning = (turn_in * turn_out < 0) & sides.is_line
-    turning &= np.abs(np.abs(turn_in) - 90) < _SQUARE
-    turning &= np.abs(np.abs(turn_out) - 90) < _SQUARE
+def _steps(sides: Sides, square: Flags, turn_in: Floats, turn_out: Floats) -> Steps:
+    turning = square & (turn_in * turn_out < 0) & sides.is_line
     before, after = sides.before, sides.after
     same = (sides.along[before] * sides.along[after]).sum(axis=1) > _PARALLEL
     same &= sides.is_line[before] & sides.is_line[after]

@@ -6,12 +6,12 @@ goes on a little. A short edge that a shifted side passes over goes.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from anzel.geometry.curves import Arc, Cubic, Floats, Line, Segment
-from anzel.geometry.motion import Point
+from anzel.geometry.curves import Floats, Line, Segment
+from anzel.geometry.motion import Motion, Point
 from anzel.geometry.outlines import Indices
 from anzel.refit.meeting import Bend, meeting
 from anzel.refit.sides import Sides, cross
@@ -177,13 +177,4 @@ def shifted(point: Point, vector: "Point | list[float]") -> Point:
 
 def translated(segment: Segment, vector: "Point | list[float]") -> Segment:
     """A segment moved by a vector."""
-    if isinstance(segment, Line):
-        return Line(shifted(segment.start, vector), shifted(segment.end, vector))
-    if isinstance(segment, Arc):
-        return replace(
-            segment,
-            start=shifted(segment.start, vector),
-            end=shifted(segment.end, vector),
-            centre=shifted(segment.centre, vector),
-        )
-    return Cubic(*(shifted(p, vector) for p in segment.controls))
+    return segment.moved(Motion().shifted(*vector))

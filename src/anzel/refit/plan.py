@@ -9,7 +9,7 @@ from typing import NamedTuple
 from anzel.drawings.record import Changes
 from anzel.geometry.curves import Segment, ending, reverse
 from anzel.refit.closing import is_near
-from anzel.refit.features import Feature, Features, Kind
+from anzel.refit.features import Feature, Features, Keep, Kind
 from anzel.refit.finding import Meant, features
 from anzel.refit.holes import Hole, held_edges, holes_of
 from anzel.refit.moving import Edges, moved
@@ -20,13 +20,6 @@ from anzel.stock.fits import FitRule, Term
 _NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
 _SAME = 1e-3
 """A size that differs by less is what is wanted already, mm: nothing is moved for it."""
-
-
-class Keep(StrEnum):
-    """Which size of a piece stays when its fingers change height."""
-
-    OUTSIDE = "outside"
-    INSIDE = "inside"
 
 
 class Anchor(StrEnum):
@@ -66,6 +59,12 @@ class Wish:
     stays: Mapping[str, Anchor] = field(default_factory=dict)
     depths: Mapping[str, float] = field(default_factory=dict)
     scale: float = 1.0
+
+    def thickness_for(self, feature: Feature) -> float:
+        """The thickness of the sheet that goes with a feature."""
+        if not self.others:
+            return self.thickness
+        return self.others.get(feature.id, self.others.get(feature.thickness, self.thickness))
 
 
 class Decision(NamedTuple):
@@ -166,10 +165,7 @@ def refitted(survey: Survey, wish: Wish) -> Refit:
 
 
 def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], float]) -> Decision:
-    thickness = wish.thickness
-    if wish.others:
-        thickness = wish.others.get(feature.id, wish.others.get(feature.thickness, wish.thickness))
-    new = size_for(bool(feature.widening), thickness)
+    new = size_for(bool(feature.widening), wish.thickness_for(feature))
     if feature.kind not in wish.only:
         return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
     if wish.held and (held := sorted(_names(feature) & wish.held)):

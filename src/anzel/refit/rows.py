@@ -14,7 +14,7 @@ from anzel.geometry.curves import Floats
 from anzel.geometry.outlines import Indices
 from anzel.refit.measuring import Shapes
 
-_MATES = 0.8
+MATES = 0.8
 """A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
 _EVEN = 0.15
 """Fingers and gaps are even to this share of their width, or to 1 mm. Kerf is in both."""
@@ -127,7 +127,7 @@ def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Rea
 def _goes_into(edge: Stepped, mortises: Floats) -> bool:
     """Whether all that stands out of an edge, on shoulders, could be in mortises."""
     on_shoulders = bool(edge.posts) and not (edge.outer[0] or edge.outer[-1])
-    return on_shoulders and all(_among(edge.lengths[i], mortises) for i in edge.posts)
+    return on_shoulders and all(among(edge.lengths[i], mortises) for i in edge.posts)
 
 
 def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
@@ -136,7 +136,7 @@ def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
     return any(
         other.outer == wanted
         and all(
-            abs(a - b) <= _MATES + 0.5
+            abs(a - b) <= MATES + 0.5
             for a, b in zip(other.lengths[1:-1], edge.lengths[1:-1], strict=True)
         )
         for other in edges
@@ -147,8 +147,8 @@ def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats, *, thirds: boo
     """What an edge is whose posts go into no mortise."""
     if len(edge.walls) == 1:
         return Reading.UNSURE
-    mated = all(_among(edge.lengths[i], post_widths) for i in edge.gaps)
-    mated = mated and all(_among(edge.lengths[i], gap_widths) for i in edge.posts)
+    mated = all(among(edge.lengths[i], post_widths) for i in edge.gaps)
+    mated = mated and all(among(edge.lengths[i], gap_widths) for i in edge.posts)
     even = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
     if mated or even:
         return Reading.FINGERS
@@ -156,6 +156,7 @@ def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats, *, thirds: boo
     return Reading.TABS if stands_on_shoulders else Reading.UNSURE
 
 
-def _among(width: float, widths: Floats) -> bool:
-    at = int(np.searchsorted(widths, width - _MATES))
-    return at < len(widths) and bool(widths[at] <= width + _MATES)
+def among(width: float, widths: Floats) -> bool:
+    """Whether a width could mate with one of some others, which are sorted."""
+    at = int(np.searchsorted(widths, width - MATES))
+    return at < len(widths) and bool(widths[at] <= width + MATES)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from anzel.drawings.record import UnitSource
-from anzel.findings import MakerError
+from anzel.findings import UnsureError
 from anzel.geometry.units import format_length
 from anzel.refit.closing import Mend
 from anzel.refit.mates import without_mate
@@ -13,10 +13,6 @@ from anzel.refit.survey import Survey
 from anzel.refit.thickness import Evidence
 
 _MOST_PLACES = 200
-
-
-class UnsureError(MakerError):
-    """The drawn thickness cannot be told; the maker has to say."""
 
 
 def need_sure(survey: Survey) -> None:

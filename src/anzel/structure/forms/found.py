@@ -4,14 +4,14 @@ The form holds the files as they came and what the maker decided about them; the
 anew from those whenever a thickness, a kerf or a fit changes.
 """
 
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
 from string import ascii_lowercase
 from typing import Annotated, ClassVar, Literal, Self
 
-import numpy as np
 import shapely
 from pydantic import Field, model_validator
 
@@ -19,13 +19,13 @@ from anzel.asset import Asset
 from anzel.drawings.record import Tell, silent
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.frozen import Frozen
-from anzel.geometry.motion import Motion
+from anzel.geometry.motion import Motion, Point
 from anzel.geometry.outlines import Region
 from anzel.geometry.placement import EAST, NORTH, Placement
-from anzel.refit.features import Kind
+from anzel.refit.features import Keep, Kind
 from anzel.refit.opening import opened
 from anzel.refit.pieces import regions_of, upright
-from anzel.refit.plan import Anchor, Decision, Keep, Refit, Wish, refitted
+from anzel.refit.plan import Anchor, Decision, Refit, Wish, refitted
 from anzel.refit.splitting import SeamStyle, split
 from anzel.refit.survey import Survey
 from anzel.stock.fits import FitRule, Size, Term
@@ -142,20 +142,18 @@ class FoundDrawings(Form):
 
     def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
         """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
-        made: dict[str, list[Feature]] = {}
-        parts = parts_of(self, sheets)
+        made: dict[str, list[Feature]] = defaultdict(list)
+        parts: dict[tuple[int, int], list[Part]] = defaultdict(list)
+        for part in parts_of(self, sheets):
+            parts[part.source].append(part)
         for drawing, (refit, shift, _) in enumerate(laid_out(self, sheets)):
             for decision in refit.decisions:
                 if decision.feature.kind is Kind.FINGER:
                     continue
-                feature = _feature(refit, decision, "", shift)
-                own = (drawing, decision.feature.piece)
-                of_piece = [part for part in parts if part.source == own]
-                at = shapely.Point(feature.at)
-                name = of_piece[
-                    int(np.argmin([p.region.shape.distance(at) for p in of_piece]))
-                ].name
-                made.setdefault(name, []).append(replace(feature, piece=name))
+                feature = _feature(refit, decision, shift)
+                own = parts[drawing, decision.feature.piece]
+                home = own[0] if len(own) == 1 else _nearest(own, feature.at)
+                made[home.name].append(replace(feature, piece=home.name))
         return {name: tuple(each) for name, each in made.items()}
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
@@ -187,6 +185,12 @@ class Part:
     are_alike: bool = False
 
 
+def _nearest(parts: Sequence[Part], at: Point) -> Part:
+    """The part of a split piece that a place is in, or nearest to."""
+    place = shapely.Point(at)
+    return min(parts, key=lambda part: part.region.shape.distance(place))
+
+
 @lru_cache(maxsize=8)
 def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
     """Every piece where it lies, those with a seam in parts. Raises ParameterError for a seam that
@@ -214,10 +218,10 @@ def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
     return tuple(made)
 
 
-def _feature(refit: Refit, decision: Decision, piece: str, shift: tuple[float, float]) -> Feature:
+def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
     """A found feature in the words of structures: its depth runs out of its mouth."""
     found, sides, wish = decision.feature, refit.survey.shapes.sides, refit.wish
-    sheet = Term("mating sheet", wish.thickness)
+    sheet = Term("mating sheet", wish.thickness_for(found))
     size, length = Term("drawn", decision.new), Term("drawn", found.length)
     kerf = wish.rule.drawn_kerf
     side = found.widening[0] if found.widening else found.middle
@@ -229,7 +233,7 @@ def _feature(refit: Refit, decision: Decision, piece: str, shift: tuple[float, f
     wide = Size((length,), length.value, length.value)
     is_tab = found.kind is Kind.TAB
     return Feature(
-        FeatureKind(found.kind.value), piece, "", found.id, wide if is_tab else narrow,
+        FeatureKind(found.kind.value), "", "", found.id, wide if is_tab else narrow,
         Size((size,), size.value, size.value) if is_tab else wide,
         (at[0] + shift[0], at[1] + shift[1]), (x, y),
         None if is_tab else Size((sheet,), sheet.value, sheet.value),
