@@ -7,8 +7,10 @@ from hypothesis import strategies as st
 from tests.common import FLOOR, blob, rectangle
 
 from anzel.geometry.outlines import Contour, Region
-from anzel.sheets.arrange import in_rows
-from anzel.sheets.layout import SheetSettings, lay_out, side_by_side
+from anzel.sheets.arrange import in_rows, side_by_side
+from anzel.sheets.layout import lay_out
+from anzel.sheets.settings import SheetSettings
+from anzel.sheets.supply import Supply
 from anzel.stock.stock import SheetSize
 from anzel.structure.plates import Piece
 
@@ -22,7 +24,7 @@ def piece(name, contour, count=1):
 
 def sheet(width, height, count=None):
     """Sheets of one size."""
-    return (SheetSize(width=width, height=height, count=count),)
+    return Supply("ply", (SheetSize(width=width, height=height, count=count),))
 
 
 def shapes(plan):
@@ -43,7 +45,6 @@ def assert_clean(plan, settings):
 def test_few_pieces_share_one_sheet():
     layout = lay_out(
         [piece("a", blob()), piece("b", blob())],
-        "ply",
         sheet(200, 100),
         SETTINGS,
     )
@@ -55,7 +56,7 @@ def test_few_pieces_share_one_sheet():
 
 def test_more_than_one_sheet_holds_goes_on_the_next():
     many = [piece("tile", rectangle(80, 80), count=5)]
-    layout = lay_out(many, "ply", sheet(200, 100), SETTINGS)
+    layout = lay_out(many, sheet(200, 100), SETTINGS)
     assert [len(plan.laid) for plan in layout.plans] == [2, 2, 1]
     assert [plan.number for plan in layout.plans] == [1, 2, 3]
 
@@ -63,21 +64,21 @@ def test_more_than_one_sheet_holds_goes_on_the_next():
 def test_rectangles_that_tile_the_sheet_exactly_use_one_sheet():
     """A known optimum: four quarters fill the whole."""
     none = SheetSettings(spacing=0, margin=0)
-    layout = lay_out([piece("q", rectangle(100, 50), count=4)], "ply", sheet(200, 100), none)
+    layout = lay_out([piece("q", rectangle(100, 50), count=4)], sheet(200, 100), none)
     (plan,) = layout.plans
     assert plan.utilisation == pytest.approx(1.0)
     assert_clean(plan, none)
 
 
 def test_a_piece_is_turned_where_only_that_fits():
-    layout = lay_out([piece("long", rectangle(20, 180))], "ply", sheet(200, 60), SETTINGS)
+    layout = lay_out([piece("long", rectangle(20, 180))], sheet(200, 60), SETTINGS)
     assert layout.plans[0].laid[0].turn == 90
     assert_clean(layout.plans[0], SETTINGS)
 
 
 def test_a_piece_larger_than_the_sheet_is_named_and_left_out():
     both = [piece("Giant", rectangle(500, 500)), piece("small", rectangle(10, 10))]
-    layout = lay_out(both, "ply", sheet(200, 100), SETTINGS)
+    layout = lay_out(both, sheet(200, 100), SETTINGS)
     (finding,) = layout.findings
     assert finding.code == "piece-larger-than-sheet"
     assert finding.where == "Giant"
@@ -86,7 +87,7 @@ def test_a_piece_larger_than_the_sheet_is_named_and_left_out():
 
 
 def test_nothing_to_lay_needs_no_sheet():
-    assert lay_out([], "ply", sheet(200, 100), SETTINGS).plans == ()
+    assert lay_out([], sheet(200, 100), SETTINGS).plans == ()
 
 
 @given(
@@ -96,7 +97,7 @@ def test_nothing_to_lay_needs_no_sheet():
 def test_any_layout_keeps_its_distances(sizes, spacing, margin):
     settings = SheetSettings(spacing=spacing, margin=margin)
     pieces = [piece(f"p{i}", rectangle(w, h)) for i, (w, h) in enumerate(sizes)]
-    layout = lay_out(pieces, "ply", sheet(200, 150), settings)
+    layout = lay_out(pieces, sheet(200, 150), settings)
     assert sum(len(plan.laid) for plan in layout.plans) + len(layout.findings) == len(pieces)
     for plan in layout.plans:
         assert_clean(plan, settings)
@@ -121,9 +122,9 @@ def test_rows_suit_the_view(aspect):
 
 
 def test_sheets_of_several_sizes_are_used_in_their_order_and_more_are_asked_for():
-    sizes = (*sheet(100, 100, count=1), *sheet(200, 100, count=1))
+    sizes = Supply("ply", (*sheet(100, 100, 1).sizes, *sheet(200, 100, 1).sizes))
     many = [piece("tile", rectangle(80, 80), count=6)]
-    layout = lay_out(many, "ply", sizes, SETTINGS)
+    layout = lay_out(many, sizes, SETTINGS)
     assert sorted(plan.width for plan in layout.plans) == [100, 200, 200, 200]
     assert sum(len(plan.laid) for plan in layout.plans) == 6
     (finding,) = layout.findings

@@ -90,7 +90,7 @@ def assemble(build: Build, pieces: Mapping[str, OnSheet]) -> tuple[Met, ...]:
         met
         for joint in build.joints
         for feature in joint.features
-        if feature.inserted is not None
+        if feature.inserted is not None and {feature.piece, feature.mate} <= pieces.keys()
         for met in _opening(joint, feature, build, pieces)
     )
 

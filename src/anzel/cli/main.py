@@ -9,7 +9,7 @@ import click
 
 from anzel import __version__
 from anzel.app.session import Step
-from anzel.cli import measuring, practising, refitting, shaping, trying
+from anzel.cli import laying, measuring, practising, refitting, shaping, trying
 from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
 from anzel.files import export as exporting
 from anzel.files import project_file
@@ -123,7 +123,7 @@ def export(
     exporting.write(pages, project.pens, output)
 
 
-for _group in (measuring, trying, shaping, practising, refitting):
+for _group in (measuring, trying, shaping, practising, refitting, laying):
     for _command in _group.COMMANDS:
         commands.add_command(_command)
 

@@ -12,7 +12,8 @@ from anzel.geometry.outlines import Contour, Stroke
 from anzel.geometry.units import format_length
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
-from anzel.sheets.layout import Laid, SheetPlan, side_by_side
+from anzel.sheets.arrange import side_by_side
+from anzel.sheets.layout import Laid, SheetPlan
 from anzel.sheets.operations import Operation
 from anzel.stock.fits import KERF_WORDS, KerfAt
 from anzel.stock.stock import Stock

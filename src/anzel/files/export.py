@@ -10,7 +10,8 @@ from anzel.gauges.base import GaugeKind
 from anzel.gauges.catalogue import ON_THE_LINE
 from anzel.project.derive import gauge_layout_of, gauge_of, layout_of
 from anzel.project.model import Project
-from anzel.sheets.layout import TOO_LARGE, close_cut, side_by_side
+from anzel.sheets.arrange import close_cut, side_by_side
+from anzel.sheets.layout import CLASH, TOO_LARGE
 from anzel.sheets.operations import Pens
 
 Writer = Callable[[Sequence[Page], Pens], bytes]
@@ -52,7 +53,7 @@ def structure_pages(
         return tuple(piece_page(project, s) for s in stocks if s in project.stocks_in_use)
     for stock in stocks:
         for finding in layout_of(project, stock.id).findings:
-            if finding.code != TOO_LARGE:
+            if finding.code not in (TOO_LARGE, CLASH):
                 continue
             raise ParameterError(  # never leave a piece out silently
                 f"{finding.where}: {finding.message}",

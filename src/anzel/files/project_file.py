@@ -19,7 +19,7 @@ from anzel.frozen import plain_error
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 
-VERSION = 3
+VERSION = 4
 MEMBER = "project.json"
 ASSETS = "assets/"
 LARGEST = 512 * 1024 * 1024

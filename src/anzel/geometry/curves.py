@@ -146,7 +146,8 @@ class Arc:
 
     def moved(self, motion: Motion) -> "Arc":
         """The segment after a rigid motion."""
-        return Arc(motion(self.start), motion(self.end), motion(self.centre), self.clockwise)
+        clockwise = self.clockwise is not motion.over
+        return Arc(motion(self.start), motion(self.end), motion(self.centre), clockwise)
 
     def crossings(self, origin: Point, direction: Point) -> list[float]:
         """Parameters where the endless line through `origin` crosses this segment."""

@@ -1,4 +1,4 @@
-"""Rigid motion in the plane: turn, then shift. Lengths and angles never change.
+"""Rigid motion in the plane: turn over, turn, then shift. Lengths and angles never change.
 
 Quarter turns use exact cosines, so that coordinates keep their digits on a sheet.
 """
@@ -13,27 +13,31 @@ _QUARTERS = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
 
 @dataclass(frozen=True)
 class Motion:
-    """Turn by (cosine, sine) about the origin, counter-clockwise, then shift by (dx, dy) mm."""
+    """Turn `over` about the y axis or not, turn by (cosine, sine) about the origin,
+    counter-clockwise, then shift by (dx, dy) mm."""
 
     cosine: float = 1.0
     sine: float = 0.0
     dx: float = 0.0
     dy: float = 0.0
+    over: bool = False
 
     @classmethod
-    def turn(cls, degrees: float) -> "Motion":
+    def turn(cls, degrees: float, *, over: bool = False) -> "Motion":
         """A turn about the origin."""
         quarter = degrees % 360
         if quarter in _QUARTERS:
-            return cls(*_QUARTERS[int(quarter)])
-        return cls(cos(radians(degrees)), sin(radians(degrees)))
+            return cls(*_QUARTERS[int(quarter)], over=over)
+        return cls(cos(radians(degrees)), sin(radians(degrees)), over=over)
 
     def shifted(self, dx: float, dy: float) -> "Motion":
         """The same motion followed by a shift."""
-        return Motion(self.cosine, self.sine, self.dx + dx, self.dy + dy)
+        return Motion(self.cosine, self.sine, self.dx + dx, self.dy + dy, self.over)
 
     def __call__(self, point: Point) -> Point:
         x, y = point
+        if self.over:
+            x = -x
         return (
             self.cosine * x - self.sine * y + self.dx,
             self.sine * x + self.cosine * y + self.dy,

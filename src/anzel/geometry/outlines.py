@@ -150,8 +150,9 @@ class Contour:
         return Contour(tuple(reverse(segment) for segment in reversed(self.segments)))
 
     def moved(self, motion: Motion) -> "Contour":
-        """The contour after a rigid motion."""
-        return Contour(tuple(segment.moved(motion) for segment in self.segments))
+        """The contour after a rigid motion, running round the same way."""
+        made = Contour(tuple(segment.moved(motion) for segment in self.segments))
+        return made.reversed() if motion.over else made
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,10 @@ from anzel.gauges.comb import slot_widths, today_width
 from anzel.project.model import Project
 from anzel.proof.forecast import Forecast, Wanted, forecast
 from anzel.proof.sight import share_seen
-from anzel.sheets.layout import Layout, SheetSettings, lay_out
+from anzel.sheets.layout import Layout, lay_out
+from anzel.sheets.poses import hidden_fronts
+from anzel.sheets.settings import SheetSettings, Turns
+from anzel.sheets.supply import Supply
 from anzel.stock.doubt import Doubt, class_limits, doubt_of
 from anzel.stock.fits import FitName, Size
 from anzel.stock.stock import SheetSize, Stock
@@ -49,9 +52,12 @@ def gauge_layout_of(project: Project, stock_id: str, kind: GaugeKind) -> Layout:
     """The test piece on the scrap it is cut from; a finding where the scrap is too small."""
     plans = project.gauges
     scrap = SheetSize(width=plans.scrap_width, height=plans.scrap_height, count=1)
-    pieces, close = gauge_of(project, stock_id, kind).pieces, SheetSettings(spacing=2, margin=2)
-    upright = lay_out(pieces, stock_id, (scrap,), close, may_turn=False)
-    return upright if not upright.findings else lay_out(pieces, stock_id, (scrap,), close)
+    pieces, supply = gauge_of(project, stock_id, kind).pieces, Supply(stock_id, (scrap,))
+    close = SheetSettings(spacing=2, margin=2, turns=Turns.AS_DRAWN)
+    upright = lay_out(pieces, supply, close)
+    if not upright.findings:
+        return upright
+    return lay_out(pieces, supply, close.with_changes(turns=Turns.QUARTER))
 
 
 def today_of(project: Project, stock_id: str) -> Size:
@@ -62,8 +68,8 @@ def today_of(project: Project, stock_id: str) -> Size:
 
 def layout_of(project: Project, stock_id: str) -> Layout:
     """The pieces of one stock on its sheets."""
-    stock = project.stock(stock_id)
-    return _layout(project.structure, sheets_of(project), stock_id, stock.sheets, project.sheets)
+    supply = Supply.of(project.stock(stock_id))
+    return _layout(project.structure, sheets_of(project), supply, project.sheets)
 
 
 def share_seen_of(project: Project) -> float | None:
@@ -140,11 +146,8 @@ def _forecast(
 
 @lru_cache(maxsize=32)
 def _layout(
-    structure: AnyForm,
-    sheets: Sheets,
-    stock_id: str,
-    sizes: tuple[SheetSize, ...],
-    settings: SheetSettings,
-) -> Layout:
-    pieces = [p for p in _build(structure, sheets).pieces if p.stock_id == stock_id]
-    return lay_out(pieces, stock_id, sizes, settings)
+    structure: AnyForm, sheets: Sheets, supply: Supply, settings: SheetSettings
+) -> Layout:  # fmt: skip
+    build = _build(structure, sheets)
+    pieces = [p for p in build.pieces if p.stock_id == supply.stock_id]
+    return lay_out(pieces, supply, settings, hidden=hidden_fronts(build))

@@ -8,8 +8,8 @@ from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 from anzel.gauges.base import GaugePlans
 from anzel.gauges.trial import Trial
-from anzel.sheets.layout import SheetSettings
 from anzel.sheets.operations import Pens
+from anzel.sheets.settings import SheetSettings
 from anzel.stock.cutter import Cutter, Kerf
 from anzel.stock.fits import FitName, Fits, KerfAt
 from anzel.stock.material import LETS_LIGHT_THROUGH

@@ -1,6 +1,7 @@
-"""Pieces in rows for looking at, as large as a view of some proportions can show them."""
+"""Pieces in rows, on no real sheet: for looking at, for files, for test pieces."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from anzel.geometry.motion import Motion
 from anzel.sheets.layout import Laid, SheetPlan
@@ -28,3 +29,25 @@ def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
             laid.append(Laid(piece, Motion().shifted(x - left, top + (tall - h) / 2 - low), 0))
             x += w + gap
     return SheetPlan("", 1, width, height, tuple(laid))
+
+
+def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> SheetPlan:
+    """All pieces in a row, not on a real sheet: for looking, or for another layout program."""
+    laid, x, tallest = [], gap, 0.0
+    for piece in pieces:
+        for number in range(1, piece.count + 1):
+            left, low, _, _ = piece.region.bounds
+            width, height = piece.region.size
+            laid.append(Laid(piece, Motion().shifted(x - left, gap - low), 0, number))
+            x += width + gap
+            tallest = max(tallest, height)
+    return SheetPlan(stock_id, 1, x, tallest + 2 * gap, tuple(laid))
+
+
+def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
+    """The same pieces on a sheet just large enough for them."""
+    boxes = [each.region.bounds for each in plan.laid]
+    left, low = min(box[0] for box in boxes) - margin, min(box[1] for box in boxes) - margin
+    right, top = max(box[2] for box in boxes) + margin, max(box[3] for box in boxes) + margin
+    laid = tuple(replace(o, motion=o.motion.shifted(-left, -low)) for o in plan.laid)
+    return SheetPlan(plan.stock_id, plan.number, right - left, top - low, laid)

@@ -1,209 +1,290 @@
-"""Laying pieces on sheets.
+"""Laying the pieces of one stock on its sheets and scraps.
 
-Each piece is held by its bounding box, turned a quarter where that helps, at least `spacing`
-from its neighbours and `margin` from the sheet's edge. Sheet coordinates start at the sheet's
-lower left corner, mm.
+Sheet coordinates start at a sheet's lower left corner, mm. What the maker pinned stays. Where every
+copy has a kept spot (a squeezed layout), all of it stays for as long as nothing clashes; else the
+fast engine lays anew what is not pinned.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import ceil, floor
+from functools import cached_property
 
-from pydantic import Field
+import shapely
 
 from anzel.findings import Finding, Severity
-from anzel.frozen import Frozen
 from anzel.geometry.motion import Motion
-from anzel.stock.stock import SheetSize
+from anzel.geometry.outlines import Region
+from anzel.sheets.bound import fewest_sheets
+from anzel.sheets.poses import poses_of
+from anzel.sheets.puzzle import Answer, Pose, Puzzle, Room, Shape, Spot
+from anzel.sheets.settings import Kept, SheetSettings
+from anzel.sheets.supply import Supply, rooms_of
 from anzel.structure.plates import Piece
 
 TOO_LARGE = "piece-larger-than-sheet"
+CLASH = "pieces-clash"
+LOST = "pinned-nowhere"
 
-_UNITS_PER_MM = 1000
-"""The packer works in whole numbers; a thousandth of a millimetre loses nothing."""
-
-
-class SheetSettings(Frozen):
-    """Distance between pieces and from the sheet's edge, mm."""
-
-    spacing: float = Field(default=3.0, ge=0, le=100)
-    margin: float = Field(default=5.0, ge=0, le=200)
+Copy = tuple[str, int]
+"""A piece's name and which copy of it, from 1."""
 
 
 @dataclass(frozen=True)
 class Laid:
-    """A piece on a sheet, moved there by `motion`."""
+    """A copy of a piece on a sheet, moved there by `motion`."""
 
     piece: Piece
     motion: Motion
-    turn: int
+    turn: float
+    copy_number: int = 1
+    pinned: bool = False
+
+    @cached_property
+    def region(self) -> Region:
+        """The piece as it lies."""
+        return self.piece.region.moved(self.motion)
 
 
 @dataclass(frozen=True)
 class SheetPlan:
-    """One sheet with what lies on it."""
+    """One sheet or scrap with what lies on it. `room` and `sheet` say which it is; an `outline` is
+    given where it does not fill its bounds."""
 
     stock_id: str
     number: int
     width: float
     height: float
     laid: tuple[Laid, ...]
+    room: str = ""
+    sheet: int = 0
+    outline: shapely.Polygon | None = None
+
+    @property
+    def is_scrap(self) -> bool:
+        """Whether it is a scrap."""
+        return self.room.startswith("scrap ")
+
+    @property
+    def polygon(self) -> shapely.Polygon:
+        """The sheet itself."""
+        return self.outline or shapely.box(0.0, 0.0, self.width, self.height)
 
     @property
     def utilisation(self) -> float:
         """Piece area over sheet area, 0 to 1."""
-        return sum(each.piece.region.area for each in self.laid) / (self.width * self.height)
+        return sum(each.piece.region.area for each in self.laid) / float(self.polygon.area)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Layout:
-    """All sheets of one stock, and what did not fit any."""
+    """All sheets of one stock, and what did not fit any; the puzzle behind it and its answer."""
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]
+    puzzle: Puzzle
+    answer: Answer
+    _task: "_Task"
+
+    @cached_property
+    def bound(self) -> int:
+        """The fewest sheets that area alone would allow."""
+        return fewest_sheets(self.puzzle)
+
+    def taking(self, answer: Answer) -> "Layout":
+        """The same pieces laid as another answer of the puzzle has it."""
+        return self._task.layout(self.puzzle, answer, self._task.kept())
+
+    @property
+    def kept(self) -> tuple[Kept, ...]:
+        """Every copy's place, to be kept."""
+        return tuple(kept_of(plan, laid) for plan in self.plans for laid in plan.laid)
+
+
+def kept_of(plan: SheetPlan, laid: Laid, *, pinned: bool | None = None) -> Kept:
+    """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
+    x, y, _, _ = laid.region.bounds
+    return Kept(
+        stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
+        room=plan.room, sheet=plan.sheet, turn=laid.turn, over=laid.motion.over, x=x, y=y,
+        pinned=laid.pinned if pinned is None else pinned,
+    )  # fmt: skip
 
 
 def lay_out(
     pieces: Sequence[Piece],
-    stock_id: str,
-    sizes: Sequence[SheetSize],
+    supply: Supply,
     settings: SheetSettings,
     *,
-    may_turn: bool = True,
+    hidden: Mapping[str, bool | None] | None = None,
+    marked: bool = False,
 ) -> Layout:
-    """Pieces of one stock on as few sheets as a simple packer finds, sizes in their order.
+    """Pieces of one stock on as few and as small sheets as the fast engine finds.
 
     A piece larger than every sheet is left out and named in a finding. Where the counted sheets
-    run out, more of the largest are used and that is told.
+    run out, more of the largest are used and that is told. `hidden` and `marked`: see
+    `sheets.poses`.
     """
-    copies = [piece for piece in pieces for _ in range(piece.count)]
-    rooms = [_room(size, settings) for size in sizes]
-    fitting = [piece for piece in copies if any(_fits(piece, room, may_turn) for room in rooms)]
-    findings = [
-        _too_large(piece, sizes, settings)
-        for piece in pieces
-        if not any(_fits(piece, room, may_turn) for room in rooms)
-    ]
-    sheets: dict[int, list[Laid]] = {}
-    used: dict[int, int] = {}
-    for sheet, size, x, y, turned, piece in _pack(fitting, sizes, settings, may_turn):
-        laid = _lay(piece, x + settings.margin, y + settings.margin, turned)
-        sheets.setdefault(sheet, []).append(laid)
-        used[sheet] = size
-    plans = tuple(
-        SheetPlan(
-            stock_id, number, sizes[used[sheet]].width, sizes[used[sheet]].height,
-            tuple(sheets[sheet]),
+    from anzel.sheets.fast import lay_fast
+
+    task = _Task(pieces, supply, settings, hidden or {}, marked)
+    kept = task.kept()
+    puzzle = task.puzzle(tuple(spot for spot, pinned in kept.values() if pinned))
+    whole = Answer(tuple(spot for spot, _ in kept.values()))
+    if kept and len(kept) == len(task.wanted) and task.stays(whole):
+        answer = whole
+    else:
+        answer = lay_fast(puzzle)
+    return task.layout(puzzle, answer, kept)
+
+
+class _Task:
+    """One stock's pieces as a puzzle, and an answer as sheets."""
+
+    def __init__(
+        self, pieces: Sequence[Piece], supply: Supply, settings: SheetSettings,
+        hidden: Mapping[str, bool | None], marked: bool,
+    ) -> None:  # fmt: skip
+        self.supply, self.settings, self.rooms = supply, settings, rooms_of(supply)
+        self.pieces = {piece.name: piece for piece in pieces}
+        kinds: dict[tuple[Region, tuple[Pose, ...]], list[Copy]] = {}
+        for piece in pieces:
+            poses = poses_of(
+                piece, supply, settings, hidden_front=hidden.get(piece.name), marked=marked
+            )
+            count = settings.count_of(piece.name, piece.count)
+            own = kinds.setdefault((piece.region, poses), [])
+            own.extend((piece.name, number) for number in range(1, count + 1))
+        kinds = {kind: copies for kind, copies in kinds.items() if copies}
+        self.copies = tuple(map(tuple, kinds.values()))
+        self.shapes = tuple(
+            Shape(copies[0][0], region.shape, len(copies), poses)
+            for (region, poses), copies in kinds.items()
         )
-        for number, sheet in enumerate(sorted(sheets), start=1)
-    )  # fmt: skip
-    return Layout(plans, (*findings, *_too_few(stock_id, plans, sizes)))
+        self.wanted = {copy: n for n, copies in enumerate(self.copies) for copy in copies}
 
+    def puzzle(self, fixed: tuple[Spot, ...]) -> Puzzle:
+        """The puzzle with some spots fixed."""
+        settings = self.settings
+        return Puzzle(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
 
-def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> SheetPlan:
-    """All pieces in a row, not on a real sheet: for looking, or for another layout program."""
-    laid, x, tallest = [], gap, 0.0
-    for piece in pieces:
-        for _ in range(piece.count):
-            left, low, _, _ = piece.region.bounds
-            width, height = piece.region.size
-            laid.append(Laid(piece, Motion().shifted(x - left, gap - low), 0))
-            x += width + gap
-            tallest = max(tallest, height)
-    return SheetPlan(stock_id, 1, x, tallest + 2 * gap, tuple(laid))
+    def kept(self) -> dict[Copy, tuple[Spot, bool]]:
+        """Each copy's kept spot and whether it is pinned; not those whose place is gone."""
+        found = {}
+        for each in self.settings.kept:
+            copy = (each.piece, each.copy_number)
+            room = self._room(each)
+            if each.stock_id == self.supply.stock_id and copy in self.wanted and room is not None:
+                pose = Pose(each.turn, each.over)
+                spot = Spot(self.wanted[copy], room, each.sheet, pose, each.x, each.y)
+                found[copy] = (spot, each.pinned)
+        return found
 
+    def _room(self, kept: Kept) -> int | None:
+        for number, room in enumerate(self.rooms):
+            if room.name == kept.room and (room.count is None or kept.sheet < room.count):
+                return number
+        return None
 
-def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
-    """The same pieces on a sheet just large enough for them."""
-    boxes = [each.piece.region.moved(each.motion).bounds for each in plan.laid]
-    left, low = min(box[0] for box in boxes) - margin, min(box[1] for box in boxes) - margin
-    right, top = max(box[2] for box in boxes) + margin, max(box[3] for box in boxes) + margin
-    laid = tuple(Laid(o.piece, o.motion.shifted(-left, -low), o.turn) for o in plan.laid)
-    return SheetPlan(plan.stock_id, plan.number, right - left, top - low, laid)
+    def stays(self, answer: Answer) -> bool:
+        """Whether nothing in a kept layout clashes and each copy lies as it may."""
+        from anzel.sheets.verifying import clashes
 
+        may = all(spot.pose in self.shapes[spot.shape].poses for spot in answer.spots)
+        return may and not clashes(self.puzzle(()), answer)
 
-def _room(size: SheetSize, settings: SheetSettings) -> tuple[float, float]:
-    """What is left of a sheet inside its margins."""
-    return (size.width - 2 * settings.margin, size.height - 2 * settings.margin)
-
-
-def _fits(piece: Piece, room: tuple[float, float], may_turn: bool) -> bool:
-    width, height = piece.region.size
-    upright = width <= room[0] and height <= room[1]
-    return upright or (may_turn and height <= room[0] and width <= room[1])
-
-
-def _too_large(piece: Piece, sizes: Sequence[SheetSize], settings: SheetSettings) -> Finding:
-    own = " × ".join(f"{side:.1f}" for side in piece.region.size)
-    largest = max(sizes, key=lambda size: size.width * size.height)
-    return Finding(
-        TOO_LARGE,
-        Severity.PROBLEM,
-        piece.name,
-        f"{own} mm does not fit a sheet of {largest.width:g} × {largest.height:g} mm "
-        f"with a margin of {settings.margin:g} mm.",
-        "Use a larger sheet, a smaller margin or a smaller structure.",
-    )
-
-
-def _too_few(
-    stock_id: str, plans: Sequence[SheetPlan], sizes: Sequence[SheetSize]
-) -> list[Finding]:
-    """What the rack lacks, where its sheets are counted."""
-    if any(size.count is None for size in sizes):
-        return []
-    there = sum(size.count or 0 for size in sizes)
-    lacking = len(plans) - there
-    if lacking <= 0:
-        return []
-    return [
-        Finding(
-            "too-few-sheets",
-            Severity.WARNING,
-            stock_id,
-            f"{len(plans)} sheets are needed and {there} are on the rack.",
-            f"Get {lacking} more, or correct the count.",
+    def layout(
+        self, puzzle: Puzzle, answer: Answer, kept: Mapping[Copy, tuple[Spot, bool]]
+    ) -> Layout:
+        """Sheets with named copies; what was kept keeps its name."""
+        named = {spot: copy for copy, (spot, _) in kept.items() if spot in set(answer.spots)}
+        taken = set(named.values())
+        left = [[c for c in copies if c not in taken] for copies in self.copies]
+        plans = []
+        for number, (room, sheet) in enumerate(answer.sheets, start=1):
+            laid = []
+            for spot in answer.on(room, sheet):
+                copy = named.get(spot) or left[spot.shape].pop(0)
+                pinned = copy in kept and kept[copy][1] and named.get(spot) == copy
+                laid.append(self._laid(spot, copy, pinned))
+            plans.append(self._plan(number, self.rooms[room], sheet, laid))
+        found = (
+            *(self._too_large(left[shape][0][0]) for shape in dict.fromkeys(answer.left_out)),
+            *self._clashing(puzzle, answer, named),
+            *self._lost(kept),
+            *self._too_few(answer),
         )
-    ]
+        return Layout(tuple(plans), found, puzzle, answer, self)
+
+    def _plan(self, number: int, room: Room, sheet: int, laid: list[Laid]) -> SheetPlan:
+        outline = None if room.is_rectangle else room.polygon
+        width, height = room.size
+        stock_id = self.supply.stock_id
+        return SheetPlan(stock_id, number, width, height, tuple(laid), room.name, sheet, outline)
+
+    def _laid(self, spot: Spot, copy: Copy, pinned: bool) -> Laid:
+        piece = self.pieces[copy[0]]
+        turned = spot.pose.motion
+        left, low, _, _ = piece.region.outer.moved(turned).bounds
+        motion = turned.shifted(spot.x - left, spot.y - low)
+        return Laid(piece, motion, spot.pose.turn, copy[1], pinned)
+
+    def _too_large(self, name: str) -> Finding:
+        own = " × ".join(f"{side:.1f}" for side in self.pieces[name].region.size)
+        largest = max(self.supply.sizes, key=lambda size: size.width * size.height)
+        return Finding(
+            TOO_LARGE, Severity.PROBLEM, name,
+            f"{own} mm does not fit a sheet of {largest.width:g} × {largest.height:g} mm "
+            f"with a margin of {self.settings.margin:g} mm, as it may lie.",
+            "Use a larger sheet, a smaller margin, more turns or a smaller structure.",
+        )  # fmt: skip
+
+    def _clashing(
+        self, puzzle: Puzzle, answer: Answer, named: Mapping[Spot, Copy]
+    ) -> list[Finding]:
+        """Pinned copies that are too near to each other or to an edge."""
+        from anzel.sheets.verifying import clashes
+
+        if not puzzle.fixed:
+            return []
+        found = []
+        for clash in clashes(puzzle, Answer(puzzle.fixed)):
+            name = _said(named[clash.spot])
+            if clash.other is None:
+                message = f"stands over the edge of its sheet's margin by {clash.by:.1f} mm."
+            else:
+                message = f"is too near to {_said(named[clash.other])}, by {clash.by:.1f} mm."
+            mend = "Move one of them, or let it be laid again."
+            found.append(Finding(CLASH, Severity.PROBLEM, name, message, mend))
+        return found
+
+    def _lost(self, kept: Mapping[Copy, tuple[Spot, bool]]) -> list[Finding]:
+        """Pinned copies whose sheet is gone."""
+        return [
+            Finding(
+                LOST, Severity.NOTE, _said((each.piece, each.copy_number)),
+                "was pinned to a sheet that is not there any more, and is laid again.",
+            )
+            for each in self.settings.kept
+            if each.pinned and each.stock_id == self.supply.stock_id
+            and (each.piece, each.copy_number) in self.wanted
+            and (each.piece, each.copy_number) not in kept
+        ]  # fmt: skip
+
+    def _too_few(self, answer: Answer) -> list[Finding]:
+        """What the rack lacks, where its sheets are counted."""
+        lacking = sum(self.rooms[room].to_buy for room, _ in answer.sheets)
+        if not lacking:
+            return []
+        sheets = sum(not self.rooms[room].is_scrap for room, _ in answer.sheets)
+        return [
+            Finding(
+                "too-few-sheets", Severity.WARNING, self.supply.stock_id,
+                f"{sheets} sheets are needed and {sheets - lacking} are on the rack.",
+                f"Get {lacking} more, or correct the count.",
+            )
+        ]  # fmt: skip
 
 
-def _pack(
-    pieces: Sequence[Piece],
-    sizes: Sequence[SheetSize],
-    settings: SheetSettings,
-    may_turn: bool,
-) -> list[tuple[int, int, float, float, bool, Piece]]:
-    """(sheet, index of its size, x, y, turned, piece); x and y from the usable area's corner."""
-    if not pieces:
-        return []
-    from rectpack import newPacker
-
-    spacing = settings.spacing
-    packer = newPacker(rotation=may_turn)
-    for number, piece in enumerate(pieces):
-        packer.add_rect(*(_units(side + spacing) for side in piece.region.size), rid=number)
-    largest = max(range(len(sizes)), key=lambda i: sizes[i].width * sizes[i].height)
-    counts = [len(pieces) if size.count is None else size.count for size in sizes]
-    for index, count in [*enumerate(counts), (largest, len(pieces))]:
-        room = _room(sizes[index], settings)
-        bin_size = [floor((side + spacing) * _UNITS_PER_MM) for side in room]
-        if count and min(bin_size) > 0:
-            packer.add_bin(*bin_size, count=count, bid=index)
-    packer.pack()
-    placed = []
-    for sheet, x, y, width, height, number in packer.rect_list():
-        own_width, own_height = (_units(side + spacing) for side in pieces[number].region.size)
-        turned = (width, height) != (own_width, own_height)
-        at = (x / _UNITS_PER_MM, y / _UNITS_PER_MM)
-        placed.append((sheet, int(packer[sheet].bid), *at, turned, pieces[number]))
-    return placed
-
-
-def _units(millimetres: float) -> int:
-    return ceil(millimetres * _UNITS_PER_MM - 1e-6)
-
-
-def _lay(piece: Piece, x: float, y: float, turned: bool) -> Laid:
-    motion = Motion.turn(90 if turned else 0)
-    left, low, _, _ = piece.region.outer.moved(motion).bounds
-    return Laid(piece, motion.shifted(x - left, y - low), 90 if turned else 0)
+def _said(copy: Copy) -> str:
+    """A copy as people say it."""
+    return copy[0] if copy[1] == 1 else f"{copy[0]} ({copy[1]})"

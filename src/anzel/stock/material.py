@@ -44,6 +44,13 @@ class Grain(StrEnum):
     ALONG_HEIGHT = "along the height"
 
 
+class Faces(StrEnum):
+    """What the two faces of a sheet are like."""
+
+    ALIKE = "alike"
+    ONE_GOOD = "one good face"
+
+
 _NATURES = {
     Material.ACRYLIC: Nature.BRITTLE,
     Material.VENEER: Nature.BRITTLE,

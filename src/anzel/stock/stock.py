@@ -6,8 +6,9 @@ from pydantic import Field
 
 from anzel.frozen import Frozen
 from anzel.stock.fits import Limits
-from anzel.stock.material import Grain, Material, Nature, tolerance_band
+from anzel.stock.material import Faces, Grain, Material, Nature, tolerance_band
 from anzel.stock.readings import Doubtful, ReadingStatistics, doubtful_readings, statistics_of
+from anzel.stock.scrap import Scrap
 
 Millimetres = Annotated[float, Field(gt=0, le=10_000)]
 Reading = Annotated[float, Field(gt=0, le=200)]
@@ -41,7 +42,9 @@ class Stock(Frozen):
     readings: tuple[Reading, ...] = ()
     struck: tuple[StruckReading, ...] = ()
     sheets: tuple[SheetSize, ...] = Field(default=(SheetSize(),), min_length=1)
+    scraps: tuple[Scrap, ...] = Field(default=(), max_length=200)
     grain: Grain = Grain.NONE
+    faces: Faces = Faces.ALIKE
     fit_shift: float = Field(default=0.0, ge=-2, le=2)
     tint: str = Field(default="#e8d3ad", pattern=r"^#[0-9a-f]{6}$")
 

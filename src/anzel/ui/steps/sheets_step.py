@@ -1,5 +1,7 @@
 """Step 4: the pieces on their sheets, and the cut files."""
 
+from dataclasses import replace
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
@@ -184,7 +186,7 @@ def _content(project: Project, plans: list[SheetPlan]) -> PlanContent:
         sheets.append((x, 0.0, plan.width, plan.height, title))
         for each in plan.laid:
             m: Motion = each.motion
-            laid.append(Laid(each.piece, m.shifted(x, 0), each.turn))
+            laid.append(replace(each, motion=m.shifted(x, 0)))
         x += plan.width + _GAP
         tallest = max(tallest, plan.height)
     row = SheetPlan("", 1, max(x - _GAP, 1.0), tallest, tuple(laid))

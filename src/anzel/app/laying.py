@@ -1,0 +1,159 @@
+"""Edits of how pieces lie on sheets: distances, turns, places kept by hand or by squeezing, how
+many go into a job, scraps.
+Each is a function from one Project to the next, as in app/edits.py.
+"""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import shapely
+from pydantic import ValidationError
+
+from anzel.app import rack
+from anzel.findings import ParameterError
+from anzel.frozen import plain_error
+from anzel.project.derive import layout_of, pieces_of
+from anzel.project.model import Project
+from anzel.sheets.layout import Laid, Layout, SheetPlan, kept_of
+from anzel.sheets.settings import Amount, Kept, SheetSettings
+from anzel.stock.scrap import Scrap
+
+if TYPE_CHECKING:
+    from anzel.sheets.squeeze import Stopped, Told
+
+SMALLEST_SCRAP = 40.0
+"""Remains with no room for a square of this side are not worth keeping, mm. Common practice, no
+source."""
+
+
+def keep_layout(project: Project, layout: Layout) -> Project:
+    """A whole layout of one stock kept as it is, until it clashes."""
+    stock_id = layout.plans[0].stock_id if layout.plans else ""
+    others = tuple(each for each in project.sheets.kept if each.stock_id != stock_id)
+    return _with(project, kept=(*others, *layout.kept))
+
+
+def lay_again(project: Project, stock_id: str | None = None) -> Project:
+    """What is pinned or kept let go, of one stock or of all."""
+    kept = tuple(k for k in project.sheets.kept if stock_id not in (None, k.stock_id))
+    return _with(project, kept=kept)
+
+
+def pin(project: Project, place: Kept) -> Project:
+    """One copy of a piece pinned to a place; what it lands on is laid elsewhere. Where all of its
+    stock was kept, the rest stays."""
+    others = [k for k in project.sheets.kept if _copy(k) != _copy(place)]
+    return _with(project, kept=(*others, place.with_changes(pinned=True)))
+
+
+def pin_all(project: Project, stock_id: str) -> Project:
+    """Every copy of one stock pinned where it lies."""
+    layout = layout_of(project, stock_id)
+    places = tuple(kept.with_changes(pinned=True) for kept in layout.kept)
+    others = tuple(k for k in project.sheets.kept if k.stock_id != stock_id)
+    return _with(project, kept=(*others, *places))
+
+
+def unpin(project: Project, stock_id: str, piece: str, copy_number: int) -> Project:
+    """One copy free to be laid anew."""
+    gone = (stock_id, piece, copy_number)
+    return _with(project, kept=tuple(k for k in project.sheets.kept if _copy(k) != gone))
+
+
+def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float = 0.0) -> Kept:
+    """A copy's place, turned about its middle and shifted, pinned."""
+    place = kept_of(plan, laid, pinned=True)
+    width, height = _size(laid, 0.0)
+    wide, tall = _size(laid, turn)
+    return place.with_changes(
+        x=place.x + dx + (width - wide) / 2, y=place.y + dy + (height - tall) / 2,
+        turn=(laid.turn + turn) % 360,
+    )  # fmt: skip
+
+
+def _size(laid: Laid, turn: float) -> tuple[float, float]:
+    from anzel.geometry.motion import Motion
+
+    left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).bounds
+    return (right - left, high - low)
+
+
+def set_amount(project: Project, piece: str, count: int) -> Project:
+    """How many of a piece go into this job; as many as the structure needs is not written down."""
+    needed = next((p.count for p in pieces_of(project) if p.name == piece), None)
+    if needed is None:
+        raise ParameterError(f"There is no piece “{piece}”.", field="piece")
+    others = tuple(each for each in project.sheets.amounts if each.piece != piece)
+    own = () if count == needed else (Amount(piece=piece, count=count),)
+    return _with(project, amounts=(*others, *own))
+
+
+def only_pieces(project: Project, names: Sequence[str]) -> Project:
+    """Only these pieces in the job. Raises ParameterError naming what is not there."""
+    pieces = pieces_of(project)
+    known = {piece.name for piece in pieces}
+    unknown = [name for name in names if name not in known]
+    if unknown:
+        raise ParameterError(
+            f"There is no piece “{unknown[0]}”.", mend=f"There are: {', '.join(sorted(known))}."
+        )
+    amounts = tuple(Amount(piece=p.name, count=0) for p in pieces if p.name not in names)
+    return _with(project, amounts=amounts)
+
+
+def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: str) -> Project:
+    """A scrap of any outline put on the rack, named after a word and a number. Raises
+    ParameterError for an outline that cannot be."""
+    scraps = project.stock(stock_id).scraps
+    taken = [scrap.name for scrap in scraps]
+    name = next(n for i in range(1, len(taken) + 2) if (n := f"{word[:30]} {i}") not in taken)
+    try:
+        scrap = Scrap.of(name, polygon)
+    except ValidationError as error:
+        raise plain_error(error) from error
+    return rack.change_stock(project, stock_id, scraps=(*scraps, scrap))
+
+
+def remove_scrap(project: Project, stock_id: str, name: str) -> Project:
+    """A scrap taken off the rack."""
+    scraps = tuple(s for s in project.stock(stock_id).scraps if s.name != name)
+    return rack.change_stock(project, stock_id, scraps=scraps)
+
+
+def remains_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]:
+    """What will be left of a sheet that is worth keeping."""
+    from anzel.sheets.supply import remains
+
+    taken = [laid.region.shape for laid in plan.laid]
+    return remains(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
+
+
+def keep_remains(project: Project, plan: SheetPlan) -> Project:
+    """What is left of a sheet put on the rack as scraps. Raises ParameterError where nothing is
+    worth it."""
+    left = remains_of(project, plan)
+    if not left:
+        raise ParameterError("Nothing worth keeping is left of this sheet.")
+    for polygon in left:
+        project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")
+    return project
+
+
+def squeezed(
+    project: Project, stock_id: str, seconds: float, *, told: "Told", stopped: "Stopped"
+) -> Layout:
+    """The layout of one stock after squeezing for so many seconds."""
+    from anzel.sheets.squeeze import squeeze
+
+    layout = layout_of(project, stock_id)
+    best = squeeze(layout.puzzle, seconds, told=told, stopped=stopped, start=layout.answer)
+    return layout.taking(best)
+
+
+def _copy(kept: Kept) -> tuple[str, str, int]:
+    return (kept.stock_id, kept.piece, kept.copy_number)
+
+
+def _with(project: Project, **changes: object) -> Project:
+    settings: SheetSettings = project.sheets.with_changes(**changes)
+    return project.with_changes(sheets=settings)

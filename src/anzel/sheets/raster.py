@@ -1,0 +1,71 @@
+"""Polygons as cells of a grid, and where a patch of cells is clear on a grid, by correlation.
+
+Cells are sampled at their centres. A patch that is *clear* shares no marked cell with the grid.
+Correlation by FFT finds every clear place at once (the convolution theorem; scipy.fft).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy import fft
+
+Cells = NDArray[np.bool_]
+Spectrum = NDArray[np.complex64]
+
+
+def cells_of(polygon: shapely.Geometry, cell: float, shape: tuple[int, int]) -> Cells:
+    """(rows, columns) bool: the cells whose centres lie inside, the first centre at the origin.
+
+    Even-odd along each row: where an edge crosses a row, every later cell of it changes.
+    """
+    rows, columns = shape
+    flips = np.zeros((rows, columns + 1), dtype=np.int32)
+    for ring in _rings(polygon):
+        start, end = ring[:-1] / cell, ring[1:] / cell
+        low = np.ceil(np.minimum(start[:, 1], end[:, 1])).astype(int).clip(0, rows)
+        high = np.ceil(np.maximum(start[:, 1], end[:, 1])).astype(int).clip(0, rows)
+        count = high - low
+        if not count.sum():
+            continue
+        edge = np.repeat(np.arange(len(count)), count)
+        before = np.repeat(np.cumsum(count) - count, count)
+        row = np.arange(len(edge)) - before + low[edge]
+        run = end[edge] - start[edge]
+        x = start[edge, 0] + (row - start[edge, 1]) * run[:, 0] / run[:, 1]
+        np.add.at(flips, (row, np.ceil(x).astype(int).clip(0, columns)), 1)
+    return (np.cumsum(flips, axis=1)[:, :columns] % 2).astype(bool)
+
+
+def _rings(polygon: shapely.Geometry) -> list[NDArray[np.float64]]:
+    return [
+        np.asarray(ring.coords)
+        for part in shapely.get_parts(polygon)
+        for ring in (part.exterior, *part.interiors)
+    ]
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The size of a grid, and the sizes its transforms are padded to."""
+
+    rows: int
+    columns: int
+
+    @property
+    def padded(self) -> tuple[int, int]:
+        """Sizes that transform quickly."""
+        return (fft.next_fast_len(self.rows, True), fft.next_fast_len(self.columns, True))
+
+    def spectrum(self, cells: Cells) -> Spectrum:
+        """The transform of a grid or a patch."""
+        found: Spectrum = fft.rfft2(cells.astype(np.float32), s=self.padded)
+        return found
+
+    def clear(self, grid: Spectrum, patch: Spectrum, steps: tuple[int, int]) -> Cells:
+        """(rows, columns) of `steps`, bool: whether the patch, moved so many cells up and to the
+        right, is clear. Exact: sums of ones are told apart by halves."""
+        shared = fft.irfft2(grid * patch.conj(), s=self.padded)
+        found: Cells = shared[: steps[0], : steps[1]] < 0.5
+        return found

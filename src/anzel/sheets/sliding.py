@@ -1,0 +1,84 @@
+"""How far a polygon can slide along an axis before it comes too near to what lies there.
+
+Exact for polygons: the first touch of two polygons is a corner of one on an edge of the other, so
+rays from every corner along the axis to the other's edges tell the distance.
+"""
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+_SLIMMER = 1 - 1e-6
+"""Slid shapes are this much slimmer across their way, so that they pass along what they touch, and
+meet what stands level with them."""
+_TOUCH = 1e-7
+"""Rays that start this far behind an edge count as starting on it, mm."""
+
+
+class Obstacles:
+    """Edges that nothing may slide across: those of grown neighbours, and of a room's inside."""
+
+    def __init__(self) -> None:
+        self._edges = np.empty((0, 4))
+
+    def add(self, polygon: shapely.Geometry) -> None:
+        """More edges."""
+        self._edges = np.concatenate([self._edges, edges_of(polygon)])
+
+    def free_run(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
+        """How far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
+        a, b = axis, 1 - axis
+        own = edges_of(polygon)
+        middle = (own[:, b].min() + own[:, b].max()) / 2
+        own[:, (b, 2 + b)] = middle + (own[:, (b, 2 + b)] - middle) * _SLIMMER
+        corners = own[:, :2]
+        low, high = corners.min(axis=0), corners.max(axis=0)
+        edges = self._edges
+        least, greatest = (
+            np.minimum(edges[:, :2], edges[:, 2:]),
+            np.maximum(edges[:, :2], edges[:, 2:]),
+        )
+        near = (greatest[:, b] >= low[b]) & (least[:, b] <= high[b])
+        near &= (greatest[:, a] >= low[a] - most) & (least[:, a] <= high[a])
+        there = edges[near]
+        if not len(there):
+            return most
+        others = there[:, :2]
+        return min(
+            most,
+            _first_hit(corners, there, a, backward=True),
+            _first_hit(others, own, a, backward=False),
+        )
+
+
+def edges_of(polygon: shapely.Geometry) -> Floats:
+    """(n, 4): the start and the end of every edge."""
+    found = [
+        np.hstack([points[:-1], points[1:]])
+        for part in shapely.get_parts(polygon)
+        for ring in (part.exterior, *part.interiors)
+        for points in [np.asarray(ring.coords)]
+    ]
+    return np.concatenate(found) if found else np.empty((0, 4))
+
+
+def _first_hit(points: Floats, edges: Floats, axis: int, *, backward: bool) -> float:
+    """The shortest way from a point along an axis to an edge; backward is to lower values."""
+    a, b = axis, 1 - axis
+    low = np.minimum(edges[:, b], edges[:, 2 + b])
+    high = np.maximum(edges[:, b], edges[:, 2 + b])
+    order = np.argsort(points[:, b])
+    levels = points[order, b]
+    first = np.searchsorted(levels, low, side="right")
+    count = np.maximum(np.searchsorted(levels, high, side="left") - first, 0)
+    if not count.any():
+        return np.inf
+    edge = np.repeat(np.arange(len(edges)), count)
+    point = order[np.arange(len(edge)) + np.repeat(first - (np.cumsum(count) - count), count)]
+    there = edges[edge]
+    share = (points[point, b] - there[:, b]) / (there[:, 2 + b] - there[:, b])
+    met = there[:, a] + share * (there[:, 2 + a] - there[:, a])
+    way = points[point, a] - met if backward else met - points[point, a]
+    way = way[way > -_TOUCH]
+    return max(float(way.min()), 0.0) if len(way) else np.inf
