@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from anzel.sheets.bound import fewest_sheets
 from anzel.sheets.fast import lay_fast
-from anzel.sheets.puzzle import Answer, Pose, Puzzle, Room, Shape, Spot, cost_of, density_of
+from anzel.sheets.puzzle import Answer, Pose, Puzzle, Room, Shape, Spot, cost_of, taken_up
 from anzel.sheets.raster import Frame, cells_of
 from anzel.sheets.sliding import Obstacles
 from anzel.sheets.squeeze import squeeze
@@ -159,7 +159,7 @@ def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
     costs = [cost_of(puzzle, answer) for answer in told]
     assert costs == sorted(costs, reverse=True)
     assert (told[-1], costs[-1] <= cost_of(puzzle, fast)) == (best, True)
-    assert density_of(puzzle, best) > 0.6, "the tiles lie in the rings"
+    assert taken_up(puzzle, best) < 250 * 130, "two rings wide: all the rest lies in them"
 
 
 def test_squeezing_stops_when_told_with_the_best_so_far():
@@ -187,7 +187,8 @@ def test_cells_are_those_whose_centres_lie_inside(radii, cell):
     polygon = shapely.transform(star(radii, 0.5), lambda points: points + 31.0)
     cells = cells_of(polygon, cell, (60, 70))
     y, x = np.mgrid[0:60, 0:70] * cell
-    assert (cells == shapely.contains_xy(polygon, x, y)).mean() > 0.9999
+    sure = shapely.distance(shapely.points(x, y), polygon.boundary) > 1e-9
+    assert (cells == shapely.contains_xy(polygon, x, y))[sure].all()
 
 
 def test_clear_places_are_those_that_share_no_cell():

@@ -10,14 +10,15 @@ _UNITS_PER_MM = 1000
 _PLENTY = 10_000
 
 
-def by_boxes(puzzle: Puzzle) -> Answer | None:
-    """An answer, or None where boxes do not do: odd outlines, or something fixed already."""
+def by_boxes(puzzle: Puzzle, *, turning: bool) -> Answer | None:
+    """An answer, with boxes turned as it suits or all as they are; None where boxes do not do: odd
+    outlines, or something fixed already."""
     if puzzle.fixed or not all(room.is_rectangle for room in puzzle.rooms):
         return None
     from rectpack import newPacker  # not while the window starts
 
     loose = puzzle.loose
-    packer = newPacker(rotation=True)
+    packer = newPacker(rotation=turning)
     for number, shape in enumerate(loose):
         box = [_up(side + puzzle.spacing) for side in _box(puzzle.shapes[shape])]
         packer.add_rect(*box, rid=number)

@@ -24,9 +24,8 @@ def lay_fast(puzzle: Puzzle) -> Answer:
     copies = max(len(puzzle.loose), 1)
     several = MANNERS[: max(min(len(MANNERS), _WORK // copies), 1)]
     answers = [fill(puzzle, manner, grids) for manner in several]
-    boxed = by_boxes(puzzle)
-    if boxed is not None:
-        answers.append(boxed)
+    boxed = (by_boxes(puzzle, turning=turning) for turning in (True, False))
+    answers += [answer for answer in boxed if answer is not None]
     best = min(answers, key=lambda answer: cost_of(puzzle, answer))
     return on_smaller_rooms(puzzle, best, grids)
 
