@@ -14,7 +14,7 @@ from anzel.app.settings import Settings
 from anzel.app.state import state_of, warnings_of
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
-from anzel.project.derive import build_of, gauge_of, sheets_of
+from anzel.project.derive import build_of, gauge_of, layout_of, sheets_of
 from anzel.stock.fits import KerfAt
 from anzel.stock.stock import SheetSize
 
@@ -22,6 +22,11 @@ from anzel.stock.stock import SheetSize
 def at_once(call):
     """Deliver on the thread it comes from."""
     call()
+
+
+def laid(project):
+    """The project's layouts."""
+    return [layout_of(project, stock.id) for stock in project.stocks_in_use]
 
 
 def ran(work):
@@ -219,18 +224,18 @@ def test_the_lens_of_the_comb_says_what_each_slot_would_leave(project):
 
 
 def test_steps_say_where_they_stand(project):
-    assert state_of(project, Step.STOCK).words == "2 of 2 measured"
-    assert state_of(project, Step.TEST).words == "tried 2026-09-15"
+    assert state_of(project, Step.STOCK, None).words == "2 of 2 measured"
+    assert state_of(project, Step.TEST, None).words == "tried 2026-09-15"
     untried = project.with_changes(trials=())
-    assert state_of(untried, Step.TEST).words == "comb 2.68 … 2.98"
-    assert state_of(project, Step.CUTTER).words == "kerf known in 2 of 2"
-    assert state_of(project, Step.BUILD).settled
-    assert state_of(project, Step.SHEETS).words == "2 sheets, 13% used"
+    assert state_of(untried, Step.TEST, None).words == "comb 2.68 … 2.98"
+    assert state_of(project, Step.CUTTER, None).words == "kerf known in 2 of 2"
+    assert state_of(project, Step.BUILD, None).settled
+    assert state_of(project, Step.SHEETS, laid(project)).words == "2 sheets, 13% used"
 
 
 def test_trouble_is_marked_on_its_step(project):
     bare = rack.change_stock(project, "birch-3", readings=())
-    assert state_of(bare, Step.STOCK).troubled
-    assert [f.code for f in warnings_of(bare)] == ["stock-not-measured"]
+    assert state_of(bare, Step.STOCK, None).troubled
+    assert [f.code for f in warnings_of(bare, None)] == ["stock-not-measured"]
     small = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
-    assert state_of(small, Step.SHEETS).words == "1 piece too large"
+    assert state_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"

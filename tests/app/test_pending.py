@@ -50,11 +50,12 @@ def gate(monkeypatch):
 def slow(project, gate):
     """A session whose changes are pending until the gate is opened, and its mail."""
     mail = Mail()
-    session, work = Session(project), Aside(mail)
-    session.work_aside(work)
+    session, work, layer = Session(project), Aside(mail), Aside(mail)
+    session.work_aside(work, layer)
     yield session, mail
     gate.set()
     work.close()
+    layer.close()
 
 
 def taller(session, height):

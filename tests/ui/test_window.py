@@ -247,9 +247,9 @@ def test_a_colour_two_operations_share_is_refused(window, session):
     pens = session.project.pens
     from anzel.sheets.operations import Operation
 
-    window.sheets.set_pen(Operation.SCORE, pens.cut)
+    window.sheets.file.set_pen(Operation.SCORE, pens.cut)
     assert "same colour" in window.ripple.says.text()
-    window.sheets.set_pen(Operation.SCORE, "#123456")
+    window.sheets.file.set_pen(Operation.SCORE, "#123456")
     assert session.project.pens.score == "#123456"
 
 
@@ -257,7 +257,7 @@ def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_pat
     path = tmp_path / "cut"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     session.go_to(Step.SHEETS)
-    qtbot.mouseClick(window.sheets._write, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.sheets.file.write, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: session.said.startswith("Written"), timeout=10_000)
     from anzel.files.export import structure_pages
 
@@ -271,13 +271,13 @@ def test_one_of_several_sheets_can_be_written(window, session):
     )
     session.change("Small sheets", small)
     session.go_to(Step.SHEETS)
-    which = window.sheets._which
+    which = window.sheets.file.which
     texts = [which.itemText(i) for i in range(which.count())]
     assert "Only Birch ply 3, sheet 2" in texts
     which.setCurrentIndex(texts.index("Only Birch ply 3, sheet 2"))
-    assert (window.sheets.stock_id, window.sheets.sheet) == ("birch-3", 2)
+    assert (window.sheets.file.stock_id, window.sheets.file.sheet) == ("birch-3", 2)
     which.setCurrentIndex(0)
-    assert (window.sheets.stock_id, window.sheets.sheet) == (None, None)
+    assert (window.sheets.file.stock_id, window.sheets.file.sheet) == (None, None)
 
 
 def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monkeypatch, warnings):

@@ -48,6 +48,7 @@ class Jobs:
         self._deliver = deliver
         self._closed = False
         self._pool: ThreadPoolExecutor | None = None
+        self._last: Progress | None = None
 
     def start(
         self,
@@ -83,6 +84,7 @@ class Jobs:
                 if not progress.is_cancelled:
                     self._deliver(lambda: done(result))
 
+        self._last = progress
         self._worker().submit(run)
         return progress
 
@@ -94,8 +96,10 @@ class Jobs:
         return self._pool
 
     def close(self) -> None:
-        """Drop what has not started and wait for what has."""
+        """Drop what has not started; wait for what has, and ask the last of it to stop."""
         self._closed = True
+        if self._last is not None:
+            self._last.cancel()
         if self._pool is not None:
             self._pool.shutdown(wait=True, cancel_futures=True)
 

@@ -3,7 +3,7 @@ many go into a job, scraps.
 Each is a function from one Project to the next, as in app/edits.py.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 import shapely
@@ -12,9 +12,11 @@ from pydantic import ValidationError
 from anzel.app import rack
 from anzel.findings import ParameterError
 from anzel.frozen import plain_error
+from anzel.geometry.motion import Motion
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
 from anzel.sheets.layout import Laid, Layout, SheetPlan, kept_of
+from anzel.sheets.puzzle import Puzzle
 from anzel.sheets.settings import Amount, Kept, SheetSettings
 from anzel.stock.scrap import Scrap
 
@@ -28,8 +30,7 @@ source."""
 
 def keep_layout(project: Project, layout: Layout) -> Project:
     """A whole layout of one stock kept as it is, until it clashes."""
-    stock_id = layout.plans[0].stock_id if layout.plans else ""
-    others = tuple(each for each in project.sheets.kept if each.stock_id != stock_id)
+    others = tuple(k for k in project.sheets.kept if k.stock_id != layout.stock_id)
     return _with(project, kept=(*others, *layout.kept))
 
 
@@ -72,8 +73,6 @@ def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float =
 
 
 def _size(laid: Laid, turn: float) -> tuple[float, float]:
-    from anzel.geometry.motion import Motion
-
     left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).bounds
     return (right - left, high - low)
 
@@ -128,14 +127,29 @@ def remains_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]
     return remains(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
 
 
-def keep_remains(project: Project, plan: SheetPlan) -> Project:
-    """What is left of a sheet put on the rack as scraps. Raises ParameterError where nothing is
-    worth it."""
-    left = remains_of(project, plan)
-    if not left:
-        raise ParameterError("Nothing worth keeping is left of this sheet.")
-    for polygon in left:
-        project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")
+def keep_all_remains(project: Project, plans: Sequence[SheetPlan]) -> Project:
+    """What is left of every sheet of a job put on the rack as scraps, the scraps that it used up
+    taken off, and the sheets that are counted counted down. Raises ParameterError where nothing
+    is left that is worth it."""
+    if not any(remains_of(project, plan) for plan in plans):
+        raise ParameterError("Nothing worth keeping is left of these sheets.")
+    for plan in plans:
+        left = remains_of(project, plan)
+        project = _used_up(project, plan)
+        for polygon in left:
+            project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")
+    return lay_again(project)
+
+
+def _used_up(project: Project, plan: SheetPlan) -> Project:
+    """The rack without a sheet or scrap that has been cut."""
+    stock, (kind, _, name) = project.stock(plan.stock_id), plan.room.partition(" ")
+    if kind == "scrap":
+        return remove_scrap(project, stock.id, name)
+    if kind == "size" and (size := stock.sheets[int(name) - 1]).count is not None:
+        return rack.change_sheet_size(
+            project, stock.id, int(name) - 1, count=max(size.count - 1, 0)
+        )
     return project
 
 
@@ -148,6 +162,39 @@ def squeezed(
     layout = layout_of(project, stock_id)
     best = squeeze(layout.puzzle, seconds, told=told, stopped=stopped, start=layout.answer)
     return layout.taking(best)
+
+
+def squeeze_all(
+    project: Project, seconds: float, *, said: Callable[[str], None], stopped: "Stopped"
+) -> Project:
+    """The layouts of all stocks in use squeezed, sharing the time, and kept; `said` hears of every
+    better one."""
+    from anzel.sheets.puzzle import Answer, density_of
+
+    stocks = project.stocks_in_use
+    found = project
+    for stock in stocks:
+        puzzle = layout_of(project, stock.id).puzzle
+
+        def told(answer: Answer, name: str = stock.name, puzzle: Puzzle = puzzle) -> None:
+            sheets = len(answer.sheets)
+            plural = "s" * (sheets != 1)
+            said(f"{name}: {sheets} sheet{plural}, {density_of(puzzle, answer):.1%} filled")
+
+        share = seconds / len(stocks)
+        layout = squeezed(project, stock.id, share, told=told, stopped=stopped)
+        found = keep_layout(found, layout)
+    return found
+
+
+def move(project: Project, layout: Layout, place: Kept) -> Project:
+    """One copy pinned to a place, everything else of its stock kept where it lies now."""
+    return pin(keep_layout(project, layout), place)
+
+
+def all_back(project: Project) -> Project:
+    """As many of every piece as the structure needs."""
+    return _with(project, amounts=())
 
 
 def _copy(kept: Kept) -> tuple[str, str, int]:

@@ -19,6 +19,7 @@ from anzel.geometry.roomy import roomiest
 from anzel.project.derive import build_of, layout_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
+from anzel.sheets.layout import Layout
 from anzel.structure.plates import Joint
 
 
@@ -29,6 +30,7 @@ class Changed(StrEnum):
     PICK = "pick"
     STEP = "step"
     FILE = "file"
+    LAID = "laid"
 
 
 class Step(StrEnum):
@@ -52,6 +54,8 @@ class Session:
     def __init__(self, project: Project, path: Path | None = None) -> None:
         self._listeners: list[Listener] = []
         self._aside: Aside | None = None
+        self._layer: Aside | None = None
+        self._laid: Project | None = None
         self._start(project, path)
 
     def _start(self, project: Project, path: Path | None) -> None:
@@ -74,9 +78,33 @@ class Session:
         """Call it no more."""
         self._listeners.remove(listener)
 
-    def work_aside(self, aside: Aside) -> None:
-        """Work out changes there, instead of making everybody wait."""
-        self._aside = aside
+    def work_aside(self, aside: Aside, layer: Aside) -> None:
+        """Work out changes there, and layouts on the other, instead of making everybody wait."""
+        self._aside, self._layer = aside, layer
+
+    @property
+    def layouts(self) -> tuple[Layout, ...] | None:
+        """How the present project is laid, stock by stock; None while that is worked out."""
+        if self._layer is not None and self._laid is not self.project:
+            return None
+        return _layouts(self.project)
+
+    def lay(self) -> None:
+        """Begin to work the layouts out; `Changed.LAID` is told if that takes a while."""
+        project = self.project
+        if self._layer is None or self._laid is project:
+            return
+
+        def arrived(said: str) -> None:
+            self._laid = project
+            self._tell(Changed.LAID)
+
+        def work() -> str:
+            _layouts(project)
+            return "laid"
+
+        if self._layer.run(work, done=arrived, failed=lambda error: self.say(f"▲ {error}")):
+            self._laid = project
 
     @property
     def is_working(self) -> bool:
@@ -263,6 +291,7 @@ class Session:
         if self.joint_id not in {*ids, *self.project.structure.declared()}:
             self.joint_id = ids[0] if ids else ""
         self.said = said
+        self.lay()
         self._tell(Changed.PROJECT)
 
     def _tell(self, changed: Changed) -> None:
@@ -277,6 +306,8 @@ def _worked_out(edit: str, before: Project, project: Project) -> str:
     moved = ripple(build_of(before), build)
     for piece in build.pieces:
         roomiest(piece.region)
-    for stock in project.stocks_in_use:
-        layout_of(project, stock.id)
     return f"{edit}: {moved}"
+
+
+def _layouts(project: Project) -> tuple[Layout, ...]:
+    return tuple(layout_of(project, stock.id) for stock in project.stocks_in_use)

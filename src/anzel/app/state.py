@@ -5,13 +5,14 @@ from dataclasses import dataclass
 
 from anzel.app.session import Step
 from anzel.findings import Finding, Severity
-from anzel.project.derive import build_of, comb_widths_of, layout_of
+from anzel.project.derive import build_of, comb_widths_of
 from anzel.project.model import Project
 from anzel.project.noticed import findings_of
-from anzel.sheets.layout import TOO_LARGE
+from anzel.sheets.layout import CLASH, TOO_LARGE, Layout
 from anzel.stock.cutter import KerfSource
 
 _FEW_READINGS = 3
+Layouts = Sequence[Layout] | None
 
 
 @dataclass(frozen=True)
@@ -23,17 +24,20 @@ class StepState:
     troubled: bool = False
 
 
-def state_of(project: Project, step: Step) -> StepState:
-    """The state of one step."""
+def state_of(project: Project, step: Step, layouts: Layouts) -> StepState:
+    """The state of one step; `layouts` None while they are worked out."""
+    if step is Step.SHEETS:
+        return _sheets(layouts)
     return {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.BUILD: _build,
-        Step.FORECAST: _forecast, Step.SHEETS: _sheets, Step.PRACTICE: _practice,
+        Step.FORECAST: _forecast, Step.PRACTICE: _practice,
     }[step](project)  # fmt: skip
 
 
-def warnings_of(project: Project) -> tuple[Finding, ...]:
+def warnings_of(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
     """The findings that matter before cutting."""
-    return tuple(f for f in findings_of(project) if f.severity is not Severity.NOTE)
+    found = findings_of(project, layouts or ())
+    return tuple(f for f in found if f.severity is not Severity.NOTE)
 
 
 def _stock(project: Project) -> StepState:
@@ -85,13 +89,18 @@ def _count(things: Sequence[object], name: str) -> str:
     return f"{len(things)} {name}{'s' * (len(things) != 1)}"
 
 
-def _sheets(project: Project) -> StepState:
-    layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
+def _sheets(layouts: Layouts) -> StepState:
+    if layouts is None:
+        return StepState("laying …", settled=False)
     plans = [plan for layout in layouts for plan in layout.plans]
     left_out = [f for layout in layouts for f in layout.findings if f.code == TOO_LARGE]
     if left_out:
         words = "1 piece too large" if len(left_out) == 1 else f"{len(left_out)} pieces too large"
         return StepState(words, settled=False, troubled=True)
+    if any(f.code == CLASH for layout in layouts for f in layout.findings):
+        return StepState("pieces clash", settled=False, troubled=True)
+    if not plans:
+        return StepState("nothing in this job", settled=False)
     plural = "s" if len(plans) != 1 else ""
     used = sum(plan.utilisation for plan in plans) / len(plans)
     return StepState(f"{len(plans)} sheet{plural}, {used:.0%} used", settled=True)

@@ -1,9 +1,12 @@
 """Everything noticed about stocks, cutter, joints and sheets: one list of findings."""
 
+from collections.abc import Sequence
+
 from anzel.findings import Finding, Severity
 from anzel.geometry.units import format_length
 from anzel.project.derive import build_of, layout_of
 from anzel.project.model import Project
+from anzel.sheets.layout import Layout
 from anzel.stock.cutter import KerfSource
 from anzel.stock.fits import FitName
 from anzel.stock.material import Nature
@@ -12,12 +15,16 @@ from anzel.stock.stock import Stock
 _FEW_READINGS = 3
 
 
-def findings_of(project: Project) -> tuple[Finding, ...]:
-    """Everything noticed, in the order of work."""
+def findings_of(
+    project: Project, layouts: Sequence[Layout] | None = None
+) -> tuple[Finding, ...]:  # fmt: skip
+    """Everything noticed, in the order of work; of the given layouts, or of them all."""
     used = project.stocks_in_use
     stocks = [finding for stock in used for finding in stock_findings(project, stock)]
-    layouts = [finding for stock in used for finding in layout_of(project, stock.id).findings]
-    return (*stocks, *_cutter(project), *build_of(project).findings, *layouts)
+    if layouts is None:
+        layouts = [layout_of(project, stock.id) for stock in used]
+    laid = [finding for layout in layouts for finding in layout.findings]
+    return (*stocks, *_cutter(project), *build_of(project).findings, *laid)
 
 
 def stock_findings(project: Project, stock: Stock) -> list[Finding]:

@@ -90,6 +90,11 @@ class Layout:
         """The fewest sheets that area alone would allow."""
         return fewest_sheets(self.puzzle)
 
+    @property
+    def stock_id(self) -> str:
+        """The stock it is of."""
+        return self._task.supply.stock_id
+
     def taking(self, answer: Answer) -> "Layout":
         """The same pieces laid as another answer of the puzzle has it."""
         return self._task.layout(self.puzzle, answer, self._task.kept())

@@ -41,8 +41,10 @@ class MainWindow(QMainWindow):
         self._session, self._settings = session, settings
         self._courier = Courier(self)
         self.jobs = Jobs(self._courier.deliver)
+        self.squeezing = Jobs(self._courier.deliver)
         self._aside = Aside(self._courier.deliver)
-        session.work_aside(self._aside)
+        self._layer = Aside(self._courier.deliver)
+        session.work_aside(self._aside, self._layer)
         self.commands = Commands(self, session, settings, self.jobs)
         self._assemble()
         self.actions_by_id = self._make_actions()
@@ -189,7 +191,8 @@ class MainWindow(QMainWindow):
         standing = self.build.standing
         drawn = standing.is_drawn or not standing.isVisible()
         at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
-        busy = self.ripple.is_proving or self._session.is_working
+        session = self._session
+        busy = self.ripple.is_proving or session.is_working or session.layouts is None
         return drawn and not busy and not at_work
 
     def _type_reading(self) -> None:
@@ -242,13 +245,15 @@ class MainWindow(QMainWindow):
     def write_sheets(self) -> None:
         """Write what the sheets step has chosen."""
         self._session.go_to(Step.SHEETS)
-        chosen = self.sheets
+        chosen = self.sheets.file
         self.commands.write_sheets(chosen.stock_id, chosen.sheet, chosen.loose, chosen.ending)
 
     def release(self) -> None:
         """End all background work; nothing is started after this."""
         self._aside.close()
+        self._layer.close()
         self.jobs.close()
+        self.squeezing.close()
         self.build.standing.release()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:

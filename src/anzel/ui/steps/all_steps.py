@@ -53,8 +53,8 @@ def _forecast(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
 def _sheets(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.sheets_step import SheetsStep
 
-    page = SheetsStep(session)
-    page.write_wanted.connect(window.write_sheets)
+    page = SheetsStep(session, window.squeezing)
+    page.file.write_wanted.connect(window.write_sheets)
     return page
 
 

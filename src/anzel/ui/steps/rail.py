@@ -113,13 +113,18 @@ class StepRail(QFrame):
         column.addWidget(self._hint)
         session.listen(self._changed)
         self._changed(Changed.STEP)
-        QTimer.singleShot(_AFTER_START_MS, self, self._show_states)
+        QTimer.singleShot(_AFTER_START_MS, self, self._begin)
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.step].setChecked(True)
-        if changed is Changed.PROJECT:
+        if changed in (Changed.PROJECT, Changed.LAID):
             self._show_states()
 
+    def _begin(self) -> None:
+        self._session.lay()
+        self._show_states()
+
     def _show_states(self) -> None:
+        project, layouts = self._session.project, self._session.layouts
         for step, entry in self._buttons.items():
-            entry.show_state(state_of(self._session.project, step))
+            entry.show_state(state_of(project, step, layouts))

@@ -1,194 +1,147 @@
-"""Step 4: the pieces on their sheets, and the cut files."""
+"""The pieces on their sheets and scraps, moved by hand or squeezed, and the cut files."""
 
-from dataclasses import replace
+from PySide6.QtGui import QResizeEvent
 
-from PySide6.QtCore import Signal
-from PySide6.QtGui import QColor
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QColorDialog,
-    QComboBox,
-    QHBoxLayout,
-    QPushButton,
-)
-
-from anzel.app import edits
-from anzel.app.session import Session
-from anzel.geometry.motion import Motion
-from anzel.project.derive import layout_of
+from anzel.app import laying
+from anzel.app.jobs import Jobs
+from anzel.app.session import Changed, Session
+from anzel.app.sheet_table import SheetTable, spread_out
 from anzel.project.model import Project
-from anzel.sheets.layout import Laid, SheetPlan
-from anzel.sheets.operations import Operation
-from anzel.stock.fits import KERF_WORDS, KerfAt
+from anzel.sheets.layout import Layout
+from anzel.sheets.settings import Kept, Turns
 from anzel.ui.steps.base import StepPage
-from anzel.ui.views.plan_view import PlanContent, PlanView
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import button, heading, quiet, section
+from anzel.ui.views.sheets_view import SheetsView
+from anzel.ui.widgets.file_settings import FileSettings
+from anzel.ui.widgets.lie_settings import LieSettings
+from anzel.ui.widgets.parts import Fold, button, heading, quiet, section
+from anzel.ui.widgets.picked_copy import PickedCopy
+from anzel.ui.widgets.squeeze_bar import SqueezeBar
 
-_GAP = 24.0
-_SHEET_MARK = "#"
+_USUAL_TURN, _FINE_TURN = 90.0, 15.0
 
 
 class SheetsStep(StepPage):
-    """Shows every sheet in use, to scale, and writes cut files."""
+    """Shows every sheet in use, to scale."""
 
-    write_wanted = Signal()
-
-    def __init__(self, session: Session) -> None:
-        self.view = PlanView("Sheets")
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        self.view = SheetsView()
+        self.squeezing = SqueezeBar(session, jobs)
+        self._table = SheetTable((), 1.0, 1.0)
+        self._picked: tuple[str, int, str] | None = None
         super().__init__(session, self.view)
+        self.view.picked.connect(self._pick)
+        self.view.put.connect(self.put)
+        self.view.unpin_wanted.connect(self.unpin)
+        self.view.leave_out_wanted.connect(self.copy.leave_out)
+        self.copy.put.connect(self.put)
+        self.copy.unpin_wanted.connect(self.unpin)
 
     @property
-    def stock_id(self) -> str | None:
-        """The stock to write, or None for all."""
-        return str(self._which.currentData()).partition(_SHEET_MARK)[0] or None
-
-    @property
-    def sheet(self) -> int | None:
-        """The number of the one sheet to write, or None for all of them."""
-        number = str(self._which.currentData()).partition(_SHEET_MARK)[2]
-        return int(number) if number and not self.loose else None
-
-    @property
-    def loose(self) -> bool:
-        """Whether pieces are written side by side instead of on sheets."""
-        return self._loose.isChecked()
-
-    @property
-    def ending(self) -> str:
-        """The chosen format's file ending."""
-        chosen = next(b for b in self._formats.buttons() if b.isChecked())
-        return f".{chosen.text().lower()}"
+    def is_working(self) -> bool:
+        """Whether it is squeezing."""
+        return self.squeezing.is_working
 
     def _fill_panel(self) -> None:
-        self._says = quiet("")
-        self._left_out = quiet("")
+        self._says, self._left_out = quiet(""), quiet("")
         self._left_out.setObjectName("Error")
-        self._panel.add(heading("Sheets to cut"), self._says, self._left_out)
-        self.fields = {
-            "spacing": self._field("Between pieces", "spacing"),
-            "margin": self._field("From the sheet's edge", "margin"),
-        }
-        self._panel.add(section("Distances"), *self.fields.values())
-        self._panel.add(section("What goes into the file"))
-        self._which = QComboBox()
-        self._which.setAccessibleName("Which sheets")
-        self._panel.add(self._which)
-        places = self._choices(("on sheets", "side by side"))
-        self._loose = places.buttons()[1]
-        self._formats = self._choices(("SVG", "DXF", "PDF"))
-        self._panel.add(section("Colours that tell your cutter what a line is"))
-        self._pens: dict[Operation, QPushButton] = {}
-        row = QHBoxLayout()
-        for operation in reversed(Operation):
-            pen = button(operation.value)
-            pen.setAccessibleName(f"Colour of {operation.value}")
-            pen.clicked.connect(lambda _=False, operation=operation: self._choose_pen(operation))
-            self._pens[operation] = pen
-            row.addWidget(pen)
-        self._panel.body.addLayout(row)
-        self._kerf = quiet("")
-        self._panel.body.addStretch(1)
-        self._write = button("Write cut file…", "Primary")
-        self._write.clicked.connect(self.write_wanted)
-        self._panel.add(self._kerf, self._write)
-
-    def _choices(self, words: tuple[str, ...]) -> QButtonGroup:
-        group = QButtonGroup(self)
-        row = QHBoxLayout()
-        row.setSpacing(3)
-        for word in words:
-            choice = button(word)
-            choice.setCheckable(True)
-            group.addButton(choice)
-            row.addWidget(choice)
-        group.buttons()[0].setChecked(True)
-        self._panel.body.addLayout(row)
-        return group
-
-    def _field(self, label: str, field: str) -> BoundField:
-        def put(project: Project, text: str) -> Project:
-            return edits.change_sheets(project, **{field: edits.typed_length(text, field)})
-
-        return BoundField(
-            self._session, label, lambda project: plain(getattr(project.sheets, field)), put
+        self._back = button("Everything back in", "Flat")
+        self._back.clicked.connect(
+            lambda: self._session.attempt("Everything back in", laying.all_back)
         )
+        self._rest = button("Keep what is left as scraps", "Flat")
+        self._rest.clicked.connect(self._keep_remains)
+        self.copy = PickedCopy(self._session)
+        self.lie = LieSettings(self._session)
+        self.file = FileSettings(self._session)
+        how = Fold("How pieces may lie", is_open=True)
+        how.add(self.lie)
+        self._panel.add(heading("Sheets to cut"), self._says, self._left_out, self._back)
+        self._panel.add(section("Squeeze them closer"), self.squeezing, self.copy, how)
+        self._panel.add(self._rest, self.file)
+        self._panel.body.addStretch(1)
 
     def refresh(self) -> None:
-        """Show the layout as it is now."""
-        project = self._session.project
-        used = project.stocks_in_use
-        layouts = [layout_of(project, stock.id) for stock in used]
+        """Show the layout as it is now; what it was before while a new one is worked out."""
+        project, layouts = self._session.project, self._session.layouts
+        self.lie.refresh()
+        if layouts is None:
+            self._says.setText("Laying …")
+            return
+        self._show_table(project, layouts)
         plans = [plan for layout in layouts for plan in layout.plans]
-        self.view.show_content(_content(project, plans))
-        left_out = [str(finding) for layout in layouts for finding in layout.findings]
-        lines = [_plan_words(project, plan) for plan in plans]
-        self._says.setText("\n".join(lines))
-        self._left_out.setText("\n".join(f"▲ {text}" for text in left_out))
-        self._left_out.setVisible(bool(left_out))
-        self._offer_sheets(project, plans)
-        for operation, pen in self._pens.items():
-            colour = project.pens.colour(operation)
-            pen.setStyleSheet(f"border-bottom: 5px solid {colour};")
-            pen.setToolTip(f"{operation.value}: {colour}")
-        advice = {
-            KerfAt.DRAWING: "The kerf is in the drawing: run the cutter on the line.",
-            KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
-        }[project.kerf_at]
-        self._kerf.setText(f"{advice} The file says so too.")
-        self._write.setEnabled(bool(plans))
-        for field in self.fields.values():
-            field.refresh()
+        self._says.setText("\n".join(_words(project, layout) for layout in layouts))
+        findings = [str(finding) for layout in layouts for finding in layout.findings]
+        self._left_out.setText("\n".join(f"▲ {text}" for text in findings))
+        self._left_out.setVisible(bool(findings))
+        self._back.setVisible(bool(project.sheets.amounts))
+        self._rest.setEnabled(bool(plans))
+        self.file.refresh(plans)
 
-    def _offer_sheets(self, project: Project, plans: list[SheetPlan]) -> None:
-        """All, one stock, or where a stock needs several sheets, one of them."""
-        chosen = self._which.currentData()
-        self._which.clear()
-        self._which.addItem("All sheets in use", "")
-        for stock in project.stocks_in_use:
-            self._which.addItem(f"Only {stock.name}", stock.id)
-            own = [plan.number for plan in plans if plan.stock_id == stock.id]
-            for number in own if len(own) > 1 else ():
-                self._which.addItem(
-                    f"Only {stock.name}, sheet {number}", f"{stock.id}{_SHEET_MARK}{number}"
-                )
-        self._which.setCurrentIndex(max(self._which.findData(chosen), 0))
+    def _show_table(self, project: Project, layouts: tuple[Layout, ...]) -> None:
+        aspect = max(self.view.width(), 1) / max(self.view.height(), 1)
+        self._table = spread_out(layouts, aspect)
+        names = {stock.id: stock.name for stock in project.stocks}
+        fine = project.sheets.turns in (Turns.FREE, Turns.EIGHTH)
+        self.view.show_table(self._table, project.tints, names, _FINE_TURN if fine else _USUAL_TURN)
+        self._show_picked()
 
-    def _choose_pen(self, operation: Operation) -> None:
-        project = self._session.project
-        start = QColor(project.pens.colour(operation))
-        picked = QColorDialog.getColor(start, self, f"Colour of {operation.value}")
-        if picked.isValid():
-            self.set_pen(operation, picked.name())
+    def _show_picked(self) -> None:
+        where = self._table.find(*self._picked) if self._picked else None
+        self.view.show_picked(where)
+        self.copy.show_copy(self._table, where)
 
-    def set_pen(self, operation: Operation, colour: str) -> None:
-        """Give an operation a colour, or say why not."""
+    def _pick(self, where: tuple[int, int]) -> None:
+        laid, plan = self._table.laid(where), self._table.sheets[where[0]].plan
+        self._picked = (laid.piece.name, laid.copy_number, plan.stock_id)
+        self._show_picked()
+
+    def put(self, place: Kept) -> None:
+        """Pin a copy to a place; what lies there is laid elsewhere, all else stays."""
+        layout = self._layout(place.stock_id)
+        if layout is not None:
+            self._picked = (place.piece, place.copy_number, place.stock_id)
+            edit = f"{place.piece} moved"
+            self._session.attempt(edit, lambda project: laying.move(project, layout, place))
+
+    def unpin(self) -> None:
+        """Let the picked copy go."""
+        if self._picked is not None:
+            name, number, stock_id = self._picked
+            self._session.attempt(
+                f"{name} let go", lambda project: laying.unpin(project, stock_id, name, number)
+            )
+
+    def _layout(self, stock_id: str) -> Layout | None:
+        layouts = self._session.layouts or ()
+        return next((layout for layout in layouts if layout.stock_id == stock_id), None)
+
+    def _keep_remains(self) -> None:
+        plans = [plan for layout in self._session.layouts or () for plan in layout.plans]
         self._session.attempt(
-            f"Colour of {operation.value}",
-            lambda project: edits.change_pens(project, **{operation.value: colour}),
+            "Left over, kept as scraps", lambda project: laying.keep_all_remains(project, plans)
         )
 
+    def _changed(self, changed: Changed) -> None:
+        if changed in (Changed.PROJECT, Changed.LAID):
+            self.refresh()
 
-def _plan_words(project: Project, plan: SheetPlan) -> str:
-    stock = project.stock(plan.stock_id)
-    pieces = "1 piece" if len(plan.laid) == 1 else f"{len(plan.laid)} pieces"
-    return f"{stock.name}, sheet {plan.number}: {pieces}, {plan.utilisation:.0%} used"
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._session.layouts is not None:
+            self._show_table(self._session.project, self._session.layouts)
 
 
-def _content(project: Project, plans: list[SheetPlan]) -> PlanContent:
-    """All sheets in one row."""
-    laid: list[Laid] = []
-    sheets = []
-    x, tallest = 0.0, 1.0
-    for plan in plans:
-        stock = project.stock(plan.stock_id)
-        title = f"{stock.name} · sheet {plan.number} · {plan.width:g} × {plan.height:g}"
-        sheets.append((x, 0.0, plan.width, plan.height, title))
-        for each in plan.laid:
-            m: Motion = each.motion
-            laid.append(replace(each, motion=m.shifted(x, 0)))
-        x += plan.width + _GAP
-        tallest = max(tallest, plan.height)
-    row = SheetPlan("", 1, max(x - _GAP, 1.0), tallest, tuple(laid))
-    caption = f"Kerf {KERF_WORDS[project.kerf_at]}"
-    return PlanContent(row, project.tints, tuple(sheets), show_marks=False, caption=caption)
+def _words(project: Project, layout: Layout) -> str:
+    """One stock's sheets in a line or two."""
+    name = project.stock(layout.stock_id).name
+    if not layout.plans:
+        return f"{name}: nothing in this job."
+    pieces = sum(len(plan.laid) for plan in layout.plans)
+    sheets = len(layout.plans)
+    area = sum(float(plan.polygon.area) for plan in layout.plans)
+    used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.laid) / area
+    bound = f"by area alone it takes {layout.bound}"
+    return (
+        f"{name}: {pieces} piece{'s' * (pieces != 1)} on {sheets} "
+        f"sheet{'s' * (sheets != 1)}, {used:.0%} used; {bound}."
+    )

@@ -45,6 +45,15 @@ def paint_offer(painter: QPainter, at: QPointF) -> None:
     painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
 
 
+def paint_pin(painter: QPainter, at: QPointF) -> None:
+    """The mark of what stays where it was put: a pin seen from the side, its point at `at`."""
+    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.drawLine(at, at - QPointF(0, 7))
+    painter.setPen(QPen(colour("sheet"), 1.0))
+    painter.setBrush(colour("accent"))
+    painter.drawEllipse(at - QPointF(0, 10), 4.2, 4.2)
+
+
 @lru_cache(maxsize=8)
 def _dot(ring: int, inside: int, ratio: float) -> QPixmap:
     """The dot, painted once: a crowd has hundreds."""

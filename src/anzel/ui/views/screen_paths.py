@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from math import degrees
 
+import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainterPath
+from PySide6.QtGui import QPainterPath, QPolygonF
 
 from anzel.files.drawing import Backend, Mark, Page, draw, page_of
 from anzel.geometry.curves import Arc, Cubic, Segment
@@ -53,6 +54,16 @@ def contour_path(contour: Contour) -> QPainterPath:
     """An outline as a painter path; arcs stay arcs."""
     path = segments_path(contour.segments)
     path.closeSubpath()
+    return path
+
+
+def polygon_path(shape: shapely.Geometry, dx: float = 0.0, dy: float = 0.0) -> QPainterPath:
+    """A shapely polygon, or several, shifted, as a painter path."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for part in shapely.get_parts(shape):
+        for ring in (part.exterior, *part.interiors):
+            path.addPolygon(QPolygonF([QPointF(x + dx, y + dy) for x, y in ring.coords]))
     return path
 
 

@@ -52,6 +52,8 @@ class RippleBar(QStatusBar):
         self.says.setToolTip(self._session.said)
         if changed is Changed.PROJECT:
             self._soon.start()
+        if changed is Changed.LAID:
+            self._count()
 
     @property
     def is_proving(self) -> bool:
@@ -61,9 +63,7 @@ class RippleBar(QStatusBar):
     def _prove(self) -> None:
         """Count what was noticed; check in the background that the pieces do not overlap."""
         project = self._session.project
-        count = len(warnings_of(project))
-        self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
-        self._findings.setEnabled(bool(count))
+        self._count()
         self._job.start(
             lambda progress: collisions(
                 build_of(project), sheets_of(project), _NOTHING, progress.say
@@ -72,6 +72,11 @@ class RippleBar(QStatusBar):
             failed=self._not_proved,
             said=lambda text: self.proof.setText(f"{text}  "),
         )
+
+    def _count(self) -> None:
+        count = len(warnings_of(self._session.project, self._session.layouts))
+        self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
+        self._findings.setEnabled(bool(count))
 
     def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
         if project != self._session.project:
@@ -92,7 +97,7 @@ class RippleBar(QStatusBar):
 
     def _show_findings(self) -> None:
         menu = QMenu(self)
-        for finding in warnings_of(self._session.project):
+        for finding in warnings_of(self._session.project, self._session.layouts):
             menu.addAction(str(finding))
         menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))
 

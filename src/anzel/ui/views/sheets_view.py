@@ -1,0 +1,240 @@
+"""The sheets of a job spread out to scale: pieces to drag, turn, nudge and pin.
+
+A piece in hand is drawn where it would lie, with what it would be too near to; letting go pins it
+there.
+"""
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QToolTip
+
+from anzel.app.sheet_table import Held, SheetTable, Spread
+from anzel.geometry.roomy import roomiest
+from anzel.geometry.units import format_length
+from anzel.sheets.layout import Laid
+from anzel.sheets.settings import Kept
+from anzel.ui.theme import colour, font
+from anzel.ui.views.joint_mark import paint_pin
+from anzel.ui.views.screen_paths import contour_path, polygon_path
+from anzel.ui.views.zoom_canvas import ZoomCanvas
+
+_STEP, _LARGE_STEP = 1.0, 10.0
+_NUDGES = {
+    Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, 1.0), Qt.Key.Key_Down: (0.0, -1.0),
+}  # fmt: skip
+
+
+class SheetsView(ZoomCanvas):
+    """Draws a table of sheets; a moved piece says where it was put."""
+
+    picked = Signal(object)
+    put = Signal(object)
+    unpin_wanted = Signal()
+    leave_out_wanted = Signal()
+    resized = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Sheets: arrows nudge the picked piece, R turns it, P pins it")
+        self._table = SheetTable((), 1.0, 1.0)
+        self._tints: dict[str, str] = {}
+        self._names: dict[str, str] = {}
+        self._paths: dict[int, list[QPainterPath]] = {}
+        self._where: tuple[int, int] | None = None
+        self._held: Held | None = None
+        self._turn_step = 90.0
+        self._from: QPointF | None = None
+
+    def show_table(
+        self, table: SheetTable, tints: dict[str, str], names: dict[str, str], turn_step: float
+    ) -> None:
+        """Show sheets as they are laid now; `names` are the stocks'."""
+        self._table, self._tints, self._names = table, tints, names
+        self._turn_step, self._held = turn_step, None
+        self._paths = {
+            number: [_piece_path(laid) for laid in spread.plan.laid]
+            for number, spread in enumerate(table.sheets)
+        }
+        self.refit()
+
+    def show_picked(self, where: tuple[int, int] | None) -> None:
+        """Mark a copy as picked."""
+        self._where = where
+        self.update()
+
+    def extent(self) -> QRectF:
+        return QRectF(0, 0, self._table.width, self._table.height)
+
+    def paint_on(self, painter: QPainter) -> None:
+        for number, spread in enumerate(self._table.sheets):
+            self._paint_sheet(painter, spread)
+            for index, laid in enumerate(spread.plan.laid):
+                if self._held is None or (number, index) != self._where:
+                    self._paint_piece(painter, number, index, laid)
+        if self._held is not None:
+            self._paint_held(painter, self._held)
+
+    def _paint_sheet(self, painter: QPainter, spread: Spread) -> None:
+        plan = spread.plan
+        painter.setBrush(colour("sheet"))
+        painter.setPen(
+            QPen(
+                colour("line"),
+                1.2,
+                Qt.PenStyle.DashLine if plan.is_scrap else Qt.PenStyle.SolidLine,
+            )
+        )
+        painter.drawPath(self.transform.map(polygon_path(plan.polygon, spread.x, spread.y)))
+        painter.setPen(QPen(colour("line"), 0.8, Qt.PenStyle.DotLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if not spread.inside.is_empty:
+            painter.drawPath(self.transform.map(polygon_path(spread.inside, spread.x, spread.y)))
+        corner = self.to_view(spread.x, spread.y + plan.height) + QPointF(1, -6)
+        painter.setFont(font(9.5, QFont.Weight.DemiBold))
+        painter.setPen(colour("ink"))
+        title = _title(spread, self._names)
+        painter.drawText(corner, title)
+        ahead = painter.fontMetrics().horizontalAdvance(title) + 8
+        painter.setFont(font(9))
+        painter.setPen(colour("soft"))
+        used = f"{plan.utilisation:.0%} used" if plan.laid else "free"
+        painter.drawText(corner + QPointF(ahead, 0), used)
+
+    def _paint_piece(self, painter: QPainter, number: int, index: int, laid: Laid) -> None:
+        spread = self._table.sheets[number]
+        path = self._paths[number][index].translated(spread.x, spread.y)
+        picked = (number, index) == self._where
+        tint = QColor(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
+        painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
+        painter.setBrush(tint)
+        painter.drawPath(self.transform.map(path))
+        self._paint_name(painter, spread, laid)
+        if laid.pinned:
+            x, y, _ = roomiest(laid.piece.region)
+            at = laid.motion((x, y))
+            paint_pin(painter, self.to_view(at[0] + spread.x, at[1] + spread.y) + QPointF(0, -11))
+
+    def _paint_name(self, painter: QPainter, spread: Spread, laid: Laid) -> None:
+        """The piece's name where it has most room, if it has enough."""
+        x, y, radius = roomiest(laid.piece.region)
+        at = laid.motion((x, y))
+        painter.setFont(font(8.5, QFont.Weight.Medium))
+        text = laid.piece.name + (" ⇋" if laid.motion.over else "")
+        half = painter.fontMetrics().horizontalAdvance(text) / 2
+        if half < max(radius * self.scale * 1.15, 9.0):
+            painter.setPen(colour("ink"))
+            middle = self.to_view(at[0] + spread.x, at[1] + spread.y)
+            painter.drawText(middle + QPointF(-half, 4), text)
+
+    def _paint_held(self, painter: QPainter, held: Held) -> None:
+        bad = bool(held.clashing)
+        tint = QColor(colour("warn" if bad else "accent"))
+        painter.setPen(QPen(tint, 2.2))
+        tint.setAlpha(60)
+        painter.setBrush(tint)
+        painter.drawPath(self.transform.map(polygon_path(held.polygon)))
+        text = f"{format_length(held.place.x, 1)}, {format_length(held.place.y, 1)}"
+        if bad:
+            text = f"▲ too near to {', '.join(held.clashing[:3])}"
+        box = held.polygon.bounds
+        at = self.to_view((box[0] + box[2]) / 2, box[1]) + QPointF(0, 16)
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        half = painter.fontMetrics().horizontalAdvance(text) / 2
+        painter.fillRect(QRectF(at.x() - half - 5, at.y() - 12, 2 * half + 10, 17), colour("sheet"))
+        painter.setPen(colour("warn" if bad else "ink"))
+        painter.drawText(at - QPointF(half, 0), text)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        where = self._table.at(self._on_table(event.position()))
+        if event.button() == Qt.MouseButton.LeftButton and where is not None:
+            self.setFocus()
+            self._where, self._from = where, event.position()
+            self.picked.emit(where)
+            self.update()
+        else:
+            super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._from is None or self._where is None:
+            super().mouseMoveEvent(event)
+            return
+        way = event.position() - self._from
+        if self._held is not None or way.manhattanLength() > 4:
+            dx, dy = way.x() / self.scale, -way.y() / self.scale
+            self._held = self._table.held(self._where, dx, dy)
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._from is None:
+            super().mouseReleaseEvent(event)
+            return
+        held, self._from, self._held = self._held, None, None
+        if held is not None:
+            self.put.emit(held.place)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape and self._held is not None:
+            self._held = self._from = None
+            self.update()
+        elif key == Qt.Key.Key_Tab or self._where is None:
+            super().keyPressEvent(event)
+        elif key in _NUDGES:
+            large = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            step = _LARGE_STEP if large else _STEP
+            dx, dy = _NUDGES[key]
+            self.put.emit(self._table.held(self._where, dx * step, dy * step).place)
+        elif key == Qt.Key.Key_R:
+            self.put.emit(self._table.held(self._where, 0.0, 0.0, self._turn_step).place)
+        elif key == Qt.Key.Key_P:
+            self._pin(self._table.laid(self._where))
+        elif key == Qt.Key.Key_Delete:
+            self.leave_out_wanted.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def _pin(self, laid: Laid) -> None:
+        assert self._where is not None
+        if laid.pinned:
+            self.unpin_wanted.emit()
+        else:
+            place: Kept = self._table.held(self._where, 0.0, 0.0).place
+            self.put.emit(place)
+
+    def hovered_at(self, position: QPointF) -> None:
+        where = self._table.at(self._on_table(position))
+        shape = Qt.CursorShape.OpenHandCursor if where else Qt.CursorShape.ArrowCursor
+        self.setCursor(shape)
+        if where is None:
+            QToolTip.hideText()
+            return
+        laid = self._table.laid(where)
+        width, height = laid.piece.region.size
+        size = f"{format_length(width, 1)} × {format_length(height, 1)} mm"
+        words = [laid.piece.name, size]
+        words += [f"turned {laid.turn:g}°"] if laid.turn else []
+        words += ["turned over"] if laid.motion.over else []
+        words += ["pinned"] if laid.pinned else []
+        QToolTip.showText(self.mapToGlobal(position.toPoint()), " · ".join(words), self)
+
+    def _on_table(self, position: QPointF) -> tuple[float, float]:
+        at = self.transform.inverted()[0].map(position)
+        return (at.x(), at.y())
+
+
+def _title(spread: Spread, names: dict[str, str]) -> str:
+    plan = spread.plan
+    what = plan.room if plan.is_scrap else f"sheet {plan.number}"
+    size = f"{format_length(plan.width, 0)} × {format_length(plan.height, 0)}"
+    bought = " (to buy)" if plan.room == "to buy" else ""
+    return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
+
+
+def _piece_path(laid: Laid) -> QPainterPath:
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for contour in laid.region.contours:
+        path.addPath(contour_path(contour))
+    return path
