@@ -11,6 +11,7 @@ from anzel.app.session import Changed, Session, Step
 from anzel.files.atomic import FileError
 from anzel.findings import ParameterError
 from anzel.project.demos import DEMOS, herb_stand
+from anzel.sheets.operations import Operation
 
 
 def heard(session):
@@ -188,8 +189,17 @@ def test_readings_are_corrected_and_taken_out(project):
 
 def test_two_operations_may_not_share_a_colour(project):
     with pytest.raises(ParameterError, match="same colour") as caught:
-        edits.change_pens(project, score=project.pens.cut)
-    assert caught.value.field == "score"
+        edits.change_pen(project, Operation.SCORE, colour=project.pens.outer.colour)
+    assert caught.value.field == "colour"
+    layers = edits.use_pens(project, "By layer")
+    with pytest.raises(ParameterError, match="same layer"):
+        edits.change_pen(layers, Operation.SCORE, layer="engrave")
+    mine = edits.keep_pens(edits.change_pen(layers, Operation.SCORE, layer="half through"), "Mine")
+    assert edits.use_pens(edits.use_pens(mine, "Ours"), "Mine").pens.layer(Operation.SCORE) == (
+        "half through"
+    )
+    with pytest.raises(ParameterError, match="no pens “Theirs”"):
+        edits.use_pens(mine, "Theirs")
 
 
 @pytest.mark.parametrize(

@@ -28,7 +28,9 @@ from anzel.sheets.operations import Operation, Pens
 from anzel.stock.fits import KerfAt
 from anzel.stock.stock import SheetSize
 
-BLOB_PAGE = Page("blob", 60.0, 40.0, (Mark(Operation.CUT, "Blob", blob()),), ("a note", "another"))
+BLOB_PAGE = Page(
+    "blob", 60.0, 40.0, (Mark(Operation.OUTER, "Blob", blob()),), ("a note", "another")
+)
 
 COMB = GaugeKind.COMB
 
@@ -95,15 +97,17 @@ def test_svg_outlines_are_closed_and_none_is_drawn_twice(project):
 
 
 def test_svg_colours_are_the_makers(project):
-    changed = edits.change_pens(project, cut="#ff00aa", engrave="#00aaff")
+    changed = edits.change_pen(project, Operation.OUTER, colour="#ff00aa")
+    changed = edits.change_pen(changed, Operation.ENGRAVE, colour="#00aaff", width=0.01)
     content = svg_bytes(export.gauge_pages(changed, "birch-3", COMB), changed.pens).decode()
     assert set(re.findall(r'stroke="(#\w+)"', content)) == {"#ff00aa", "#00aaff"}
+    assert 'stroke="#00aaff" stroke-width="0.01"' in content
 
 
 def test_svg_groups_have_readable_unique_ids(project):
     root = ElementTree.fromstring(svg_bytes(export.structure_pages(project), project.pens))
     ids = [group.get("id") for group in root.iter("{http://www.w3.org/2000/svg}g")]
-    assert "birch-3-sheet-1-Upright-A" in ids
+    assert {"birch-3-sheet-1-outer-cut", "birch-3-sheet-1-Upright-A-outer"} <= set(ids)
     assert len(set(ids)) == len(ids)
 
 
@@ -127,9 +131,9 @@ def test_dxf_is_r2010_in_millimetres_with_a_layer_per_operation(project):
     )
     assert document.dxfversion == "AC1024"
     assert document.header["$INSUNITS"] == 4
-    assert {"cut", "score", "engrave"} <= {layer.dxf.name for layer in document.layers}
+    assert {o.value for o in Operation} <= {layer.dxf.name for layer in document.layers}
     used = {(e.dxf.layer, e.dxftype()) for e in space}
-    assert used == {("cut", "LWPOLYLINE"), ("engrave", "LWPOLYLINE")}
+    assert used == {("outer cut", "LWPOLYLINE"), ("engrave", "LWPOLYLINE")}
 
 
 def test_dxf_sizes_read_back_to_a_thousandth(project):
@@ -262,7 +266,8 @@ def test_a_backend_is_told_every_mark_once(project):
     recording = Recording()
     draw(export.structure_pages(project), recording)
     assert recording.calls[0] == ("begin", "birch-3 sheet 1")
-    assert recording.calls.count(("cut", "Top")) == 5
+    assert recording.calls.count(("inner cut", "Top")) == 4
+    assert recording.calls[-1] == ("outer cut", "Top")
     assert len(recording.calls) == 2 + 2 + 5
 
 
@@ -289,11 +294,11 @@ def test_an_unknown_ending_lists_the_known_ones(project, tmp_path):
 
 def test_two_pieces_of_one_name_get_numbers():
     marks = (
-        Mark(Operation.CUT, "Rib", rectangle(5, 5)),
-        Mark(Operation.CUT, "Rib", rectangle(5, 5, 9)),
+        Mark(Operation.OUTER, "Rib", rectangle(5, 5)),
+        Mark(Operation.OUTER, "Rib", rectangle(5, 5, 9)),
     )
     content = svg_bytes([Page("p", 20, 10, marks)], Pens()).decode()
-    assert content.count('id="p-Rib"') == 1
+    assert content.count('id="p-Rib-outer"') == 1
 
 
 @pytest.mark.parametrize(

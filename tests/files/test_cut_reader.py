@@ -53,7 +53,7 @@ def test_every_gauge_comes_back_without_its_engraving(project, ending, kind):
 @pytest.mark.parametrize("ending", FORMATS)
 def test_curves_of_every_kind_come_back(ending):
     outer, hole = blob(), Contour.circle((20.0, 10.0), 3.0)
-    marks = tuple(Mark(Operation.CUT, "Blob", line) for line in (hole, outer))
+    marks = tuple(Mark(Operation.OUTER, "Blob", line) for line in (hole, outer))
     (piece,) = read((Page("page", 60, 40, marks),), ending).pieces
     assert piece.region.area == pytest.approx(outer.signed_area - hole.signed_area, abs=1e-6)
     assert piece.region.holes[0].is_circle
@@ -163,6 +163,6 @@ def test_a_missing_file_is_named(tmp_path):
 
 
 def test_a_rectangle_is_read_as_it_was_drawn_to_the_last_digit():
-    marks = (Mark(Operation.CUT, "R", rectangle(30.125, 20.0625)),)
+    marks = (Mark(Operation.OUTER, "R", rectangle(30.125, 20.0625)),)
     (piece,) = read((Page("p", 40, 30, marks),), ".dxf").pieces
     assert piece.region.size == (30.125, 20.0625)

@@ -206,9 +206,11 @@ def test_a_file_of_the_second_version_opens_with_its_profile_as_it_was():
     for newer in ("inner", "second", "traced", "own_fits", "fixture_height", "fixture_width"):
         del lamp["structure"][newer]
     lamp["takes"] = [{"name": "Take 1", "structure": lamp["structure"]}]
+    lamp["pens"] = {"cut": "#112233", "score": "#445566", "engrave": "#778899"}
     read = project_file.from_bytes(packed({"anzel": 2, "project": lamp}))
     corners = ((0, 0.5, False), (0.5, 1, False), (1, 0.4, False))
     assert read.structure.profile == read.takes[0].structure.profile == corners
+    assert (read.pens.outer.colour, read.pens.engrave.colour) == ("#112233", "#778899")
 
 
 def test_reading_whole_says_why_not(tmp_path):

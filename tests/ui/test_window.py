@@ -178,6 +178,8 @@ def test_fit_and_kerf_place_are_chosen_in_the_strip_and_by_keys(window, qtbot, s
     assert session.project.kerf_at is KerfAt.CUTTER
     window.actions_by_id["kerf-place"].trigger()
     assert session.project.kerf_at is KerfAt.DRAWING
+    window.actions_by_id["kerf-place"].trigger()
+    assert session.project.kerf_at is KerfAt.PATH
 
 
 def test_a_press_fit_is_told_as_biting(window, qtbot, session):
@@ -247,10 +249,10 @@ def test_a_colour_two_operations_share_is_refused(window, session):
     pens = session.project.pens
     from anzel.sheets.operations import Operation
 
-    window.sheets.file.set_pen(Operation.SCORE, pens.cut)
+    window.sheets.file.set_pen(Operation.SCORE, pens.outer.colour)
     assert "same colour" in window.ripple.says.text()
     window.sheets.file.set_pen(Operation.SCORE, "#123456")
-    assert session.project.pens.score == "#123456"
+    assert session.project.pens.score.colour == "#123456"
 
 
 def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_path, monkeypatch):

@@ -12,6 +12,7 @@ from anzel.frozen import title
 from anzel.geometry.units import parse_length
 from anzel.project.derive import build_of
 from anzel.project.model import Project
+from anzel.sheets.operations import Operation
 from anzel.stock.fits import FitName, KerfAt
 from anzel.structure.forms.base import Form
 
@@ -32,17 +33,33 @@ def change_sheets(project: Project, **changes: Any) -> Project:  # noqa: ANN401
     return project.with_changes(sheets=project.sheets.with_changes(**changes))
 
 
-def change_pens(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """The colour of an operation changed. Raises ParameterError if two would be alike."""
-    pens = project.pens.with_changes(**changes)
-    if len({pens.cut, pens.score, pens.engrave}) < 3:
-        field = next(iter(changes))
-        raise ParameterError(
-            "Two operations would have the same colour.",
-            mend="A cutter could not tell them apart; choose another.",
-            field=field,
-        )
-    return project.with_changes(pens=pens)
+def change_pen(project: Project, operation: Operation, **changes: Any) -> Project:  # noqa: ANN401
+    """Colour, width or layer of an operation changed. Raises ParameterError if two would be
+    alike."""
+    pen = project.pens.pen(operation).with_changes(**changes)
+    pens = project.pens.with_changes(**{operation.field: pen})
+    return project.with_changes(pens=pens.checked())
+
+
+def use_pens(project: Project, name: str) -> Project:
+    """A mapping that was kept, in use. Raises ParameterError listing them."""
+    for pens in project.pen_presets:
+        if pens.name == name:
+            return project.with_changes(pens=pens)
+    known = ", ".join(pens.name for pens in project.pen_presets)
+    raise ParameterError(f"There are no pens “{name}”.", mend=f"There are: {known}.")
+
+
+def keep_pens(project: Project, name: str) -> Project:
+    """The pens in use kept under a name, in place of what had it."""
+    pens = project.pens.with_changes(name=name.strip())
+    others = tuple(each for each in project.pen_presets if each.name != pens.name)
+    return project.with_changes(pens=pens, pen_presets=(*others, pens))
+
+
+def change_job(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """Labels or bridges changed."""
+    return project.with_changes(job=project.job.with_changes(**changes))
 
 
 def choose_fit(project: Project, name: str) -> Project:

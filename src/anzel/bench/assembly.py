@@ -72,14 +72,14 @@ class OnSheet:
 
 def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[str, OnSheet]:
     """Each produced piece with where it was laid, by name. Sheets side by side in one file are
-    told by how far the piece lies from where its own sheet has it."""
+    told by how far the middle of the piece lies from where its own sheet has it."""
     found = {}
     for each in laid:
         piece = next((p for p in produced if p.name == each.piece.name), None)
         if piece is not None:
-            own = each.piece.region.moved(each.motion).bounds
-            there = piece.drawn.region.bounds
-            moved = each.motion.shifted(there[0] - own[0], there[1] - own[1])
+            own, there = each.region.bounds, piece.drawn.region.bounds
+            dx, dy = ((there[i] + there[i + 2] - own[i] - own[i + 2]) / 2 for i in (0, 1))
+            moved = each.motion.shifted(dx, dy)
             found[piece.name] = OnSheet(piece, moved)
     return found
 

@@ -8,24 +8,16 @@ from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from anzel.geometry.outlines import Contour, Stroke
+from anzel.geometry.outlines import Bridged, Contour, Stroke
 from anzel.geometry.units import format_length
-from anzel.project.derive import layout_of, pieces_of
+from anzel.project.derive import jobs_of, outset_of, pieces_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import side_by_side
-from anzel.sheets.layout import Laid, SheetPlan
-from anzel.sheets.operations import Operation
+from anzel.sheets.job import SheetJob, job_of, owners_of
+from anzel.sheets.layout import SheetPlan
+from anzel.sheets.marks import Mark, marks_of
 from anzel.stock.fits import KERF_WORDS, KerfAt
 from anzel.stock.stock import Stock
-
-
-@dataclass(frozen=True)
-class Mark:
-    """One contour or stroke, on the page, with its operation and its piece."""
-
-    operation: Operation
-    owner: str
-    line: Contour | Stroke
 
 
 @dataclass(frozen=True)
@@ -55,6 +47,10 @@ class Backend(ABC):
     def stroke(self, stroke: Stroke, mark: Mark) -> None:
         """Draw an open run of points."""
 
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        """Draw an outline with gaps; where nobody needs them, without."""
+        self.contour(outline.closed, mark)
+
 
 def draw(pages: Sequence[Page], backend: Backend) -> None:
     """Draw the pages in order."""
@@ -63,28 +59,41 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
         for mark in page.marks:
             if isinstance(mark.line, Contour):
                 backend.contour(mark.line, mark)
+            elif isinstance(mark.line, Bridged):
+                backend.bridged(mark.line, mark)
             else:
                 backend.stroke(mark.line, mark)
 
 
-def page_of(plan: SheetPlan, name: str, told: "Told | None" = None) -> Page:
-    """A sheet as a page: per piece engraving first, then inner cuts, then the outline."""
-    marks = tuple(mark for laid, owner in _owners(plan.laid) for mark in _marks(laid, owner))
-    notes, facts = (told.notes, told.facts) if told else ((), ())
-    return Page(name, plan.width, plan.height, marks, notes, facts)
+def page_of(plan: SheetPlan, name: str) -> Page:
+    """A sheet as a page to look at: piece by piece, engraving first, the outline last."""
+    marks = tuple(mark for laid, owner in owners_of(plan.laid) for mark in marks_of(laid, owner))
+    return Page(name, plan.width, plan.height, marks)
+
+
+def job_page(job: SheetJob, name: str, told: "Told") -> Page:
+    """A sheet as a page to cut: its lines in the order they are run."""
+    return Page(name, job.plan.width, job.plan.height, job.marks, told.notes, told.facts)
 
 
 def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
     """The sheets of one stock as laid out."""
     told = told_of(project, stock)
-    plans = layout_of(project, stock.id).plans
-    return tuple(page_of(plan, f"{stock.id} sheet {plan.number}", told) for plan in plans)
+    jobs = jobs_of(project, stock.id)
+    return tuple(job_page(job, f"{stock.id} sheet {job.plan.number}", told) for job in jobs)
 
 
 def piece_page(project: Project, stock: Stock) -> Page:
     """The pieces of one stock side by side, on no sheet."""
     plan = side_by_side(pieces_of(project, stock.id), stock.id)
-    return page_of(plan, f"{stock.id} pieces", told_of(project, stock))
+    return loose_page(project, stock, plan, f"{stock.id} pieces")
+
+
+def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Page:
+    """Pieces laid elsewhere than on their sheets, to cut."""
+    kerf, outset = project.kerf_in(stock.id).kerf, outset_of(project, stock.id)
+    job = job_of(plan, project.job, kerf=kerf, outset=outset)
+    return job_page(job, name, told_of(project, stock))
 
 
 @dataclass(frozen=True)
@@ -97,6 +106,7 @@ class Told:
 
 KERF_ADVICE = {
     KerfAt.DRAWING: "run the cutter on the line, with its own kerf compensation off",
+    KerfAt.PATH: "run the cutter on the line, which lies half a kerf beside the pieces",
     KerfAt.CUTTER: "let the cutter offset its path by half the kerf to the waste side",
 }
 
@@ -118,6 +128,7 @@ def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Tol
         f"{project.name}: {stock.name}, {measured} thickness {thickness} mm",
         f"fit {fit}, clearance {format_length(clearance, 3)} mm",
         f"{minded} ({project.cutter.name})",
+        *_corners(project, stock, kerf.kerf),
         "all sizes in millimetres, true size",
     )
     facts = {
@@ -129,20 +140,9 @@ def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Tol
     return Told(notes, tuple(facts.items()))
 
 
-def _owners(laid: Sequence[Laid]) -> list[tuple[Laid, str]]:
-    """Each laid piece with a name of its own, numbered where several are alike."""
-    names: dict[str, int] = {}
-    owners = []
-    for each in laid:
-        names[each.piece.name] = number = names.get(each.piece.name, 0) + 1
-        owners.append((each, each.piece.name + (f" {number}" if number > 1 else "")))
-    return owners
-
-
-def _marks(laid: Laid, owner: str) -> list[Mark]:
-    piece, motion = laid.piece, laid.motion
-    engraved = [
-        Mark(Operation.ENGRAVE, owner, tuple(map(motion, stroke))) for stroke in piece.engraved
-    ]
-    contours = (*piece.region.holes, piece.region.outer)
-    return engraved + [Mark(Operation.CUT, owner, c.moved(motion)) for c in contours]
+def _corners(project: Project, stock: Stock, kerf: float) -> tuple[str, ...]:
+    """What a round tool leaves where it turns a corner inside a piece."""
+    if project.kerf_at is KerfAt.DRAWING or kerf == 0:
+        return ()
+    radius = format_length(kerf / 2, 3)
+    return (f"inner corners of {stock.name} keep the beam's radius, {radius} mm",)

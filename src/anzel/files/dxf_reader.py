@@ -11,9 +11,11 @@ from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.entities.arc import Arc as DxfArc
 from ezdxf.entities.circle import Circle
+from ezdxf.entities.dxfentity import DXFEntity
 from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.entities.line import Line as DxfLine
 from ezdxf.entities.lwpolyline import LWPolyline
+from ezdxf.entities.polyline import Polyline
 from ezdxf.entities.spline import Spline
 from ezdxf.enums import InsertUnits
 from ezdxf.filemanagement import read
@@ -23,7 +25,7 @@ from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
 from anzel.files.dxf import APPLICATION
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending, reverse
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour
+from anzel.geometry.outlines import Bridged, Contour
 
 _MEETS = 1e-4
 """Ends nearer than this are one point, mm: a DXF arc stores angles, which give its ends only to
@@ -51,42 +53,79 @@ def _scale(document: Drawing) -> float:
 
 
 def _facts(document: Drawing) -> dict[str, Facts]:
+    """What the document's properties, or in old releases its entities, say of each page."""
     found: dict[str, Facts] = {}
     for tag, value in document.header.custom_vars:
         page, colon, fact = tag.rpartition(": ")
         if colon:
             found.setdefault(page, {})[fact] = value
+    for entity in document.modelspace():
+        page, _, _, *facts = _words(entity)
+        for fact, equals, value in (each.partition("=") for each in facts):
+            if equals:
+                found.setdefault(page, {})[fact] = value
     return found
 
 
 def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
     chain: list[Segment] = []
+    gaps: dict[tuple[str, str, str], list[list[Segment]]] = {}
     for entity in document.modelspace():
-        if not isinstance(entity, DXFGraphic) or not is_cut(entity.dxf.layer):
+        page, piece, operation, *_ = _words(entity)
+        kind = operation.rstrip(" 0123456789") or entity.dxf.get("layer", "")
+        if not isinstance(entity, DXFGraphic) or not is_cut(kind):
             continue
-        page, piece = _names(entity)
-        if isinstance(entity, Circle) and not isinstance(entity, DxfArc):
+        if operation != kind and operation:
+            _follow(gaps.setdefault((page, piece, operation), []), list(_run(entity, scale)))
+        elif isinstance(entity, Circle) and not isinstance(entity, DxfArc):
             centre = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
             yield NamedContour(page, piece, Contour.circle(centre, entity.dxf.radius * scale))
-        elif isinstance(entity, LWPolyline) and entity.closed:
+        elif isinstance(entity, LWPolyline | Polyline) and entity.is_closed:
             yield NamedContour(page, piece, Contour(tuple(_polyline(entity, scale))))
         else:
             chain = _followed(chain, _segments(entity, scale))
             if len(chain) > 1 and _near(chain[0].start, chain[-1].end):
                 yield NamedContour(page, piece, _joined(chain))
                 chain = []
+    for (page, piece, _), runs in gaps.items():
+        yield NamedContour(page, piece, Bridged(tuple(map(tuple, runs))).closed)
 
 
-def _names(entity: DXFGraphic) -> tuple[str, str]:
+def _words(entity: DXFEntity) -> tuple[str, ...]:
+    """The names an entity carries: page, piece, operation, and facts; empty where it has none."""
     if not entity.has_xdata(APPLICATION):
-        return ("", "")
+        return ("", "", "")
     words = [str(tag.value) for tag in entity.get_xdata(APPLICATION) if tag.code == 1000]
-    return (words[0], words[1]) if len(words) == 2 else ("", "")
+    return (*words, *("",) * (3 - len(words)))
 
 
-def _polyline(entity: LWPolyline, scale: float) -> Iterable[Segment]:
-    corners = [(x * scale, y * scale, bulge) for x, y, bulge in entity.get_points("xyb")]
-    for (x, y, bulge), (x1, y1, _) in pairwise([*corners, corners[0]]):
+def _run(entity: DXFGraphic, scale: float) -> Iterable[Segment]:
+    """An entity of an outline with gaps as segments."""
+    if isinstance(entity, LWPolyline | Polyline):
+        return list(_polyline(entity, scale, closed=False))
+    return _segments(entity, scale)
+
+
+def _follow(runs: list[list[Segment]], more: list[Segment]) -> None:
+    """Add segments to the last run where they go on from it, or begin another."""
+    for segment in more:
+        if runs and _near(runs[-1][-1].end, segment.start):
+            runs[-1].append(ending(segment, runs[-1][-1].end, segment.end))
+        elif runs and _near(runs[-1][-1].end, segment.end):
+            runs[-1].append(ending(reverse(segment), runs[-1][-1].end, segment.start))
+        else:
+            runs.append([segment])
+
+
+def _polyline(
+    entity: LWPolyline | Polyline, scale: float, *, closed: bool = True
+) -> Iterable[Segment]:  # fmt: skip
+    if isinstance(entity, Polyline):
+        points = [(v.dxf.location.x, v.dxf.location.y, v.dxf.bulge) for v in entity.vertices]
+    else:
+        points = [(x, y, bulge) for x, y, bulge in entity.get_points("xyb")]
+    corners = [(x * scale, y * scale, bulge) for x, y, bulge in points]
+    for (x, y, bulge), (x1, y1, _) in pairwise([*corners, *corners[:1]] if closed else corners):
         if bulge:
             centre, *_ = bulge_to_arc((x, y), (x1, y1), bulge)
             yield Arc((x, y), (x1, y1), (centre.x, centre.y), clockwise=bulge < 0)

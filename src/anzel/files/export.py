@@ -4,13 +4,15 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from anzel.files.atomic import FileError, write_atomically
-from anzel.files.drawing import Page, page_of, piece_page, sheet_pages, told_of
+from anzel.files.drawing import Page, job_page, piece_page, sheet_pages, told_of
 from anzel.findings import ParameterError
 from anzel.gauges.base import GaugeKind
 from anzel.gauges.catalogue import ON_THE_LINE
-from anzel.project.derive import gauge_layout_of, gauge_of, layout_of
+from anzel.project.derive import gauge_layout_of, gauge_of, layout_of, outset_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import close_cut, side_by_side
+from anzel.sheets.job import job_of
+from anzel.sheets.job_settings import JobSettings
 from anzel.sheets.layout import CLASH, TOO_LARGE
 from anzel.sheets.operations import Pens
 
@@ -76,8 +78,11 @@ def gauge_pages(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Page,
         plan = side_by_side(gauge_of(project, stock_id, kind).pieces, stock_id)
     else:
         plan = close_cut(layout.plans[0], 2.0)
-    told = told_of(project, stock, on_the_line=kind in ON_THE_LINE)
-    return (page_of(plan, f"{stock_id} {kind.value}", told),)
+    on_the_line = kind in ON_THE_LINE
+    told = told_of(project, stock, on_the_line=on_the_line)
+    outset = 0.0 if on_the_line else outset_of(project, stock_id)
+    job = job_of(plan, JobSettings(), outset=outset)
+    return (job_page(job, f"{stock_id} {kind.value}", told),)
 
 
 def contradiction(project: Project, kind: GaugeKind | None = None) -> str:

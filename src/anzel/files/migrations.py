@@ -55,8 +55,14 @@ def _profile_from_2(structure: Record) -> Record:
 
 
 def from_3(project: Record) -> Record:
-    """Scraps, faces, kept layouts and the job came; all of them have their usual values."""
-    return project
+    """Inner and outer cuts got pens of their own, and pens more than a colour. Scraps, faces, kept
+    layouts and the job came; all of them have their usual values."""
+    pens = project.get("pens")
+    if not pens:
+        return project
+    colours = {"engrave": "engrave", "score": "score", "inner": "cut", "outer": "cut"}
+    now = {new: {"colour": pens[old]} for new, old in colours.items() if old in pens}
+    return {**project, "pens": now}
 
 
 MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1, 2: from_2, 3: from_3}

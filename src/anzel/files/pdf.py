@@ -8,11 +8,13 @@ from math import ceil, cos, pi, sin, tan
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.pathobject import PDFPathObject
 
-from anzel.files.drawing import Backend, Mark, Page, draw
-from anzel.geometry.curves import Arc, Cubic
+from anzel.files.drawing import Backend, Page, draw
+from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Stroke
+from anzel.geometry.outlines import Bridged, Contour, Stroke
+from anzel.sheets.marks import Mark
 from anzel.sheets.operations import Pens
 
 FOOT = 22.0
@@ -51,30 +53,44 @@ class _Pdf(Backend):
             self.canvas.drawString(6 * mm, (6.5 - 1.9 * line + 1) * mm, note)
         self.canvas.translate(0, FOOT * mm)
         self.canvas.scale(mm, mm)
-        self.canvas.setLineWidth(0.1)
 
     def contour(self, contour: Contour, mark: Mark) -> None:
-        self.canvas.setStrokeColor(HexColor(self.pens.colour(mark.operation)))
-        path = self.canvas.beginPath()
-        path.moveTo(*contour.segments[0].start)
-        for segment in contour.segments:
-            if isinstance(segment, Arc):
-                for curve in _cubics(segment):
-                    path.curveTo(*curve.control1, *curve.control2, *curve.end)
-            elif isinstance(segment, Cubic):
-                path.curveTo(*segment.control1, *segment.control2, *segment.end)
-            else:
-                path.lineTo(*segment.end)
+        path = self._begin(mark)
+        _trace(path, contour.segments)
         path.close()
         self.canvas.drawPath(path)
 
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        path = self._begin(mark)
+        for run in outline.runs:
+            _trace(path, run)
+        self.canvas.drawPath(path)
+
     def stroke(self, stroke: Stroke, mark: Mark) -> None:
-        self.canvas.setStrokeColor(HexColor(self.pens.colour(mark.operation)))
-        path = self.canvas.beginPath()
+        path = self._begin(mark)
         path.moveTo(*stroke[0])
         for point in stroke[1:]:
             path.lineTo(*point)
         self.canvas.drawPath(path)
+
+    def _begin(self, mark: Mark) -> PDFPathObject:
+        pen = self.pens.pen(mark.operation)
+        self.canvas.setStrokeColor(HexColor(pen.colour))
+        self.canvas.setLineWidth(pen.width)
+        return self.canvas.beginPath()
+
+
+def _trace(path: PDFPathObject, segments: Sequence[Segment]) -> None:
+    """Run a path along segments."""
+    path.moveTo(*segments[0].start)
+    for segment in segments:
+        if isinstance(segment, Arc):
+            for curve in _cubics(segment):
+                path.curveTo(*curve.control1, *curve.control2, *curve.end)
+        elif isinstance(segment, Cubic):
+            path.curveTo(*segment.control1, *segment.control2, *segment.end)
+        else:
+            path.lineTo(*segment.end)
 
 
 def _cubics(arc: Arc) -> list[Cubic]:

@@ -1,7 +1,7 @@
 """SVG at true size: 1 user unit is 1 mm (viewBox maps to width and height in mm, SVG 2, 8.2).
 
-One group per page and per piece, one colour per operation. Pages stand side by side. SVG's y
-runs downwards, so heights are mirrored and an arc's turning with them.
+One group per page, in it one per operation in the order they are run, in that one per piece. Pages
+stand side by side. SVG's y runs downwards, so heights are mirrored and an arc's turning with them.
 """
 
 import re
@@ -9,19 +9,21 @@ from collections.abc import Sequence
 from math import pi
 from xml.etree import ElementTree
 
-from anzel.files.drawing import Backend, Mark, Page, draw
+from anzel.files.drawing import Backend, Page, draw
 from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Stroke
-from anzel.sheets.operations import Pens
+from anzel.geometry.outlines import Bridged, Contour, Stroke
+from anzel.sheets.marks import Mark
+from anzel.sheets.operations import Operation, Pens
 
 PAGE_GAP = 20.0
-_LINE_WIDTH = "0.1"
 _NAMESPACE = "http://www.w3.org/2000/svg"
 FACTS = "urn:anzel:facts"
 """Namespace of a page's facts in its <metadata> (SVG 2, 5.10: any XML may stand there)."""
 PIECE = "data-piece"
 """Attribute that gives a group its piece's name (SVG 2, 5.7: data-* is the author's)."""
+BRIDGES = "data-bridges"
+"""Attribute of an outline with gaps: how many."""
 ElementTree.register_namespace("anzel", FACTS)
 
 
@@ -62,6 +64,7 @@ class _Svg(Backend):
         if page.facts:
             about = ElementTree.SubElement(self.page, "metadata")
             ElementTree.SubElement(about, f"{{{FACTS}}}sheet", dict(page.facts))
+        self.operation: Operation | None = None
         self.owner, self.group = "", self.page
 
     def contour(self, contour: Contour, mark: Mark) -> None:
@@ -70,13 +73,19 @@ class _Svg(Backend):
             shape = {"cx": number(x), "cy": number(y), "r": number(only.radius)}
             self._element("circle", shape, mark)
             return
-        steps = [f"M{self._pair(contour.segments[0].start)}"]
-        steps += [self._step(segment) for segment in contour.segments]
-        self._element("path", {"d": " ".join([*steps, "Z"])}, mark)
+        self._element("path", {"d": f"{self._run(contour.segments)} Z"}, mark)
+
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        runs = " ".join(map(self._run, outline.runs))
+        self._element("path", {"d": runs, BRIDGES: str(len(outline.runs))}, mark)
 
     def stroke(self, stroke: Stroke, mark: Mark) -> None:
         points = " ".join(self._pair(point) for point in stroke)
         self._element("polyline", {"points": points}, mark)
+
+    def _run(self, segments: Sequence[Segment]) -> str:
+        start = f"M{self._pair(segments[0].start)}"
+        return " ".join([start, *(self._step(segment) for segment in segments)])
 
     def _step(self, segment: Segment) -> str:
         end = self._pair(segment.end)
@@ -88,16 +97,21 @@ class _Svg(Backend):
         return f"L{end}"
 
     def _element(self, tag: str, shape: dict[str, str], mark: Mark) -> None:
+        pen = self.pens.pen(mark.operation)
+        if mark.operation is not self.operation:
+            self.operation, self.owner = mark.operation, ""
+            layer = self._id(f"{self.page.get('id')} {self.pens.layer(mark.operation)}")
+            self.layer = ElementTree.SubElement(self.page, "g", {"id": layer})
         if mark.owner != self.owner:
             self.owner = mark.owner
-            name = self._id(f"{self.page.get('id')} {mark.owner}")
+            name = self._id(f"{self.page.get('id')} {mark.owner} {mark.operation.field}")
             named = {"id": name, PIECE: mark.owner}
-            self.group = ElementTree.SubElement(self.page, "g", named)
+            self.group = ElementTree.SubElement(self.layer, "g", named)
         style = {
-            "class": mark.operation.value,
+            "class": mark.operation.value.replace(" ", "-"),
             "fill": "none",
-            "stroke": self.pens.colour(mark.operation),
-            "stroke-width": _LINE_WIDTH,
+            "stroke": pen.colour,
+            "stroke-width": number(pen.width),
         }
         ElementTree.SubElement(self.group, tag, shape | style)
 

@@ -11,10 +11,10 @@ import svgelements
 from defusedxml import ElementTree
 
 from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
-from anzel.files.svg import FACTS, PIECE
+from anzel.files.svg import BRIDGES, FACTS, PIECE
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour
+from anzel.geometry.outlines import Bridged, Contour
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.geometry.units import MILLIMETRES_PER_INCH, parse_length
 
@@ -102,13 +102,13 @@ def _contours(element: svgelements.Shape, scale: float, height: float) -> list[C
     ):
         radius = float(element.implicit_rx) * scale
         return [Contour.circle(at(element.implicit_center), radius)] if radius > 0 else []
-    found = []
+    runs = []
     for path in svgelements.Path(element).as_subpaths():
         segments = [s for s in svgelements.Path(path) if not isinstance(s, svgelements.Move)]
-        contour = _closed([each for s in segments for each in _segments(s, at)])
-        if contour is not None:
-            found.append(contour)
-    return found
+        runs.append([each for s in segments for each in _segments(s, at)])
+    if BRIDGES in element.values:
+        return [Bridged(tuple(tuple(run) for run in runs if run)).closed]
+    return [contour for run in runs if (contour := _closed(run)) is not None]
 
 
 def _segments(segment: svgelements.PathSegment, at: _At) -> list[Segment]:

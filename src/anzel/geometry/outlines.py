@@ -2,6 +2,7 @@
 
 - *Contour*: segments end to end, the last ending where the first starts.
 - *Region*: one outer contour (counter-clockwise) and any number of holes (clockwise) in it.
+- *Bridged*: a contour with gaps, to hold a piece in its sheet.
 - *Stroke*: an open run of points, for engraving.
 """
 
@@ -153,6 +154,40 @@ class Contour:
         """The contour after a rigid motion, running round the same way."""
         made = Contour(tuple(segment.moved(motion) for segment in self.segments))
         return made.reversed() if motion.over else made
+
+
+@dataclass(frozen=True)
+class Bridged:
+    """A closed outline with gaps in it: runs of segments, each gap straight on to the next run."""
+
+    runs: tuple[tuple[Segment, ...], ...]
+
+    @cached_property
+    def closed(self) -> Contour:
+        """The outline without gaps; an edge that a gap was cut out of is one edge again."""
+        segments: list[Segment] = []
+        for run, after in zip(self.runs, (*self.runs[1:], self.runs[0]), strict=True):
+            segments += [*run, Line(run[-1].end, after[0].start)]
+        whole: list[Segment] = []
+        for segment in segments:
+            if whole and _straight_on(whole[-1], segment):
+                segment = Line(whole.pop().start, segment.end)
+            whole.append(segment)
+        if len(whole) > 2 and _straight_on(whole[-1], whole[0]):
+            whole[0] = Line(whole.pop().start, whole[0].end)
+        return Contour(tuple(whole))
+
+
+def _straight_on(one: Segment, other: Segment) -> bool:
+    """Whether two straight edges, end to end, are one."""
+    if not (isinstance(one, Line) and isinstance(other, Line)):
+        return False
+    (ax, ay), (bx, by) = one.start, one.end
+    cx, cy = other.end
+    aside = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+    return abs(aside) < 1e-7 * max(abs(cx - ax) + abs(cy - ay), 1e-9) and (
+        (bx - ax) * (cx - bx) + (by - ay) * (cy - by) > 0
+    )
 
 
 @dataclass(frozen=True)

@@ -11,16 +11,20 @@ from anzel.gauges.comb import slot_widths, today_width
 from anzel.project.model import Project
 from anzel.proof.forecast import Forecast, Wanted, forecast
 from anzel.proof.sight import share_seen
-from anzel.sheets.layout import Layout, lay_out
+from anzel.sheets.job import SheetJob, job_of
+from anzel.sheets.job_settings import JobSettings, Labels
+from anzel.sheets.layout import Layout, SheetPlan, lay_out
 from anzel.sheets.poses import hidden_fronts
 from anzel.sheets.settings import SheetSettings, Turns
 from anzel.sheets.supply import Supply
 from anzel.stock.doubt import Doubt, class_limits, doubt_of
-from anzel.stock.fits import FitName, Size
+from anzel.stock.fits import FitName, KerfAt, Size
 from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.base import build
 from anzel.structure.plates import Build, Piece, Sheet, Sheets
+
+Jobs = tuple[SheetJob, ...]
 
 
 def sheets_of(project: Project) -> Sheets:
@@ -69,7 +73,20 @@ def today_of(project: Project, stock_id: str) -> Size:
 def layout_of(project: Project, stock_id: str) -> Layout:
     """The pieces of one stock on its sheets."""
     supply = Supply.of(project.stock(stock_id))
-    return _layout(project.structure, sheets_of(project), supply, project.sheets)
+    marked = project.job.labels is not Labels.OFF
+    return _layout(project.structure, sheets_of(project), supply, project.sheets, marked)
+
+
+def outset_of(project: Project, stock_id: str) -> float:
+    """How far outside the pieces the file's cuts run."""
+    return project.kerf_in(stock_id).kerf / 2 if project.kerf_at is KerfAt.PATH else 0.0
+
+
+def jobs_of(project: Project, stock_id: str) -> Jobs:
+    """The sheets of one stock with their lines as they are run."""
+    plans = layout_of(project, stock_id).plans
+    kerf = project.kerf_in(stock_id).kerf
+    return _job(plans, project.job, kerf, outset_of(project, stock_id))
 
 
 def share_seen_of(project: Project) -> float | None:
@@ -146,8 +163,13 @@ def _forecast(
 
 @lru_cache(maxsize=32)
 def _layout(
-    structure: AnyForm, sheets: Sheets, supply: Supply, settings: SheetSettings
+    structure: AnyForm, sheets: Sheets, supply: Supply, settings: SheetSettings, marked: bool
 ) -> Layout:  # fmt: skip
     build = _build(structure, sheets)
     pieces = [p for p in build.pieces if p.stock_id == supply.stock_id]
-    return lay_out(pieces, supply, settings, hidden=hidden_fronts(build))
+    return lay_out(pieces, supply, settings, hidden=hidden_fronts(build), marked=marked)
+
+
+@lru_cache(maxsize=64)
+def _job(plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float) -> Jobs:
+    return tuple(job_of(plan, how, kerf=kerf, outset=outset) for plan in plans)

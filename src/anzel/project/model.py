@@ -8,7 +8,8 @@ from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 from anzel.gauges.base import GaugePlans
 from anzel.gauges.trial import Trial
-from anzel.sheets.operations import Pens
+from anzel.sheets.job_settings import JobSettings
+from anzel.sheets.operations import PRESETS, Pens
 from anzel.sheets.settings import SheetSettings
 from anzel.stock.cutter import Cutter, Kerf
 from anzel.stock.fits import FitName, Fits, KerfAt
@@ -44,7 +45,9 @@ class Project(Frozen):
     structure: AnyForm
     gauges: GaugePlans = GaugePlans()
     sheets: SheetSettings = SheetSettings()
+    job: JobSettings = JobSettings()
     pens: Pens = Pens()
+    pen_presets: tuple[Pens, ...] = Field(default=PRESETS, max_length=20)
     trials: tuple[Trial, ...] = ()
     in_hand: tuple[Trial, ...] = ()
     takes: tuple[Take, ...] = Field(default=(), max_length=MOST_TAKES)
@@ -90,7 +93,7 @@ class Project(Frozen):
     @property
     def contradicts_cutter(self) -> str:
         """Why this kerf handling and the cutter's own setting do not go together, or nothing."""
-        if self.kerf_at is KerfAt.DRAWING and self.cutter.offsets_path:
+        if self.kerf_at is not KerfAt.CUTTER and self.cutter.offsets_path:
             return f"{self.cutter.name} offsets its path, so the kerf would be counted twice."
         if self.kerf_at is KerfAt.CUTTER and not self.cutter.offsets_path:
             return f"{self.cutter.name} runs on the line, so nobody would mind the kerf."

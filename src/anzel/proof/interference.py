@@ -35,7 +35,7 @@ class Interference:
 def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
     """What is left of a piece after cutting, as chords in the piece's coordinates."""
     recede = sheets.of(piece.stock_id).kerf / 2
-    if sheets.kerf_at is KerfAt.CUTTER or recede < COINCIDENT:
+    if sheets.kerf_at is not KerfAt.DRAWING or recede < COINCIDENT:
         return piece.region.shape
     return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
 

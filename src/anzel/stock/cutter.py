@@ -48,7 +48,9 @@ def assumed_kerf(stock_id: str) -> Kerf:
 
 
 class Cutter(Frozen):
-    """One machine. Bed in mm, speeds in mm/s. `offsets_path`: its own kerf compensation is on."""
+    """One machine. Bed in mm, speeds in mm/s, the time to get through a sheet in s, what an hour
+    costs in any money. `offsets_path`: its own kerf compensation is on. Speeds and times are to be
+    set; those it starts with are common practice, no source."""
 
     id: StockId
     name: str = Field(min_length=1, max_length=60)
@@ -57,6 +59,9 @@ class Cutter(Frozen):
     cut_speed: float = Field(default=12.0, gt=0, le=5000)
     score_speed: float = Field(default=60.0, gt=0, le=5000)
     engrave_speed: float = Field(default=150.0, gt=0, le=5000)
+    travel_speed: float = Field(default=300.0, gt=0, le=10_000)
+    pierce_time: float = Field(default=0.2, ge=0, le=60)
+    cost_per_hour: float = Field(default=0.0, ge=0, le=100_000)
     lens: str = Field(default="", max_length=200)
     offsets_path: bool = False
     kerfs: tuple[Kerf, ...] = ()

@@ -7,8 +7,9 @@
 - *drawn*: the size in the file; *produced*: the size after cutting.
 
 Kerf is taken care of once: *in the drawing* (the cutter runs on the line, so openings are drawn
-a kerf narrower and tabs a kerf wider) or *at the cutter* (it offsets its path, so the drawing
-already has the produced size).
+a kerf narrower and tabs a kerf wider), *in the path* (the drawing has the produced sizes, and the
+file holds a path half a kerf beside it, for a cutter that runs on the line) or *at the cutter* (it
+offsets its path itself, so file and drawing have the produced size).
 """
 
 from dataclasses import dataclass
@@ -42,10 +43,15 @@ class KerfAt(StrEnum):
     """Who takes care of the kerf."""
 
     DRAWING = "drawing"
+    PATH = "path"
     CUTTER = "cutter"
 
 
-KERF_WORDS = {KerfAt.DRAWING: "in the drawing", KerfAt.CUTTER: "at the cutter"}
+KERF_WORDS = {
+    KerfAt.DRAWING: "in the drawing",
+    KerfAt.PATH: "in the path",
+    KerfAt.CUTTER: "at the cutter",
+}
 
 
 class Fits(Frozen):

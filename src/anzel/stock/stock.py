@@ -23,11 +23,12 @@ class StruckReading(Frozen):
 
 
 class SheetSize(Frozen):
-    """Sheets of one size, mm; `count` None where they are not counted."""
+    """Sheets of one size, mm; `count` None where they are not counted; what one costs."""
 
     width: Millimetres = 600.0
     height: Millimetres = 300.0
     count: int | None = Field(default=None, ge=0, le=9999)
+    price: float = Field(default=0.0, ge=0, le=100_000)
 
 
 class Stock(Frozen):

@@ -154,9 +154,10 @@ class Commands:
             self._session.attempt(f"Fit {name.value}", lambda p: edits.choose_fit(p, name))
 
     def switch_kerf_place(self) -> None:
-        """Kerf in the drawing, or at the cutter: the other of the two."""
+        """The next one to mind the kerf."""
         now = self._session.project.kerf_at
-        other = KerfAt.CUTTER if now is KerfAt.DRAWING else KerfAt.DRAWING
+        places = list(KerfAt)
+        other = places[(places.index(now) + 1) % len(places)]
         self._session.attempt(f"Kerf {KERF_WORDS[other]}", lambda p: edits.take_kerf_at(p, other))
 
     def scale(self) -> None:

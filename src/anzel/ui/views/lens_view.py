@@ -232,8 +232,8 @@ def _lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
     for index, term in enumerate(row.size.terms):
         label = _SHORT.get(term.label, term.label)
         label = f"{fit} clearance" if label == "clearance" else label
-        if term.label == "kerf" and row.kerf_at is KerfAt.CUTTER:
-            label = "kerf: the cutter"
+        if term.label == "kerf" and row.kerf_at is not KerfAt.DRAWING:
+            label = f"kerf: the {row.kerf_at.value}"
         sign = "" if index == 0 else "+ " if term.value >= 0 else "− "
         lines.append((label, f"{sign}{format_length(abs(term.value))}"))
     return lines

@@ -7,10 +7,11 @@ import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
-from anzel.files.drawing import Backend, Mark, Page, draw, page_of
+from anzel.files.drawing import Backend, Page, draw, page_of
 from anzel.geometry.curves import Arc, Cubic, Segment
 from anzel.geometry.outlines import Contour, Stroke
 from anzel.sheets.layout import SheetPlan
+from anzel.sheets.marks import Mark
 
 
 class ScreenPaths(Backend):

@@ -103,6 +103,7 @@ class FileSettings(QWidget):
             pen.setToolTip(f"{operation.value}: {colour}")
         advice = {
             KerfAt.DRAWING: "The kerf is in the drawing: run the cutter on the line.",
+            KerfAt.PATH: "The file's path runs beside the pieces: run the cutter on it.",
             KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
         }[project.kerf_at]
         self._kerf.setText(f"{advice} The file says so too.")
@@ -132,5 +133,5 @@ class FileSettings(QWidget):
         """Give an operation a colour, or say why not."""
         self._session.attempt(
             f"Colour of {operation.value}",
-            lambda project: edits.change_pens(project, **{operation.value: colour}),
+            lambda project: edits.change_pen(project, operation, colour=colour),
         )

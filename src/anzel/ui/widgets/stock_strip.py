@@ -84,6 +84,13 @@ class StockCard(QAbstractButton):
         painter.end()
 
 
+_KERF_TIPS = {
+    KerfAt.DRAWING: "Slots are drawn narrower; the cutter runs on the line",
+    KerfAt.PATH: "Drawn as they shall come out; the file's path runs beside, the cutter on it",
+    KerfAt.CUTTER: "Slots are drawn as they shall come out; the cutter offsets its path",
+}
+
+
 class StockStrip(QFrame):
     """The strip above everything."""
 
@@ -130,11 +137,7 @@ class StockStrip(QFrame):
             choice.setCheckable(True)
             choice.setText(KERF_WORDS[place])
             choice.setAccessibleName(f"Kerf {KERF_WORDS[place]}")
-            choice.setToolTip(
-                "Slots are drawn narrower; the cutter runs on the line"
-                if place is KerfAt.DRAWING
-                else "Slots are drawn as they shall come out; the cutter offsets its path"
-            )
+            choice.setToolTip(_KERF_TIPS[place])
             choice.clicked.connect(lambda _=False, place=place: self._take_kerf_at(place))
             self._places.addButton(choice, index)
             row.addWidget(choice)
