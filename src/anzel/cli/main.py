@@ -9,9 +9,8 @@ import click
 
 from anzel import __version__
 from anzel.app.session import Step
-from anzel.cli import laying, measuring, practising, refitting, shaping, trying
-from anzel.cli.common import DIGITS, PATH, load, need_agreement, overridable
-from anzel.files import export as exporting
+from anzel.cli import cutting, laying, measuring, practising, refitting, shaping, trying
+from anzel.cli.common import DIGITS, PATH, load, overridable
 from anzel.files import project_file
 from anzel.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
@@ -99,31 +98,7 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
             click.echo(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
 
 
-@commands.command()
-@click.argument("file", type=PATH)
-@click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
-@click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
-@click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
-@click.option("--pieces", "loose", is_flag=True, help="Side by side, not on sheets.")
-@click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
-@overridable
-def export(
-    file: Path,
-    output: Path,
-    stock_id: str | None,
-    sheet: int | None,
-    loose: bool,
-    anyway: bool,
-    **overrides: Any,  # noqa: ANN401
-) -> None:
-    """Write a cut file."""
-    project = load(file, overrides)
-    need_agreement(exporting.contradiction(project), anyway)
-    pages = exporting.structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
-    exporting.write(pages, project.pens, output)
-
-
-for _group in (measuring, trying, shaping, practising, refitting, laying):
+for _group in (measuring, trying, shaping, practising, refitting, laying, cutting):
     for _command in _group.COMMANDS:
         commands.add_command(_command)
 

@@ -6,7 +6,7 @@ contour or stroke with the operation the cutter runs along it and the piece it b
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from anzel.geometry.outlines import Bridged, Contour, Stroke
 from anzel.geometry.units import format_length
@@ -85,7 +85,9 @@ def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
 
 def piece_page(project: Project, stock: Stock) -> Page:
     """The pieces of one stock side by side, on no sheet."""
-    plan = side_by_side(pieces_of(project, stock.id), stock.id)
+    counts = project.sheets.count_of
+    wanted = [replace(p, count=counts(p.name, p.count)) for p in pieces_of(project, stock.id)]
+    plan = side_by_side(wanted, stock.id)
     return loose_page(project, stock, plan, f"{stock.id} pieces")
 
 

@@ -1,20 +1,23 @@
 """Choosing what goes into a cut file, and writing it in the format its name asks for."""
 
+import re
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from anzel.files.atomic import FileError, write_atomically
-from anzel.files.drawing import Page, job_page, piece_page, sheet_pages, told_of
+from anzel.files.drawing import Page, job_page, loose_page, piece_page, sheet_pages, told_of
 from anzel.findings import ParameterError
 from anzel.gauges.base import GaugeKind
 from anzel.gauges.catalogue import ON_THE_LINE
-from anzel.project.derive import gauge_layout_of, gauge_of, layout_of, outset_of
+from anzel.project.derive import gauge_layout_of, gauge_of, layout_of, outset_of, pieces_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import close_cut, side_by_side
 from anzel.sheets.job import job_of
 from anzel.sheets.job_settings import JobSettings
 from anzel.sheets.layout import CLASH, TOO_LARGE
 from anzel.sheets.operations import Pens
+from anzel.stock.stock import Stock
 
 Writer = Callable[[Sequence[Page], Pens], bytes]
 
@@ -44,15 +47,20 @@ FORMATS = tuple(_writers())
 
 
 def structure_pages(
-    project: Project, *, stock_id: str | None = None, sheet: int | None = None, loose: bool = False
-) -> tuple[Page, ...]:
-    """The pages to write: sheets of one or all stocks, one sheet of them, or `loose` pieces.
+    project: Project, *, stock_id: str | None = None, sheet: int | None = None,
+    loose: bool = False, apart: bool = False,
+) -> tuple[Page, ...]:  # fmt: skip
+    """The pages to write: sheets of one or all stocks, one sheet of them, `loose` pieces side by
+    side, or each `apart` on a page of its own.
 
-    Raises ParameterError, naming it, for a piece that is larger than its sheet.
+    Raises ParameterError, naming it, for a piece that is larger than its sheet or clashes.
     """
     stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
+    used = [stock for stock in stocks if stock in project.stocks_in_use]
+    if apart:
+        return tuple(page for stock in used for page in apart_pages(project, stock))
     if loose:
-        return tuple(piece_page(project, s) for s in stocks if s in project.stocks_in_use)
+        return tuple(piece_page(project, stock) for stock in used)
     for stock in stocks:
         for finding in layout_of(project, stock.id).findings:
             if finding.code not in (TOO_LARGE, CLASH):
@@ -69,6 +77,27 @@ def structure_pages(
             raise ParameterError(f"There is no sheet {sheet}.", mend=f"There are {len(pages)}.")
         pages = wanted
     return tuple(pages)
+
+
+def apart_pages(project: Project, stock: Stock) -> list[Page]:
+    """Every kind of piece of one stock on a page just large enough for it."""
+    pages = []
+    for piece in pieces_of(project, stock.id):
+        if project.sheets.count_of(piece.name, piece.count):
+            plan = side_by_side([replace(piece, count=1)], stock.id)
+            pages.append(loose_page(project, stock, plan, f"{stock.id} {piece.name}"))
+    return pages
+
+
+def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
+    """Every page in a file of its own, named after it; what was written."""
+    written = []
+    for page in pages:
+        plain = re.sub(r"[^\w-]+", "-", page.name).strip("-")
+        target = path.with_name(f"{path.stem}-{plain}{path.suffix}")
+        write([page], pens, target)
+        written.append(target)
+    return written
 
 
 def gauge_pages(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Page, ...]:

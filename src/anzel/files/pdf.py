@@ -37,22 +37,11 @@ def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     return buffer.getvalue()
 
 
-class _Pdf(Backend):
-    def __init__(self, canvas: Canvas, pens: Pens) -> None:
-        self.canvas, self.pens, self.started = canvas, pens, False
+class PageMarks(Backend):
+    """Draws marks on a canvas whose unit is 1 mm."""
 
-    def begin(self, page: Page) -> None:
-        if self.started:
-            self.canvas.showPage()
-        self.started = True
-        width = max(page.width, 70.0)
-        self.canvas.setPageSize((width * mm, (page.height + FOOT) * mm))
-        _ruler(self.canvas, 100 if width >= 120 else 50)
-        self.canvas.setFont("Helvetica", 5)
-        for line, note in enumerate((page.name, *page.notes)):
-            self.canvas.drawString(6 * mm, (6.5 - 1.9 * line + 1) * mm, note)
-        self.canvas.translate(0, FOOT * mm)
-        self.canvas.scale(mm, mm)
+    def __init__(self, canvas: Canvas, pens: Pens) -> None:
+        self.canvas, self.pens = canvas, pens
 
     def contour(self, contour: Contour, mark: Mark) -> None:
         path = self._begin(mark)
@@ -78,6 +67,25 @@ class _Pdf(Backend):
         self.canvas.setStrokeColor(HexColor(pen.colour))
         self.canvas.setLineWidth(pen.width)
         return self.canvas.beginPath()
+
+
+class _Pdf(PageMarks):
+    def __init__(self, canvas: Canvas, pens: Pens) -> None:
+        super().__init__(canvas, pens)
+        self.started = False
+
+    def begin(self, page: Page) -> None:
+        if self.started:
+            self.canvas.showPage()
+        self.started = True
+        width = max(page.width, 70.0)
+        self.canvas.setPageSize((width * mm, (page.height + FOOT) * mm))
+        ruler(self.canvas, 100 if width >= 120 else 50)
+        self.canvas.setFont("Helvetica", 5)
+        for line, note in enumerate((page.name, *page.notes)):
+            self.canvas.drawString(6 * mm, (6.5 - 1.9 * line + 1) * mm, note)
+        self.canvas.translate(0, FOOT * mm)
+        self.canvas.scale(mm, mm)
 
 
 def _trace(path: PDFPathObject, segments: Sequence[Segment]) -> None:
@@ -111,9 +119,8 @@ def _cubics(arc: Arc) -> list[Cubic]:
     ]
 
 
-def _ruler(canvas: Canvas, length: int) -> None:
-    """A ruler in the foot strip: `length` mm, ticks each millimetre."""
-    left, base = 6.0, 13.0
+def ruler(canvas: Canvas, length: int, *, left: float = 6.0, base: float = 13.0) -> None:
+    """A ruler on the page: `length` mm, ticks each millimetre, its end at (left, base)."""
     canvas.setLineWidth(0.1 * mm)
     canvas.line(left * mm, base * mm, (left + length) * mm, base * mm)
     for tick in range(length + 1):

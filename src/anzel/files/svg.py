@@ -22,6 +22,8 @@ FACTS = "urn:anzel:facts"
 """Namespace of a page's facts in its <metadata> (SVG 2, 5.10: any XML may stand there)."""
 PIECE = "data-piece"
 """Attribute that gives a group its piece's name (SVG 2, 5.7: data-* is the author's)."""
+LEFT = "data-left"
+"""Attribute of a page's group: where the page begins, mm from the left."""
 BRIDGES = "data-bridges"
 """Attribute of an outline with gaps: how many."""
 ElementTree.register_namespace("anzel", FACTS)
@@ -60,7 +62,8 @@ class _Svg(Backend):
     def begin(self, page: Page) -> None:
         self.left = self.next_left
         self.next_left += page.width + PAGE_GAP
-        self.page = ElementTree.SubElement(self.root, "g", {"id": self._id(page.name)})
+        named = {"id": self._id(page.name), LEFT: number(self.left)}
+        self.page = ElementTree.SubElement(self.root, "g", named)
         if page.facts:
             about = ElementTree.SubElement(self.page, "metadata")
             ElementTree.SubElement(about, f"{{{FACTS}}}sheet", dict(page.facts))

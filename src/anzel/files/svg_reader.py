@@ -3,7 +3,9 @@ worked out here from width, height and viewBox (SVG 2, 8.2), because it rounds m
 """
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from math import isclose, isfinite
 from xml.etree.ElementTree import Element
 
@@ -11,47 +13,118 @@ import svgelements
 from defusedxml import ElementTree
 
 from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
-from anzel.files.svg import BRIDGES, FACTS, PIECE
-from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending
+from anzel.files.svg import BRIDGES, FACTS, LEFT, PIECE
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Bridged, Contour
 from anzel.geometry.tolerances import COINCIDENT
 from anzel.geometry.units import MILLIMETRES_PER_INCH, parse_length
+from anzel.sheets.operations import Operation
 
 _PIXEL = MILLIMETRES_PER_INCH / 96
 """1 CSS px = 1/96 in (CSS Values, 6.2)."""
 _MEND = "Open it in the program it came from and write it anew as plain SVG."
 _PAGE = "data-page"
+_GROUP = "{http://www.w3.org/2000/svg}g"
 _At = Callable[[svgelements.Point], Point]
+
+
+@dataclass(frozen=True)
+class FileLine:
+    """A line of a cut file, in the file's order: its page, piece and operation, the page's lower
+    left corner, and the points (chords of curves) of each run of it."""
+
+    page: str
+    piece: str
+    operation: Operation
+    corner: Point
+    runs: tuple[tuple[Point, ...], ...]
 
 
 def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
     """The closed outlines to cut, and the facts of each page. Raises CutFileError."""
-    try:
-        root = ElementTree.fromstring(content, forbid_dtd=True)
-        if root.tag.rpartition("}")[2] != "svg":
-            raise CutFileError(f"{name} is not an SVG drawing.")
+    with _readable(name):
+        root = _parsed(content, name)
         facts = _facts(root)
-        scale, height = _true_size(root)
-        drawing = svgelements.SVG.parse(io.BytesIO(_in_user_units(root)), reify=True)
         found = [
             NamedContour(page, piece, contour)
-            for element in drawing.elements()
-            if isinstance(element, svgelements.Shape) and is_cut(element.values.get("class", ""))
+            for element, scale, height in _shapes(root)
+            if is_cut(element.values.get("class", ""))
             for page, piece in [_names(element)]
             for contour in _contours(element, scale, height)
         ]
+    return found, facts
+
+
+def read_lines(content: bytes, name: str) -> list[FileLine]:
+    """Every line, in the file's order. Raises CutFileError."""
+    with _readable(name):
+        root = _parsed(content, name)
+        _facts(root)  # names the pages
+        pages = {group.get("id", ""): group.get(LEFT) for group in root.iter(_GROUP)}
+        found = []
+        for element, scale, height in _shapes(root):
+            page, piece = _names(element)
+            runs = [run for run in _runs(element, scale, height) if run]
+            chords = tuple(_points(run, closes=_closes(element)) for run in runs)
+            corner = (float(pages.get(page) or 0.0), 0.0)
+            if chords:
+                found.append(FileLine(page, piece, _operation(element), corner, chords))
+    return found
+
+
+@contextmanager
+def _readable(name: str) -> Iterator[None]:
+    """Whatever goes wrong is worded for the maker."""
+    try:
+        yield
     except CutFileError:
         raise
     except Exception as error:  # two XML and path readers, each with errors of its own
         raise CutFileError(f"{name} cannot be read as SVG.", mend=_MEND) from error
-    return found, facts
+
+
+def _parsed(content: bytes, name: str) -> Element:
+    root: Element = ElementTree.fromstring(content, forbid_dtd=True)
+    if root.tag.rpartition("}")[2] != "svg":
+        raise CutFileError(f"{name} is not an SVG drawing.")
+    return root
+
+
+def _shapes(root: Element) -> Iterator[tuple[svgelements.Shape, float, float]]:
+    """Every shape, with mm per user unit and the page's height in user units."""
+    scale, height = _true_size(root)
+    drawing = svgelements.SVG.parse(io.BytesIO(_in_user_units(root)), reify=True)
+    for element in drawing.elements():
+        if isinstance(element, svgelements.Shape):
+            yield element, scale, height
+
+
+def _operation(element: svgelements.Shape) -> Operation:
+    """An element's operation by its class; anything unknown is cut."""
+    label = str(element.values.get("class", "")).replace("-", " ")
+    return Operation(label) if label in list(Operation) else Operation.OUTER
+
+
+def _closes(element: svgelements.Shape) -> bool:
+    return is_cut(element.values.get("class", "")) and BRIDGES not in element.values
+
+
+def _points(run: list[Segment], *, closes: bool) -> tuple[Point, ...]:
+    """A run's chords; a contour that closes comes back to its start."""
+    points = [
+        segment.point_at(step / count)
+        for segment in run
+        for count in [segment.divisions()]
+        for step in range(count)
+    ]
+    return (*points, points[0] if closes else run[-1].end)
 
 
 def _facts(root: Element) -> dict[str, Facts]:
     """The facts of each page; its name is put on the page's group for the pieces in it."""
     found = {}
-    for group in root.iter("{http://www.w3.org/2000/svg}g"):
+    for group in root.iter(_GROUP):
         sheet = group.find(f"{{*}}metadata/{{{FACTS}}}sheet")
         if sheet is not None:
             group.set(_PAGE, page := group.get("id", ""))
@@ -91,6 +164,15 @@ def _names(element: svgelements.Shape) -> tuple[str, str]:
 
 
 def _contours(element: svgelements.Shape, scale: float, height: float) -> list[Contour]:
+    runs = _runs(element, scale, height)
+    if BRIDGES in element.values:
+        return [Bridged(tuple(tuple(run) for run in runs if run)).closed]
+    return [contour for run in runs if (contour := _closed(run)) is not None]
+
+
+def _runs(element: svgelements.Shape, scale: float, height: float) -> list[list[Segment]]:
+    """Each subpath's segments; a circle's is one arc."""
+
     def at(point: svgelements.Point) -> Point:
         x, y = float(point.x) * scale, (height - float(point.y)) * scale
         if not (isfinite(x) and isfinite(y)):
@@ -101,14 +183,12 @@ def _contours(element: svgelements.Shape, scale: float, height: float) -> list[C
         element.implicit_rx, element.implicit_ry, rel_tol=1e-9
     ):
         radius = float(element.implicit_rx) * scale
-        return [Contour.circle(at(element.implicit_center), radius)] if radius > 0 else []
+        return [[circle(at(element.implicit_center), radius)]] if radius > 0 else []
     runs = []
     for path in svgelements.Path(element).as_subpaths():
         segments = [s for s in svgelements.Path(path) if not isinstance(s, svgelements.Move)]
         runs.append([each for s in segments for each in _segments(s, at)])
-    if BRIDGES in element.values:
-        return [Bridged(tuple(tuple(run) for run in runs if run)).closed]
-    return [contour for run in runs if (contour := _closed(run)) is not None]
+    return runs
 
 
 def _segments(segment: svgelements.PathSegment, at: _At) -> list[Segment]:

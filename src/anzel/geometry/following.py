@@ -16,7 +16,7 @@ from math import hypot
 import numpy as np
 import shapely
 
-from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending, part
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import COINCIDENT, FLATTEN, SMALLEST
@@ -173,6 +173,8 @@ def _joined(
             return []
     if opens:
         return [Arc(a.end, b.start, corner, clockwise=distance < 0)]
+    if isinstance(a, Cubic) or isinstance(b, Cubic):
+        return _cut_back(before, after)
     met = _meeting(a, b, corner)
     if met is None:
         return None
@@ -180,10 +182,41 @@ def _joined(
     return []
 
 
-def _meeting(a: Segment, b: Segment, corner: Point) -> Point | None:
-    """Where two moved edges cross, nearest to the corner; None for free curves."""
-    if isinstance(a, Cubic) or isinstance(b, Cubic):
+def _cut_back(before: list[Segment], after: list[Segment]) -> list[Segment] | None:
+    """Two moved edges, one of them free, cut back to where they cross; found from the nearest
+    samples by Newton's method."""
+    a, b = before[-1], after[0]
+    steps = np.linspace(0.0, 1.0, 65)
+    ours, theirs = (np.array([s.point_at(float(t)) for t in steps]) for s in (a, b))
+    apart = np.hypot(*(ours[:, None] - theirs[None, :]).transpose(2, 0, 1))
+    first, second = np.unravel_index(int(apart.argmin()), apart.shape)
+    s, t = float(steps[first]), float(steps[second])
+    for _ in range(20):
+        off = np.array(a.point_at(s)) - np.array(b.point_at(t))
+        if float(np.hypot(*off)) < COINCIDENT / 10:
+            break
+        slopes = np.column_stack([_rate(a, s), -_rate(b, t)])
+        if abs(float(np.linalg.det(slopes))) < COINCIDENT:
+            return None
+        way = np.linalg.solve(slopes, -off)
+        s, t = (min(max(v + float(w), 0.0), 1.0) for v, w in zip((s, t), way, strict=True))
+    if not (0.0 < s <= 1.0 and 0.0 <= t < 1.0) or float(np.hypot(*off)) > COINCIDENT:
         return None
+    met = a.point_at(s)
+    before[-1], after[0] = part(a, 0.0, s, a.start, met), part(b, t, 1.0, met, b.end)
+    return []
+
+
+def _rate(segment: Segment, t: float) -> np.ndarray:
+    """How a segment's point moves with its parameter."""
+    if isinstance(segment, Cubic):
+        return _slope(segment, t)
+    low, high = (np.array(segment.point_at(t + step)) for step in (-1e-5, 1e-5))
+    return np.asarray((high - low) / 2e-5)
+
+
+def _meeting(a: Segment, b: Segment, corner: Point) -> Point | None:
+    """Where two moved edges, lines or arcs, cross, nearest to the corner."""
     if isinstance(a, Line) and isinstance(b, Line):
         return _crossing(a, b)
     if isinstance(a, Line) and isinstance(b, Arc):

@@ -16,12 +16,14 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.findings import GeometryError
-from anzel.geometry.curves import Arc, Bounds, Floats, Line, Segment, circle, reverse
+from anzel.geometry.curves import Arc, Bounds, Floats, Line, Segment, circle, ending, reverse
 from anzel.geometry.motion import Motion, Point
 from anzel.geometry.placement import Placement
 
 Indices = NDArray[np.int64]
 Stroke = tuple[Point, ...]
+_ONE_CIRCLE = 1e-3
+"""Centres of arcs that a gap was cut out of one circle between, read from a file, agree in this."""
 
 
 @dataclass(frozen=True)
@@ -170,12 +172,27 @@ class Bridged:
             segments += [*run, Line(run[-1].end, after[0].start)]
         whole: list[Segment] = []
         for segment in segments:
-            if whole and _straight_on(whole[-1], segment):
-                segment = Line(whole.pop().start, segment.end)
-            whole.append(segment)
-        if len(whole) > 2 and _straight_on(whole[-1], whole[0]):
-            whole[0] = Line(whole.pop().start, whole[0].end)
-        return Contour(tuple(whole))
+            whole = _one_with(whole, segment)
+        first, *rest = whole
+        return Contour(tuple(_one_with(rest, first, spanning=len(rest) > 2)))
+
+
+def _one_with(whole: list[Segment], segment: Segment, *, spanning: bool = True) -> list[Segment]:
+    """Segments with another added; one edge with the last where it goes straight on, or where a
+    gap's chord stands between two arcs of one circle."""
+    if whole and spanning and _straight_on(whole[-1], segment):
+        return [*whole[:-1], Line(whole[-1].start, segment.end)]
+    if len(whole) > 1 and isinstance(whole[-1], Line) and _same_circle(whole[-2], segment):
+        return [*whole[:-2], ending(whole[-2], whole[-2].start, segment.end)]
+    return [*whole, segment]
+
+
+def _same_circle(one: Segment, other: Segment) -> bool:
+    """Whether two arcs are of one circle, run the same way."""
+    if not (isinstance(one, Arc) and isinstance(other, Arc)):
+        return False
+    off = max(abs(a - b) for a, b in zip(one.centre, other.centre, strict=True))
+    return one.clockwise == other.clockwise and off < _ONE_CIRCLE
 
 
 def _straight_on(one: Segment, other: Segment) -> bool:

@@ -1,0 +1,81 @@
+"""How long the whole job takes and what it costs, stock by stock."""
+
+from dataclasses import dataclass
+
+from anzel.project.derive import jobs_of
+from anzel.project.model import Project
+from anzel.sheets.layout import SheetPlan
+from anzel.sheets.timing import NO_TIME, Lengths, Times, times_of
+from anzel.stock.stock import Stock
+
+_HOUR = 3600.0
+
+
+@dataclass(frozen=True)
+class StockEstimate:
+    """One stock's sheets: what the head runs along, how long, and what sheets and time cost."""
+
+    stock_id: str
+    sheets: int
+    scraps: int
+    lengths: Lengths
+    times: Times
+    sheet_cost: float
+    time_cost: float
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """All stocks in use."""
+
+    stocks: tuple[StockEstimate, ...]
+
+    @property
+    def times(self) -> Times:
+        """Of all stocks."""
+        return sum((each.times for each in self.stocks), NO_TIME)
+
+    @property
+    def lengths(self) -> Lengths:
+        """Of all stocks."""
+        return sum((each.lengths for each in self.stocks), Lengths())
+
+    @property
+    def cost(self) -> float:
+        """Sheets and time, in the maker's money."""
+        return sum(each.sheet_cost + each.time_cost for each in self.stocks)
+
+
+def estimate_of(project: Project) -> Estimate:
+    """What the job of a project takes, with the cutter in use."""
+    return Estimate(tuple(_of_stock(project, stock) for stock in project.stocks_in_use))
+
+
+def _of_stock(project: Project, stock: Stock) -> StockEstimate:
+    jobs, cutter = jobs_of(project, stock.id), project.cutter
+    lengths = sum((job.lengths for job in jobs), Lengths())
+    times = times_of(lengths, cutter)
+    plans = [job.plan for job in jobs]
+    return StockEstimate(
+        stock.id, sum(not plan.is_scrap for plan in plans), sum(plan.is_scrap for plan in plans),
+        lengths, times, sum(_price(stock, plan) for plan in plans),
+        times.whole / _HOUR * cutter.cost_per_hour,
+    )  # fmt: skip
+
+
+def _price(stock: Stock, plan: SheetPlan) -> float:
+    """What a sheet costs; a scrap was paid for before."""
+    if plan.is_scrap:
+        return 0.0
+    alike = (s.price for s in stock.sheets if (s.width, s.height) == (plan.width, plan.height))
+    return next(alike, 0.0)
+
+
+def said_time(seconds: float) -> str:
+    """A time as people say it: 38 s, 12 min 5 s, 2 h 7 min."""
+    whole = round(seconds)
+    if whole < 60:
+        return f"{whole} s"
+    if whole < 3600:
+        return f"{whole // 60} min {whole % 60} s"
+    return f"{whole // 3600} h {whole % 3600 // 60} min"
