@@ -12,7 +12,7 @@ from anzel.frozen import title
 from anzel.geometry.units import parse_length
 from anzel.project.derive import build_of
 from anzel.project.model import Project
-from anzel.sheets.operations import Operation
+from anzel.sheets.operations import DxfRelease, Operation
 from anzel.stock.fits import FitName, KerfAt
 from anzel.structure.forms.base import Form
 
@@ -55,6 +55,11 @@ def keep_pens(project: Project, name: str) -> Project:
     pens = project.pens.with_changes(name=name.strip())
     others = tuple(each for each in project.pen_presets if each.name != pens.name)
     return project.with_changes(pens=pens, pen_presets=(*others, pens))
+
+
+def use_release(project: Project, release: DxfRelease) -> Project:
+    """Another release of DXF."""
+    return project.with_changes(pens=project.pens.with_changes(dxf=release))
 
 
 def change_job(project: Project, **changes: Any) -> Project:  # noqa: ANN401

@@ -5,17 +5,19 @@ is hidden in its seed. Every stage gives the next project and an outcome to look
 changes through the same edits as by hand.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 import shapely
 
 from anzel.app import edits, machines, rack, trying
+from anzel.bench.assembly import Met, OnSheet
 from anzel.bench.cutter import ProducedPiece
 from anzel.bench.practice import (
     Truth,
     Workshop,
+    as_believed,
     cut_gauge,
     cut_structure,
     feel_comb,
@@ -122,14 +124,28 @@ def cut_all(project: Project, stock_id: str) -> tuple[Project, Outcome]:
     """The structure cut and put together; the project stays as it is."""
     shop = _shop(project)
     pieces = cut_structure(shop, project, _jobs(project) + 1)
-    joints = put_together(shop, project, pieces)
+    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+
+
+def job_handed_over(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """The job as the simulated cutter leaves it, every joint put together. With a practice project
+    its hidden truth; else all is as measured and learnt, and nothing wobbles."""
+    shop = as_believed(project) if project.practice_seed is None else _shop(project)
+    pieces = cut_structure(shop, project)
+    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+
+
+def outcome_of(
+    project: Project, pieces: dict[str, OnSheet], joints: Sequence[tuple[Met, Feel]]
+) -> Outcome:
+    """Produced pieces with what came out of every joint, in words and as rows."""
     rows = tuple(Row(f"{m.joint} {m.piece}, {m.what}", m.clearance, f) for m, f in joints)
     wanted = FEEL_OF[project.fits.in_use]
     right = sum(row.feel is wanted for row in rows)
     words = f"{right} of {len(rows)} openings came out {project.fits.in_use.value}."
     stock_of = {piece.name: piece.stock_id for piece in pieces_of(project)}
     shapes = tuple((stock_of[name], each.produced.shape) for name, each in pieces.items())
-    return project, Outcome(words, shapes, rows)
+    return Outcome(words, shapes, rows)
 
 
 def whole_loop(project: Project, stock_id: str) -> tuple[Project, Outcome]:

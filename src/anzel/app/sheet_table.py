@@ -11,6 +11,7 @@ import shapely
 
 from anzel.app.laying import moved_place
 from anzel.geometry.motion import Motion, Point
+from anzel.sheets.arrange import boxes_in_rows
 from anzel.sheets.layout import Laid, Layout, SheetPlan
 from anzel.sheets.puzzle import Puzzle
 from anzel.sheets.settings import Kept
@@ -146,30 +147,13 @@ def spread_out(layouts: Sequence[Layout], aspect: float) -> SheetTable:
     """Every sheet, and every scrap that is left free, in rows that suit a view `aspect` times as
     wide as high."""
     plans = [(plan, layout) for layout in layouts for plan in (*layout.plans, *_free(layout))]
-    if not plans:
-        return SheetTable((), 1.0, 1.0)
-    tallest = max(plan.height for plan, _ in plans)
-    tables = [_rows(plans, tallest, per_row) for per_row in range(1, len(plans) + 1)]
-    return min(tables, key=lambda table: max(table.width / aspect, table.height))
-
-
-def _rows(
-    plans: list[tuple[SheetPlan, Layout]], tallest: float, per_row: int
-) -> SheetTable:  # fmt: skip
-    title = _TITLE * tallest + 12.0
-    rows = [plans[start : start + per_row] for start in range(0, len(plans), per_row)]
-    heights = [max(plan.height for plan, _ in row) + title for row in rows]
-    y = sum(heights) + _GAP * (len(rows) - 1)
-    total, widest = y, 0.0
-    spreads = []
-    for row, height in zip(rows, heights, strict=True):
-        x, y = 0.0, y - height
-        for plan, layout in row:
-            spreads.append(Spread(plan, layout, x, y))
-            x += plan.width + _GAP
-        y -= _GAP
-        widest = max(widest, x - _GAP)
-    return SheetTable(tuple(spreads), widest, total)
+    tallest = max((plan.height for plan, _ in plans), default=0.0)
+    corners, size = boxes_in_rows(
+        [(plan.width, plan.height) for plan, _ in plans], aspect, gap=_GAP,
+        above=_TITLE * tallest + 12.0,
+    )  # fmt: skip
+    spreads = zip(plans, corners, strict=True)
+    return SheetTable(tuple(Spread(*each, *corner) for each, corner in spreads), *size)
 
 
 def _free(layout: Layout) -> list[SheetPlan]:

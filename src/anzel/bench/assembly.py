@@ -20,6 +20,8 @@ from anzel.structure.joints.tools import along
 from anzel.structure.plates import Build, Feature, FeatureKind, Joint
 
 _FAR = 1000.0
+_PLACES = (0.0, 0.2, -0.2, 0.38, -0.38)
+"""Where an opening is measured, of its depth from its middle, in this order."""
 
 
 @dataclass(frozen=True)
@@ -53,9 +55,16 @@ class OnSheet:
         """True thickness of the sheet at a feature."""
         return self.produced.sheet.thickness_at(*self.place(feature))
 
-    def opening(self, feature: Feature, direction: Point) -> float:
-        """How wide the piece is open at a feature, along a direction of its own."""
-        return width_at(self.produced.shape, self.place(feature), self._turned(direction))
+    def opening(self, feature: Feature, direction: Point) -> float | None:
+        """How wide the piece is open at a feature, along a direction of its own: in its middle, or
+        where that has a wall at one side only, nearer to an end of it. None where it has no two
+        walls at all, as the last gap of a row of fingers, that ends at a corner."""
+        for share in _PLACES:
+            at = along(feature.at, feature.along, share * feature.depth.drawn)
+            width = width_at(self.produced.shape, self.motion(at), self._turned(direction))
+            if width < _FAR / 2:
+                return width
+        return None
 
     def body(self, place: Point, direction: Point) -> float:
         """How wide the piece itself is at a place (of a tab), along a direction, both its own."""
@@ -110,12 +119,15 @@ def _opening(
         inserted = fsum(term.value for term in terms)
     else:
         inserted = mate.body(at, _direction(here, there, across))
-    name = f"{feature.kind.value} width"
-    found = [Met(joint.id, feature.piece, name, own.opening(feature, across), inserted)]
+    name, found = f"{feature.kind.value} width", []
+    width = own.opening(feature, across)
+    if width is not None:
+        found.append(Met(joint.id, feature.piece, name, width, inserted))
     if feature.inserted_along is not None:
         length = own.opening(feature, feature.along)
         tab = mate.body(at, _direction(here, there, feature.along))
-        found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
+        if length is not None:
+            found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
     return found
 
 

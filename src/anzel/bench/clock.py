@@ -29,6 +29,7 @@ class Move:
     points: tuple[Point, ...]
     seconds: float
     before: float = 0.0
+    colour: str = ""
 
     @cached_property
     def steps(self) -> list[float]:
@@ -98,4 +99,5 @@ def _moves(
     before = cutter.pierce_time if line.operation.cuts else 0.0
     length = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(run))
     seconds = before + length / speeds[line.operation]
-    return [*found, Move(line.page, line.piece, line.operation, tuple(run), seconds, before)]
+    along = Move(line.page, line.piece, line.operation, tuple(run), seconds, before, line.colour)
+    return [*found, along]

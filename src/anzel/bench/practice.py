@@ -73,6 +73,17 @@ def workshop(project: Project, truth: Truth) -> Workshop:
     return Workshop(sheets, kerfs, calipers, hand, truth.wobble, truth.seed)
 
 
+def as_believed(project: Project) -> Workshop:
+    """A workshop where all is as the project has it, the same everywhere, and nothing wobbles."""
+    sheets = {
+        stock.id: SimulatedSheet(true_thickness=stock.measured_thickness)
+        for stock in project.stocks
+    }
+    kerfs = {stock.id: project.kerf_in(stock.id).kerf for stock in project.stocks}
+    hand = SimulatedHand(project.fits)
+    return Workshop(sheets, kerfs, SimulatedCalipers(0.01, 0.0, 0.0, 0), hand, 0.0, 0)
+
+
 def measure(shop: Workshop, stock: Stock, count: int, job: int = 0) -> tuple[float, ...]:
     """Caliper readings of a sheet, at places all over it."""
     random = np.random.default_rng(shop.seed + 31 * job + 1)
@@ -112,6 +123,7 @@ def feel_comb(
     felt = []
     for slot in body.features:
         width = comb[BODY].opening(slot, (1.0, 0.0))
+        assert width is not None  # a comb's slots have two walls
         felt.append(FeltSlot(slot.width.drawn, width - tongue, shop.hand.feel(width, tongue)))
     return tuple(felt)
 

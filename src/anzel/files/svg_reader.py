@@ -32,12 +32,13 @@ _At = Callable[[svgelements.Point], Point]
 @dataclass(frozen=True)
 class FileLine:
     """A line of a cut file, in the file's order: its page, piece and operation, the page's lower
-    left corner, and the points (chords of curves) of each run of it."""
+    left corner, its colour, and the points (chords of curves) of each run of it."""
 
     page: str
     piece: str
     operation: Operation
     corner: Point
+    colour: str
     runs: tuple[tuple[Point, ...], ...]
 
 
@@ -69,7 +70,8 @@ def read_lines(content: bytes, name: str) -> list[FileLine]:
             chords = tuple(_points(run, closes=_closes(element)) for run in runs)
             corner = (float(pages.get(page) or 0.0), 0.0)
             if chords:
-                found.append(FileLine(page, piece, _operation(element), corner, chords))
+                colour = str(element.values.get("stroke", "#000000"))
+                found.append(FileLine(page, piece, _operation(element), corner, colour, chords))
     return found
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from anzel.geometry.motion import Motion
+from anzel.geometry.motion import Motion, Point
 from anzel.sheets.layout import Laid, SheetPlan
 from anzel.structure.plates import Piece
 
@@ -51,3 +51,34 @@ def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
     right, top = max(box[2] for box in boxes) + margin, max(box[3] for box in boxes) + margin
     laid = tuple(replace(o, motion=o.motion.shifted(-left, -low)) for o in plan.laid)
     return SheetPlan(plan.stock_id, plan.number, right - left, top - low, laid)
+
+
+def boxes_in_rows(
+    sizes: Sequence[tuple[float, float]], aspect: float, *, gap: float, above: float
+) -> tuple[list[Point], tuple[float, float]]:
+    """Lower left corners of boxes in rows from the top down, with room `above` each for a title,
+    and the whole's size; broken where it suits a view `aspect` times as wide as high."""
+    tried = (_boxes(sizes, per_row, gap, above) for per_row in range(1, len(sizes) + 1))
+
+    def needed(made: tuple[list[Point], tuple[float, float]]) -> float:
+        return max(made[1][0] / aspect, made[1][1])
+
+    return min(tried, key=needed, default=([], (1.0, 1.0)))
+
+
+def _boxes(
+    sizes: Sequence[tuple[float, float]], per_row: int, gap: float, above: float
+) -> tuple[list[Point], tuple[float, float]]:
+    rows = [sizes[start : start + per_row] for start in range(0, len(sizes), per_row)]
+    heights = [max(height for _, height in row) + above for row in rows]
+    whole = sum(heights) + gap * (len(rows) - 1)
+    y, widest = whole, 0.0
+    places: list[Point] = []
+    for row, height in zip(rows, heights, strict=True):
+        x, y = 0.0, y - height
+        for width, _ in row:
+            places.append((x, y))
+            x += width + gap
+        y -= gap
+        widest = max(widest, x - gap)
+    return places, (widest, whole)

@@ -8,19 +8,17 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from anzel.app import edits
-from anzel.app.jobs import Jobs, Progress
+from anzel.app.jobs import Jobs
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.files.atomic import write_atomically
 from anzel.findings import MakerError
-from anzel.gauges.base import GaugeKind
 from anzel.project.starters import with_form
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
 from anzel.ui.theme import scale_text, text_scale
 
 if TYPE_CHECKING:
-    from anzel.files.drawing import Page
     from anzel.files.mesh_reader import MeshRead
+    from anzel.ui.cutting_commands import CuttingCommands
     from anzel.ui.found_commands import FoundCommands
     from anzel.ui.rack_commands import RackCommands
 
@@ -34,6 +32,7 @@ class Commands:
     def __init__(self, window: QWidget, session: Session, settings: Settings, jobs: Jobs) -> None:
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
+        self._cutting: CuttingCommands | None = None
 
     def new(self) -> None:
         """Start from one of the workshop's projects."""
@@ -87,7 +86,7 @@ class Commands:
         self._jobs.start(
             lambda progress: read_mesh(path),
             done=arrived,
-            failed=lambda error: self._tell("This mesh cannot be sliced", error),
+            failed=lambda error: self.tell("This mesh cannot be sliced", error),
         )
 
     def make_free(self) -> None:
@@ -112,7 +111,7 @@ class Commands:
             self._session.open(path)
             self._settings.remember(path)
         except MakerError as error:
-            self._tell("This project cannot be opened", error)
+            self.tell("This project cannot be opened", error)
 
     def save(self) -> bool:
         """Save; True if nothing is left unsaved."""
@@ -178,61 +177,28 @@ class Commands:
 
         TakesDialog(self._window, self._session, self._jobs).exec()
 
-    def write_sheets(
-        self, stock_id: str | None, sheet: int | None, loose: bool, ending: str
-    ) -> None:
-        """Write the cut file chosen in the sheets step."""
-        from anzel.files import export
-
-        if not self._agreed(export.contradiction(self._session.project)):
-            return
-        try:
-            pages = export.structure_pages(
-                self._session.project, stock_id=stock_id, sheet=sheet, loose=loose
-            )
-        except MakerError as error:
-            self._tell("There is nothing to write", error)
-            return
-        self._write(pages, f"{self._session.project.name}{ending}", ending)
-
-    def write_gauge(self, kind: GaugeKind) -> None:
-        """Write a test piece for the picked stock."""
-        from anzel.files import export
-
-        project, stock_id = self._session.project, self._session.stock_id
-        if not self._agreed(export.contradiction(project, kind)):
-            return
-        pages = export.gauge_pages(project, stock_id, kind)
-        self._write(pages, f"{kind.value} {stock_id}.svg", ".svg")
-
-    def _agreed(self, contradiction: str) -> bool:
-        """Whether to write although the cutter's own kerf setting says otherwise."""
-        if not contradiction:
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self._window,
-            "Kerf, exactly once?",
-            f"{contradiction}\n\nSwitch the cutter's own compensation (step Cutter) or who minds "
-            "the kerf (top right), or write the file as it is.",
-            buttons.Save | buttons.Cancel,
-            buttons.Cancel,
-        )
-        return answer == buttons.Save
-
     @property
     def rack(self) -> "RackCommands":
         """What is done with the rack as a whole, loaded when first asked for."""
         from anzel.ui.rack_commands import RackCommands
 
-        return RackCommands(self._window, self._session, self._tell)
+        return RackCommands(self._window, self._session, self.tell)
 
     @property
     def found(self) -> "FoundCommands":
         """What is done with found drawings, loaded when first asked for."""
         from anzel.ui.found_commands import FoundCommands
 
-        return FoundCommands(self._window, self._session, self._jobs, self._tell)
+        return FoundCommands(self._window, self._session, self._jobs, self.tell)
+
+    @property
+    def cutting(self) -> "CuttingCommands":
+        """What is written to be cut or printed, loaded when first asked for."""
+        if self._cutting is None:
+            from anzel.ui.cutting_commands import CuttingCommands
+
+            self._cutting = CuttingCommands(self._window, self._session, self._jobs, self.tell)
+        return self._cutting
 
     def scale_text(self, factor: float) -> None:
         """All text larger or smaller."""
@@ -252,48 +218,16 @@ class Commands:
 
         About(self._window).exec()
 
-    def write_to(self, pages: "tuple[Page, ...]", path: Path) -> Progress:
-        """Write pages in the background, and say when it is done."""
-        from anzel.files import export
-
-        pens = self._session.project.pens
-
-        def work(progress: Progress) -> Path:
-            progress.say(f"Writing {path.name} …")
-            content = export.render(pages, pens, path.suffix)
-            progress.say(f"Saving {path.name} …")
-            write_atomically(path, content)
-            return path
-
-        return self._jobs.start(
-            work,
-            done=lambda written: self._session.say(f"Written: {written}"),
-            failed=lambda error: self._tell("The file was not written", error),
-            said=self._session.say,
-        )
-
-    def _write(self, pages: "tuple[Page, ...]", name: str, ending: str) -> None:
-        from anzel.files import export
-
-        kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
-        chosen = f"{ending[1:].upper()} (*{ending})"
-        path_text, _ = QFileDialog.getSaveFileName(
-            self._window, "Write a cut file", name, kinds, chosen
-        )
-        if path_text:
-            path = Path(path_text)
-            self.write_to(pages, path if path.suffix else path.with_suffix(ending))
-
     def _save(self, path: Path) -> bool:
         try:
             self._session.save(path)
             self._settings.remember(path)
         except MakerError as error:
-            self._tell("The project was not saved", error)
+            self.tell("The project was not saved", error)
             return False
         return True
 
-    def _tell(self, what: str, error: MakerError) -> None:
+    def tell(self, what: str, error: MakerError) -> None:
         QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())
 
 

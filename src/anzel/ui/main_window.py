@@ -132,6 +132,10 @@ class MainWindow(QMainWindow):
             "bring-drawing": self._bring_drawing,
             "join-all": lambda: self.build.free.join_all(),
             "write-sheets": self.write_sheets,
+            "print-paper": lambda: self.print_sheets("paper"),
+            "print-sheet": lambda: self.print_sheets("sheet"),
+            "print-list": lambda: self.print_sheets("list"),
+            "put-together": self.put_together,
             **{f"from-{view}": partial(standing.look_from, view) for view in VIEWS},
         }
         calls = callbacks(self.commands, self._session, only_here)
@@ -230,7 +234,7 @@ class MainWindow(QMainWindow):
 
     def write_gauge(self) -> None:
         """Write the test piece that the test step shows."""
-        self.commands.write_gauge(self.test.kind)
+        self.commands.cutting.write_gauge(self.test.kind)
 
     def _whole(self) -> None:
         self.build.standing.fit()
@@ -245,8 +249,17 @@ class MainWindow(QMainWindow):
     def write_sheets(self) -> None:
         """Write what the sheets step has chosen."""
         self._session.go_to(Step.SHEETS)
-        chosen = self.sheets.file
-        self.commands.write_sheets(chosen.stock_id, chosen.sheet, chosen.loose, chosen.ending)
+        self.commands.cutting.write(self.sheets.file)
+
+    def print_sheets(self, what: str) -> None:
+        """Write what is printed: templates, the job sheet or the cut list."""
+        self._session.go_to(Step.SHEETS)
+        self.commands.cutting.print(what, self.sheets.file)
+
+    def put_together(self) -> None:
+        """The job cut by the simulated cutter and put together, on the practice bench."""
+        self._session.go_to(Step.PRACTICE)
+        self.practice.hand_over()
 
     def release(self) -> None:
         """End all background work; nothing is started after this."""

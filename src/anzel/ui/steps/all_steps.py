@@ -53,8 +53,10 @@ def _forecast(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
 def _sheets(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.sheets_step import SheetsStep
 
-    page = SheetsStep(session, window.squeezing)
+    page = SheetsStep(session, jobs, window.squeezing)
     page.file.write_wanted.connect(window.write_sheets)
+    page.file.print_wanted.connect(window.print_sheets)
+    page.bench_wanted.connect(window.put_together)
     return page
 
 

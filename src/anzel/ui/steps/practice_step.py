@@ -95,8 +95,14 @@ class PracticeStep(StepPage):
 
     def run(self, name: str) -> None:
         """Start a stage."""
+        self._start(*STAGES[name])
+
+    def hand_over(self) -> None:
+        """Show the job as the simulated cutter hands it over, every joint put together."""
+        self._start("The job, put together", practising.job_handed_over)
+
+    def _start(self, words: str, stage: Stage) -> None:
         project, stock_id = self._session.project, str(self._which.currentData())
-        words, stage = STAGES[name]
         self._job.start(
             lambda progress: stage(project, stock_id),
             done=lambda found: self._arrived(words, project, *found),

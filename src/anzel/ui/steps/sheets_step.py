@@ -1,94 +1,148 @@
-"""The pieces on their sheets and scraps, moved by hand or squeezed, and the cut files."""
+"""The pieces on their sheets and scraps, the cut played through, and the files, in three views of
+the same job."""
 
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QButtonGroup, QStackedWidget
 
 from anzel.app import laying
-from anzel.app.jobs import Jobs
+from anzel.app.cutting import CutPicture, picture_of
+from anzel.app.jobs import Jobs, Newest
 from anzel.app.session import Changed, Session
 from anzel.app.sheet_table import SheetTable, spread_out
+from anzel.findings import MakerError
+from anzel.project.estimate import Estimate, estimate_of
 from anzel.project.model import Project
 from anzel.sheets.layout import Layout
 from anzel.sheets.settings import Kept, Turns
 from anzel.ui.steps.base import StepPage
+from anzel.ui.views.cut_view import CutView
 from anzel.ui.views.sheets_view import SheetsView
 from anzel.ui.widgets.file_settings import FileSettings
-from anzel.ui.widgets.lie_settings import LieSettings
-from anzel.ui.widgets.parts import Fold, button, heading, quiet, section
-from anzel.ui.widgets.picked_copy import PickedCopy
-from anzel.ui.widgets.squeeze_bar import SqueezeBar
+from anzel.ui.widgets.job_panel import JobPanel
+from anzel.ui.widgets.lay_panel import LayPanel
+from anzel.ui.widgets.parts import button, choice_row, heading
 
 _USUAL_TURN, _FINE_TURN = 90.0, 15.0
+VIEWS = ("Lay", "Cut", "File")
 
 
 class SheetsStep(StepPage):
     """Shows every sheet in use, to scale."""
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
-        self.view = SheetsView()
-        self.squeezing = SqueezeBar(session, jobs)
+    bench_wanted = Signal()
+
+    def __init__(self, session: Session, jobs: Jobs, squeezing: Jobs) -> None:
+        self.view, self.cut_view, self.file_view = SheetsView(), CutView(), CutView()
+        self._views = QStackedWidget()
+        for view in (self.view, self.cut_view, self.file_view):
+            self._views.addWidget(view)
+        self._job = Newest(jobs)
+        self._drawn: tuple[object, ...] = ()
         self._table = SheetTable((), 1.0, 1.0)
         self._picked: tuple[str, int, str] | None = None
-        super().__init__(session, self.view)
+        self.lay = LayPanel(session, squeezing)
+        self.cut = JobPanel(session, self.cut_view)
+        self.file = FileSettings(session)
+        super().__init__(session, self._views)
         self.view.picked.connect(self._pick)
         self.view.put.connect(self.put)
         self.view.unpin_wanted.connect(self.unpin)
-        self.view.leave_out_wanted.connect(self.copy.leave_out)
-        self.copy.put.connect(self.put)
-        self.copy.unpin_wanted.connect(self.unpin)
+        self.view.leave_out_wanted.connect(self.lay.copy.leave_out)
+        self.lay.copy.put.connect(self.put)
+        self.lay.copy.unpin_wanted.connect(self.unpin)
+        self.cut.bench_wanted.connect(self.bench_wanted)
+        self.file.chosen.connect(self._draw)
 
     @property
     def is_working(self) -> bool:
-        """Whether it is squeezing."""
-        return self.squeezing.is_working
+        """Whether it is squeezing, or drawing a file."""
+        return self.lay.squeezing.is_working or self._job.is_working
 
     def _fill_panel(self) -> None:
-        self._says, self._left_out = quiet(""), quiet("")
-        self._left_out.setObjectName("Error")
-        self._back = button("Everything back in", "Flat")
-        self._back.clicked.connect(
-            lambda: self._session.attempt("Everything back in", laying.all_back)
-        )
-        self._rest = button("Keep what is left as scraps", "Flat")
-        self._rest.clicked.connect(self._keep_remains)
-        self.copy = PickedCopy(self._session)
-        self.lie = LieSettings(self._session)
-        self.file = FileSettings(self._session)
-        how = Fold("How pieces may lie", is_open=True)
-        how.add(self.lie)
-        self._panel.add(heading("Sheets to cut"), self._says, self._left_out, self._back)
-        self._panel.add(section("Squeeze them closer"), self.squeezing, self.copy, how)
-        self._panel.add(self._rest, self.file)
+        self._modes = QButtonGroup(self)
+        modes = []
+        for number, word in enumerate(VIEWS):
+            mode = button(word)
+            mode.setCheckable(True)
+            mode.clicked.connect(lambda _=False, number=number: self.show_view(number))
+            self._modes.addButton(mode, number)
+            modes.append(mode)
+        modes[0].setChecked(True)
+        self._panels = (self.lay, self.cut, self.file)
+        self._panel.add(heading("Sheets to cut"))
+        self._panel.body.addLayout(choice_row(*modes))
+        self._panel.add(*self._panels)
         self._panel.body.addStretch(1)
+        self.show_view(0)
+
+    def show_view(self, number: int) -> None:
+        """Show one of the three views with its panel."""
+        self._modes.button(number).setChecked(True)
+        self._views.setCurrentIndex(number)
+        for index, panel in enumerate(self._panels):
+            panel.setVisible(index == number)
+        if number != 1:
+            self.cut.stop()
+        self._draw()
 
     def refresh(self) -> None:
-        """Show the layout as it is now; what it was before while a new one is worked out."""
+        """Show the job as it is now; what it was before while layouts are worked out."""
         project, layouts = self._session.project, self._session.layouts
-        self.lie.refresh()
+        self.lay.refresh(project, layouts)
+        self.cut.refresh()
         if layouts is None:
-            self._says.setText("Laying …")
             return
         self._show_table(project, layouts)
-        plans = [plan for layout in layouts for plan in layout.plans]
-        self._says.setText("\n".join(_words(project, layout) for layout in layouts))
-        findings = [str(finding) for layout in layouts for finding in layout.findings]
-        self._left_out.setText("\n".join(f"▲ {text}" for text in findings))
-        self._left_out.setVisible(bool(findings))
-        self._back.setVisible(bool(project.sheets.amounts))
-        self._rest.setEnabled(bool(plans))
-        self.file.refresh(plans)
+        self.file.refresh([plan for layout in layouts for plan in layout.plans])
+        self._draw()
 
     def _show_table(self, project: Project, layouts: tuple[Layout, ...]) -> None:
         aspect = max(self.view.width(), 1) / max(self.view.height(), 1)
         self._table = spread_out(layouts, aspect)
         names = {stock.id: stock.name for stock in project.stocks}
         fine = project.sheets.turns in (Turns.FREE, Turns.EIGHTH)
-        self.view.show_table(self._table, project.tints, names, _FINE_TURN if fine else _USUAL_TURN)
+        turn = _FINE_TURN if fine else _USUAL_TURN
+        self.view.show_table(self._table, project.tints, names, turn)
         self._show_picked()
+
+    def _draw(self) -> None:
+        """Read back in the background what a file of these choices holds."""
+        project, file = self._session.project, self.file
+        if self._session.layouts is None or self._views.currentIndex() == 0:
+            return
+        chosen = (file.stock_id, file.sheet, file.loose)
+        wanted = (project, chosen, self._views.currentIndex())
+        if wanted == self._drawn:
+            return
+        self._drawn = wanted
+        stock_id, sheet, loose = chosen if self._views.currentIndex() == 2 else (None, None, False)
+
+        def work(progress: object) -> tuple[CutPicture, Estimate]:
+            found = picture_of(project, stock_id=stock_id, sheet=sheet, loose=loose)
+            return found, estimate_of(project)
+
+        self._job.start(work, done=self._show_drawn, failed=self._not_drawn)
+
+    def _show_drawn(self, found: tuple[CutPicture, Estimate]) -> None:
+        picture, estimate = found
+        if self._views.currentIndex() == 1:
+            self.cut_view.show_picture(picture)
+            self.cut.show_job(picture, estimate)
+        else:
+            self.file_view.show_picture(picture)
+            self.file.show_holds(picture)
+
+    def _not_drawn(self, error: MakerError) -> None:
+        for view in (self.cut_view, self.file_view):
+            view.show_picture(None, f"▲ {error}")
+        self.cut.show_job(None, None)
+        self.file.show_holds(None)
 
     def _show_picked(self) -> None:
         where = self._table.find(*self._picked) if self._picked else None
         self.view.show_picked(where)
-        self.copy.show_copy(self._table, where)
+        self.lay.copy.show_copy(self._table, where)
 
     def _pick(self, where: tuple[int, int]) -> None:
         laid, plan = self._table.laid(where), self._table.sheets[where[0]].plan
@@ -97,7 +151,8 @@ class SheetsStep(StepPage):
 
     def put(self, place: Kept) -> None:
         """Pin a copy to a place; what lies there is laid elsewhere, all else stays."""
-        layout = self._layout(place.stock_id)
+        layouts = self._session.layouts or ()
+        layout = next((each for each in layouts if each.stock_id == place.stock_id), None)
         if layout is not None:
             self._picked = (place.piece, place.copy_number, place.stock_id)
             edit = f"{place.piece} moved"
@@ -111,16 +166,6 @@ class SheetsStep(StepPage):
                 f"{name} let go", lambda project: laying.unpin(project, stock_id, name, number)
             )
 
-    def _layout(self, stock_id: str) -> Layout | None:
-        layouts = self._session.layouts or ()
-        return next((layout for layout in layouts if layout.stock_id == stock_id), None)
-
-    def _keep_remains(self) -> None:
-        plans = [plan for layout in self._session.layouts or () for plan in layout.plans]
-        self._session.attempt(
-            "Left over, kept as scraps", lambda project: laying.keep_all_remains(project, plans)
-        )
-
     def _changed(self, changed: Changed) -> None:
         if changed in (Changed.PROJECT, Changed.LAID):
             self.refresh()
@@ -129,19 +174,3 @@ class SheetsStep(StepPage):
         super().resizeEvent(event)
         if self._session.layouts is not None:
             self._show_table(self._session.project, self._session.layouts)
-
-
-def _words(project: Project, layout: Layout) -> str:
-    """One stock's sheets in a line or two."""
-    name = project.stock(layout.stock_id).name
-    if not layout.plans:
-        return f"{name}: nothing in this job."
-    pieces = sum(len(plan.laid) for plan in layout.plans)
-    sheets = len(layout.plans)
-    area = sum(float(plan.polygon.area) for plan in layout.plans)
-    used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.laid) / area
-    bound = f"by area alone it takes {layout.bound}"
-    return (
-        f"{name}: {pieces} piece{'s' * (pieces != 1)} on {sheets} "
-        f"sheet{'s' * (sheets != 1)}, {used:.0%} used; {bound}."
-    )

@@ -12,13 +12,14 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QP
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.practising import Outcome, Row
-from anzel.gauges.trial import FEEL_OF
+from anzel.gauges.trial import FEEL_OF, Feel
 from anzel.project.model import Project
 from anzel.stock.doubt import class_limits
 from anzel.stock.fits import FitName
 from anzel.ui.theme import colour, font
 
 _GAP, _ROW, _EDGE = 14.0, 26.0, 24.0
+_LEAST_ROW = 15.0
 _NAMES = 190.0
 
 
@@ -60,10 +61,12 @@ class BenchView(QWidget):
         painter.drawText(words, Qt.TextFlag.TextWordWrap, outcome.words)
         body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
         if outcome.rows:
-            needed = min(44 + _ROW * len(outcome.rows), 0.66 * body.height())
+            most = int((0.66 * body.height() - 44) / _LEAST_ROW)
+            shown = gathered(outcome.rows, most)
+            needed = min(44 + _ROW * len(shown), 0.66 * body.height())
             rows = QRectF(body)
             rows.setTop(body.bottom() - needed)
-            self._rows(painter, outcome.rows, rows)
+            self._rows(painter, shown, rows)
             body.setBottom(rows.top() - 18)
         self._pieces(painter, outcome.pieces, body)
         painter.end()
@@ -139,6 +142,24 @@ class BenchView(QWidget):
 
 
 _NONE = Outcome("")
+
+
+def gathered(rows: tuple[Row, ...], most: int) -> tuple[Row, ...]:
+    """The rows, or where they are more than `most`, those alike in kind and in what came out taken
+    together, in the order of clearance; the middle of these left out if need be."""
+    if len(rows) <= most:
+        return rows
+    alike: dict[tuple[str, float, Feel], int] = {}
+    for row in rows:
+        kind = row.label.rpartition(", ")[2]
+        key = (kind, round(row.clearance, 2), row.feel)
+        alike[key] = alike.get(key, 0) + 1
+    found = [
+        Row(f"{count} × {kind}", clearance, feel)
+        for (kind, clearance, feel), count in sorted(alike.items(), key=lambda each: each[0][1])
+    ]
+    half = max(most // 2, 1)
+    return tuple(found) if len(found) <= most else (*found[:half], *found[-half:])
 
 
 def _path(shape: shapely.Polygon, at: QPointF, scale: float) -> QPainterPath:

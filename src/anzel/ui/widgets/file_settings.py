@@ -1,62 +1,62 @@
-"""What goes into the cut file, in which format, and in which colours."""
+"""What goes into the cut file, in which format, with which pens; and what is printed beside it."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QColor
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QColorDialog,
-    QComboBox,
-    QHBoxLayout,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QVBoxLayout, QWidget
 
 from anzel.app import edits
+from anzel.app.cutting import CutPicture
 from anzel.app.session import Session
 from anzel.project.model import Project
 from anzel.sheets.layout import SheetPlan
-from anzel.sheets.operations import Operation
+from anzel.sheets.operations import DxfRelease
 from anzel.stock.fits import KerfAt
-from anzel.ui.widgets.parts import button, quiet, section
+from anzel.ui.widgets.parts import button, choice_row, quiet, section
+from anzel.ui.widgets.pen_rows import PenRows
 
 _SHEET_MARK = "#"
+_ADVICE = {
+    KerfAt.DRAWING: "The kerf is in the drawing: run the cutter on the line.",
+    KerfAt.PATH: "The file's path runs half a kerf beside the pieces: run the cutter on it.",
+    KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
+}
 
 
 class FileSettings(QWidget):
-    """Chooses sheets, format and colours; says when the file is wanted."""
+    """Chooses sheets, format and pens; says when a file is wanted."""
 
     write_wanted = Signal()
+    print_wanted = Signal(str)
+    chosen = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(5)
-        self._column = column
-        column.addWidget(section("What goes into the file"))
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(5)
         self.which = QComboBox()
         self.which.setAccessibleName("Which sheets")
-        column.addWidget(self.which)
-        places = self._choices(("on sheets", "side by side"))
-        self._loose = places.buttons()[1]
-        self._formats = self._choices(("SVG", "DXF", "PDF"))
-        column.addWidget(section("Colours that tell your cutter what a line is"))
-        self._pens: dict[Operation, QPushButton] = {}
-        row = QHBoxLayout()
-        for operation in reversed(Operation):
-            pen = button(operation.value)
-            pen.setAccessibleName(f"Colour of {operation.value}")
-            pen.clicked.connect(lambda _=False, operation=operation: self._choose_pen(operation))
-            self._pens[operation] = pen
-            row.addWidget(pen)
-        column.addLayout(row)
+        self.which.activated.connect(self.chosen)
+        self._add(section("What goes into the file"), self.which)
+        self._places = self._choices(("on sheets", "side by side", "each by itself"))
+        self._places.buttonClicked.connect(self.chosen)
+        self._formats = self._choices(("SVG", "DXF", "DXF R12", "PDF"))
+        self._formats.buttonClicked.connect(self._take_release)
+        self._holds = quiet("")
+        self.pens = PenRows(session)
         self._kerf = quiet("")
+        self.follow = QCheckBox("Write it again at every save")
         self.write = button("Write cut file…", "Primary")
         self.write.clicked.connect(self.write_wanted)
-        column.addWidget(self._kerf)
-        column.addWidget(self.write)
+        self._add(self._holds, section("How your cutter tells lines apart"), self.pens, self._kerf)
+        self._add(self.write, self.follow, section("On paper"))
+        prints = {"paper": "Templates…", "sheet": "Job sheet…", "list": "Cut list…"}
+        row = []
+        for name, words in prints.items():
+            printed = button(words)
+            printed.clicked.connect(lambda _=False, name=name: self.print_wanted.emit(name))
+            row.append(printed)
+        self._column.addLayout(choice_row(*row))
 
     @property
     def stock_id(self) -> str | None:
@@ -71,43 +71,59 @@ class FileSettings(QWidget):
 
     @property
     def loose(self) -> bool:
-        """Whether pieces are written side by side instead of on sheets."""
-        return self._loose.isChecked()
+        """Whether pieces are written side by side, or each by itself, instead of on sheets."""
+        return not self._places.buttons()[0].isChecked()
+
+    @property
+    def apart(self) -> bool:
+        """Whether each piece gets a file of its own."""
+        return self._places.buttons()[2].isChecked()
 
     @property
     def ending(self) -> str:
         """The chosen format's file ending."""
         chosen = next(b for b in self._formats.buttons() if b.isChecked())
-        return f".{chosen.text().lower()}"
+        return f".{chosen.text().split()[0].lower()}"
+
+    def _add(self, *widgets: QWidget) -> None:
+        for widget in widgets:
+            self._column.addWidget(widget)
 
     def _choices(self, words: tuple[str, ...]) -> QButtonGroup:
         group = QButtonGroup(self)
-        row = QHBoxLayout()
-        row.setSpacing(3)
+        made = []
         for word in words:
             choice = button(word)
             choice.setCheckable(True)
             group.addButton(choice)
-            row.addWidget(choice)
+            made.append(choice)
         group.buttons()[0].setChecked(True)
-        self._column.addLayout(row)
+        self._column.addLayout(choice_row(*made))
         return group
 
     def refresh(self, plans: list[SheetPlan]) -> None:
         """Show what can be written now."""
         project = self._session.project
         self._offer_sheets(project, plans)
-        for operation, pen in self._pens.items():
-            colour = project.pens.colour(operation)
-            pen.setStyleSheet(f"border-bottom: 5px solid {colour};")
-            pen.setToolTip(f"{operation.value}: {colour}")
-        advice = {
-            KerfAt.DRAWING: "The kerf is in the drawing: run the cutter on the line.",
-            KerfAt.PATH: "The file's path runs beside the pieces: run the cutter on it.",
-            KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
-        }[project.kerf_at]
-        self._kerf.setText(f"{advice} The file says so too.")
+        self.pens.refresh()
+        self._kerf.setText(f"{_ADVICE[project.kerf_at]} The file says so too.")
         self.write.setEnabled(bool(plans))
+
+    def show_holds(self, picture: CutPicture | None) -> None:
+        """Say what the file will hold, counted in the file itself."""
+        lines = [
+            f"{tally.operation.value}: {tally.lines} line{'s' * (tally.lines != 1)}, "
+            f"{tally.length / 1000:.2f} m"
+            for tally in (picture.tallies if picture else ())
+        ]
+        self._holds.setText("\n".join(lines))
+
+    def _take_release(self) -> None:
+        """The release of DXF is kept with the pens."""
+        text = next(b for b in self._formats.buttons() if b.isChecked()).text()
+        if text.startswith("DXF"):
+            release = DxfRelease.R12 if text.endswith("R12") else DxfRelease.R2010
+            self._session.attempt(text, lambda project: edits.use_release(project, release))
 
     def _offer_sheets(self, project: Project, plans: list[SheetPlan]) -> None:
         """All, one stock, or where a stock needs several sheets, one of them."""
@@ -121,17 +137,3 @@ class FileSettings(QWidget):
                 words = f"Only {stock.name}, sheet {number}"
                 self.which.addItem(words, f"{stock.id}{_SHEET_MARK}{number}")
         self.which.setCurrentIndex(max(self.which.findData(chosen), 0))
-
-    def _choose_pen(self, operation: Operation) -> None:
-        project = self._session.project
-        start = QColor(project.pens.colour(operation))
-        picked = QColorDialog.getColor(start, self, f"Colour of {operation.value}")
-        if picked.isValid():
-            self.set_pen(operation, picked.name())
-
-    def set_pen(self, operation: Operation, colour: str) -> None:
-        """Give an operation a colour, or say why not."""
-        self._session.attempt(
-            f"Colour of {operation.value}",
-            lambda project: edits.change_pen(project, operation, colour=colour),
-        )

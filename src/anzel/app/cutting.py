@@ -1,0 +1,49 @@
+"""The job as it will be cut: the file's own lines in order, played by the simulated cutter."""
+
+from dataclasses import dataclass
+
+from anzel.bench.clock import Play, play
+from anzel.files.export import render, structure_pages
+from anzel.files.svg import PAGE_GAP
+from anzel.project.model import Project
+from anzel.sheets.operations import Operation
+
+
+@dataclass(frozen=True)
+class Tally:
+    """What a file holds of one operation: lines, and their length in mm."""
+
+    operation: Operation
+    lines: int
+    length: float
+
+
+@dataclass(frozen=True)
+class CutPicture:
+    """A file being cut: its moves, its pages as (name, left, width, height), and its tallies."""
+
+    play: Play
+    pages: tuple[tuple[str, float, float, float], ...]
+    tallies: tuple[Tally, ...]
+
+
+def picture_of(
+    project: Project, *, stock_id: str | None = None, sheet: int | None = None,
+    loose: bool = False,
+) -> CutPicture:  # fmt: skip
+    """What a file of these choices holds, read back from the file itself. Raises ParameterError
+    where it cannot be written."""
+    pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
+    if not pages:
+        return CutPicture(Play(()), (), ())
+    played = play(render(pages, project.pens, ".svg"), project.cutter)
+    left, placed = 0.0, []
+    for page in pages:
+        placed.append((page.name, left, page.width, page.height))
+        left += page.width + PAGE_GAP
+    tallies = []
+    for operation in Operation:
+        own = [move for move in played.moves if move.operation is operation]
+        if own:
+            tallies.append(Tally(operation, len(own), sum(move.steps[-1] for move in own)))
+    return CutPicture(played, tuple(placed), tuple(tallies))

@@ -1,0 +1,175 @@
+"""What is written to be cut or printed: cut files, test pieces, templates, lists."""
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+from anzel.app.jobs import Jobs, Progress
+from anzel.app.session import Changed, Session
+from anzel.files import export
+from anzel.files.atomic import write_atomically
+from anzel.files.drawing import Page
+from anzel.findings import MakerError
+from anzel.gauges.base import GaugeKind
+from anzel.project.model import Project
+
+if TYPE_CHECKING:
+    from anzel.ui.widgets.file_settings import FileSettings
+
+_PAPERS = ("A4", "A3", "A5", "A2", "Letter", "Legal", "Tabloid")
+Tell = Callable[[str, MakerError], None]
+Make = Callable[[Project], bytes]
+
+
+class CuttingCommands:
+    """Asks where to write, writes in the background, and writes again at every save if wanted."""
+
+    def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
+        self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
+        self._followed: Callable[[], None] | None = None
+        self._saved_as: Project | None = None
+        session.listen(self._changed)
+
+    def write(self, chosen: "FileSettings") -> None:
+        """Write the cut file chosen in the sheets step."""
+        if not self._agreed(export.contradiction(self._session.project)):
+            return
+        pages = self._pages(chosen)
+        if pages is None:
+            return
+        path = self._ask(f"{self._session.project.name}{chosen.ending}", chosen.ending)
+        if path is None:
+            return
+        self._put(pages, path, each=chosen.apart)
+        self._followed = (lambda: self._again(chosen, path)) if chosen.follow.isChecked() else None
+
+    def write_gauge(self, kind: GaugeKind) -> None:
+        """Write a test piece for the picked stock."""
+        project, stock_id = self._session.project, self._session.stock_id
+        if not self._agreed(export.contradiction(project, kind)):
+            return
+        pages = export.gauge_pages(project, stock_id, kind)
+        path = self._ask(f"{kind.value} {stock_id}.svg", ".svg")
+        if path is not None:
+            self._put(pages, path)
+
+    def print(self, what: str, chosen: "FileSettings") -> None:
+        """Write templates, the job sheet or the cut list."""
+        name = self._session.project.name
+        if what == "list":
+            self._print(f"{name}, cut list.csv", "Tables (*.csv)", _cut_list)
+        elif what == "sheet":
+            self._print(f"{name}, job sheet.pdf", "PDF (*.pdf)", _job_sheet)
+        else:
+            paper, agreed = QInputDialog.getItem(
+                self._window, "Templates at 1:1", "Paper (or WIDTHxHEIGHT)", _PAPERS
+            )
+            pages = self._pages(chosen) if agreed else None
+            if pages is not None:
+                self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
+
+    def _pages(self, chosen: "FileSettings") -> tuple[Page, ...] | None:
+        """What was chosen; None, and said why, where it cannot be."""
+        try:
+            return export.structure_pages(
+                self._session.project, stock_id=chosen.stock_id, sheet=chosen.sheet,
+                loose=chosen.loose, apart=chosen.apart,
+            )  # fmt: skip
+        except MakerError as error:
+            self._tell("There is nothing to write", error)
+            return None
+
+    def _print(self, name: str, kind: str, make: Make) -> None:
+        path_text, _ = QFileDialog.getSaveFileName(self._window, "Write", name, kind)
+        if path_text:
+            project, path = self._session.project, Path(path_text)
+            target = path if path.suffix else path.with_suffix(Path(name).suffix)
+
+            def work(progress: Progress) -> str:
+                progress.say(f"Writing {target.name} …")
+                write_atomically(target, make(project))
+                return str(target)
+
+            self._start(work)
+
+    def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
+        """Write pages in the background, and say when it is done."""
+        pens = self._session.project.pens
+
+        def work(progress: Progress) -> str:
+            progress.say(f"Writing {path.name} …")
+            if each:
+                return f"{len(export.write_each(pages, pens, path))} files beside {path}"
+            content = export.render(pages, pens, path.suffix)
+            progress.say(f"Saving {path.name} …")
+            write_atomically(path, content)
+            return str(path)
+
+        self._start(work)
+
+    def _start(self, work: Callable[[Progress], str]) -> None:
+        self._jobs.start(
+            work,
+            done=lambda written: self._session.say(f"Written: {written}"),
+            failed=lambda error: self._tell("The file was not written", error),
+            said=self._session.say,
+        )
+
+    def _changed(self, changed: Changed) -> None:
+        """A save was made: write again what a cutter's program follows."""
+        session = self._session
+        if changed is not Changed.FILE or self._followed is None or session.is_dirty:
+            return
+        if session.project is not self._saved_as:
+            self._saved_as = session.project
+            self._followed()
+
+    def _again(self, chosen: "FileSettings", path: Path) -> None:
+        pages = self._pages(chosen)
+        if pages is not None:
+            self._put(pages, path, each=chosen.apart)
+
+    def _ask(self, name: str, ending: str) -> Path | None:
+        """Where to write; None where the maker thinks better of it."""
+        kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
+        chosen = f"{ending[1:].upper()} (*{ending})"
+        path_text, _ = QFileDialog.getSaveFileName(
+            self._window, "Write a cut file", name, kinds, chosen
+        )
+        path = Path(path_text)
+        return (path if path.suffix else path.with_suffix(ending)) if path_text else None
+
+    def _agreed(self, contradiction: str) -> bool:
+        """Whether to write although the cutter's own kerf setting says otherwise."""
+        if not contradiction:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Kerf, exactly once?",
+            f"{contradiction}\n\nSwitch the cutter's own compensation (step Cutter) or who minds "
+            "the kerf (top right), or write the file as it is.",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return answer == buttons.Save
+
+
+def _cut_list(project: Project) -> bytes:
+    from anzel.files.cut_list import cut_list_bytes
+
+    return cut_list_bytes(project)
+
+
+def _job_sheet(project: Project) -> bytes:
+    from anzel.files.job_sheet import job_sheet_bytes
+
+    return job_sheet_bytes(project)
+
+
+def _templates(pages: Sequence[Page], paper: str) -> Make:
+    from anzel.files.paper import paper_bytes, paper_size
+
+    return lambda project: paper_bytes(pages, project.pens, paper_size(paper))

@@ -1,0 +1,139 @@
+"""A cut file as it is: every line in its own colour, done up to a moment of the job.
+
+What is still to come is thin and grey; the head is where the simulated cutter has it.
+"""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
+
+from anzel.app.cutting import CutPicture
+from anzel.bench.clock import Move
+from anzel.geometry.motion import Point
+from anzel.project.estimate import said_time
+from anzel.sheets.arrange import boxes_in_rows
+from anzel.ui.theme import colour, font
+from anzel.ui.views.zoom_canvas import ZoomCanvas
+
+_GAP, _TITLE = 24.0, 18.0
+
+
+class CutView(ZoomCanvas):
+    """Shows a file being cut, or all of it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("The cut file, line by line")
+        self._picture: CutPicture | None = None
+        self._paths: list[QPainterPath] = []
+        self._shifts: list[QPointF] = []
+        self._places: list[tuple[float, float]] = []
+        self._size = (1.0, 1.0)
+        self._seconds: float | None = None
+        self._words = ""
+
+    def show_picture(self, picture: CutPicture | None, words: str = "") -> None:
+        """Show another file, or words on why there is none."""
+        self._picture, self._words = picture, words
+        self._arrange()
+        self.refit()
+
+    def _arrange(self) -> None:
+        """Pages in rows that suit the view; in the file they stand side by side."""
+        picture = self._picture
+        if picture is None:
+            self._paths, self._shifts, self._places = [], [], []
+            return
+        aspect = max(self.width(), 1) / max(self.height(), 1)
+        sizes = [(width, height) for _, _, width, height in picture.pages]
+        self._places, self._size = boxes_in_rows(sizes, aspect, gap=_GAP, above=_TITLE)
+        numbers: dict[str, int] = {}
+        for move in picture.play.moves:
+            numbers.setdefault(move.page, len(numbers))
+        corners = zip(picture.pages, self._places, strict=True)
+        shifts = [QPointF(x - page[1], y) for page, (x, y) in corners]
+        self._shifts = [shifts[numbers[move.page]] for move in picture.play.moves]
+        self._paths = [
+            _path(move.points).translated(shift)
+            for move, shift in zip(picture.play.moves, self._shifts, strict=True)
+        ]
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._arrange()
+        super().resizeEvent(event)
+
+    def show_moment(self, seconds: float | None) -> None:
+        """Show the job after so many seconds; None for all of it without a head."""
+        self._seconds = seconds
+        self.update()
+
+    def extent(self) -> QRectF:
+        if self._picture is None:
+            return QRectF()
+        return QRectF(0, 0, *self._size)
+
+    def paint_on(self, painter: QPainter) -> None:
+        picture = self._picture
+        if picture is None or not picture.play.moves:
+            painter.setPen(colour("soft"))
+            painter.setFont(font(10.5))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            box = QRectF(self.rect()).adjusted(60, 40, -60, -40)
+            painter.drawText(box, flags, self._words or "Nothing to cut.")
+            return
+        for (name, _, width, height), (x, y) in zip(picture.pages, self._places, strict=True):
+            box = QRectF(self.to_view(x, y + height), self.to_view(x + width, y)).normalized()
+            painter.fillRect(box, colour("sheet"))
+            painter.setPen(QPen(colour("line"), 1))
+            painter.drawRect(box)
+            painter.setFont(font(9))
+            painter.setPen(colour("soft"))
+            painter.drawText(box.topLeft() + QPointF(2, -6), name)
+        self._paint_lines(painter, picture)
+
+    def _paint_lines(self, painter: QPainter, picture: CutPicture) -> None:
+        moves = picture.play.moves
+        if self._seconds is None:
+            for move, path in zip(moves, self._paths, strict=True):
+                self._paint_move(painter, move, path, done=True)
+            return
+        under_way, into = picture.play.at(self._seconds)
+        for index, (move, path) in enumerate(zip(moves, self._paths, strict=True)):
+            self._paint_move(painter, move, path, done=index < under_way)
+        now = moves[under_way]
+        points, shift = now.until(into), self._shifts[under_way]
+        if now.operation is not None:
+            self._paint_move(painter, now, _path(points).translated(shift), done=True)
+        at = self.transform.map(QPointF(*points[-1]) + shift)
+        painter.setPen(QPen(colour("sheet"), 1.5))
+        painter.setBrush(colour("warn" if now.operation is not None else "soft"))
+        painter.drawEllipse(at, 5.5, 5.5)
+
+    def _paint_move(
+        self, painter: QPainter, move: Move, path: QPainterPath, *, done: bool
+    ) -> None:  # fmt: skip
+        """A line of the file; travel is not drawn."""
+        if move.operation is None:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        width = 1.5 if move.operation.cuts else 1.1
+        painter.setPen(QPen(QColor(move.colour), width) if done else QPen(colour("line"), 0.9))
+        painter.drawPath(self.transform.map(path))
+
+    def hovered_at(self, position: QPointF) -> None:
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+
+
+def clock_words(picture: CutPicture, seconds: float) -> str:
+    """How far the job is, as words."""
+    whole = picture.play.seconds
+    index, _ = picture.play.at(seconds)
+    move = picture.play.moves[index]
+    what = "on the way" if move.operation is None else f"{move.operation.value}: {move.piece}"
+    return f"{said_time(seconds)} of {said_time(whole)}, {what}"
+
+
+def _path(points: tuple[Point, ...]) -> QPainterPath:
+    path = QPainterPath(QPointF(*points[0]))
+    for point in points[1:]:
+        path.lineTo(*point)
+    return path

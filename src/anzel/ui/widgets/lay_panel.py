@@ -1,0 +1,75 @@
+"""The panel for laying: what is used, squeezing, the picked piece, how pieces may lie, scraps."""
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from anzel.app import laying
+from anzel.app.jobs import Jobs
+from anzel.app.session import Session
+from anzel.project.model import Project
+from anzel.sheets.layout import Layout, SheetPlan
+from anzel.ui.widgets.lie_settings import LieSettings
+from anzel.ui.widgets.parts import Fold, button, quiet, section
+from anzel.ui.widgets.picked_copy import PickedCopy
+from anzel.ui.widgets.squeeze_bar import SqueezeBar
+
+
+class LayPanel(QWidget):
+    """All of it, one below the other."""
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        super().__init__()
+        self._session = session
+        self._plans: list[SheetPlan] = []
+        self.says, self._wrong = quiet(""), quiet("")
+        self._wrong.setObjectName("Error")
+        self._back = button("Everything back in", "Flat")
+        self._back.clicked.connect(lambda: session.attempt("All back in", laying.all_back))
+        self._rest = button("It is cut: keep what is left as scraps", "Flat")
+        self._rest.clicked.connect(self._keep_remains)
+        self.squeezing = SqueezeBar(session, jobs)
+        self.copy = PickedCopy(session)
+        self.lie = LieSettings(session)
+        how = Fold("How pieces may lie", is_open=True)
+        how.add(self.lie)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        for widget in (self.says, self._wrong, self._back, section("Squeeze them closer"),
+                       self.squeezing, self.copy, how, self._rest):  # fmt: skip
+            column.addWidget(widget)
+        column.addStretch(1)
+
+    def refresh(self, project: Project, layouts: tuple[Layout, ...] | None) -> None:
+        """Show how things lie now; None while that is worked out."""
+        self.lie.refresh()
+        if layouts is None:
+            self.says.setText("Laying …")
+            return
+        self._plans = [plan for layout in layouts for plan in layout.plans]
+        self.says.setText("\n".join(_words(project, layout) for layout in layouts))
+        findings = [str(finding) for layout in layouts for finding in layout.findings]
+        self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
+        self._wrong.setVisible(bool(findings))
+        self._back.setVisible(bool(project.sheets.amounts))
+        self._rest.setEnabled(bool(self._plans))
+
+    def _keep_remains(self) -> None:
+        plans = self._plans
+        self._session.attempt(
+            "Left over, kept as scraps", lambda project: laying.keep_all_remains(project, plans)
+        )
+
+
+def _words(project: Project, layout: Layout) -> str:
+    """One stock's sheets in a line or two."""
+    name = project.stock(layout.stock_id).name
+    if not layout.plans:
+        return f"{name}: nothing in this job."
+    pieces = sum(len(plan.laid) for plan in layout.plans)
+    sheets = len(layout.plans)
+    area = sum(float(plan.polygon.area) for plan in layout.plans)
+    used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.laid) / area
+    return (
+        f"{name}: {pieces} piece{'s' * (pieces != 1)} on {sheets} sheet{'s' * (sheets != 1)}, "
+        f"{used:.0%} used; by area alone it takes {layout.bound}."
+    )
