@@ -249,9 +249,9 @@ def test_a_colour_two_operations_share_is_refused(window, session):
     pens = session.project.pens
     from anzel.sheets.operations import Operation
 
-    window.sheets.file.set_pen(Operation.SCORE, pens.outer.colour)
+    window.sheets.file.pens.set_colour(Operation.SCORE, pens.outer.colour)
     assert "same colour" in window.ripple.says.text()
-    window.sheets.file.set_pen(Operation.SCORE, "#123456")
+    window.sheets.file.pens.set_colour(Operation.SCORE, "#123456")
     assert session.project.pens.score.colour == "#123456"
 
 

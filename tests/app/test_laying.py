@@ -1,0 +1,209 @@
+"""Edits of the layout: pins, kept layouts, jobs, scraps; and the table they are moved on."""
+
+import pytest
+import shapely
+from tests.common import rectangle
+
+from anzel.app import edits, laying, rack
+from anzel.app.sheet_table import spread_out
+from anzel.findings import ParameterError
+from anzel.geometry.outlines import Region
+from anzel.project.demos import DEMOS, herb_stand
+from anzel.project.derive import layout_of
+from anzel.sheets.poses import poses_of
+from anzel.sheets.puzzle import Pose
+from anzel.sheets.settings import SheetSettings, Turns
+from anzel.sheets.supply import Supply, remains
+from anzel.sheets.verifying import clashes
+from anzel.stock.material import Faces, Grain
+from anzel.stock.stock import SheetSize
+
+STOCK = "birch-3"
+
+
+@pytest.fixture
+def lamp():
+    """The seed-pod lamp: twenty pieces on three sheets."""
+    return next(demo for demo in DEMOS if demo.name == "seedpod-lamp").make()
+
+
+def places(project):
+    """Where every copy lies."""
+    return places_of(layout_of(project, STOCK))
+
+
+def places_of(layout):
+    """The same of a layout: sheet, corner and turn, without float dust."""
+    return {
+        (laid.piece.name, laid.copy_number): (
+            plan.room, plan.sheet, *(round(v, 6) for v in laid.region.bounds[:2]), laid.turn
+        )
+        for plan in layout.plans
+        for laid in plan.laid
+    }  # fmt: skip
+
+
+def table_of(project):
+    """The table, and the layout on it."""
+    layout = layout_of(project, STOCK)
+    return spread_out([layout], 1.6), layout
+
+
+def test_a_moved_piece_is_pinned_and_everything_else_stays(lamp):
+    table, layout = table_of(lamp)
+    where = table.find("Rib 1", 1, STOCK)
+    held = table.held(where, 0.0, 2.0)
+    assert held.clashing == ()
+    changed = laying.move(lamp, layout, held.place)
+    before, after = places(lamp), places(changed)
+    moved = {name for name in before if before[name] != after[name]}
+    assert moved == {("Rib 1", 1)}
+    (pinned,) = [laid for plan in layout_of(changed, STOCK).plans for laid in plan.laid
+                 if laid.pinned]  # fmt: skip
+    assert pinned.piece.name == "Rib 1"
+    assert laying.unpin(changed, STOCK, "Rib 1", 1) != changed
+    assert places(laying.lay_again(changed)) == before
+
+
+def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
+    table, layout = table_of(lamp)
+    where = table.find("Ring 1", 1, STOCK)
+    held = table.held(where, 40.0, 30.0)
+    assert "Ring 2" in held.clashing
+    changed = layout_of(laying.move(lamp, layout, held.place), STOCK)
+    assert changed.findings == ()
+    assert clashes(changed.puzzle, changed.answer) == ()
+    ring = next(laid for plan in changed.plans for laid in plan.laid if laid.pinned)
+    assert ring.region.bounds[:2] == pytest.approx((held.place.x, held.place.y))
+
+
+def test_pinned_pieces_that_clash_or_stand_over_an_edge_are_told_and_stop_the_file(lamp):
+    from anzel.files.export import structure_pages
+
+    table, _ = table_of(lamp)
+    place = table.held(table.find("Ring 1", 1, STOCK), -30.0, 0.0).place
+    other = table.held(table.find("Ring 2", 1, STOCK), 0.0, 0.0).place
+    both = laying.pin(laying.pin(lamp, place), other.with_changes(x=place.x + 20, y=place.y))
+    found = [f for f in layout_of(both, STOCK).findings if f.code == "pieces-clash"]
+    assert {f.where for f in found} == {"Ring 1", "Ring 2"}
+    assert any("over the edge" in f.message for f in found)
+    with pytest.raises(ParameterError, match="Ring"):
+        structure_pages(both)
+
+
+def test_a_piece_is_carried_and_sent_to_another_sheet_and_turned(lamp):
+    table, layout = table_of(lamp)
+    where = table.find("Rib 1", 1, STOCK)
+    here = table.sheets[where[0]]
+    target = next(i for i, s in enumerate(table.sheets) if i != where[0])
+    there = table.sheets[target]
+    laid = table.laid(where)
+    left, low, _, _ = laid.region.bounds
+    carried = table.held(where, there.x - here.x, there.y - here.y)
+    assert (carried.sheet, carried.place.sheet) == (target, there.plan.sheet)
+    assert (carried.place.x, carried.place.y) == pytest.approx((left, low))
+    sent = table.sent(where, target)
+    assert sent.place.x == pytest.approx(there.puzzle.margin)
+    assert places(laying.move(lamp, layout, sent.place))[("Rib 1", 1)][1] == there.plan.sheet
+    turned = table.held(where, 0.0, 0.0, 90.0)
+    assert turned.place.turn == (laid.turn + 90) % 360
+    middle = laid.region.shape.envelope.centroid
+    now = shapely.transform(turned.polygon, lambda p: p - (here.x, here.y)).envelope.centroid
+    assert (now.x, now.y) == pytest.approx((middle.x, middle.y), abs=0.01)
+    assert table.at((there.x - 1e6, 0.0)) is None
+
+
+def test_a_squeezed_layout_is_kept_until_it_no_longer_fits(lamp):
+    layout = laying.squeezed(lamp, STOCK, 0.6, told=lambda answer: None, stopped=lambda: False)
+    kept = laying.keep_layout(lamp, layout)
+    assert places(kept) == places_of(layout)
+    thinner = rack.change_stock(kept, STOCK, readings=(2.91,))
+    assert {k: v[:2] for k, v in places(thinner).items()} == {
+        k: v[:2] for k, v in places(kept).items()
+    }, "a slot a little narrower moves nothing"
+    larger = edits.change_structure(kept, height=kept.structure.height * 1.2)
+    assert clashes(layout_of(larger, STOCK).puzzle, layout_of(larger, STOCK).answer) == ()
+
+
+def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
+    spare = laying.set_amount(lamp, "Rib 1", 4)
+    assert sum(name == "Rib 1" for name, _ in places(spare)) == 4
+    none = laying.set_amount(lamp, "Rib 1", 0)
+    assert "Rib 1" not in {name for name, _ in places(none)}
+    assert laying.set_amount(none, "Rib 1", 1).sheets.amounts == ()
+    assert {name for name, _ in places(laying.only_pieces(lamp, ["Ring 1", "Ring 2"]))} == {
+        "Ring 1", "Ring 2",
+    }  # fmt: skip
+    assert laying.all_back(none).sheets == lamp.sheets
+    for wrong in (lambda: laying.only_pieces(lamp, ["Rib"]),
+                  lambda: laying.set_amount(lamp, "Rib", 2)):  # fmt: skip
+        with pytest.raises(ParameterError, match="no piece “Rib”"):
+            wrong()
+
+
+def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
+    project = herb_stand()
+    plans = layout_of(project, STOCK).plans
+    cut = laying.keep_all_remains(project, plans)
+    scraps, before = cut.stock(STOCK).scraps, project.stock(STOCK).sheets[0].count
+    assert cut.stock(STOCK).sheets[0].count == before - len(plans)
+    room = shapely.union_all([plan.polygon for plan in plans])
+    taken = sum(laid.piece.region.area for plan in plans for laid in plan.laid)
+    assert 0 < sum(scrap.polygon().area for scrap in scraps) < room.area - taken
+    again = layout_of(cut, STOCK)
+    assert [plan.is_scrap for plan in again.plans] == [True]
+    assert clashes(again.puzzle, again.answer) == ()
+    used = laying.keep_all_remains(cut, again.plans)
+    whole = sum(scrap.polygon().area for scrap in used.stock(STOCK).scraps)
+    assert whole < sum(scrap.polygon().area for scrap in scraps) - taken
+
+
+def test_remains_touch_nothing_that_was_cut():
+    sheet, piece = shapely.box(0, 0, 300, 200), shapely.box(10, 10, 160, 120)
+    left = remains(sheet, [piece], 3.0, 40.0)
+    assert len(left) == 1
+    assert left[0].area > 0.9 * (300 * 200 - 163 * 123)
+    assert remains(sheet, [shapely.box(0, 0, 300, 180)], 3.0, 40.0) == ()
+
+
+@pytest.mark.parametrize(
+    ("polygon", "words"),
+    [(shapely.Polygon([(0, 0), (50, 50), (50, 0), (0, 50)]), "crosses itself"),
+     (shapely.box(0, 0, 20_000, 50), "ten metres")],
+)  # fmt: skip
+def test_an_outline_that_is_no_scrap_is_refused(project, polygon, words):
+    with pytest.raises(ParameterError, match=words):
+        laying.add_scrap(project, STOCK, polygon, "scrap")
+
+
+def piece(width, height, engraved=()):
+    """A rectangular piece."""
+    from tests.common import FLOOR
+
+    from anzel.structure.plates import Piece
+
+    return Piece("p", STOCK, 3.0, Region.of(rectangle(width, height)), FLOOR, engraved=engraved)
+
+
+def test_long_sides_run_with_the_grain_and_square_ones_as_they_may():
+    along = Supply(STOCK, (SheetSize(),), grain=Grain.ALONG_WIDTH)
+    up = Supply(STOCK, (SheetSize(),), grain=Grain.ALONG_HEIGHT)
+    settings = SheetSettings()
+    assert {p.turn for p in poses_of(piece(100, 20), along, settings)} == {0.0, 180.0}
+    assert {p.turn for p in poses_of(piece(100, 20), up, settings)} == {90.0, 270.0}
+    assert len(poses_of(piece(50, 48), along, settings)) == 4
+    free = settings.with_changes(follow_grain=False, turns=Turns.FREE)
+    assert len(poses_of(piece(100, 20), along, free)) == 24
+
+
+def test_faces_decide_what_may_be_turned_over():
+    alike = Supply(STOCK, (SheetSize(),))
+    good = Supply(STOCK, (SheetSize(),), faces=Faces.ONE_GOOD)
+    over = SheetSettings(turn_over=True, turns=Turns.AS_DRAWN)
+    assert poses_of(piece(9, 5), alike, over) == (Pose(), Pose(0.0, True))
+    assert poses_of(piece(9, 5), good, over) == (Pose(),)
+    assert poses_of(piece(9, 5, (((1.0, 1.0), (2.0, 2.0)),)), alike, over) == (Pose(),)
+    for hidden_front, marked in ((True, True), (False, True), (True, False), (False, False)):
+        (pose,) = poses_of(piece(9, 5), good, over, hidden_front=hidden_front, marked=marked)
+        up_is_front = not pose.over
+        assert up_is_front == (hidden_front if marked else not hidden_front)

@@ -1,0 +1,171 @@
+"""The sheets step in the window: laying by hand, squeezing, the cut played, files and paper."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from anzel.app import edits
+from anzel.app.session import Step
+from anzel.files.cut_reader import read_cut_file
+from anzel.project.derive import layout_of
+from anzel.sheets.job_settings import Labels
+from anzel.sheets.operations import DxfRelease, Operation
+
+STOCK = "birch-3"
+
+
+@pytest.fixture
+def sheets(window, session, qtbot):
+    """The sheets step, settled."""
+    session.go_to(Step.SHEETS)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    return window.sheets
+
+
+def laid(session, name):
+    """A copy as it lies now, and its sheet."""
+    plans = layout_of(session.project, STOCK).plans
+    return next((each, plan) for plan in plans for each in plan.laid if each.piece.name == name)
+
+
+def on_screen(step, name):
+    """Where a copy's inside is in the view, pixels."""
+    where = step._table.find(name, 1, STOCK)
+    spread = step._table.sheets[where[0]]
+    inside = step._table.laid(where).region.shape.representative_point()
+    return step.view.to_view(inside.x + spread.x, inside.y + spread.y).toPoint()
+
+
+def test_a_piece_is_dragged_nudged_turned_and_pinned(sheets, session, qtbot):
+    view, left = sheets.view, Qt.MouseButton.LeftButton
+    before = laid(session, "Upright A")[0].region.bounds
+    start = on_screen(sheets, "Upright A")
+    way = QPoint(round(30 * view.scale), 0)
+    qtbot.mousePress(view, left, pos=start)
+    qtbot.mouseMove(view, start + way / 2)
+    qtbot.mouseMove(view, start + way)
+    qtbot.mouseRelease(view, left, pos=start + way)
+    after = laid(session, "Upright A")[0]
+    assert after.pinned
+    assert after.region.bounds[0] == pytest.approx(before[0] + way.x() / view.scale, abs=0.01)
+    qtbot.keyClick(view, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert laid(session, "Upright A")[0].region.bounds[1] == pytest.approx(
+        after.region.bounds[1] + 10
+    )
+    qtbot.keyClick(view, Qt.Key.Key_R)
+    assert laid(session, "Upright A")[0].turn == (after.turn + 90) % 360
+    qtbot.keyClick(view, Qt.Key.Key_P)
+    assert not laid(session, "Upright A")[0].pinned
+    for _ in range(4):
+        session.undo()
+    assert laid(session, "Upright A")[0].region.bounds == before
+
+
+def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, session, qtbot):
+    qtbot.mouseClick(sheets.view, Qt.MouseButton.LeftButton, pos=on_screen(sheets, "Upright B"))
+    copy = sheets.lay.copy
+    copy._x.edit.setText("120")
+    copy._x.edit.committed.emit("120")
+    assert laid(session, "Upright B")[0].region.bounds[0] == pytest.approx(120)
+    copy._many.edit.committed.emit("3")
+    assert session.project.sheets.count_of("Upright B", 1) == 3
+    copy._many.edit.committed.emit("many")
+    assert "not a number of pieces" in copy._many.error
+    qtbot.mouseClick(copy._pin, Qt.MouseButton.LeftButton)
+    assert not laid(session, "Upright B")[0].pinned
+    for _ in range(3):
+        sheets.lay.copy.leave_out()
+    names = {each.piece.name for plan in layout_of(session.project, STOCK).plans
+             for each in plan.laid}  # fmt: skip
+    assert names == {"Upright A"}
+    qtbot.mouseClick(sheets.lay._back, Qt.MouseButton.LeftButton)
+    assert session.project.sheets.amounts == ()
+
+
+def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
+    bar = sheets.lay.squeezing
+    bar.start(600)
+    assert sheets.is_working
+    qtbot.wait(400)
+    bar._stop.click()
+    qtbot.waitUntil(lambda: not bar.is_working, timeout=15_000)
+    assert session.said.startswith("Squeezed")
+    assert len(session.project.sheets.kept) == 3
+    bar.start(600)
+    session.change("Height", edits.change_structure(session.project, height=118))
+    bar._stop.click()
+    qtbot.waitUntil(lambda: "squeeze it again" in session.said, timeout=15_000)
+
+
+def test_what_is_left_is_kept_as_scraps(sheets, session):
+    sheets.lay._rest.click()
+    assert session.project.stock(STOCK).scraps
+    assert layout_of(session.project, STOCK).plans[0].is_scrap
+
+
+def test_the_cut_is_played_and_put_together(sheets, window, session, qtbot):
+    sheets.show_view(1)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    job = sheets.cut
+    job._labels.button(1).click()
+    job.fields["bridges"].edit.committed.emit("2")
+    assert (session.project.job.labels, session.project.job.bridges) == (Labels.ENGRAVE, 2)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    assert "in all" in job._times.text()
+    job._speeds.button(2).click()
+    job._play.click()
+    qtbot.waitUntil(lambda: job.seconds > 3, timeout=10_000)
+    job._play.click()
+    assert job._play.text() == "Play"
+    job._slider.sliderMoved.emit(1000)
+    assert "outer cut" in job._says.text()
+    job._bench.click()
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    assert session.step is Step.PRACTICE
+    assert window.practice._outcome.words == "10 of 10 openings came out snug."
+
+
+def test_files_are_shown_as_they_will_be_and_follow_every_save(
+    sheets, window, session, qtbot, tmp_path, monkeypatch
+):
+    sheets.show_view(2)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    assert sheets.file._holds.text().splitlines()[-1].startswith("outer cut: 3 lines")
+    sheets.file.pens._change(Operation.SCORE, "width", "0.3")
+    sheets.file.pens._change(Operation.SCORE, "layer", "half")
+    pen = session.project.pens.score
+    assert (pen.width, pen.layer) == (0.3, "half")
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Shed", True))
+    sheets.file.pens._keep()
+    assert session.project.pen_presets[-1].name == "Shed"
+    sheets.file._formats.buttons()[2].click()
+    assert session.project.pens.dxf is DxfRelease.R12
+    sheets.file._formats.buttons()[0].click()
+    path = tmp_path / "followed.svg"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    sheets.file.follow.setChecked(True)
+    sheets.file.write.click()
+    qtbot.waitUntil(path.exists, timeout=10_000)
+    before = read_cut_file(path)
+    session.change("Height", edits.change_structure(session.project, height=150))
+    session.save(tmp_path / "mine.anzel")
+    qtbot.waitUntil(lambda: read_cut_file(path) != before, timeout=10_000)
+
+
+def test_templates_and_lists_are_written(sheets, qtbot, window, tmp_path, monkeypatch):
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a: ("A4", True))
+    for what, name in (("paper", "t.pdf"), ("sheet", "s.pdf"), ("list", "l.csv")):
+        path = tmp_path / name
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, path=path: (str(path), ""))
+        window.print_sheets(what)
+        qtbot.waitUntil(path.exists, timeout=10_000)
+
+
+def test_how_pieces_may_lie_is_set(sheets, session):
+    lie = sheets.lay.lie
+    lie._turns.activated.emit(4)
+    assert session.project.sheets.turns.value == "any turn"
+    lie._grain.click()
+    lie._over.click()
+    assert not session.project.sheets.follow_grain
+    assert session.project.sheets.turn_over
