@@ -3,6 +3,7 @@
 import pytest
 import shapely
 from hypothesis import given
+from hypothesis import settings as settings_of
 from hypothesis import strategies as st
 from tests.common import FLOOR, blob, rectangle
 
@@ -94,6 +95,7 @@ def test_nothing_to_lay_needs_no_sheet():
     st.lists(st.tuples(st.floats(5, 120), st.floats(5, 80)), min_size=1, max_size=14),
     st.floats(0, 8), st.floats(0, 10),
 )  # fmt: skip
+@settings_of(max_examples=30)
 def test_any_layout_keeps_its_distances(sizes, spacing, margin):
     settings = SheetSettings(spacing=spacing, margin=margin)
     pieces = [piece(f"p{i}", rectangle(w, h)) for i, (w, h) in enumerate(sizes)]

@@ -60,7 +60,8 @@ class Session:
 
     def _start(self, project: Project, path: Path | None) -> None:
         self._history = History(checked(project))
-        self._clean = project
+        self._clean: Project | None = project
+        self._stamp = _stamp(path)
         self._pending: tuple[str, Project] | None = None
         self.path = path
         self.step = Step.BUILD
@@ -231,7 +232,7 @@ class Session:
             raise ValueError("the project has no file yet")
         self._finish_pending()
         project_file.save(self.project, target)
-        self.path, self._clean = target, self.project
+        self.path, self._clean, self._stamp = target, self.project, _stamp(target)
         self.said = f"Saved {target.name}"
         self._tell(Changed.FILE)
 
@@ -239,6 +240,19 @@ class Session:
         """Open another project. Raises FileError and keeps this one if it cannot be read."""
         project = project_file.load(path)
         self._restart(project, path, f"Opened {path.name}")
+
+    def recover(self, project: Project, path: Path | None) -> None:
+        """Go on with unsaved work that was left behind: nothing of it counts as saved."""
+        self._restart(project, path, f"Recovered: {project.name}, not saved yet")
+        self._clean = None
+        self._tell(Changed.FILE)
+
+    @property
+    def changed_outside(self) -> bool:
+        """Whether another program has written the project's file since it was opened or saved."""
+        return (
+            self.path is not None and self._stamp is not None and (_stamp(self.path) != self._stamp)
+        )
 
     def begin(self, project: Project) -> None:
         """Start from a project that has no file yet."""
@@ -307,6 +321,18 @@ def _worked_out(edit: str, before: Project, project: Project) -> str:
     for piece in build.pieces:
         roomiest(piece.region)
     return f"{edit}: {moved}"
+
+
+def _stamp(path: Path | None) -> tuple[int, int] | None:
+    """What tells whether a file has been written: when, and how large; None where it is not
+    there."""
+    if path is None:
+        return None
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return (found.st_mtime_ns, found.st_size)
 
 
 def _layouts(project: Project) -> tuple[Layout, ...]:

@@ -1,13 +1,18 @@
 """Writing a file so that it is either the old one or the new one, never half of either; and reading
 one whole, if it is not too large."""
 
+import glob
 import os
 import shutil
 import tempfile
+import time
 from contextlib import suppress
 from pathlib import Path
 
 from anzel.findings import MakerError
+
+_LONG = 3600.0
+"""Nobody takes so long to write a file, s."""
 
 
 class FileError(MakerError):
@@ -44,17 +49,48 @@ def write_atomically(path: Path, content: bytes, *, keep_backup: bool = False) -
         if path.exists():
             shutil.copymode(path, temporary)
             if keep_backup:
-                shutil.copy2(path, path.with_name(path.name + ".bak"))
+                _back_up(path, Path(temporary + ".bak"))
         else:
             os.chmod(temporary, 0o666 & ~_umask())
         os.replace(temporary, path)
+        _flush_folder(path.parent)
+        _sweep(path)
     except OSError as error:
-        if temporary:
+        for left in (temporary, temporary + ".bak") if temporary else ():
             with suppress(OSError):
-                os.unlink(temporary)
+                os.unlink(left)
         reason = error.strerror or str(error)
         mend = "Nothing was changed; choose another place or free some space."
         raise FileError(f"{path} could not be written: {reason}.", mend=mend) from error
+
+
+def _back_up(path: Path, beside: Path) -> None:
+    """Keep the present version as `NAME.bak`: a second name for it, or a copy where the file
+    system has no such; put in place whole."""
+    try:
+        os.link(path, beside)
+    except OSError:
+        shutil.copy2(path, beside)
+    os.replace(beside, path.with_name(path.name + ".bak"))
+
+
+def _flush_folder(folder: Path) -> None:
+    """The new name outlives a power cut too, where the system can promise that."""
+    with suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _sweep(path: Path) -> None:
+    """Take away what a killed process left half written beside a file, long ago."""
+    long_ago = time.time() - _LONG
+    for left in path.parent.glob(f".{glob.escape(path.name)}.*"):
+        with suppress(OSError):
+            if left.stat().st_mtime < long_ago:
+                left.unlink()
 
 
 def _umask() -> int:

@@ -58,10 +58,10 @@ def gauge_layout_of(project: Project, stock_id: str, kind: GaugeKind) -> Layout:
     scrap = SheetSize(width=plans.scrap_width, height=plans.scrap_height, count=1)
     pieces, supply = gauge_of(project, stock_id, kind).pieces, Supply(stock_id, (scrap,))
     close = SheetSettings(spacing=2, margin=2, turns=Turns.AS_DRAWN)
-    upright = lay_out(pieces, supply, close)
+    upright = lay_out(pieces, supply, close, at_once=True)
     if not upright.findings:
         return upright
-    return lay_out(pieces, supply, close.with_changes(turns=Turns.QUARTER))
+    return lay_out(pieces, supply, close.with_changes(turns=Turns.QUARTER), at_once=True)
 
 
 def today_of(project: Project, stock_id: str) -> Size:

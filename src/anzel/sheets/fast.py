@@ -17,12 +17,19 @@ _WORK = 40
 """Copies that may be laid before the answer is late: each takes some milliseconds."""
 
 
+def lay_at_once(puzzle: Puzzle) -> Answer:
+    """An answer by boxes alone where those do: for a few pieces that are nearly rectangular."""
+    boxed = by_boxes(puzzle, turning=True)
+    return boxed if boxed is not None else lay_fast(puzzle)
+
+
 def lay_fast(puzzle: Puzzle) -> Answer:
     """The best answer of as many manners as there is time for; always the same for the same
     puzzle."""
     grids = Grids(puzzle)
     copies = max(len(puzzle.loose), 1)
-    several = MANNERS[: max(min(len(MANNERS), _WORK // copies), 1)]
+    most = max(min(_WORK // copies, copies), 1)  # few copies have few orders
+    several = MANNERS[:most]
     answers = [fill(puzzle, manner, grids) for manner in several]
     boxed = (by_boxes(puzzle, turning=turning) for turning in (True, False))
     answers += [answer for answer in boxed if answer is not None]

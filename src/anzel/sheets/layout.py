@@ -122,14 +122,15 @@ def lay_out(
     *,
     hidden: Mapping[str, bool | None] | None = None,
     marked: bool = False,
+    at_once: bool = False,
 ) -> Layout:
     """Pieces of one stock on as few and as small sheets as the fast engine finds.
 
     A piece larger than every sheet is left out and named in a finding. Where the counted sheets
     run out, more of the largest are used and that is told. `hidden` and `marked`: see
-    `sheets.poses`.
+    `sheets.poses`; `at_once`: by boxes alone.
     """
-    from anzel.sheets.fast import lay_fast
+    from anzel.sheets.fast import lay_at_once, lay_fast
 
     task = _Task(pieces, supply, settings, hidden or {}, marked)
     kept = task.kept()
@@ -138,7 +139,7 @@ def lay_out(
     if kept and len(kept) == len(task.wanted) and task.stays(whole):
         answer = whole
     else:
-        answer = lay_fast(puzzle)
+        answer = lay_at_once(puzzle) if at_once else lay_fast(puzzle)
     return task.layout(puzzle, answer, kept)
 
 

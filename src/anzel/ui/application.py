@@ -13,6 +13,7 @@ from anzel.app.settings import Settings
 from anzel.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui import theme
+from anzel.ui.guard import Guard
 from anzel.ui.main_window import MainWindow
 
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
@@ -44,10 +45,14 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
             QMessageBox.warning(window, "This project cannot be opened", str(error))
     application.aboutToQuit.connect(window.release)
     window.show()
+    guard = None if picture is not None else Guard(window, session)
     QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:
         return _save_picture(window, picture)
-    return application.exec()
+    status = application.exec()
+    if guard is not None:
+        guard.release()
+    return status
 
 
 def _collect_again() -> None:

@@ -219,6 +219,8 @@ class Commands:
         About(self._window).exec()
 
     def _save(self, path: Path) -> bool:
+        if path == self._session.path and not self._may_overwrite(path):
+            return False
         try:
             self._session.save(path)
             self._settings.remember(path)
@@ -226,6 +228,22 @@ class Commands:
             self.tell("The project was not saved", error)
             return False
         return True
+
+    def _may_overwrite(self, path: Path) -> bool:
+        """Whether to write over a file that another program has changed, or taken away."""
+        if not self._session.changed_outside:
+            return True
+        what = "was changed by another program" if path.exists() else "is not there any more"
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Changed by another program",
+            f"{path.name} {what} since you opened or saved it.\n\nSave yours over it (the other "
+            "is kept beside it, ending in .bak), or cancel and save under another name.",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return answer == buttons.Save
 
     def tell(self, what: str, error: MakerError) -> None:
         QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())

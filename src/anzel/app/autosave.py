@@ -1,0 +1,59 @@
+"""Keeping unsaved work safe: in the refuge within seconds of a change, gone from it once saved."""
+
+from anzel.app.jobs import Deliver, Jobs, Progress
+from anzel.app.session import Session
+from anzel.files.refuge import Refuge
+from anzel.findings import MakerError
+from anzel.project.model import Project
+
+EVERY_SECONDS = 3.0
+"""How often the window asks for it; no more than this is ever lost. Common practice, no source."""
+
+
+class Autosave:
+    """Keeps a session's unsaved project, on a thread of its own."""
+
+    def __init__(self, session: Session, refuge: Refuge, deliver: Deliver) -> None:
+        self._session, self._refuge = session, refuge
+        self._jobs = Jobs(deliver)
+        self._kept: Project | None = None
+        self._working = self._told = False
+
+    def tick(self) -> None:
+        """Keep what has changed; forget what was saved."""
+        session = self._session
+        if not session.is_dirty:
+            if self._kept is not None:
+                self._kept = None
+                self._refuge.clear()
+            return
+        project, path = session.wanted, session.path
+        if self._working or project is self._kept:
+            return
+
+        def work(progress: Progress) -> Project:
+            self._refuge.keep(project, path)
+            return project
+
+        self._working = True
+        self._jobs.start(work, done=self._arrived, failed=self._failed)
+
+    def now(self) -> None:
+        """Keep at once, on this thread: something went wrong. Raises FileError."""
+        if self._session.is_dirty:
+            self._refuge.keep(self._session.wanted, self._session.path)
+
+    def close(self) -> None:
+        """The window closes; the maker has saved, or let go of, what there was."""
+        self._jobs.close()
+        self._refuge.close()
+
+    def _arrived(self, project: Project) -> None:
+        self._working, self._told, self._kept = False, False, project
+
+    def _failed(self, error: MakerError) -> None:
+        """Say once that work is not safe; try again at the next tick."""
+        self._working = False
+        if not self._told:
+            self._told = True
+            self._session.say(f"▲ Unsaved work is not kept safe: {error}")

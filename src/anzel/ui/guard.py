@@ -1,0 +1,56 @@
+"""What keeps a window's work safe: the log, autosave and recovery, and the crash handler."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer
+
+from anzel.app import logbook
+from anzel.app.autosave import EVERY_SECONDS, Autosave
+from anzel.app.session import Changed, Session
+from anzel.files.refuge import Refuge, left_behind
+from anzel.ui.courier import Courier
+from anzel.ui.crash import CrashHandler
+from anzel.ui.main_window import MainWindow
+from anzel.ui.recovery import offer
+
+_AFTER_START_MS = 400
+"""The window shall stand before anything is asked."""
+
+
+class Guard(QObject):
+    """Begins with the window and is released after it."""
+
+    def __init__(
+        self, window: MainWindow, session: Session, folder: Path | None = None,
+        log: Path | None = None,
+    ) -> None:  # fmt: skip
+        super().__init__(window)
+        self._window, self._session, self._folder = window, session, folder
+        self._log = logbook.begin(log)
+        self._courier = Courier(self)
+        self.autosave = Autosave(session, Refuge(folder), self._courier.deliver)
+        self._handler = CrashHandler(window, self.autosave, self._log)
+        self._handler.install()
+        self._timer = QTimer(self)
+        self._timer.setInterval(round(EVERY_SECONDS * 1000))
+        self._timer.timeout.connect(self.autosave.tick)
+        self._timer.start()
+        session.listen(self._changed)
+        QTimer.singleShot(_AFTER_START_MS, self, self.offer_recovery)
+
+    def offer_recovery(self) -> None:
+        """Ask about what earlier windows left unsaved."""
+        offer(self._window, self._session, left_behind(self._folder))
+
+    def release(self) -> None:
+        """The window has closed: nothing is unsaved any more."""
+        self._timer.stop()
+        self._session.leave(self._changed)
+        self.autosave.close()
+        self._handler.remove()
+        logbook.end()
+
+    def _changed(self, changed: Changed) -> None:
+        """What was opened, saved, written or failed, for the log."""
+        if changed is Changed.FILE and self._session.said:
+            logbook.note(self._session.said)

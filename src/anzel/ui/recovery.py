@@ -1,0 +1,38 @@
+"""At the start: work that an earlier window left unsaved is offered."""
+
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from anzel.app.session import Session
+from anzel.files.refuge import LeftBehind
+from anzel.findings import MakerError
+
+
+def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...]) -> None:
+    """Ask about the newest, then the others, until one is opened or all are decided."""
+    for each in found:
+        box = QMessageBox(window)
+        box.setWindowTitle("Unsaved work was found")
+        where = f"\nIt was last saved as {each.saved_as}." if each.saved_as else ""
+        box.setText(
+            f"“{each.name}” was not saved when Anzel ended on {each.when:%Y-%m-%d at %H:%M}.{where}"
+        )
+        recover = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
+        later = box.addButton("Keep it for later", QMessageBox.ButtonRole.RejectRole)
+        discard = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        box.setDefaultButton(recover)
+        box.setEscapeButton(later)
+        box.exec()
+        if box.clickedButton() is discard:
+            each.discard()
+        elif box.clickedButton() is recover and _opened(window, session, each):
+            return
+
+
+def _opened(window: QWidget, session: Session, found: LeftBehind) -> bool:
+    try:
+        session.recover(found.project(), found.saved_as)
+    except MakerError as error:
+        QMessageBox.warning(window, "This work cannot be opened", str(error))
+        return False
+    found.discard()
+    return True

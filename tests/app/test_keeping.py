@@ -1,0 +1,188 @@
+"""Nothing is lost: autosave and recovery, kills at any moment, full disks, other programs, logs."""
+
+import errno
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+
+import pytest
+
+from anzel.app import autosave, edits, logbook
+from anzel.app.session import Session
+from anzel.files import atomic, project_file
+from anzel.files.refuge import Refuge, left_behind
+from anzel.project.demos import herb_stand
+
+WORK = """
+import sys
+from pathlib import Path
+from anzel.app import edits
+from anzel.app.session import Session
+from anzel.files.refuge import Refuge
+from anzel.project.demos import herb_stand
+
+folder = Path(sys.argv[1])
+session, refuge = Session(herb_stand()), Refuge(folder / "unsaved")
+for number in range(1, 4000):
+    height = 80 + number / 100
+    session.change("Height", edits.change_structure(session.project, height=height))
+    refuge.keep(session.project, folder / "mine.anzel")
+    print("kept", height, flush=True)
+    session.save(folder / "mine.anzel")
+    print("saved", height, flush=True)
+"""
+
+
+def height_of(project):
+    return project.structure.height
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_killed_process_never_leaves_less_than_it_said(tmp_path, seed):
+    """A real process, killed at a random moment: the file is whole and no older than the last save
+    it told of, so is the backup, and so is what was kept unsaved."""
+    command = [sys.executable, "-c", WORK, str(tmp_path)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        lines = [process.stdout.readline()]
+        time.sleep(random.Random(seed).uniform(0.0, 0.25))
+        process.send_signal(signal.SIGKILL)
+        lines += process.stdout.read().splitlines()
+    told = [line.split() for line in lines if len(line.split()) == 2]
+    saved = [float(height) for word, height in told if word == "saved"]
+    kept = [float(height) for word, height in told if word == "kept"]
+    if saved:
+        assert height_of(project_file.load(tmp_path / "mine.anzel")) >= saved[-1]
+    if len(saved) > 1:
+        backup = tmp_path / "mine.anzel.bak"
+        assert height_of(project_file.from_bytes(backup.read_bytes())) >= saved[-2]
+    (found,) = left_behind(tmp_path / "unsaved")
+    assert height_of(found.project()) >= kept[-1]
+    assert found.saved_as == tmp_path / "mine.anzel"
+    found.discard()
+    assert left_behind(tmp_path / "unsaved") == ()
+
+
+def settled(keeper, wait=5.0):
+    """Wait for the autosave under way."""
+    end = time.monotonic() + wait
+    while keeper._working and time.monotonic() < end:
+        time.sleep(0.01)
+
+
+@pytest.fixture
+def keeper(session, tmp_path):
+    """An autosave of a session, and its folder."""
+    made = autosave.Autosave(session, Refuge(tmp_path / "unsaved"), lambda call: call())
+    yield made, tmp_path / "unsaved"
+    made.close()
+
+
+def test_unsaved_work_is_kept_until_it_is_saved(keeper, session, tmp_path):
+    made, folder = keeper
+    made.tick()
+    assert not folder.exists(), "nothing is unsaved"
+    session.change("Height", edits.change_structure(session.project, height=133))
+    made.tick()
+    settled(made)
+    (file,) = folder.glob("*.anzel")
+    assert left_behind(folder) == (), "its window lives"
+    assert height_of(project_file.load(file)) == 133
+    session.save(tmp_path / "mine.anzel")
+    made.tick()
+    assert list(folder.glob("*.anzel")) == []
+
+
+def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
+    path = tmp_path / "mine.anzel"
+    session.save(path)
+    higher = edits.change_structure(session.project, height=140)
+    refuge = Refuge(tmp_path / "unsaved")
+    refuge.keep(higher, path)
+    os.close(refuge._lock)  # as the system does when a process ends
+    refuge._lock = None
+    (found,) = left_behind(tmp_path / "unsaved")
+    session.recover(found.project(), found.saved_as)
+    assert (session.is_dirty, session.path, height_of(session.project)) == (True, path, 140)
+    session.save()
+    assert not session.is_dirty
+    (tmp_path / "unsaved" / "x.anzel").write_bytes(b"not a project")
+    assert [each.file for each in left_behind(tmp_path / "unsaved")] == [found.file]
+
+
+def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
+    (tmp_path / "file").write_text("in the way")
+    made = autosave.Autosave(session, Refuge(tmp_path / "file" / "x"), lambda call: call())
+    session.change("Height", edits.change_structure(session.project, height=133))
+    for _ in range(2):
+        made.tick()
+        settled(made)
+    assert "not kept safe" in session.said
+    made.close()
+
+
+@pytest.mark.parametrize("where", ["fsync", "replace", "fdopen"])
+def test_a_full_disk_costs_nothing_but_the_attempt(session, tmp_path, monkeypatch, where):
+    path = tmp_path / "mine.anzel"
+    session.save(path)
+    before = path.read_bytes()
+    session.change("Height", edits.change_structure(session.project, height=150))
+
+    def full(*args, **kwargs):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(atomic.os, where, full)
+    with pytest.raises(atomic.FileError, match="No space left"):
+        session.save()
+    monkeypatch.undo()
+    assert path.read_bytes() == before
+    assert session.is_dirty
+    assert [p.name for p in tmp_path.iterdir() if p.name.startswith(".")] == []
+    session.save()
+    assert height_of(project_file.load(path)) == 150
+
+
+def test_a_file_another_program_wrote_is_noticed(session, tmp_path):
+    path = tmp_path / "mine.anzel"
+    assert not session.changed_outside
+    session.save(path)
+    assert not session.changed_outside
+    path.write_bytes(project_file.to_bytes(herb_stand()) + b" ")
+    assert session.changed_outside
+    session.save()
+    assert not session.changed_outside
+    path.unlink()
+    assert session.changed_outside
+    opened = Session(herb_stand())
+    opened.save(path)
+    opened.open(path)
+    assert not opened.changed_outside
+
+
+def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
+    old, fresh = tmp_path / ".mine.anzel.abc", tmp_path / ".mine.anzel.def"
+    for path in (old, fresh):
+        path.write_bytes(b"half")
+    os.utime(old, (1, 1))
+    atomic.write_atomically(tmp_path / "mine.anzel", b"whole")
+    assert (old.exists(), fresh.exists()) == (False, True)
+
+
+def test_the_log_tells_what_failed_and_where(tmp_path):
+    path = logbook.begin(tmp_path / "log" / "anzel.log")
+    try:
+        logbook.note("Opened\nlamp.anzel")
+        try:
+            raise ValueError("unforeseen")
+        except ValueError:
+            text = logbook.note_failure(sys.exc_info())
+    finally:
+        logbook.end()
+    written = path.read_text(encoding="utf-8")
+    assert "INFO Opened lamp.anzel" in written
+    assert "ValueError: unforeseen" in text
+    assert "test_keeping.py" in written
+    (tmp_path / "taken").write_text("")
+    assert logbook.begin(tmp_path / "taken" / "x.log") is None

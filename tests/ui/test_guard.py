@@ -1,0 +1,109 @@
+"""The window's guard: recovery offered, failures told and survived, other programs' writes asked
+about."""
+
+import sys
+import threading
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QMessageBox
+
+from anzel.app import edits
+from anzel.files import project_file
+from anzel.files.refuge import Refuge, left_behind
+from anzel.ui.guard import Guard
+
+
+@pytest.fixture
+def boxes(monkeypatch):
+    """Message boxes that are not shown: their texts, and the answer they give."""
+    shown, answer = [], {"text": "Open it"}
+
+    def run(box):
+        shown.append(box.text())
+        box._answer = next((b for b in box.buttons() if b.text() == answer["text"]), None)
+
+    monkeypatch.setattr(QMessageBox, "exec", run)
+    monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: box._answer)
+    return shown, answer
+
+
+@pytest.fixture
+def guard(window, session, tmp_path):
+    """A guard with folders of its own."""
+    made = Guard(window, session, tmp_path / "unsaved", tmp_path / "log" / "anzel.log")
+    yield made
+    made.release()
+
+
+def leave(project, folder, path=None):
+    """Leave unsaved work behind, as a killed window does."""
+    import os
+
+    refuge = Refuge(folder)
+    refuge.keep(project, path)
+    os.close(refuge._lock)
+
+
+@pytest.mark.parametrize("answer", ["Open it", "Keep it for later", "Throw it away"])
+def test_left_work_is_offered(window, session, tmp_path, boxes, answer):
+    shown, choice = boxes
+    choice["text"] = answer
+    leave(edits.change_structure(session.project, height=141), tmp_path / "u", Path("/a/b.anzel"))
+    made = Guard(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
+    made.offer_recovery()
+    made.release()
+    assert "was not saved" in shown[0]
+    assert "/a/b.anzel" in shown[0]
+    assert (session.project.structure.height == 141) == (answer == "Open it")
+    assert bool(left_behind(tmp_path / "u")) == (answer == "Keep it for later")
+
+
+def test_a_failure_nobody_expected_is_told_logged_and_survived(
+    guard, session, qtbot, boxes, tmp_path, capsys
+):
+    shown, _ = boxes
+    session.change("Height", edits.change_structure(session.project, height=142))
+    try:
+        raise RuntimeError("unforeseen")
+    except RuntimeError:
+        sys.excepthook(*sys.exc_info())
+    qtbot.waitUntil(lambda: bool(shown), timeout=5_000)
+    assert "should not have" in shown[0]
+    assert "RuntimeError: unforeseen" in shown[0]
+    (kept,) = (tmp_path / "unsaved").glob("*.anzel")
+    assert project_file.load(kept).structure.height == 142
+    assert "RuntimeError: unforeseen" in (tmp_path / "log" / "anzel.log").read_text()
+    thread = threading.Thread(target=lambda: 1 / 0)
+    thread.start()
+    thread.join()
+    qtbot.waitUntil(lambda: len(shown) == 2, timeout=5_000)
+    assert "ZeroDivisionError" in shown[1]
+    assert "unforeseen" in capsys.readouterr().err
+    session.change("Height", edits.change_structure(session.project, height=143))
+
+
+def test_hooks_are_given_back(window, session, tmp_path):
+    before = (sys.excepthook, threading.excepthook)
+    Guard(window, session, tmp_path / "u", tmp_path / "l.log").release()
+    assert (sys.excepthook, threading.excepthook) == before
+
+
+@pytest.mark.parametrize("answer", [QMessageBox.StandardButton.Save,
+                                    QMessageBox.StandardButton.Cancel])  # fmt: skip
+def test_saving_over_another_programs_change_is_asked(
+    window, session, tmp_path, monkeypatch, answer
+):
+    path = tmp_path / "mine.anzel"
+    session.save(path)
+    theirs = project_file.to_bytes(session.project) + b" "
+    path.write_bytes(theirs)
+    asked = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or answer)
+    session.change("Height", edits.change_structure(session.project, height=144))
+    saved = window.commands.save()
+    assert "changed by another program" in asked[0]
+    assert saved == (answer == QMessageBox.StandardButton.Save)
+    assert (path.read_bytes() == theirs) != saved
+    if saved:
+        assert (tmp_path / "mine.anzel.bak").read_bytes() == theirs
