@@ -88,6 +88,9 @@ def _loaded(content: bytes, kind: str, name: str) -> "list[Trimesh]":
         parts = [part for part in scene.dump() if isinstance(part, trimesh.Trimesh)]
     except Exception as error:  # each format's reader fails in its own way
         raise _unreadable(name) from error
+    sound = (a.shape[1:] == (3,) for part in parts for a in (part.faces, part.vertices))
+    if not all(sound):  # corners, or coordinates of them, are missing
+        raise _unreadable(name)
     return parts
 
 
