@@ -30,7 +30,7 @@ def test_equal_projects_share_one_build(project):
 
 
 def test_a_new_name_or_colour_recomputes_no_geometry(project):
-    renamed = project.with_changes(name="Other", pens=project.pens.with_changes(cut="#000001"))
+    renamed = project.with_changes(name="Other", job=project.job.with_changes(bridges=2))
     assert derive.build_of(renamed) is derive.build_of(project)
 
 

@@ -14,14 +14,31 @@ import numpy as np
 import shapely
 
 from anzel.sheets.puzzle import Answer, Pose, Puzzle, Spot, moved
-from anzel.sheets.raster import Cells, Frame, Spectrum, cells_of
+from anzel.sheets.raster import (
+    BLOCK,
+    Cells,
+    Frame,
+    Spectrum,
+    cells_of,
+    full_blocks,
+    in_blocks,
+    sure_blocks,
+)
 from anzel.sheets.sliding import Obstacles
 from anzel.sheets.verifying import depth
 
 _CELLS_ACROSS = 420
 """Cells along the longest side of the largest room: fine enough, and its transforms take a
 millisecond or two."""
+_MANY, _CELLS_OF_MANY = 150, 280
+"""With so many copies, cells are larger: what is lost is little beside what sliding makes good."""
 _FINEST, _COARSEST = 0.5, 4.0
+_FEW = 4
+"""On a sheet with fewer spots than this nearly everything fits."""
+_BEYOND = 3
+"""Blocks by which a patch may stand over the frame of blocks, before it would wrap round."""
+_MOST_SPECTRA = 600
+"""Transforms kept: each takes up to a megabyte."""
 _ROUND = 8
 """Chords to a quarter turn of a grown corner."""
 _ROUNDING = 1e-3
@@ -44,11 +61,11 @@ class Manner:
 
 @dataclass(frozen=True)
 class _Patch:
-    """A shape in one pose as cells; `off` is where its first cell lies from the shape's corner."""
+    """A shape in one pose as cells, and the blocks of cells that it surely fills."""
 
     pose: Pose
     cells: Cells
-    off: int
+    blocks: Cells
     size: tuple[float, float]
 
 
@@ -58,10 +75,11 @@ class Grids:
     def __init__(self, puzzle: Puzzle, cell: float | None = None) -> None:
         self.puzzle = puzzle
         longest = max((max(room.size) for room in puzzle.rooms), default=1.0)
-        self.cell = cell or min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
+        across = _CELLS_ACROSS if len(puzzle.loose) < _MANY else _CELLS_OF_MANY
+        self.cell = cell or min(max(longest / across, _FINEST), _COARSEST)
         self.grown = (puzzle.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
         self._patches: dict[int, tuple[_Patch, ...]] = {}
-        self._spectra: dict[tuple[int, int, Frame], Spectrum] = {}
+        self._spectra: dict[tuple[int, int, Frame, bool], Spectrum] = {}
         self._blocked: dict[int, Cells] = {}
 
     def patches(self, shape: int) -> tuple[_Patch, ...]:
@@ -72,11 +90,14 @@ class Grids:
             )
         return self._patches[shape]
 
-    def spectrum(self, shape: int, number: int, frame: Frame) -> Spectrum:
-        """A patch's transform in a room's frame."""
-        key = (shape, number, frame)
+    def spectrum(self, shape: int, number: int, frame: Frame, *, coarse: bool = False) -> Spectrum:
+        """A patch's transform in a room's frame, or of its sure blocks in that of the blocks."""
+        key = (shape, number, frame, coarse)
         if key not in self._spectra:
-            self._spectra[key] = frame.spectrum(self._patches[shape][number].cells)
+            if len(self._spectra) > _MOST_SPECTRA:
+                self._spectra.clear()
+            patch = self._patches[shape][number]
+            self._spectra[key] = frame.spectrum(patch.blocks if coarse else patch.cells)
         return self._spectra[key]
 
     def cells(self, polygon: shapely.Geometry, rows: int, columns: int) -> Cells:
@@ -115,7 +136,8 @@ class Grids:
         polygon = self.puzzle.shapes[shape].posed(pose)
         width, height = self.puzzle.shapes[shape].size(pose)
         columns, rows = self._cells_along(width), self._cells_along(height)
-        return _Patch(pose, self.cells(polygon, rows, columns), self.edge, (width, height))
+        cells = self.cells(polygon, rows, columns)
+        return _Patch(pose, cells, sure_blocks(cells), (width, height))
 
 
 @dataclass
@@ -134,6 +156,7 @@ class _Sheet:
     polygons: list[shapely.Polygon] = field(default_factory=list)
     refused: set[int] = field(default_factory=set)
     spectrum: Spectrum | None = None
+    coarse: Spectrum | None = None
 
 
 def fill(
@@ -241,7 +264,7 @@ class _Filling:
             steps = [
                 floor((r - s) / cell + 1e-9) + 1 for r, s in zip(room, patch.size, strict=True)
             ]
-            if min(steps) < 1:
+            if min(steps) < 1 or not self._may_fit(sheet, shape, number, (steps[1], steps[0])):
                 continue
             if sheet.spectrum is None:
                 sheet.spectrum = sheet.frame.spectrum(sheet.occupied)
@@ -253,6 +276,20 @@ class _Filling:
                 x, y = sheet.corner[0] + column * cell, sheet.corner[1] + row * cell
                 spot = Spot(shape, sheet.room, sheet.number, patch.pose, x, y)
         return spot
+
+    def _may_fit(
+        self, sheet: _Sheet, shape: int, number: int, steps: tuple[int, int]
+    ) -> bool:  # fmt: skip
+        """Whether a patch may have a place, told by blocks at a small part of the cost: where it
+        fills a block that is full, it has none."""
+        if len(sheet.spots) < _FEW:
+            return True
+        rows, columns = sheet.occupied.shape
+        frame = Frame(rows // BLOCK + _BEYOND, columns // BLOCK + _BEYOND)
+        if sheet.coarse is None:
+            sheet.coarse = frame.spectrum(full_blocks(sheet.occupied))
+        own = self.grids.spectrum(shape, number, frame, coarse=True)
+        return bool(frame.clear(sheet.coarse, own, in_blocks(steps)).any())
 
     def _best(
         self, clear: Cells, patch: _Patch
@@ -293,7 +330,7 @@ class _Filling:
         polygon = self.puzzle.polygon(spot)
         local = moved(polygon, -sheet.corner[0], -sheet.corner[1])
         sheet.occupied |= self.grids.cells(local, *sheet.occupied.shape)
-        sheet.spectrum = None
+        sheet.spectrum = sheet.coarse = None
         grown = polygon.buffer(self.puzzle.spacing * _INSCRIBED, quad_segs=_ROUND)
         sheet.obstacles.add(grown if self.puzzle.spacing else polygon)
         sheet.free_area -= self.puzzle.shapes[spot.shape].area

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy import fft
 
@@ -69,3 +70,31 @@ class Frame:
         shared = fft.irfft2(grid * patch.conj(), s=self.padded)
         found: Cells = shared[: steps[0], : steps[1]] < 0.5
         return found
+
+
+BLOCK = 4
+"""Cells along one side of a block."""
+
+
+def full_blocks(grid: Cells) -> Cells:
+    """Blocks of a grid of which every cell is marked; cells beyond its edge count as unmarked."""
+    rows, columns = (side // BLOCK for side in grid.shape)
+    whole = grid[: rows * BLOCK, : columns * BLOCK]
+    found = np.asarray(whole.reshape(rows, BLOCK, columns, BLOCK).all(axis=(1, 3)))
+    return found
+
+
+def sure_blocks(patch: Cells) -> Cells:
+    """Blocks that a patch fills entirely wherever in its first block it begins."""
+    reach = 2 * BLOCK - 1
+    rows, columns = (side // BLOCK + 1 for side in patch.shape)
+    around = np.zeros((rows * BLOCK + reach, columns * BLOCK + reach), dtype=bool)
+    around[BLOCK - 1 : BLOCK - 1 + patch.shape[0], BLOCK - 1 : BLOCK - 1 + patch.shape[1]] = patch
+    windows = sliding_window_view(around, (reach, reach))[::BLOCK, ::BLOCK]
+    found = np.asarray(windows[:rows, :columns].all(axis=(2, 3)))
+    return found
+
+
+def in_blocks(steps: tuple[int, int]) -> tuple[int, int]:
+    """Steps of whole blocks that cover so many steps of cells."""
+    return (-(-steps[0] // BLOCK), -(-steps[1] // BLOCK))
