@@ -169,3 +169,53 @@ def test_how_pieces_may_lie_is_set(sheets, session):
     lie._over.click()
     assert not session.project.sheets.follow_grain
     assert session.project.sheets.turn_over
+
+
+def test_pieces_are_ticked_out_of_and_into_the_job(sheets, session):
+    rows = sheets.lay.pieces.rows
+    names = [rows.item(i).text() for i in range(rows.count())]
+    rows.item(names.index("Upright A")).setCheckState(Qt.CheckState.Unchecked)
+    assert session.project.sheets.count_of("Upright A", 1) == 0
+    sheets.lay.pieces._none()
+    assert all(not amount.count for amount in session.project.sheets.amounts)
+    assert "nothing in this job" in sheets.lay.says.text()
+    rows = sheets.lay.pieces.rows
+    rows.item(names.index("Top")).setCheckState(Qt.CheckState.Checked)
+    assert [a.piece for a in session.project.sheets.amounts] == ["Upright A", "Upright B"]
+
+
+def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp_path):
+    session.go_to(Step.STOCK)
+    scraps = window.stock.scraps
+    scraps.add_sized("20 cm x 150")
+    (tmp_path / "l.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="80mm" viewBox="0 0 90 80">'
+        '<path d="M0,0 L90,0 L90,30 L30,30 L30,80 L0,80 Z"/></svg>'
+    )
+    scraps.add_drawn(tmp_path / "l.svg")
+    sizes = [scrap.size for scrap in session.project.stock(STOCK).scraps]
+    assert sizes[0] == (200, 150)
+    assert sizes[1] == pytest.approx((90, 80))
+    assert [scraps.rows.item(i).text() for i in range(2)] == [
+        "scrap 1: 200 × 150", "scrap 2: 90 × 80",
+    ]  # fmt: skip
+    for wrong, words in (("large", "no size"), ("0 x 5", "Its outline")):
+        scraps.add_sized(wrong)
+        assert words.lower() in session.said.lower()
+    scraps.add_drawn(tmp_path / "none.svg")
+    assert session.said.startswith("▲")
+    scraps.rows.setCurrentRow(1)
+    scraps.remove()
+    assert [scrap.name for scrap in session.project.stock(STOCK).scraps] == ["scrap 1"]
+    window.stock._faces.activated.emit(1)
+    assert session.project.stock(STOCK).faces.value == "one good face"
+
+
+def test_a_cutters_times_and_prices_are_set(window, session):
+    session.go_to(Step.CUTTER)
+    for field, text in (("pierce_time", "0.4"), ("cost_per_hour", "30"), ("travel_speed", "250")):
+        window.cutter.fields[field].edit.committed.emit(text)
+        assert getattr(session.project.cutter, field) == float(text)
+    session.go_to(Step.STOCK)
+    window.stock._sizes._commit(0, "price", "4.5", "0")
+    assert session.project.stock(STOCK).sheets[0].price == 4.5

@@ -30,8 +30,6 @@ from anzel.sheets.verifying import depth
 _CELLS_ACROSS = 420
 """Cells along the longest side of the largest room: fine enough, and its transforms take a
 millisecond or two."""
-_MANY, _CELLS_OF_MANY = 150, 280
-"""With so many copies, cells are larger: what is lost is little beside what sliding makes good."""
 _FINEST, _COARSEST = 0.5, 4.0
 _FEW = 4
 """On a sheet with fewer spots than this nearly everything fits."""
@@ -75,8 +73,7 @@ class Grids:
     def __init__(self, puzzle: Puzzle, cell: float | None = None) -> None:
         self.puzzle = puzzle
         longest = max((max(room.size) for room in puzzle.rooms), default=1.0)
-        across = _CELLS_ACROSS if len(puzzle.loose) < _MANY else _CELLS_OF_MANY
-        self.cell = cell or min(max(longest / across, _FINEST), _COARSEST)
+        self.cell = cell or min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
         self.grown = (puzzle.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
         self._patches: dict[int, tuple[_Patch, ...]] = {}
         self._spectra: dict[tuple[int, int, Frame, bool], Spectrum] = {}

@@ -15,7 +15,10 @@ from anzel.ui.views.cutter_view import CutterView
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
 
-_SPEEDS = {"cut_speed": "Cuts at", "score_speed": "Scores at", "engrave_speed": "Engraves at"}
+_SPEEDS = {
+    "cut_speed": "Cuts at", "score_speed": "Scores at", "engrave_speed": "Engraves at",
+    "travel_speed": "Travels at",
+}  # fmt: skip
 
 
 class CutterStep(StepPage):
@@ -82,6 +85,8 @@ class CutterStep(StepPage):
             self.fields[field] = self._field(label, field, 10)
         for field, label in _SPEEDS.items():
             self.fields[field] = self._field(label, field, 1, "mm/s")
+        self.fields["pierce_time"] = self._field("To get through a sheet", "pierce_time", 0.1, "s")
+        self.fields["cost_per_hour"] = self._field("An hour costs", "cost_per_hour", 1, "")
         fold.add(*(f for name, f in self.fields.items() if name not in ("kerf", "uncertainty")))
         self._lens = QLineEdit()
         self._lens.setAccessibleName("Note on the lens")
@@ -111,7 +116,8 @@ class CutterStep(StepPage):
 
     def _field(self, label: str, field: str, step: float, unit: str = "mm") -> BoundField:
         def put(project: Project, text: str) -> Project:
-            return machines.change_cutter(project, **{field: edits.typed_length(text, field)})
+            typed = edits.typed_length if unit == "mm" else edits.typed_number
+            return machines.change_cutter(project, **{field: typed(text, field)})
 
         return BoundField(
             self._session, label, lambda p: plain(getattr(p.cutter, field)), put, step=step,

@@ -19,7 +19,7 @@ from anzel.app.session import Session, Step
 from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.fits import FIT_MEANING, FitName
-from anzel.stock.material import Grain, Material, Nature
+from anzel.stock.material import Faces, Grain, Material, Nature
 from anzel.stock.stock import Stock
 from anzel.ui.steps.base import StepPage
 from anzel.ui.views.rack_view import RackView
@@ -28,6 +28,7 @@ from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section, swatch
 from anzel.ui.widgets.reading_list import ReadingList
+from anzel.ui.widgets.scrap_list import ScrapList
 from anzel.ui.widgets.sheet_sizes import SheetSizes
 
 _NATURE_WORDS = {
@@ -65,7 +66,8 @@ class StockStep(StepPage):
         self._add_as_bought()
         self._sizes = SheetSizes(self._session)
         sheets = Fold("Sheets of it on the rack")
-        sheets.add(self._sizes)
+        self.scraps = ScrapList(self._session)
+        sheets.add(self._sizes, section("Scraps to use up"), self.scraps)
         self._panel.add(sheets)
         self._add_fit_words()
         self._add_rack_buttons()
@@ -95,8 +97,14 @@ class StockStep(StepPage):
         self._material = self._chooser("Material", Material, self._choose_material)
         self._nature = self._chooser("Pressed into a slot it is", Nature, self._choose_nature)
         self._grain = self._chooser("Grain", Grain, self._choose_grain)
+        self._faces = self._chooser("Faces", Faces, self._choose_faces)
         for row, (label, widget) in enumerate(
-            (("Material", self._material), ("Pressed", self._nature), ("Grain", self._grain))
+            (
+                ("Material", self._material),
+                ("Pressed", self._nature),
+                ("Grain", self._grain),
+                ("Faces", self._faces),
+            )
         ):
             grid.addWidget(QLabel(label), row, 0)
             grid.addWidget(widget, row, 1)
@@ -129,7 +137,7 @@ class StockStep(StepPage):
     def _chooser(
         self,
         name: str,
-        kinds: type[Material] | type[Nature] | type[Grain],
+        kinds: type[Material] | type[Nature] | type[Grain] | type[Faces],
         chosen: Callable[[int], None],
     ) -> QComboBox:
         box = QComboBox()
@@ -177,7 +185,7 @@ class StockStep(StepPage):
         self._readings.show_stock(stock)
         for box, value in (
             (self._material, stock.material), (self._nature, stock.nature),
-            (self._grain, stock.grain),
+            (self._grain, stock.grain), (self._faces, stock.faces),
         ):  # fmt: skip
             box.setCurrentIndex(box.findData(value.value))
         self._tint.setIcon(swatch(stock.tint))
@@ -186,6 +194,7 @@ class StockStep(StepPage):
         figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
         self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value}: see the cutter")
         self._sizes.refresh()
+        self.scraps.refresh()
         self._remove.setEnabled(stock not in project.stocks_in_use)
         self._allow()
         for field in self.fields.values():
@@ -268,6 +277,10 @@ class StockStep(StepPage):
     def _choose_grain(self, index: int) -> None:
         grain = Grain(self._grain.itemData(index))
         self._change(f"Grain {grain.value}", grain=grain)
+
+    def _choose_faces(self, index: int) -> None:
+        faces = Faces(self._faces.itemData(index))
+        self._change(f"Faces {faces.value}", faces=faces)
 
     def _choose_tint(self) -> None:
         picked = QColorDialog.getColor(QColor(self._stock.tint), self, "Colour of the sheet")

@@ -122,7 +122,7 @@ class SheetsView(ZoomCanvas):
         painter.setFont(font(8.5, QFont.Weight.Medium))
         text = laid.piece.name + (" ⇋" if laid.motion.over else "")
         half = painter.fontMetrics().horizontalAdvance(text) / 2
-        if half < max(radius * self.scale * 1.15, 9.0):
+        if half < radius * self.scale * 1.5 + 5.0:
             painter.setPen(colour("ink"))
             middle = self.to_view(at[0] + spread.x, at[1] + spread.y)
             painter.drawText(middle + QPointF(-half, 4), text)

@@ -7,6 +7,7 @@ from anzel.app.jobs import Jobs
 from anzel.app.session import Session
 from anzel.project.model import Project
 from anzel.sheets.layout import Layout, SheetPlan
+from anzel.ui.widgets.job_pieces import JobPieces
 from anzel.ui.widgets.lie_settings import LieSettings
 from anzel.ui.widgets.parts import Fold, button, quiet, section
 from anzel.ui.widgets.picked_copy import PickedCopy
@@ -31,17 +32,23 @@ class LayPanel(QWidget):
         self.lie = LieSettings(session)
         how = Fold("How pieces may lie", is_open=True)
         how.add(self.lie)
+        self.pieces = JobPieces(session)
+        self._which = Fold("Pieces in this job")
+        self._which.add(self.pieces)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self.says, self._wrong, self._back, section("Squeeze them closer"),
-                       self.squeezing, self.copy, how, self._rest):  # fmt: skip
+                       self.squeezing, self.copy, how, self._which, self._rest):  # fmt: skip
             column.addWidget(widget)
         column.addStretch(1)
 
     def refresh(self, project: Project, layouts: tuple[Layout, ...] | None) -> None:
         """Show how things lie now; None while that is worked out."""
         self.lie.refresh()
+        self.pieces.refresh()
+        left = sum(1 for each in project.sheets.amounts if not each.count)
+        self._which.rename(f"Pieces in this job: {left} left out" if left else "Pieces in this job")
         if layouts is None:
             self.says.setText("Laying …")
             return

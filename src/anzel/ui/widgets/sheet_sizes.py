@@ -43,20 +43,21 @@ class SheetSizes(QWidget):
             return
         self._shown = (stock.id, stock.sheets)
         clear(self._grid)
-        for column, word in enumerate(("width", "height", "how many")):
+        for column, word in enumerate(("width", "height", "how many", "each costs")):
             label = QLabel(word)
             label.setObjectName("Quiet")
             self._grid.addWidget(label, 0, column)
         for row, size in enumerate(stock.sheets):
             count = "plenty" if size.count is None else str(size.count)
-            texts = {"width": plain(size.width), "height": plain(size.height), "count": count}
+            texts = {"width": plain(size.width), "height": plain(size.height), "count": count,
+                     "price": plain(size.price)}  # fmt: skip
             for column, (field, text) in enumerate(texts.items()):
                 self._grid.addWidget(self._edit(row, field, text), row + 1, column)
             remove = button("−", "Flat")
             remove.setAccessibleName(f"Take size {row + 1} off")
             remove.setEnabled(len(stock.sheets) > 1)
             remove.clicked.connect(lambda _=False, row=row: self._remove(row))
-            self._grid.addWidget(remove, row + 1, 3)
+            self._grid.addWidget(remove, row + 1, 4)
 
     def _edit(self, row: int, field: str, text: str) -> MeasureEdit:
         edit = MeasureEdit(text)
@@ -70,7 +71,13 @@ class SheetSizes(QWidget):
             return
 
         def change(project: Project, stock_id: str) -> Project:
-            value = _count(typed) if field == "count" else edits.typed_length(typed, field)
+            value: object
+            if field == "count":
+                value = _count(typed)
+            elif field == "price":
+                value = edits.typed_number(typed, field)
+            else:
+                value = edits.typed_length(typed, field)
             return rack.change_sheet_size(project, stock_id, row, **{field: value})
 
         self._try(f"Sheet {field} {before} → {typed.strip()}", change)

@@ -1,0 +1,59 @@
+"""Which pieces go into this job: a list to tick, each with how many."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from anzel.app import laying
+from anzel.app.session import Session
+from anzel.project.derive import pieces_of
+from anzel.structure.plates import Piece
+from anzel.ui.widgets.parts import button, choice_row, fit_rows
+
+_MOST_ROWS = 8
+
+
+class JobPieces(QWidget):
+    """Bound to the project's amounts."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.rows = QListWidget()
+        self.rows.setAccessibleName("Pieces in this job")
+        self.rows.itemChanged.connect(self._ticked)
+        every, none = button("All of them"), button("None of them")
+        every.clicked.connect(lambda: session.attempt("All in this job", laying.all_back))
+        none.clicked.connect(self._none)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self.rows)
+        column.addLayout(choice_row(every, none))
+
+    def refresh(self) -> None:
+        """Show the pieces as they are now."""
+        project = self._session.project
+        self.rows.blockSignals(True)
+        self.rows.clear()
+        for piece in pieces_of(project):
+            count = project.sheets.count_of(piece.name, piece.count)
+            item = QListWidgetItem(f"{count} × {piece.name}" if count > 1 else piece.name)
+            item.setData(Qt.ItemDataRole.UserRole, piece.name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if count else Qt.CheckState.Unchecked)
+            self.rows.addItem(item)
+        self.rows.blockSignals(False)
+        fit_rows(self.rows, _MOST_ROWS)
+
+    def _ticked(self, item: QListWidgetItem) -> None:
+        name = str(item.data(Qt.ItemDataRole.UserRole))
+        wanted = item.checkState() == Qt.CheckState.Checked
+        count = self._piece(name).count if wanted else 0
+        words = f"{name} {'in' if wanted else 'left out'}"
+        self._session.attempt(words, lambda project: laying.set_amount(project, name, count))
+
+    def _none(self) -> None:
+        self._session.attempt("None in this job", lambda project: laying.only_pieces(project, []))
+
+    def _piece(self, name: str) -> Piece:
+        return next(p for p in pieces_of(self._session.project) if p.name == name)
