@@ -52,8 +52,7 @@ def plain_error(error: ValidationError) -> ParameterError:
     words = _PLAIN_WORDS.get(first["type"])
     what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
     if first["type"] == "value_error" and not field:  # of the whole record, worded by ourselves
-        said = str(first["ctx"]["error"])
-        return ParameterError(f"{said[:1].upper()}{said[1:]}.")
+        return ParameterError(f"{first['ctx']['error']}.")
     shown = f", not {given:g}" if isinstance(given, int | float) else ""
     if isinstance(given, str):
         shown = f", not “{given[:40]}”" if given else ""

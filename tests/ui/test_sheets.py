@@ -199,7 +199,7 @@ def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp
     assert [scraps.rows.item(i).text() for i in range(2)] == [
         "scrap 1: 200 × 150", "scrap 2: 90 × 80",
     ]  # fmt: skip
-    for wrong, words in (("large", "no size"), ("0 x 5", "Its outline")):
+    for wrong, words in (("large", "no size"), ("0 x 5", "no scrap: its outline")):
         scraps.add_sized(wrong)
         assert words.lower() in session.said.lower()
     scraps.add_drawn(tmp_path / "none.svg")

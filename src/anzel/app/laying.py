@@ -109,7 +109,8 @@ def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: s
     try:
         scrap = Scrap.of(name, polygon)
     except ValidationError as error:
-        raise plain_error(error) from error
+        message = f"That is no scrap: {plain_error(error).message}"
+        raise ParameterError(message, mend="Give it a simple outline, in mm.") from error
     return rack.change_stock(project, stock_id, scraps=(*scraps, scrap))
 
 
