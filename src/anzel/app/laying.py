@@ -73,7 +73,7 @@ def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float =
 
 
 def _size(laid: Laid, turn: float) -> tuple[float, float]:
-    left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).bounds
+    left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).polygon_shape.bounds
     return (right - left, high - low)
 
 

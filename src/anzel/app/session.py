@@ -91,10 +91,15 @@ class Session:
         return _layouts(self.project)
 
     def lay(self) -> None:
-        """Begin to work the layouts out; `Changed.LAID` is told if that takes a while."""
+        """Work the layouts out; `Changed.LAID` is told once they are there."""
+        if self._lay():
+            self._tell(Changed.LAID)
+
+    def _lay(self) -> bool:
+        """Begin to work the layouts out; whether they are there at once. Else it is told."""
         project = self.project
         if self._layer is None or self._laid is project:
-            return
+            return True
 
         def arrived(said: str) -> None:
             self._laid = project
@@ -106,6 +111,7 @@ class Session:
 
         if self._layer.run(work, done=arrived, failed=lambda error: self.say(f"▲ {error}")):
             self._laid = project
+        return self._laid is project
 
     @property
     def is_working(self) -> bool:
@@ -305,7 +311,7 @@ class Session:
         if self.joint_id not in {*ids, *self.project.structure.declared()}:
             self.joint_id = ids[0] if ids else ""
         self.said = said
-        self.lay()
+        self._lay()
         self._tell(Changed.PROJECT)
 
     def _tell(self, changed: Changed) -> None:

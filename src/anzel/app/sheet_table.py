@@ -109,7 +109,7 @@ class SheetTable:
         """A copy on another sheet, in its lower left corner."""
         source, spread = self.sheets[where[0]], self.sheets[target]
         laid = source.plan.laid[where[1]]
-        left, low, _, _ = laid.region.bounds
+        left, low, _, _ = laid.region.shape.bounds
         at = spread.inside.bounds[:2]
         place = moved_place(source.plan, laid, at[0] - left, at[1] - low)
         shape = _at(laid, place)
@@ -171,5 +171,5 @@ def _free(layout: Layout) -> list[SheetPlan]:
 def _at(laid: Laid, place: Kept) -> shapely.Polygon:
     """A copy's polygon at a place of its own sheet."""
     motion = Motion.turn(place.turn, over=place.over)
-    left, low, _, _ = laid.piece.region.outer.moved(motion).bounds
+    left, low, _, _ = laid.piece.region.outer.moved(motion).polygon_shape.bounds
     return laid.piece.region.moved(motion.shifted(place.x - left, place.y - low)).shape

@@ -107,7 +107,7 @@ class Layout:
 
 def kept_of(plan: SheetPlan, laid: Laid, *, pinned: bool | None = None) -> Kept:
     """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
-    x, y, _, _ = laid.region.bounds
+    x, y, _, _ = laid.region.shape.bounds  # of its chords, as the puzzle has it
     return Kept(
         stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
         room=plan.room, sheet=plan.sheet, turn=laid.turn, over=laid.motion.over, x=x, y=y,
@@ -230,7 +230,7 @@ class _Task:
     def _laid(self, spot: Spot, copy: Copy, pinned: bool) -> Laid:
         piece = self.pieces[copy[0]]
         turned = spot.pose.motion
-        left, low, _, _ = piece.region.outer.moved(turned).bounds
+        left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
         motion = turned.shifted(spot.x - left, spot.y - low)
         return Laid(piece, motion, spot.pose.turn, copy[1], pinned)
 

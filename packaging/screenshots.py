@@ -1,0 +1,205 @@
+"""Takes the pictures in docs/screenshots anew, from the demo data: run after a view has changed.
+
+Without arguments all of them, else those named: `packaging/screenshots.py sheets cut`.
+"""
+
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication, QWidget
+
+from anzel.app import aside, edits, laying, practising
+from anzel.app.session import Session, Step
+from anzel.app.settings import Settings
+from anzel.gauges.base import GaugeKind
+from anzel.project.demos import DEMOS
+from anzel.project.derive import layout_of
+from anzel.project.model import Project
+from anzel.project.takes import keep_take
+from anzel.sheets.job_settings import Labels
+from anzel.ui import theme
+from anzel.ui.dialogs import StartChooser, form_starts
+from anzel.ui.main_window import MainWindow
+from anzel.ui.scale_dialog import ScaleDialog
+from anzel.ui.takes_dialog import TakesDialog
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+_LONGEST = 90.0
+
+
+def demo(name: str) -> Project:
+    """A demo project."""
+    return next(each for each in DEMOS if each.name == name).make()
+
+
+class Studio:
+    """A window on a project, and its pictures."""
+
+    def __init__(self, project: Project, step: Step) -> None:
+        self.session = Session(project)
+        folder = Path(tempfile.mkdtemp())
+        self.window = MainWindow(self.session, Settings(folder))
+        self.window.commands.may_leave = lambda: True
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.session.go_to(step)
+        self.settle()
+
+    def settle(self, least: float = 0.5) -> None:
+        """Let everything arrive."""
+        begun = time.monotonic()
+        while time.monotonic() < begun + least or not self.window.is_settled:
+            QApplication.processEvents()
+            time.sleep(0.01)
+            if time.monotonic() > begun + _LONGEST:
+                raise TimeoutError("the window does not settle")
+
+    def save(self, name: str, widget: QWidget | None = None) -> None:
+        """Take the picture."""
+        self.settle()
+        (widget or self.window).grab().save(str(FOLDER / f"{name}.png"))
+        if widget is not None:
+            widget.close()
+        self.window.close()
+
+
+def stock() -> None:
+    Studio(demo("herb-stand"), Step.STOCK).save("stock")
+
+
+def cutter() -> None:
+    Studio(demo("herb-stand"), Step.CUTTER).save("cutter")
+
+
+def test() -> None:
+    Studio(demo("herb-stand"), Step.TEST).save("test")
+
+
+def kerf() -> None:
+    studio = Studio(demo("herb-stand"), Step.TEST)
+    studio.window.learn(GaugeKind.DISC)
+    studio.save("kerf")
+
+
+def build() -> None:
+    Studio(demo("herb-stand"), Step.BUILD).save("build")
+
+
+def mesh() -> None:
+    Studio(demo("garden-wren"), Step.BUILD).save("mesh")
+
+
+def lantern() -> None:
+    studio = Studio(demo("fern-lantern"), Step.BUILD)
+    studio.window.build.cut.setValue(24)
+    studio.save("lantern")
+
+
+def lamp() -> None:
+    studio = Studio(demo("seedpod-lamp"), Step.BUILD)
+    studio.window.build.lamp.click()
+    studio.save("lamp")
+
+
+def free() -> None:
+    from anzel.app.freeform import make_free
+
+    studio = Studio(demo("seedling-riser"), Step.BUILD)
+    studio.session.attempt("Without the form", make_free)
+    studio.session.pick_plate("Top")
+    studio.save("free")
+
+
+def found() -> None:
+    Studio(demo("seed-caddy"), Step.BUILD).save("found")
+
+
+def forecast() -> None:
+    Studio(demo("herb-stand"), Step.FORECAST).save("forecast")
+
+
+def sheets() -> None:
+    lamp = demo("seedpod-lamp")
+    some = laying.only_pieces(lamp, ["Ring 1", "Ring 2", "Rib 1"])
+    rest = laying.remains_of(lamp, layout_of(some, "birch-3").plans[0])[0]
+    studio = Studio(laying.add_scrap(lamp, "birch-3", rest, "rest of a stand"), Step.SHEETS)
+    step = studio.window.sheets
+    where = step._table.find("Ring 1", 1, "birch-3")
+    step._pick(where)
+    step.put(step._table.held(where, 0.0, 0.0).place)
+    studio.save("sheets")
+
+
+def cut() -> None:
+    marked = edits.change_job(demo("fern-lantern"), labels=Labels.ENGRAVE, bridges=2)
+    studio = Studio(marked, Step.SHEETS)
+    studio.window.sheets.show_view(1)
+    studio.settle()
+    studio.window.sheets.cut._jump(380)
+    studio.save("cut")
+
+
+def file() -> None:
+    studio = Studio(demo("fern-lantern"), Step.SHEETS)
+    studio.window.sheets.show_view(2)
+    studio.save("file")
+
+
+def practice() -> None:
+    copy = practising.practice_copy(demo("herb-stand"), 12)
+    studio = Studio(copy, Step.PRACTICE)
+    studio.window.practice.run("loop")
+    studio.window.practice._hidden.setChecked(True)
+    studio.save("practice")
+
+
+def takes() -> None:
+    first = demo("fern-lantern")
+    kept = keep_take(edits.change_structure(keep_take(first), sides=5))
+    studio = Studio(edits.change_structure(kept, sides=4), Step.BUILD)
+    dialog = TakesDialog(studio.window, studio.session, studio.window.jobs)
+    dialog.show()
+    studio.settle(4.0)
+    studio.save("takes", dialog)
+
+
+def scale() -> None:
+    studio = Studio(demo("herb-stand"), Step.BUILD)
+    dialog = ScaleDialog(studio.window, studio.session, studio.window.jobs)
+    dialog.show()
+    dialog.fields["height"].edit.committed.emit("150")
+    studio.settle(3.0)
+    studio.save("scale", dialog)
+
+
+def forms() -> None:
+    studio = Studio(demo("herb-stand"), Step.BUILD)
+    about = "On sheets yet to be measured; every size can be changed."
+    dialog = StartChooser(studio.window, "Which form?", about, form_starts())
+    dialog.show()
+    studio.save("forms", dialog)
+
+
+PICTURES: tuple[Callable[[], None], ...] = (
+    stock, cutter, test, kerf, build, mesh, lantern, lamp, free, found, forecast, sheets, cut,
+    file, practice, takes, scale, forms,
+)  # fmt: skip
+
+
+def main() -> None:
+    """Take those named, or all."""
+    aside.PATIENCE = 60.0
+    application = QApplication(["anzel", "-style", "Fusion"])
+    theme.apply(application)
+    wanted = sys.argv[1:]
+    for picture in PICTURES:
+        if not wanted or picture.__name__ in wanted:
+            picture()
+            print(picture.__name__)
+
+
+if __name__ == "__main__":
+    main()
