@@ -90,6 +90,15 @@ def test_small_pieces_go_into_the_holes_of_large_ones():
     assert len(answer.sheets) == 1
 
 
+def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
+    """A slit of a scrap, as a kerf leaves one, is no room, however narrow."""
+    slit = shapely.box(60, 0, 60.4, 90)
+    room = Room("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
+    puzzle = Puzzle((box("a", 50, 40, 2), box("b", 70, 60)), (room,), 6.0, 1.0)
+    answer = lay_fast(puzzle)
+    assert_sound(puzzle, Answer(answer.spots, answer.left_out))
+
+
 def test_scraps_are_used_up_first_and_the_smallest_sheet_that_does_is_taken():
     rooms = (
         Room.rectangle("large", 600, 400), Room.rectangle("small", 150, 120),

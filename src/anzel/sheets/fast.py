@@ -3,6 +3,7 @@
 from anzel.sheets.boxes import by_boxes
 from anzel.sheets.filling import Grids, Manner, fill
 from anzel.sheets.puzzle import Answer, Puzzle, Spot, cost_of
+from anzel.sheets.verifying import clashes
 
 MANNERS = (
     Manner(),
@@ -33,8 +34,26 @@ def lay_fast(puzzle: Puzzle) -> Answer:
     answers = [fill(puzzle, manner, grids) for manner in several]
     boxed = (by_boxes(puzzle, turning=turning) for turning in (True, False))
     answers += [answer for answer in boxed if answer is not None]
-    best = min(answers, key=lambda answer: cost_of(puzzle, answer))
-    return on_smaller_rooms(puzzle, best, grids)
+    best = _first_sound(puzzle, answers)
+    if best is None:  # sliding went wrong everywhere: without it a place on the grid is free
+        best = fill(puzzle, Manner(slides=False), grids)
+    smaller = on_smaller_rooms(puzzle, best, grids)
+    return smaller if is_sound(puzzle, smaller) else best
+
+
+def is_sound(puzzle: Puzzle, answer: Answer) -> bool:
+    """Whether nothing clashes, but for what is fixed, which the maker is told of."""
+    fixed = set(puzzle.fixed)
+    return all(
+        clash.spot in fixed and (clash.other is None or clash.other in fixed)
+        for clash in clashes(puzzle, answer)
+    )
+
+
+def _first_sound(puzzle: Puzzle, answers: list[Answer]) -> Answer | None:
+    """The best answer that shapely has nothing against."""
+    ranked = sorted(answers, key=lambda answer: cost_of(puzzle, answer))
+    return next((answer for answer in ranked if is_sound(puzzle, answer)), None)
 
 
 def on_smaller_rooms(puzzle: Puzzle, answer: Answer, grids: Grids) -> Answer:

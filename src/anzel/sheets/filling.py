@@ -49,12 +49,14 @@ _INSCRIBED = 1.005
 class Manner:
     """How to go about it: which copies first, and where on a sheet. `across` fills a sheet from
     its lower edge up instead of from the left; `by_start` takes the place that begins first, not
-    the one that ends first; `largest_first` opens large rooms first."""
+    the one that ends first; `largest_first` opens large rooms first; without `slides` copies stay where
+    the grid has them."""
 
     order: str = "area"
     across: bool = False
     by_start: bool = False
     largest_first: bool = False
+    slides: bool = True
 
 
 @dataclass(frozen=True)
@@ -122,7 +124,9 @@ class Grids:
         )
         if self.puzzle.rooms[room].is_rectangle:
             return np.zeros((rows, columns), dtype=bool)
-        free = inner.buffer(self.puzzle.spacing / 2 - self.cell * sqrt(0.5), quad_segs=_ROUND)
+        # patches are grown by half the spacing, which here is lost; but to give it back would lose
+        # what stands out of an edge and is narrower than the spacing
+        free = inner.buffer(-self.cell * sqrt(0.5) * _INSCRIBED, quad_segs=_ROUND)
         shift = self.edge * self.cell
         return ~cells_of(moved(free, shift - left, shift - low), self.cell, (rows, columns))
 
@@ -149,6 +153,7 @@ class _Sheet:
     far: tuple[float, float]
     obstacles: Obstacles
     free_area: float
+    inside: shapely.Geometry | None
     spots: list[Spot] = field(default_factory=list)
     polygons: list[shapely.Polygon] = field(default_factory=list)
     refused: set[int] = field(default_factory=set)
@@ -231,12 +236,20 @@ class _Filling:
         occupied = self.grids.blocked(room).copy() if not inner.is_empty else np.ones((1, 1), bool)
         made = _Sheet(
             room, number, occupied, Frame(*occupied.shape), (left, low), (right, high),
-            Obstacles(), inner.area,
+            Obstacles(), inner.area, self._odd_inside(room),
         )  # fmt: skip
         made.obstacles.add(inner)
         if keep:
             self.sheets.append(made)
         return made
+
+    def _odd_inside(self, room: int) -> shapely.Geometry | None:
+        """What a slid copy must stay in, where its bounds alone do not tell."""
+        if self.puzzle.rooms[room].is_rectangle:
+            return None
+        inside = self.puzzle.inner[room].buffer(_ROUNDING)
+        shapely.prepare(inside)
+        return inside
 
     def _try(self, sheet: _Sheet, shape: int) -> bool:
         """Lay a copy on a sheet if it fits. What once did not fit never will: sheets only fill."""
@@ -246,7 +259,7 @@ class _Filling:
         if found is None:
             sheet.refused.add(shape)
             return False
-        self._put(sheet, self._slid(sheet, found))
+        self._put(sheet, self._slid(sheet, found) if self.manner.slides else found)
         return True
 
     def _place(self, sheet: _Sheet, shape: int) -> Spot | None:
@@ -315,7 +328,8 @@ class _Filling:
             x, y = (x - run, y) if axis == 0 else (x, y - run)
         slid = replace(spot, x=x, y=y)
         here = self.puzzle.polygon(slid)
-        return spot if self._is_near(here, sheet.polygons) else slid
+        inside = sheet.inside is None or sheet.inside.covers(here)
+        return slid if inside and not self._is_near(here, sheet.polygons) else spot
 
     def _is_near(self, polygon: shapely.Polygon, others: list[shapely.Polygon]) -> bool:
         """Whether a polygon is too near to others: a check of the sliding, which rounds."""

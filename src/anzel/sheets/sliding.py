@@ -12,7 +12,7 @@ Floats = NDArray[np.float64]
 _SLIMMER = 1 - 1e-6
 """Slid shapes are this much slimmer across their way, so that they pass along what they touch, and
 meet what stands level with them."""
-_TOUCH = 1e-7
+_TOUCH = 1e-3
 """Rays that start this far behind an edge count as starting on it, mm."""
 
 

@@ -11,7 +11,7 @@ from time import monotonic
 
 import numpy as np
 
-from anzel.sheets.fast import MANNERS, lay_fast
+from anzel.sheets.fast import MANNERS, is_sound, lay_fast
 from anzel.sheets.filling import Grids, fill
 from anzel.sheets.puzzle import Answer, Puzzle, Spot, cost_of
 from anzel.sheets.stowing import Load, stow, unloaded
@@ -92,6 +92,10 @@ class _Squeeze:
             self.best, self.cost = answer, cost
             self.told(answer)
 
+    def _take_sound(self, answer: Answer) -> None:
+        if cost_of(self.puzzle, answer) < self.cost and is_sound(self.puzzle, answer):
+            self._take(answer)
+
     def _reorder(self, until: float) -> None:
         """Fill in other orders: sizes blurred at random, and any manner."""
         grids = Grids(self.puzzle)
@@ -101,7 +105,7 @@ class _Squeeze:
             blurred = areas * np.exp(self.random.normal(0.0, 0.35, len(areas)))
             order = [loose[index] for index in np.argsort(-blurred)]
             manner = MANNERS[int(self.random.integers(len(MANNERS)))]
-            self._take(fill(self.puzzle, manner, grids, order))
+            self._take_sound(fill(self.puzzle, manner, grids, order))
 
     def _tasks(self) -> Iterator[_Task]:
         """What is worth packing anew: the emptiest sheet into the others, and what is left."""
