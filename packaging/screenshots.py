@@ -14,7 +14,6 @@ from PySide6.QtWidgets import QApplication, QWidget
 from anzel.app import aside, edits, laying, practising
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.gauges.base import GaugeKind
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
@@ -23,7 +22,6 @@ from anzel.sheets.job_settings import Labels
 from anzel.ui import theme
 from anzel.ui.dialogs import StartChooser, form_starts
 from anzel.ui.main_window import MainWindow
-from anzel.ui.scale_dialog import ScaleDialog
 from anzel.ui.takes_dialog import TakesDialog
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -76,12 +74,6 @@ def cutter() -> None:
 
 def test() -> None:
     Studio(demo("herb-stand"), Step.TEST).save("test")
-
-
-def kerf() -> None:
-    studio = Studio(demo("herb-stand"), Step.TEST)
-    studio.window.learn(GaugeKind.DISC)
-    studio.save("kerf")
 
 
 def build() -> None:
@@ -166,15 +158,6 @@ def takes() -> None:
     studio.save("takes", dialog)
 
 
-def scale() -> None:
-    studio = Studio(demo("herb-stand"), Step.BUILD)
-    dialog = ScaleDialog(studio.window, studio.session, studio.window.jobs)
-    dialog.show()
-    dialog.fields["height"].edit.committed.emit("150")
-    studio.settle(3.0)
-    studio.save("scale", dialog)
-
-
 def forms() -> None:
     studio = Studio(demo("herb-stand"), Step.BUILD)
     about = "On sheets yet to be measured; every size can be changed."
@@ -184,8 +167,8 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, kerf, build, mesh, lantern, lamp, free, found, forecast, sheets, cut,
-    file, practice, takes, scale, forms,
+    stock, cutter, test, build, mesh, lantern, lamp, free, found, forecast, sheets, cut,
+    file, practice, takes, forms,
 )  # fmt: skip
 
 

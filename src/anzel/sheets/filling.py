@@ -49,8 +49,8 @@ _INSCRIBED = 1.005
 class Manner:
     """How to go about it: which copies first, and where on a sheet. `across` fills a sheet from
     its lower edge up instead of from the left; `by_start` takes the place that begins first, not
-    the one that ends first; `largest_first` opens large rooms first; without `slides` copies stay where
-    the grid has them."""
+    the one that ends first; `largest_first` opens large rooms first; without `slides` copies stay
+    where the grid has them."""
 
     order: str = "area"
     across: bool = False

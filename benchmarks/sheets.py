@@ -1,0 +1,114 @@
+"""Layout, as ratios of densities and times in the same run.
+
+- *fast / squeeze*: density of the fast engine over that of squeezing for 20 s, on the demo lamp
+  (wanted: at least 0.9), and its time over those 20 s (wanted: at most 0.02).
+- *squeeze / spyrrow*: density of squeezing over that of the strip packer alone in as many seconds,
+  on sets without holes (wanted: at least 1), and on one with holes (wanted: clearly above 1).
+- *many*: 500 different pieces on about twelve sheets, seconds told.
+
+Density is the pieces' area over the area taken up on their sheet.
+"""
+
+import sys
+import time
+
+import numpy as np
+import shapely
+import spyrrow
+
+from anzel.project.demos import DEMOS
+from anzel.project.derive import layout_of
+from anzel.sheets.fast import lay_fast
+from anzel.sheets.puzzle import Pose, Puzzle, Room, Shape, density_of
+from anzel.sheets.squeeze import squeeze
+from anzel.sheets.verifying import clashes
+
+SECONDS = 20.0
+HEIGHT, SPACING, MARGIN = 300.0, 3.0, 5.0
+QUARTERS = tuple(Pose(float(turn)) for turn in (0, 90, 180, 270))
+
+
+def demo_puzzle(name: str, *, strip: bool = False) -> Puzzle:
+    """The thin pieces of a demo, on its sheets or on one long strip."""
+    project = next(demo for demo in DEMOS if demo.name == name).make()
+    puzzle = layout_of(project, project.stocks_in_use[0].id).puzzle
+    if not strip:
+        return puzzle
+    shapes = tuple(Shape(s.name, s.polygon, s.count, QUARTERS) for s in puzzle.shapes)
+    return Puzzle(shapes, (Room.rectangle("strip", 3000, HEIGHT),), SPACING, MARGIN)
+
+
+def stars(kinds: int, count: int, hole: float = 0.0) -> tuple[Shape, ...]:
+    """Irregular polygons, some with holes that small ones fit into."""
+    random = np.random.default_rng(7)
+    shapes = []
+    for number in range(kinds):
+        corners = int(random.integers(5, 12))
+        radii = random.uniform(15, 55, corners)
+        turns = np.arange(corners) * 2 * np.pi / corners
+        ring = np.c_[radii * np.cos(turns), radii * np.sin(turns)]
+        shapes.append(Shape(str(number), shapely.Polygon(ring), count, QUARTERS))
+    if hole:
+        disc = shapely.Point(0, 0)
+        frame = disc.buffer(hole + 12).difference(disc.buffer(hole))
+        shapes.append(Shape("frame", frame, 4, QUARTERS))
+    return tuple(shapes)
+
+
+def spyrrow_density(puzzle: Puzzle, seconds: float) -> float:
+    """Density of the strip packer alone; it knows no holes."""
+    items = [
+        spyrrow.Item(s.name, list(s.polygon.exterior.coords)[:-1], s.count,
+                     [pose.turn for pose in s.poses])
+        for s in puzzle.shapes
+    ]  # fmt: skip
+    strip = spyrrow.StripPackingInstance("strip", HEIGHT - 2 * MARGIN, items)
+    settings = spyrrow.StripPackingConfig(
+        total_computation_time=round(seconds), min_items_separation=SPACING, seed=1,
+        early_termination=False,
+    )  # fmt: skip
+    length = strip.solve(settings).width + 2 * MARGIN
+    return sum(s.area * s.count for s in puzzle.shapes) / (length * HEIGHT)
+
+
+def fast_against_squeeze() -> None:
+    puzzle = demo_puzzle("seedpod-lamp")
+    lay_fast(puzzle)  # loads what it needs
+    begun = time.perf_counter()
+    quick = lay_fast(puzzle)
+    took = time.perf_counter() - begun
+    best = squeeze(puzzle, SECONDS)
+    ratio = density_of(puzzle, quick) / density_of(puzzle, best)
+    share = took / SECONDS
+    print(f"fast / squeeze, demo lamp: density {ratio:.3f} (≥ 0.9), time {share:.4f} (≤ 0.02)")
+
+
+def squeeze_against_spyrrow() -> None:
+    strip = (Room.rectangle("strip", 3000, HEIGHT),)
+    plain = Puzzle(stars(24, 1), strip, SPACING, MARGIN)
+    holed = Puzzle(stars(16, 1, hole=48.0), strip, SPACING, MARGIN)
+    sets = {
+        "lamp's ribs": demo_puzzle("seedpod-lamp", strip=True),
+        "acorn's slices": demo_puzzle("acorn", strip=True),
+        "24 stars": plain, "16 stars and 4 frames, holes used": holed,
+    }  # fmt: skip
+    for name, puzzle in sets.items():
+        answer = squeeze(puzzle, SECONDS)
+        assert not clashes(puzzle, answer)
+        alone = spyrrow_density(puzzle, SECONDS)
+        print(f"squeeze / spyrrow, {name}: {density_of(puzzle, answer) / alone:.3f}")
+
+
+def many() -> None:
+    puzzle = Puzzle(stars(500, 1), (Room.rectangle("sheet", 600, 400),), SPACING, MARGIN)
+    begun = time.perf_counter()
+    answer = lay_fast(puzzle)
+    took = time.perf_counter() - begun
+    density = density_of(puzzle, answer)
+    print(f"500 pieces on {len(answer.sheets)} sheets in {took:.1f} s, density {density:.2f}")
+
+
+if __name__ == "__main__":
+    for part in (fast_against_squeeze, squeeze_against_spyrrow, many):
+        if len(sys.argv) < 2 or part.__name__ in sys.argv[1:]:
+            part()
