@@ -1,0 +1,43 @@
+"""What is written is read back as a drawing, by the reader of found drawings, with its geometry."""
+
+import pytest
+
+from anzel.app import edits
+from anzel.drawings.reading import read_drawing
+from anzel.files.export import render, structure_pages
+from anzel.geometry.curves import Arc, Cubic
+from anzel.project.demos import DEMOS
+from anzel.sheets.job_settings import JobSettings
+from anzel.stock.fits import KerfAt
+
+
+@pytest.mark.parametrize("ending", [".svg", ".dxf"])
+@pytest.mark.parametrize("kerf_at", [KerfAt.DRAWING, KerfAt.PATH])
+@pytest.mark.parametrize("name", ["herb-stand", "fern-lantern", "acorn"])
+def test_cut_files_are_drawings_of_the_same_lines(name, kerf_at, ending):
+    project = next(demo for demo in DEMOS if demo.name == name).make()
+    project = edits.take_kerf_at(project, kerf_at)
+    stock = project.stocks_in_use[0]
+    pages = structure_pages(project, stock_id=stock.id)
+    drawing = read_drawing(render(pages, project.pens, ending), f"cut{ending}")
+    cuts = [mark for page in pages for mark in page.marks if mark.operation.cuts]
+    wanted = [segment for mark in cuts for segment in mark.line.segments]
+    found = [segment for trace in drawing.traces for segment in trace.segments]
+    assert sum(s.length for s in found) == pytest.approx(sum(s.length for s in wanted), rel=1e-7)
+    for kind in (Arc, Cubic):
+        ours = sorted(round(s.length, 3) for s in wanted if isinstance(s, kind))
+        theirs = sorted(round(s.length, 3) for s in found if isinstance(s, kind))
+        assert theirs == pytest.approx(ours, abs=2e-3)
+    ours = sorted({round(s.radius, 4) for s in wanted if isinstance(s, Arc)})
+    theirs = sorted({round(s.radius, 4) for s in found if isinstance(s, Arc)})
+    assert theirs == pytest.approx(ours, abs=2e-4)
+
+
+@pytest.mark.parametrize("ending", [".svg", ".dxf"])
+def test_bridged_outlines_come_back_as_open_runs(project, ending):
+    held = project.with_changes(job=JobSettings(bridges=2, bridge_width=1.0))
+    pages = structure_pages(held, stock_id="birch-3")
+    drawing = read_drawing(render(pages, held.pens, ending), f"cut{ending}")
+    wanted = sum(mark.length for page in pages for mark in page.marks)
+    found = sum(s.length for trace in drawing.traces for s in trace.segments)
+    assert found == pytest.approx(wanted, rel=1e-7)
