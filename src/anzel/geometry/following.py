@@ -16,8 +16,10 @@ from math import hypot
 import numpy as np
 import shapely
 
+from anzel.findings import GeometryError
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending, part
 from anzel.geometry.motion import Point
+from anzel.geometry.offset import beside
 from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.tolerances import COINCIDENT, FLATTEN, SMALLEST
 
@@ -85,18 +87,14 @@ def _exact(contour: Contour, distance: float) -> Contour | None:
 
 
 def _moved(segment: Segment, distance: float) -> tuple[Segment, ...]:
-    if isinstance(segment, Line):
-        nx, ny = _normal((segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]))
-        shift = (nx * distance, ny * distance)
-        return (Line(_plus(segment.start, shift), _plus(segment.end, shift)),)
-    if isinstance(segment, Arc):
-        radius = segment.radius + (-distance if segment.clockwise else distance)
-        if radius < SMALLEST:
-            return ()
-        scale = radius / segment.radius
-        start, end = (_from(segment.centre, p, scale) for p in (segment.start, segment.end))
-        return (Arc(start, end, segment.centre, segment.clockwise),)
-    return tuple(_parallels(segment, distance, 0))
+    """A segment's path; nothing where it vanishes."""
+    if isinstance(segment, Cubic):
+        return tuple(_parallels(segment, distance, 0))
+    try:
+        made = beside(segment, distance)
+    except GeometryError:
+        return ()
+    return () if isinstance(made, Arc) and made.radius < SMALLEST else (made,)
 
 
 def _parallels(curve: Cubic, distance: float, depth: int) -> Iterable[Cubic]:
@@ -313,14 +311,3 @@ def _right(slope: np.ndarray) -> np.ndarray:
 
 def _point(array: np.ndarray) -> Point:
     return (float(array[0]), float(array[1]))
-
-
-def _plus(a: Point, b: Point) -> Point:
-    return (a[0] + b[0], a[1] + b[1])
-
-
-def _from(centre: Point, point: Point, scale: float) -> Point:
-    return (
-        centre[0] + (point[0] - centre[0]) * scale,
-        centre[1] + (point[1] - centre[1]) * scale,
-    )

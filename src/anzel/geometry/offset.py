@@ -21,7 +21,7 @@ def offset(contour: Contour, distance: float) -> Contour:
     outline = contour if contour.signed_area > 0 else contour.reversed()
     if isinstance(only := outline.segments[0], Arc) and outline.is_circle:
         return Contour((circle(only.centre, _radius(only.radius + distance)),))
-    moved = [_moved(segment, distance) for segment in outline.segments]
+    moved = [beside(segment, distance) for segment in outline.segments]
     starts = [_meeting(moved[i - 1], segment) for i, segment in enumerate(moved)]
     ends = [*starts[1:], starts[0]]
     made = Contour(tuple(_between(s, a, b) for s, a, b in zip(moved, starts, ends, strict=True)))
@@ -36,8 +36,9 @@ def _radius(wanted: float) -> float:
     return wanted
 
 
-def _moved(segment: Segment, distance: float) -> Segment:
-    """One segment moved to its right, which is outward on a counter-clockwise outline."""
+def beside(segment: Segment, distance: float) -> Segment:
+    """One segment moved to its right, which is outward on a counter-clockwise outline. Raises
+    GeometryError for an arc that would vanish, and for free curves, whose parallel is none."""
     if isinstance(segment, Line):
         dx, dy = segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]
         size = hypot(dx, dy)

@@ -4,7 +4,7 @@ What is still to come is thin and grey; the head is where the simulated cutter h
 """
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QResizeEvent
 
 from anzel.app.cutting import CutPicture
 from anzel.bench.clock import Move
@@ -28,6 +28,9 @@ class CutView(ZoomCanvas):
         self._shifts: list[QPointF] = []
         self._places: list[tuple[float, float]] = []
         self._size = (1.0, 1.0)
+        self._pixmap = QPixmap()
+        self._exposed: tuple[object, ...] = ()
+        self._painted = 0
         self._seconds: float | None = None
         self._words = ""
 
@@ -93,12 +96,10 @@ class CutView(ZoomCanvas):
     def _paint_lines(self, painter: QPainter, picture: CutPicture) -> None:
         moves = picture.play.moves
         if self._seconds is None:
-            for move, path in zip(moves, self._paths, strict=True):
-                self._paint_move(painter, move, path, done=True)
+            painter.drawPixmap(0, 0, self._film(len(moves)))
             return
         under_way, into = picture.play.at(self._seconds)
-        for index, (move, path) in enumerate(zip(moves, self._paths, strict=True)):
-            self._paint_move(painter, move, path, done=index < under_way)
+        painter.drawPixmap(0, 0, self._film(under_way))
         now = moves[under_way]
         points, shift = now.until(into), self._shifts[under_way]
         if now.operation is not None:
@@ -107,6 +108,34 @@ class CutView(ZoomCanvas):
         painter.setPen(QPen(colour("sheet"), 1.5))
         painter.setBrush(colour("warn" if now.operation is not None else "soft"))
         painter.drawEllipse(at, 5.5, 5.5)
+
+    def _film(self, done: int) -> QPixmap:
+        """All lines, so many of them done. A job has thousands: while it plays, only what was done
+        since is added to what was painted before."""
+        assert self._picture
+        kind = (self.transform, self.size(), self._picture)
+        if kind != self._exposed or done < self._painted:
+            ratio = self.devicePixelRatio()
+            self._exposed, self._painted = kind, 0
+            self._pixmap = QPixmap(self.size() * ratio)
+            self._pixmap.setDevicePixelRatio(ratio)
+            self._pixmap.fill(Qt.GlobalColor.transparent)
+            if done < len(self._paths):
+                self._paint_moves(0, len(self._paths), done=False)
+        self._paint_moves(self._painted, done, done=True)
+        self._painted = done
+        return self._pixmap
+
+    def _paint_moves(self, first: int, last: int, *, done: bool) -> None:
+        assert self._picture
+        if first >= last:
+            return
+        painter = QPainter(self._pixmap)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for index in range(first, last):
+            move, path = self._picture.play.moves[index], self._paths[index]
+            self._paint_move(painter, move, path, done=done)
+        painter.end()
 
     def _paint_move(
         self, painter: QPainter, move: Move, path: QPainterPath, *, done: bool

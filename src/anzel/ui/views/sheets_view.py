@@ -72,6 +72,13 @@ class SheetsView(ZoomCanvas):
             for index, laid in enumerate(spread.plan.laid):
                 if self._held is None or (number, index) != self._where:
                     self._paint_piece(painter, number, index, laid)
+        for spread in self._table.sheets:
+            for laid in spread.plan.laid:
+                if laid.pinned:
+                    x, y, _ = roomiest(laid.piece.region)
+                    at = laid.motion((x, y))
+                    view = self.to_view(at[0] + spread.x, at[1] + spread.y)
+                    paint_pin(painter, view + QPointF(0, -11))
         if self._held is not None:
             self._paint_held(painter, self._held)
 
@@ -110,10 +117,6 @@ class SheetsView(ZoomCanvas):
         painter.setBrush(tint)
         painter.drawPath(self.transform.map(path))
         self._paint_name(painter, spread, laid)
-        if laid.pinned:
-            x, y, _ = roomiest(laid.piece.region)
-            at = laid.motion((x, y))
-            paint_pin(painter, self.to_view(at[0] + spread.x, at[1] + spread.y) + QPointF(0, -11))
 
     def _paint_name(self, painter: QPainter, spread: Spread, laid: Laid) -> None:
         """The piece's name where it has most room, if it has enough."""

@@ -13,6 +13,9 @@ from anzel.ui.widgets.parts import Fold, button, quiet, section
 from anzel.ui.widgets.picked_copy import PickedCopy
 from anzel.ui.widgets.squeeze_bar import SqueezeBar
 
+_MANY = 400
+"""Of so many pieces what is left is worked out only when it is to be kept."""
+
 
 class LayPanel(QWidget):
     """All of it, one below the other."""
@@ -58,13 +61,25 @@ class LayPanel(QWidget):
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
         self._back.setVisible(bool(project.sheets.amounts))
-        self._rest.setEnabled(bool(self._plans))
+        keep = _worth_keeping(project, self._plans)
+        self._rest.setText(f"It is cut: keep {keep} left as scraps" if keep else "Little is left")
+        self._rest.setEnabled(bool(keep))
 
     def _keep_remains(self) -> None:
         plans = self._plans
         self._session.attempt(
             "Left over, kept as scraps", lambda project: laying.keep_all_remains(project, plans)
         )
+
+
+def _worth_keeping(project: Project, plans: list[SheetPlan]) -> str:
+    """What will be left of the sheets that is worth keeping, as words."""
+    if sum(len(plan.laid) for plan in plans) > _MANY:
+        return "what is"
+    left = [polygon for plan in plans for polygon in laying.remains_of(project, plan)]
+    area = sum(polygon.area for polygon in left) / 1e6
+    parts = "1 part" if len(left) == 1 else f"{len(left)} parts"
+    return f"the {parts} ({area:.3f} m²)" if left else ""
 
 
 def _words(project: Project, layout: Layout) -> str:
