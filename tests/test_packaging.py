@@ -68,7 +68,7 @@ def test_the_wheel_works_away_from_the_repository(wheel, tmp_path):
 
 
 def test_the_desktop_entry_names_what_there_is():
-    """By the Desktop Entry Specification 1.5: required keys, a known main category, our type."""
+    """By the Desktop Entry Specification: required keys, a known main category, our type."""
     parser = ConfigParser(interpolation=None, delimiters=("=",))
     parser.optionxform = str
     parser.read(SHARE / "anzel.desktop", encoding="utf-8")

@@ -146,7 +146,7 @@ class Arc:
 
     def moved(self, motion: Motion) -> "Arc":
         """The segment after a rigid motion."""
-        clockwise = self.clockwise is not motion.over
+        clockwise = bool(self.clockwise) != motion.over
         return Arc(motion(self.start), motion(self.end), motion(self.centre), clockwise)
 
     def crossings(self, origin: Point, direction: Point) -> list[float]:
