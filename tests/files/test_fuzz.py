@@ -15,12 +15,11 @@ from hypothesis import strategies as st
 
 from anzel.drawings.reading import read_drawing
 from anzel.files import project_file, stock_library
-from anzel.files.cut_reader import parse_cut_file
+from anzel.files.cut_reader import parse_cut_file, read_lines
 from anzel.files.export import render, structure_pages
 from anzel.files.mesh_reader import read_mesh
 from anzel.files.puzzle_file import read_puzzle
 from anzel.files.refuge import left_behind
-from anzel.files.svg_reader import read_lines
 from anzel.findings import MakerError
 from anzel.project.demos import herb_stand
 
@@ -67,7 +66,8 @@ READERS = {
     "puzzle": ("puzzle", read_puzzle),
     "cut svg": (".svg", lambda content: parse_cut_file(content, ".svg")),
     "cut dxf": (".dxf", lambda content: parse_cut_file(content, ".dxf")),
-    "cut lines": (".svg", lambda content: read_lines(content, "found.svg")),
+    "svg lines": (".svg", lambda content: read_lines(content, ".svg")),
+    "dxf lines": (".dxf", lambda content: read_lines(content, ".dxf")),
     "found svg": (".svg", drawing(".svg")),
     "found dxf": (".dxf", drawing(".dxf")),
     "stl": (".stl", from_file(read_mesh, ".stl")),
@@ -147,7 +147,7 @@ def reached():
 <image xlink:href="file://{SECRET}"/><use xlink:href="http://localhost:9/b.svg#x"/>
 <rect x="5" y="5" width="30" height="20" onload="alert(1)"/></svg>"""
     for text in (asks, links):
-        for read in (READERS["cut svg"][1], READERS["found svg"][1], READERS["cut lines"][1]):
+        for read in (READERS["cut svg"][1], READERS["found svg"][1], READERS["svg lines"][1]):
             try:
                 read(text.encode())
             except MakerError:

@@ -1,13 +1,18 @@
 """What is written is read back as a drawing, by the reader of found drawings, with its geometry."""
 
+from itertools import pairwise
+from math import hypot
+
 import pytest
 
 from anzel.app import edits
 from anzel.drawings.reading import read_drawing
+from anzel.files.cut_reader import read_lines
 from anzel.files.export import render, structure_pages
 from anzel.geometry.curves import Arc, Cubic
 from anzel.project.demos import DEMOS
-from anzel.sheets.job_settings import JobSettings
+from anzel.sheets.job_settings import JobSettings, Labels
+from anzel.sheets.operations import DxfRelease, Operation
 from anzel.stock.fits import KerfAt
 
 
@@ -41,3 +46,31 @@ def test_bridged_outlines_come_back_as_open_runs(project, ending):
     wanted = sum(mark.length for page in pages for mark in page.marks)
     found = sum(s.length for trace in drawing.traces for s in trace.segments)
     assert found == pytest.approx(wanted, rel=1e-7)
+
+
+@pytest.mark.parametrize("release", DxfRelease)
+@pytest.mark.parametrize("name", ["herb-stand", "acorn"])
+def test_svg_and_dxf_hold_the_same_lines_in_their_pens(name, release):
+    project = next(demo for demo in DEMOS if demo.name == name).make()
+    project = edits.change_job(project, labels=Labels.SCORE, bridges=2)
+    asked = edits.change_pen(edits.use_release(project, release), Operation.SCORE, layer="half")
+    pages = structure_pages(asked)
+
+    def told(ending):
+        by = {}
+        for line in read_lines(render(pages, asked.pens, ending), ending):
+            length, pieces, colours = by.setdefault(line.operation, ([], set(), set()))
+            steps = (step for run in line.runs for step in pairwise(run))
+            length += [hypot(b[0] - a[0], b[1] - a[1]) for a, b in steps]
+            pieces.add(line.piece)
+            colours.add(line.colour)
+        return by
+
+    ours, theirs = told(".svg"), told(".dxf")
+    assert set(ours) == set(theirs) >= {Operation.SCORE, Operation.OUTER}
+    for operation, (length, pieces, colours) in ours.items():
+        assert sum(theirs[operation][0]) == pytest.approx(sum(length), rel=1e-4)
+        assert theirs[operation][1] == pieces
+        assert colours == {asked.pens.colour(operation)}
+        if release is DxfRelease.R2010:
+            assert theirs[operation][2] == colours

@@ -29,14 +29,15 @@ class CutPicture:
 
 def picture_of(
     project: Project, *, stock_id: str | None = None, sheet: int | None = None,
-    loose: bool = False,
+    loose: bool = False, ending: str = ".svg",
 ) -> CutPicture:  # fmt: skip
-    """What a file of these choices holds, read back from the file itself. Raises ParameterError
-    where it cannot be written."""
+    """What a file of these choices holds, read back from the file itself (of PDF, from SVG with the
+    same lines). Raises ParameterError where it cannot be written."""
     pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
     if not pages:
         return CutPicture(Play(()), (), ())
-    played = play(render(pages, project.pens, ".svg"), project.cutter)
+    kind = ending if ending == ".dxf" else ".svg"
+    played = play(render(pages, project.pens, kind), project.cutter, kind)
     left, placed = 0.0, []
     for page in pages:
         placed.append((page.name, left, page.width, page.height))

@@ -12,7 +12,7 @@ from functools import cached_property
 from itertools import accumulate, pairwise
 from math import hypot
 
-from anzel.files.svg_reader import FileLine, read_lines
+from anzel.files.cut_reader import FileLine, read_lines
 from anzel.geometry.motion import Point
 from anzel.sheets.operations import Operation
 from anzel.stock.cutter import Cutter
@@ -70,11 +70,11 @@ class Play:
         return index, seconds - (self.ends[index - 1] if index else 0.0)
 
 
-def play(svg: bytes, cutter: Cutter) -> Play:
-    """The moves of an SVG cut file; each page starts from its own lower left corner."""
+def play(content: bytes, cutter: Cutter, ending: str = ".svg") -> Play:
+    """The moves of a cut file; each page of an SVG file starts from its own lower left corner."""
     moves: list[Move] = []
     page, head = "", (0.0, 0.0)
-    for line in read_lines(svg, "The file"):
+    for line in read_lines(content, ending):
         if line.page != page:
             page, head = line.page, line.corner
         for run in line.runs:

@@ -12,11 +12,26 @@ from pathlib import Path
 import shapely
 
 from anzel.files.atomic import FileError, read_whole
+from anzel.geometry.curves import Segment
+from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.sheets.operations import Operation
 
 LARGEST = 64 * 1024 * 1024
 Facts = dict[str, str]
+
+
+@dataclass(frozen=True)
+class FileLine:
+    """A line of a cut file, in the file's order: its page, piece and operation, the page's lower
+    left corner, its colour, and the points (chords of curves) of each run of it."""
+
+    page: str
+    piece: str
+    operation: Operation
+    corner: Point
+    colour: str
+    runs: tuple[tuple[Point, ...], ...]
 
 
 class CutFileError(FileError):
@@ -79,6 +94,28 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
     if not contours:
         raise CutFileError(f"{name} holds no closed outline to cut.")
     return CutFile(tuple(_pieces(contours)), facts)
+
+
+def read_lines(content: bytes, ending: str, name: str = "The file") -> list[FileLine]:
+    """Every line of a cut file, in the file's order. Raises CutFileError."""
+    if ending.lower() == ".dxf":
+        from anzel.files import dxf_reader
+
+        return dxf_reader.read_lines(content, name)
+    from anzel.files import svg_reader
+
+    return svg_reader.read_lines(content, name)
+
+
+def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
+    """A run's chords; a contour that closes comes back to its start."""
+    points = [
+        segment.point_at(step / count)
+        for segment in run
+        for count in [segment.divisions()]
+        for step in range(count)
+    ]
+    return (*points, points[0] if closes else run[-1].end)
 
 
 def is_cut(label: str) -> bool:

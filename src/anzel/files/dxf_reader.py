@@ -8,6 +8,7 @@ from itertools import pairwise
 from math import hypot
 
 from ezdxf import units
+from ezdxf.colors import DXF_DEFAULT_COLORS, RGB
 from ezdxf.document import Drawing
 from ezdxf.entities.arc import Arc as DxfArc
 from ezdxf.entities.circle import Circle
@@ -21,11 +22,12 @@ from ezdxf.enums import InsertUnits
 from ezdxf.filemanagement import read
 from ezdxf.math import UVec, bulge_to_arc
 
-from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
+from anzel.files.cut_reader import CutFileError, Facts, FileLine, NamedContour, chords_of, is_cut
 from anzel.files.dxf import APPLICATION
-from anzel.geometry.curves import Arc, Cubic, Line, Segment, ending, reverse
+from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending, reverse
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Bridged, Contour
+from anzel.sheets.operations import Operation
 
 _MEETS = 1e-4
 """Ends nearer than this are one point, mm: a DXF arc stores angles, which give its ends only to
@@ -43,6 +45,52 @@ def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
         mend = "Open it in the program it came from and write it anew as DXF."
         raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
+
+
+def read_lines(content: bytes, name: str) -> list[FileLine]:
+    """Every line, in the file's order, with its layer's colour. Raises CutFileError."""
+    try:
+        document = read(io.StringIO(content.decode("utf-8")))
+        scale = _scale(document)
+        return [line for entity in document.modelspace() for line in _lines(entity, scale)]
+    except CutFileError:
+        raise
+    except Exception as error:
+        mend = "Open it in the program it came from and write it anew as DXF."
+        raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
+
+
+def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
+    """An entity as a line, where it is one."""
+    page, piece, said, *_ = _words(entity)
+    kind = said.rstrip(" 0123456789")
+    operation = Operation(kind) if kind in list(Operation) else Operation.OUTER
+    closes = False
+    if not isinstance(entity, DXFGraphic):
+        return []
+    if isinstance(entity, Circle) and not isinstance(entity, DxfArc):
+        at = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
+        run: list[Segment] = [circle(at, entity.dxf.radius * scale)]
+    elif isinstance(entity, LWPolyline | Polyline):
+        closes = bool(entity.is_closed)
+        run = list(_polyline(entity, scale, closed=closes))
+    else:
+        run = _segments(entity, scale)
+    if not run:
+        return []
+    return [FileLine(page, piece, operation, (0.0, 0.0), _colour(entity),
+                     (chords_of(run, closes=closes),))]  # fmt: skip
+
+
+def _colour(entity: DXFGraphic) -> str:
+    """The colour of an entity's layer: its own, or that of DXF's palette."""
+    assert entity.doc is not None
+    layer = entity.doc.layers.get(entity.dxf.layer)
+    colour = layer.rgb
+    if colour is None:
+        value = DXF_DEFAULT_COLORS[abs(layer.dxf.color)]
+        colour = RGB((value >> 16) & 255, (value >> 8) & 255, value & 255)
+    return "#{:02x}{:02x}{:02x}".format(*colour)
 
 
 def _scale(document: Drawing) -> float:

@@ -5,14 +5,13 @@ worked out here from width, height and viewBox (SVG 2, 8.2), because it rounds m
 import io
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from math import isclose, isfinite
 from xml.etree.ElementTree import Element
 
 import svgelements
 from defusedxml import ElementTree
 
-from anzel.files.cut_reader import CutFileError, Facts, NamedContour, is_cut
+from anzel.files.cut_reader import CutFileError, Facts, FileLine, NamedContour, chords_of, is_cut
 from anzel.files.svg import BRIDGES, FACTS, LEFT, PIECE
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending
 from anzel.geometry.motion import Point
@@ -27,19 +26,6 @@ _MEND = "Open it in the program it came from and write it anew as plain SVG."
 _PAGE = "data-page"
 _GROUP = "{http://www.w3.org/2000/svg}g"
 _At = Callable[[svgelements.Point], Point]
-
-
-@dataclass(frozen=True)
-class FileLine:
-    """A line of a cut file, in the file's order: its page, piece and operation, the page's lower
-    left corner, its colour, and the points (chords of curves) of each run of it."""
-
-    page: str
-    piece: str
-    operation: Operation
-    corner: Point
-    colour: str
-    runs: tuple[tuple[Point, ...], ...]
 
 
 def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
@@ -67,7 +53,7 @@ def read_lines(content: bytes, name: str) -> list[FileLine]:
         for element, scale, height in _shapes(root):
             page, piece = _names(element)
             runs = [run for run in _runs(element, scale, height) if run]
-            chords = tuple(_points(run, closes=_closes(element)) for run in runs)
+            chords = tuple(chords_of(run, closes=_closes(element)) for run in runs)
             corner = (float(pages.get(page) or 0.0), 0.0)
             if chords:
                 colour = str(element.values.get("stroke", "#000000"))
@@ -110,17 +96,6 @@ def _operation(element: svgelements.Shape) -> Operation:
 
 def _closes(element: svgelements.Shape) -> bool:
     return is_cut(element.values.get("class", "")) and BRIDGES not in element.values
-
-
-def _points(run: list[Segment], *, closes: bool) -> tuple[Point, ...]:
-    """A run's chords; a contour that closes comes back to its start."""
-    points = [
-        segment.point_at(step / count)
-        for segment in run
-        for count in [segment.divisions()]
-        for step in range(count)
-    ]
-    return (*points, points[0] if closes else run[-1].end)
 
 
 def _facts(root: Element) -> dict[str, Facts]:

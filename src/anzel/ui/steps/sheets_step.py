@@ -111,15 +111,17 @@ class SheetsStep(StepPage):
         project, file = self._session.project, self.file
         if self._session.layouts is None or self._views.currentIndex() == 0:
             return
-        chosen = (file.stock_id, file.sheet, file.loose)
+        chosen = (file.stock_id, file.sheet, file.loose, file.ending)
         wanted = (project, chosen, self._views.currentIndex())
         if wanted == self._drawn:
             return
         self._drawn = wanted
-        stock_id, sheet, loose = chosen if self._views.currentIndex() == 2 else (None, None, False)
+        if self._views.currentIndex() != 2:
+            chosen = (None, None, False, ".svg")
+        stock_id, sheet, loose, ending = chosen
 
         def work(progress: object) -> tuple[CutPicture, Estimate]:
-            found = picture_of(project, stock_id=stock_id, sheet=sheet, loose=loose)
+            found = picture_of(project, stock_id=stock_id, sheet=sheet, loose=loose, ending=ending)
             return found, estimate_of(project)
 
         self._job.start(work, done=self._show_drawn, failed=self._not_drawn)

@@ -124,6 +124,7 @@ class FileSettings(QWidget):
         if text.startswith("DXF"):
             release = DxfRelease.R12 if text.endswith("R12") else DxfRelease.R2010
             self._session.attempt(text, lambda project: edits.use_release(project, release))
+        self.chosen.emit()
 
     def _offer_sheets(self, project: Project, plans: list[SheetPlan]) -> None:
         """All, one stock, or where a stock needs several sheets, one of them."""

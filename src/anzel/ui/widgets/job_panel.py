@@ -16,6 +16,7 @@ from anzel.ui.widgets.parts import button, choice_row, quiet, section
 
 _SPEEDS = (1, 10, 60)
 _TICK_MS = 40
+_BOTH_FACES = "A piece seen on both faces has them on its front."
 _FINE = 1000
 
 
@@ -54,7 +55,7 @@ class JobPanel(QWidget):
         }
         self._add(section("Names and joint numbers, on the side that will be hidden"))
         self._column.addLayout(choice_row(*choices))
-        self._add(self.fields["label_height"])
+        self._add(self.fields["label_height"], quiet(_BOTH_FACES))
         self._add(section("Bridges that hold a piece in its sheet"))
         self._add(self.fields["bridges"], self.fields["bridge_width"])
 
