@@ -207,3 +207,42 @@ def test_faces_decide_what_may_be_turned_over():
         (pose,) = poses_of(piece(9, 5), good, over, hidden_front=hidden_front, marked=marked)
         up_is_front = not pose.over
         assert up_is_front == (hidden_front if marked else not hidden_front)
+
+
+def test_a_pinned_piece_whose_sheet_is_gone_is_laid_again_and_told(lamp):
+    scrapped = laying.add_scrap(lamp, STOCK, shapely.box(0, 0, 180, 150), "offcut")
+    table, layout = table_of(scrapped)
+    scrap = next(i for i, s in enumerate(table.sheets) if s.plan.is_scrap)
+    place = table.sent(table.find("Ring 2", 1, STOCK), scrap).place
+    pinned = laying.move(scrapped, layout, place)
+    assert ("Ring 2", 1) in {
+        (laid.piece.name, laid.copy_number)
+        for plan in layout_of(pinned, STOCK).plans if plan.is_scrap for laid in plan.laid
+    }  # fmt: skip
+    gone = layout_of(laying.remove_scrap(pinned, STOCK, "offcut 1"), STOCK)
+    (finding,) = [f for f in gone.findings if f.code == "pinned-nowhere"]
+    assert finding.where == "Ring 2"
+    assert ("Ring 2", 1) in places_of(gone)
+
+
+def test_all_pinned_stays_through_any_change_of_distances(lamp):
+    pinned = laying.pin_all(lamp, STOCK)
+    wider = edits.change_sheets(pinned, spacing=2.0)
+    assert places(wider) == places(lamp)
+    assert all(laid.pinned for plan in layout_of(wider, STOCK).plans for laid in plan.laid)
+    assert places(laying.lay_again(wider, "other")) == places(lamp)
+    assert laying.lay_again(wider, STOCK).sheets.kept == ()
+
+
+def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
+    from anzel.files.refuge import Refuge, left_behind
+
+    one, other = Refuge(tmp_path), Refuge(tmp_path)
+    one.keep(herb_stand(), None)
+    other.keep(edits.change_structure(herb_stand(), height=99), tmp_path / "b.anzel")
+    assert len(list(tmp_path.glob("*.anzel"))) == 2
+    assert left_behind(tmp_path) == ()
+    one.close()
+    assert [path.name for path in tmp_path.glob("*.anzel")] == [other.file.name]
+    other.close()
+    assert list(tmp_path.iterdir()) == []
