@@ -87,3 +87,39 @@ def test_paper_lists_and_estimates(run, lamp, tmp_path):
     assert found["seconds"] == pytest.approx(sum(s["seconds"] for s in found["stocks"]))
     assert "in all" in run("estimate", lamp)[1]
     assert run("paper", lamp, "-o", tmp_path / "x.pdf", "--page", "A99")[0] == 2
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (("sheets", "FILE", "--scrap", "large"), "could not be read"),
+        (("sheets", "FILE", "--scrap", "20x"), "Scrap: “” is not a length"),
+        (("sheets", "FILE", "--stock", "oak"), "no stock"),
+        (("sheets", "FILE", "--engine", "slow"), "slow"),
+        (("export", "FILE", "-o", "a.gif"), "cannot be written"),
+        (("export", "FILE", "-o", "a.svg", "--pens", "None"), "no pens"),
+        (("export", "FILE", "-o", "a.svg", "--kerf-at", "nowhere"), "nowhere"),
+        (("export", "FILE", "-o", "a.svg", "--sheet", "9"), "no sheet 9"),
+        (("export", "FILE", "-o", "a.svg", "--kerf-at", "cutter"), "nobody would mind"),
+        (("layout", "none.json", "-o", "b.json"), "could not be read"),
+        (("cutlist", "FILE", "-o", "/none/list.csv"), "could not be written"),
+        (("paper", "FILE", "-o", "a.pdf", "--page", "10x10"), "no paper"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_is_one_line_on_stderr(run, lamp, monkeypatch, tmp_path, arguments, words):
+    monkeypatch.chdir(tmp_path)
+    code, _, err = run(*(lamp if each == "FILE" else each for each in arguments))
+    assert code == 2
+    assert words in err
+    assert len(err.strip().splitlines()) == 1
+    assert not any((tmp_path / name).exists() for name in ("a.svg", "a.pdf", "b.json"))
+
+
+def test_a_scrap_wants_one_stock(run, tmp_path):
+    path = tmp_path / "lantern.anzel"
+    run("demo", "fern-lantern", "-o", path)
+    code, _, err = run("sheets", path, "--scrap", "200x150")
+    assert (code, "Several sheets are in use" in err) == (2, True)
+    code, out, _ = run("sheets", path, "--scrap", "400x300", "--stock", "opal-3", "--json")
+    rooms = [sheet["room"] for sheet in json.loads(out)["sheets"]]
+    assert (code, rooms[0]) == (0, "scrap scrap 1")
