@@ -246,3 +246,24 @@ def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
     assert [path.name for path in tmp_path.glob("*.anzel")] == [other.file.name]
     other.close()
     assert list(tmp_path.iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"bridges": 13}, "Bridges must be at most 12"),
+        ({"bridges": -1}, "Bridges must be at least 0"),
+        ({"bridge_width": 0.01}, "Bridge width must be at least 0.1"),
+        ({"label_height": 1.0}, "Label height must be at least 1.5"),
+    ],
+)
+def test_a_job_that_cannot_be_names_the_field(project, changes, words):
+    with pytest.raises(ParameterError, match=words):
+        edits.change_job(project, **changes)
+
+
+def test_the_places_of_a_gauge_are_not_those_of_the_job(project):
+    kept = laying.pin_all(project, STOCK)
+    assert len(kept.sheets.kept) == 2
+    assert laying.pin_all(kept, STOCK).sheets.kept == kept.sheets.kept
+    assert {each.piece for each in kept.sheets.kept} == {"Upright A", "Upright B"}
