@@ -51,12 +51,12 @@ def plain_error(error: ValidationError) -> ParameterError:
     given = first.get("input")
     words = _PLAIN_WORDS.get(first["type"])
     what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
-    if first["type"] == "value_error" and not field:  # of the whole record, worded by ourselves
-        return ParameterError(f"{first['ctx']['error']}.")
+    if first["type"] == "value_error":  # worded by ourselves
+        what = str(first["ctx"]["error"])
     shown = f", not {given:g}" if isinstance(given, int | float) else ""
     if isinstance(given, str):
         shown = f", not “{given[:40]}”" if given else ""
-    return ParameterError(f"{title(field)} {what}{shown}.", field=field)
+    return ParameterError(f"{title(field)} {what}{shown}.".strip(), field=field)
 
 
 def title(field: str) -> str:

@@ -198,6 +198,8 @@ def test_two_operations_may_not_share_a_colour(project):
     assert edits.use_pens(edits.use_pens(mine, "Ours"), "Mine").pens.layer(Operation.SCORE) == (
         "half through"
     )
+    with pytest.raises(ParameterError, match="Layer holds a character that no layer's name may"):
+        edits.change_pen(layers, Operation.SCORE, layer="half/through")
     with pytest.raises(ParameterError, match="no pens “Theirs”"):
         edits.use_pens(mine, "Theirs")
 

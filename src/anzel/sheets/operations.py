@@ -2,14 +2,14 @@
 
 from enum import StrEnum
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 
 Colour = str
 _HEX = r"^#[0-9a-f]{6}$"
-_LAYER = r"^[^<>/\\\":;?*|=`,\x00-\x1f]+$"
+_NO_LAYER = frozenset('<>/\\":;?*|=`,')
 """Characters that no DXF layer name may have (DXF reference, symbol names)."""
 HAIRLINE = 0.01
 """Width of a line that is to be as thin as a program can show, mm. Common practice, no source."""
@@ -41,6 +41,13 @@ class Pen(Frozen):
     colour: Colour = Field(default="#15201b", pattern=_HEX)
     width: float = Field(default=0.1, ge=0.001, le=5)
     layer: str = Field(default="", max_length=60)
+
+    @field_validator("layer")
+    @classmethod
+    def _can_be_written(cls, layer: str) -> str:
+        if not (layer.isprintable() and _NO_LAYER.isdisjoint(layer)):
+            raise ValueError("holds a character that no layer's name may")
+        return layer
 
 
 class DxfRelease(StrEnum):
