@@ -1,5 +1,6 @@
 """Edits of how pieces lie on sheets: distances, turns, places kept by hand or by squeezing, how
 many go into a job, scraps.
+
 Each is a function from one Project to the next, as in app/edits.py.
 """
 
@@ -132,10 +133,10 @@ def keep_all_remains(project: Project, plans: Sequence[SheetPlan]) -> Project:
     """What is left of every sheet of a job put on the rack as scraps, the scraps that it used up
     taken off, and the sheets that are counted counted down. Raises ParameterError where nothing
     is left that is worth it."""
-    if not any(remains_of(project, plan) for plan in plans):
+    remains = [remains_of(project, plan) for plan in plans]
+    if not any(remains):
         raise ParameterError("Nothing worth keeping is left of these sheets.")
-    for plan in plans:
-        left = remains_of(project, plan)
+    for plan, left in zip(plans, remains, strict=True):
         project = _used_up(project, plan)
         for polygon in left:
             project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")

@@ -10,10 +10,10 @@ from functools import cached_property
 import shapely
 
 from anzel.app.laying import moved_place
-from anzel.geometry.motion import Motion, Point
+from anzel.geometry.motion import Point
 from anzel.sheets.arrange import boxes_in_rows
-from anzel.sheets.layout import Laid, Layout, SheetPlan
-from anzel.sheets.puzzle import Puzzle
+from anzel.sheets.layout import Laid, Layout, SheetPlan, motion_to
+from anzel.sheets.puzzle import Pose, Puzzle, moved
 from anzel.sheets.settings import Kept
 from anzel.sheets.verifying import SLACK
 
@@ -115,15 +115,14 @@ class SheetTable:
         shape = _at(laid, place)
         shift = (spread.x - source.x, spread.y - source.y)
         carried = place.with_changes(x=place.x + shift[0], y=place.y + shift[1])
-        moved = shapely.transform(shape, lambda points: points + shift)
-        return self._on(where, carried, moved, target)
+        return self._on(where, carried, moved(shape, *shift), target)
 
     def _on(
         self, where: tuple[int, int], place: Kept, shape: shapely.Polygon, target: int
     ) -> Held:  # fmt: skip
         source, spread = self.sheets[where[0]], self.sheets[target]
         shift = (source.x - spread.x, source.y - spread.y)
-        there = shapely.transform(shape, lambda points: points + shift)
+        there = moved(shape, *shift)
         settled = place.with_changes(
             x=place.x + shift[0], y=place.y + shift[1],
             room=spread.plan.room, sheet=spread.plan.sheet,
@@ -138,8 +137,7 @@ class SheetTable:
         ]
         if not spread.inside.buffer(SLACK).contains(there):
             clashing.append("the edge")
-        back = (spread.x, spread.y)
-        on_table = shapely.transform(there, lambda points: points + back)
+        on_table = moved(there, spread.x, spread.y)
         return Held(settled, target, on_table, tuple(clashing))
 
 
@@ -170,6 +168,5 @@ def _free(layout: Layout) -> list[SheetPlan]:
 
 def _at(laid: Laid, place: Kept) -> shapely.Polygon:
     """A copy's polygon at a place of its own sheet."""
-    motion = Motion.turn(place.turn, over=place.over)
-    left, low, _, _ = laid.piece.region.outer.moved(motion).polygon_shape.bounds
-    return laid.piece.region.moved(motion.shifted(place.x - left, place.y - low)).shape
+    pose = Pose(place.turn, place.over)
+    return laid.piece.region.moved(motion_to(laid.piece, pose, place.x, place.y)).shape

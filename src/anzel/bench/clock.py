@@ -14,6 +14,7 @@ from math import hypot
 
 from anzel.files.cut_reader import FileLine, read_lines
 from anzel.geometry.motion import Point
+from anzel.geometry.outlines import stroke_length
 from anzel.sheets.operations import Operation
 from anzel.stock.cutter import Cutter
 
@@ -97,7 +98,6 @@ def _moves(
         travel = (head, run[0])
         found.append(Move(line.page, line.piece, None, travel, away / cutter.travel_speed))
     before = cutter.pierce_time if line.operation.cuts else 0.0
-    length = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(run))
-    seconds = before + length / speeds[line.operation]
+    seconds = before + stroke_length(run) / speeds[line.operation]
     along = Move(line.page, line.piece, line.operation, tuple(run), seconds, before, line.colour)
     return [*found, along]

@@ -12,7 +12,7 @@ from itertools import pairwise
 from math import degrees
 
 from ezdxf import units
-from ezdxf.colors import DXF_DEFAULT_COLORS, RGB
+from ezdxf.colors import RGB, aci2rgb
 from ezdxf.document import Drawing
 from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.layouts.layout import Modelspace
@@ -59,13 +59,11 @@ def _tell(document: Drawing, pages: Sequence[Page]) -> None:
 
 def nearest_index(colour: RGB) -> int:
     """The colour of DXF's palette that comes nearest; R12 knows no others."""
-    palette = enumerate(DXF_DEFAULT_COLORS[1:250], start=1)
 
-    def off(value: int) -> int:
-        own = RGB((value >> 16) & 255, (value >> 8) & 255, value & 255)
-        return sum((a - b) ** 2 for a, b in zip(own, colour, strict=True))
+    def off(index: int) -> int:
+        return sum((a - b) ** 2 for a, b in zip(aci2rgb(index), colour, strict=True))
 
-    return min(palette, key=lambda each: off(each[1]))[0]
+    return min(range(1, 250), key=off)
 
 
 def _line_weight(width: float) -> int:

@@ -3,12 +3,13 @@ lines, arcs and splines that follow one another end to end.
 """
 
 import io
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from itertools import pairwise
 from math import hypot
 
 from ezdxf import units
-from ezdxf.colors import DXF_DEFAULT_COLORS, RGB
+from ezdxf.colors import aci2rgb
 from ezdxf.document import Drawing
 from ezdxf.entities.arc import Arc as DxfArc
 from ezdxf.entities.circle import Circle
@@ -36,26 +37,25 @@ about 1e-9 of its radius, and some programs write four decimals."""
 
 def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
     """The closed outlines to cut, and the facts of each page. Raises CutFileError."""
-    try:
-        document = read(io.StringIO(content.decode("utf-8")))
-        scale = _scale(document)
-        return list(_outlines(document, scale)), _facts(document)
-    except CutFileError:
-        raise
-    except Exception as error:  # ezdxf's own errors, and Python's for garbled text
-        mend = "Open it in the program it came from and write it anew as DXF."
-        raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
+    with _readable(content, name) as document:
+        return list(_outlines(document, _scale(document))), _facts(document)
 
 
 def read_lines(content: bytes, name: str) -> list[FileLine]:
     """Every line, in the file's order, with its layer's colour. Raises CutFileError."""
-    try:
-        document = read(io.StringIO(content.decode("utf-8")))
+    with _readable(content, name) as document:
         scale = _scale(document)
         return [line for entity in document.modelspace() for line in _lines(entity, scale)]
+
+
+@contextmanager
+def _readable(content: bytes, name: str) -> Iterator[Drawing]:
+    """The document; whatever goes wrong with it is worded for the maker."""
+    try:
+        yield read(io.StringIO(content.decode("utf-8")))
     except CutFileError:
         raise
-    except Exception as error:
+    except Exception as error:  # ezdxf's own errors, and Python's for garbled text
         mend = "Open it in the program it came from and write it anew as DXF."
         raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
 
@@ -86,10 +86,7 @@ def _colour(entity: DXFGraphic) -> str:
     """The colour of an entity's layer: its own, or that of DXF's palette."""
     assert entity.doc is not None
     layer = entity.doc.layers.get(entity.dxf.layer)
-    colour = layer.rgb
-    if colour is None:
-        value = DXF_DEFAULT_COLORS[abs(layer.dxf.color)]
-        colour = RGB((value >> 16) & 255, (value >> 8) & 255, value & 255)
+    colour = layer.rgb or aci2rgb(abs(layer.dxf.color))
     return "#{:02x}{:02x}{:02x}".format(*colour)
 
 

@@ -12,8 +12,7 @@ of an inch), so that the engraved number is the whole truth.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import pairwise
-from math import fsum, hypot
+from math import fsum
 
 from pydantic import Field
 
@@ -21,7 +20,7 @@ from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 from anzel.geometry.lettering import lettering
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Region, Stroke
+from anzel.geometry.outlines import Region, Stroke, stroke_length
 from anzel.geometry.placement import Placement
 from anzel.geometry.units import MILLIMETRES_PER_INCH
 from anzel.stock.fits import FitRule, Size
@@ -119,7 +118,7 @@ class Gauge:
     def engraved_length(self) -> float:
         """Length of all engraved strokes, mm."""
         strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
-        return fsum(hypot(b[0] - a[0], b[1] - a[1]) for s in strokes for a, b in pairwise(s))
+        return fsum(map(stroke_length, strokes))
 
     def step(self, step_id: str) -> Step:
         """The step of that id."""

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import pairwise
+from math import fsum, hypot
 
 import numpy as np
 import shapely
@@ -22,6 +23,13 @@ from anzel.geometry.placement import Placement
 
 Indices = NDArray[np.int64]
 Stroke = tuple[Point, ...]
+
+
+def stroke_length(stroke: Sequence[Point]) -> float:
+    """Length of an open run of points, mm."""
+    return fsum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(stroke))
+
+
 _ONE_CIRCLE = 1e-3
 """Centres of arcs that a gap was cut out of one circle between, read from a file, agree in this."""
 

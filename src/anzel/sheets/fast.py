@@ -38,7 +38,7 @@ def lay_fast(puzzle: Puzzle) -> Answer:
     if best is None:  # sliding went wrong everywhere: without it a place on the grid is free
         best = fill(puzzle, Manner(slides=False), grids)
     smaller = on_smaller_rooms(puzzle, best, grids)
-    return smaller if is_sound(puzzle, smaller) else best
+    return smaller if smaller is not best and is_sound(puzzle, smaller) else best
 
 
 def is_sound(puzzle: Puzzle, answer: Answer) -> bool:

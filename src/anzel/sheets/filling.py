@@ -119,9 +119,7 @@ class Grids:
     def _block(self, room: int) -> Cells:
         inner = self.puzzle.inner[room]
         left, low, right, high = inner.bounds
-        columns, rows = (
-            ceil(s / self.cell) + 1 + 2 * self.edge for s in (right - left, high - low)
-        )
+        columns, rows = self._cells_along(right - left), self._cells_along(high - low)
         if self.puzzle.rooms[room].is_rectangle:
             return np.zeros((rows, columns), dtype=bool)
         # patches are grown by half the spacing, which here is lost; but to give it back would lose

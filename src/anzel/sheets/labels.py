@@ -12,17 +12,13 @@ from anzel.geometry.lettering import lettering
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Region, Stroke
 from anzel.geometry.roomy import roomiest
-from anzel.structure.marking import mark_on
+from anzel.structure.marking import LETTER_WIDTH, SMALLEST_LETTER, mark_on
 from anzel.structure.plates import Feature, FeatureKind, Piece
 
 _NUMBER = 0.6
 """A joint's number is this much as tall as a name may be."""
-_LEAST = 1.5
-"""No letter is smaller, mm: it could not be read. Common practice, no source."""
 _AIR = 0.6
 """Room left round a label, mm."""
-_WIDE = 0.85
-"""A letter's width, of its height, with the gap beside it."""
 
 
 @lru_cache(maxsize=2048)
@@ -58,14 +54,14 @@ def _number(
     region: Region, feature: Feature, height: float, taken: list[shapely.Geometry]
 ) -> tuple[tuple[Stroke, ...], Point] | None:
     """A joint's number beside a feature, in the first place with room for it."""
-    wide = _WIDE * height * len(feature.joint)
+    wide = LETTER_WIDTH * height * len(feature.joint)
     for place in _places(feature, height, wide):
         box = shapely.box(
             place[0] - wide / 2 - _AIR, place[1] - height / 2 - _AIR,
             place[0] + wide / 2 + _AIR, place[1] + height / 2 + _AIR,
         )  # fmt: skip
         free = region.shape.contains(box) and not any(box.intersects(other) for other in taken)
-        if free and height >= _LEAST:
+        if free and height >= SMALLEST_LETTER:
             return lettering(feature.joint, height, place), place
     return None
 

@@ -115,6 +115,14 @@ def kept_of(plan: SheetPlan, laid: Laid, *, pinned: bool | None = None) -> Kept:
     )  # fmt: skip
 
 
+def motion_to(piece: Piece, pose: Pose, x: float, y: float) -> Motion:
+    """What moves a piece so that it lies in a pose, the lower left corner of its bounds (those of
+    its chords, as the puzzle has it) at (x, y)."""
+    turned = pose.motion
+    left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
+    return turned.shifted(x - left, y - low)
+
+
 def lay_out(
     pieces: Sequence[Piece],
     supply: Supply,
@@ -202,7 +210,8 @@ class _Task:
         self, puzzle: Puzzle, answer: Answer, kept: Mapping[Copy, tuple[Spot, bool]]
     ) -> Layout:
         """Sheets with named copies; what was kept keeps its name."""
-        named = {spot: copy for copy, (spot, _) in kept.items() if spot in set(answer.spots)}
+        there = set(answer.spots)
+        named = {spot: copy for copy, (spot, _) in kept.items() if spot in there}
         taken = set(named.values())
         left = [[c for c in copies if c not in taken] for copies in self.copies]
         plans = []
@@ -229,9 +238,7 @@ class _Task:
 
     def _laid(self, spot: Spot, copy: Copy, pinned: bool) -> Laid:
         piece = self.pieces[copy[0]]
-        turned = spot.pose.motion
-        left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
-        motion = turned.shifted(spot.x - left, spot.y - low)
+        motion = motion_to(piece, spot.pose, spot.x, spot.y)
         return Laid(piece, motion, spot.pose.turn, copy[1], pinned)
 
     def _too_large(self, name: str) -> Finding:

@@ -2,11 +2,10 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import hypot
 
 from anzel.geometry.following import tool_path
 from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Bridged, Contour, Stroke
+from anzel.geometry.outlines import Bridged, Contour, Stroke, stroke_length
 from anzel.sheets.labels import labels_of
 from anzel.sheets.layout import Laid
 from anzel.sheets.operations import Operation
@@ -50,8 +49,7 @@ class Mark:
             return self.line.length
         if isinstance(self.line, Bridged):
             return sum(segment.length for run in self.line.runs for segment in run)
-        pairs = zip(self.line[:-1], self.line[1:], strict=True)
-        return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairs)
+        return stroke_length(self.line)
 
     @property
     def pierces(self) -> int:

@@ -57,8 +57,9 @@ def _cuts(marks: list[Mark], head: Point) -> list[Mark]:
         return []
     contours = [mark.contour for mark in marks]
     polygons = [contour.polygon_shape for contour in contours if contour is not None]
-    waits = _inside_counts(polygons)
-    holders = _holders(polygons)
+    pairs = _pairs(polygons)
+    waits = np.bincount(pairs[:, 1], minlength=len(polygons))  # how many lie inside each
+    holders = _holders(pairs, len(polygons))
     boxes = shapely.bounds(polygons)
     is_outer = np.array([mark.operation is Operation.OUTER for mark in marks])
     left = np.ones(len(marks), dtype=bool)
@@ -96,14 +97,8 @@ def _pairs(polygons: list[shapely.Polygon]) -> np.ndarray:
     return np.asarray(apart[areas[apart[:, 0]] < areas[apart[:, 1]]])
 
 
-def _inside_counts(polygons: list[shapely.Polygon]) -> np.ndarray:
-    """How many outlines lie inside each."""
-    return np.bincount(_pairs(polygons)[:, 1], minlength=len(polygons))
-
-
-def _holders(polygons: list[shapely.Polygon]) -> list[np.ndarray]:
-    """The outlines that each one lies in."""
-    pairs = _pairs(polygons)
+def _holders(pairs: np.ndarray, count: int) -> list[np.ndarray]:
+    """The outlines that each of so many lies in."""
     order = np.argsort(pairs[:, 0], kind="stable")
-    bounds = np.searchsorted(pairs[order, 0], np.arange(len(polygons) + 1))
+    bounds = np.searchsorted(pairs[order, 0], np.arange(count + 1))
     return [pairs[order[a:b], 1] for a, b in pairwise(bounds)]

@@ -14,6 +14,7 @@ from anzel.app.settings import Settings
 from anzel.findings import MakerError
 from anzel.project.starters import with_form
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
+from anzel.ui.asking import may_write
 from anzel.ui.theme import scale_text, text_scale
 
 if TYPE_CHECKING:
@@ -234,16 +235,12 @@ class Commands:
         if not self._session.changed_outside:
             return True
         what = "was changed by another program" if path.exists() else "is not there any more"
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
+        return may_write(
             self._window,
             "Changed by another program",
             f"{path.name} {what} since you opened or saved it.\n\nSave yours over it (the other "
             "is kept beside it, ending in .bak), or cancel and save under another name.",
-            buttons.Save | buttons.Cancel,
-            buttons.Cancel,
         )
-        return answer == buttons.Save
 
     def tell(self, what: str, error: MakerError) -> None:
         QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())

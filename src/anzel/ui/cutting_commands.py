@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Changed, Session
@@ -14,6 +14,7 @@ from anzel.files.drawing import Page
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.model import Project
+from anzel.ui.asking import may_write
 
 if TYPE_CHECKING:
     from anzel.ui.widgets.file_settings import FileSettings
@@ -143,18 +144,12 @@ class CuttingCommands:
 
     def _agreed(self, contradiction: str) -> bool:
         """Whether to write although the cutter's own kerf setting says otherwise."""
-        if not contradiction:
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
+        return not contradiction or may_write(
             self._window,
             "Kerf, exactly once?",
             f"{contradiction}\n\nSwitch the cutter's own compensation (step Cutter) or who minds "
             "the kerf (top right), or write the file as it is.",
-            buttons.Save | buttons.Cancel,
-            buttons.Cancel,
         )
-        return answer == buttons.Save
 
 
 def _cut_list(project: Project) -> bytes:

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.practising import Outcome, Row
@@ -17,6 +17,7 @@ from anzel.project.model import Project
 from anzel.stock.doubt import class_limits
 from anzel.stock.fits import FitName
 from anzel.ui.theme import colour, font
+from anzel.ui.views.screen_paths import polygon_path
 
 _GAP, _ROW, _EDGE = 14.0, 26.0, 24.0
 _LEAST_ROW = 15.0
@@ -88,7 +89,8 @@ class BenchView(QWidget):
             at = QPointF(left - box[0] * scale, room.center().y() + (box[1] + box[3]) / 2 * scale)
             painter.setPen(QPen(colour("ink"), 1.1))
             painter.setBrush(QColor(self._project.stock(stock_id).tint))
-            painter.drawPath(_path(shape, at, scale))
+            screen = QTransform(scale, 0, 0, -scale, at.x(), at.y())
+            painter.drawPath(screen.map(polygon_path(shape)))
             left += (box[2] - box[0]) * scale + _GAP
 
     def _rows(self, painter: QPainter, rows: tuple[Row, ...], box: QRectF) -> None:
@@ -160,13 +162,3 @@ def gathered(rows: tuple[Row, ...], most: int) -> tuple[Row, ...]:
     ]
     half = max(most // 2, 1)
     return tuple(found) if len(found) <= most else (*found[:half], *found[-half:])
-
-
-def _path(shape: shapely.Polygon, at: QPointF, scale: float) -> QPainterPath:
-    """A polygon with its holes, y up, on the screen."""
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for ring in (shape.exterior, *shape.interiors):
-        points = [QPointF(at.x() + px * scale, at.y() - py * scale) for px, py in ring.coords]
-        path.addPolygon(QPolygonF(points))
-    return path

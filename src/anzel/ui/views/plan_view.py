@@ -21,14 +21,11 @@ from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 @dataclass(frozen=True)
 class PlanContent:
-    """What a plan view shows. `sheets` are outlines to draw round (x, y, width, height, title);
-    `tags` are words under the marks of some joints."""
+    """What a plan view shows. `tags` are words under the marks of some joints."""
 
     plan: SheetPlan
     tints: dict[str, str]
-    sheets: tuple[tuple[float, float, float, float, str], ...] = ()
     dimensions: tuple[Dimension, ...] = ()
-    show_marks: bool = True
     caption: str = ""
     picked: str = ""
     names: dict[str, str] = field(default_factory=dict)
@@ -62,19 +59,16 @@ class PlanView(ZoomCanvas):
         if self._content is None:
             return QRectF()
         plan = self._content.plan
-        headroom = 0.07 * plan.height if self._content.sheets else 0.0  # for the sheets' titles
-        return QRectF(0, 0, plan.width, plan.height + headroom)
+        return QRectF(0, 0, plan.width, plan.height)
 
     def paint_on(self, painter: QPainter) -> None:
         if self._content is None:
             return
         self._chips = []
-        self._paint_sheets(painter)
         self._paint_pieces(painter)
         for dimension in self._content.dimensions:
             self._paint_dimension(painter, dimension)
-        if self._content.show_marks:
-            self._paint_marks(painter)
+        self._paint_marks(painter)
         if self._content.caption:
             painter.setFont(font(9, QFont.Weight.DemiBold))
             painter.setPen(colour("soft"))
@@ -113,17 +107,6 @@ class PlanView(ZoomCanvas):
             )
         else:
             QToolTip.hideText()
-
-    def _paint_sheets(self, painter: QPainter) -> None:
-        assert self._content
-        for x, y, width, height, title in self._content.sheets:
-            box = QRectF(self.to_view(x, y + height), self.to_view(x + width, y)).normalized()
-            painter.fillRect(box, colour("sheet"))
-            painter.setPen(QPen(colour("line"), 1.2))
-            painter.drawRect(box)
-            painter.setPen(colour("soft"))
-            painter.setFont(font(9))
-            painter.drawText(box.topLeft() + QPointF(2, -6), title)
 
     def _paint_pieces(self, painter: QPainter) -> None:
         assert self._content
@@ -250,7 +233,7 @@ class PlanView(ZoomCanvas):
         return self.to_view(*laid.motion(feature.at))
 
     def _feature_near(self, position: QPointF) -> Feature | None:
-        if self._content is None or not self._content.show_marks:
+        if self._content is None:
             return None
         near = [
             ((self._at(laid, feature) - position).manhattanLength(), index, feature)

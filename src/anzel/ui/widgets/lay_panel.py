@@ -24,6 +24,7 @@ class LayPanel(QWidget):
         super().__init__()
         self._session = session
         self._plans: list[SheetPlan] = []
+        self._shown: tuple[Layout, ...] = ()
         self.says, self._wrong = quiet(""), quiet("")
         self._wrong.setObjectName("Error")
         self._back = button("Everything back in", "Flat")
@@ -61,6 +62,9 @@ class LayPanel(QWidget):
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
         self._back.setVisible(bool(project.sheets.amounts))
+        if layouts == self._shown:  # the same ones: what is left takes a while to work out
+            return
+        self._shown = layouts
         keep = _worth_keeping(project, self._plans)
         self._rest.setText(f"It is cut: keep {keep} left as scraps" if keep else "Little is left")
         self._rest.setEnabled(bool(keep))
