@@ -1,5 +1,6 @@
 """Shared fixtures. Hypothesis is derandomised, so that a red run can be repeated."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -8,6 +9,7 @@ from hypothesis import HealthCheck, settings
 from anzel.app.session import Session
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
+from anzel.unexpected import let_through
 
 settings.register_profile(
     "anzel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
@@ -20,6 +22,20 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Nothing a test does reaches the maker's own settings."""
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+
+
+@pytest.fixture(autouse=True)
+def faults_fail(request: pytest.FixtureRequest) -> Iterator[None]:
+    """What is unexpected fails a test, unless it asks for `faults_worded`."""
+    let_through("faults_worded" not in request.fixturenames)
+    yield
+    let_through(True)
+
+
+@pytest.fixture
+def faults_worded() -> None:
+    """What is unexpected is worded, as it is for makers."""
 
 
 @pytest.fixture

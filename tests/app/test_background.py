@@ -9,6 +9,7 @@ from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.jobs import Jobs, Newest
 from anzel.app.latest import Latest
 from anzel.app.lens import gauge_row, lens_rows
+from anzel.app.reports import keep_report, reports_folder
 from anzel.app.session import Step
 from anzel.app.settings import Settings
 from anzel.app.state import state_of, warnings_of
@@ -17,6 +18,7 @@ from anzel.gauges.base import GaugeKind
 from anzel.project.derive import build_of, gauge_of, layout_of, sheets_of
 from anzel.stock.fits import KerfAt
 from anzel.stock.stock import SheetSize
+from anzel.unexpected import keep_reports
 
 
 def at_once(call):
@@ -33,7 +35,13 @@ def ran(work):
     """What a job did: (results, errors, said)."""
     results, errors, said = [], [], []
     jobs = Jobs(at_once)
-    jobs.start(work, done=results.append, failed=errors.append, said=said.append)
+    ended = threading.Event()
+    jobs.start(
+        work, said=said.append,
+        done=lambda result: (results.append(result), ended.set()),
+        failed=lambda error: (errors.append(error), ended.set()),
+    )  # fmt: skip
+    assert ended.wait(5)
     jobs.close()
     return results, errors, said
 
@@ -55,9 +63,14 @@ def test_a_maker_error_arrives_as_it_is():
     assert error.mend == "do"
 
 
-def test_an_unforeseen_error_is_put_into_words():
+def test_an_unforeseen_error_is_put_into_words_and_reported(faults_worded):
+    keep_reports(keep_report)
     _, (error,), _ = ran(lambda progress: 1 / 0)
     assert "Something went wrong" in str(error)
+    (report,) = reports_folder().iterdir()
+    assert str(report) in error.mend
+    assert "ZeroDivisionError" in report.read_text()
+    assert (report.stat().st_mode & 0o777, report.parent.stat().st_mode & 0o777) == (0o600, 0o700)
 
 
 def test_a_cancelled_job_neither_finishes_nor_fails():

@@ -58,10 +58,16 @@ def test_a_killed_process_never_leaves_less_than_it_said(tmp_path, seed):
     if len(saved) > 1:
         backup = tmp_path / "mine.anzel.bak"
         assert height_of(project_file.from_bytes(backup.read_bytes())) >= saved[-2]
-    (found,) = left_behind(tmp_path / "unsaved")
-    assert height_of(found.project()) >= kept[-1]
-    assert found.saved_as == tmp_path / "mine.anzel"
-    found.discard()
+    mine = tmp_path / "mine.anzel"
+    in_file = height_of(project_file.load(mine)) if mine.exists() else 0.0
+    offered = left_behind(tmp_path / "unsaved")
+    if kept[-1] > in_file:
+        assert offered, "what was told to be kept is offered"
+    for found in offered:
+        assert height_of(found.project()) >= kept[-1]
+        assert height_of(found.project()) > in_file, "older than saved is never offered"
+        assert found.saved_as == mine
+        found.discard()
     assert left_behind(tmp_path / "unsaved") == ()
 
 
@@ -109,7 +115,8 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     session.save()
     assert not session.is_dirty
     (tmp_path / "unsaved" / "x.anzel").write_bytes(b"not a project")
-    assert [each.file for each in left_behind(tmp_path / "unsaved")] == [found.file]
+    assert left_behind(tmp_path / "unsaved") == (), "what was saved later is not offered"
+    assert found.file.exists()
 
 
 def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
@@ -162,12 +169,24 @@ def test_a_file_another_program_wrote_is_noticed(session, tmp_path):
 
 
 def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
-    old, fresh = tmp_path / ".mine.anzel.abc", tmp_path / ".mine.anzel.def"
-    for path in (old, fresh):
-        path.write_bytes(b"half")
-    os.utime(old, (1, 1))
-    atomic.write_atomically(tmp_path / "mine.anzel", b"whole")
-    assert (old.exists(), fresh.exists()) == (False, True)
+    """...and nothing else: other programs' files stay, however much they look like ours."""
+    work = (
+        "import os, sys; from pathlib import Path; from anzel.files import atomic\n"
+        "with atomic._temporary(Path(sys.argv[1])): os.kill(os.getpid(), 9)"
+    )
+    target = tmp_path / "cut.svg"
+    subprocess.run([sys.executable, "-c", work, str(target)], check=False)
+    (ours,) = tmp_path.glob(".anzel-*")
+    token = ours.name.split("-")[1]
+    theirs = [".cut.svg.swp", ".cut.svg.abc", f".anzel-{token}-{'0' * 16}.part", ".anzel.part"]
+    for name in theirs:
+        (tmp_path / name).write_bytes(b"theirs")
+        os.utime(tmp_path / name, (1, 1))
+    with atomic._temporary(target) as (held, _):
+        atomic.write_atomically(target, b"whole")
+        assert held.exists(), "somebody writes it right now"
+        assert not ours.exists()
+    assert sorted(p.name for p in tmp_path.iterdir()) == sorted([*theirs, "cut.svg"])
 
 
 def test_the_log_tells_what_failed_and_where(tmp_path):

@@ -1,11 +1,19 @@
 """What a maker does with mouse and keys."""
 
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QApplication
 
 
 def click(qtbot, view, position: QPointF):
     """A left click in a view."""
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(*map(round, position.toTuple())))
+
+
+def tick(item, checked=True, column=None):
+    """Tick an item of a list or tree, and let what follows happen."""
+    state = Qt.CheckState.Checked if checked else Qt.CheckState.Unchecked
+    item.setCheckState(*(() if column is None else (column,)), state)
+    QApplication.processEvents()
 
 
 def type_into(qtbot, field, text):

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from anzel.app import aside
 from anzel.app.session import Session
 from anzel.app.settings import Settings
+from anzel.app.worker import wait_for_threads
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
 
@@ -30,6 +31,7 @@ def window(qtbot, session: Session, tmp_path):
     qtbot.waitUntil(lambda: made.is_settled, timeout=15_000)
     yield made
     made.close()
+    assert wait_for_threads(10), "background work goes on"
 
 
 @pytest.fixture

@@ -3,7 +3,7 @@
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from tests.ui.acting import click, type_into
+from tests.ui.acting import click, tick, type_into
 
 from anzel.app import found
 from anzel.app.session import Step
@@ -44,9 +44,9 @@ def test_a_drawing_becomes_pieces_for_this_sheet(caddy, session):
 def test_a_tick_holds_a_feature_its_like_and_a_whole_kind(caddy, session):
     slots = caddy.panel._rows()[0]
     slots.setExpanded(True)
-    slots.child(0).setCheckState(0, Qt.CheckState.Unchecked)
+    tick(slots.child(0), False, 0)
     assert set(first(session).drawing.held) == {"slot-1", "slot-3"}  # the same side twice
-    caddy.panel._rows()[2].setCheckState(0, Qt.CheckState.Unchecked)
+    tick(caddy.panel._rows()[2], False, 0)
     assert "tab" in first(session).drawing.held
     assert not any(d.moved for d in first(session).of_kind(Kind.TAB))
     session.undo()
@@ -218,7 +218,7 @@ def test_what_it_was_made_for_is_typed_with_how_far_sizes_may_be_off(caddy, sess
 def test_holes_are_held_when_the_whole_is_scaled_and_pieces_as_a_whole(caddy, session, qtbot):
     holes = caddy.panel._rows()[-1]
     holes.setExpanded(True)
-    holes.child(0).setCheckState(0, Qt.CheckState.Unchecked)
+    tick(holes.child(0), False, 0)
     assert first(session).drawing.held == ("hole-1",)
     larger = session.project.structure.scaled(1.5)
     session.change("Larger", session.project.with_changes(structure=larger))

@@ -2,6 +2,7 @@
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
 from anzel.app import freeform
@@ -39,6 +40,7 @@ def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, sessi
 
 def test_another_way_of_joining_is_chosen_in_the_list(shelf, session):
     shelf.free.offers.itemActivated.emit(shelf.free.offers.item(3))
+    QApplication.processEvents()
     (joint,) = session.project.structure.joints
     assert type(joint).__name__ == "Passing"
 

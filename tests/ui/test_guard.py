@@ -46,12 +46,17 @@ def leave(project, folder, path=None):
 
 
 @pytest.mark.parametrize("answer", ["Open it", "Keep it for later", "Throw it away"])
-def test_left_work_is_offered(window, session, tmp_path, boxes, answer):
+def test_left_work_is_offered(window, session, tmp_path, boxes, qtbot, answer):
     shown, choice = boxes
     choice["text"] = answer
     leave(edits.change_structure(session.project, height=141), tmp_path / "u", Path("/a/b.anzel"))
     made = Guard(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
     made.offer_recovery()
+    own = made.autosave._refuge.file
+    if answer == "Open it":
+        assert own.exists() or left_behind(tmp_path / "u"), "one copy is always there"
+        qtbot.waitUntil(lambda: not left_behind(tmp_path / "u"), timeout=5_000)
+        assert own.exists()
     made.release()
     assert "was not saved" in shown[0]
     assert "/a/b.anzel" in shown[0]

@@ -4,7 +4,14 @@ import json
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractButton, QFileDialog, QInputDialog, QLineEdit, QMessageBox
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFileDialog,
+    QInputDialog,
+    QLineEdit,
+    QMessageBox,
+)
 from tests.ui.acting import click, type_into
 
 from anzel.app import machines, rack
@@ -64,6 +71,7 @@ def test_a_reading_is_struck_out_and_counts_again(window, qtbot, session, monkey
     assert (stock.struck[0].value, stock.struck[0].reason) == (3.16, "burr")
     readings = window.stock._readings
     readings.itemActivated.emit(readings.item(3))
+    QApplication.processEvents()
     assert session.project.stocks[0].readings == (2.93, 2.95, 2.94, 3.16)
     assert "does not belong" in window.stock._says.text()
 

@@ -3,6 +3,7 @@
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
+from tests.ui.acting import tick
 
 from anzel.app import edits
 from anzel.app.session import Step
@@ -174,13 +175,13 @@ def test_how_pieces_may_lie_is_set(sheets, session):
 def test_pieces_are_ticked_out_of_and_into_the_job(sheets, session):
     rows = sheets.lay.pieces.rows
     names = [rows.item(i).text() for i in range(rows.count())]
-    rows.item(names.index("Upright A")).setCheckState(Qt.CheckState.Unchecked)
+    tick(rows.item(names.index("Upright A")), False)
     assert session.project.sheets.count_of("Upright A", 1) == 0
     sheets.lay.pieces._none()
     assert all(not amount.count for amount in session.project.sheets.amounts)
     assert "nothing in this job" in sheets.lay.says.text()
     rows = sheets.lay.pieces.rows
-    rows.item(names.index("Top")).setCheckState(Qt.CheckState.Checked)
+    tick(rows.item(names.index("Top")))
     assert [a.piece for a in session.project.sheets.amounts] == ["Upright A", "Upright B"]
 
 

@@ -1,13 +1,12 @@
 """A project worked out on another thread, while the maker goes on; quick ones are waited for."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from concurrent.futures import Future
 
 from anzel.app.jobs import Deliver
+from anzel.app.worker import Worker
 from anzel.findings import MakerError
-
-if TYPE_CHECKING:
-    from concurrent.futures import Future, ThreadPoolExecutor
+from anzel.unexpected import worded
 
 PATIENCE = 0.06
 """Seconds that nobody minds waiting for; what takes longer arrives later."""
@@ -22,7 +21,7 @@ class Aside:
     def __init__(self, deliver: Deliver) -> None:
         self._deliver = deliver
         self._closed = False
-        self._pool: ThreadPoolExecutor | None = None
+        self._worker = Worker("anzel-aside")
         self._newest: Future[str] | None = None
 
     def run(self, work: Callable[[], str], *, done: Arrived, failed: Failed) -> str | None:
@@ -34,7 +33,7 @@ class Aside:
         self.drop()
         if self._closed:
             return work()
-        future = self._worker().submit(work)
+        future = self._worker.submit(work)
         try:
             return future.result(PATIENCE)
         except TimeoutError:
@@ -56,26 +55,17 @@ class Aside:
             self._newest = None
 
     def close(self) -> None:
-        """Drop the work under way and end the thread; what comes after is worked out at once."""
+        """Drop the work under way and end the thread after it; what comes later is worked out at
+        once. This does not wait."""
         self._closed = True
         self.drop()
-        if self._pool is not None:
-            self._pool.shutdown(wait=True, cancel_futures=True)
+        self._worker.close()
 
-    def _arrive(self, ended: "Future[str]", done: Arrived, failed: Failed) -> None:
+    def _arrive(self, ended: Future[str], done: Arrived, failed: Failed) -> None:
         if ended is not self._newest:
             return
         self._newest = None
         try:
             done(ended.result())
-        except MakerError as error:
-            failed(error)
         except Exception as error:
-            failed(MakerError(f"Something went wrong: {error}.", mend="Please try again."))
-
-    def _worker(self) -> "ThreadPoolExecutor":
-        if self._pool is None:
-            from concurrent.futures import ThreadPoolExecutor  # not while the window starts
-
-            self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="anzel-aside")
-        return self._pool
+            failed(worded(error, "it worked out a change"))

@@ -1,7 +1,10 @@
 """Keeping unsaved work safe: in the refuge within seconds of a change, gone from it once saved."""
 
+import time
+from collections.abc import Callable
+
 from anzel.app.jobs import Deliver, Jobs, Progress
-from anzel.app.session import Session
+from anzel.app.session import Changed, Session
 from anzel.files.refuge import Refuge
 from anzel.findings import MakerError
 from anzel.project.model import Project
@@ -18,25 +21,39 @@ class Autosave:
         self._jobs = Jobs(deliver)
         self._kept: Project | None = None
         self._working = self._told = False
+        self._then: list[Callable[[], None]] = []
+        session.listen(self._changed)
 
     def tick(self) -> None:
-        """Keep what has changed; forget what was saved."""
+        """Keep what has changed; forget what was saved, or taken back to what was saved."""
         session = self._session
         if not session.is_dirty:
             if self._kept is not None:
-                self._kept = None
-                self._refuge.clear()
+                self._forget()
             return
-        project, path = session.wanted, session.path
+        project, path, as_of = session.wanted, session.path, time.time()
         if self._working or project is self._kept:
             return
 
         def work(progress: Progress) -> Project:
-            self._refuge.keep(project, path)
+            self._refuge.keep(project, path, as_of)
             return project
 
         self._working = True
         self._jobs.start(work, done=self._arrived, failed=self._failed)
+
+    def then(self, call: Callable[[], None]) -> None:
+        """Keep what is in hand, and make the call once it is kept."""
+        self._then.append(call)
+        self.tick()
+
+    def _changed(self, changed: Changed) -> None:
+        if changed is Changed.SAVED and not self._session.is_dirty:
+            self._forget()
+
+    def _forget(self) -> None:
+        self._kept = None
+        self._refuge.clear()
 
     def now(self) -> None:
         """Keep at once, on this thread: something went wrong. Raises FileError."""
@@ -45,11 +62,15 @@ class Autosave:
 
     def close(self) -> None:
         """The window closes; the maker has saved, or let go of, what there was."""
+        self._session.leave(self._changed)
         self._jobs.close()
         self._refuge.close()
 
     def _arrived(self, project: Project) -> None:
         self._working, self._told, self._kept = False, False, project
+        calls, self._then = self._then, []
+        for call in calls:
+            call()
 
     def _failed(self, error: MakerError) -> None:
         """Say once that work is not safe; try again at the next tick."""

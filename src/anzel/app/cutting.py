@@ -1,12 +1,32 @@
 """The job as it will be cut: the file's own lines in order, played by the simulated cutter."""
 
 from dataclasses import dataclass
+from pathlib import Path
 
 from anzel.bench.clock import Play, play
+from anzel.files.drawing import Page
 from anzel.files.export import render, structure_pages
 from anzel.files.svg import PAGE_GAP
 from anzel.project.model import Project
 from anzel.sheets.operations import Operation
+
+
+@dataclass(frozen=True)
+class CutFile:
+    """What was chosen for a cut file, and where it is written: the sheets of all stocks or of one,
+    one sheet of them, `loose` pieces side by side, or each `apart` in a file of its own."""
+
+    path: Path
+    stock_id: str | None = None
+    sheet: int | None = None
+    loose: bool = False
+    apart: bool = False
+
+    def pages(self, project: Project) -> tuple[Page, ...]:
+        """Returns the file's pages for a project. Raises ParameterError where they cannot be."""
+        return structure_pages(
+            project, stock_id=self.stock_id, sheet=self.sheet, loose=self.loose, apart=self.apart
+        )
 
 
 @dataclass(frozen=True)

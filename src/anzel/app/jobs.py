@@ -2,20 +2,15 @@
 
 from collections.abc import Callable
 from threading import Event
-from typing import TYPE_CHECKING, TypeVar
+from typing import TypeVar
 
+from anzel.app.worker import Worker
 from anzel.findings import MakerError
-
-if TYPE_CHECKING:
-    from concurrent.futures import ThreadPoolExecutor
+from anzel.unexpected import CancelledError, worded
 
 Result = TypeVar("Result")
 Value = TypeVar("Value")
 Deliver = Callable[[Callable[[], None]], None]
-
-
-class CancelledError(Exception):
-    """The maker stopped the job."""
 
 
 class Progress:
@@ -47,7 +42,7 @@ class Jobs:
     def __init__(self, deliver: Deliver) -> None:
         self._deliver = deliver
         self._closed = False
-        self._pool: ThreadPoolExecutor | None = None
+        self._worker = Worker("anzel-job")
         self._last: Progress | None = None
 
     def start(
@@ -72,36 +67,27 @@ class Jobs:
                 result = work(progress)
             except CancelledError:
                 return
-            except MakerError as caught:
-                error = caught
-                self._deliver(lambda: failed(error))
             except Exception as caught:
-                unexpected = MakerError(
-                    f"Something went wrong: {caught}.", mend="Please try again."
-                )
-                self._deliver(lambda: failed(unexpected))
+                self._deliver(_failure(caught, failed))
             else:
                 if not progress.is_cancelled:
                     self._deliver(lambda: done(result))
 
         self._last = progress
-        self._worker().submit(run)
+        self._worker.submit(run)
         return progress
 
-    def _worker(self) -> "ThreadPoolExecutor":
-        if self._pool is None:
-            from concurrent.futures import ThreadPoolExecutor  # not while the window starts
-
-            self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="anzel-job")
-        return self._pool
-
     def close(self) -> None:
-        """Drop what has not started; wait for what has, and ask the last of it to stop."""
+        """Drop what has not started, and ask what is under way to stop; this does not wait."""
         self._closed = True
         if self._last is not None:
             self._last.cancel()
-        if self._pool is not None:
-            self._pool.shutdown(wait=True, cancel_futures=True)
+        self._worker.close()
+
+
+def _failure(caught: Exception, failed: Callable[[MakerError], None]) -> Callable[[], None]:
+    """Returns what tells of a failure once it is back on the caller's thread."""
+    return lambda: failed(worded(caught, "it worked in the background"))
 
 
 class Newest:

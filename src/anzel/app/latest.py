@@ -1,11 +1,13 @@
 """Answering the newest request on a thread of its own; what was overtaken is never worked on."""
 
 from collections.abc import Callable
-from threading import Condition, Thread
+from threading import Condition
 from typing import Generic, TypeVar
 
 from anzel.app.jobs import Deliver
+from anzel.app.worker import start_thread
 from anzel.findings import MakerError
+from anzel.unexpected import worded
 
 Request = TypeVar("Request")
 Answer = TypeVar("Answer")
@@ -14,7 +16,8 @@ Answer = TypeVar("Answer")
 class Latest(Generic[Request, Answer]):
     """`begin` makes the worker inside the thread (an OpenGL context belongs to its thread).
 
-    Each answer, or the failure that ends the thread, arrives through `deliver`.
+    Each answer, or why there is none, arrives through `deliver`. Where `begin` fails the thread
+    ends; where an answer fails the next request is tried again.
     """
 
     def __init__(
@@ -30,8 +33,7 @@ class Latest(Generic[Request, Answer]):
         self._wanted: Request | None = None
         self._closing = False
         self._turn = Condition()
-        self._thread = Thread(target=self._run, name="anzel-latest", daemon=True)
-        self._thread.start()
+        start_thread(self._run, "anzel-latest")
 
     def ask(self, request: Request) -> None:
         """Answer this instead of anything asked before and not yet begun."""
@@ -40,21 +42,26 @@ class Latest(Generic[Request, Answer]):
             self._turn.notify()
 
     def close(self) -> None:
-        """Finish the answer under way, drop the rest, and end the thread."""
+        """Drop what is asked, and end the thread after the answer under way; this does not wait."""
         with self._turn:
             self._closing = True
             self._turn.notify()
-        self._thread.join()
 
     def _run(self) -> None:
         try:
             answer = self._begin()
-            while (request := self._next()) is not None:
+        except Exception as error:
+            self._fail(error)
+            return
+        while (request := self._next()) is not None:
+            try:
                 self._send(answer(request))
-        except MakerError as error:
-            caught = error
-            if not self._closing:
-                self._deliver(lambda: self._failed(caught))
+            except Exception as error:
+                self._fail(error)
+
+    def _fail(self, error: Exception) -> None:
+        if not self._closing:
+            self._deliver(lambda: self._failed(worded(error, "it drew a picture")))
 
     def _next(self) -> Request | None:
         with self._turn:

@@ -10,11 +10,14 @@ import traceback
 from contextlib import suppress
 from pathlib import Path
 from types import TracebackType
+from typing import TextIO
 
 from anzel import __version__
+from anzel.files.folders import private_folder
 
 _LARGEST, _OLDER = 256 * 1024, 2
 _LOGGER = logging.getLogger("anzel")
+_crash_traces: list[TextIO] = []
 Caught = tuple[type[BaseException], BaseException, TracebackType | None]
 
 
@@ -31,7 +34,7 @@ def begin(path: Path | None = None) -> Path | None:
 
     target = path or log_path()
     try:
-        target.parent.mkdir(parents=True, exist_ok=True)
+        private_folder(target.parent)
         handler = RotatingFileHandler(
             target, maxBytes=_LARGEST, backupCount=_OLDER, encoding="utf-8"
         )
@@ -41,19 +44,25 @@ def begin(path: Path | None = None) -> Path | None:
     _LOGGER.addHandler(handler)
     _LOGGER.setLevel(logging.INFO)
     _LOGGER.propagate = False
-    if handler.stream is not None:
-        with suppress(OSError, ValueError):
-            faulthandler.enable(handler.stream)
+    with suppress(OSError):
+        target.chmod(0o600)
+    if not faulthandler.is_enabled():  # whoever has switched it on before keeps it
+        # a handle of its own: the log's own is closed and its number reused when the log rotates
+        traces = target.open("a", encoding="utf-8")
+        faulthandler.enable(traces)
+        _crash_traces.append(traces)
     note(f"Anzel {__version__}, Python {platform.python_version()}, {platform.platform()}")
     return target
 
 
 def end() -> None:
     """Stop logging and let go of the file."""
-    faulthandler.disable()
     for handler in list(_LOGGER.handlers):
         _LOGGER.removeHandler(handler)
         handler.close()
+    while _crash_traces:
+        faulthandler.disable()
+        _crash_traces.pop().close()
 
 
 def note(text: str) -> None:

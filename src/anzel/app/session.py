@@ -21,6 +21,7 @@ from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.sheets.layout import Layout
 from anzel.structure.plates import Joint
+from anzel.unexpected import guarded
 
 
 class Changed(StrEnum):
@@ -30,6 +31,9 @@ class Changed(StrEnum):
     PICK = "pick"
     STEP = "step"
     FILE = "file"
+    SAVED = "saved"
+    OPENED = "opened"
+    STATUS = "status"
     LAID = "laid"
 
 
@@ -68,7 +72,7 @@ class Session:
         self.stock_id = project.stocks_in_use[0].id
         joints = build_of(project).joints
         self.joint_id = joints[0].id if joints else ""
-        self.plate_name = ""
+        self.plate_name = self._awaited_plate = ""
         self.said = ""
 
     def listen(self, listener: Listener) -> None:
@@ -177,7 +181,8 @@ class Session:
     def attempt(self, edit: str, make: Callable[[Project], Project]) -> bool:
         """Change to what `make` gives; if that cannot be, say why and return False."""
         try:
-            self.change(edit, make(self.wanted))
+            with guarded(f"it tried “{edit}”"):
+                self.change(edit, make(self.wanted))
         except MakerError as error:
             self.say(f"▲ {error}")
             return False
@@ -207,10 +212,17 @@ class Session:
             self._tell(Changed.PICK)
 
     def pick_plate(self, name: str) -> None:
-        """Pick a plate of a free structure everywhere."""
-        if name != self.plate_name:
+        """Pick a plate of a free structure everywhere; one that only the pending change makes is
+        picked when that arrives."""
+        self._awaited_plate = ""
+        if self._pending is not None and name and not self._has_plate(name):
+            self._awaited_plate = name
+        elif name != self.plate_name:
             self.plate_name = name
             self._tell(Changed.PICK)
+
+    def _has_plate(self, name: str) -> bool:
+        return any(piece.name == name for piece in build_of(self.project).pieces)
 
     def pick_next_joint(self, step: int = 1) -> None:
         """Pick the next joint, or the previous with step -1; round and round."""
@@ -231,21 +243,23 @@ class Session:
             self.step = step
             self._tell(Changed.STEP)
 
-    def save(self, path: Path | None = None) -> None:
-        """Save, here or under a new path. Raises FileError with nothing changed."""
+    def save(self, path: Path | None = None, *, even_read_only: bool = False) -> None:
+        """Save, here or under a new path. Raises FileError with nothing changed, ReadOnlyFileError
+        for a file that is not to be written unless `even_read_only`."""
         target = path or self.path
         if target is None:
             raise ValueError("the project has no file yet")
         self._finish_pending()
-        project_file.save(self.project, target)
+        project_file.save(self.project, target, even_read_only=even_read_only)
         self.path, self._clean, self._stamp = target, self.project, _stamp(target)
         self.said = f"Saved {target.name}"
-        self._tell(Changed.FILE)
+        self._tell(Changed.SAVED)
 
     def open(self, path: Path) -> None:
         """Open another project. Raises FileError and keeps this one if it cannot be read."""
-        project = project_file.load(path)
-        self._restart(project, path, f"Opened {path.name}")
+        with guarded(f"it opened {path.name}"):
+            project = project_file.load(path)
+            self._restart(project, path, f"Opened {path.name}")
 
     def recover(self, project: Project, path: Path | None) -> None:
         """Go on with unsaved work that was left behind: nothing of it counts as saved."""
@@ -267,16 +281,18 @@ class Session:
     def say(self, text: str) -> None:
         """Put a line where ripples are shown."""
         self.said = text
-        self._tell(Changed.FILE)
+        self._tell(Changed.STATUS)
 
     def _take_over(self, edit: str, project: Project, said: str) -> None:
         self._pending = None
         self._history.push(project, edit)
+        if self._awaited_plate:
+            self.plate_name, self._awaited_plate = self._awaited_plate, ""
         self._arrived(said)
 
     def _could_not(self, error: MakerError) -> None:
         """What was pending cannot be: everything shows the present project again."""
-        self._pending = None
+        self._pending, self._awaited_plate = None, ""
         self._arrived(f"▲ {error}")
 
     def _finish_pending(self) -> None:
@@ -290,13 +306,14 @@ class Session:
                 raise
 
     def _drop_pending(self) -> None:
-        self._pending = None
+        self._pending, self._awaited_plate = None, ""
         if self._aside is not None:
             self._aside.drop()
 
     def _restart(self, project: Project, path: Path | None, said: str) -> None:
         self._drop_pending()
         self._start(project, path)
+        self._tell(Changed.OPENED)
         self._arrived(said)
         self._tell(Changed.STEP)
 
@@ -305,7 +322,7 @@ class Session:
         if self.stock_id not in [stock.id for stock in self.project.stocks]:
             self.stock_id = self.project.stocks_in_use[0].id
         build = build_of(self.project)
-        if self.plate_name not in [piece.name for piece in build.pieces]:
+        if not self._has_plate(self.plate_name):
             self.plate_name = ""
         ids = [joint.id for joint in build.joints]
         if self.joint_id not in {*ids, *self.project.structure.declared()}:

@@ -3,9 +3,11 @@
 import json
 from pathlib import Path
 
-from anzel.files.atomic import FileError, write_atomically
+from anzel.files.atomic import PRIVATE, FileError, read_whole, write_atomically
+from anzel.files.folders import private_folder
 
 _KEPT = 8
+_LARGEST = 1024 * 1024
 
 
 class Settings:
@@ -23,11 +25,12 @@ class Settings:
     def recent_files(self) -> list[Path]:
         """Recently opened or saved projects that still exist."""
         try:
-            stored = json.loads(self._path.read_text(encoding="utf-8")).get("recent", [])
-            paths = [Path(text) for text in stored if isinstance(text, str)]
-        except (OSError, ValueError, AttributeError, TypeError):
+            content = read_whole(self._path, _LARGEST, FileError("The settings are too large."))
+            stored = json.loads(content).get("recent", [])
+            paths = [Path(text) for text in stored[:_KEPT] if isinstance(text, str)]
+            return [path for path in paths if path.is_file()]
+        except (FileError, ValueError, AttributeError, TypeError, RecursionError, OSError):
             return []
-        return [path for path in paths if path.is_file()]
 
     def remember(self, path: Path) -> None:
         """Put a project at the head of the recent files."""
@@ -38,7 +41,7 @@ class Settings:
             self._path,
         )
         try:
-            target.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(target, content.encode())
+            private_folder(target.parent)
+            write_atomically(target, content.encode(), mode=PRIVATE)
         except (OSError, FileError):
             return  # a read-only home costs the list of recent files, nothing else

@@ -139,14 +139,18 @@ def _pieces(contours: Sequence[NamedContour]) -> Iterable[CutPiece]:
 
 
 def _regions(contours: Sequence[Contour]) -> list[Region]:
-    """Outlines with the holes that lie directly in them, by size."""
+    """Outlines with the holes that lie directly in them, by size; an island in a hole is a piece of
+    its own."""
     by_size = sorted(contours, key=lambda contour: -abs(contour.signed_area))
-    outers: list[tuple[Contour, list[Contour]]] = []
-    for contour in by_size:
+    outers: dict[int, list[Contour]] = {}
+    around: list[int] = []
+    for number, contour in enumerate(by_size):
         corner = shapely.Point(contour.corners[0])
-        home = next((o for o in outers if o[0].polygon_shape.contains(corner)), None)
-        if home is None:
-            outers.append((contour, []))
+        homes = [n for n in range(number) if by_size[n].polygon_shape.contains(corner)]
+        around.append(len(homes))
+        if len(homes) % 2:
+            home = max(homes, key=lambda n: around[n])
+            outers[home if around[home] % 2 == 0 else homes[0]].append(contour)
         else:
-            home[1].append(contour)
-    return [Region.of(outer, holes) for outer, holes in outers]
+            outers[number] = []
+    return [Region.of(by_size[number], holes) for number, holes in outers.items()]

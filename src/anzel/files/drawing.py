@@ -12,6 +12,7 @@ from anzel.geometry.outlines import Bridged, Contour, Stroke
 from anzel.geometry.units import format_length
 from anzel.project.derive import jobs_of, outset_of, pieces_of
 from anzel.project.model import Project
+from anzel.project.noticed import left_out_of
 from anzel.sheets.arrange import side_by_side
 from anzel.sheets.job import SheetJob, job_of, owners_of
 from anzel.sheets.layout import SheetPlan
@@ -131,6 +132,7 @@ def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Tol
         f"fit {fit}, clearance {format_length(clearance, 3)} mm",
         f"{minded} ({project.cutter.name})",
         *_corners(project, stock, kerf.kerf),
+        *(() if on_the_line else (f"left out: {each}" for each in left_out_of(project))),
         "all sizes in millimetres, true size",
     )
     facts = {

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 
 from anzel.files.atomic import FileError, read_whole, write_atomically
 from anzel.files.migrations import MIGRATIONS
-from anzel.findings import ParameterError
+from anzel.findings import MakerError, ParameterError
 from anzel.frozen import plain_error
 from anzel.project.derive import build_of
 from anzel.project.model import Project
@@ -32,6 +32,10 @@ class NewerFileError(FileError):
 
 class DamagedFileError(FileError):
     """A file that is not a whole Anzel project."""
+
+
+class UnopenableProjectError(FileError):
+    """A project that would be refused when it is opened."""
 
 
 def to_bytes(project: Project) -> bytes:
@@ -72,9 +76,21 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
     return project
 
 
-def save(project: Project, path: Path) -> None:
-    """Write a project file atomically, keeping the previous one as backup."""
-    write_atomically(path, to_bytes(project), keep_backup=True)
+def save(project: Project, path: Path, *, even_read_only: bool = False) -> None:
+    """Write a project file atomically, keeping the previous one as backup.
+
+    What is written is read back first, so that whatever can be saved can be opened. Raises
+    FileError with nothing changed.
+    """
+    content = to_bytes(project)
+    try:
+        from_bytes(content, path.name)
+    except MakerError as error:
+        raise UnopenableProjectError(
+            f"{path.name} was not saved, for it could not be opened again: {error.message}",
+            mend="Take the last change back, and save then.",
+        ) from error
+    write_atomically(path, content, keep_backup=True, even_read_only=even_read_only)
 
 
 def load(path: Path) -> Project:

@@ -2,27 +2,33 @@
 
 The window that owns a file holds a lock on it; the system lets go of the lock when the process
 ends, however it ends. So a file that nobody holds was left behind and can be recovered. What
-project it is, and where it would be saved, is the zip's comment: one file, written atomically.
+project it is, where it would be saved, and when it was so, is the zip's comment: one file, written
+atomically. What was saved later than that is not offered again.
 """
 
 import fcntl
 import io
 import json
 import os
+import time
 import zipfile
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from secrets import token_hex
+from threading import Lock
 
 from anzel.files import project_file
-from anzel.files.atomic import FileError, write_atomically
+from anzel.files.atomic import PRIVATE, FileError, sweep, write_atomically
+from anzel.files.folders import private_folder
 from anzel.project.model import Project
 
 ENDING = ".anzel"
 _LOCK = ".lock"
 _LONGEST_PATH = 4000
+_FORGOTTEN = 30 * 86_400.0
+"""What is older than its project's file is kept, unoffered, for so long, s."""
 
 
 def refuge_folder() -> Path:
@@ -59,41 +65,54 @@ class Refuge:
         self._folder = folder or refuge_folder()
         self._file = self._folder / f"{os.getpid()}-{token_hex(4)}{ENDING}"
         self._lock: int | None = None
+        self._turn = Lock()
+        self._saved = 0.0
 
     @property
     def file(self) -> Path:
         """Where the work is kept."""
         return self._file
 
-    def keep(self, project: Project, saved_as: Path | None) -> None:
-        """Keep a project as it is now. Raises FileError."""
-        self._hold()
-        about = {"name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH]}
+    def keep(self, project: Project, saved_as: Path | None, as_of: float | None = None) -> None:
+        """Keep a project as it was at `as_of`, s since the epoch, or is now; not if a later state
+        has been saved meanwhile. Raises FileError."""
+        moment = time.time() if as_of is None else as_of
+        about = {
+            "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH], "as_of": moment,
+        }  # fmt: skip
         content = io.BytesIO(project_file.to_bytes(project))
         with zipfile.ZipFile(content, "a") as archive:
             archive.comment = json.dumps(about).encode()
-        write_atomically(self._file, content.getvalue())
+        with self._turn:
+            if moment <= self._saved:
+                return
+            self._hold()
+            write_atomically(self._file, content.getvalue(), mode=PRIVATE)
 
     def clear(self) -> None:
-        """Nothing is unsaved any more."""
-        with suppress(OSError):
-            self._file.unlink()
+        """Nothing is unsaved any more; what was asked to be kept before this is not kept."""
+        with self._turn:
+            self._saved = time.time()
+            with suppress(OSError):
+                self._file.unlink()
 
     def close(self) -> None:
         """The window closes with nothing unsaved that the maker wanted."""
         self.clear()
         if self._lock is not None:
-            os.close(self._lock)
-            self._lock = None
             with suppress(OSError):
                 self._file.with_suffix(_LOCK).unlink()
+            os.close(self._lock)
+            self._lock = None
 
     def _hold(self) -> None:
         if self._lock is not None:
             return
         try:
-            self._folder.mkdir(parents=True, exist_ok=True)
-            handle = os.open(self._file.with_suffix(_LOCK), os.O_RDWR | os.O_CREAT, 0o600)
+            private_folder(self._folder)
+            handle = os.open(
+                self._file.with_suffix(_LOCK), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, PRIVATE
+            )
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
             reason = error.strerror or str(error)
@@ -102,12 +121,40 @@ class Refuge:
 
 
 def left_behind(folder: Path | None = None) -> tuple[LeftBehind, ...]:
-    """What windows that are gone left behind, newest first; unreadable files are not named."""
+    """What windows that are gone left behind and was not saved later, newest first; unreadable
+    files are not named."""
     found = []
     for file in sorted((folder or refuge_folder()).glob(f"*{ENDING}")):
-        if not _is_held(file) and (each := _about(file)) is not None:
+        if _is_held(file) or (each := _about(file)) is None:
+            continue
+        if not _was_saved_later(each):
             found.append(each)
+        elif time.time() - each.when.timestamp() > _FORGOTTEN:
+            each.discard()
     return tuple(sorted(found, key=lambda each: each.when, reverse=True))
+
+
+def tidy(folder: Path | None = None) -> None:
+    """Take away what windows that were killed left beside their work: locks of nothing, and files
+    half written. Called at the start."""
+    where = folder or refuge_folder()
+    with suppress(OSError):
+        sweep(where)
+    for lock in where.glob(f"*{_LOCK}"):
+        file = lock.with_suffix(ENDING)
+        if not file.exists() and not _is_held(file):
+            with suppress(OSError):
+                lock.unlink()
+
+
+def _was_saved_later(found: LeftBehind) -> bool:
+    """Whether the project's file is newer than the unsaved work."""
+    if found.saved_as is None:
+        return False
+    try:
+        return found.saved_as.stat().st_mtime >= found.when.timestamp()
+    except OSError:
+        return False
 
 
 def _is_held(file: Path) -> bool:
@@ -129,8 +176,10 @@ def _about(file: Path) -> LeftBehind | None:
     try:
         with zipfile.ZipFile(file) as archive:
             about = json.loads(archive.comment)
-        when = datetime.fromtimestamp(file.stat().st_mtime)
+        when = datetime.fromtimestamp(float(about.get("as_of", file.stat().st_mtime)))
         saved_as = Path(about["saved_as"]) if about["saved_as"] else None
         return LeftBehind(file, str(about["name"]), saved_as, when)
-    except (OSError, ValueError, KeyError, TypeError, zipfile.BadZipFile):
+    except (OSError, ValueError, KeyError, TypeError, OverflowError, AttributeError):
+        return None
+    except (zipfile.BadZipFile, NotImplementedError):
         return None

@@ -11,7 +11,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from anzel.files.atomic import FileError, read_whole, write_atomically
+from anzel.files.atomic import PRIVATE, FileError, read_whole, write_atomically
+from anzel.files.folders import private_folder
 from anzel.frozen import plain_error
 from anzel.stock.cutter import Cutter
 from anzel.stock.stock import Stock
@@ -53,21 +54,21 @@ def keep(rack: Rack) -> None:
     path = library_path()
     together = load_library().with_all(rack)
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        private_folder(path.parent)
     except OSError as error:
         raise FileError(f"{path.parent} could not be made: {error.strerror}.") from error
-    save(together, path)
+    save(together, path, mode=PRIVATE)
 
 
-def save(rack: Rack, path: Path) -> None:
-    """Write stocks and cutters to a file, atomically."""
+def save(rack: Rack, path: Path, *, mode: int | None = None) -> None:
+    """Write stocks and cutters to a file, atomically; `mode` as in `write_atomically`."""
     record = {
         _MARK: VERSION,
         "stocks": [stock.model_dump(mode="json") for stock in rack.stocks],
         "cutters": [cutter.model_dump(mode="json") for cutter in rack.cutters],
     }
     content = json.dumps(record, indent=1, ensure_ascii=False) + "\n"
-    write_atomically(path, content.encode(), keep_backup=True)
+    write_atomically(path, content.encode(), keep_backup=True, mode=mode)
 
 
 def load(path: Path) -> Rack:

@@ -11,6 +11,7 @@ from anzel.stock.cutter import KerfSource
 from anzel.stock.fits import FitName
 from anzel.stock.material import Nature
 from anzel.stock.stock import Stock
+from anzel.structure.plates import LEFT_OUT
 
 _FEW_READINGS = 3
 
@@ -25,6 +26,11 @@ def findings_of(
         layouts = [layout_of(project, stock.id) for stock in used]
     laid = [finding for layout in layouts for finding in layout.findings]
     return (*stocks, *_cutter(project), *build_of(project).findings, *laid)
+
+
+def left_out_of(project: Project) -> tuple[Finding, ...]:
+    """Returns what a drawing holds that is on no sheet and in no cut file."""
+    return tuple(each for each in build_of(project).findings if each.code == LEFT_OUT)
 
 
 def stock_findings(project: Project, stock: Stock) -> list[Finding]:

@@ -25,6 +25,8 @@ from anzel.geometry.placement import Placement, Vector
 from anzel.stock.fits import FitName, FitRule, Fits, KerfAt, Limits, Size
 
 USUAL_FITS = Fits()
+LEFT_OUT = "left-out"
+"""The code of findings that name what a drawing holds and no cut file does."""
 
 
 class FeatureKind(StrEnum):

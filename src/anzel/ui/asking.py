@@ -1,5 +1,7 @@
 """Asking before something is written that may not be wanted."""
 
+from pathlib import Path
+
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 
@@ -10,3 +12,10 @@ def may_write(window: QWidget, title: str, question: str) -> bool:
         window, title, question, buttons.Save | buttons.Cancel, buttons.Cancel
     )
     return answer == buttons.Save
+
+
+def may_write_read_only(window: QWidget, path: Path) -> bool:
+    """Whether to write over a file that is marked as not to be written."""
+    return may_write(
+        window, "Read-only", f"{path.name} is read-only.\n\nWrite over it all the same?"
+    )

@@ -11,11 +11,13 @@ from anzel.app import edits
 from anzel.app.jobs import Jobs
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
+from anzel.files.atomic import ReadOnlyFileError
 from anzel.findings import MakerError
 from anzel.project.starters import with_form
 from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
-from anzel.ui.asking import may_write
+from anzel.ui.asking import may_write, may_write_read_only
 from anzel.ui.theme import scale_text, text_scale
+from anzel.unexpected import guarded
 
 if TYPE_CHECKING:
     from anzel.files.mesh_reader import MeshRead
@@ -219,12 +221,15 @@ class Commands:
 
         About(self._window).exec()
 
-    def _save(self, path: Path) -> bool:
+    def _save(self, path: Path, even_read_only: bool = False) -> bool:
         if path == self._session.path and not self._may_overwrite(path):
             return False
         try:
-            self._session.save(path)
-            self._settings.remember(path)
+            with guarded(f"it saved {path.name}"):
+                self._session.save(path, even_read_only=even_read_only)
+                self._settings.remember(path)
+        except ReadOnlyFileError:
+            return may_write_read_only(self._window, path) and self._save(path, True)
         except MakerError as error:
             self.tell("The project was not saved", error)
             return False

@@ -1,6 +1,7 @@
 """Carries calls from other threads to the window's thread."""
 
 from collections.abc import Callable
+from contextlib import suppress
 
 from PySide6.QtCore import QObject, Qt, Signal
 
@@ -15,8 +16,9 @@ class Courier(QObject):
         self._called.connect(self._run, Qt.ConnectionType.QueuedConnection)
 
     def deliver(self, call: Callable[[], None]) -> None:
-        """Make the call soon, on the window's thread."""
-        self._called.emit(call)
+        """Make the call soon, on the window's thread; not any more once the window is gone."""
+        with suppress(RuntimeError):
+            self._called.emit(call)
 
     def _run(self, call: Callable[[], None]) -> None:
         call()

@@ -6,15 +6,17 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
+from anzel.app.cutting import CutFile
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Changed, Session
 from anzel.files import export
-from anzel.files.atomic import write_atomically
+from anzel.files.atomic import is_read_only, write_atomically
 from anzel.files.drawing import Page
 from anzel.findings import MakerError
 from anzel.gauges.base import GaugeKind
 from anzel.project.model import Project
-from anzel.ui.asking import may_write
+from anzel.project.noticed import left_out_of
+from anzel.ui.asking import may_write, may_write_read_only
 
 if TYPE_CHECKING:
     from anzel.ui.widgets.file_settings import FileSettings
@@ -25,26 +27,34 @@ Make = Callable[[Project], bytes]
 
 
 class CuttingCommands:
-    """Asks where to write, writes in the background, and writes again at every save if wanted."""
+    """Asks where to write, writes in the background, and writes again at every save if wanted.
+
+    What is written again belongs to the project it was first written from: it ends when another
+    project is in hand, or when the maker unticks it.
+    """
 
     def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
-        self._followed: Callable[[], None] | None = None
-        self._saved_as: Project | None = None
+        self._followed: CutFile | None = None
+        self._written: Project | None = None
+        self._agreed_to: frozenset[str] = frozenset()
         session.listen(self._changed)
 
     def write(self, chosen: "FileSettings") -> None:
         """Write the cut file chosen in the sheets step."""
-        if not self._agreed(export.contradiction(self._session.project)):
+        if not self._agreed(*self._questions()):
             return
-        pages = self._pages(chosen)
+        pages = self._pages(chosen.cut_file(Path()))
         if pages is None:
             return
         path = self._ask(f"{self._session.project.name}{chosen.ending}", chosen.ending)
         if path is None:
             return
-        self._put(pages, path, each=chosen.apart)
-        self._followed = (lambda: self._again(chosen, path)) if chosen.follow.isChecked() else None
+        file = chosen.cut_file(path)
+        self._put(pages, path, each=file.apart)
+        self._written = self._session.project
+        self._followed = file if chosen.follow.isChecked() else None
+        chosen.follow.toggled.connect(self._unfollow)
 
     def write_gauge(self, kind: GaugeKind) -> None:
         """Write a test piece for the picked stock."""
@@ -67,17 +77,14 @@ class CuttingCommands:
             paper, agreed = QInputDialog.getItem(
                 self._window, "Templates at 1:1", "Paper (or WIDTHxHEIGHT)", _PAPERS
             )
-            pages = self._pages(chosen) if agreed else None
+            pages = self._pages(chosen.cut_file(Path())) if agreed else None
             if pages is not None:
                 self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
 
-    def _pages(self, chosen: "FileSettings") -> tuple[Page, ...] | None:
+    def _pages(self, file: CutFile) -> tuple[Page, ...] | None:
         """What was chosen; None, and said why, where it cannot be."""
         try:
-            return export.structure_pages(
-                self._session.project, stock_id=chosen.stock_id, sheet=chosen.sheet,
-                loose=chosen.loose, apart=chosen.apart,
-            )  # fmt: skip
+            return file.pages(self._session.project)
         except MakerError as error:
             self._tell("There is nothing to write", error)
             return None
@@ -96,8 +103,11 @@ class CuttingCommands:
             self._start(work)
 
     def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
-        """Write pages in the background, and say when it is done."""
-        pens = self._session.project.pens
+        """Write pages in the background, and say when it is done; ask before a file that is marked
+        read-only is written over."""
+        pens, even_read_only = self._session.project.pens, is_read_only(path)
+        if even_read_only and not may_write_read_only(self._window, path):
+            return
 
         def work(progress: Progress) -> str:
             progress.say(f"Writing {path.name} …")
@@ -105,7 +115,7 @@ class CuttingCommands:
                 return f"{len(export.write_each(pages, pens, path))} files beside {path}"
             content = export.render(pages, pens, path.suffix)
             progress.say(f"Saving {path.name} …")
-            write_atomically(path, content)
+            write_atomically(path, content, even_read_only=even_read_only)
             return str(path)
 
         self._start(work)
@@ -119,18 +129,25 @@ class CuttingCommands:
         )
 
     def _changed(self, changed: Changed) -> None:
-        """A save was made: write again what a cutter's program follows."""
-        session = self._session
-        if changed is not Changed.FILE or self._followed is None or session.is_dirty:
-            return
-        if session.project is not self._saved_as:
-            self._saved_as = session.project
-            self._followed()
+        """Write again after a save what a cutter's program follows; not for another project."""
+        if changed is Changed.OPENED:
+            self._followed = None
+            self._agreed_to = frozenset()
+        elif changed is Changed.SAVED and self._session.project is not self._written:
+            self._write_again()
 
-    def _again(self, chosen: "FileSettings", path: Path) -> None:
-        pages = self._pages(chosen)
+    def _unfollow(self, ticked: bool) -> None:
+        if not ticked:
+            self._followed = None
+
+    def _write_again(self) -> None:
+        file = self._followed
+        if file is None or not self._agreed(*self._questions()):
+            return
+        pages = self._pages(file)
         if pages is not None:
-            self._put(pages, path, each=chosen.apart)
+            self._written = self._session.project
+            self._put(pages, file.path, each=file.apart)
 
     def _ask(self, name: str, ending: str) -> Path | None:
         """Where to write; None where the maker thinks better of it."""
@@ -142,14 +159,27 @@ class CuttingCommands:
         path = Path(path_text)
         return (path if path.suffix else path.with_suffix(ending)) if path_text else None
 
-    def _agreed(self, contradiction: str) -> bool:
-        """Whether to write although the cutter's own kerf setting says otherwise."""
-        return not contradiction or may_write(
-            self._window,
-            "Kerf, exactly once?",
-            f"{contradiction}\n\nSwitch the cutter's own compensation (step Cutter) or who minds "
-            "the kerf (top right), or write the file as it is.",
-        )
+    def _questions(self) -> tuple[str, str]:
+        """What to ask before a cut file is written; empty where there is nothing to ask."""
+        project = self._session.project
+        return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
+
+    def _agreed(self, contradiction: str, left_out: str = "") -> bool:
+        """Whether to write although the cutter's own kerf setting says otherwise, or although lines
+        of a drawing are left out. What was agreed to is not asked again."""
+        questions = (
+            ("Kerf, exactly once?", contradiction,
+             "Switch the cutter's own compensation (step Cutter) or who minds the kerf (top "
+             "right), or write the file as it is."),
+            ("Without these lines?", left_out, "Write the file without them?"),
+        )  # fmt: skip
+        for title, question, choice in questions:
+            if not question or question in self._agreed_to:
+                continue
+            if not may_write(self._window, title, f"{question}\n\n{choice}"):
+                return False
+            self._agreed_to |= {question}
+        return True
 
 
 def _cut_list(project: Project) -> bytes:

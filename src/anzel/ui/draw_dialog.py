@@ -2,14 +2,12 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -22,6 +20,7 @@ from anzel.project.model import Project
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
+from anzel.ui.widgets.still import Slider
 
 _PICTURES = "Pictures (*.png *.jpg *.jpeg)"
 _HOW = (
@@ -71,7 +70,7 @@ class DrawDialog(QDialog):
         for field in self.fields.values():
             inner.addWidget(field)
         inner.addWidget(quiet("faded"))
-        self.faded = QSlider(Qt.Orientation.Horizontal)
+        self.faded = Slider()
         self.faded.setRange(0, 100)
         self.faded.setAccessibleName("Picture faded")
         self.faded.sliderReleased.connect(self._fade)

@@ -6,12 +6,14 @@ from PySide6.QtCore import QObject, QTimer
 
 from anzel.app import logbook
 from anzel.app.autosave import EVERY_SECONDS, Autosave
+from anzel.app.reports import keep_report
 from anzel.app.session import Changed, Session
-from anzel.files.refuge import Refuge, left_behind
+from anzel.files.refuge import Refuge, left_behind, tidy
 from anzel.ui.courier import Courier
 from anzel.ui.crash import CrashHandler
 from anzel.ui.main_window import MainWindow
 from anzel.ui.recovery import offer
+from anzel.unexpected import keep_reports
 
 _AFTER_START_MS = 400
 """The window shall stand before anything is asked."""
@@ -31,6 +33,7 @@ class Guard(QObject):
         self.autosave = Autosave(session, Refuge(folder), self._courier.deliver)
         self._handler = CrashHandler(window, self.autosave, self._log)
         self._handler.install()
+        keep_reports(keep_report)
         self._timer = QTimer(self)
         self._timer.setInterval(round(EVERY_SECONDS * 1000))
         self._timer.timeout.connect(self.autosave.tick)
@@ -40,7 +43,9 @@ class Guard(QObject):
 
     def offer_recovery(self) -> None:
         """Ask about what earlier windows left unsaved."""
-        offer(self._window, self._session, left_behind(self._folder))
+        tidy(self._folder)
+        found = left_behind(self._folder)
+        offer(self._window, self._session, found, self.autosave.then)
 
     def release(self) -> None:
         """The window has closed: nothing is unsaved any more."""
@@ -52,5 +57,5 @@ class Guard(QObject):
 
     def _changed(self, changed: Changed) -> None:
         """What was opened, saved, written or failed, for the log."""
-        if changed is Changed.FILE and self._session.said:
+        if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.said:
             logbook.note(self._session.said)

@@ -1,13 +1,22 @@
-"""At the start: work that an earlier window left unsaved is offered."""
+"""At the start: work that an earlier window left unsaved is offered.
+
+What is opened is kept anew before the earlier window's copy goes.
+"""
+
+from collections.abc import Callable
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from anzel.app.session import Session
 from anzel.files.refuge import LeftBehind
 from anzel.findings import MakerError
+from anzel.unexpected import guarded
+
+Keep = Callable[[Callable[[], None]], None]
+"""Keeps the work in hand, and makes a call once it is kept."""
 
 
-def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...]) -> None:
+def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...], keep: Keep) -> None:
     """Ask about the newest, then the others, until one is opened or all are decided."""
     for each in found:
         box = QMessageBox(window)
@@ -25,14 +34,15 @@ def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...]) -> N
         if box.clickedButton() is discard:
             each.discard()
         elif box.clickedButton() is recover and _opened(window, session, each):
+            keep(each.discard)
             return
 
 
 def _opened(window: QWidget, session: Session, found: LeftBehind) -> bool:
     try:
-        session.recover(found.project(), found.saved_as)
+        with guarded("it opened unsaved work"):
+            session.recover(found.project(), found.saved_as)
     except MakerError as error:
         QMessageBox.warning(window, "This work cannot be opened", str(error))
         return False
-    found.discard()
     return True

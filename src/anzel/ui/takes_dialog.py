@@ -2,14 +2,13 @@
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QSize
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -30,6 +29,7 @@ from anzel.project.takes import (
 from anzel.scene.camera import VIEWS
 from anzel.ui.views.takes_pictures import TakesPictures, TurnedLabel
 from anzel.ui.widgets.parts import button, clear, heading, quiet
+from anzel.ui.widgets.still import Slider
 
 _SHOWN = QSize(280, 240)
 
@@ -57,7 +57,7 @@ class TakesDialog(QDialog):
         self.finished.connect(lambda _: self.pictures.close())
         self.keep = button("Keep what is in hand as a take", "Primary")
         self.keep.clicked.connect(self._keep)
-        self._apart = QSlider(Qt.Orientation.Horizontal)
+        self._apart = Slider()
         self._apart.setRange(0, 100)
         self._apart.setAccessibleName("Pull all apart")
         self._apart.valueChanged.connect(lambda value: self.pictures.pull_apart(value / 100))

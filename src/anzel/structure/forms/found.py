@@ -30,7 +30,15 @@ from anzel.refit.splitting import SeamStyle, split
 from anzel.refit.survey import Survey
 from anzel.stock.fits import FitRule, Size, Term
 from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.plates import Build, Declaration, Feature, FeatureKind, Plate, Sheets
+from anzel.structure.plates import (
+    LEFT_OUT,
+    Build,
+    Declaration,
+    Feature,
+    FeatureKind,
+    Plate,
+    Sheets,
+)
 
 _LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
 _APART = 20.0
@@ -165,13 +173,29 @@ class FoundDrawings(Form):
         return ()
 
     def noticed(self, build: Build) -> tuple[Finding, ...]:
-        """What was mended, and that there may be nothing to cut."""
-        mends = [
-            Finding("found-drawing", Severity.NOTE, each.file.name, mend.said)
-            for each in self.drawings
-            for mend in survey_of(each, self.scale).closed.mends
-        ]
-        return tuple(mends)
+        """What was mended, and what of the drawings is on no sheet."""
+        found = []
+        for each in self.drawings:
+            survey, name = survey_of(each, self.scale), each.file.name
+            mends = survey.closed.mends
+            found += [Finding("found-drawing", Severity.NOTE, name, m.said) for m in mends]
+            if left_out := _left_out(survey):
+                message = f"{left_out} are not on the sheets and not in any cut file."
+                found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
+        return tuple(found)
+
+
+_WRITE_BACK = "The drawing written back as a file keeps them."
+
+
+def _left_out(survey: Survey) -> str:
+    """What a drawing holds beside closed outlines, in words."""
+    lines = len(survey.closed.open_traces)
+    counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
+    counts += [
+        (each.count, f"× {each.what}") for each in survey.drawing.asides if each.what != "hidden"
+    ]
+    return ", ".join(f"{count} {what}" for count, what in counts)
 
 
 @dataclass(frozen=True)

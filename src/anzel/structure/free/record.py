@@ -54,10 +54,14 @@ def region_record(region: Region) -> dict[str, Any]:
 def region_of(record: Any) -> Region:  # noqa: ANN401
     """A region from its record. Raises ValueError for what is none."""
     if isinstance(record, Region):
-        return record
-    if not isinstance(record, dict) or "outer" not in record:
+        region = record
+    elif isinstance(record, dict) and "outer" in record:
+        holes = list(map(contour_of, record.get("holes", [])))
+        region = Region.of(contour_of(record["outer"]), holes)
+    else:
         raise ValueError("an outline is missing")
-    region = Region.of(contour_of(record["outer"]), list(map(contour_of, record.get("holes", []))))
+    if not all(abs(side) <= _LARGEST for side in region.bounds):
+        raise ValueError(f"an outline is further than {_LARGEST:g} mm off")
     if not region.shape.is_valid or region.area <= 0:
         raise ValueError("an outline crosses itself")
     return region

@@ -5,11 +5,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QLabel,
     QListWidget,
-    QSlider,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -30,6 +28,7 @@ from anzel.ui.widgets.fields import BoundField
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.parts import Panel, button, fit_rows, heading
+from anzel.ui.widgets.still import Choice, Slider
 
 if TYPE_CHECKING:
     from anzel.project.model import Project
@@ -90,7 +89,7 @@ class BuildStep(QWidget):
         bar.setSpacing(2)
         together = QLabel("together")
         apart = QLabel("apart")
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider()
         self.slider.setRange(0, 100)
         self.slider.setAccessibleName("Pull apart")
         self.slider.valueChanged.connect(lambda value: self.standing.pull_apart(value / 100))
@@ -115,7 +114,7 @@ class BuildStep(QWidget):
         bar.setContentsMargins(10, 0, 10, 6)
         bar.setSpacing(2)
         whole, opened = QLabel("whole"), QLabel("cut open")
-        self.cut = QSlider(Qt.Orientation.Horizontal)
+        self.cut = Slider()
         self.cut.setRange(0, 95)
         self.cut.setAccessibleName("Cut open towards you")
         self.cut.valueChanged.connect(lambda value: self.standing.cut_open(value / 100))
@@ -148,7 +147,7 @@ class BuildStep(QWidget):
         self._joints.setAccessibleName("Joints")
         self._joints.setUniformItemSizes(True)
         self._joints.currentRowChanged.connect(self._pick_row)
-        self._sizes = QComboBox()
+        self._sizes = Choice()
         self._sizes.setAccessibleName("Size shown in the fit lens")
         self._sizes.activated.connect(self._choose_size)
         self.fit = FitChoice(self._session)

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QLineEdit
+from PySide6.QtWidgets import QButtonGroup, QLineEdit
 
 from anzel.app import edits, machines
 from anzel.app.session import Session
@@ -14,6 +14,7 @@ from anzel.ui.steps.base import StepPage
 from anzel.ui.views.cutter_view import CutterView
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
+from anzel.ui.widgets.still import Choice
 
 _SPEEDS = {
     "cut_speed": "Cuts at", "score_speed": "Scores at", "engrave_speed": "Engraves at",
@@ -32,7 +33,7 @@ class CutterStep(StepPage):
         self.view.stock_picked.connect(session.pick_stock)
 
     def _fill_panel(self) -> None:
-        self._chooser = QComboBox()
+        self._chooser = Choice()
         self._chooser.setAccessibleName("Which cutter")
         self._chooser.activated.connect(self._choose)
         self._name = QLineEdit()

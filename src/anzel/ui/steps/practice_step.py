@@ -4,7 +4,7 @@ from functools import partial
 from random import Random
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox
+from PySide6.QtWidgets import QCheckBox
 
 from anzel.app import practising
 from anzel.app.jobs import Jobs, Newest
@@ -15,6 +15,7 @@ from anzel.project.model import Project
 from anzel.ui.steps.base import StepPage
 from anzel.ui.views.bench_view import BenchView
 from anzel.ui.widgets.parts import button, heading, quiet, section
+from anzel.ui.widgets.still import Choice
 
 STAGES: dict[str, tuple[str, Stage]] = {
     "measure": ("Measure the sheet", practising.measure_sheet),
@@ -53,7 +54,7 @@ class PracticeStep(StepPage):
         self._panel.add(heading("Practise without a machine"))
         self._begin = button("Set up a practice copy", "Primary")
         self._begin.clicked.connect(lambda: self.begin_wanted.emit(Random().randrange(1_000_000)))
-        self._which = QComboBox()
+        self._which = Choice()
         self._which.setAccessibleName("Which sheet is on the bench")
         self._which.activated.connect(self._choose)
         self._panel.add(self._begin, self._which, section("In the order of work"))

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
 from anzel.app.session import Changed, Session, Step
 from anzel.app.state import StepState, state_of
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, icon_pixmap
 from anzel.ui.widgets.parts import quiet
 
@@ -46,33 +47,31 @@ class StepButton(QAbstractButton):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(7, 3, -7, -3)
-        if self.isChecked() or self.underMouse():
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(colour("sheet" if self.isChecked() else "well"))
-            painter.drawRoundedRect(box, 7, 7)
-        if self.isChecked():
-            painter.fillRect(
-                QRectF(box.left(), box.top() + 10, 3, box.height() - 20), colour("accent")
+        with painting(self) as painter:
+            box = QRectF(self.rect()).adjusted(7, 3, -7, -3)
+            if self.isChecked() or self.underMouse():
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(colour("sheet" if self.isChecked() else "well"))
+                painter.drawRoundedRect(box, 7, 7)
+            if self.isChecked():
+                painter.fillRect(
+                    QRectF(box.left(), box.top() + 10, 3, box.height() - 20), colour("accent")
+                )
+            if self.hasFocus():
+                painter.setPen(QPen(colour("accent"), 1.2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(box, 7, 7)
+            painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), self._icon)
+            painter.setPen(colour("ink"))
+            painter.setFont(font(10.5, QFont.Weight.DemiBold))
+            painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
+            painter.setPen(colour("soft"))
+            painter.setFont(font(8.5))
+            text = painter.fontMetrics().elidedText(
+                self._state.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
             )
-        if self.hasFocus():
-            painter.setPen(QPen(colour("accent"), 1.2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box, 7, 7)
-        painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), self._icon)
-        painter.setPen(colour("ink"))
-        painter.setFont(font(10.5, QFont.Weight.DemiBold))
-        painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
-        painter.setPen(colour("soft"))
-        painter.setFont(font(8.5))
-        text = painter.fontMetrics().elidedText(
-            self._state.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
-        )
-        painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
-        self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
-        painter.end()
+            painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
+            self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
 
     def _mark(self, painter: QPainter, at: QPointF) -> None:
         """A tick when settled, a triangle when something is wrong, else an empty ring."""

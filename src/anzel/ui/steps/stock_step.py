@@ -5,7 +5,6 @@ from collections.abc import Callable
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QColorDialog,
-    QComboBox,
     QGridLayout,
     QInputDialog,
     QLabel,
@@ -30,6 +29,7 @@ from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section, swa
 from anzel.ui.widgets.reading_list import ReadingList
 from anzel.ui.widgets.scrap_list import ScrapList
 from anzel.ui.widgets.sheet_sizes import SheetSizes
+from anzel.ui.widgets.still import Choice
 
 _NATURE_WORDS = {
     Nature.FIRM: "firm: takes a mallet",
@@ -139,8 +139,8 @@ class StockStep(StepPage):
         name: str,
         kinds: type[Material] | type[Nature] | type[Grain] | type[Faces],
         chosen: Callable[[int], None],
-    ) -> QComboBox:
-        box = QComboBox()
+    ) -> Choice:
+        box = Choice()
         box.setAccessibleName(name)
         for kind in kinds:
             words = _NATURE_WORDS[kind] if isinstance(kind, Nature) else kind.value

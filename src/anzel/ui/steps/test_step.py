@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app import edits, machines, trying
 from anzel.app.lens import gauge_row
@@ -25,6 +25,7 @@ from anzel.ui.widgets.feel_panel import FeelPanel
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.kerf_panel import KerfPanel
 from anzel.ui.widgets.parts import Fold, button, heading, quiet
+from anzel.ui.widgets.still import Choice
 
 _SHOWN_TRIALS = 4
 
@@ -56,7 +57,7 @@ class TestStep(StepPage):
 
     def _fill_panel(self) -> None:
         self._title = heading("")
-        self._kinds = QComboBox()
+        self._kinds = Choice()
         self._kinds.setAccessibleName("Kind of test piece")
         for kind, gauge in GAUGES.items():
             self._kinds.addItem(gauge.title, kind.value)

@@ -16,6 +16,7 @@ from anzel.gauges.trial import FEEL_OF, Feel
 from anzel.project.model import Project
 from anzel.stock.doubt import class_limits
 from anzel.stock.fits import FitName
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import polygon_path
 
@@ -44,33 +45,30 @@ class BenchView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        outcome = self._outcome
-        if outcome is None or self._project is None:
-            painter.setPen(colour("soft"))
-            painter.setFont(font(10.5))
-            box = QRectF(self.rect()).adjusted(60, 40, -60, -40)
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(box, flags, self._empty)
-            painter.end()
-            return
-        painter.setFont(font(12, QFont.Weight.DemiBold))
-        painter.setPen(colour("ink"))
-        words = QRectF(_EDGE, 16, self.width() - 2 * _EDGE, 44)
-        painter.drawText(words, Qt.TextFlag.TextWordWrap, outcome.words)
-        body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
-        if outcome.rows:
-            most = int((0.66 * body.height() - 44) / _LEAST_ROW)
-            shown = gathered(outcome.rows, most)
-            needed = min(44 + _ROW * len(shown), 0.66 * body.height())
-            rows = QRectF(body)
-            rows.setTop(body.bottom() - needed)
-            self._rows(painter, shown, rows)
-            body.setBottom(rows.top() - 18)
-        self._pieces(painter, outcome.pieces, body)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            outcome = self._outcome
+            if outcome is None or self._project is None:
+                painter.setPen(colour("soft"))
+                painter.setFont(font(10.5))
+                box = QRectF(self.rect()).adjusted(60, 40, -60, -40)
+                flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+                painter.drawText(box, flags, self._empty)
+                return
+            painter.setFont(font(12, QFont.Weight.DemiBold))
+            painter.setPen(colour("ink"))
+            words = QRectF(_EDGE, 16, self.width() - 2 * _EDGE, 44)
+            painter.drawText(words, Qt.TextFlag.TextWordWrap, outcome.words)
+            body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
+            if outcome.rows:
+                most = int((0.66 * body.height() - 44) / _LEAST_ROW)
+                shown = gathered(outcome.rows, most)
+                needed = min(44 + _ROW * len(shown), 0.66 * body.height())
+                rows = QRectF(body)
+                rows.setTop(body.bottom() - needed)
+                self._rows(painter, shown, rows)
+                body.setBottom(rows.top() - 18)
+            self._pieces(painter, outcome.pieces, body)
 
     def _pieces(
         self, painter: QPainter, pieces: tuple[tuple[str, shapely.Polygon], ...], room: QRectF

@@ -11,6 +11,7 @@ from anzel.bench.clock import Move
 from anzel.geometry.motion import Point
 from anzel.project.estimate import said_time
 from anzel.sheets.arrange import boxes_in_rows
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -130,12 +131,10 @@ class CutView(ZoomCanvas):
         assert self._picture
         if first >= last:
             return
-        painter = QPainter(self._pixmap)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for index in range(first, last):
-            move, path = self._picture.play.moves[index], self._paths[index]
-            self._paint_move(painter, move, path, done=done)
-        painter.end()
+        with painting(self._pixmap) as painter:
+            for index in range(first, last):
+                move, path = self._picture.play.moves[index], self._paths[index]
+                self._paint_move(painter, move, path, done=done)
 
     def _paint_move(
         self, painter: QPainter, move: Move, path: QPainterPath, *, done: bool

@@ -12,6 +12,7 @@ from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.cutter import Cutter, Kerf, KerfSource
 from anzel.stock.stock import Stock
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _EDGE, _PITCH = 28.0, 214.0
@@ -46,19 +47,17 @@ class CutterView(QWidget):
         return QRectF(_EDGE + column * _PITCH, top, _PITCH - 16, 142)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        if self._project is not None:
-            cutter = self._project.cutter
-            room = QRectF(_EDGE, 40, self.width() - 2 * _EDGE, self.height() * 0.58 - 70)
-            self._caption(painter, 24, "The bed to scale, with the sheets in use on it")
-            self._bed(painter, cutter, self._project.stocks_in_use, room)
-            text = "The kerf in each sheet, enlarged: gap as known, whiskers two standard"
-            self._caption(painter, self.height() * 0.58 + 16, f"{text} uncertainties")
-            for index, stock in enumerate(self._project.stocks):
-                self._cut(painter, stock, self._project.kerf_in(stock.id), self.box_of(index))
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            if self._project is not None:
+                cutter = self._project.cutter
+                room = QRectF(_EDGE, 40, self.width() - 2 * _EDGE, self.height() * 0.58 - 70)
+                self._caption(painter, 24, "The bed to scale, with the sheets in use on it")
+                self._bed(painter, cutter, self._project.stocks_in_use, room)
+                text = "The kerf in each sheet, enlarged: gap as known, whiskers two standard"
+                self._caption(painter, self.height() * 0.58 + 16, f"{text} uncertainties")
+                for index, stock in enumerate(self._project.stocks):
+                    self._cut(painter, stock, self._project.kerf_in(stock.id), self.box_of(index))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for index, stock in enumerate(self._project.stocks if self._project else ()):

@@ -27,6 +27,7 @@ from anzel.project.model import Project
 from anzel.proof.forecast import JointForecast
 from anzel.stock.doubt import class_limits
 from anzel.stock.fits import FitName
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _EDGE, _ROW = 28.0, 30.0
@@ -71,20 +72,20 @@ class ForecastView(QWidget):
                 self.joint_picked.emit(joint.joint)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        picked = self.picked
-        if picked is None or self._chances is None:
-            painter.setPen(colour("soft"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Working out …")
-        else:
-            self._caption(painter, 26, f"{self._titled(picked)}: the clearance to expect, in mm")
-            self._curve(painter, picked, self._chances)
-            self._caption(painter, self.height() * 0.66 + 18, "Every joint")
-            for index, joint in enumerate(self._chances.now.joints):
-                self._bar(painter, joint, self.row_of(index))
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            picked = self.picked
+            if picked is None or self._chances is None:
+                painter.setPen(colour("soft"))
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Working out …")
+            else:
+                self._caption(
+                    painter, 26, f"{self._titled(picked)}: the clearance to expect, in mm"
+                )
+                self._curve(painter, picked, self._chances)
+                self._caption(painter, self.height() * 0.66 + 18, "Every joint")
+                for index, joint in enumerate(self._chances.now.joints):
+                    self._bar(painter, joint, self.row_of(index))
 
     def _titled(self, joint: JointForecast) -> str:
         """A joint's number and its two pieces."""

@@ -5,6 +5,7 @@ from functools import lru_cache
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap
 
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 REACH = 14.0
@@ -61,10 +62,8 @@ def _dot(ring: int, inside: int, ratio: float) -> QPixmap:
     made = QPixmap(side, side)
     made.setDevicePixelRatio(ratio)
     made.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(made)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setPen(QPen(QColor.fromRgba(ring), 1.4))
-    painter.setBrush(QColor.fromRgba(inside))
-    painter.drawEllipse(QPointF(_DOT_BOX / 2, _DOT_BOX / 2), _DOT, _DOT)
-    painter.end()
+    with painting(made) as painter:
+        painter.setPen(QPen(QColor.fromRgba(ring), 1.4))
+        painter.setBrush(QColor.fromRgba(inside))
+        painter.drawEllipse(QPointF(_DOT_BOX / 2, _DOT_BOX / 2), _DOT, _DOT)
     return made

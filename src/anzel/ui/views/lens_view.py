@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 from anzel.app.lens import LensRow
 from anzel.geometry.units import format_length
 from anzel.stock.fits import KerfAt
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _HEIGHT = 186
@@ -43,23 +44,21 @@ class LensView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        row = self._row
-        if row is None:
-            painter.setPen(colour("soft"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Pick a joint.")
-            return
-        centre = QPointF(_LARGE + 2, _LARGE + 4)
-        if row.is_height:
-            self._glass(painter, centre, _LARGE, lambda: self._height_section(painter, row))
-        else:
-            scale = 1.15 * _LARGE / (max(row.opening.produced, row.inserted.produced) * 1.05)
-            self._glass(painter, centre, _LARGE, lambda: self._section(painter, row, scale))
-            small = QPointF(centre.x() + 46, centre.y() + 60)
-            self._glass(painter, small, _SMALL, lambda: self._edge(painter, row))
-        self._sum(painter, row, self.width() - _SUM_WIDTH)
-        painter.end()
+        with painting(self) as painter:
+            row = self._row
+            if row is None:
+                painter.setPen(colour("soft"))
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Pick a joint.")
+                return
+            centre = QPointF(_LARGE + 2, _LARGE + 4)
+            if row.is_height:
+                self._glass(painter, centre, _LARGE, lambda: self._height_section(painter, row))
+            else:
+                scale = 1.15 * _LARGE / (max(row.opening.produced, row.inserted.produced) * 1.05)
+                self._glass(painter, centre, _LARGE, lambda: self._section(painter, row, scale))
+                small = QPointF(centre.x() + 46, centre.y() + 60)
+                self._glass(painter, small, _SMALL, lambda: self._edge(painter, row))
+            self._sum(painter, row, self.width() - _SUM_WIDTH)
 
     def _glass(
         self, painter: QPainter, centre: QPointF, radius: float, inside: Callable[[], None]

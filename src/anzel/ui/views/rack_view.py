@@ -8,6 +8,7 @@ from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.stock.material import Material
 from anzel.stock.stock import Stock
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _HEIGHT, _STANDS, _SLOT = 128, 62.0, 152.0
@@ -46,25 +47,23 @@ class RackView(QWidget):
         return QRectF(14 + index * _SLOT, 6, _SLOT - 8, _HEIGHT - 14)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        shelf = 12 + _STANDS
-        for stock in self._stocks[self._first :]:
-            self._stock(painter, stock, self.box_of(stock.id), shelf)
-        painter.setPen(QPen(colour("ink"), 2))
-        painter.drawLine(QPointF(0, shelf + 1), QPointF(self.width(), shelf + 1))
-        hidden = self._first + max(len(self._stocks) - self._first - self._room, 0)
-        if hidden:
-            painter.setFont(font(8.5))
-            painter.setPen(colour("soft"))
-            box = QRectF(self.width() - 130, 4, 120, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{hidden} more: ← →")
-        if self.hasFocus():
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(colour("accent"))
-            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            shelf = 12 + _STANDS
+            for stock in self._stocks[self._first :]:
+                self._stock(painter, stock, self.box_of(stock.id), shelf)
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.drawLine(QPointF(0, shelf + 1), QPointF(self.width(), shelf + 1))
+            hidden = self._first + max(len(self._stocks) - self._first - self._room, 0)
+            if hidden:
+                painter.setFont(font(8.5))
+                painter.setPen(colour("soft"))
+                box = QRectF(self.width() - 130, 4, 120, 16)
+                painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{hidden} more: ← →")
+            if self.hasFocus():
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(colour("accent"))
+                painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
     def _stock(self, painter: QPainter, stock: Stock, box: QRectF, shelf: float) -> None:
         if stock.id == self._picked:

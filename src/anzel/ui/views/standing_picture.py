@@ -24,10 +24,12 @@ from anzel.scene.cutting import depth
 from anzel.scene.look import MANY_PIECES, Look, Wanted
 from anzel.structure.plates import Build, Sheets
 from anzel.ui.courier import Courier
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.joint_mark import MANY, paint_mark, paint_offer
 from anzel.ui.views.looks import image_of, look_of
 from anzel.ui.views.zoom_canvas import paint_focus
+from anzel.unexpected import UnexpectedError
 
 if TYPE_CHECKING:
     from anzel.scene.picture import Picture
@@ -60,6 +62,7 @@ class StandingPicture(QWidget):
         self._image = QImage()
         self._stale, self._released = True, False
         self.missing = ""
+        self._lacks_opengl = False
         self._solved: tuple[Build, Sheets] | None = None
         self._camera, self._follows = Camera(), True
         self._tints: dict[str, str] = {}
@@ -91,6 +94,8 @@ class StandingPicture(QWidget):
         """Show a build, keeping the maker's point of view: which joint or plate is picked, where
         joints are offered, a lamp's bulb, and which stocks glow."""
         self._solved = (build, sheets)
+        if not self._lacks_opengl:
+            self.missing = ""  # what could not be drawn is tried again
         self._bulb, self._lit_through = bulb, lit_through
         self._tints = tints
         self._picked, self._plate, self._offered = picked, plate, offered
@@ -172,19 +177,17 @@ class StandingPicture(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         # the first picture starts OpenGL, which takes a while: the window shall stand before that
         QTimer.singleShot(0 if self._drawing else _START_MS, self, self._ask)
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        if self._shown is not None and not self.missing:
-            painter.drawImage(self.rect(), self._image)
-            self._paint_marks(painter)
-        else:
-            painter.setPen(colour("soft"))
-            box = QRectF(self.rect()).adjusted(30, 30, -30, -30)
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(box, int(flags), self.missing)
-        paint_focus(painter, self)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            if self._shown is not None and not self.missing:
+                painter.drawImage(self.rect(), self._image)
+                self._paint_marks(painter)
+            else:
+                painter.setPen(colour("soft"))
+                box = QRectF(self.rect()).adjusted(30, 30, -30, -30)
+                flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+                painter.drawText(box, int(flags), self.missing)
+            paint_focus(painter, self)
 
     @property
     def is_drawn(self) -> bool:
@@ -228,6 +231,7 @@ class StandingPicture(QWidget):
 
     def _cannot_draw(self, error: MakerError) -> None:
         self.missing = str(error)
+        self._lacks_opengl = not isinstance(error, UnexpectedError)
         self.update()
 
     def _look(self) -> Look:

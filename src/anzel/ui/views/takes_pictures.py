@@ -124,6 +124,8 @@ class TakesPictures:
         self._drawing.close()
 
     def _ask(self) -> None:
+        if not self._shown:
+            return
         width, height = (
             round(side * self._ratio) for side in (self._size.width(), self._size.height())
         )

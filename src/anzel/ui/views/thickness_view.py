@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.geometry.units import format_length
 from anzel.stock.stock import Stock
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _SIDE = 64.0
@@ -32,14 +33,14 @@ class ThicknessView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        if self._stock is not None:
-            split = self.height() * 0.52
-            self._edge_on(painter, self._stock, QRectF(0, 0, self.width(), split))
-            self._scale(painter, self._stock, QRectF(0, split, self.width(), self.height() - split))
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            if self._stock is not None:
+                split = self.height() * 0.52
+                self._edge_on(painter, self._stock, QRectF(0, 0, self.width(), split))
+                self._scale(
+                    painter, self._stock, QRectF(0, split, self.width(), self.height() - split)
+                )
 
     def _edge_on(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
         _caption(painter, box, "Edge on, to scale: outline as sold, filled as measured")

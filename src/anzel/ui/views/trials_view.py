@@ -14,6 +14,7 @@ from anzel.app import trying
 from anzel.findings import MakerError
 from anzel.gauges.trial import FEEL_WORDS, Feel, Trial
 from anzel.geometry.units import format_length
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _ROW, _TOP, _LEFT, _RIGHT = 40.0, 44.0, 178.0, 150.0
@@ -42,22 +43,20 @@ class TrialsView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("sheet"))
-        painter.setPen(QPen(colour("line"), 1))
-        painter.drawLine(0, 0, self.width(), 0)
-        painter.setFont(font(9, QFont.Weight.DemiBold))
-        painter.setPen(colour("soft"))
-        title = "Looking back: what each clearance felt like"
-        painter.drawText(QPointF(16, 24), title)
-        self._legend(painter, 330.0)
-        if not self._trials:
-            painter.setFont(font(9))
-            painter.drawText(QPointF(16, 56), "No trial of this sheet has been kept yet.")
-        else:
-            self._rows(painter)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("sheet"))
+            painter.setPen(QPen(colour("line"), 1))
+            painter.drawLine(0, 0, self.width(), 0)
+            painter.setFont(font(9, QFont.Weight.DemiBold))
+            painter.setPen(colour("soft"))
+            title = "Looking back: what each clearance felt like"
+            painter.drawText(QPointF(16, 24), title)
+            self._legend(painter, 330.0)
+            if not self._trials:
+                painter.setFont(font(9))
+                painter.drawText(QPointF(16, 56), "No trial of this sheet has been kept yet.")
+            else:
+                self._rows(painter)
 
     def _legend(self, painter: QPainter, left: float) -> None:
         """Which filling is which feel."""

@@ -12,6 +12,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 
 _PADDING = 18.0
@@ -75,12 +76,10 @@ class ZoomCanvas(QWidget):
         return self.transform.map(QPointF(x, y))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        self.paint_on(painter)
-        paint_focus(painter, self)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            self.paint_on(painter)
+            paint_focus(painter, self)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refit()

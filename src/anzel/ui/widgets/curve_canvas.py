@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.structure.forms.parts import joined
 from anzel.structure.forms.profile import Traced
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.zoom_canvas import paint_focus
 
@@ -116,26 +117,24 @@ class CurveCanvas(QWidget):
         return scale, left, low
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        self._paint_picture(painter)
-        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
-        if self._paper.limits:
-            right, high = self._paper.limits
-            painter.drawLine(self.at(-right, 0), self.at(right, 0))
-            painter.drawLine(self.at(0, 0), self.at(0, high))
-        painter.setPen(QPen(colour("soft"), 1.2))
-        for ghost in self._paper.ghosts:
-            painter.drawPath(self._path(ghost))
-        if self._paper.limits:
-            painter.drawPath(self._path([(-x, y, smooth) for x, y, smooth in self._points]))
-        painter.setPen(QPen(colour("ink"), 1.8))
-        painter.drawPath(self._path(self._points))
-        for index, (x, y, smooth) in enumerate(self._points):
-            self._paint_point(painter, self.at(x, y), smooth, index == self._index)
-        paint_focus(painter, self)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            self._paint_picture(painter)
+            painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
+            if self._paper.limits:
+                right, high = self._paper.limits
+                painter.drawLine(self.at(-right, 0), self.at(right, 0))
+                painter.drawLine(self.at(0, 0), self.at(0, high))
+            painter.setPen(QPen(colour("soft"), 1.2))
+            for ghost in self._paper.ghosts:
+                painter.drawPath(self._path(ghost))
+            if self._paper.limits:
+                painter.drawPath(self._path([(-x, y, smooth) for x, y, smooth in self._points]))
+            painter.setPen(QPen(colour("ink"), 1.8))
+            painter.drawPath(self._path(self._points))
+            for index, (x, y, smooth) in enumerate(self._points):
+                self._paint_point(painter, self.at(x, y), smooth, index == self._index)
+            paint_focus(painter, self)
 
     def _paint_point(self, painter: QPainter, at: QPointF, smooth: bool, picked: bool) -> None:
         """Round where the curve is smooth, square at a corner."""
@@ -257,5 +256,5 @@ class CurveCanvas(QWidget):
             low = self._points[self._index - 1][1] + _FINE if self._index else 0.0
             high = top if last else self._points[self._index + 1][1] - _FINE
             x, y = min(max(x, 0.0), right), min(max(y, low), high)
-        self._points[self._index] = (round(x, _DIGITS), round(y, _DIGITS), smooth)
+        self._points[self._index] = (x, y, smooth)
         self.update()

@@ -44,8 +44,8 @@ class CurveEditor(QWidget):
     def _show_numbers(self) -> None:
         point = self.canvas.point
         if point is not None:
-            self.out.show_value(plain(point[0], 2))
-            self.up.show_value(plain(point[1], 2))
+            self.out.show_value(plain(point[0], 4))
+            self.up.show_value(plain(point[1], 4))
             self.smooth.setChecked(point[2])
 
     def _put(self, axis: int, text: str) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from anzel.app.session import Session
+from anzel.findings import MakerError
 from anzel.project.model import Project
 from anzel.ui.widgets.measure_field import MeasureField
 
@@ -32,8 +33,12 @@ class BoundField(MeasureField):
         self._session, self._get = session, get
 
     def refresh(self) -> None:
-        """Show the value as the maker wants it."""
-        self.show_value(self._get(self._session.wanted))
+        """Show the value as the maker wants it; as it is, where what is picked is called otherwise
+        in the pending change, or is not in it any more."""
+        try:
+            self.show_value(self._get(self._session.wanted))
+        except MakerError:
+            self.show_value(self._get(self._session.project))
 
 
 def plain(value: float, digits: int = 3) -> str:

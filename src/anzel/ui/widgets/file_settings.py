@@ -1,17 +1,21 @@
 """What goes into the cut file, in which format, with which pens; and what is printed beside it."""
 
+from pathlib import Path
+
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app import edits
-from anzel.app.cutting import CutPicture
-from anzel.app.session import Session
+from anzel.app.cutting import CutFile, CutPicture
+from anzel.app.session import Changed, Session
 from anzel.project.model import Project
+from anzel.project.noticed import left_out_of
 from anzel.sheets.layout import SheetPlan
 from anzel.sheets.operations import DxfRelease
 from anzel.stock.fits import KerfAt
 from anzel.ui.widgets.parts import button, choice_row, quiet, section
 from anzel.ui.widgets.pen_rows import PenRows
+from anzel.ui.widgets.still import Choice
 
 _SHEET_MARK = "#"
 _ADVICE = {
@@ -34,7 +38,7 @@ class FileSettings(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(5)
-        self.which = QComboBox()
+        self.which = Choice()
         self.which.setAccessibleName("Which sheets")
         self.which.activated.connect(self.chosen)
         self._add(section("What goes into the file"), self.which)
@@ -45,10 +49,17 @@ class FileSettings(QWidget):
         self._holds = quiet("")
         self.pens = PenRows(session)
         self._kerf = quiet("")
+        self._left_out = quiet("")
         self.follow = QCheckBox("Write it again at every save")
         self.write = button("Write cut file…", "Primary")
         self.write.clicked.connect(self.write_wanted)
-        self._add(self._holds, section("How your cutter tells lines apart"), self.pens, self._kerf)
+        self._add(
+            self._holds,
+            self._left_out,
+            section("How your cutter tells lines apart"),
+            self.pens,
+            self._kerf,
+        )
         self._add(self.write, self.follow, section("On paper"))
         prints = {"paper": "Templates…", "sheet": "Job sheet…", "list": "Cut list…"}
         row = []
@@ -57,6 +68,12 @@ class FileSettings(QWidget):
             printed.clicked.connect(lambda _=False, name=name: self.print_wanted.emit(name))
             row.append(printed)
         self._column.addLayout(choice_row(*row))
+        session.listen(self._changed)
+
+    def _changed(self, changed: Changed) -> None:
+        """Another project does not write over this one's file."""
+        if changed is Changed.OPENED:
+            self.follow.setChecked(False)
 
     @property
     def stock_id(self) -> str | None:
@@ -78,6 +95,10 @@ class FileSettings(QWidget):
     def apart(self) -> bool:
         """Whether each piece gets a file of its own."""
         return self._places.buttons()[2].isChecked()
+
+    def cut_file(self, path: Path) -> CutFile:
+        """What is chosen now, to be written there."""
+        return CutFile(path, self.stock_id, self.sheet, self.loose, self.apart)
 
     @property
     def ending(self) -> str:
@@ -106,6 +127,9 @@ class FileSettings(QWidget):
         project = self._session.project
         self._offer_sheets(project, plans)
         self.pens.refresh()
+        left_out = "\n".join(f"▲ {each}" for each in left_out_of(project))
+        self._left_out.setText(left_out)
+        self._left_out.setVisible(bool(left_out))
         self._kerf.setText(f"{_ADVICE[project.kerf_at]} The file says so too.")
         self.write.setEnabled(bool(plans))
 

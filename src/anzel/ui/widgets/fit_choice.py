@@ -1,16 +1,15 @@
 """A chooser for the fit of one joint: the project's, or a class of its own."""
 
-from PySide6.QtWidgets import QComboBox
-
 from anzel.app import edits
 from anzel.app.session import Session
 from anzel.project.derive import build_of
 from anzel.stock.fits import FitName
+from anzel.ui.widgets.still import Choice
 
 PROJECTS = "the project's fit"
 
 
-class FitChoice(QComboBox):
+class FitChoice(Choice):
     """Shows and changes the picked joint's fit."""
 
     def __init__(self, session: Session) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from math import floor
 from typing import Any, get_args
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from anzel.app import edits
 from anzel.app.session import Session
@@ -14,6 +14,7 @@ from anzel.project.model import Project
 from anzel.structure.forms.base import Form
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import clear, section
+from anzel.ui.widgets.still import Choice
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
 
@@ -26,9 +27,9 @@ class FormFields(QWidget):
         self._session = session
         self._kind: type[Form] | None = None
         self.fields: dict[str, BoundField] = {}
-        self._choices: dict[str, QComboBox] = {}
+        self._choices: dict[str, Choice] = {}
         self._checks: dict[str, QCheckBox] = {}
-        self._roles: dict[str, QComboBox] = {}
+        self._roles: dict[str, Choice] = {}
         self._labels: dict[str, QLabel] = {}
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
@@ -125,8 +126,8 @@ class FormFields(QWidget):
         field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
         return field
 
-    def _chooser(self, grid: QGridLayout, name: str, choices: tuple[Any, ...]) -> QComboBox:
-        box = QComboBox()
+    def _chooser(self, grid: QGridLayout, name: str, choices: tuple[Any, ...]) -> Choice:
+        box = Choice()
         box.setAccessibleName(title(name))
         for choice in choices:
             box.addItem(choice, choice)

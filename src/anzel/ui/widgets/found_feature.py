@@ -1,6 +1,6 @@
 """The picked feature of a found drawing: which sheet goes into it, what of it stays, how deep."""
 
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from anzel.app import edits, found
 from anzel.app.found import Shown
@@ -9,6 +9,7 @@ from anzel.geometry.units import format_length
 from anzel.refit.features import Kind
 from anzel.refit.plan import Anchor
 from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.still import Choice
 
 
 class FoundFeature(QWidget):
@@ -18,7 +19,7 @@ class FoundFeature(QWidget):
         super().__init__()
         self._session = session
         self._name = self._id = ""
-        self.mate, self.stays = QComboBox(), QComboBox()
+        self.mate, self.stays = Choice(), Choice()
         self.mate.setAccessibleName("Sheet that goes into it")
         self.mate.activated.connect(lambda at: self._take("mates", self.mate.itemData(at)))
         self.stays.setAccessibleName("What stays when its width changes")

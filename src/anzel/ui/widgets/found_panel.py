@@ -2,9 +2,10 @@
 was mended, and the way back to a file."""
 
 from collections import Counter
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
 from anzel.app import edits, found
 from anzel.app.found import Shown
@@ -13,11 +14,13 @@ from anzel.geometry.units import format_length
 from anzel.refit.features import Kind
 from anzel.refit.plan import Decision
 from anzel.refit.thickness import tolerance_for
+from anzel.ui.widgets.after_event import after_event
 from anzel.ui.widgets.found_feature import FoundFeature
 from anzel.ui.widgets.found_split import FoundSplit
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.size_chart import SizeChart
+from anzel.ui.widgets.still import Choice
 
 _KINDS = {
     Kind.SLOT: "slots", Kind.MORTISE: "mortises", Kind.TAB: "tabs", Kind.FINGER: "fingers",
@@ -45,11 +48,11 @@ class FoundPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        self.which = QComboBox()
+        self.which = Choice()
         self.which.setAccessibleName("Drawing")
         self.which.activated.connect(lambda at: self.choose(self.which.itemText(at)))
         self.overall = quiet("")
-        self.units = QComboBox()
+        self.units = Choice()
         self.units.setAccessibleName("Unit of the drawing")
         for value, words in _UNITS.items():
             self.units.addItem(words, value)
@@ -217,18 +220,22 @@ class FoundPanel(QWidget):
         self._fit_height()
 
     def _ticked(self, row: QTreeWidgetItem, _column: int) -> None:
-        name, wanted = self._name, str(row.data(0, _ID))
-        changed = row.checkState(0) != Qt.CheckState.Unchecked
         above = row.parent()
+        group = str(above.data(0, _ID)) if above is not None else ""
+        wanted, changed = str(row.data(0, _ID)), row.checkState(0) != Qt.CheckState.Unchecked
+        after_event(self, partial(self._take_tick, self._name, group, wanted, changed))
+
+    def _take_tick(self, name: str, group: str, wanted: str, changed: bool) -> None:
+        """A feature, or with no `group` above it all of a kind, ticked or not."""
         each = self.drawing
-        if each is not None and _HOLES in (wanted, above.data(0, _ID) if above else ""):
-            ids = {hole.id for hole in each.refit.holes} if above is None else {wanted}
+        if each is not None and _HOLES in (wanted, group):
+            ids = {wanted} if group else {hole.id for hole in each.refit.holes}
             self._session.attempt(
                 f"{wanted} {'scaled' if changed else 'held'}",
                 lambda p: found.hold(p, name, ids, held=not changed),
             )
             return
-        if above is not None:
+        if group:
             self.switch(name, wanted)
             return
         words = f"{wanted}s {'changed' if changed else 'held'}"
@@ -249,7 +256,8 @@ class FoundPanel(QWidget):
     def _pick(self, row: QTreeWidgetItem | None, _before: QTreeWidgetItem | None) -> None:
         above = row.parent() if row is not None else None
         if row is not None and above is not None and above.data(0, _ID) != _HOLES:
-            self.picked.emit(self._name, str(row.data(0, _ID)))
+            picked = str(row.data(0, _ID))
+            after_event(self, lambda: self.picked.emit(self._name, picked))
 
     def _toggle_size(self, value: float) -> None:
         each = self.drawing

@@ -1,6 +1,6 @@
 """A piece of a found drawing that is too long for the bed, split with what holds its halves."""
 
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from anzel.app import found
 from anzel.app.found import Shown
@@ -10,6 +10,7 @@ from anzel.refit.splitting import SeamStyle
 from anzel.structure.forms.found import Seam
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.parts import Fold, button, choice_row, quiet
+from anzel.ui.widgets.still import Choice
 
 _ABOUT = {SeamStyle.STEPPED: "stepped seam", SeamStyle.KEYED: "straight seam with keys"}
 
@@ -21,7 +22,7 @@ class FoundSplit(Fold):
         super().__init__("Split a long piece")
         self._session = session
         self._each: Shown | None = None
-        self.piece, self.hold = QComboBox(), QComboBox()
+        self.piece, self.hold = Choice(), Choice()
         self.piece.setAccessibleName("Piece to split")
         self.piece.activated.connect(lambda _at: self._show_seam())
         self.hold.setAccessibleName("What holds the halves")

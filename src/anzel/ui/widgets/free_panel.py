@@ -5,11 +5,11 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
+    QListWidgetItem,
     QMenu,
     QPushButton,
     QVBoxLayout,
@@ -18,16 +18,17 @@ from PySide6.QtWidgets import (
 
 from anzel.app import freeform
 from anzel.app.session import Session
-from anzel.findings import MakerError
 from anzel.frozen import title
 from anzel.project.model import Project
 from anzel.structure.free.shapes import SHAPES, Profile
 from anzel.structure.joints.catalogue import KINDS, kind_of
+from anzel.ui.widgets.after_event import after_event
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.joint_fields import JointFields
 from anzel.ui.widgets.parts import button, clear, fit_rows, section
+from anzel.ui.widgets.still import Choice
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _ROWS = 6
@@ -54,9 +55,7 @@ class FreePanel(QWidget):
         column.addWidget(self.joint)
         self._offers_title = section("Could be joined")
         self.offers = _list("Joints that could be made; Enter makes the picked one")
-        self.offers.itemActivated.connect(
-            lambda item: self.take(*self._ways[self.offers.row(item)])
-        )
+        self.offers.itemActivated.connect(self._take_offer)
         self.all = button("Join all of them", "Primary")
         self.all.clicked.connect(self.join_all)
         column.addWidget(self._offers_title)
@@ -137,7 +136,7 @@ class FreePanel(QWidget):
         self._rename = QLineEdit()
         self._rename.setAccessibleName("The plate's name")
         self._rename.editingFinished.connect(self._take_name)
-        self._stock = QComboBox()
+        self._stock = Choice()
         self._stock.setAccessibleName("Cut from")
         self._stock.activated.connect(self._take_stock)
         self._numbers.addWidget(section("This plate"))
@@ -168,6 +167,10 @@ class FreePanel(QWidget):
         )
         made.setToolTip(_ABOUT.get(field, ""))
         return made
+
+    def _take_offer(self, item: QListWidgetItem) -> None:
+        way = self._ways[self.offers.row(item)]
+        after_event(self, lambda: self.take(*way))
 
     def take(self, number: int, way: int = 0) -> None:
         """One of the joints offered is made, in one of its ways."""
@@ -220,14 +223,15 @@ class FreePanel(QWidget):
 
     def _made(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
         """A change that makes a plate, which is then picked."""
-        session = self._session
-        try:
-            project, name = make(session.wanted)
-            session.change(f"{words} added", project)
-        except MakerError as error:
-            session.say(f"▲ {error}")
-            return
-        session.pick_plate(name)
+        names: list[str] = []
+
+        def put(project: Project) -> Project:
+            made, name = make(project)
+            names.append(name)
+            return made
+
+        if self._session.attempt(f"{words} added", put):
+            self._session.pick_plate(names[0])
 
     def _pick_row(self, row: int) -> None:
         plates = freeform.free_of(self._session.project).plates

@@ -1,7 +1,7 @@
 """The cut itself: labels and bridges, how long it takes, and the simulated cutter playing it."""
 
-from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QButtonGroup, QSlider, QVBoxLayout, QWidget
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
 from anzel.app import edits
 from anzel.app.cutting import CutPicture
@@ -13,6 +13,7 @@ from anzel.sheets.job_settings import Labels
 from anzel.ui.views.cut_view import CutView, clock_words
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, choice_row, quiet, section
+from anzel.ui.widgets.still import Slider
 
 _SPEEDS = (1, 10, 60)
 _TICK_MS = 40
@@ -74,7 +75,7 @@ class JobPanel(QWidget):
             self._speeds.addButton(choice, number)
             speeds.append(choice)
         speeds[1].setChecked(True)
-        self._slider = QSlider(Qt.Orientation.Horizontal)
+        self._slider = Slider()
         self._slider.setRange(0, _FINE)
         self._slider.setAccessibleName("Moment of the job")
         self._slider.sliderMoved.connect(self._jump)

@@ -1,12 +1,14 @@
 """Which pieces go into this job: a list to tick, each with how many."""
 
+from functools import partial
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from anzel.app import laying
 from anzel.app.session import Session
 from anzel.project.derive import pieces_of
-from anzel.structure.plates import Piece
+from anzel.ui.widgets.after_event import after_event
 from anzel.ui.widgets.parts import button, choice_row, fit_rows
 
 _MOST_ROWS = 8
@@ -48,12 +50,14 @@ class JobPieces(QWidget):
     def _ticked(self, item: QListWidgetItem) -> None:
         name = str(item.data(Qt.ItemDataRole.UserRole))
         wanted = item.checkState() == Qt.CheckState.Checked
-        count = self._piece(name).count if wanted else 0
+        after_event(self, partial(self._take, name, wanted))
+
+    def _take(self, name: str, wanted: bool) -> None:
+        """A piece into the job, in its usual number, or out of it."""
+        pieces = pieces_of(self._session.project)
+        count = next((p.count for p in pieces if p.name == name), 1) if wanted else 0
         words = f"{name} {'in' if wanted else 'left out'}"
         self._session.attempt(words, lambda project: laying.set_amount(project, name, count))
 
     def _none(self) -> None:
         self._session.attempt("None in this job", lambda project: laying.only_pieces(project, []))
-
-    def _piece(self, name: str) -> Piece:
-        return next(p for p in pieces_of(self._session.project) if p.name == name)

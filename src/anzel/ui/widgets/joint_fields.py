@@ -1,6 +1,6 @@
 """The picked joint of a free structure: its own numbers and fit, or why it cannot be."""
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app import freeform
 from anzel.app.session import Session
@@ -10,6 +10,7 @@ from anzel.structure.joints.catalogue import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, clear, quiet, section
+from anzel.ui.widgets.still import Choice
 
 _PLAY = {
     "play on both sides": "both",
@@ -27,7 +28,7 @@ class JointFields(QWidget):
         super().__init__()
         self._session = session
         self._kind = ""
-        self._play: QComboBox | None = None
+        self._play: Choice | None = None
         self.fields: dict[str, BoundField] = {}
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
@@ -87,7 +88,7 @@ class JointFields(QWidget):
 
     def _add_play(self) -> None:
         """Where a mortise's play lies, and how tabs are told apart."""
-        self._play = QComboBox()
+        self._play = Choice()
         self._play.setAccessibleName("Where the mortise's play lies")
         for words, value in _PLAY.items():
             self._play.addItem(words, value)

@@ -10,6 +10,7 @@ from anzel.gauges.base import Gauge, GaugeKind
 from anzel.geometry.units import format_length
 from anzel.stock.cutter import KerfSource
 from anzel.stock.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.widgets.fields import plain
 from anzel.ui.widgets.measure_field import MeasureField
@@ -34,14 +35,12 @@ class KerfPicture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(colour("ink"), 1.3))
-        if self._kind is GaugeKind.STRIPS:
-            self._strips(painter)
-        else:
-            self._disc(painter)
-        painter.end()
+        with painting(self) as painter:
+            painter.setPen(QPen(colour("ink"), 1.3))
+            if self._kind is GaugeKind.STRIPS:
+                self._strips(painter)
+            else:
+                self._disc(painter)
 
     def _strips(self, painter: QPainter) -> None:
         left, top, wide, high, count = 58.0, 26.0, 20.0, 64.0, 10

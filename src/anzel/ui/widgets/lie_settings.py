@@ -1,6 +1,6 @@
 """How pieces may lie: distances, turns, the grain, turning over; and starting afresh."""
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app import edits, laying
 from anzel.app.session import Session
@@ -9,6 +9,7 @@ from anzel.sheets.settings import Turns
 from anzel.stock.material import Faces, Grain
 from anzel.ui.widgets.fields import BoundField, plain
 from anzel.ui.widgets.parts import button, choice_row
+from anzel.ui.widgets.still import Choice
 
 
 class LieSettings(QWidget):
@@ -21,7 +22,7 @@ class LieSettings(QWidget):
             "spacing": self._field("Between pieces", "spacing"),
             "margin": self._field("From the sheet's edge", "margin"),
         }
-        self._turns = QComboBox()
+        self._turns = Choice()
         self._turns.setAccessibleName("Turns allowed")
         for turns in Turns:
             self._turns.addItem(f"Turns: {turns.value}", turns)

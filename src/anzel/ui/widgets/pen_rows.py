@@ -3,7 +3,6 @@
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QColorDialog,
-    QComboBox,
     QGridLayout,
     QInputDialog,
     QLabel,
@@ -19,6 +18,7 @@ from anzel.sheets.operations import Operation
 from anzel.ui.widgets.fields import plain
 from anzel.ui.widgets.measure_field import MeasureEdit
 from anzel.ui.widgets.parts import button, choice_row
+from anzel.ui.widgets.still import Choice
 
 _TITLES = ("line", "width", "layer")
 
@@ -29,7 +29,7 @@ class PenRows(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._sets = QComboBox()
+        self._sets = Choice()
         self._sets.setAccessibleName("Set of pens")
         self._sets.activated.connect(self._use)
         keep = button("Keep as…")

@@ -2,7 +2,7 @@
 many of it go into the job."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app import edits, laying
 from anzel.app.session import Session
@@ -12,6 +12,7 @@ from anzel.sheets.layout import Laid
 from anzel.ui.widgets.fields import plain
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.parts import button, choice_row, quiet, section
+from anzel.ui.widgets.still import Choice
 
 
 class PickedCopy(QWidget):
@@ -31,7 +32,7 @@ class PickedCopy(QWidget):
         self._y = MeasureField("From below", lambda text: self._move(text, 1), step=1.0)
         self._turn = MeasureField("Turned", self._turn_to, step=15.0, unit="°")
         self._many = MeasureField("In this job", self._set_amount, step=1.0, unit="×")
-        self._sheet = QComboBox()
+        self._sheet = Choice()
         self._sheet.setAccessibleName("Sheet of the picked piece")
         self._sheet.activated.connect(self._send)
         self._pin, self._out = button("Pin"), button("Leave out")

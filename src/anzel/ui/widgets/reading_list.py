@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour
+from anzel.ui.widgets.after_event import after_event
 
 _HIGHEST = 132
 
@@ -67,12 +68,14 @@ class ReadingList(QListWidget):
             super().keyPressEvent(event)
 
     def _corrected(self, item: QListWidgetItem) -> None:
-        if self.row(item) < self._counting:
-            self.corrected.emit(self.row(item), item.text())
+        row, text = self.row(item), item.text()
+        if row < self._counting:
+            after_event(self, lambda: self.corrected.emit(row, text))
 
     def _activated(self, item: QListWidgetItem) -> None:
-        if self.row(item) >= self._counting:
-            self.restored.emit(self.row(item) - self._counting)
+        struck = self.row(item) - self._counting
+        if struck >= 0:
+            after_event(self, lambda: self.restored.emit(struck))
 
 
 def _figures(reading: float) -> str:

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import shapely
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap, QTransform
+from PySide6.QtGui import QColor, QIcon, QPen, QPixmap, QTransform
 from PySide6.QtWidgets import (
     QFileDialog,
     QInputDialog,
@@ -19,6 +19,7 @@ from anzel.app.session import Session
 from anzel.findings import MakerError, ParameterError
 from anzel.geometry.units import format_length
 from anzel.stock.scrap import Scrap
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.screen_paths import polygon_path
 from anzel.ui.widgets.parts import button, choice_row, fit_rows
@@ -116,13 +117,11 @@ def _icon(scrap: Scrap, tint: str) -> QIcon:
     picture.fill(Qt.GlobalColor.transparent)
     width, height = scrap.size
     scale = min((_WIDE - 4) / width, (_TALL - 4) / height)
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setTransform(QTransform(scale, 0, 0, -scale, 2, 2 + height * scale))
-    painter.setBrush(QColor(tint))
-    pen = QPen(colour("line"), 1.2)
-    pen.setCosmetic(True)
-    painter.setPen(pen)
-    painter.drawPath(polygon_path(scrap.polygon()))
-    painter.end()
+    with painting(picture) as painter:
+        painter.setTransform(QTransform(scale, 0, 0, -scale, 2, 2 + height * scale))
+        painter.setBrush(QColor(tint))
+        pen = QPen(colour("line"), 1.2)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.drawPath(polygon_path(scrap.polygon()))
     return QIcon(picture)

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from anzel.geometry.units import format_length
 from anzel.refit.thickness import Evidence
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import paint_focus
 
@@ -42,35 +43,33 @@ class SizeChart(QWidget):
         return any(abs(value - each) < 0.26 for each in self._chosen)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if not self._sizes:
-            painter.setPen(colour("soft"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "No size recurs.")
-        most = max((each.count for each in self._sizes), default=1)
-        for at, (box, each) in enumerate(zip(self._boxes(), self._sizes, strict=True)):
-            high = max(3.0, (box.height() - 16) * each.count / most)
-            column = QRectF(box.left() + 6, box.bottom() - high, box.width() - 12, high)
-            chosen = self.is_chosen(each.value)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(colour("accent" if chosen else "line"))
-            painter.drawRoundedRect(column, 2, 2)
-            painter.setPen(colour("ink" if chosen else "soft"))
-            weight = QFont.Weight.DemiBold if chosen else QFont.Weight.Normal
-            painter.setFont(font(8.5, weight))
-            count = QRectF(box.left(), column.top() - 15, box.width(), 14)
-            painter.drawText(count, Qt.AlignmentFlag.AlignCenter, str(each.count))
-            foot = QRectF(box.left() - 4, box.bottom() + 2, box.width() + 8, _FOOT - 4)
-            painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, format_length(each.value))
-            if self.hasFocus() and at == self._at:
-                painter.setPen(QPen(colour("accent"), 1))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawRect(box.adjusted(1, 0, -1, 0))
-        base = self.height() - _FOOT
-        painter.setPen(colour("line"))
-        painter.drawLine(QPointF(0, base), QPointF(self.width(), base))
-        paint_focus(painter, self)
-        painter.end()
+        with painting(self) as painter:
+            if not self._sizes:
+                painter.setPen(colour("soft"))
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "No size recurs.")
+            most = max((each.count for each in self._sizes), default=1)
+            for at, (box, each) in enumerate(zip(self._boxes(), self._sizes, strict=True)):
+                high = max(3.0, (box.height() - 16) * each.count / most)
+                column = QRectF(box.left() + 6, box.bottom() - high, box.width() - 12, high)
+                chosen = self.is_chosen(each.value)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(colour("accent" if chosen else "line"))
+                painter.drawRoundedRect(column, 2, 2)
+                painter.setPen(colour("ink" if chosen else "soft"))
+                weight = QFont.Weight.DemiBold if chosen else QFont.Weight.Normal
+                painter.setFont(font(8.5, weight))
+                count = QRectF(box.left(), column.top() - 15, box.width(), 14)
+                painter.drawText(count, Qt.AlignmentFlag.AlignCenter, str(each.count))
+                foot = QRectF(box.left() - 4, box.bottom() + 2, box.width() + 8, _FOOT - 4)
+                painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, format_length(each.value))
+                if self.hasFocus() and at == self._at:
+                    painter.setPen(QPen(colour("accent"), 1))
+                    painter.setBrush(Qt.BrushStyle.NoBrush)
+                    painter.drawRect(box.adjusted(1, 0, -1, 0))
+            base = self.height() - _FOOT
+            painter.setPen(colour("line"))
+            painter.drawLine(QPointF(0, base), QPointF(self.width(), base))
+            paint_focus(painter, self)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for at, box in enumerate(self._boxes()):

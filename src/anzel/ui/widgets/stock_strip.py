@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -22,6 +22,7 @@ from anzel.project.model import Project
 from anzel.stock.cutter import Kerf, KerfSource
 from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.stock.stock import Stock
+from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.widgets.fit_picture import fit_icon
 from anzel.ui.widgets.parts import clear, quiet
@@ -50,38 +51,36 @@ class StockCard(QAbstractButton):
         return text if said else f"{text} ?"
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        if self.isChecked() or self.underMouse() or self.hasFocus():
-            painter.setPen(QPen(colour("accent" if self.hasFocus() else "line"), 1.2))
-            painter.setBrush(colour("paper"))
-            painter.drawRoundedRect(box, 6, 6)
-        tint = QColor(self.stock.tint)
-        for index in range(3):
-            painter.fillRect(
-                QRectF(10, 12 + 10 * index, 12, 10), tint.darker(100 + 14 * (index % 2))
+        with painting(self) as painter:
+            box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+            if self.isChecked() or self.underMouse() or self.hasFocus():
+                painter.setPen(QPen(colour("accent" if self.hasFocus() else "line"), 1.2))
+                painter.setBrush(colour("paper"))
+                painter.drawRoundedRect(box, 6, 6)
+            tint = QColor(self.stock.tint)
+            for index in range(3):
+                painter.fillRect(
+                    QRectF(10, 12 + 10 * index, 12, 10), tint.darker(100 + 14 * (index % 2))
+                )
+            painter.setPen(QPen(colour("ink"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(10, 12, 12, 30))
+            painter.setFont(font(9))
+            painter.setPen(colour("soft"))
+            painter.drawText(QRectF(32, 7, box.width() - 36, 18), 0, self.stock.name)
+            painter.setFont(font(12.5, QFont.Weight.DemiBold))
+            painter.setPen(colour("ink"))
+            measured = self._measured()
+            painter.drawText(QRectF(32, 24, 110, 24), 0, measured)
+            left = max(32 + painter.fontMetrics().horizontalAdvance(measured) + 12, 138)
+            painter.setFont(font(8.5))
+            painter.setPen(colour("soft"))
+            sure = "" if self.kerf.learnt is not KerfSource.ASSUMED else " ?"
+            painter.drawText(
+                QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.kerf.kerf)}{sure}"
             )
-        painter.setPen(QPen(colour("ink"), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(QRectF(10, 12, 12, 30))
-        painter.setFont(font(9))
-        painter.setPen(colour("soft"))
-        painter.drawText(QRectF(32, 7, box.width() - 36, 18), 0, self.stock.name)
-        painter.setFont(font(12.5, QFont.Weight.DemiBold))
-        painter.setPen(colour("ink"))
-        measured = self._measured()
-        painter.drawText(QRectF(32, 24, 110, 24), 0, measured)
-        left = max(32 + painter.fontMetrics().horizontalAdvance(measured) + 12, 138)
-        painter.setFont(font(8.5))
-        painter.setPen(colour("soft"))
-        sure = "" if self.kerf.learnt is not KerfSource.ASSUMED else " ?"
-        painter.drawText(
-            QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.kerf.kerf)}{sure}"
-        )
-        painter.setPen(colour("accent"))
-        painter.drawText(QRectF(left, 31, 110, 16), 0, f"slot {format_length(self.drawn)}")
-        painter.end()
+            painter.setPen(colour("accent"))
+            painter.drawText(QRectF(left, 31, 110, 16), 0, f"slot {format_length(self.drawn)}")
 
 
 _KERF_TIPS = {

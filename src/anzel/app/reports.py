@@ -1,0 +1,42 @@
+"""Reports of unexpected errors, kept in the XDG state folder; no project's content is in them."""
+
+import platform
+import traceback
+from contextlib import suppress
+from datetime import datetime
+from pathlib import Path
+from secrets import token_hex
+
+from anzel import __version__
+from anzel.files.folders import private_folder
+
+_MOST = 20
+"""Older reports than the newest so many are removed."""
+
+
+def reports_folder() -> Path:
+    """Returns the folder of the reports."""
+    from platformdirs import user_state_path  # not while the window starts
+
+    return user_state_path("anzel") / "reports"
+
+
+def keep_report(error: BaseException, doing: str) -> str:
+    """Write a report. Returns its path, or nothing where it cannot be written."""
+    now = datetime.now()
+    lines = (
+        f"Anzel {__version__}, Python {platform.python_version()}, {platform.platform()}",
+        f"{now:%Y-%m-%d %H:%M:%S}, while {doing}",
+        "".join(traceback.format_exception(error)),
+    )
+    path = reports_folder() / f"report-{now:%Y%m%d-%H%M%S}-{token_hex(3)}.txt"
+    try:
+        private_folder(path.parent)
+        path.touch(mode=0o600)
+        path.write_text("\n".join(lines), encoding="utf-8")
+    except OSError:
+        return ""
+    for old in sorted(path.parent.glob("report-*.txt"))[:-_MOST]:
+        with suppress(OSError):
+            old.unlink()
+    return str(path)

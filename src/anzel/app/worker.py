@@ -1,0 +1,70 @@
+"""A thread for work that takes a while. It never keeps a closed window's process alive.
+
+The threads are daemons: a job that does not stop when it is asked to ends with the process.
+"""
+
+from collections.abc import Callable
+from concurrent.futures import Future
+from queue import SimpleQueue
+from threading import Thread
+from time import monotonic
+from typing import TypeVar
+from weakref import WeakSet
+
+Result = TypeVar("Result")
+_threads: WeakSet[Thread] = WeakSet()
+
+
+def start_thread(run: Callable[[], None], name: str) -> Thread:
+    """Start a thread that `wait_for_threads` knows of. Returns it."""
+    thread = Thread(target=run, name=name, daemon=True)
+    _threads.add(thread)
+    thread.start()
+    return thread
+
+
+def wait_for_threads(seconds: float) -> bool:
+    """Wait for threads that were asked to end. Returns whether all have ended in time."""
+    end = monotonic() + seconds
+    for thread in list(_threads):
+        thread.join(max(end - monotonic(), 0.0))
+    return not any(thread.is_alive() for thread in _threads)
+
+
+class Worker:
+    """Runs calls one after the other on a thread of its own, started with the first."""
+
+    def __init__(self, name: str) -> None:
+        self._name = name
+        self._calls: SimpleQueue[Callable[[], None] | None] = SimpleQueue()
+        self._thread: Thread | None = None
+        self._closed = False
+
+    def submit(self, work: Callable[[], Result]) -> "Future[Result]":
+        """Run `work` after what was submitted before; the result comes with the future."""
+        future: Future[Result] = Future()
+
+        def call() -> None:
+            if self._closed or not future.set_running_or_notify_cancel():
+                future.cancel()
+                return
+            try:
+                result = work()
+            except BaseException as error:
+                future.set_exception(error)
+            else:
+                future.set_result(result)
+
+        self._calls.put(call)
+        if self._thread is None and not self._closed:
+            self._thread = start_thread(self._run, self._name)
+        return future
+
+    def close(self) -> None:
+        """Drop what has not started, and end after the work under way; this does not wait."""
+        self._closed = True
+        self._calls.put(None)
+
+    def _run(self) -> None:
+        while (call := self._calls.get()) is not None:
+            call()

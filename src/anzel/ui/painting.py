@@ -1,0 +1,46 @@
+"""Painting that cannot take the window down.
+
+An exception that leaves a paint event with its painter still active ends the process in Qt. So
+every view paints inside `painting`: the painter always ends, and what went wrong is told in the
+view's own place.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPaintDevice, QPainter
+from PySide6.QtWidgets import QWidget
+
+from anzel.findings import MakerError
+from anzel.ui.theme import colour
+from anzel.unexpected import guarded
+
+_MARGIN = 12
+
+
+@contextmanager
+def painting(device: QPaintDevice) -> Iterator[QPainter]:
+    """Give a smooth painter on a widget or picture, and end it whatever happens."""
+    painter = QPainter(device)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    try:
+        with guarded("it drew a view"):
+            yield painter
+    except MakerError as error:
+        if isinstance(device, QWidget):
+            _tell(painter, device, error)
+    finally:
+        painter.end()
+
+
+def _tell(painter: QPainter, widget: QWidget, error: MakerError) -> None:
+    """Cover what was drawn halfway with what is wrong."""
+    painter.resetTransform()
+    painter.setClipping(False)
+    box = QRectF(widget.rect())
+    painter.fillRect(box, colour("paper"))
+    painter.setPen(colour("warn"))
+    flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+    inner = box.adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
+    painter.drawText(inner, int(flags), f"▲ {error}")
