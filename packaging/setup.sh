@@ -1,5 +1,6 @@
 # Shared by ./run and ./test: what they need on a fresh Debian machine. Sourced, not run.
-# HERE is the project's folder; the caller's folder stays the current one.
+# HERE is the project's folder; the caller's folder stays the current one. LOCKS are the lock files:
+# the first is what the application runs with, others are what tests need besides.
 
 # A package that newer releases renamed stands with its new name after a bar. apt finds the new
 # package by the old name as well.
@@ -80,9 +81,9 @@ made_from() {
     cat "$HERE"/requirements*.lock "$HERE/pyproject.toml"
 }
 
-is_whole() {
-    [ "$(cat "$HERE/.venv/anzel-stamp" 2>/dev/null)" = "$1" ] &&
-        "$HERE/.venv/bin/python" "$HERE/packaging/check_environment.py" "${LOCKS[@]}"
+# Whether the environment holds all that a lock file names, whole.
+holds() {
+    "$HERE/.venv/bin/python" "$HERE/packaging/check_environment.py" "$1"
 }
 
 load_packages() {
@@ -107,14 +108,18 @@ set_up() {
     flock 9 # a second start waits until the first has set up
     local wanted
     wanted=$(made_from | sha256sum)
-    if ! is_whole "$wanted"; then
+    if [ "$(cat "$HERE/.venv/anzel-stamp" 2>/dev/null)" != "$wanted" ] || ! holds "${LOCKS[0]}"; then
         echo "Loading the Python packages (about 300 MB, once) ..." >&2
         rm -rf "$HERE/.venv" || fail "$HERE/.venv cannot be made anew; please remove it."
         python3 -m venv "$HERE/.venv" || fail "$HERE/.venv could not be made; is the folder writable?"
-        load_packages "${LOCKS[@]/#/-r$HERE/}"
+        load_packages -r "$HERE/${LOCKS[0]}"
         load_packages --no-deps --no-build-isolation -e "$HERE"
         echo "$wanted" >"$HERE/.venv/anzel-stamp"
     fi
+    local lock
+    for lock in "${LOCKS[@]:1}"; do
+        holds "$lock" || load_packages -r "$HERE/$lock"
+    done
     exec 9<&-
 }
 

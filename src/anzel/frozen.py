@@ -29,6 +29,8 @@ _PLAIN_WORDS = {
     "enum": "must be {expected}",
 }
 
+_LONG_NUMBER = 10**15
+
 
 class Frozen(BaseModel):
     """An immutable record. Unknown fields, NaN and infinities are refused."""
@@ -53,9 +55,13 @@ def plain_error(error: ValidationError) -> ParameterError:
     what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
     if first["type"] == "value_error":  # worded by ourselves
         what = str(first["ctx"]["error"])
-    shown = f", not {given:g}" if isinstance(given, int | float) else ""
-    if isinstance(given, str):
-        shown = f", not “{given[:40]}”" if given else ""
+    shown = ""
+    if isinstance(given, float):
+        shown = f", not {given:g}"
+    elif isinstance(given, int):
+        shown = f", not {given}" if abs(given) < _LONG_NUMBER else ", not so large"
+    elif isinstance(given, str) and given:
+        shown = f", not “{given[:40]}”"
     return ParameterError(f"{title(field)} {what}{shown}.".strip(), field=field)
 
 

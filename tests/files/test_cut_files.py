@@ -18,7 +18,7 @@ from anzel.files import export
 from anzel.files.atomic import FileError
 from anzel.files.drawing import Backend, Mark, Page, draw
 from anzel.files.dxf import dxf_bytes
-from anzel.files.pdf import FOOT, pdf_bytes
+from anzel.files.pdf import pdf_bytes
 from anzel.files.svg import PAGE_GAP, number, svg_bytes
 from anzel.findings import ParameterError
 from anzel.gauges.base import GaugeKind
@@ -198,16 +198,15 @@ def test_pdf_pages_are_the_sheets_at_one_to_one(project):
     reader = pypdf.PdfReader(io.BytesIO(pdf_bytes(pages, project.pens)))
     sizes = [(float(p.mediabox.width), float(p.mediabox.height)) for p in reader.pages]
     point = 72 / 25.4
-    assert sizes == [
-        pytest.approx((400 * point, (300 + FOOT) * point)),
-        pytest.approx((300 * point, (300 + FOOT) * point)),
-    ]
+    sheets, notes = sizes[:-1], reader.pages[-1].extract_text()
+    assert sheets == [pytest.approx((400 * point, 300 * point)), pytest.approx((300 * point,) * 2)]
+    assert all(note.split(":")[0] in notes for page in pages for note in page.notes)
 
 
 def test_pdf_has_a_ruler_of_a_hundred_millimetres(project):
     reader = pypdf.PdfReader(io.BytesIO(pdf_bytes([sheet_page(project)], project.pens)))
-    assert "This line measures 100 mm" in reader.pages[0].extract_text()
-    content = reader.pages[0].get_contents().get_data().decode()
+    assert "This line measures 100 mm" in reader.pages[1].extract_text()
+    content = reader.pages[1].get_contents().get_data().decode()
     lines = [
         tuple(map(float, found))
         for found in re.findall(r"n (\S+) (\S+) m (\S+) (\S+) l S", content)

@@ -11,14 +11,15 @@ from anzel.project.model import Project
 from anzel.project.noticed import findings_of
 from anzel.project.ripple import details, ripple
 from anzel.stock.fits import KerfAt
-from anzel.stock.stock import SheetSize
+from anzel.stock.stock import SheetSizefrom anzel.structure.plates import LEFT_OUT
+
 
 
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
 def test_every_demo_is_measured_buildable_and_fits_its_sheets(demo):
     project = demo.make()
     assert all(len(stock.readings) >= 3 for stock in project.stocks)
-    assert findings_of(project) == ()
+    assert [each for each in findings_of(project) if each.code != LEFT_OUT] == []
     build = derive.build_of(project)
     assert build.joints or any(piece.features for piece in build.pieces)
 

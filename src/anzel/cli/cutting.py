@@ -8,7 +8,7 @@ from typing import Any
 import click
 
 from anzel.app import edits, laying
-from anzel.cli.common import PATH, load, need_agreement, overridable, rounded
+from anzel.cli.common import PATH, load, need_agreement, overridable, rounded, tell_left_out
 from anzel.files import export as exporting
 from anzel.files.atomic import write_atomically
 from anzel.project.estimate import estimate_of, said_time
@@ -55,6 +55,7 @@ def export(
             click.echo(path)
     else:
         exporting.write(pages, project.pens, output)
+    tell_left_out(project)
 
 
 @click.command()

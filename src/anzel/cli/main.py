@@ -1,6 +1,7 @@
 """The command line: the same work as in the window, for scripts. Errors: one line, exit 2."""
 
 import json
+import os
 import sys
 from pathlib import Path
 from typing import Any
@@ -8,6 +9,7 @@ from typing import Any
 import click
 
 from anzel import __version__
+from anzel.app.reports import keep_report
 from anzel.app.session import Step
 from anzel.cli import cutting, laying, measuring, practising, refitting, shaping, trying
 from anzel.cli.common import DIGITS, PATH, load, overridable
@@ -16,6 +18,7 @@ from anzel.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
 from anzel.structure.plates import Feature, Piece
+from anzel.unexpected import keep_reports, worded
 
 UNSURE = 3
 """Exit code where the maker has to say something first."""
@@ -23,6 +26,7 @@ UNSURE = 3
 
 def main(arguments: list[str] | None = None) -> None:
     """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
+    keep_reports(keep_report)
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
     except UnsureError as error:
@@ -35,6 +39,11 @@ def main(arguments: list[str] | None = None) -> None:
         _fail(error.format_message())
     except (click.Abort, KeyboardInterrupt):
         _fail("stopped")
+    except BrokenPipeError:  # whoever read along has heard enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(0)
+    except Exception as error:
+        _fail(str(worded(error, "it ran this command")))
 
 
 def _fail(message: str, code: int = 2) -> None:

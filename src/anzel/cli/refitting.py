@@ -61,6 +61,11 @@ def refit(
             f"{drawing.name} cannot become {output.name}.",
             mend="Give an SVG for an SVG, a DXF for a DXF.",
         )
+    if report.resolve() == output.resolve():
+        raise ParameterError(
+            f"Drawing and report cannot both be written to {output}.",
+            mend="Give the report a name of its own.", field="report",
+        )  # fmt: skip
     if not _SMALLEST <= scale <= _LARGEST_SCALE:
         raise ParameterError(f"A scale of {scale:g} is out of reason.", field="scale")
     wish = _wish(typed, drawn, scale)

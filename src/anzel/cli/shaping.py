@@ -3,6 +3,7 @@
 import json
 from dataclasses import asdict
 from pathlib import Path
+from textwrap import wrap
 from typing import Any
 
 import click
@@ -36,12 +37,9 @@ def forms(as_json: bool) -> None:
         click.echo(json.dumps(rounded({"forms": records}), indent=1))
         return
     for record in records:
-        click.echo(f"{record['name']:16}{record['about']}")
-        for each in record["parameters"]:
-            limits = each.get("range")
-            words = f"{limits[0]:g} to {limits[1]:g}" if limits else ", ".join(each["choices"])
-            start = f"    {each['name']:18}{each['default']!s:12}{each['unit']:4}"
-            click.echo(f"{start}{words:26}{each['description']}")
+        click.echo(f"{record['name']}: {record['about']}")
+        for line in _parameter_table(record["parameters"]):
+            click.echo(f"    {line}")
 
 
 @click.command()
@@ -75,6 +73,7 @@ def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
             "interference": [
                 {"pieces": each.pieces, "volume": each.volume} for each in found.interference
             ],
+            "left_out": [str(finding) for finding in found.left_out],
             "smallest_web": found.smallest_web,
             "all_fit_bed": found.all_fit_bed,
         }
@@ -82,6 +81,8 @@ def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
         return
     for problem in found.problems:
         click.echo(f"{problem.kind}: {problem.message}")
+    for finding in found.left_out:
+        click.echo(f"{finding.code}: {finding}")
     web = f", smallest web {found.smallest_web:.2f} mm" if found.smallest_web is not None else ""
     click.echo("all goes together" + web if found.ok else f"{len(found.problems)} problem(s)" + web)
 
@@ -141,6 +142,45 @@ def picture(file: Path, output: Path, view: str, explode: float, **overrides: An
 
 COMMANDS = (forms, form, check, rescale, picture)
 assert set(_VIEWS.values()) == set(VIEWS)
+
+
+_MOST_WIDE = 34
+"""Characters of a default or a range in the table; what is longer goes on in the next line."""
+
+
+def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
+    """The parameters as lines: name, default with its unit, range or choices, description."""
+    rows = []
+    for each in parameters:
+        limits = each.get("range")
+        words = f"{limits[0]:g} to {limits[1]:g}" if limits else ", ".join(each["choices"])
+        default = " ".join(filter(None, (_default_words(each["default"]), each["unit"])))
+        rows.append((each["name"], default, words, each["description"]))
+    cells = [[wrap(text, _MOST_WIDE) or [""] for text in row[:3]] for row in rows]
+    widths = [max((len(line) for row in cells for line in row[at]), default=0) for at in range(3)]
+    lines = []
+    for row, (*_, description) in zip(cells, rows, strict=True):
+        for number in range(max(map(len, row))):
+            texts = [cell[number] if number < len(cell) else "" for cell in row]
+            padded = [text.ljust(width) for text, width in zip(texts, widths, strict=True)]
+            lines.append("  ".join([*padded, description * (number == 0)]).rstrip())
+    return lines
+
+
+def _default_words(default: object) -> str:
+    """A default as it is typed after --set; a profile as its points."""
+    if isinstance(default, bool):
+        return "yes" if default else "no"
+    if isinstance(default, tuple):
+        return " ".join(map(_point_words, default))
+    return f"{default:g}" if isinstance(default, float) else str(default)
+
+
+def _point_words(point: object) -> str:
+    if not isinstance(point, tuple):
+        return _default_words(point)
+    *numbers, smooth = point
+    return ":".join([*(f"{number:g}" for number in numbers), *([] if smooth else ["corner"])])
 
 
 def _form_record(name: str) -> dict[str, Any]:

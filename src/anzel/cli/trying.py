@@ -15,9 +15,9 @@ from anzel.files import project_file
 from anzel.findings import ParameterError
 from anzel.gauges.base import GaugeKind
 from anzel.gauges.catalogue import FELT
-from anzel.gauges.trial import Feel, Felt, Lesson, Trial
+from anzel.gauges.trial import Feel, Lesson, Trial
 from anzel.geometry.units import format_length
-from anzel.project.derive import gauge_layout_of
+from anzel.project.derive import gauge_findings_of, gauge_layout_of
 from anzel.proof.forecast import JointForecast
 from anzel.stock.doubt import Doubt
 from anzel.stock.fits import FitName
@@ -65,7 +65,8 @@ def gauge(
     exporting.write(pages, project.pens, output)
     if step is not None and wanted is GaugeKind.STRIPS:
         click.echo("anzel: strips are all alike, so --step has no part in them", err=True)
-    for finding in gauge_layout_of(project, stock_id, wanted).findings:
+    found = gauge_layout_of(project, stock_id, wanted).findings
+    for finding in (*found, *gauge_findings_of(project, stock_id, wanted)):
         click.echo(f"anzel: {finding}", err=True)
 
 
@@ -82,7 +83,11 @@ def trial(
 ) -> None:
     """Learn from a comb (or another felt piece): what to draw, and the clearance it implies."""
     project = project_file.load(file)
-    made = trying.trial_of(project, stock_id, _felt(result), fit, GaugeKind(kind))
+    typed = [
+        (trying.typed_step(project, stock_id, GaugeKind(kind), number), feel)
+        for number, feel in _felt(result)
+    ]
+    made = trying.trial_of(project, stock_id, typed, fit, GaugeKind(kind))
     lesson = trying.lesson_of(made)
     if take:
         project_file.save(edits.checked(trying.take_trial(project, made)), file)
@@ -157,8 +162,8 @@ def _chances_record(joint: JointForecast) -> dict[str, Any]:
     }
 
 
-def _felt(result: str) -> list[Felt]:
-    """Typed `2.80=press, 2.85=snug` as numbers with what they felt."""
+def _felt(result: str) -> list[tuple[str, Feel]]:
+    """Typed `2.80=press, 2.85=snug` as numbers, not read yet, with what they felt."""
     felt = []
     for part in result.split(","):
         number, equals, feel = part.partition("=")
@@ -167,7 +172,7 @@ def _felt(result: str) -> list[Felt]:
             raise ParameterError(
                 f"“{part.strip()}” is not NUMBER=FEEL.", mend=f"Feels are {known}.", field="result"
             )
-        felt.append((edits.typed_length(number, "result"), Feel(feel.strip())))
+        felt.append((number, Feel(feel.strip())))
     return felt
 
 

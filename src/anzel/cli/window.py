@@ -2,19 +2,28 @@
 
 import gc
 import os
+import sys
 from pathlib import Path
 
 from anzel.app.session import Step
+from anzel.app.worker import wait_for_threads
+from anzel.cli.screen import no_screen
 from anzel.findings import MakerError
 
-_SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+_PATIENCE = 1.0
+"""Background work that was asked to stop may take so long, s; then the process ends anyway."""
 
 
 def run_window(file: Path | None, picture: Path | None, step: Step) -> int:
     """Open the window and return its exit code. Qt is loaded only here."""
-    if not any(os.environ.get(name) for name in _SCREENS):
-        raise MakerError("There is no screen to open a window on.", mend="Use ./run, or a desktop.")
+    if missing := no_screen(os.environ):
+        raise MakerError(missing, mend="Use ./run, or start it on a desktop.")
     gc.disable()  # starting makes many objects that all stay; ui.application resumes collecting
     from anzel.ui.application import run
 
-    return run(file, picture, step)
+    status = run(file, picture, step)
+    if not wait_for_threads(_PATIENCE):
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(status)
+    return status

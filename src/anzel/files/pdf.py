@@ -1,4 +1,5 @@
-"""PDF at 1:1, a page per sheet, with a ruler to check that the print is true to size."""
+"""PDF at 1:1: a page per sheet, exactly as large as the sheet, and behind them a page with what
+whoever cuts must know and a ruler to check that the print is true to size."""
 
 import io
 from collections.abc import Sequence
@@ -7,6 +8,7 @@ from math import ceil, cos, pi, sin, tan
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
@@ -17,8 +19,11 @@ from anzel.geometry.outlines import Bridged, Contour, Stroke
 from anzel.sheets.marks import Mark
 from anzel.sheets.operations import Pens
 
-FOOT = 22.0
-"""Height of the strip under the sheet that holds ruler and notes, mm."""
+_NOTES_WIDTH, _NOTES_LEAST = 120.0, 30.0
+"""The page of notes: its width and the least of its height, mm."""
+_WIDE = _NOTES_WIDTH * mm
+_NOTE_LINE, _RULER_ROOM = 3.2, 22.0
+_FONT, _SIZE = "Helvetica", 7
 _EIGHTH_TURN = pi / 4
 """PDF has no arcs; a cubic over an eighth turn is within 5e-6 of the radius of a true one."""
 
@@ -32,7 +37,7 @@ def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.facts])
     canvas.setCreator("Anzel")
     draw(pages, _Pdf(canvas, pens))
-    canvas.showPage()
+    _notes_page(canvas, pages)
     canvas.save()
     return buffer.getvalue()
 
@@ -78,14 +83,24 @@ class _Pdf(PageMarks):
         if self.started:
             self.canvas.showPage()
         self.started = True
-        width = max(page.width, 70.0)
-        self.canvas.setPageSize((width * mm, (page.height + FOOT) * mm))
-        ruler(self.canvas, 100 if width >= 120 else 50)
-        self.canvas.setFont("Helvetica", 5)
-        for line, note in enumerate((page.name, *page.notes)):
-            self.canvas.drawString(6 * mm, (6.5 - 1.9 * line + 1) * mm, note)
-        self.canvas.translate(0, FOOT * mm)
+        self.canvas.setPageSize((page.width * mm, page.height * mm))
         self.canvas.scale(mm, mm)
+
+
+def _notes_page(canvas: Canvas, pages: Sequence[Page]) -> None:
+    """The last page: names and notes of all pages, each note once, over a ruler."""
+    canvas.showPage()
+    names = " + ".join(page.name for page in pages)
+    notes = [note for page in pages for note in page.notes]
+    words = (names, *dict.fromkeys(notes))
+    lines = [line for word in words for line in simpleSplit(word, _FONT, _SIZE, 0.9 * _WIDE)]
+    height = max(_NOTES_LEAST, _RULER_ROOM + _NOTE_LINE * len(lines))
+    canvas.setPageSize((_NOTES_WIDTH * mm, height * mm))
+    ruler(canvas, 100, base=8.0)
+    canvas.setFont(_FONT, _SIZE)
+    for number, line in enumerate(lines, start=1):
+        canvas.drawString(6 * mm, (height - 3 - _NOTE_LINE * number) * mm, line)
+    canvas.showPage()
 
 
 def _trace(path: PDFPathObject, segments: Sequence[Segment]) -> None:

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from anzel.findings import Severity
+from anzel.findings import Finding, Severity
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.project.noticed import findings_of
+from anzel.project.noticed import findings_of, left_out_of
 from anzel.project.rescale import fits_bed
 from anzel.proof.interference import Interference, collisions
 from anzel.proof.webs import smallest_webs
@@ -27,12 +27,14 @@ class Problem:
 
 @dataclass(frozen=True)
 class Audit:
-    """What was found. `smallest_web` is None where no piece has openings."""
+    """What was found. `smallest_web` is None where no piece has openings; `left_out` names what a
+    drawing holds and no cut file does."""
 
     problems: tuple[Problem, ...]
     interference: tuple[Interference, ...]
     smallest_web: float | None
     all_fit_bed: bool
+    left_out: tuple[Finding, ...] = ()
 
     @property
     def ok(self) -> bool:
@@ -48,7 +50,10 @@ def audit(project: Project) -> Audit:
     problems = [*_noticed(project), *_joints(build), *_thin(build)]
     if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
         problems += [_overlap(each) for each in found]
-    return Audit(tuple(problems), found, webs[0].width if webs else None, fits_bed(project))
+    return Audit(
+        tuple(problems), found, webs[0].width if webs else None, fits_bed(project),
+        left_out_of(project),
+    )  # fmt: skip
 
 
 def _noticed(project: Project) -> list[Problem]:

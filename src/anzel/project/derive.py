@@ -5,9 +5,11 @@ A change recomputes only what depends on it: a new colour or name touches no geo
 
 from functools import lru_cache
 
+from anzel.findings import Finding, Severity
 from anzel.gauges.base import Gauge, GaugeKind, Request
 from anzel.gauges.catalogue import make_gauge
 from anzel.gauges.comb import slot_widths, today_width
+from anzel.geometry.units import format_length
 from anzel.project.model import Project
 from anzel.proof.forecast import Forecast, Wanted, forecast
 from anzel.proof.sight import share_seen
@@ -25,6 +27,8 @@ from anzel.structure.forms.base import build
 from anzel.structure.plates import Build, Piece, Sheet, Sheets
 
 Jobs = tuple[SheetJob, ...]
+_NEAR_FIT = 0.1
+"""A step this much beyond the tightest or the loosest fit still tells something, mm."""
 
 
 def sheets_of(project: Project) -> Sheets:
@@ -62,6 +66,27 @@ def gauge_layout_of(project: Project, stock_id: str, kind: GaugeKind) -> Layout:
     if not upright.findings:
         return upright
     return lay_out(pieces, supply, close.with_changes(turns=Turns.QUARTER), at_once=True)
+
+
+def gauge_findings_of(
+    project: Project, stock_id: str, kind: GaugeKind
+) -> tuple[Finding, ...]:  # fmt: skip
+    """A test piece of which no step comes near any fit, as a finding."""
+    made = gauge_of(project, stock_id, kind)
+    if made.scale is None:
+        return ()
+    left = [step.clearance for step in made.steps]
+    low, high = (project.fits.clearance_of(name) for name in (FitName.PRESS, FitName.LOOSE))
+    if max(left) < low - _NEAR_FIT or min(left) > high + _NEAR_FIT:
+        feel = "tighter than press" if max(left) < low else "looser than loose"
+        message = (
+            f"every step is {feel}: they leave {format_length(min(left))} to "
+            f"{format_length(max(left))} mm."
+        )
+        mend = "Leave the start out, and the steps stand round today's number."
+        name = project.stock(stock_id).name
+        return (Finding("test-piece-fits-nothing", Severity.WARNING, name, message, mend),)
+    return ()
 
 
 def today_of(project: Project, stock_id: str) -> Size:

@@ -6,6 +6,7 @@ shifted.
 """
 
 import json
+import os
 import sys
 import threading
 from typing import Any
@@ -26,10 +27,12 @@ def main() -> None:
     )  # fmt: skip
     instance = spyrrow.StripPackingInstance("strip", asked["height"], items)
     queue = spyrrow.ProgressQueue()
-    over = threading.Event()
+    over, asker = threading.Event(), os.getppid()
 
     def watch() -> None:
         while not over.wait(0.1):
+            if os.getppid() != asker:
+                os._exit(1)  # nobody is left to hear of it
             for kind, found in queue.drain():
                 if kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas):
                     _tell(found)

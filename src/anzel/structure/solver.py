@@ -10,6 +10,8 @@ from contextlib import contextmanager
 from functools import lru_cache
 from math import hypot
 
+import shapely
+
 from anzel.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
 from anzel.geometry.curves import Segment
@@ -33,6 +35,7 @@ def solve(
     Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
     leaves it out, and says the same as a finding.
     """
+    _need_simple(plates)
     forgiven: list[Finding] | None = [] if forgiving else None
     joints, edits = edits_of(plates, declared, sheets, forgiven)
     parts = {
@@ -56,6 +59,17 @@ def solve(
                       tuple(features[name]), mark, bent=plate.bent)
             )  # fmt: skip
     return Build(tuple(pieces), tuple(joints), tuple(findings))
+
+
+def _need_simple(plates: Sequence[Plate]) -> None:
+    """Raise ParameterError for a plate whose outline crosses itself: nothing can be cut of it."""
+    whole = shapely.is_valid([plate.region.shape for plate in plates])
+    for plate, is_whole in zip(plates, whole, strict=True):
+        if not is_whole:
+            raise ParameterError(
+                f"The outline of {plate.name} crosses itself with these sizes.",
+                mend="Take the last change back, or change the sizes that shape it.",
+            )
 
 
 @contextmanager

@@ -15,6 +15,7 @@ from anzel.project.demos import DEMOS
 from anzel.ui import theme
 from anzel.ui.guard import Guard
 from anzel.ui.main_window import MainWindow
+from anzel.ui.stop_signals import StopSignals
 
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
 
@@ -49,8 +50,24 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
     QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:
         return _save_picture(window, picture)
+    return _run_until_left(application, guard)
+
+
+def _run_until_left(application: QApplication, guard: Guard | None) -> int:
+    """Run the window. Returns its exit code: 128 and the signal's number where one ended it; then
+    unsaved work stays behind, and is offered at the next start."""
+    stopped: list[int] = []
+
+    def stop(number: int) -> None:
+        stopped.append(number)
+        if guard is not None:
+            guard.leave_behind()
+        application.exit(128 + number)
+
+    signals = StopSignals(stop)
     status = application.exec()
-    if guard is not None:
+    signals.release()
+    if guard is not None and not stopped:
         guard.release()
     return status
 

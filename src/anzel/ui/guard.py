@@ -1,5 +1,6 @@
 """What keeps a window's work safe: the log, autosave and recovery, and the crash handler."""
 
+from contextlib import suppress
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer
@@ -9,6 +10,7 @@ from anzel.app.autosave import EVERY_SECONDS, Autosave
 from anzel.app.reports import keep_report
 from anzel.app.session import Changed, Session
 from anzel.files.refuge import Refuge, left_behind, tidy
+from anzel.findings import MakerError
 from anzel.ui.courier import Courier
 from anzel.ui.crash import CrashHandler
 from anzel.ui.main_window import MainWindow
@@ -54,6 +56,12 @@ class Guard(QObject):
         self.autosave.close()
         self._handler.remove()
         logbook.end()
+
+    def leave_behind(self) -> None:
+        """The process is told to end: what is unsaved stays where the next start finds it."""
+        self._timer.stop()
+        with suppress(MakerError, OSError):
+            self.autosave.now()
 
     def _changed(self, changed: Changed) -> None:
         """What was opened, saved, written or failed, for the log."""

@@ -180,7 +180,7 @@ class FoundDrawings(Form):
             mends = survey.closed.mends
             found += [Finding("found-drawing", Severity.NOTE, name, m.said) for m in mends]
             if left_out := _left_out(survey):
-                message = f"{left_out} are not on the sheets and not in any cut file."
+                message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
         return tuple(found)
 

@@ -52,6 +52,6 @@ def between(outer: Profile, inner: Profile, height: float, radius: float, depth:
 def _edge(
     profile: Sequence[ProfilePoint], height: float, radius: float, inside: float = 0.0
 ) -> list[Segment]:
-    upward = sorted(profile)
+    upward = sorted({(z, r): (z, r, smooth) for z, r, smooth in profile}.values())
     points: list[Point] = [(r * radius - inside, z * height) for z, r, _ in upward]
     return joined(points, [smooth for *_, smooth in upward])

@@ -120,6 +120,7 @@ def _meeting(one: Plate, other: Plate, sheets: Sheets, name: str) -> Proposal | 
     match first.sides(stretch), second.sides(stretch):
         case 2, 2:
             ways = _through(one, other, first, second, name, thick, angle)
+            ways = tuple(way for way in ways if _can_be(way, one, other, sheets))
         case 1, 2 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
             ways = (_tabs(one, other, meeting, stretch, name),)
         case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
@@ -151,6 +152,17 @@ def _through(
                 narrow = end - start < _NARROW * (high - low)
                 ways.insert(0 if narrow else 1, Passing(name, passing.name, pierced.name))
     return tuple(ways)
+
+
+def _can_be(way: AnyKind, one: Plate, other: Plate, sheets: Sheets) -> bool:
+    """Whether a joint through a plate can be made, and brought together."""
+    if not isinstance(way, Passing):
+        return True
+    try:
+        way.solve({one.name: one, other.name: other}, sheets)
+    except ParameterError:
+        return False
+    return True
 
 
 def _mid(reach: _Reach) -> float:

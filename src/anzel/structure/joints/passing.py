@@ -6,17 +6,23 @@ plate is wide there, with the clearance both ways.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import fsum
+from functools import lru_cache
+from math import fsum, hypot
 
 import shapely
 
 from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour
+from anzel.geometry.motion import Point
+from anzel.geometry.outlines import Contour, Region
 from anzel.stock.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.spans import Span, common_spans, spans_of
 from anzel.structure.joints.tools import Slack, along, need_width, strip
 from anzel.structure.meeting import Meeting, meet
 from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+
+_ON_LINE = 1e-6
+_NEAR = 0.05
+"""How exactly the largest circle is found, and how much a plate may give, mm."""
 
 
 @dataclass(frozen=True)
@@ -51,6 +57,7 @@ def solve(
             f"{passing.name} would break through the edge of {pierced.name}.",
             mend="Make the plate larger, or what goes through it narrower.",
         )
+    _need_way_in(passing, pierced, meeting, inside, max(f.depth.produced for f, _ in holes))
     solved = Joint(
         joint.id,
         f"{passing.name} ⊥ {pierced.name}",
@@ -62,6 +69,51 @@ def solve(
         joint.fit,
     )
     return solved, (Edit(pierced.name, cut=tuple(tool for _, tool in holes)),)
+
+
+def _need_way_in(
+    passing: Plate,
+    pierced: Plate,
+    meeting: Meeting,
+    inside: tuple[Span, ...],
+    longest: float,
+) -> None:
+    """Raise ParameterError for a plate that can be brought in from neither side."""
+    origin, direction = meeting.in_plate(passing)
+    x, y = direction
+    if all(
+        _is_stuck(passing.region, origin, direction, out, inside, longest)
+        for out in ((-y, x), (y, -x))
+    ):
+        raise ParameterError(
+            f"{passing.name} could never be brought into {pierced.name}: on both sides it is wider "
+            "than its hole.",
+            mend="Make it narrower on one side, or slot both plates into one another.",
+        )
+
+
+@lru_cache(maxsize=4096)
+def _is_stuck(
+    region: Region, origin: Point, direction: Point, out: Point, inside: tuple[Span, ...],
+    longest: float,
+) -> bool:  # fmt: skip
+    """Whether what lies `out` from a line cannot be brought through the slits in that line.
+
+    In its own plane it cannot, however it is turned, if a circle wider than the longest slit lies
+    in it, or if it joins what goes through two of them [derived].
+    """
+    left, low, right, high = region.bounds
+    reach = 2 * (right - left + high - low + hypot(origin[0] - left, origin[1] - low))
+    half = strip(origin, out, 0.0, reach, 2 * reach).polygon_shape
+    middles = [shapely.Point(along(origin, direction, (a + b) / 2)) for a, b in inside]
+    for part in shapely.get_parts(shapely.intersection(region.shape, half)):
+        through = sum(part.distance(middle) < _ON_LINE for middle in middles)
+        if part.geom_type != "Polygon" or not through:
+            continue
+        widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=_NEAR).length)
+        if through > 1 or widest > longest + _NEAR:
+            return True
+    return False
 
 
 def _hole(

@@ -59,17 +59,19 @@ def solve(
         under = offset(insert.region.outer.moved(_motion(insert, lower)), -seat.lip)
         _need_inside(lower, insert, under)
         edits.append(Edit(lower.name, cut=(under,)))
-    left, low, right, high = pocket.bounds
-    at = ((left + right) / 2, (low + high) / 2)
-    inside = insert.region.outer.bounds[2] - insert.region.outer.bounds[0]
-    wide = right - left
-    opening = Size(
-        (Term("insert", inside), Term("gap, twice", 2 * gap), Term("kerf", -own / 2 - other / 2)),
-        wide, wide + own,
-    )  # fmt: skip
+    left, low, right, top = pocket.bounds
+    at = ((left + right) / 2, (low + top) / 2)
+    added = (Term("gap, twice", 2 * gap), Term("kerf", -own - other))
+
+    def opening(drawn: float) -> Size:
+        insert_size = drawn - sum(term.value for term in added)
+        return Size((Term("insert", insert_size), *added), drawn, drawn + own)
+
+    wide = opening(right - left)
+    inside = wide.terms[0].value
     feature = Feature(
-        FeatureKind.POCKET, plate.name, insert.name, seat.id, opening, opening, at, (0.0, 1.0),
-        Size((Term("insert", inside),), inside, inside - other),
+        FeatureKind.POCKET, plate.name, insert.name, seat.id, wide, opening(top - low), at,
+        (0.0, 1.0), Size((Term("insert", inside),), inside, inside - other),
     )  # fmt: skip
     joint = Joint(
         seat.id,

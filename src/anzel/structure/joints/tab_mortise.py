@@ -36,6 +36,8 @@ from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, She
 _INSIDE = 1e-4
 """How far inside the edge a tab's corners are looked for, mm."""
 _SQUARE = 1e-9
+_LEAST_HEIGHT = 0.1
+"""A tab that is lower holds nothing, mm."""
 _STEEPEST = 0.30
 """Sine of the smallest angle at which a tab still makes sense, about 17°."""
 
@@ -166,6 +168,11 @@ def tab_on(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Conto
     way = Term("mating sheet ÷ sin θ" if slanted else "mating sheet", through / sin(case.angle))
     proud = [Term("proud", case.joint.proud)] if case.joint.proud else []
     height = rule.step(way, *proud)
+    if height.drawn < _LEAST_HEIGHT:
+        raise ParameterError(
+            f"The tabs of {case.tabbed.name} would be {height.drawn:.2f} mm high.",
+            mend=f"Let them be recessed by less than {way.value:.2f} mm.", field="proud",
+        )  # fmt: skip
     foot = case.foot(middle)
     inside = min(wanted, height.drawn) / 2
     tool = strip(foot, case.out, -inside, height.drawn, width.drawn)

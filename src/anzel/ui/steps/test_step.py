@@ -12,7 +12,7 @@ from anzel.findings import MakerError
 from anzel.gauges.base import Gauge, GaugeKind
 from anzel.gauges.catalogue import FELT, GAUGES
 from anzel.gauges.trial import FEEL_WORDS, Feel, contradictions
-from anzel.project.derive import gauge_layout_of, gauge_of, sheets_of
+from anzel.project.derive import gauge_findings_of, gauge_layout_of, gauge_of, sheets_of
 from anzel.project.model import Project
 from anzel.sheets.arrange import in_rows
 from anzel.stock.cutter import KerfSource
@@ -196,10 +196,12 @@ class TestStep(StepPage):
 
     def _show_settings(self, project: Project, gauge: Gauge) -> None:
         layout = gauge_layout_of(project, self._session.stock_id, self.kind)
+        fitting = gauge_findings_of(project, self._session.stock_id, self.kind)
         room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
         self._says.setText(
             f"Cut {gauge.cut_length / 1000:.2f} m, engraved {gauge.engraved_length / 1000:.2f} m, "
             f"{room}."
+            + "".join(f"\n▲ {found.message.capitalize()} {found.mend}" for found in fitting)
         )
         settings = project.gauges.settings(self.kind)
         usual = (settings.start, settings.step, settings.count) == (None, None, None)
