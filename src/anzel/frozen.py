@@ -37,6 +37,15 @@ class Frozen(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
+    @classmethod
+    def made(cls, **fields: Any) -> Self:  # noqa: ANN401
+        """A checked record of fields that came from outside. Raises ParameterError naming the
+        field at fault."""
+        try:
+            return cls(**fields)
+        except ValidationError as error:
+            raise plain_error(error) from error
+
     def with_changes(self, **changes: Any) -> Self:  # noqa: ANN401
         """A checked copy with some fields changed. Raises ParameterError naming the field."""
         try:

@@ -11,8 +11,8 @@ from anzel.project.model import Project
 from anzel.project.noticed import findings_of
 from anzel.project.ripple import details, ripple
 from anzel.stock.fits import KerfAt
-from anzel.stock.stock import SheetSizefrom anzel.structure.plates import LEFT_OUT
-
+from anzel.stock.stock import SheetSize
+from anzel.structure.plates import LEFT_OUT
 
 
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)

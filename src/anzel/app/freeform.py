@@ -13,7 +13,7 @@ from typing import Any
 from anzel.app.edits import typed_length, typed_number
 from anzel.files.cut_reader import CutPiece, read_cut_file
 from anzel.findings import ParameterError
-from anzel.geometry.motion import Motion
+from anzel.geometry.motion import Motion, Point
 from anzel.geometry.placement import Vector
 from anzel.project.derive import sheets_of
 from anzel.project.model import Project
@@ -28,6 +28,9 @@ from anzel.structure.plates import Sheets
 
 ANGLES = ("turn", "tilt", "spin")
 PLACES = ("x", "y", "z")
+_FAR = 2000.0
+"""A drawing that reaches further than this, mm, is laid beside the origin."""
+_LONGEST_NAME = 48
 
 
 def make_free(project: Project) -> Project:
@@ -66,21 +69,28 @@ def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]
 
 
 def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, tuple[str, ...]]:
-    """The outlines of an SVG or DXF file as plates, lying as they lie there; and their names.
-    Raises FileError for a file that holds none."""
+    """The outlines of an SVG or DXF file as plates, lying as they lie there (those far off, beside
+    the origin); and their names. Raises FileError for a file that holds none, ParameterError for
+    an outline that can be no plate."""
+    pieces = read_cut_file(path).pieces
+    boxes = [piece.region.bounds for piece in pieces]
+    ends = [end for box in boxes for end in box]
+    is_far = max(map(abs, ends)) > _FAR
+    left, low = (min(box[at] for box in boxes) if is_far else 0.0 for at in (0, 1))
     names = []
-    for piece in read_cut_file(path).pieces:
-        name = _new_name(project, piece.name.capitalize())
-        project = _with_plate(project, _lying(piece, name, stock_id))
+    for piece in pieces:
+        name = _new_name(project, piece.name[:_LONGEST_NAME].capitalize())
+        project = _with_plate(project, _lying(piece, name, stock_id, (-left, -low)))
         names.append(name)
     return project, tuple(names)
 
 
-def _lying(piece: CutPiece, name: str, stock_id: str) -> FreePlate:
+def _lying(piece: CutPiece, name: str, stock_id: str, shift: Point) -> FreePlate:
     left, low, right, high = piece.region.bounds
     x, y = (left + right) / 2, (low + high) / 2
-    outline = Drawn(outline=piece.region.moved(Motion().shifted(-x, -y)))
-    return FreePlate(name=name, stock=stock_id, outline=outline, x=x, y=y)
+    outline = Drawn.made(outline=piece.region.moved(Motion().shifted(-x, -y)))
+    at = {"x": x + shift[0], "y": y + shift[1]}
+    return FreePlate.made(name=name, stock=stock_id, outline=outline, **at)
 
 
 def copy_plate(project: Project, name: str) -> tuple[Project, str]:

@@ -1,10 +1,13 @@
 """The profiles of a rib lamp as a maker draws them: points in mm, out from the axis and up."""
 
+import io
+import warnings
 from pathlib import Path
 from typing import Any
 
 from anzel.app.edits import change_structure
 from anzel.asset import Asset
+from anzel.files.atomic import FileError, read_whole
 from anzel.findings import ParameterError
 from anzel.project.model import Project
 from anzel.structure.forms.profile import Profile, Traced
@@ -13,7 +16,7 @@ from anzel.structure.forms.rib_lamp import RibLamp
 Curve = tuple[tuple[float, float, bool], ...]
 WHICH = {"profile": "outer edge", "inner": "inner edge", "second": "second rib"}
 """The curves there can be, and what they are called."""
-_LARGEST = 40_000_000
+_LARGEST, _MOST_PIXELS = 40_000_000, 60_000_000
 
 
 def lamp_of(project: Project) -> RibLamp:
@@ -48,20 +51,23 @@ def drop_curve(project: Project, which: str) -> Project:
 
 
 def trace(project: Project, path: Path) -> Project:
-    """A picture under the drawing, as high as the lamp. Raises ParameterError for what is none."""
-    from PIL import Image, UnidentifiedImageError
+    """A picture under the drawing, as high as the lamp. Raises FileError or ParameterError for
+    what is none."""
+    from PIL import Image
 
     lamp = lamp_of(project)
+    too_large = FileError(f"{path.name} is too large a picture.", mend="Make it smaller.")
+    content = read_whole(path, _LARGEST, too_large)
     try:
-        if path.stat().st_size > _LARGEST:
-            raise ParameterError(f"{path.name} is too large a picture.", mend="Make it smaller.")
-        content = path.read_bytes()
-        with Image.open(path) as image:
-            image.verify()
-            height, kind = image.height, image.format
-    except (OSError, UnidentifiedImageError, SyntaxError, Image.DecompressionBombError) as error:
+        with warnings.catch_warnings(action="ignore"), Image.open(io.BytesIO(content)) as image:
+            (width, height), kind = image.size, image.format
+            if width * height <= _MOST_PIXELS:
+                image.verify()
+    except Exception as error:  # each format's reader fails in its own way
         mend = "Use a PNG or a JPEG."
         raise ParameterError(f"{path.name} cannot be read as a picture.", mend=mend) from error
+    if width * height > _MOST_PIXELS:
+        raise too_large
     if kind not in ("PNG", "JPEG"):
         raise ParameterError(f"{path.name} is neither PNG nor JPEG.", mend="Save it as PNG.")
     traced = Traced(

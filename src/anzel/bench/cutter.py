@@ -13,6 +13,7 @@ from pydantic import Field
 
 from anzel.bench.sheet import SimulatedSheet
 from anzel.files.cut_reader import CutFile, CutPiece
+from anzel.findings import ParameterError
 from anzel.frozen import Frozen
 from anzel.geometry.outlines import Contour, Region
 from anzel.proof.interference import flat_solid
@@ -68,14 +69,21 @@ def cut(
     file: CutFile, cutter: SimulatedCutter, sheet: SimulatedSheet, setting: float | None = None
 ) -> tuple[ProducedPiece, ...]:
     """The pieces of a file as produced. `setting` is the cutter's own kerf compensation, mm;
-    None does as the file says.
+    None does as the file says. Raises ParameterError for a piece of which nothing is left.
     """
     offset = file.offset_kerf if setting is None else setting
     random = np.random.default_rng(cutter.seed)
-    return tuple(
+    made = [
         ProducedPiece(piece, kept_of(piece.region, cutter, offset, random), sheet)
         for piece in file.pieces
-    )
+    ]
+    for produced in made:
+        if produced.shape.is_empty:
+            raise ParameterError(
+                f"Nothing is left of {produced.name}: it is thinner than the beam.",
+                mend="Draw it larger, or cut with a smaller kerf.",
+            )
+    return tuple(made)
 
 
 def kept_of(
@@ -89,7 +97,7 @@ def kept_of(
         kerfs = kerfs + cutter.wobble * np.clip(random.standard_normal(len(edges)), -3, 3)
     beams = shapely.buffer(edges, np.maximum(kerfs, _THINNEST) / 2, quad_segs=_ROUND)
     left = shapely.get_parts(path.difference(shapely.union_all(beams)))
-    return max(left, key=lambda part: part.area, default=shapely.Polygon())
+    return max(left, key=lambda part: float(part.area), default=shapely.Polygon())
 
 
 def _edges(contours: tuple[Contour, ...]) -> list[shapely.LineString]:

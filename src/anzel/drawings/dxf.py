@@ -88,7 +88,7 @@ class Reading:
                 self._entity(entity, at, inserts)
 
     def _insert(self, insert: Insert, at: Affine, inserts: Chain) -> None:
-        self._inserts += 1
+        self._inserts += max(insert.mcount, 1)
         if self._inserts > MOST_REPEATS:
             raise repeats_too_often(self.name)
         block = insert.block()
@@ -172,6 +172,8 @@ def _units(document: Document, wanted: str | None) -> Units:
     if wanted is not None:
         return Units(wanted, UNITS[wanted], UnitSource.ASKED)
     if document.units == InsertUnits.Unitless:
+        return Units("mm", 1.0, UnitSource.GUESS)
+    if document.units not in set(InsertUnits):
         return Units("mm", 1.0, UnitSource.GUESS)
     kind = InsertUnits(document.units)
     size = float(units.conversion_factor(kind, InsertUnits.Millimeters))

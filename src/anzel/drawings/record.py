@@ -14,9 +14,8 @@ import numpy as np
 
 from anzel.findings import MakerError
 from anzel.geometry.curves import Segment
+from anzel.geometry.reach import out_of_reach
 from anzel.geometry.units import MILLIMETRES_PER_INCH
-
-_FARTHEST = 1e6
 
 
 class DrawingError(MakerError):
@@ -55,13 +54,8 @@ def check_sizes(traces: Sequence[Trace], name: str) -> None:
     kilometre off."""
     if not traces:
         raise DrawingError(f"{name} is empty: no line is drawn in it.")
-    ends = [segment.end for trace in traces for segment in trace.segments]
-    ends += [trace.segments[0].start for trace in traces]
-    if not np.abs(np.array(ends)).max() < _FARTHEST:
-        raise DrawingError(
-            f"{name} has coordinates that are no numbers, or more than a kilometre off.",
-            mend="Check its units.",
-        )
+    if why := out_of_reach(segment for trace in traces for segment in trace.segments):
+        raise DrawingError(f"{name} has {why}.", mend="Check its units.")
 
 
 UNITS = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": MILLIMETRES_PER_INCH / 96}

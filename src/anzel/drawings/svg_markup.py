@@ -18,6 +18,11 @@ _LONGEST_ENTITY = 300
 _MOST_ENTITIES = 100
 _MEND = "Open it in the program it came from and write it anew as plain SVG."
 _DECLARED = re.compile(rb"""<\?xml[^>]*\bencoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
+_CHARACTERS = re.compile(
+    r"ascii|iso8859-\d+|cp\d+|koi8-[ru]|mac-\w+|euc_\w+|shift\w+|gb\w+|big5\w*"
+)
+"""Codecs in which every markup character is the ASCII one. Others that Python knows are no sets of
+characters, or mean something else by these bytes."""
 _ATTRIBUTE = re.compile(r"""([^\s=/<>"']+)\s*=\s*("[^"]*"|'[^']*')""")
 _NAME = re.compile(r"<[^\s/>]+")
 _START_TAG = re.compile(rb"""[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>""")
@@ -43,6 +48,12 @@ class Node:
     def get(self, name: str, otherwise: str = "") -> str:
         """An attribute's value."""
         return self.attributes.get(name, otherwise)
+
+    def get_local(self, name: str) -> str:
+        """An attribute's value by its local name, in whatever namespace; nothing where there is
+        none."""
+        found = (v for key, v in self.attributes.items() if key.rpartition(":")[2] == name)
+        return next(found, "")
 
     def walk(self) -> Iterator["Node"]:
         """The element and all in it, in document order."""
@@ -138,6 +149,8 @@ class _Reader:
 
 def _codec(content: bytes) -> str:
     """Python's name of the encoding, by its byte order mark or its declaration."""
+    if content.startswith((codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE)):
+        return "utf-32"
     if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return "utf-16"
     declared = _DECLARED.match(content.removeprefix(codecs.BOM_UTF8))
@@ -147,7 +160,7 @@ def _codec(content: bytes) -> str:
         found = codecs.lookup(declared[1].decode("ascii")).name
     except LookupError:
         return "utf-8"
-    return found if not found.startswith("utf-16") else "utf-8"
+    return found if _CHARACTERS.fullmatch(found) else "utf-8"
 
 
 def tag_end(content: bytes, start: int) -> int:

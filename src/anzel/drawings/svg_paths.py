@@ -10,7 +10,8 @@ from anzel.drawings.record import DrawingError
 from anzel.geometry.motion import Point
 
 _CHUNK = re.compile(r"([MmZzLlHhVvCcSsQqTtAa])([^MmZzLlHhVvCcSsQqTtAa]*)")
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+NUMBER = re.compile(r"[-+]?(?:\d++(?:\.\d*+)?|\.\d++)(?:[eE][-+]?\d++)?")
+"""A number (SVG 2, 4.1); each digit is looked at once, however long it is."""
 _BETWEEN = re.compile(r"[\s,]*")
 _PER_EDGE = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
 _LARGEST = 1e9
@@ -87,8 +88,8 @@ class _PathReader:
     def _words(self, kind: str, text: str) -> list[str]:
         if kind == "A":
             return list(self._arc_words(text))
-        words = _NUMBER.findall(text)
-        if _NUMBER.sub("", text).strip(" ,\t\r\n\f"):
+        words = NUMBER.findall(text)
+        if NUMBER.sub("", text).strip(" ,\t\r\n\f"):
             raise DrawingError(f"{self.name} has a coordinate that is no number: “{text[:30]}”.")
         return words
 
@@ -104,7 +105,7 @@ class _PathReader:
                 yield text[at]
                 at += 1
             else:
-                word = _NUMBER.match(text, at)
+                word = NUMBER.match(text, at)
                 if word is None or count % 7 in (3, 4):
                     raise DrawingError(f"{self.name} has an arc that cannot be read.")
                 yield word[0]

@@ -3,8 +3,9 @@ symbols and uses followed, what is not drawn left out, what is no outline counte
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import astuple, dataclass
+from math import isfinite
 
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
 from anzel.drawings.record import (
@@ -21,16 +22,15 @@ from anzel.drawings.record import (
     UnitSource,
     check_sizes,
     repeats_too_often,
+    silent,
 )
 from anzel.drawings.svg_markup import Markup, Node
-from anzel.drawings.svg_paths import subpaths
+from anzel.drawings.svg_paths import NUMBER, subpaths
 from anzel.drawings.svg_shapes import SHAPES, parts_of, pixels, segments
 from anzel.geometry.curves import Segment
 
-_TRANSFORM = re.compile(r"\s*,?\s*([a-zA-Z]+)\s*\(([^)]*)\)")
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-_RULE = re.compile(r"([^{}]+)\{([^}]*)\}")
-_HIDDEN = re.compile(r"(?:display\s*:\s*none|visibility\s*:\s*hidden)")
+_TRANSFORM = re.compile(r"[\s,]*+([a-zA-Z]++)\s*+\(([^()]*+)\)")
+_HIDDEN = {"display": ("none",), "visibility": ("hidden", "collapse")}
 _NOT_DRAWN = frozenset(
     {"defs", "symbol", "clipPath", "mask", "marker", "pattern", "metadata", "style", "title",
      "desc", "linearGradient", "radialGradient", "filter", "script", "namedview", "font"}
@@ -51,13 +51,20 @@ class Instance:
 class Reading:
     """Everything drawn in a file. Raises DrawingError."""
 
-    def __init__(self, markup: Markup, units: str | None, scale: float, tell: Tell) -> None:
+    def __init__(
+        self, markup: Markup, units: str | None, scale: float, tell: Tell = silent,
+        *, left_aside: frozenset[str] = OURS,
+    ) -> None:  # fmt: skip
         self.markup = markup
+        self._left_aside = left_aside
         self._tell = tell
         self.instances: list[Instance] = []
         self.traces: list[Trace] = []
         self.counts: Counter[str] = Counter()
         self.units, at = _page(markup.root, units)
+        box = _view_box(markup.root)
+        low = box[1] + box[3] if box else pixels(markup.root.get("height"))
+        self.height = at((0.0, low))[1]
         self._ids = {node.get("id"): node for node in markup.root.walk() if node.get("id")}
         self._hidden = _hidden_by_style(markup.root)
         self._edges = self._uses = 0
@@ -87,7 +94,7 @@ class Reading:
         else:
             if node.tag == "svg":
                 at = at.after(_viewport(node))
-            name = node.get("inkscape:label") or node.get("id") or label
+            name = node.get_local("label") or node.get("id") or label
             for child in node.children[:1] if node.tag == "switch" else node.children:
                 self._draw(child, at, uses, name)
 
@@ -106,7 +113,7 @@ class Reading:
         self._draw(target, at, (*uses, node), label)
 
     def _shape(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
-        if node.get("class") in OURS:
+        if node.get("class") in self._left_aside:
             self.counts["engraved line"] += 1
             return
         if abs(at.determinant) < 1e-12:
@@ -135,8 +142,9 @@ class Reading:
             raise repeats_too_often(self.markup.name)
 
     def _is_hidden(self, node: Node) -> bool:
-        own = node.get("display") == "none" or node.get("visibility") in ("hidden", "collapse")
-        if own or _HIDDEN.search(node.get("style")):
+        if any(node.get(name) in hides for name, hides in _HIDDEN.items()):
+            return True
+        if _hides(node.get("style")):
             return True
         if not self._hidden:
             return False
@@ -146,10 +154,15 @@ class Reading:
 
 def transform(text: str) -> Affine:
     """A transform attribute: the first written is done last (SVG 2, 8.5). Raises DrawingError."""
-    whole = Affine()
-    for name, inner in _TRANSFORM.findall(text):
-        numbers = [float(word) for word in _NUMBER.findall(inner)]
-        whole = whole.after(_one_transform(name, numbers))
+    whole, at = Affine(), 0
+    while found := _TRANSFORM.match(text, at):  # from where the last ended: never twice over
+        numbers = [float(word) for word in NUMBER.findall(found[2])]
+        whole = whole.after(_one_transform(found[1], numbers))
+        at = found.end()
+    if text[at:].strip(" ,\t\r\n\f"):
+        raise DrawingError(f"The drawing has a transform that cannot be read: “{text[at:][:40]}”.")
+    if not all(map(isfinite, astuple(whole))):
+        raise DrawingError("The drawing has a transform with numbers out of reason.")
     return whole
 
 
@@ -165,7 +178,7 @@ def _one_transform(name: str, numbers: list[float]) -> Affine:
         return rotation(*numbers)
     if name in ("skewX", "skewY") and count == 1:
         return skewing(numbers[0]) if name == "skewX" else skewing(0.0, numbers[0])
-    raise DrawingError(f"The drawing has a transform that cannot be read: “{name}”.")
+    raise DrawingError(f"The drawing has a transform that cannot be read: “{name[:40]}”.")
 
 
 def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
@@ -189,7 +202,7 @@ def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
 
 
 def _view_box(node: Node) -> tuple[float, ...] | None:
-    found = tuple(float(word) for word in _NUMBER.findall(node.get("viewBox")))
+    found = tuple(float(word) for word in NUMBER.findall(node.get("viewBox")))
     return found if len(found) == 4 and found[2] > 0 and found[3] > 0 else None
 
 
@@ -217,15 +230,21 @@ def _viewport(node: Node, use: Node | None = None) -> Affine:
 
 def _hidden_by_style(root: Node) -> set[str]:
     """Simple selectors whose elements a style sheet hides."""
-    return {
-        selector.strip()
+    rules = (
+        rule.partition("{")
         for node in root.walk()
         if node.tag == "style"
-        for selectors, body in _RULE.findall(node.text)
-        if _HIDDEN.search(body)
-        for selector in _each(selectors)
+        for rule in node.text.split("}")
+    )
+    return {
+        selector.strip()
+        for selectors, _, body in rules
+        if _hides(body)
+        for selector in selectors.split(",")
     }
 
 
-def _each(selectors: str) -> Iterator[str]:
-    yield from selectors.split(",")
+def _hides(style: str) -> bool:
+    """Whether a style says that an element is not drawn."""
+    words = (declaration.partition(":") for declaration in style.split(";"))
+    return any(value.strip() in _HIDDEN.get(name.strip(), ()) for name, _, value in words)

@@ -8,12 +8,11 @@ from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
 from anzel.drawings.record import DrawingError
 from anzel.drawings.svg_markup import Node
-from anzel.drawings.svg_paths import Part, parsed
+from anzel.drawings.svg_paths import NUMBER, Part, parsed
 from anzel.geometry.curves import Arc, Cubic, Line, Segment
 from anzel.geometry.motion import Point
 
-_LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([a-zA-Z]*|%)\s*")
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+_LENGTH = re.compile(rf"\s*+({NUMBER.pattern})\s*+([a-zA-Z]*+|%)\s*+")
 PIXELS = {
     "": 1.0, "px": 1.0, "in": 96.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "pt": 96 / 72, "pc": 16.0,
     "q": 24 / 25.4, "em": 16.0, "ex": 8.0,
@@ -53,9 +52,9 @@ def parts_of(node: Node, name: str) -> list[Part]:
 def point_words(node: Node, name: str) -> list[str]:
     """The numbers of a polygon's points as written."""
     text = node.get("points")
-    if _NUMBER.sub("", text).strip(" ,\t\r\n\f"):
+    if NUMBER.sub("", text).strip(" ,\t\r\n\f"):
         raise DrawingError(f"{name} has a coordinate that is no number: “{text[:30]}”.")
-    words = _NUMBER.findall(text)
+    words = NUMBER.findall(text)
     return words[: len(words) // 2 * 2]
 
 

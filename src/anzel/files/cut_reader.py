@@ -12,9 +12,11 @@ from pathlib import Path
 import shapely
 
 from anzel.files.atomic import FileError, read_whole
-from anzel.geometry.curves import Segment
+from anzel.geometry.curves import Segment, ending
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.reach import out_of_reach
+from anzel.geometry.tolerances import COINCIDENT
 from anzel.sheets.operations import Operation
 
 LARGEST = 64 * 1024 * 1024
@@ -93,7 +95,16 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
         raise CutFileError(f"{name} is neither SVG nor DXF.", mend="Export one of these.")
     if not contours:
         raise CutFileError(f"{name} holds no closed outline to cut.")
-    return CutFile(tuple(_pieces(contours)), facts)
+    if why := out_of_reach(s for each in contours for s in each.contour.segments):
+        raise CutFileError(f"{name} has {why}.", mend="Check its units.")
+    pieces = tuple(_pieces(contours))
+    for piece in pieces:
+        if not piece.region.shape.is_valid or piece.region.area <= 0:
+            raise CutFileError(
+                f"{name}: the outline of {piece.name} crosses itself or encloses nothing.",
+                mend="Draw it so that no two of its lines cross.",
+            )
+    return CutFile(pieces, facts)
 
 
 def read_lines(content: bytes, ending: str, name: str = "The file") -> list[FileLine]:
@@ -116,6 +127,16 @@ def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
         for step in range(count)
     ]
     return (*points, points[0] if closes else run[-1].end)
+
+
+def closed_run(run: Sequence[Segment]) -> list[Segment]:
+    """A run whose last end is put exactly on its first start; nothing where they do not meet."""
+    if not run:
+        return []
+    (x0, y0), (x1, y1) = run[0].start, run[-1].end
+    if max(abs(x1 - x0), abs(y1 - y0)) > COINCIDENT:
+        return []
+    return [*run[:-1], ending(run[-1], run[-1].start, run[0].start)]
 
 
 def is_cut(label: str) -> bool:

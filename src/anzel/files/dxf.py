@@ -45,7 +45,8 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     draw(pages, _Dxf(document.modelspace(), pens))
     text = io.StringIO()
     document.write(text)
-    return text.getvalue().encode("utf-8")
+    # in the code page that the header names; what that does not hold, as DXF writes it in ASCII
+    return text.getvalue().encode(document.output_encoding, "dxfreplace")
 
 
 def _tell(document: Drawing, pages: Sequence[Page]) -> None:

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from itertools import pairwise
 from math import hypot
 
-from ezdxf import units
+from ezdxf import recover, units
 from ezdxf.colors import aci2rgb
 from ezdxf.document import Drawing
 from ezdxf.entities.arc import Arc as DxfArc
@@ -20,7 +20,6 @@ from ezdxf.entities.lwpolyline import LWPolyline
 from ezdxf.entities.polyline import Polyline
 from ezdxf.entities.spline import Spline
 from ezdxf.enums import InsertUnits
-from ezdxf.filemanagement import read
 from ezdxf.math import UVec, bulge_to_arc
 
 from anzel.files.cut_reader import CutFileError, Facts, FileLine, NamedContour, chords_of, is_cut
@@ -28,6 +27,7 @@ from anzel.files.dxf import APPLICATION
 from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending, reverse
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Bridged, Contour
+from anzel.geometry.reach import out_of_reach
 from anzel.sheets.operations import Operation
 
 _MEETS = 1e-4
@@ -52,7 +52,8 @@ def read_lines(content: bytes, name: str) -> list[FileLine]:
 def _readable(content: bytes, name: str) -> Iterator[Drawing]:
     """The document; whatever goes wrong with it is worded for the maker."""
     try:
-        yield read(io.StringIO(content.decode("utf-8")))
+        document, _ = recover.read(io.BytesIO(content))  # it knows the file's code page
+        yield document
     except CutFileError:
         raise
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
@@ -78,6 +79,8 @@ def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
         run = _segments(entity, scale)
     if not run:
         return []
+    if why := out_of_reach(run):
+        raise CutFileError(f"A line of the file has {why}.", mend="Check its units.")
     return [FileLine(page, piece, operation, (0.0, 0.0), _colour(entity),
                      (chords_of(run, closes=closes),))]  # fmt: skip
 

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 KINDS = ("stl", "obj", "ply", "3mf")
 LARGEST = 256 * 1024 * 1024
 MOST_TRIANGLES = 3_000_000
+_LARGEST_3MF = 40 * 1024 * 1024
+"""Bytes of a 3MF once unpacked: a tree of its markup takes twenty times as much."""
 _CLOSE = 1e-5
 """Corners closer than this share of the mesh's size were meant to be one."""
 
@@ -73,8 +75,8 @@ def _content(path: Path, kind: str) -> bytes:
                 whole = sum(member.file_size for member in archive.infolist())
         except zipfile.BadZipFile as error:
             raise _unreadable(path.name) from error
-        if whole > 4 * LARGEST:
-            raise too_large
+        if whole > _LARGEST_3MF:
+            raise MeshError(f"{path.name} is far too large as 3MF.", mend="Save it as STL.")
     return content
 
 
@@ -88,10 +90,17 @@ def _loaded(content: bytes, kind: str, name: str) -> "list[Trimesh]":
         parts = [part for part in scene.dump() if isinstance(part, trimesh.Trimesh)]
     except Exception as error:  # each format's reader fails in its own way
         raise _unreadable(name) from error
-    sound = (a.shape[1:] == (3,) for part in parts for a in (part.faces, part.vertices))
-    if not all(sound):  # corners, or coordinates of them, are missing
+    if not all(map(_has_all_corners, parts)):
         raise _unreadable(name)
     return parts
+
+
+def _has_all_corners(part: "Trimesh") -> bool:
+    """Whether every triangle has three corners, of three coordinates each."""
+    faces, vertices = part.faces, part.vertices
+    if faces.shape[1:] != (3,) or vertices.shape[1:] != (3,):
+        return False
+    return not len(faces) or bool(faces.min() >= 0 and faces.max() < len(vertices))
 
 
 def _bodies(part: "Trimesh") -> "list[Trimesh]":

@@ -22,8 +22,13 @@ from anzel.project.model import Project
 VERSION = 4
 MEMBER = "project.json"
 ASSETS = "assets/"
-LARGEST = 512 * 1024 * 1024
+LARGEST = 256 * 1024 * 1024
 """No project is larger than this; a file that claims to be is a bomb or damaged."""
+_LARGEST_RECORD = 64 * 1024 * 1024
+_MOST_VALUES = 4_000_000
+_MOST_RECORDS = 20_000
+"""Values in a project's record, and records in one list of it: far more than any project has."""
+_MOST_MEMBERS = 10_000
 
 
 class NewerFileError(FileError):
@@ -71,7 +76,7 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
         raise _damaged(name, plain_error(error).message.rstrip(".")) from error
     except ParameterError as error:
         raise _damaged(name, str(error).rstrip(".")) from error
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except (KeyError, TypeError, ValueError, AttributeError, OverflowError) as error:
         raise _damaged(name, "its project is missing") from error
     return project
 
@@ -104,9 +109,15 @@ def _members(content: bytes, name: str) -> tuple[dict[str, Any], dict[str, bytes
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             members = archive.infolist()
-            if sum(member.file_size for member in members) > LARGEST:
+            unpacked = sum(member.file_size for member in members)
+            if unpacked > LARGEST or len(members) > _MOST_MEMBERS:
                 raise _damaged(name, "it is far too large")
-            record = json.loads(archive.read(MEMBER))
+            if archive.getinfo(MEMBER).file_size > _LARGEST_RECORD:
+                raise _damaged(name, "it is far too large")
+            text = archive.read(MEMBER)
+            if text.count(b",") > _MOST_VALUES or text.count(b"{") > _MOST_RECORDS:
+                raise _damaged(name, "it holds far too much")
+            record = json.loads(text)
             beside = {
                 member.filename.removeprefix(ASSETS): archive.read(member)
                 for member in members

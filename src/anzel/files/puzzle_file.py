@@ -20,7 +20,9 @@ from anzel.frozen import plain_error
 from anzel.sheets.bound import fewest_sheets
 from anzel.sheets.puzzle import Answer, Pose, Puzzle, Room, Shape, density_of
 
-Ring = Annotated[list[tuple[float, float]], Field(min_length=3, max_length=100_000)]
+_FURTHEST = 100_000.0
+_Coordinate = Annotated[float, Field(ge=-_FURTHEST, le=_FURTHEST)]
+Ring = Annotated[list[tuple[_Coordinate, _Coordinate]], Field(min_length=3, max_length=100_000)]
 
 
 class _Strict(BaseModel):

@@ -270,6 +270,19 @@ def reverse(segment: Segment) -> Segment:
     return Line(segment.end, segment.start)
 
 
+def flipped(segment: Segment, height: float = 0.0) -> Segment:
+    """The segment seen with y the other way up: y becomes `height` - y."""
+
+    def at(point: Point) -> Point:
+        return (point[0], height - point[1])
+
+    if isinstance(segment, Line):
+        return Line(at(segment.start), at(segment.end))
+    if isinstance(segment, Arc):
+        return Arc(at(segment.start), at(segment.end), at(segment.centre), not segment.clockwise)
+    return Cubic(*map(at, segment.controls))
+
+
 def part(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
     """The stretch of a segment between two parameters, its ends exactly `start` and `end`.
 

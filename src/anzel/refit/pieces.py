@@ -1,10 +1,9 @@
 """The pieces of a refitted drawing as shapes: y up, wherever the file had it."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from itertools import groupby
 
-from anzel.geometry.curves import Arc, Cubic, Line, Segment
+from anzel.geometry.curves import Line, Segment, flipped
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 from anzel.refit.plan import Refit
@@ -27,7 +26,7 @@ def ghosts_of(refit: Refit) -> list[Region]:
 
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
     """Runs of edges that moved, not only grew longer or shorter: as drawn, and as they are now."""
-    flip = _flipped if refit.survey.drawing.y_down else _as_is
+    flip = flipped if refit.survey.drawing.y_down else _as_is
     for number, edges in refit.edges.items():
         old = refit.survey.rings.loops[number].segments
         for changed, run in groupby(zip(old, edges, strict=True), key=_has_moved):
@@ -51,7 +50,7 @@ def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
         piece = int(rings.piece[number])
         if piece < 0 or not segments:
             continue
-        contour = Contour(tuple(map(_flipped, segments)) if flip else tuple(segments))
+        contour = Contour(tuple(map(flipped, segments)) if flip else tuple(segments))
         if rings.is_hole[number]:
             holes.setdefault(piece, []).append(contour)
         else:
@@ -72,17 +71,3 @@ def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
 
 def _as_is(edge: Segment) -> Segment:
     return edge
-
-
-def _flipped(edge: Segment) -> Segment:
-    def at(point: Point) -> Point:
-        return (point[0], -point[1])
-
-    if isinstance(edge, Line):
-        return Line(at(edge.start), at(edge.end))
-    if isinstance(edge, Arc):
-        return replace(
-            edge, start=at(edge.start), end=at(edge.end), centre=at(edge.centre),
-            clockwise=not edge.clockwise,
-        )  # fmt: skip
-    return Cubic(*(at(p) for p in edge.controls))

@@ -31,6 +31,8 @@ _CELLS_ACROSS = 420
 """Cells along the longest side of the largest room: fine enough, and its transforms take a
 millisecond or two."""
 _FINEST, _COARSEST = 0.5, 4.0
+_MOST_ACROSS = 4000
+"""Cells along a room, however large: a grid of more takes gigabytes."""
 _FEW = 4
 """On a sheet with fewer spots than this nearly everything fits."""
 _BEYOND = 3
@@ -75,7 +77,8 @@ class Grids:
     def __init__(self, puzzle: Puzzle, cell: float | None = None) -> None:
         self.puzzle = puzzle
         longest = max((max(room.size) for room in puzzle.rooms), default=1.0)
-        self.cell = cell or min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
+        usual = min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
+        self.cell = cell or max(usual, longest / _MOST_ACROSS)
         self.grown = (puzzle.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
         self._patches: dict[int, tuple[_Patch, ...]] = {}
         self._spectra: dict[tuple[int, int, Frame, bool], Spectrum] = {}

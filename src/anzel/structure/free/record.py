@@ -16,6 +16,7 @@ from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Contour, Region
 
 Record = list[list[float]]
+_MOST_EDGES = 20_000
 _LARGEST = 1e5
 """No coordinate is further out, mm."""
 
@@ -27,6 +28,8 @@ def contour_record(contour: Contour) -> Record:
 
 def contour_of(record: Any) -> Contour:  # noqa: ANN401
     """A contour from lists of numbers. Raises ValueError for what is none."""
+    if not isinstance(record, list | tuple) or len(record) > _MOST_EDGES:
+        raise ValueError(f"an outline is no list of edges, or has more than {_MOST_EDGES}")
     rows = [[float(number) for number in row] for row in record]
     if len(rows) < 2 or len(rows[0]) != 2:
         raise ValueError("an outline needs a start and segments")

@@ -1,0 +1,135 @@
+"""Runs all hostile files of one reader, in a process of its own; tells each outcome as it ends.
+
+A line of JSON for every file: its name, seconds, MiB above what the process had before, and how it
+ended: "" for success, else the words a maker reads; "!" and a traceback for anything else.
+"""
+
+import faulthandler
+import json
+import resource
+import sys
+import tempfile
+import time
+import traceback
+from pathlib import Path
+
+from cases import CASES
+
+from anzel.app import freeform, profiling
+from anzel.bench.clock import play
+from anzel.bench.cutter import SimulatedCutter, cut
+from anzel.bench.openings import produced_openings
+from anzel.bench.sheet import SimulatedSheet
+from anzel.files import project_file, stock_library
+from anzel.files.cut_reader import parse_cut_file
+from anzel.files.mesh_reader import read_mesh
+from anzel.files.puzzle_file import answer_bytes, read_puzzle
+from anzel.findings import MakerError
+from anzel.project.demos import herb_stand
+from anzel.project.derive import build_of
+from anzel.project.starters import project_of
+from anzel.refit.opening import opened
+from anzel.refit.plan import Wish, refitted
+from anzel.refit.telling import record_of
+from anzel.sheets.fast import lay_fast
+from anzel.stock.fits import FitRule, KerfAt
+
+LONGEST = 60
+
+
+def drawing(ending):
+    """A found drawing is read, refitted and written back."""
+
+    def run(content, name):
+        done = refitted(
+            opened(content, f"d{ending}"), Wish(2.94, FitRule(0.05, 0.16, KerfAt.DRAWING))
+        )
+        record_of(done)
+        done.written()
+
+    return run
+
+
+def cut_file(ending):
+    """A cut file is played, cut and taken as plates; each may fail by itself, in words."""
+
+    def run(content, name):
+        project, failed = herb_stand(), None
+        cutter = SimulatedCutter(kerf=0.16, wobble=0.02)
+
+        def produced():
+            pieces = cut(parse_cut_file(content, ending), cutter, SimulatedSheet(true_thickness=3))
+            for piece in pieces:
+                produced_openings(piece)
+
+        def plates():
+            with tempfile.NamedTemporaryFile(suffix=ending) as file:
+                file.write(content)
+                file.flush()
+                free = freeform.make_free(project)
+                made, _ = freeform.add_drawing(free, Path(file.name), project.stocks[0].id)
+                build_of(made)
+                project_file.save(made, Path(file.name).with_suffix(".anzel"))
+
+        for each in (lambda: play(content, project.cutter, ending), produced, plates):
+            try:
+                each()
+            except MakerError as error:
+                failed = error
+        if failed is not None:
+            raise failed
+
+    return run
+
+
+def file_of(read):
+    """A reader of paths."""
+
+    def run(content, name):
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / name.replace(" ", "-")
+            file.write_bytes(content)
+            read(file)
+
+    return run
+
+
+def lay(content, name):
+    """A layout puzzle is read and solved."""
+    puzzle = read_puzzle(content)
+    answer_bytes(puzzle, lay_fast(puzzle))
+
+
+READERS = {
+    "svg drawing": drawing(".svg"), "dxf drawing": drawing(".dxf"),
+    "svg cut file": cut_file(".svg"), "dxf cut file": cut_file(".dxf"),
+    "project": lambda content, name: project_file.from_bytes(content),
+    "mesh": file_of(read_mesh), "stocks": file_of(stock_library.load), "puzzle": lay,
+    "picture": file_of(lambda path: profiling.trace(project_of("rib-lamp"), path)),
+}  # fmt: skip
+
+
+def main():
+    """Run a reader's files; those named after it, or all."""
+    reader, *names = sys.argv[1:]
+    resource.setrlimit(resource.RLIMIT_AS, (12 << 30, 12 << 30))
+    for name, content in CASES[reader]().items():
+        if names and name not in names:
+            continue
+        faulthandler.dump_traceback_later(LONGEST, exit=True)
+        before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        start, ended = time.perf_counter(), ""
+        try:
+            READERS[reader](content, name)
+        except MakerError as error:
+            ended = str(error)
+        except Exception:
+            ended = "!" + traceback.format_exc()
+        seconds = time.perf_counter() - start
+        more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
+        faulthandler.cancel_dump_traceback_later()
+        print(json.dumps([name, seconds, more, ended]), flush=True)
+
+
+if __name__ == "__main__":
+    main()
