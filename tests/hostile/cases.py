@@ -334,7 +334,7 @@ def json_cases(kind):
             "far sheet": '{"sheets":[{"outline":[[1e12,0],[1000000000040,0],[1e12,30]]}],'
                          f'"pieces":[{{"name":"a","outline":{square}}}]}}',
             "many": '{"sheets":[{"width":400,"height":300}],"pieces":'
-                    f'[{{"name":"a","outline":{square},"count":400}}]}}',
+                    f'[{{"name":"a","outline":{square},"count":200}}]}}',
             "sheet of a kilometre": '{"sheets":[{"width":100000,"height":100000}],'
                                     f'"pieces":[{{"name":"a","outline":{square}}}]}}',
         },

@@ -56,10 +56,10 @@ def cut_file(ending):
     def run(content, name):
         project, failed = herb_stand(), None
         cutter = SimulatedCutter(kerf=0.16, wobble=0.02)
+        read = parse_cut_file(content, ending)
 
         def produced():
-            pieces = cut(parse_cut_file(content, ending), cutter, SimulatedSheet(true_thickness=3))
-            for piece in pieces:
+            for piece in cut(read, cutter, SimulatedSheet(true_thickness=3)):
                 produced_openings(piece)
 
         def plates():

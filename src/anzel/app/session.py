@@ -133,6 +133,13 @@ class Session:
         return self.project if self._pending is None else self._pending[1]
 
     @property
+    def shown(self) -> Project:
+        """What fields show: all that was asked for so far, unless that is of another form than
+        the fields are for; then the present project until the other arrives."""
+        wanted, present = self.wanted, self.project
+        return wanted if wanted.structure.form == present.structure.form else present
+
+    @property
     def is_dirty(self) -> bool:
         """Whether something would be lost by closing."""
         return self.wanted != self._clean

@@ -27,6 +27,8 @@ Edges = tuple[list[Segment], list[int]]
 """Edges, and for each the number of the entity's part it is."""
 
 _HERE = Affine()
+_STRAIGHT = 1e-9
+"""A bulge no larger is a program's rounding: over a metre it stands out by half a nanometre."""
 _OFF_SPLINE = 1e-4
 """A spline that is no cubic one is told by cubics off by less, in drawing units."""
 
@@ -106,7 +108,7 @@ def _polyline(corners: Sequence[tuple[float, float, float]], closed: bool) -> Ed
     for number, ((x, y, bulge), (x1, y1, _)) in enumerate(pairwise(run)):
         if (x, y) == (x1, y1):
             continue
-        if bulge:
+        if not abs(bulge) <= _STRAIGHT:
             centre, *_ = bulge_to_arc((x, y), (x1, y1), bulge)
             segments.append(Arc((x, y), (x1, y1), (centre.x, centre.y), clockwise=bulge < 0))
         else:

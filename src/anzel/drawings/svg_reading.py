@@ -120,6 +120,9 @@ class Reading:
             self.counts["flattened shape"] += 1
             return
         parts = parts_of(node, self.markup.name)
+        if not parts:
+            self.counts["shape without size"] += 1
+            return
         element = len(self.instances)
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")

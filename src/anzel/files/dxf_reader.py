@@ -28,8 +28,10 @@ from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle, ending, rev
 from anzel.geometry.motion import Point
 from anzel.geometry.outlines import Bridged, Contour
 from anzel.geometry.reach import out_of_reach
+from anzel.geometry.tolerances import COINCIDENT
 from anzel.sheets.operations import Operation
 
+_BLACK = "#000000"
 _MEETS = 1e-4
 """Ends nearer than this are one point, mm: a DXF arc stores angles, which give its ends only to
 about 1e-9 of its radius, and some programs write four decimals."""
@@ -88,6 +90,8 @@ def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
 def _colour(entity: DXFGraphic) -> str:
     """The colour of an entity's layer: its own, or that of DXF's palette."""
     assert entity.doc is not None
+    if entity.dxf.layer not in entity.doc.layers:
+        return _BLACK
     layer = entity.doc.layers.get(entity.dxf.layer)
     colour = layer.rgb or aci2rgb(abs(layer.dxf.color))
     return "#{:02x}{:02x}{:02x}".format(*colour)
@@ -95,7 +99,7 @@ def _colour(entity: DXFGraphic) -> str:
 
 def _scale(document: Drawing) -> float:
     """mm per drawing unit ($INSUNITS; a file without units is taken as mm)."""
-    if document.units == InsertUnits.Unitless:
+    if document.units == InsertUnits.Unitless or document.units not in set(InsertUnits):
         return 1.0
     return float(units.conversion_factor(InsertUnits(document.units), InsertUnits.Millimeters))
 
@@ -129,7 +133,8 @@ def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
             centre = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
             yield NamedContour(page, piece, Contour.circle(centre, entity.dxf.radius * scale))
         elif isinstance(entity, LWPolyline | Polyline) and entity.is_closed:
-            yield NamedContour(page, piece, Contour(tuple(_polyline(entity, scale))))
+            if segments := tuple(_polyline(entity, scale)):
+                yield NamedContour(page, piece, Contour(segments))
         else:
             chain = _followed(chain, _segments(entity, scale))
             if len(chain) > 1 and _near(chain[0].start, chain[-1].end):
@@ -174,7 +179,8 @@ def _polyline(
         points = [(x, y, bulge) for x, y, bulge in entity.get_points("xyb")]
     corners = [(x * scale, y * scale, bulge) for x, y, bulge in points]
     for (x, y, bulge), (x1, y1, _) in pairwise([*corners, *corners[:1]] if closed else corners):
-        if bulge:
+        is_straight = abs(bulge) * hypot(x1 - x, y1 - y) <= 2 * COINCIDENT
+        if not is_straight:
             centre, *_ = bulge_to_arc((x, y), (x1, y1), bulge)
             yield Arc((x, y), (x1, y1), (centre.x, centre.y), clockwise=bulge < 0)
         elif (x, y) != (x1, y1):

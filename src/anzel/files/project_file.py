@@ -29,6 +29,7 @@ _MOST_VALUES = 4_000_000
 _MOST_RECORDS = 20_000
 """Values in a project's record, and records in one list of it: far more than any project has."""
 _MOST_MEMBERS = 10_000
+_HIGHEST_VERSION = 10_000
 
 
 class NewerFileError(FileError):
@@ -60,6 +61,8 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
     record, beside = _members(content, name)
     version = record.get("anzel")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise _damaged(name, "it does not say which version it is")
+    if version > _HIGHEST_VERSION:
         raise _damaged(name, "it does not say which version it is")
     if version > VERSION:
         raise NewerFileError(

@@ -4,6 +4,7 @@
 """
 
 import re
+from math import floor, log10
 from typing import Any
 
 from anzel.findings import QuantityError
@@ -38,6 +39,12 @@ def parse_length(text: str) -> float:
 def format_length(value: float, digits: int = 2) -> str:
     """`value` in mm as shown to people, with a true minus sign and no negative zero."""
     return f"{round(value, digits) + 0.0:.{digits}f}".replace("-", "−")
+
+
+def round_step(least: float) -> float:
+    """Returns the next of … 0.01, 0.02, 0.05, 0.1 … that is no smaller than `least`, for an axis."""
+    decade = 10.0 ** floor(log10(max(least, 1e-6)))
+    return next(decade * step for step in (1, 2, 5, 10) if decade * step >= least * (1 - 1e-9))
 
 
 def _is_inch(unit: str | None) -> bool:

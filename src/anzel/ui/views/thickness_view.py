@@ -10,12 +10,14 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.geometry.units import format_length
+from anzel.geometry.units import format_length, round_step
 from anzel.stock.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _SIDE = 64.0
+
+_MOST_TICKS = 14
 
 
 class ThicknessView(QWidget):
@@ -151,9 +153,7 @@ class ThicknessView(QWidget):
     ) -> None:
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
-        step = next(
-            s for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10) if (high - low) / s < 14
-        )
+        step = round_step((high - low) / _MOST_TICKS)
         painter.setFont(font(8.5))
         tick = -(-low // step) * step
         while tick <= high:

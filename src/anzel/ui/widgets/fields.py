@@ -36,7 +36,7 @@ class BoundField(MeasureField):
         """Show the value as the maker wants it; as it is, where what is picked is called otherwise
         in the pending change, or is not in it any more."""
         try:
-            self.show_value(self._get(self._session.wanted))
+            self.show_value(self._get(self._session.shown))
         except MakerError:
             self.show_value(self._get(self._session.project))
 
