@@ -42,7 +42,7 @@ def format_length(value: float, digits: int = 2) -> str:
 
 
 def round_step(least: float) -> float:
-    """Returns the next of … 0.01, 0.02, 0.05, 0.1 … that is no smaller than `least`, for an axis."""
+    """Returns the next of … 0.01, 0.02, 0.05, 0.1 … that is no smaller than `least`."""
     decade = 10.0 ** floor(log10(max(least, 1e-6)))
     return next(decade * step for step in (1, 2, 5, 10) if decade * step >= least * (1 - 1e-9))
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox
 from anzel.app import practising
 from anzel.app.jobs import Jobs, Newest
 from anzel.app.practising import Outcome, Stage
-from anzel.app.session import Session
+from anzel.app.session import Changed, Session
 from anzel.findings import MakerError
 from anzel.project.model import Project
 from anzel.ui.steps.base import StepPage
@@ -42,6 +42,7 @@ class PracticeStep(StepPage):
         self.view = BenchView()
         self._job = Newest(jobs)
         self._outcome: Outcome | None = None
+        self._came_from = session.project
         self._seed: int | None = None
         super().__init__(session, self.view)
 
@@ -92,7 +93,14 @@ class PracticeStep(StepPage):
         self._truth.setVisible(practising_now and self._hidden.isChecked())
         if practising_now and self._hidden.isChecked():
             self._truth.setText(practising.truth_words(project))
-        self.view.show_outcome(project, self._outcome, _BEGUN if practising_now else _EMPTY)
+        # what came off the bench is shown with the sheets it came from, whatever they are now
+        shown = project if self._outcome is None else self._came_from
+        self.view.show_outcome(shown, self._outcome, _BEGUN if practising_now else _EMPTY)
+
+    def _changed(self, changed: Changed) -> None:
+        if changed is Changed.OPENED:
+            self._outcome = None
+        super()._changed(changed)
 
     def run(self, name: str) -> None:
         """Start a stage."""
@@ -115,7 +123,7 @@ class PracticeStep(StepPage):
         if before != self._session.project:
             self._session.say("▲ The project changed meanwhile; please do that again.")
         elif self._session.attempt(words, lambda project: after):
-            self._outcome = outcome
+            self._outcome, self._came_from = outcome, after
         self.refresh()
 
     def _failed(self, error: MakerError) -> None:

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.chances import Chances
-from anzel.geometry.units import format_length
+from anzel.geometry.units import format_length, round_step
 from anzel.project.derive import build_of
 from anzel.project.model import Project
 from anzel.proof.forecast import JointForecast
@@ -182,7 +182,7 @@ class ForecastView(QWidget):
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(ends[0]), base), QPointF(x(ends[1]), base))
         wide = ends[1] - ends[0]
-        step = next(s for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 5) if wide / s < 14)
+        step = round_step(wide / 14)
         painter.setFont(font(8.5))
         tick = -(-ends[0] // step) * step
         while tick <= ends[1]:
