@@ -106,7 +106,8 @@ def dxf(entities, header="9\n$INSUNITS\n70\n4\n"):
 def polyline(points, closed=1):
     """The text of a polyline through (x, y, bulge)."""
     rows = "".join(f"10\n{x}\n20\n{y}\n42\n{bulge}\n" for x, y, bulge in points)
-    return f"0\nLWPOLYLINE\n8\n0\n100\nAcDbEntity\n100\nAcDbPolyline\n90\n{len(points)}\n70\n{closed}\n{rows}"
+    head = "0\nLWPOLYLINE\n8\n0\n100\nAcDbEntity\n100\nAcDbPolyline\n"
+    return f"{head}90\n{len(points)}\n70\n{closed}\n{rows}"
 
 
 BOX = [(0, 0, 0), (40, 0, 0), (40, 30, 0), (0, 30, 0)]
@@ -168,7 +169,10 @@ def dxf_cases():
         **{f"at {n}": dxf(polyline([(n, 0, 0), *BOX[1:]])) for n in NUMBERS},
         **{f"bulge {n}": dxf(polyline([(0, 0, n), *BOX[1:]])) for n in NUMBERS},
         **{f"circle {n}": dxf(f"0\nCIRCLE\n8\n0\n10\n{n}\n20\n0\n40\n{n}\n") for n in NUMBERS},
-        **{f"arc {n}": dxf(f"0\nARC\n8\n0\n10\n0\n20\n0\n40\n9\n50\n{n}\n51\n90\n") for n in NUMBERS},
+        **{
+            f"arc {n}": dxf(f"0\nARC\n8\n0\n10\n0\n20\n0\n40\n9\n50\n{n}\n51\n90\n")
+            for n in NUMBERS
+        },
         **{f"line {n}": dxf(f"0\nLINE\n8\n0\n10\n0\n20\n0\n11\n{n}\n21\n9\n") for n in NUMBERS},
     }  # fmt: skip
 
@@ -180,8 +184,10 @@ def zipped(members, **zip_info):
         for name, content in members.items():
             archive.writestr(name, content)
     content = bytearray(buffer.getvalue())
-    for at, mark, field in ((10, b"PK\x01\x02", "codec"), (8, b"PK\x03\x04", "codec"),
-                            (6, b"PK\x01\x02", "version"), (4, b"PK\x03\x04", "version")):  # fmt: skip
+    central, local = b"PK\x01\x02", b"PK\x03\x04"
+    for at, mark, field in (
+        (10, central, "codec"), (8, local, "codec"), (6, central, "version"), (4, local, "version"),
+    ):  # fmt: skip
         if field in zip_info:
             start = content.find(mark)
             while start >= 0:
@@ -221,7 +227,9 @@ def project_cases():
     return {
         "empty": b"", "no zip": b"PK\x03\x04 no", "no member": zipped({"a": b"b"}),
         "entries": zipped({"project.json": "[" + ",".join(["0"] * 20_000_000) + "]"}),
-        "entries in a project": zipped({"project.json": '{"anzel":4,"project":{"takes":[' + ",".join(["{}"] * 5_000_000) + "]}}"}),
+        "entries in a project": zipped(
+            {"project.json": '{"anzel":4,"project":{"takes":[' + "{}," * 5_000_000 + "0]}}"}
+        ),
         "nested lists": zipped({"project.json": "[" * 100_000}),
         "many members": zipped({f"assets/{n}": b"" for n in range(30_000)}),
         "bomb": zipped({"project.json": bytes(200_000_000)}),
@@ -273,11 +281,13 @@ def mesh_cases():
         "flat.stl": _stl(1, [0, 0, 1, 0, 0, 0, 9, 0, 0, 0, 9, 0]), "text.stl": b"solid\n" * 9000,
         "empty.obj": b"", "index.obj": b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 99999999\n",
         "negative.obj": b"v 0 0 0\nf -9 -8 -7\n", "nan.obj": b"v nan nan nan\nf 1 1 1\n",
-        "words.obj": b"v a b c\nf x y z\n", "far.obj": b"v 1e300 0 0\nv 0 1e300 0\nv 0 0 1e300\nf 1 2 3\n",
+        "words.obj": b"v a b c\nf x y z\n",
+        "far.obj": b"v 1e300 0 0\nv 0 1e300 0\nv 0 0 1e300\nf 1 2 3\n",
         "empty.ply": b"", "claims.ply": ply.format(10**9, 10**9).encode(),
         "index.ply": (ply.format(3, 1) + "0 0 0\n1 0 0\n0 1 0\n3 0 1 77\n").encode(),
         "minus.ply": ply.format(-3, -1).encode(),
-        "empty.3mf": b"", "no model.3mf": zipped({"a": b""}), "flat.3mf": _3mf(_model(corners, one)),
+        "empty.3mf": b"", "no model.3mf": zipped({"a": b""}),
+        "flat.3mf": _3mf(_model(corners, one)),
         "index.3mf": _3mf(_model(corners, '<triangle v1="0" v2="1" v3="999999999"/>')),
         "minus.3mf": _3mf(_model(corners, '<triangle v1="-5" v2="1" v3="2"/>')),
         "words.3mf": _3mf(_model(corners, '<triangle v1="a" v2="b" v3="c"/>')),
@@ -287,7 +297,7 @@ def mesh_cases():
         "understated.3mf": understated(_3mf(_model(" " * 200_000_000, one))),
         "codec.3mf": _3mf(_model(corners, one), codec=99),
         "version.3mf": _3mf(_model(corners, one), version=9999),
-        "entities.3mf": _3mf('<!DOCTYPE m [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;">]><m>&b;</m>'),
+        "entities.3mf": _3mf('<!DOCTYPE m [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><m>&b;</m>'),
     }  # fmt: skip
 
 
@@ -309,7 +319,8 @@ def picture_cases():
     """Pictures to draw over."""
     text = zlib.compress(bytes(80_000_000))
     return {
-        "empty.png": b"", "none.png": b"\x89PNG\r\n\x1a\n", "text.jpg": b"\xff\xd8\xff" + bytes(400),
+        "empty.png": b"", "none.png": b"\x89PNG\r\n\x1a\n",
+        "text.jpg": b"\xff\xd8\xff" + bytes(400),
         "huge.png": _png(2**31 - 1, 2**31 - 1), "large.png": _png(60_000, 60_000),
         "no size.png": _png(0, 0), "texts.png": _png(9, 9, _chunk(b"zTXt", b"a\0\0" + text)),
         "long text.png": _png(9, 9, *[_chunk(b"tEXt", b"a\0" + bytes(900_000))] * 40),

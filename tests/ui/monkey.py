@@ -208,8 +208,10 @@ class Monkey:
             QTest.mousePress(widget, left, pos=start)
             if kind == "drag":
                 for place in (start + (end - start) / 2, end):
-                    move = QMouseEvent(QEvent.Type.MouseMove, QPointF(place),
-                                       QPointF(widget.mapToGlobal(place)), left, left, none)  # fmt: skip
+                    there = QPointF(widget.mapToGlobal(place))
+                    move = QMouseEvent(
+                        QEvent.Type.MouseMove, QPointF(place), there, left, left, none
+                    )  # fmt: skip
                     QApplication.sendEvent(widget, move)
             QTest.mouseRelease(widget, left, pos=end if kind == "drag" else start)
 

@@ -95,7 +95,7 @@ def test_pieces_and_readings_are_ticked_and_corrected_by_real_events(window, ses
         editor = QApplication.focusWidget()
         qtbot.keyClicks(editor, f"2.9{number}")
         qtbot.keyClick(editor, Qt.Key.Key_Return)
-        QApplication.processEvents()
+        qtbot.wait(20)  # the editor is deleted in an event loop of its own
     assert session.project.stocks[0].readings[0] == 2.99
 
 

@@ -25,11 +25,15 @@ class ReadingList(QListWidget):
         self.setMaximumHeight(_HIGHEST)
         self.setUniformItemSizes(True)
         self._counting = 0
+        self._shown: Stock | None = None
         self.itemChanged.connect(self._corrected)
         self.itemActivated.connect(self._activated)
 
     def show_stock(self, stock: Stock) -> None:
-        """Show a stock's readings."""
+        """Show a stock's readings; where they are shown already, what is being corrected stays."""
+        if stock == self._shown:
+            return
+        self._shown = stock
         row = self.currentRow()
         self.blockSignals(True)
         self.clear()
@@ -70,6 +74,7 @@ class ReadingList(QListWidget):
     def _corrected(self, item: QListWidgetItem) -> None:
         row, text = self.row(item), item.text()
         if row < self._counting:
+            self._shown = None  # shown anew in any case: what was typed may be refused
             after_event(self, lambda: self.corrected.emit(row, text))
 
     def _activated(self, item: QListWidgetItem) -> None:
