@@ -117,3 +117,22 @@ def test_maps_and_their_inverses():
     turned = rotation(30).after(scaling(-2, 2))
     assert turned.is_similarity
     assert (turned.determinant < 0, turned.scale) == (True, pytest.approx(2))
+
+
+@pytest.mark.parametrize("prefix", ["a", "layers", "x-1"])
+def test_a_layers_label_is_found_in_whatever_namespace(prefix):
+    content = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:{prefix}="urn:any" width="9mm" '
+        f'viewBox="0 0 9 9"><g {prefix}:label="Cuts"><path d="M0 0H4V4Z"/></g></svg>'
+    )
+    (trace,) = read_svg(content.encode(), "d.svg").traces
+    assert trace.label.startswith("Cuts/")
+
+
+def test_a_shape_without_size_is_told():
+    content = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" viewBox="0 0 9 9">'
+        '<circle r="nan"/><rect width="4" height="4"/></svg>'
+    )
+    drawing = read_svg(content.encode(), "d.svg")
+    assert [(each.what, each.count) for each in drawing.asides] == [("shape without size", 1)]

@@ -148,7 +148,6 @@ def dxf_cases():
     )
     return {
         "empty": b"", "text": b"hello", "half": dxf(polyline(BOX))[:200], "zeros": bytes(4000),
-        "binary": b"AutoCAD Binary DXF\r\n\x1a\x00" + bytes(300),
         "array of nothing": dxf(insert), "array": _with_insert(32767, 32767),
         "negative array": _with_insert(-5, 3), "blocks of blocks": _with_insert(1, 1, nested=12),
         "insert of itself": dxf("0\nINSERT\n8\n0\n2\n*Model_Space\n10\n0\n20\n0\n"),

@@ -33,7 +33,7 @@ _TRANSFORM = re.compile(r"[\s,]*+([a-zA-Z]++)\s*+\(([^()]*+)\)")
 _HIDDEN = {"display": ("none",), "visibility": ("hidden", "collapse")}
 _NOT_DRAWN = frozenset(
     {"defs", "symbol", "clipPath", "mask", "marker", "pattern", "metadata", "style", "title",
-     "desc", "linearGradient", "radialGradient", "filter", "script", "namedview", "font"}
+     "desc", "linearGradient", "radialGradient", "filter", "script", "font"}
 )  # fmt: skip
 _ASIDES = {"text": "text", "image": "picture", "foreignObject": "embedded page"}
 HREFS = ("href", "xlink:href")
