@@ -1,6 +1,7 @@
 """Nothing is lost: autosave and recovery, kills at any moment, full disks, other programs, logs."""
 
 import errno
+import faulthandler
 import os
 import random
 import signal
@@ -187,6 +188,13 @@ def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
         assert held.exists(), "somebody writes it right now"
         assert not ours.exists()
     assert sorted(p.name for p in tmp_path.iterdir()) == sorted([*theirs, "cut.svg"])
+
+
+def test_the_log_leaves_a_fault_handler_that_was_on_before_alone(tmp_path):
+    assert faulthandler.is_enabled(), "pytest switched it on"
+    logbook.begin(tmp_path / "log" / "anzel.log")
+    logbook.end()
+    assert faulthandler.is_enabled()
 
 
 def test_the_log_tells_what_failed_and_where(tmp_path):

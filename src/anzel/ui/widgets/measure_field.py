@@ -11,6 +11,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
 from anzel.findings import MakerError
+from anzel.unexpected import guarded
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""
@@ -122,7 +123,8 @@ class MeasureField(QWidget):
             self._say("")
             return
         try:
-            self._attempt(text)
+            with guarded(f"it took “{text}”"):
+                self._attempt(text)
         except MakerError as error:
             self._say(str(error))
 
