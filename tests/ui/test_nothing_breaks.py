@@ -221,7 +221,8 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), answers.pop(0))[1])
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    assert "on no sheet and in no cut file: 1 × text" in window.sheets.file._left_out.text()
+    for panel in (window.sheets.file._left_out, window.sheets.lay._wrong):
+        assert "on no sheet and in no cut file: 1 × text" in panel.text()
     window.sheets.file.write.click()
     settle(window, qtbot)
     assert not path.exists()

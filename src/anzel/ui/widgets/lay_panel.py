@@ -6,6 +6,7 @@ from anzel.app import laying
 from anzel.app.jobs import Jobs
 from anzel.app.session import Session
 from anzel.project.model import Project
+from anzel.project.noticed import left_out_of
 from anzel.sheets.layout import Layout, SheetPlan
 from anzel.ui.widgets.job_pieces import JobPieces
 from anzel.ui.widgets.lie_settings import LieSettings
@@ -58,7 +59,8 @@ class LayPanel(QWidget):
             return
         self._plans = [plan for layout in layouts for plan in layout.plans]
         self.says.setText("\n".join(_words(project, layout) for layout in layouts))
-        findings = [str(finding) for layout in layouts for finding in layout.findings]
+        laid = (finding for layout in layouts for finding in layout.findings)
+        findings = [str(finding) for finding in (*laid, *left_out_of(project))]
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
         self._back.setVisible(bool(project.sheets.amounts))
