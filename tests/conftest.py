@@ -2,10 +2,13 @@
 
 from collections.abc import Iterator
 from pathlib import Path
+from threading import Event
 
 import pytest
 from hypothesis import HealthCheck, settings
 
+from anzel.app import aside
+from anzel.app import session as sessions
 from anzel.app.session import Session
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
@@ -36,6 +39,21 @@ def faults_fail(request: pytest.FixtureRequest) -> Iterator[None]:
 @pytest.fixture
 def faults_worded() -> None:
     """What is unexpected is worded, as it is for makers."""
+
+
+@pytest.fixture
+def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Event]:
+    """Every change is pending until this is opened."""
+    opened, worked_out = Event(), sessions._worked_out
+
+    def slowly(edit: str, before: Project, project: Project) -> str:
+        opened.wait(20)
+        return worked_out(edit, before, project)
+
+    monkeypatch.setattr(sessions, "_worked_out", slowly)
+    monkeypatch.setattr(aside, "PATIENCE", 0.01)
+    yield opened
+    opened.set()
 
 
 @pytest.fixture

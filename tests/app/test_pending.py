@@ -4,9 +4,7 @@ import threading
 
 import pytest
 
-from anzel.app import aside as asides
 from anzel.app import edits
-from anzel.app import session as sessions
 from anzel.app.aside import Aside
 from anzel.app.session import Session
 from anzel.files import project_file
@@ -28,22 +26,6 @@ class Mail:
         self.came.clear()
         while self.calls:
             self.calls.pop(0)()
-
-
-@pytest.fixture
-def gate(monkeypatch):
-    """Every change takes until this is opened."""
-    opened = threading.Event()
-    worked_out = sessions._worked_out
-
-    def slowly(edit, before, project):
-        opened.wait(20)
-        return worked_out(edit, before, project)
-
-    monkeypatch.setattr(sessions, "_worked_out", slowly)
-    monkeypatch.setattr(asides, "PATIENCE", 0.01)
-    yield opened
-    opened.set()
 
 
 @pytest.fixture

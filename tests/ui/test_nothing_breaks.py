@@ -19,8 +19,7 @@ from PySide6.QtWidgets import (
 )
 from tests.ui.acting import type_into
 
-from anzel.app import aside, edits, freeform
-from anzel.app import session as sessions
+from anzel.app import edits, freeform
 from anzel.app.session import Step
 from anzel.files import export
 from anzel.files.cut_reader import read_cut_file
@@ -287,21 +286,6 @@ def test_the_window_closes_at_once_while_jobs_run(window, session, qtbot):
         assert not window.isVisible()
     finally:
         go.set()
-
-
-@pytest.fixture
-def gate(monkeypatch):
-    """Changes take until this is opened."""
-    opened, worked_out = threading.Event(), sessions._worked_out
-
-    def slowly(edit, before, project):
-        opened.wait(20)
-        return worked_out(edit, before, project)
-
-    monkeypatch.setattr(sessions, "_worked_out", slowly)
-    monkeypatch.setattr(aside, "PATIENCE", 0.01)
-    yield opened
-    opened.set()
 
 
 def arrive(gate, session, qtbot):
