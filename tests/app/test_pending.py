@@ -4,7 +4,7 @@ import threading
 
 import pytest
 
-from anzel.app import edits
+from anzel.app import aside, edits
 from anzel.app.aside import Aside
 from anzel.app.session import Session
 from anzel.files import project_file
@@ -118,7 +118,7 @@ def test_saving_says_if_what_is_pending_cannot_be(slow, gate, tmp_path, project)
 
 
 def test_quick_work_is_waited_for_and_closed_work_is_done_at_once(monkeypatch):
-    monkeypatch.setattr(asides, "PATIENCE", 20.0)
+    monkeypatch.setattr(aside, "PATIENCE", 20.0)
     work = Aside(lambda call: call())
     never = lambda *_: pytest.fail("nothing was pending")  # noqa: E731
     assert work.run(lambda: "done", done=never, failed=never) == "done"

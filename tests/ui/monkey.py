@@ -84,7 +84,9 @@ class Monkey:
         return (chosen, "")
 
     def answer_dialogs(self):
-        """Keep modal dialogs and menus from waiting for ever."""
+        """Keep modal dialogs and menus from waiting for ever, and look again soon: what is done
+        here may open another one."""
+        QTimer.singleShot(60, self.answer_dialogs)
         popup, modal = QApplication.activePopupWidget(), QApplication.activeModalWidget()
         if popup is not None:
             actions = popup.actions() if isinstance(popup, QMenu) else []
@@ -276,9 +278,7 @@ def main(seed, seconds):
     threading.excepthook = lambda args: raised.append(
         "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
     )
-    dialogs = QTimer(application)
-    dialogs.timeout.connect(monkey.answer_dialogs)
-    dialogs.start(60)
+    monkey.answer_dialogs()
     end = time.monotonic() + seconds
     while time.monotonic() < end and not raised:
         monkey.act()
