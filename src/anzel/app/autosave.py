@@ -50,6 +50,7 @@ class Autosave:
     def _changed(self, changed: Changed) -> None:
         if changed is Changed.SAVED and not self._session.is_dirty:
             self._forget()
+            self._run_then()  # the saved file is the copy that lasts
 
     def _forget(self) -> None:
         self._kept = None
@@ -68,6 +69,12 @@ class Autosave:
 
     def _arrived(self, project: Project) -> None:
         self._working, self._told, self._kept = False, False, project
+        if project is self._session.wanted:
+            self._run_then()
+        elif self._then:
+            self.tick()
+
+    def _run_then(self) -> None:
         calls, self._then = self._then, []
         for call in calls:
             call()

@@ -21,13 +21,25 @@ def reports_folder() -> Path:
     return user_state_path("anzel") / "reports"
 
 
+_kept: dict[str, str] = {}
+"""The reports of this process by their traceback: a view that fails does so at every repaint."""
+
+
 def keep_report(error: BaseException, doing: str) -> str:
-    """Write a report. Returns its path, or nothing where it cannot be written."""
+    """Write a report, one for each kind of failure. Returns its path, or nothing where it cannot be
+    written."""
+    trace = "".join(traceback.format_exception(error))
+    if trace not in _kept:
+        _kept[trace] = _written(trace, doing)
+    return _kept[trace]
+
+
+def _written(trace: str, doing: str) -> str:
     now = datetime.now()
     lines = (
         f"Anzel {__version__}, Python {platform.python_version()}, {platform.platform()}",
         f"{now:%Y-%m-%d %H:%M:%S}, while {doing}",
-        "".join(traceback.format_exception(error)),
+        trace,
     )
     path = reports_folder() / f"report-{now:%Y%m%d-%H%M%S}-{token_hex(3)}.txt"
     try:

@@ -27,6 +27,8 @@ from anzel.project.model import Project
 ENDING = ".anzel"
 _LOCK = ".lock"
 _LONGEST_PATH = 4000
+_TICK = 0.004
+"""A file's time may be so much behind the clock, s: file systems take it from the last tick."""
 _FORGOTTEN = 30 * 86_400.0
 """What is older than its project's file is kept, unoffered, for so long, s."""
 
@@ -152,7 +154,7 @@ def _was_saved_later(found: LeftBehind) -> bool:
     if found.saved_as is None:
         return False
     try:
-        return found.saved_as.stat().st_mtime >= found.when.timestamp()
+        return found.saved_as.stat().st_mtime + _TICK >= found.when.timestamp()
     except OSError:
         return False
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
 
 from anzel.app.cutting import CutFile
 from anzel.app.jobs import Jobs, Progress
@@ -36,6 +36,7 @@ class CuttingCommands:
     def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
         self._followed: CutFile | None = None
+        self._box: QCheckBox | None = None
         self._written: Project | None = None
         self._agreed_to: frozenset[str] = frozenset()
         session.listen(self._changed)
@@ -54,7 +55,9 @@ class CuttingCommands:
         self._put(pages, path, each=file.apart)
         self._written = self._session.project
         self._followed = file if chosen.follow.isChecked() else None
-        chosen.follow.toggled.connect(self._unfollow)
+        if self._box is not chosen.follow:
+            self._box = chosen.follow
+            self._box.toggled.connect(self._unfollow)
 
     def write_gauge(self, kind: GaugeKind) -> None:
         """Write a test piece for the picked stock."""
