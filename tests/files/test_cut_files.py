@@ -125,6 +125,21 @@ def test_every_file_says_who_minds_the_kerf(project, kerf_at, words):
     assert words in reader.metadata.subject
 
 
+@pytest.mark.parametrize("release", ["R12", "R2010"])
+def test_layers_may_be_layer_0_or_shared_and_colours_still_tell(project, release):
+    pens = project.pens.with_changes(dxf=release)
+    names = {Operation.INNER: "0", Operation.ENGRAVE: "marks", Operation.SCORE: "marks"}
+    for operation, name in names.items():
+        pen = pens.pen(operation).with_changes(layer=name)
+        pens = pens.with_changes(**{operation.field: pen})
+    pages = export.gauge_pages(project, "birch-3", COMB)
+    _, space = modelspace(dxf_bytes(pages, pens))
+    assert {entity.dxf.layer for entity in space} <= {"0", "marks", "outer cut"}
+    marks = [entity for entity in space if entity.dxf.layer == "marks"]
+    assert marks
+    assert all(entity.dxf.color not in (0, 256) for entity in marks)
+
+
 def test_dxf_is_r2010_in_millimetres_with_a_layer_per_operation(project):
     document, space = modelspace(
         dxf_bytes(export.gauge_pages(project, "birch-3", COMB), project.pens)

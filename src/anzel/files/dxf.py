@@ -12,7 +12,7 @@ from itertools import pairwise
 from math import degrees
 
 from ezdxf import units
-from ezdxf.colors import RGB, aci2rgb
+from ezdxf.colors import RGB, aci2rgb, rgb2int
 from ezdxf.document import Drawing
 from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.layouts.layout import Modelspace
@@ -33,7 +33,9 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     document = Drawing.new(release.value)
     document.units = units.MM
     for operation in Operation:
-        layer = document.layers.add(pens.layer(operation))
+        name = pens.layer(operation)
+        layers = document.layers  # the maker may mean layer 0, or one for two operations
+        layer = layers.get(name) if name in layers else layers.add(name)
         colour = RGB.from_hex(pens.colour(operation))
         layer.color = nearest_index(colour)
         if release is not DxfRelease.R12:
@@ -134,8 +136,16 @@ class _Dxf(Backend):
         line = add(points, format="xyb", close=closed, dxfattribs=self._layer(mark))
         line.set_xdata(APPLICATION, self._names(mark))
 
-    def _layer(self, mark: Mark) -> dict[str, str]:
-        return {"layer": self.pens.layer(mark.operation)}
+    def _layer(self, mark: Mark) -> dict[str, str | int]:
+        """The layer of an operation; its own colour too, where it shares the layer with another."""
+        name = self.pens.layer(mark.operation)
+        if sum(self.pens.layer(each) == name for each in Operation) == 1:
+            return {"layer": name}
+        colour = RGB.from_hex(self.pens.colour(mark.operation))
+        own: dict[str, str | int] = {"layer": name, "color": nearest_index(colour)}
+        if self.pens.dxf is not DxfRelease.R12:
+            own["true_color"] = rgb2int(colour)
+        return own
 
     def _names(self, mark: Mark) -> list[tuple[int, str]]:
         """Page, piece, operation, and of an outline with gaps its number; then facts to carry."""
@@ -144,7 +154,7 @@ class _Dxf(Backend):
         self.facts = []
         return [(1000, word[:255]) for word in words]
 
-    def _entity(self, segment: Segment, layer: dict[str, str]) -> DXFGraphic:
+    def _entity(self, segment: Segment, layer: dict[str, str | int]) -> DXFGraphic:
         start, end = self._at(segment.start), self._at(segment.end)
         if isinstance(segment, Arc):
             first = degrees(segment.start_angle)
