@@ -8,7 +8,7 @@ import subprocess
 import sys
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from queue import Empty, Queue
 from threading import Thread
@@ -107,8 +107,8 @@ def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
     reader.start()
     try:
         assert process.stdin
-        process.stdin.write(json.dumps(asked))
-        process.stdin.close()
+        with suppress(BrokenPipeError), process.stdin:  # one that has ended finds no strip
+            process.stdin.write(json.dumps(asked))
         yield lines
     finally:
         process.kill()
