@@ -154,7 +154,9 @@ def takes() -> None:
     studio = Studio(edits.change_structure(kept, sides=4), Step.BUILD)
     dialog = TakesDialog(studio.window, studio.session, studio.window.jobs)
     dialog.show()
-    studio.settle(4.0)
+    studio.settle()
+    while dialog.is_working:
+        studio.settle()
     studio.save("takes", dialog)
 
 
