@@ -111,10 +111,12 @@ set_up() {
     if [ "$(cat "$HERE/.venv/anzel-stamp" 2>/dev/null)" != "$wanted" ] || ! holds "${LOCKS[0]}"; then
         echo "Loading the Python packages (about 300 MB, once) ..." >&2
         rm -rf "$HERE/.venv" || fail "$HERE/.venv cannot be made anew; please remove it."
-        python3 -m venv "$HERE/.venv" || fail "$HERE/.venv could not be made; is the folder writable?"
+        trap 'fail "the set-up was stopped; the next start makes it anew."' INT
+        python3 -m venv "$HERE/.venv" 2>/dev/null || fail "$HERE/.venv could not be made; is the folder writable?"
         load_packages -r "$HERE/${LOCKS[0]}"
         load_packages --no-deps --no-build-isolation -e "$HERE"
         echo "$wanted" >"$HERE/.venv/anzel-stamp"
+        trap - INT
     fi
     local lock
     for lock in "${LOCKS[@]:1}"; do

@@ -13,6 +13,7 @@ from PySide6.QtGui import QPainter, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
+    QLineEdit,
     QMessageBox,
     QTreeWidgetItemIterator,
     QWidget,
@@ -91,11 +92,13 @@ def test_pieces_and_readings_are_ticked_and_corrected_by_real_events(window, ses
     readings = window.stock._readings
     for number in range(10):
         readings.editItem(readings.item(0))
-        editor = QApplication.focusWidget()
-        qtbot.keyClicks(editor, f"2.9{number}")
+        (editor,) = (e for e in readings.viewport().findChildren(QLineEdit) if e.isVisible())
+        editor.selectAll()
+        qtbot.keyClicks(editor, f"2.8{number}")
         qtbot.keyClick(editor, Qt.Key.Key_Return)
-        qtbot.wait(20)  # the editor is deleted in an event loop of its own
-    assert session.project.stocks[0].readings[0] == 2.99
+        wanted = float(f"2.8{number}")
+        qtbot.waitUntil(lambda w=wanted: session.project.stocks[0].readings[0] == w, timeout=5_000)
+        QApplication.processEvents()
 
 
 def test_a_wheel_changes_nothing_that_was_not_clicked_first(window, session, qtbot):
@@ -229,6 +232,24 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     qtbot.waitUntil(path.exists, timeout=10_000)
     assert "1 × text" in asked[0]
     assert "left out: " in path.read_text(encoding="utf-8")
+
+
+def test_a_read_only_project_is_asked_about_before_it_is_written(
+    window, session, qtbot, tmp_path, monkeypatch
+):
+    path, asked = tmp_path / "mine.anzel", []
+    session.save(path)
+    path.chmod(0o444)
+    answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), answers.pop(0))[1])
+    session.change("Height", edits.change_structure(session.project, height=141))
+    before = path.read_bytes()
+    assert not window.commands.save()
+    assert path.read_bytes() == before
+    assert window.commands.save()
+    assert path.read_bytes() != before
+    assert not session.is_dirty
+    assert all("mine.anzel is read-only" in question for question in asked)
 
 
 class Broken(QWidget):

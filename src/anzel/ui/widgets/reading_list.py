@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QListWidget, QListWidgetItem
+from PySide6.QtWidgets import QAbstractItemDelegate, QListWidget, QListWidgetItem, QWidget
 
 from anzel.stock.stock import Stock
 from anzel.ui.theme import colour
@@ -26,11 +26,15 @@ class ReadingList(QListWidget):
         self.setUniformItemSizes(True)
         self._counting = 0
         self._shown: Stock | None = None
+        self._later: Stock | None = None
         self.itemChanged.connect(self._corrected)
         self.itemActivated.connect(self._activated)
 
     def show_stock(self, stock: Stock) -> None:
-        """Show a stock's readings; where they are shown already, what is being corrected stays."""
+        """Show a stock's readings; while one is being corrected, once that is done."""
+        if self.state() is QListWidget.State.EditingState:
+            self._later = stock
+            return
         if stock == self._shown:
             return
         self._shown = stock
@@ -70,6 +74,12 @@ class ReadingList(QListWidget):
             self.removed.emit(self.currentRow())
         else:
             super().keyPressEvent(event)
+
+    def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        super().closeEditor(editor, hint)
+        later, self._later = self._later, None
+        if later is not None:
+            after_event(self, lambda: self.show_stock(later))
 
     def _corrected(self, item: QListWidgetItem) -> None:
         row, text = self.row(item), item.text()
