@@ -55,6 +55,11 @@ def begin(path: Path | None = None) -> Path | None:
     return target
 
 
+def quiet_libraries() -> None:
+    """Keep what libraries log off the terminal: what matters of it is worded by our readers."""
+    logging.getLogger("ezdxf").addHandler(logging.NullHandler())
+
+
 def end() -> None:
     """Stop logging and let go of the file."""
     for handler in list(_LOGGER.handlers):

@@ -9,6 +9,7 @@ from typing import Any
 import click
 
 from anzel import __version__
+from anzel.app.logbook import quiet_libraries
 from anzel.app.reports import keep_report
 from anzel.app.session import Step
 from anzel.cli import cutting, laying, measuring, practising, refitting, shaping, trying
@@ -27,6 +28,7 @@ UNSURE = 3
 def main(arguments: list[str] | None = None) -> None:
     """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
     keep_reports(keep_report)
+    quiet_libraries()
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
     except UnsureError as error:

@@ -3,9 +3,12 @@ changed. Entities keep their handles, layers, colours and order; a file without 
 byte for byte."""
 
 import io
+import logging
+import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from math import isclose
 
 from ezdxf import recover, units
 from ezdxf.document import Drawing as Document
@@ -38,6 +41,7 @@ from anzel.drawings.record import (
 from anzel.geometry.curves import Segment, ending
 
 _DEEPEST = 20
+_REPAIR = re.compile(r'recovered invalid [a-z ]* value "(.*)" near line (\d+) as "(.*)"')
 _MIRRORED = Affine(a=-1.0)
 """The object coordinates of an entity that is seen from below (extrusion 0, 0, -1)."""
 _WORDS = {
@@ -156,11 +160,43 @@ def _read(document: Document, at: Affine, name: str, tell: Tell = silent) -> Rea
 
 
 def _loaded(content: bytes, name: str) -> Document:
+    repairs = _Repairs()
+    logger = logging.getLogger("ezdxf")
+    logger.addHandler(repairs)
     try:
         document, _ = recover.read(io.BytesIO(content))
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
         raise _unreadable(name) from error
+    finally:
+        logger.removeHandler(repairs)
+    if repairs.guessed:
+        text, line = repairs.guessed[0]
+        raise DrawingError(
+            f"{name} has a number that cannot be read, near line {line}: “{text[:30]}”.",
+            mend="Open it in the program it came from and write it anew as DXF.",
+        )
     return document
+
+
+class _Repairs(logging.Handler):
+    """Hears which numbers ezdxf guesses at where it cannot read them: it only logs that."""
+
+    def __init__(self) -> None:
+        super().__init__(logging.WARNING)
+        self.guessed: list[tuple[str, str]] = []
+
+    def emit(self, record: logging.LogRecord) -> None:
+        found = _REPAIR.search(record.getMessage())
+        if found and not _is_number(found[1], found[3]):
+            self.guessed.append((found[1], found[2]))
+
+
+def _is_number(text: str, taken: str) -> bool:
+    """Whether a text means the number that it was taken for."""
+    try:
+        return isclose(float(text), float(taken), rel_tol=1e-12)
+    except ValueError:
+        return False
 
 
 def _unreadable(name: str) -> DrawingError:

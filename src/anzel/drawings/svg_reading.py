@@ -5,7 +5,7 @@ import re
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import astuple, dataclass
-from math import isfinite
+from math import inf, isfinite
 
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
 from anzel.drawings.record import (
@@ -160,7 +160,10 @@ def transform(text: str) -> Affine:
     whole, at = Affine(), 0
     while found := _TRANSFORM.match(text, at):  # from where the last ended: never twice over
         numbers = [float(word) for word in NUMBER.findall(found[2])]
-        whole = whole.after(_one_transform(found[1], numbers))
+        if all(map(isfinite, numbers)):
+            whole = whole.after(_one_transform(found[1], numbers))
+        else:
+            whole = Affine(a=inf)
         at = found.end()
     if text[at:].strip(" ,\t\r\n\f"):
         raise DrawingError(f"The drawing has a transform that cannot be read: “{text[at:][:40]}”.")

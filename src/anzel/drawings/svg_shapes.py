@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Sequence
-from math import acos, copysign, cos, hypot, pi, radians, sin, sqrt
+from math import acos, copysign, cos, hypot, isfinite, pi, radians, sin, sqrt
 
 from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
@@ -139,6 +139,8 @@ def _arc(part: Part, at: Affine) -> Sequence[Segment]:
     if lack > 1:
         rx, ry = rx * sqrt(lack), ry * sqrt(lack)
     below = (rx * py) ** 2 + (ry * px) ** 2
+    if below == 0:  # smaller than numbers can tell: as good as straight
+        return (Line(at(part.start), at(part.end)),)
     share = sqrt(max((rx * ry) ** 2 - below, 0.0) / below)
     share = -share if large == sweep else share
     qx, qy = share * rx * py / ry, -share * ry * px / rx
@@ -148,6 +150,8 @@ def _arc(part: Part, at: Affine) -> Sequence[Segment]:
         return (Arc(start, end, at(centre), clockwise=sweep != (at.determinant > 0)),)
     first = _angle((1.0, 0.0), ((px - qx) / rx, (py - qy) / ry))
     turn = _angle(((px - qx) / rx, (py - qy) / ry), ((-px - qx) / rx, (-py - qy) / ry))
+    if not isfinite(turn + first):
+        raise DrawingError("The drawing has an arc with numbers out of reason.")
     if sweep and turn < 0:
         turn += 2 * pi
     elif not sweep and turn > 0:

@@ -97,6 +97,8 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
         raise CutFileError(f"{name} holds no closed outline to cut.")
     if why := out_of_reach(s for each in contours for s in each.contour.segments):
         raise CutFileError(f"{name} has {why}.", mend="Check its units.")
+    if any(len(each.contour.corners) < 3 for each in contours):
+        raise CutFileError(f"{name} has an outline that runs there and back and encloses nothing.")
     pieces = tuple(_pieces(contours))
     for piece in pieces:
         if not piece.region.shape.is_valid or piece.region.area <= 0:

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from itertools import pairwise
 from math import hypot
 
-from ezdxf import recover, units
+from ezdxf import units
 from ezdxf.colors import aci2rgb
 from ezdxf.document import Drawing
 from ezdxf.entities.arc import Arc as DxfArc
@@ -20,6 +20,7 @@ from ezdxf.entities.lwpolyline import LWPolyline
 from ezdxf.entities.polyline import Polyline
 from ezdxf.entities.spline import Spline
 from ezdxf.enums import InsertUnits
+from ezdxf.filemanagement import dxf_stream_info, read
 from ezdxf.math import UVec, bulge_to_arc
 
 from anzel.files.cut_reader import CutFileError, Facts, FileLine, NamedContour, chords_of, is_cut
@@ -54,8 +55,8 @@ def read_lines(content: bytes, name: str) -> list[FileLine]:
 def _readable(content: bytes, name: str) -> Iterator[Drawing]:
     """The document; whatever goes wrong with it is worded for the maker."""
     try:
-        document, _ = recover.read(io.BytesIO(content))  # it knows the file's code page
-        yield document
+        page = dxf_stream_info(io.StringIO(content.decode("latin-1"))).encoding
+        yield read(io.StringIO(content.decode(page, "surrogateescape")))
     except CutFileError:
         raise
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
