@@ -251,7 +251,10 @@ class DxfSource:
                 if isinstance(entity, DXFGraphic):
                     entity.transform(grown)
         stream = io.StringIO()
-        document.write(stream)
+        try:
+            document.write(stream)
+        except (DXFError, ArithmeticError, LookupError, TypeError, ValueError) as error:
+            raise _unreadable(self.name) from error
         return stream.getvalue().encode(document.output_encoding, "dxfreplace")
 
 

@@ -171,9 +171,9 @@ def _regions(contours: Sequence[Contour]) -> list[Region]:
         corner = shapely.Point(contour.corners[0])
         homes = [n for n in range(number) if by_size[n].polygon_shape.contains(corner)]
         around.append(len(homes))
-        if len(homes) % 2:
-            home = max(homes, key=lambda n: around[n])
-            outers[home if around[home] % 2 == 0 else homes[0]].append(contour)
+        within = [n for n in homes if n in outers]
+        if len(homes) % 2 and within:
+            outers[max(within, key=lambda n: around[n])].append(contour)
         else:
             outers[number] = []
     return [Region.of(by_size[number], holes) for number, holes in outers.items()]

@@ -24,6 +24,8 @@ LARGEST = 256 * 1024 * 1024
 MOST_TRIANGLES = 3_000_000
 _LARGEST_3MF = 40 * 1024 * 1024
 """Bytes of a 3MF once unpacked: a tree of its markup takes twenty times as much."""
+_FURTHEST = 1e9
+"""No corner of a body is further off, mm; NaN is not nearer either."""
 _CLOSE = 1e-5
 """Corners closer than this share of the mesh's size were meant to be one."""
 
@@ -56,7 +58,7 @@ def read_mesh(path: Path) -> MeshRead:
             f"{path.name} has {count} triangles, more than {MOST_TRIANGLES}.",
             mend="Make it coarser.",
         )
-    if not all(np.isfinite(part.vertices).all() for part in parts):
+    if not all((np.abs(part.vertices) < _FURTHEST).all() for part in parts if len(part.vertices)):
         raise MeshError(f"{path.name} has corners that are nowhere.", mend="Save it anew.")
     mends: list[str] = []
     bodies = [body for part in parts for body in _bodies(part)]
