@@ -240,7 +240,7 @@ def test_a_screen_that_does_not_answer_is_one_line(run):
 def test_the_window_ends_when_it_is_told_to_and_leaves_unsaved_work_behind(tmp_path, number):
     script = (
         "import sys; from PySide6.QtCore import QTimer; from anzel.ui import application\n"
-        "from anzel.app import edits; from anzel.app.session import Session\n"
+        "from anzel.app import edits; from anzel.cli.main import main\n"
         "show = application.MainWindow.show\n"
         "def shown(window):\n"
         "    show(window); session = window._session\n"
@@ -248,7 +248,7 @@ def test_the_window_ends_when_it_is_told_to_and_leaves_unsaved_work_behind(tmp_p
         "    change = lambda: (session.attempt('Height', make), print('ready', flush=True))\n"
         "    QTimer.singleShot(300, change)\n"
         "application.MainWindow.show = shown\n"
-        "sys.exit(application.run(None))"
+        "main(['open'])"
     )
     command = [sys.executable, "-c", script]
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:

@@ -141,7 +141,7 @@ def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_p
 
 def test_a_state_that_was_overtaken_by_a_save_is_not_kept(tmp_path):
     refuge = Refuge(tmp_path)
-    asked_before = 1.0
+    asked_before = (1.0, None)
     refuge.clear()
     refuge.keep(herb_stand(), None, as_of=asked_before)
     assert not refuge.file.exists()

@@ -1,11 +1,10 @@
 """Keeping unsaved work safe: in the refuge within seconds of a change, gone from it once saved."""
 
-import time
 from collections.abc import Callable
 
 from anzel.app.jobs import Deliver, Jobs, Progress
 from anzel.app.session import Changed, Session
-from anzel.files.refuge import Refuge
+from anzel.files.refuge import Refuge, moment_of
 from anzel.findings import MakerError
 from anzel.project.model import Project
 
@@ -31,9 +30,10 @@ class Autosave:
             if self._kept is not None:
                 self._forget()
             return
-        project, path, as_of = session.wanted, session.path, time.time()
+        project, path = session.wanted, session.path
         if self._working or project is self._kept:
             return
+        as_of = moment_of(path)
 
         def work(progress: Progress) -> Project:
             self._refuge.keep(project, path, as_of)

@@ -27,8 +27,6 @@ from anzel.project.model import Project
 ENDING = ".anzel"
 _LOCK = ".lock"
 _LONGEST_PATH = 4000
-_TICK = 0.004
-"""A file's time may be so much behind the clock, s: file systems take it from the last tick."""
 _FORGOTTEN = 30 * 86_400.0
 """What is older than its project's file is kept, unoffered, for so long, s."""
 
@@ -48,6 +46,8 @@ class LeftBehind:
     name: str
     saved_as: Path | None
     when: datetime
+    written: int | None
+    """When the project's file had been written last, ns since the epoch; None if it was not."""
 
     def project(self) -> Project:
         """The work itself. Raises FileError."""
@@ -75,12 +75,13 @@ class Refuge:
         """Where the work is kept."""
         return self._file
 
-    def keep(self, project: Project, saved_as: Path | None, as_of: float | None = None) -> None:
-        """Keep a project as it was at `as_of`, s since the epoch, or is now; not if a later state
-        has been saved meanwhile. Raises FileError."""
-        moment = time.time() if as_of is None else as_of
+    def keep(self, project: Project, saved_as: Path | None, as_of: "Moment | None" = None) -> None:
+        """Keep a project as it was at a moment, or is now; not if a later state has been saved
+        meanwhile. Raises FileError."""
+        moment, written = as_of or moment_of(saved_as)
         about = {
-            "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH], "as_of": moment,
+            "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH],
+            "as_of": moment, "written": written,
         }  # fmt: skip
         content = io.BytesIO(project_file.to_bytes(project))
         with zipfile.ZipFile(content, "a") as archive:
@@ -149,14 +150,26 @@ def tidy(folder: Path | None = None) -> None:
                 lock.unlink()
 
 
-def _was_saved_later(found: LeftBehind) -> bool:
-    """Whether the project's file is newer than the unsaved work."""
-    if found.saved_as is None:
-        return False
+Moment = tuple[float, int | None]
+"""Now, s since the epoch, and when the project's file was written last, ns, if it was."""
+
+
+def moment_of(saved_as: Path | None) -> Moment:
+    """Returns the present moment of a project with a file, or with none yet."""
+    return (time.time(), _written(saved_as))
+
+
+def _written(path: Path | None) -> int | None:
     try:
-        return found.saved_as.stat().st_mtime + _TICK >= found.when.timestamp()
+        return path.stat().st_mtime_ns if path is not None else None
     except OSError:
-        return False
+        return None
+
+
+def _was_saved_later(found: LeftBehind) -> bool:
+    """Whether the project's file was written after the unsaved work was kept."""
+    now = _written(found.saved_as)
+    return now is not None and now != found.written
 
 
 def _is_held(file: Path) -> bool:
@@ -180,7 +193,8 @@ def _about(file: Path) -> LeftBehind | None:
             about = json.loads(archive.comment)
         when = datetime.fromtimestamp(float(about.get("as_of", file.stat().st_mtime)))
         saved_as = Path(about["saved_as"]) if about["saved_as"] else None
-        return LeftBehind(file, str(about["name"]), saved_as, when)
+        written = about.get("written")
+        return LeftBehind(file, str(about["name"]), saved_as, when, written)
     except (OSError, ValueError, KeyError, TypeError, OverflowError, AttributeError):
         return None
     except (zipfile.BadZipFile, NotImplementedError):
