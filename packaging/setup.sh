@@ -133,7 +133,7 @@ with_display() {
     local number status=0
     number=$(mktemp)
     # in a session of its own, so that Ctrl-C ends the window first and the screen after it
-    setsid Xvfb -displayfd 3 -screen 0 1400x900x24 -nolisten tcp 3>"$number" 2>/dev/null &
+    setsid Xvfb -displayfd 3 -screen 0 1400x900x24 -nolisten tcp -noreset 3>"$number" 2>/dev/null &
     local server=$!
     # shellcheck disable=SC2064
     trap "kill $server 2>/dev/null; rm -f $number" EXIT

@@ -35,15 +35,15 @@ def _wayland_answers(name: str, environment: Mapping[str, str]) -> bool:
 
 
 def _x_answers(name: str) -> bool:
-    """Whether an X server lets us in, by the library that Qt asks too."""
+    """Whether an X server lets us in, by the library that Qt asks too.
+
+    A connection that is made stays until the process ends: a virtual server starts anew when its
+    last client leaves it, and would not let Qt in meanwhile.
+    """
     try:
         xcb = ctypes.CDLL("libxcb.so.1")
     except OSError:
         return True  # Qt says better what is missing
     xcb.xcb_connect.restype = ctypes.c_void_p
-    for call in (xcb.xcb_connection_has_error, xcb.xcb_disconnect):
-        call.argtypes = [ctypes.c_void_p]
-    connection = xcb.xcb_connect(name.encode(), None)
-    answers = not xcb.xcb_connection_has_error(connection)
-    xcb.xcb_disconnect(connection)
-    return bool(answers)
+    xcb.xcb_connection_has_error.argtypes = [ctypes.c_void_p]
+    return not xcb.xcb_connection_has_error(xcb.xcb_connect(name.encode(), None))
