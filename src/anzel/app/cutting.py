@@ -12,7 +12,7 @@ from anzel.sheets.operations import Operation
 
 
 @dataclass(frozen=True)
-class CutFile:
+class CutFileChoice:
     """What was chosen for a cut file, and where it is written: the sheets of all stocks or of one,
     one sheet of them, `loose` pieces side by side, or each `apart` in a file of its own."""
 

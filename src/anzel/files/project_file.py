@@ -27,7 +27,7 @@ LARGEST = 256 * 1024 * 1024
 _LARGEST_RECORD = 64 * 1024 * 1024
 _MOST_VALUES = 4_000_000
 _MOST_RECORDS = 20_000
-"""Values in a project's record, and records in one list of it: far more than any project has."""
+"""Values, and records within one another, that a project's record holds: far more than any has."""
 _MOST_MEMBERS = 10_000
 _HIGHEST_VERSION = 10_000
 

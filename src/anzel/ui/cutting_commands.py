@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
 
-from anzel.app.cutting import CutFile
+from anzel.app.cutting import CutFileChoice
 from anzel.app.jobs import Jobs, Progress
 from anzel.app.session import Changed, Session
 from anzel.files import export
@@ -35,7 +35,7 @@ class CuttingCommands:
 
     def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
-        self._followed: CutFile | None = None
+        self._followed: CutFileChoice | None = None
         self._box: QCheckBox | None = None
         self._written: Project | None = None
         self._agreed_to: frozenset[str] = frozenset()
@@ -84,7 +84,7 @@ class CuttingCommands:
             if pages is not None:
                 self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
 
-    def _pages(self, file: CutFile) -> tuple[Page, ...] | None:
+    def _pages(self, file: CutFileChoice) -> tuple[Page, ...] | None:
         """What was chosen; None, and said why, where it cannot be."""
         try:
             return file.pages(self._session.project)

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app import edits
-from anzel.app.cutting import CutFile, CutPicture
+from anzel.app.cutting import CutFileChoice, CutPicture
 from anzel.app.session import Changed, Session
 from anzel.project.model import Project
 from anzel.project.noticed import left_out_of
@@ -96,9 +96,9 @@ class FileSettings(QWidget):
         """Whether each piece gets a file of its own."""
         return self._places.buttons()[2].isChecked()
 
-    def cut_file(self, path: Path) -> CutFile:
+    def cut_file(self, path: Path) -> CutFileChoice:
         """What is chosen now, to be written there."""
-        return CutFile(path, self.stock_id, self.sheet, self.loose, self.apart)
+        return CutFileChoice(path, self.stock_id, self.sheet, self.loose, self.apart)
 
     @property
     def ending(self) -> str:
