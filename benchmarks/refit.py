@@ -18,10 +18,10 @@ from statistics import median
 
 import svgelements
 
-from anzel.drawings.reading import read_drawing
-from anzel.refit.plan import Wish, refitted
-from anzel.refit.survey import surveyed
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.drawings.reader import read_drawing
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.analysis import surveyed
+from anzel.refit.refit import Wish, refitted
 
 PIECES, SLOTS, REPEATS = 400, 24, 5
 WISH = Wish(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))

@@ -32,22 +32,22 @@ import manifold3d
 import numpy as np
 import shapely
 
-from anzel.app import rack
-from anzel.asset import Asset
-from anzel.geometry.outlines import Contour, Region
-from anzel.project.audit import audit
+from anzel.app.edits import stock_edits
+from anzel.checks.interference import triangles_of
+from anzel.core.asset import Asset
+from anzel.geometry.regions import Contour, Region
 from anzel.project.demos import herb_stand
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.project.starters import project_of
-from anzel.proof.interference import triangles_of
+from anzel.project.new_project import project_of
+from anzel.project.preflight import audit
 from anzel.scene.camera import Camera
-from anzel.scene.look import Look, Wanted
-from anzel.scene.picture import Studio
-from anzel.structure.forms import meshes
-from anzel.structure.forms.base import check_ranges
-from anzel.structure.forms.parts import lying
-from anzel.structure.plates import Build, Piece
+from anzel.scene.offscreen import Studio
+from anzel.scene.render_request import Look, Wanted
+from anzel.structure.forms import mesh_sections
+from anzel.structure.forms.common_outlines import lying
+from anzel.structure.forms.form import check_ranges
+from anzel.structure.model import Build, Piece
 from anzel.structure.solver import collecting_later, edits_of
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
@@ -138,7 +138,7 @@ def derive_ratio(name: str, project: Project, repeats: int) -> float:
     """How many times the bare shapely work another thickness of the first sheet costs."""
     stock = project.stocks[0].id
     projects = [
-        rack.change_stock(project, stock, readings=(2.80 + index / 1000,))
+        stock_edits.change_stock(project, stock, readings=(2.80 + index / 1000,))
         for index in range(repeats)
     ]
     build_of(project)
@@ -175,10 +175,10 @@ def mesh_ratio() -> float:
     """How many times manifold3d's own slicing the sections of a mesh cost."""
     solid = bumpy(400)
     corners = triangles_of(solid)
-    mesh = Asset.of("bumpy", meshes.stl_of(corners))
+    mesh = Asset.of("bumpy", mesh_sections.stl_of(corners))
     turns = (0.4, 0.4 + pi / 2)
     planes = np.linspace(-50, 50, 30)
-    turned = [meshes._turned(mesh, "z", 120.0, turn) for turn in turns]
+    turned = [mesh_sections._turned(mesh, "z", 120.0, turn) for turn in turns]
     for each in turned:
         each.volume()  # manifold3d moves lazily
     bare, ours = [], []
@@ -191,7 +191,7 @@ def mesh_ratio() -> float:
         start = time.perf_counter()
         with collecting_later():
             for turn in turns:
-                meshes.uprights(mesh, "z", 120.0, turn, planes)
+                mesh_sections.uprights(mesh, "z", 120.0, turn, planes)
         ours.append(time.perf_counter() - start)
     print(
         f"mesh: {len(corners)} triangles in {median(ours) * 1e3:.0f} ms, "

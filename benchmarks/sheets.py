@@ -16,12 +16,12 @@ import numpy as np
 import shapely
 import spyrrow
 
+from anzel.nesting.problem import Pose, Puzzle, Room, Shape, density_of
+from anzel.nesting.quick_solver import lay_fast
+from anzel.nesting.squeeze import squeeze
+from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
-from anzel.sheets.fast import lay_fast
-from anzel.sheets.puzzle import Pose, Puzzle, Room, Shape, density_of
-from anzel.sheets.squeeze import squeeze
-from anzel.sheets.verifying import clashes
 
 SECONDS = 20.0
 HEIGHT, SPACING, MARGIN = 300.0, 3.0, 5.0

@@ -5,8 +5,8 @@ from pathlib import Path
 
 from PIL import Image
 
-from anzel.app.portrait import portrait
-from anzel.project.starters import project_of
+from anzel.app.still_image import portrait
+from anzel.project.new_project import project_of
 from anzel.structure.forms import FORMS
 
 FOLDER = Path(__file__).parents[1] / "src/anzel/ui/resources/gallery"

@@ -11,14 +11,15 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication, QWidget
 
-from anzel.app import aside, edits, laying, practising
+from anzel.app import change_worker, practice_loop
+from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
+from anzel.cutjob.job_settings import Labels
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
 from anzel.project.takes import keep_take
-from anzel.sheets.job_settings import Labels
 from anzel.ui import theme
 from anzel.ui.dialogs import StartChooser, form_starts
 from anzel.ui.main_window import MainWindow
@@ -97,7 +98,7 @@ def lamp() -> None:
 
 
 def free() -> None:
-    from anzel.app.freeform import make_free
+    from anzel.app.edits.free_structure_edits import make_free
 
     studio = Studio(demo("seedling-riser"), Step.BUILD)
     studio.session.attempt("Without the form", make_free)
@@ -115,9 +116,9 @@ def forecast() -> None:
 
 def sheets() -> None:
     lamp = demo("seedpod-lamp")
-    some = laying.only_pieces(lamp, ["Ring 1", "Ring 2", "Rib 1"])
-    rest = laying.remains_of(lamp, layout_of(some, "birch-3").plans[0])[0]
-    studio = Studio(laying.add_scrap(lamp, "birch-3", rest, "rest of a stand"), Step.SHEETS)
+    some = layout_edits.only_pieces(lamp, ["Ring 1", "Ring 2", "Rib 1"])
+    rest = layout_edits.remains_of(lamp, layout_of(some, "birch-3").plans[0])[0]
+    studio = Studio(layout_edits.add_scrap(lamp, "birch-3", rest, "rest of a stand"), Step.SHEETS)
     step = studio.window.sheets
     where = step._table.find("Ring 1", 1, "birch-3")
     step._pick(where)
@@ -126,7 +127,7 @@ def sheets() -> None:
 
 
 def cut() -> None:
-    marked = edits.change_job(demo("fern-lantern"), labels=Labels.ENGRAVE, bridges=2)
+    marked = project_edits.change_job(demo("fern-lantern"), labels=Labels.ENGRAVE, bridges=2)
     studio = Studio(marked, Step.SHEETS)
     studio.window.sheets.show_view(1)
     studio.settle()
@@ -141,7 +142,7 @@ def file() -> None:
 
 
 def practice() -> None:
-    copy = practising.practice_copy(demo("herb-stand"), 12)
+    copy = practice_loop.practice_copy(demo("herb-stand"), 12)
     studio = Studio(copy, Step.PRACTICE)
     studio.window.practice.run("loop")
     studio.window.practice._hidden.setChecked(True)
@@ -150,8 +151,8 @@ def practice() -> None:
 
 def takes() -> None:
     first = demo("fern-lantern")
-    kept = keep_take(edits.change_structure(keep_take(first), sides=5))
-    studio = Studio(edits.change_structure(kept, sides=4), Step.BUILD)
+    kept = keep_take(project_edits.change_structure(keep_take(first), sides=5))
+    studio = Studio(project_edits.change_structure(kept, sides=4), Step.BUILD)
     dialog = TakesDialog(studio.window, studio.session, studio.window.jobs)
     dialog.show()
     studio.settle()
@@ -176,7 +177,7 @@ PICTURES: tuple[Callable[[], None], ...] = (
 
 def main() -> None:
     """Take those named, or all."""
-    aside.PATIENCE = 60.0
+    change_worker.PATIENCE = 60.0
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
     wanted = sys.argv[1:]

@@ -8,12 +8,12 @@ import manifold3d
 import numpy as np
 import shapely
 
-from anzel.geometry.curves import Arc, Cubic, Line, Segment, circle
-from anzel.geometry.outlines import Contour, Region
+from anzel.checks.interference import Interference, produced_solid
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import Interference, produced_solid
-from anzel.stock.fits import KerfAt
-from anzel.structure.plates import Build, Joint, Plate, Sheet, Sheets
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle
+from anzel.materials.fits import KerfAt
+from anzel.structure.model import Build, Joint, Plate, Sheet, Sheets
 
 WALL = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 """Upright, along world x."""

@@ -7,12 +7,12 @@ from threading import Event
 import pytest
 from hypothesis import HealthCheck, settings
 
-from anzel.app import aside
+from anzel.app import change_worker
 from anzel.app import session as sessions
 from anzel.app.session import Session
+from anzel.core.error_boundary import let_through
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
-from anzel.unexpected import let_through
 
 settings.register_profile(
     "anzel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
@@ -51,7 +51,7 @@ def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Event]:
         return worked_out(edit, before, project)
 
     monkeypatch.setattr(sessions, "_worked_out", slowly)
-    monkeypatch.setattr(aside, "PATIENCE", 0.01)
+    monkeypatch.setattr(change_worker, "PATIENCE", 0.01)
     yield opened
     opened.set()
 

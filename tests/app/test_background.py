@@ -4,21 +4,21 @@ import threading
 
 import pytest
 
-from anzel.app import edits, rack
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.jobs import Jobs, Newest
-from anzel.app.latest import Latest
-from anzel.app.lens import gauge_row, lens_rows
-from anzel.app.reports import keep_report, reports_folder
+from anzel.app.background import Jobs, Newest
+from anzel.app.crash_reports import keep_report, reports_folder
+from anzel.app.edits import project_edits, stock_edits
+from anzel.app.latest_request import Latest
 from anzel.app.session import Step
 from anzel.app.settings import Settings
-from anzel.app.state import state_of, warnings_of
-from anzel.findings import MakerError
-from anzel.gauges.base import GaugeKind
+from anzel.app.views.fit_lens import gauge_row, lens_rows
+from anzel.app.views.step_status import state_of, warnings_of
+from anzel.core.error_boundary import keep_reports
+from anzel.core.findings import MakerError
+from anzel.materials.fits import KerfAt
+from anzel.materials.stock import SheetSize
 from anzel.project.derive import build_of, gauge_of, layout_of, sheets_of
-from anzel.stock.fits import KerfAt
-from anzel.stock.stock import SheetSize
-from anzel.unexpected import keep_reports
+from anzel.test_pieces.model import GaugeKind
 
 
 def at_once(call):
@@ -221,7 +221,7 @@ def test_the_lens_of_a_seat_shows_openings_first(project):
 
 @pytest.mark.parametrize("kerf_at", KerfAt)
 def test_clearance_in_the_lens_is_the_fits_whoever_minds_the_kerf(project, kerf_at):
-    changed = edits.take_kerf_at(project, kerf_at)
+    changed = project_edits.take_kerf_at(project, kerf_at)
     for joint in ("J1", "J2", "J3"):
         for row in rows_of(changed, joint).values():
             if not row.is_height:
@@ -247,8 +247,8 @@ def test_steps_say_where_they_stand(project):
 
 
 def test_trouble_is_marked_on_its_step(project):
-    bare = rack.change_stock(project, "birch-3", readings=())
+    bare = stock_edits.change_stock(project, "birch-3", readings=())
     assert state_of(bare, Step.STOCK, None).troubled
     assert [f.code for f in warnings_of(bare, None)] == ["stock-not-measured"]
-    small = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
+    small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
     assert state_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"

@@ -11,25 +11,26 @@ import time
 
 import pytest
 
-from anzel.app import autosave, edits, logbook
+from anzel.app import autosave, log_setup
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.files import atomic, project_file
-from anzel.files.refuge import Refuge, left_behind
 from anzel.project.demos import herb_stand
+from anzel.storage import atomic_file, project_file
+from anzel.storage.recovery_store import Refuge, left_behind
 
 WORK = """
 import sys
 from pathlib import Path
-from anzel.app import edits
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.files.refuge import Refuge
+from anzel.storage.recovery_store import Refuge
 from anzel.project.demos import herb_stand
 
 folder = Path(sys.argv[1])
 session, refuge = Session(herb_stand()), Refuge(folder / "unsaved")
 for number in range(1, 4000):
     height = 80 + number / 100
-    session.change("Height", edits.change_structure(session.project, height=height))
+    session.change("Height", project_edits.change_structure(session.project, height=height))
     refuge.keep(session.project, folder / "mine.anzel")
     print("kept", height, flush=True)
     session.save(folder / "mine.anzel")
@@ -91,7 +92,7 @@ def test_unsaved_work_is_kept_until_it_is_saved(keeper, session, tmp_path):
     made, folder = keeper
     made.tick()
     assert not folder.exists(), "nothing is unsaved"
-    session.change("Height", edits.change_structure(session.project, height=133))
+    session.change("Height", project_edits.change_structure(session.project, height=133))
     made.tick()
     settled(made)
     (file,) = folder.glob("*.anzel")
@@ -105,7 +106,7 @@ def test_unsaved_work_is_kept_until_it_is_saved(keeper, session, tmp_path):
 def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     path = tmp_path / "mine.anzel"
     session.save(path)
-    higher = edits.change_structure(session.project, height=140)
+    higher = project_edits.change_structure(session.project, height=140)
     refuge = Refuge(tmp_path / "unsaved")
     refuge.keep(higher, path)
     os.close(refuge._lock)  # as the system does when a process ends
@@ -123,7 +124,7 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
 def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
     (tmp_path / "file").write_text("in the way")
     made = autosave.Autosave(session, Refuge(tmp_path / "file" / "x"), lambda call: call())
-    session.change("Height", edits.change_structure(session.project, height=133))
+    session.change("Height", project_edits.change_structure(session.project, height=133))
     for _ in range(2):
         made.tick()
         settled(made)
@@ -136,13 +137,13 @@ def test_a_full_disk_costs_nothing_but_the_attempt(session, tmp_path, monkeypatc
     path = tmp_path / "mine.anzel"
     session.save(path)
     before = path.read_bytes()
-    session.change("Height", edits.change_structure(session.project, height=150))
+    session.change("Height", project_edits.change_structure(session.project, height=150))
 
     def full(*args, **kwargs):
         raise OSError(errno.ENOSPC, "No space left on device")
 
-    monkeypatch.setattr(atomic.os, where, full)
-    with pytest.raises(atomic.FileError, match="No space left"):
+    monkeypatch.setattr(atomic_file.os, where, full)
+    with pytest.raises(atomic_file.FileError, match="No space left"):
         session.save()
     monkeypatch.undo()
     assert path.read_bytes() == before
@@ -172,7 +173,8 @@ def test_a_file_another_program_wrote_is_noticed(session, tmp_path):
 def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
     """...and nothing else: other programs' files stay, however much they look like ours."""
     work = (
-        "import os, sys; from pathlib import Path; from anzel.files import atomic\n"
+        "import os, sys; from pathlib import Path\n"
+        "from anzel.storage import atomic_file as atomic\n"
         "with atomic._temporary(Path(sys.argv[1])): os.kill(os.getpid(), 9)"
     )
     target = tmp_path / "cut.svg"
@@ -183,8 +185,8 @@ def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
     for name in theirs:
         (tmp_path / name).write_bytes(b"theirs")
         os.utime(tmp_path / name, (1, 1))
-    with atomic._temporary(target) as (held, _):
-        atomic.write_atomically(target, b"whole")
+    with atomic_file._temporary(target) as (held, _):
+        atomic_file.write_atomically(target, b"whole")
         assert held.exists(), "somebody writes it right now"
         assert not ours.exists()
     assert sorted(p.name for p in tmp_path.iterdir()) == sorted([*theirs, "cut.svg"])
@@ -192,24 +194,24 @@ def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
 
 def test_the_log_leaves_a_fault_handler_that_was_on_before_alone(tmp_path):
     assert faulthandler.is_enabled(), "pytest switched it on"
-    logbook.begin(tmp_path / "log" / "anzel.log")
-    logbook.end()
+    log_setup.begin(tmp_path / "log" / "anzel.log")
+    log_setup.end()
     assert faulthandler.is_enabled()
 
 
 def test_the_log_tells_what_failed_and_where(tmp_path):
-    path = logbook.begin(tmp_path / "log" / "anzel.log")
+    path = log_setup.begin(tmp_path / "log" / "anzel.log")
     try:
-        logbook.note("Opened\nlamp.anzel")
+        log_setup.note("Opened\nlamp.anzel")
         try:
             raise ValueError("unforeseen")
         except ValueError:
-            text = logbook.note_failure(sys.exc_info())
+            text = log_setup.note_failure(sys.exc_info())
     finally:
-        logbook.end()
+        log_setup.end()
     written = path.read_text(encoding="utf-8")
     assert "INFO Opened lamp.anzel" in written
     assert "ValueError: unforeseen" in text
     assert "test_keeping.py" in written
     (tmp_path / "taken").write_text("")
-    assert logbook.begin(tmp_path / "taken" / "x.log") is None
+    assert log_setup.begin(tmp_path / "taken" / "x.log") is None

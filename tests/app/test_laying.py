@@ -4,19 +4,19 @@ import pytest
 import shapely
 from tests.common import rectangle
 
-from anzel.app import edits, laying, rack
-from anzel.app.sheet_table import spread_out
-from anzel.findings import ParameterError
-from anzel.geometry.outlines import Region
+from anzel.app.edits import layout_edits, project_edits, stock_edits
+from anzel.app.views.layout_editor import spread_out
+from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Region
+from anzel.layout.available_sheets import Supply, remains
+from anzel.layout.orientations import poses_of
+from anzel.layout.sheet_settings import SheetSettings, Turns
+from anzel.materials.material import Faces, Grain
+from anzel.materials.stock import SheetSize
+from anzel.nesting.problem import Pose
+from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS, herb_stand
 from anzel.project.derive import layout_of
-from anzel.sheets.poses import poses_of
-from anzel.sheets.puzzle import Pose
-from anzel.sheets.settings import SheetSettings, Turns
-from anzel.sheets.supply import Supply, remains
-from anzel.sheets.verifying import clashes
-from anzel.stock.material import Faces, Grain
-from anzel.stock.stock import SheetSize
 
 STOCK = "birch-3"
 
@@ -54,15 +54,15 @@ def test_a_moved_piece_is_pinned_and_everything_else_stays(lamp):
     where = table.find("Rib 1", 1, STOCK)
     held = table.held(where, 0.0, 2.0)
     assert held.clashing == ()
-    changed = laying.move(lamp, layout, held.place)
+    changed = layout_edits.move(lamp, layout, held.place)
     before, after = places(lamp), places(changed)
     moved = {name for name in before if before[name] != after[name]}
     assert moved == {("Rib 1", 1)}
     (pinned,) = [laid for plan in layout_of(changed, STOCK).plans for laid in plan.laid
                  if laid.pinned]  # fmt: skip
     assert pinned.piece.name == "Rib 1"
-    assert laying.unpin(changed, STOCK, "Rib 1", 1) != changed
-    assert places(laying.lay_again(changed)) == before
+    assert layout_edits.unpin(changed, STOCK, "Rib 1", 1) != changed
+    assert places(layout_edits.lay_again(changed)) == before
 
 
 def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
@@ -70,7 +70,7 @@ def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
     where = table.find("Ring 1", 1, STOCK)
     held = table.held(where, 40.0, 30.0)
     assert "Ring 2" in held.clashing
-    changed = layout_of(laying.move(lamp, layout, held.place), STOCK)
+    changed = layout_of(layout_edits.move(lamp, layout, held.place), STOCK)
     assert changed.findings == ()
     assert clashes(changed.puzzle, changed.answer) == ()
     ring = next(laid for plan in changed.plans for laid in plan.laid if laid.pinned)
@@ -78,12 +78,14 @@ def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
 
 
 def test_pinned_pieces_that_clash_or_stand_over_an_edge_are_told_and_stop_the_file(lamp):
-    from anzel.files.export import structure_pages
+    from anzel.output.export import structure_pages
 
     table, _ = table_of(lamp)
     place = table.held(table.find("Ring 1", 1, STOCK), -30.0, 0.0).place
     other = table.held(table.find("Ring 2", 1, STOCK), 0.0, 0.0).place
-    both = laying.pin(laying.pin(lamp, place), other.with_changes(x=place.x + 20, y=place.y))
+    both = layout_edits.pin(
+        layout_edits.pin(lamp, place), other.with_changes(x=place.x + 20, y=place.y)
+    )
     found = [f for f in layout_of(both, STOCK).findings if f.code == "pieces-clash"]
     assert {f.where for f in found} == {"Ring 1", "Ring 2"}
     assert any("over the edge" in f.message for f in found)
@@ -104,7 +106,7 @@ def test_a_piece_is_carried_and_sent_to_another_sheet_and_turned(lamp):
     assert (carried.place.x, carried.place.y) == pytest.approx((left, low))
     sent = table.sent(where, target)
     assert sent.place.x == pytest.approx(there.puzzle.margin)
-    assert places(laying.move(lamp, layout, sent.place))[("Rib 1", 1)][1] == there.plan.sheet
+    assert places(layout_edits.move(lamp, layout, sent.place))[("Rib 1", 1)][1] == there.plan.sheet
     turned = table.held(where, 0.0, 0.0, 90.0)
     assert turned.place.turn == (laid.turn + 90) % 360
     middle = laid.region.shape.envelope.centroid
@@ -114,29 +116,31 @@ def test_a_piece_is_carried_and_sent_to_another_sheet_and_turned(lamp):
 
 
 def test_a_squeezed_layout_is_kept_until_it_no_longer_fits(lamp):
-    layout = laying.squeezed(lamp, STOCK, 0.6, told=lambda answer: None, stopped=lambda: False)
-    kept = laying.keep_layout(lamp, layout)
+    layout = layout_edits.squeezed(
+        lamp, STOCK, 0.6, told=lambda answer: None, stopped=lambda: False
+    )
+    kept = layout_edits.keep_layout(lamp, layout)
     assert places(kept) == places_of(layout)
-    thinner = rack.change_stock(kept, STOCK, readings=(2.91,))
+    thinner = stock_edits.change_stock(kept, STOCK, readings=(2.91,))
     assert {k: v[:2] for k, v in places(thinner).items()} == {
         k: v[:2] for k, v in places(kept).items()
     }, "a slot a little narrower moves nothing"
-    larger = edits.change_structure(kept, height=kept.structure.height * 1.2)
+    larger = project_edits.change_structure(kept, height=kept.structure.height * 1.2)
     assert clashes(layout_of(larger, STOCK).puzzle, layout_of(larger, STOCK).answer) == ()
 
 
 def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
-    spare = laying.set_amount(lamp, "Rib 1", 4)
+    spare = layout_edits.set_amount(lamp, "Rib 1", 4)
     assert sum(name == "Rib 1" for name, _ in places(spare)) == 4
-    none = laying.set_amount(lamp, "Rib 1", 0)
+    none = layout_edits.set_amount(lamp, "Rib 1", 0)
     assert "Rib 1" not in {name for name, _ in places(none)}
-    assert laying.set_amount(none, "Rib 1", 1).sheets.amounts == ()
-    assert {name for name, _ in places(laying.only_pieces(lamp, ["Ring 1", "Ring 2"]))} == {
+    assert layout_edits.set_amount(none, "Rib 1", 1).sheets.amounts == ()
+    assert {name for name, _ in places(layout_edits.only_pieces(lamp, ["Ring 1", "Ring 2"]))} == {
         "Ring 1", "Ring 2",
     }  # fmt: skip
-    assert laying.all_back(none).sheets == lamp.sheets
-    for wrong in (lambda: laying.only_pieces(lamp, ["Rib"]),
-                  lambda: laying.set_amount(lamp, "Rib", 2)):  # fmt: skip
+    assert layout_edits.all_back(none).sheets == lamp.sheets
+    for wrong in (lambda: layout_edits.only_pieces(lamp, ["Rib"]),
+                  lambda: layout_edits.set_amount(lamp, "Rib", 2)):  # fmt: skip
         with pytest.raises(ParameterError, match="no piece “Rib”"):
             wrong()
 
@@ -144,7 +148,7 @@ def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
 def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
     project = herb_stand()
     plans = layout_of(project, STOCK).plans
-    cut = laying.keep_all_remains(project, plans)
+    cut = layout_edits.keep_all_remains(project, plans)
     scraps, before = cut.stock(STOCK).scraps, project.stock(STOCK).sheets[0].count
     assert cut.stock(STOCK).sheets[0].count == before - len(plans)
     room = shapely.union_all([plan.polygon for plan in plans])
@@ -153,7 +157,7 @@ def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
     again = layout_of(cut, STOCK)
     assert [plan.is_scrap for plan in again.plans] == [True]
     assert clashes(again.puzzle, again.answer) == ()
-    used = laying.keep_all_remains(cut, again.plans)
+    used = layout_edits.keep_all_remains(cut, again.plans)
     whole = sum(scrap.polygon().area for scrap in used.stock(STOCK).scraps)
     assert whole < sum(scrap.polygon().area for scrap in scraps) - taken
 
@@ -173,14 +177,14 @@ def test_remains_touch_nothing_that_was_cut():
 )  # fmt: skip
 def test_an_outline_that_is_no_scrap_is_refused(project, polygon, words):
     with pytest.raises(ParameterError, match=words):
-        laying.add_scrap(project, STOCK, polygon, "scrap")
+        layout_edits.add_scrap(project, STOCK, polygon, "scrap")
 
 
 def piece(width, height, engraved=()):
     """A rectangular piece."""
     from tests.common import FLOOR
 
-    from anzel.structure.plates import Piece
+    from anzel.structure.model import Piece
 
     return Piece("p", STOCK, 3.0, Region.of(rectangle(width, height)), FLOOR, engraved=engraved)
 
@@ -210,36 +214,36 @@ def test_faces_decide_what_may_be_turned_over():
 
 
 def test_a_pinned_piece_whose_sheet_is_gone_is_laid_again_and_told(lamp):
-    scrapped = laying.add_scrap(lamp, STOCK, shapely.box(0, 0, 180, 150), "offcut")
+    scrapped = layout_edits.add_scrap(lamp, STOCK, shapely.box(0, 0, 180, 150), "offcut")
     table, layout = table_of(scrapped)
     scrap = next(i for i, s in enumerate(table.sheets) if s.plan.is_scrap)
     place = table.sent(table.find("Ring 2", 1, STOCK), scrap).place
-    pinned = laying.move(scrapped, layout, place)
+    pinned = layout_edits.move(scrapped, layout, place)
     assert ("Ring 2", 1) in {
         (laid.piece.name, laid.copy_number)
         for plan in layout_of(pinned, STOCK).plans if plan.is_scrap for laid in plan.laid
     }  # fmt: skip
-    gone = layout_of(laying.remove_scrap(pinned, STOCK, "offcut 1"), STOCK)
+    gone = layout_of(layout_edits.remove_scrap(pinned, STOCK, "offcut 1"), STOCK)
     (finding,) = [f for f in gone.findings if f.code == "pinned-nowhere"]
     assert finding.where == "Ring 2"
     assert ("Ring 2", 1) in places_of(gone)
 
 
 def test_all_pinned_stays_through_any_change_of_distances(lamp):
-    pinned = laying.pin_all(lamp, STOCK)
-    wider = edits.change_sheets(pinned, spacing=2.0)
+    pinned = layout_edits.pin_all(lamp, STOCK)
+    wider = project_edits.change_sheets(pinned, spacing=2.0)
     assert places(wider) == places(lamp)
     assert all(laid.pinned for plan in layout_of(wider, STOCK).plans for laid in plan.laid)
-    assert places(laying.lay_again(wider, "other")) == places(lamp)
-    assert laying.lay_again(wider, STOCK).sheets.kept == ()
+    assert places(layout_edits.lay_again(wider, "other")) == places(lamp)
+    assert layout_edits.lay_again(wider, STOCK).sheets.kept == ()
 
 
 def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
-    from anzel.files.refuge import Refuge, left_behind
+    from anzel.storage.recovery_store import Refuge, left_behind
 
     one, other = Refuge(tmp_path), Refuge(tmp_path)
     one.keep(herb_stand(), None)
-    other.keep(edits.change_structure(herb_stand(), height=99), tmp_path / "b.anzel")
+    other.keep(project_edits.change_structure(herb_stand(), height=99), tmp_path / "b.anzel")
     assert len(list(tmp_path.glob("*.anzel"))) == 2
     assert left_behind(tmp_path) == ()
     one.close()
@@ -259,11 +263,11 @@ def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
 )
 def test_a_job_that_cannot_be_names_the_field(project, changes, words):
     with pytest.raises(ParameterError, match=words):
-        edits.change_job(project, **changes)
+        project_edits.change_job(project, **changes)
 
 
 def test_the_places_of_a_gauge_are_not_those_of_the_job(project):
-    kept = laying.pin_all(project, STOCK)
+    kept = layout_edits.pin_all(project, STOCK)
     assert len(kept.sheets.kept) == 2
-    assert laying.pin_all(kept, STOCK).sheets.kept == kept.sheets.kept
+    assert layout_edits.pin_all(kept, STOCK).sheets.kept == kept.sheets.kept
     assert {each.piece for each in kept.sheets.kept} == {"Upright A", "Upright B"}

@@ -4,11 +4,12 @@ import threading
 
 import pytest
 
-from anzel.app import aside, edits
-from anzel.app.aside import Aside
+from anzel.app import change_worker
+from anzel.app.change_worker import Aside
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.files import project_file
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
+from anzel.storage import project_file
 
 
 class Mail:
@@ -41,7 +42,7 @@ def slow(project, gate):
 
 
 def taller(session, height):
-    session.attempt(f"Height {height}", lambda p: edits.change_structure(p, height=height))
+    session.attempt(f"Height {height}", lambda p: project_edits.change_structure(p, height=height))
 
 
 def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
@@ -63,7 +64,7 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
 def test_changes_meanwhile_add_to_the_pending_one_and_are_one_step_to_undo(slow, gate, project):
     session, mail = slow
     taller(session, 120)
-    session.attempt("Span", lambda p: edits.change_structure(p, foot_span=210))
+    session.attempt("Span", lambda p: project_edits.change_structure(p, foot_span=210))
     gate.set()
     while session.is_working:  # what was overtaken is delivered too, and comes to nothing
         mail.open()
@@ -118,7 +119,7 @@ def test_saving_says_if_what_is_pending_cannot_be(slow, gate, tmp_path, project)
 
 
 def test_quick_work_is_waited_for_and_closed_work_is_done_at_once(monkeypatch):
-    monkeypatch.setattr(aside, "PATIENCE", 20.0)
+    monkeypatch.setattr(change_worker, "PATIENCE", 20.0)
     work = Aside(lambda call: call())
     never = lambda *_: pytest.fail("nothing was pending")  # noqa: E731
     assert work.run(lambda: "done", done=never, failed=never) == "done"

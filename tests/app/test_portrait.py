@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from anzel.app import edits, rack
-from anzel.app.portrait import portrait
+from anzel.app.edits import project_edits, stock_edits
+from anzel.app.still_image import portrait
 from anzel.project import derive
 from anzel.project.demos import seedpod_lamp
 from anzel.project.takes import figures_of
@@ -48,8 +48,8 @@ def test_how_much_of_the_bulb_is_seen_is_worked_out_once(monkeypatch):
     asked = []
     found = derive.share_seen
     monkeypatch.setattr(derive, "share_seen", lambda *of: (asked.append(of), found(*of))[1])
-    lamp = edits.change_structure(seedpod_lamp(), ribs=11)
+    lamp = project_edits.change_structure(seedpod_lamp(), ribs=11)
     seen = {figures_of(lamp.with_changes(name=name)).seen for name in ("A", "B")}
     assert (len(asked), len(seen)) == (1, 1)
-    figures_of(rack.change_stock(lamp, lamp.stocks_in_use[0].id, readings=(2.7,)))
+    figures_of(stock_edits.change_stock(lamp, lamp.stocks_in_use[0].id, readings=(2.7,)))
     assert len(asked) == 2

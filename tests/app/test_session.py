@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.app import edits, machines, rack
+from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.app.session import Changed, Session, Step
-from anzel.files.atomic import FileError
-from anzel.findings import ParameterError
+from anzel.core.findings import ParameterError
+from anzel.cutjob.operations import Operation
 from anzel.project.demos import DEMOS, herb_stand
-from anzel.sheets.operations import Operation
+from anzel.storage.atomic_file import FileError
 
 
 def heard(session):
@@ -23,7 +23,7 @@ def heard(session):
 
 def test_a_change_is_told_with_its_ripple(session):
     told = heard(session)
-    session.change("Reading 3.02", rack.add_readings(session.project, "birch-3", [3.02]))
+    session.change("Reading 3.02", stock_edits.add_readings(session.project, "birch-3", [3.02]))
     assert told == [Changed.PROJECT]
     assert session.said == (
         "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
@@ -32,8 +32,8 @@ def test_a_change_is_told_with_its_ripple(session):
 
 def test_undo_and_redo_go_through_every_edit(session):
     first = session.project
-    session.change("Height", second := edits.change_structure(first, height=120))
-    session.change("Span", third := edits.change_structure(second, foot_span=160))
+    session.change("Height", second := project_edits.change_structure(first, height=120))
+    session.change("Span", third := project_edits.change_structure(second, foot_span=160))
     assert (session.undoable, session.redoable) == ("Span", None)
     session.undo()
     assert (session.project, session.undoable, session.redoable) == (second, "Height", "Span")
@@ -46,9 +46,9 @@ def test_undo_and_redo_go_through_every_edit(session):
 
 
 def test_an_edit_after_undo_replaces_what_was_undone(session):
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     session.undo()
-    session.change("Span", edits.change_structure(session.project, foot_span=160))
+    session.change("Span", project_edits.change_structure(session.project, foot_span=160))
     assert session.redoable is None
     assert session.project.structure.height == 110
 
@@ -63,10 +63,10 @@ def test_no_change_is_no_edit(session):
 @pytest.mark.parametrize(
     "edit",
     [
-        lambda p: edits.change_structure(p, foot_span=900),
-        lambda p: machines.change_kerf(p, "birch-3", 4.0),
-        lambda p: edits.change_structure(p, tab_width=36),
-        lambda p: rack.change_stock(p, "birch-3", readings=(0.0,)),
+        lambda p: project_edits.change_structure(p, foot_span=900),
+        lambda p: cutter_edits.change_kerf(p, "birch-3", 4.0),
+        lambda p: project_edits.change_structure(p, tab_width=36),
+        lambda p: stock_edits.change_stock(p, "birch-3", readings=(0.0,)),
     ],
 )
 def test_what_cannot_be_leaves_the_last_good_state(session, edit):
@@ -86,12 +86,12 @@ def test_any_run_of_edits_undoes_to_the_beginning(moves):
         project = session.project
         match move:
             case "height":
-                session.change(move, edits.change_structure(project, height=110 + index))
+                session.change(move, project_edits.change_structure(project, height=110 + index))
             case "span":
-                session.change(move, edits.change_structure(project, foot_span=150 + index))
+                session.change(move, project_edits.change_structure(project, foot_span=150 + index))
             case "fit":
                 other = "slide" if project.fits.in_use == "snug" else "snug"
-                session.change(move, edits.choose_fit(project, other))
+                session.change(move, project_edits.choose_fit(project, other))
             case "undo":
                 session.undo()
             case "redo":
@@ -119,7 +119,7 @@ def test_joints_are_picked_round_and_round(session):
 
 def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):
     assert not session.is_dirty
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     assert session.is_dirty
     session.save(tmp_path / "stand.anzel")
     assert not session.is_dirty
@@ -128,7 +128,7 @@ def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):
 
 
 def test_a_saved_project_opens_in_another_session(session, tmp_path):
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     session.save(tmp_path / "stand.anzel")
     other = Session(DEMOS[1].make())
     other.open(tmp_path / "stand.anzel")
@@ -141,7 +141,7 @@ def test_a_saved_project_opens_in_another_session(session, tmp_path):
 def test_a_file_that_cannot_be_opened_leaves_the_session_alone(session, tmp_path):
     bad = tmp_path / "bad.anzel"
     bad.write_bytes(b"not a project")
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     with pytest.raises(FileError):
         session.open(bad)
     assert session.project.structure.height == 120
@@ -149,7 +149,7 @@ def test_a_file_that_cannot_be_opened_leaves_the_session_alone(session, tmp_path
 
 
 def test_a_failed_save_stays_dirty(session, tmp_path):
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     with pytest.raises(FileError):
         session.save(tmp_path / "none" / "stand.anzel")
     assert session.is_dirty
@@ -173,35 +173,37 @@ def test_steps_and_stocks_are_told_once(session):
 
 
 def test_stocks_can_be_added_and_only_unused_ones_removed(session):
-    project = rack.add_stock(session.project, session.project.stocks[0])
+    project = stock_edits.add_stock(session.project, session.project.stocks[0])
     assert project.stocks[-1].id == "stock-1"
     assert not project.stocks[-1].is_measured
-    assert len(rack.remove_stock(project, "stock-1").stocks) == 2
+    assert len(stock_edits.remove_stock(project, "stock-1").stocks) == 2
     with pytest.raises(ParameterError, match="in use"):
-        rack.remove_stock(project, "birch-3")
+        stock_edits.remove_stock(project, "birch-3")
 
 
 def test_readings_are_corrected_and_taken_out(project):
-    changed = rack.change_reading(project, "birch-3", 0, 2.99)
+    changed = stock_edits.change_reading(project, "birch-3", 0, 2.99)
     assert changed.stocks[0].readings == (2.99, 2.95, 2.94)
-    assert rack.remove_reading(changed, "birch-3", 1).stocks[0].readings == (2.99, 2.94)
+    assert stock_edits.remove_reading(changed, "birch-3", 1).stocks[0].readings == (2.99, 2.94)
 
 
 def test_two_operations_may_not_share_a_colour(project):
     with pytest.raises(ParameterError, match="same colour") as caught:
-        edits.change_pen(project, Operation.SCORE, colour=project.pens.outer.colour)
+        project_edits.change_pen(project, Operation.SCORE, colour=project.pens.outer.colour)
     assert caught.value.field == "colour"
-    layers = edits.use_pens(project, "By layer")
+    layers = project_edits.use_pens(project, "By layer")
     with pytest.raises(ParameterError, match="same layer"):
-        edits.change_pen(layers, Operation.SCORE, layer="engrave")
-    mine = edits.keep_pens(edits.change_pen(layers, Operation.SCORE, layer="half through"), "Mine")
-    assert edits.use_pens(edits.use_pens(mine, "Ours"), "Mine").pens.layer(Operation.SCORE) == (
-        "half through"
+        project_edits.change_pen(layers, Operation.SCORE, layer="engrave")
+    mine = project_edits.keep_pens(
+        project_edits.change_pen(layers, Operation.SCORE, layer="half through"), "Mine"
     )
+    assert project_edits.use_pens(project_edits.use_pens(mine, "Ours"), "Mine").pens.layer(
+        Operation.SCORE
+    ) == ("half through")
     with pytest.raises(ParameterError, match="Layer holds a character that no layer's name may"):
-        edits.change_pen(layers, Operation.SCORE, layer="half/through")
+        project_edits.change_pen(layers, Operation.SCORE, layer="half/through")
     with pytest.raises(ParameterError, match="no pens “Theirs”"):
-        edits.use_pens(mine, "Theirs")
+        project_edits.use_pens(mine, "Theirs")
 
 
 @pytest.mark.parametrize(
@@ -214,8 +216,8 @@ def test_two_operations_may_not_share_a_colour(project):
     ],
 )
 def test_parameters_are_set_from_typed_text(project, field, text, value):
-    project = edits.change_structure(project, tab_width=8)
-    changed = edits.set_from_text(project, field, text)
+    project = project_edits.change_structure(project, tab_width=8)
+    changed = project_edits.set_from_text(project, field, text)
     assert getattr(changed.structure, field) == pytest.approx(value)
 
 
@@ -231,7 +233,7 @@ def test_parameters_are_set_from_typed_text(project, field, text, value):
 )
 def test_text_that_is_no_value_names_the_field(project, field, text, words):
     with pytest.raises(ParameterError) as caught:
-        edits.set_from_text(project, field, text)
+        project_edits.set_from_text(project, field, text)
     assert words in str(caught.value)
 
 

@@ -3,8 +3,8 @@
 import pytest
 
 from anzel.cli.main import main
-from anzel.files import project_file
 from anzel.project.demos import herb_stand
+from anzel.storage import project_file
 
 
 @pytest.fixture

@@ -9,11 +9,11 @@ from pathlib import Path
 import ezdxf
 import pytest
 
-from anzel.app import edits, machines
-from anzel.files import project_file
-from anzel.gauges.base import GaugeKind
+from anzel.app.edits import cutter_edits, project_edits
+from anzel.materials.fits import KerfAt
 from anzel.project.demos import DEMOS
-from anzel.stock.fits import KerfAt
+from anzel.storage import project_file
+from anzel.test_pieces.model import GaugeKind
 
 ANZEL = Path(sys.executable).with_name("anzel")
 
@@ -282,8 +282,8 @@ def test_a_gauge_in_inches_is_engraved_and_cut_in_inches(run, stand, tmp_path):
 @pytest.mark.parametrize(
     ("edit", "words"),
     [
-        (lambda p: machines.change_cutter(p, offsets_path=True), "counted twice"),
-        (lambda p: edits.take_kerf_at(p, KerfAt.CUTTER), "nobody would mind the kerf"),
+        (lambda p: cutter_edits.change_cutter(p, offsets_path=True), "counted twice"),
+        (lambda p: project_edits.take_kerf_at(p, KerfAt.CUTTER), "nobody would mind the kerf"),
     ],
 )
 def test_a_file_that_contradicts_the_cutter_is_asked_about(run, saved, tmp_path, edit, words):
@@ -301,10 +301,10 @@ def test_a_file_that_contradicts_the_cutter_is_asked_about(run, saved, tmp_path,
 
 
 def test_a_kerf_gauge_is_cut_on_the_line_whoever_minds_the_kerf(run, saved, tmp_path):
-    left = saved(lambda p: edits.take_kerf_at(p, KerfAt.CUTTER))
+    left = saved(lambda p: project_edits.take_kerf_at(p, KerfAt.CUTTER))
     strips = ("--stock", "birch-3", "--kind", "strips", "-o", tmp_path / "strips.svg")
     assert run("gauge", left, *strips)[0] == 0
-    compensated = saved(lambda p: machines.change_cutter(p, offsets_path=True))
+    compensated = saved(lambda p: cutter_edits.change_cutter(p, offsets_path=True))
     code, _, err = run("gauge", compensated, *strips)
     assert code == 2
     assert "hides the kerf" in err

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from anzel.files.cut_reader import read_cut_file
+from anzel.output.cut_file_reader import read_cut_file
 
 SQUARES = {
     "sheets": [{"width": 100, "height": 60, "count": 1}, {"outline": [[0, 0], [90, 0], [0, 90]]}],

@@ -10,22 +10,22 @@ import time
 import ezdxf
 import pytest
 
-from anzel.app import freeform, trying
-from anzel.app.reports import reports_folder
+from anzel.app.crash_reports import reports_folder
+from anzel.app.edits import free_structure_edits, test_piece_edits
 from anzel.cli import main as command_line
-from anzel.cli.screen import no_screen
-from anzel.files import project_file
-from anzel.files.project_file import UnopenableProjectError
-from anzel.findings import Severity
-from anzel.gauges.base import GaugeKind
-from anzel.project.audit import audit
+from anzel.cli.display_check import no_screen
+from anzel.core.findings import Severity
 from anzel.project.demos import herb_stand
 from anzel.project.derive import build_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
+from anzel.project.preflight import audit
+from anzel.storage import project_file
+from anzel.storage.project_file import UnopenableProjectError
+from anzel.structure.free.outline_shapes import Profile, Rectangle
 from anzel.structure.free.plate import FreePlate
-from anzel.structure.free.shapes import Profile, Rectangle
-from anzel.structure.joints.passing import Passing
 from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.joints.through_mortise import Passing
+from anzel.test_pieces.model import GaugeKind
 
 NESTED = "".join(
     f'<rect x="{(90 - side) / 2}" y="{(90 - side) / 2}" width="{side}" height="{side}"/>'
@@ -49,7 +49,7 @@ def free(*plates, joints=()):
 def test_an_island_in_a_hole_is_a_piece_of_its_own_and_can_be_saved_and_opened(tmp_path):
     drawing, saved = tmp_path / "three.svg", tmp_path / "three.anzel"
     drawing.write_text(svg(NESTED))
-    project, names = freeform.add_drawing(project_of("free"), drawing, "ply-3")
+    project, names = free_structure_edits.add_drawing(project_of("free"), drawing, "ply-3")
     areas = [build_of(project).piece(name).region.area for name in names]
     assert areas == pytest.approx([90**2 - 70**2, 20**2])
     project_file.save(project, saved)
@@ -86,9 +86,9 @@ def test_what_a_drawing_leaves_out_is_said_everywhere(run, tmp_path):
     drawing = f'<rect width="120" height="60"/>{HINGE}<text>Mossgate</text>'
     (tmp_path / "d.svg").write_text(svg(drawing))
     start = project_of("found")
-    from anzel.app import found
+    from anzel.app.edits import drawing_edits
 
-    project = found.bring(start, "d.svg", (tmp_path / "d.svg").read_bytes())
+    project = drawing_edits.bring(start, "d.svg", (tmp_path / "d.svg").read_bytes())
     path = tmp_path / "d.anzel"
     project_file.save(project, path)
     words = "on no sheet and in no cut file: 20 open lines, 1 × text"
@@ -124,7 +124,7 @@ def test_a_plate_with_a_waist_is_not_brought_through_a_hole():
     for outline, can_be in ((waist, False), (bar, True)):
         upright = FreePlate(name="Upright", stock="ply-3", outline=outline, tilt=90)
         project = free(upright, floor)
-        offers = freeform.proposals_of(project)
+        offers = free_structure_edits.proposals_of(project)
         ways = [type(way).__name__ for offer in offers for way in offer.ways]
         assert ("Passing" in ways) == can_be
         joined = free(upright, floor, joints=(Passing("J1", "Upright", "Floor"),))
@@ -140,9 +140,11 @@ def test_an_inch_is_read_as_engraved(run, stand):
     code, _, err = run("trial", stand, "--stock", "birch-3", "--result", "12=snug")
     assert (code, err.count("\n")) == (2, 1)
     assert "is the number of no step of this test piece" in err
-    engraved = trying.change_gauges(herb_stand(), inches=True)
-    assert trying.typed_step(engraved, "birch-3", GaugeKind.COMB, "0.115") == pytest.approx(2.921)
-    assert trying.typed_step(engraved, "birch-3", GaugeKind.COMB, "2.9 mm") == 2.9
+    engraved = test_piece_edits.change_gauges(herb_stand(), inches=True)
+    assert test_piece_edits.typed_step(
+        engraved, "birch-3", GaugeKind.COMB, "0.115"
+    ) == pytest.approx(2.921)
+    assert test_piece_edits.typed_step(engraved, "birch-3", GaugeKind.COMB, "2.9 mm") == 2.9
 
 
 def test_a_test_piece_that_fits_nothing_is_told(run, stand, tmp_path):
@@ -155,7 +157,7 @@ def test_a_test_piece_that_fits_nothing_is_told(run, stand, tmp_path):
 def test_a_pocket_has_both_its_sizes(run, tmp_path):
     plate = FreePlate(name="Tray", stock="ply-3", outline=Rectangle(width=90, height=60))
     inlay = FreePlate(name="Leaf", stock="ply-3", outline=Rectangle(width=30, height=20))
-    project = freeform.join_all(free(plate, inlay))
+    project = free_structure_edits.join_all(free(plate, inlay))
     project_file.save(project, tmp_path / "tray.anzel")
     features = json.loads(run("pieces", tmp_path / "tray.anzel", "--json")[1])["pieces"][0][
         "features"

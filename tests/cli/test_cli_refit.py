@@ -7,7 +7,7 @@ import ezdxf
 import pytest
 import svgelements
 
-from anzel.structure.forms.found import FoundDrawings
+from anzel.structure.forms.imported_drawing import FoundDrawings
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="90mm" viewBox="0 0 200 90">'
 PLATE = (

@@ -6,8 +6,8 @@ import pytest
 import trimesh
 from PIL import Image
 
-from anzel.app import machines
-from anzel.files import project_file
+from anzel.app.edits import cutter_edits
+from anzel.storage import project_file
 from anzel.structure.forms import FORMS
 
 
@@ -80,7 +80,7 @@ def test_a_structure_is_rescaled_and_given_another_sheet(run, stand, tmp_path):
 
 
 def test_a_check_names_what_is_wrong(run, saved):
-    small = saved(lambda p: machines.change_cutter(p, bed_width=100, bed_height=90))
+    small = saved(lambda p: cutter_edits.change_cutter(p, bed_width=100, bed_height=90))
     _, text, _ = run("check", small, "--json")
     found = json.loads(text)
     assert (found["ok"], found["all_fit_bed"]) == (False, False)

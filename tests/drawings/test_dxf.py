@@ -8,11 +8,11 @@ import pytest
 from ezdxf import path as paths
 from ezdxf.enums import InsertUnits
 
-from anzel.drawings.dxf import read_dxf
-from anzel.drawings.record import DrawingError, UnitSource
-from anzel.refit.opening import opened
-from anzel.refit.plan import Wish, refitted
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.drawings.dxf.reader import read_dxf
+from anzel.drawings.model import DrawingError, UnitSource
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
 
 VERSIONS = ("R12", "R2000", "R2004", "R2007", "R2010", "R2013", "R2018")
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)

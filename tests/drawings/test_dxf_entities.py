@@ -7,10 +7,10 @@ import ezdxf
 import pytest
 from ezdxf import path as paths
 
-from anzel.drawings.dxf import read_dxf
-from anzel.drawings.dxf_entities import edges_of
-from anzel.geometry.curves import Arc, Cubic, Line
-from anzel.refit.moving import translated
+from anzel.drawings.dxf.entities import edges_of
+from anzel.drawings.dxf.reader import read_dxf
+from anzel.geometry.segments import Arc, Cubic, Line
+from anzel.refit.side_offset import translated
 
 
 @pytest.fixture

@@ -10,13 +10,13 @@ import svgelements
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.drawings.record import DrawingError, UnitSource
-from anzel.drawings.svg import read_svg
-from anzel.drawings.svg_paths import parsed
-from anzel.findings import MakerError
-from anzel.refit.opening import opened
-from anzel.refit.plan import Wish, refitted
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.core.findings import MakerError
+from anzel.drawings.model import DrawingError, UnitSource
+from anzel.drawings.svg.path_data import parsed
+from anzel.drawings.svg.source import read_svg
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
 
 PX = 25.4 / 96
 HEAD = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'

@@ -7,10 +7,10 @@ import svgelements
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.drawings.svg import read_svg
-from anzel.drawings.svg_paths import parsed, subpaths
-from anzel.geometry.curves import Line
-from anzel.refit.moving import translated
+from anzel.drawings.svg.path_data import parsed, subpaths
+from anzel.drawings.svg.source import read_svg
+from anzel.geometry.segments import Line
+from anzel.refit.side_offset import translated
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300">'
 NUMBER = st.integers(-40, 40).map(lambda n: n / 4)

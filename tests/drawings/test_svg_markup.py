@@ -3,12 +3,12 @@
 import pytest
 
 from anzel.drawings.affine import Affine, rotation, scaling, translation
-from anzel.drawings.svg import read_svg
-from anzel.drawings.svg_markup import edited_tag, tag_end
-from anzel.drawings.svg_reading import transform
-from anzel.refit.opening import opened
-from anzel.refit.plan import Wish, refitted
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.drawings.svg.markup import edited_tag, tag_end
+from anzel.drawings.svg.reader import transform
+from anzel.drawings.svg.source import read_svg
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 HEAD = 'xmlns="http://www.w3.org/2000/svg" width="200mm" height="90mm" viewBox="0 0 200 90"'

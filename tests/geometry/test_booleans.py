@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from tests.common import assert_sound, blob, kinds, rectangle
 
 from anzel.geometry.booleans import combine
-from anzel.geometry.curves import Arc, Cubic, Line
-from anzel.geometry.motion import Motion
-from anzel.geometry.outlines import Contour, Region
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.segments import Arc, Cubic, Line
 
 DISC = Region.of(Contour.circle((0.0, 0.0), 50.0))
 

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import SEGMENTS, assert_close
 
-from anzel.geometry.curves import Arc, Cubic, Line, circle, part, reverse
-from anzel.geometry.motion import Motion
-from anzel.geometry.tolerances import FLATTEN
+from anzel.core.tolerances import FLATTEN
+from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.segments import Arc, Cubic, Line, circle, part, reverse
 
 every_segment = pytest.mark.parametrize("segment", SEGMENTS.values(), ids=SEGMENTS.keys())
 

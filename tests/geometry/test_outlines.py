@@ -6,10 +6,10 @@ import pytest
 import shapely
 from tests.common import CONTOURS, assert_close, blob, rectangle
 
-from anzel.findings import GeometryError
-from anzel.geometry.curves import Line
-from anzel.geometry.motion import Motion
-from anzel.geometry.outlines import Contour, Region
+from anzel.core.findings import GeometryError
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.segments import Line
 
 every_contour = pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
 

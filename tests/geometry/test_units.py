@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.findings import QuantityError
-from anzel.geometry.units import format_length, parse_length
+from anzel.core.findings import QuantityError
+from anzel.core.units import format_length, parse_length
 
 
 @pytest.mark.parametrize(

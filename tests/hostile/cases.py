@@ -9,8 +9,8 @@ import zlib
 import ezdxf
 import numpy as np
 
-from anzel.files import project_file
 from anzel.project.demos import herb_stand
+from anzel.storage import project_file
 
 SQUARE = "M0 0H40V30H0Z"
 NUMBERS = ("nan", "inf", "-inf", "1e308", "-1e308", "1e40", "1e9", "1e-320")

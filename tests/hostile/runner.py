@@ -15,24 +15,24 @@ from pathlib import Path
 
 from cases import CASES
 
-from anzel.app import freeform, profiling
-from anzel.bench.clock import play
-from anzel.bench.cutter import SimulatedCutter, cut
-from anzel.bench.openings import produced_openings
-from anzel.bench.sheet import SimulatedSheet
-from anzel.files import project_file, stock_library
-from anzel.files.cut_reader import parse_cut_file
-from anzel.files.mesh_reader import read_mesh
-from anzel.files.puzzle_file import answer_bytes, read_puzzle
-from anzel.findings import MakerError
+from anzel.app.edits import free_structure_edits, profile_curve_edits
+from anzel.core.findings import MakerError
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.nesting.quick_solver import lay_fast
+from anzel.output.cut_file_reader import parse_cut_file
+from anzel.output.nesting_json import answer_bytes, read_puzzle
 from anzel.project.demos import herb_stand
 from anzel.project.derive import build_of
-from anzel.project.starters import project_of
-from anzel.refit.opening import opened
-from anzel.refit.plan import Wish, refitted
-from anzel.refit.telling import record_of
-from anzel.sheets.fast import lay_fast
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.project.new_project import project_of
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
+from anzel.refit.report import record_of
+from anzel.simulation.cut_playback import play
+from anzel.simulation.opening_measurement import produced_openings
+from anzel.simulation.simulated_cutter import SimulatedCutter, cut
+from anzel.simulation.simulated_sheet import SimulatedSheet
+from anzel.storage import project_file, stock_library
+from anzel.storage.mesh_reader import read_mesh
 
 LONGEST = 60
 
@@ -66,8 +66,10 @@ def cut_file(ending):
             with tempfile.NamedTemporaryFile(suffix=ending) as file:
                 file.write(content)
                 file.flush()
-                free = freeform.make_free(project)
-                made, _ = freeform.add_drawing(free, Path(file.name), project.stocks[0].id)
+                free = free_structure_edits.make_free(project)
+                made, _ = free_structure_edits.add_drawing(
+                    free, Path(file.name), project.stocks[0].id
+                )
                 build_of(made)
                 project_file.save(made, Path(file.name).with_suffix(".anzel"))
 
@@ -105,7 +107,7 @@ READERS = {
     "svg cut file": cut_file(".svg"), "dxf cut file": cut_file(".dxf"),
     "project": lambda content, name: project_file.from_bytes(content),
     "mesh": file_of(read_mesh), "stocks": file_of(stock_library.load), "puzzle": lay,
-    "picture": file_of(lambda path: profiling.trace(project_of("rib-lamp"), path)),
+    "picture": file_of(lambda path: profile_curve_edits.trace(project_of("rib-lamp"), path)),
 }  # fmt: skip
 
 

@@ -3,16 +3,16 @@
 import pytest
 from pydantic import ValidationError
 
-from anzel.app import edits, machines, rack
-from anzel.findings import ParameterError, Severity
+from anzel.app.edits import cutter_edits, project_edits, stock_edits
+from anzel.core.findings import ParameterError, Severity
+from anzel.materials.fits import KerfAt
+from anzel.materials.stock import SheetSize
 from anzel.project import derive
 from anzel.project.demos import DEMOS
+from anzel.project.inspection import findings_of
 from anzel.project.model import Project
-from anzel.project.noticed import findings_of
 from anzel.project.ripple import details, ripple
-from anzel.stock.fits import KerfAt
-from anzel.stock.stock import SheetSize
-from anzel.structure.plates import LEFT_OUT
+from anzel.structure.model import LEFT_OUT
 
 
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
@@ -39,7 +39,7 @@ def test_a_build_does_not_depend_on_what_was_built_before(project):
     """Pure: the same project gives the same pieces after any detour."""
     before = derive.build_of(project)
     for thickness in (2.5, 3.5):
-        derive.build_of(rack.change_reading(project, "birch-3", 0, thickness))
+        derive.build_of(stock_edits.change_reading(project, "birch-3", 0, thickness))
     derive._build.cache_clear()
     assert derive.build_of(project).pieces == before.pieces
 
@@ -60,15 +60,15 @@ def test_unknown_decisions_are_refused(project):
 
 
 def test_an_unmeasured_sheet_is_pointed_out(project):
-    bare = rack.change_stock(project, "birch-3", readings=())
+    bare = stock_edits.change_stock(project, "birch-3", readings=())
     (finding,) = findings_of(bare)
     assert (finding.code, finding.severity) == ("stock-not-measured", Severity.WARNING)
-    few = rack.change_stock(project, "birch-3", readings=(2.9,))
+    few = stock_edits.change_stock(project, "birch-3", readings=(2.9,))
     assert findings_of(few)[0].code == "few-readings"
 
 
 def test_a_piece_too_large_for_its_sheet_is_pointed_out(project):
-    small = rack.change_stock(project, "birch-6", sheets=(SheetSize(width=100),))
+    small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=100),))
     (finding,) = findings_of(small)
     assert finding.where == "Top"
     assert "Use a larger sheet" in str(finding)
@@ -80,35 +80,35 @@ def rippled(before, after):
 
 
 def test_a_reading_moves_slots_and_mortises(project):
-    after = rack.add_readings(project, "birch-3", [3.02])
+    after = stock_edits.add_readings(project, "birch-3", [3.02])
     assert rippled(project, after) == ("4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85")
 
 
 def test_the_tops_thickness_moves_tabs_and_slot_depths(project):
-    after = rack.change_stock(project, "birch-6", readings=(6.06,))
+    after = stock_edits.change_stock(project, "birch-6", readings=(6.06,))
     words = rippled(project, after)
     assert "4 tab heights on 2 pieces, 5.86 → 6.06" in words
     assert "2 slot depths on 2 pieces" in words
 
 
 def test_kerf_moves_only_what_is_cut_from_that_sheet(project):
-    after = machines.change_kerf(project, "birch-6", 0.3)
+    after = cutter_edits.change_kerf(project, "birch-6", 0.3)
     assert rippled(project, after) == ("4 mortises, 2.79 → 2.69 · 4 mortise lengths, 13.85 → 13.75")
 
 
 def test_a_new_size_is_told_by_piece(project):
-    after = edits.change_structure(project, foot_span=160)
+    after = project_edits.change_structure(project, foot_span=160)
     assert rippled(project, after) == "new size: Upright A 160.0 × 110.0, Upright B 160.0 × 110.0"
 
 
 def test_more_tabs_are_told_as_new_features(project):
-    narrow = edits.change_structure(project, tab_width=10)
-    words = rippled(narrow, edits.change_structure(narrow, tab_count=4))
+    narrow = project_edits.change_structure(project, tab_width=10)
+    words = rippled(narrow, project_edits.change_structure(narrow, tab_count=4))
     assert "8 features new, 0 gone" in words
 
 
 def test_every_moved_joint_is_told_a_line_each(project):
-    after = rack.add_readings(project, "birch-3", [3.02])
+    after = stock_edits.add_readings(project, "birch-3", [3.02])
     found = ripple(derive.build_of(project), derive.build_of(after))
     told = details(found, most=100).splitlines()
     assert {line.split()[0] for line in told} == {j.id for j in derive.build_of(after).joints}
@@ -122,7 +122,7 @@ def test_nothing_moved_says_so(project):
 
 
 def test_kerf_at_the_cutter_draws_what_shall_come_out(project):
-    build = derive.build_of(edits.take_kerf_at(project, KerfAt.CUTTER))
+    build = derive.build_of(project_edits.take_kerf_at(project, KerfAt.CUTTER))
     for piece in build.pieces:
         for feature in piece.features:
             assert feature.width.drawn == pytest.approx(feature.width.produced)

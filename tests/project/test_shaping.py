@@ -2,17 +2,17 @@
 
 import pytest
 
-from anzel.app import edits, machines, rack
-from anzel.findings import ParameterError
-from anzel.project.audit import audit
+from anzel.app.edits import cutter_edits, project_edits, stock_edits
+from anzel.checks.webs import smallest_webs
+from anzel.core.findings import ParameterError
+from anzel.materials.stock import SheetSize
 from anzel.project.demos import DEMOS
 from anzel.project.derive import build_of, sheets_of
+from anzel.project.new_project import project_of, with_form
+from anzel.project.preflight import audit
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
-from anzel.project.starters import project_of, with_form
-from anzel.proof.webs import smallest_webs
-from anzel.stock.stock import SheetSize
 from anzel.structure.forms import FORMS
-from anzel.structure.plates import FeatureKind
+from anzel.structure.model import FeatureKind
 
 
 def size(project):
@@ -30,10 +30,10 @@ def test_every_demo_passes_its_proof(demo):
 
 
 def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
-    pressed = audit(edits.choose_fit(project, "press"))
+    pressed = audit(project_edits.choose_fit(project, "press"))
     assert pressed.interference
     assert pressed.ok  # a press fit is meant to bite
-    small = audit(machines.change_cutter(project, bed_width=100, bed_height=100))
+    small = audit(cutter_edits.change_cutter(project, bed_width=100, bed_height=100))
     assert not small.ok
     assert {problem.kind for problem in small.problems} == {"piece-larger-than-bed"}
     assert not small.all_fit_bed
@@ -99,7 +99,7 @@ def test_the_largest_that_fits_is_found(project):
 
 
 def test_what_fits_at_no_size_is_refused(project):
-    tiny = rack.change_stock(project, "birch-3", sheets=(SheetSize(width=11, height=11),))
+    tiny = stock_edits.change_stock(project, "birch-3", sheets=(SheetSize(width=11, height=11),))
     with pytest.raises(ParameterError, match="fits at no size"):
         largest(tiny, fits_sheets)
     with pytest.raises(ParameterError, match="out of reason"):
@@ -107,11 +107,11 @@ def test_what_fits_at_no_size_is_refused(project):
 
 
 def test_a_profile_is_typed_as_pairs():
-    lamp = edits.set_from_text(project_of("rib-lamp"), "profile", "0:0.5, 0.4:1 1:0.35")
+    lamp = project_edits.set_from_text(project_of("rib-lamp"), "profile", "0:0.5, 0.4:1 1:0.35")
     assert lamp.structure.profile == ((0, 0.5, True), (0.4, 1, True), (1, 0.35, True))
     for text, words in (("0:0.5 wide", "“wide” is not a pair"), ("0:0.5 0.4:x", "“x” is not a")):
         with pytest.raises(ParameterError, match=words) as caught:
-            edits.set_from_text(project_of("rib-lamp"), "profile", text)
+            project_edits.set_from_text(project_of("rib-lamp"), "profile", text)
         assert caught.value.field == "profile"
 
 

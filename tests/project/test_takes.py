@@ -5,15 +5,15 @@ from math import atan, pi, sqrt
 import pytest
 from tests.common import FLOOR, rectangle, sheets
 
-from anzel.app import edits
-from anzel.findings import MakerError
-from anzel.geometry.outlines import Region
+from anzel.app.edits import project_edits
+from anzel.checks.bulb_visibility import share_seen
+from anzel.core.findings import MakerError
 from anzel.geometry.placement import Placement
+from anzel.geometry.regions import Region
 from anzel.project.demos import DEMOS, seedpod_lamp
 from anzel.project.derive import build_of
 from anzel.project.takes import MOST_TAKES, figures_of, keep_take, keeping, of_take, take_up
-from anzel.proof.sight import share_seen
-from anzel.structure.plates import Plate
+from anzel.structure.model import Plate
 from anzel.structure.solver import solve
 
 
@@ -44,7 +44,9 @@ def test_between_two_wide_plates_little_is_seen():
 
 def test_more_ribs_hide_more_of_the_bulb():
     lamp = seedpod_lamp()
-    seen = [figures_of(edits.change_structure(lamp, ribs=ribs)).seen for ribs in (8, 16, 32)]
+    seen = [
+        figures_of(project_edits.change_structure(lamp, ribs=ribs)).seen for ribs in (8, 16, 32)
+    ]
     assert seen == sorted(seen, reverse=True)
 
 
@@ -62,7 +64,7 @@ def test_figures_are_those_of_the_build(demo):
 
 
 def test_pieces_that_fit_no_sheet_are_counted(project):
-    wide = edits.change_structure(project, top_diameter=800, foot_span=780)
+    wide = project_edits.change_structure(project, top_diameter=800, foot_span=780)
     found = figures_of(wide)
     assert (found.pieces, found.left_out) == (3, 3)
     assert found.sheets == 0
@@ -71,7 +73,7 @@ def test_pieces_that_fit_no_sheet_are_counted(project):
 def test_takes_are_kept_four_at_most_and_taken_up_again(project):
     for height in range(100, 160, 10):
         told = keeping(project)
-        project = keep_take(edits.change_structure(project, height=height))
+        project = keep_take(project_edits.change_structure(project, height=height))
     assert len(project.takes) == MOST_TAKES
     assert [take.structure.height for take in project.takes] == [120, 130, 140, 150]
     assert [take.name for take in project.takes] == ["Take 3", "Take 4", "Take 5", "Take 6"]
@@ -83,7 +85,7 @@ def test_takes_are_kept_four_at_most_and_taken_up_again(project):
 
 def test_a_take_whose_sheet_is_gone_says_so(project):
     kept = keep_take(project)
-    thin = edits.change_structure(kept, top_stock="birch-3")
+    thin = project_edits.change_structure(kept, top_stock="birch-3")
     without = thin.with_changes(stocks=thin.stocks[:1])
     with pytest.raises(MakerError, match="Take 1"):
         of_take(without, 0)

@@ -10,9 +10,9 @@ from itertools import pairwise
 from math import asin, atan2, cos, hypot, pi, sin, tan
 from random import Random
 
-from anzel.drawings.record import Drawing, Trace, Units, UnitSource
-from anzel.geometry.curves import Arc, Line, Segment, ending, reverse
-from anzel.geometry.motion import Point
+from anzel.drawings.model import Drawing, Trace, Units, UnitSource
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Line, Segment, ending, reverse
 
 Corners = list[Point]
 Treatment = Callable[[Point, Point, Point], list[Segment]]

@@ -4,15 +4,15 @@ the same structures solved for the other. The solver knows nothing of refits."""
 import pytest
 import shapely
 
-from anzel.app import machines, rack
-from anzel.files.export import render, structure_pages
-from anzel.geometry.motion import Motion
+from anzel.app.edits import cutter_edits, stock_edits
+from anzel.geometry.rigid_transform import Motion
+from anzel.output.export import render, structure_pages
 from anzel.project.derive import pieces_of, sheets_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
 from anzel.refit.features import Keep, Kind
-from anzel.refit.opening import opened
-from anzel.refit.pieces import regions_of
-from anzel.refit.plan import Wish, refitted
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
+from anzel.refit.refitted_regions import regions_of
 from anzel.structure.forms import new_form
 
 
@@ -21,8 +21,8 @@ def solved(form, thickness, **changes):
     project = project_of(form, **changes)
     roles = dict.fromkeys(project.structure.stock_roles(), "ply-3")
     project = project.with_changes(structure=project.structure.with_stocks(roles))
-    project = rack.change_stock(project, "ply-3", readings=(thickness,))
-    return machines.change_kerf(project, "ply-3", 0.16)
+    project = stock_edits.change_stock(project, "ply-3", readings=(thickness,))
+    return cutter_edits.change_kerf(project, "ply-3", 0.16)
 
 
 def refit_of(project, thickness, ending, **wishes):

@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
-from anzel.geometry.curves import Arc, Cubic, Line
+from anzel.geometry.segments import Arc, Cubic, Line
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.analysis import surveyed
 from anzel.refit.corners import treated
-from anzel.refit.plan import Wish, refitted
-from anzel.refit.survey import surveyed
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.refit.refit import Wish, refitted
 
 SQUARE = [(0.0, 0.0), (60.0, 0.0), (60.0, 40.0), (0.0, 40.0)]
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)

@@ -5,14 +5,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.analysis import surveyed
+from anzel.refit.feature_recognition import Meant
 from anzel.refit.features import Keep, Kind
-from anzel.refit.finding import Meant
-from anzel.refit.mates import without_mate
-from anzel.refit.plan import Anchor, Wish, refitted
-from anzel.refit.survey import surveyed
-from anzel.refit.telling import record_of, warnings_of
-from anzel.refit.thickness import Evidence, is_sure, tolerance_for
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.refit.refit import Anchor, Wish, refitted
+from anzel.refit.report import record_of, warnings_of
+from anzel.refit.thickness_estimation import Evidence, is_sure, tolerance_for
+from anzel.refit.unmatched_features import without_mate
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 SLOTS = [(20.0, 24.0), (47.5, 24.0), (80.0, 30.0)]

@@ -7,16 +7,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
-from anzel.drawings.record import Trace
-from anzel.findings import UnsureError
-from anzel.geometry.curves import Arc, Line, circle, reverse
+from anzel.core.findings import UnsureError
+from anzel.drawings.model import Trace
+from anzel.geometry.segments import Arc, Line, circle, reverse
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.analysis import surveyed
 from anzel.refit.features import Keep, Kind
-from anzel.refit.moving import translated
-from anzel.refit.plan import Refit, Wish, refitted
-from anzel.refit.survey import surveyed
-from anzel.refit.telling import need_sure, warnings_of
-from anzel.refit.twins import twins_of
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.refit.identical_pieces import twins_of
+from anzel.refit.refit import Refit, Wish, refitted
+from anzel.refit.report import need_sure, warnings_of
+from anzel.refit.side_offset import translated
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 TREATMENTS = {

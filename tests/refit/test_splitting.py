@@ -5,16 +5,16 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.app import found
-from anzel.findings import ParameterError
-from anzel.geometry.motion import Motion
-from anzel.geometry.outlines import Contour, Region
-from anzel.project.audit import audit
+from anzel.app.edits import drawing_edits
+from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Motion
+from anzel.materials.fits import FitRule, KerfAt
 from anzel.project.demos import seed_caddy
 from anzel.project.derive import build_of
-from anzel.refit.splitting import SeamStyle, split
-from anzel.stock.fits import FitRule, KerfAt
-from anzel.structure.forms.found import Seam
+from anzel.project.preflight import audit
+from anzel.refit.split import SeamStyle, split
+from anzel.structure.forms.imported_drawing import Seam
 
 BOARD = Region.of(Contour.polygon([(0, 0), (300, 0), (300, 80), (0, 80)]))
 STYLES = st.sampled_from(SeamStyle)
@@ -68,12 +68,12 @@ def test_a_piece_too_narrow_for_what_holds_it_is_refused():
 def test_split_pieces_are_cut_and_proved_like_others():
     project = seed_caddy()
     seam = Seam(piece=5, style=SeamStyle.KEYED)
-    done = found.split_piece(project, "seed caddy.svg", 5, seam)
+    done = drawing_edits.split_piece(project, "seed caddy.svg", 5, seam)
     names = [piece.name for piece in build_of(done).pieces]
     assert names[4:8] == [f"seed caddy 5{end}" for end in ("a", "b", " key 1", " key 2")]
     proof = audit(done)
     assert proof.problems == ()
-    assert found.halves_alike(done, "seed caddy.svg", 4)
+    assert drawing_edits.halves_alike(done, "seed caddy.svg", 4)
     features = {p.name: len(p.features) for p in build_of(done).pieces}
     assert features["seed caddy 5a"] + features["seed caddy 5b"] == 6
-    assert found.split_piece(done, "seed caddy.svg", 5, None) == project
+    assert drawing_edits.split_piece(done, "seed caddy.svg", 5, None) == project

@@ -12,11 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
-from anzel.drawings.reading import read_drawing
-from anzel.geometry.curves import Arc
-from anzel.refit.opening import opened
-from anzel.refit.plan import Wish, refitted
-from anzel.stock.fits import FitRule, KerfAt
+from anzel.drawings.reader import read_drawing
+from anzel.geometry.segments import Arc
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.load import opened
+from anzel.refit.refit import Wish, refitted
 
 TREATMENTS = {
     "square": None, "filleted": made.fillet(0.6), "chamfered": made.chamfer(0.5),

@@ -9,19 +9,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import assert_close
 
-from anzel.geometry.rays import hit_distances
+from anzel.checks.interference import produced_solid
+from anzel.geometry.ray_casting import hit_distances
 from anzel.project.demos import fern_lantern
 from anzel.project.derive import build_of, sheets_of
-from anzel.project.starters import project_of
-from anzel.proof.interference import produced_solid
-from anzel.scene.apart import offsets_apart
+from anzel.project.new_project import project_of
 from anzel.scene.camera import VIEWS, Camera
-from anzel.scene.carrying import carried, nudge
-from anzel.scene.cutting import WHOLE, depth, entry, facing
-from anzel.scene.look import Look, Wanted
+from anzel.scene.dragging import carried, nudge
+from anzel.scene.exploded_view import offsets_apart
+from anzel.scene.offscreen import Studio
 from anzel.scene.picking import piece_under
-from anzel.scene.picture import Studio
-from anzel.scene.solids import scene_of
+from anzel.scene.piece_meshes import scene_of
+from anzel.scene.render_request import Look, Wanted
+from anzel.scene.section_plane import WHOLE, depth, entry, facing
 
 EYE_LEVELS = [("seated", 470.0, 900.0), ("upright", 870.0, 1200.0)]
 GROUND, ACCENT = (1.0, 1.0, 1.0), (0.0, 1.0, 0.0)

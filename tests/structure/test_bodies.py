@@ -9,11 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from manifold3d import CrossSection, Manifold
 
-from anzel.app import edits
+from anzel.app.edits import project_edits
+from anzel.checks.interference import collisions, produced_solid
 from anzel.project.derive import build_of, sheets_of
-from anzel.project.starters import project_of
-from anzel.proof.interference import collisions, produced_solid
-from anzel.structure.forms import bodies
+from anzel.project.new_project import project_of
+from anzel.structure.forms import analytic_sections
 
 _FINE = 720
 
@@ -53,21 +53,27 @@ def own_section(section):
 BODIES = {
     "sphere": (
         lambda: Manifold.sphere(40, _FINE),
-        lambda f, d: bodies.ellipsoid(40, 40, 40, f, d),
+        lambda f, d: analytic_sections.ellipsoid(40, 40, 40, f, d),
     ),
     "ellipsoid": (
         lambda: Manifold.sphere(1, _FINE).scale((50, 30, 20)),
-        lambda f, d: bodies.ellipsoid(50, 30, 20, f, d),
+        lambda f, d: analytic_sections.ellipsoid(50, 30, 20, f, d),
     ),
-    "cone": (lambda: Manifold.cylinder(90, 40, 0, _FINE), lambda f, d: bodies.cone(40, 90, d)),
+    "cone": (
+        lambda: Manifold.cylinder(90, 40, 0, _FINE),
+        lambda f, d: analytic_sections.cone(40, 90, d),
+    ),
     "torus": (
         lambda: Manifold.revolve(CrossSection.circle(12, _FINE).translate((50, 12)), _FINE),
-        lambda f, d: bodies.torus(50, 12, d),
+        lambda f, d: analytic_sections.torus(50, 12, d),
     ),
-    "egg": (lambda: spun(egg_profile(45, 120), 120), lambda f, d: bodies.egg(45, 120, d)),
+    "egg": (
+        lambda: spun(egg_profile(45, 120), 120),
+        lambda f, d: analytic_sections.egg(45, 120, d),
+    ),
     "box": (
         lambda: Manifold.cube((80, 50, 30)).translate((-40, -25, 0)),
-        lambda f, d: bodies.box(40, 25, 30, f, d),
+        lambda f, d: analytic_sections.box(40, 25, 30, f, d),
     ),
 }
 
@@ -95,7 +101,7 @@ def test_sections_are_those_of_a_mesh_of_the_same_body(body, turn, share):
 @pytest.mark.parametrize("name", BODIES)
 def test_slices_of_every_body_graze_nothing(name, angle):
     """Corners of slices that meet outside their outlines are cleared; nothing overlaps."""
-    project = edits.change_structure(
+    project = project_edits.change_structure(
         project_of("sliceform"), body=name, angle=angle, first=6, second=6,
         height=40 if name == "torus" else 120,
     )  # fmt: skip
@@ -105,10 +111,10 @@ def test_slices_of_every_body_graze_nothing(name, angle):
 
 
 LEVEL = {
-    "ellipsoid": lambda z: bodies.level_ellipsoid(50, 30, 20, z),
-    "cone": lambda z: bodies.level_disc(40 * (1 - z / 90)),
-    "torus": lambda z: bodies.level_torus(50, 12, z),
-    "egg": lambda z: bodies.level_disc(bodies.egg_radius(45, 120, z)),
+    "ellipsoid": lambda z: analytic_sections.level_ellipsoid(50, 30, 20, z),
+    "cone": lambda z: analytic_sections.level_disc(40 * (1 - z / 90)),
+    "torus": lambda z: analytic_sections.level_torus(50, 12, z),
+    "egg": lambda z: analytic_sections.level_disc(analytic_sections.egg_radius(45, 120, z)),
 }
 LOWEST = {"ellipsoid": -20.0}
 

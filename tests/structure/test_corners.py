@@ -8,20 +8,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import FLOOR, WALL, assert_sound, blob, interferences, rectangle, sheets, upright
 
-from anzel.findings import GeometryError, ParameterError
-from anzel.geometry.curves import Arc, Line
+from anzel.checks.interference import collisions
+from anzel.core.findings import GeometryError, ParameterError
 from anzel.geometry.offset import offset
-from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import collisions
-from anzel.stock.fits import FitName, KerfAt
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Arc, Line
+from anzel.materials.fits import FitName, KerfAt
 from anzel.structure.joints.finger_corner import FingerCorner
-from anzel.structure.joints.passing import Passing
-from anzel.structure.joints.seat import Seat
+from anzel.structure.joints.pocket import Seat
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.keying import fits, keyed
-from anzel.structure.plates import FeatureKind, Plate
+from anzel.structure.joints.through_mortise import Passing
+from anzel.structure.keyed_tabs import fits, keyed
+from anzel.structure.model import FeatureKind, Plate
 from anzel.structure.solver import solve
 
 

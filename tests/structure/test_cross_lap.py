@@ -17,15 +17,15 @@ from tests.common import (
     upright,
 )
 
-from anzel.findings import ParameterError
-from anzel.geometry.curves import Arc
-from anzel.geometry.outlines import Contour, Region
+from anzel.checks.interference import collisions
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement
-from anzel.proof.interference import collisions
-from anzel.stock.fits import KerfAt
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Arc
+from anzel.materials.fits import KerfAt
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.meeting import meet
-from anzel.structure.plates import FeatureKind, Plate
+from anzel.structure.model import FeatureKind, Plate
+from anzel.structure.plane_intersection import meet
 from anzel.structure.solver import solve
 
 

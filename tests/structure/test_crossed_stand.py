@@ -7,12 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import assert_sound, interferences, sheets
 
-from anzel.findings import ParameterError
-from anzel.geometry.curves import Arc
-from anzel.stock.fits import KerfAt
-from anzel.structure.forms.base import build
+from anzel.core.findings import ParameterError
+from anzel.geometry.segments import Arc
+from anzel.materials.fits import KerfAt
 from anzel.structure.forms.crossed_stand import CrossedStand
-from anzel.structure.plates import FeatureKind
+from anzel.structure.forms.form import build
+from anzel.structure.model import FeatureKind
 
 STAND = CrossedStand(upright_stock="thin", top_stock="thick")
 

@@ -10,18 +10,18 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from tests.common import assert_sound, rack
 
-from anzel.findings import MakerError, ParameterError
-from anzel.proof.interference import collisions
-from anzel.proof.webs import smallest_webs
-from anzel.stock.fits import KerfAt
-from anzel.structure.forms import ABOUT, FORMS, bodies
-from anzel.structure.forms.base import build, check_ranges
+from anzel.checks.interference import collisions
+from anzel.checks.webs import smallest_webs
+from anzel.core.findings import MakerError, ParameterError
+from anzel.materials.fits import KerfAt
+from anzel.structure.forms import ABOUT, FORMS, analytic_sections
 from anzel.structure.forms.box import Box
+from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.parts import ellipse, web_between_slots
+from anzel.structure.forms.form import build, check_ranges
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
-from anzel.structure.plates import LEFT_OUT
+from anzel.structure.model import LEFT_OUT
 
 JOINED = [name for name in FORMS if name != "found"]
 """A found drawing does not say what is joined to what."""
@@ -167,7 +167,7 @@ def test_shifted_ribs_take_the_rings_where_they_are():
 @pytest.mark.parametrize(("inch", "diameter"), [(0.375, 2.9047), (0.75, 2.5981), (1.125, 1.9843)])
 def test_sections_of_the_handbooks_sphere(inch, diameter):
     """Handbook, 3: R 38.1, d 9.525 / 19.05 / 28.575 → section diameters in inches."""
-    (section,) = bodies.ellipsoid(38.1, 38.1, 38.1, 0.7, inch * 25.4)
+    (section,) = analytic_sections.ellipsoid(38.1, 38.1, 38.1, 0.7, inch * 25.4)
     assert section.outer.is_circle
     assert section.size[0] / 25.4 == pytest.approx(diameter, abs=5e-5)
 
@@ -178,7 +178,7 @@ def test_sections_of_the_handbooks_sphere(inch, diameter):
 def test_sections_of_an_ellipsoid_lie_on_it(a, b, c, turn, share):
     reach = sqrt((a * cos(turn)) ** 2 + (b * sin(turn)) ** 2)
     d = share * reach
-    (section,) = bodies.ellipsoid(a, b, c, turn, d)
+    (section,) = analytic_sections.ellipsoid(a, b, c, turn, d)
     for u, z in section.outer.corners:
         x, y = d * cos(turn) - u * sin(turn), d * sin(turn) + u * cos(turn)
         assert (x / a) ** 2 + (y / b) ** 2 + (z / c - 1) ** 2 == pytest.approx(1, abs=2e-5)
@@ -187,22 +187,22 @@ def test_sections_of_an_ellipsoid_lie_on_it(a, b, c, turn, share):
 def test_sections_of_cone_and_torus_have_their_closed_forms():
     """Cone: half width √(R² - d²) at the base, height H (1 - d/R). Torus through its middle: two
     circles of the tube; off it, half width √((R + r)² - d²) (any geometry text)."""
-    (cone,) = bodies.cone(40, 90, 24)
+    (cone,) = analytic_sections.cone(40, 90, 24)
     left, low, right, high = cone.bounds
     assert (left, low, right, high) == pytest.approx((-32, 0, 32, 36), abs=1e-6)
-    inner = bodies.torus(50, 12, 0)
+    inner = analytic_sections.torus(50, 12, 0)
     assert [region.size for region in inner] == [pytest.approx((24, 24), abs=0.01)] * 2
     assert inner[0].area == pytest.approx(pi * 144, rel=1e-4)
-    (bean,) = bodies.torus(50, 12, 45)
+    (bean,) = analytic_sections.torus(50, 12, 45)
     assert bean.size[0] / 2 == pytest.approx(sqrt(62**2 - 45**2), abs=1e-3)
-    assert bodies.torus(50, 12, 63) == bodies.cone(40, 90, 40) == ()
+    assert analytic_sections.torus(50, 12, 63) == analytic_sections.cone(40, 90, 40) == ()
 
 
 @given(turn=st.floats(0, pi), share=st.floats(-0.9, 0.9))
 def test_sections_of_a_box_are_its_chords(turn, share):
     a, b = 40.0, 25.0
     d = share * min(a, b)
-    (section,) = bodies.box(a, b, 30, turn, d)
+    (section,) = analytic_sections.box(a, b, 30, turn, d)
     nx, ny = cos(turn), sin(turn)
     line = shapely.LineString([(d * nx - s * ny, d * ny + s * nx) for s in (-200, 200)])
     assert section.size[0] == pytest.approx(line.intersection(shapely.box(-a, -b, a, b)).length)
@@ -211,10 +211,10 @@ def test_sections_of_a_box_are_its_chords(turn, share):
 @pytest.mark.parametrize(
     ("section", "reach", "volume"),
     [
-        (lambda d: bodies.ellipsoid(40, 40, 40, 0, d), 40, 4 / 3 * pi * 40**3),
-        (lambda d: bodies.ellipsoid(50, 30, 20, 0.4, d), 49, 4 / 3 * pi * 50 * 30 * 20),
-        (lambda d: bodies.cone(40, 90, d), 40, pi * 40**2 * 90 / 3),
-        (lambda d: bodies.torus(50, 12, d), 62, 2 * pi**2 * 50 * 144),
+        (lambda d: analytic_sections.ellipsoid(40, 40, 40, 0, d), 40, 4 / 3 * pi * 40**3),
+        (lambda d: analytic_sections.ellipsoid(50, 30, 20, 0.4, d), 49, 4 / 3 * pi * 50 * 30 * 20),
+        (lambda d: analytic_sections.cone(40, 90, d), 40, pi * 40**2 * 90 / 3),
+        (lambda d: analytic_sections.torus(50, 12, d), 62, 2 * pi**2 * 50 * 144),
     ],
 )
 def test_areas_times_pitch_come_to_the_volume(section, reach, volume):

@@ -7,24 +7,24 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.app import freeform
-from anzel.files import project_file
-from anzel.findings import ParameterError
-from anzel.geometry.curves import Arc, Line
-from anzel.geometry.outlines import Contour, Region
+from anzel.app.edits import free_structure_edits
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import dot
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Arc, Line
 from anzel.project import rescale
-from anzel.project.audit import audit
 from anzel.project.derive import build_of, sheets_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
+from anzel.project.preflight import audit
+from anzel.storage import project_file
 from anzel.structure.forms import FORMS, new_form
-from anzel.structure.forms.free import FreeStructure, freed, placed
-from anzel.structure.free.edges import with_edge_at
+from anzel.structure.forms.free_structure import FreeStructure, freed, placed
+from anzel.structure.free.edge_adjustment import with_edge_at
+from anzel.structure.free.joint_suggestions import propose
+from anzel.structure.free.outline_serialization import region_of, region_record
+from anzel.structure.free.outline_shapes import Circle, Profile, Rectangle
 from anzel.structure.free.plate import FreePlate, angles_of
-from anzel.structure.free.proposing import propose
-from anzel.structure.free.record import region_of, region_record
-from anzel.structure.free.shapes import Circle, Profile, Rectangle
-from anzel.structure.joints.catalogue import (
+from anzel.structure.joints.registry import (
     KINDS,
     joint_of,
     joint_record,
@@ -46,12 +46,12 @@ def board(name, *, width=100.0, height=60.0, **place):
 
 def proposed(*plates):
     project = project_of("free", plates=plates, joints=())
-    return freeform.proposals_of(project), project
+    return free_structure_edits.proposals_of(project), project
 
 
 def joined(*plates):
     _, project = proposed(*plates)
-    return freeform.join_all(project)
+    return free_structure_edits.join_all(project)
 
 
 @given(turn=ANGLES, tilt=ANGLES, spin=ANGLES)
@@ -74,7 +74,7 @@ def test_lying_and_upright_are_exact():
 @pytest.mark.parametrize("name", FORM_NAMES)
 def test_a_form_freed_is_the_same_structure_and_survives_its_file(name):
     project = project_of(name)
-    free = freeform.make_free(project)
+    free = free_structure_edits.make_free(project)
     was, now = build_of(project), build_of(free)
     assert [piece.name for piece in was.pieces] == [piece.name for piece in now.pieces]
     for one, other in zip(was.pieces, now.pieces, strict=True):
@@ -108,7 +108,7 @@ def test_each_meeting_gets_its_kind():
     for kind, plates in cases.items():
         (found,), project = proposed(*plates)
         assert kind_of(found.ways[0]) == kind
-        done = freeform.join_all(project)
+        done = free_structure_edits.join_all(project)
         assert build_of(done).findings == ()
         if kind != "seat":  # the inlay is in the plane of its plate: solids are told by the pocket
             assert audit(done).interference == ()
@@ -118,14 +118,14 @@ def test_nothing_is_proposed_for_plates_that_only_come_near():
     found, _ = proposed(board("A", tilt=90, z=30), board("B", tilt=90, y=40, z=30))
     assert found == ()
     with pytest.raises(ParameterError, match="Nothing meets"):
-        freeform.join_all(proposed(board("A"), board("B", z=80))[1])
+        free_structure_edits.join_all(proposed(board("A"), board("B", z=80))[1])
 
 
 def test_three_on_one_line_are_joined_at_once():
     trio = [board(f"P{turn}", tilt=90, turn=turn, z=30) for turn in (0, 60, 120)]
     (found,), project = proposed(*trio)
     assert kind_of(found.ways[0]) == "three-lap"
-    assert audit(freeform.join_all(project)).ok
+    assert audit(free_structure_edits.join_all(project)).ok
 
 
 @settings(max_examples=40, deadline=None)
@@ -157,7 +157,7 @@ def test_a_tabbed_edge_comes_to_its_mate_whatever_the_sheet(measured, lean, gap,
     )
     stock = project.stocks[0].with_changes(readings=(measured, measured, measured))
     project = project.with_changes(stocks=(stock, *project.stocks[1:]))
-    project = freeform.move_plate(project, "Wall", (0, 0, gap))
+    project = free_structure_edits.move_plate(project, "Wall", (0, 0, gap))
     found = audit(project)
     assert found.problems == ()
     wall = build_of(project).piece("Wall")
@@ -174,13 +174,13 @@ def test_a_scaled_free_structure_still_goes_together():
         "free", joints=(),
         plates=(FreePlate(name="Ring", stock="ply-3", outline=Circle(diameter=90, hole=10)),),
     )  # fmt: skip
-    free = freeform.make_free(ring)
+    free = free_structure_edits.make_free(ring)
     outline = rescale.by_factor(free, 2).structure.plates[0].outline
     assert (outline.diameter, outline.hole) == (180, 10)
 
 
 def test_round_holes_for_hardware_are_held_in_freed_plates():
-    free = freeform.make_free(project_of("rib-lamp", fitting_hole=10))
+    free = free_structure_edits.make_free(project_of("rib-lamp", fitting_hole=10))
     ring = next(p for p in rescale.by_factor(free, 2).structure.plates if p.name == "Ring 2")
     holes = ring.outline.region().holes
     round_ones = [hole for hole in holes if hole.is_circle]
@@ -226,13 +226,13 @@ def test_names_and_joints_must_agree():
     with pytest.raises(ParameterError, match="not there"):
         project.structure.with_changes(plates=project.structure.plates[:3])
     with pytest.raises(ParameterError, match="already"):
-        freeform.rename_plate(project, "Rail", "Shelf")
+        free_structure_edits.rename_plate(project, "Rail", "Shelf")
     fewer = project
     for name in ("Rail", "Shelf", "Left end"):
-        fewer = freeform.remove_plate(fewer, name)
+        fewer = free_structure_edits.remove_plate(fewer, name)
     assert fewer.structure.joints == ()
     with pytest.raises(ParameterError, match="last plate"):
-        freeform.remove_plate(fewer, "Right end")
+        free_structure_edits.remove_plate(fewer, "Right end")
 
 
 def arch():
@@ -307,7 +307,7 @@ def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
 
 
 def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
-    apart = freeform.move_plate(project_of("free"), "Rail", (0, 0, 200))
+    apart = free_structure_edits.move_plate(project_of("free"), "Rail", (0, 0, 200))
     (problem,) = audit(apart).problems
     assert (problem.kind, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
     assert "Move them together" in problem.message

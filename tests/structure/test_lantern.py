@@ -7,16 +7,16 @@ import numpy as np
 import pytest
 from tests.common import rack
 
-from anzel.app import edits, freeform
-from anzel.findings import ParameterError
+from anzel.app.edits import free_structure_edits, project_edits
+from anzel.checks.interference import collisions, produced_solid
+from anzel.core.findings import ParameterError
 from anzel.project.derive import build_of
-from anzel.project.starters import project_of
-from anzel.proof.interference import collisions, produced_solid
-from anzel.structure.forms.base import build
+from anzel.project.new_project import project_of
 from anzel.structure.forms.box import Box
+from anzel.structure.forms.form import build
 from anzel.structure.forms.lantern import Lantern
-from anzel.structure.keying import fits
-from anzel.structure.plates import FeatureKind
+from anzel.structure.keyed_tabs import fits
+from anzel.structure.model import FeatureKind
 
 
 @pytest.mark.parametrize("sides", [3, 4, 5, 6, 8])
@@ -80,19 +80,19 @@ def test_all_play_is_on_the_inner_side_when_asked(lean):
 
 
 def test_free_tabs_are_told_apart_and_their_play_moved():
-    project = freeform.key_tabs(project_of("free"), 1.0)
+    project = free_structure_edits.key_tabs(project_of("free"), 1.0)
     one, other = project.structure.joints[:2]
     assert not fits(one.tabs, other.tabs, 0.05)
-    moved = freeform.change_joint(project, "J1", play_side="upper")
+    moved = free_structure_edits.change_joint(project, "J1", play_side="upper")
     was, now = (
         next(j for j in build_of(p).joints if j.id == "J1").features_on("Left end")[0].at
         for p in (project, moved)
     )
     assert abs(now[1] - was[1]) == pytest.approx(0.025)
     with pytest.raises(ParameterError, match="two tabs"):
-        freeform.key_tabs(freeform.take_apart(project, "J1"), 1.0)
+        free_structure_edits.key_tabs(free_structure_edits.take_apart(project, "J1"), 1.0)
     with pytest.raises(ParameterError):
-        freeform.change_joint(project, "J1", play_side="sideways")
+        free_structure_edits.change_joint(project, "J1", play_side="sideways")
 
 
 def spaces(made, name, low, high, axis):
@@ -111,7 +111,7 @@ def test_compartments_are_equally_wide(count):
 
 
 def test_dividers_stand_where_they_are_told_to():
-    project = edits.set_from_text(project_of("box"), "across_at", "30 2in")
+    project = project_edits.set_from_text(project_of("box"), "across_at", "30 2in")
     assert project.structure.across_at == pytest.approx((30, 50.8))
     form = project.structure.with_changes(sizes_are="inside")
     made = build(form, rack())

@@ -6,16 +6,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import assert_sound, rack
 
-from anzel.app import profiling
-from anzel.asset import Asset
-from anzel.files import project_file
-from anzel.files.migrations import from_2
-from anzel.findings import ParameterError
-from anzel.geometry.curves import Cubic, Line
-from anzel.project.starters import project_of
-from anzel.proof.interference import collisions
-from anzel.structure.forms.base import build
-from anzel.structure.forms.parts import joined
+from anzel.app.edits import profile_curve_edits
+from anzel.checks.interference import collisions
+from anzel.core.asset import Asset
+from anzel.core.findings import ParameterError
+from anzel.geometry.segments import Cubic, Line
+from anzel.project.new_project import project_of
+from anzel.storage import project_file
+from anzel.storage.migrations import from_2
+from anzel.structure.forms.common_outlines import joined
+from anzel.structure.forms.form import build
 from anzel.structure.forms.profile import Traced, between
 from anzel.structure.forms.rib_lamp import BELLY, RibLamp
 
@@ -93,28 +93,28 @@ def test_a_fixture_has_air_or_is_warned_of():
 def test_a_curve_is_drawn_in_mm_and_kept_in_shares():
     project = project_of("rib-lamp")
     lamp = project.structure
-    curve = profiling.curve_of(lamp, "profile")
+    curve = profile_curve_edits.curve_of(lamp, "profile")
     assert curve[2] == pytest.approx((lamp.radius, 0.45 * lamp.height, 1))
-    same = profiling.change_curve(project, "profile", curve)
+    same = profile_curve_edits.change_curve(project, "profile", curve)
     for one, other in zip(same.structure.profile, lamp.profile, strict=True):
         assert one == pytest.approx(other)
-    inner = profiling.curve_of(lamp, "inner")
+    inner = profile_curve_edits.curve_of(lamp, "inner")
     assert inner[2][0] == pytest.approx(lamp.radius - lamp.rib_depth)
-    drawn = profiling.change_curve(project, "inner", inner)
+    drawn = profile_curve_edits.change_curve(project, "inner", inner)
     assert len(drawn.structure.inner) == len(inner)
-    assert profiling.drop_curve(drawn, "inner") == project
+    assert profile_curve_edits.drop_curve(drawn, "inner") == project
     with pytest.raises(ParameterError, match="Only a rib lamp"):
-        profiling.change_curve(project_of("box"), "profile", curve)
+        profile_curve_edits.change_curve(project_of("box"), "profile", curve)
 
 
 def test_a_picture_is_scaled_about_the_first_place_touched():
     project = project_of("rib-lamp")
     traced = Traced(picture=Asset.of("p.png", b"x"), x=10, y=20, mm_per_pixel=0.5)
     project = project.with_changes(structure=project.structure.with_changes(traced=traced))
-    after = profiling.measure_traced(project, (0, 0), (30, 40), 100).structure.traced
+    after = profile_curve_edits.measure_traced(project, (0, 0), (30, 40), 100).structure.traced
     assert (after.mm_per_pixel, after.x, after.y) == pytest.approx((1.0, 20, 40))
     with pytest.raises(ParameterError, match="further apart"):
-        profiling.measure_traced(project, (5, 5), (5, 5), 100)
+        profile_curve_edits.measure_traced(project, (5, 5), (5, 5), 100)
     assert project_file.from_bytes(project_file.to_bytes(project)) == project
 
 

@@ -6,20 +6,20 @@ import numpy as np
 import pytest
 from tests.common import assert_sound, rack
 
-from anzel.app.freeform import make_free
-from anzel.findings import ParameterError
+from anzel.app.edits.free_structure_edits import make_free
+from anzel.checks.interference import collisions, produced_solid
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement
-from anzel.project.starters import project_of
-from anzel.proof.interference import collisions, produced_solid
-from anzel.scene.apart import offsets_apart
-from anzel.stock.fits import crossing_terms
-from anzel.structure.forms.base import build
-from anzel.structure.forms.parts import board, lying
+from anzel.materials.fits import crossing_terms
+from anzel.project.new_project import project_of
+from anzel.scene.exploded_view import offsets_apart
+from anzel.structure.forms.common_outlines import board, lying
+from anzel.structure.forms.form import build
 from anzel.structure.forms.spine_lamp import SpineLamp
 from anzel.structure.forms.spiral import Spiral
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.stack_lap import StackLap
-from anzel.structure.plates import Plate
+from anzel.structure.model import Plate
 from anzel.structure.solver import solve
 
 SPIRAL = SpineLamp(hangs="spiral")

@@ -7,12 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import WALL, assert_close, assert_sound, interferences, rectangle, sheets
 
-from anzel.findings import ParameterError
-from anzel.geometry.outlines import Region
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement
-from anzel.stock.fits import FitName
+from anzel.geometry.regions import Region
+from anzel.materials.fits import FitName
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.plates import FeatureKind, Plate
+from anzel.structure.model import FeatureKind, Plate
 from anzel.structure.solver import solve
 
 

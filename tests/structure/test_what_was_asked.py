@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from tests.common import rack
 
 from anzel.project.rescale import overall
-from anzel.structure.forms.base import build
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.crossed_stand import CrossedStand
 from anzel.structure.forms.easel import Easel
+from anzel.structure.forms.form import build
 from anzel.structure.forms.grid_stand import GridStand
 from anzel.structure.forms.lantern import Lantern
 from anzel.structure.forms.rib_lamp import RibLamp

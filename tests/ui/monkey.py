@@ -38,12 +38,13 @@ from PySide6.QtWidgets import (
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
-from anzel.files import export, project_file
+from anzel.core.error_boundary import let_through
+from anzel.output import export
 from anzel.project.demos import DEMOS
+from anzel.storage import project_file
 from anzel.ui import theme
-from anzel.ui.guard import Guard
+from anzel.ui.crash_safety import Guard
 from anzel.ui.main_window import MainWindow
-from anzel.unexpected import let_through
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
 KEYS = (

@@ -8,8 +8,8 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 from tests.ui.acting import type_into
 
-from anzel.app import edits, profiling
-from anzel.project.starters import project_of
+from anzel.app.edits import profile_curve_edits, project_edits
+from anzel.project.new_project import project_of
 from anzel.ui.draw_dialog import DrawDialog
 from anzel.ui.takes_dialog import TakesDialog
 from anzel.ui.widgets.curve_canvas import CurveCanvas, Paper
@@ -110,22 +110,22 @@ def test_a_picture_is_scaled_by_two_touches_and_taken_away(
     dialog.show()
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
     dialog._choose()
-    before = profiling.lamp_of(session.project).traced
+    before = profile_curve_edits.lamp_of(session.project).traced
     monkeypatch.setattr(QInputDialog, "getText", lambda *a: ("100", True))
     canvas = dialog.profile.editor.canvas
     dialog.scale.click()
     for height in (20, 70):
         qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.at(0, height).toPoint())
-    after = profiling.lamp_of(session.project).traced
+    after = profile_curve_edits.lamp_of(session.project).traced
     assert after.mm_per_pixel == pytest.approx(2 * before.mm_per_pixel, rel=0.03)
     assert not canvas.touching
     dialog.scale_by("nothing")
-    assert profiling.lamp_of(session.project).traced == after
+    assert profile_curve_edits.lamp_of(session.project).traced == after
     dialog.faded.setValue(80)
     dialog.faded.sliderReleased.emit()
-    assert profiling.lamp_of(session.project).traced.faded == 0.8
+    assert profile_curve_edits.lamp_of(session.project).traced.faded == 0.8
     dialog._take_away()
-    assert profiling.lamp_of(session.project).traced is None
+    assert profile_curve_edits.lamp_of(session.project).traced is None
     assert not dialog._of_picture.isVisible()
     session.begin(project_of("box"))  # there is nothing to draw any more
     assert not dialog.isVisible()
@@ -133,7 +133,7 @@ def test_a_picture_is_scaled_by_two_touches_and_taken_away(
 
 def test_takes_are_looked_at_from_a_side_nearer_and_pulled_apart(window, session, qtbot):
     window.actions_by_id["keep-take"].trigger()
-    session.change("Tall", edits.change_structure(session.project, height=160))
+    session.change("Tall", project_edits.change_structure(session.project, height=160))
     dialog = TakesDialog(window, session, window.jobs)
     qtbot.addWidget(dialog)
 

@@ -5,12 +5,12 @@ from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from tests.ui.acting import click, tick, type_into
 
-from anzel.app import found
+from anzel.app.edits import drawing_edits
 from anzel.app.session import Step
 from anzel.project.derive import build_of, layout_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
 from anzel.refit.features import Kind
-from anzel.structure.forms.found import FoundDrawings
+from anzel.structure.forms.imported_drawing import FoundDrawings
 
 BRACKET = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">'
@@ -28,7 +28,7 @@ def caddy(window, session, qtbot):
 
 
 def first(session):
-    return found.shown(session.project)[0]
+    return drawing_edits.shown(session.project)[0]
 
 
 def test_a_drawing_becomes_pieces_for_this_sheet(caddy, session):
@@ -94,7 +94,7 @@ def test_one_feature_takes_another_sheet_stays_elsewhere_and_gets_deeper(caddy, 
     by_id = {d.feature.id: d for d in first(session).refit.decisions}
     assert by_id["slot-1"].new == by_id["slot-3"].new == pytest.approx(6.05 - 0.15, abs=0.2)
     box.stays.activated.emit(1)
-    assert "one side stays" in found.decision_of(first(session), "slot-1").why
+    assert "one side stays" in drawing_edits.decision_of(first(session), "slot-1").why
     type_into(qtbot, box.deep, "30")
     assert dict(first(session).drawing.depths) == {"slot-1": 30, "slot-3": 30}
     lows = [e.bounds[3] for e in first(session).refit.edges[0] if e is not None]
@@ -121,8 +121,8 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
     assert "a guess" in panel.overall.text()
     assert panel.remarks.isVisible()
     panel.units.activated.emit(panel.units.findData("mm"))
-    assert found.shown(session.project)[1].drawing.units == "mm"
-    again = found.take_out(session.project, "one.svg")
+    assert drawing_edits.shown(session.project)[1].drawing.units == "mm"
+    again = drawing_edits.take_out(session.project, "one.svg")
     assert len(again.structure.drawings) == 1
     session.undo()
     session.undo()
@@ -153,8 +153,8 @@ def test_a_drawing_goes_back_to_a_file_like_the_one_that_came(
     path = tmp_path / "caddy for 3.svg"
     window.commands.found.write_to(first(session), path)
     qtbot.waitUntil(path.exists, timeout=15_000)
-    again = found.bring(project_of("found"), "again.svg", path.read_bytes())
-    shown = found.shown(again)[1]
+    again = drawing_edits.bring(project_of("found"), "again.svg", path.read_bytes())
+    shown = drawing_edits.shown(again)[1]
     assert {d.feature.kind for d in shown.refit.decisions} == set(Kind)
     assert path.read_bytes().count(b"<use") == 4
     assert isinstance(again.structure, FoundDrawings)

@@ -5,9 +5,9 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
-from anzel.app import freeform
+from anzel.app.edits import free_structure_edits
 from anzel.project.derive import build_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
 
 
 @pytest.fixture
@@ -21,7 +21,7 @@ def shelf(window, session, qtbot):
 
 
 def plate(session, name):
-    return freeform.plate_of(session.project, name)
+    return free_structure_edits.plate_of(session.project, name)
 
 
 def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, session, qtbot):
@@ -134,10 +134,10 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     fields = shelf.free.joint.fields
     type_into(qtbot, fields["tab_count"], "3")
     type_into(qtbot, fields["proud"], "2")
-    joint = freeform.joint_of(session.project, "J1")
+    joint = free_structure_edits.joint_of(session.project, "J1")
     assert (len(joint.tabs), joint.proud) == (3, 2)
     type_into(qtbot, fields["tab_width"], "900")
     assert "past the end" in " ".join(map(str, build_of(session.project).findings))
     session.undo()
     shelf.fit.take(4)
-    assert freeform.joint_of(session.project, "J1").fit == "loose"
+    assert free_structure_edits.joint_of(session.project, "J1").fit == "loose"

@@ -8,10 +8,10 @@ from pathlib import Path
 import pytest
 from PySide6.QtWidgets import QMessageBox
 
-from anzel.app import edits
-from anzel.files import project_file
-from anzel.files.refuge import Refuge, left_behind
-from anzel.ui.guard import Guard
+from anzel.app.edits import project_edits
+from anzel.storage import project_file
+from anzel.storage.recovery_store import Refuge, left_behind
+from anzel.ui.crash_safety import Guard
 
 
 @pytest.fixture
@@ -49,7 +49,11 @@ def leave(project, folder, path=None):
 def test_left_work_is_offered(window, session, tmp_path, boxes, qtbot, answer):
     shown, choice = boxes
     choice["text"] = answer
-    leave(edits.change_structure(session.project, height=141), tmp_path / "u", Path("/a/b.anzel"))
+    leave(
+        project_edits.change_structure(session.project, height=141),
+        tmp_path / "u",
+        Path("/a/b.anzel"),
+    )
     made = Guard(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
     made.offer_recovery()
     own = made.autosave._refuge.file
@@ -68,7 +72,7 @@ def test_a_failure_nobody_expected_is_told_logged_and_survived(
     guard, session, qtbot, boxes, tmp_path, capsys
 ):
     shown, _ = boxes
-    session.change("Height", edits.change_structure(session.project, height=142))
+    session.change("Height", project_edits.change_structure(session.project, height=142))
     try:
         raise RuntimeError("unforeseen")
     except RuntimeError:
@@ -85,7 +89,7 @@ def test_a_failure_nobody_expected_is_told_logged_and_survived(
     qtbot.waitUntil(lambda: len(shown) == 2, timeout=5_000)
     assert "ZeroDivisionError" in shown[1]
     assert "unforeseen" in capsys.readouterr().err
-    session.change("Height", edits.change_structure(session.project, height=143))
+    session.change("Height", project_edits.change_structure(session.project, height=143))
 
 
 def test_hooks_are_given_back(window, session, tmp_path):
@@ -105,7 +109,7 @@ def test_saving_over_another_programs_change_is_asked(
     path.write_bytes(theirs)
     asked = []
     monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or answer)
-    session.change("Height", edits.change_structure(session.project, height=144))
+    session.change("Height", project_edits.change_structure(session.project, height=144))
     saved = window.commands.save()
     assert "changed by another program" in asked[0]
     assert saved == (answer == QMessageBox.StandardButton.Save)

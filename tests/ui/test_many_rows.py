@@ -1,7 +1,7 @@
 """More openings than the bench has room for are told together."""
 
-from anzel.app.practising import Row
-from anzel.gauges.trial import Feel
+from anzel.app.practice_loop import Row
+from anzel.test_pieces.trial import Feel
 from anzel.ui.views.bench_view import gathered
 
 

@@ -14,13 +14,13 @@ from PySide6.QtWidgets import (
 )
 from tests.ui.acting import click, type_into
 
-from anzel.app import machines, rack
+from anzel.app.edits import cutter_edits, stock_edits
 from anzel.app.session import Step
-from anzel.files import stock_library
-from anzel.gauges.base import GaugeKind
+from anzel.materials.cutter import KerfSource
+from anzel.materials.material import Material, Nature
 from anzel.project.demos import seedling_riser
-from anzel.stock.cutter import KerfSource
-from anzel.stock.material import Material, Nature
+from anzel.storage import stock_library
+from anzel.test_pieces.model import GaugeKind
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -63,7 +63,7 @@ def test_many_sheets_stay_within_reach(window, qtbot, session):
 
 
 def test_a_reading_is_struck_out_and_counts_again(window, qtbot, session, monkeypatch):
-    session.change("odd", rack.add_readings(session.project, "birch-3", [3.16]))
+    session.change("odd", stock_edits.add_readings(session.project, "birch-3", [3.16]))
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("burr", True))
     window.actions_by_id["strike-reading"].trigger()
     stock = session.project.stocks[0]
@@ -115,7 +115,7 @@ def test_a_file_that_contradicts_the_cutter_asks_first(
 ):
     path = tmp_path / "cut.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    session.change("on", machines.change_cutter(session.project, offsets_path=True))
+    session.change("on", cutter_edits.change_cutter(session.project, offsets_path=True))
     asked = answers("Cancel")
     window.actions_by_id["write-sheets"].trigger()
     assert "counted twice" in asked[0]
@@ -195,8 +195,8 @@ def test_every_test_piece_is_shown_and_its_settings_followed(window, qtbot, sess
 
 
 def test_a_sheet_thinner_than_the_kerf_says_so_instead_of_a_piece(window, session):
-    thin = rack.add_stock(session.project, session.project.stocks[0])
-    thin = rack.change_stock(thin, "stock-1", nominal_thickness=0.05)
+    thin = stock_edits.add_stock(session.project, session.project.stocks[0])
+    thin = stock_edits.change_stock(thin, "stock-1", nominal_thickness=0.05)
     session.change("Foil", thin)
     session.pick_stock("stock-1")
     window.learn(GaugeKind.MORTISE)

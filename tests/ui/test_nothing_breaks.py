@@ -20,16 +20,16 @@ from PySide6.QtWidgets import (
 )
 from tests.ui.acting import type_into
 
-from anzel.app import edits, freeform
+from anzel.app.edits import free_structure_edits, project_edits
 from anzel.app.session import Step
-from anzel.files import export
-from anzel.files.cut_reader import read_cut_file
+from anzel.output import export
+from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.demos import DEMOS, herb_stand
 from anzel.project.derive import build_of
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
 from anzel.ui.painting import painting
 from anzel.ui.takes_dialog import TakesDialog
-from anzel.ui.widgets.still import Choice, Slider
+from anzel.ui.widgets.wheel_safe import Choice, Slider
 
 LEFT = Qt.MouseButton.LeftButton
 DEMO = {demo.name: demo.make for demo in DEMOS}
@@ -152,7 +152,7 @@ def followed(window, session, qtbot, tmp_path, monkeypatch):
 def change_and_save(session, path):
     """A change that shows in the cut file, saved."""
     height = session.project.structure.height + 7
-    session.change("Height", edits.change_structure(session.project, height=height))
+    session.change("Height", project_edits.change_structure(session.project, height=height))
     session.save(path)
 
 
@@ -169,7 +169,7 @@ def test_a_followed_file_keeps_its_choice_of_sheets(followed, window, session, q
 def test_only_a_save_writes_a_followed_file_again(followed, window, session, qtbot):
     before = followed.stat().st_mtime_ns
     session.say("Something else was said")
-    session.change("Height", edits.change_structure(session.project, height=150))
+    session.change("Height", project_edits.change_structure(session.project, height=150))
     session.undo()
     settle(window, qtbot)
     assert followed.stat().st_mtime_ns == before
@@ -205,7 +205,7 @@ def test_a_followed_file_asks_again_about_the_kerf(
     cancel = QMessageBox.StandardButton.Cancel
     monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), cancel)[1])
     before = followed.stat().st_mtime_ns
-    session.attempt("At the cutter", lambda p: edits.take_kerf_at(p, "cutter"))
+    session.attempt("At the cutter", lambda p: project_edits.take_kerf_at(p, "cutter"))
     change_and_save(session, tmp_path / "mine.anzel")
     settle(window, qtbot)
     assert len(asked) == 1
@@ -242,7 +242,7 @@ def test_a_read_only_project_is_asked_about_before_it_is_written(
     path.chmod(0o444)
     answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), answers.pop(0))[1])
-    session.change("Height", edits.change_structure(session.project, height=141))
+    session.change("Height", project_edits.change_structure(session.project, height=141))
     before = path.read_bytes()
     assert not window.commands.save()
     assert path.read_bytes() == before
@@ -346,7 +346,7 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     gate.clear()
     free.bring(drawing)
     arrive(gate, session, qtbot)
-    assert freeform.free_of(session.project).plates
+    assert free_structure_edits.free_of(session.project).plates
     assert session.plate_name
     assert build_of(session.project).piece(session.plate_name)
 
@@ -376,12 +376,12 @@ def test_a_view_pressed_in_takes_before_anything_is_shown_is_borne(window, sessi
 def test_typed_points_of_a_profile_are_not_rounded(window, session, qtbot):
     session.begin(project_of("free"))
     settle(window, qtbot)
-    project, name = freeform.add_shape(session.project, "profile", session.stock_id)
+    project, name = free_structure_edits.add_shape(session.project, "profile", session.stock_id)
     session.change("Profile", project)
     session.pick_plate(name)
     curve = window.build.free._curve
     type_into(qtbot, curve.out, "0.0375 in")
-    points = freeform.plate_of(session.project, name).outline.points
+    points = free_structure_edits.plate_of(session.project, name).outline.points
     assert points[0][0] == pytest.approx(0.9525, abs=1e-12)
     assert curve.out.edit.text() == "0.9525"
 

@@ -5,12 +5,12 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 from tests.ui.acting import tick
 
-from anzel.app import edits
+from anzel.app.edits import project_edits
 from anzel.app.session import Step
-from anzel.files.cut_reader import read_cut_file
+from anzel.cutjob.job_settings import Labels
+from anzel.cutjob.operations import DxfRelease, Operation
+from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.derive import layout_of
-from anzel.sheets.job_settings import Labels
-from anzel.sheets.operations import DxfRelease, Operation
 
 STOCK = "birch-3"
 
@@ -93,7 +93,7 @@ def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
     assert session.said.startswith("Squeezed")
     assert len(session.project.sheets.kept) == 3
     bar.start(600)
-    session.change("Height", edits.change_structure(session.project, height=118))
+    session.change("Height", project_edits.change_structure(session.project, height=118))
     bar._stop.click()
     qtbot.waitUntil(lambda: "squeeze it again" in session.said, timeout=15_000)
 
@@ -148,7 +148,7 @@ def test_files_are_shown_as_they_will_be_and_follow_every_save(
     sheets.file.write.click()
     qtbot.waitUntil(path.exists, timeout=10_000)
     before = read_cut_file(path)
-    session.change("Height", edits.change_structure(session.project, height=150))
+    session.change("Height", project_edits.change_structure(session.project, height=150))
     session.save(tmp_path / "mine.anzel")
     qtbot.waitUntil(lambda: read_cut_file(path) != before, timeout=10_000)
 

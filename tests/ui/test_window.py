@@ -9,15 +9,15 @@ from PySide6.QtWidgets import (
 )
 from tests.ui.acting import click, type_into
 
-from anzel.app import edits, rack
+from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Step
-from anzel.files import project_file
-from anzel.files.svg import svg_bytes
-from anzel.gauges.base import GaugeKind
+from anzel.materials.fits import FitName, KerfAt
+from anzel.materials.stock import SheetSize
+from anzel.output.svg_writer import svg_bytes
 from anzel.project.demos import herb_stand
 from anzel.project.derive import gauge_of
-from anzel.stock.fits import FitName, KerfAt
-from anzel.stock.stock import SheetSize
+from anzel.storage import project_file
+from anzel.test_pieces.model import GaugeKind
 from anzel.ui.commands import Commands
 from anzel.ui.widgets.stock_strip import StockCard
 
@@ -183,7 +183,7 @@ def test_fit_and_kerf_place_are_chosen_in_the_strip_and_by_keys(window, qtbot, s
 
 
 def test_a_press_fit_is_told_as_biting(window, qtbot, session):
-    session.change("press", edits.choose_fit(session.project, "press"))
+    session.change("press", project_edits.choose_fit(session.project, "press"))
     qtbot.waitUntil(lambda: "bites" in window.ripple.proof.text(), timeout=10_000)
 
 
@@ -247,7 +247,7 @@ def test_a_comb_that_contradicts_itself_is_pointed_at_and_not_taken(window, qtbo
 def test_a_colour_two_operations_share_is_refused(window, session):
     session.go_to(Step.SHEETS)
     pens = session.project.pens
-    from anzel.sheets.operations import Operation
+    from anzel.cutjob.operations import Operation
 
     window.sheets.file.pens.set_colour(Operation.SCORE, pens.outer.colour)
     assert "same colour" in window.ripple.says.text()
@@ -261,14 +261,14 @@ def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_pat
     session.go_to(Step.SHEETS)
     qtbot.mouseClick(window.sheets.file.write, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: session.said.startswith("Written"), timeout=10_000)
-    from anzel.files.export import structure_pages
+    from anzel.output.export import structure_pages
 
     expected = svg_bytes(structure_pages(session.project), session.project.pens)
     assert (tmp_path / "cut.svg").read_bytes() == expected
 
 
 def test_one_of_several_sheets_can_be_written(window, session):
-    small = rack.change_stock(
+    small = stock_edits.change_stock(
         session.project, "birch-3", sheets=(SheetSize(width=165, height=125),)
     )
     session.change("Small sheets", small)
@@ -292,7 +292,7 @@ def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monk
 
 def test_saving_and_opening_through_the_dialogs(window, session, tmp_path, monkeypatch):
     path = tmp_path / "mine"
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     assert window.isWindowModified()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     window.actions_by_id["save"].trigger()
@@ -319,7 +319,7 @@ def test_a_damaged_file_is_told_and_nothing_is_lost(window, session, tmp_path, w
 )
 def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch, answer, leaves):
     session.save(tmp_path / "a.anzel")
-    session.change("Height", edits.change_structure(session.project, height=120))
+    session.change("Height", project_edits.change_structure(session.project, height=120))
     button = QMessageBox.StandardButton[answer]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: button)
     commands = Commands(window, session, window._settings, window.jobs)

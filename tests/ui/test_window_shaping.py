@@ -7,10 +7,11 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QLabel
 from tests.ui.acting import type_into
 
-from anzel.app import aside, edits
-from anzel.app.profiling import curve_of
-from anzel.files import project_file
-from anzel.project.starters import project_of
+from anzel.app import change_worker
+from anzel.app.edits import project_edits
+from anzel.app.edits.profile_curve_edits import curve_of
+from anzel.project.new_project import project_of
+from anzel.storage import project_file
 from anzel.ui.dialogs import StartChooser, form_starts
 from anzel.ui.draw_dialog import DrawDialog
 from anzel.ui.scale_dialog import ScaleDialog
@@ -143,7 +144,7 @@ def at_rest(qtbot, dialog):
 
 def test_takes_are_compared_and_one_taken_up(window, qtbot, session):
     window.actions_by_id["keep-take"].trigger()
-    session.change("Tall", edits.change_structure(session.project, height=160))
+    session.change("Tall", project_edits.change_structure(session.project, height=160))
     dialog = TakesDialog(window, session, window.jobs)
     qtbot.addWidget(dialog)
     at_rest(qtbot, dialog)
@@ -255,7 +256,7 @@ def test_a_long_change_leaves_the_window_free_and_shows_what_is_wanted(
     session.begin(
         project_of("sliceform", body="sphere", width=300, height=300, first=20, second=20)
     )
-    monkeypatch.setattr(aside, "PATIENCE", 0.0)
+    monkeypatch.setattr(change_worker, "PATIENCE", 0.0)
     field = window.build.fields["height"]
     type_into(qtbot, field, "310")
     assert session.is_working

@@ -2,11 +2,11 @@
 
 from collections.abc import Callable
 
-from anzel.app.jobs import Deliver, Jobs, Progress
+from anzel.app.background import Deliver, Jobs, Progress
 from anzel.app.session import Changed, Session
-from anzel.files.refuge import Refuge, moment_of
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
+from anzel.storage.recovery_store import Refuge, moment_of
 
 EVERY_SECONDS = 3.0
 """How often the window asks for it; no more than this is ever lost. Common practice, no source."""

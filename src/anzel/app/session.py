@@ -10,18 +10,18 @@ from collections.abc import Callable
 from enum import StrEnum
 from pathlib import Path
 
-from anzel.app.aside import Aside
-from anzel.app.edits import checked
+from anzel.app.change_worker import Aside
+from anzel.app.edits.project_edits import checked
 from anzel.app.history import History
-from anzel.files import project_file
-from anzel.findings import MakerError
-from anzel.geometry.roomy import roomiest
+from anzel.core.error_boundary import guarded
+from anzel.core.findings import MakerError
+from anzel.geometry.inscribed_circle import roomiest
+from anzel.layout.layout import Layout
 from anzel.project.derive import build_of, layout_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
-from anzel.sheets.layout import Layout
-from anzel.structure.plates import Joint
-from anzel.unexpected import guarded
+from anzel.storage import project_file
+from anzel.structure.model import Joint
 
 
 class Changed(StrEnum):

@@ -3,8 +3,8 @@
 import json
 from pathlib import Path
 
-from anzel.files.atomic import PRIVATE, FileError, read_whole, write_atomically
-from anzel.files.folders import private_folder
+from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, write_atomically
+from anzel.storage.private_folder import private_folder
 
 _KEPT = 8
 _LARGEST = 1024 * 1024

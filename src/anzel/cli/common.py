@@ -7,12 +7,12 @@ from typing import Any
 
 import click
 
-from anzel.app import edits
-from anzel.app.overrides import Overrides
-from anzel.files import project_file
-from anzel.findings import ParameterError
+from anzel.app.edits import project_edits
+from anzel.app.edits.overrides import Overrides
+from anzel.core.findings import ParameterError
+from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
-from anzel.project.noticed import left_out_of
+from anzel.storage import project_file
 
 PATH = click.Path(path_type=Path)
 DIGITS = 6
@@ -35,7 +35,7 @@ def overridable(command: Callable[..., None]) -> Callable[..., None]:
 
 def load(file: Path, overrides: dict[str, Any]) -> Project:
     """A project from a file, changed for one run. Raises MakerError."""
-    return edits.checked(Overrides(**overrides).apply(project_file.load(file)))
+    return project_edits.checked(Overrides(**overrides).apply(project_file.load(file)))
 
 
 def need_agreement(contradiction: str, anyway: bool) -> None:

@@ -9,17 +9,25 @@ from typing import Any
 import click
 
 from anzel import __version__
-from anzel.app.logbook import quiet_libraries
-from anzel.app.reports import keep_report
+from anzel.app.crash_reports import keep_report
+from anzel.app.log_setup import quiet_libraries
 from anzel.app.session import Step
-from anzel.cli import cutting, laying, measuring, practising, refitting, shaping, trying
+from anzel.cli import (
+    form_commands,
+    layout_commands,
+    output_commands,
+    refit_commands,
+    simulation_commands,
+    stock_commands,
+    test_piece_commands,
+)
 from anzel.cli.common import DIGITS, PATH, load, overridable
-from anzel.files import project_file
-from anzel.findings import MakerError, ParameterError, UnsureError
+from anzel.core.error_boundary import keep_reports, worded
+from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
-from anzel.structure.plates import Feature, Piece
-from anzel.unexpected import keep_reports, worded
+from anzel.storage import project_file
+from anzel.structure.model import Feature, Piece
 
 UNSURE = 3
 """Exit code where the maker has to say something first."""
@@ -109,7 +117,15 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
             click.echo(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
 
 
-for _group in (measuring, trying, shaping, practising, refitting, laying, cutting):
+for _group in (
+    stock_commands,
+    test_piece_commands,
+    form_commands,
+    simulation_commands,
+    refit_commands,
+    layout_commands,
+    output_commands,
+):
     for _command in _group.COMMANDS:
         commands.add_command(_command)
 

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from anzel.app.session import Step
 from anzel.app.worker import wait_for_threads
-from anzel.cli.screen import no_screen
-from anzel.findings import MakerError
+from anzel.cli.display_check import no_screen
+from anzel.core.findings import MakerError
 
 _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import cos, hypot, isclose, radians, sin, tan
 
-from anzel.geometry.motion import Point
+from anzel.geometry.rigid_transform import Point
 
 
 @dataclass(frozen=True, slots=True)

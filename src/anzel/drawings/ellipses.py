@@ -3,8 +3,8 @@
 from math import ceil, cos, pi, radians, sin, tan
 
 from anzel.drawings.affine import Affine
-from anzel.geometry.curves import Cubic, Segment
-from anzel.geometry.motion import Point
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Cubic, Segment
 
 
 def cubics(

@@ -20,11 +20,11 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 
-from anzel.findings import GeometryError
-from anzel.geometry.curves import Floats, Line, Segment, part, reverse
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Indices, Region
-from anzel.geometry.tolerances import COINCIDENT, FLATTEN, ON_CURVE
+from anzel.core.findings import GeometryError
+from anzel.core.tolerances import COINCIDENT, FLATTEN, ON_CURVE
+from anzel.geometry.regions import Contour, Indices, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Floats, Line, Segment, part, reverse
 
 
 def combine(

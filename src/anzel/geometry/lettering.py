@@ -3,8 +3,8 @@
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Stroke
+from anzel.geometry.regions import Stroke
+from anzel.geometry.rigid_transform import Point
 
 if TYPE_CHECKING:
     from HersheyFonts import HersheyFonts

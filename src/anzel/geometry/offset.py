@@ -6,11 +6,11 @@ neither holds (a kink between a line and an arc, a free curve) the outline is re
 
 from math import hypot
 
-from anzel.findings import GeometryError
-from anzel.geometry.curves import Arc, Line, Segment, circle
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour
-from anzel.geometry.tolerances import COINCIDENT
+from anzel.core.findings import GeometryError
+from anzel.core.tolerances import COINCIDENT
+from anzel.geometry.regions import Contour
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Line, Segment, circle
 
 
 def offset(contour: Contour, distance: float) -> Contour:

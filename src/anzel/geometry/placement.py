@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import sqrt
 
-from anzel.geometry.motion import Point
+from anzel.geometry.rigid_transform import Point
 
 Vector = tuple[float, float, float]
 EAST: Vector = (1.0, 0.0, 0.0)

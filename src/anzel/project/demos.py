@@ -3,13 +3,13 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from anzel.gauges.trial import Feel, Trial
+from anzel.materials.cutter import Cutter, Kerf, KerfSource
+from anzel.materials.fits import FitName, Fits, KerfAt
+from anzel.materials.material import Grain, Material, Nature
+from anzel.materials.stock import SheetSize, Stock
 from anzel.project.model import Project
-from anzel.stock.cutter import Cutter, Kerf, KerfSource
-from anzel.stock.fits import FitName, Fits, KerfAt
-from anzel.stock.material import Grain, Material, Nature
-from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import new_form
+from anzel.test_pieces.trial import Feel, Trial
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,7 @@ def acorn() -> Project:
 
 def garden_wren() -> Project:
     """A wren told by slices, cut from a mesh."""
-    from anzel.project.wren import wren  # not while the window starts
+    from anzel.project.demo_mesh import wren  # not while the window starts
 
     slices = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(slices))

@@ -5,26 +5,26 @@ A change recomputes only what depends on it: a new colour or name touches no geo
 
 from functools import lru_cache
 
-from anzel.findings import Finding, Severity
-from anzel.gauges.base import Gauge, GaugeKind, Request
-from anzel.gauges.catalogue import make_gauge
-from anzel.gauges.comb import slot_widths, today_width
-from anzel.geometry.units import format_length
+from anzel.checks.bulb_visibility import share_seen
+from anzel.checks.forecast import Forecast, Wanted, forecast
+from anzel.core.findings import Finding, Severity
+from anzel.core.units import format_length
+from anzel.cutjob.job import SheetJob, job_of
+from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.layout.available_sheets import Supply
+from anzel.layout.layout import Layout, SheetPlan, lay_out
+from anzel.layout.orientations import hidden_fronts
+from anzel.layout.sheet_settings import SheetSettings, Turns
+from anzel.materials.fits import FitName, KerfAt, Size
+from anzel.materials.stock import SheetSize, Stock
+from anzel.materials.uncertainty import Doubt, class_limits, doubt_of
 from anzel.project.model import Project
-from anzel.proof.forecast import Forecast, Wanted, forecast
-from anzel.proof.sight import share_seen
-from anzel.sheets.job import SheetJob, job_of
-from anzel.sheets.job_settings import JobSettings, Labels
-from anzel.sheets.layout import Layout, SheetPlan, lay_out
-from anzel.sheets.poses import hidden_fronts
-from anzel.sheets.settings import SheetSettings, Turns
-from anzel.sheets.supply import Supply
-from anzel.stock.doubt import Doubt, class_limits, doubt_of
-from anzel.stock.fits import FitName, KerfAt, Size
-from anzel.stock.stock import SheetSize, Stock
 from anzel.structure.forms import AnyForm
-from anzel.structure.forms.base import build
-from anzel.structure.plates import Build, Piece, Sheet, Sheets
+from anzel.structure.forms.form import build
+from anzel.structure.model import Build, Piece, Sheet, Sheets
+from anzel.test_pieces.comb import slot_widths, today_width
+from anzel.test_pieces.model import Gauge, GaugeKind, Request
+from anzel.test_pieces.registry import make_gauge
 
 Jobs = tuple[SheetJob, ...]
 _NEAR_FIT = 0.1

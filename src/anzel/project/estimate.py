@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
+from anzel.cutjob.times import NO_TIME, Lengths, Times, times_of
+from anzel.layout.layout import SheetPlan
+from anzel.materials.stock import Stock
 from anzel.project.derive import jobs_of
 from anzel.project.model import Project
-from anzel.sheets.layout import SheetPlan
-from anzel.sheets.timing import NO_TIME, Lengths, Times, times_of
-from anzel.stock.stock import Stock
 
 _HOUR = 3600.0
 

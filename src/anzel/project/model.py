@@ -4,18 +4,18 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from anzel.findings import ParameterError
-from anzel.frozen import Frozen
-from anzel.gauges.base import GaugePlans
-from anzel.gauges.trial import Trial
-from anzel.sheets.job_settings import JobSettings
-from anzel.sheets.operations import PRESETS, Pens
-from anzel.sheets.settings import SheetSettings
-from anzel.stock.cutter import Cutter, Kerf
-from anzel.stock.fits import FitName, Fits, KerfAt
-from anzel.stock.material import LETS_LIGHT_THROUGH
-from anzel.stock.stock import Stock
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import Frozen
+from anzel.cutjob.job_settings import JobSettings
+from anzel.cutjob.operations import PRESETS, Pens
+from anzel.layout.sheet_settings import SheetSettings
+from anzel.materials.cutter import Cutter, Kerf
+from anzel.materials.fits import FitName, Fits, KerfAt
+from anzel.materials.material import LETS_LIGHT_THROUGH
+from anzel.materials.stock import Stock
 from anzel.structure.forms import AnyForm
+from anzel.test_pieces.model import GaugePlans
+from anzel.test_pieces.trial import Trial
 
 MOST_TAKES = 4
 """No more variants than can be compared side by side."""

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from anzel.findings import MakerError, ParameterError
+from anzel.checks.interference import produced_solid
+from anzel.core.findings import MakerError, ParameterError
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.proof.interference import produced_solid
-from anzel.structure.plates import Build, Sheets
+from anzel.structure.model import Build, Sheets
 
 _STEPS = 40
 _NEAR = 1e-4

@@ -3,8 +3,8 @@
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 
-from anzel.geometry.units import format_length
-from anzel.structure.plates import Build, Feature
+from anzel.core.units import format_length
+from anzel.structure.model import Build, Feature
 
 _SHOWN = 0.0005
 """A change smaller than this, mm, would read as no change."""

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from math import fsum
 
-from anzel.findings import MakerError
+from anzel.checks.webs import smallest_webs
+from anzel.core.findings import MakerError
 from anzel.project.derive import build_of, layout_of, share_seen_of
 from anzel.project.model import MOST_TAKES, Project, Take
-from anzel.proof.webs import smallest_webs
 
 __all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "keeping", "take_up"]
 

@@ -9,9 +9,9 @@ from itertools import groupby, pairwise
 from math import atan2, degrees, hypot, radians, sin
 from statistics import median
 
-from anzel.geometry.curves import Line, Segment
-from anzel.geometry.motion import Point
-from anzel.geometry.tolerances import SMALLEST
+from anzel.core.tolerances import SMALLEST
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Line, Segment
 
 _STRAIGHT_ON = 0.1
 """Turn under which two straight edges are one side, degrees; their corner off the line by less

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import NamedTuple
 
-from anzel.geometry.motion import Point
+from anzel.geometry.rigid_transform import Point
 
 
 class Kind(StrEnum):

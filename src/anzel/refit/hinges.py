@@ -6,9 +6,9 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from anzel.geometry.curves import Floats
-from anzel.geometry.outlines import Indices
-from anzel.refit.measuring import Shapes
+from anzel.geometry.regions import Indices
+from anzel.geometry.segments import Floats
+from anzel.refit.local_shapes import Shapes
 
 _FEWEST = 6
 """Slits in a field. Common practice, no source."""

@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from anzel.geometry.curves import Arc, Cubic, Line, Segment
-from anzel.geometry.motion import Point
+from anzel.drawings.containment import Rings, flat_corners
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Line, Segment
 from anzel.refit.features import Features, Kind
-from anzel.refit.moving import Edges
-from anzel.refit.nesting import Rings, flat_corners
+from anzel.refit.side_offset import Edges
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,10 @@ from functools import cached_property
 
 import numpy as np
 
-from anzel.geometry.curves import Floats, Line, Segment
-from anzel.geometry.outlines import Indices
+from anzel.drawings.containment import Flags, Rings
+from anzel.geometry.regions import Indices
+from anzel.geometry.segments import Floats, Line, Segment
 from anzel.refit.corners import treated
-from anzel.refit.nesting import Flags, Rings
 
 _SQUARE_ENOUGH = np.cos(np.radians(65))
 """Loops of straight edges that turn by 65° to 115° at every corner have no treatments."""

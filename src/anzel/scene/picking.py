@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from anzel.geometry.placement import Vector
-from anzel.geometry.rays import hit_distances
+from anzel.geometry.ray_casting import hit_distances
 
 if TYPE_CHECKING:
-    from anzel.scene.solids import Scene
+    from anzel.scene.piece_meshes import Scene
 
 
 def piece_under(

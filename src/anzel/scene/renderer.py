@@ -11,15 +11,15 @@ from typing import Any
 import moderngl
 import numpy as np
 
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector
 from anzel.scene import shaders
-from anzel.scene.batch import FACE_FORMAT, FACE_NAMES, LINE_FORMAT, LINE_NAMES, batch_of
 from anzel.scene.camera import Camera
-from anzel.scene.cutting import WHOLE, Plane
-from anzel.scene.lamplight import Lamplight, side_views, uniform
-from anzel.scene.look import Look
-from anzel.scene.solids import Scene
+from anzel.scene.piece_meshes import Scene
+from anzel.scene.render_request import Look
+from anzel.scene.section_plane import WHOLE, Plane
+from anzel.scene.shadow_map import Lamplight, side_views, uniform
+from anzel.scene.vertex_buffers import FACE_FORMAT, FACE_NAMES, LINE_FORMAT, LINE_NAMES, batch_of
 
 _CLIP_DISTANCE_0 = 0x3000
 _SAMPLES = 4

@@ -12,15 +12,15 @@ from math import hypot
 
 import shapely
 
-from anzel.findings import Finding, ParameterError, Severity
+from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.tolerances import SMALLEST
 from anzel.geometry.booleans import combine
-from anzel.geometry.curves import Segment
-from anzel.geometry.outlines import Contour, Region
-from anzel.geometry.tidying import without_specks
-from anzel.geometry.tolerances import SMALLEST
-from anzel.structure.marking import mark_on
-from anzel.structure.parting import named_parts, told_apart
-from anzel.structure.plates import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Segment
+from anzel.geometry.short_edges import without_specks
+from anzel.structure.disconnected_parts import named_parts, told_apart
+from anzel.structure.model import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
+from anzel.structure.name_engraving import mark_on
 
 
 def solve(

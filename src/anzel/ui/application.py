@@ -10,10 +10,10 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui import theme
-from anzel.ui.guard import Guard
+from anzel.ui.crash_safety import Guard
 from anzel.ui.main_window import MainWindow
 from anzel.ui.stop_signals import StopSignals
 

@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
-from anzel.app import edits
-from anzel.app.jobs import Jobs
+from anzel.app.background import Jobs
+from anzel.app.edits import project_edits
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.files.atomic import ReadOnlyFileError
-from anzel.findings import MakerError
-from anzel.project.starters import with_form
-from anzel.stock.fits import KERF_WORDS, FitName, KerfAt
-from anzel.ui.asking import may_write, may_write_read_only
+from anzel.core.error_boundary import guarded
+from anzel.core.findings import MakerError
+from anzel.materials.fits import KERF_WORDS, FitName, KerfAt
+from anzel.project.new_project import with_form
+from anzel.storage.atomic_file import ReadOnlyFileError
+from anzel.ui.confirm import may_write, may_write_read_only
 from anzel.ui.theme import scale_text, text_scale
-from anzel.unexpected import guarded
 
 if TYPE_CHECKING:
-    from anzel.files.mesh_reader import MeshRead
-    from anzel.ui.cutting_commands import CuttingCommands
-    from anzel.ui.found_commands import FoundCommands
+    from anzel.storage.mesh_reader import MeshRead
+    from anzel.ui.drawing_commands import FoundCommands
+    from anzel.ui.output_commands import CuttingCommands
     from anzel.ui.rack_commands import RackCommands
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -77,8 +77,8 @@ class Commands:
 
     def slice(self, path: Path) -> None:
         """Read a mesh in the background, and slice it."""
-        from anzel.app.meshes import said_of, slice_mesh
-        from anzel.files.mesh_reader import read_mesh
+        from anzel.app.edits.mesh_edits import said_of, slice_mesh
+        from anzel.storage.mesh_reader import read_mesh
 
         self._session.say(f"Reading {path.name} …")
 
@@ -94,7 +94,7 @@ class Commands:
 
     def make_free(self) -> None:
         """The structure without its form, to go on by hand."""
-        from anzel.app.freeform import make_free
+        from anzel.app.edits.free_structure_edits import make_free
 
         self._session.attempt("Without the form", make_free)
         self._session.go_to(Step.BUILD)
@@ -153,14 +153,16 @@ class Commands:
         at = names.index(self._session.project.fits.in_use) + by
         if 0 <= at < len(names):
             name = names[at]
-            self._session.attempt(f"Fit {name.value}", lambda p: edits.choose_fit(p, name))
+            self._session.attempt(f"Fit {name.value}", lambda p: project_edits.choose_fit(p, name))
 
     def switch_kerf_place(self) -> None:
         """The next one to mind the kerf."""
         now = self._session.project.kerf_at
         places = list(KerfAt)
         other = places[(places.index(now) + 1) % len(places)]
-        self._session.attempt(f"Kerf {KERF_WORDS[other]}", lambda p: edits.take_kerf_at(p, other))
+        self._session.attempt(
+            f"Kerf {KERF_WORDS[other]}", lambda p: project_edits.take_kerf_at(p, other)
+        )
 
     def scale(self) -> None:
         """Scale the whole, seen before it is taken."""
@@ -190,7 +192,7 @@ class Commands:
     @property
     def found(self) -> "FoundCommands":
         """What is done with found drawings, loaded when first asked for."""
-        from anzel.ui.found_commands import FoundCommands
+        from anzel.ui.drawing_commands import FoundCommands
 
         return FoundCommands(self._window, self._session, self._jobs, self.tell)
 
@@ -198,7 +200,7 @@ class Commands:
     def cutting(self) -> "CuttingCommands":
         """What is written to be cut or printed, loaded when first asked for."""
         if self._cutting is None:
-            from anzel.ui.cutting_commands import CuttingCommands
+            from anzel.ui.output_commands import CuttingCommands
 
             self._cutting = CuttingCommands(self._window, self._session, self._jobs, self.tell)
         return self._cutting

@@ -23,10 +23,10 @@ from anzel import __version__
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
-from anzel.project.starters import project_of
+from anzel.project.new_project import project_of
 from anzel.structure.forms import ABOUT, FORMS
 from anzel.ui.theme import COLOURS, icon_pixmap
-from anzel.ui.widgets.parts import heading, quiet
+from anzel.ui.widgets.common_widgets import heading, quiet
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
 _GALLERY = resources.files("anzel.ui.resources").joinpath("gallery")

@@ -12,15 +12,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import profiling
-from anzel.app.edits import typed_length, typed_number
+from anzel.app.edits import profile_curve_edits
+from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.app.session import Changed, Session
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import PANEL_WIDTH, button, heading, quiet, section
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
-from anzel.ui.widgets.still import Slider
+from anzel.ui.widgets.wheel_safe import Slider
 
 _PICTURES = "Pictures (*.png *.jpg *.jpeg)"
 _HOW = (
@@ -92,10 +92,10 @@ class DrawDialog(QDialog):
     def _field(self, label: str, name: str, unit: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
             read = typed_length if unit == "mm" else typed_number
-            return profiling.change_traced(project, **{name: read(text, name)})
+            return profile_curve_edits.change_traced(project, **{name: read(text, name)})
 
         def get(project: Project) -> str:
-            traced = profiling.lamp_of(project).traced
+            traced = profile_curve_edits.lamp_of(project).traced
             return plain(getattr(traced, name), 2) if traced else ""
 
         return BoundField(self._session, label, get, put, unit=unit)
@@ -110,7 +110,7 @@ class DrawDialog(QDialog):
             self.reject()
             return
         self.profile.refresh()
-        traced = profiling.lamp_of(self._session.project).traced
+        traced = profile_curve_edits.lamp_of(self._session.project).traced
         self._of_picture.setVisible(traced is not None)
         if traced is not None:
             self.faded.setValue(round(traced.faded * 100))
@@ -124,16 +124,16 @@ class DrawDialog(QDialog):
 
     def take_picture(self, path: Path) -> None:
         """A picture under the drawing."""
-        if not self._session.attempt(path.name, lambda p: profiling.trace(p, path)):
+        if not self._session.attempt(path.name, lambda p: profile_curve_edits.trace(p, path)):
             self._says.setText(self._session.said)
 
     def _take_away(self) -> None:
-        self._session.attempt("Picture away", profiling.drop_traced)
+        self._session.attempt("Picture away", profile_curve_edits.drop_traced)
 
     def _fade(self) -> None:
         share = self.faded.value() / 100
         words = f"Picture faded {share:.0%}"
-        self._session.attempt(words, lambda p: profiling.change_traced(p, faded=share))
+        self._session.attempt(words, lambda p: profile_curve_edits.change_traced(p, faded=share))
 
     def _start_scaling(self) -> None:
         self._ends = []
@@ -160,5 +160,5 @@ class DrawDialog(QDialog):
             self._says.setText(f"▲ {error}")
             return
         self._session.attempt(
-            "Picture scaled", lambda p: profiling.measure_traced(p, one, other, length)
+            "Picture scaled", lambda p: profile_curve_edits.measure_traced(p, one, other, length)
         )

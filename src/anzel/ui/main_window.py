@@ -9,17 +9,17 @@ from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKe
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.aside import Aside
-from anzel.app.jobs import Jobs
+from anzel.app.background import Jobs
+from anzel.app.change_worker import Aside
 from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
-from anzel.drawings.reading import ENDINGS
-from anzel.gauges.base import GaugeKind
+from anzel.drawings.reader import ENDINGS
 from anzel.scene.camera import VIEWS
+from anzel.test_pieces.model import GaugeKind
 from anzel.ui.commands import Commands, callbacks
-from anzel.ui.courier import Courier
+from anzel.ui.main_thread import Courier
 from anzel.ui.steps.build_step import BuildStep
-from anzel.ui.steps.rail import StepRail
+from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
@@ -114,7 +114,7 @@ class MainWindow(QMainWindow):
 
     def _make_step(self, step: Step) -> QWidget:
         """Steps are loaded when first shown, so that the window stands sooner."""
-        from anzel.ui.steps.all_steps import make_step
+        from anzel.ui.steps.step_factory import make_step
 
         return make_step(step, self._session, self.jobs, self)
 
@@ -226,7 +226,7 @@ class MainWindow(QMainWindow):
 
     def begin_practice(self, seed: int) -> None:
         """Practise on a copy of the project, once what is unsaved is safe."""
-        from anzel.app.practising import practice_copy
+        from anzel.app.practice_loop import practice_copy
 
         if self.commands.may_leave():
             self._session.begin(practice_copy(self._session.project, seed))

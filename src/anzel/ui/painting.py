@@ -12,9 +12,9 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPaintDevice, QPainter
 from PySide6.QtWidgets import QWidget
 
-from anzel.findings import MakerError
+from anzel.core.error_boundary import guarded
+from anzel.core.findings import MakerError
 from anzel.ui.theme import colour
-from anzel.unexpected import guarded
 
 _MARGIN = 12
 

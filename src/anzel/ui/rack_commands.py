@@ -5,11 +5,11 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from anzel.app.bringing import bring
+from anzel.app.edits.stock_import import bring
 from anzel.app.session import Session
-from anzel.files import stock_library
-from anzel.files.stock_library import Rack
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
+from anzel.storage import stock_library
+from anzel.storage.stock_library import Rack
 
 _STOCKS = "Sheets and cutters (*.json)"
 

@@ -4,17 +4,17 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from anzel.app import edits
-from anzel.app.jobs import Jobs, Newest, Progress
+from anzel.app.background import Jobs, Newest, Progress
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
 from anzel.project.takes import figures_of
 from anzel.ui.takes_dialog import figure_words
+from anzel.ui.widgets.common_widgets import button, heading, quiet, section
 from anzel.ui.widgets.measure_field import MeasureField
-from anzel.ui.widgets.parts import button, heading, quiet, section
 
 
 class ScaleDialog(QDialog):
@@ -83,13 +83,13 @@ class ScaleDialog(QDialog):
         return self._job.is_working
 
     def _by_factor(self, text: str) -> None:
-        factor = edits.typed_number(text, "factor")
+        factor = project_edits.typed_number(text, "factor")
         by_factor(self._before, factor)  # what cannot be is said at its field
         self._try(lambda project: by_factor(project, factor))
 
     def _to(self, axis: str) -> Callable[[str], None]:
         def attempt(text: str) -> None:
-            wanted = edits.typed_length(text, axis)
+            wanted = project_edits.typed_length(text, axis)
             self._try(lambda project: to_size(project, axis, wanted))
 
         return attempt

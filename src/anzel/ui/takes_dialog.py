@@ -13,9 +13,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.jobs import Jobs, Newest, Progress
+from anzel.app.background import Jobs, Newest, Progress
 from anzel.app.session import Session
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.project.takes import (
     MOST_TAKES,
@@ -27,9 +27,9 @@ from anzel.project.takes import (
     take_up,
 )
 from anzel.scene.camera import VIEWS
-from anzel.ui.views.takes_pictures import TakesPictures, TurnedLabel
-from anzel.ui.widgets.parts import button, clear, heading, quiet
-from anzel.ui.widgets.still import Slider
+from anzel.ui.views.take_thumbnails import TakesPictures, TurnedLabel
+from anzel.ui.widgets.common_widgets import button, clear, heading, quiet
+from anzel.ui.widgets.wheel_safe import Slider
 
 _SHOWN = QSize(280, 240)
 

@@ -6,9 +6,9 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, SerializeAsAny, ValidationError, ValidationInfo
 
-from anzel.findings import ParameterError
-from anzel.frozen import plain_error
-from anzel.structure.forms.base import Form
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import plain_error
+from anzel.structure.forms.form import Form
 
 _WHERE = {
     "crossed-stand": ("crossed_stand", "CrossedStand"),

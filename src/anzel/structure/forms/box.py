@@ -10,13 +10,13 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
-from anzel.findings import ParameterError
-from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import board, lying, standing
+from anzel.core.findings import ParameterError
+from anzel.structure.forms.common_outlines import board, lying, standing
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.model import Declaration, Plate, Sheets
 
 _EAST_TURN, _NORTH_TURN = 0.0, 1.5707963267948966
 _LIP_PLAY = 0.4

@@ -10,16 +10,16 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.geometry.curves import Arc, Line, Segment
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
+from anzel.core.tolerances import SMALLEST
 from anzel.geometry.placement import EAST, NORTH, UP, Placement, Vector
-from anzel.geometry.tolerances import SMALLEST
-from anzel.structure.forms.base import Dimension, Form, Range
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Line, Segment
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.model import Declaration, Plate, Sheets
 
 UPRIGHTS = ("Upright A", "Upright B", "Upright C")
 TOP = "Top"

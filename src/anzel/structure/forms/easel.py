@@ -10,13 +10,13 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.findings import Finding, Severity
-from anzel.geometry.motion import Point
+from anzel.core.findings import Finding, Severity
 from anzel.geometry.placement import NORTH, UP, Placement
-from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import board, polygon_of
+from anzel.geometry.rigid_transform import Point
+from anzel.structure.forms.common_outlines import board, polygon_of
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.model import Build, Declaration, Plate, Sheets
 
 _EDGE = 14.0
 _SAFE = 5.0

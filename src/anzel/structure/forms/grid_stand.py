@@ -8,11 +8,11 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.geometry.outlines import Region
-from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
-from anzel.structure.forms.parts import board, lying, polygon_of, standing
+from anzel.geometry.regions import Region
+from anzel.structure.forms.common_outlines import board, lying, polygon_of, standing
+from anzel.structure.forms.form import Dimension, Form, Range, need_pitch
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.model import Declaration, Plate, Sheets
 
 _NORTH_TURN = 1.5707963267948966
 

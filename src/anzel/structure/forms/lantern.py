@@ -12,17 +12,17 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.findings import ParameterError
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement, Vector
-from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import board, lying, polygon_of, regular
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.structure.forms.common_outlines import board, lying, polygon_of, regular
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.keying import keyed
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.keyed_tabs import keyed
+from anzel.structure.model import Declaration, Plate, Sheets
 
 _LEDGE = 9.0
 """Base and top reach this far beyond the walls, mm."""

@@ -9,12 +9,12 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
 
-from anzel.asset import Asset
-from anzel.frozen import Frozen
-from anzel.geometry.curves import Segment
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Region
-from anzel.structure.forms.parts import band, joined
+from anzel.core.asset import Asset
+from anzel.core.immutable import Frozen
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Segment
+from anzel.structure.forms.common_outlines import band, joined
 
 Share = Annotated[float, Field(ge=0, le=1)]
 

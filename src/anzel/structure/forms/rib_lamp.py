@@ -12,14 +12,13 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.asset import Asset
-from anzel.findings import Finding, ParameterError, Severity
+from anzel.core.asset import Asset
+from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.geometry.booleans import combine
-from anzel.geometry.outlines import Contour, Region
 from anzel.geometry.placement import Vector
-from anzel.stock.fits import FitRule, Term
-from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import (
+from anzel.geometry.regions import Contour, Region
+from anzel.materials.fits import FitRule, Term
+from anzel.structure.forms.common_outlines import (
     board,
     disc,
     lying,
@@ -27,9 +26,10 @@ from anzel.structure.forms.parts import (
     standing,
     window,
 )
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.forms.profile import Profile, Traced, between
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.model import Build, Declaration, Plate, Sheets
 
 BELLY: Profile = (
     (0.0, 0.45, True), (0.2, 0.85, True), (0.45, 1.0, True), (0.75, 0.72, True), (1.0, 0.38, True),

@@ -16,22 +16,22 @@ from typing import ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from anzel.asset import Asset
-from anzel.findings import ParameterError
+from anzel.core.asset import Asset
+from anzel.core.findings import ParameterError
 from anzel.geometry.booleans import combine
-from anzel.geometry.motion import Motion
-from anzel.geometry.outlines import Contour
 from anzel.geometry.placement import Placement
-from anzel.structure.forms import bodies, fan, meshes
-from anzel.structure.forms.base import Dimension, Form, Range, need_pitch
-from anzel.structure.forms.body import Body, BodyName
-from anzel.structure.forms.carving import cradle, hollowed
-from anzel.structure.forms.parts import lying, standing
-from anzel.structure.joints.clearing import Clearing, grazed
+from anzel.geometry.regions import Contour
+from anzel.geometry.rigid_transform import Motion
+from anzel.structure.forms import analytic_sections, mesh_sections, radial_slices
+from anzel.structure.forms.common_outlines import lying, standing
+from anzel.structure.forms.form import Dimension, Form, Range, need_pitch
+from anzel.structure.forms.shell_and_cradle import cradle, hollowed
+from anzel.structure.forms.sliceable_body import Body, BodyName
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.joints.spans import common_spans, spans_of
-from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Declaration, Plate, Sheets
+from anzel.structure.joints.line_intervals import common_spans, spans_of
+from anzel.structure.joints.relief_trim import Clearing, grazed
+from anzel.structure.model import Declaration, Plate, Sheets
+from anzel.structure.plane_intersection import Meeting, meet
 
 _SHORTEST_LAP = 0.05
 """Where slices cross by less than this, mm, they only touch."""
@@ -48,7 +48,7 @@ class Sliceform(Form):
     slice_stock: str = "ply-3"
     body: BodyName = Field(default="egg", description="What is sliced")
     mesh: Asset | None = Field(default=None, description="A closed mesh: STL, OBJ, PLY, 3MF")
-    up: meshes.Up = Field(default="z", description="Which of the mesh's axes stands up")
+    up: mesh_sections.Up = Field(default="z", description="Which of the mesh's axes stands up")
     slices: Literal["crossed", "discs and fan"] = Field(
         default="crossed", description="Two upright families, or discs with blades round the axis"
     )
@@ -103,7 +103,7 @@ class Sliceform(Form):
         most, second = (max(1.0, reach / least) for reach in reaches)
         if self.slices != "crossed":
             most = max(1.0, body.height / (2.2 * thick))
-            second = fan.most_blades(self.core, thick, sheets.rule(self.slice_stock))
+            second = radial_slices.most_blades(self.core, thick, sheets.rule(self.slice_stock))
         tallest = 0.45 * self.width if self.body == "torus" else 1000
         limits = {
             "width": (30, 1000), "depth": (30, 1000), "height": (15, tallest),
@@ -121,7 +121,7 @@ class Sliceform(Form):
             plates, declared = self._crossed(sheets)
         else:
             discs, blades = self._discs(), self._blades()
-            plates, declared = fan.laps(discs, blades, self.relief, sheets)
+            plates, declared = radial_slices.laps(discs, blades, self.relief, sheets)
         if not declared:
             raise ParameterError(
                 "No slice of this size is left.", mend="Make the body larger, or `smallest` less.",
@@ -141,7 +141,7 @@ class Sliceform(Form):
 
     def _body(self) -> Body:
         if self.body == "mesh" and self.mesh is not None:
-            width, depth, height = meshes.proportions(self.mesh, self.up)
+            width, depth, height = mesh_sections.proportions(self.mesh, self.up)
             scale = self.height / height
             return Body("mesh", width * scale, depth * scale, self.height, self.mesh, self.up)
         depth = self.depth if self.body in ("ellipsoid", "box") else self.width
@@ -198,7 +198,7 @@ class Sliceform(Form):
             plates += self._plates(f"{letter}{number}", sections, at)
         return plates
 
-    def _plates(self, name: str, sections: bodies.Section, at: Placement) -> list[Plate]:
+    def _plates(self, name: str, sections: analytic_sections.Section, at: Placement) -> list[Plate]:
         """A slice's parts that are large enough."""
         parts = [r for r in sections if max(r.size) >= self.smallest
                  and min(r.size) >= self.smallest / 3]  # fmt: skip
@@ -221,7 +221,7 @@ class Sliceform(Form):
                 sections = _hollow(sections, self.wall, opened=False)
             plates += self._plates(f"D{number}", sections, lying(z))
         if self.loop and plates:
-            plates[-1] = fan.with_hole(plates[-1], self.loop)
+            plates[-1] = radial_slices.with_hole(plates[-1], self.loop)
         return plates
 
     def _blades(self) -> list[Plate]:
@@ -232,7 +232,7 @@ class Sliceform(Form):
             sections = body.upright(turn - pi / 2, 0.0)
             if self.wall:
                 sections = _hollow(sections, self.wall, opened=False)
-            cut = fan.outside(sections, self.core)
+            cut = radial_slices.outside(sections, self.core)
             plates += self._plates(f"F{number}", cut, standing(0.0, 0.0, turn))
         return plates
 
@@ -244,13 +244,15 @@ def _stations(low: float, high: float, count: int, pitch: float) -> list[tuple[i
     return [(n, middle + (n - (count + 1) / 2) * step) for n in range(1, count + 1)]
 
 
-def _hollow(sections: bodies.Section, wall: float, *, opened: bool) -> bodies.Section:
+def _hollow(
+    sections: analytic_sections.Section, wall: float, *, opened: bool
+) -> analytic_sections.Section:
     return tuple(part for region in sections for part in hollowed(region, wall, opened=opened))
 
 
 def _in_block(
-    block: Body, sections: bodies.Section, turn: float, d: float, margin: float
-) -> bodies.Section:
+    block: Body, sections: analytic_sections.Section, turn: float, d: float, margin: float
+) -> analytic_sections.Section:
     """A slice of the block less the body, which lies `margin` above its floor."""
     raised = [region.moved(Motion(1.0, 0.0, 0.0, margin)) for region in sections]
     return tuple(part for whole in block.upright(turn, d) for part in cradle(whole, raised))

@@ -10,19 +10,19 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from anzel.findings import Finding, ParameterError, Severity
-from anzel.geometry.curves import Arc, Line
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour, Region
+from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.geometry.placement import EAST, UP, Placement, Vector
-from anzel.structure.forms.base import Dimension, Form, Range
-from anzel.structure.forms.parts import board, disc
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Line
+from anzel.structure.forms.common_outlines import board, disc
+from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.forms.spiral import Frame, Spiral, slope
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.facet_lap import FacetLap
-from anzel.structure.joints.passing import Passing
 from anzel.structure.joints.stack_lap import StackLap
-from anzel.structure.plates import Build, Declaration, Plate, Sheets
+from anzel.structure.joints.through_mortise import Passing
+from anzel.structure.model import Build, Declaration, Plate, Sheets
 
 _PEG_WIDTH = 12.0
 _STRIP = "Strip"

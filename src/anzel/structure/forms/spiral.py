@@ -10,11 +10,11 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, cos, pi, sin
 
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Region
 from anzel.geometry.placement import Placement, Vector, cross, plus, times, unit
-from anzel.structure.forms.parts import band, through
-from anzel.structure.plates import Facet
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import Point
+from anzel.structure.forms.common_outlines import band, through
+from anzel.structure.model import Facet
 
 _BESIDE = 8
 """Facets of a turn before and after the one that lies in the slot."""

@@ -4,10 +4,10 @@ from math import atan2, degrees, hypot
 
 from pydantic import Field
 
-from anzel.frozen import Frozen
-from anzel.geometry.motion import Motion, Point
+from anzel.core.immutable import Frozen
 from anzel.geometry.placement import Placement, Vector
-from anzel.structure.free.shapes import AnyShape, Coordinate
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.structure.free.outline_shapes import AnyShape, Coordinate
 
 _LYING = 1e-9
 

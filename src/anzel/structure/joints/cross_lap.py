@@ -11,13 +11,13 @@ other: the longest stretch is split, and of each further one the plate in the wa
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from anzel.findings import ParameterError
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector, dot, plus
-from anzel.stock.fits import FitName, Term, crossing_terms
-from anzel.structure.joints.spans import Opening, Span, common_spans, spans_of
-from anzel.structure.joints.tools import Share, Slack
-from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
+from anzel.materials.fits import FitName, Term, crossing_terms
+from anzel.structure.joints.cutting_shapes import Share, Slack
+from anzel.structure.joints.line_intervals import Opening, Span, common_spans, spans_of
+from anzel.structure.model import Edit, Feature, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
 
 Lapped = tuple[Joint, tuple[Edit, ...]]
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from anzel.structure.plates import Declaration, Plate, Sheets, Solved
+from anzel.structure.model import Declaration, Plate, Sheets, Solved
 
 
 @dataclass(frozen=True)

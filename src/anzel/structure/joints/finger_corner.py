@@ -15,13 +15,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from math import sin, tan
 
-from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour
-from anzel.stock.fits import FitName, FitRule, Size, Term
-from anzel.structure.joints.spans import common_spans, spans_of
-from anzel.structure.joints.tools import Count, along, away_from_body, strip
-from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Contour
+from anzel.materials.fits import FitName, FitRule, Size, Term
+from anzel.structure.joints.cutting_shapes import Count, along, away_from_body, strip
+from anzel.structure.joints.line_intervals import common_spans, spans_of
+from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
 
 _BEYOND = 1.0
 _NARROWEST = 1.0

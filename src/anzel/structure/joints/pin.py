@@ -10,13 +10,13 @@ from math import hypot, pi
 
 import shapely
 
-from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour
-from anzel.stock.fits import FitName, Size, Term
+from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Contour
+from anzel.materials.fits import FitName, Size, Term
+from anzel.structure.joints.cutting_shapes import Offset, Slack, need_width
 from anzel.structure.joints.tab_mortise import TabMortise, edge_case, tab_on
-from anzel.structure.joints.tools import Offset, Slack, need_width
-from anzel.structure.meeting import meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import meet
 
 _SQUARE = 1e-6
 

@@ -10,11 +10,11 @@ from dataclasses import dataclass, replace
 from math import fsum
 
 from anzel.geometry.placement import Placement, Vector, dot, plus
-from anzel.stock.fits import FitName
+from anzel.materials.fits import FitName
 from anzel.structure.joints import cross_lap
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.joints.tools import Share, Slack, along
-from anzel.structure.plates import Joint, Plate, Sheet, Sheets, Solved
+from anzel.structure.joints.cutting_shapes import Share, Slack, along
+from anzel.structure.model import Joint, Plate, Sheet, Sheets, Solved
 
 _STACK = "\0stack"
 """Stands for the whole stack while the plate's slot is worked out."""

@@ -24,14 +24,21 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from anzel.findings import ParameterError
-from anzel.geometry.motion import Point
-from anzel.geometry.outlines import Contour
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector
-from anzel.stock.fits import FitName, FitRule, Size, Term, crossing_terms
-from anzel.structure.joints.tools import Offset, Tab, along, away_from_body, need_width, strip
-from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.geometry.regions import Contour
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms
+from anzel.structure.joints.cutting_shapes import (
+    Offset,
+    Tab,
+    along,
+    away_from_body,
+    need_width,
+    strip,
+)
+from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
 
 _INSIDE = 1e-4
 """How far inside the edge a tab's corners are looked for, mm."""

@@ -10,14 +10,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from math import fsum
 
-from anzel.findings import ParameterError
-from anzel.geometry.outlines import Contour
+from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector, cross, dot, norm, plus
-from anzel.stock.fits import FitName, crossing_terms
-from anzel.structure.joints.spans import Opening, common_spans, spans_of
-from anzel.structure.joints.tools import Slack
-from anzel.structure.meeting import Meeting, meet
-from anzel.structure.plates import Edit, Feature, Joint, Plate, Sheets, Solved
+from anzel.geometry.regions import Contour
+from anzel.materials.fits import FitName, crossing_terms
+from anzel.structure.joints.cutting_shapes import Slack
+from anzel.structure.joints.line_intervals import Opening, common_spans, spans_of
+from anzel.structure.model import Edit, Feature, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
 
 _ON_LINE = 1e-6
 

@@ -14,25 +14,25 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.lens import LensRow, lens_rows
 from anzel.app.session import Changed, Session
+from anzel.app.views.fit_lens import LensRow, lens_rows
+from anzel.core.units import format_length
 from anzel.geometry.placement import Vector
-from anzel.geometry.units import format_length
+from anzel.layout.rows import in_rows
 from anzel.project.derive import build_of, sheets_of
 from anzel.scene.camera import EYES, VIEWS
-from anzel.sheets.arrange import in_rows
-from anzel.ui.views.lens_view import LensView
+from anzel.ui.views.fit_lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
-from anzel.ui.views.standing_view import StandingView
-from anzel.ui.widgets.fields import BoundField
+from anzel.ui.views.view3d import StandingView
+from anzel.ui.widgets.bound_field import BoundField
+from anzel.ui.widgets.common_widgets import Panel, button, fit_rows, heading
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
-from anzel.ui.widgets.parts import Panel, button, fit_rows, heading
-from anzel.ui.widgets.still import Choice, Slider
+from anzel.ui.widgets.wheel_safe import Choice, Slider
 
 if TYPE_CHECKING:
     from anzel.project.model import Project
-    from anzel.ui.steps.found_side import FoundSide
+    from anzel.ui.steps.drawing_controller import FoundSide
     from anzel.ui.widgets.free_panel import FreePanel
     from anzel.ui.widgets.profile_panel import ProfilePanel
 
@@ -174,7 +174,7 @@ class BuildStep(QWidget):
     def found(self) -> "FoundSide":
         """Found drawings, made when first needed."""
         if self._found is None:
-            from anzel.ui.steps.found_side import FoundSide
+            from anzel.ui.steps.drawing_controller import FoundSide
 
             self._found = FoundSide(self._session, self.lens)
             self._found.panel.write_wanted.connect(self.write_wanted)
@@ -222,7 +222,7 @@ class BuildStep(QWidget):
         self.standing.movable = project.structure.form == "free"
         offered: tuple[Vector, ...] = ()
         if self.standing.movable:
-            from anzel.app.freeform import proposals_of
+            from anzel.app.edits.free_structure_edits import proposals_of
 
             offered = tuple(offer.at for offer in proposals_of(project))
         self.standing.show_build(
@@ -323,7 +323,7 @@ class BuildStep(QWidget):
             self._session.pick_joint(joints[row].id)
 
     def _pick_plate(self, piece: str) -> None:
-        from anzel.app.freeform import plate_behind
+        from anzel.app.edits.free_structure_edits import plate_behind
 
         self._session.pick_plate(plate_behind(self._session.project, piece))
 
@@ -334,7 +334,7 @@ class BuildStep(QWidget):
 
     def _carried(self, name: str, by: Vector) -> None:
         """A plate was carried somewhere else."""
-        from anzel.app.freeform import move_plate
+        from anzel.app.edits.free_structure_edits import move_plate
 
         if not self._session.attempt(f"{name} moved", lambda p: move_plate(p, name, by)):
             self.refresh()

@@ -5,16 +5,16 @@ from collections.abc import Callable
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QLineEdit
 
-from anzel.app import edits, machines
+from anzel.app.edits import cutter_edits, project_edits
 from anzel.app.session import Session
-from anzel.gauges.base import GaugeKind
+from anzel.materials.cutter import KerfSource
 from anzel.project.model import Project
-from anzel.stock.cutter import KerfSource
-from anzel.ui.steps.base import StepPage
+from anzel.test_pieces.model import GaugeKind
+from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cutter_view import CutterView
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
+from anzel.ui.widgets.wheel_safe import Choice
 
 _SPEEDS = {
     "cut_speed": "Cuts at", "score_speed": "Scores at", "engrave_speed": "Engraves at",
@@ -42,9 +42,9 @@ class CutterStep(StepPage):
         self._panel.add(self._chooser, self._name)
         self._kerf_title = section("")
         self.fields: dict[str, BoundField] = {
-            "kerf": self._kerf_field("Kerf", "kerf", machines.change_kerf),
+            "kerf": self._kerf_field("Kerf", "kerf", cutter_edits.change_kerf),
             "uncertainty": self._kerf_field(
-                "Known to ±", "uncertainty", machines.change_kerf_uncertainty
+                "Known to ±", "uncertainty", cutter_edits.change_kerf_uncertainty
             ),
         }
         self._learnt = quiet("")
@@ -97,7 +97,7 @@ class CutterStep(StepPage):
         self._another = button("Another cutter")
         self._another.clicked.connect(self.add_cutter)
         self._remove = button("Take it away", "Flat")
-        self._remove.clicked.connect(lambda: self._try("Cutter gone", machines.remove_cutter))
+        self._remove.clicked.connect(lambda: self._try("Cutter gone", cutter_edits.remove_cutter))
         fold.body.addLayout(choice_row(self._another, self._remove))
         self._panel.add(fold)
         self._panel.body.addStretch(1)
@@ -108,7 +108,7 @@ class CutterStep(StepPage):
         session = self._session
 
         def put(project: Project, text: str) -> Project:
-            return change(project, session.stock_id, edits.typed_length(text, field))
+            return change(project, session.stock_id, project_edits.typed_length(text, field))
 
         return BoundField(
             session, label, lambda p: plain(getattr(p.kerf_in(session.stock_id), field), 4), put,
@@ -117,8 +117,8 @@ class CutterStep(StepPage):
 
     def _field(self, label: str, field: str, step: float, unit: str = "mm") -> BoundField:
         def put(project: Project, text: str) -> Project:
-            typed = edits.typed_length if unit == "mm" else edits.typed_number
-            return machines.change_cutter(project, **{field: typed(text, field)})
+            typed = project_edits.typed_length if unit == "mm" else project_edits.typed_number
+            return cutter_edits.change_cutter(project, **{field: typed(text, field)})
 
         return BoundField(
             self._session, label, lambda p: plain(getattr(p.cutter, field)), put, step=step,
@@ -156,27 +156,27 @@ class CutterStep(StepPage):
 
     def add_cutter(self) -> None:
         """Another cutter, in use from now on."""
-        self._try("Another cutter", machines.add_cutter)
+        self._try("Another cutter", cutter_edits.add_cutter)
 
     def _choose(self, index: int) -> None:
         chosen = str(self._chooser.itemData(index))
-        self._try("Cutter chosen", lambda p: machines.choose_cutter(p, chosen))
+        self._try("Cutter chosen", lambda p: cutter_edits.choose_cutter(p, chosen))
 
     def _rename(self) -> None:
         name = self._name.text().strip()
-        self._try("Name", lambda p: machines.change_cutter(p, name=name))
+        self._try("Name", lambda p: cutter_edits.change_cutter(p, name=name))
 
     def _note(self) -> None:
         note = self._lens.text().strip()
-        self._try("Note on the lens", lambda p: machines.change_cutter(p, lens=note))
+        self._try("Note on the lens", lambda p: cutter_edits.change_cutter(p, lens=note))
 
     def _set_offsets(self, on: bool) -> None:
         words = "Cutter offsets its path" if on else "Cutter runs on the line"
-        self._try(words, lambda p: machines.change_cutter(p, offsets_path=on))
+        self._try(words, lambda p: cutter_edits.change_cutter(p, offsets_path=on))
 
     def _forget_kerf(self) -> None:
         stock_id = self._session.stock_id
-        self._try("Kerf forgotten", lambda p: machines.forget_kerf(p, stock_id))
+        self._try("Kerf forgotten", lambda p: cutter_edits.forget_kerf(p, stock_id))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
         if not self._session.attempt(label, edit):

@@ -3,16 +3,16 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
 
-from anzel.app.chances import Chances, advice_words, best_advice, chances_of
-from anzel.app.jobs import Jobs, Newest
+from anzel.app.background import Jobs, Newest
 from anzel.app.session import Changed, Session, Step
-from anzel.findings import MakerError
-from anzel.gauges.base import GaugeKind
+from anzel.app.views.forecast_summary import Chances, advice_words, best_advice, chances_of
+from anzel.core.findings import MakerError
+from anzel.materials.fits import FitName
 from anzel.project.model import Project
-from anzel.stock.fits import FitName
-from anzel.ui.steps.base import StepPage
+from anzel.test_pieces.model import GaugeKind
+from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.forecast_view import ForecastView
-from anzel.ui.widgets.parts import button, clear, heading, quiet, section
+from anzel.ui.widgets.common_widgets import button, clear, heading, quiet, section
 
 
 class ForecastStep(StepPage):

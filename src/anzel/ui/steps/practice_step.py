@@ -6,24 +6,24 @@ from random import Random
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox
 
-from anzel.app import practising
-from anzel.app.jobs import Jobs, Newest
-from anzel.app.practising import Outcome, Stage
+from anzel.app import practice_loop
+from anzel.app.background import Jobs, Newest
+from anzel.app.practice_loop import Outcome, Stage
 from anzel.app.session import Changed, Session
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.ui.steps.base import StepPage
+from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.bench_view import BenchView
-from anzel.ui.widgets.parts import button, heading, quiet, section
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.common_widgets import button, heading, quiet, section
+from anzel.ui.widgets.wheel_safe import Choice
 
 STAGES: dict[str, tuple[str, Stage]] = {
-    "measure": ("Measure the sheet", practising.measure_sheet),
-    "kerf": ("Cut disc and hole, learn the kerf", practising.learn_kerf),
-    "comb": ("Cut the comb and feel it", practising.try_comb),
-    "take": ("Take over what it taught", practising.take_comb),
-    "cut": ("Cut everything, put it together", practising.cut_all),
-    "loop": ("All of that, in every sheet", practising.whole_loop),
+    "measure": ("Measure the sheet", practice_loop.measure_sheet),
+    "kerf": ("Cut disc and hole, learn the kerf", practice_loop.learn_kerf),
+    "comb": ("Cut the comb and feel it", practice_loop.try_comb),
+    "take": ("Take over what it taught", practice_loop.take_comb),
+    "cut": ("Cut everything, put it together", practice_loop.cut_all),
+    "loop": ("All of that, in every sheet", practice_loop.whole_loop),
 }
 _EMPTY = (
     "No cutter at hand? Practise here. A copy of this project gets sheets and a cutter whose true "
@@ -92,7 +92,7 @@ class PracticeStep(StepPage):
         self._hidden.setVisible(practising_now)
         self._truth.setVisible(practising_now and self._hidden.isChecked())
         if practising_now and self._hidden.isChecked():
-            self._truth.setText(practising.truth_words(project))
+            self._truth.setText(practice_loop.truth_words(project))
         # what came off the bench is shown with the sheets it came from, whatever they are now
         shown = project if self._outcome is None else self._came_from
         self.view.show_outcome(shown, self._outcome, _BEGUN if practising_now else _EMPTY)
@@ -108,7 +108,7 @@ class PracticeStep(StepPage):
 
     def hand_over(self) -> None:
         """Show the job as the simulated cutter hands it over, every joint put together."""
-        self._start("The job, put together", practising.job_handed_over)
+        self._start("The job, put together", practice_loop.job_handed_over)
 
     def _start(self, words: str, stage: Stage) -> None:
         project, stock_id = self._session.project, str(self._which.currentData())

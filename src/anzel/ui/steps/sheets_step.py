@@ -5,23 +5,23 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QStackedWidget
 
-from anzel.app import laying
-from anzel.app.cutting import CutPicture, picture_of
-from anzel.app.jobs import Jobs, Newest
+from anzel.app.background import Jobs, Newest
+from anzel.app.edits import layout_edits
 from anzel.app.session import Changed, Session
-from anzel.app.sheet_table import SheetTable, spread_out
-from anzel.findings import MakerError
+from anzel.app.views.cut_preview import CutPicture, picture_of
+from anzel.app.views.layout_editor import SheetTable, spread_out
+from anzel.core.findings import MakerError
+from anzel.layout.layout import Layout
+from anzel.layout.sheet_settings import Kept, Turns
 from anzel.project.estimate import Estimate, estimate_of
 from anzel.project.model import Project
-from anzel.sheets.layout import Layout
-from anzel.sheets.settings import Kept, Turns
-from anzel.ui.steps.base import StepPage
+from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cut_view import CutView
 from anzel.ui.views.sheets_view import SheetsView
+from anzel.ui.widgets.common_widgets import button, choice_row, heading
 from anzel.ui.widgets.file_settings import FileSettings
 from anzel.ui.widgets.job_panel import JobPanel
-from anzel.ui.widgets.lay_panel import LayPanel
-from anzel.ui.widgets.parts import button, choice_row, heading
+from anzel.ui.widgets.layout_panel import LayPanel
 
 _USUAL_TURN, _FINE_TURN = 90.0, 15.0
 VIEWS = ("Lay", "Cut", "File")
@@ -158,14 +158,15 @@ class SheetsStep(StepPage):
         if layout is not None:
             self._picked = (place.piece, place.copy_number, place.stock_id)
             edit = f"{place.piece} moved"
-            self._session.attempt(edit, lambda project: laying.move(project, layout, place))
+            self._session.attempt(edit, lambda project: layout_edits.move(project, layout, place))
 
     def unpin(self) -> None:
         """Let the picked copy go."""
         if self._picked is not None:
             name, number, stock_id = self._picked
             self._session.attempt(
-                f"{name} let go", lambda project: laying.unpin(project, stock_id, name, number)
+                f"{name} let go",
+                lambda project: layout_edits.unpin(project, stock_id, name, number),
             )
 
     def _changed(self, changed: Changed) -> None:

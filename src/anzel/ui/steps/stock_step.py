@@ -13,23 +13,23 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import edits, rack
+from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Session, Step
-from anzel.geometry.units import format_length
+from anzel.core.units import format_length
+from anzel.materials.fits import FIT_MEANING, FitName
+from anzel.materials.material import Faces, Grain, Material, Nature
+from anzel.materials.stock import Stock
 from anzel.project.model import Project
-from anzel.stock.fits import FIT_MEANING, FitName
-from anzel.stock.material import Faces, Grain, Material, Nature
-from anzel.stock.stock import Stock
-from anzel.ui.steps.base import StepPage
+from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
-from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section, swatch
 from anzel.ui.widgets.measure_field import MeasureField
-from anzel.ui.widgets.parts import Fold, button, choice_row, quiet, section, swatch
 from anzel.ui.widgets.reading_list import ReadingList
 from anzel.ui.widgets.scrap_list import ScrapList
 from anzel.ui.widgets.sheet_sizes import SheetSizes
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.wheel_safe import Choice
 
 _NATURE_WORDS = {
     Nature.FIRM: "firm: takes a mallet",
@@ -152,8 +152,8 @@ class StockStep(StepPage):
         session = self._session
 
         def put(project: Project, text: str) -> Project:
-            value = edits.typed_length(text, field)
-            return rack.change_stock(project, session.stock_id, **{field: value})
+            value = project_edits.typed_length(text, field)
+            return stock_edits.change_stock(project, session.stock_id, **{field: value})
 
         return BoundField(
             session,
@@ -165,7 +165,9 @@ class StockStep(StepPage):
 
     def _fit_field(self, name: FitName) -> BoundField:
         def put(project: Project, text: str) -> Project:
-            return edits.change_clearance(project, edits.typed_length(text, name.value), name)
+            return project_edits.change_clearance(
+                project, project_edits.typed_length(text, name.value), name
+            )
 
         return BoundField(
             self._session,
@@ -209,31 +211,33 @@ class StockStep(StepPage):
 
     def _rename(self) -> None:
         name = self._name.text().strip()
-        self._try("Name", lambda p: rack.change_stock(p, self._session.stock_id, name=name))
+        self._try("Name", lambda p: stock_edits.change_stock(p, self._session.stock_id, name=name))
 
     def _add_reading(self, text: str) -> None:
         if not text.strip():
             return
-        value = edits.typed_length(text, "readings")
+        value = project_edits.typed_length(text, "readings")
         session = self._session
-        changed = rack.add_readings(session.wanted, session.stock_id, [value])
+        changed = stock_edits.add_readings(session.wanted, session.stock_id, [value])
         session.change(f"Reading {plain(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()
 
     def _remove_reading(self, index: int) -> None:
         stock_id = self._session.stock_id
-        self._try("Reading taken out", lambda p: rack.remove_reading(p, stock_id, index))
+        self._try("Reading taken out", lambda p: stock_edits.remove_reading(p, stock_id, index))
 
     def _restore_reading(self, index: int) -> None:
         stock_id = self._session.stock_id
-        self._try("Reading counts again", lambda p: rack.restore_reading(p, stock_id, index))
+        self._try("Reading counts again", lambda p: stock_edits.restore_reading(p, stock_id, index))
 
     def _correct_reading(self, index: int, text: str) -> None:
         stock_id = self._session.stock_id
         self._try(
             "Reading corrected",
-            lambda p: rack.change_reading(p, stock_id, index, edits.typed_length(text, "readings")),
+            lambda p: stock_edits.change_reading(
+                p, stock_id, index, project_edits.typed_length(text, "readings")
+            ),
         )
 
     def strike_picked(self) -> None:
@@ -251,24 +255,24 @@ class StockStep(StepPage):
         if given:
             self._try(
                 f"Reading {reading} struck out",
-                lambda p: rack.strike_reading(p, stock.id, index, reason),
+                lambda p: stock_edits.strike_reading(p, stock.id, index, reason),
             )
 
     def add_stock(self) -> None:
         """Another sheet on the rack, like this one but not measured."""
         stock = self._stock
-        self._try("Another sheet", lambda p: rack.add_stock(p, stock))
+        self._try("Another sheet", lambda p: stock_edits.add_stock(p, stock))
         self._session.pick_stock(self._session.project.stocks[-1].id)
 
     def _remove_stock(self) -> None:
         stock_id = self._session.stock_id
-        self._try("Sheet taken off", lambda p: rack.remove_stock(p, stock_id))
+        self._try("Sheet taken off", lambda p: stock_edits.remove_stock(p, stock_id))
 
     def _choose_material(self, index: int) -> None:
         material = Material(self._material.itemData(index))
         stock_id = self._session.stock_id
         label = f"Material {material.value}"
-        self._try(label, lambda p: rack.change_material(p, stock_id, material))
+        self._try(label, lambda p: stock_edits.change_material(p, stock_id, material))
 
     def _choose_nature(self, index: int) -> None:
         nature = Nature(self._nature.itemData(index))
@@ -289,7 +293,7 @@ class StockStep(StepPage):
 
     def _change(self, label: str, **changes: object) -> None:
         stock_id = self._session.stock_id
-        self._try(label, lambda p: rack.change_stock(p, stock_id, **changes))
+        self._try(label, lambda p: stock_edits.change_stock(p, stock_id, **changes))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
         if not self._session.attempt(label, edit):

@@ -5,27 +5,27 @@ from collections.abc import Callable
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
-from anzel.app import edits, machines, trying
-from anzel.app.lens import gauge_row
+from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.session import Session
-from anzel.findings import MakerError
-from anzel.gauges.base import Gauge, GaugeKind
-from anzel.gauges.catalogue import FELT, GAUGES
-from anzel.gauges.trial import FEEL_WORDS, Feel, contradictions
+from anzel.app.views.fit_lens import gauge_row
+from anzel.core.findings import MakerError
+from anzel.layout.rows import in_rows
+from anzel.materials.cutter import KerfSource
+from anzel.materials.kerf import LearntKerf
 from anzel.project.derive import gauge_findings_of, gauge_layout_of, gauge_of, sheets_of
 from anzel.project.model import Project
-from anzel.sheets.arrange import in_rows
-from anzel.stock.cutter import KerfSource
-from anzel.stock.kerf import LearntKerf
-from anzel.ui.steps.base import StepPage
-from anzel.ui.views.lens_view import LensView
+from anzel.test_pieces.model import Gauge, GaugeKind
+from anzel.test_pieces.registry import FELT, GAUGES
+from anzel.test_pieces.trial import FEEL_WORDS, Feel, contradictions
+from anzel.ui.steps.step_page import StepPage
+from anzel.ui.views.fit_lens_view import LensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.trials_view import TrialsView
-from anzel.ui.widgets.feel_panel import FeelPanel
-from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import Fold, button, heading, quiet
+from anzel.ui.widgets.fit_feedback import FeelPanel
 from anzel.ui.widgets.kerf_panel import KerfPanel
-from anzel.ui.widgets.parts import Fold, button, heading, quiet
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.wheel_safe import Choice
 
 _SHOWN_TRIALS = 4
 
@@ -103,9 +103,11 @@ class TestStep(StepPage):
 
         def put(project: Project, text: str) -> Project:
             value = (
-                edits.typed_number(text, field) if unit == "" else edits.typed_length(text, field)
+                project_edits.typed_number(text, field)
+                if unit == ""
+                else project_edits.typed_length(text, field)
             )
-            return trying.change_gauge(project, self.kind, **{field: value})
+            return test_piece_edits.change_gauge(project, self.kind, **{field: value})
 
         return BoundField(self._session, title, get, put, step=step, unit=unit)
 
@@ -122,7 +124,9 @@ class TestStep(StepPage):
 
     def _scrap_field(self, title: str, field: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
-            return trying.change_gauges(project, **{field: edits.typed_length(text, field)})
+            return test_piece_edits.change_gauges(
+                project, **{field: project_edits.typed_length(text, field)}
+            )
 
         return BoundField(
             self._session, title, lambda p: plain(getattr(p.gauges, field)), put, step=10
@@ -182,7 +186,7 @@ class TestStep(StepPage):
 
     def _tags(self, project: Project, gauge: Gauge) -> dict[str, str]:
         """What each step felt like, pointing at those that contradict one another."""
-        hand = trying.in_hand(project, self._session.stock_id, self.kind)
+        hand = test_piece_edits.in_hand(project, self._session.stock_id, self.kind)
         if hand is None:
             return {}
         pairs = contradictions(hand.felt, hand.scale)
@@ -230,36 +234,36 @@ class TestStep(StepPage):
         self._slot = gauge.steps[min(at + 1, len(gauge.steps) - 1)].id
         self._try(
             f"{GAUGES[kind].number.capitalize()} {step.label} felt {feel.value}",
-            lambda p: trying.feel_step(p, stock_id, kind, step.value, feel),
+            lambda p: test_piece_edits.feel_step(p, stock_id, kind, step.value, feel),
         )
         self.refresh()
 
     def _take(self) -> None:
         session = self._session
-        hand = trying.in_hand(session.project, session.stock_id, self.kind)
+        hand = test_piece_edits.in_hand(session.project, session.stock_id, self.kind)
         if hand is not None:
-            self._try("Trial taken over", lambda p: trying.take_trial(p, hand))
+            self._try("Trial taken over", lambda p: test_piece_edits.take_trial(p, hand))
 
     def _take_kerf(self, found: LearntKerf, source: KerfSource) -> None:
         stock_id = self._session.stock_id
         self._try(
             f"Kerf {plain(found.kerf)} from {source.value}",
-            lambda p: machines.take_kerf(p, stock_id, found, source),
+            lambda p: cutter_edits.take_kerf(p, stock_id, found, source),
         )
 
     def _start_over(self) -> None:
         stock_id, kind = self._session.stock_id, self.kind
-        self._try("Trial begun again", lambda p: trying.start_over(p, stock_id, kind))
+        self._try("Trial begun again", lambda p: test_piece_edits.start_over(p, stock_id, kind))
 
     def _engrave_inches(self, on: bool) -> None:
         words = "Inches engraved" if on else "Millimetres engraved"
-        self._try(words, lambda p: trying.change_gauges(p, inches=on))
+        self._try(words, lambda p: test_piece_edits.change_gauges(p, inches=on))
 
     def _centre_on_today(self) -> None:
         kind = self.kind
         self._try(
             "Test piece centred",
-            lambda p: trying.change_gauge(p, kind, start=None, step=None, count=None),
+            lambda p: test_piece_edits.change_gauge(p, kind, start=None, step=None, count=None),
         )
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:

@@ -11,11 +11,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.practising import Outcome, Row
-from anzel.gauges.trial import FEEL_OF, Feel
+from anzel.app.practice_loop import Outcome, Row
+from anzel.materials.fits import FitName
+from anzel.materials.uncertainty import class_limits
 from anzel.project.model import Project
-from anzel.stock.doubt import class_limits
-from anzel.stock.fits import FitName
+from anzel.test_pieces.trial import FEEL_OF, Feel
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import polygon_path

@@ -6,11 +6,11 @@ What is still to come is thin and grey; the head is where the simulated cutter h
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QResizeEvent
 
-from anzel.app.cutting import CutPicture
-from anzel.bench.clock import Move
-from anzel.geometry.motion import Point
+from anzel.app.views.cut_preview import CutPicture
+from anzel.geometry.rigid_transform import Point
+from anzel.layout.rows import boxes_in_rows
 from anzel.project.estimate import said_time
-from anzel.sheets.arrange import boxes_in_rows
+from anzel.simulation.cut_playback import Move
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import ZoomCanvas

@@ -8,10 +8,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.geometry.units import format_length
+from anzel.core.units import format_length
+from anzel.materials.cutter import Cutter, Kerf, KerfSource
+from anzel.materials.stock import Stock
 from anzel.project.model import Project
-from anzel.stock.cutter import Cutter, Kerf, KerfSource
-from anzel.stock.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 

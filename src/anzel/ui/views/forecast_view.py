@@ -20,13 +20,13 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.chances import Chances
-from anzel.geometry.units import format_length, round_step
+from anzel.app.views.forecast_summary import Chances
+from anzel.checks.forecast import JointForecast
+from anzel.core.units import format_length, round_step
+from anzel.materials.fits import FitName
+from anzel.materials.uncertainty import class_limits
 from anzel.project.derive import build_of
 from anzel.project.model import Project
-from anzel.proof.forecast import JointForecast
-from anzel.stock.doubt import class_limits
-from anzel.stock.fits import FitName
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 

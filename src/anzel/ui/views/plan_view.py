@@ -7,14 +7,14 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
 
-from anzel.geometry.roomy import roomiest
-from anzel.geometry.units import format_length
-from anzel.sheets.layout import Laid, SheetPlan
-from anzel.structure.forms.base import Dimension
-from anzel.structure.joints.tools import along
-from anzel.structure.plates import Feature
+from anzel.core.units import format_length
+from anzel.geometry.inscribed_circle import roomiest
+from anzel.layout.layout import Laid, SheetPlan
+from anzel.structure.forms.form import Dimension
+from anzel.structure.joints.cutting_shapes import along
+from anzel.structure.model import Feature
 from anzel.ui.theme import colour, font
-from anzel.ui.views.joint_mark import MANY, REACH, paint_mark
+from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 

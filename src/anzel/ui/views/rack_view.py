@@ -4,10 +4,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.geometry.units import format_length
+from anzel.core.units import format_length
+from anzel.materials.material import Material
+from anzel.materials.stock import Stock
 from anzel.project.model import Project
-from anzel.stock.material import Material
-from anzel.stock.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 

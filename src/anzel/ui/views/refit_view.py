@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
-from anzel.app.found import Shown
-from anzel.geometry.curves import Segment
-from anzel.geometry.motion import Motion, Point
-from anzel.geometry.units import format_length
-from anzel.refit.pieces import changed_edges, upright
-from anzel.refit.plan import Decision
+from anzel.app.edits.drawing_edits import Shown
+from anzel.core.units import format_length
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.segments import Segment
+from anzel.refit.refit import Decision
+from anzel.refit.refitted_regions import changed_edges, upright
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas

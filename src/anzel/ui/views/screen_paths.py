@@ -7,11 +7,11 @@ import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
-from anzel.files.drawing import Backend, Page, draw, page_of
-from anzel.geometry.curves import Arc, Cubic, Segment
-from anzel.geometry.outlines import Contour, Stroke
-from anzel.sheets.layout import SheetPlan
-from anzel.sheets.marks import Mark
+from anzel.cutjob.cut_lines import Mark
+from anzel.geometry.regions import Contour, Stroke
+from anzel.geometry.segments import Arc, Cubic, Segment
+from anzel.layout.layout import SheetPlan
+from anzel.output.pages import Backend, Page, draw, page_of
 
 
 class ScreenPaths(Backend):

@@ -8,13 +8,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
-from anzel.app.sheet_table import Held, SheetTable, Spread
-from anzel.geometry.roomy import roomiest
-from anzel.geometry.units import format_length
-from anzel.sheets.layout import Laid
-from anzel.sheets.settings import Kept
+from anzel.app.views.layout_editor import Held, SheetTable, Spread
+from anzel.core.units import format_length
+from anzel.geometry.inscribed_circle import roomiest
+from anzel.layout.layout import Laid
+from anzel.layout.sheet_settings import Kept
 from anzel.ui.theme import colour, font
-from anzel.ui.views.joint_mark import paint_pin
+from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 

@@ -10,8 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.geometry.units import format_length, round_step
-from anzel.stock.stock import Stock
+from anzel.core.units import format_length, round_step
+from anzel.materials.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 

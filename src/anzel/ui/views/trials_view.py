@@ -10,10 +10,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.app import trying
-from anzel.findings import MakerError
-from anzel.gauges.trial import FEEL_WORDS, Feel, Trial
-from anzel.geometry.units import format_length
+from anzel.app.edits import test_piece_edits
+from anzel.core.findings import MakerError
+from anzel.core.units import format_length
+from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
@@ -112,7 +112,7 @@ class TrialsView(QWidget):
     ) -> None:
         """Where the class asked about was found."""
         try:
-            lesson = trying.lesson_of(trial)
+            lesson = test_piece_edits.lesson_of(trial)
         except MakerError:
             return
         at = x(lesson.clearance)

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.structure.forms.parts import joined
+from anzel.structure.forms.common_outlines import joined
 from anzel.structure.forms.profile import Traced
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour

@@ -5,17 +5,17 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
-from anzel.app import edits
-from anzel.app.cutting import CutFileChoice, CutPicture
+from anzel.app.edits import project_edits
 from anzel.app.session import Changed, Session
+from anzel.app.views.cut_preview import CutFileChoice, CutPicture
+from anzel.cutjob.operations import DxfRelease
+from anzel.layout.layout import SheetPlan
+from anzel.materials.fits import KerfAt
+from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
-from anzel.project.noticed import left_out_of
-from anzel.sheets.layout import SheetPlan
-from anzel.sheets.operations import DxfRelease
-from anzel.stock.fits import KerfAt
-from anzel.ui.widgets.parts import button, choice_row, quiet, section
-from anzel.ui.widgets.pen_rows import PenRows
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
+from anzel.ui.widgets.line_styles import PenRows
+from anzel.ui.widgets.wheel_safe import Choice
 
 _SHEET_MARK = "#"
 _ADVICE = {
@@ -147,7 +147,7 @@ class FileSettings(QWidget):
         text = next(b for b in self._formats.buttons() if b.isChecked()).text()
         if text.startswith("DXF"):
             release = DxfRelease.R12 if text.endswith("R12") else DxfRelease.R2010
-            self._session.attempt(text, lambda project: edits.use_release(project, release))
+            self._session.attempt(text, lambda project: project_edits.use_release(project, release))
         self.chosen.emit()
 
     def _offer_sheets(self, project: Project, plans: list[SheetPlan]) -> None:

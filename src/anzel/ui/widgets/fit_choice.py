@@ -1,10 +1,10 @@
 """A chooser for the fit of one joint: the project's, or a class of its own."""
 
-from anzel.app import edits
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
+from anzel.materials.fits import FitName
 from anzel.project.derive import build_of
-from anzel.stock.fits import FitName
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.wheel_safe import Choice
 
 PROJECTS = "the project's fit"
 
@@ -36,5 +36,7 @@ class FitChoice(Choice):
         joint_id, value = self._session.joint_id, self.itemData(index)
         fit = FitName(value) if value else None
         words = f"{joint_id} {value or PROJECTS}"
-        if not self._session.attempt(words, lambda p: edits.choose_joint_fit(p, joint_id, fit)):
+        if not self._session.attempt(
+            words, lambda p: project_edits.choose_joint_fit(p, joint_id, fit)
+        ):
             self.refresh()

@@ -3,7 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap, QPolygonF
 
-from anzel.stock.fits import FitName
+from anzel.materials.fits import FitName
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 

@@ -1,20 +1,19 @@
 """The parameters of the form in hand: those of the picked joint, and those of the whole."""
 
-from collections.abc import Callable
 from math import floor
 from typing import Any, get_args
 
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from anzel.app import edits
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.frozen import title
+from anzel.core.immutable import title
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.structure.forms.base import Form
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import clear, section
-from anzel.ui.widgets.still import Choice
+from anzel.structure.forms.form import Form
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import clear, section
+from anzel.ui.widgets.wheel_safe import Choice
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
 
@@ -107,7 +106,7 @@ class FormFields(QWidget):
             self._session,
             title(name),
             lambda project: plain(getattr(project.structure, name)),
-            lambda project, text: edits.set_from_text(project, name, text),
+            lambda project, text: project_edits.set_from_text(project, name, text),
             step=_STEPS.get(name, 2.0 if name in ("tab_count", "fingers") else usual),
             unit=form.unit(name),
         )
@@ -121,7 +120,7 @@ class FormFields(QWidget):
             self._session,
             title(name),
             lambda project: " ".join(plain(at) for at in getattr(project.structure, name)),
-            lambda project, text: edits.set_from_text(project, name, text),
+            lambda project, text: project_edits.set_from_text(project, name, text),
         )
         field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
         return field
@@ -146,7 +145,9 @@ class FormFields(QWidget):
         return check
 
     def _change(self, name: str, value: object) -> None:
-        edit: Callable[[Project], Project] = lambda p: edits.change_structure(p, **{name: value})  # noqa: E731
+        def edit(project: Project) -> Project:
+            return project_edits.change_structure(project, **{name: value})
+
         shown = value if isinstance(value, str) else "yes" if value else "no"
         if not self._session.attempt(f"{title(name)} {shown}", edit):
             self.refresh()

@@ -16,19 +16,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import freeform
+from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
-from anzel.frozen import title
+from anzel.core.immutable import title
 from anzel.project.model import Project
-from anzel.structure.free.shapes import SHAPES, Profile
-from anzel.structure.joints.catalogue import KINDS, kind_of
-from anzel.ui.widgets.after_event import after_event
+from anzel.structure.free.outline_shapes import SHAPES, Profile
+from anzel.structure.joints.registry import KINDS, kind_of
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import button, clear, fit_rows, section
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
-from anzel.ui.widgets.fields import BoundField, plain
+from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.joint_fields import JointFields
-from anzel.ui.widgets.parts import button, clear, fit_rows, section
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.wheel_safe import Choice
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _ROWS = 6
@@ -98,12 +98,12 @@ class FreePanel(QWidget):
     def refresh(self) -> None:
         """Show the structure and what is picked."""
         project = self._session.project
-        free = freeform.free_of(project)
+        free = free_structure_edits.free_of(project)
         names = [plate.name for plate in free.plates]
         _fill(self.plates, names, names.index(self._name) if self._name in names else -1)
         self.joint.setVisible(not self._name)
         self.joint.refresh()
-        offers = freeform.proposals_of(project)
+        offers = free_structure_edits.proposals_of(project)
         self._ways = [(n, way) for n, offer in enumerate(offers) for way in range(len(offer.ways))]
         _fill(self.offers, [offers[n].words(way) for n, way in self._ways], -1)
         for widget in (self._offers_title, self.offers, self.all):
@@ -115,7 +115,7 @@ class FreePanel(QWidget):
             self._show_plate(project)
 
     def _show_plate(self, project: Project) -> None:
-        plate = freeform.plate_of(project, self._name)
+        plate = free_structure_edits.plate_of(project, self._name)
         if f"{plate.name} {plate.outline.shape}" != self._shape:
             self._shape = f"{plate.name} {plate.outline.shape}"
             self._make(plate.name)
@@ -132,7 +132,7 @@ class FreePanel(QWidget):
     def _make(self, name: str) -> None:
         """Fields for a plate of another shape."""
         clear(self._numbers)
-        outline = freeform.plate_of(self._session.project, name).outline
+        outline = free_structure_edits.plate_of(self._session.project, name).outline
         self._rename = QLineEdit()
         self._rename.setAccessibleName("The plate's name")
         self._rename.editingFinished.connect(self._take_name)
@@ -148,22 +148,22 @@ class FreePanel(QWidget):
             self._numbers.addWidget(self._curve)
         sizes = [n for n, f in type(outline).model_fields.items() if f.annotation is float]
         self.fields = {}
-        for field in (*sizes, *freeform.PLACES, *freeform.ANGLES):
+        for field in (*sizes, *free_structure_edits.PLACES, *free_structure_edits.ANGLES):
             self.fields[field] = self._number(field, on_outline=field in sizes)
             self._numbers.addWidget(self.fields[field])
 
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
         def shown(project: Project) -> str:
-            plate = freeform.plate_of(project, self._name)
+            plate = free_structure_edits.plate_of(project, self._name)
             return plain(getattr(plate.outline if on_outline else plate, field))
 
         made = BoundField(
             self._session,
             _PLACE.get(field, title(field)),
             shown,
-            lambda project, text: freeform.type_plate(project, self._name, field, text),
-            step=5.0 if field in freeform.ANGLES else 1.0,
-            unit="°" if field in freeform.ANGLES else "mm",
+            lambda project, text: free_structure_edits.type_plate(project, self._name, field, text),
+            step=5.0 if field in free_structure_edits.ANGLES else 1.0,
+            unit="°" if field in free_structure_edits.ANGLES else "mm",
         )
         made.setToolTip(_ABOUT.get(field, ""))
         return made
@@ -174,21 +174,21 @@ class FreePanel(QWidget):
 
     def take(self, number: int, way: int = 0) -> None:
         """One of the joints offered is made, in one of its ways."""
-        offers = freeform.proposals_of(self._session.project)
+        offers = free_structure_edits.proposals_of(self._session.project)
         if 0 <= number < len(offers):
             chosen = offers[number].ways[way]
             words = f"{chosen.id} {KINDS[kind_of(chosen)].words}"
-            if self._session.attempt(words, lambda p: freeform.join(p, chosen)):
+            if self._session.attempt(words, lambda p: free_structure_edits.join(p, chosen)):
                 self._session.pick_joint(chosen.id)
 
     def join_all(self) -> None:
         """All joints offered are made."""
-        self._session.attempt("All joined that meets", freeform.join_all)
+        self._session.attempt("All joined that meets", free_structure_edits.join_all)
 
     def add(self, kind: str) -> None:
         """A plate of a shape."""
         stock_id = self._session.stock_id
-        self._made(kind.capitalize(), lambda p: freeform.add_shape(p, kind, stock_id))
+        self._made(kind.capitalize(), lambda p: free_structure_edits.add_shape(p, kind, stock_id))
 
     def choose_drawing(self) -> None:
         """Choose a drawing and bring its outlines in."""
@@ -201,7 +201,9 @@ class FreePanel(QWidget):
         stock_id = self._session.stock_id
 
         def make(project: Project) -> tuple[Project, str]:
-            found, names = freeform.add_drawing(freeform.make_free(project), path, stock_id)
+            found, names = free_structure_edits.add_drawing(
+                free_structure_edits.make_free(project), path, stock_id
+            )
             return found, names[0]
 
         self._made(path.name, make)
@@ -209,17 +211,19 @@ class FreePanel(QWidget):
     def copy(self) -> None:
         """Another plate like the picked one."""
         name = self._name
-        self._made(f"{name} copied", lambda p: freeform.copy_plate(p, name))
+        self._made(f"{name} copied", lambda p: free_structure_edits.copy_plate(p, name))
 
     def set_down(self) -> None:
         """The picked plate on the table."""
         name = self._name
-        self._session.attempt(f"{name} set down", lambda p: freeform.set_down(p, name))
+        self._session.attempt(f"{name} set down", lambda p: free_structure_edits.set_down(p, name))
 
     def remove(self) -> None:
         """The picked plate out, and its joints."""
         name = self._name
-        self._session.attempt(f"{name} removed", lambda p: freeform.remove_plate(p, name))
+        self._session.attempt(
+            f"{name} removed", lambda p: free_structure_edits.remove_plate(p, name)
+        )
 
     def _made(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
         """A change that makes a plate, which is then picked."""
@@ -234,7 +238,7 @@ class FreePanel(QWidget):
             self._session.pick_plate(names[0])
 
     def _pick_row(self, row: int) -> None:
-        plates = freeform.free_of(self._session.project).plates
+        plates = free_structure_edits.free_of(self._session.project).plates
         if 0 <= row < len(plates):
             self._session.pick_plate(plates[row].name)
 
@@ -242,7 +246,9 @@ class FreePanel(QWidget):
         old, new = self._name, self._rename.text().strip()
         if not old or new == old:
             return
-        if self._session.attempt(f"{old} → {new}", lambda p: freeform.rename_plate(p, old, new)):
+        if self._session.attempt(
+            f"{old} → {new}", lambda p: free_structure_edits.rename_plate(p, old, new)
+        ):
             self._session.pick_plate(new)
         else:
             self._rename.setText(old)
@@ -250,12 +256,15 @@ class FreePanel(QWidget):
     def _take_stock(self, index: int) -> None:
         name, stock_id = self._name, self._stock.itemData(index)
         words = f"{name} from {self._stock.itemText(index)}"
-        self._session.attempt(words, lambda p: freeform.change_plate(p, name, stock=stock_id))
+        self._session.attempt(
+            words, lambda p: free_structure_edits.change_plate(p, name, stock=stock_id)
+        )
 
     def _take_points(self, points: Curve) -> None:
         name = self._name
         if not self._session.attempt(
-            f"Outline of {name}", lambda p: freeform.change_outline(p, name, points=points)
+            f"Outline of {name}",
+            lambda p: free_structure_edits.change_outline(p, name, points=points),
         ):
             self.refresh()
 

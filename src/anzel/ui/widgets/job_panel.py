@@ -3,17 +3,17 @@
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
-from anzel.app import edits
-from anzel.app.cutting import CutPicture
+from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.findings import ParameterError
+from anzel.app.views.cut_preview import CutPicture
+from anzel.core.findings import ParameterError
+from anzel.cutjob.job_settings import Labels
 from anzel.project.estimate import Estimate, said_time
 from anzel.project.model import Project
-from anzel.sheets.job_settings import Labels
 from anzel.ui.views.cut_view import CutView, clock_words
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import button, choice_row, quiet, section
-from anzel.ui.widgets.still import Slider
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
+from anzel.ui.widgets.wheel_safe import Slider
 
 _SPEEDS = (1, 10, 60)
 _TICK_MS = 40
@@ -91,7 +91,7 @@ class JobPanel(QWidget):
 
     def _field(self, label: str, field: str, unit: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
-            return edits.change_job(project, **{field: _typed(text, field)})
+            return project_edits.change_job(project, **{field: _typed(text, field)})
 
         def get(project: Project) -> str:
             return plain(getattr(project.job, field))
@@ -160,14 +160,16 @@ class JobPanel(QWidget):
 
     def _set_labels(self, labels: Labels) -> None:
         words = f"Names and numbers {labels.value}"
-        self._session.attempt(words, lambda project: edits.change_job(project, labels=labels))
+        self._session.attempt(
+            words, lambda project: project_edits.change_job(project, labels=labels)
+        )
         self.refresh()
 
 
 def _typed(text: str, field: str) -> float | int:
     """A length, or a whole number of bridges."""
     if field != "bridges":
-        return edits.typed_length(text, field)
+        return project_edits.typed_length(text, field)
     try:
         return int(text)
     except ValueError as error:

@@ -5,11 +5,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from anzel.app import laying
+from anzel.app.edits import layout_edits
 from anzel.app.session import Session
 from anzel.project.derive import pieces_of
-from anzel.ui.widgets.after_event import after_event
-from anzel.ui.widgets.parts import button, choice_row, fit_rows
+from anzel.ui.widgets.common_widgets import button, choice_row, fit_rows
+from anzel.ui.widgets.deferred_call import after_event
 
 _MOST_ROWS = 8
 
@@ -24,7 +24,7 @@ class JobPieces(QWidget):
         self.rows.setAccessibleName("Pieces in this job")
         self.rows.itemChanged.connect(self._ticked)
         every, none = button("All of them"), button("None of them")
-        every.clicked.connect(lambda: session.attempt("All in this job", laying.all_back))
+        every.clicked.connect(lambda: session.attempt("All in this job", layout_edits.all_back))
         none.clicked.connect(self._none)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -57,7 +57,9 @@ class JobPieces(QWidget):
         pieces = pieces_of(self._session.project)
         count = next((p.count for p in pieces if p.name == name), 1) if wanted else 0
         words = f"{name} {'in' if wanted else 'left out'}"
-        self._session.attempt(words, lambda project: laying.set_amount(project, name, count))
+        self._session.attempt(words, lambda project: layout_edits.set_amount(project, name, count))
 
     def _none(self) -> None:
-        self._session.attempt("None in this job", lambda project: laying.only_pieces(project, []))
+        self._session.attempt(
+            "None in this job", lambda project: layout_edits.only_pieces(project, [])
+        )

@@ -2,15 +2,15 @@
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from anzel.app import freeform
+from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
-from anzel.frozen import title
+from anzel.core.immutable import title
 from anzel.project.derive import build_of
-from anzel.structure.joints.catalogue import AnyKind, kind_of
+from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.ui.widgets.fields import BoundField, plain
-from anzel.ui.widgets.parts import button, clear, quiet, section
-from anzel.ui.widgets.still import Choice
+from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.common_widgets import button, clear, quiet, section
+from anzel.ui.widgets.wheel_safe import Choice
 
 _PLAY = {
     "play on both sides": "both",
@@ -48,11 +48,11 @@ class JointFields(QWidget):
         for finding in build_of(project).findings:
             if finding.code == "joint":
                 self._add_trouble(finding.where, f"▲ {finding}")
-        declared = freeform.joint_of(project, self._session.joint_id)
+        declared = free_structure_edits.joint_of(project, self._session.joint_id)
         self._own.setVisible(declared is not None)
         if declared is None:
             return
-        if self._kind != f"{kind_of(declared)} {len(freeform.numbers_of(declared))}":
+        if self._kind != f"{kind_of(declared)} {len(free_structure_edits.numbers_of(declared))}":
             self._make(declared)
         for field in self.fields.values():
             field.refresh()
@@ -73,7 +73,7 @@ class JointFields(QWidget):
 
     def _make(self, declared: AnyKind) -> None:
         clear(self._body)
-        numbers = freeform.numbers_of(declared)
+        numbers = free_structure_edits.numbers_of(declared)
         self._kind = f"{kind_of(declared)} {len(numbers)}"
         self._body.addWidget(section("This joint"))
         self.fields = {name: self._number(name) for name in numbers}
@@ -103,28 +103,40 @@ class JointFields(QWidget):
         assert self._play is not None
         joint_id, value = self._session.joint_id, self._play.itemData(index)
         words = f"{joint_id} {self._play.itemText(index)}"
-        self._session.attempt(words, lambda p: freeform.change_joint(p, joint_id, play_side=value))
+        self._session.attempt(
+            words, lambda p: free_structure_edits.change_joint(p, joint_id, play_side=value)
+        )
 
     def key(self) -> None:
         """Tabs of different widths, if they can be."""
-        self._session.attempt("Tabs told apart", lambda p: freeform.key_tabs(p, _KEY_STEP))
+        self._session.attempt(
+            "Tabs told apart", lambda p: free_structure_edits.key_tabs(p, _KEY_STEP)
+        )
 
     def _number(self, name: str) -> BoundField:
-        unit, step = freeform.NUMBERS[name]
+        unit, step = free_structure_edits.NUMBERS[name]
         session = self._session
         return BoundField(
             session,
             "Fingers" if name == "cells" else title(name),
-            lambda project: _shown(freeform.joint_of(project, session.joint_id), name),
-            lambda project, text: freeform.type_joint(project, session.joint_id, name, text),
+            lambda project: _shown(free_structure_edits.joint_of(project, session.joint_id), name),
+            lambda project, text: free_structure_edits.type_joint(
+                project, session.joint_id, name, text
+            ),
             step=step,
             unit=unit if unit == "mm" else "",
         )
 
     def take_out(self, joint_id: str) -> None:
         """A joint out of the structure."""
-        self._session.attempt(f"{joint_id} taken out", lambda p: freeform.take_apart(p, joint_id))
+        self._session.attempt(
+            f"{joint_id} taken out", lambda p: free_structure_edits.take_apart(p, joint_id)
+        )
 
 
 def _shown(declared: AnyKind | None, name: str) -> str:
-    return plain(freeform.numbers_of(declared).get(name, 0.0)) if declared is not None else ""
+    return (
+        plain(free_structure_edits.numbers_of(declared).get(name, 0.0))
+        if declared is not None
+        else ""
+    )

@@ -4,17 +4,17 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from anzel.app import edits
-from anzel.findings import MakerError
-from anzel.gauges.base import Gauge, GaugeKind
-from anzel.geometry.units import format_length
-from anzel.stock.cutter import KerfSource
-from anzel.stock.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
+from anzel.app.edits import project_edits
+from anzel.core.findings import MakerError
+from anzel.core.units import format_length
+from anzel.materials.cutter import KerfSource
+from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
+from anzel.test_pieces.model import Gauge, GaugeKind
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
-from anzel.ui.widgets.fields import plain
+from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.common_widgets import button, section
 from anzel.ui.widgets.measure_field import MeasureField
-from anzel.ui.widgets.parts import button, section
 
 _HEIGHT = 132
 SOURCES = {GaugeKind.STRIPS: KerfSource.STRIPS, GaugeKind.DISC: KerfSource.DISC}
@@ -136,7 +136,7 @@ class KerfPanel(QWidget):
 
     def _set(self, name: str, text: str) -> None:
         if text.strip():
-            self._typed[name] = edits.typed_length(text, name)
+            self._typed[name] = project_edits.typed_length(text, name)
         else:
             self._typed.pop(name, None)
         self.fields[name].show_value(plain(self._typed[name]) if name in self._typed else "")

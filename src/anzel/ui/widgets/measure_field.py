@@ -10,8 +10,8 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
-from anzel.findings import MakerError
-from anzel.unexpected import guarded
+from anzel.core.error_boundary import guarded
+from anzel.core.findings import MakerError
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""

@@ -3,12 +3,12 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
-from anzel.app import profiling
+from anzel.app.edits import profile_curve_edits
 from anzel.app.session import Session
 from anzel.structure.forms.rib_lamp import RibLamp
+from anzel.ui.widgets.common_widgets import button
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
-from anzel.ui.widgets.parts import button
 
 
 class ProfilePanel(QWidget):
@@ -26,7 +26,7 @@ class ProfilePanel(QWidget):
         row = QHBoxLayout()
         row.setSpacing(2)
         self._choices = QButtonGroup(self)
-        for which, words in profiling.WHICH.items():
+        for which, words in profile_curve_edits.WHICH.items():
             choice = button(words, "Flat")
             choice.setCheckable(True)
             choice.setChecked(which == self._which)
@@ -52,7 +52,7 @@ class ProfilePanel(QWidget):
     def choose(self, which: str) -> None:
         """Show another curve."""
         self._which = which
-        self._choices.buttons()[list(profiling.WHICH).index(which)].setChecked(True)
+        self._choices.buttons()[list(profile_curve_edits.WHICH).index(which)].setChecked(True)
         self.refresh()
 
     def refresh(self) -> None:
@@ -61,22 +61,24 @@ class ProfilePanel(QWidget):
         if not isinstance(lamp, RibLamp):
             return
         others = tuple(
-            profiling.curve_of(lamp, which)
-            for which in profiling.WHICH
+            profile_curve_edits.curve_of(lamp, which)
+            for which in profile_curve_edits.WHICH
             if which != self._which and (which != "second" or lamp.second)
         )
         paper = Paper(limits=(lamp.radius, lamp.height), ghosts=others, traced=lamp.traced)
-        self.editor.show_curve(profiling.curve_of(lamp, self._which), paper)
+        self.editor.show_curve(profile_curve_edits.curve_of(lamp, self._which), paper)
         own = self._which != "profile" and bool(getattr(lamp, self._which))
         self.alike.setText("Follow the outer edge" if self._which == "inner" else "Like the first")
         self.alike.setVisible(own)
 
     def _take(self, points: Curve) -> None:
-        which, words = self._which, profiling.WHICH[self._which].capitalize()
-        if not self._session.attempt(words, lambda p: profiling.change_curve(p, which, points)):
+        which, words = self._which, profile_curve_edits.WHICH[self._which].capitalize()
+        if not self._session.attempt(
+            words, lambda p: profile_curve_edits.change_curve(p, which, points)
+        ):
             self.refresh()
 
     def _drop(self) -> None:
         which = self._which
-        words = f"No own {profiling.WHICH[which]}"
-        self._session.attempt(words, lambda p: profiling.drop_curve(p, which))
+        words = f"No own {profile_curve_edits.WHICH[which]}"
+        self._session.attempt(words, lambda p: profile_curve_edits.drop_curve(p, which))

@@ -4,9 +4,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemDelegate, QListWidget, QListWidgetItem, QWidget
 
-from anzel.stock.stock import Stock
+from anzel.materials.stock import Stock
 from anzel.ui.theme import colour
-from anzel.ui.widgets.after_event import after_event
+from anzel.ui.widgets.deferred_call import after_event
 
 _HIGHEST = 132
 

@@ -3,13 +3,13 @@
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
-from anzel.app.jobs import Jobs, Newest
+from anzel.app.background import Jobs, Newest
 from anzel.app.session import Changed, Session
-from anzel.app.state import warnings_of
-from anzel.findings import MakerError
+from anzel.app.views.step_status import warnings_of
+from anzel.checks.interference import Interference, collisions
+from anzel.core.findings import MakerError
 from anzel.project.derive import build_of, sheets_of
 from anzel.project.model import Project
-from anzel.proof.interference import Interference, collisions
 
 _NOTHING = 0.001
 """Overlap under this volume, mm³ between two pieces, is float dust."""

@@ -14,15 +14,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import edits, laying
+from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
-from anzel.findings import MakerError, ParameterError
-from anzel.geometry.units import format_length
-from anzel.stock.scrap import Scrap
+from anzel.core.findings import MakerError, ParameterError
+from anzel.core.units import format_length
+from anzel.materials.scrap import Scrap
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.screen_paths import polygon_path
-from anzel.ui.widgets.parts import button, choice_row, fit_rows
+from anzel.ui.widgets.common_widgets import button, choice_row, fit_rows
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _WIDE, _TALL = 44, 28
@@ -70,7 +70,8 @@ class ScrapList(QWidget):
         if item is not None:
             name, stock_id = str(item.data(Qt.ItemDataRole.UserRole)), self._session.stock_id
             self._session.attempt(
-                f"{name} taken off", lambda project: laying.remove_scrap(project, stock_id, name)
+                f"{name} taken off",
+                lambda project: layout_edits.remove_scrap(project, stock_id, name),
             )
 
     def add_sized(self, text: str) -> None:
@@ -79,14 +80,14 @@ class ScrapList(QWidget):
             width, by, height = text.lower().partition("x")
             if not by:
                 raise ParameterError(f"“{text}” is no size.", mend="Type WIDTH x HEIGHT.")
-            sides = [edits.typed_length(side, "scrap") for side in (width, height)]
+            sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]
             self._add(shapely.box(0, 0, *sides))
         except MakerError as error:
             self._session.say(f"▲ {error}")
 
     def add_drawn(self, path: Path) -> None:
         """A scrap of the largest outline of a drawing, or say why not."""
-        from anzel.files.cut_reader import read_cut_file
+        from anzel.output.cut_file_reader import read_cut_file
 
         try:
             shapes = [piece.region.shape for piece in read_cut_file(path).pieces]
@@ -97,7 +98,8 @@ class ScrapList(QWidget):
     def _add(self, polygon: shapely.Polygon) -> None:
         stock_id = self._session.stock_id
         self._session.attempt(
-            "Another scrap", lambda project: laying.add_scrap(project, stock_id, polygon, "scrap")
+            "Another scrap",
+            lambda project: layout_edits.add_scrap(project, stock_id, polygon, "scrap"),
         )
 
     def _ask_size(self) -> None:

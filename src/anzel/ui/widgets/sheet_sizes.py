@@ -4,13 +4,13 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from anzel.app import edits, rack
+from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Session
-from anzel.findings import MakerError, ParameterError
+from anzel.core.findings import MakerError, ParameterError
 from anzel.project.model import Project
-from anzel.ui.widgets.fields import plain
+from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.common_widgets import button, clear
 from anzel.ui.widgets.measure_field import MeasureEdit
-from anzel.ui.widgets.parts import button, clear
 
 _UNCOUNTED = ("", "?", "plenty", "∞")
 
@@ -28,7 +28,7 @@ class SheetSizes(QWidget):
         self._error.setWordWrap(True)
         self._error.hide()
         more = button("Another size", "Flat")
-        more.clicked.connect(lambda: self._try("Another size", rack.add_sheet_size))
+        more.clicked.connect(lambda: self._try("Another size", stock_edits.add_sheet_size))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(self._grid)
@@ -75,15 +75,15 @@ class SheetSizes(QWidget):
             if field == "count":
                 value = _count(typed)
             elif field == "price":
-                value = edits.typed_number(typed, field)
+                value = project_edits.typed_number(typed, field)
             else:
-                value = edits.typed_length(typed, field)
-            return rack.change_sheet_size(project, stock_id, row, **{field: value})
+                value = project_edits.typed_length(typed, field)
+            return stock_edits.change_sheet_size(project, stock_id, row, **{field: value})
 
         self._try(f"Sheet {field} {before} → {typed.strip()}", change)
 
     def _remove(self, row: int) -> None:
-        self._try("Size taken off", lambda p, s: rack.remove_sheet_size(p, s, row))
+        self._try("Size taken off", lambda p, s: stock_edits.remove_sheet_size(p, s, row))
 
     def _try(self, label: str, edit: Callable[[Project, str], Project]) -> None:
         session = self._session

@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from anzel.geometry.units import format_length
-from anzel.refit.thickness import Evidence
+from anzel.core.units import format_length
+from anzel.refit.thickness_estimation import Evidence
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import paint_focus

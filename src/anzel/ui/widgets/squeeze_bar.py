@@ -6,12 +6,12 @@ from time import monotonic
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QProgressBar, QVBoxLayout, QWidget
 
-from anzel.app import laying
-from anzel.app.jobs import Jobs, Newest, Progress
+from anzel.app.background import Jobs, Newest, Progress
+from anzel.app.edits import layout_edits
 from anzel.app.session import Session
-from anzel.findings import MakerError
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.ui.widgets.parts import button, choice_row, quiet
+from anzel.ui.widgets.common_widgets import button, choice_row, quiet
 
 _TIMES = (10, 30, 120)
 
@@ -57,7 +57,7 @@ class SqueezeBar(QWidget):
         self._enough.clear()
 
         def work(progress: Progress) -> Project:
-            return laying.squeeze_all(
+            return layout_edits.squeeze_all(
                 project, seconds, said=progress.say,
                 stopped=lambda: self._enough.is_set() or progress.is_cancelled,
             )  # fmt: skip

@@ -14,18 +14,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app import edits
+from anzel.app.edits import project_edits
 from anzel.app.session import Changed, Session, Step
-from anzel.geometry.units import format_length
+from anzel.core.units import format_length
+from anzel.materials.cutter import Kerf, KerfSource
+from anzel.materials.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
+from anzel.materials.stock import Stock
 from anzel.project.derive import today_of
 from anzel.project.model import Project
-from anzel.stock.cutter import Kerf, KerfSource
-from anzel.stock.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
-from anzel.stock.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
+from anzel.ui.widgets.common_widgets import clear, quiet
 from anzel.ui.widgets.fit_picture import fit_icon
-from anzel.ui.widgets.parts import clear, quiet
 
 
 class StockCard(QAbstractButton):
@@ -143,11 +143,11 @@ class StockStrip(QFrame):
         return _titled("Kerf taken care of", row)
 
     def _choose_fit(self, name: FitName) -> None:
-        self._try(f"Fit {name.value}", lambda project: edits.choose_fit(project, name))
+        self._try(f"Fit {name.value}", lambda project: project_edits.choose_fit(project, name))
 
     def _take_kerf_at(self, place: KerfAt) -> None:
         label = f"Kerf {KERF_WORDS[place]}"
-        self._try(label, lambda project: edits.take_kerf_at(project, place))
+        self._try(label, lambda project: project_edits.take_kerf_at(project, place))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
         if not self._session.attempt(label, edit):

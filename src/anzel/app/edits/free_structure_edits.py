@@ -1,0 +1,292 @@
+"""Edits of a free structure: its plates and the joints between them.
+
+Each is a function from one Project to the next and raises ParameterError naming the field at fault.
+"""
+
+from collections.abc import Sequence
+from dataclasses import fields
+from functools import lru_cache
+from math import inf
+from pathlib import Path
+from typing import Any
+
+from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.core.findings import ParameterError
+from anzel.geometry.placement import Vector
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.output.cut_file_reader import CutPiece, read_cut_file
+from anzel.project.derive import sheets_of
+from anzel.project.model import Project
+from anzel.structure.forms.free_structure import FreeStructure, freed, placed
+from anzel.structure.free.joint_suggestions import Proposal, propose
+from anzel.structure.free.outline_shapes import SHAPES, AnyShape, Drawn
+from anzel.structure.free.plate import FreePlate
+from anzel.structure.joints.registry import AnyKind, plates_of, renamed
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.keyed_tabs import keyed
+from anzel.structure.model import Sheets
+
+ANGLES = ("turn", "tilt", "spin")
+PLACES = ("x", "y", "z")
+_FAR = 2000.0
+"""A drawing that reaches further than this, mm, is laid beside the origin."""
+_LONGEST_NAME = 48
+
+
+def make_free(project: Project) -> Project:
+    """The structure as a free one: the same pieces, every plate and joint to be edited."""
+    if isinstance(project.structure, FreeStructure):
+        return project
+    return project.with_changes(structure=freed(project.structure, sheets_of(project)))
+
+
+def free_of(project: Project) -> FreeStructure:
+    """The project's free structure. Raises ParameterError where it has another form."""
+    if not isinstance(project.structure, FreeStructure):
+        mend = "Turn it into a free structure first."
+        raise ParameterError("A form places its own plates.", mend=mend)
+    return project.structure
+
+
+def plate_of(project: Project, name: str) -> FreePlate:
+    """The plate of that name. Raises ParameterError."""
+    for plate in free_of(project).plates:
+        if plate.name == name:
+            return plate
+    raise ParameterError(f"There is no plate “{name}”.")
+
+
+def plate_behind(project: Project, piece: str) -> str:
+    """The plate that a piece is cut from: its own, or the one that its slots leave in parts."""
+    names = [plate.name for plate in free_of(project).plates]
+    return piece if piece in names else next(n for n in names if piece[:-1] == n)
+
+
+def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]:
+    """A new plate lying on the table, and its name."""
+    name = _new_name(project, kind.capitalize())
+    return _with_plate(project, FreePlate(name=name, stock=stock_id, outline=SHAPES[kind]())), name
+
+
+def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, tuple[str, ...]]:
+    """The outlines of an SVG or DXF file as plates, lying as they lie there (those far off, beside
+    the origin); and their names. Raises FileError for a file that holds none, ParameterError for
+    an outline that can be no plate."""
+    pieces = read_cut_file(path).pieces
+    boxes = [piece.region.bounds for piece in pieces]
+    ends = [end for box in boxes for end in box]
+    is_far = max(map(abs, ends)) > _FAR
+    left, low = (min(box[at] for box in boxes) if is_far else 0.0 for at in (0, 1))
+    names = []
+    for piece in pieces:
+        name = _new_name(project, piece.name[:_LONGEST_NAME].capitalize())
+        project = _with_plate(project, _lying(piece, name, stock_id, (-left, -low)))
+        names.append(name)
+    return project, tuple(names)
+
+
+def _lying(piece: CutPiece, name: str, stock_id: str, shift: Point) -> FreePlate:
+    left, low, right, high = piece.region.bounds
+    x, y = (left + right) / 2, (low + high) / 2
+    outline = Drawn.made(outline=piece.region.moved(Motion().shifted(-x, -y)))
+    at = {"x": x + shift[0], "y": y + shift[1]}
+    return FreePlate.made(name=name, stock=stock_id, outline=outline, **at)
+
+
+def copy_plate(project: Project, name: str) -> tuple[Project, str]:
+    """Another plate like one, a little aside and joined to nothing; and its name."""
+    plate = plate_of(project, name)
+    new = _new_name(project, name.rstrip("0123456789 "))
+    return _with_plate(project, plate.with_changes(name=new, x=plate.x + 20, y=plate.y + 20)), new
+
+
+def remove_plate(project: Project, name: str) -> Project:
+    """One plate less, and its joints. Raises ParameterError for the last."""
+    free, plate = free_of(project), plate_of(project, name)
+    if len(free.plates) == 1:
+        raise ParameterError("The last plate stays.", mend="Add another one first.")
+    kept = tuple(joint for joint in free.joints if name not in plates_of(joint))
+    plates = tuple(each for each in free.plates if each is not plate)
+    return _changed(project, plates=plates, joints=kept)
+
+
+def rename_plate(project: Project, name: str, new: str) -> Project:
+    """A plate under another name, in its joints too. Raises ParameterError for one taken."""
+    new, free = new.strip(), free_of(project)
+    if new != name and new in (plate.name for plate in free.plates):
+        raise ParameterError(f"There is a “{new}” already.", mend="Use another name.", field="name")
+    plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
+    return _changed(project, plates=plates, joints=[renamed(j, name, new) for j in free.joints])
+
+
+def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
+    """Place or stock of a plate changed."""
+    plates = [
+        plate.with_changes(**changes) if plate.name == name else plate
+        for plate in free_of(project).plates
+    ]
+    return _changed(project, plates=tuple(plates))
+
+
+def change_outline(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
+    """The numbers or points of a plate's outline changed."""
+    outline: AnyShape = plate_of(project, name).outline.with_changes(**changes)
+    return change_plate(project, name, outline=outline)
+
+
+def type_plate(project: Project, name: str, field: str, text: str) -> Project:
+    """One number of a plate or of its outline from typed text."""
+    plate = plate_of(project, name)
+    if field in ANGLES:
+        return change_plate(project, name, **{field: typed_number(text.removesuffix("°"), field)})
+    value = typed_length(text, field)
+    if field in type(plate.outline).model_fields:
+        return change_outline(project, name, **{field: value})
+    return change_plate(project, name, **{field: value})
+
+
+def move_plate(project: Project, name: str, by: Vector) -> Project:
+    """A plate moved, mm."""
+    plate = plate_of(project, name)
+    x, y, z = (
+        round(at + step, 6) for at, step in zip((plate.x, plate.y, plate.z), by, strict=True)
+    )
+    return change_plate(project, name, x=x, y=y, z=z)
+
+
+def set_down(project: Project, name: str) -> Project:
+    """A plate lowered, or raised, until it stands on the table."""
+    plate = plate_of(project, name)
+    half = sheets_of(project).of(plate.stock).measured_thickness / 2
+    at = plate.placement
+    lowest = min(
+        (at.to_world(corner, side)[2] for corner in plate.outline.region().outer.corners
+         for side in (half, -half)),
+        default=inf,
+    )  # fmt: skip
+    return move_plate(project, name, (0.0, 0.0, -lowest))
+
+
+def proposals_of(project: Project) -> tuple[Proposal, ...]:
+    """Joints that would do where plates meet. None for a form, which has its own."""
+    if not isinstance(project.structure, FreeStructure):
+        return ()
+    return _proposals(project.structure, sheets_of(project))
+
+
+@lru_cache(maxsize=8)
+def _proposals(free: FreeStructure, sheets: Sheets) -> tuple[Proposal, ...]:
+    """Asked for by the picture and by the panel."""
+    return propose(tuple(placed(free.plates, free.joints, sheets).values()), free.joints, sheets)
+
+
+def join(project: Project, declared: AnyKind) -> Project:
+    """A proposed joint accepted."""
+    return _changed(project, joints=(*free_of(project).joints, declared))
+
+
+def join_all(project: Project) -> Project:
+    """Every proposed joint accepted, the best way each. Raises ParameterError if there is none."""
+    found = proposals_of(project)
+    if not found:
+        raise ParameterError("Nothing meets that is not joined.", mend="Move plates together.")
+    joints = (*free_of(project).joints, *(proposal.ways[0] for proposal in found))
+    return _changed(project, joints=joints)
+
+
+def take_apart(project: Project, joint_id: str) -> Project:
+    """A joint taken out."""
+    kept = tuple(j for j in free_of(project).joints if j.id != joint_id)
+    return _changed(project, joints=kept)
+
+
+def joint_of(project: Project, joint_id: str) -> AnyKind | None:
+    """The declaration of a joint, if it is a free structure's."""
+    if not isinstance(project.structure, FreeStructure):
+        return None
+    found = (j for j in project.structure.joints if j.id == joint_id)
+    return next(found, None)
+
+
+def change_joint(project: Project, joint_id: str, **changes: Any) -> Project:  # noqa: ANN401
+    """A joint's own numbers or fit changed. Raises ParameterError for one out of reason."""
+    free = free_of(project).with_joint(joint_id, **changes)
+    return project.with_changes(structure=free)
+
+
+def key_tabs(project: Project, step: float) -> Project:
+    """All joints with two tabs or more told apart by `step` mm, so that only the right piece goes
+    into each. Raises ParameterError where there are none, or a wrong one would still fit."""
+    free = free_of(project)
+    tabbed = [j for j in free.joints if isinstance(j, TabMortise) and len(j.tabs) > 1]
+    if len(tabbed) < 2:
+        raise ParameterError(
+            "Fewer than two joints have two tabs.", mend="Give joints two tabs or more first."
+        )
+    made = dict(zip(tabbed, keyed(tabbed, step, sheets_of(project).clearance), strict=True))
+    joints = tuple(made.get(j, j) if isinstance(j, TabMortise) else j for j in free.joints)
+    return _changed(project, joints=joints)
+
+
+NUMBERS = {
+    "split": ("share", 0.05), "relief": ("mm", 0.1), "proud": ("mm", 0.5), "cells": ("", 2.0),
+    "gap": ("mm", 0.05), "lip": ("mm", 0.5), "play": ("mm", 0.1), "tab_count": ("", 1.0),
+    "tab_width": ("mm", 0.5),
+}  # fmt: skip
+"""The numbers of joints: unit and step. Tabs are evenly spread ones, told by count and width."""
+
+
+def numbers_of(declared: AnyKind) -> dict[str, float]:
+    """A declaration's numbers by name."""
+    found = {
+        field.name: float(value)
+        for field in fields(declared)
+        if field.name in NUMBERS and (value := getattr(declared, field.name)) is not None
+    }
+    tabs = getattr(declared, "tabs", ())
+    return {**found, "tab_count": len(tabs), "tab_width": tabs[0][1]} if tabs else found
+
+
+def type_joint(project: Project, joint_id: str, field: str, text: str) -> Project:
+    """One number of a joint from typed text. Raises ParameterError."""
+    declared = joint_of(project, joint_id)
+    if declared is None:
+        raise ParameterError(f"There is no joint “{joint_id}”.")
+    plain = NUMBERS[field][0] != "mm"
+    value = typed_number(text, field) if plain else typed_length(text, field)
+    tabs: Sequence[tuple[float, float]] = getattr(declared, "tabs", ())
+    if field == "tab_count":
+        return change_joint(project, joint_id, tabs=_spread(tabs, round(value)))
+    if field == "tab_width":
+        return change_joint(project, joint_id, tabs=[(middle, value) for middle, _ in tabs])
+    if field == "cells":
+        return change_joint(project, joint_id, cells=round(value) | 1)
+    return change_joint(project, joint_id, **{field: value})
+
+
+def _spread(tabs: Sequence[tuple[float, float]], count: int) -> list[tuple[float, float]]:
+    """So many tabs evenly over the stretch that these have."""
+    if not 1 <= count <= 40:
+        raise ParameterError("Between 1 and 40 tabs will do.", field="tab_count")
+    pitch = tabs[1][0] - tabs[0][0] if len(tabs) > 1 else 2 * tabs[0][1]
+    start, length = tabs[0][0] - pitch / 2, pitch * len(tabs)
+    share = length / count
+    width = min(tabs[0][1], share * 0.7)
+    return [(start + (index + 0.5) * share, width) for index in range(count)]
+
+
+def _with_plate(project: Project, plate: FreePlate) -> Project:
+    return _changed(project, plates=(*free_of(project).plates, plate))
+
+
+def _changed(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    return project.with_changes(structure=free_of(project).with_changes(**changes))
+
+
+def _new_name(project: Project, wanted: str) -> str:
+    """A name nobody has, numbered where needed."""
+    taken = {plate.name for plate in free_of(project).plates}
+    base = wanted.strip() or "Plate"
+    if base not in taken:
+        return base
+    return next(f"{base} {n}" for n in range(2, len(taken) + 3) if f"{base} {n}" not in taken)

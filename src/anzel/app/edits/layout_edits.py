@@ -1,0 +1,208 @@
+"""Edits of how pieces lie on sheets: distances, turns, places kept by hand or by squeezing, how
+many go into a job, scraps.
+
+Each is a function from one Project to the next, as in app/edits.py.
+"""
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+import shapely
+from pydantic import ValidationError
+
+from anzel.app.edits import stock_edits
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import plain_error
+from anzel.geometry.rigid_transform import Motion
+from anzel.layout.layout import Laid, Layout, SheetPlan, kept_of
+from anzel.layout.sheet_settings import Amount, Kept, SheetSettings
+from anzel.materials.scrap import Scrap
+from anzel.nesting.problem import Puzzle
+from anzel.project.derive import layout_of, pieces_of
+from anzel.project.model import Project
+
+if TYPE_CHECKING:
+    from anzel.nesting.squeeze import Stopped, Told
+
+SMALLEST_SCRAP = 40.0
+"""Remains with no room for a square of this side are not worth keeping, mm. Common practice, no
+source."""
+
+
+def keep_layout(project: Project, layout: Layout) -> Project:
+    """A whole layout of one stock kept as it is, until it clashes."""
+    others = tuple(k for k in project.sheets.kept if k.stock_id != layout.stock_id)
+    return _with(project, kept=(*others, *layout.kept))
+
+
+def lay_again(project: Project, stock_id: str | None = None) -> Project:
+    """What is pinned or kept let go, of one stock or of all."""
+    kept = tuple(k for k in project.sheets.kept if stock_id not in (None, k.stock_id))
+    return _with(project, kept=kept)
+
+
+def pin(project: Project, place: Kept) -> Project:
+    """One copy of a piece pinned to a place; what it lands on is laid elsewhere. Where all of its
+    stock was kept, the rest stays."""
+    others = [k for k in project.sheets.kept if _copy(k) != _copy(place)]
+    return _with(project, kept=(*others, place.with_changes(pinned=True)))
+
+
+def pin_all(project: Project, stock_id: str) -> Project:
+    """Every copy of one stock pinned where it lies."""
+    layout = layout_of(project, stock_id)
+    places = tuple(kept.with_changes(pinned=True) for kept in layout.kept)
+    others = tuple(k for k in project.sheets.kept if k.stock_id != stock_id)
+    return _with(project, kept=(*others, *places))
+
+
+def unpin(project: Project, stock_id: str, piece: str, copy_number: int) -> Project:
+    """One copy free to be laid anew."""
+    gone = (stock_id, piece, copy_number)
+    return _with(project, kept=tuple(k for k in project.sheets.kept if _copy(k) != gone))
+
+
+def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float = 0.0) -> Kept:
+    """A copy's place, turned about its middle and shifted, pinned."""
+    place = kept_of(plan, laid, pinned=True)
+    width, height = _size(laid, 0.0)
+    wide, tall = _size(laid, turn)
+    return place.with_changes(
+        x=place.x + dx + (width - wide) / 2, y=place.y + dy + (height - tall) / 2,
+        turn=(laid.turn + turn) % 360,
+    )  # fmt: skip
+
+
+def _size(laid: Laid, turn: float) -> tuple[float, float]:
+    left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).polygon_shape.bounds
+    return (right - left, high - low)
+
+
+def set_amount(project: Project, piece: str, count: int) -> Project:
+    """How many of a piece go into this job; as many as the structure needs is not written down."""
+    needed = next((p.count for p in pieces_of(project) if p.name == piece), None)
+    if needed is None:
+        raise ParameterError(f"There is no piece “{piece}”.", field="piece")
+    others = tuple(each for each in project.sheets.amounts if each.piece != piece)
+    own = () if count == needed else (Amount(piece=piece, count=count),)
+    return _with(project, amounts=(*others, *own))
+
+
+def only_pieces(project: Project, names: Sequence[str]) -> Project:
+    """Only these pieces in the job. Raises ParameterError naming what is not there."""
+    pieces = pieces_of(project)
+    known = {piece.name for piece in pieces}
+    unknown = [name for name in names if name not in known]
+    if unknown:
+        raise ParameterError(
+            f"There is no piece “{unknown[0]}”.", mend=f"There are: {', '.join(sorted(known))}."
+        )
+    amounts = tuple(Amount(piece=p.name, count=0) for p in pieces if p.name not in names)
+    return _with(project, amounts=amounts)
+
+
+def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: str) -> Project:
+    """A scrap of any outline put on the rack, named after a word and a number. Raises
+    ParameterError for an outline that cannot be."""
+    scraps = project.stock(stock_id).scraps
+    taken = [scrap.name for scrap in scraps]
+    name = next(n for i in range(1, len(taken) + 2) if (n := f"{word[:30]} {i}") not in taken)
+    try:
+        scrap = Scrap.of(name, polygon)
+    except ValidationError as error:
+        message = f"That is no scrap: {plain_error(error).message}"
+        raise ParameterError(message, mend="Give it a simple outline, in mm.") from error
+    return stock_edits.change_stock(project, stock_id, scraps=(*scraps, scrap))
+
+
+def remove_scrap(project: Project, stock_id: str, name: str) -> Project:
+    """A scrap taken off the rack."""
+    scraps = tuple(s for s in project.stock(stock_id).scraps if s.name != name)
+    return stock_edits.change_stock(project, stock_id, scraps=scraps)
+
+
+def remains_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]:
+    """What will be left of a sheet that is worth keeping."""
+    from anzel.layout.available_sheets import remains
+
+    taken = [laid.region.shape for laid in plan.laid]
+    return remains(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
+
+
+def keep_all_remains(project: Project, plans: Sequence[SheetPlan]) -> Project:
+    """What is left of every sheet of a job put on the rack as scraps, the scraps that it used up
+    taken off, and the sheets that are counted counted down. Raises ParameterError where nothing
+    is left that is worth it."""
+    remains = [remains_of(project, plan) for plan in plans]
+    if not any(remains):
+        raise ParameterError("Nothing worth keeping is left of these sheets.")
+    for plan, left in zip(plans, remains, strict=True):
+        project = _used_up(project, plan)
+        for polygon in left:
+            project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")
+    return lay_again(project)
+
+
+def _used_up(project: Project, plan: SheetPlan) -> Project:
+    """The rack without a sheet or scrap that has been cut."""
+    stock, (kind, _, name) = project.stock(plan.stock_id), plan.room.partition(" ")
+    if kind == "scrap":
+        return remove_scrap(project, stock.id, name)
+    if kind == "size" and (size := stock.sheets[int(name) - 1]).count is not None:
+        return stock_edits.change_sheet_size(
+            project, stock.id, int(name) - 1, count=max(size.count - 1, 0)
+        )
+    return project
+
+
+def squeezed(
+    project: Project, stock_id: str, seconds: float, *, told: "Told", stopped: "Stopped"
+) -> Layout:
+    """The layout of one stock after squeezing for so many seconds."""
+    from anzel.nesting.squeeze import squeeze
+
+    layout = layout_of(project, stock_id)
+    best = squeeze(layout.puzzle, seconds, told=told, stopped=stopped, start=layout.answer)
+    return layout.taking(best)
+
+
+def squeeze_all(
+    project: Project, seconds: float, *, said: Callable[[str], None], stopped: "Stopped"
+) -> Project:
+    """The layouts of all stocks in use squeezed, sharing the time, and kept; `said` hears of every
+    better one."""
+    from anzel.nesting.problem import Answer, density_of
+
+    stocks = project.stocks_in_use
+    found = project
+    for stock in stocks:
+        puzzle = layout_of(project, stock.id).puzzle
+
+        def told(answer: Answer, name: str = stock.name, puzzle: Puzzle = puzzle) -> None:
+            sheets = len(answer.sheets)
+            plural = "s" * (sheets != 1)
+            said(f"{name}: {sheets} sheet{plural}, {density_of(puzzle, answer):.1%} filled")
+
+        share = seconds / len(stocks)
+        layout = squeezed(project, stock.id, share, told=told, stopped=stopped)
+        found = keep_layout(found, layout)
+    return found
+
+
+def move(project: Project, layout: Layout, place: Kept) -> Project:
+    """One copy pinned to a place, everything else of its stock kept where it lies now."""
+    return pin(keep_layout(project, layout), place)
+
+
+def all_back(project: Project) -> Project:
+    """As many of every piece as the structure needs."""
+    return _with(project, amounts=())
+
+
+def _copy(kept: Kept) -> tuple[str, str, int]:
+    return (kept.stock_id, kept.piece, kept.copy_number)
+
+
+def _with(project: Project, **changes: object) -> Project:
+    settings: SheetSettings = project.sheets.with_changes(**changes)
+    return project.with_changes(sheets=settings)

@@ -1,0 +1,106 @@
+"""The profiles of a rib lamp as a maker draws them: points in mm, out from the axis and up."""
+
+import io
+import warnings
+from pathlib import Path
+from typing import Any
+
+from anzel.app.edits.project_edits import change_structure
+from anzel.core.asset import Asset
+from anzel.core.findings import ParameterError
+from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError, read_whole
+from anzel.structure.forms.profile import Profile, Traced
+from anzel.structure.forms.rib_lamp import RibLamp
+
+Curve = tuple[tuple[float, float, bool], ...]
+WHICH = {"profile": "outer edge", "inner": "inner edge", "second": "second rib"}
+"""The curves there can be, and what they are called."""
+_LARGEST, _MOST_PIXELS = 40_000_000, 60_000_000
+
+
+def lamp_of(project: Project) -> RibLamp:
+    """The project's rib lamp. Raises ParameterError for another form."""
+    if not isinstance(project.structure, RibLamp):
+        raise ParameterError("Only a rib lamp has profiles.", mend="Start a rib lamp.")
+    return project.structure
+
+
+def curve_of(lamp: RibLamp, which: str) -> Curve:
+    """A curve in mm; one that is not drawn yet as it comes out now."""
+    points: Profile = getattr(lamp, which) or lamp.profile
+    inside = lamp.rib_depth if which == "inner" and not lamp.inner else 0.0
+    return tuple(
+        (r * lamp.radius - inside, z * lamp.height, smooth) for z, r, smooth in sorted(points)
+    )
+
+
+def change_curve(project: Project, which: str, points: Curve) -> Project:
+    """A curve through other points, mm. Raises ParameterError for one the lamp cannot be with."""
+    lamp = lamp_of(project)
+    shares = tuple(
+        (min(max(y / lamp.height, 0.0), 1.0), min(max(x / lamp.radius, 0.0), 1.0), smooth)
+        for x, y, smooth in points
+    )
+    return change_structure(project, **{which: tuple(sorted(shares))})
+
+
+def drop_curve(project: Project, which: str) -> Project:
+    """No inner edge or second rib of its own any more."""
+    return change_structure(project, **{which: ()})
+
+
+def trace(project: Project, path: Path) -> Project:
+    """A picture under the drawing, as high as the lamp. Raises FileError or ParameterError for
+    what is none."""
+    from PIL import Image
+
+    lamp = lamp_of(project)
+    too_large = FileError(f"{path.name} is too large a picture.", mend="Make it smaller.")
+    content = read_whole(path, _LARGEST, too_large)
+    try:
+        with warnings.catch_warnings(action="ignore"), Image.open(io.BytesIO(content)) as image:
+            (width, height), kind = image.size, image.format
+            if width * height <= _MOST_PIXELS:
+                image.verify()
+    except Exception as error:  # each format's reader fails in its own way
+        mend = "Use a PNG or a JPEG."
+        raise ParameterError(f"{path.name} cannot be read as a picture.", mend=mend) from error
+    if width * height > _MOST_PIXELS:
+        raise too_large
+    if kind not in ("PNG", "JPEG"):
+        raise ParameterError(f"{path.name} is neither PNG nor JPEG.", mend="Save it as PNG.")
+    traced = Traced(
+        picture=Asset.of(path.name[-120:], content), y=lamp.height / 2,
+        mm_per_pixel=lamp.height / height,
+    )  # fmt: skip
+    return change_structure(project, traced=traced)
+
+
+def change_traced(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """The picture's place, scale, turn or fading changed."""
+    traced = lamp_of(project).traced
+    if traced is None:
+        raise ParameterError("There is no picture to trace.", mend="Choose one first.")
+    return change_structure(project, traced=traced.with_changes(**changes))
+
+
+def measure_traced(
+    project: Project, one: tuple[float, float], other: tuple[float, float], length: float
+) -> Project:
+    """The picture so scaled that two places of the drawing, mm, are `length` mm apart; the first
+    stays where it is. Raises ParameterError for places too near to one another."""
+    traced = lamp_of(project).traced
+    apart = abs(complex(other[0] - one[0], other[1] - one[1]))
+    if traced is None or apart < 1e-3 or length <= 0:
+        raise ParameterError("Two places further apart are needed.", field="length")
+    factor = length / apart
+    return change_traced(
+        project, mm_per_pixel=traced.mm_per_pixel * factor,
+        x=one[0] + (traced.x - one[0]) * factor, y=one[1] + (traced.y - one[1]) * factor,
+    )  # fmt: skip
+
+
+def drop_traced(project: Project) -> Project:
+    """No picture any more."""
+    return change_structure(project, traced=None)

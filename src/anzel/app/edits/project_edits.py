@@ -1,0 +1,157 @@
+"""Edits a maker can make, each a function from one Project to the next.
+
+Window and command line share these, so both check alike. Each raises ParameterError naming the
+field at fault and leaves its argument as it was. Here: structure, fits, sheets, files; stocks are
+in app/rack.py, cutters in app/machines.py, test pieces in app/trying.py.
+"""
+
+from typing import Any
+
+from anzel.core.findings import ParameterError, QuantityError
+from anzel.core.immutable import title
+from anzel.core.units import parse_length
+from anzel.cutjob.operations import DxfRelease, Operation
+from anzel.materials.fits import FitName, KerfAt
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+from anzel.structure.forms.form import Form
+
+
+def checked(project: Project) -> Project:
+    """The project, if its structure can be made. Raises ParameterError if not."""
+    build_of(project)
+    return project
+
+
+def change_structure(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """Some parameters of the structure changed."""
+    return project.with_changes(structure=project.structure.with_changes(**changes))
+
+
+def change_sheets(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """Spacing or margin changed."""
+    return project.with_changes(sheets=project.sheets.with_changes(**changes))
+
+
+def change_pen(project: Project, operation: Operation, **changes: Any) -> Project:  # noqa: ANN401
+    """Colour, width or layer of an operation changed. Raises ParameterError if two would be
+    alike."""
+    pen = project.pens.pen(operation).with_changes(**changes)
+    pens = project.pens.with_changes(**{operation.field: pen})
+    return project.with_changes(pens=pens.checked())
+
+
+def use_pens(project: Project, name: str) -> Project:
+    """A mapping that was kept, in use. Raises ParameterError listing them."""
+    for pens in project.pen_presets:
+        if pens.name == name:
+            return project.with_changes(pens=pens)
+    known = ", ".join(pens.name for pens in project.pen_presets)
+    raise ParameterError(f"There are no pens “{name}”.", mend=f"There are: {known}.")
+
+
+def keep_pens(project: Project, name: str) -> Project:
+    """The pens in use kept under a name, in place of what had it."""
+    pens = project.pens.with_changes(name=name.strip())
+    others = tuple(each for each in project.pen_presets if each.name != pens.name)
+    return project.with_changes(pens=pens, pen_presets=(*others, pens))
+
+
+def use_release(project: Project, release: DxfRelease) -> Project:
+    """Another release of DXF."""
+    return project.with_changes(pens=project.pens.with_changes(dxf=release))
+
+
+def change_job(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """Labels or bridges changed."""
+    return project.with_changes(job=project.job.with_changes(**changes))
+
+
+def choose_fit(project: Project, name: str) -> Project:
+    """Another fit class in use. Raises ParameterError listing the classes."""
+    if name not in list(FitName):
+        known = ", ".join(FitName)
+        raise ParameterError(f"There is no fit “{name}”.", mend=f"Use {known}.", field="fit")
+    return project.with_changes(fits=project.fits.with_changes(in_use=FitName(name)))
+
+
+def change_clearance(project: Project, clearance: float, name: FitName | None = None) -> Project:
+    """The clearance of a fit class (the one in use) changed, mm."""
+    chosen = name or project.fits.in_use
+    return project.with_changes(fits=project.fits.with_changes(**{chosen.value: clearance}))
+
+
+def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Project:
+    """A fit class of its own for one joint, or the project's again."""
+    return project.with_changes(structure=project.structure.with_joint_fit(joint_id, fit))
+
+
+def take_kerf_at(project: Project, place: KerfAt) -> Project:
+    """Kerf taken care of in the drawing or at the cutter."""
+    return project.with_changes(kerf_at=place)
+
+
+def set_from_text(project: Project, field: str, text: str) -> Project:
+    """A structure parameter from typed text. Raises ParameterError for one that is not there."""
+    form = project.structure
+    fields = form.typed()
+    if field not in fields:
+        known = ", ".join(fields) or "none that are typed"
+        raise ParameterError(f"There is no parameter “{field}”.", mend=f"There are: {known}.")
+    return change_structure(project, **{field: typed_value(project.structure, field, text)})
+
+
+def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
+    """Typed text as the value of a form's field: a length in mm, a number, a choice, points."""
+    present = getattr(form, field)
+    if isinstance(present, bool):
+        return _typed_choice(text, field)
+    if isinstance(present, str):
+        return text.strip()
+    if field in form.places:
+        return tuple(typed_length(each, field) for each in text.replace(";", " ").split())
+    if isinstance(present, tuple):
+        return _typed_points(text, field)
+    if form.unit(field) == "mm":
+        return typed_length(text, field)
+    return typed_number(text, field)
+
+
+def _typed_choice(text: str, field: str) -> bool:
+    words = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
+    if text.strip().lower() not in words:
+        raise ParameterError(f"{title(field)}: “{text}” is not yes or no.", field=field)
+    return words[text.strip().lower()]
+
+
+def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...]:
+    """Typed `0:0.45 0.5:1:corner 1:0.4` as points, smooth where nothing else is said."""
+    points = []
+    for part in text.replace(",", " ").split():
+        height, colon, rest = part.partition(":")
+        radius, _, kind = rest.partition(":")
+        if not colon or kind not in ("", "smooth", "corner"):
+            message = f"{title(field)}: “{part}” is not a pair."
+            raise ParameterError(
+                message, mend="Type pairs like 0.5:1, or 0.5:1:corner.", field=field
+            )
+        points.append((typed_number(height, field), typed_number(radius, field), kind != "corner"))
+    return tuple(points)
+
+
+def typed_number(text: str, field: str) -> float:
+    """Typed text as a plain number. Raises ParameterError naming the field."""
+    try:
+        return float(text.strip().replace(",", "."))
+    except ValueError as error:
+        message = f"{title(field)}: “{text.strip()}” is not a number."
+        raise ParameterError(message, mend="Type digits.", field=field) from error
+
+
+def typed_length(text: str, field: str) -> float:
+    """Typed text as a length for a field, in mm. Raises ParameterError naming the field."""
+    try:
+        return parse_length(text)
+    except QuantityError as error:
+        message = f"{title(field)}: {error.message}"
+        raise ParameterError(message, mend=error.mend, field=field) from error

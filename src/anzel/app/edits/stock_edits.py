@@ -1,0 +1,127 @@
+"""Edits of what stands on the rack: stocks with their readings and sheets.
+
+Each is a function from one Project to the next, as in app/edits.py.
+"""
+
+from collections.abc import Sequence
+from typing import Any
+
+from anzel.core.findings import ParameterError
+from anzel.materials.material import Material, usual_nature
+from anzel.materials.stock import SheetSize, Stock, StruckReading
+from anzel.project.model import Project
+
+
+def change_stock(project: Project, stock_id: str, **changes: Any) -> Project:  # noqa: ANN401
+    """Some fields of one stock changed."""
+    changed = project.stock(stock_id).with_changes(**changes)
+    stocks = tuple(changed if stock.id == stock_id else stock for stock in project.stocks)
+    return project.with_changes(stocks=stocks)
+
+
+def change_material(project: Project, stock_id: str, material: Material) -> Project:
+    """Another material; its usual nature with it, unless the maker had chosen their own."""
+    stock = project.stock(stock_id)
+    chosen = stock.nature is not usual_nature(stock.material)
+    nature = stock.nature if chosen else usual_nature(material)
+    return change_stock(project, stock_id, material=material, nature=nature)
+
+
+def add_readings(project: Project, stock_id: str, readings: Sequence[float]) -> Project:
+    """More thickness readings, mm."""
+    stock = project.stock(stock_id)
+    return change_stock(project, stock_id, readings=(*stock.readings, *readings))
+
+
+def change_reading(project: Project, stock_id: str, index: int, value: float) -> Project:
+    """One reading corrected."""
+    readings = list(project.stock(stock_id).readings)
+    readings[index] = value
+    return change_stock(project, stock_id, readings=tuple(readings))
+
+
+def remove_reading(project: Project, stock_id: str, index: int) -> Project:
+    """One reading taken out."""
+    readings = list(project.stock(stock_id).readings)
+    del readings[index]
+    return change_stock(project, stock_id, readings=tuple(readings))
+
+
+def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> Project:
+    """One reading struck out: kept, with its reason, but no longer counted."""
+    stock = project.stock(stock_id)
+    if not reason.strip():
+        raise ParameterError(
+            "A reading is struck out for a reason.", mend="Say what was wrong with it.",
+            field="reason",
+        )  # fmt: skip
+    struck = StruckReading(value=stock.readings[index], reason=reason.strip()[:120])
+    without = remove_reading(project, stock_id, index)
+    return change_stock(without, stock_id, struck=(*stock.struck, struck))
+
+
+def restore_reading(project: Project, stock_id: str, index: int) -> Project:
+    """A struck reading counts again."""
+    struck = list(project.stock(stock_id).struck)
+    reading = struck.pop(index)
+    restored = change_stock(project, stock_id, struck=tuple(struck))
+    return add_readings(restored, stock_id, [reading.value])
+
+
+def add_sheet_size(project: Project, stock_id: str) -> Project:
+    """Room for sheets of another size, starting as a copy of the last."""
+    sheets = project.stock(stock_id).sheets
+    return change_stock(project, stock_id, sheets=(*sheets, sheets[-1]))
+
+
+def change_sheet_size(
+    project: Project, stock_id: str, index: int, **changes: Any  # noqa: ANN401
+) -> Project:  # fmt: skip
+    """Width, height or count of one size of sheet changed."""
+    sheets = list(project.stock(stock_id).sheets)
+    sheets[index] = sheets[index].with_changes(**changes)
+    return change_stock(project, stock_id, sheets=tuple(sheets))
+
+
+def remove_sheet_size(project: Project, stock_id: str, index: int) -> Project:
+    """One size taken off. Raises ParameterError for the last one."""
+    sheets = list(project.stock(stock_id).sheets)
+    if len(sheets) == 1:
+        raise ParameterError(
+            "A stock needs one size of sheet.", mend="Change its width and height instead."
+        )
+    del sheets[index]
+    return change_stock(project, stock_id, sheets=tuple(sheets))
+
+
+def add_stock(project: Project, like: Stock) -> Project:
+    """Another stock, starting as a copy of one but for what was learnt of it."""
+    number = _free_number("stock", [stock.id for stock in project.stocks])
+    fresh = like.with_changes(
+        id=f"stock-{number}", name=f"New sheet {number}", readings=(), struck=(), fit_shift=0.0,
+        sheets=(SheetSize(width=like.sheets[0].width, height=like.sheets[0].height),),
+    )  # fmt: skip
+    return project.with_changes(stocks=(*project.stocks, fresh))
+
+
+def bring_stock(project: Project, stock: Stock) -> Project:
+    """A stock from elsewhere: in place of the one of its id, or beside the others."""
+    if any(known.id == stock.id for known in project.stocks):
+        stocks = tuple(stock if known.id == stock.id else known for known in project.stocks)
+    else:
+        stocks = (*project.stocks, stock)
+    return project.with_changes(stocks=stocks)
+
+
+def remove_stock(project: Project, stock_id: str) -> Project:
+    """A stock taken off the rack. Raises ParameterError while the structure needs it."""
+    stock = project.stock(stock_id)
+    if stock in project.stocks_in_use:
+        raise ParameterError(
+            f"{stock.name} is in use.", mend="Give the structure another sheet first."
+        )
+    return project.with_changes(stocks=tuple(s for s in project.stocks if s.id != stock_id))
+
+
+def _free_number(word: str, taken: Sequence[str]) -> int:
+    return next(n for n in range(1, len(taken) + 2) if f"{word}-{n}" not in taken)

@@ -1,0 +1,26 @@
+"""Stocks and cutters from elsewhere brought into a project."""
+
+from anzel.app.edits import stock_edits
+from anzel.project.model import Project
+from anzel.storage.stock_library import Rack
+
+
+def bring(project: Project, found: Rack) -> Project:
+    """The project with the stocks, and what their cutters know of them.
+
+    A cutter the project has as well learns the kerfs it did not know of these stocks; others are
+    added. What the project knows itself stays.
+    """
+    for stock in found.stocks:
+        project = stock_edits.bring_stock(project, stock)
+    ids = {stock.id for stock in found.stocks}
+    cutters = list(project.cutters)
+    for cutter in found.cutters:
+        at = next((i for i, own in enumerate(cutters) if own.id == cutter.id), None)
+        if at is None:
+            cutters.append(cutter)
+            continue
+        known = {kerf.stock_id for kerf in cutters[at].kerfs}
+        new = tuple(k for k in cutter.kerfs if k.stock_id in ids and k.stock_id not in known)
+        cutters[at] = cutters[at].with_changes(kerfs=(*cutters[at].kerfs, *new))
+    return project.with_changes(cutters=tuple(cutters))

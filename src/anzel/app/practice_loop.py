@@ -1,0 +1,192 @@
+"""The practice bench: each stage of the loop as work on a practice project.
+
+A practice project is a copy whose sheets are unmeasured and whose kerfs are unlearnt; the truth
+is hidden in its seed. Every stage gives the next project and an outcome to look at; the project
+changes through the same edits as by hand.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import shapely
+
+from anzel.app.edits import cutter_edits, project_edits, stock_edits, test_piece_edits
+from anzel.core.findings import ParameterError
+from anzel.core.units import format_length
+from anzel.materials.cutter import KerfSource
+from anzel.materials.kerf import Caliper, kerf_from_disc
+from anzel.project.derive import gauge_of, pieces_of
+from anzel.project.model import Project
+from anzel.simulation.practice import (
+    Truth,
+    Workshop,
+    as_believed,
+    cut_gauge,
+    cut_structure,
+    feel_comb,
+    measure,
+    measure_disc,
+    put_together,
+    workshop,
+)
+from anzel.simulation.simulated_cutter import ProducedPiece
+from anzel.simulation.trial_assembly import Met, OnSheet
+from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.trial import FEEL_OF, Feel
+
+READINGS = 5
+_LABEL = "Practice: "
+
+
+@dataclass(frozen=True)
+class Row:
+    """One opening as produced: what it is, its clearance in mm, and how it felt."""
+
+    label: str
+    clearance: float
+    feel: Feel
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a stage came to: words, pieces as produced with their stock, and what was felt."""
+
+    words: str
+    pieces: tuple[tuple[str, shapely.Polygon], ...] = ()
+    rows: tuple[Row, ...] = ()
+
+
+Stage = Callable[[Project, str], tuple[Project, Outcome]]
+
+
+def practice_copy(project: Project, seed: int) -> Project:
+    """A copy to practise on: nothing measured, nothing learnt, the truth hidden by a seed."""
+    stocks = tuple(
+        stock.with_changes(readings=(), struck=(), fit_shift=0.0) for stock in project.stocks
+    )
+    cutters = tuple(cutter.with_changes(kerfs=()) for cutter in project.cutters)
+    name = f"{_LABEL}{project.name.removeprefix(_LABEL)}"[:80]
+    return project.with_changes(
+        name=name, stocks=stocks, cutters=cutters, trials=(), in_hand=(), practice_seed=seed
+    )
+
+
+def measure_sheet(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """A few readings of the simulated sheet, with the simulated calipers."""
+    shop, stock = _shop(project), project.stock(stock_id)
+    readings = measure(shop, stock, READINGS, job=len(stock.readings))
+    shown = ", ".join(format_length(reading) for reading in readings)
+    changed = stock_edits.add_readings(project, stock_id, readings)
+    return changed, Outcome(f"{stock.name} measures {shown}.")
+
+
+def learn_kerf(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """Disc and hole cut, measured, and the kerf taken over."""
+    shop = _shop(project)
+    pieces = cut_gauge(shop, project, stock_id, GaugeKind.DISC, _jobs(project))
+    outside, inside = measure_disc(shop, pieces)
+    drawn = gauge_of(project, stock_id, GaugeKind.DISC).today
+    found = kerf_from_disc(drawn, drawn, outside, inside, Caliper())
+    changed = cutter_edits.take_kerf(project, stock_id, found, KerfSource.DISC)
+    words = (
+        f"Disc {format_length(outside)}, hole {format_length(inside)}: kerf "
+        f"{format_length(found.kerf, 3)} ± {format_length(found.uncertainty, 3)}."
+    )
+    return changed, Outcome(words, _shapes(stock_id, pieces))
+
+
+def try_comb(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """A comb cut and felt; what was felt is in the project, not yet taken over."""
+    shop = _shop(project)
+    pieces = cut_gauge(shop, project, stock_id, GaugeKind.COMB, _jobs(project))
+    felt = feel_comb(shop, project, stock_id, pieces)
+    changed = test_piece_edits.start_over(project, stock_id, GaugeKind.COMB)
+    for slot in felt:
+        changed = test_piece_edits.feel_step(
+            changed, stock_id, GaugeKind.COMB, slot.drawn, slot.feel
+        )
+    rows = tuple(Row(f"{slot.drawn:.2f}", slot.clearance, slot.feel) for slot in felt)
+    words = "The comb is cut and felt. Take over what it teaches, here or in its own step."
+    return changed, Outcome(words, _shapes(stock_id, pieces), rows)
+
+
+def take_comb(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """What the comb in hand taught, taken over. Raises ParameterError where there is none."""
+    hand = test_piece_edits.in_hand(project, stock_id, GaugeKind.COMB)
+    if hand is None:
+        raise ParameterError("No comb has been felt yet.", mend="Cut and feel one first.")
+    taken = test_piece_edits.take_trial(project, hand.with_changes(date=date.today().isoformat()))
+    lesson = test_piece_edits.lesson_of(hand)
+    words = f"{hand.fit.value} is drawn {format_length(lesson.drawn)} from now on."
+    return project_edits.checked(taken), Outcome(words)
+
+
+def cut_all(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """The structure cut and put together; the project stays as it is."""
+    shop = _shop(project)
+    pieces = cut_structure(shop, project, _jobs(project) + 1)
+    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+
+
+def job_handed_over(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """The job as the simulated cutter leaves it, every joint put together. With a practice project
+    its hidden truth; else all is as measured and learnt, and nothing wobbles."""
+    shop = as_believed(project) if project.practice_seed is None else _shop(project)
+    pieces = cut_structure(shop, project)
+    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+
+
+def outcome_of(
+    project: Project, pieces: dict[str, OnSheet], joints: Sequence[tuple[Met, Feel]]
+) -> Outcome:
+    """Produced pieces with what came out of every joint, in words and as rows."""
+    rows = tuple(Row(f"{m.joint} {m.piece}, {m.what}", m.clearance, f) for m, f in joints)
+    wanted = FEEL_OF[project.fits.in_use]
+    right = sum(row.feel is wanted for row in rows)
+    words = f"{right} of {len(rows)} openings came out {project.fits.in_use.value}."
+    stock_of = {piece.name: piece.stock_id for piece in pieces_of(project)}
+    shapes = tuple((stock_of[name], each.produced.shape) for name, each in pieces.items())
+    return Outcome(words, shapes, rows)
+
+
+def whole_loop(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+    """Measure, learn the kerf, feel a comb and take it over in every sheet, then cut it all."""
+    for stock in project.stocks_in_use:
+        for stage in (measure_sheet, learn_kerf, try_comb, take_comb):
+            project, _ = stage(project, stock.id)
+    return cut_all(project, stock_id)
+
+
+def truth_words(project: Project) -> str:
+    """What was hidden, beside what was found out."""
+    shop = _shop(project)
+    lines = []
+    for stock in project.stocks_in_use:
+        sheet, kerf = shop.sheets[stock.id], project.kerf_in(stock.id)
+        lines.append(
+            f"{stock.name}: truly {format_length(sheet.true_thickness, 3)} thick, you have "
+            f"{format_length(stock.measured_thickness, 3)}; the beam truly takes "
+            f"{format_length(shop.kerfs[stock.id], 3)}, you have {format_length(kerf.kerf, 3)}."
+        )
+    return "\n".join(lines)
+
+
+def _shop(project: Project) -> Workshop:
+    if project.practice_seed is None:
+        raise ParameterError(
+            "This project is not for practice.", mend="Set up a practice copy of it first."
+        )
+    return workshop(project, Truth(seed=project.practice_seed))
+
+
+def _jobs(project: Project) -> int:
+    """A number that differs from job to job, so that the beam wobbles anew."""
+    readings = sum(len(stock.readings) for stock in project.stocks)
+    return readings + 100 * len(project.trials)
+
+
+def _shapes(
+    stock_id: str, pieces: dict[str, ProducedPiece]
+) -> tuple[tuple[str, shapely.Polygon], ...]:
+    return tuple((stock_id, piece.shape) for piece in pieces.values())

@@ -1,0 +1,30 @@
+"""A picture of the standing structure as a PNG file, made without any window."""
+
+import io
+
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.model import Project
+from anzel.scene.camera import Camera
+from anzel.scene.offscreen import Studio
+from anzel.scene.render_request import Look, Rgb, Wanted
+
+_GROUND, _SHADOW, _EDGE, _ACCENT = "#f4efe4", "#e4dccb", "#26221c", "#0f6a5b"
+
+
+def portrait(project: Project, view: str, apart: float, size: tuple[int, int]) -> bytes:
+    """The structure from a named direction, pulled apart by a share. Raises RendererError."""
+    from PIL import Image
+
+    tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}
+    look = Look(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
+    camera = Camera().looking_from(view)
+    wanted = Wanted(build_of(project), sheets_of(project), apart, camera, True, look, size)
+    picture = Studio().take(wanted)
+    buffer = io.BytesIO()
+    Image.frombytes("RGBA", size, picture.pixels).convert("RGB").save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def _rgb(tint: str) -> Rgb:
+    red, green, blue = (int(tint[at : at + 2], 16) / 255 for at in (1, 3, 5))
+    return (red, green, blue)

@@ -1,0 +1,70 @@
+"""The job as it will be cut: the file's own lines in order, played by the simulated cutter."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from anzel.cutjob.operations import Operation
+from anzel.output.export import render, structure_pages
+from anzel.output.pages import Page
+from anzel.output.svg_writer import PAGE_GAP
+from anzel.project.model import Project
+from anzel.simulation.cut_playback import Play, play
+
+
+@dataclass(frozen=True)
+class CutFileChoice:
+    """What was chosen for a cut file, and where it is written: the sheets of all stocks or of one,
+    one sheet of them, `loose` pieces side by side, or each `apart` in a file of its own."""
+
+    path: Path
+    stock_id: str | None = None
+    sheet: int | None = None
+    loose: bool = False
+    apart: bool = False
+
+    def pages(self, project: Project) -> tuple[Page, ...]:
+        """Returns the file's pages for a project. Raises ParameterError where they cannot be."""
+        return structure_pages(
+            project, stock_id=self.stock_id, sheet=self.sheet, loose=self.loose, apart=self.apart
+        )
+
+
+@dataclass(frozen=True)
+class Tally:
+    """What a file holds of one operation: lines, and their length in mm."""
+
+    operation: Operation
+    lines: int
+    length: float
+
+
+@dataclass(frozen=True)
+class CutPicture:
+    """A file being cut: its moves, its pages as (name, left, width, height), and its tallies."""
+
+    play: Play
+    pages: tuple[tuple[str, float, float, float], ...]
+    tallies: tuple[Tally, ...]
+
+
+def picture_of(
+    project: Project, *, stock_id: str | None = None, sheet: int | None = None,
+    loose: bool = False, ending: str = ".svg",
+) -> CutPicture:  # fmt: skip
+    """What a file of these choices holds, read back from the file itself (of PDF, from SVG with the
+    same lines). Raises ParameterError where it cannot be written."""
+    pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
+    if not pages:
+        return CutPicture(Play(()), (), ())
+    kind = ending if ending == ".dxf" else ".svg"
+    played = play(render(pages, project.pens, kind), project.cutter, kind)
+    left, placed = 0.0, []
+    for page in pages:
+        placed.append((page.name, left, page.width, page.height))
+        left += page.width + PAGE_GAP
+    tallies = []
+    for operation in Operation:
+        own = [move for move in played.moves if move.operation is operation]
+        if own:
+            tallies.append(Tally(operation, len(own), sum(move.steps[-1] for move in own)))
+    return CutPicture(played, tuple(placed), tuple(tallies))

@@ -1,0 +1,101 @@
+"""What the fit lens shows: for each size at a joint, what meets what, and the sum behind it."""
+
+from dataclasses import dataclass, replace
+
+from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
+from anzel.structure.model import Feature, FeatureKind, Joint, Piece, Sheets
+from anzel.test_pieces.model import Gauge, GaugeKind, Step
+
+
+@dataclass(frozen=True)
+class LensRow:
+    """One size with its sum, the opening and what goes into it, mm.
+
+    `own` is the piece the size is cut from, `mate` the other. `is_height` marks a tab's height,
+    where nothing is put into an opening.
+    """
+
+    title: str
+    size: Size
+    opening: Size
+    inserted: Size
+    own: Piece
+    mate: Piece
+    kerf_at: KerfAt
+    is_height: bool = False
+    inserted_limits: Limits | None = None
+
+    @property
+    def clearance(self) -> float:
+        """Produced opening minus what goes into it; negative is interference."""
+        return self.opening.produced - self.inserted.produced
+
+    @property
+    def clearances(self) -> Limits:
+        """Tightest and loosest clearance over the readings of the sheet that goes in."""
+        inserted = self.inserted_limits or (self.inserted.produced, self.inserted.produced)
+        return clearance_limits((self.opening.produced, self.opening.produced), inserted)
+
+
+def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[LensRow, ...]:
+    """The sizes worth looking at, one of each kind on each of the joint's two pieces."""
+    rows: list[LensRow] = []  # what takes the mating sheet comes first
+    for name in joint.pieces:
+        kinds: set[FeatureKind] = set()
+        for feature in joint.features_on(name):
+            if feature.kind not in kinds:
+                kinds.add(feature.kind)
+                rows += _rows(feature, joint, pieces, sheets)
+    rows.sort(key=lambda row: row.size is not row.opening or row.is_height)
+    return tuple(rows)
+
+
+def gauge_row(gauge: Gauge, step: Step, title: str, sheets: Sheets) -> LensRow:
+    """A test piece's opening with what is tried in it, of the same sheet."""
+    own = gauge.pieces[0]
+    limits = sheets.of(own.stock_id).limits if gauge.kind is GaugeKind.COMB else None
+    return LensRow(
+        f"{title} engraved {step.label}", step.opening, step.opening, step.inserted, own, own,
+        sheets.kerf_at, False, limits,
+    )  # fmt: skip
+
+
+def _rows(
+    feature: Feature, joint: Joint, pieces: dict[str, Piece], sheets: Sheets
+) -> list[LensRow]:
+    """What a feature opens and what goes in; a tab's own width and height."""
+    own, mate = pieces[feature.piece], pieces[feature.mate]
+    width, depth = feature.width, feature.depth
+
+    def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
+        title = f"{own.name}, {title}"
+        return LensRow(title, size, opening, inserted, own, mate, sheets.kerf_at, height)
+
+    if feature.kind is FeatureKind.TAB:
+        partner = next(f for f in joint.features if f.inserted_along is not None)
+        return [
+            row("tab width", width, partner.depth, width),
+            row("tab height", depth, depth, depth, height=True),
+        ]
+    if feature.inserted is None:
+        return []
+    names = {
+        FeatureKind.SLOT: "slot", FeatureKind.MORTISE: "mortise width",
+        FeatureKind.FINGER: "finger gap", FeatureKind.POCKET: "pocket",
+    }  # fmt: skip
+    across = row(names[feature.kind], width, width, feature.inserted)
+    if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
+        across = replace(across, inserted_limits=_limits(feature, mate, sheets))
+    found = [across]
+    if feature.inserted_along is not None:
+        found.append(row("mortise length", depth, depth, feature.inserted_along))
+    return found
+
+
+def _limits(feature: Feature, mate: Piece, sheets: Sheets) -> Limits | None:
+    """The thinnest and thickest that goes in, by the mate's readings."""
+    limits = sheets.of(mate.stock_id).limits
+    if limits is None or feature.inserted is None:
+        return None
+    extra = feature.inserted.produced - mate.thickness
+    return (limits[0] + extra, limits[1] + extra)

@@ -1,0 +1,46 @@
+"""What the forecast step shows: the chances in every fit class, and what would better them."""
+
+from dataclasses import dataclass
+
+from anzel.checks.forecast import Advice, Forecast
+from anzel.materials.fits import FitName
+from anzel.materials.uncertainty import Doubt, doubt_of
+from anzel.project.derive import forecast_of
+from anzel.project.model import Project
+
+_WORTH = 0.005
+"""A gain in chance smaller than this is not worth a measurement."""
+
+
+@dataclass(frozen=True)
+class Chances:
+    """The forecast of the class in use and of every class, and what is not known of each stock."""
+
+    now: Forecast
+    by_fit: dict[FitName, Forecast]
+    doubts: dict[str, Doubt]
+
+
+def chances_of(project: Project) -> Chances:
+    """The chances of a project; takes a second the first time."""
+    by_fit = {name: forecast_of(project, name) for name in FitName}
+    used = project.stocks_in_use
+    doubts = {stock.id: doubt_of(stock, project.kerf_in(stock.id)) for stock in used}
+    return Chances(by_fit[project.fits.in_use], by_fit, doubts)
+
+
+def best_advice(found: Forecast) -> Advice | None:
+    """The measurement that would help most, if any is worth it."""
+    if found.advice and found.advice[0].all_go - found.all_go >= _WORTH:
+        return found.advice[0]
+    return None
+
+
+def advice_words(project: Project, found: Forecast) -> str:
+    """The same in words."""
+    advice = best_advice(found)
+    if advice is None:
+        return "No measurement would help much: what is left is how the sheet itself varies."
+    what = "Ten more readings of" if advice.what == "readings" else "Kerf strips from"
+    name = project.stock(advice.stock_id).name
+    return f"{what} {name} would help most: all joints right {advice.all_go:.1%}."

@@ -1,0 +1,110 @@
+"""Do the pieces, as cut, get in one another's way? Solids of the *produced* shapes, in place.
+
+Produced shape: cutting on the line, every edge recedes half the kerf into the kept part
+(corners kept sharp, as in the arithmetic of stock.fits); cutting with the kerf taken care of
+at the cutter, the drawn shape. manifold3d does the solids.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import combinations
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+from anzel.core.tolerances import COINCIDENT
+from anzel.geometry.placement import Placement
+from anzel.geometry.segments import Floats
+from anzel.materials.fits import KerfAt
+from anzel.structure.model import Build, Piece, Sheets
+
+if TYPE_CHECKING:
+    import manifold3d
+
+
+@dataclass(frozen=True)
+class Interference:
+    """How much of two pieces would be in the same place, mm³."""
+
+    joint: str
+    pieces: tuple[str, str]
+    volume: float
+
+
+def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
+    """What is left of a piece after cutting, as chords in the piece's coordinates."""
+    recede = sheets.of(piece.stock_id).kerf / 2
+    if sheets.kerf_at is not KerfAt.DRAWING or recede < COINCIDENT:
+        return piece.region.shape
+    return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
+
+
+def flat_solid(shape: shapely.Geometry, thickness: float) -> "manifold3d.Manifold":
+    """A flat shape extruded half a thickness to either side of z = 0."""
+    import manifold3d  # only when solids are made, not when the window starts
+
+    rings = [
+        ring
+        for polygon in shapely.get_parts(shape)
+        for ring in (polygon.exterior, *polygon.interiors)
+    ]
+    contours = [np.asarray(ring.coords)[:-1] for ring in rings]
+    section = manifold3d.CrossSection(contours, manifold3d.FillRule.EvenOdd)
+    return manifold3d.Manifold.extrude(section, thickness).translate((0, 0, -thickness / 2))
+
+
+def standing_parts(
+    piece: Piece, shape: shapely.Geometry
+) -> tuple[tuple[shapely.Geometry, Placement], ...]:
+    """A piece's shape where it stands: as it is, or facet by facet where it is bent."""
+    if not piece.bent:
+        return ((shape, piece.placement),)
+    parts = ((shape.intersection(facet.region.shape), facet.placement) for facet in piece.bent)
+    return tuple((part, at) for part, at in parts if part.area > COINCIDENT)
+
+
+def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
+    """A piece as cut, standing in its place."""
+    import manifold3d
+
+    parts = [
+        flat_solid(shape, piece.thickness).transform(
+            np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
+        )
+        for shape, at in standing_parts(piece, produced_shape(piece, sheets))
+    ]
+    if len(parts) == 1:
+        return parts[0]
+    return manifold3d.Manifold.batch_boolean(parts, manifold3d.OpType.Add)
+
+
+def triangles_of(solid: "manifold3d.Manifold") -> Floats:
+    """(n, 3, 3) the corners of a solid's triangles."""
+    mesh = solid.to_mesh64()
+    corners = np.asarray(mesh.vert_properties)[:, :3]
+    return np.asarray(corners[np.asarray(mesh.tri_verts)])
+
+
+def collisions(
+    build: Build, sheets: Sheets, least: float, said: Callable[[str], None] = lambda text: None
+) -> tuple[Interference, ...]:
+    """Every two pieces that overlap by more than `least` mm³, jointed or not ("" for the joint).
+
+    `said` hears how far the proof is, and may raise to end it.
+    """
+    solids = [produced_solid(piece, sheets) for piece in build.pieces]
+    names = [piece.name for piece in build.pieces]
+    boxes = np.array([solid.bounding_box() for solid in solids]).reshape(-1, 2, 3)
+    joint_of = {frozenset(p): j.id for j in build.joints for p in combinations(j.pieces, 2)}
+    found = []
+    for one, (low, high) in enumerate(boxes):
+        said(f"proving {one + 1} of {len(solids)} …")
+        later = boxes[one + 1 :]
+        near = (later[:, 0] <= high).all(axis=1) & (later[:, 1] >= low).all(axis=1)
+        for other in np.flatnonzero(near) + one + 1:
+            volume = float((solids[one] ^ solids[other]).volume())
+            if volume > least:
+                pair = (names[one], names[other])
+                found.append(Interference(joint_of.get(frozenset(pair), ""), pair, volume))
+    return tuple(found)

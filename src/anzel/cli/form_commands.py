@@ -1,0 +1,234 @@
+"""Commands about the structure: forms, proof, size, pictures."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from textwrap import wrap
+from typing import Any
+
+import click
+
+from anzel.app.edits import project_edits
+from anzel.app.edits.mesh_edits import said_of, take_mesh
+from anzel.app.edits.overrides import Overrides
+from anzel.cli.common import PATH, load, overridable, rounded
+from anzel.core.findings import ParameterError
+from anzel.project import rescale as rescaling
+from anzel.project.derive import build_of, layout_of, sheets_of
+from anzel.project.model import Project
+from anzel.project.new_project import project_of
+from anzel.project.preflight import audit
+from anzel.scene.camera import VIEWS
+from anzel.storage import project_file
+from anzel.storage.atomic_file import write_atomically
+from anzel.storage.mesh_reader import read_mesh
+from anzel.structure.forms import ABOUT, FORMS
+
+_VIEWS = {"iso": "corner", "front": "front", "side": "side", "top": "above"}
+_SIZE = (1280, 960)
+
+
+@click.command()
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+def forms(as_json: bool) -> None:
+    """List the forms and their parameters, with ranges and defaults."""
+    records = [_form_record(name) for name in FORMS]
+    if as_json:
+        click.echo(json.dumps(rounded({"forms": records}), indent=1))
+        return
+    for record in records:
+        click.echo(f"{record['name']}: {record['about']}")
+        for line in _parameter_table(record["parameters"]):
+            click.echo(f"    {line}")
+
+
+@click.command()
+@click.argument("name")
+@click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE")
+@click.option("--mesh", type=PATH, metavar="FILE", help="STL, OBJ, PLY or 3MF, to be sliced.")
+@click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
+def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path) -> None:
+    """Start a project from a form."""
+    project = project_of(name)
+    if mesh is not None:
+        read = read_mesh(mesh)
+        project = take_mesh(project, read)
+        for line in said_of(read):
+            click.echo(f"{mesh.name}: {line}", err=True)
+    project = Overrides(parameters=parameters).apply(project)
+    project_file.save(project_edits.checked(project), output)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@overridable
+def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
+    """Prove that every joint goes together and every piece can be cut."""
+    found = audit(load(file, overrides))
+    if as_json:
+        record = {
+            "ok": found.ok,
+            "problems": [asdict(problem) for problem in found.problems],
+            "interference": [
+                {"pieces": each.pieces, "volume": each.volume} for each in found.interference
+            ],
+            "left_out": [str(finding) for finding in found.left_out],
+            "smallest_web": found.smallest_web,
+            "all_fit_bed": found.all_fit_bed,
+        }
+        click.echo(json.dumps(rounded(record), indent=1))
+        return
+    for problem in found.problems:
+        click.echo(f"{problem.kind}: {problem.message}")
+    for finding in found.left_out:
+        click.echo(f"{finding.code}: {finding}")
+    web = f", smallest web {found.smallest_web:.2f} mm" if found.smallest_web is not None else ""
+    click.echo("all goes together" + web if found.ok else f"{len(found.problems)} problem(s)" + web)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--factor", type=float, metavar="F")
+@click.option("--width", metavar="MM", help="Of the standing whole.")
+@click.option("--depth", metavar="MM")
+@click.option("--height", metavar="MM")
+@click.option("--fit", "to_fit", type=click.Choice(["bed", "sheet"]), help="As large as fits.")
+@click.option("--stock", "stocks", multiple=True, metavar="OLD=NEW", help="Another sheet.")
+@click.option("-o", "--output", type=PATH, required=True)
+def rescale(
+    file: Path,
+    factor: float | None,
+    to_fit: str | None,
+    stocks: tuple[str, ...],
+    output: Path,
+    **sizes: str | None,
+) -> None:
+    """Make the whole larger or smaller, or of another sheet; hardware sizes are held."""
+    project = project_file.load(file)
+    for text in stocks:
+        project = _other_stock(project, text)
+    wanted = {axis: text for axis, text in sizes.items() if text is not None}
+    if (factor is not None) + len(wanted) + (to_fit is not None) > 1:
+        raise ParameterError("Say one of --factor, --width, --depth, --height and --fit.")
+    if factor is not None:
+        project = rescaling.by_factor(project, factor)
+    for axis, text in wanted.items():
+        project = rescaling.to_size(project, axis, project_edits.typed_length(text, axis))
+    if to_fit is not None:
+        fits = rescaling.fits_bed if to_fit == "bed" else rescaling.fits_sheets
+        project = rescaling.largest(project, fits)
+    project_file.save(project_edits.checked(project), output)
+    size = rescaling.overall(build_of(project), sheets_of(project))
+    click.echo(f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
+    for stock in project.stocks_in_use:
+        for finding in layout_of(project, stock.id).findings:
+            click.echo(str(finding), err=True)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.png")
+@click.option("--view", type=click.Choice(list(_VIEWS)), default="iso")
+@click.option("--explode", type=click.FloatRange(0, 1), default=0.0, help="Pulled apart, 0 to 1.")
+@overridable
+def picture(file: Path, output: Path, view: str, explode: float, **overrides: Any) -> None:  # noqa: ANN401
+    """Save a picture of the standing structure."""
+    from anzel.app.still_image import portrait
+
+    project = load(file, overrides)
+    write_atomically(output, portrait(project, _VIEWS[view], explode, _SIZE))
+
+
+COMMANDS = (forms, form, check, rescale, picture)
+assert set(_VIEWS.values()) == set(VIEWS)
+
+
+_MOST_WIDE = 34
+"""Characters of a default or a range in the table; what is longer goes on in the next line."""
+
+
+def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
+    """The parameters as lines: name, default with its unit, range or choices, description."""
+    rows = []
+    for each in parameters:
+        limits = each.get("range")
+        words = f"{limits[0]:g} to {limits[1]:g}" if limits else ", ".join(each["choices"])
+        default = " ".join(filter(None, (_default_words(each["default"]), each["unit"])))
+        rows.append((each["name"], default, words, each["description"]))
+    cells = [[wrap(text, _MOST_WIDE) or [""] for text in row[:3]] for row in rows]
+    widths = [max((len(line) for row in cells for line in row[at]), default=0) for at in range(3)]
+    lines = []
+    for row, (*_, description) in zip(cells, rows, strict=True):
+        for number in range(max(map(len, row))):
+            texts = [cell[number] if number < len(cell) else "" for cell in row]
+            padded = [text.ljust(width) for text, width in zip(texts, widths, strict=True)]
+            lines.append("  ".join([*padded, description * (number == 0)]).rstrip())
+    return lines
+
+
+def _default_words(default: object) -> str:
+    """A default as it is typed after --set; a profile as its points."""
+    if isinstance(default, bool):
+        return "yes" if default else "no"
+    if isinstance(default, tuple):
+        return " ".join(map(_point_words, default))
+    return f"{default:g}" if isinstance(default, float) else str(default)
+
+
+def _point_words(point: object) -> str:
+    if not isinstance(point, tuple):
+        return _default_words(point)
+    *numbers, smooth = point
+    return ":".join([*(f"{number:g}" for number in numbers), *([] if smooth else ["corner"])])
+
+
+def _form_record(name: str) -> dict[str, Any]:
+    kind = FORMS[name]
+    project = project_of(name)
+    limits = project.structure.ranges(sheets_of(project))
+    schema = kind.model_json_schema()["properties"]
+    parameters = []
+    for field in kind.typed():
+        about = kind.model_fields[field]
+        record = {
+            "name": field,
+            "default": about.default,
+            "unit": kind.unit(field) if field in kind.numbers() else "",
+            "description": about.description or "",
+        }
+        if field in kind.numbers():
+            own = schema[field]
+            low = limits.get(field, (own.get("minimum", own.get("exclusiveMinimum", 0)), None))
+            high = low[1] if low[1] is not None else own.get("maximum")
+            record["range"] = [low[0], high if high is not None else 1e4]
+        else:
+            choices = _choices(about.default, field in kind.places)
+            record["choices"] = schema[field].get("enum", choices)
+        parameters.append(record)
+    return {"name": name, "about": ABOUT[name], "parameters": parameters}
+
+
+def _choices(default: object, places: bool) -> list[str]:
+    if places:
+        return ["lengths with spaces between"]
+    if isinstance(default, bool):
+        return ["yes", "no"]
+    return (
+        ["the id of a sheet"]
+        if isinstance(default, str)
+        else ["HEIGHT:RADIUS or HEIGHT:RADIUS:corner, 0 to 1"]
+    )
+
+
+def _other_stock(project: Project, text: str) -> Project:
+    """OLD=NEW: every role of one sheet given to another."""
+    old, equals, new = text.partition("=")
+    if not equals:
+        raise ParameterError(f"“{text}” is not OLD=NEW.", field="stock")
+    old_id, new_id = project.stock(old.strip()).id, project.stock(new.strip()).id
+    roles = project.structure.stock_roles()
+    changed = {role: new_id for role, stock_id in roles.items() if stock_id == old_id}
+    if not changed:
+        raise ParameterError(f"Nothing is cut from {old_id}.", field="stock")
+    return project.with_changes(structure=project.structure.with_stocks(changed))

@@ -1,0 +1,137 @@
+"""Commands that lay pieces on sheets."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from time import monotonic
+from typing import Any
+
+import click
+import shapely
+
+from anzel.app.edits import layout_edits, project_edits
+from anzel.cli.common import PATH, load, overridable, rounded
+from anzel.core.findings import ParameterError
+from anzel.layout.layout import Laid, Layout
+from anzel.project.derive import layout_of
+from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError, read_whole, write_atomically
+
+_LARGEST = 64 * 1024 * 1024
+_SECONDS = 20.0
+_ENGINE = click.option("--engine", type=click.Choice(["fast", "squeeze"]), default="fast")
+_TIME = click.option("--seconds", type=click.FloatRange(0.1, 86_400), default=_SECONDS)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
+@click.option("--scrap", "scraps", multiple=True, metavar="WxH|FILE.svg", help="To be used up.")
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@_ENGINE
+@_TIME
+@overridable
+def sheets(
+    file: Path,
+    stock_id: str | None,
+    scraps: tuple[str, ...],
+    engine: str,
+    seconds: float,
+    as_json: bool,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
+    """Lay the pieces on sheets and scraps."""
+    project = load(file, overrides)
+    stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
+    for text in scraps:
+        if len(stocks) != 1:
+            raise ParameterError("Several sheets are in use.", mend="Say --stock ID for --scrap.")
+        project = layout_edits.add_scrap(project, stocks[0].id, _scrap(text), "scrap")
+    layouts = [layout_of(project, stock.id) for stock in stocks]
+    if engine == "squeeze":
+        share = seconds / max(len(layouts), 1)
+        layouts = [_squeezed(project, stock.id, share) for stock in stocks]
+    for finding in (f for layout in layouts for f in layout.findings):
+        click.echo(f"anzel: {finding}", err=True)
+    record = _record(layouts)
+    click.echo(json.dumps(record, indent=1) if as_json else _said(record))
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="Where to write the answer.")
+@_ENGINE
+@_TIME
+def layout(file: Path, output: Path, engine: str, seconds: float) -> None:
+    """Lay bare polygons on bare sheets, both in JSON (see docs/layout.md)."""
+    from anzel.nesting.quick_solver import lay_fast
+    from anzel.nesting.squeeze import squeeze
+    from anzel.output.nesting_json import answer_bytes, read_puzzle
+
+    too_large = FileError(f"{file} is far too large.")
+    puzzle = read_puzzle(read_whole(file, _LARGEST, too_large))
+    start = monotonic()
+    answer = lay_fast(puzzle) if engine == "fast" else squeeze(puzzle, seconds)
+    write_atomically(output, answer_bytes(puzzle, answer))
+    click.echo(
+        f"{len(answer.spots)} laid on {len(answer.sheets)}, {len(answer.left_out)} left out, "
+        f"in {monotonic() - start:.1f} s"
+    )
+
+
+COMMANDS = (sheets, layout)
+
+
+def _squeezed(project: Project, stock_id: str, seconds: float) -> Layout:
+    def told(answer: object) -> None:
+        click.echo(".", nl=False, err=True)
+
+    def never() -> bool:
+        return False
+
+    stopped: Callable[[], bool] = never
+    found = layout_edits.squeezed(project, stock_id, seconds, told=told, stopped=stopped)
+    click.echo("", err=True)
+    return found
+
+
+def _scrap(text: str) -> shapely.Polygon:
+    """A scrap from `WxH` or from the largest outline of a drawing."""
+    width, by, height = text.lower().partition("x")
+    if by and not text.lower().endswith((".svg", ".dxf")):
+        sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]
+        return shapely.box(0, 0, *sides)
+    from anzel.output.cut_file_reader import read_cut_file
+
+    pieces = read_cut_file(Path(text)).pieces
+    return max((piece.region.shape for piece in pieces), key=lambda shape: shape.area)
+
+
+def _record(layouts: list[Layout]) -> dict[str, Any]:
+    found = [
+        {
+            "stock": plan.stock_id, "room": plan.room, "width": plan.width, "height": plan.height,
+            "pieces": [_laid(each) for each in plan.laid], "utilisation": plan.utilisation,
+        }
+        for layout in layouts
+        for plan in layout.plans
+    ]  # fmt: skip
+    record = {"sheets": found, "bound": sum(layout.bound for layout in layouts)}
+    rounded_record: dict[str, Any] = rounded(record)
+    return rounded_record
+
+
+def _laid(laid: Laid) -> dict[str, Any]:
+    x, y, _, _ = laid.region.bounds
+    return {
+        "name": laid.piece.name, "x": x, "y": y, "turn": laid.turn, "mirrored": laid.motion.over,
+    }  # fmt: skip
+
+
+def _said(record: dict[str, Any]) -> str:
+    lines = []
+    for number, sheet in enumerate(record["sheets"], start=1):
+        size = f"{sheet['width']:g} × {sheet['height']:g}"
+        names = ", ".join(piece["name"] for piece in sheet["pieces"])
+        lines.append(f"{number}: {sheet['stock']} {size}, {sheet['utilisation']:.0%}: {names}")
+    return "\n".join([*lines, f"At least {record['bound']} by area alone."])

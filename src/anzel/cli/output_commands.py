@@ -1,0 +1,133 @@
+"""Commands that make what is cut, printed and read at the cutter."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel.app.edits import layout_edits, project_edits
+from anzel.cli.common import PATH, load, need_agreement, overridable, rounded, tell_left_out
+from anzel.cutjob.job_settings import Labels
+from anzel.materials.fits import KerfAt
+from anzel.output import export as exporting
+from anzel.project.estimate import estimate_of, said_time
+from anzel.project.model import Project
+from anzel.storage.atomic_file import write_atomically
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
+@click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
+@click.option("--sheets/--pieces", "on_sheets", default=True, help="As laid, or side by side.")
+@click.option("--each", is_flag=True, help="A file for every sheet, or for every piece.")
+@click.option("--only", metavar="NAME,...", help="Only these pieces.")
+@click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]))
+@click.option("--labels", type=click.Choice(["on", "off"]), help="Names and joint numbers.")
+@click.option("--pens", metavar="NAME", help="Colours, widths and layers of this name.")
+@click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
+@overridable
+def export(
+    file: Path,
+    output: Path,
+    stock_id: str | None,
+    sheet: int | None,
+    on_sheets: bool,
+    each: bool,
+    anyway: bool,
+    only: str | None,
+    kerf_at: str | None,
+    labels: str | None,
+    pens: str | None,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
+    """Write a cut file."""
+    project = _wanted(load(file, overrides), only, kerf_at, labels, pens)
+    need_agreement(exporting.contradiction(project), anyway)
+    pages = exporting.structure_pages(
+        project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets
+    )
+    if each:
+        for path in exporting.write_each(pages, project.pens, output):
+            click.echo(path)
+    else:
+        exporting.write(pages, project.pens, output)
+    tell_left_out(project)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.pdf")
+@click.option("--page", "paper", default="A4", help="A4, Letter, ... or WIDTHxHEIGHT.")
+@click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
+@click.option("--pieces", "loose", is_flag=True, help="Side by side, not on sheets.")
+@overridable
+def paper(
+    file: Path, output: Path, paper: str, stock_id: str | None, loose: bool,
+    **overrides: Any,  # noqa: ANN401
+) -> None:  # fmt: skip
+    """Write templates at 1:1, tiled onto paper, to print and stick on card."""
+    from anzel.output.tiled_pdf import paper_bytes, paper_size
+
+    project = load(file, overrides)
+    pages = exporting.structure_pages(project, stock_id=stock_id, loose=loose)
+    write_atomically(output, paper_bytes(pages, project.pens, paper_size(paper)))
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.csv, or OUT.pdf: a job sheet.")
+@overridable
+def cutlist(file: Path, output: Path, **overrides: Any) -> None:  # noqa: ANN401
+    """Write the cut list (CSV), or the one-page job sheet (PDF)."""
+    project = load(file, overrides)
+    if output.suffix.lower() == ".pdf":
+        from anzel.output.job_sheet import job_sheet_bytes
+
+        write_atomically(output, job_sheet_bytes(project))
+        return
+    from anzel.output.cut_list import cut_list_bytes
+
+    write_atomically(output, cut_list_bytes(project))
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@overridable
+def estimate(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
+    """Say how long the job takes and what it costs."""
+    found = estimate_of(load(file, overrides))
+    if as_json:
+        stocks = [{**asdict(each), "seconds": each.times.whole} for each in found.stocks]
+        record = {"seconds": found.times.whole, "cost": found.cost, "stocks": stocks}
+        click.echo(json.dumps(rounded(record), indent=1))
+        return
+    for each in found.stocks:
+        click.echo(
+            f"{each.stock_id}: {said_time(each.times.whole)}, {each.lengths.cut / 1000:.2f} m cut, "
+            f"{each.lengths.pierces} entries"
+        )
+    click.echo(f"{said_time(found.times.whole)} in all" + f", {found.cost:.2f}" * bool(found.cost))
+
+
+COMMANDS = (export, paper, cutlist, estimate)
+
+
+def _wanted(
+    project: Project, only: str | None, kerf_at: str | None, labels: str | None, pens: str | None
+) -> Project:
+    """The project with what was asked for this file."""
+    if only is not None:
+        names = [name.strip() for name in only.split(",") if name.strip()]
+        project = layout_edits.only_pieces(project, names)
+    if kerf_at is not None:
+        project = project_edits.take_kerf_at(project, KerfAt(kerf_at))
+    if labels is not None:
+        choice = Labels.ENGRAVE if labels == "on" else Labels.OFF
+        if (project.job.labels is not Labels.OFF) != (labels == "on"):
+            project = project_edits.change_job(project, labels=choice)
+    return project_edits.use_pens(project, pens) if pens else project

@@ -1,0 +1,149 @@
+"""The command that makes a found drawing fit another sheet."""
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from anzel.app.edits import project_edits
+from anzel.cli.common import PATH, rounded
+from anzel.core.findings import ParameterError
+from anzel.materials.fits import FitName, FitRule, Fits, KerfAt
+from anzel.refit.features import Keep, Kind
+from anzel.storage.atomic_file import FileError, read_whole, write_atomically
+
+if TYPE_CHECKING:
+    from anzel.refit.refit import Wish
+
+_SMALLEST, _LARGEST_SCALE = 0.01, 100.0
+
+
+@click.command()
+@click.argument("drawing", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="Of the same format.")
+@click.option("--thickness", metavar="MM", required=True, help="Of the sheet at hand.")
+@click.option("--drawn", multiple=True, metavar="MM", help="What it was drawn for; else found.")
+@click.option("--tolerance", metavar="MM", help="How far sizes may be off the drawn thickness.")
+@click.option("--kerf", metavar="MM", required=True, help="Full width of one pass.")
+@click.option("--clearance", metavar="MM", help="Produced slot less the sheet.")
+@click.option("--fit", metavar="NAME", help="press, snug, slide or loose.")
+@click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]), default="drawing")
+@click.option(
+    "--keep",
+    type=click.Choice([each.value for each in Keep]),
+    default="outside",
+    help="Of fingers.",
+)
+@click.option("--scale", type=float, default=1.0, metavar="S", help="Larger or smaller first.")
+@click.option("--only", metavar="KINDS", help="slot,mortise,tab,finger: only these.")
+@click.option("--hold", multiple=True, metavar="ID", help="A feature, row, hole or piece.")
+@click.option("--units", type=click.Choice(["mm", "in", "px"]), help="One unit of the drawing.")
+@click.option("--report", type=PATH, required=True, help="Where to write what was done.")
+def refit(
+    drawing: Path,
+    output: Path,
+    units: str | None,
+    scale: float,
+    drawn: tuple[str, ...],
+    report: Path,
+    **typed: str | tuple[str, ...] | None,
+) -> None:
+    """Make someone's SVG or DXF drawing fit this sheet."""
+    from anzel.drawings.reader import ENDINGS, LARGEST  # not at every command's start
+    from anzel.refit.load import opened
+    from anzel.refit.refit import refitted
+    from anzel.refit.report import need_sure, record_of, warnings_of
+
+    if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
+        raise ParameterError(
+            f"{drawing.name} cannot become {output.name}.",
+            mend="Give an SVG for an SVG, a DXF for a DXF.",
+        )
+    if report.resolve() == output.resolve():
+        raise ParameterError(
+            f"Drawing and report cannot both be written to {output}.",
+            mend="Give the report a name of its own.", field="report",
+        )  # fmt: skip
+    if not _SMALLEST <= scale <= _LARGEST_SCALE:
+        raise ParameterError(f"A scale of {scale:g} is out of reason.", field="scale")
+    wish = _wish(typed, drawn, scale)
+    too_large = FileError(f"{drawing.name} is far too large for a drawing.")
+    survey = opened(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
+    if not drawn:
+        need_sure(survey)
+    done = refitted(survey, wish)
+    _need_known(wish.held, done.names)
+    content = done.written()
+    record = json.dumps(rounded(record_of(done)), indent=1) + "\n"
+    write_atomically(report, record.encode())
+    write_atomically(output, content)
+    for warning in warnings_of(done):
+        click.echo(warning, err=True)
+
+
+COMMANDS = (refit,)
+
+
+def _wish(
+    typed: dict[str, str | tuple[str, ...] | None], drawn: Sequence[str], scale: float
+) -> "Wish":
+    from anzel.refit.refit import Wish
+
+    def length(field: str) -> float:
+        return project_edits.typed_length(str(typed[field]), field)
+
+    thickness, kerf = length("thickness"), length("kerf")
+    if not 0.05 <= thickness <= 100:
+        raise ParameterError(f"A sheet of {thickness:g} mm is out of reason.", field="thickness")
+    if not 0 <= kerf <= 10:
+        raise ParameterError(f"A kerf of {kerf:g} mm is out of reason.", field="kerf")
+    known = [project_edits.typed_length(text, "drawn") for text in drawn]
+    if any(each <= 0 for each in known):
+        raise ParameterError("A drawn thickness is more than nothing.", field="drawn")
+    tolerance = None if typed["tolerance"] is None else length("tolerance")
+    if tolerance is not None and not 0 <= tolerance <= 5:
+        raise ParameterError(f"A tolerance of {tolerance:g} mm is out of reason.")
+    rule = FitRule(_clearance(typed), kerf, KerfAt(str(typed["kerf_at"])))
+    if rule.clearance + thickness - rule.drawn_kerf <= 0:
+        raise ParameterError("Slots would be drawn no width at all.", mend="Check the kerf.")
+    return Wish(
+        thickness, rule, tuple(known), tolerance, Keep(str(typed["keep"])),
+        only=_kinds(typed["only"]), held=frozenset(typed["hold"] or ()), scale=scale,
+    )  # fmt: skip
+
+
+def _clearance(typed: dict[str, str | tuple[str, ...] | None]) -> float:
+    clearance, fit = typed["clearance"], typed["fit"]
+    if (clearance is None) == (fit is None):
+        raise ParameterError("Say either --clearance or --fit.", field="clearance")
+    if fit is None:
+        return project_edits.typed_length(str(clearance), "clearance")
+    if fit not in list(FitName):
+        raise ParameterError(f"There is no fit “{fit}”.", mend=f"There are: {', '.join(FitName)}.")
+    return Fits().clearance_of(FitName(fit))
+
+
+def _kinds(text: str | tuple[str, ...] | None) -> frozenset[Kind]:
+    if text is None:
+        return frozenset(Kind)
+    words = [word.strip().removesuffix("s") for word in str(text).split(",") if word.strip()]
+    unknown = [word for word in words if word not in list(Kind)]
+    if unknown or not words:
+        raise ParameterError(
+            f"“{', '.join(unknown) or text}” is no kind of feature.",
+            mend=f"There are: {', '.join(Kind)}.",
+            field="only",
+        )
+    return frozenset(map(Kind, words))
+
+
+def _need_known(held: frozenset[str], names: frozenset[str]) -> None:
+    unknown = sorted(held - names)
+    if unknown:
+        raise ParameterError(
+            f"There is no “{unknown[0]}” in the drawing.",
+            mend="The report names what there is; run it once without --hold.",
+            field="hold",
+        )

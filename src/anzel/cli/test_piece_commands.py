@@ -1,0 +1,202 @@
+"""Commands about test pieces: write them, learn from them, and forecast what they lead to."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel.app.edits import project_edits, test_piece_edits
+from anzel.app.views.forecast_summary import advice_words, chances_of
+from anzel.checks.forecast import JointForecast
+from anzel.cli.common import PATH, load, need_agreement, overridable, rounded
+from anzel.core.findings import ParameterError
+from anzel.core.units import format_length
+from anzel.materials.fits import FitName
+from anzel.materials.material import Nature
+from anzel.materials.uncertainty import Doubt
+from anzel.output import export as exporting
+from anzel.project.derive import gauge_findings_of, gauge_layout_of
+from anzel.storage import project_file
+from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.registry import FELT
+from anzel.test_pieces.trial import Feel, Lesson, Trial
+
+_KINDS = [kind.value for kind in GaugeKind]
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--stock", "stock_id", metavar="ID", required=True)
+@click.option("--kind", type=click.Choice(_KINDS), default="comb")
+@click.option("--start", metavar="MM", help="First step; else centred on today's number.")
+@click.option("--step", metavar="MM", help="From step to step.")
+@click.option("--count", type=int, metavar="N", help="How many steps.")
+@click.option("--inches", is_flag=True, help="Engrave inches.")
+@click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@overridable
+def gauge(
+    file: Path,
+    stock_id: str,
+    kind: str,
+    start: str | None,
+    step: str | None,
+    count: int | None,
+    inches: bool,
+    anyway: bool,
+    output: Path,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
+    """Write a test piece for one stock."""
+    project, wanted = load(file, overrides), GaugeKind(kind)
+    typed = {"start": start, "step": step}
+    changes: dict[str, Any] = {
+        field: project_edits.typed_length(text, field)
+        for field, text in typed.items()
+        if text is not None
+    }
+    if count is not None:
+        changes["count"] = count
+    project = test_piece_edits.change_gauge(project, wanted, **changes)
+    if inches:
+        project = test_piece_edits.change_gauges(project, inches=True)
+    need_agreement(exporting.contradiction(project, wanted), anyway)
+    pages = exporting.gauge_pages(project, stock_id, wanted)
+    exporting.write(pages, project.pens, output)
+    if step is not None and wanted is GaugeKind.STRIPS:
+        click.echo("anzel: strips are all alike, so --step has no part in them", err=True)
+    found = gauge_layout_of(project, stock_id, wanted).findings
+    for finding in (*found, *gauge_findings_of(project, stock_id, wanted)):
+        click.echo(f"anzel: {finding}", err=True)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--stock", "stock_id", metavar="ID", required=True)
+@click.option("--kind", type=click.Choice([kind.value for kind in FELT]), default="comb")
+@click.option("--result", required=True, metavar="NUMBER=FEEL,...", help="What each step felt.")
+@click.option("--fit", metavar="NAME", help="For this class instead of the one in use.")
+@click.option("--take", is_flag=True, help="Keep the trial, and take over what it taught.")
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+def trial(
+    file: Path, stock_id: str, kind: str, result: str, fit: str | None, take: bool, as_json: bool
+) -> None:
+    """Learn from a comb (or another felt piece): what to draw, and the clearance it implies."""
+    project = project_file.load(file)
+    typed = [
+        (test_piece_edits.typed_step(project, stock_id, GaugeKind(kind), number), feel)
+        for number, feel in _felt(result)
+    ]
+    made = test_piece_edits.trial_of(project, stock_id, typed, fit, GaugeKind(kind))
+    lesson = test_piece_edits.lesson_of(made)
+    if take:
+        project_file.save(project_edits.checked(test_piece_edits.take_trial(project, made)), file)
+    if as_json:
+        click.echo(json.dumps(rounded(_lesson_record(lesson)), indent=1))
+    else:
+        click.echo(_lesson_words(made, lesson))
+    brittle = project.stock(stock_id).nature is Nature.BRITTLE
+    if brittle and made.fit is FitName.PRESS:
+        click.echo(f"anzel: {stock_id} is brittle; pressed joints crack it", err=True)
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@overridable
+def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
+    """Tell the chance that each joint, and all together, come out right."""
+    project = load(file, overrides)
+    chances = chances_of(project)
+    found = chances.now
+    if as_json:
+        record = {
+            "fit": project.fits.in_use.value,
+            "joints": [_joint_record(joint, chances.doubts) for joint in found.joints],
+            "all_go": found.all_go,
+            "none_too_tight": found.none_too_tight,
+            "by_fit": {
+                name.value: {
+                    "all_go": each.all_go,
+                    "joints": [_chances_record(joint) for joint in each.joints],
+                }
+                for name, each in chances.by_fit.items()
+            },
+            "improve": [asdict(advice) for advice in found.advice],
+        }
+        click.echo(json.dumps(rounded(record), indent=1))
+        return
+    for joint in found.joints:
+        click.echo(
+            f"{joint.joint:6}too tight {joint.too_tight:.1%}   right {joint.right:.1%}   "
+            f"too loose {joint.too_loose:.1%}"
+        )
+    click.echo(f"all {len(found.joints)} right: {found.all_go:.1%} ({project.fits.in_use.value})")
+    classes = (f"{name.value} {each.all_go:.1%}" for name, each in chances.by_fit.items())
+    click.echo("; ".join(classes))
+    click.echo(advice_words(project, found))
+
+
+COMMANDS = (gauge, trial, forecast)
+
+
+def _joint_record(joint: JointForecast, doubts: dict[str, Doubt]) -> dict[str, Any]:
+    spread = joint.contact.uncertainty(doubts)
+    expected = joint.contact.expected(doubts)
+    low, high = joint.contact.limits
+    return _chances_record(joint) | {
+        "clearance": expected,
+        "uncertainty": spread,
+        "class": [low, high if high < 1e9 else None],
+        "worst_case": joint.contact.worst_case(doubts),
+        "root_sum_square": [expected - 2 * spread, expected + 2 * spread],
+    }
+
+
+def _chances_record(joint: JointForecast) -> dict[str, Any]:
+    return {
+        "joint": joint.joint,
+        "too_tight": joint.too_tight,
+        "right": joint.right,
+        "too_loose": joint.too_loose,
+    }
+
+
+def _felt(result: str) -> list[tuple[str, Feel]]:
+    """Typed `2.80=press, 2.85=snug` as numbers, not read yet, with what they felt."""
+    felt = []
+    for part in result.split(","):
+        number, equals, feel = part.partition("=")
+        if not equals or feel.strip() not in list(Feel):
+            known = ", ".join(Feel)
+            raise ParameterError(
+                f"“{part.strip()}” is not NUMBER=FEEL.", mend=f"Feels are {known}.", field="result"
+            )
+        felt.append((number, Feel(feel.strip())))
+    return felt
+
+
+def _lesson_record(lesson: Lesson) -> dict[str, Any]:
+    return {
+        "intervals": {name.value: list(begins) for name, begins in lesson.begins.items()},
+        "recommended_drawn_width": lesson.drawn,
+        "drawn_width_uncertainty": lesson.drawn_uncertainty,
+        "implied_clearance": lesson.clearance,
+        "clearance_uncertainty": lesson.clearance_uncertainty,
+        "offset": lesson.offset,
+    }
+
+
+def _lesson_words(made: Trial, lesson: Lesson) -> str:
+    width, doubt, clearance, clearance_doubt = (
+        format_length(value, 3)
+        for value in (
+            lesson.drawn, lesson.drawn_uncertainty, lesson.clearance, lesson.clearance_uncertainty
+        )
+    )  # fmt: skip
+    return (
+        f"draw {width} ± {doubt} mm for {made.fit.value}: "
+        f"clearance {clearance} ± {clearance_doubt} mm"
+    )

@@ -1,0 +1,81 @@
+"""The base of everything a maker decides: immutable, checked, and cheap to change a copy of."""
+
+import os
+from typing import Any, Self
+
+from anzel.core.findings import ParameterError
+
+# Searching for pydantic plugins costs a tenth of the start-up, and none shall run here.
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+_PLAIN_WORDS = {
+    "greater_than": "must be more than {gt:g}",
+    "greater_than_equal": "must be at least {ge:g}",
+    "less_than": "must be less than {lt:g}",
+    "less_than_equal": "must be at most {le:g}",
+    "float_parsing": "must be a number",
+    "float_type": "must be a number",
+    "int_parsing": "must be a whole number",
+    "int_type": "must be a whole number",
+    "int_from_float": "must be a whole number",
+    "multiple_of": "must be a multiple of {multiple_of:g}",
+    "finite_number": "must be a finite number",
+    "string_too_short": "must not be empty",
+    "missing": "is missing",
+    "extra_forbidden": "is not known here",
+    "literal_error": "must be {expected}",
+    "enum": "must be {expected}",
+}
+
+_LONG_NUMBER = 10**15
+
+
+class Frozen(BaseModel):
+    """An immutable record. Unknown fields, NaN and infinities are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    @classmethod
+    def made(cls, **fields: Any) -> Self:  # noqa: ANN401
+        """A checked record of fields that came from outside. Raises ParameterError naming the
+        field at fault."""
+        try:
+            return cls(**fields)
+        except ValidationError as error:
+            raise plain_error(error) from error
+
+    def with_changes(self, **changes: Any) -> Self:  # noqa: ANN401
+        """A checked copy with some fields changed. Raises ParameterError naming the field."""
+        try:
+            return type(self).model_validate({**self.__dict__, **changes})
+        except ValidationError as error:
+            raise plain_error(error) from error
+
+
+def plain_error(error: ValidationError) -> ParameterError:
+    """The first thing a validation found, worded for the maker, with the field's name."""
+    first = error.errors()[0]
+    names = [str(part) for part in first["loc"]]
+    field = next((name for name in reversed(names) if not name.isdigit()), "")
+    given = first.get("input")
+    words = _PLAIN_WORDS.get(first["type"])
+    what = words.format(**first.get("ctx", {})) if words else first["msg"].lower()
+    if first["type"] == "value_error":  # worded by ourselves
+        what = str(first["ctx"]["error"])
+    shown = ""
+    if isinstance(given, float):
+        shown = f", not {given:g}"
+    elif isinstance(given, int):
+        shown = f", not {given}" if abs(given) < _LONG_NUMBER else ", not so large"
+    elif isinstance(given, str) and given:
+        shown = f", not “{given[:40]}”"
+    return ParameterError(f"{title(field)} {what}{shown}.".strip(), field=field)
+
+
+def title(field: str) -> str:
+    """A field's name as people read it: foot_span → Foot span."""
+    if field == "readings":
+        return "A thickness reading"
+    return field.replace("_", " ").capitalize()

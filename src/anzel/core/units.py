@@ -1,0 +1,84 @@
+"""Lengths as people type them. Millimetres everywhere inside; inches only here, at the edge.
+
+`1/8 in`, `2*3 + 0.02`, `2.94mm`, `0.116"` and `2,94` are all understood; a bare number is mm.
+"""
+
+import re
+from math import floor, log10
+from typing import Any
+
+from anzel.core.findings import QuantityError
+
+MILLIMETRES_PER_INCH = 25.4
+"""Exact by definition (international yard and pound agreement, 1959)."""
+
+_PLAIN = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*(mm|millimetres?|in|inch|inches|\"|″)?")
+_ALLOWED = re.compile(r"[\d.\s+*/()\-]|mm|cm|inch(?:es)?|in")
+_TWO_NUMBERS = re.compile(r"\d\s+[\d.]|\.\d*\.")
+"""Numbers side by side, which pint would multiply."""
+_LONGEST_TEXT = 80
+_LARGEST = 1e6
+
+
+def parse_length(text: str) -> float:
+    """The length in mm that `text` means.
+
+    Raises QuantityError for anything that is not a finite length under a kilometre.
+    """
+    wanted = _decimal_point(text.strip())
+    plain = _PLAIN.fullmatch(wanted)
+    if plain:
+        value = float(plain[1]) * (MILLIMETRES_PER_INCH if _is_inch(plain[2]) else 1.0)
+    else:
+        value = _evaluate(wanted, text)
+    if not abs(value) < _LARGEST:
+        raise QuantityError(f"“{text.strip()}” is longer than a kilometre.", mend="Check the unit.")
+    return value
+
+
+def format_length(value: float, digits: int = 2) -> str:
+    """`value` in mm as shown to people, with a true minus sign and no negative zero."""
+    return f"{round(value, digits) + 0.0:.{digits}f}".replace("-", "−")
+
+
+def round_step(least: float) -> float:
+    """Returns the next of … 0.01, 0.02, 0.05, 0.1 … that is no smaller than `least`."""
+    decade = 10.0 ** floor(log10(max(least, 1e-6)))
+    return next(decade * step for step in (1, 2, 5, 10) if decade * step >= least * (1 - 1e-9))
+
+
+def _is_inch(unit: str | None) -> bool:
+    return unit is not None and not unit.startswith("m")
+
+
+def _decimal_point(text: str) -> str:
+    """Read a decimal comma; refuse one that might be a thousands mark."""
+    if re.search(r"\d,\d{3}(?!\d)", text):
+        raise QuantityError(
+            f"“{text}” could mean a decimal or a thousand.", mend="Write it with a point."
+        )
+    return re.sub(r"(?<=\d),(?=\d)", ".", text).replace("−", "-")
+
+
+def _evaluate(wanted: str, typed: str) -> float:
+    """Arithmetic with units, by pint. Only digits, + - * / ( ) and length units get this far."""
+    sum_text = re.sub(r"[\"″]", " in", wanted)
+    sum_text = re.sub(r"(\d)\s+(\d+\s*/\s*\d+)", r"(\1+\2)", sum_text)  # 1 1/8 in
+    failure = QuantityError(
+        f"“{typed.strip()}” is not a length.", mend="Type a number, such as 2.94 or 1/8 in."
+    )
+    if not sum_text or len(sum_text) > _LONGEST_TEXT or "**" in sum_text:
+        raise failure
+    if _ALLOWED.sub("", sum_text) or _TWO_NUMBERS.search(sum_text):
+        raise failure
+    import pint  # 0.5 s to import, so only when somebody types a sum
+
+    try:
+        quantity: Any = pint.UnitRegistry().parse_expression(sum_text)
+        if isinstance(quantity, int | float):
+            return float(quantity)
+        if quantity.dimensionless:
+            return float(quantity.magnitude)
+        return float(quantity.to("millimetre").magnitude)
+    except Exception as error:  # pint raises its tokenizer's, Python's and its own errors
+        raise failure from error

@@ -1,0 +1,76 @@
+"""The lines of a piece on its sheet, each with what the cutter does along it."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from anzel.cutjob.labels import labels_of
+from anzel.cutjob.operations import Operation
+from anzel.geometry.regions import Bridged, Contour, Stroke, stroke_length
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.tool_path import tool_path
+from anzel.layout.layout import Laid
+
+Drawn = Contour | Bridged | Stroke
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One line on a page, with its operation and its piece."""
+
+    operation: Operation
+    owner: str
+    line: Drawn
+
+    @cached_property
+    def contour(self) -> Contour | None:
+        """The closed outline of a cut, its bridges closed."""
+        if isinstance(self.line, Bridged):
+            return self.line.closed
+        return self.line if isinstance(self.line, Contour) else None
+
+    @property
+    def start(self) -> Point:
+        """Where the cutter begins."""
+        if isinstance(self.line, Contour):
+            return self.line.segments[0].start
+        return self.line.runs[0][0].start if isinstance(self.line, Bridged) else self.line[0]
+
+    @property
+    def end(self) -> Point:
+        """Where it ends."""
+        if isinstance(self.line, Contour):
+            return self.start
+        return self.line.runs[-1][-1].end if isinstance(self.line, Bridged) else self.line[-1]
+
+    @cached_property
+    def length(self) -> float:
+        """What it runs along, mm."""
+        if isinstance(self.line, Contour):
+            return self.line.length
+        if isinstance(self.line, Bridged):
+            return sum(segment.length for run in self.line.runs for segment in run)
+        return stroke_length(self.line)
+
+    @property
+    def pierces(self) -> int:
+        """How often it enters the sheet."""
+        if not self.operation.cuts:
+            return 0
+        return len(self.line.runs) if isinstance(self.line, Bridged) else 1
+
+
+def marks_of(
+    laid: Laid, owner: str, *, outset: float = 0.0, labels: Operation | None = None,
+    label_height: float = 5.0,
+) -> list[Mark]:  # fmt: skip
+    """A copy's lines: what is engraved on it, its holes, its outline; cuts run `outset` mm outside
+    it, to the waste. `labels` are engraved or scored where there is room."""
+    piece, motion = laid.piece, laid.motion
+    marks = [Mark(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
+    if labels is not None:
+        own = labels_of(piece, label_height, reversed_over=motion.over)
+        marks += [Mark(labels, owner, tuple(map(motion, stroke))) for stroke in own]
+    region = laid.region
+    outer, *holes = tool_path(region, outset) if outset else region.contours
+    marks += [Mark(Operation.INNER, owner, hole) for hole in holes]
+    return [*marks, Mark(Operation.OUTER, owner, outer)]

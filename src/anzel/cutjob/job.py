@@ -1,0 +1,72 @@
+"""The cut job of one stock: every sheet with its lines in the order they are run."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import shapely
+
+from anzel.cutjob.bridges import bridged
+from anzel.cutjob.cut_lines import Mark, marks_of
+from anzel.cutjob.cut_order import in_order
+from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.cutjob.operations import Operation
+from anzel.cutjob.times import Lengths, lengths_of
+from anzel.geometry.regions import Contour
+from anzel.layout.layout import Laid, SheetPlan
+
+_LABELS = {Labels.ENGRAVE: Operation.ENGRAVE, Labels.SCORE: Operation.SCORE, Labels.OFF: None}
+
+
+@dataclass(frozen=True)
+class SheetJob:
+    """One sheet and its lines as they are run."""
+
+    plan: SheetPlan
+    marks: tuple[Mark, ...]
+
+    @cached_property
+    def lengths(self) -> Lengths:
+        """What the head runs along."""
+        return lengths_of(self.marks)
+
+
+def job_of(
+    plan: SheetPlan, settings: JobSettings, *, kerf: float = 0.0, outset: float = 0.0
+) -> SheetJob:
+    """A sheet's job: cuts run `outset` mm outside the pieces; the `kerf` makes gaps wide enough
+    for their bridges."""
+    marks: list[Mark] = []
+    for laid, owner in owners_of(plan.laid):
+        own = marks_of(
+            laid, owner, outset=outset, labels=_LABELS[settings.labels],
+            label_height=settings.label_height,
+        )  # fmt: skip
+        if settings.bridges:
+            own = [_held(mark, laid, settings, kerf) for mark in own]
+        marks += own
+    return SheetJob(plan, in_order(marks))
+
+
+def owners_of(laid: Sequence[Laid]) -> list[tuple[Laid, str]]:
+    """Each laid copy with a name of its own, numbered where several are alike."""
+    names: dict[str, int] = {}
+    owners = []
+    for each in laid:
+        names[each.piece.name] = number = names.get(each.piece.name, 0) + 1
+        owners.append((each, each.piece.name + (f" {number}" if number > 1 else "")))
+    return owners
+
+
+def _held(mark: Mark, laid: Laid, settings: JobSettings, kerf: float) -> Mark:
+    """An outline with its bridges; other lines as they are."""
+    if mark.operation is not Operation.OUTER or not isinstance(mark.line, Contour):
+        return mark
+    avoid = [
+        shapely.Point(laid.motion(feature.at)).buffer(
+            (feature.width.drawn + feature.depth.drawn) / 2 + 1.0, quad_segs=4
+        )
+        for feature in laid.piece.features
+    ]
+    line = bridged(mark.line, settings.bridges, settings.bridge_width, kerf, avoid)
+    return replace(mark, line=line)

@@ -1,0 +1,77 @@
+"""Names and joint numbers on pieces, in single strokes, where there is room and nothing is cut.
+
+A piece's name stands where it has most room; a joint's number stands beside each of its openings
+and tabs, and is the same on both pieces: that is how they find each other.
+"""
+
+from functools import lru_cache
+
+import shapely
+
+from anzel.geometry.inscribed_circle import roomiest
+from anzel.geometry.lettering import lettering
+from anzel.geometry.regions import Region, Stroke
+from anzel.geometry.rigid_transform import Point
+from anzel.structure.model import Feature, FeatureKind, Piece
+from anzel.structure.name_engraving import LETTER_WIDTH, SMALLEST_LETTER, mark_on
+
+_NUMBER = 0.6
+"""A joint's number is this much as tall as a name may be."""
+_AIR = 0.6
+"""Room left round a label, mm."""
+
+
+@lru_cache(maxsize=2048)
+def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tuple[Stroke, ...]:
+    """The labels of a piece in its own coordinates; reversed for one that is cut turned over, so
+    that they read the right way there."""
+    strokes: list[Stroke] = []
+    taken: list[shapely.Geometry] = []
+    if not piece.engraved:  # else it carries its name, or a number, already
+        x, y, _ = roomiest(piece.region)
+        name = mark_on(piece.region, piece.name, height)
+        _put(strokes, taken, name, (x, y), reversed_over)
+    for feature in piece.features:
+        found = _number(piece.region, feature, height * _NUMBER, taken)
+        if found is not None:
+            number, at = found
+            _put(strokes, taken, number, at, reversed_over)
+    return tuple(strokes)
+
+
+def _put(
+    strokes: list[Stroke], taken: list[shapely.Geometry], drawn: tuple[Stroke, ...], at: Point,
+    over: bool,
+) -> None:  # fmt: skip
+    """Add a label, mirrored about its middle where the piece will be."""
+    if drawn:
+        mirrored = tuple(tuple((2 * at[0] - x, y) for x, y in stroke) for stroke in drawn)
+        strokes.extend(mirrored if over else drawn)
+        taken.append(shapely.MultiLineString(drawn).envelope.buffer(_AIR))
+
+
+def _number(
+    region: Region, feature: Feature, height: float, taken: list[shapely.Geometry]
+) -> tuple[tuple[Stroke, ...], Point] | None:
+    """A joint's number beside a feature, in the first place with room for it."""
+    wide = LETTER_WIDTH * height * len(feature.joint)
+    for place in _places(feature, height, wide):
+        box = shapely.box(
+            place[0] - wide / 2 - _AIR, place[1] - height / 2 - _AIR,
+            place[0] + wide / 2 + _AIR, place[1] + height / 2 + _AIR,
+        )  # fmt: skip
+        free = region.shape.contains(box) and not any(box.intersects(other) for other in taken)
+        if free and height >= SMALLEST_LETTER:
+            return lettering(feature.joint, height, place), place
+    return None
+
+
+def _places(feature: Feature, height: float, wide: float) -> list[Point]:
+    """Places beyond a feature's floor, then beside it."""
+    (x, y), (ux, uy) = feature.at, feature.along
+    beyond = feature.depth.drawn / 2 + _AIR + max(height, wide) / 2 + 0.5
+    aside = feature.width.drawn / 2 + _AIR + max(height, wide) / 2 + 0.5
+    ways = [(ux, uy, -beyond), (ux, uy, beyond), (-uy, ux, aside), (-uy, ux, -aside)]
+    if feature.kind is FeatureKind.TAB:
+        ways = [(ux, uy, -beyond), (-uy, ux, aside), (-uy, ux, -aside), (ux, uy, beyond)]
+    return [(x + dx * way, y + dy * way) for dx, dy, way in ways]

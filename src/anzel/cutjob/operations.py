@@ -1,0 +1,113 @@
+"""What the cutter does along a line, and the maker's mapping of that to what files say."""
+
+from enum import StrEnum
+
+from pydantic import Field, field_validator
+
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import Frozen
+
+Colour = str
+_HEX = r"^#[0-9a-f]{6}$"
+_NO_LAYER = frozenset('<>/\\":;?*|=`,')
+"""Characters that no DXF layer name may have (DXF reference, symbol names)."""
+HAIRLINE = 0.01
+"""Width of a line that is to be as thin as a program can show, mm. Common practice, no source."""
+
+
+class Operation(StrEnum):
+    """Kinds of line in a cut file, in the order they are run."""
+
+    ENGRAVE = "engrave"
+    SCORE = "score"
+    INNER = "inner cut"
+    OUTER = "outer cut"
+
+    @property
+    def cuts(self) -> bool:
+        """Whether it goes through the sheet."""
+        return self in (Operation.INNER, Operation.OUTER)
+
+    @property
+    def field(self) -> str:
+        """Its field in `Pens`."""
+        return self.name.lower()
+
+
+class Pen(Frozen):
+    """How an operation looks in files: a colour, a line width in mm, a layer's name (empty for the
+    operation's own)."""
+
+    colour: Colour = Field(default="#15201b", pattern=_HEX)
+    width: float = Field(default=0.1, ge=0.001, le=5)
+    layer: str = Field(default="", max_length=60)
+
+    @field_validator("layer")
+    @classmethod
+    def _can_be_written(cls, layer: str) -> str:
+        if not (layer.isprintable() and _NO_LAYER.isdisjoint(layer)):
+            raise ValueError("holds a character that no layer's name may")
+        return layer
+
+
+class DxfRelease(StrEnum):
+    """The release of DXF to write: the oldest that every program reads, or one with splines."""
+
+    R12 = "R12"
+    R2010 = "R2010"
+
+
+class Pens(Frozen):
+    """One mapping of operations to pens; cutters tell operations apart by its colours, or
+    `by_layer`. And the release of DXF that is wanted.
+
+    The defaults are neutral; every cutter wants its own.
+    """
+
+    name: str = Field(default="Ours", min_length=1, max_length=40)
+    engrave: Pen = Pen(colour="#b4652a")
+    score: Pen = Pen(colour="#2f7f73")
+    inner: Pen = Pen(colour="#15201b")
+    outer: Pen = Pen(colour="#3b3f8f")
+    by_layer: bool = False
+    dxf: DxfRelease = DxfRelease.R2010
+
+    def pen(self, operation: Operation) -> Pen:
+        """The pen of one operation."""
+        pen: Pen = getattr(self, operation.field)
+        return pen
+
+    def colour(self, operation: Operation) -> Colour:
+        """The colour of one operation."""
+        return self.pen(operation).colour
+
+    def layer(self, operation: Operation) -> str:
+        """The layer of one operation."""
+        return self.pen(operation).layer or operation.value
+
+    def checked(self) -> "Pens":
+        """The pens, if a cutter can tell their operations apart. Raises ParameterError. Inner and
+        outer cuts may look alike: their order in the file is enough."""
+        look, what = (self.layer, "layer") if self.by_layer else (self.colour, "colour")
+        engrave, score = look(Operation.ENGRAVE), look(Operation.SCORE)
+        cuts = {look(Operation.INNER), look(Operation.OUTER)}
+        if engrave == score or cuts & {engrave, score}:
+            raise ParameterError(
+                f"Two operations would have the same {what}.",
+                mend="A cutter could not tell them apart; choose another.", field=what,
+            )  # fmt: skip
+        return self
+
+
+PRESETS = (
+    Pens(),
+    Pens(
+        name="By layer", by_layer=True, engrave=Pen(), score=Pen(), inner=Pen(), outer=Pen(),
+    ),
+    Pens(
+        name="Hairlines",
+        engrave=Pen(colour="#b4652a", width=HAIRLINE), score=Pen(colour="#2f7f73", width=HAIRLINE),
+        inner=Pen(width=HAIRLINE), outer=Pen(colour="#3b3f8f", width=HAIRLINE),
+    ),
+)  # fmt: skip
+"""Mappings to start from; the maker keeps others beside them."""

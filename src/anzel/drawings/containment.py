@@ -1,0 +1,120 @@
+"""Which loop is a piece's outline and which a hole in it; material is put on every loop's left."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from anzel.drawings.loops import Loop
+from anzel.geometry.regions import Indices
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Floats, Line, Segment
+
+Flags = NDArray[np.bool_]
+
+_FRAME = 0.98
+"""A rectangle is a sheet's border if it is as large as all that is drawn, to this share."""
+_SHARE = 0.04
+"""...and what lies in it looks like pieces: holes in them, or this share of its area each."""
+
+
+@dataclass(frozen=True)
+class Rings:
+    """All closed loops of a drawing, turned so that material is on their left.
+
+    `piece` (n,) numbers the piece each belongs to, -1 for a sheet's border; `is_hole` (n,).
+    """
+
+    loops: tuple[Loop, ...]
+    piece: Indices
+    is_hole: Flags
+    has_border: bool = False
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces there are."""
+        return int(self.piece.max(initial=-1)) + 1
+
+
+def nested(loops: Sequence[Loop]) -> Rings:
+    """The loops sorted into outlines and holes by how many others lie round each."""
+    if not loops:
+        nothing = np.zeros(0, dtype=np.int64)
+        return Rings((), nothing, nothing.astype(bool))
+    corners = [flat_corners(loop.segments) for loop in loops]
+    counts = [len(each) for each in corners]
+    points = np.array([point for each in corners for point in each])
+    rings = shapely.linearrings(points, indices=np.repeat(np.arange(len(loops)), counts))
+    shapes = shapely.polygons(rings)
+    areas = shapely.area(shapes)
+    depth, parent = _depths(shapes, points[np.cumsum([0, *counts[:-1]])], areas)
+    border = _border(shapes, areas, depth, parent)
+    if border is not None:
+        depth = depth - 1
+    is_hole = depth % 2 == 1
+    piece = _numbered(is_hole & (depth > 0), parent, border)
+    left = shapely.is_ccw(rings)
+    turned = tuple(
+        loop if bool(on_left) != bool(hole) else loop.reversed()
+        for loop, on_left, hole in zip(loops, left, is_hole, strict=True)
+    )
+    return Rings(turned, piece, is_hole, border is not None)
+
+
+def flat_corners(segments: Sequence[Segment]) -> list[Point]:
+    """The corners of a loop, curves told by chords; three at least."""
+    points = []
+    for segment in segments:
+        points.append(segment.start)
+        if not isinstance(segment, Line):
+            count = max(segment.divisions(), 2)
+            points += (segment.point_at(step / count) for step in range(1, count))
+    if len(points) < 3:
+        points += [segments[0].point_at(0.5)] * (3 - len(points))
+    return points
+
+
+def _depths(shapes: Floats, first: Floats, areas: Floats) -> tuple[Indices, Indices]:
+    """(n,) each: how many loops lie round one, and the smallest of those, -1 for none."""
+    tree = shapely.STRtree(shapely.points(first))
+    around, inner = tree.query(shapes, predicate="contains")
+    other = around != inner
+    around, inner = around[other], inner[other]
+    larger = areas[around] > areas[inner]
+    around, inner = around[larger], inner[larger]
+    depth = np.bincount(inner, minlength=len(areas))
+    parent = np.full(len(areas), -1)
+    largest_first = np.argsort(-areas[around], kind="stable")
+    parent[inner[largest_first]] = around[largest_first]
+    return depth, parent
+
+
+def _border(shapes: Floats, areas: Floats, depth: Indices, parent: Indices) -> int | None:
+    """The loop that is no piece but the sheet's edge drawn round all of them."""
+    outermost = np.flatnonzero(depth == 0)
+    if len(outermost) != 1 or len(areas) < 3:
+        return None
+    only = int(outermost[0])
+    if shapely.get_num_coordinates(shapes[only]) != 5:
+        return None
+    left, low, right, high = shapely.bounds(shapes[only])
+    if areas[only] < _FRAME * (right - left) * (high - low):
+        return None
+    inside = np.flatnonzero(parent == only)
+    has_holes = np.isin(inside, parent)
+    sizeable = areas[inside] > _SHARE * areas[only]
+    looks = has_holes | sizeable & (shapely.get_num_coordinates(shapes[inside]) > 9)
+    return only if len(inside) >= 2 and looks.mean() > 0.5 else None
+
+
+def _numbered(is_hole: Flags, parent: Indices, border: int | None) -> Indices:
+    """(n,) each loop's piece: outlines counted in the order they are drawn."""
+    piece = np.full(len(parent), -1)
+    outlines = np.flatnonzero(~is_hole)
+    outlines = outlines[outlines != border] if border is not None else outlines
+    piece[outlines] = np.arange(len(outlines))
+    holes = np.flatnonzero(is_hole)
+    piece[holes] = piece[parent[holes]]
+    return piece

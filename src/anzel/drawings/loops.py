@@ -1,0 +1,328 @@
+"""From loose edges to closed loops: ends that meet are joined, small gaps closed, doubles merged.
+
+Nothing of that is silent: each thing done or found is a *mend*, with its place.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from math import cos, hypot, sin, sqrt
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from anzel.core.tolerances import COINCIDENT, SMALLEST
+from anzel.drawings.model import Trace
+from anzel.geometry.regions import Indices
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Floats, Line, Segment, ending, reverse
+
+LARGEST_GAP = 0.1
+"""Ends nearer than this are taken as meant to meet, mm. Drawings that look closed on a screen are
+off by their program's rounding or snapping; the least that is ever drawn on purpose is larger.
+Common practice, no source."""
+
+
+Link = tuple[int, bool]
+"""A trace, and whether it is run backwards."""
+
+
+@dataclass(frozen=True)
+class Loop:
+    """Edges end to end, closed, and the traces that follow one another in it."""
+
+    segments: tuple[Segment, ...]
+    links: tuple[Link, ...]
+
+    def reversed(self) -> "Loop":
+        """The same loop run the other way."""
+        return Loop(
+            tuple(map(reverse, reversed(self.segments))),
+            tuple((trace, not backwards) for trace, backwards in reversed(self.links)),
+        )
+
+
+_MOST_NEAR = 12
+"""Of points that lie together so many are looked at: enough for any drawing, and bounded."""
+
+
+@dataclass(frozen=True)
+class Mend:
+    """Something mended or set aside: what, how many times, how large, and where."""
+
+    what: str
+    places: tuple[Point, ...]
+    largest: float = 0.0
+
+    @property
+    def said(self) -> str:
+        """The mend in words."""
+        upto = f", up to {self.largest:.3f} mm" if self.largest else ""
+        return f"{len(self.places)} {self.what}{upto}."
+
+
+@dataclass
+class Closed:
+    """The loops of a drawing, what stays open, and what was mended on the way."""
+
+    loops: list[Loop] = field(default_factory=list)
+    open_traces: list[int] = field(default_factory=list)
+    doubled: list[int] = field(default_factory=list)
+    mends: list[Mend] = field(default_factory=list)
+
+
+def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
+    """The loops that the traces make, gaps up to `largest_gap` mm closed."""
+    found = Closed()
+    whole = [i for i, trace in enumerate(traces) if _is_closed(trace.segments)]
+    known = set(whole)
+    loose = [i for i, t in enumerate(traces) if t.segments and i not in known]
+    doubles = _doubled(traces, whole, loose)
+    found.doubled = sorted(doubles)
+    if doubles:
+        places = tuple(traces[i].segments[0].point_at(0.5) for i in doubles)
+        found.mends.append(Mend("doubled lines merged", places))
+    for i in whole:
+        if i not in doubles:
+            found.loops.append(Loop(_meeting(traces[i].segments), ((i, False),)))
+    chains = _chains(traces, [i for i in loose if i not in doubles], largest_gap)
+    for chain, is_ring in chains:
+        if is_ring:
+            _add_ring(found, traces, chain)
+        else:
+            found.open_traces.extend(trace for trace, _ in chain)
+    _tell_gaps(found)
+    if found.open_traces:
+        places = tuple(traces[i].segments[0].start for i in found.open_traces)
+        found.mends.append(Mend("open lines kept as they are", places))
+    return found
+
+
+def _is_closed(segments: Sequence[Segment]) -> bool:
+    return bool(segments) and is_near(segments[0].start, segments[-1].end)
+
+
+def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
+    """A closed run with its last end exactly on its first start."""
+    last = segments[-1]
+    if last.end == segments[0].start:
+        return segments
+    return (*segments[:-1], ending(last, last.start, segments[0].start))
+
+
+def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set[int]:
+    """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
+    first: dict[tuple[Segment, ...], int] = {}
+    for i in (*whole, *loose):
+        first.setdefault(traces[i].segments, i)
+    order = list(first.values())  # copies to the last digit are told at once, however many
+    copies = {*whole, *loose} - set(order)
+    return copies | _lying_on_others(traces, order)
+
+
+def _lying_on_others(traces: Sequence[Trace], order: list[int]) -> set[int]:
+    """Those of some different traces that lie on an earlier one, to a hundredth of a millimetre."""
+    owners = np.repeat(order, [len(traces[i].segments) for i in order])
+    if len(owners) < 2:
+        return set()
+    pairs = _coinciding(_middles(traces, order))
+    if not len(pairs):
+        return set()
+    edges = [s for i in order for s in traces[i].segments]
+    alike: dict[tuple[int, int], int] = defaultdict(int)
+    for one, other in pairs.tolist():
+        a, b = int(owners[one]), int(owners[other])
+        if a != b and _same(edges[one], edges[other]):
+            alike[min(a, b), max(a, b)] += 1
+    return {
+        second
+        for (first, second), count in alike.items()
+        if count >= len(traces[second].segments) == len(traces[first].segments)
+    }
+
+
+def _coinciding(points: Floats) -> Indices:
+    """(m, 2) pairs of points within SMALLEST. Sorted along a slanted line, for drawings are full of
+    points with one x or one y; a tree would take several times the memory."""
+    place = points @ np.array([cos(1.0), sin(1.0)])
+    order = np.argsort(place, kind="stable")
+    sorted_place, found = place[order], []
+    for step in range(1, min(len(points), _MOST_NEAR)):
+        near = np.flatnonzero(sorted_place[step:] - sorted_place[:-step] <= SMALLEST)
+        if not len(near):
+            break
+        pairs = np.stack([order[near], order[near + step]], axis=1)
+        apart = points[pairs[:, 0]] - points[pairs[:, 1]]
+        found.append(pairs[np.hypot(*apart.T) <= SMALLEST])
+    return np.concatenate(found) if found else np.zeros((0, 2), dtype=np.int64)
+
+
+def _middles(traces: Sequence[Trace], order: list[int]) -> Floats:
+    """(n, 2) the middle of every edge of some traces."""
+    ends = np.array([(s.start, s.end) for i in order for s in traces[i].segments])
+    middles = np.asarray(ends.mean(axis=1))
+    curves = (
+        (at, segment)
+        for at, segment in enumerate(s for i in order for s in traces[i].segments)
+        if not isinstance(segment, Line)
+    )
+    for at, curve in curves:
+        middles[at] = curve.point_at(0.5)
+    return middles
+
+
+def _same(one: Segment, other: Segment) -> bool:
+    """Whether two edges with one middle run between the same ends in the same way."""
+    if _apart(one.start, other.start) > SMALLEST:
+        other = reverse(other)
+    if _apart(one.start, other.start) > SMALLEST or _apart(one.end, other.end) > SMALLEST:
+        return False
+    return _apart(one.point_at(0.25), other.point_at(0.25)) <= 2 * SMALLEST
+
+
+def _chains(
+    traces: Sequence[Trace], loose: list[int], largest_gap: float
+) -> Iterable[tuple[list[Link], bool]]:
+    """The loose traces strung together end to end; each with whether it closes to a ring."""
+    partner = _partners(traces, loose, largest_gap)
+    seen: set[int] = set()
+    for first in loose:
+        if first in seen:
+            continue
+        chain = _walk(first, True, partner)
+        is_ring = partner.get((chain[-1][0], not chain[-1][1])) == (first, False)
+        if not is_ring:
+            back = [(trace, not backwards) for trace, backwards in _walk(first, False, partner)]
+            chain = [*reversed(back[1:]), *chain]
+        seen.update(trace for trace, _ in chain)
+        yield chain, is_ring
+
+
+_End = tuple[int, bool]
+"""A trace's end: True for where it ends, False for where it starts."""
+
+
+def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[Link]:
+    chain = [(first, not forward)]
+    end: _End = (first, forward)
+    while (follower := partner.get(end)) is not None and follower[0] != first:
+        trace, at_end = follower
+        chain.append((trace, at_end))
+        end = (trace, not at_end)
+    return chain
+
+
+def _partners(traces: Sequence[Trace], loose: list[int], largest_gap: float) -> dict[_End, _End]:
+    """Which end goes on at which: the nearest first, of the same layer first, each once."""
+    ends = [(i, at_end) for i in loose for at_end in (False, True)]
+    points = [traces[i].segments[-1].end if e else traces[i].segments[0].start for i, e in ends]
+    if not points:
+        return {}
+    pairs = _near_pairs(np.array(points), largest_gap)
+    ranked = sorted(
+        (
+            traces[ends[a][0]].label != traces[ends[b][0]].label,
+            round(_apart(points[a], points[b]), 6),
+            a,
+            b,
+        )
+        for a, b in pairs.tolist()
+        if ends[a][0] != ends[b][0] or _length(traces[ends[a][0]]) > 2 * largest_gap
+    )
+    partner: dict[_End, _End] = {}
+    for _, _, a, b in ranked:
+        if ends[a] not in partner and ends[b] not in partner:
+            partner[ends[a]], partner[ends[b]] = ends[b], ends[a]
+    return partner
+
+
+def _near_pairs(points: Floats, reach: float) -> Indices:
+    """(m, 2) pairs of points within reach, of each point its nearest ones only: where very many
+    ends meet nobody means them to be joined two by two."""
+    count = min(_MOST_NEAR, len(points))
+    far, near = cKDTree(points).query(points, k=count, distance_upper_bound=reach)
+    if count == 1:
+        return np.zeros((0, 2), dtype=np.int64)
+    one = np.repeat(np.arange(len(points)), count)
+    found = np.isfinite(far).ravel() & (near.ravel() != one) & (near.ravel() < len(points))
+    pairs = np.sort(np.stack([one[found], near.ravel()[found]], axis=1), axis=1)
+    return np.unique(pairs, axis=0)
+
+
+def _length(trace: Trace) -> float:
+    return sum(segment.length for segment in trace.segments)
+
+
+def _add_ring(found: Closed, traces: Sequence[Trace], chain: list[Link]) -> None:
+    segments: list[Segment] = []
+    for i, backwards in chain:
+        own = traces[i].segments
+        segments += map(reverse, reversed(own)) if backwards else own
+    found.loops.append(Loop(_joined(segments, found), tuple(chain)))
+
+
+def _joined(segments: list[Segment], found: Closed) -> tuple[Segment, ...]:
+    """The edges with each end exactly on the next start; what gaps there were is noted."""
+    starts = [segment.start for segment in segments]
+    ends = [segment.end for segment in segments]
+    for at in range(len(segments)):
+        after = (at + 1) % len(segments)
+        gap = _apart(ends[at], starts[after])
+        if gap > COINCIDENT:
+            found.mends.append(Mend("gap", (ends[at],), gap))
+            meeting = _corner(segments[at], segments[after], gap) or starts[after]
+            ends[at] = starts[after] = meeting
+        ends[at] = starts[after]
+    return tuple(_between(s, a, b) for s, a, b in zip(segments, starts, ends, strict=True))
+
+
+def _between(edge: Segment, start: Point, end: Point) -> Segment:
+    """An edge brought to other ends; an arc keeps its radius and gets the centre that goes with
+    them."""
+    stays = is_near(edge.start, start) and is_near(edge.end, end)
+    if not isinstance(edge, Arc) or stays or edge.is_circle:
+        return ending(edge, start, end)
+    chord = _apart(start, end)
+    if not 0 < chord < 2 * edge.radius:
+        return ending(edge, start, end)
+    reach = sqrt(edge.radius**2 - chord**2 / 4)
+    across = ((start[1] - end[1]) / chord * reach, (end[0] - start[0]) / chord * reach)
+    middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    centres = [(middle[0] + s * across[0], middle[1] + s * across[1]) for s in (1, -1)]
+    centre = min(centres, key=lambda each: _apart(each, edge.centre))
+    return Arc(start, end, centre, edge.clockwise)
+
+
+def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
+    """Where two straight edges would meet, if that is no further off than their gap is wide."""
+    if not (isinstance(one, Line) and isinstance(other, Line)):
+        return None
+    (px, py), (qx, qy) = one.end, other.start
+    ax, ay = px - one.start[0], py - one.start[1]
+    bx, by = other.end[0] - qx, other.end[1] - qy
+    cross = ax * by - ay * bx
+    if abs(cross) < 0.1 * hypot(ax, ay) * hypot(bx, by):
+        return None
+    t = ((qx - px) * by - (qy - py) * bx) / cross
+    meeting = (px + t * ax, py + t * ay)
+    near = _apart(meeting, one.end) <= 1.5 * gap and _apart(meeting, other.start) <= 1.5 * gap
+    return meeting if near else None
+
+
+def _tell_gaps(found: Closed) -> None:
+    gaps = [mend for mend in found.mends if mend.what == "gap"]
+    if not gaps:
+        return
+    found.mends = [mend for mend in found.mends if mend.what != "gap"]
+    places = tuple(mend.places[0] for mend in gaps)
+    largest = max(mend.largest for mend in gaps)
+    found.mends.insert(0, Mend("gaps closed", places, largest))
+
+
+def is_near(one: Point, other: Point) -> bool:
+    """Whether two points are one but for rounding."""
+    return _apart(one, other) <= COINCIDENT
+
+
+def _apart(one: Point, other: Point) -> float:
+    return hypot(one[0] - other[0], one[1] - other[1])

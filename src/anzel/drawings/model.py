@@ -1,0 +1,140 @@
+"""What a drawing file holds, whatever its format: runs of edges in mm, and what else was in it.
+
+Coordinates are the page's own (SVG: from the top left corner, y down; DXF: the world's, y up).
+Every edge remembers the element of the file it came from, so that a changed edge can be written
+back to its own place and every other one stays as it is, to the last digit.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Protocol
+
+import numpy as np
+
+from anzel.core.findings import MakerError
+from anzel.core.units import MILLIMETRES_PER_INCH
+from anzel.geometry.coordinate_limits import out_of_reach
+from anzel.geometry.segments import Segment
+
+
+class DrawingError(MakerError):
+    """A drawing that cannot be read, or not in bounded time and memory."""
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """A run of edges as one element of a file draws it.
+
+    `numbers` gives, for each edge, which part of the element it is: several edges share one where
+    the element's part had to be told in pieces (an elliptical arc). `label` is the layer, class or
+    colour: what two loose edges have in common that belong together.
+    """
+
+    element: int
+    segments: tuple[Segment, ...]
+    numbers: Sequence[int]
+    label: str = ""
+
+
+MOST_REPEATS = 20_000
+"""Uses of symbols or inserts of blocks, those within others counted each time: far more than any
+sheet has, and few enough to be followed in seconds."""
+
+
+def repeats_too_often(name: str) -> DrawingError:
+    """A few nested repeats can stand for more edges than there is memory for."""
+    return DrawingError(
+        f"{name} repeats its parts far too often.", mend="Write it anew with fewer copies."
+    )
+
+
+def check_sizes(traces: Sequence[Trace], name: str) -> None:
+    """Raise DrawingError for nothing drawn at all, and for coordinates that are no numbers, or a
+    kilometre off."""
+    if not traces:
+        raise DrawingError(f"{name} is empty: no line is drawn in it.")
+    if why := out_of_reach(segment for trace in traces for segment in trace.segments):
+        raise DrawingError(f"{name} has {why}.", mend="Check its units.")
+
+
+UNITS = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": MILLIMETRES_PER_INCH / 96}
+"""What one unit of a drawing can be said to be, mm; 1 CSS px is 1/96 in (CSS Values, 6.2)."""
+OURS = frozenset({"engrave", "score"})
+"""Layers and classes of cut files written here that are not cut."""
+MOST_EDGES = 2_000_000
+TELL_EACH = 500
+"""A reader says how far it is after so many shapes."""
+Tell = Callable[[str], None]
+"""Hears how far the reading is; may raise to stop it."""
+
+
+def silent(text: str) -> None:
+    """Nobody listens."""
+
+
+class UnitSource(StrEnum):
+    """Where the size of a drawing unit is known from."""
+
+    FILE = "the file says so"
+    ASKED = "as you said"
+    GUESS = "a guess: the file does not say"
+
+
+@dataclass(frozen=True)
+class Units:
+    """How long one unit of the drawing is, and why that is believed."""
+
+    name: str
+    millimetres: float
+    source: UnitSource
+
+    @property
+    def said(self) -> str:
+        """The unit in words."""
+        return f"one unit is {self.millimetres:.6g} mm, {self.source.value}"
+
+
+@dataclass(frozen=True)
+class Aside:
+    """Things in a file that are no outlines, kept as they are: what, and how many."""
+
+    what: str
+    count: int
+
+
+Changes = Mapping[int, Sequence[Segment | None]]
+"""New edges of a trace by its place in the drawing; None for an edge that goes."""
+
+
+class Source(Protocol):
+    """The file that a drawing came from, able to be written anew with some edges changed."""
+
+    def written(self, drawing: "Drawing", changes: Changes) -> bytes:
+        """The file's content with these traces' edges changed and all else as it was."""
+        ...
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A drawing's edges, and the file they can be written back to."""
+
+    name: str
+    traces: tuple[Trace, ...]
+    units: Units
+    asides: tuple[Aside, ...]
+    source: Source
+    y_down: bool = False
+
+    def guessed(self) -> "Drawing":
+        """The same, its units no more than a guess."""
+        return replace(self, units=replace(self.units, source=UnitSource.GUESS))
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """(width, height) over all that is drawn, mm; by ends of edges."""
+        ends = [p for trace in self.traces for e in trace.segments for p in (e.start, e.end)]
+        if not ends:
+            return (0.0, 0.0)
+        width, height = np.ptp(np.array(ends), axis=0)
+        return (float(width), float(height))

@@ -1,0 +1,241 @@
+"""What becomes of one SVG element whose edges changed: its new attributes, and its new name where a
+rectangle stops being one. Numbers that did not change keep the text they had."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from math import ceil, log10, pi
+
+from anzel.drawings.affine import Affine
+from anzel.drawings.svg.path_data import Part
+from anzel.drawings.svg.reader import Instance
+from anzel.drawings.svg.shapes import parts_of, point_words
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Segment
+
+Change = tuple[Segment, Segment | None]
+"""An edge as it was and as it is, mm; None if it went."""
+New = Mapping[int, Sequence[Change]]
+"""The edges of each changed part of an element."""
+_FINE = 6
+"""Decimals of a millimetre that are written: a nanometre."""
+
+
+@dataclass(frozen=True)
+class Edit:
+    """New values of an element's attributes (None: gone), and its new name, if it has one."""
+
+    attributes: Mapping[str, str | None] = field(default_factory=dict)
+    tag: str | None = None
+
+
+def edit_of(instance: Instance, new: New, name: str) -> Edit:
+    """The edit that gives an element its new edges."""
+    pen = _Pen(instance, parts_of(instance.node, name), new)
+    tag = instance.node.tag
+    if tag == "path":
+        return Edit({"d": _path(pen)})
+    if tag in ("polygon", "polyline"):
+        return Edit({"points": _points(pen, point_words(instance.node, name))})
+    if tag == "line":
+        ends = pen.ends(0)
+        if ends is None:
+            return Edit({"d": None}, "g")
+        words = {
+            f"{axis}{i}": pen.number(point[k])
+            for i, point in enumerate(ends, start=1)
+            for k, axis in enumerate("xy")
+        }
+        return Edit(words)
+    if tag == "circle":
+        edge = new[0][0][1]
+        scale = instance.at.scale
+        return Edit({"r": pen.number(edge.radius / scale)} if isinstance(edge, Arc) else {})
+    return _rectangle(pen) if tag == "rect" else Edit()
+
+
+class _Pen:
+    """An element's new edges in its own units."""
+
+    def __init__(self, instance: Instance, parts: list[Part], new: New) -> None:
+        self.parts = parts
+        self.new = new
+        self.at = instance.at
+        self.back: Affine = instance.at.inverse()
+        self.digits = min(max(_FINE + ceil(log10(instance.at.scale)), 3), 12)
+
+    def number(self, value: float) -> str:
+        """A number as it is written: no more digits than are meant."""
+        text = f"{value:.{self.digits}f}".rstrip("0").rstrip(".")
+        return "0" if text in ("-0", "") else text
+
+    def ends(self, number: int) -> tuple[Point, Point] | None:
+        """A part's new ends; None if it went."""
+        part = self.parts[number]
+        if number not in self.new:
+            return (part.start, part.end)
+        changes = self.new[number]
+        left = [edge for _, edge in changes if edge is not None]
+        if not left:
+            return None
+        was = (changes[0][0].start, changes[-1][0].end)
+        return (self._own(left[0].start, was, part), self._own(left[-1].end, was, part))
+
+    def _own(self, point: Point, was: tuple[Point, Point], part: Part) -> Point:
+        """A point in the element's units; an end that did not move to its last digit."""
+        if point == was[0]:
+            return part.start
+        return part.end if point == was[1] else self.back(point)
+
+    def words(self, point: Point, part: Part) -> str:
+        """A point as written."""
+        exact = point in (part.start, *part.points)
+        return " ".join(plain(v) if exact else self.number(v) for v in point)
+
+    def command(self, number: int) -> str:
+        """A changed part as an absolute command; nothing if it went."""
+        ends = self.ends(number)
+        part = self.parts[number]
+        if ends is None:
+            return ""
+        old, first = next((old, new) for old, new in self.new[number] if new is not None)
+        end = self.words(ends[1], part)
+        if part.kind == "A" and part.arc is not None:
+            rx, ry, rotation, large, sweep = part.arc
+            if isinstance(first, Arc):
+                if isinstance(old, Arc) and abs(old.radius - first.radius) > 1e-9:
+                    rx = ry = first.radius / self.at.scale
+                large = abs(first.sweep) > pi
+            flags = f"{int(large)} {int(sweep)}"
+            radii = " ".join(self._radius(r, part) for r in (rx, ry))
+            return f"A{radii} {plain(rotation)} {flags} {end}"
+        if isinstance(first, Cubic):
+            controls = " ".join(
+                self.words(self.back(p), part) for p in (first.control1, first.control2)
+            )
+            return f"C{controls} {end}"
+        return f"L{end}"
+
+    def unchanged(self, part: Part) -> str:
+        """An unchanged part as an absolute command."""
+        end = self.words(part.end, part)
+        if part.arc is None:
+            return f"L{end}"
+        rx, ry, rotation, large, sweep = part.arc
+        return f"A{plain(rx)} {plain(ry)} {plain(rotation)} {int(large)} {int(sweep)} {end}"
+
+    def _radius(self, radius: float, part: Part) -> str:
+        return plain(radius) if part.arc and radius in part.arc else self.number(radius)
+
+
+def plain(value: float) -> str:
+    """A number to its last digit."""
+    return repr(value).removesuffix(".0")
+
+
+def _path(pen: _Pen) -> str:
+    """Path data: unchanged edges as they were, their command letters made explicit."""
+    return " ".join(filter(None, _commands(pen)))
+
+
+def _commands(pen: _Pen) -> Iterator[str]:
+    here: Point | None = None  # where the new path is; None before it begins
+    smooth = True  # whether the edge before is as it was, so that S and T mean what they meant
+    for number, part in enumerate(pen.parts):
+        if part.kind == "M" or (here is None):
+            begin = _begin(pen, number)
+            was = part.end if part.kind == "M" else part.start
+            kept = begin == was and part.kind == "M" and (part.letter == "M" or here == part.start)
+            yield part.text if kept else f"M{pen.words(begin, part)}"
+            here, smooth = begin, True
+            if part.kind == "M":
+                continue
+        if part.kind == "Z":
+            yield part.text
+            following = number + 1 < len(pen.parts) and pen.parts[number + 1].kind != "M"
+            begun = _begun(pen, number)
+            here = None if following and begun != part.end else begun
+            continue
+        if number in pen.new:
+            yield pen.command(number)
+            ends = pen.ends(number)
+            here, smooth = (ends[1] if ends else here), False
+        elif here != part.start:
+            continue  # without length, and where it was nothing is any more
+        else:
+            curve = part.letter in "SsTt" and not smooth
+            yield _spelt(pen, part) if curve else part.text
+            here, smooth = part.end, True
+
+
+def _begin(pen: _Pen, number: int) -> Point:
+    """Where the subpath that has this part begins now."""
+    part = pen.parts[number]
+    at = number + 1 if part.kind == "M" else number
+    while at < len(pen.parts) and pen.parts[at].kind != "M":
+        ends = pen.ends(at)
+        is_point = pen.parts[at].start == pen.parts[at].end and at not in pen.new
+        if ends is not None and not is_point:
+            return ends[0]
+        if pen.parts[at].kind == "Z":
+            break
+        at += 1
+    return part.end if part.kind == "M" else part.start
+
+
+def _begun(pen: _Pen, number: int) -> Point:
+    """Where the subpath that this part closes began."""
+    at = number
+    while at > 0 and pen.parts[at].kind != "M" and pen.parts[at - 1].kind != "Z":
+        at -= 1
+    return _begin(pen, at)
+
+
+def _spelt(pen: _Pen, part: Part) -> str:
+    """A smooth curve with its first control point written out."""
+    return part.kind + " ".join(pen.words(p, part) for p in part.points)
+
+
+def _points(pen: _Pen, words: list[str]) -> str:
+    """A polygon's points; those that did not move as they were."""
+    made: list[str] = []
+    for number, part in enumerate(pen.parts):
+        ends = pen.ends(number)
+        if ends is None:
+            continue
+        own = f"{words[2 * number]},{words[2 * number + 1]}"
+        made.append(own if ends[0] == part.start else pen.words(ends[0], part).replace(" ", ","))
+    if 2 * len(pen.parts) < len(words):  # an open line has one point more than edges
+        ends = pen.ends(len(pen.parts) - 1)
+        last = pen.parts[-1]
+        if ends is None or ends[1] == last.end:
+            made.append(f"{words[-2]},{words[-1]}")
+        else:
+            made.append(pen.words(ends[1], last).replace(" ", ","))
+    return " ".join(made)
+
+
+def _rectangle(pen: _Pen) -> Edit:
+    """A rectangle that is still one, or the path it has become."""
+    ends = [pen.ends(number) for number in range(len(pen.parts))]
+    corners = [end for pair in ends if pair is not None for end in pair]
+    straight = all(
+        pair is not None and (_same(pair[0][0], pair[1][0]) or _same(pair[0][1], pair[1][1]))
+        for pair, part in zip(ends, pen.parts, strict=True)
+        if part.kind == "L"
+    )
+    if straight and corners:
+        xs, ys = zip(*corners, strict=True)
+        sizes = {"x": min(xs), "y": min(ys), "width": max(xs) - min(xs)}
+        sizes["height"] = max(ys) - min(ys)
+        return Edit({name: pen.number(value) for name, value in sizes.items()})
+    commands = [
+        pen.command(n) if n in pen.new else pen.unchanged(p) for n, p in enumerate(pen.parts)
+    ]
+    start = next((pair[0] for pair in ends if pair is not None), (0.0, 0.0))
+    gone = dict.fromkeys(("x", "y", "width", "height", "rx", "ry"))
+    move = "M" + " ".join(map(pen.number, start))
+    return Edit({**gone, "d": " ".join([move, *filter(None, commands), "Z"])}, "path")
+
+
+def _same(one: float, other: float) -> bool:
+    return abs(one - other) < 1e-9 * max(1.0, abs(one))

@@ -1,0 +1,194 @@
+"""An SVG file as markup: its elements with the place of each in the text, so that a few attributes
+can be changed and every other byte stays.
+
+Entities that stand for markup, for files or for one another are refused: a few lines of them can
+grow to gigabytes. Read by expat, which needs no network and never follows a reference.
+"""
+
+import codecs
+import re
+from collections.abc import Iterator, Mapping
+from xml.parsers import expat
+from xml.sax.saxutils import escape
+
+from anzel.drawings.model import DrawingError
+
+_DEEPEST = 200
+_LONGEST_ENTITY = 300
+_MOST_ENTITIES = 100
+_MEND = "Open it in the program it came from and write it anew as plain SVG."
+_DECLARED = re.compile(rb"""<\?xml[^>]*\bencoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
+_CHARACTERS = re.compile(
+    r"ascii|iso8859-\d+|cp\d+|koi8-[ru]|mac-\w+|euc_\w+|shift\w+|gb\w+|big5\w*"
+)
+"""Codecs in which every markup character is the ASCII one. Others that Python knows are no sets of
+characters, or mean something else by these bytes."""
+_ATTRIBUTE = re.compile(r"""([^\s=/<>"']+)\s*=\s*("[^"]*"|'[^']*')""")
+_NAME = re.compile(r"<[^\s/>]+")
+_START_TAG = re.compile(rb"""[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>""")
+
+
+class Node:
+    """One element: its name without prefix, its attributes (prefixes left as they are), where its
+    start tag begins, and what is in it."""
+
+    __slots__ = ("attributes", "children", "end", "offset", "parent", "tag", "text")
+
+    def __init__(
+        self, tag: str, attributes: dict[str, str], offset: int, parent: "Node | None"
+    ) -> None:
+        self.tag = tag
+        self.attributes = attributes
+        self.offset = offset
+        self.end = offset
+        self.parent = parent
+        self.children: list[Node] = []
+        self.text = ""
+
+    def get(self, name: str, otherwise: str = "") -> str:
+        """An attribute's value."""
+        return self.attributes.get(name, otherwise)
+
+    def get_local(self, name: str) -> str:
+        """An attribute's value by its local name, in whatever namespace; nothing where there is
+        none."""
+        found = (v for key, v in self.attributes.items() if key.rpartition(":")[2] == name)
+        return next(found, "")
+
+    def walk(self) -> Iterator["Node"]:
+        """The element and all in it, in document order."""
+        stack = [self]
+        while stack:
+            node = stack.pop()
+            yield node
+            stack.extend(reversed(node.children))
+
+
+class Markup:
+    """A file's text and its tree of elements. Raises DrawingError."""
+
+    def __init__(self, content: bytes, name: str) -> None:
+        self.name = name
+        self.codec = _codec(content)
+        try:
+            text = content.decode(self.codec)
+        except UnicodeError as error:
+            raise DrawingError(f"{name} is not text in {self.codec}.", mend=_MEND) from error
+        self.content = text.encode("utf-8")
+        self.root = self._parsed()
+
+    def _parsed(self) -> Node:
+        reader = _Reader(self.name)
+        try:
+            return reader.read(self.content)
+        except expat.ExpatError as error:
+            where = f"line {error.lineno}"
+            raise DrawingError(
+                f"{self.name} is not well-formed SVG ({where}).", mend=_MEND
+            ) from error
+
+    def encoded(self, content: bytes) -> bytes:
+        """UTF-8 text as the file itself was encoded."""
+        if self.codec == "utf-8":
+            return content
+        return content.decode("utf-8").encode(self.codec, "xmlcharrefreplace")
+
+
+class _Reader:
+    """The tree, built from expat's events."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        self.parser = expat.ParserCreate("utf-8")
+        self.parser.buffer_text = True
+        self.parser.StartElementHandler = self._start
+        self.parser.EndElementHandler = self._end
+        self.parser.CharacterDataHandler = self._text
+        self.parser.EntityDeclHandler = self._entity
+        self.root: Node | None = None
+        self.open: list[Node] = []
+        self.entities = 0
+
+    def read(self, content: bytes) -> Node:
+        self.parser.Parse(content, True)
+        if self.root is None or self.root.tag != "svg":
+            raise DrawingError(f"{self.name} is not an SVG drawing.")
+        return self.root
+
+    def _start(self, tag: str, attributes: dict[str, str]) -> None:
+        parent = self.open[-1] if self.open else None
+        local = tag.rpartition(":")[2]
+        node = Node(local, attributes, self.parser.CurrentByteIndex, parent)
+        if parent is None:
+            self.root = node
+        else:
+            parent.children.append(node)
+        self.open.append(node)
+        if len(self.open) > _DEEPEST:
+            raise DrawingError(
+                f"{self.name} nests its groups more than {_DEEPEST} deep.", mend=_MEND
+            )
+
+    def _end(self, _tag: str) -> None:
+        self.open.pop().end = self.parser.CurrentByteIndex
+
+    def _text(self, text: str) -> None:
+        if self.open and self.open[-1].tag == "style":
+            self.open[-1].text += text
+
+    def _entity(
+        self, name: str, is_parameter: bool, value: str | None, *_outside: str | None
+    ) -> None:
+        self.entities += 1
+        bounded = value is not None and len(value) <= _LONGEST_ENTITY
+        if is_parameter or not bounded or "&" in (value or "") or "<" in (value or ""):
+            raise DrawingError(f"{self.name} declares an entity, “{name}”, that is not safe.")
+        if self.entities > _MOST_ENTITIES:
+            raise DrawingError(f"{self.name} declares more entities than any drawing needs.")
+
+
+def _codec(content: bytes) -> str:
+    """Python's name of the encoding, by its byte order mark or its declaration."""
+    if content.startswith((codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE)):
+        return "utf-32"
+    if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return "utf-16"
+    declared = _DECLARED.match(content.removeprefix(codecs.BOM_UTF8))
+    if declared is None:
+        return "utf-8"
+    try:
+        found = codecs.lookup(declared[1].decode("ascii")).name
+    except LookupError:
+        return "utf-8"
+    return found if _CHARACTERS.fullmatch(found) else "utf-8"
+
+
+def tag_end(content: bytes, start: int) -> int:
+    """Where a start tag ends: after the first > that is in no quotes."""
+    found = _START_TAG.match(content, start)
+    return found.end() if found else len(content)
+
+
+def edited_tag(tag: str, changes: Mapping[str, str | None], renamed: str | None) -> str:
+    """A start tag with attributes changed, in their places; new ones at its end."""
+    left = dict(changes)
+
+    def put(match: "re.Match[str]") -> str:
+        if match[1] not in left:
+            return match[0]
+        value = left.pop(match[1])
+        quote = match[2][0]
+        return "" if value is None else f"{match[1]}={quote}{escape(value)}{quote}"
+
+    head = _NAME.match(tag)
+    cut = head.end() if head else 0
+    start, rest = tag[:cut], tag[cut:]
+    if renamed is not None:
+        prefix, colon, _ = start[1:].rpartition(":")
+        start = f"<{prefix}{colon}{renamed}"
+    rest = _ATTRIBUTE.sub(put, rest)
+    new = "".join(f' {name}="{escape(value)}"' for name, value in left.items() if value is not None)
+    if not new:
+        return start + rest
+    close = "/>" if rest.endswith("/>") else ">"
+    return start + rest.removesuffix(close).rstrip() + new + close

@@ -1,0 +1,165 @@
+"""SVG's basic shapes (SVG 2, 10) as edges in their own units, and edges of any shape in mm."""
+
+import re
+from collections.abc import Sequence
+from math import acos, copysign, cos, hypot, isfinite, pi, radians, sin, sqrt
+
+from anzel.drawings.affine import Affine
+from anzel.drawings.ellipses import cubics
+from anzel.drawings.model import DrawingError
+from anzel.drawings.svg.markup import Node
+from anzel.drawings.svg.path_data import NUMBER, Part, parsed
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Line, Segment
+
+_LENGTH = re.compile(rf"\s*+({NUMBER.pattern})\s*+([a-zA-Z]*+|%)\s*+")
+PIXELS = {
+    "": 1.0, "px": 1.0, "in": 96.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "pt": 96 / 72, "pc": 16.0,
+    "q": 24 / 25.4, "em": 16.0, "ex": 8.0,
+}  # fmt: skip
+"""CSS px in each unit (CSS Values, 6.2)."""
+
+SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
+
+
+def pixels(text: str, otherwise: float = 0.0) -> float:
+    """A CSS length in px; `otherwise` for none, a percentage or an unknown unit."""
+    found = _LENGTH.fullmatch(text)
+    if found is None or found[2].lower() not in PIXELS:
+        return otherwise
+    return float(found[1]) * PIXELS[found[2].lower()]
+
+
+def parts_of(node: Node, name: str) -> list[Part]:
+    """The edges of a shape in its own units. Raises DrawingError."""
+    if node.tag == "path":
+        return parsed(node.get("d"), name)
+    if node.tag in ("polyline", "polygon"):
+        return _polygon(node, name)
+    if node.tag == "line":
+        ends = [(pixels(node.get(f"x{i}")), pixels(node.get(f"y{i}"))) for i in (1, 2)]
+        return [_line(*ends)]
+    if node.tag == "rect":
+        return _rectangle(node)
+    rx = pixels(node.get("r" if node.tag == "circle" else "rx"))
+    ry = pixels(node.get("ry")) if node.tag == "ellipse" else rx
+    if rx <= 0 or ry <= 0:
+        return []
+    start = (pixels(node.get("cx")) + rx, pixels(node.get("cy")))
+    return [Part("O", (), "O", start, (start,), (rx, ry, 0.0, True, True))]
+
+
+def point_words(node: Node, name: str) -> list[str]:
+    """The numbers of a polygon's points as written."""
+    text = node.get("points")
+    if NUMBER.sub("", text).strip(" ,\t\r\n\f"):
+        raise DrawingError(f"{name} has a coordinate that is no number: “{text[:30]}”.")
+    words = NUMBER.findall(text)
+    return words[: len(words) // 2 * 2]
+
+
+def _polygon(node: Node, name: str) -> list[Part]:
+    words = point_words(node, name)
+    points = [(float(words[i]), float(words[i + 1])) for i in range(0, len(words), 2)]
+    if not points:
+        return []
+    ends = [*points[1:], points[0]] if node.tag == "polygon" else points[1:]
+    return [_line(a, b) for a, b in zip(points, ends, strict=False)]
+
+
+def _line(start: Point, end: Point) -> Part:
+    return Part("L", (), "L", start, (end,))
+
+
+def _rectangle(node: Node) -> list[Part]:
+    x, y = pixels(node.get("x")), pixels(node.get("y"))
+    w, h = pixels(node.get("width")), pixels(node.get("height"))
+    if w <= 0 or h <= 0:
+        return []
+    rx = pixels(node.get("rx"), -1.0) if node.get("rx") not in ("", "auto") else -1.0
+    ry = pixels(node.get("ry"), -1.0) if node.get("ry") not in ("", "auto") else -1.0
+    rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+    rx, ry = min(max(rx, 0.0), w / 2), min(max(ry, 0.0), h / 2)
+    if not (rx and ry):
+        corners = [(x, y), (x + w, y), (x + w, y + h), (x, y + h)]
+        return [_line(a, b) for a, b in zip(corners, [*corners[1:], corners[0]], strict=True)]
+    stops = [
+        (x + rx, y), (x + w - rx, y), (x + w, y + ry), (x + w, y + h - ry),
+        (x + w - rx, y + h), (x + rx, y + h), (x, y + h - ry), (x, y + ry),
+    ]  # fmt: skip
+    arc = (rx, ry, 0.0, False, True)
+    return [
+        _line(a, b) if i % 2 == 0 else Part("A", (), "A", a, (b,), arc)
+        for i, (a, b) in enumerate(zip(stops, [*stops[1:], stops[0]], strict=True))
+    ]
+
+
+def segments(part: Part, at: Affine, start: Point) -> Sequence[Segment]:
+    """An edge in mm, its start known already; nothing for one without length."""
+    end = at(part.points[-1])
+    if part.kind in "LZ":
+        return (Line(start, end),) if start != end else ()
+    if part.kind == "C":
+        return (Cubic(start, at(part.points[0]), at(part.points[1]), end),)
+    if part.kind == "Q":
+        control = part.points[0]
+        one, other = (
+            at((p[0] + 2 / 3 * (control[0] - p[0]), p[1] + 2 / 3 * (control[1] - p[1])))
+            for p in (part.start, part.end)
+        )
+        return (Cubic(start, one, other, end),)
+    if part.kind == "O":
+        return _whole(part, at)
+    return _arc(part, at) if part.kind == "A" and start != end else ()
+
+
+def _whole(part: Part, at: Affine) -> Sequence[Segment]:
+    """A circle or an ellipse."""
+    if part.arc is None:
+        return ()
+    rx, ry, *_ = part.arc
+    centre = (part.start[0] - rx, part.start[1])
+    if at.is_similarity and rx == ry:
+        start = at(part.start)
+        return (Arc(start, start, at(centre), clockwise=at.determinant < 0),)
+    return cubics(centre, (rx, ry, 0.0), (0.0, 2 * pi), at, at(part.start), at(part.start))
+
+
+def _arc(part: Part, at: Affine) -> Sequence[Segment]:
+    """An elliptical arc: a circular one as such, others as cubics (SVG 2, 9.5.1 and appendix
+    B.2.4: end points to centre)."""
+    if part.arc is None:
+        return ()
+    rx, ry, rotation, large, sweep = part.arc
+    (x1, y1), (x2, y2) = part.start, part.end
+    c, s = cos(radians(rotation)), sin(radians(rotation))
+    hx, hy = (x1 - x2) / 2, (y1 - y2) / 2
+    px, py = c * hx + s * hy, -s * hx + c * hy
+    lack = (px / rx) ** 2 + (py / ry) ** 2
+    if lack > 1:
+        rx, ry = rx * sqrt(lack), ry * sqrt(lack)
+    below = (rx * py) ** 2 + (ry * px) ** 2
+    if below == 0:  # smaller than numbers can tell: as good as straight
+        return (Line(at(part.start), at(part.end)),)
+    share = sqrt(max((rx * ry) ** 2 - below, 0.0) / below)
+    share = -share if large == sweep else share
+    qx, qy = share * rx * py / ry, -share * ry * px / rx
+    centre = (c * qx - s * qy + (x1 + x2) / 2, s * qx + c * qy + (y1 + y2) / 2)
+    start, end = at(part.start), at(part.end)
+    if at.is_similarity and abs(rx - ry) <= 1e-9 * rx:
+        return (Arc(start, end, at(centre), clockwise=sweep != (at.determinant > 0)),)
+    first = _angle((1.0, 0.0), ((px - qx) / rx, (py - qy) / ry))
+    turn = _angle(((px - qx) / rx, (py - qy) / ry), ((-px - qx) / rx, (-py - qy) / ry))
+    if not isfinite(turn + first):
+        raise DrawingError("The drawing has an arc with numbers out of reason.")
+    if sweep and turn < 0:
+        turn += 2 * pi
+    elif not sweep and turn > 0:
+        turn -= 2 * pi
+    return cubics(centre, (rx, ry, rotation), (first, turn), at, start, end)
+
+
+def _angle(u: Point, v: Point) -> float:
+    size = hypot(*u) * hypot(*v)
+    cosine = min(max((u[0] * v[0] + u[1] * v[1]) / size, -1.0), 1.0)
+    return copysign(acos(cosine), u[0] * v[1] - u[1] * v[0])

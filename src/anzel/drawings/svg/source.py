@@ -1,0 +1,71 @@
+"""SVG drawings: read, and written anew with some edges changed and every other byte as it was."""
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from anzel.drawings.model import Changes, Drawing, Tell, silent
+from anzel.drawings.svg.element_edits import Change, Edit, edit_of
+from anzel.drawings.svg.markup import Markup, Node
+from anzel.drawings.svg.reader import Instance, Reading
+from anzel.drawings.svg.use_expansion import Expansion
+
+_Uses = tuple[Node, ...]
+
+
+def read_svg(
+    content: bytes, name: str, units: str | None = None, scale: float = 1.0, tell: Tell = silent
+) -> Drawing:
+    """The drawing in an SVG file, `scale` times as large. Raises DrawingError."""
+    markup = Markup(content, name)
+    found = Reading(markup, units, scale, tell)
+    source = SvgSource(markup, found.instances, scale)
+    return Drawing(name, tuple(found.traces), found.units, found.asides, source, y_down=True)
+
+
+@dataclass(frozen=True, eq=False)
+class SvgSource:
+    """The file an SVG drawing came from."""
+
+    markup: Markup
+    instances: list[Instance]
+    scale: float
+
+    def written(self, drawing: Drawing, changes: Changes) -> bytes:
+        """The file's content with these traces' edges changed and all else as it was."""
+        edits: dict[Node, dict[_Uses, Edit]] = defaultdict(dict)
+        for element, edges in _by_element(drawing, changes).items():
+            instance = self.instances[element]
+            edits[instance.node][instance.uses] = edit_of(instance, edges, self.markup.name)
+        drawn: dict[Node, list[_Uses]] = defaultdict(list)
+        for each in self.instances:
+            if each.node in edits:
+                drawn[each.node].append(each.uses)
+        shared: dict[Node, Edit] = {}
+        own: dict[tuple[Node, _Uses], Edit] = {}
+        for node, wanted in edits.items():
+            every = {uses: wanted.get(uses, Edit()) for uses in drawn[node]}
+            shared[node] = every.get((), _most_common(every))
+            own.update(((node, uses), edit) for uses, edit in every.items() if edit != shared[node])
+        return Expansion(self.markup, shared, own).written(self.scale)
+
+
+def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
+    """For each changed element, the old and new edges of each changed part of it."""
+    found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
+    for index, edges in changes.items():
+        trace = drawing.traces[index]
+        changed = {
+            number
+            for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True)
+            if old != new
+        }
+        for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True):
+            if number in changed:
+                found[trace.element].setdefault(number, []).append((old, new))
+    return found
+
+
+def _most_common(every: Mapping[_Uses, Edit]) -> Edit:
+    kinds: Sequence[Edit] = list(every.values())
+    return max(kinds, key=kinds.count)

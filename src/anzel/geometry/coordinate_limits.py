@@ -1,0 +1,40 @@
+"""Whether segments lie within reason, asked before anything is worked out from them.
+
+A number that is none, or a control point a thousand kilometres off, makes geometry libraries fail
+in ways that no exception tells, or makes curves of millions of chords.
+"""
+
+from collections.abc import Iterable
+from itertools import chain
+
+import numpy as np
+
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Line, Segment
+
+FURTHEST = 1e6
+"""Nothing that is cut is further from the origin, mm: a kilometre."""
+MOST_CHORDS = 5_000_000
+"""Chords of all curves of one file: more than any drawing has, and few enough to hold."""
+
+
+def defining_points(segment: Segment) -> tuple[Point, ...]:
+    """Returns the points that a segment is made of: ends, an arc's centre, a cubic's controls."""
+    if isinstance(segment, Line):
+        return segment
+    if isinstance(segment, Arc):
+        return (segment.start, segment.end, segment.centre)
+    return segment.controls
+
+
+def out_of_reach(segments: Iterable[Segment]) -> str:
+    """Returns in words why segments cannot be worked with, or nothing where they can."""
+    all_of_them = list(segments)
+    points = chain.from_iterable(map(defining_points, all_of_them))
+    values = np.fromiter(chain.from_iterable(points), dtype=float)
+    if values.size and not np.abs(values).max() < FURTHEST:
+        return "coordinates that are no numbers, or more than a kilometre off"
+    curves = (segment for segment in all_of_them if not isinstance(segment, Line))
+    if sum(curve.divisions() for curve in curves) > MOST_CHORDS:
+        return "curves too large and too many to be worked with"
+    return ""

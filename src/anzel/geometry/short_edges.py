@@ -1,0 +1,50 @@
+"""Specks taken out of outlines made from samples: edges too short to cut, left where a slot's side
+happens to end beside a corner of a sampled curve."""
+
+from math import hypot
+
+from anzel.core.tolerances import SMALLEST
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.segments import Arc, Segment, ending
+
+
+def without_specks(region: Region) -> Region:
+    """Each edge shorter than SMALLEST joined to the neighbour that goes on as it does: the corner
+    between them goes, no other point moves. Arcs stay as they are."""
+    contours = [_tidied(contour) for contour in region.contours]
+    if all(a is b for a, b in zip(contours, region.contours, strict=True)):
+        return region
+    return Region.of(contours[0], contours[1:])
+
+
+def _tidied(contour: Contour) -> Contour:
+    segments = list(contour.segments)
+    while len(segments) > 3 and (at := _speck(segments)) is not None:
+        after = (at + 1) % len(segments)
+        speck, one, other = segments[at], segments[at - 1], segments[after]
+        goes_on = isinstance(other, Arc) or _aside(speck, one) <= _aside(speck, other)
+        if goes_on and not isinstance(one, Arc):
+            segments[at - 1] = ending(one, one.start, speck.end)
+        else:
+            segments[after] = ending(other, speck.start, other.end)
+        del segments[at]
+    return contour if len(segments) == len(contour.segments) else Contour(tuple(segments))
+
+
+def _speck(segments: list[Segment]) -> int | None:
+    """The first edge that is too short and has a neighbour to join."""
+    for at, segment in enumerate(segments):
+        # the chord is no longer than the edge, and quicker to know
+        chord = hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
+        if chord < SMALLEST and not isinstance(segment, Arc) and segment.length < SMALLEST:
+            around = (segments[at - 1], segments[(at + 1) % len(segments)])
+            if not all(isinstance(each, Arc) for each in around):
+                return at
+    return None
+
+
+def _aside(speck: Segment, edge: Segment) -> float:
+    """The sine of the angle between two edges' chords."""
+    ax, ay = speck.end[0] - speck.start[0], speck.end[1] - speck.start[1]
+    bx, by = edge.end[0] - edge.start[0], edge.end[1] - edge.start[1]
+    return abs(ax * by - ay * bx) / max(hypot(ax, ay) * hypot(bx, by), 1e-12)

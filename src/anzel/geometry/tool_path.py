@@ -1,0 +1,313 @@
+"""The path of a tool that runs beside an outline, so that its edge leaves the outline itself.
+
+Lines stay lines and arcs keep their centres, exactly. A free curve becomes free curves that are off
+by less than a micrometre or two (a curve's parallel is none itself). At corners towards the tool
+the path goes on straight where that is not far, and else round the corner; at corners away from it
+the path turns where its edges meet, and a round tool leaves its own radius in the outline.
+
+Where features are smaller than the tool, the path is that of chords (shapely's buffer) there and
+everywhere on the outline: the tool cannot follow, and says so by what it leaves.
+"""
+
+from collections.abc import Iterable
+from itertools import pairwise
+from math import hypot
+
+import numpy as np
+import shapely
+
+from anzel.core.findings import GeometryError
+from anzel.core.tolerances import COINCIDENT, FLATTEN, SMALLEST
+from anzel.geometry.offset import beside
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, ending, part
+
+_FARTHEST = 3.0
+"""A path goes straight on past a corner for at most so many times its distance."""
+_CLOSE = 0.001
+"""A free curve's parallel may be off by this, mm."""
+_OFF = 3 * FLATTEN
+"""Chords of a path and the buffer of chords differ by no more, mm, unless something is wrong."""
+_FINEST = 8
+"""A free curve is halved at most so many times."""
+
+
+def tool_path(region: Region, distance: float) -> tuple[Contour, ...]:
+    """The paths `distance` mm outside a region, of its outer outline first, then of its holes.
+
+    A hole smaller than the tool has no path.
+    """
+    outer = _beside(region.outer, distance)
+    holes = (_beside(hole.reversed(), -distance) for hole in region.holes)
+    assert outer is not None
+    return (outer, *(hole.reversed() for hole in holes if hole is not None))
+
+
+def _beside(contour: Contour, distance: float) -> Contour | None:
+    """The path beside a counter-clockwise outline, to its right where `distance` is positive."""
+    if isinstance(only := contour.segments[0], Arc) and contour.is_circle:
+        radius = only.radius + distance
+        return Contour((circle(only.centre, radius),)) if radius > SMALLEST else None
+    wanted = contour.polygon_shape.buffer(distance, join_style="mitre", mitre_limit=_FARTHEST)
+    parts = [part for part in shapely.get_parts(wanted) if part.area > SMALLEST]
+    if not parts:
+        return None
+    exact = _exact(contour, distance)
+    if exact is not None and len(parts) == 1 and not parts[0].interiors:
+        made = exact.polygon_shape
+        if made.is_valid and made.symmetric_difference(parts[0]).area < _OFF * made.length:
+            return exact
+    largest = max(parts, key=lambda part: part.area)
+    return Contour.polygon([(x, y) for x, y in largest.exterior.coords[:-1]])
+
+
+def _exact(contour: Contour, distance: float) -> Contour | None:
+    """The path segment by segment; None where one vanishes or neighbours do not meet."""
+    moved = [_moved(segment, distance) for segment in contour.segments]
+    if any(not run for run in moved):
+        return None
+    runs: list[list[Segment]] = [list(run) for run in moved]
+    corners: list[list[Segment]] = []
+    for index, segment in enumerate(contour.segments):
+        before, after = runs[index - 1], runs[index]
+        joint = _joined(before, after, segment.start, distance)
+        if joint is None:
+            return None
+        corners.append(joint)
+    path = [s for corner, run in zip(corners, runs, strict=True) for s in (*corner, *run)]
+    sound = all(_same_way(s, run[0]) for s, run in zip(contour.segments, runs, strict=True))
+    path = [segment for segment in path if segment.start != segment.end]
+    if not sound or len(path) < 2:
+        return None
+    snapped = [
+        ending(segment, segment.start, after.start) for segment, after in pairwise([*path, path[0]])
+    ]
+    return Contour(tuple(snapped))
+
+
+def _moved(segment: Segment, distance: float) -> tuple[Segment, ...]:
+    """A segment's path; nothing where it vanishes."""
+    if isinstance(segment, Cubic):
+        return tuple(_parallels(segment, distance, 0))
+    try:
+        made = beside(segment, distance)
+    except GeometryError:
+        return ()
+    return () if isinstance(made, Arc) and made.radius < SMALLEST else (made,)
+
+
+def _parallels(curve: Cubic, distance: float, depth: int) -> Iterable[Cubic]:
+    """Free curves beside one: its ends moved, its handles as long as the parallel's speed asks;
+    halved until they are near enough."""
+    made = _parallel(curve, distance)
+    off = max(
+        abs(hypot(a[0] - b[0], a[1] - b[1]))
+        for t in (0.25, 0.5, 0.75)
+        for a, b in [(made.point_at(t), _nearest_parallel(curve, t, distance, made))]
+    )
+    if off < _CLOSE or depth >= _FINEST:
+        yield made
+        return
+    yield from _parallels(curve.part(0.0, 0.5), distance, depth + 1)
+    yield from _parallels(curve.part(0.5, 1.0), distance, depth + 1)
+
+
+def _parallel(curve: Cubic, distance: float) -> Cubic:
+    p0, p1, p2, p3 = (np.array(p) for p in curve.controls)
+    first, last = _slope(curve, 0.0), _slope(curve, 1.0)
+    start, end = p0 + distance * _right(first), p3 + distance * _right(last)
+    # d/dt of the parallel is the curve's own slope times (1 + distance × curvature)
+    scale0 = 1 + distance * _curvature(curve, 0.0)
+    scale1 = 1 + distance * _curvature(curve, 1.0)
+    control1, control2 = start + (p1 - p0) * scale0, end - (p3 - p2) * scale1
+    return Cubic(*(_point(p) for p in (start, control1, control2, end)))
+
+
+def _nearest_parallel(curve: Cubic, t: float, distance: float, made: Cubic) -> Point:
+    """The point of the true parallel that faces a point of what was made, one Newton step on."""
+    there = np.array(made.point_at(t))
+    for _ in range(3):
+        slope = _slope(curve, t)
+        way = there - np.array(curve.point_at(t))
+        t = min(max(t + float(way @ slope) / float(slope @ slope), 0.0), 1.0)
+    return _point(np.array(curve.point_at(t)) + distance * _right(_slope(curve, t)))
+
+
+def _slope(curve: Cubic, t: float) -> np.ndarray:
+    a, b, c, d = (np.array(p) for p in curve.controls)
+    u = 1 - t
+    found = 3 * (u * u * (b - a) + 2 * u * t * (c - b) + t * t * (d - c))
+    if float(np.hypot(*found)) < COINCIDENT:  # a handle without length: look a little further
+        return _slope(curve, t + 1e-4 if t < 0.5 else t - 1e-4)
+    return np.asarray(found)
+
+
+def _curvature(curve: Cubic, t: float) -> float:
+    """Signed curvature, positive where the curve turns left: moving right, it grows longer."""
+    a, b, c, d = (np.array(p) for p in curve.controls)
+    x1, y1 = _slope(curve, t)
+    x2, y2 = 6 * ((1 - t) * (c - 2 * b + a) + t * (d - 2 * c + b))
+    return float((x1 * y2 - y1 * x2) / np.hypot(x1, y1) ** 3)
+
+
+def _joined(
+    before: list[Segment], after: list[Segment], corner: Point, distance: float
+) -> list[Segment] | None:
+    """What comes between two neighbours' paths; both are shortened or lengthened to meet it."""
+    a, b = before[-1], after[0]
+    if hypot(a.end[0] - b.start[0], a.end[1] - b.start[1]) < COINCIDENT:
+        before[-1] = ending(a, a.start, b.start)
+        return []
+    (ax, ay), (bx, by) = leaving(a), arriving(b)
+    turn = ax * by - ay * bx
+    opens = turn * distance > 0  # a corner towards the tool: the moved edges part
+    if opens and isinstance(a, Line) and isinstance(b, Line):
+        met = _crossing(a, b)
+        if met is not None and hypot(met[0] - corner[0], met[1] - corner[1]) < _FARTHEST * abs(
+            distance
+        ):
+            before[-1], after[0] = Line(a.start, met), Line(met, b.end)
+            return []
+    if opens:
+        return [Arc(a.end, b.start, corner, clockwise=distance < 0)]
+    if isinstance(a, Cubic) or isinstance(b, Cubic):
+        return _cut_back(before, after)
+    met = _meeting(a, b, corner)
+    if met is None:
+        return None
+    before[-1], after[0] = ending(a, a.start, met), ending(b, met, b.end)
+    return []
+
+
+def _cut_back(before: list[Segment], after: list[Segment]) -> list[Segment] | None:
+    """Two moved edges, one of them free, cut back to where they cross; found from the nearest
+    samples by Newton's method."""
+    a, b = before[-1], after[0]
+    steps = np.linspace(0.0, 1.0, 65)
+    ours, theirs = (np.array([s.point_at(float(t)) for t in steps]) for s in (a, b))
+    apart = np.hypot(*(ours[:, None] - theirs[None, :]).transpose(2, 0, 1))
+    first, second = np.unravel_index(int(apart.argmin()), apart.shape)
+    s, t = float(steps[first]), float(steps[second])
+    for _ in range(20):
+        off = np.array(a.point_at(s)) - np.array(b.point_at(t))
+        if float(np.hypot(*off)) < COINCIDENT / 10:
+            break
+        slopes = np.column_stack([_rate(a, s), -_rate(b, t)])
+        if abs(float(np.linalg.det(slopes))) < COINCIDENT:
+            return None
+        way = np.linalg.solve(slopes, -off)
+        s, t = (min(max(v + float(w), 0.0), 1.0) for v, w in zip((s, t), way, strict=True))
+    if not (0.0 < s <= 1.0 and 0.0 <= t < 1.0) or float(np.hypot(*off)) > COINCIDENT:
+        return None
+    met = a.point_at(s)
+    before[-1], after[0] = part(a, 0.0, s, a.start, met), part(b, t, 1.0, met, b.end)
+    return []
+
+
+def _rate(segment: Segment, t: float) -> np.ndarray:
+    """How a segment's point moves with its parameter."""
+    if isinstance(segment, Cubic):
+        return _slope(segment, t)
+    low, high = (np.array(segment.point_at(t + step)) for step in (-1e-5, 1e-5))
+    return np.asarray((high - low) / 2e-5)
+
+
+def _meeting(a: Segment, b: Segment, corner: Point) -> Point | None:
+    """Where two moved edges, lines or arcs, cross, nearest to the corner."""
+    if isinstance(a, Line) and isinstance(b, Line):
+        return _crossing(a, b)
+    if isinstance(a, Line) and isinstance(b, Arc):
+        found = _on_circle(a, b)
+    elif isinstance(a, Arc) and isinstance(b, Line):
+        found = _on_circle(b, a)
+    elif isinstance(a, Arc) and isinstance(b, Arc):
+        found = _circles(a, b)
+    near = ((hypot(p[0] - corner[0], p[1] - corner[1]), p) for p in found)
+    return min(near, default=(0.0, None))[1]
+
+
+def _crossing(a: Line, b: Line) -> Point | None:
+    ax, ay = a.end[0] - a.start[0], a.end[1] - a.start[1]
+    bx, by = b.end[0] - b.start[0], b.end[1] - b.start[1]
+    turn = ax * by - ay * bx
+    if abs(turn) < 1e-12 * hypot(ax, ay) * hypot(bx, by):
+        return None
+    t = ((b.start[0] - a.start[0]) * by - (b.start[1] - a.start[1]) * bx) / turn
+    return (a.start[0] + t * ax, a.start[1] + t * ay)
+
+
+def _on_circle(line: Line, arc: Arc) -> list[Point]:
+    """Where an endless line meets a whole circle."""
+    dx, dy = line.end[0] - line.start[0], line.end[1] - line.start[1]
+    size = hypot(dx, dy)
+    ux, uy = dx / size, dy / size
+    cx, cy = arc.centre[0] - line.start[0], arc.centre[1] - line.start[1]
+    along, aside = cx * ux + cy * uy, cx * uy - cy * ux
+    if abs(aside) > arc.radius:
+        return []
+    half = (arc.radius**2 - aside**2) ** 0.5
+    return [(line.start[0] + s * ux, line.start[1] + s * uy) for s in (along - half, along + half)]
+
+
+def _circles(a: Arc, b: Arc) -> list[Point]:
+    """Where two whole circles meet."""
+    dx, dy = b.centre[0] - a.centre[0], b.centre[1] - a.centre[1]
+    apart = hypot(dx, dy)
+    if apart < COINCIDENT or apart > a.radius + b.radius or apart < abs(a.radius - b.radius):
+        return []
+    along = (apart**2 + a.radius**2 - b.radius**2) / (2 * apart)
+    half = max(a.radius**2 - along**2, 0.0) ** 0.5
+    ux, uy = dx / apart, dy / apart
+    x, y = a.centre[0] + along * ux, a.centre[1] + along * uy
+    return [(x - half * uy, y + half * ux), (x + half * uy, y - half * ux)]
+
+
+def _same_way(before: Segment, after: Segment) -> bool:
+    """Whether a moved edge still runs the way it did."""
+    (ax, ay), (bx, by) = arriving(before), arriving(after)
+    if ax * bx + ay * by < 0:
+        return False
+    if isinstance(before, Arc) and isinstance(after, Arc):
+        return abs(before.sweep - after.sweep) < 3.0
+    return True
+
+
+def arriving(segment: Segment) -> Point:
+    """Direction at a segment's start."""
+    return _direction(segment, start=True)
+
+
+def leaving(segment: Segment) -> Point:
+    """Direction at a segment's end."""
+    return _direction(segment, start=False)
+
+
+def _direction(segment: Segment, *, start: bool) -> Point:
+    if isinstance(segment, Cubic):
+        x, y = _slope(segment, 0.0 if start else 1.0)
+        return _unit((float(x), float(y)))
+    if isinstance(segment, Arc):
+        x, y = segment.start if start else segment.end
+        rx, ry = x - segment.centre[0], y - segment.centre[1]
+        return _unit((ry, -rx) if segment.clockwise else (-ry, rx))
+    return _unit((segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]))
+
+
+def _unit(vector: Point) -> Point:
+    size = hypot(*vector)
+    return (vector[0] / size, vector[1] / size)
+
+
+def _normal(vector: Point) -> Point:
+    """Unit vector to the right."""
+    x, y = _unit(vector)
+    return (y, -x)
+
+
+def _right(slope: np.ndarray) -> np.ndarray:
+    return np.array(_normal((float(slope[0]), float(slope[1]))))
+
+
+def _point(array: np.ndarray) -> Point:
+    return (float(array[0]), float(array[1]))

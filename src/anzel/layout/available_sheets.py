@@ -1,0 +1,59 @@
+"""What there is to lay pieces of one stock on, as rooms of the layout puzzle."""
+
+from dataclasses import dataclass, replace
+
+import shapely
+
+from anzel.materials.material import Faces, Grain
+from anzel.materials.scrap import Scrap
+from anzel.materials.stock import SheetSize, Stock
+from anzel.nesting.problem import Room
+
+
+@dataclass(frozen=True)
+class Supply:
+    """The sheets and scraps of one stock, the run of its grain, and what its faces are like."""
+
+    stock_id: str
+    sizes: tuple[SheetSize, ...]
+    scraps: tuple[Scrap, ...] = ()
+    grain: Grain = Grain.NONE
+    faces: Faces = Faces.ALIKE
+
+    @classmethod
+    def of(cls, stock: Stock) -> "Supply":
+        """What is on the rack of a stock."""
+        return cls(stock.id, stock.sheets, stock.scraps, stock.grain, stock.faces)
+
+
+def rooms_of(supply: Supply) -> tuple[Room, ...]:
+    """Scraps and sheets as rooms; where all sheets are counted, also more of the largest, to be
+    bought."""
+    sizes = supply.sizes
+    scraps = [Room(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in supply.scraps]
+    sheets = [
+        Room.rectangle(f"size {number}", size.width, size.height, size.count)
+        for number, size in enumerate(sizes, start=1)
+    ]
+    rooms = (*scraps, *sheets)
+    if all(size.count is not None for size in sizes):
+        largest = max(sheets, key=lambda room: room.area)
+        rooms = (*rooms, replace(largest, name="to buy", count=None, to_buy=True))
+    return rooms
+
+
+def remains(
+    outline: shapely.Polygon, taken: list[shapely.Polygon], spacing: float, least: float
+) -> tuple[shapely.Polygon, ...]:
+    """What is left of a sheet round the pieces cut from it: parts with room for a square of side
+    `least`, largest first, each with its bounds at the origin and its corners made few."""
+    left = outline.difference(shapely.union_all([t.buffer(spacing) for t in taken]))
+    sound = left.buffer(-least / 2, join_style="mitre").buffer(least / 2, join_style="mitre")
+    parts = [
+        part.simplify(0.5) for part in shapely.get_parts(sound.intersection(left))
+        if part.geom_type == "Polygon" and part.area >= least * least
+    ]  # fmt: skip
+    moved = (
+        shapely.transform(part, lambda points, at=part.bounds[:2]: points - at) for part in parts
+    )
+    return tuple(sorted(moved, key=lambda part: -part.area))

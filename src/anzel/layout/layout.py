@@ -1,0 +1,303 @@
+"""Laying the pieces of one stock on its sheets and scraps.
+
+Sheet coordinates start at a sheet's lower left corner, mm. What the maker pinned stays. Where every
+copy has a kept spot (a squeezed layout), all of it stays for as long as nothing clashes; else the
+fast engine lays anew what is not pinned.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import shapely
+
+from anzel.core.findings import Finding, Severity
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import Motion
+from anzel.layout.available_sheets import Supply, rooms_of
+from anzel.layout.orientations import poses_of
+from anzel.layout.sheet_settings import Kept, SheetSettings
+from anzel.nesting.area_bound import fewest_sheets
+from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot
+from anzel.structure.model import Piece
+
+TOO_LARGE = "piece-larger-than-sheet"
+CLASH = "pieces-clash"
+LOST = "pinned-nowhere"
+
+Copy = tuple[str, int]
+"""A piece's name and which copy of it, from 1."""
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A copy of a piece on a sheet, moved there by `motion`."""
+
+    piece: Piece
+    motion: Motion
+    turn: float
+    copy_number: int = 1
+    pinned: bool = False
+
+    @cached_property
+    def region(self) -> Region:
+        """The piece as it lies."""
+        return self.piece.region.moved(self.motion)
+
+
+@dataclass(frozen=True)
+class SheetPlan:
+    """One sheet or scrap with what lies on it. `room` and `sheet` say which it is; an `outline` is
+    given where it does not fill its bounds."""
+
+    stock_id: str
+    number: int
+    width: float
+    height: float
+    laid: tuple[Laid, ...]
+    room: str = ""
+    sheet: int = 0
+    outline: shapely.Polygon | None = None
+
+    @property
+    def is_scrap(self) -> bool:
+        """Whether it is a scrap."""
+        return self.room.startswith("scrap ")
+
+    @property
+    def polygon(self) -> shapely.Polygon:
+        """The sheet itself."""
+        return self.outline or shapely.box(0.0, 0.0, self.width, self.height)
+
+    @property
+    def utilisation(self) -> float:
+        """Piece area over sheet area, 0 to 1."""
+        return sum(each.piece.region.area for each in self.laid) / float(self.polygon.area)
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """All sheets of one stock, and what did not fit any; the puzzle behind it and its answer."""
+
+    plans: tuple[SheetPlan, ...]
+    findings: tuple[Finding, ...]
+    puzzle: Puzzle
+    answer: Answer
+    _task: "_Task"
+
+    @cached_property
+    def bound(self) -> int:
+        """The fewest sheets that area alone would allow."""
+        return fewest_sheets(self.puzzle)
+
+    @property
+    def stock_id(self) -> str:
+        """The stock it is of."""
+        return self._task.supply.stock_id
+
+    def taking(self, answer: Answer) -> "Layout":
+        """The same pieces laid as another answer of the puzzle has it."""
+        return self._task.layout(self.puzzle, answer, self._task.kept())
+
+    @property
+    def kept(self) -> tuple[Kept, ...]:
+        """Every copy's place, to be kept."""
+        return tuple(kept_of(plan, laid) for plan in self.plans for laid in plan.laid)
+
+
+def kept_of(plan: SheetPlan, laid: Laid, *, pinned: bool | None = None) -> Kept:
+    """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
+    x, y, _, _ = laid.region.shape.bounds  # of its chords, as the puzzle has it
+    return Kept(
+        stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
+        room=plan.room, sheet=plan.sheet, turn=laid.turn, over=laid.motion.over, x=x, y=y,
+        pinned=laid.pinned if pinned is None else pinned,
+    )  # fmt: skip
+
+
+def motion_to(piece: Piece, pose: Pose, x: float, y: float) -> Motion:
+    """What moves a piece so that it lies in a pose, the lower left corner of its bounds (those of
+    its chords, as the puzzle has it) at (x, y)."""
+    turned = pose.motion
+    left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
+    return turned.shifted(x - left, y - low)
+
+
+def lay_out(
+    pieces: Sequence[Piece],
+    supply: Supply,
+    settings: SheetSettings,
+    *,
+    hidden: Mapping[str, bool | None] | None = None,
+    marked: bool = False,
+    at_once: bool = False,
+) -> Layout:
+    """Pieces of one stock on as few and as small sheets as the fast engine finds.
+
+    A piece larger than every sheet is left out and named in a finding. Where the counted sheets
+    run out, more of the largest are used and that is told. `hidden` and `marked`: see
+    `sheets.poses`; `at_once`: by boxes alone.
+    """
+    from anzel.nesting.quick_solver import lay_at_once, lay_fast
+
+    task = _Task(pieces, supply, settings, hidden or {}, marked)
+    kept = task.kept()
+    puzzle = task.puzzle(tuple(spot for spot, pinned in kept.values() if pinned))
+    whole = Answer(tuple(spot for spot, _ in kept.values()))
+    if kept and len(kept) == len(task.wanted) and task.stays(whole):
+        answer = whole
+    else:
+        answer = lay_at_once(puzzle) if at_once else lay_fast(puzzle)
+    return task.layout(puzzle, answer, kept)
+
+
+class _Task:
+    """One stock's pieces as a puzzle, and an answer as sheets."""
+
+    def __init__(
+        self, pieces: Sequence[Piece], supply: Supply, settings: SheetSettings,
+        hidden: Mapping[str, bool | None], marked: bool,
+    ) -> None:  # fmt: skip
+        self.supply, self.settings, self.rooms = supply, settings, rooms_of(supply)
+        self.pieces = {piece.name: piece for piece in pieces}
+        kinds: dict[tuple[Region, tuple[Pose, ...]], list[Copy]] = {}
+        for piece in pieces:
+            poses = poses_of(
+                piece, supply, settings, hidden_front=hidden.get(piece.name), marked=marked
+            )
+            count = settings.count_of(piece.name, piece.count)
+            own = kinds.setdefault((piece.region, poses), [])
+            own.extend((piece.name, number) for number in range(1, count + 1))
+        kinds = {kind: copies for kind, copies in kinds.items() if copies}
+        self.copies = tuple(map(tuple, kinds.values()))
+        self.shapes = tuple(
+            Shape(copies[0][0], region.shape, len(copies), poses)
+            for (region, poses), copies in kinds.items()
+        )
+        self.wanted = {copy: n for n, copies in enumerate(self.copies) for copy in copies}
+
+    def puzzle(self, fixed: tuple[Spot, ...]) -> Puzzle:
+        """The puzzle with some spots fixed."""
+        settings = self.settings
+        return Puzzle(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
+
+    def kept(self) -> dict[Copy, tuple[Spot, bool]]:
+        """Each copy's kept spot and whether it is pinned; not those whose place is gone."""
+        found = {}
+        for each in self.settings.kept:
+            copy = (each.piece, each.copy_number)
+            room = self._room(each)
+            if each.stock_id == self.supply.stock_id and copy in self.wanted and room is not None:
+                pose = Pose(each.turn, each.over)
+                spot = Spot(self.wanted[copy], room, each.sheet, pose, each.x, each.y)
+                found[copy] = (spot, each.pinned)
+        return found
+
+    def _room(self, kept: Kept) -> int | None:
+        for number, room in enumerate(self.rooms):
+            if room.name == kept.room and (room.count is None or kept.sheet < room.count):
+                return number
+        return None
+
+    def stays(self, answer: Answer) -> bool:
+        """Whether nothing in a kept layout clashes and each copy lies as it may."""
+        from anzel.nesting.validation import clashes
+
+        may = all(spot.pose in self.shapes[spot.shape].poses for spot in answer.spots)
+        return may and not clashes(self.puzzle(()), answer)
+
+    def layout(
+        self, puzzle: Puzzle, answer: Answer, kept: Mapping[Copy, tuple[Spot, bool]]
+    ) -> Layout:
+        """Sheets with named copies; what was kept keeps its name."""
+        there = set(answer.spots)
+        named = {spot: copy for copy, (spot, _) in kept.items() if spot in there}
+        taken = set(named.values())
+        left = [[c for c in copies if c not in taken] for copies in self.copies]
+        plans = []
+        for number, (room, sheet) in enumerate(answer.sheets, start=1):
+            laid = []
+            for spot in answer.on(room, sheet):
+                copy = named.get(spot) or left[spot.shape].pop(0)
+                pinned = copy in kept and kept[copy][1] and named.get(spot) == copy
+                laid.append(self._laid(spot, copy, pinned))
+            plans.append(self._plan(number, self.rooms[room], sheet, laid))
+        found = (
+            *(self._too_large(left[shape][0][0]) for shape in dict.fromkeys(answer.left_out)),
+            *self._clashing(puzzle, answer, named),
+            *self._lost(kept),
+            *self._too_few(answer),
+        )
+        return Layout(tuple(plans), found, puzzle, answer, self)
+
+    def _plan(self, number: int, room: Room, sheet: int, laid: list[Laid]) -> SheetPlan:
+        outline = None if room.is_rectangle else room.polygon
+        width, height = room.size
+        stock_id = self.supply.stock_id
+        return SheetPlan(stock_id, number, width, height, tuple(laid), room.name, sheet, outline)
+
+    def _laid(self, spot: Spot, copy: Copy, pinned: bool) -> Laid:
+        piece = self.pieces[copy[0]]
+        motion = motion_to(piece, spot.pose, spot.x, spot.y)
+        return Laid(piece, motion, spot.pose.turn, copy[1], pinned)
+
+    def _too_large(self, name: str) -> Finding:
+        own = " × ".join(f"{side:.1f}" for side in self.pieces[name].region.size)
+        largest = max(self.supply.sizes, key=lambda size: size.width * size.height)
+        return Finding(
+            TOO_LARGE, Severity.PROBLEM, name,
+            f"{own} mm does not fit a sheet of {largest.width:g} × {largest.height:g} mm "
+            f"with a margin of {self.settings.margin:g} mm, as it may lie.",
+            "Use a larger sheet, a smaller margin, more turns or a smaller structure.",
+        )  # fmt: skip
+
+    def _clashing(
+        self, puzzle: Puzzle, answer: Answer, named: Mapping[Spot, Copy]
+    ) -> list[Finding]:
+        """Pinned copies that are too near to each other or to an edge."""
+        from anzel.nesting.validation import clashes
+
+        if not puzzle.fixed:
+            return []
+        found = []
+        for clash in clashes(puzzle, Answer(puzzle.fixed)):
+            name = _said(named[clash.spot])
+            if clash.other is None:
+                message = f"stands over the edge of its sheet's margin by {clash.by:.1f} mm."
+            else:
+                message = f"is too near to {_said(named[clash.other])}, by {clash.by:.1f} mm."
+            mend = "Move one of them, or let it be laid again."
+            found.append(Finding(CLASH, Severity.PROBLEM, name, message, mend))
+        return found
+
+    def _lost(self, kept: Mapping[Copy, tuple[Spot, bool]]) -> list[Finding]:
+        """Pinned copies whose sheet is gone."""
+        return [
+            Finding(
+                LOST, Severity.NOTE, _said((each.piece, each.copy_number)),
+                "was pinned to a sheet that is not there any more, and is laid again.",
+            )
+            for each in self.settings.kept
+            if each.pinned and each.stock_id == self.supply.stock_id
+            and (each.piece, each.copy_number) in self.wanted
+            and (each.piece, each.copy_number) not in kept
+        ]  # fmt: skip
+
+    def _too_few(self, answer: Answer) -> list[Finding]:
+        """What the rack lacks, where its sheets are counted."""
+        lacking = sum(self.rooms[room].to_buy for room, _ in answer.sheets)
+        if not lacking:
+            return []
+        sheets = sum(not self.rooms[room].is_scrap for room, _ in answer.sheets)
+        return [
+            Finding(
+                "too-few-sheets", Severity.WARNING, self.supply.stock_id,
+                f"{sheets} sheets are needed and {sheets - lacking} are on the rack.",
+                f"Get {lacking} more, or correct the count.",
+            )
+        ]  # fmt: skip
+
+
+def _said(copy: Copy) -> str:
+    """A copy as people say it."""
+    return copy[0] if copy[1] == 1 else f"{copy[0]} ({copy[1]})"

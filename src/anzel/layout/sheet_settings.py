@@ -1,0 +1,66 @@
+"""What the maker decides about sheets: distances, how pieces may lie, how many are wanted, and
+where some of them stay."""
+
+from enum import StrEnum
+
+from pydantic import Field
+
+from anzel.core.immutable import Frozen
+from anzel.materials.stock import StockId
+
+
+class Turns(StrEnum):
+    """By which steps a piece may be turned on a sheet."""
+
+    AS_DRAWN = "as drawn"
+    HALF = "half turns"
+    QUARTER = "quarter turns"
+    EIGHTH = "eighth turns"
+    FREE = "any turn"
+
+    @property
+    def degrees(self) -> tuple[float, ...]:
+        """Every turn allowed; *any turn* is one of 15° steps."""
+        step = {"as drawn": 360, "half turns": 180, "quarter turns": 90, "eighth turns": 45}
+        return tuple(float(turn) for turn in range(0, 360, step.get(self.value, 15)))
+
+
+class Kept(Frozen):
+    """Where one copy of a piece lies: the n-th (from 0) sheet of a room (its name), turned after
+    it was turned over, the lower left corner of its bounds at (x, y), mm. A `pinned` one stays
+    there; others stay while all of them do, see `sheets.layout`."""
+
+    stock_id: StockId
+    piece: str = Field(max_length=80)
+    copy_number: int = Field(default=1, ge=1, le=9999)
+    room: str = Field(max_length=80)
+    sheet: int = Field(default=0, ge=0, le=9999)
+    turn: float = Field(default=0.0, ge=0, lt=360)
+    over: bool = False
+    x: float = Field(ge=-100_000, le=100_000)
+    y: float = Field(ge=-100_000, le=100_000)
+    pinned: bool = False
+
+
+class Amount(Frozen):
+    """How many of a piece go into this job, where that is not what the structure needs."""
+
+    piece: str = Field(max_length=80)
+    count: int = Field(ge=0, le=999)
+
+
+class SheetSettings(Frozen):
+    """Distance between pieces and from the sheet's edge, mm; how pieces may lie: by which turns,
+    `turn_over` where the sheet's faces are alike, `follow_grain` with their long side along it."""
+
+    spacing: float = Field(default=3.0, ge=0, le=100)
+    margin: float = Field(default=5.0, ge=0, le=200)
+    turns: Turns = Turns.QUARTER
+    turn_over: bool = False
+    follow_grain: bool = True
+    kept: tuple[Kept, ...] = Field(default=(), max_length=20_000)
+    amounts: tuple[Amount, ...] = Field(default=(), max_length=2000)
+
+    def count_of(self, piece: str, needed: int) -> int:
+        """How many of a piece go into this job."""
+        return next((each.count for each in self.amounts if each.piece == piece), needed)

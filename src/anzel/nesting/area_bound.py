@@ -1,0 +1,27 @@
+"""The fewest sheets that anything could do with, by area alone."""
+
+from anzel.nesting.problem import Puzzle
+
+
+def fewest_sheets(puzzle: Puzzle) -> int:
+    """At least ⌈Σ area / usable area⌉ (handbook, 8), each piece taking half the spacing round it
+    and each sheet giving half of it beyond its margin; the largest sheets and scraps first.
+
+    Where those that are counted run out before, all of them.
+    """
+    half = puzzle.spacing / 2 if puzzle.spacing > 1e-3 else 0.0  # less makes buffers break
+    needed = sum(
+        shape.count * float(shape.polygon.buffer(half).area if half else shape.area)
+        for shape in puzzle.shapes
+    )
+    rooms = [
+        (float((inner.buffer(half, join_style="mitre") if half else inner).area), room.count)
+        for inner, room in zip(puzzle.inner, puzzle.rooms, strict=True)
+        if not inner.is_empty
+    ]
+    sheets = 0
+    for usable, count in sorted(rooms, key=lambda each: -each[0]):
+        wanted = -int(-(needed - 1e-6) // usable)
+        taken = max(wanted if count is None else min(wanted, count), 0)
+        sheets, needed = sheets + taken, needed - taken * usable
+    return sheets

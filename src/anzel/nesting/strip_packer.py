@@ -1,0 +1,118 @@
+"""Asking the strip packer (spyrrow) for a short strip, and stopping it when told to.
+
+It packs outlines without holes into a strip of given height and no end, as short as it can.
+"""
+
+import json
+import subprocess
+import sys
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from queue import Empty, Queue
+from threading import Thread
+from typing import Any
+
+from anzel.nesting.problem import Pose, Shape
+
+_ROOM = 0.02
+"""It counts in single precision and simplifies outlines; this much more apart makes up for it."""
+_LEAN = 0.02
+"""Outlines lose corners that move them less than this, mm; what comes back is checked."""
+
+
+@dataclass(frozen=True)
+class Stripped:
+    """A strip: its length, and each copy's (number of the shape, pose, x, y), x and y where the
+    shape's own origin comes to lie."""
+
+    length: float
+    copies: tuple[tuple[int, Pose, float, float], ...]
+
+
+def short_strips(
+    shapes: Sequence[Shape],
+    copies: Sequence[tuple[int, bool]],
+    height: float,
+    spacing: float,
+    seconds: float,
+    *,
+    seed: int,
+    stopped: Callable[[], bool],
+) -> Iterator[Stripped]:
+    """Ever shorter strips of some `copies` (number of the shape, turned over or not), for about so
+    many seconds."""
+    asked = {
+        "height": height, "spacing": spacing + (_ROOM if spacing else 0.0), "seconds": seconds,
+        "seed": seed,
+        "items": [_item(shapes[n], n, over, c) for (n, over), c in Counter(copies).items()],
+    }  # fmt: skip
+    with _packer(asked) as lines:
+        while not stopped():
+            try:
+                line = lines.get(timeout=0.1)
+            except Empty:
+                continue
+            if line is None:
+                return
+            record = json.loads(line)
+            yield Stripped(
+                record["width"], tuple(_copy(shapes, *each) for each in record["placed"])
+            )
+
+
+def _item(shape: Shape, number: int, over: bool, count: int) -> dict[str, Any]:
+    polygon = shape.posed(Pose(0.0, over)).simplify(_LEAN)
+    return {
+        "id": f"{number} {int(over)}", "count": count,
+        "shape": list(polygon.exterior.coords)[:-1],
+        "turns": sorted({pose.turn for pose in shape.poses if pose.over is over}),
+    }  # fmt: skip
+
+
+def _copy(
+    shapes: Sequence[Shape], name: str, turn: float, x: float, y: float
+) -> tuple[int, Pose, float, float]:
+    """A copy as the puzzle counts: the corner of its bounds instead of its origin."""
+    number, over = name.split()
+    shape = shapes[int(number)]
+    pose = min(
+        (pose for pose in shape.poses if pose.over is bool(int(over))),
+        key=lambda pose: abs((pose.turn - turn + 180) % 360 - 180),
+    )
+    lying = shape.posed(Pose(0.0, pose.over))
+    m = Pose(pose.turn).motion
+    corners = [m((px, py)) for px, py in lying.exterior.coords]
+    left, low = min(p[0] for p in corners), min(p[1] for p in corners)
+    return int(number), pose, x + left, y + low
+
+
+@contextmanager
+def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
+    """Lines of the packer's process, None at the end; the process dies with the context."""
+    process = subprocess.Popen(
+        [sys.executable, "-m", "anzel.nesting.strip_process"],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+    lines: Queue[str | None] = Queue()
+
+    def read() -> None:
+        assert process.stdout
+        for line in process.stdout:
+            lines.put(line)
+        lines.put(None)
+
+    reader = Thread(target=read, daemon=True)
+    reader.start()
+    try:
+        assert process.stdin
+        with suppress(BrokenPipeError), process.stdin:  # one that has ended finds no strip
+            process.stdin.write(json.dumps(asked))
+        yield lines
+    finally:
+        process.kill()
+        process.wait()
+        reader.join()
+        assert process.stdout
+        process.stdout.close()

@@ -1,0 +1,95 @@
+"""Checking an answer of the layout puzzle with shapely, independently of the engines."""
+
+from dataclasses import dataclass
+
+import shapely
+
+from anzel.core.tolerances import SMALLEST
+from anzel.nesting.problem import Answer, Puzzle, Spot
+
+SLACK = SMALLEST
+"""Chords stand in for curves within half of this, so two of them can seem nearer by all of it."""
+
+_NEAR = 5e-4
+"""How well a depth is known, mm."""
+_DUST = 1e-7
+"""Overlaps of less area than this are rounding, mm²."""
+
+
+@dataclass(frozen=True)
+class Clash:
+    """Two spots too near to each other, or (`other` None) one too near to the room's edge, by
+    `by` mm."""
+
+    spot: Spot
+    other: Spot | None
+    by: float
+
+
+def clashes(puzzle: Puzzle, answer: Answer) -> tuple[Clash, ...]:
+    """Everything that overlaps, is too near, or stands over an edge; nothing for a sound answer."""
+    found: list[Clash] = []
+    for room, sheet in answer.sheets:
+        spots = answer.on(room, sheet)
+        polygons = [puzzle.polygon(spot) for spot in spots]
+        for spot, polygon in zip(spots, polygons, strict=True):
+            over = _over(puzzle, room, polygon)
+            if over > SLACK:
+                found.append(Clash(spot, None, over))
+        found += _near(puzzle.spacing, spots, polygons)
+    return tuple(found)
+
+
+def miscounted(puzzle: Puzzle, answer: Answer) -> bool:
+    """Whether some copy is missing or laid twice, or a room is used more often than it is there."""
+    laid = sorted([*(spot.shape for spot in answer.spots), *answer.left_out])
+    wanted = sorted(n for n, shape in enumerate(puzzle.shapes) for _ in range(shape.count))
+    used = [room for room, _ in answer.sheets]
+    short = any(r.count is not None and used.count(i) > r.count for i, r in enumerate(puzzle.rooms))
+    return laid != wanted or short
+
+
+def _over(puzzle: Puzzle, room: int, polygon: shapely.Polygon) -> float:
+    """How far a polygon reaches over the inside of its room."""
+    inner = puzzle.inner[room]
+    if inner.covers(polygon):
+        return 0.0
+    outside = polygon.difference(inner)
+    return (
+        float(shapely.hausdorff_distance(outside, inner))
+        if inner.is_empty
+        else max(
+            (shapely.Point(p).distance(inner) for p in shapely.get_coordinates(outside)),
+            default=0.0,
+        )
+    )
+
+
+def _near(spacing: float, spots: tuple[Spot, ...], polygons: list[shapely.Polygon]) -> list[Clash]:
+    if len(polygons) < 2:
+        return []
+    tree = shapely.STRtree(polygons)
+    grown = [shapely.box(*polygon.buffer(spacing).bounds) for polygon in polygons]
+    pairs = {tuple(sorted(pair)) for pair in tree.query(grown).T.tolist()}
+    found = []
+    for a, b in sorted(pair for pair in pairs if pair[0] != pair[1]):
+        apart = polygons[a].distance(polygons[b])
+        by = spacing - apart
+        if apart == 0.0:
+            by += depth(polygons[a], polygons[b])
+        if by > SLACK:
+            found.append(Clash(spots[a], spots[b], by))
+    return found
+
+
+def depth(a: shapely.Polygon, b: shapely.Polygon) -> float:
+    """How deep two polygons that touch overlap: half the overlap's greatest width."""
+    shared = a.intersection(b)
+    if shared.area < _DUST:
+        return 0.0
+    depths = (
+        2 * float(shapely.maximum_inscribed_circle(part, tolerance=_NEAR).length)
+        for part in shapely.get_parts(shared)
+        if part.geom_type == "Polygon" and part.area >= _DUST
+    )
+    return max(depths, default=0.0)

@@ -1,0 +1,171 @@
+"""DXF in millimetres ($INSUNITS 4), one layer per operation, true arcs and circles.
+
+An outline of lines and arcs is one closed polyline with bulges, a circle a CIRCLE. An outline with
+cubic curves is a chain of LINE, ARC and SPLINE entities that share their end points: no DXF entity
+holds all three. Release R12 knows no splines: there a cubic is a run of chords, off by no more than
+`tolerances.FLATTEN`. It keeps no properties either, so each page's first entity carries its facts.
+"""
+
+import io
+from collections.abc import Sequence
+from itertools import pairwise
+from math import degrees
+
+from ezdxf import units
+from ezdxf.colors import RGB, aci2rgb, rgb2int
+from ezdxf.document import Drawing
+from ezdxf.entities.dxfgfx import DXFGraphic
+from ezdxf.layouts.layout import Modelspace
+from ezdxf.lldxf.const import VALID_DXF_LINEWEIGHTS
+
+from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.operations import DxfRelease, Operation, Pens
+from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Line, Segment
+from anzel.output.pages import Backend, Page, draw
+from anzel.output.svg_writer import PAGE_GAP
+
+
+def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
+    """A DXF file with all pages side by side."""
+    release = pens.dxf
+    document = Drawing.new(release.value)
+    document.units = units.MM
+    for operation in Operation:
+        name = pens.layer(operation)
+        layers = document.layers  # the maker may mean layer 0, or one for two operations
+        layer = layers.get(name) if name in layers else layers.add(name)
+        colour = RGB.from_hex(pens.colour(operation))
+        layer.color = nearest_index(colour)
+        if release is not DxfRelease.R12:
+            layer.rgb = colour
+            layer.dxf.lineweight = _line_weight(pens.pen(operation).width)
+    if release is not DxfRelease.R12:
+        _tell(document, pages)
+    document.appids.add(APPLICATION)
+    draw(pages, _Dxf(document.modelspace(), pens))
+    text = io.StringIO()
+    document.write(text)
+    # in the code page that the header names; what that does not hold, as DXF writes it in ASCII
+    return text.getvalue().encode(document.output_encoding, "dxfreplace")
+
+
+def _tell(document: Drawing, pages: Sequence[Page]) -> None:
+    """Notes and facts as the document's own properties."""
+    for number, note in enumerate(dict.fromkeys(n for page in pages for n in page.notes), 1):
+        document.header.custom_vars.append(f"Note {number}", note)
+    for page in pages:
+        for name, value in page.facts:
+            document.header.custom_vars.append(f"{page.name}: {name}", value)
+
+
+def nearest_index(colour: RGB) -> int:
+    """The colour of DXF's palette that comes nearest; R12 knows no others."""
+
+    def off(index: int) -> int:
+        return sum((a - b) ** 2 for a, b in zip(aci2rgb(index), colour, strict=True))
+
+    return min(range(1, 250), key=off)
+
+
+def _line_weight(width: float) -> int:
+    """The next of DXF's line weights, hundredths of a mm."""
+    return min(VALID_DXF_LINEWEIGHTS, key=lambda weight: abs(weight - width * 100))
+
+
+APPLICATION = "ANZEL"
+"""Extended data under this name gives each entity its page's and its piece's name."""
+
+
+class _Dxf(Backend):
+    def __init__(self, space: Modelspace, pens: Pens) -> None:
+        self.space, self.pens = space, pens
+        self.left, self.next_left = 0.0, 0.0
+
+    def begin(self, page: Page) -> None:
+        self.left = self.next_left
+        self.next_left += page.width + PAGE_GAP
+        self.page = page.name
+        old = self.pens.dxf is DxfRelease.R12
+        self.facts = [f"{name}={value}" for name, value in page.facts] if old else []
+        self.outlines = 0
+
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        if contour.is_circle and isinstance(only := contour.segments[0], Arc):
+            layer = self._layer(mark)
+            circle = self.space.add_circle(self._at(only.centre), only.radius, dxfattribs=layer)
+            circle.set_xdata(APPLICATION, self._names(mark))
+        else:
+            self._run(contour.segments, mark, closed=True)
+
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        self.outlines += 1
+        for run in outline.runs:
+            self._run(run, mark, closed=False)
+
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        self._polyline([(*self._at(p), 0.0) for p in stroke], mark, closed=False)
+
+    def _run(self, run: Sequence[Segment], mark: Mark, *, closed: bool) -> None:
+        segments = [edge for segment in run for edge in self._known(segment)]
+        if any(isinstance(segment, Cubic) for segment in segments):
+            for segment in segments:
+                entity = self._entity(segment, self._layer(mark))
+                entity.set_xdata(APPLICATION, self._names(mark))
+            return
+        points = [(*self._at(s.start), s.bulge if isinstance(s, Arc) else 0.0) for s in segments]
+        if not closed:
+            points.append((*self._at(segments[-1].end), 0.0))
+        self._polyline(points, mark, closed=closed)
+
+    def _known(self, segment: Segment) -> list[Segment]:
+        """A segment as this release can say it."""
+        if self.pens.dxf is not DxfRelease.R12 or not isinstance(segment, Cubic):
+            return [segment]
+        count = segment.divisions()
+        inner = [segment.point_at(step / count) for step in range(1, count)]
+        return [Line(a, b) for a, b in pairwise([segment.start, *inner, segment.end])]
+
+    def _polyline(
+        self, points: list[tuple[float, float, float]], mark: Mark, *, closed: bool
+    ) -> None:  # fmt: skip
+        add = self.space.add_lwpolyline
+        if self.pens.dxf is DxfRelease.R12:
+            add = self.space.add_polyline2d  # type: ignore[assignment]
+        line = add(points, format="xyb", close=closed, dxfattribs=self._layer(mark))
+        line.set_xdata(APPLICATION, self._names(mark))
+
+    def _layer(self, mark: Mark) -> dict[str, str | int]:
+        """The layer of an operation; its own colour too, where it shares the layer with another."""
+        name = self.pens.layer(mark.operation)
+        if sum(self.pens.layer(each) == name for each in Operation) == 1:
+            return {"layer": name}
+        colour = RGB.from_hex(self.pens.colour(mark.operation))
+        own: dict[str, str | int] = {"layer": name, "color": nearest_index(colour)}
+        if self.pens.dxf is not DxfRelease.R12:
+            own["true_color"] = rgb2int(colour)
+        return own
+
+    def _names(self, mark: Mark) -> list[tuple[int, str]]:
+        """Page, piece, operation, and of an outline with gaps its number; then facts to carry."""
+        number = f" {self.outlines}" if isinstance(mark.line, Bridged) else ""
+        words = [self.page, mark.owner, mark.operation.value + number, *self.facts]
+        self.facts = []
+        return [(1000, word[:255]) for word in words]
+
+    def _entity(self, segment: Segment, layer: dict[str, str | int]) -> DXFGraphic:
+        start, end = self._at(segment.start), self._at(segment.end)
+        if isinstance(segment, Arc):
+            first = degrees(segment.start_angle)
+            angles = (first, first + degrees(segment.sweep))
+            centre = self._at(segment.centre)
+            low, high = min(angles), max(angles)
+            return self.space.add_arc(centre, segment.radius, low, high, dxfattribs=layer)
+        if isinstance(segment, Cubic):
+            controls = [self._at(point) for point in segment.controls]
+            return self.space.add_open_spline(controls, degree=3, dxfattribs=layer)
+        return self.space.add_line(start, end, dxfattribs=layer)
+
+    def _at(self, point: Point) -> Point:
+        return (point[0] + self.left, point[1])

@@ -1,0 +1,139 @@
+"""Choosing what goes into a cut file, and writing it in the format its name asks for."""
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from anzel.core.findings import ParameterError
+from anzel.cutjob.job import job_of
+from anzel.cutjob.job_settings import JobSettings
+from anzel.cutjob.operations import Pens
+from anzel.layout.layout import CLASH, TOO_LARGE
+from anzel.layout.rows import close_cut, side_by_side
+from anzel.materials.stock import Stock
+from anzel.output.pages import Page, job_page, loose_page, piece_page, sheet_pages, told_of
+from anzel.project.derive import gauge_layout_of, gauge_of, layout_of, outset_of, pieces_of
+from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError, write_atomically
+from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.registry import ON_THE_LINE
+
+Writer = Callable[[Sequence[Page], Pens], bytes]
+
+
+def _writers() -> dict[str, Callable[[], Writer]]:
+    """The formats by file ending; their packages are only imported when used."""
+
+    def svg() -> Writer:
+        from anzel.output.svg_writer import svg_bytes
+
+        return svg_bytes
+
+    def dxf() -> Writer:
+        from anzel.output.dxf_writer import dxf_bytes
+
+        return dxf_bytes
+
+    def pdf() -> Writer:
+        from anzel.output.pdf_writer import pdf_bytes
+
+        return pdf_bytes
+
+    return {".svg": svg, ".dxf": dxf, ".pdf": pdf}
+
+
+FORMATS = tuple(_writers())
+
+
+def structure_pages(
+    project: Project, *, stock_id: str | None = None, sheet: int | None = None,
+    loose: bool = False, apart: bool = False,
+) -> tuple[Page, ...]:  # fmt: skip
+    """The pages to write: sheets of one or all stocks, one sheet of them, `loose` pieces side by
+    side, or each `apart` on a page of its own.
+
+    Raises ParameterError, naming it, for a piece that is larger than its sheet or clashes.
+    """
+    stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
+    used = [stock for stock in stocks if stock in project.stocks_in_use]
+    if apart:
+        return tuple(page for stock in used for page in apart_pages(project, stock))
+    if loose:
+        return tuple(piece_page(project, stock) for stock in used)
+    for stock in stocks:
+        for finding in layout_of(project, stock.id).findings:
+            if finding.code not in (TOO_LARGE, CLASH):
+                continue
+            raise ParameterError(  # never leave a piece out silently
+                f"{finding.where}: {finding.message}",
+                mend=f"{finding.mend} Or write the pieces side by side.",
+                field="sheets",
+            )
+    pages = [page for stock in stocks for page in sheet_pages(project, stock)]
+    if sheet is not None:
+        wanted = [page for page in pages if page.name.endswith(f" sheet {sheet}")]
+        if not wanted:
+            raise ParameterError(f"There is no sheet {sheet}.", mend=f"There are {len(pages)}.")
+        pages = wanted
+    return tuple(pages)
+
+
+def apart_pages(project: Project, stock: Stock) -> list[Page]:
+    """Every kind of piece of one stock on a page just large enough for it."""
+    pages = []
+    for piece in pieces_of(project, stock.id):
+        if project.sheets.count_of(piece.name, piece.count):
+            plan = side_by_side([replace(piece, count=1)], stock.id)
+            pages.append(loose_page(project, stock, plan, f"{stock.id} {piece.name}"))
+    return pages
+
+
+def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
+    """Every page in a file of its own, named after it; what was written."""
+    written = []
+    for page in pages:
+        plain = re.sub(r"[^\w-]+", "-", page.name).strip("-")
+        target = path.with_name(f"{path.stem}-{plain}{path.suffix}")
+        write([page], pens, target)
+        written.append(target)
+    return written
+
+
+def gauge_pages(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Page, ...]:
+    """A test piece, laid on its scrap as closely as it goes (in a row where it does not)."""
+    stock, layout = project.stock(stock_id), gauge_layout_of(project, stock_id, kind)
+    if layout.findings or len(layout.plans) != 1:
+        plan = side_by_side(gauge_of(project, stock_id, kind).pieces, stock_id)
+    else:
+        plan = close_cut(layout.plans[0], 2.0)
+    on_the_line = kind in ON_THE_LINE
+    told = told_of(project, stock, on_the_line=on_the_line)
+    outset = 0.0 if on_the_line else outset_of(project, stock_id)
+    job = job_of(plan, JobSettings(), outset=outset)
+    return (job_page(job, f"{stock_id} {kind.value}", told),)
+
+
+def contradiction(project: Project, kind: GaugeKind | None = None) -> str:
+    """Why a file would not suit the cutter's own kerf setting, or nothing if it would.
+
+    A test piece that tells the kerf must be cut with nobody minding it.
+    """
+    if kind in ON_THE_LINE:
+        cutter = project.cutter
+        return f"{cutter.name} offsets its path, which hides the kerf." * cutter.offsets_path
+    return project.contradicts_cutter
+
+
+def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
+    """The pages as a file's content. Raises FileError for an ending nobody knows."""
+    writers = _writers()
+    if ending.lower() not in writers:
+        known = ", ".join(writers)
+        raise FileError(f"Files ending in “{ending}” cannot be written.", mend=f"Use {known}.")
+    return writers[ending.lower()]()(pages, pens)
+
+
+def write(pages: Sequence[Page], pens: Pens, path: Path) -> None:
+    """Write the pages to a file, atomically."""
+    write_atomically(path, render(pages, pens, path.suffix))

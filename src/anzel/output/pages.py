@@ -1,0 +1,152 @@
+"""One description of what is drawn; screen and files are backends of it.
+
+A *page* is one sheet (or a row of pieces) in mm, y up, origin lower left. A *mark* is one
+contour or stroke with the operation the cutter runs along it and the piece it belongs to.
+"""
+
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from anzel.core.units import format_length
+from anzel.cutjob.cut_lines import Mark, marks_of
+from anzel.cutjob.job import SheetJob, job_of, owners_of
+from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.layout.layout import SheetPlan
+from anzel.layout.rows import side_by_side
+from anzel.materials.fits import KERF_WORDS, KerfAt
+from anzel.materials.stock import Stock
+from anzel.project.derive import jobs_of, outset_of, pieces_of
+from anzel.project.inspection import left_out_of
+from anzel.project.model import Project
+
+
+@dataclass(frozen=True)
+class Page:
+    """One sheet: its name, size in mm, marks in cutting order, notes for the reader, and the
+    same as facts for programs (names as in `facts_of`)."""
+
+    name: str
+    width: float
+    height: float
+    marks: tuple[Mark, ...]
+    notes: tuple[str, ...] = ()
+    facts: tuple[tuple[str, str], ...] = ()
+
+
+class Backend(ABC):
+    """Something marks can be drawn with."""
+
+    def begin(self, page: Page) -> None:  # noqa: B027  (most need nothing here)
+        """A page starts."""
+
+    @abstractmethod
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        """Draw a closed outline."""
+
+    @abstractmethod
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        """Draw an open run of points."""
+
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        """Draw an outline with gaps; where nobody needs them, without."""
+        self.contour(outline.closed, mark)
+
+
+def draw(pages: Sequence[Page], backend: Backend) -> None:
+    """Draw the pages in order."""
+    for page in pages:
+        backend.begin(page)
+        for mark in page.marks:
+            if isinstance(mark.line, Contour):
+                backend.contour(mark.line, mark)
+            elif isinstance(mark.line, Bridged):
+                backend.bridged(mark.line, mark)
+            else:
+                backend.stroke(mark.line, mark)
+
+
+def page_of(plan: SheetPlan, name: str) -> Page:
+    """A sheet as a page to look at: piece by piece, engraving first, the outline last."""
+    marks = tuple(mark for laid, owner in owners_of(plan.laid) for mark in marks_of(laid, owner))
+    return Page(name, plan.width, plan.height, marks)
+
+
+def job_page(job: SheetJob, name: str, told: "Told") -> Page:
+    """A sheet as a page to cut: its lines in the order they are run."""
+    return Page(name, job.plan.width, job.plan.height, job.marks, told.notes, told.facts)
+
+
+def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
+    """The sheets of one stock as laid out."""
+    told = told_of(project, stock)
+    jobs = jobs_of(project, stock.id)
+    return tuple(job_page(job, f"{stock.id} sheet {job.plan.number}", told) for job in jobs)
+
+
+def piece_page(project: Project, stock: Stock) -> Page:
+    """The pieces of one stock side by side, on no sheet."""
+    counts = project.sheets.count_of
+    wanted = [replace(p, count=counts(p.name, p.count)) for p in pieces_of(project, stock.id)]
+    plan = side_by_side(wanted, stock.id)
+    return loose_page(project, stock, plan, f"{stock.id} pieces")
+
+
+def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Page:
+    """Pieces laid elsewhere than on their sheets, to cut."""
+    kerf, outset = project.kerf_in(stock.id).kerf, outset_of(project, stock.id)
+    job = job_of(plan, project.job, kerf=kerf, outset=outset)
+    return job_page(job, name, told_of(project, stock))
+
+
+@dataclass(frozen=True)
+class Told:
+    """What whoever opens a file must know: as sentences, and as facts for programs."""
+
+    notes: tuple[str, ...]
+    facts: tuple[tuple[str, str], ...]
+
+
+KERF_ADVICE = {
+    KerfAt.DRAWING: "run the cutter on the line, with its own kerf compensation off",
+    KerfAt.PATH: "run the cutter on the line, which lies half a kerf beside the pieces",
+    KerfAt.CUTTER: "let the cutter offset its path by half the kerf to the waste side",
+}
+
+
+def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Told:
+    """The sheet, the fit, and who minds the kerf. `on_the_line`: nobody does, to measure it."""
+    fit = project.fits.in_use.value
+    kerf, clearance = project.kerf_in(stock.id), project.clearance_in(stock.id)
+    measured = "measured" if stock.is_measured else "not measured, nominal"
+    thickness = format_length(stock.measured_thickness, 3)
+    doubt = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)} mm"
+    minded = f"kerf {doubt} taken care of {KERF_WORDS[project.kerf_at]}: "
+    minded += KERF_ADVICE[project.kerf_at]
+    place = project.kerf_at.value
+    if on_the_line:
+        place = "nowhere"
+        minded = f"kerf taken care of nowhere, to be measured: {KERF_ADVICE[KerfAt.DRAWING]}"
+    notes = (
+        f"{project.name}: {stock.name}, {measured} thickness {thickness} mm",
+        f"fit {fit}, clearance {format_length(clearance, 3)} mm",
+        f"{minded} ({project.cutter.name})",
+        *_corners(project, stock, kerf.kerf),
+        *(() if on_the_line else (f"left out: {each}" for each in left_out_of(project))),
+        "all sizes in millimetres, true size",
+    )
+    facts = {
+        "stock": stock.id, "thickness": f"{stock.measured_thickness:.6g}",
+        "kerf": f"{kerf.kerf:.6g}", "kerf-uncertainty": f"{kerf.uncertainty:.3g}",
+        "kerf-at": place, "fit": fit, "clearance": f"{clearance:.6g}",
+        "cutter": project.cutter.name,
+    }  # fmt: skip
+    return Told(notes, tuple(facts.items()))
+
+
+def _corners(project: Project, stock: Stock, kerf: float) -> tuple[str, ...]:
+    """What a round tool leaves where it turns a corner inside a piece."""
+    if project.kerf_at is KerfAt.DRAWING or kerf == 0:
+        return ()
+    radius = format_length(kerf / 2, 3)
+    return (f"inner corners of {stock.name} keep the beam's radius, {radius} mm",)

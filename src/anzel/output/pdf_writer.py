@@ -1,0 +1,146 @@
+"""PDF at 1:1: a page per sheet, exactly as large as the sheet, and behind them a page with what
+whoever cuts must know and a ruler to check that the print is true to size."""
+
+import io
+from collections.abc import Sequence
+from itertools import pairwise
+from math import ceil, cos, pi, sin, tan
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.pathobject import PDFPathObject
+
+from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.operations import Pens
+from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Segment
+from anzel.output.pages import Backend, Page, draw
+
+_NOTES_WIDTH, _NOTES_LEAST = 120.0, 30.0
+"""The page of notes: its width and the least of its height, mm."""
+_WIDE = _NOTES_WIDTH * mm
+_NOTE_LINE, _RULER_ROOM = 3.2, 22.0
+_FONT, _SIZE = "Helvetica", 7
+_EIGHTH_TURN = pi / 4
+"""PDF has no arcs; a cubic over an eighth turn is within 5e-6 of the radius of a true one."""
+
+
+def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
+    """A PDF file with a page per sheet."""
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pageCompression=1)
+    canvas.setTitle(" + ".join(page.name for page in pages))
+    canvas.setSubject("; ".join(dict.fromkeys(n for page in pages for n in page.notes)))
+    canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.facts])
+    canvas.setCreator("Anzel")
+    draw(pages, _Pdf(canvas, pens))
+    _notes_page(canvas, pages)
+    canvas.save()
+    return buffer.getvalue()
+
+
+class PageMarks(Backend):
+    """Draws marks on a canvas whose unit is 1 mm."""
+
+    def __init__(self, canvas: Canvas, pens: Pens) -> None:
+        self.canvas, self.pens = canvas, pens
+
+    def contour(self, contour: Contour, mark: Mark) -> None:
+        path = self._begin(mark)
+        _trace(path, contour.segments)
+        path.close()
+        self.canvas.drawPath(path)
+
+    def bridged(self, outline: Bridged, mark: Mark) -> None:
+        path = self._begin(mark)
+        for run in outline.runs:
+            _trace(path, run)
+        self.canvas.drawPath(path)
+
+    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+        path = self._begin(mark)
+        path.moveTo(*stroke[0])
+        for point in stroke[1:]:
+            path.lineTo(*point)
+        self.canvas.drawPath(path)
+
+    def _begin(self, mark: Mark) -> PDFPathObject:
+        pen = self.pens.pen(mark.operation)
+        self.canvas.setStrokeColor(HexColor(pen.colour))
+        self.canvas.setLineWidth(pen.width)
+        return self.canvas.beginPath()
+
+
+class _Pdf(PageMarks):
+    def __init__(self, canvas: Canvas, pens: Pens) -> None:
+        super().__init__(canvas, pens)
+        self.started = False
+
+    def begin(self, page: Page) -> None:
+        if self.started:
+            self.canvas.showPage()
+        self.started = True
+        self.canvas.setPageSize((page.width * mm, page.height * mm))
+        self.canvas.scale(mm, mm)
+
+
+def _notes_page(canvas: Canvas, pages: Sequence[Page]) -> None:
+    """The last page: names and notes of all pages, each note once, over a ruler."""
+    canvas.showPage()
+    names = " + ".join(page.name for page in pages)
+    notes = [note for page in pages for note in page.notes]
+    words = (names, *dict.fromkeys(notes))
+    lines = [line for word in words for line in simpleSplit(word, _FONT, _SIZE, 0.9 * _WIDE)]
+    height = max(_NOTES_LEAST, _RULER_ROOM + _NOTE_LINE * len(lines))
+    canvas.setPageSize((_NOTES_WIDTH * mm, height * mm))
+    ruler(canvas, 100, base=8.0)
+    canvas.setFont(_FONT, _SIZE)
+    for number, line in enumerate(lines, start=1):
+        canvas.drawString(6 * mm, (height - 3 - _NOTE_LINE * number) * mm, line)
+    canvas.showPage()
+
+
+def _trace(path: PDFPathObject, segments: Sequence[Segment]) -> None:
+    """Run a path along segments."""
+    path.moveTo(*segments[0].start)
+    for segment in segments:
+        if isinstance(segment, Arc):
+            for curve in _cubics(segment):
+                path.curveTo(*curve.control1, *curve.control2, *curve.end)
+        elif isinstance(segment, Cubic):
+            path.curveTo(*segment.control1, *segment.control2, *segment.end)
+        else:
+            path.lineTo(*segment.end)
+
+
+def _cubics(arc: Arc) -> list[Cubic]:
+    """Cubics that stand in for an arc, an eighth turn each at most."""
+    count = ceil(abs(arc.sweep) / _EIGHTH_TURN)
+    step = arc.sweep / count
+    reach = arc.radius * 4 / 3 * tan(step / 4)
+
+    def lever(t: float, sign: float) -> Point:
+        angle = arc.start_angle + t * arc.sweep
+        x, y = arc.point_at(t)
+        return (x - sign * reach * sin(angle), y + sign * reach * cos(angle))
+
+    stops = [index / count for index in range(count + 1)]
+    return [
+        Cubic(arc.point_at(a), lever(a, 1), lever(b, -1), arc.point_at(b))
+        for a, b in pairwise(stops)
+    ]
+
+
+def ruler(canvas: Canvas, length: int, *, left: float = 6.0, base: float = 13.0) -> None:
+    """A ruler on the page: `length` mm, ticks each millimetre, its end at (left, base)."""
+    canvas.setLineWidth(0.1 * mm)
+    canvas.line(left * mm, base * mm, (left + length) * mm, base * mm)
+    for tick in range(length + 1):
+        height = 4.0 if tick % 10 == 0 else 2.8 if tick % 5 == 0 else 1.8
+        canvas.line((left + tick) * mm, base * mm, (left + tick) * mm, (base + height) * mm)
+    canvas.setFont("Helvetica", 6)
+    text = f"This line measures {length} mm when printed at 100 %."
+    canvas.drawString(left * mm, (base + 5) * mm, text)

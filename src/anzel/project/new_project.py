@@ -1,0 +1,39 @@
+"""New projects from a form, on a plain rack: sheets that are yet to be measured."""
+
+from typing import Any
+
+from anzel.materials.material import Grain, Material, Nature
+from anzel.materials.stock import Stock
+from anzel.project.model import Project
+from anzel.structure.forms import new_form
+from anzel.structure.forms.form import Form
+
+
+def plain_rack() -> tuple[Stock, ...]:
+    """Two plies and an acrylic, as bought."""
+    return (
+        Stock(id="ply-3", name="Ply 3", material=Material.PLY, nominal_thickness=3.0,
+              grain=Grain.ALONG_WIDTH, tint="#ecd9b4"),
+        Stock(id="ply-6", name="Ply 6", material=Material.PLY, nominal_thickness=6.0,
+              grain=Grain.ALONG_WIDTH, tint="#dcbf8e"),
+        Stock(id="acrylic-3", name="Opal acrylic 3", material=Material.ACRYLIC,
+              nature=Nature.BRITTLE, nominal_thickness=3.0, tint="#e9efee"),
+    )  # fmt: skip
+
+
+def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
+    """A project of one form, some parameters changed. Raises ParameterError naming the field."""
+    title = name.replace("-", " ").capitalize()
+    return Project(name=title, stocks=plain_rack(), structure=new_form(name, **changes))
+
+
+def with_form(project: Project, form: Form) -> Project:
+    """The project with another form; where the form's sheets are not on the rack, the first
+    sheets in use stand in for them."""
+    there = [stock.id for stock in project.stocks]
+    used = [stock.id for stock in project.stocks_in_use] or there
+    roles = {
+        role: wanted if wanted in there else used[min(index, len(used) - 1)]
+        for index, (role, wanted) in enumerate(form.stock_roles().items())
+    }
+    return project.with_changes(structure=form.with_stocks(roles))

@@ -1,0 +1,98 @@
+"""The proof before cutting: everything that would spoil the structure, as one list."""
+
+from dataclasses import dataclass
+
+from anzel.checks.interference import Interference, collisions
+from anzel.checks.webs import smallest_webs
+from anzel.core.findings import Finding, Severity
+from anzel.project.derive import build_of, sheets_of
+from anzel.project.inspection import findings_of, left_out_of
+from anzel.project.model import Project
+from anzel.project.rescale import fits_bed
+from anzel.structure.model import Build
+
+_NOTHING = 0.01
+"""An overlap smaller than this, mm³, is float dust."""
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One thing that would spoil the structure. `joint` is "" where no joint is to blame."""
+
+    kind: str
+    pieces: tuple[str, ...]
+    joint: str
+    message: str
+
+
+@dataclass(frozen=True)
+class Audit:
+    """What was found. `smallest_web` is None where no piece has openings; `left_out` names what a
+    drawing holds and no cut file does."""
+
+    problems: tuple[Problem, ...]
+    interference: tuple[Interference, ...]
+    smallest_web: float | None
+    all_fit_bed: bool
+    left_out: tuple[Finding, ...] = ()
+
+    @property
+    def ok(self) -> bool:
+        """Whether nothing stands against cutting."""
+        return not self.problems
+
+
+def audit(project: Project) -> Audit:
+    """Prove a project. Raises ParameterError where it cannot even be built."""
+    build, sheets = build_of(project), sheets_of(project)
+    found = collisions(build, sheets, _NOTHING)
+    webs = smallest_webs(build)
+    problems = [*_noticed(project), *_joints(build), *_thin(build)]
+    if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
+        problems += [_overlap(each) for each in found]
+    return Audit(
+        tuple(problems), found, webs[0].width if webs else None, fits_bed(project),
+        left_out_of(project),
+    )  # fmt: skip
+
+
+def _noticed(project: Project) -> list[Problem]:
+    declared = project.structure.declared()
+    return [
+        Problem(
+            f.code, declared.get(f.where, (f.where,)), f.where if f.where in declared else "",
+            f"{f.message} {f.mend}".strip(),
+        )
+        for f in findings_of(project)
+        if f.severity is Severity.PROBLEM
+    ]  # fmt: skip
+
+
+def _joints(build: Build) -> list[Problem]:
+    """Every joint must have left something on each of its pieces (or pass through plainly)."""
+    found = []
+    for joint in build.joints:
+        openings = [feature for feature in joint.features if feature.inserted is not None]
+        if not openings:
+            message = f"{joint.title}: nothing opens for anything."
+            found.append(Problem("no-mate", joint.pieces, joint.id, message))
+    return found
+
+
+def _thin(build: Build) -> list[Problem]:
+    thickness = {piece.name: piece.thickness for piece in build.pieces}
+    return [
+        Problem(
+            "thin-web", (web.piece,), web.joints[0],
+            f"only {web.width:.2f} mm is left between {web.joints[0]} and "
+            f"{web.joints[1] or 'the edge'} on {web.piece}. Move them apart.",
+        )
+        for web in smallest_webs(build)
+        if web.width < 0.5 * thickness[web.piece]
+    ]  # fmt: skip
+
+
+def _overlap(found: Interference) -> Problem:
+    one, other = found.pieces
+    message = f"{one} and {other} would be in the same place, {found.volume:.2f} mm³."
+    return Problem("overlap", found.pieces, found.joint, message)

@@ -1,0 +1,191 @@
+"""From what the sides form to features: which of it follows the sheet's thickness, and what cannot
+be told for sure."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Floats
+from anzel.refit.features import Feature, Features, Kind, Row
+from anzel.refit.finger_rows import Reading, Stepped, read, stepped_edges
+from anzel.refit.hinges import hinge_holes
+from anzel.refit.local_shapes import Shapes
+from anzel.refit.thickness_estimation import tolerance_for
+
+_LONGER = 1.25
+"""A mortise is at least this many times as long as wide; otherwise its sides cannot be told
+apart."""
+
+
+@dataclass(frozen=True)
+class Meant:
+    """The thicknesses a drawing was made for, and how far sizes may be off them, mm."""
+
+    drawn: tuple[float, ...]
+    tolerance: float | None = None
+
+    def thickness_of(self, size: float) -> float | None:
+        """The drawn thickness that a size stands for, None if for none."""
+        found = float(self.thicknesses_of(np.array([size]))[0])
+        return None if np.isnan(found) else found
+
+    def thicknesses_of(self, sizes: Floats) -> Floats:
+        """(n,) the drawn thickness that each size stands for, not a number if for none."""
+        if not self.drawn:
+            return np.full(len(sizes), np.nan)
+        drawn = np.array(self.drawn)
+        reach = np.array([tolerance_for(t) if self.tolerance is None else self.tolerance
+                          for t in self.drawn])  # fmt: skip
+        off = np.abs(sizes[:, None] - drawn[None, :])
+        nearest = np.argmin(off, axis=1)
+        near = off[np.arange(len(sizes)), nearest] <= reach[nearest] + 1e-9
+        return np.where(near, drawn[nearest], np.nan)
+
+
+def features(shapes: Shapes, meant: Meant) -> Features:
+    """Every feature made for one of the drawn thicknesses, in drawing order."""
+    slits = hinge_holes(shapes)
+    mortises = list(_mortises(shapes, meant, slits))
+    edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
+    readings = read(edges, [m.length for m in mortises])
+    rows: dict[str, Row] = {}
+    stepped: list[Feature] = []
+    gaps: set[int] = set()
+    slots = list(_slots(shapes, meant))
+    floors = {each.middle for each in slots}
+    for edge, reading in zip(edges, readings, strict=True):
+        if reading is Reading.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
+            continue  # a notch as deep as wide is one doubtful thing, not two
+        stepped += _of_edge(shapes, edge, reading, rows, gaps)
+    slots = [slot for slot in slots if slot.middle not in gaps]
+    rows = _with_corners(shapes, rows)
+    ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
+    return Features(tuple(_named(ordered)), rows, len(slits))
+
+
+def _named(ordered: Sequence[Feature]) -> Iterator[Feature]:
+    counts: Counter[Kind] = Counter()
+    for each in ordered:
+        counts[each.kind] += 1
+        yield each._replace(id=f"{each.kind.value}-{counts[each.kind]}")
+
+
+def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
+    sides, found = shapes.sides, shapes.notches
+    meant_for, deep_as = meant.thicknesses_of(found.wide), meant.thicknesses_of(found.long)
+    before, after = sides.before[found.side], sides.after[found.side]
+    at = (sides.start[found.side] + sides.end[found.side]) / 2
+    at = at - sides.along[before] * found.long[:, None] / 2
+    for side, wide, deep, is_round, thickness, recess, x, wall, other in zip(
+        found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
+        meant_for.tolist(), (~np.isnan(deep_as)).tolist(), at.tolist(), before.tolist(),
+        after.tolist(), strict=True,
+    ):  # fmt: skip
+        if thickness != thickness:
+            continue
+        doubt = ""
+        if is_round:
+            doubt = "its floor is round: it may be for a rod or a cord"
+        elif deep < 0.8 * wide or recess:
+            doubt = "it is hardly deeper than wide: it could be a recess"
+        yield Feature(
+            "", *_owner(shapes, side), Kind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
+            widening=(wall, other), doubt=doubt,
+        )  # fmt: skip
+
+
+def _mortises(shapes: Shapes, meant: Meant, slits: set[int]) -> Iterator[Feature]:
+    sides, found = shapes.sides, shapes.holes
+    opposite = sides.after[sides.after[found.side]]
+    corners = (sides.start[found.side], sides.end[found.side])
+    at = (corners[0] + corners[1] + sides.start[opposite] + sides.end[opposite]) / 4
+    rows = zip(
+        found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
+        meant.thicknesses_of(found.wide).tolist(), at.tolist(), opposite.tolist(),
+        strict=True,
+    )  # fmt: skip
+    for number, (side, wide, long, is_round, thickness, x, other) in enumerate(rows):
+        if thickness != thickness or number in slits:
+            continue
+        doubt = ""
+        if is_round:
+            doubt = "its ends are round: it may be for a screw"
+        elif long < _LONGER * wide:
+            doubt = "it is about as long as wide: which side takes the sheet cannot be told"
+        yield Feature(
+            "", *_owner(shapes, side), Kind.MORTISE, (x[0], x[1]), wide, long, thickness, side,
+            widening=(side, other), doubt=doubt,
+        )  # fmt: skip
+
+
+def _of_edge(
+    shapes: Shapes, edge: Stepped, reading: Reading, rows: dict[str, Row], gaps: set[int]
+) -> Iterator[Feature]:
+    """The tabs or fingers of a stepped edge; its row is put among the rows, its gaps among the
+    gaps, which are no slots."""
+    if reading is Reading.TABS:
+        for number in edge.posts:
+            yield _standing(shapes, edge, number, Kind.TAB)
+        return
+    row, doubt = "", ""
+    if reading is Reading.FINGERS:
+        row = f"row-{len(rows) + 1}"
+        outer = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if out)
+        inner = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if not out)
+        height = float(np.median(shapes.sides.length[list(edge.walls)]))
+        rows[row] = Row(row, edge.thickness, height, outer, inner)
+        gaps.update(edge.sides[i] for i in edge.gaps)
+    elif len(edge.walls) == 1:
+        return  # one step alone: any corner cut out of a piece looks like that
+    else:
+        doubt = "it steps by the sheet's thickness, unevenly: it could be a recess"
+    for number, is_outer in enumerate(edge.outer):
+        if is_outer:
+            yield _standing(shapes, edge, number, Kind.FINGER)._replace(row=row, doubt=doubt)
+
+
+def _standing(shapes: Shapes, edge: Stepped, number: int, kind: Kind) -> Feature:
+    sides, side = shapes.sides, edge.sides[number]
+    walls = [edge.walls[i] for i in (number - 1, number) if 0 <= i < len(edge.walls)]
+    height = float(np.mean([sides.length[wall] for wall in walls]))
+    middle = (sides.start[side] + sides.end[side]) / 2
+    inwards = sides.along[side] @ np.array([[0.0, 1.0], [-1.0, 0.0]])  # material is on the left
+    return Feature(
+        "", *_owner(shapes, side), kind, _point(middle + inwards * height / 2), height,
+        edge.lengths[number], edge.thickness, side, rising=(side,),
+    )  # fmt: skip
+
+
+def _with_corners(shapes: Shapes, rows: dict[str, Row]) -> dict[str, Row]:
+    """The rows with the walls of neighbouring rows that stand at their inner level: where a
+    corner of the piece is one finger of both edges, its sides are a thickness long."""
+    sides = shapes.sides
+    row_at = {side: row for row in rows.values() for side in (*row.outer, *row.inner)}
+    walls: dict[str, list[int]] = {}
+    for row in rows.values():
+        for side in row.outer:
+            for corner, wall in (
+                (int(sides.after[side]), int(sides.before[side])),
+                (int(sides.before[side]), int(sides.after[side])),
+            ):
+                other = row_at.get(corner)
+                if other is None or other is row or corner not in other.outer:
+                    continue
+                if abs(sides.length[side] - other.thickness) <= tolerance_for(other.thickness):
+                    walls.setdefault(other.id, []).append(wall)
+    return {
+        name: replace(row, corner_walls=tuple(walls.get(name, ()))) for name, row in rows.items()
+    }
+
+
+def _owner(shapes: Shapes, side: int) -> tuple[int, int]:
+    """The piece and the loop of a side."""
+    ring = int(shapes.sides.ring[side])
+    return int(shapes.sides.rings.piece[ring]), ring
+
+
+def _point(at: np.ndarray) -> Point:
+    return (float(at[0]), float(at[1]))

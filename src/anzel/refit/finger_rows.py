@@ -1,0 +1,162 @@
+"""Edges that step between two levels a sheet's thickness apart: tabs, or rows of fingers.
+
+A tab stands on a shoulder and goes into a mortise; a finger goes into the gap of another edge and
+shares its own edge evenly with the gaps. Widths tell which is which, and what they could mate with.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from enum import Enum, auto
+
+import numpy as np
+
+from anzel.geometry.regions import Indices
+from anzel.geometry.segments import Floats
+from anzel.refit.local_shapes import Shapes
+
+MATES = 0.8
+"""A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
+_EVEN = 0.15
+"""Fingers and gaps are even to this share of their width, or to 1 mm. Kerf is in both."""
+
+
+@dataclass(frozen=True)
+class Stepped:
+    """A run of steps on one edge: the sides between them, from corner to corner, and which of
+    those are at the outer level. `thickness` is what the steps are high."""
+
+    sides: tuple[int, ...]
+    walls: tuple[int, ...]
+    outer: tuple[bool, ...]
+    lengths: tuple[float, ...]
+    thickness: float
+
+    @property
+    def posts(self) -> list[int]:
+        """The numbers of the sides that stand out between two steps."""
+        return [i for i in range(1, len(self.sides) - 1) if self.outer[i]]
+
+    @property
+    def gaps(self) -> list[int]:
+        """The numbers of the sides that lie back between two steps."""
+        return [i for i in range(1, len(self.sides) - 1) if not self.outer[i]]
+
+    @property
+    def is_even(self) -> bool:
+        """Whether steps share the edge evenly: the outermost may be longer or cut shorter."""
+        inner = self.lengths[1:-1]
+        if not inner:
+            return False
+        usual = float(np.median(inner))
+        slack = max(1.0, _EVEN * usual)
+        if any(abs(size - usual) > slack for size in inner):
+            return False
+        ends = (self.lengths[0], self.lengths[-1])
+        return all(0 < size <= usual + slack + self.thickness for size in ends)
+
+    @property
+    def is_in_thirds(self) -> bool:
+        """Whether one gap takes the middle third of the edge, as on a corner of three fingers."""
+        if len(self.walls) != 2 or self.posts:
+            return False
+        slack = max(1.0, _EVEN * self.lengths[1]) + self.thickness
+        return all(abs(self.lengths[end] - self.lengths[1]) <= slack for end in (0, 2))
+
+
+class Reading(Enum):
+    """What a stepped edge is taken for."""
+
+    TABS = auto()
+    FINGERS = auto()
+    UNSURE = auto()
+
+
+def stepped_edges(shapes: Shapes, meant_for: Floats) -> list[Stepped]:
+    """The runs of steps as high as a drawn thickness; `meant_for` (n,) gives it for each step, not
+    a number where there is none."""
+    sides, steps = shapes.sides, shapes.steps
+    of_a_sheet = ~np.isnan(meant_for)
+    heights = dict(
+        zip(steps.side[of_a_sheet].tolist(), meant_for[of_a_sheet].tolist(), strict=True)
+    )
+    outwards = dict(zip(steps.side.tolist(), steps.outwards.tolist(), strict=True))
+    after, before = sides.after, sides.before
+
+    def neighbour(wall: int, links: Indices) -> int | None:
+        other = int(links[links[wall]])
+        goes_on = heights.get(other) == heights[wall] and outwards[other] != outwards[wall]
+        return other if goes_on else None
+
+    found, seen = [], set()
+    for wall in heights:
+        if wall in seen:
+            continue
+        first = wall
+        while (earlier := neighbour(first, before)) is not None and earlier != wall:
+            first = earlier
+        walls = [first]
+        while (later := neighbour(walls[-1], after)) is not None and later != first:
+            walls.append(later)
+        seen.update(walls)
+        levels = [int(before[first]), *(int(after[w]) for w in walls)]
+        rises = [outwards[w] for w in walls]
+        outer = [not rises[0], *rises]
+        lengths = [float(sides.length[s]) for s in levels]
+        found.append(
+            Stepped(tuple(levels), tuple(walls), tuple(outer), tuple(lengths), heights[wall])
+        )
+    return found
+
+
+def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Reading]:
+    """What each edge is taken for, knowing the others and the mortises."""
+    mortises = np.sort(np.array(list(mortise_lengths)))
+    in_mortises = [
+        _goes_into(edge, mortises) and not _has_counterpart(edge, edges) for edge in edges
+    ]
+    others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
+    gaps = np.sort([edge.lengths[i] for edge in others for i in edge.gaps])
+    posts = np.sort([edge.lengths[i] for edge in others for i in edge.posts])
+    thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
+    return [
+        Reading.TABS if tabs else _read(edge, gaps, posts, thirds=thirds)
+        for edge, tabs in zip(edges, in_mortises, strict=True)
+    ]
+
+
+def _goes_into(edge: Stepped, mortises: Floats) -> bool:
+    """Whether all that stands out of an edge, on shoulders, could be in mortises."""
+    on_shoulders = bool(edge.posts) and not (edge.outer[0] or edge.outer[-1])
+    return on_shoulders and all(among(edge.lengths[i], mortises) for i in edge.posts)
+
+
+def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
+    """Whether another edge has gaps just where this one has fingers."""
+    wanted = tuple(not out for out in edge.outer)
+    return any(
+        other.outer == wanted
+        and all(
+            abs(a - b) <= MATES + 0.5
+            for a, b in zip(other.lengths[1:-1], edge.lengths[1:-1], strict=True)
+        )
+        for other in edges
+    )
+
+
+def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats, *, thirds: bool) -> Reading:
+    """What an edge is whose posts go into no mortise."""
+    if len(edge.walls) == 1:
+        return Reading.UNSURE
+    mated = all(among(edge.lengths[i], post_widths) for i in edge.gaps)
+    mated = mated and all(among(edge.lengths[i], gap_widths) for i in edge.posts)
+    even = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
+    if mated or even:
+        return Reading.FINGERS
+    stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
+    return Reading.TABS if stands_on_shoulders else Reading.UNSURE
+
+
+def among(width: float, widths: Floats) -> bool:
+    """Whether a width could mate with one of some others, which are sorted."""
+    at = int(np.searchsorted(widths, width - MATES))
+    return at < len(widths) and bool(widths[at] <= width + MATES)

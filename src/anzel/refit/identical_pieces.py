@@ -1,0 +1,73 @@
+"""Identical pieces, turned or mirrored or not: what is decided about a feature of one goes for its
+like on the others."""
+
+import numpy as np
+
+from anzel.drawings.containment import flat_corners
+from anzel.geometry.segments import Floats
+from anzel.refit.refit import Refit
+
+_ALIKE = 0.02
+"""Corners of two pieces lie on one another to this, mm."""
+
+
+def twins_of(refit: Refit, feature_id: str) -> frozenset[str]:
+    """The ids of a feature and of its like on every identical piece."""
+    own = next(each.feature for each in refit.decisions if each.feature.id == feature_id)
+    outlines = _outlines(refit)
+    found = {feature_id}
+    for piece, outline in outlines.items():
+        if piece == own.piece:
+            continue
+        map_ = _onto(outlines[own.piece], outline)
+        if map_ is None:
+            continue
+        turn, shift = map_
+        place = np.array(own.at) @ turn + shift
+        alike = (e.feature for e in refit.decisions if e.feature.piece == piece)
+        found |= {
+            other.id
+            for other in alike
+            if other.kind is own.kind and np.hypot(*(np.array(other.at) - place)) < 5 * _ALIKE
+        }
+    return frozenset(found)
+
+
+def _outlines(refit: Refit) -> dict[int, Floats]:
+    """(n, 2) the outline's corners of each piece, as drawn."""
+    rings = refit.survey.rings
+    return {
+        int(rings.piece[number]): np.array(flat_corners(loop.segments))
+        for number, loop in enumerate(rings.loops)
+        if not rings.is_hole[number] and rings.piece[number] >= 0
+    }
+
+
+def _onto(one: Floats, other: Floats) -> tuple[Floats, Floats] | None:
+    """(turn, shift) that takes the corners of one outline onto another's: p @ turn + shift.
+
+    Edges' lengths in order say where one ring starts on the other, forwards or mirrored; the map
+    itself is the best rigid one (Kabsch 1976, by singular values).
+    """
+    if len(one) != len(other):
+        return None
+    for mirrored in (False, True):
+        ring = other[::-1] if mirrored else other
+        for start in _starts(_lengths(one), _lengths(ring)):
+            target = np.roll(ring, -start, axis=0)
+            middle, goal = one.mean(axis=0), target.mean(axis=0)
+            u, _, v = np.linalg.svd((one - middle).T @ (target - goal))
+            turn = u @ v
+            if np.abs((one - middle) @ turn + goal - target).max() < _ALIKE:
+                return turn, goal - middle @ turn
+    return None
+
+
+def _lengths(corners: Floats) -> Floats:
+    return np.asarray(np.hypot(*(np.roll(corners, -1, axis=0) - corners).T))
+
+
+def _starts(one: Floats, other: Floats) -> list[int]:
+    """Where a ring of lengths can start so that it matches another."""
+    likely = np.flatnonzero(np.abs(other - one[0]) < _ALIKE)
+    return [int(s) for s in likely if np.abs(np.roll(other, -s) - one).max() < _ALIKE]

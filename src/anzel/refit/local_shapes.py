@@ -1,0 +1,145 @@
+"""What a loop's sides form, whatever their size: notches, posts, rectangular holes and steps.
+
+- *notch*: a floor between two walls that run into the material;
+- *post*: an end between two sides that run out of it;
+- *hole*: four sides, closed, the material round it;
+- *step*: a wall from one level of an edge to another.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from anzel.drawings.containment import Flags
+from anzel.geometry.regions import Indices
+from anzel.geometry.segments import Floats
+from anzel.refit.sides import Sides, cross
+
+_SQUARE = 30.0
+"""How far a floor or an end may be from square to its walls, degrees."""
+_PARALLEL = np.cos(np.radians(1.5))
+_SMOOTH = 15.0
+"""A round floor goes on from its walls to this, degrees."""
+
+
+@dataclass(frozen=True)
+class Openings:
+    """Notches, posts or holes: the middle `side` of each (a hole's first long one), how `wide`
+    and how `long` it is (a notch's depth, a post's height), and whether it is `round`."""
+
+    side: Indices
+    wide: Floats
+    long: Floats
+    round: Flags
+
+    def __len__(self) -> int:
+        return len(self.side)
+
+
+@dataclass(frozen=True)
+class Steps:
+    """Walls between two levels of an edge: `side`, `height`, and whether they lead outwards."""
+
+    side: Indices
+    height: Floats
+    outwards: Flags
+
+
+@dataclass(frozen=True)
+class Shapes:
+    """All that a drawing's sides form."""
+
+    sides: Sides
+    notches: Openings
+    posts: Openings
+    holes: Openings
+    steps: Steps
+
+
+def measured(sides: Sides) -> Shapes:
+    """What the sides form, each thing with its sizes."""
+    turn_in, turn_out = sides.turn[sides.before], sides.turn
+    facing, wide = _facing(sides)
+    square = np.abs(np.abs(turn_in) - 90) < _SQUARE
+    square &= np.abs(np.abs(turn_out) - 90) < _SQUARE
+    straight = sides.is_line & square & facing
+    notch = straight & (turn_in < 0) & (turn_out < 0)
+    post = straight & (turn_in > 0) & (turn_out > 0)
+    round_ = ~sides.is_line & facing & (np.abs(turn_in) < _SMOOTH) & (np.abs(turn_out) < _SMOOTH)
+    round_ &= _turns_right(sides)
+    in_hole = _rectangular(sides, notch, round_)
+    walls = np.minimum(sides.length[sides.before], sides.length[sides.after])
+    return Shapes(
+        sides,
+        _openings((notch | round_) & ~in_hole, wide, walls, round_),
+        _openings((post | _curved_post(sides, square)) & _shouldered(sides), wide, walls, round_),
+        _holes(sides, in_hole, wide, round_),
+        _steps(sides, square, turn_in, turn_out),
+    )
+
+
+def _facing(sides: Sides) -> tuple[Flags, Floats]:
+    """(n,) whether the neighbours are straight and run opposite ways; how far apart they are."""
+    one, other = sides.along[sides.before], sides.along[sides.after]
+    lines = sides.is_line[sides.before] & sides.is_line[sides.after]
+    lines &= sides.before != sides.after
+    opposite = (one * other).sum(axis=1) < -_PARALLEL
+    across = np.abs(cross(sides.end - sides.start, (one - other) / 2))
+    return lines & opposite, across
+
+
+def _turns_right(sides: Sides) -> Flags:
+    """(n,) whether the wall after a side lies to the right of the wall before it."""
+    wall = sides.along[sides.before]
+    return np.asarray(cross(wall, sides.end - sides.start) < 0)
+
+
+def _shouldered(sides: Sides) -> Flags:
+    """(n,) whether the walls on both sides of a side rise from a shoulder."""
+    rises = sides.turn[sides.before[sides.before]] < -_SQUARE
+    return np.asarray(rises & (sides.turn[sides.after] < -_SQUARE))
+
+
+def _curved_post(sides: Sides, square: Flags) -> Flags:
+    """(n,) whether a curve is the end of a post, as on a round piece with fingers."""
+    lines = sides.is_line[sides.before] & sides.is_line[sides.after]
+    turns = (sides.turn[sides.before] > 0) & (sides.turn > 0)
+    return np.asarray(~sides.is_line & lines & square & turns)
+
+
+def _openings(which: Flags, wide: Floats, long: Floats, round_: Flags) -> Openings:
+    side = np.flatnonzero(which)
+    return Openings(side, wide[side], long[side], round_[side])
+
+
+def _rectangular(sides: Sides, notch: Flags, round_: Flags) -> Flags:
+    """(n,) whether a side is one of four that make a rectangular or round-ended hole."""
+    rings = len(sides.rings.loops)
+    count = np.bincount(sides.ring, minlength=rings)
+    floors = np.bincount(sides.ring, weights=notch, minlength=rings)
+    rounds = np.bincount(sides.ring, weights=round_, minlength=rings)
+    whole = sides.rings.is_hole & (count == 4) & ((floors == 4) | (rounds == 2))
+    return np.asarray(whole[sides.ring])
+
+
+def _holes(sides: Sides, in_hole: Flags, wide: Floats, round_: Flags) -> Openings:
+    """Every hole told by the first of its long sides; of a round-ended one, the straight one."""
+    long_side = in_hole & ~round_ & (sides.length >= sides.length[sides.after])
+    long_side |= in_hole & round_[sides.after]
+    side = np.flatnonzero(long_side)
+    _, once = np.unique(sides.ring[side], return_index=True)
+    side = side[once]
+    ends_round = round_[sides.after[side]]
+    narrow = wide[sides.after[side]]
+    long = np.where(ends_round, sides.length[side] + narrow, sides.length[side])
+    return Openings(side, narrow, long, ends_round)
+
+
+def _steps(sides: Sides, square: Flags, turn_in: Floats, turn_out: Floats) -> Steps:
+    turning = square & (turn_in * turn_out < 0) & sides.is_line
+    before, after = sides.before, sides.after
+    same = (sides.along[before] * sides.along[after]).sum(axis=1) > _PARALLEL
+    same &= sides.is_line[before] & sides.is_line[after]
+    curves = ~sides.is_line[before] & ~sides.is_line[after]
+    side = np.flatnonzero(turning & (same | curves))
+    return Steps(side, sides.length[side], turn_in[side] < 0)

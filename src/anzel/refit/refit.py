@@ -1,0 +1,267 @@
+"""The maker's wishes for a surveyed drawing: what each feature becomes, and the new edges."""
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cache, cached_property
+from typing import NamedTuple
+
+from anzel.drawings.loops import is_near
+from anzel.drawings.model import Changes
+from anzel.geometry.segments import Segment, ending, reverse
+from anzel.materials.fits import FitRule, Term
+from anzel.refit.analysis import Survey
+from anzel.refit.feature_recognition import Meant, features
+from anzel.refit.features import Feature, Features, Keep, Kind
+from anzel.refit.holes import Hole, held_edges, holes_of
+from anzel.refit.side_offset import Edges, moved
+from anzel.refit.validity import newly_crossing
+
+_NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
+_SAME = 1e-3
+"""A size that differs by less is what is wanted already, mm: nothing is moved for it."""
+
+
+class Anchor(StrEnum):
+    """What of an opening keeps its place when its width changes."""
+
+    CENTRE = "centre line"
+    FIRST = "one side"
+    SECOND = "other side"
+
+
+_SHARES = {Anchor.CENTRE: (0.5, 0.5), Anchor.FIRST: (0.0, 1.0), Anchor.SECOND: (1.0, 0.0)}
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the maker decides about a drawing.
+
+    `thickness` of the sheet it is for and `rule` for its openings; `drawn` thicknesses (found when
+    empty) with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows
+    and pieces ("piece-2") that stay; `sure` ids of doubtful features to change nevertheless;
+    `others` gives single features, by id, or drawn thicknesses a sheet of another thickness.
+    `stays` says what of an opening keeps its place, its centre line if nothing is said; `depths`
+    gives slots another depth. `scale` is how many times larger than drawn all is; what is held
+    has its drawn size again.
+    """
+
+    thickness: float
+    rule: FitRule
+    drawn: tuple[float, ...] = ()
+    tolerance: float | None = None
+    keep: Keep = Keep.OUTSIDE
+    proud: float = 0.0
+    only: frozenset[Kind] = frozenset(Kind)
+    held: frozenset[str] = frozenset()
+    sure: frozenset[str] = frozenset()
+    others: Mapping[str | float, float] = field(default_factory=dict)
+    stays: Mapping[str, Anchor] = field(default_factory=dict)
+    depths: Mapping[str, float] = field(default_factory=dict)
+    scale: float = 1.0
+
+    def thickness_for(self, feature: Feature) -> float:
+        """The thickness of the sheet that goes with a feature."""
+        if not self.others:
+            return self.thickness
+        return self.others.get(feature.id, self.others.get(feature.thickness, self.thickness))
+
+
+class Decision(NamedTuple):
+    """What becomes of one feature, and why."""
+
+    feature: Feature
+    new: float
+    moved: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class Refit:
+    """A drawing refitted: each feature's decision, and the new edges of the loops that changed."""
+
+    survey: Survey
+    wish: Wish
+    meant: Meant
+    found: Features
+    decisions: tuple[Decision, ...]
+    holes: tuple[Hole, ...]
+    edges: Mapping[int, Edges]
+    crossing: tuple[int, ...]
+    """Pieces whose outlines cross or touch after the change and did not before."""
+
+    @cached_property
+    def changes(self) -> Changes:
+        """The traces with changed edges, mends included; nothing where nothing was found."""
+        if not self.decisions and not self.edges:
+            return {}
+        traces = self.survey.drawing.traces
+        found: dict[int, Sequence[Segment | None]] = {}
+        for number, loop in enumerate(self.survey.rings.loops):
+            edges = self.edges.get(number, loop.segments)
+            if len(loop.links) == 1 and edges is loop.segments:
+                continue
+            at = 0
+            for trace, backwards in loop.links:
+                drawn = traces[trace].segments
+                run = slice(at, at + len(drawn))
+                made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
+                new = _run(made, backwards)
+                if new != list(drawn):
+                    found[trace] = new
+                at += len(drawn)
+        found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
+        return found
+
+    @property
+    def names(self) -> frozenset[str]:
+        """All that can be held by name."""
+        features = (_names(each.feature) for each in self.decisions)
+        return frozenset(hole.id for hole in self.holes).union(*features)
+
+    def written(self) -> bytes:
+        """The drawing's file with the changes."""
+        return self.survey.drawing.source.written(self.survey.drawing, self.changes)
+
+
+def _run(edges: Sequence[Segment | None], backwards: bool) -> list[Segment | None]:
+    if not backwards:
+        return list(edges)
+    return [edge and reverse(edge) for edge in reversed(edges)]
+
+
+def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> Segment | None:
+    """A loop's edge with ends that did not move where they were drawn, if that is where they were
+    closed: a loop meets exactly, but a drawing's last digit stays."""
+    if edge is None or drawn is None:
+        return edge
+    start, end = edge.start, edge.end
+    if start == closed.start and is_near(closed.start, drawn.start):
+        start = drawn.start
+    if end == closed.end and is_near(closed.end, drawn.end):
+        end = drawn.end
+    return edge if (start, end) == (edge.start, edge.end) else ending(edge, start, end)
+
+
+def refitted(survey: Survey, wish: Wish) -> Refit:
+    """The drawing made to fit as wished."""
+    best = (survey.evidence[0].value,) if survey.is_sure else ()
+    drawn = tuple(each * wish.scale for each in wish.drawn)
+    meant = Meant(drawn or best, wish.tolerance)
+    found = features(survey.shapes, meant)
+    size_for = _sizes(wish)
+    decisions = [_decided(each, wish, size_for) for each in found.found]
+    while True:
+        offsets, conflicts = _offsets(found, decisions, wish)
+        made = moved(survey.shapes.sides, offsets)
+        stuck = conflicts | _owners(found, decisions, made.stuck)
+        if not stuck:
+            break
+        decisions = [_without(each, stuck) for each in decisions]
+    holes = holes_of(survey.rings, found)
+    edges = {**made.edges, **held_edges(survey.rings, holes, wish.held, wish.scale)}
+    broken = newly_crossing(survey.rings, edges)
+    return Refit(survey, wish, meant, found, tuple(decisions), holes, edges, broken)
+
+
+def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], float]) -> Decision:
+    new = size_for(bool(feature.widening), wish.thickness_for(feature))
+    if feature.kind not in wish.only:
+        return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
+    if wish.held and (held := sorted(_names(feature) & wish.held)):
+        same = feature.drawn / wish.scale
+        return Decision(feature, same, abs(same - feature.drawn) >= _SAME, f"{held[0]} is held")
+    if feature.doubt and not _names(feature) & wish.sure:
+        return Decision(feature, feature.drawn, False, f"not sure: {feature.doubt}")
+    if abs(new - feature.drawn) < _SAME:
+        return Decision(feature, feature.drawn, False, "it has that size already")
+    return Decision(feature, new, True, _reason(feature, wish))
+
+
+def _sizes(wish: Wish) -> Callable[[bool, float], float]:
+    """The new drawn size of an opening, or of what stands out, for a sheet of a thickness."""
+
+    @cache
+    def size_for(is_opening: bool, thickness: float) -> float:
+        sheet = Term("mating sheet", thickness)
+        if is_opening:
+            return wish.rule.opening(sheet).drawn
+        return wish.rule.step(sheet, Term("proud", wish.proud)).drawn
+
+    return size_for
+
+
+def _names(feature: Feature) -> set[str]:
+    """All that a feature can be held by."""
+    return {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value} - {""}
+
+
+def _reason(feature: Feature, wish: Wish) -> str:
+    if feature.kind is Kind.FINGER:
+        return f"its row fits the sheet; the {wish.keep.value} stays"
+    if feature.kind is Kind.TAB:
+        return "its end comes level with the sheet; its shoulder stays"
+    stays = wish.stays.get(feature.id, Anchor.CENTRE)
+    return f"it takes the sheet with the clearance wanted; its {stays.value} stays"
+
+
+def _listed(kinds: Iterable[Kind]) -> str:
+    return " and ".join(f"{kind.value}s" for kind in Kind if kind in kinds) or "no kinds"
+
+
+def _offsets(
+    found: Features, decisions: list[Decision], wish: Wish
+) -> tuple[dict[int, float], set[str]]:
+    """How far each side moves into the material; ids of features that pull a side two ways."""
+    pulls: dict[int, tuple[float, str]] = {}
+    conflicts: set[str] = set()
+    rows: dict[str, float] = {}
+
+    def pull(sides: Iterable[int], distance: float, name: str) -> None:
+        for side in sides:
+            if side in pulls and abs(pulls[side][0] - distance) > _SAME:
+                conflicts.update((name, pulls[side][1]))
+            pulls[side] = (distance, name)
+
+    for each in decisions:
+        if not each.moved:
+            continue
+        gain = each.new - each.feature.drawn
+        if each.feature.row:
+            rows.setdefault(each.feature.row, each.new - found.rows[each.feature.row].drawn)
+        elif each.feature.widening:
+            shares = _SHARES[wish.stays.get(each.feature.id, Anchor.CENTRE)]
+            for side, share in zip(each.feature.widening, shares, strict=True):
+                pull((side,), gain * share, each.feature.id)
+        else:
+            pull(each.feature.rising, -gain, each.feature.id)
+    for each in decisions:
+        deep = wish.depths.get(each.feature.id)
+        if deep is not None and each.feature.kind is Kind.SLOT and each.why != _NO_ROOM:
+            pull((each.feature.middle,), deep - each.feature.length, each.feature.id)
+    for name, gain in rows.items():
+        row = found.rows[name]
+        if wish.keep is Keep.OUTSIDE:
+            pull(row.inner, gain, name)
+            pull(row.corner_walls, -gain, name)
+        else:
+            pull(row.outer, -gain, name)
+    return {side: distance for side, (distance, _) in pulls.items()}, conflicts
+
+
+def _owners(found: Features, decisions: list[Decision], stuck: frozenset[int]) -> set[str]:
+    """Ids of the features and rows that move any of these sides."""
+    owners = {
+        each.feature.id
+        for each in decisions
+        if stuck & {*each.feature.widening, *each.feature.rising, each.feature.middle}
+    }
+    rows = found.rows.values() if stuck else ()
+    return owners | {row.id for row in rows if stuck & {*row.outer, *row.inner, *row.corner_walls}}
+
+
+def _without(decision: Decision, stuck: set[str]) -> Decision:
+    feature = decision.feature
+    if decision.why == _NO_ROOM or not stuck & {feature.id, feature.row}:
+        return decision
+    return decision._replace(new=feature.drawn, moved=False, why=_NO_ROOM)

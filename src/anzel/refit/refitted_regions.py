@@ -1,0 +1,73 @@
+"""The pieces of a refitted drawing as shapes: y up, wherever the file had it."""
+
+from collections.abc import Iterator, Sequence
+from itertools import groupby
+
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Line, Segment, flipped
+from anzel.refit.refit import Refit
+
+
+def regions_of(refit: Refit) -> list[Region]:
+    """Each piece with its holes, in drawing order, as cut."""
+    rings = refit.survey.rings
+    loops = [
+        [e for e in refit.edges.get(number, loop.segments) if e is not None]
+        for number, loop in enumerate(rings.loops)
+    ]
+    return _regions(refit, loops)
+
+
+def ghosts_of(refit: Refit) -> list[Region]:
+    """Each piece as it was drawn."""
+    return _regions(refit, [list(loop.segments) for loop in refit.survey.rings.loops])
+
+
+def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
+    """Runs of edges that moved, not only grew longer or shorter: as drawn, and as they are now."""
+    flip = flipped if refit.survey.drawing.y_down else _as_is
+    for number, edges in refit.edges.items():
+        old = refit.survey.rings.loops[number].segments
+        for changed, run in groupby(zip(old, edges, strict=True), key=_has_moved):
+            if changed:
+                before, after = zip(*run, strict=True)
+                left = [flip(edge) for edge in after if edge is not None]
+                if left:
+                    yield list(map(flip, before)), left
+
+
+def upright(refit: Refit, point: Point) -> Point:
+    """A place of the drawing with y up."""
+    return (point[0], -point[1]) if refit.survey.drawing.y_down else point
+
+
+def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
+    rings, flip = refit.survey.rings, refit.survey.drawing.y_down
+    outlines: dict[int, Contour] = {}
+    holes: dict[int, list[Contour]] = {}
+    for number, segments in enumerate(loops):
+        piece = int(rings.piece[number])
+        if piece < 0 or not segments:
+            continue
+        contour = Contour(tuple(map(flipped, segments)) if flip else tuple(segments))
+        if rings.is_hole[number]:
+            holes.setdefault(piece, []).append(contour)
+        else:
+            outlines[piece] = contour
+    return [Region.of(outlines[piece], holes.get(piece, [])) for piece in sorted(outlines)]
+
+
+def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
+    old, new = pair
+    if new is None or old == new:
+        return new is None
+    if not (isinstance(old, Line) and isinstance(new, Line)):
+        return True
+    (x0, y0), (x1, y1) = old.start, old.end
+    off = (x1 - x0) * (new.start[1] - y0) - (y1 - y0) * (new.start[0] - x0)
+    return abs(off) > 1e-6 * old.length
+
+
+def _as_is(edge: Segment) -> Segment:
+    return edge

@@ -1,0 +1,180 @@
+"""Sides shifted, corners where the shifted sides meet, everything else where it was.
+
+An offset is the distance a side moves into the material, mm. A corner's treatment moves along with
+its corner as it is. A curve that a shifted side ends on keeps its shape: it is only cut shorter or
+goes on a little. A short edge that a shifted side passes over goes.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from anzel.geometry.regions import Indices
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.segments import Floats, Line, Segment
+from anzel.refit.side_intersection import Bend, meeting
+from anzel.refit.sides import Sides, cross
+
+Edges = list[Segment | None]
+"""A loop's edges after the move; None for one that went."""
+
+_STEEP = 0.05
+"""Sine of the least angle at which two sides have a corner that can be shifted."""
+
+
+@dataclass(frozen=True)
+class Moved:
+    """The new edges of each loop that changed, and the sides that could not be shifted."""
+
+    edges: dict[int, Edges]
+    stuck: frozenset[int] = frozenset()
+
+
+@dataclass
+class _Shift:
+    """Offsets and corner shifts of all sides."""
+
+    sides: Sides
+    offset: Floats
+    corner: Floats
+    stuck: set[int] = field(default_factory=set)
+
+
+def moved(sides: Sides, offsets: Mapping[int, float]) -> Moved:
+    """The loops after shifting some sides. Sides that cannot be shifted are named and stay; then
+    the loops they are in are left out."""
+    offset = np.zeros(len(sides.ring))
+    offset[list(offsets)] = list(offsets.values())
+    active = (offset != 0) | (offset[sides.after] != 0)
+    corner, plain = _corners(sides, offset, active)
+    shift = _Shift(sides, offset, corner)
+    difficult = set(sides.ring[active & ~plain].tolist()) | set(
+        sides.ring[_reversed(sides, corner)].tolist()
+    )
+    edges: dict[int, Edges] = {}
+    firsts = np.searchsorted(sides.ring, np.arange(len(sides.rings.loops) + 1)).tolist()
+    for ring in np.unique(sides.ring[active]).tolist():
+        members = range(firsts[ring], firsts[ring + 1])
+        made = _bent(shift, members) if ring in difficult else _straight(shift, members)
+        if made is not None:
+            edges[ring] = made
+    return Moved(edges, frozenset(shift.stuck))
+
+
+def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, np.ndarray]:
+    """(n, 2) how far the corner after each side moves; (n,) whether that is all there is to it.
+
+    With unit directions u, v of the two sides and offsets d, e to their left, the corner's shift
+    is (d v - e u) / (u × v).
+    """
+    after = sides.after
+    u, v = sides.along, sides.along[after]
+    slope = cross(u, v)
+    plain = sides.is_line & sides.is_line[after] & (np.abs(slope) > _STEEP)
+    safe = np.where(plain, slope, 1.0)
+    vector = (offset[:, None] * v - offset[after][:, None] * u) / safe[:, None]
+    return np.where((plain & active)[:, None], vector, 0.0), plain
+
+
+def _reversed(sides: Sides, corner: Floats) -> Indices:
+    """Straight sides that would run backwards after the move."""
+    run = sides.end + corner - sides.start - corner[sides.before]
+    touched = (corner != 0).any(axis=1) | (corner[sides.before] != 0).any(axis=1)
+    return np.flatnonzero(touched & sides.is_line & ((run * sides.along).sum(axis=1) <= 0))
+
+
+def _straight(shift: _Shift, members: range) -> Edges:
+    """A loop whose corners only shift."""
+    sides = shift.sides
+    loop = sides.rings.loops[int(sides.ring[members[0]])]
+    whole = slice(members[0], members[-1] + 1)
+    if len(members) == len(loop.segments) and sides.is_line[whole].all():
+        return _sharp(shift, whole)
+    edges: Edges = list(loop.segments)
+    corners = shift.corner[whole].tolist()
+    first = sides.first[whole].tolist()
+    count = sides.count[whole].tolist()
+    total = len(edges)
+    for at, (dx, dy) in enumerate(corners):
+        before = corners[at - 1]
+        if not (dx or dy or before[0] or before[1]):
+            continue
+        follower = first[(at + 1) % len(first)]
+        run = [(first[at] + i) % total for i in range(count[at])]
+        within = _inner_shift(shift, members[at]) if len(run) > 1 else (0.0, 0.0)
+        for place, number in enumerate(run):
+            segment = loop.segments[number]
+            head = before if place == 0 else within
+            tail = (dx, dy) if place == len(run) - 1 else within
+            edges[number] = Line(shifted(segment.start, head), shifted(segment.end, tail))
+        if dx or dy:
+            stop = (follower - first[at] - count[at]) % total
+            for i in range(stop):
+                number = (first[at] + count[at] + i) % total
+                edges[number] = translated(loop.segments[number], (dx, dy))
+    return edges
+
+
+def _sharp(shift: _Shift, whole: slice) -> Edges:
+    """A loop of straight edges that all are sides."""
+    before = shift.sides.before[whole]
+    starts = [(x, y) for x, y in (shift.sides.start[whole] + shift.corner[before]).tolist()]
+    return list(map(Line, starts, [*starts[1:], starts[0]]))
+
+
+def _inner_shift(shift: _Shift, side: int) -> Point:
+    """How far points within a side move: across it."""
+    (x, y), distance = shift.sides.along[side].tolist(), float(shift.offset[side])
+    return (-y * distance, x * distance)
+
+
+def _bent(shift: _Shift, members: range) -> Edges | None:
+    """A loop with curves at moved corners, or with edges that go. None if a side is stuck."""
+    sides = shift.sides
+    bends = [Bend(sides, side, float(shift.offset[side])) for side in members]
+    while True:
+        for one, other in zip(bends, [*bends[1:], bends[0]], strict=True):
+            if one.next is other:
+                continue
+            one.next = other
+            rests = not one.offset and not other.offset
+            if rests and int(sides.after[one.side]) == other.side:
+                continue
+            if not meeting(one, other):
+                shift.stuck.update(each.side for each in (one, other) if each.offset)
+                return None
+        gone = next((at for at, bend in enumerate(bends) if bend.is_reversed), None)
+        if gone is None:
+            break
+        around = (bends[gone - 1], bends[(gone + 1) % len(bends)])
+        if len(bends) < 4 or bends[gone].offset or all(each.offset for each in around):
+            shift.stuck.update(each.side for each in (bends[gone], *around) if each.offset)
+            return None
+        del bends[gone]
+    return _assembled(shift, bends)
+
+
+def _assembled(shift: _Shift, bends: list[Bend]) -> Edges:
+    sides = shift.sides
+    loop = sides.rings.loops[int(sides.ring[bends[0].side])]
+    edges: Edges = [None] * len(loop.segments)
+    for bend in bends:
+        for number, segment in bend.edges():
+            edges[number] = segment
+        if bend.is_treated:
+            for number in sides.treatment(bend.side):
+                segment = loop.segments[number]
+                vector = bend.vector_after
+                edges[number] = translated(segment, vector) if any(vector) else segment
+    return edges
+
+
+def shifted(point: Point, vector: "Point | list[float]") -> Point:
+    """A point moved by a vector."""
+    return (point[0] + vector[0], point[1] + vector[1])
+
+
+def translated(segment: Segment, vector: "Point | list[float]") -> Segment:
+    """A segment moved by a vector."""
+    return segment.moved(Motion().shifted(*vector))

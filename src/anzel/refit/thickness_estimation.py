@@ -1,0 +1,124 @@
+"""The thickness a drawing was made for, told from the sizes that recur in it."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from anzel.geometry.regions import Indices
+from anzel.geometry.segments import Floats
+from anzel.refit.local_shapes import Shapes
+from anzel.refit.sides import Sides
+
+_THINNEST, _THICKEST = 0.2, 30.0
+"""Sheet that is slotted together, mm: card to slab. Common practice, no source."""
+_CLEARLY = 2.0
+"""The drawn thickness has at least this many times the evidence of any other size."""
+_FEWEST = 2
+_SHARE = 0.1
+_MOST = 0.25
+"""Sizes belong together within a tenth, and never more than a quarter of a millimetre: a kerf or a
+clearance may be in them. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """A size that recurs, and where: how many floors of slots, short sides of mortises, ends of
+    tabs and steps of finger rows have it."""
+
+    value: float
+    slots: int
+    mortises: int
+    tabs: int
+    steps: int
+
+    @property
+    def count(self) -> int:
+        """How often it occurs."""
+        return self.slots + self.mortises + self.tabs + self.steps
+
+    @property
+    def kinds(self) -> int:
+        """In how many different kinds of feature."""
+        return sum(map(bool, (self.slots, self.mortises, self.tabs, self.steps)))
+
+    def __str__(self) -> str:
+        words = (
+            (self.slots, "slot floors"),
+            (self.mortises, "mortise widths"),
+            (self.tabs, "tab heights"),
+            (self.steps, "finger depths"),
+        )
+        return ", ".join(f"{count} {what}" for count, what in words if count)
+
+
+def tolerance_for(thickness: float) -> float:
+    """How far sizes may be from a drawn thickness and still be meant for it, mm."""
+    return min(_MOST, _SHARE * thickness)
+
+
+def evidence(shapes: Shapes) -> tuple[Evidence, ...]:
+    """Every size that could be the drawn thickness, the one with most evidence first."""
+    kinds = _sizes(shapes)
+    every = np.sort(np.concatenate(kinds)) if any(map(len, kinds)) else np.zeros(0)
+    found = []
+    while len(every):
+        peak = _peak(every)
+        reach = tolerance_for(peak)
+        near = [kind[np.abs(kind - peak) <= reach] for kind in kinds]
+        found.append(Evidence(_value(near), *(len(each) for each in near)))
+        every = every[np.abs(every - peak) > reach]
+        kinds = [kind[np.abs(kind - peak) > reach] for kind in kinds]
+    return tuple(sorted(found, key=lambda each: (-each.count, -each.kinds, each.value)))
+
+
+def is_sure(found: Sequence[Evidence]) -> bool:
+    """Whether the first size stands out so that nobody needs to be asked."""
+    if not found or found[0].count < _FEWEST:
+        return False
+    best = found[0]
+    return all(
+        best.count >= _CLEARLY * other.count
+        or (best.kinds > other.kinds and other.kinds < 2 and best.count > other.count)
+        for other in found[1:]
+    )
+
+
+def _sizes(shapes: Shapes) -> list[Floats]:
+    """The sizes of slots, mortises, tabs and steps that have the proportions of such."""
+    sides, notches, holes, posts = shapes.sides, shapes.notches, shapes.holes, shapes.posts
+    deep = (notches.long >= 0.8 * notches.wide) & ~notches.round
+    walls = _walls(sides, notches.side[deep])
+    slots = notches.wide[deep]
+    mortises = holes.wide[(holes.long >= 1.3 * holes.wide) & ~holes.round]
+    # what stands between two slots is as high as they are deep, and no tab
+    free = ~np.isin(sides.before[posts.side], walls) & ~np.isin(sides.after[posts.side], walls)
+    tab = free & (posts.long <= 1.5 * posts.wide)
+    tabs = posts.long[tab]
+    taken = np.r_[walls, _walls(sides, posts.side[tab])]
+    # each finger and each gap has a step up and a step down: one of them counts
+    steps = shapes.steps.height[shapes.steps.outwards & ~np.isin(shapes.steps.side, taken)]
+    return [s[(s >= _THINNEST) & (s <= _THICKEST)] for s in (slots, mortises, tabs, steps)]
+
+
+def _walls(sides: Sides, middle: Indices) -> Indices:
+    return np.concatenate([sides.before[middle], sides.after[middle]])
+
+
+def _peak(every: Floats) -> float:
+    """The size with most others near it; among equals the one that itself occurs most."""
+    values, counts = np.unique(np.round(every, 3), return_counts=True)
+    reach = np.minimum(_MOST, _SHARE * values)
+    low = np.searchsorted(every, values - reach)
+    high = np.searchsorted(every, values + reach, side="right")
+    return float(values[np.lexsort((-counts, -(high - low)))[0]])
+
+
+def _value(near: Sequence[Floats]) -> float:
+    """The size most of them have; heights of tabs and fingers first, which no kerf changes."""
+    for sizes in (np.concatenate([near[2], near[3]]), np.concatenate([near[0], near[1]])):
+        if len(sizes):
+            usual = Counter(np.round(sizes, 2).tolist()).most_common(1)[0][0]
+            return float(np.round(np.median(sizes[np.abs(sizes - usual) <= 0.006]), 4))
+    return 0.0

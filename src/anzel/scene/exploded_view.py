@@ -1,0 +1,96 @@
+"""Pulling the structure apart: each piece moved back along the way it goes in.
+
+Wanted is that at every joint the second piece stands off the first along its way out, and that what
+merely rests on something is lifted off it, with pieces moved as little as that allows: least
+squares under inequalities, by Hildreth's row-action method (any text on quadratic programming).
+"""
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from anzel.geometry.placement import UP, Vector, plus, unit
+from anzel.structure.model import Build, FeatureKind, Joint
+
+_STILL: Vector = (0.0, 0.0, 0.0)
+_NEAR = 1e-4
+_PASSES = 400
+_TOUCHING = 0.6
+"""What is no further apart than this, mm, lies on one another."""
+_MANY = 60
+Parting = tuple[str, str, Vector]
+"""Two pieces, and the way in which the second leaves the first."""
+
+
+def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
+    """How far each piece is moved, mm, so that at every joint the two stand `distance` apart; the
+    first piece stays."""
+    if distance <= 0:
+        return {piece.name: _STILL for piece in build.pieces}
+    x, y, z = (distance * _apart(build)).T.tolist()
+    return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(build.pieces)}
+
+
+@lru_cache(maxsize=8)
+def _apart(build: Build) -> NDArray[np.float64]:
+    """(pieces, 3) the offsets for a distance of 1; they grow with it."""
+    number = {piece.name: index for index, piece in enumerate(build.pieces)}
+    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(build)]
+    moved = np.zeros((len(number), 3))
+    pull = [0.0] * len(rows)
+    for _ in range(_PASSES):
+        worst = 0.0
+        for index, (first, second, way) in enumerate(rows):
+            lacking = 1.0 - float((moved[second] - moved[first]) @ way)
+            step = max(lacking / 2, -pull[index])
+            if abs(step) > 1e-12:
+                pull[index] += step
+                moved[second] += step * way
+                moved[first] -= step * way
+            worst = max(worst, abs(step))
+        if worst < _NEAR:
+            break
+    apart: NDArray[np.float64] = moved - moved[0]
+    return apart
+
+
+def _partings(build: Build) -> Iterable[Parting]:
+    for joint in build.joints:
+        for first, second in joint.partings:
+            yield first, second, _way_out(joint, first, build)
+    together = {frozenset(pair) for joint in build.joints for pair in joint.partings}
+    names = [piece.name for piece in build.pieces]
+    jointed = {name for pair in together for name in pair}
+    loose = np.array([name not in jointed for name in names])
+    boxes = np.array([p.region.bounds_in(p.placement, p.thickness / 2) for p in build.pieces])
+    for lower, upper in _resting(boxes, loose):
+        if frozenset((names[lower], names[upper])) not in together:
+            yield names[lower], names[upper], UP
+
+
+def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """Pairs of which the second lies on the first, or merely over it where nothing joins one of
+    them to anything; by their (n, 2, 3) boxes."""
+    low, high = boxes[:, 0], boxes[:, 1]
+    over = (low[:, None, :2] < high[None, :, :2]).all(axis=2)
+    on_top = np.abs(high[:, None, 2] - low[None, :, 2]) < _TOUCHING
+    middle = (low[:, 2] + high[:, 2]) / 2
+    higher = middle[:, None] + 1e-6 < middle[None, :]
+    if loose.sum() > _MANY:
+        loose = np.zeros_like(loose)  # a heap, in which what is over what says nothing
+    merely = higher & (loose[:, None] | loose[None, :])
+    pairs = np.argwhere(over & over.T & (on_top | merely))
+    return [(lower, upper) for lower, upper in pairs.tolist() if lower != upper]
+
+
+def _way_out(joint: Joint, first: str, build: Build) -> Vector:
+    """The direction in which the joint's next piece leaves this one."""
+    placement = build.piece(first).placement
+    for feature in reversed(joint.features_on(first)):
+        if feature.kind not in (FeatureKind.MORTISE, FeatureKind.POCKET):
+            x, y = feature.along
+            way = plus(plus(_STILL, placement.x_axis, x), placement.y_axis, y)
+            return unit(way)
+    return placement.normal

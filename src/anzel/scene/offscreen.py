@@ -1,0 +1,85 @@
+"""From a build to a picture of it: everything a standing view asks for, in one call.
+
+Meshing, pulling apart, fitting and drawing happen together, so that a view can have them done
+on another thread and only ever shows what belongs together.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from anzel.geometry.placement import Vector, plus
+from anzel.scene.camera import Camera
+from anzel.scene.exploded_view import offsets_apart
+from anzel.scene.piece_meshes import Scene, scene_of
+from anzel.scene.render_request import MANY_PIECES, Wanted
+from anzel.scene.renderer import Renderer
+from anzel.scene.section_plane import Plane, facing
+from anzel.structure.model import Build, Sheets
+
+Corners = NDArray[np.float64]
+_COARSE = 0.001
+"""In plainer pictures outlines stray by no more than this share of the whole's size."""
+_FURTHEST = 0.55
+"""Pieces wholly pulled apart stand this share of the structure's size from one another."""
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """RGBA bytes with rows from the top, and what they show from where."""
+
+    pixels: bytes
+    wanted: Wanted
+    scene: Scene
+    offsets: dict[str, Vector]
+    camera: Camera
+    cut: Plane
+
+
+class Studio:
+    """Makes pictures; keeps the last mesh. Belongs to the thread that made it."""
+
+    def __init__(self) -> None:
+        self._renderer = Renderer()
+        self._meshed: tuple[Build, Sheets, Scene, Scene] | None = None
+        self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
+
+    def take(self, wanted: Wanted) -> Picture:
+        """The picture wanted. Raises RendererError where there is no OpenGL."""
+        scene, plain = self._scenes(wanted)
+        offsets, corners = self._apart(plain, wanted)
+        if wanted.carried is not None and wanted.carried[0] in offsets:
+            name, by = wanted.carried
+            offsets = {**offsets, name: plus(offsets[name], by)}
+        camera = self.fitted(wanted) if wanted.fit else wanted.camera
+        cut = facing(corners, camera, wanted.cut_open)
+        pixels = self._renderer.picture(
+            plain if wanted.plain else scene, offsets, camera, wanted.look, wanted.size, cut,
+            plain=wanted.plain,
+        )  # fmt: skip
+        return Picture(pixels, wanted, scene, offsets, camera, cut)
+
+    def fitted(self, wanted: Wanted) -> Camera:
+        """The camera that has everything in view, from the direction wanted."""
+        _, corners = self._apart(self._scenes(wanted)[1], wanted)
+        return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
+
+    def _apart(self, scene: Scene, wanted: Wanted) -> tuple[dict[str, Vector], Corners]:
+        """Where the pieces are and all their corners, kept while only the eye moves."""
+        if self._placed is None or self._placed[:2] != (scene, wanted.apart):
+            offsets = offsets_apart(wanted.build, wanted.apart * _FURTHEST * scene.size)
+            self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))
+        return self._placed[2:]
+
+    def _scenes(self, wanted: Wanted) -> tuple[Scene, Scene]:
+        """The scene, and a plainer one of the same pieces if there are many."""
+        if self._meshed is not None:
+            build, sheets, scene, plain = self._meshed
+            if build is wanted.build and sheets == wanted.sheets:
+                return scene, plain
+        scene = plain = scene_of(wanted.build, wanted.sheets)
+        if len(scene.pieces) > MANY_PIECES:
+            plain = scene_of(wanted.build, wanted.sheets, _COARSE * scene.size)
+        self._meshed = (wanted.build, wanted.sheets, scene, plain)
+        return scene, plain

@@ -1,0 +1,97 @@
+"""The structure as it will stand: triangles and edges of the produced pieces, in world mm."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from anzel.checks.interference import flat_solid, produced_shape, standing_parts, triangles_of
+from anzel.geometry.placement import Vector
+from anzel.structure.model import Build, Piece, Sheets
+
+Floats = NDArray[np.float32]
+_SEAM = 0.01
+"""A seam's middle is deeper inside the whole than this, mm."""
+_SHARP = 0.35
+"""A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
+
+
+@dataclass(frozen=True, eq=False)
+class SolidPiece:
+    """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm."""
+
+    name: str
+    stock_id: str
+    triangles: Floats
+    normals: Floats
+    edges: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """All pieces, and the size of the assembled whole: its bounding box's diagonal, mm."""
+
+    pieces: tuple[SolidPiece, ...]
+    size: float
+
+    def corners(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
+        """(n, 3) all corners in the world, each piece moved by its offset."""
+        return np.concatenate(
+            [p.edges.reshape(-1, 3) + np.array(offsets[p.name]) for p in self.pieces]
+        )
+
+
+def scene_of(build: Build, sheets: Sheets, coarse: float = 0.0) -> Scene:
+    """The standing structure of a build; outlines may stray by `coarse`, mm."""
+    pieces = tuple(_solid(piece, sheets, coarse) for piece in build.pieces)
+    corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
+    return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
+
+
+def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
+    shape = produced_shape(piece, sheets)
+    if coarse:
+        shape = shape.simplify(coarse)
+    inside = shape.buffer(-_SEAM) if piece.bent else None
+    corners, outlines = [], []
+    for part, at in standing_parts(piece, shape):
+        axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
+        corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
+        outlines.append(_outline_edges(part, piece.thickness, inside) @ axes + origin)
+    world = np.concatenate(corners)
+    edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
+    normals = np.cross(edge_one, edge_two)
+    sizes = np.linalg.norm(normals, axis=1, keepdims=True)
+    normals = normals / np.where(sizes > 0, sizes, 1)
+    single = (a.astype(np.float32) for a in (world, normals, np.concatenate(outlines)))
+    return SolidPiece(piece.name, piece.stock_id, *single)
+
+
+def _outline_edges(
+    part: shapely.Geometry, thickness: float, inside: shapely.Geometry | None
+) -> NDArray[np.float64]:
+    """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner; none along
+    seams, where a part of a bent piece goes on `inside` the whole."""
+    half, found = thickness / 2, []
+    for polygon in shapely.get_parts(part):
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = shapely.get_coordinates(ring)[:-1]
+            after = np.roll(points, -1, axis=0)
+            middle = (points + after) / 2
+            seam = np.zeros(len(points), bool)
+            if inside is not None:
+                seam = shapely.contains_xy(inside, middle)
+            for height in (-half, half):
+                found.append(np.stack([_at(points, height), _at(after, height)], axis=1)[~seam])
+            step = after - points
+            heading = np.arctan2(step[:, 1], step[:, 0])
+            fold = np.abs((heading - np.roll(heading, 1) + np.pi) % (2 * np.pi) - np.pi)
+            corners = points[(fold > _SHARP) & ~seam & ~np.roll(seam, 1)]
+            found.append(np.stack([_at(corners, -half), _at(corners, half)], axis=1))
+    return np.concatenate(found)
+
+
+def _at(points: NDArray[np.float64], height: float) -> NDArray[np.float64]:
+    return np.column_stack([points, np.full(len(points), height)])

@@ -1,0 +1,56 @@
+"""What a picture of the structure shall show, and in which colours."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from anzel.geometry.placement import Vector
+from anzel.scene.camera import Camera
+from anzel.structure.model import Build, Sheets
+
+MANY_PIECES = 120
+"""More pieces than this are drawn plainer while the eye moves."""
+
+Rgb = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Look:
+    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint; which
+    pieces are picked, and which are left out; where a lamp is on, and which stocks its light goes
+    through."""
+
+    ground: Rgb
+    shadow: Rgb
+    edge: Rgb
+    accent: Rgb
+    tints: Mapping[str, Rgb]
+    picked: frozenset[str] = field(default_factory=frozenset)
+    hidden: frozenset[str] = field(default_factory=frozenset)
+    lit_through: frozenset[str] = field(default_factory=frozenset)
+    lamp: Vector | None = None
+
+    def same_pieces(self, other: "Look") -> bool:
+        """Whether the pieces look alike in both, whatever is round them."""
+        return replace(self, lamp=other.lamp) == other
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A picture to make; equal ones need no new picture.
+
+    `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so
+    that everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of
+    the whole that is left away towards the eye, 0 to 1. A `plain` picture is quicker and coarser,
+    for while things move. A piece may be `carried` away from its place, mm.
+    """
+
+    build: Build
+    sheets: Sheets
+    apart: float
+    camera: Camera
+    fit: bool
+    look: Look
+    size: tuple[int, int]
+    cut_open: float = 0.0
+    plain: bool = False
+    carried: tuple[str, Vector] | None = None

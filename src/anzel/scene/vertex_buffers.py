@@ -1,0 +1,57 @@
+"""All pieces in a few large arrays, so that a picture takes a handful of calls however many pieces
+there are."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from anzel.geometry.placement import Vector
+from anzel.scene.piece_meshes import Floats, Scene, SolidPiece
+from anzel.scene.render_request import Look
+
+FACE_FORMAT, FACE_NAMES = "3f 3f 3f 3f 1f", ("at", "normal", "shift", "tint", "glow")
+LINE_FORMAT, LINE_NAMES = "3f 3f 3f", ("at", "shift", "tint")
+
+
+@dataclass(frozen=True, eq=False)
+class Batch:
+    """(n, 13) corners of faces, those that let no light through first, `solid` of them; (m, 9)
+    ends of edges."""
+
+    faces: Floats
+    solid: int
+    lines: Floats
+
+
+def batch_of(scene: Scene, offsets: Mapping[str, Vector], look: Look) -> Batch:
+    """The pieces that are shown, where they are, in their colours."""
+    shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
+    shown.sort(key=lambda piece: piece.stock_id in look.lit_through)
+    faces = [_faces(piece, offsets[piece.name], look) for piece in shown]
+    solid = sum(
+        len(rows)
+        for piece, rows in zip(shown, faces, strict=True)
+        if piece.stock_id not in look.lit_through
+    )
+    lines = [_lines(piece, offsets[piece.name], look) for piece in shown]
+    return Batch(_joined(faces, 13), solid, _joined(lines, 9))
+
+
+def _faces(piece: SolidPiece, offset: Vector, look: Look) -> Floats:
+    glow = float(piece.stock_id in look.lit_through)
+    same = np.array([*offset, *look.tints[piece.stock_id], glow], dtype=np.float32)
+    corners = piece.triangles.reshape(-1, 3)
+    normals = np.repeat(piece.normals, 3, axis=0)
+    return np.hstack([corners, normals, np.broadcast_to(same, (len(corners), 7))])
+
+
+def _lines(piece: SolidPiece, offset: Vector, look: Look) -> Floats:
+    ink = look.accent if piece.name in look.picked else look.edge
+    same = np.array([*offset, *ink], dtype=np.float32)
+    ends = piece.edges.reshape(-1, 3)
+    return np.hstack([ends, np.broadcast_to(same, (len(ends), 6))])
+
+
+def _joined(parts: list[Floats], columns: int) -> Floats:
+    return np.concatenate(parts) if parts else np.zeros((0, columns), dtype=np.float32)

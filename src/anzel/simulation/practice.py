@@ -1,0 +1,157 @@
+"""The whole loop without a machine: cut a test piece, measure, feel, cut the structure, assemble.
+
+A *workshop* hides a truth (sheets, cutter, calipers, hand) that the project does not know. Only
+files as they are written pass from one to the other.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from pydantic import Field
+
+from anzel.core.immutable import Frozen
+from anzel.materials.stock import Stock
+from anzel.output.cut_file_reader import parse_cut_file
+from anzel.output.export import gauge_pages, render, structure_pages
+from anzel.project.derive import build_of, gauge_layout_of, gauge_of, layout_of
+from anzel.project.model import Project
+from anzel.simulation.instruments import SimulatedCalipers, SimulatedHand
+from anzel.simulation.simulated_cutter import ProducedPiece, SimulatedCutter, cut
+from anzel.simulation.simulated_sheet import SimulatedSheet
+from anzel.simulation.trial_assembly import Met, OnSheet, assemble, on_sheets
+from anzel.test_pieces.comb import BODY, TONGUE
+from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.trial import Feel
+
+_OFF_LABEL = 0.05
+_TRUE_KERF = (0.10, 0.24)
+_SHEET_SIZE = 300.0
+"""Calipers reach the edges of a sheet about this large, mm."""
+
+
+class Truth(Frozen):
+    """How true things are at a practice bench: what varies, mm, and the seed that hides it."""
+
+    seed: int = Field(default=1, ge=0, le=999_999)
+    spread: float = Field(default=0.01, ge=0, le=1)
+    wobble: float = Field(default=0.005, ge=0, le=0.2)
+    caliper_zero: float = Field(default=0.01, ge=0, le=0.2)
+    hand_noise: float = Field(default=0.0, ge=0, le=0.2)
+
+
+@dataclass(frozen=True)
+class Workshop:
+    """Simulated tools for one project, with the truth they were made from."""
+
+    sheets: dict[str, SimulatedSheet]
+    kerfs: dict[str, float]
+    calipers: SimulatedCalipers
+    hand: SimulatedHand
+    wobble: float
+    seed: int
+
+    def cutter(self, stock_id: str, job: int) -> SimulatedCutter:
+        """The cutter as it cuts one stock on its n-th job."""
+        number = sum(map(ord, stock_id)) + 7919 * job + self.seed
+        return SimulatedCutter(kerf=self.kerfs[stock_id], wobble=self.wobble, seed=number)
+
+
+def workshop(project: Project, truth: Truth) -> Workshop:
+    """A workshop with sheets like the project's, but truly thick as nobody knows."""
+    random = np.random.default_rng(truth.seed)
+    sheets, kerfs = {}, {}
+    for number, stock in enumerate(project.stocks):
+        off = 1 + _OFF_LABEL * random.uniform(-1, 0.5)
+        sheets[stock.id] = SimulatedSheet(
+            true_thickness=stock.nominal_thickness * off, spread=truth.spread,
+            seed=truth.seed + number,
+        )  # fmt: skip
+        kerfs[stock.id] = float(random.uniform(*_TRUE_KERF))
+    zero = float(random.uniform(-truth.caliper_zero, truth.caliper_zero))
+    calipers = SimulatedCalipers(0.01, zero, 0.003, truth.seed)
+    hand = SimulatedHand(project.fits, truth.hand_noise, truth.seed)
+    return Workshop(sheets, kerfs, calipers, hand, truth.wobble, truth.seed)
+
+
+def as_believed(project: Project) -> Workshop:
+    """A workshop where all is as the project has it, the same everywhere, and nothing wobbles."""
+    sheets = {
+        stock.id: SimulatedSheet(true_thickness=stock.measured_thickness)
+        for stock in project.stocks
+    }
+    kerfs = {stock.id: project.kerf_in(stock.id).kerf for stock in project.stocks}
+    hand = SimulatedHand(project.fits)
+    return Workshop(sheets, kerfs, SimulatedCalipers(0.01, 0.0, 0.0, 0), hand, 0.0, 0)
+
+
+def measure(shop: Workshop, stock: Stock, count: int, job: int = 0) -> tuple[float, ...]:
+    """Caliper readings of a sheet, at places all over it."""
+    random = np.random.default_rng(shop.seed + 31 * job + 1)
+    places = random.uniform(0, _SHEET_SIZE, (count, 2))
+    sheet = shop.sheets[stock.id]
+    return tuple(shop.calipers.read(sheet.thickness_at(x, y)) for x, y in places)
+
+
+def cut_gauge(
+    shop: Workshop, project: Project, stock_id: str, kind: GaugeKind, job: int = 0
+) -> dict[str, ProducedPiece]:
+    """A test piece written, read back, and cut; by the pieces' names."""
+    content = render(gauge_pages(project, stock_id, kind), project.pens, ".svg")
+    file = parse_cut_file(content, ".svg")
+    produced = cut(file, shop.cutter(stock_id, job), shop.sheets[stock_id])
+    return {piece.name: piece for piece in produced}
+
+
+@dataclass(frozen=True)
+class FeltSlot:
+    """One slot of a cut comb: drawn width, clearance as produced, and how it felt."""
+
+    drawn: float
+    clearance: float
+    feel: Feel
+
+
+def feel_comb(
+    shop: Workshop, project: Project, stock_id: str, pieces: dict[str, ProducedPiece]
+) -> tuple[FeltSlot, ...]:
+    """Feel every slot of a cut comb with its tongue."""
+    body = gauge_of(project, stock_id, GaugeKind.COMB).pieces[0]
+    comb = on_sheets(
+        [pieces[BODY]], gauge_layout_of(project, stock_id, GaugeKind.COMB).plans[0].laid
+    )
+    tongue = pieces[TONGUE].thickness
+    felt = []
+    for slot in body.features:
+        width = comb[BODY].opening(slot, (1.0, 0.0))
+        assert width is not None  # a comb's slots have two walls
+        felt.append(FeltSlot(slot.width.drawn, width - tongue, shop.hand.feel(width, tongue)))
+    return tuple(felt)
+
+
+def measure_disc(shop: Workshop, pieces: dict[str, ProducedPiece]) -> tuple[float, float]:
+    """Measure a cut disc and its hole: (outside of the one, inside of the other)."""
+    disc, hole = pieces["Disc"].shape, pieces["Hole"].shape.interiors[0]
+    left, _, right, _ = disc.bounds
+    inside_left, _, inside_right, _ = hole.bounds
+    return shop.calipers.read(right - left), shop.calipers.read(inside_right - inside_left)
+
+
+def cut_structure(shop: Workshop, project: Project, job: int = 1) -> dict[str, OnSheet]:
+    """The structure written, read back and cut; every piece with where it lay."""
+    pieces: dict[str, OnSheet] = {}
+    for stock in project.stocks_in_use:
+        content = render(structure_pages(project, stock_id=stock.id), project.pens, ".svg")
+        produced = cut(
+            parse_cut_file(content, ".svg"), shop.cutter(stock.id, job), shop.sheets[stock.id]
+        )
+        laid = [each for plan in layout_of(project, stock.id).plans for each in plan.laid]
+        pieces.update(on_sheets(produced, laid))
+    return pieces
+
+
+def put_together(
+    shop: Workshop, project: Project, pieces: dict[str, OnSheet]
+) -> tuple[tuple[Met, Feel], ...]:
+    """Every opening of every joint with what went in, and what the hand says of it."""
+    met = assemble(build_of(project), pieces)
+    return tuple((each, shop.hand.feel(each.opening, each.inserted)) for each in met)

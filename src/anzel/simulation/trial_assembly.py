@@ -1,0 +1,141 @@
+"""Putting produced pieces together: the clearance that every joint of a structure came out with.
+
+A produced piece lies where it was laid on its sheet; so does each of its joints' features, and
+there its width and the sheet's true thickness are measured.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import fsum
+
+import shapely
+
+from anzel.geometry.placement import Placement
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.layout.layout import Laid
+from anzel.materials.fits import crossing_terms
+from anzel.simulation.opening_measurement import width_at
+from anzel.simulation.simulated_cutter import ProducedPiece
+from anzel.structure.joints.cutting_shapes import along
+from anzel.structure.model import Build, Feature, FeatureKind, Joint
+
+_FAR = 1000.0
+_PLACES = (0.0, 0.2, -0.2, 0.38, -0.38)
+"""Where an opening is measured, of its depth from its middle, in this order."""
+
+
+@dataclass(frozen=True)
+class Met:
+    """One opening of a joint with what went into it, as produced, mm."""
+
+    joint: str
+    piece: str
+    what: str
+    opening: float
+    inserted: float
+
+    @property
+    def clearance(self) -> float:
+        """Opening less what went in."""
+        return self.opening - self.inserted
+
+
+@dataclass(frozen=True)
+class OnSheet:
+    """A produced piece with the motion from its own coordinates to its sheet's."""
+
+    produced: ProducedPiece
+    motion: Motion
+
+    def place(self, feature: Feature) -> Point:
+        """Where a feature of the piece lies on the sheet."""
+        return self.motion(feature.at)
+
+    def thickness(self, feature: Feature) -> float:
+        """True thickness of the sheet at a feature."""
+        return self.produced.sheet.thickness_at(*self.place(feature))
+
+    def opening(self, feature: Feature, direction: Point) -> float | None:
+        """How wide the piece is open at a feature, along a direction of its own: in its middle, or
+        where that has a wall at one side only, nearer to an end of it. None where it has no two
+        walls at all, as the last gap of a row of fingers, that ends at a corner."""
+        for share in _PLACES:
+            at = along(feature.at, feature.along, share * feature.depth.drawn)
+            width = width_at(self.produced.shape, self.motion(at), self._turned(direction))
+            if width < _FAR / 2:
+                return width
+        return None
+
+    def body(self, place: Point, direction: Point) -> float:
+        """How wide the piece itself is at a place (of a tab), along a direction, both its own."""
+        at, turned = self.motion(place), self._turned(direction)
+        ray = shapely.LineString([along(at, turned, -_FAR), along(at, turned, _FAR)])
+        parts = shapely.get_parts(ray.intersection(self.produced.shape))
+        here = shapely.Point(at)
+        return float(min(parts, key=lambda part: part.distance(here)).length)
+
+    def _turned(self, direction: Point) -> Point:
+        (x0, y0), (x1, y1) = self.motion((0.0, 0.0)), self.motion(direction)
+        return (x1 - x0, y1 - y0)
+
+
+def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[str, OnSheet]:
+    """Each produced piece with where it was laid, by name. Sheets side by side in one file are
+    told by how far the middle of the piece lies from where its own sheet has it."""
+    found = {}
+    for each in laid:
+        piece = next((p for p in produced if p.name == each.piece.name), None)
+        if piece is not None:
+            own, there = each.region.bounds, piece.drawn.region.bounds
+            dx, dy = ((there[i] + there[i + 2] - own[i] - own[i + 2]) / 2 for i in (0, 1))
+            moved = each.motion.shifted(dx, dy)
+            found[piece.name] = OnSheet(piece, moved)
+    return found
+
+
+def assemble(build: Build, pieces: Mapping[str, OnSheet]) -> tuple[Met, ...]:
+    """Every opening of every joint with what goes into it, measured on the produced pieces."""
+    return tuple(
+        met
+        for joint in build.joints
+        for feature in joint.features
+        if feature.inserted is not None and {feature.piece, feature.mate} <= pieces.keys()
+        for met in _opening(joint, feature, build, pieces)
+    )
+
+
+def _opening(
+    joint: Joint, feature: Feature, build: Build, pieces: Mapping[str, OnSheet]
+) -> list[Met]:
+    """What goes into one opening, across it and (a tab in its mortise) along it."""
+    own, mate = pieces[feature.piece], pieces[feature.mate]
+    here, there = build.piece(feature.piece).placement, build.piece(feature.mate).placement
+    bent = build.piece(feature.piece).bent or build.piece(feature.mate).bent
+    at = there.to_plate(joint.at if bent else here.to_world(feature.at))
+    across = _square(feature.along)
+    if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
+        thickness = mate.produced.sheet.thickness_at(*mate.motion(at))
+        terms = crossing_terms(thickness, own.thickness(feature), joint.angle)
+        inserted = fsum(term.value for term in terms)
+    else:
+        inserted = mate.body(at, _direction(here, there, across))
+    name, found = f"{feature.kind.value} width", []
+    width = own.opening(feature, across)
+    if width is not None:
+        found.append(Met(joint.id, feature.piece, name, width, inserted))
+    if feature.inserted_along is not None:
+        length = own.opening(feature, feature.along)
+        tab = mate.body(at, _direction(here, there, feature.along))
+        if length is not None:
+            found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
+    return found
+
+
+def _direction(here: Placement, there: Placement, direction: Point) -> Point:
+    """A direction of one plate as seen in another."""
+    (x0, y0, z0), (x1, y1, z1) = here.to_world((0.0, 0.0)), here.to_world(direction)
+    return there.direction_to_plate((x1 - x0, y1 - y0, z1 - z0))
+
+
+def _square(direction: Point) -> Point:
+    return (-direction[1], direction[0])

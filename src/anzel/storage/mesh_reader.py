@@ -1,0 +1,193 @@
+"""Meshes from STL, OBJ, PLY and 3MF: read, repaired or refused, kept as binary STL.
+
+Nothing a file refers to is opened. Only what a closed body needs is repaired; every repair is said.
+"""
+
+import io
+import zipfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from anzel.checks.interference import triangles_of
+from anzel.core.asset import Asset
+from anzel.storage.atomic_file import FileError, read_whole
+from anzel.structure.forms import mesh_sections
+
+if TYPE_CHECKING:
+    from trimesh import Trimesh
+
+KINDS = ("stl", "obj", "ply", "3mf")
+LARGEST = 256 * 1024 * 1024
+MOST_TRIANGLES = 3_000_000
+_LARGEST_3MF = 40 * 1024 * 1024
+"""Bytes of a 3MF once unpacked: a tree of its markup takes twenty times as much."""
+_FURTHEST = 1e9
+"""No corner of a body is further off, mm; NaN is not nearer either."""
+_CLOSE = 1e-5
+"""Corners closer than this share of the mesh's size were meant to be one."""
+
+
+@dataclass(frozen=True)
+class MeshRead:
+    """A closed mesh, its height in mm as drawn, and what had to be repaired."""
+
+    mesh: Asset
+    height: float
+    mends: tuple[str, ...]
+
+
+class MeshError(FileError):
+    """A file that holds no body to slice."""
+
+
+def read_mesh(path: Path) -> MeshRead:
+    """A mesh file's body. Raises FileError or MeshError saying what is wrong with it."""
+    kind = path.suffix.lower().removeprefix(".")
+    if kind not in KINDS:
+        known = ", ".join(each.upper() for each in KINDS)
+        raise MeshError(f"{path.name} is no mesh Anzel knows.", mend=f"It reads {known}.")
+    parts = _loaded(_content(path, kind), kind, path.name)
+    count = sum(len(part.faces) for part in parts)
+    if not count:
+        raise MeshError(f"{path.name} holds no triangles.")
+    if count > MOST_TRIANGLES:
+        raise MeshError(
+            f"{path.name} has {count} triangles, more than {MOST_TRIANGLES}.",
+            mend="Make it coarser.",
+        )
+    if not all((np.abs(part.vertices) < _FURTHEST).all() for part in parts if len(part.vertices)):
+        raise MeshError(f"{path.name} has corners that are nowhere.", mend="Save it anew.")
+    mends: list[str] = []
+    bodies = [body for part in parts for body in _bodies(part)]
+    for body in bodies:
+        _repair(body, mends, path.name)
+    stl, height = _kept(bodies, mends, path.name)
+    return MeshRead(Asset.of(path.name[-120:], stl), height, tuple(mends))
+
+
+def _content(path: Path, kind: str) -> bytes:
+    too_large = MeshError(f"{path.name} is far too large.", mend="Make it coarser.")
+    content = read_whole(path, LARGEST, too_large)
+    if kind == "3mf":
+        try:
+            with zipfile.ZipFile(io.BytesIO(content)) as archive:
+                whole = sum(member.file_size for member in archive.infolist())
+        except zipfile.BadZipFile as error:
+            raise _unreadable(path.name) from error
+        if whole > _LARGEST_3MF:
+            raise MeshError(f"{path.name} is far too large as 3MF.", mend="Save it as STL.")
+    return content
+
+
+def _loaded(content: bytes, kind: str, name: str) -> "list[Trimesh]":
+    import trimesh  # takes a while to load, and only meshes need it
+
+    try:
+        scene = trimesh.load_scene(io.BytesIO(content), file_type=kind, process=False)
+        if scene.units:
+            scene = scene.convert_units("millimeters")
+        parts = [part for part in scene.dump() if isinstance(part, trimesh.Trimesh)]
+    except Exception as error:  # each format's reader fails in its own way
+        raise _unreadable(name) from error
+    if not all(map(_has_all_corners, parts)):
+        raise _unreadable(name)
+    return parts
+
+
+def _has_all_corners(part: "Trimesh") -> bool:
+    """Whether every triangle has three corners, of three coordinates each."""
+    faces, vertices = part.faces, part.vertices
+    if faces.shape[1:] != (3,) or vertices.shape[1:] != (3,):
+        return False
+    return not len(faces) or bool(faces.min() >= 0 and faces.max() < len(vertices))
+
+
+def _bodies(part: "Trimesh") -> "list[Trimesh]":
+    """A part's closed bodies: they may touch, so their corners are not to be joined."""
+    if not part.is_watertight:
+        return [part]
+    return list(part.split(only_watertight=True, repair=False)) or [part]
+
+
+def _repair(mesh: "Trimesh", mends: list[str], name: str) -> None:
+    """Close a body and turn it outside out; what was done goes to `mends`. Raises MeshError if it
+    stays open."""
+    from trimesh import repair
+
+    mesh.merge_vertices(merge_tex=True, merge_norm=True)
+    before = len(mesh.faces)
+    mesh.update_faces(mesh.nondegenerate_faces() & mesh.unique_faces())
+    if dropped := before - len(mesh.faces):
+        mends.append(f"{dropped} flat or doubled triangles left out")
+    if len(mesh.faces) and not mesh.is_watertight:
+        _join_close(mesh, mends)
+    if len(mesh.faces) and not mesh.is_watertight:
+        before = len(mesh.faces)
+        repair.fill_holes(mesh)
+        if len(mesh.faces) > before:
+            mends.append(f"small holes closed with {len(mesh.faces) - before} triangles")
+    if not len(mesh.faces) or not mesh.is_watertight:
+        raise MeshError(
+            f"{name} is not closed: {_open_edges(mesh)}.",
+            mend="Close its holes in a program that makes meshes.",
+        )
+    if not mesh.is_winding_consistent or mesh.volume < 0:
+        repair.fix_normals(mesh, multibody=True)  # type: ignore[no-untyped-call]
+        mends.append("triangles turned to face outwards")
+
+
+def _join_close(mesh: "Trimesh", mends: list[str]) -> None:
+    """Make corners one that are closer than they can have been meant to be."""
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+    from scipy.spatial import KDTree
+
+    count = len(mesh.vertices)
+    near = KDTree(mesh.vertices).query_pairs(_CLOSE * float(mesh.scale), output_type="ndarray")
+    links = coo_array((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(count, count))
+    left, group = connected_components(links, directed=False)
+    if left == count:
+        return
+    _, first = np.unique(group, return_index=True)
+    faces = group[mesh.faces]
+    mesh.vertices, mesh.faces = mesh.vertices[first], faces
+    mesh.update_faces(mesh.nondegenerate_faces())
+    mends.append(f"{count - left} corners joined that were almost in one place")
+
+
+def _open_edges(mesh: "Trimesh") -> str:
+    edges, shared = np.unique(mesh.edges_sorted, axis=0, return_counts=True)
+    odd = edges[shared != 2]
+    if not len(odd):
+        return "it has no body"
+    x, y, z = mesh.vertices[odd[0][0]]
+    return f"{len(odd)} edges do not join two triangles, one near {x:.4g}, {y:.4g}, {z:.4g}"
+
+
+def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, float]:
+    """The bodies made one, as binary STL about its middle, where single precision is finest, and
+    its height. Raises MeshError for what is flat or no solid at all."""
+    from manifold3d import Manifold, OpType
+
+    ends = np.array([body.bounds for body in bodies])
+    low, high = ends[:, 0].min(axis=0), ends[:, 1].max(axis=0)
+    middle = (low + high) / 2
+    solids = [mesh_sections.solid(body.triangles - middle) for body in bodies]
+    broken = next((s.status().name for s in solids if s.status().name != "NoError"), "")
+    if broken or min(high - low) < 1e-3 * max(high - low):
+        raise MeshError(
+            f"{name} is no solid body ({broken or 'flat'}).",
+            mend="Make it one closed surface that does not touch itself.",
+        )
+    corners = bodies[0].triangles - middle
+    if len(solids) > 1:
+        corners = triangles_of(Manifold.batch_boolean(solids, OpType.Add))
+        mends.append(f"{len(solids)} bodies made one")
+    return mesh_sections.stl_of(corners), float(high[2] - low[2])
+
+
+def _unreadable(name: str) -> MeshError:
+    return MeshError(f"{name} could not be read as a mesh.", mend="Save it anew, or as STL.")

@@ -1,0 +1,74 @@
+"""Plates that their slots leave in parts: each part that still holds on to something is a piece.
+
+A part's slots are those whose floor lies in it. A part without any is loose: it is left out, and
+said so.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import shapely
+
+from anzel.core.findings import Finding, Severity
+from anzel.geometry.regions import Region
+from anzel.structure.model import Feature, Joint
+
+Parts = dict[str, Region]
+"""Regions by piece name."""
+
+_BENEATH = 0.05
+"""How far under a slot's floor its piece is looked for, mm."""
+
+
+def named_parts(name: str, regions: Sequence[Region]) -> Parts:
+    """One name for each part: the plate's own where it is whole."""
+    if len(regions) == 1:
+        return {name: regions[0]}
+    return {f"{name}{chr(ord('a') + n)}": region for n, region in enumerate(regions[:26])}
+
+
+def told_apart(
+    joints: Sequence[Joint], parts: Mapping[str, Parts]
+) -> tuple[list[Joint], dict[str, Parts], list[Finding]]:
+    """The joints with their features on the parts they are in, the parts that have any, and what
+    was left out. `parts` are by plate name."""
+    if all(len(each) == 1 for each in parts.values()):
+        return list(joints), dict(parts), []
+    moved = [_renamed(joint, parts) for joint in joints]
+    used = {feature.piece for joint in moved for feature in joint.features}
+    kept, findings = {}, []
+    for name, each in parts.items():
+        held = {part: region for part, region in each.items() if len(each) == 1 or part in used}
+        kept[name] = held
+        if len(held) < len(each):
+            left = len(each) - len(held)
+            message = f"{left} loose part(s) between its slots are left out."
+            findings.append(Finding("loose-part", Severity.NOTE, name, message))
+    return moved, kept, findings
+
+
+def _renamed(joint: Joint, parts: Mapping[str, Parts]) -> Joint:
+    if all(len(parts[name]) == 1 for name in joint.pieces):
+        return joint
+    where = {}
+    for name in joint.pieces:
+        homes = [_home(f, parts[name]) for f in joint.features if f.piece == name]
+        where[name] = next((home for home in homes if home), next(iter(parts[name])))
+    features = tuple(
+        replace(feature, piece=home, mate=where.get(feature.mate, feature.mate))
+        for feature in joint.features
+        if (home := _home(feature, parts[feature.piece]))
+    )
+    pieces = tuple(where[name] for name in joint.pieces)
+    pairs = tuple((where[one], where[other]) for one, other in joint.pairs)
+    title = " × ".join(pieces)
+    return replace(joint, title=title, pieces=pieces, features=features, pairs=pairs)
+
+
+def _home(feature: Feature, parts: Parts) -> str:
+    """The part a feature's floor lies in; "" where its floor is in none, being cut through."""
+    if len(parts) == 1:
+        return next(iter(parts))
+    back = feature.depth.drawn / 2 + _BENEATH
+    x, y = feature.at[0] - back * feature.along[0], feature.at[1] - back * feature.along[1]
+    return next((n for n, r in parts.items() if shapely.contains_xy(r.shape, x, y)), "")

@@ -1,0 +1,204 @@
+"""What every form offers: parameters with ranges, plates with joints, and dimension lines.
+
+A form is the maker's decisions about one structure, so it is an immutable record; everything
+else it gives is computed from those and the sheets. It never computes a slot.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import ceil, floor
+from typing import ClassVar, Self
+
+from anzel.core.asset import Asset
+from anzel.core.findings import Finding, ParameterError
+from anzel.core.immutable import Frozen, title
+from anzel.geometry.placement import Vector
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitName
+from anzel.structure.joints.facet_lap import FacetLap
+from anzel.structure.model import Build, Declaration, Feature, Plate, Sheets
+from anzel.structure.solver import collecting_later, solve
+
+Range = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A size to show on a flat piece: which field, between which points, how far beside."""
+
+    field: str
+    piece: str
+    start: Point
+    end: Point
+    offset: float
+
+
+class Form(Frozen):
+    """Base of all forms.
+
+    Numbers are lengths in mm, but for whole numbers and those named as `shares` or `angles`
+    (degrees). `held` lengths fit hardware and stay when the whole is scaled.
+    """
+
+    form: str
+    own_fits: tuple[tuple[str, FitName], ...] = ()
+    """Joints with a fit class of their own, by id; all others have the project's."""
+    drawn: ClassVar[frozenset[str]] = frozenset()
+    """Fields that are drawn or brought in, not typed."""
+    places: ClassVar[frozenset[str]] = frozenset()
+    """Fields that are a list of lengths."""
+    forgiving: ClassVar[bool] = False
+    """Whether a joint that cannot be is a finding, not an error."""
+    shares: ClassVar[frozenset[str]] = frozenset()
+    angles: ClassVar[frozenset[str]] = frozenset()
+    held: ClassVar[frozenset[str]] = frozenset()
+
+    @classmethod
+    def numbers(cls) -> tuple[str, ...]:
+        """The names of all numeric parameters, in order."""
+        kinds = (int, float)
+        return tuple(n for n, field in cls.model_fields.items() if field.annotation in kinds)
+
+    @classmethod
+    def typed(cls) -> tuple[str, ...]:
+        """The names of all parameters that are typed or chosen."""
+        return tuple(n for n in cls.model_fields if n not in cls.drawn | {"form", "own_fits"})
+
+    @classmethod
+    def lengths(cls) -> tuple[str, ...]:
+        """The names of those that are lengths."""
+        floats = (n for n in cls.numbers() if cls.model_fields[n].annotation is float)
+        return tuple(n for n in floats if n not in cls.shares | cls.angles)
+
+    @classmethod
+    def unit(cls, field: str) -> str:
+        """The unit a parameter is shown in: mm, ° or nothing."""
+        if field in cls.lengths():
+            return "mm"
+        return "°" if field in cls.angles else ""
+
+    def scaled(self, factor: float) -> Self:
+        """All lengths times a factor, but for those held. Raises ParameterError past a limit."""
+        moved = {n: getattr(self, n) * factor for n in self.lengths() if n not in self.held}
+        return self.with_changes(**moved)
+
+    def stock_roles(self) -> dict[str, str]:
+        """Fields that name a stock, with the stock each names."""
+        raise NotImplementedError
+
+    def with_stocks(self, roles: dict[str, str]) -> Self:
+        """Other stocks for some of the roles. Raises ParameterError."""
+        return self.with_changes(**roles)
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """For each numeric field, the least and greatest value that the others allow."""
+        raise NotImplementedError
+
+    def assets(self) -> tuple[Asset, ...]:
+        """What it carries along."""
+        return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
+
+    def unused(self) -> frozenset[str]:
+        """Fields that have no say as the others are."""
+        return frozenset()
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """The plates where they stand, and the joints between them."""
+        raise NotImplementedError
+
+    def fitted(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """The same, with the fits that joints have of their own."""
+        plates, declared = self.place(sheets)
+        if not self.own_fits:
+            return plates, declared
+        fits = dict(self.own_fits)
+        return plates, tuple(with_fit(each, fits) for each in declared)
+
+    def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
+        """A fit of its own for one joint, or the project's again."""
+        others = tuple(each for each in self.own_fits if each[0] != joint_id)
+        own = ((joint_id, fit),) if fit is not None else ()
+        return self.with_changes(own_fits=(*others, *own))
+
+    def declared(self) -> dict[str, tuple[str, ...]]:
+        """The plates of joints that are the maker's own, by id: those of a form are not."""
+        return {}
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """The fields that shape one joint; all other numbers shape the form."""
+        raise NotImplementedError
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """The sizes worth showing on the flat pieces."""
+        raise NotImplementedError
+
+    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+        """Features by piece that no joint left there: those of a drawing."""
+        return {}
+
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """Where a lamp's bulb is; None for what holds none."""
+        return None
+
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """What is worth saying about the structure as a whole."""
+        return ()
+
+
+def check_ranges(form: Form, sheets: Sheets) -> None:
+    """Raise ParameterError for the first field outside what the others allow."""
+    for field, (low, high) in form.ranges(sheets).items():
+        value = getattr(form, field)
+        if low - 1e-9 <= value <= high + 1e-9:
+            continue
+        name = title(field)
+        if low > high:
+            raise ParameterError(
+                f"{name}: nothing is possible with these other sizes.", field=field
+            )
+        side = "less" if value < low else "more"
+        if type(form).model_fields[field].annotation is int:
+            low, high = ceil(low), floor(high)
+        raise ParameterError(
+            f"{name} {value:g} is {side} than possible here.",
+            mend=f"Between {_up(low)} and {_down(high)} will do.",
+            field=field,
+        )
+
+
+def with_fit(declared: Declaration, fits: Mapping[str, FitName]) -> Declaration:
+    """A declaration with its own fit, if it is among those that have one."""
+    if isinstance(declared, FacetLap):
+        return replace(declared, lap=with_fit(declared.lap, fits))
+    fit = fits.get(declared.id)
+    return declared if fit is None else replace(declared, fit=fit)  # type: ignore[type-var]
+
+
+def need_pitch(pitch: float, least: float) -> None:
+    """Raise ParameterError for a pitch that would put plates into one another; 0 is even."""
+    if 0 < pitch < least:
+        raise ParameterError(
+            f"Pitch {pitch:g} is less than two sheets need.",
+            mend=f"Use {_up(least)} or more, or 0 to spread them evenly.",
+            field="pitch",
+        )
+
+
+def build(form: Form, sheets: Sheets) -> Build:
+    """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
+    check_ranges(form, sheets)
+    with collecting_later():
+        made = solve(*form.fitted(sheets), sheets, forgiving=form.forgiving)
+    if found := form.found_features(sheets):
+        pieces = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
+        made = replace(made, pieces=tuple(pieces))
+    noticed = form.noticed(made)
+    return replace(made, findings=(*made.findings, *noticed)) if noticed else made
+
+
+def _up(value: float) -> str:
+    return f"{-(-value * 10 // 1) / 10:g}"
+
+
+def _down(value: float) -> str:
+    return f"{value * 10 // 1 / 10:g}"

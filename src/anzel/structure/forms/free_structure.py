@@ -1,0 +1,209 @@
+"""Free structure: plates of any outline where the maker put them, and the joints accepted there.
+
+Any form becomes one when its maker wants to go on by hand. A joint that cannot be, because a plate
+has been moved away, is a finding and keeps nothing else from being made.
+"""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from math import isfinite
+from typing import Any, ClassVar, Literal, Self
+
+from pydantic import Field, model_validator
+
+from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.geometry.placement import Vector
+from anzel.materials.fits import FitName
+from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.structure.free.edge_adjustment import dot, with_edge_at
+from anzel.structure.free.outline_shapes import Drawn, Rectangle
+from anzel.structure.free.plate import FreePlate
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.cutting_shapes import away_from_body
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.registry import AnyJoint, changed, plates_of, scaled
+from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.model import Build, Declaration, Plate, Sheets
+from anzel.structure.plane_intersection import meet
+
+_MOST = 400
+_NEAR = 4.0
+"""An edge is brought to its joint from no further than so many times half a crossing."""
+
+
+def _pot_shelf() -> tuple[FreePlate, ...]:
+    """A shelf between two ends with a rail across: something to begin with."""
+    end = Rectangle(width=110, height=140, rounding=14)
+    return (
+        FreePlate(name="Left end", stock="ply-3", outline=end, x=-100, z=70, turn=90, tilt=90),
+        FreePlate(name="Right end", stock="ply-3", outline=end, x=100, z=70, turn=90, tilt=90),
+        FreePlate(
+            name="Shelf", stock="ply-3", outline=Rectangle(width=197, height=104), z=62
+        ),
+        FreePlate(
+            name="Rail", stock="ply-3", outline=Rectangle(width=170, height=44), y=30, z=70,
+            tilt=90,
+        ),
+    )  # fmt: skip
+
+
+def _pot_shelf_joints() -> tuple[AnyJoint, ...]:
+    tabs = ((-30.0, 22.0), (30.0, 22.0))
+    return (
+        TabMortise("J1", "Shelf", "Left end", tabs),
+        TabMortise("J2", "Shelf", "Right end", tabs),
+        CrossLap("J3", "Shelf", "Rail", up=(0.0, 0.0, 1.0)),
+    )
+
+
+class FreeStructure(Form):
+    """Plates and the joints declared between them. `lamp` is where a bulb is, mm."""
+
+    form: Literal["free"] = "free"
+    drawn: ClassVar[frozenset[str]] = frozenset({"plates", "joints", "lamp"})
+    forgiving: ClassVar[bool] = True
+    plates: tuple[FreePlate, ...] = Field(
+        default_factory=_pot_shelf, min_length=1, max_length=_MOST
+    )
+    joints: tuple[AnyJoint, ...] = Field(default_factory=_pot_shelf_joints, max_length=50 * _MOST)
+    lamp: Vector | None = None
+
+    @model_validator(mode="after")
+    def _names_agree(self) -> Self:
+        names = [plate.name for plate in self.plates]
+        if len(set(names)) < len(names):
+            raise ValueError("two plates have the same name")
+        ids = [joint.id for joint in self.joints if joint.id]
+        if len(set(ids)) < len(ids):
+            raise ValueError("two joints have the same id")
+        for joint in self.joints:
+            for name in plates_of(joint):
+                if name not in names:
+                    raise ValueError(f"a joint names the plate “{name}”, which is not there")
+        return self
+
+    def stock_roles(self) -> dict[str, str]:
+        """Each plate's stock, by the plate's name."""
+        return {plate.name: plate.stock for plate in self.plates}
+
+    def with_stocks(self, roles: dict[str, str]) -> Self:
+        """Some plates cut from other stocks."""
+        plates = [p.with_changes(stock=roles.get(p.name, p.stock)) for p in self.plates]
+        return self.with_changes(plates=tuple(plates))
+
+    def declared(self) -> dict[str, tuple[str, ...]]:
+        """The plates of every joint, whether it can be made or not."""
+        return {joint.id: plates_of(joint) for joint in self.joints if joint.id}
+
+    def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
+        """One joint's own numbers changed. Raises ParameterError for one out of reason."""
+        try:
+            joints = [changed(j, **changes) if j.id == joint_id else j for j in self.joints]
+        except ValueError as error:
+            raise ParameterError(str(error), field=next(iter(changes), "")) from error
+        return self.with_changes(joints=tuple(joints))
+
+    def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
+        """A joint's own fit, or the project's again."""
+        return self.with_joint(joint_id, fit=fit)
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Nothing depends on anything else."""
+        return {}
+
+    def scaled(self, factor: float) -> Self:
+        """Plates and places larger or smaller; round holes for hardware are held."""
+        return self.with_changes(
+            plates=tuple(plate.scaled(factor) for plate in self.plates),
+            joints=tuple(scaled(joint, factor) for joint in self.joints),
+            lamp=None if self.lamp is None else tuple(each * factor for each in self.lamp),
+        )
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """The plates, their edges brought to where joints want them, and the joints."""
+        return tuple(placed(self.plates, self.joints, sheets).values()), self.joints
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """A joint's numbers are its own, not the form's."""
+        return ()
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """None: every plate has numbers of its own."""
+        return ()
+
+    def bulb(self, sheets: Sheets) -> Vector | None:
+        """Where the form it came from had one."""
+        return self.lamp
+
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """Plates that nothing holds."""
+        held = {name for joint in self.joints for name in plates_of(joint)}
+        loose = [plate.name for plate in self.plates if plate.name not in held]
+        return tuple(
+            Finding(
+                "loose-plate", Severity.NOTE, name, "joined to nothing.",
+                "Move it to where it meets another plate, and join them.",
+            )
+            for name in loose
+        )  # fmt: skip
+
+
+def placed(
+    plates: Sequence[FreePlate], joints: Sequence[AnyJoint], sheets: Sheets
+) -> dict[str, Plate]:
+    """The plates by name as the solver wants them, with edges where tabs and fingers need them.
+    Raises ParameterError for an outline that is none."""
+    made = {
+        plate.name: Plate(
+            plate.name, plate.stock, plate.outline.region(), plate.placement, plate.mark,
+            plate.may_part,
+        )
+        for plate in plates
+    }  # fmt: skip
+    for joint in joints:
+        if isinstance(joint, TabMortise):
+            _bring(made, joint.tabbed, joint.mortised, -1.0, sheets)
+        elif isinstance(joint, FingerCorner):
+            _bring(made, joint.first, joint.second, 1.0, sheets)
+            _bring(made, joint.second, joint.first, 1.0, sheets)
+    return made
+
+
+def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheets: Sheets) -> None:
+    """One plate's edge to the near (-1) or the far (1) face of its mate."""
+    plate, mate = made[name], made[mate_name]
+    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+    try:
+        meeting = meet(plate, mate)
+    except ParameterError:
+        return  # parallel now: the joint will say so
+    half = shoulder_distance(meeting.angle, own, other)
+    if not isfinite(half):
+        return
+    origin, along = meeting.in_plate(plate)
+    out = away_from_body(plate.region, origin, along)
+    level = dot(origin, out) + side * half
+    region = with_edge_at(plate.region, along, out, level, _NEAR * half)
+    made[name] = replace(plate, region=region)
+
+
+def freed(form: Form, sheets: Sheets) -> FreeStructure:
+    """Any form as a free structure: the same plates in the same places with the same joints.
+    Raises ParameterError for one with a bent strip, which no placing by hand would hold."""
+    plates, declared = form.fitted(sheets)
+    bent = next((plate.name for plate in plates if plate.bent), None)
+    if bent is not None:
+        raise ParameterError(
+            f"{bent} hangs bent and cannot be placed by hand.", mend="Hang rings instead."
+        )
+    return FreeStructure(
+        plates=tuple(
+            FreePlate(
+                name=plate.name, stock=plate.stock_id, outline=Drawn(outline=plate.region),
+                mark=plate.mark, may_part=plate.may_part,
+            ).placed(plate.placement)
+            for plate in plates
+        ),
+        joints=tuple(declared),
+        lamp=form.bulb(sheets),
+    )  # fmt: skip

@@ -1,0 +1,336 @@
+"""Found drawings: somebody's SVG or DXF files made to fit this sheet, and whatever comes next.
+
+The form holds the files as they came and what the maker decided about them; the refit is worked out
+anew from those whenever a thickness, a kerf or a fit changes.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from importlib.resources import files
+from string import ascii_lowercase
+from typing import Annotated, ClassVar, Literal, Self
+
+import shapely
+from pydantic import Field, model_validator
+
+from anzel.core.asset import Asset
+from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.immutable import Frozen
+from anzel.drawings.model import Tell, silent
+from anzel.geometry.placement import EAST, NORTH, Placement
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import Motion, Point
+from anzel.materials.fits import FitRule, Size, Term
+from anzel.refit.analysis import Survey
+from anzel.refit.features import Keep, Kind
+from anzel.refit.load import opened
+from anzel.refit.refit import Anchor, Decision, Refit, Wish, refitted
+from anzel.refit.refitted_regions import regions_of, upright
+from anzel.refit.split import SeamStyle, split
+from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.structure.model import (
+    LEFT_OUT,
+    Build,
+    Declaration,
+    Feature,
+    FeatureKind,
+    Plate,
+    Sheets,
+)
+
+_LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
+_APART = 20.0
+"""Between drawings laid side by side, mm."""
+Name = Annotated[str, Field(max_length=40)]
+
+
+class Seam(Frozen):
+    """Where a piece, by its number in the drawing, is split: a share of its length, 0 where the
+    seam is least seen."""
+
+    piece: int = Field(ge=1)
+    style: SeamStyle = SeamStyle.STEPPED
+    share: float = Field(default=0.0, ge=0, lt=1)
+
+
+class FoundDrawing(Frozen):
+    """One file and what is decided about it. `drawn` thicknesses are found where none is named,
+    sizes within `tolerance` of them are meant for them (null: as usual);
+    `held` and `sure` name features, rows, holes and pieces. By feature: `mates` gives the stock
+    that goes into it where it is not the one it is cut from, `stays` what of it keeps its place,
+    `depths` how deep a slot shall be."""
+
+    file: Asset
+    units: Literal["mm", "in", "px"] | None = None
+    drawn: tuple[Annotated[float, Field(gt=0, le=100)], ...] = ()
+    tolerance: Annotated[float, Field(ge=0, le=5)] | None = None
+    held: tuple[Name, ...] = ()
+    sure: tuple[Name, ...] = ()
+    mates: tuple[tuple[Name, str], ...] = ()
+    stays: tuple[tuple[Name, Anchor], ...] = ()
+    depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
+    seams: tuple[Seam, ...] = ()
+
+
+def _caddy() -> tuple[FoundDrawing, ...]:
+    """A seed caddy drawn for sheet of 3.2 mm: something to begin with."""
+    content = files(__package__).joinpath("caddy.svg").read_bytes()
+    return (FoundDrawing(file=Asset.of("seed caddy.svg", content)),)
+
+
+class FoundDrawings(Form):
+    """Drawings of one assembly, refitted together."""
+
+    form: Literal["found"] = "found"
+    drawn: ClassVar[frozenset[str]] = frozenset({"drawings"})
+    shares: ClassVar[frozenset[str]] = frozenset({"scale"})
+    drawings: tuple[FoundDrawing, ...] = Field(default_factory=_caddy, min_length=1, max_length=40)
+    scale: float = Field(default=1.0, ge=0.01, le=100, description="Larger or smaller than drawn")
+    proud: float = Field(
+        default=0.0, ge=-5, le=5, description="How far tabs stand out of their mortises"
+    )
+    keep: Literal["outside", "inside"] = Field(
+        default="outside", description="The size that stays when fingers change height"
+    )
+    stock: str = "ply-3"
+
+    @model_validator(mode="after")
+    def _names_differ(self) -> Self:
+        names = [each.file.name for each in self.drawings]
+        if len(set(names)) < len(names):
+            raise ValueError("two drawings have the same name")
+        return self
+
+    def assets(self) -> tuple[Asset, ...]:
+        """The files."""
+        return tuple(each.file for each in self.drawings)
+
+    def stock_roles(self) -> dict[str, str]:
+        """The stock all is cut from, and those that go into single features."""
+        mates = {
+            f"{each.file.name} {name}": stock
+            for each in self.drawings
+            for name, stock in each.mates
+        }
+        return {"stock": self.stock, **mates}
+
+    def with_stocks(self, roles: dict[str, str]) -> Self:
+        """Other stocks for some of the roles."""
+        drawings = tuple(
+            each.with_changes(
+                mates=tuple((n, roles.get(f"{each.file.name} {n}", s)) for n, s in each.mates)
+            )
+            for each in self.drawings
+        )
+        return self.with_changes(drawings=drawings, stock=roles.get("stock", self.stock))
+
+    def scaled(self, factor: float) -> Self:
+        """All larger or smaller; what is held keeps the size it was drawn with."""
+        return self.with_changes(scale=self.scale * factor)
+
+    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+        """Nothing depends on anything else."""
+        return {}
+
+    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+        """Every piece lying where it is drawn, one drawing beside the other."""
+        plates = tuple(self._plates(sheets))
+        if not plates:
+            raise ParameterError(
+                f"{self.drawings[0].file.name} holds no closed outline to cut.",
+                mend="Open lines can be engraved, but make no piece.",
+            )
+        return plates, ()
+
+    def _plates(self, sheets: Sheets) -> Iterator[Plate]:
+        for part in parts_of(self, sheets):
+            yield Plate(part.name, self.stock, part.region, _LYING)
+
+    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+        """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
+        made: dict[str, list[Feature]] = defaultdict(list)
+        parts: dict[tuple[int, int], list[Part]] = defaultdict(list)
+        for part in parts_of(self, sheets):
+            parts[part.source].append(part)
+        for drawing, (refit, shift, _) in enumerate(laid_out(self, sheets)):
+            for decision in refit.decisions:
+                if decision.feature.kind is Kind.FINGER:
+                    continue
+                feature = _feature(refit, decision, shift)
+                own = parts[drawing, decision.feature.piece]
+                home = own[0] if len(own) == 1 else _nearest(own, feature.at)
+                made[home.name].append(replace(feature, piece=home.name))
+        return {name: tuple(each) for name, each in made.items()}
+
+    def joint_fields(self, joint_id: str) -> tuple[str, ...]:
+        """There are no joints: a drawing does not say what stands where."""
+        return ()
+
+    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+        """None: sizes are told by pointing at edges."""
+        return ()
+
+    def noticed(self, build: Build) -> tuple[Finding, ...]:
+        """What was mended, and what of the drawings is on no sheet."""
+        found = []
+        for each in self.drawings:
+            survey, name = survey_of(each, self.scale), each.file.name
+            mends = survey.closed.mends
+            found += [Finding("found-drawing", Severity.NOTE, name, m.said) for m in mends]
+            if left_out := _left_out(survey):
+                message = f"on no sheet and in no cut file: {left_out}."
+                found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
+        return tuple(found)
+
+
+_WRITE_BACK = "The drawing written back as a file keeps them."
+
+
+def _left_out(survey: Survey) -> str:
+    """What a drawing holds beside closed outlines, in words."""
+    lines = len(survey.closed.open_traces)
+    counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
+    counts += [
+        (each.count, f"× {each.what}") for each in survey.drawing.asides if each.what != "hidden"
+    ]
+    return ", ".join(f"{count} {what}" for count, what in counts)
+
+
+@dataclass(frozen=True)
+class Part:
+    """A piece to cut, or a part of one that is split: its name, its shape, which drawing's which
+    piece it is from, and whether the parts are alike."""
+
+    name: str
+    region: Region
+    source: tuple[int, int]
+    are_alike: bool = False
+
+
+def _nearest(parts: Sequence[Part], at: Point) -> Part:
+    """The part of a split piece that a place is in, or nearest to."""
+    place = shapely.Point(at)
+    return min(parts, key=lambda part: part.region.shape.distance(place))
+
+
+@lru_cache(maxsize=8)
+def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
+    """Every piece where it lies, those with a seam in parts. Raises ParameterError for a seam that
+    cannot be."""
+    made: list[Part] = []
+    keys_from = 0.0
+    sheet, rule = sheets.of(form.stock), sheets.rule(form.stock)
+    for drawing, (refit, (dx, dy), regions) in enumerate(laid_out(form, sheets)):
+        stem = (refit.survey.drawing.name.rpartition(".")[0] or "Piece")[:80]
+        seams = {seam.piece: seam for seam in form.drawings[drawing].seams}
+        for number, region in enumerate(regions):
+            name, moved = f"{stem} {number + 1}", region.moved(Motion().shifted(dx, dy))
+            seam = seams.get(number + 1)
+            if seam is None:
+                made.append(Part(name, moved, (drawing, number)))
+                continue
+            halves = split(moved, seam.style, sheet.measured_thickness, rule, seam.share)
+            for letter, part in zip(ascii_lowercase, halves.parts, strict=False):
+                made.append(Part(name + letter, part, (drawing, number), halves.are_alike))
+            for count, key in enumerate(halves.keys, start=1):
+                _, low, right, high = key.bounds
+                beside = key.moved(Motion().shifted(-right - _APART, keys_from - low))
+                keys_from += high - low + _APART / 2
+                made.append(Part(f"{name} key {count}", beside, (drawing, -1)))
+    return tuple(made)
+
+
+def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
+    """A found feature in the words of structures: its depth runs out of its mouth."""
+    found, sides, wish = decision.feature, refit.survey.shapes.sides, refit.wish
+    sheet = Term("mating sheet", wish.thickness_for(found))
+    size, length = Term("drawn", decision.new), Term("drawn", found.length)
+    kerf = wish.rule.drawn_kerf
+    side = found.widening[0] if found.widening else found.middle
+    x, y = sides.along[side].tolist()
+    x, y = (y, -x) if found.kind is Kind.TAB else (-x, -y)
+    x, y = upright(refit, (x, y))
+    at = upright(refit, found.at)
+    narrow = Size((size,), size.value, size.value + kerf)
+    wide = Size((length,), length.value, length.value)
+    is_tab = found.kind is Kind.TAB
+    return Feature(
+        FeatureKind(found.kind.value), "", "", found.id, wide if is_tab else narrow,
+        Size((size,), size.value, size.value) if is_tab else wide,
+        (at[0] + shift[0], at[1] + shift[1]), (x, y),
+        None if is_tab else Size((sheet,), sheet.value, sheet.value),
+    )  # fmt: skip
+
+
+Laid = tuple[Refit, tuple[float, float], tuple[Region, ...]]
+
+
+@lru_cache(maxsize=4)
+def laid_out(form: FoundDrawings, sheets: Sheets) -> tuple[Laid, ...]:
+    """Every drawing refitted, its pieces, and how far it is shifted so that all lie side by side,
+    lower left corners at the origin's height."""
+    made = []
+    right = 0.0
+    for each in form.drawings:
+        refit = refit_of(form, each, sheets)
+        regions = tuple(regions_of(refit))
+        boxes = [region.bounds for region in regions] or [(0.0, 0.0, 0.0, 0.0)]
+        left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)
+        made.append((refit, (right - left, -low), regions))
+        right += max(box[2] for box in boxes) - left + _APART
+    return tuple(made)
+
+
+def refit_of(form: FoundDrawings, drawing: FoundDrawing, sheets: Sheets) -> Refit:
+    """One drawing refitted for the form's stock."""
+    others = tuple((n, sheets.of(stock).measured_thickness) for n, stock in drawing.mates)
+    return _refit(
+        drawing, form.scale, form.proud, form.keep,
+        (sheets.of(form.stock).measured_thickness, sheets.rule(form.stock)), others,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=16)
+def survey_of(drawing: FoundDrawing, scale: float) -> Survey:
+    """A drawing looked over. Raises DrawingError."""
+    return _survey(drawing.file, drawing.units, scale)
+
+
+_MOST_LOOKED_OVER = 8
+_looked_over: dict[FoundDrawing, Survey] = {}
+"""Drawings that were just looked over elsewhere, where it can be told and stopped."""
+
+
+def look_over(name: str, content: bytes, tell: Tell = silent) -> FoundDrawing:
+    """A file as a drawing to refit, looked over already. Raises DrawingError, and whatever `tell`
+    raises to stop it."""
+    drawing = FoundDrawing(file=Asset.of(name, content))
+    while len(_looked_over) >= _MOST_LOOKED_OVER:
+        del _looked_over[next(iter(_looked_over))]
+    _looked_over[drawing] = opened(content, name, tell=tell)
+    return drawing
+
+
+@lru_cache(maxsize=8)
+def _survey(file: Asset, units: str | None, scale: float) -> Survey:
+    known = _looked_over.get(FoundDrawing(file=file)) if units is None and scale == 1 else None
+    return known or opened(file.content, file.name, units, scale)
+
+
+@lru_cache(maxsize=16)
+def _refit(
+    drawing: FoundDrawing,
+    scale: float,
+    proud: float,
+    keep: str,
+    sheet: tuple[float, FitRule],
+    others: tuple[tuple[str, float], ...],
+) -> Refit:
+    wish = Wish(
+        *sheet, drawing.drawn, drawing.tolerance, keep=Keep(keep), proud=proud,
+        held=frozenset(drawing.held), sure=frozenset(drawing.sure), others=dict(others),
+        stays=dict(drawing.stays), depths=dict(drawing.depths), scale=scale,
+    )  # fmt: skip
+    return refitted(survey_of(drawing, scale), wish)

@@ -1,0 +1,280 @@
+"""Joints that would do where plates meet, for the maker to accept.
+
+Two plates meet along the line of their mid-planes. What to propose follows from how each reaches
+there, looked at just outside the other's faces: a plate with sheet on both sides goes *through*,
+one with sheet on one side *ends* there.
+
+- through and through: slotted into one another; a mortise where one lies inside the other;
+- ends at one that goes through: tabs and mortises;
+- both end: fingers along the common edge;
+- lying in the same plane, one inside the other: a pocket;
+- three going through one line: slotted a third each.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+from math import degrees
+
+from anzel.core.findings import ParameterError
+from anzel.geometry.placement import Vector, cross, dot, norm, plus
+from anzel.geometry.segments import Floats
+from anzel.structure.free.edge_adjustment import dot as flat_dot
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.cutting_shapes import along
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.line_intervals import Span, common_spans, merged
+from anzel.structure.joints.pocket import Seat
+from anzel.structure.joints.registry import KINDS, AnyKind, kind_of, plates_of
+from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.joints.three_lap import ThreeLap
+from anzel.structure.joints.through_mortise import Passing
+from anzel.structure.model import Plate, Sheets
+from anzel.structure.plane_intersection import Meeting, meet
+
+FLATTEST, STEEPEST = 20.0, 160.0
+"""Plates that cross at less or more, degrees, are not slotted: the solver is proven between."""
+_TABS_FROM = (17.5, 162.5)
+_ASIDE = 0.3
+"""How far outside the mate's faces a plate is looked for, mm."""
+_SHORT = 2.0
+"""One that ends this little before them counts as meeting: its edge will be brought there."""
+_ON_LINE = 1e-6
+_NARROW = 0.4
+"""What is no wider than this share of its mate goes through a mortise rather than a slot."""
+_TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A joint that would do; `ways` are the declarations to choose from, the best first."""
+
+    pieces: tuple[str, ...]
+    ways: tuple[AnyKind, ...]
+    at: Vector
+
+    def words(self, way: int = 0) -> str:
+        """The pieces and a way, for a list; what is not the best comes after an or."""
+        how = KINDS[kind_of(self.ways[way])].words
+        return f"{' + '.join(self.pieces)}: {how}" if way == 0 else f"        or: {how}"
+
+
+@dataclass(frozen=True)
+class _Reach:
+    """How a plate reaches a line: stretches on it, and just outside the mate on either side."""
+
+    middle: tuple[Span, ...]
+    left: tuple[Span, ...]
+    right: tuple[Span, ...]
+
+    @property
+    def anywhere(self) -> tuple[Span, ...]:
+        """All of it."""
+        return merged((*self.middle, *self.left, *self.right))
+
+    def sides(self, stretch: Span) -> int:
+        """On how many sides of the line there is sheet, along most of a stretch."""
+        most = 0.5 * (stretch[1] - stretch[0])
+        return sum(_shared(side, stretch) > most for side in (self.left, self.right))
+
+
+def propose(
+    plates: Sequence[Plate], joints: Sequence[AnyKind], sheets: Sheets
+) -> tuple[Proposal, ...]:
+    """Joints for all plates that meet and are not joined yet, in the plates' order."""
+    joined = {
+        frozenset(pair) for joint in joints for pair in combinations(plates_of(joint), 2)
+    }  # fmt: skip
+    names = _ids(joints)
+    boxes = {plate.name: _box(plate, sheets) for plate in plates}
+    found: list[Proposal] = []
+    crossings: dict[frozenset[str], tuple[Meeting, int]] = {}
+    for one, other in combinations(plates, 2):
+        pair = frozenset((one.name, other.name))
+        if pair in joined or _apart(boxes[one.name], boxes[other.name]):
+            continue
+        name = next(names)
+        proposal = _flat(one, other, plates, name) or _meeting(one, other, sheets, name)
+        if proposal is None:
+            continue
+        if isinstance(proposal.ways[0], CrossLap):
+            crossings[pair] = (meet(one, other), len(found))
+        found.append(proposal)
+    return _with_threes(plates, found, crossings)
+
+
+def _meeting(one: Plate, other: Plate, sheets: Sheets, name: str) -> Proposal | None:
+    """A joint where two mid-planes cross; None where the plates do not meet."""
+    try:
+        meeting = meet(one, other)
+    except ParameterError:
+        return None
+    first, second = _reach(one, other, meeting, sheets), _reach(other, one, meeting, sheets)
+    shared = common_spans(first.anywhere, second.anywhere)
+    thick = max(sheets.of(each.stock_id).measured_thickness for each in (one, other))
+    stretch = max(shared, key=lambda span: span[1] - span[0], default=(0.0, 0.0))
+    if stretch[1] - stretch[0] < 2 * thick:
+        return None
+    angle = degrees(meeting.angle)
+    ways: tuple[AnyKind, ...] = ()
+    match first.sides(stretch), second.sides(stretch):
+        case 2, 2:
+            ways = _through(one, other, first, second, name, thick, angle)
+            ways = tuple(way for way in ways if _can_be(way, one, other, sheets))
+        case 1, 2 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
+            ways = (_tabs(one, other, meeting, stretch, name),)
+        case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
+            ways = (_tabs(other, one, meeting, stretch, name),)
+        case 1, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
+            cells = max(int((stretch[1] - stretch[0]) / max(12.0, 3 * thick)), 3)
+            ways = (FingerCorner(name, one.name, other.name, cells | 1),)
+    if not ways:
+        return None
+    return Proposal((one.name, other.name), ways, meeting.at((stretch[0] + stretch[1]) / 2))
+
+
+def _through(
+    one: Plate, other: Plate, first: _Reach, second: _Reach, name: str, thick: float, angle: float
+) -> tuple[AnyKind, ...]:
+    """Slots; and a mortise where one plate lies inside the other, first of all if it is narrow."""
+    ways: list[AnyKind] = []
+    if FLATTEST <= angle <= STEEPEST and common_spans(first.middle, second.middle):
+        upper, lower = (one, other) if _mid(first) <= _mid(second) else (other, one)
+        ways.append(CrossLap(name, upper.name, lower.name))
+    for passing, inner, pierced, outer in (
+        (one, first, other, second), (other, second, one, first),
+    ):  # fmt: skip
+        for low, high in outer.middle:
+            if not inner.middle or not common_spans(inner.middle, ((low, high),)):
+                continue
+            start, end = inner.middle[0][0], inner.middle[-1][1]
+            if low + thick < start and end < high - thick:
+                narrow = end - start < _NARROW * (high - low)
+                ways.insert(0 if narrow else 1, Passing(name, passing.name, pierced.name))
+    return tuple(ways)
+
+
+def _can_be(way: AnyKind, one: Plate, other: Plate, sheets: Sheets) -> bool:
+    """Whether a joint through a plate can be made, and brought together."""
+    if not isinstance(way, Passing):
+        return True
+    try:
+        way.solve({one.name: one, other.name: other}, sheets)
+    except ParameterError:
+        return False
+    return True
+
+
+def _mid(reach: _Reach) -> float:
+    """The plate that ends lower is slotted from above, for the shorter slots."""
+    return reach.middle[0][0] + reach.middle[-1][1]
+
+
+def _tabs(tabbed: Plate, mortised: Plate, meeting: Meeting, stretch: Span, name: str) -> TabMortise:
+    """Tabs spread evenly along the stretch, no wider than half of each one's share."""
+    origin, edge = meeting.in_plate(tabbed)
+    start, length = stretch[0] + flat_dot(origin, edge), stretch[1] - stretch[0]
+    count = max(round(length / _TAB_PITCH), 1)
+    share = length / count
+    width = min(share / 2, _WIDEST_TAB)
+    tabs = tuple((round(start + (i + 0.5) * share, 3), round(width, 1)) for i in range(count))
+    return TabMortise(name, tabbed.name, mortised.name, tabs)
+
+
+def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> Proposal | None:
+    """A pocket for a plate lying inside another in one plane, with a lip where a layer is under."""
+    for insert, plate in ((one, other), (other, one)):
+        if not _inside(insert, plate) or abs(_height(insert, plate)) > 0.5:
+            continue
+        below = (
+            each
+            for each in plates
+            if each not in (one, other)
+            and _inside(insert, each)
+            and -15 < _height(each, plate) < -1
+        )
+        lower = next(below, None)
+        seat = Seat(name, insert.name, plate.name)
+        lipped = [Seat(name, insert.name, plate.name, lower=lower.name, lip=4.0)] if lower else []
+        at = insert.placement.to_world(insert.region.shape.representative_point().coords[0])
+        return Proposal((insert.name, plate.name), (*lipped, seat), at)
+    return None
+
+
+def _inside(insert: Plate, plate: Plate) -> bool:
+    """Whether one lies parallel to the other, facing the same way, wholly inside its outline."""
+    a, b = insert.placement, plate.placement
+    if dot(a.normal, b.normal) < 1 - _ON_LINE:
+        return False
+    home = plate.region.outer.polygon_shape
+    corners = [b.to_plate(a.to_world(corner)) for corner in insert.region.outer.corners]
+    return bool(home.contains_properly(type(home)(corners)))
+
+
+def _height(plate: Plate, base: Plate) -> float:
+    """How far a parallel plate's mid-plane is above the base's, mm."""
+    return dot(plus(plate.placement.origin, base.placement.origin, -1.0), base.placement.normal)
+
+
+def _reach(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> _Reach:
+    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+    aside = shoulder_distance(meeting.angle, own, other) + _ASIDE
+    origin, direction = meeting.in_plate(plate)
+
+    def spans(*asides: float) -> tuple[Span, ...]:
+        lines = (along(origin, direction, 0.0, off) for off in asides)
+        return merged([span for line in lines for span in plate.region.spans(line, direction)])
+
+    far = aside + _SHORT
+    return _Reach(spans(0.0), spans(aside, far), spans(-aside, -far))
+
+
+def _shared(spans: tuple[Span, ...], stretch: Span) -> float:
+    return sum(high - low for low, high in common_spans(spans, (stretch,)))
+
+
+def _with_threes(
+    plates: Sequence[Plate],
+    found: list[Proposal],
+    crossings: dict[frozenset[str], tuple[Meeting, int]],
+) -> tuple[Proposal, ...]:
+    """The proposals, with three plates that cross on one line joined at once."""
+    made, gone = [], set()
+    names = [plate.name for plate in plates]
+    for trio in combinations(names, 3):
+        pairs = [frozenset(pair) for pair in combinations(trio, 2)]
+        if not all(pair in crossings and crossings[pair][1] not in gone for pair in pairs):
+            continue
+        lines = [crossings[pair][0] for pair in pairs]
+        if all(_same_line(lines[0], line) for line in lines[1:]):
+            numbers = [crossings[pair][1] for pair in pairs]
+            gone.update(numbers)
+            first = found[numbers[0]]
+            made.append(Proposal(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
+    return (*made, *(each for index, each in enumerate(found) if index not in gone))
+
+
+def _same_line(one: Meeting, other: Meeting) -> bool:
+    off = plus(other.origin, one.origin, -1.0)
+    return norm(cross(one.axis, other.axis)) < _ON_LINE and norm(cross(off, one.axis)) < 1e-3
+
+
+def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
+    """Names for joints that nobody has yet."""
+    taken = {joint.id for joint in joints}
+    number = 1
+    while True:
+        if f"J{number}" not in taken:
+            yield f"J{number}"
+        number += 1
+
+
+def _box(plate: Plate, sheets: Sheets) -> tuple[Floats, Floats]:
+    """The plate's bounds in space, with half a sheet and a little around."""
+    low, high = plate.region.bounds_in(plate.placement)
+    air = sheets.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
+    return low - air, high + air
+
+
+def _apart(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> bool:
+    return bool((one[0] > other[1]).any() or (other[0] > one[1]).any())

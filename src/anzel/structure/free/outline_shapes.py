@@ -1,0 +1,169 @@
+"""Outlines a maker draws by numbers or points, or brings in; each stands about its own middle."""
+
+from functools import lru_cache
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import Frozen
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Arc, Cubic, Line, Segment
+from anzel.structure.forms.common_outlines import board, joined
+from anzel.structure.free.outline_serialization import AnyRegion
+
+Length = Annotated[float, Field(gt=0, le=5000)]
+Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
+OutlinePoint = tuple[Coordinate, Coordinate, bool]
+"""(x, y, smooth): curved through there, or a corner."""
+
+
+class Rectangle(Frozen):
+    """A board, its corners rounded where wanted."""
+
+    shape: Literal["rectangle"] = "rectangle"
+    width: Length = 100.0
+    height: Length = 60.0
+    rounding: float = Field(default=0.0, ge=0)
+
+    def region(self) -> Region:
+        """Its outline. Raises ParameterError where the rounding has no room."""
+        x, y, radius = self.width / 2, self.height / 2, self.rounding
+        if radius == 0:
+            return board(-x, -y, x, y)
+        if radius > min(x, y) - 0.01:
+            raise ParameterError(
+                "The corners are rounded more than the board has room for.",
+                mend=f"Less than {min(x, y):g} mm will do.", field="rounding",
+            )  # fmt: skip
+        return _rounded(x, y, radius)
+
+    def scaled(self, factor: float) -> "Rectangle":
+        """The same, larger or smaller."""
+        return self.with_changes(
+            width=self.width * factor, height=self.height * factor, rounding=self.rounding * factor
+        )
+
+
+class Circle(Frozen):
+    """A disc, or a ring where it has a hole. The hole is held when the whole is scaled."""
+
+    shape: Literal["circle"] = "circle"
+    diameter: Length = 80.0
+    hole: float = Field(default=0.0, ge=0)
+
+    def region(self) -> Region:
+        """Its outline. Raises ParameterError where the hole leaves nothing."""
+        if self.hole >= self.diameter - 0.02:
+            raise ParameterError(
+                "The hole leaves nothing of the disc.", mend="Make it smaller.", field="hole"
+            )
+        inner = [Contour.circle((0.0, 0.0), self.hole / 2)] if self.hole else []
+        return Region.of(Contour.circle((0.0, 0.0), self.diameter / 2), inner)
+
+    def scaled(self, factor: float) -> "Circle":
+        """The same, larger or smaller, with the hole as it was."""
+        return self.with_changes(diameter=self.diameter * factor)
+
+
+class Profile(Frozen):
+    """A closed outline through points, curved or cornered at each."""
+
+    shape: Literal["profile"] = "profile"
+    points: tuple[OutlinePoint, ...] = Field(
+        default=((-40, -30, False), (40, -30, False), (30, 20, True), (0, 35, True),
+                 (-30, 20, True)),
+        min_length=3, max_length=64,
+    )  # fmt: skip
+
+    def region(self) -> Region:
+        """Its outline. Raises ParameterError where it crosses itself."""
+        region = _through(self.points)
+        if region is None:
+            raise ParameterError(
+                "The outline crosses itself or encloses nothing.",
+                mend="Move its points apart.", field="points",
+            )  # fmt: skip
+        return region
+
+    def scaled(self, factor: float) -> "Profile":
+        """The same, larger or smaller."""
+        return self.with_changes(points=[(x * factor, y * factor, s) for x, y, s in self.points])
+
+
+class Drawn(Frozen):
+    """An outline brought in from a drawing, or left by a form. Round holes of up to `held` mm
+    are for hardware and stay when the whole is scaled."""
+
+    shape: Literal["drawn"] = "drawn"
+    outline: AnyRegion
+    held: float = Field(default=12.0, ge=0)
+
+    def region(self) -> Region:
+        """Its outline, as it came."""
+        return self.outline
+
+    def scaled(self, factor: float) -> "Drawn":
+        """The same, larger or smaller, about its origin."""
+        holes = [_scaled_hole(hole, factor, self.held) for hole in self.outline.holes]
+        return self.with_changes(outline=Region(_scaled(self.outline.outer, factor), tuple(holes)))
+
+
+AnyShape = Annotated[Rectangle | Circle | Profile | Drawn, Field(discriminator="shape")]
+SHAPES: dict[str, type[Rectangle] | type[Circle] | type[Profile]] = {
+    "rectangle": Rectangle, "circle": Circle, "profile": Profile
+}  # fmt: skip
+"""Those that can be drawn."""
+
+
+@lru_cache(maxsize=256)
+def _rounded(x: float, y: float, radius: float) -> Region:
+    corners: list[Point] = [(x, y), (-x, y), (-x, -y), (x, -y)]
+    ways: list[Point] = [(0, 1), (-1, 0), (0, -1), (1, 0)]
+    segments: list[Segment] = []
+    for (cx, cy), (ox, oy) in zip(corners, ways, strict=True):
+        # each corner is entered along `ways` before it, left along `ways` turned by a quarter
+        before = (cx - ox * radius, cy - oy * radius)
+        after = (cx - oy * radius, cy + ox * radius)
+        centre = (before[0] - oy * radius, before[1] + ox * radius)
+        if segments:
+            segments.append(Line(segments[-1].end, before))
+        segments.append(Arc(before, after, centre))
+    segments.append(Line(segments[-1].end, segments[0].start))
+    return Region.of(Contour(tuple(segments)))
+
+
+@lru_cache(maxsize=256)
+def _through(points: tuple[OutlinePoint, ...]) -> Region | None:
+    places: list[Point] = [(x, y) for x, y, _ in points]
+    segments = joined(places, [smooth for *_, smooth in points], closed=True)
+    region = Region.of(Contour(tuple(segments)))
+    return region if region.shape.is_valid and region.area > 1 else None
+
+
+def _scaled(contour: Contour, factor: float, about: Point = (0.0, 0.0)) -> Contour:
+    def at(point: Point) -> Point:
+        x, y = about
+        return (x + (point[0] - x) * factor, y + (point[1] - y) * factor)
+
+    made: list[Segment] = []
+    for segment in contour.segments:
+        if isinstance(segment, Arc):
+            made.append(Arc(at(segment.start), at(segment.end), at(segment.centre),
+                            segment.clockwise))  # fmt: skip
+        elif isinstance(segment, Cubic):
+            made.append(Cubic(*map(at, segment.controls)))
+        else:
+            made.append(Line(at(segment.start), at(segment.end)))
+    return Contour(tuple(made))
+
+
+def _scaled_hole(hole: Contour, factor: float, held: float) -> Contour:
+    """A hole; one for hardware goes along with the rest but keeps its size."""
+    moved = _scaled(hole, factor)
+    first = hole.segments[0]
+    if not (hole.is_circle and isinstance(first, Arc) and 2 * first.radius <= held + 1e-9):
+        return moved
+    centre = (first.centre[0] * factor, first.centre[1] * factor)
+    return _scaled(moved, 1 / factor, centre)

@@ -1,0 +1,99 @@
+"""Stretches of a meeting line inside plates, and the slots that open from them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from math import fsum
+
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitRule, Size, Term
+from anzel.structure.joints.cutting_shapes import along, need_width, strip
+from anzel.structure.model import Feature, FeatureKind, Plate
+from anzel.structure.plane_intersection import Meeting
+
+Span = tuple[float, float]
+_BEYOND = 1.0
+"""How far a slot's tool reaches out of the outline, mm; it leaves no trace."""
+
+
+@dataclass(frozen=True)
+class Opening:
+    """A slot of a plate from the split point to the edge, along the meeting line (`sign` 1) or
+    against it (-1); its floor is `relief` beyond the split point, or it goes right `through` the
+    stretch that holds the split point."""
+
+    plate: Plate
+    meeting: Meeting
+    spans: tuple[Span, ...]
+    split: float
+    sign: int
+    relief: float
+    through: bool = False
+
+    def slot(
+        self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule, slack: float = 0.0
+    ) -> tuple[Feature, Contour]:
+        """The slot that lets in what `taken` adds up to, with more slack than the fit has where it
+        is wanted, as a feature and what is cut away."""
+        plate, sign = self.plate, self.sign
+        more = (Term("slack", slack),) if slack else ()
+        width = need_width(rule.opening(*taken, *more), plate, rule)
+        island = next(span for span in self.spans if span[0] <= self.split <= span[1])
+        mouth, root = (island[1], island[0]) if sign > 0 else island
+        if self.through:
+            floor, deeper = root, reach_of(plate, self.spans, island, -sign)
+            depth = rule.step(Term("right through", sign * (mouth - root)))
+        else:
+            floor, deeper = self.split, self.relief
+            depth = rule.step(
+                Term("mouth to split point", sign * (mouth - floor)), Term("relief", deeper)
+            )
+        origin, direction = self.meeting.in_plate(plate)
+        direction = (sign * direction[0], sign * direction[1])
+        start, end = sign * floor - deeper, sign * mouth
+        inside = fsum(term.value for term in taken)
+        feature = Feature(
+            FeatureKind.SLOT, plate.name, mate, joint, width, depth,
+            along(origin, direction, (start + end) / 2), direction, Size(taken, inside, inside),
+        )  # fmt: skip
+        beyond = reach_of(plate, self.spans, island, sign)
+        return feature, strip(origin, direction, start, end + beyond, width.drawn)
+
+
+def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
+    """How far the tool may run on past the mouth: clear of the outline, short of an island."""
+    index = spans.index(island) + sign
+    if 0 <= index < len(spans):
+        gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
+        return min(gap / 2, plate.room)
+    left, low, right, high = plate.region.bounds
+    return min(right - left + high - low + _BEYOND, plate.room)
+
+
+def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+    """Where a meeting line runs inside a plate."""
+    return _spans_in(plate.region, *meeting.in_plate(plate))
+
+
+@lru_cache(maxsize=16384)
+def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
+    """Where a line runs inside an outline: unchanged while only thicknesses change."""
+    return tuple(region.spans(origin, direction))
+
+
+def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
+    """The stretches inside both lists of intervals."""
+    both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
+    return tuple(span for span in both if span[1] - span[0] > 1e-6)
+
+
+def merged(spans: Sequence[Span]) -> tuple[Span, ...]:
+    """Intervals that touch or overlap made one, in order."""
+    made: list[Span] = []
+    for low, high in sorted(spans):
+        if made and low <= made[-1][1]:
+            made[-1] = (made[-1][0], max(high, made[-1][1]))
+        else:
+            made.append((low, high))
+    return tuple(made)

@@ -1,0 +1,106 @@
+"""A plate lying flat in a pocket of another: inlays, and seats with a lip under them.
+
+- *inlay*: the insert lies in the plane of its plate. To leave a gap g on every side the pocket is
+  drawn g less half of either kerf beyond the insert (handbook of the trade, 3: the kerfs part
+  them already).
+- *lipped seat*: the pocket is in an upper layer; a lower layer right under it has an opening
+  smaller by the lip all round, so that the plate rests on it.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import pi
+
+import shapely
+
+from anzel.core.findings import ParameterError
+from anzel.geometry.offset import offset
+from anzel.geometry.placement import dot
+from anzel.geometry.regions import Contour
+from anzel.geometry.rigid_transform import Motion
+from anzel.materials.fits import FitName, Size, Term
+from anzel.structure.joints.cutting_shapes import Offset, Slack
+from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+
+_FLAT = 1e-6
+
+
+@dataclass(frozen=True)
+class Seat:
+    """Declares a plate lying in a pocket. `gap` is on every side (None: half the clearance);
+    `lower` names the layer that holds it up with a `lip`, if there is one."""
+
+    id: str
+    insert: str
+    plate: str
+    gap: Offset | None = None
+    lower: str = ""
+    lip: Slack = 0.0
+    fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        lower = plates[self.lower] if self.lower else None
+        return solve(self, plates[self.insert], plates[self.plate], lower, sheets)
+
+
+def solve(
+    seat: Seat, insert: Plate, plate: Plate, lower: Plate | None, sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    """The pocket, and the opening under it. Raises ParameterError where there is no room."""
+    rule = sheets.rule(plate.stock_id, seat.fit)
+    gap = rule.clearance / 2 if seat.gap is None else seat.gap
+    own, other = rule.drawn_kerf, sheets.rule(insert.stock_id, seat.fit).drawn_kerf
+    outline = insert.region.outer.moved(_motion(insert, plate))
+    pocket = offset(outline, gap - own / 2 - other / 2)
+    _need_inside(plate, insert, pocket)
+    edits = [Edit(plate.name, cut=(pocket,))]
+    if lower is not None:
+        under = offset(insert.region.outer.moved(_motion(insert, lower)), -seat.lip)
+        _need_inside(lower, insert, under)
+        edits.append(Edit(lower.name, cut=(under,)))
+    left, low, right, top = pocket.bounds
+    at = ((left + right) / 2, (low + top) / 2)
+    added = (Term("gap, twice", 2 * gap), Term("kerf", -own - other))
+
+    def opening(drawn: float) -> Size:
+        insert_size = drawn - sum(term.value for term in added)
+        return Size((Term("insert", insert_size), *added), drawn, drawn + own)
+
+    wide = opening(right - left)
+    inside = wide.terms[0].value
+    feature = Feature(
+        FeatureKind.POCKET, plate.name, insert.name, seat.id, wide, opening(top - low), at,
+        (0.0, 1.0), Size((Term("insert", inside),), inside, inside - other),
+    )  # fmt: skip
+    joint = Joint(
+        seat.id,
+        f"{insert.name} in {plate.name}",
+        (insert.name, plate.name),
+        pi,
+        plate.placement.to_world(at),
+        plate.placement.normal,
+        (feature,),
+        seat.fit,
+    )
+    return joint, tuple(edits)
+
+
+def _motion(insert: Plate, plate: Plate) -> Motion:
+    """From the insert's coordinates to the plate's; they must face the same way."""
+    a, b = insert.placement, plate.placement
+    if abs(dot(a.normal, b.normal) - 1) > _FLAT:
+        raise ParameterError(
+            f"{insert.name} does not lie flat on {plate.name}.", mend="Turn it level with it."
+        )
+    x, y = b.to_plate(a.origin)
+    cosine, sine = b.direction_to_plate(a.x_axis)
+    return Motion(cosine, sine, x, y)
+
+
+def _need_inside(plate: Plate, insert: Plate, pocket: Contour) -> None:
+    if not shapely.contains_properly(plate.region.shape, pocket.polygon_shape):
+        raise ParameterError(
+            f"{insert.name} does not lie inside {plate.name}.",
+            mend="Make the plate larger, or the insert smaller.",
+        )

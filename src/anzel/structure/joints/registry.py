@@ -1,0 +1,143 @@
+"""Every kind of joint by the name it is stored under, with its record.
+
+A record is `{"kind": NAME, …}` and the fields of that kind's declaration.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+from typing import Annotated, Any
+
+from pydantic import (
+    BeforeValidator,
+    ConfigDict,
+    PlainSerializer,
+    TypeAdapter,
+    ValidationError,
+    WithJsonSchema,
+)
+
+from anzel.core.immutable import plain_error
+from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.cutting_shapes import Tab
+from anzel.structure.joints.finger_corner import FingerCorner
+from anzel.structure.joints.pin import Pin
+from anzel.structure.joints.pocket import Seat
+from anzel.structure.joints.relief_trim import Clearing
+from anzel.structure.joints.stack_lap import StackLap
+from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.joints.three_lap import ThreeLap
+from anzel.structure.joints.through_mortise import Passing
+from anzel.structure.model import Declaration
+
+AnyKind = (
+    CrossLap | StackLap | ThreeLap | TabMortise | FingerCorner | Passing | Pin | Seat | Clearing
+)
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of joint: its declaration, what it is called, and which fields name plates."""
+
+    declaration: type[AnyKind]
+    words: str
+    plates: tuple[str, ...]
+    lengths: tuple[str, ...] = ()
+    """Fields that are measured along the plates and go along when they are scaled."""
+
+
+KINDS: Mapping[str, Kind] = {
+    "cross-lap": Kind(CrossLap, "slotted into one another", ("from_above", "from_below")),
+    "stack-lap": Kind(StackLap, "a stack slotted with one", ("layers", "plate")),
+    "three-lap": Kind(ThreeLap, "three on one line", ("lowest", "middle", "highest")),
+    "tabs": Kind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
+    "fingers": Kind(FingerCorner, "fingers at a corner", ("first", "second")),
+    "passing": Kind(Passing, "goes right through", ("passing", "pierced")),
+    "pin": Kind(Pin, "turns on a pin", ("door", "plate")),
+    "seat": Kind(Seat, "lies in a pocket", ("insert", "plate", "lower")),
+    "clearing": Kind(Clearing, "trimmed to let it pass", ("trimmed", "passing")),
+}
+
+for _kind in KINDS.values():
+    # how their records are read; pydantic looks for this on a dataclass
+    _kind.declaration.__pydantic_config__ = ConfigDict(  # type: ignore[union-attr]
+        extra="forbid", allow_inf_nan=False
+    )
+
+
+def kind_of(declared: Declaration) -> str:
+    """The name of a declaration's kind."""
+    return next(name for name, kind in KINDS.items() if type(declared) is kind.declaration)
+
+
+def plates_of(declared: Declaration) -> tuple[str, ...]:
+    """The plates a declaration is about."""
+    names: list[str] = []
+    for field in KINDS[kind_of(declared)].plates:
+        value: str | tuple[str, ...] = getattr(declared, field)
+        names += value if isinstance(value, tuple) else [value]
+    return tuple(name for name in names if name)
+
+
+def changed(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
+    """The declaration with some fields changed. Raises ValueError for a value out of reason."""
+    return joint_of({**joint_record(declared), **changes})
+
+
+def renamed(declared: AnyKind, old: str, new: str) -> AnyKind:
+    """The declaration after a plate has got another name."""
+    changes: dict[str, Any] = {}
+    for field in KINDS[kind_of(declared)].plates:
+        value = getattr(declared, field)
+        if isinstance(value, tuple):
+            changes[field] = tuple(new if name == old else name for name in value)
+        elif value == old:
+            changes[field] = new
+    return changed(declared, **changes)
+
+
+def scaled(declared: AnyKind, factor: float) -> AnyKind:
+    """The declaration when its plates are larger or smaller; what fits hardware stays."""
+    along = KINDS[kind_of(declared)].lengths
+    return changed(declared, **{f: _times(getattr(declared, f), factor) for f in along})
+
+
+def _times(tabs: tuple[Tab, ...], factor: float) -> tuple[Tab, ...]:
+    return tuple((middle * factor, width * factor) for middle, width in tabs)
+
+
+def joint_record(declared: AnyKind) -> dict[str, Any]:
+    """A declaration as plain values."""
+    values = {field.name: getattr(declared, field.name) for field in fields(declared)}
+    return {"kind": kind_of(declared), **values}
+
+
+def joint_of(record: Any) -> AnyKind:  # noqa: ANN401
+    """A declaration from its record. Raises ValueError for what is none."""
+    if isinstance(record, AnyKind):
+        return record
+    if not isinstance(record, dict):
+        raise ValueError("a joint is missing")
+    rest = dict(record)
+    kind = KINDS.get(rest.pop("kind", ""))
+    if kind is None:
+        raise ValueError(f"there is no joint “{record.get('kind')}”")
+    try:
+        made: AnyKind = TypeAdapter(kind.declaration).validate_python(rest)
+    except ValidationError as error:
+        raise ValueError(plain_error(error).message) from error
+    return made
+
+
+AnyJoint = Annotated[
+    AnyKind,
+    BeforeValidator(joint_of),
+    PlainSerializer(joint_record),
+    WithJsonSchema(
+        {
+            "type": "object",
+            "properties": {"kind": {"enum": list(KINDS)}, "id": {"type": "string"}},
+            "required": ["kind"],
+        }
+    ),
+]
+"""Any joint's declaration, told apart by `kind` in its record."""

@@ -1,0 +1,82 @@
+"""Clearing: one plate trimmed where another only grazes it.
+
+Plates have thickness: where two slices' mid-planes meet outside their outlines, their corners may
+still be in the same place. There is nothing to lap there, so one is cut back along the other's
+whole breadth. No joint comes of it.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import fsum
+from typing import ClassVar
+
+from anzel.materials.fits import crossing_terms
+from anzel.structure.joints.cutting_shapes import along, strip
+from anzel.structure.joints.line_intervals import Span, common_spans, merged, spans_of
+from anzel.structure.model import Edit, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
+
+_SAMPLES = 5
+"""Lines across a plate's breadth on which its outline is looked at."""
+_SLACK = 0.5
+"""How much further is cleared than was found, for what lies between those lines, mm."""
+
+
+@dataclass(frozen=True)
+class Clearing:
+    """Declares that a plate is trimmed where another passes."""
+
+    id: ClassVar[str] = ""
+    trimmed: str
+    passing: str
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return None, solve(self, plates[self.trimmed], plates[self.passing], sheets)
+
+
+def solve(clearing: Clearing, trimmed: Plate, passing: Plate, sheets: Sheets) -> tuple[Edit, ...]:
+    """What is cut from the trimmed plate; nothing where the other does not come near."""
+    meeting = meet(trimmed, passing)
+    reached = grazed(trimmed, passing, meeting, sheets)
+    if not reached:
+        return ()
+    own, other = (sheets.of(plate.stock_id).measured_thickness for plate in (trimmed, passing))
+    rule = sheets.rule(trimmed.stock_id)
+    width = rule.opening(*crossing_terms(other, own, meeting.angle)).drawn
+    ease = max(rule.clearance, 0.0)
+    origin, direction = meeting.in_plate(trimmed)
+    tools = tuple(strip(origin, direction, low - ease, high + ease, width) for low, high in reached)
+    return (Edit(trimmed.name, cut=tools),)
+
+
+def grazed(trimmed: Plate, passing: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Span, ...]:
+    """The stretches of the meeting line to be cleared: where both plates' breadths are, but not
+    both their middles. Where they also cross in the same stretch, only what they share goes."""
+    ours = _breadths(trimmed, passing, meeting, sheets)
+    theirs = _breadths(passing, trimmed, meeting, sheets)
+    crossed = common_spans(spans_of(trimmed, meeting), spans_of(passing, meeting))
+    found = []
+    for low, high in theirs:
+        clear = not any(_meet((low, high), span) for span in crossed)
+        for own in ours:
+            shared = (max(low, own[0]), min(high, own[1]))
+            if shared[0] < shared[1] and not any(_meet(shared, span) for span in crossed):
+                found.append((low, high) if clear else (shared[0] - _SLACK, shared[1] + _SLACK))
+    return tuple(dict.fromkeys(found))
+
+
+def _meet(one: Span, other: Span) -> bool:
+    return one[0] < other[1] and other[0] < one[1]
+
+
+def _breadths(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> list[Span]:
+    """Where a plate reaches along the line, anywhere across the other's breadth."""
+    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+    wide = fsum(term.value for term in crossing_terms(other, own, meeting.angle))
+    origin, direction = meeting.in_plate(plate)
+    spans: list[Span] = []
+    for index in range(_SAMPLES):
+        aside = wide * (index / (_SAMPLES - 1) - 0.5)
+        spans += plate.region.spans(along(origin, direction, 0.0, aside), direction)
+    return list(merged(spans))

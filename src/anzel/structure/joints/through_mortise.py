@@ -1,0 +1,138 @@
+"""A plate that passes wholly through a hole of another: pegs, spines through rings, bars.
+
+Where the passing plate's mid-plane meets the pierced plate, a mortise is cut as long as the passing
+plate is wide there, with the clearance both ways.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from math import fsum, hypot
+
+import shapely
+
+from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitName, Size, Term, crossing_terms
+from anzel.structure.joints.cutting_shapes import Slack, along, need_width, strip
+from anzel.structure.joints.line_intervals import Span, common_spans, spans_of
+from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.plane_intersection import Meeting, meet
+
+_ON_LINE = 1e-6
+_NEAR = 0.05
+"""How exactly the largest circle is found, and how much a plate may give, mm."""
+
+
+@dataclass(frozen=True)
+class Passing:
+    """Declares one plate going through another. `play` is extra length of the hole, mm."""
+
+    id: str
+    passing: str
+    pierced: str
+    play: Slack = 0.0
+    fit: FitName | None = None
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """The joint among the plates. Raises ParameterError where it cannot be."""
+        return solve(self, plates[self.passing], plates[self.pierced], sheets)
+
+
+def solve(
+    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets
+) -> tuple[Joint, tuple[Edit, ...]]:
+    """The holes. Raises ParameterError where the plates miss or the hole meets an edge."""
+    meeting = meet(passing, pierced)
+    inside = common_spans(spans_of(passing, meeting), spans_of(pierced, meeting))
+    if not inside:
+        raise ParameterError(
+            f"{passing.name} does not go through {pierced.name}.", mend="Move them together."
+        )
+    holes = [_hole(joint, passing, pierced, sheets, meeting, span) for span in inside]
+    shapes = [tool.polygon_shape for _, tool in holes]
+    if not all(shapely.contains_properly(pierced.region.shape, shape) for shape in shapes):
+        raise ParameterError(
+            f"{passing.name} would break through the edge of {pierced.name}.",
+            mend="Make the plate larger, or what goes through it narrower.",
+        )
+    _need_way_in(passing, pierced, meeting, inside, max(f.depth.produced for f, _ in holes))
+    solved = Joint(
+        joint.id,
+        f"{passing.name} ⊥ {pierced.name}",
+        (passing.name, pierced.name),
+        meeting.angle,
+        meeting.at((inside[0][0] + inside[-1][1]) / 2),
+        meeting.axis,
+        tuple(feature for feature, _ in holes),
+        joint.fit,
+    )
+    return solved, (Edit(pierced.name, cut=tuple(tool for _, tool in holes)),)
+
+
+def _need_way_in(
+    passing: Plate,
+    pierced: Plate,
+    meeting: Meeting,
+    inside: tuple[Span, ...],
+    longest: float,
+) -> None:
+    """Raise ParameterError for a plate that can be brought in from neither side."""
+    origin, direction = meeting.in_plate(passing)
+    x, y = direction
+    if all(
+        _is_stuck(passing.region, origin, direction, out, inside, longest)
+        for out in ((-y, x), (y, -x))
+    ):
+        raise ParameterError(
+            f"{passing.name} could never be brought into {pierced.name}: on both sides it is wider "
+            "than its hole.",
+            mend="Make it narrower on one side, or slot both plates into one another.",
+        )
+
+
+@lru_cache(maxsize=4096)
+def _is_stuck(
+    region: Region, origin: Point, direction: Point, out: Point, inside: tuple[Span, ...],
+    longest: float,
+) -> bool:  # fmt: skip
+    """Whether what lies `out` from a line cannot be brought through the slits in that line.
+
+    In its own plane it cannot, however it is turned, if a circle wider than the longest slit lies
+    in it, or if it joins what goes through two of them [derived].
+    """
+    left, low, right, high = region.bounds
+    reach = 2 * (right - left + high - low + hypot(origin[0] - left, origin[1] - low))
+    half = strip(origin, out, 0.0, reach, 2 * reach).polygon_shape
+    middles = [shapely.Point(along(origin, direction, (a + b) / 2)) for a, b in inside]
+    for part in shapely.get_parts(shapely.intersection(region.shape, half)):
+        through = sum(part.distance(middle) < _ON_LINE for middle in middles)
+        if part.geom_type != "Polygon" or not through:
+            continue
+        widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=_NEAR).length)
+        if through > 1 or widest > longest + _NEAR:
+            return True
+    return False
+
+
+def _hole(
+    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets, meeting: Meeting, span: Span
+) -> tuple[Feature, Contour]:
+    rule = sheets.rule(pierced.stock_id, joint.fit)
+    own, other = sheets.of(pierced.stock_id), sheets.of(passing.stock_id)
+    taken = crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
+    width = need_width(rule.opening(*taken), pierced, rule)
+    wide = span[1] - span[0]
+    play = [Term("play", joint.play)] if joint.play else []
+    length = need_width(rule.opening(Term("what goes through", wide), *play), pierced, rule)
+    origin, direction = meeting.in_plate(pierced)
+    at = along(origin, direction, (span[0] + span[1]) / 2)
+    tool = strip(at, direction, -length.drawn / 2, length.drawn / 2, width.drawn)
+    inside = fsum(term.value for term in taken)
+    lost = sheets.rule(passing.stock_id, joint.fit).drawn_kerf
+    feature = Feature(
+        FeatureKind.MORTISE, pierced.name, passing.name, joint.id, width, length, at, direction,
+        Size(taken, inside, inside), Size((Term("as drawn", wide),), wide, wide - lost),
+    )  # fmt: skip
+    return feature, tool

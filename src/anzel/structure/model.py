@@ -1,0 +1,192 @@
+"""The vocabulary of structures.
+
+- *Plate*: a flat shape of one stock, placed in space, before any joint has touched it.
+- *Piece*: the plate after its joints: what is cut.
+- *Feature*: what a joint leaves on a piece. A *slot* is an opening from an edge, a *mortise* a
+  closed hole, a *tab* stands out from an edge, a *finger* gap lies between two fingers of an
+  edge, a *pocket* takes a whole piece lying flat. Of a slot or mortise, `width` is the side that
+  takes the mate's thickness; `depth` is a slot's mouth-to-floor length, a mortise's other side.
+  Of a tab, `width` runs along the edge and `depth` is its height above the shoulder. `inserted`
+  is what goes into an opening across its width, `inserted_along` along its depth.
+- *Joint*: pieces meeting, mostly two; it knows the features it left on each.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from itertools import pairwise
+from math import inf
+from typing import Protocol
+
+from anzel.core.findings import Finding
+from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.regions import Contour, Region, Stroke
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitName, FitRule, Fits, KerfAt, Limits, Size
+
+USUAL_FITS = Fits()
+LEFT_OUT = "left-out"
+"""The code of findings that name what a drawing holds and no cut file does."""
+
+
+class FeatureKind(StrEnum):
+    """What a joint can leave on a piece."""
+
+    SLOT = "slot"
+    MORTISE = "mortise"
+    TAB = "tab"
+    FINGER = "finger"
+    POCKET = "pocket"
+
+
+@dataclass(frozen=True)
+class Facet:
+    """A part of a bent plate, flat enough by itself: its outline on the flat plate, and where it
+    stands."""
+
+    region: Region
+    placement: Placement
+
+
+@dataclass(frozen=True)
+class Plate:
+    """A flat shape of one stock standing somewhere, with a `mark` to engrave where there is room.
+    One that `may_part`, cut from a body as sampled, becomes several pieces where its slots leave
+    it in parts. One that is `bent` stands as its facets do, in their order. Tools may run on past
+    its outline for `room` mm."""
+
+    name: str
+    stock_id: str
+    region: Region
+    placement: Placement
+    mark: str = ""
+    may_part: bool = False
+    bent: tuple[Facet, ...] = ()
+    room: float = inf
+
+
+@dataclass(frozen=True)
+class Feature:
+    """One slot, mortise or tab. `at` is its middle, `along` its depth's unit direction."""
+
+    kind: FeatureKind
+    piece: str
+    mate: str
+    joint: str
+    width: Size
+    depth: Size
+    at: Point
+    along: Point
+    inserted: Size | None = None
+    inserted_along: Size | None = None
+
+
+@dataclass(frozen=True)
+class Joint:
+    """A solved joint: where it is in space, at which angle (radians), and its features. `fit` is
+    its own fit class, None where it has the project's."""
+
+    id: str
+    title: str
+    pieces: tuple[str, ...]
+    angle: float
+    at: Vector
+    axis: Vector
+    features: tuple[Feature, ...]
+    fit: FitName | None = None
+    pairs: tuple[tuple[str, str], ...] = ()
+    """Which of its pieces come apart from which, where that is not one after the other."""
+
+    @property
+    def partings(self) -> tuple[tuple[str, str], ...]:
+        """The pairs that come apart: the second of each leaves the first."""
+        return self.pairs or tuple(pairwise(self.pieces))
+
+    def features_on(self, piece: str) -> tuple[Feature, ...]:
+        """Its features on one of its pieces."""
+        return tuple(feature for feature in self.features if feature.piece == piece)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """What is cut: the drawn region, and strokes to engrave, in the plate's coordinates."""
+
+    name: str
+    stock_id: str
+    thickness: float
+    region: Region
+    placement: Placement
+    features: tuple[Feature, ...] = ()
+    engraved: tuple[Stroke, ...] = ()
+    count: int = 1
+    bent: tuple[Facet, ...] = ()
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading,
+    `fit_shift` what its openings get on top of the clearance."""
+
+    stock_id: str
+    measured_thickness: float
+    kerf: float
+    limits: Limits | None = None
+    fit_shift: float = 0.0
+
+
+@dataclass(frozen=True)
+class Sheets:
+    """All stocks in use, the clearance, who takes care of the kerf, and what the fit classes mean
+    for joints that have a class of their own."""
+
+    by_stock: tuple[Sheet, ...]
+    clearance: float
+    kerf_at: KerfAt
+    fits: Fits = USUAL_FITS
+
+    def of(self, stock_id: str) -> Sheet:
+        """The sheet of a stock that is known to exist."""
+        return next(sheet for sheet in self.by_stock if sheet.stock_id == stock_id)
+
+    def rule(self, stock_id: str, fit: FitName | None = None) -> FitRule:
+        """The fit rule for features cut from a stock, in a class (the project's)."""
+        sheet = self.of(stock_id)
+        clearance = self.clearance if fit is None else self.fits.clearance_of(fit)
+        return FitRule(clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
+
+
+@dataclass(frozen=True)
+class Edit:
+    """What one joint does to one plate's outline."""
+
+    piece: str
+    add: tuple[Contour, ...] = ()
+    cut: tuple[Contour, ...] = ()
+
+
+Solved = tuple[Joint | None, tuple[Edit, ...]]
+"""What solving a declaration gives: the joint, if it makes one, and what it does to outlines."""
+
+
+class Declaration(Protocol):
+    """Something that a form declares about its plates; one kind of joint a file in `joints/`."""
+
+    @property
+    def id(self) -> str:
+        """The joint's name; "" for what makes none."""
+
+    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+        """Solve it among the plates, by name. Raises ParameterError where that cannot be."""
+
+
+@dataclass(frozen=True)
+class Build:
+    """A structure, solved: everything that the views, proofs and files show."""
+
+    pieces: tuple[Piece, ...]
+    joints: tuple[Joint, ...]
+    findings: tuple[Finding, ...] = field(default=())
+
+    def piece(self, name: str) -> Piece:
+        """The piece of that name."""
+        return next(piece for piece in self.pieces if piece.name == name)

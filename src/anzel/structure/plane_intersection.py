@@ -1,0 +1,61 @@
+"""Where the mid-planes of two plates meet."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import atan2
+
+from anzel.core.findings import ParameterError
+from anzel.core.tolerances import PARALLEL
+from anzel.geometry.placement import Placement, Vector, cross, dot, norm, plus, unit
+from anzel.geometry.rigid_transform import Point
+from anzel.structure.model import Plate
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """A line in space, origin + s * axis, common to two mid-planes, and their angle (radians).
+
+    The angle is the one between the sheets' normals, in (0, π).
+    """
+
+    origin: Vector
+    axis: Vector
+    angle: float
+
+    def at(self, s: float) -> Vector:
+        """The point at s mm along the line."""
+        return plus(self.origin, self.axis, s)
+
+    def in_plate(self, plate: Plate) -> tuple[Point, Point]:
+        """Origin and unit direction of the line in a plate's own coordinates."""
+        return _in_plate(self.origin, self.axis, plate.placement)
+
+
+@lru_cache(maxsize=16384)
+def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
+    """The meeting line of two plates, pointing along `up`, or upwards where it has an up.
+
+    Raises ParameterError for parallel plates, which have none.
+    """
+    n, m = first.placement.normal, second.placement.normal
+    axis = cross(n, m)
+    size = norm(axis)
+    if size < PARALLEL:
+        raise ParameterError(
+            f"{first.name} and {second.name} are parallel and cannot cross.",
+            mend="Turn one of them.",
+        )
+    a, b = dot(first.placement.origin, n), dot(second.placement.origin, m)
+    # the point of both planes nearest the world's origin: (a m × axis + b axis × n) / |axis|²
+    side = plus((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
+    origin = plus(side, cross(axis, n), b / size**2)
+    axis = unit(axis)
+    if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
+        axis = (-axis[0], -axis[1], -axis[2])
+    return Meeting(origin, axis, atan2(size, dot(n, m)))
+
+
+@lru_cache(maxsize=16384)
+def _in_plate(origin: Vector, axis: Vector, placement: Placement) -> tuple[Point, Point]:
+    """A line in a plate's own coordinates; unchanged while only thicknesses change."""
+    return placement.to_plate(origin), placement.direction_to_plate(axis)

@@ -1,0 +1,49 @@
+"""Inlay pairs: pockets all alike, and inserts drawn larger than their pocket by a stepped offset.
+
+Cut on the line, insert and pocket come apart by the kerf on every side, so the gap per side is
+kerf - offset, and the clearance across is twice that. A negative offset draws inserts smaller.
+"""
+
+from anzel.geometry.booleans import combine
+from anzel.geometry.regions import Contour, Region, Stroke
+from anzel.materials.fits import Size, Term
+from anzel.structure.model import Feature, FeatureKind, Piece
+from anzel.test_pieces.model import Gauge, GaugeKind, Request, Scale, Step, engrave, made
+from anzel.test_pieces.shapes import notched_square, rounded
+
+PLATE = "Pockets"
+_SIDE, _NOTCH = 18.0, 4.0
+_EDGE, _LABEL_ROOM = 8.0, 11.0
+
+
+def inlay(request: Request) -> Gauge:
+    """Pockets, and an insert for each, its offset engraved on both."""
+    sheet, rule = request.sheet, request.rule
+    kerf = rule.drawn_kerf
+    today = kerf - rule.clearance / 2
+    offsets = request.numbers(today, step=0.025, count=5)
+    pocket = Size((Term("pocket", _SIDE),), _SIDE, _SIDE + kerf)
+    pockets: list[Contour] = []
+    inserts: list[Piece] = []
+    features, steps = [], []
+    labels: list[Stroke] = []
+    middle = _LABEL_ROOM + _SIDE / 2
+    for number, offset in enumerate(offsets, start=1):
+        at = (_EDGE + _SIDE / 2 + (number - 1) * (_SIDE + _EDGE), middle)
+        name, text = f"S{number}", request.label(offset)
+        side = _SIDE + 2 * offset
+        insert = Size((Term("pocket", _SIDE), Term("offset, twice", 2 * offset)), side, side - kerf)
+        pockets.append(notched_square(at, _SIDE, _NOTCH, 0.0))
+        features.append(
+            Feature(FeatureKind.MORTISE, PLATE, f"Insert {number}", name, pocket, pocket, at,
+                    (1.0, 0.0))
+        )  # fmt: skip
+        steps.append(Step(name, offset, text, pocket, insert))
+        labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), _SIDE)
+        shape = Region.of(notched_square((0.0, 0.0), _SIDE, _NOTCH, offset))
+        mark = engrave(text, (0.0, -1.0), _SIDE - 5)
+        inserts.append(made(f"Insert {number}", sheet, shape, (), mark))
+    body = rounded(_EDGE + len(offsets) * (_SIDE + _EDGE), _LABEL_ROOM + _SIDE + _EDGE)
+    region = combine(body, cut=pockets)[0]
+    pieces = (made(PLATE, sheet, region, features, labels), *inserts)
+    return Gauge(GaugeKind.INLAY, pieces, tuple(steps), today, Scale(-2.0, 2 * kerf))

@@ -1,0 +1,195 @@
+"""What all test pieces have in common.
+
+- *Gauge*: a test piece: pieces to cut, and the *steps* on it, tried or measured one by one.
+- *Step*: one feature of a gauge: its drawn number, engraved beside it, and what it comes to:
+  an opening, what goes into it, and so the clearance it tries out.
+- *Scale*: how the clearance follows from the drawn number: slope × number + base, mm.
+
+Numbers are rounded to what is engraved (a thousandth of a millimetre or half a ten-thousandth
+of an inch), so that the engraved number is the whole truth.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import fsum
+
+from pydantic import Field
+
+from anzel.core.findings import ParameterError
+from anzel.core.immutable import Frozen
+from anzel.core.units import MILLIMETRES_PER_INCH
+from anzel.geometry.lettering import lettering
+from anzel.geometry.placement import Placement
+from anzel.geometry.regions import Region, Stroke, stroke_length
+from anzel.geometry.rigid_transform import Point
+from anzel.materials.fits import FitRule, Size
+from anzel.structure.model import Feature, Piece, Sheet
+
+DIGIT_HEIGHT = 3.2
+_LIE: Placement = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+
+
+class GaugeKind(StrEnum):
+    """The test pieces Anzel makes."""
+
+    COMB = "comb"
+    WINDOWS = "windows"
+    MORTISE = "mortise"
+    INLAY = "inlay"
+    FINGERS = "fingers"
+    STRIPS = "strips"
+    DISC = "disc"
+
+
+class GaugeSettings(Frozen):
+    """The steps of one kind of gauge, mm. None: centred on today's number, or as is usual."""
+
+    kind: GaugeKind
+    start: float | None = Field(default=None, ge=-20, le=400)
+    step: float | None = Field(default=None, ge=0.005, le=5)
+    count: int | None = Field(default=None, ge=1, le=25)
+
+
+class GaugePlans(Frozen):
+    """How the maker wants test pieces: the scrap they are cut from (mm), and their numbers."""
+
+    scrap_width: float = Field(default=240.0, ge=30, le=10_000)
+    scrap_height: float = Field(default=140.0, ge=30, le=10_000)
+    inches: bool = False
+    kinds: tuple[GaugeSettings, ...] = ()
+
+    def settings(self, kind: GaugeKind) -> GaugeSettings:
+        """The settings of one kind."""
+        known = (each for each in self.kinds if each.kind is kind)
+        return next(known, None) or GaugeSettings(kind=kind)
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Clearance = slope × drawn number + base, mm."""
+
+    slope: float
+    base: float
+
+    def clearance(self, drawn: float) -> float:
+        """The clearance that a drawn number comes to."""
+        return self.slope * drawn + self.base
+
+    def drawn(self, clearance: float) -> float:
+        """The number to draw for a clearance."""
+        return (clearance - self.base) / self.slope
+
+
+@dataclass(frozen=True)
+class Step:
+    """One feature to try: its number, as engraved, what opens and what goes in."""
+
+    id: str
+    value: float
+    label: str
+    opening: Size
+    inserted: Size
+
+    @property
+    def clearance(self) -> float:
+        """The clearance it tries out, if thickness and kerf are what they are thought to be."""
+        return self.opening.produced - self.inserted.produced
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """A test piece ready to cut. `today` is the number in use now; `scale` None where the steps
+    are measured, not felt."""
+
+    kind: GaugeKind
+    pieces: tuple[Piece, ...]
+    steps: tuple[Step, ...]
+    today: float
+    scale: Scale | None
+
+    @property
+    def cut_length(self) -> float:
+        """Length of all cuts, mm."""
+        contours = (c for piece in self.pieces for c in piece.region.contours)
+        return fsum(contour.length for contour in contours)
+
+    @property
+    def engraved_length(self) -> float:
+        """Length of all engraved strokes, mm."""
+        strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
+        return fsum(map(stroke_length, strokes))
+
+    def step(self, step_id: str) -> Step:
+        """The step of that id."""
+        return next(step for step in self.steps if step.id == step_id)
+
+
+@dataclass(frozen=True)
+class Request:
+    """All that a gauge is made from."""
+
+    settings: GaugeSettings
+    sheet: Sheet
+    rule: FitRule
+    inches: bool = False
+
+    def numbers(
+        self, today: float, *, step: float, count: int, positive: bool = False
+    ) -> tuple[float, ...]:
+        """The steps' numbers, as they will be engraved; `step` and `count` are the usual ones.
+
+        Where no start is set and centring would reach nothing (`positive`), they start at a step.
+        """
+        by = self.settings.step or (round(step / 0.0254) * 0.0254 if self.inches else step)
+        many = self.settings.count or count
+        start = self.settings.start
+        if start is None:
+            start = self._round(today, coarse=True) - by * (many // 2)
+            start = max(start, by) if positive else start
+        return tuple(self._round(start + by * index) for index in range(many))
+
+    def label(self, value: float) -> str:
+        """The engraved number: in inches three decimals, in mm two, more where needed."""
+        if not self.inches:
+            return f"{value:.2f}" if round(value, 2) == value else f"{value:.3f}"
+        inch = round(value / MILLIMETRES_PER_INCH, 5)
+        return f"{inch:.3f}" if round(inch, 3) == inch else f"{inch:.4f}"
+
+    def _round(self, value: float, *, coarse: bool = False) -> float:
+        if self.inches:
+            digits = 3 if coarse else 4
+            return round(round(value / MILLIMETRES_PER_INCH, digits) * MILLIMETRES_PER_INCH, 6)
+        return round(value, 2 if coarse else 3)
+
+
+def need_positive(numbers: Sequence[float], what: str) -> None:
+    """Raise ParameterError if an opening would have no width."""
+    if min(numbers) <= 0:
+        raise ParameterError(
+            f"The narrowest {what} would be {min(numbers):g} mm wide.",
+            mend="Start wider.",
+            field="start",
+        )
+
+
+def made(
+    name: str,
+    sheet: Sheet,
+    region: Region,
+    features: Sequence[Feature] = (),
+    engraved: Sequence[Stroke] = (),
+) -> Piece:
+    """A piece of a gauge, lying flat."""
+    thickness = sheet.measured_thickness
+    return Piece(name, sheet.stock_id, thickness, region, _LIE, tuple(features), tuple(engraved))
+
+
+def engrave(text: str, centre: Point, room: float, height: float = DIGIT_HEIGHT) -> list[Stroke]:
+    """A number in single strokes about a point, no wider than `room` mm."""
+    strokes = lettering(text, height, centre)
+    xs = [x for stroke in strokes for x, _ in stroke]
+    width = max(xs) - min(xs)
+    if width > room:
+        strokes = lettering(text, height * room / width, centre)
+    return list(strokes)

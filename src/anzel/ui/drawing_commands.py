@@ -1,0 +1,102 @@
+"""Found drawings from files and back to files."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
+
+from anzel.app.background import Jobs, Progress
+from anzel.app.edits import drawing_edits
+from anzel.app.session import Session, Step
+from anzel.core.findings import MakerError
+from anzel.drawings.reader import LARGEST
+from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError, read_whole, write_atomically
+from anzel.structure.forms.imported_drawing import FoundDrawing, look_over
+
+_DRAWINGS = "Drawings (*.svg *.dxf)"
+_SOON_MS = 500
+
+
+class FoundCommands:
+    """Runs them on the session; `tell` shows what went wrong."""
+
+    def __init__(
+        self,
+        window: QWidget,
+        session: Session,
+        jobs: Jobs,
+        tell: Callable[[str, MakerError], None],
+    ) -> None:
+        self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
+
+    def choose(self) -> None:
+        """Choose drawings, one or several of one assembly, and fit them."""
+        names, _ = QFileDialog.getOpenFileNames(self._window, "Fit found drawings", "", _DRAWINGS)
+        if names:
+            self.bring([Path(name) for name in names])
+
+    def bring(self, paths: list[Path]) -> Progress:
+        """Read drawings in the background, with a way to stop, and fit them."""
+        waiting = QProgressDialog("Reading …", "Stop", 0, 0, self._window)
+        waiting.setWindowModality(Qt.WindowModality.WindowModal)
+        waiting.setMinimumDuration(_SOON_MS)
+        waiting.setWindowTitle("Fit a found drawing")
+
+        def work(progress: Progress) -> list[FoundDrawing]:
+            read = []
+            for path in paths:
+                progress.say(f"Reading {path.name} …")
+                too_large = FileError(f"{path.name} is far too large for a drawing.")
+                content = read_whole(path, LARGEST, too_large)
+                read.append(look_over(path.name, content, progress.say))
+            return read
+
+        def arrived(read: list[FoundDrawing]) -> None:
+            waiting.reset()
+            if progress.is_cancelled:
+                return  # stopped when it was just done
+            for drawing in read:
+                self._session.attempt(f"Fit {drawing.file.name}", partial(_taken_in, drawing))
+            self._session.go_to(Step.BUILD)
+
+        def failed(error: MakerError) -> None:
+            waiting.reset()
+            self._tell("This drawing cannot be fitted", error)
+
+        progress = self._jobs.start(work, done=arrived, failed=failed, said=waiting.setLabelText)
+        waiting.canceled.connect(progress.cancel)
+        return progress
+
+    def write_back(self, name: str = "") -> None:
+        """Choose where, and write a drawing as the file it came in, with its new sizes."""
+        drawings = drawing_edits.shown(self._session.project)
+        each = next((d for d in drawings if d.name == name), drawings[0])
+        came = Path(each.name)
+        start = f"{came.stem} for {each.refit.wish.thickness:g}{came.suffix}"
+        kind = f"{came.suffix[1:].upper()} (*{came.suffix})"
+        chosen, _ = QFileDialog.getSaveFileName(self._window, "Write it back", start, kind)
+        if chosen:
+            path = Path(chosen)
+            self.write_to(each, path if path.suffix else path.with_suffix(came.suffix))
+
+    def write_to(self, each: drawing_edits.Shown, path: Path) -> Progress:
+        """Write a drawing in the background, and say when it is done."""
+
+        def work(progress: Progress) -> Path:
+            progress.say(f"Writing {path.name} …")
+            write_atomically(path, each.refit.written())
+            return path
+
+        return self._jobs.start(
+            work,
+            done=lambda written: self._session.say(f"Written: {written}"),
+            failed=lambda error: self._tell("The drawing was not written", error),
+            said=self._session.say,
+        )
+
+
+def _taken_in(drawing: FoundDrawing, project: Project) -> Project:
+    return drawing_edits.take_in(project, drawing)

@@ -1,0 +1,203 @@
+"""What is written to be cut or printed: cut files, test pieces, templates, lists."""
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
+
+from anzel.app.background import Jobs, Progress
+from anzel.app.session import Changed, Session
+from anzel.app.views.cut_preview import CutFileChoice
+from anzel.core.findings import MakerError
+from anzel.output import export
+from anzel.output.pages import Page
+from anzel.project.inspection import left_out_of
+from anzel.project.model import Project
+from anzel.storage.atomic_file import is_read_only, write_atomically
+from anzel.test_pieces.model import GaugeKind
+from anzel.ui.confirm import may_write, may_write_read_only
+
+if TYPE_CHECKING:
+    from anzel.ui.widgets.file_settings import FileSettings
+
+_PAPERS = ("A4", "A3", "A5", "A2", "Letter", "Legal", "Tabloid")
+Tell = Callable[[str, MakerError], None]
+Make = Callable[[Project], bytes]
+
+
+class CuttingCommands:
+    """Asks where to write, writes in the background, and writes again at every save if wanted.
+
+    What is written again belongs to the project it was first written from: it ends when another
+    project is in hand, or when the maker unticks it.
+    """
+
+    def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
+        self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
+        self._followed: CutFileChoice | None = None
+        self._box: QCheckBox | None = None
+        self._written: Project | None = None
+        self._agreed_to: frozenset[str] = frozenset()
+        session.listen(self._changed)
+
+    def write(self, chosen: "FileSettings") -> None:
+        """Write the cut file chosen in the sheets step."""
+        if not self._agreed(*self._questions()):
+            return
+        pages = self._pages(chosen.cut_file(Path()))
+        if pages is None:
+            return
+        path = self._ask(f"{self._session.project.name}{chosen.ending}", chosen.ending)
+        if path is None:
+            return
+        file = chosen.cut_file(path)
+        self._put(pages, path, each=file.apart)
+        self._written = self._session.project
+        self._followed = file if chosen.follow.isChecked() else None
+        if self._box is not chosen.follow:
+            self._box = chosen.follow
+            self._box.toggled.connect(self._unfollow)
+
+    def write_gauge(self, kind: GaugeKind) -> None:
+        """Write a test piece for the picked stock."""
+        project, stock_id = self._session.project, self._session.stock_id
+        if not self._agreed(export.contradiction(project, kind)):
+            return
+        pages = export.gauge_pages(project, stock_id, kind)
+        path = self._ask(f"{kind.value} {stock_id}.svg", ".svg")
+        if path is not None:
+            self._put(pages, path)
+
+    def print(self, what: str, chosen: "FileSettings") -> None:
+        """Write templates, the job sheet or the cut list."""
+        name = self._session.project.name
+        if what == "list":
+            self._print(f"{name}, cut list.csv", "Tables (*.csv)", _cut_list)
+        elif what == "sheet":
+            self._print(f"{name}, job sheet.pdf", "PDF (*.pdf)", _job_sheet)
+        else:
+            paper, agreed = QInputDialog.getItem(
+                self._window, "Templates at 1:1", "Paper (or WIDTHxHEIGHT)", _PAPERS
+            )
+            pages = self._pages(chosen.cut_file(Path())) if agreed else None
+            if pages is not None:
+                self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
+
+    def _pages(self, file: CutFileChoice) -> tuple[Page, ...] | None:
+        """What was chosen; None, and said why, where it cannot be."""
+        try:
+            return file.pages(self._session.project)
+        except MakerError as error:
+            self._tell("There is nothing to write", error)
+            return None
+
+    def _print(self, name: str, kind: str, make: Make) -> None:
+        path_text, _ = QFileDialog.getSaveFileName(self._window, "Write", name, kind)
+        if path_text:
+            project, path = self._session.project, Path(path_text)
+            target = path if path.suffix else path.with_suffix(Path(name).suffix)
+
+            def work(progress: Progress) -> str:
+                progress.say(f"Writing {target.name} …")
+                write_atomically(target, make(project))
+                return str(target)
+
+            self._start(work)
+
+    def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
+        """Write pages in the background, and say when it is done; ask before a file that is marked
+        read-only is written over."""
+        pens, even_read_only = self._session.project.pens, is_read_only(path)
+        if even_read_only and not may_write_read_only(self._window, path):
+            return
+
+        def work(progress: Progress) -> str:
+            progress.say(f"Writing {path.name} …")
+            if each:
+                return f"{len(export.write_each(pages, pens, path))} files beside {path}"
+            content = export.render(pages, pens, path.suffix)
+            progress.say(f"Saving {path.name} …")
+            write_atomically(path, content, even_read_only=even_read_only)
+            return str(path)
+
+        self._start(work)
+
+    def _start(self, work: Callable[[Progress], str]) -> None:
+        self._jobs.start(
+            work,
+            done=lambda written: self._session.say(f"Written: {written}"),
+            failed=lambda error: self._tell("The file was not written", error),
+            said=self._session.say,
+        )
+
+    def _changed(self, changed: Changed) -> None:
+        """Write again after a save what a cutter's program follows; not for another project."""
+        if changed is Changed.OPENED:
+            self._followed = None
+            self._agreed_to = frozenset()
+        elif changed is Changed.SAVED and self._session.project is not self._written:
+            self._write_again()
+
+    def _unfollow(self, ticked: bool) -> None:
+        if not ticked:
+            self._followed = None
+
+    def _write_again(self) -> None:
+        file = self._followed
+        if file is None or not self._agreed(*self._questions()):
+            return
+        pages = self._pages(file)
+        if pages is not None:
+            self._written = self._session.project
+            self._put(pages, file.path, each=file.apart)
+
+    def _ask(self, name: str, ending: str) -> Path | None:
+        """Where to write; None where the maker thinks better of it."""
+        kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
+        chosen = f"{ending[1:].upper()} (*{ending})"
+        path_text, _ = QFileDialog.getSaveFileName(
+            self._window, "Write a cut file", name, kinds, chosen
+        )
+        path = Path(path_text)
+        return (path if path.suffix else path.with_suffix(ending)) if path_text else None
+
+    def _questions(self) -> tuple[str, str]:
+        """What to ask before a cut file is written; empty where there is nothing to ask."""
+        project = self._session.project
+        return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
+
+    def _agreed(self, contradiction: str, left_out: str = "") -> bool:
+        """Whether to write although the cutter's own kerf setting says otherwise, or although lines
+        of a drawing are left out. What was agreed to is not asked again."""
+        questions = (
+            ("Kerf, exactly once?", contradiction,
+             "Switch the cutter's own compensation (step Cutter) or who minds the kerf (top "
+             "right), or write the file as it is."),
+            ("Without these lines?", left_out, "Write the file without them?"),
+        )  # fmt: skip
+        for title, question, choice in questions:
+            if not question or question in self._agreed_to:
+                continue
+            if not may_write(self._window, title, f"{question}\n\n{choice}"):
+                return False
+            self._agreed_to |= {question}
+        return True
+
+
+def _cut_list(project: Project) -> bytes:
+    from anzel.output.cut_list import cut_list_bytes
+
+    return cut_list_bytes(project)
+
+
+def _job_sheet(project: Project) -> bytes:
+    from anzel.output.job_sheet import job_sheet_bytes
+
+    return job_sheet_bytes(project)
+
+
+def _templates(pages: Sequence[Page], paper: str) -> Make:
+    from anzel.output.tiled_pdf import paper_bytes, paper_size
+
+    return lambda project: paper_bytes(pages, project.pens, paper_size(paper))

@@ -1,0 +1,48 @@
+"""At the start: work that an earlier window left unsaved is offered.
+
+What is opened is kept anew before the earlier window's copy goes.
+"""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from anzel.app.session import Session
+from anzel.core.error_boundary import guarded
+from anzel.core.findings import MakerError
+from anzel.storage.recovery_store import LeftBehind
+
+Keep = Callable[[Callable[[], None]], None]
+"""Keeps the work in hand, and makes a call once it is kept."""
+
+
+def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...], keep: Keep) -> None:
+    """Ask about the newest, then the others, until one is opened or all are decided."""
+    for each in found:
+        box = QMessageBox(window)
+        box.setWindowTitle("Unsaved work was found")
+        where = f"\nIt was last saved as {each.saved_as}." if each.saved_as else ""
+        box.setText(
+            f"“{each.name}” was not saved when Anzel ended on {each.when:%Y-%m-%d at %H:%M}.{where}"
+        )
+        recover = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
+        later = box.addButton("Keep it for later", QMessageBox.ButtonRole.RejectRole)
+        discard = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        box.setDefaultButton(recover)
+        box.setEscapeButton(later)
+        box.exec()
+        if box.clickedButton() is discard:
+            each.discard()
+        elif box.clickedButton() is recover and _opened(window, session, each):
+            keep(each.discard)
+            return
+
+
+def _opened(window: QWidget, session: Session, found: LeftBehind) -> bool:
+    try:
+        with guarded("it opened unsaved work"):
+            session.recover(found.project(), found.saved_as)
+    except MakerError as error:
+        QMessageBox.warning(window, "This work cannot be opened", str(error))
+        return False
+    return True

@@ -1,0 +1,68 @@
+"""Makes a step's page when it is first shown; each is loaded only then."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QWidget
+
+from anzel.app.background import Jobs
+from anzel.app.session import Session, Step
+
+if TYPE_CHECKING:
+    from anzel.ui.main_window import MainWindow
+
+
+def make_step(step: Step, session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    """The page of a step, its wishes connected to the window."""
+    makers = {
+        Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.FORECAST: _forecast,
+        Step.SHEETS: _sheets, Step.PRACTICE: _practice,
+    }  # fmt: skip
+    return makers[step](session, jobs, window)
+
+
+def _stock(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.stock_step import StockStep
+
+    return StockStep(session)
+
+
+def _cutter(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.cutter_step import CutterStep
+
+    page = CutterStep(session)
+    page.learn_wanted.connect(window.learn)
+    return page
+
+
+def _test(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.test_step import TestStep
+
+    page = TestStep(session)
+    page.write_wanted.connect(window.write_gauge)
+    return page
+
+
+def _forecast(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.forecast_step import ForecastStep
+
+    page = ForecastStep(session, jobs)
+    page.learn_wanted.connect(window.learn)
+    return page
+
+
+def _sheets(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.sheets_step import SheetsStep
+
+    page = SheetsStep(session, jobs, window.squeezing)
+    page.file.write_wanted.connect(window.write_sheets)
+    page.file.print_wanted.connect(window.print_sheets)
+    page.bench_wanted.connect(window.put_together)
+    return page
+
+
+def _practice(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.practice_step import PracticeStep
+
+    page = PracticeStep(session, jobs)
+    page.begin_wanted.connect(window.begin_practice)
+    return page

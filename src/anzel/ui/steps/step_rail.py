@@ -1,0 +1,129 @@
+"""The steps in the order of work, each saying whether it is settled."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
+
+from anzel.app.session import Changed, Session, Step
+from anzel.app.views.step_status import StepState, state_of
+from anzel.ui.painting import painting
+from anzel.ui.theme import colour, font, icon_pixmap
+from anzel.ui.widgets.common_widgets import quiet
+
+WORDS = {
+    Step.STOCK: "Stock",
+    Step.CUTTER: "Cutter",
+    Step.TEST: "Test piece",
+    Step.BUILD: "Build",
+    Step.FORECAST: "Forecast",
+    Step.SHEETS: "Sheets",
+    Step.PRACTICE: "Practice",
+}
+_WIDTH = 148
+_AFTER_START_MS = 60
+"""The states need a layout; the window shall stand before that."""
+
+
+class StepButton(QAbstractButton):
+    """One step: icon, name, one line of state, and a mark for settled or not."""
+
+    def __init__(self, step: Step) -> None:
+        super().__init__()
+        self.setText(WORDS[step])
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._icon = icon_pixmap(f"step-{step.value}", size=26)
+        self._state = StepState("", settled=False)
+
+    def sizeHint(self) -> QSize:
+        return QSize(_WIDTH, 70)
+
+    def show_state(self, state: StepState) -> None:
+        """Show where the step stands."""
+        self._state = state
+        mark = "settled" if state.settled else "not settled"
+        self.setAccessibleName(f"{self.text()}: {state.words}, {mark}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        with painting(self) as painter:
+            box = QRectF(self.rect()).adjusted(7, 3, -7, -3)
+            if self.isChecked() or self.underMouse():
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(colour("sheet" if self.isChecked() else "well"))
+                painter.drawRoundedRect(box, 7, 7)
+            if self.isChecked():
+                painter.fillRect(
+                    QRectF(box.left(), box.top() + 10, 3, box.height() - 20), colour("accent")
+                )
+            if self.hasFocus():
+                painter.setPen(QPen(colour("accent"), 1.2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(box, 7, 7)
+            painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), self._icon)
+            painter.setPen(colour("ink"))
+            painter.setFont(font(10.5, QFont.Weight.DemiBold))
+            painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
+            painter.setPen(colour("soft"))
+            painter.setFont(font(8.5))
+            text = painter.fontMetrics().elidedText(
+                self._state.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
+            )
+            painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
+            self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
+
+    def _mark(self, painter: QPainter, at: QPointF) -> None:
+        """A tick when settled, a triangle when something is wrong, else an empty ring."""
+        if self._state.troubled:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour("warn"))
+            corners = [(0.0, -5.0), (5.5, 4.5), (-5.5, 4.5)]
+            painter.drawPolygon(QPolygonF([at + QPointF(x, y) for x, y in corners]))
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour("accent" if self._state.settled else "line"), 1.8))
+        if self._state.settled:
+            painter.drawPolyline([at + QPointF(-4, 0), at + QPointF(-1, 3.5), at + QPointF(5, -4)])
+        else:
+            painter.drawEllipse(at, 4, 4)
+
+
+class StepRail(QFrame):
+    """The rail at the left."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("Rail")
+        self.setFixedWidth(_WIDTH)
+        self._session = session
+        self._buttons: dict[Step, StepButton] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(0)
+        for step in Step:
+            entry = StepButton(step)
+            entry.clicked.connect(lambda _=False, step=step: session.go_to(step))
+            self._buttons[step] = entry
+            column.addWidget(entry)
+        column.addStretch(1)
+        self._hint = quiet("F1 for help\nand all shortcuts")
+        self._hint.setContentsMargins(19, 0, 0, 6)
+        column.addWidget(self._hint)
+        session.listen(self._changed)
+        self._changed(Changed.STEP)
+        QTimer.singleShot(_AFTER_START_MS, self, self._begin)
+
+    def _changed(self, changed: Changed) -> None:
+        self._buttons[self._session.step].setChecked(True)
+        if changed in (Changed.PROJECT, Changed.LAID):
+            self._show_states()
+
+    def _begin(self) -> None:
+        self._session.lay()
+        self._show_states()
+
+    def _show_states(self) -> None:
+        project, layouts = self._session.project, self._session.layouts
+        for step, entry in self._buttons.items():
+            entry.show_state(state_of(project, step, layouts))

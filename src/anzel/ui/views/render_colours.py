@@ -1,0 +1,30 @@
+"""The window's colours as a picture of the standing structure wants them, and such a picture as Qt
+shows it."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QColor, QImage
+
+from anzel.scene.render_request import Look, Rgb
+from anzel.ui.theme import colour
+
+if TYPE_CHECKING:
+    from anzel.scene.offscreen import Picture
+
+
+def look_of(tints: dict[str, str]) -> Look:
+    """The window's ground, shadow, edges and accent, with the tints of stocks."""
+    plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
+    shown = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
+    return Look(plain[0], plain[1], plain[2], plain[3], shown)
+
+
+def image_of(picture: "Picture") -> QImage:
+    """A picture's pixels, kept by Qt."""
+    width, height = picture.wanted.size
+    image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
+    return image.copy()
+
+
+def _rgb(value: QColor) -> Rgb:
+    return (value.redF(), value.greenF(), value.blueF())

@@ -1,0 +1,176 @@
+"""The standing structure in the maker's hands: orbit, pan, zoom, pick, hide, carry a plate."""
+
+from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QMenu, QToolTip
+
+from anzel.scene.dragging import carried, nudge
+from anzel.scene.picking import piece_under
+from anzel.scene.section_plane import entry
+from anzel.ui.views.joint_markers import REACH
+from anzel.ui.views.view3d_canvas import StandingPicture
+
+_CLICK = 4
+NUDGES = {
+    Qt.Key.Key_Left: (-1.0, 0.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0, 0.0),
+    Qt.Key.Key_Up: (0.0, 1.0, 0.0), Qt.Key.Key_Down: (0.0, -1.0, 0.0),
+    Qt.Key.Key_PageUp: (0.0, 0.0, 1.0), Qt.Key.Key_PageDown: (0.0, 0.0, -1.0),
+}  # fmt: skip
+"""With Shift these keys move the picked plate by a millimetre: to the right, away, up."""
+
+
+class StandingView(StandingPicture):
+    """Left drag orbits, middle or shift drag pans, wheel zooms. Where plates are `movable`, a drag
+    on the picked one carries it over the table, with Alt up and down."""
+
+    joint_picked = Signal(str)
+    plate_picked = Signal(str)
+    plate_moved = Signal(str, object)
+    offer_taken = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.movable = False
+        self._pressed: QPointF | None = None
+        self._grasped: QPointF | None = None
+        self._dragged = False
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed, self._dragged = event.position(), False
+        left = event.button() is Qt.MouseButton.LeftButton
+        shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        self._grasped = None
+        if left and not shift and self.movable and not self._apart:
+            near = (
+                self._mark_near(event.position()) or self._offer_near(event.position()) is not None
+            )
+            if not near and self._piece_at(event.position()) == self._plate:
+                self._grasped = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._pressed is None:
+            self._hover(event.position())
+            return
+        moved = event.position() - self._pressed
+        if not self._dragged and moved.manhattanLength() <= _CLICK:
+            return
+        self._dragged, self._pressed = True, event.position()
+        if self._grasped is not None:
+            upright = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            self._carry(self._grasped, event.position(), upright=upright)
+            return
+        shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        if shift or event.buttons() & Qt.MouseButton.MiddleButton:
+            panned = self._camera.panned(moved.x(), -moved.y(), self.height())
+            self._move_eye(panned, follows=False)
+        else:
+            turned = self._camera.orbited(-moved.x() * 0.45, moved.y() * 0.45)
+            self._move_eye(turned, follows=self._follows)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._pressed is not None and not self._dragged:
+            self._click(event.position())
+        elif self._carried is not None:
+            self.plate_moved.emit(*self._carried)
+        self._pressed = self._grasped = None
+
+    def _click(self, position: QPointF) -> None:
+        """Pick what is there: a joint, a joint offered, or a plate."""
+        near, offer = self._mark_near(position), self._offer_near(position)
+        if near:
+            self.joint_picked.emit(near)
+        elif offer is not None:
+            self.offer_taken.emit(offer)
+        elif self.movable and (name := self._piece_at(position)):
+            self.plate_picked.emit(name)
+
+    def _carry(self, start: QPointF, to: QPointF, *, upright: bool) -> None:
+        """The picked plate goes along with the pointer, until it is let go."""
+        if self._shown is None or self._solved is None:
+            return
+        anchor = self._solved[0].piece(self._plate).placement.origin
+        places = ((start.x(), start.y()), (to.x(), to.y()))
+        size = (self.width(), self.height())
+        by = carried(self._shown.camera, anchor, *places, size, upright=upright)
+        self._carried = (self._plate, by)
+        self._redraw()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Hide the piece under the pointer, or show all again."""
+        menu = QMenu(self)
+        name = self._piece_at(QPointF(event.pos()))
+        if name:
+            menu.addAction(f"Hide {name}", lambda: self.leave_out(self._hidden | {name}))
+            menu.addAction(f"Only {name}", lambda: self.leave_out(self._all() - {name}))
+        everything = menu.addAction("Show all pieces", lambda: self.leave_out(frozenset()))
+        everything.setEnabled(bool(self._hidden))
+        menu.exec(event.globalPos())
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.fit()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._zoom(1.0012 ** event.angleDelta().y())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        turns = {
+            Qt.Key.Key_Left: (-8, 0),
+            Qt.Key.Key_Right: (8, 0),
+            Qt.Key.Key_Up: (0, 8),
+            Qt.Key.Key_Down: (0, -8),
+        }
+        key = Qt.Key(event.key())
+        shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        if shift and self.movable and self._plate and key in NUDGES:
+            self.plate_moved.emit(self._plate, nudge(self._camera.azimuth, *NUDGES[key]))
+        elif key in turns:
+            self._move_eye(self._camera.orbited(*turns[key]), follows=self._follows)
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._zoom(1.2)
+        elif key == Qt.Key.Key_Minus:
+            self._zoom(1 / 1.2)
+        elif key == Qt.Key.Key_Home:
+            self.fit()
+        else:
+            super().keyPressEvent(event)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._pressed = self._grasped = self._carried = None
+
+    def _zoom(self, factor: float) -> None:
+        self._move_eye(self._camera.zoomed(factor), follows=False)
+
+    def _mark_near(self, position: QPointF) -> str:
+        for joint_id, at in self._marks():
+            if (at - position).manhattanLength() < REACH:
+                return joint_id
+        return ""
+
+    def _offer_near(self, position: QPointF) -> int | None:
+        """The number of the joint offered at a place."""
+        for number, at in enumerate(self._offers()):
+            if (at - position).manhattanLength() < REACH:
+                return number
+        return None
+
+    def _hover(self, position: QPointF) -> None:
+        near = self._mark_near(position)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if near else Qt.CursorShape.ArrowCursor)
+        name = self._piece_at(position)
+        if name and not near:
+            QToolTip.showText(self.mapToGlobal(position.toPoint()), name, self)
+        else:
+            QToolTip.hideText()
+
+    def _piece_at(self, position: QPointF) -> str:
+        """The name of the piece shown at a place, or nothing."""
+        if self._shown is None or self.missing:
+            return ""
+        shown = self._shown
+        eye, way = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
+        start = entry(shown.cut, eye, way)
+        return piece_under(shown.scene, shown.offsets, start, way, hidden=self._hidden) or ""
+
+    def _all(self) -> frozenset[str]:
+        pieces = self._solved[0].pieces if self._solved else ()
+        return frozenset(piece.name for piece in pieces)

@@ -1,0 +1,285 @@
+"""The picture of the standing structure: what is shown, from where, with which marks on it.
+
+Drawn on another thread; what is on view is the last picture that arrived. How the maker's hands
+turn, pick and carry is in standing_view.py.
+"""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import (
+    QImage,
+    QPainter,
+    QPaintEvent,
+)
+from PySide6.QtWidgets import QWidget
+
+from anzel.app.latest_request import Latest
+from anzel.core.error_boundary import UnexpectedError
+from anzel.core.findings import MakerError
+from anzel.geometry.placement import Vector, plus
+from anzel.scene.camera import EYES, Camera
+from anzel.scene.render_request import MANY_PIECES, Look, Wanted
+from anzel.scene.section_plane import depth
+from anzel.structure.model import Build, Sheets
+from anzel.ui.main_thread import Courier
+from anzel.ui.painting import painting
+from anzel.ui.theme import colour
+from anzel.ui.views.joint_markers import MANY, paint_mark, paint_offer
+from anzel.ui.views.render_colours import image_of, look_of
+from anzel.ui.views.zoom_canvas import paint_focus
+
+if TYPE_CHECKING:
+    from anzel.scene.offscreen import Picture
+
+_START_MS = 40
+_STILL_MS = 180
+"""The eye stands still when it has not moved for this long."""
+
+
+def open_studio() -> Callable[[Wanted], "Picture"]:
+    """Make a studio in the calling thread and give the function that takes its pictures."""
+    from anzel.scene.offscreen import Studio  # starts OpenGL's packages, so only when needed
+
+    return Studio().take
+
+
+class StandingPicture(QWidget):
+    """Shows a build as it stands."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Standing structure")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setMinimumSize(220, 200)
+        self._courier = Courier(self)
+        self._drawing: Latest[Wanted, Picture] | None = None
+        self._asked: Wanted | None = None
+        self._shown: Picture | None = None
+        self._image = QImage()
+        self._stale, self._released = True, False
+        self.missing = ""
+        self._lacks_opengl = False
+        self._solved: tuple[Build, Sheets] | None = None
+        self._camera, self._follows = Camera(), True
+        self._tints: dict[str, str] = {}
+        self._lit_through: frozenset[str] = frozenset()
+        self._bulb: Vector | None = None
+        self._lamp_on = False
+        self._picked = self._plate = ""
+        self._apart, self._cut = 0.0, 0.0
+        self._hidden: frozenset[str] = frozenset()
+        self._offered: tuple[Vector, ...] = ()
+        self._carried: tuple[str, Vector] | None = None
+        self._still = QTimer(self)
+        self._still.setSingleShot(True)
+        self._still.setInterval(_STILL_MS)
+        self._still.timeout.connect(self._redraw)
+
+    def show_build(
+        self,
+        build: Build,
+        sheets: Sheets,
+        tints: dict[str, str],
+        picked: str,
+        *,
+        plate: str = "",
+        offered: tuple[Vector, ...] = (),
+        bulb: Vector | None = None,
+        lit_through: frozenset[str] = frozenset(),
+    ) -> None:
+        """Show a build, keeping the maker's point of view: which joint or plate is picked, where
+        joints are offered, a lamp's bulb, and which stocks glow."""
+        self._solved = (build, sheets)
+        if not self._lacks_opengl:
+            self.missing = ""  # what could not be drawn is tried again
+        self._bulb, self._lit_through = bulb, lit_through
+        self._tints = tints
+        self._picked, self._plate, self._offered = picked, plate, offered
+        self._carried = None
+        self._redraw()
+
+    @property
+    def apart(self) -> float:
+        """How far the pieces are pulled apart, 0 to 1."""
+        return self._apart
+
+    def pull_apart(self, share: float) -> None:
+        """Pull the pieces apart: 0 together, 1 well apart."""
+        self._apart = share
+        self._redraw()
+
+    def look_from(self, view: str) -> None:
+        """Look from a named direction, everything in view; or as somebody at the table does."""
+        if view in EYES:
+            self._camera, self._follows = self._camera.at_eye(view), False
+            self._redraw()
+            return
+        self._camera = self._camera.looking_from(view)
+        self.fit()
+
+    def cut_open(self, share: float) -> None:
+        """Leave a share of the whole away, towards the eye."""
+        self._cut = share
+        self._redraw()
+
+    @property
+    def is_parallel(self) -> bool:
+        """Whether parallel lines stay parallel."""
+        return self._camera.parallel
+
+    def in_parallel(self, parallel: bool) -> None:
+        """Parallel lines stay parallel, or run together with distance."""
+        self._camera = self._camera.in_parallel(parallel)
+        self._redraw()
+
+    def turn_lamp(self, on: bool) -> None:
+        """The lamp on, in the dusk, or daylight."""
+        self._lamp_on = on
+        self._redraw()
+
+    @property
+    def hidden(self) -> frozenset[str]:
+        """The pieces left out."""
+        return self._hidden
+
+    def leave_out(self, pieces: frozenset[str]) -> None:
+        """Leave pieces out of the picture."""
+        self._hidden = pieces
+        self._redraw()
+
+    def fit(self) -> None:
+        """Everything in view, and keep it so."""
+        self._follows = True
+        self._redraw()
+
+    @property
+    def is_moving(self) -> bool:
+        """Whether the eye is on its way: pictures are plainer meanwhile if much is drawn."""
+        return self._still.isActive() and self._is_much
+
+    @property
+    def _is_much(self) -> bool:
+        return self._solved is not None and len(self._solved[0].pieces) > MANY_PIECES
+
+    def _redraw(self) -> None:
+        self._stale = True
+        self.update()
+
+    def _move_eye(self, camera: Camera, *, follows: bool) -> None:
+        self._camera, self._follows = camera, follows
+        self._still.start()
+        self._redraw()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        # the first picture starts OpenGL, which takes a while: the window shall stand before that
+        QTimer.singleShot(0 if self._drawing else _START_MS, self, self._ask)
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), colour("paper"))
+            if self._shown is not None and not self.missing:
+                painter.drawImage(self.rect(), self._image)
+                self._paint_marks(painter)
+            else:
+                painter.setPen(colour("soft"))
+                box = QRectF(self.rect()).adjusted(30, 30, -30, -30)
+                flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+                painter.drawText(box, int(flags), self.missing)
+            paint_focus(painter, self)
+
+    @property
+    def is_drawn(self) -> bool:
+        """Whether what is on view is the present state, or cannot be drawn at all."""
+        if self.missing:
+            return True
+        shown = self._shown.wanted if self._shown else None
+        settled = not self._stale and not self.is_moving
+        return settled and shown is not None and shown == self._asked
+
+    def _ask(self) -> None:
+        """Have the present state drawn, unless that is under way already."""
+        self._stale = False
+        if self._solved is None or self.missing or self._released:
+            return
+        ratio = self.devicePixelRatioF()
+        size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
+        wanted = Wanted(
+            *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
+            self.is_moving, self._carried,
+        )  # fmt: skip
+        if wanted != self._asked:
+            self._asked = wanted
+            if self._drawing is None:
+                self._drawing = Latest(
+                    open_studio,
+                    answered=self._arrived,
+                    failed=self._cannot_draw,
+                    deliver=self._courier.deliver,
+                )
+            self._drawing.ask(wanted)
+
+    def _arrived(self, picture: "Picture") -> None:
+        self._shown, self._image = picture, image_of(picture)
+        if picture.wanted == self._asked and self._follows:
+            # the fitted camera is where the next turn starts from; it needs no new picture
+            self._camera = picture.camera
+            self._asked = replace(picture.wanted, camera=picture.camera)
+            self._shown = replace(picture, wanted=self._asked)
+        self.update()
+
+    def _cannot_draw(self, error: MakerError) -> None:
+        self.missing = str(error)
+        self._lacks_opengl = not isinstance(error, UnexpectedError)
+        self.update()
+
+    def _look(self) -> Look:
+        joints = self._solved[0].joints if self._solved else ()
+        names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
+        if self._plate:
+            names = frozenset({self._plate})
+        lamp = self._bulb if self._lamp_on else None
+        return replace(
+            look_of(self._tints), picked=names, hidden=self._hidden,
+            lit_through=self._lit_through, lamp=lamp,
+        )  # fmt: skip
+
+    def _marks(self) -> list[tuple[str, QPointF]]:
+        """Each joint's mark where the picture on view shows it; none where it is cut away."""
+        if self._shown is None or self._shown.wanted.plain:
+            return []
+        shown = self._shown
+        places = [
+            (joint.id, at)
+            for joint in shown.wanted.build.joints
+            for at in (plus(joint.at, shown.offsets[joint.pieces[0]]),)
+            if depth(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
+        ]
+        seen = shown.camera.all_to_pixels([at for _, at in places], self.width(), self.height())
+        return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
+
+    def _offers(self) -> list[QPointF]:
+        """Where the picture on view shows joints that could be made."""
+        if self._shown is None or self._shown.wanted.plain or self._apart or not self._offered:
+            return []
+        shown = self._shown.camera.all_to_pixels(self._offered, self.width(), self.height())
+        return [QPointF(x, y) for x, y in shown]
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        if self._shown is not None and self._shown.wanted.look.lamp is not None:
+            return  # with the lamp on one looks at the light
+        marks = sorted(self._marks(), key=lambda mark: mark[0] == self._picked)
+        crowded = len(marks) > MANY
+        for joint_id, at in marks:
+            picked = joint_id == self._picked
+            paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)
+        for at in self._offers():
+            paint_offer(painter, at)
+
+    def release(self) -> None:
+        """Stop drawing for good and give the drawing context back."""
+        self._released = True
+        if self._drawing is not None:
+            self._drawing.close()
+            self._drawing = None

@@ -1,0 +1,46 @@
+"""Fields bound to the session: each shows one value of the project and edits it."""
+
+from collections.abc import Callable
+
+from anzel.app.session import Session
+from anzel.core.findings import MakerError
+from anzel.project.model import Project
+from anzel.ui.widgets.measure_field import MeasureField
+
+Get = Callable[[Project], str]
+Set = Callable[[Project, str], Project]
+
+
+class BoundField(MeasureField):
+    """A measure field that reads from and writes to the session's project."""
+
+    def __init__(
+        self,
+        session: Session,
+        label: str,
+        get: Get,
+        put: Set,
+        *,
+        step: float = 1.0,
+        unit: str = "mm",
+    ) -> None:
+        def attempt(text: str) -> None:
+            project = put(session.wanted, text)
+            session.change(f"{label} {get(session.wanted)} → {get(project)}", project)
+            self.refresh()
+
+        super().__init__(label, attempt, step=step, unit=unit)
+        self._session, self._get = session, get
+
+    def refresh(self) -> None:
+        """Show the value as the maker wants it; as it is, where what is picked is called otherwise
+        in the pending change, or is not in it any more."""
+        try:
+            self.show_value(self._get(self._session.shown))
+        except MakerError:
+            self.show_value(self._get(self._session.project))
+
+
+def plain(value: float, digits: int = 3) -> str:
+    """A number as shown in a field: no trailing noughts."""
+    return f"{round(value, digits):g}"

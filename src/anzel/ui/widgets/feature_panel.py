@@ -1,0 +1,70 @@
+"""The picked feature of a found drawing: which sheet goes into it, what of it stays, how deep."""
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
+
+from anzel.app.edits import drawing_edits, project_edits
+from anzel.app.edits.drawing_edits import Shown
+from anzel.app.session import Session
+from anzel.core.units import format_length
+from anzel.refit.features import Kind
+from anzel.refit.refit import Anchor
+from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.wheel_safe import Choice
+
+
+class FoundFeature(QWidget):
+    """A few settings that hold for one feature and its like on identical pieces."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._name = self._id = ""
+        self.mate, self.stays = Choice(), Choice()
+        self.mate.setAccessibleName("Sheet that goes into it")
+        self.mate.activated.connect(lambda at: self._take("mates", self.mate.itemData(at)))
+        self.stays.setAccessibleName("What stays when its width changes")
+        for anchor in Anchor:
+            self.stays.addItem(f"{anchor.value} stays", anchor)
+        self.stays.activated.connect(lambda at: self._take("stays", self.stays.itemData(at)))
+        self.deep = MeasureField("Depth", self._take_depth)
+        self._takes = QLabel("Takes")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(3)
+        grid.addWidget(self._takes, 0, 0)
+        grid.addWidget(self.mate, 0, 1)
+        grid.addWidget(self.stays, 0, 2)
+        grid.addWidget(self.deep, 1, 0, 1, 3)
+
+    def show_feature(self, each: Shown, feature_id: str) -> None:
+        """Show the settings of a feature; nothing where none is picked."""
+        self.setVisible(bool(feature_id))
+        if not feature_id:
+            return
+        self._name, self._id = each.name, feature_id
+        feature = drawing_edits.decision_of(each, feature_id).feature
+        own = drawing_edits.form_of(self._session.project).stock
+        self.mate.clear()
+        for stock in self._session.project.stocks:
+            self.mate.addItem(stock.name, None if stock.id == own else stock.id)
+        self.mate.setCurrentIndex(self.mate.findData(dict(each.drawing.mates).get(feature_id)))
+        anchor = dict(each.drawing.stays).get(feature_id, Anchor.CENTRE)
+        self.stays.setCurrentIndex(list(Anchor).index(anchor))
+        self.stays.setVisible(bool(feature.widening))
+        self.deep.setVisible(feature.kind is Kind.SLOT)
+        deep = dict(each.drawing.depths).get(feature_id, feature.length)
+        self.deep.show_value(format_length(deep))
+
+    def _take(self, field: str, value: str | None) -> None:
+        name, feature_id = self._name, self._id
+        wanted = None if value is Anchor.CENTRE else value
+        self._session.attempt(
+            f"{feature_id}: {value or 'its own sheet'}",
+            lambda p: drawing_edits.set_feature(p, name, feature_id, field, wanted),
+        )
+
+    def _take_depth(self, text: str) -> None:
+        name, feature_id = self._name, self._id
+        deep = project_edits.typed_length(text, "depth")
+        project = drawing_edits.set_feature(self._session.wanted, name, feature_id, "depths", deep)
+        self._session.change(f"{feature_id} {format_length(deep)} deep", project)

@@ -1,0 +1,155 @@
+"""Recording what a test piece felt like, step by step, and taking over what it taught."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from anzel.app.edits import project_edits, test_piece_edits
+from anzel.core.findings import MakerError
+from anzel.core.units import format_length
+from anzel.materials.fits import FitName, KerfAt
+from anzel.materials.kerf import LearntKerf
+from anzel.materials.material import Nature
+from anzel.project.derive import build_of
+from anzel.project.model import Project
+from anzel.project.ripple import Ripple, details, ripple
+from anzel.test_pieces.model import Gauge, GaugeKind, Step
+from anzel.test_pieces.registry import GAUGES
+from anzel.test_pieces.trial import FEEL_WORDS, Feel, Lesson, Trial, kerf_from_comb
+from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
+
+_HOUSE_DOUBT = 0.02
+"""How well a house clearance is known when a kerf is read from a comb: common practice, no
+source."""
+
+
+class FeelPanel(QWidget):
+    """Five feels for the picked step, what was felt so far, and what it comes to."""
+
+    felt = Signal(Feel)
+    taken = Signal()
+    kerf_taken = Signal(object)
+    restarted = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._title = section("")
+        self._feels = {feel: button(words) for feel, words in FEEL_WORDS.items()}
+        for key, (feel, choice) in enumerate(self._feels.items(), start=1):
+            choice.setCheckable(True)
+            choice.setToolTip(f"Key {key}")
+            typed = QShortcut(QKeySequence(str(key)), self)
+            typed.activated.connect(lambda feel=feel: self.felt.emit(feel))
+            choice.setAccessibleName(f"This slot: {FEEL_WORDS[feel]}")
+            choice.setStyleSheet("padding: 5px 4px;")
+            choice.clicked.connect(lambda _=False, feel=feel: self.felt.emit(feel))
+        self.so_far, self.lesson, self.warning = quiet(""), QLabel(), quiet("")
+        self.where = quiet("")
+        self.warning.setObjectName("Error")
+        self.lesson.setWordWrap(True)
+        self.take = button("Take it over")
+        self.take.clicked.connect(self.taken)
+        self.as_kerf = button("Read it as kerf", "Flat")
+        self.as_kerf.clicked.connect(self._take_kerf)
+        self.restart = button("Start over", "Flat")
+        self.restart.clicked.connect(self.restarted)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        column.addWidget(self._title)
+        column.addLayout(choice_row(*self._feels.values()))
+        for widget in (self.so_far, self.warning, self.lesson, self.where):
+            column.addWidget(widget)
+        column.addLayout(choice_row(self.take, self.as_kerf, self.restart))
+        self._kerf: LearntKerf | None = None
+
+    def show_trial(self, project: Project, stock_id: str, gauge: Gauge, step: Step) -> None:
+        """Show what is known of the test piece in hand, for the picked step."""
+        hand = test_piece_edits.in_hand(project, stock_id, gauge.kind)
+        felt = dict(hand.felt) if hand is not None else {}
+        labels = {each.value: each.label for each in gauge.steps}
+        number = GAUGES[gauge.kind].number
+        self._title.setText(f"Cut and tried? The {number} of {step.label} feels")
+        for feel, choice in self._feels.items():
+            choice.setChecked(felt.get(step.value) is feel)
+        so_far = (f"{labels.get(d, f'{d:g}')} {FEEL_WORDS[f]}" for d, f in felt.items())
+        self.so_far.setText(" · ".join(so_far))
+        self.so_far.setVisible(bool(felt))
+        self._warn(project, stock_id)
+        self._show_lesson(project, hand)
+
+    def _warn(self, project: Project, stock_id: str) -> None:
+        """What this kind of sheet asks for."""
+        nature, fit = project.stock(stock_id).nature, project.fits.in_use
+        words = ""
+        if nature is Nature.BRITTLE and fit is FitName.PRESS:
+            words = "▲ Brittle: pressed joints crack it. Use snug or looser."
+        elif nature is Nature.COMPRESSIBLE:
+            words = "It gives way: a slot narrower than the sheet is normal."
+        self.warning.setText(words)
+        self.warning.setVisible(bool(words))
+
+    def _show_lesson(self, project: Project, hand: Trial | None) -> None:
+        for widget in (self.lesson, self.where, self.take, self.restart, self.as_kerf):
+            widget.setVisible(hand is not None)
+        self.take.setEnabled(False)
+        self._kerf = None
+        if hand is None:
+            return
+        self.where.clear()
+        try:
+            moved = ripple_of(project, hand)
+            self.lesson.setText(lesson_words(hand, moved))
+            self.where.setText(details(moved))
+            self.take.setEnabled(True)
+        except MakerError as error:
+            self.lesson.setText(f"▲ {error}")
+        self._offer_kerf(project, hand)
+
+    def _offer_kerf(self, project: Project, hand: Trial) -> None:
+        """A comb also tells the kerf, if the class's clearance is taken as known."""
+        possible = hand.kind is GaugeKind.COMB and hand.kerf_at is KerfAt.DRAWING
+        self.as_kerf.setVisible(possible)
+        self.as_kerf.setEnabled(False)
+        if not possible or not self.take.isEnabled():
+            return
+        try:
+            known = project.fits.clearance_of(hand.fit)
+            self._kerf = kerf_from_comb(hand, known, _HOUSE_DOUBT)
+        except MakerError:
+            return
+        figures = (
+            f"{format_length(self._kerf.kerf, 3)} ± {format_length(self._kerf.uncertainty, 3)}"
+        )
+        self.as_kerf.setEnabled(True)
+        self.as_kerf.setToolTip(
+            f"If {hand.fit.value} means a clearance of {known:g} in this sheet too, "
+            f"the kerf is {figures}"
+        )
+
+    def _take_kerf(self) -> None:
+        if self._kerf is not None:
+            self.kerf_taken.emit(self._kerf)
+
+
+def ripple_of(project: Project, hand: Trial) -> Ripple:
+    """What taking a trial over would move.
+
+    Raises ParameterError where it teaches nothing yet, or contradicts itself.
+    """
+    taken = project_edits.checked(test_piece_edits.take_trial(project, hand))
+    return ripple(build_of(project), build_of(taken))
+
+
+def lesson_words(hand: Trial, moved: Ripple) -> str:
+    """What the trial teaches and what taking it over would move."""
+    lesson = test_piece_edits.lesson_of(hand)
+    return f"For {hand.fit.value} draw {short_lesson(lesson)}. It would move {moved}."
+
+
+def short_lesson(lesson: Lesson) -> str:
+    """The number to draw and the clearance, with what is not known of it."""
+    clearance = format_length(lesson.clearance, 3)
+    doubt = format_length(lesson.clearance_uncertainty, 3)
+    return f"{plain(lesson.drawn)}: clearance {clearance} ± {doubt}"

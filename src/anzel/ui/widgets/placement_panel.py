@@ -1,0 +1,133 @@
+"""The picked copy of a piece on its sheet: its place by number, its sheet, pinned or not, and how
+many of it go into the job."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from anzel.app.edits import layout_edits, project_edits
+from anzel.app.session import Session
+from anzel.app.views.layout_editor import SheetTable
+from anzel.core.findings import ParameterError
+from anzel.layout.layout import Laid
+from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
+from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.wheel_safe import Choice
+
+
+class PickedCopy(QWidget):
+    """Fields for one copy; `put` says where it shall lie."""
+
+    put = Signal(object)
+    unpin_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._table = SheetTable((), 1.0, 1.0)
+        self._where: tuple[int, int] | None = None
+        self._title = section("Picked piece")
+        self._says = quiet("Click a piece to place it by number; drag it to move it.")
+        self._x = MeasureField("From the left", lambda text: self._move(text, 0), step=1.0)
+        self._y = MeasureField("From below", lambda text: self._move(text, 1), step=1.0)
+        self._turn = MeasureField("Turned", self._turn_to, step=15.0, unit="°")
+        self._many = MeasureField("In this job", self._set_amount, step=1.0, unit="×")
+        self._sheet = Choice()
+        self._sheet.setAccessibleName("Sheet of the picked piece")
+        self._sheet.activated.connect(self._send)
+        self._pin, self._out = button("Pin"), button("Leave out")
+        self._pin.clicked.connect(self._toggle_pin)
+        self._out.clicked.connect(self.leave_out)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        for widget in (self._title, self._says, *self._fields, self._sheet):
+            column.addWidget(widget)
+        column.addLayout(choice_row(self._pin, self._out))
+
+    @property
+    def _fields(self) -> tuple[MeasureField, ...]:
+        return (self._x, self._y, self._turn, self._many)
+
+    @property
+    def laid(self) -> Laid | None:
+        """The picked copy."""
+        return None if self._where is None else self._table.laid(self._where)
+
+    def show_copy(self, table: SheetTable, where: tuple[int, int] | None) -> None:
+        """Show a copy, or that none is picked."""
+        self._table, self._where = table, where
+        laid = self.laid
+        for widget in (*self._fields, self._sheet, self._pin, self._out):
+            widget.setVisible(laid is not None)
+        self._says.setVisible(laid is None)
+        self._title.setText("Picked piece" if laid is None else laid.piece.name)
+        if laid is None or where is None:
+            return
+        x, y, _, _ = laid.region.bounds
+        self._x.show_value(plain(x))
+        self._y.show_value(plain(y))
+        self._turn.show_value(plain(laid.turn))
+        count = self._session.project.sheets.count_of(laid.piece.name, laid.piece.count)
+        self._many.show_value(str(count))
+        self._pin.setText("Let go" if laid.pinned else "Pin here")
+        self._offer_sheets(where)
+
+    def _offer_sheets(self, where: tuple[int, int]) -> None:
+        self._sheet.clear()
+        own = self._table.sheets[where[0]].plan.stock_id
+        for number, spread in enumerate(self._table.sheets):
+            plan = spread.plan
+            if plan.stock_id == own:
+                words = plan.room if plan.is_scrap else f"sheet {plan.number}"
+                self._sheet.addItem(f"On {words}", number)
+        self._sheet.setCurrentIndex(self._sheet.findData(where[0]))
+        self._sheet.setEnabled(self._sheet.count() > 1)
+
+    def leave_out(self) -> None:
+        """One copy fewer in this job."""
+        if (laid := self.laid) is not None:
+            now = self._session.wanted.sheets.count_of(laid.piece.name, laid.piece.count)
+            self._session.attempt(
+                f"{laid.piece.name} left out",
+                lambda p: layout_edits.set_amount(p, laid.piece.name, max(now - 1, 0)),
+            )
+
+    def _set_amount(self, text: str) -> None:
+        laid = self.laid
+        if laid is None:
+            return
+        try:
+            count = int(text)
+        except ValueError as error:
+            raise ParameterError(f"“{text}” is not a number of pieces.", field="count") from error
+        project = layout_edits.set_amount(self._session.wanted, laid.piece.name, count)
+        self._session.change(f"{laid.piece.name}: {count} in this job", project)
+
+    def _move(self, text: str, axis: int) -> None:
+        if self._where is None or self.laid is None:
+            return
+        wanted = project_edits.typed_length(text, "place")
+        way = wanted - self.laid.region.bounds[axis]
+        shift = (way, 0.0) if axis == 0 else (0.0, way)
+        self.put.emit(self._table.held(self._where, *shift).place)
+
+    def _turn_to(self, text: str) -> None:
+        if self._where is None or self.laid is None:
+            return
+        turn = project_edits.typed_number(text, "turn") - self.laid.turn
+        self.put.emit(self._table.held(self._where, 0.0, 0.0, turn).place)
+
+    def _send(self, index: int) -> None:
+        if self._where is not None:
+            target = int(self._sheet.itemData(index))
+            if target != self._where[0]:
+                self.put.emit(self._table.sent(self._where, target).place)
+
+    def _toggle_pin(self) -> None:
+        if self._where is None or self.laid is None:
+            return
+        if self.laid.pinned:
+            self.unpin_wanted.emit()
+        else:
+            self.put.emit(self._table.held(self._where, 0.0, 0.0).place)

@@ -1,0 +1,92 @@
+"""A piece of a found drawing that is too long for the bed, split with what holds its halves."""
+
+from PySide6.QtWidgets import QWidget
+
+from anzel.app.edits import drawing_edits
+from anzel.app.edits.drawing_edits import Shown
+from anzel.app.session import Session
+from anzel.core.units import format_length
+from anzel.refit.split import SeamStyle
+from anzel.structure.forms.imported_drawing import Seam
+from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet
+from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.wheel_safe import Choice
+
+_ABOUT = {SeamStyle.STEPPED: "stepped seam", SeamStyle.KEYED: "straight seam with keys"}
+
+
+class FoundSplit(Fold):
+    """Which piece, how its halves hold, and where; shut while every piece fits the bed."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Split a long piece")
+        self._session = session
+        self._each: Shown | None = None
+        self.piece, self.hold = Choice(), Choice()
+        self.piece.setAccessibleName("Piece to split")
+        self.piece.activated.connect(lambda _at: self._show_seam())
+        self.hold.setAccessibleName("What holds the halves")
+        for style, words in _ABOUT.items():
+            self.hold.addItem(words, style)
+        self.share = MeasureField("At a share of its length", self._take, step=0.05, unit="")
+        self.share.setToolTip("0 where the seam is shortest and clear of openings")
+        self.take, self.whole = button("Split it"), button("Whole again", "Flat")
+        self.take.clicked.connect(lambda: self._take("0"))
+        self.whole.clicked.connect(self._undo)
+        row = QWidget()
+        row.setLayout(choice_row(self.take, self.whole))
+        self.says = quiet("")
+        self.add(self.piece, self.hold, self.share, row, self.says)
+
+    def show_drawing(self, each: Shown) -> None:
+        """Show the pieces of a drawing; the longest is offered."""
+        bed = self._session.project.cutter
+        sizes = [region.size for region in each.pieces]
+        longest = max(range(len(sizes)), key=lambda at: max(sizes[at]), default=0)
+        chosen = self.piece.currentIndex() if self._is_same(each) else longest
+        self._each = each
+        self.piece.clear()
+        for number, (width, height) in enumerate(sizes, start=1):
+            room = (max(bed.bed_width, bed.bed_height), min(bed.bed_width, bed.bed_height))
+            over = max(width, height) > room[0] or min(width, height) > room[1]
+            words = f"{number}: {format_length(width, 1)} × {format_length(height, 1)}"
+            self.piece.addItem(words + (", longer than the bed" if over else ""))
+        self.piece.setCurrentIndex(max(chosen, 0))
+        self._show_seam()
+
+    def _is_same(self, each: Shown) -> bool:
+        return self._each is not None and self._each.name == each.name
+
+    def _seam(self) -> Seam | None:
+        number = self.piece.currentIndex() + 1
+        seams = self._each.drawing.seams if self._each is not None else ()
+        return next((seam for seam in seams if seam.piece == number), None)
+
+    def _show_seam(self) -> None:
+        seam = self._seam()
+        self.whole.setEnabled(seam is not None)
+        self.share.show_value(f"{seam.share:g}" if seam is not None else "0")
+        if seam is not None:
+            self.hold.setCurrentIndex(self.hold.findData(seam.style))
+        alike = self._each is not None and drawing_edits.halves_alike(
+            self._session.project, self._each.name, self.piece.currentIndex()
+        )
+        self.says.setText("Both parts are one shape: cut it twice." if alike else "")
+        self.says.setVisible(alike)
+
+    def _take(self, text: str) -> None:
+        if self._each is None:
+            return
+        share = drawing_edits.typed_share(text)
+        name, number = self._each.name, self.piece.currentIndex() + 1
+        seam = Seam(piece=number, style=self.hold.currentData(), share=share)
+        project = drawing_edits.split_piece(self._session.wanted, name, number, seam)
+        self._session.change(f"Piece {number} split", project)
+
+    def _undo(self) -> None:
+        if self._each is not None:
+            name, number = self._each.name, self.piece.currentIndex() + 1
+            self._session.attempt(
+                f"Piece {number} whole again",
+                lambda p: drawing_edits.split_piece(p, name, number, None),
+            )

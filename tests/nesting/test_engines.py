@@ -1,0 +1,233 @@
+"""The layout engines, against shapely and against known packings."""
+
+from math import cos, pi, sin
+from time import monotonic
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from anzel.nesting.area_bound import fewest_sheets
+from anzel.nesting.compaction import Obstacles
+from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot, cost_of, taken_up
+from anzel.nesting.quick_solver import lay_fast
+from anzel.nesting.raster import Frame, cells_of
+from anzel.nesting.squeeze import squeeze
+from anzel.nesting.strip_packer import short_strips
+from anzel.nesting.validation import clashes, miscounted
+
+QUARTERS = tuple(Pose(float(turn)) for turn in (0, 90, 180, 270))
+
+
+def star(radii, hole=0.0):
+    """A polygon with corners at some distances from its middle, perhaps with a hole."""
+    turns = [2 * pi * i / len(radii) for i in range(len(radii))]
+    ring = [(r * cos(a), r * sin(a)) for r, a in zip(radii, turns, strict=True)]
+    inner = [(hole * r * cos(a), hole * r * sin(a)) for r, a in zip(radii, turns, strict=True)]
+    return shapely.Polygon(ring, [inner] if hole else [])
+
+
+def ring(outer, inner, name="ring", count=1):
+    """A ring."""
+    disc = shapely.Point(0, 0).buffer(outer)
+    return Shape(name, disc.difference(shapely.Point(0, 0).buffer(inner)), count)
+
+
+def box(name, width, height, count=1, poses=QUARTERS):
+    """A rectangle."""
+    return Shape(name, shapely.box(0, 0, width, height), count, poses)
+
+
+def assert_sound(puzzle, answer):
+    """Every copy laid once; apart, inside, by shapely's own distances."""
+    assert not miscounted(puzzle, answer)
+    for room, sheet in answer.sheets:
+        laid = [puzzle.polygon(spot) for spot in answer.on(room, sheet)]
+        inside = puzzle.rooms[room].polygon.buffer(0.011 - puzzle.margin, join_style="mitre")
+        assert all(inside.contains(polygon) for polygon in laid)
+        for index, polygon in enumerate(laid):
+            for other in laid[index + 1 :]:
+                assert polygon.distance(other) >= puzzle.spacing - 0.011
+                assert polygon.intersection(other).area < 0.01 * polygon.length
+    assert clashes(puzzle, answer) == ()
+
+
+ODD = (Pose(15.0), Pose(200.0, True))
+stars = st.tuples(
+    st.lists(st.floats(8, 40), min_size=3, max_size=9), st.sampled_from([0.0, 0.0, 0.6]),
+    st.integers(1, 3), st.booleans(),
+)  # fmt: skip
+L_SCRAP = shapely.Polygon([(0, 0), (180, 0), (180, 70), (80, 70), (80, 150), (0, 150)])
+
+
+@given(st.lists(stars, min_size=1, max_size=6), st.floats(0, 6), st.floats(0, 8), st.booleans())
+@settings(max_examples=40)
+def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
+    shapes = tuple(
+        Shape(
+            str(i), star(radii, hole), count, (Pose(15.0), Pose(200.0, True)) if odd else QUARTERS
+        )
+        for i, (radii, hole, count, odd) in enumerate(wanted)
+    )
+    scraps = (Room("scrap", L_SCRAP, 1, is_scrap=True),) if with_scrap else ()
+    puzzle = Puzzle(shapes, (*scraps, Room.rectangle("sheet", 220, 160)), spacing, margin)
+    answer = lay_fast(puzzle)
+    assert_sound(puzzle, answer)
+    assert not answer.left_out
+    used_sheets = [room for room, _ in answer.sheets]
+    assert fewest_sheets(puzzle) <= len(used_sheets)
+    assert lay_fast(puzzle) == answer, "the same puzzle has the same answer"
+
+
+def test_small_pieces_go_into_the_holes_of_large_ones():
+    puzzle = Puzzle(
+        (ring(95, 80), box("tile", 45, 45, 4)), (Room.rectangle("sheet", 200, 200),), 3.0, 2.0
+    )
+    answer = lay_fast(puzzle)
+    assert_sound(puzzle, answer)
+    assert len(answer.sheets) == 1
+
+
+def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
+    """A slit of a scrap, as a kerf leaves one, is no room, however narrow."""
+    slit = shapely.box(60, 0, 60.4, 90)
+    room = Room("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
+    puzzle = Puzzle((box("a", 50, 40, 2), box("b", 70, 60)), (room,), 6.0, 1.0)
+    answer = lay_fast(puzzle)
+    assert_sound(puzzle, Answer(answer.spots, answer.left_out))
+
+
+def test_scraps_are_used_up_first_and_the_smallest_sheet_that_does_is_taken():
+    rooms = (
+        Room.rectangle("large", 600, 400), Room.rectangle("small", 150, 120),
+        Room.rectangle("scrap", 80, 60, 1, is_scrap=True),
+    )  # fmt: skip
+    puzzle = Puzzle((box("a", 70, 50), box("b", 100, 90)), rooms, 2.0, 3.0)
+    answer = lay_fast(puzzle)
+    assert_sound(puzzle, answer)
+    assert {puzzle.rooms[room].name for room, _ in answer.sheets} == {"scrap", "small"}
+
+
+def test_what_is_fixed_stays_and_the_rest_keeps_clear_of_it():
+    middle = Spot(0, 0, 0, Pose(), 80.0, 60.0)
+    shapes = (box("a", 40, 40), box("b", 30, 20, 9))
+    puzzle = Puzzle(shapes, (Room.rectangle("sheet", 200, 160),), 4.0, 5.0, fixed=(middle,))
+    answer = lay_fast(puzzle)
+    assert middle in answer.spots
+    assert_sound(puzzle, answer)
+
+
+def test_clashes_are_told_with_their_depth():
+    puzzle = Puzzle((box("a", 40, 40, 3),), (Room.rectangle("sheet", 200, 100),), 5.0, 5.0)
+    near = [Spot(0, 0, 0, Pose(), x, 5.0) for x in (3.0, 46.0, 84.0)]
+    found = clashes(puzzle, Answer(tuple(near)))
+    assert [(c.other is None, round(c.by, 1)) for c in found] == [
+        (True, 2.0), (False, 2.0), (False, 7.0),
+    ]  # fmt: skip
+
+
+# Radius of the largest n equal circles in a unit square: 2, 3, 5 and 7 as published by Graham and
+# Lubachevsky (Repeated patterns of dense packings of equal disks in a square, 1996), from memory.
+BEST_CIRCLES = {2: 0.292893, 3: 0.254333, 5: 0.207107, 7: 0.174458}
+
+
+@pytest.mark.parametrize(("count", "radius"), BEST_CIRCLES.items())
+def test_circles_need_no_less_than_the_best_packing_known_and_not_much_more(count, radius):
+    side = 100.0 / radius / 2  # the square that holds so many circles of diameter 100
+    circles = (Shape("circle", shapely.Point(0, 0).buffer(50.0, quad_segs=64), count),)
+
+    def sheets(factor):
+        room = Room.rectangle("square", side * factor, side * factor)
+        return len(lay_fast(Puzzle(circles, (room,), 0.0, 0.0)).sheets)
+
+    assert sheets(0.985) > 1
+    assert sheets(1.16) == 1
+
+
+@pytest.mark.parametrize("cut", [[(2, 4), (2, 4)], [(1, 24)], [(6, 6)]])
+def test_rectangles_that_tile_a_sheet_exactly_fill_it(cut):
+    """Known optima: rows of equal rectangles that fill the sheet to its edge."""
+    rows = len(cut)
+    shapes = tuple(
+        box(f"r{i}", 240 / columns, 180 / rows / lines, columns * lines)
+        for i, (lines, columns) in enumerate(cut)
+    )
+    answer = lay_fast(Puzzle(shapes, (Room.rectangle("sheet", 240, 180),), 0.0, 0.0))
+    assert len(answer.sheets) == 1
+    assert not answer.left_out
+
+
+def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
+    shapes = (ring(60, 48, count=2), *(box(f"b{i}", 22 + i, 40 - i) for i in range(6)))
+    puzzle = Puzzle(shapes, (Room.rectangle("sheet", 420, 130),), 3.0, 3.0)
+    fast, told = lay_fast(puzzle), []
+    best = squeeze(puzzle, 4.0, told=told.append)
+    assert_sound(puzzle, best)
+    costs = [cost_of(puzzle, answer) for answer in told]
+    assert costs == sorted(costs, reverse=True)
+    assert (told[-1], costs[-1] <= cost_of(puzzle, fast)) == (best, True)
+    assert taken_up(puzzle, best) < 250 * 130, "two rings wide: all the rest lies in them"
+
+
+def test_squeezing_stops_when_told_with_the_best_so_far():
+    puzzle = Puzzle((box("a", 50, 30, 9),), (Room.rectangle("sheet", 300, 200),), 3.0, 3.0)
+    start = monotonic()
+    answer = squeeze(puzzle, 600.0, stopped=lambda: monotonic() > start + 0.5)
+    assert monotonic() - start < 5
+    assert_sound(puzzle, answer)
+
+
+def test_the_strip_packers_copies_come_back_where_it_laid_them():
+    shapes = (
+        Shape("l", L_SCRAP, 2, (Pose(90.0), Pose(270.0))), Shape("t", L_SCRAP, 1, (Pose(0, True),))
+    )  # fmt: skip
+    copies = [(0, False), (0, False), (1, True)]
+    strips = list(short_strips(shapes, copies, 250.0, 2.0, 1, seed=3, stopped=lambda: False))
+    last = strips[-1]
+    spots = tuple(Spot(n, 0, 0, pose, x, y) for n, pose, x, y in last.copies)
+    puzzle = Puzzle(shapes, (Room.rectangle("strip", last.length, 250),), 2.0, 0.0)
+    assert_sound(puzzle, Answer(spots))
+
+
+@given(st.lists(st.floats(2, 30), min_size=3, max_size=12), st.floats(0.3, 2.0))
+def test_cells_are_those_whose_centres_lie_inside(radii, cell):
+    polygon = shapely.transform(star(radii, 0.5), lambda points: points + 31.0)
+    cells = cells_of(polygon, cell, (60, 70))
+    y, x = np.mgrid[0:60, 0:70] * cell
+    sure = shapely.distance(shapely.points(x, y), polygon.boundary) > 1e-9
+    assert (cells == shapely.contains_xy(polygon, x, y))[sure].all()
+
+
+def test_clear_places_are_those_that_share_no_cell():
+    random = np.random.default_rng(4)
+    grid, patch = random.random((23, 31)) < 0.2, random.random((4, 5)) < 0.4
+    frame = Frame(*grid.shape)
+    clear = frame.clear(frame.spectrum(grid), frame.spectrum(patch), (20, 27))
+    wanted = [
+        [not (grid[r : r + 4, c : c + 5] & patch).any() for c in range(27)] for r in range(20)
+    ]
+    assert (clear == np.array(wanted)).all()
+
+
+@given(
+    st.lists(st.floats(2, 12), min_size=3, max_size=8),
+    st.lists(st.floats(2, 12), min_size=3, max_size=8), st.floats(-14, 14), st.integers(0, 1),
+)  # fmt: skip
+def test_sliding_stops_exactly_at_the_first_touch(radii, other_radii, aside, axis):
+    there = star(other_radii)
+    far = np.array([40.0, aside] if axis == 0 else [aside, 40.0])
+    here = shapely.transform(star(radii), lambda points: points + far)
+    obstacles = Obstacles()
+    obstacles.add(there)
+    run = obstacles.free_run(here, axis, 80.0)
+
+    def after(way):
+        step = np.array([-way, 0.0] if axis == 0 else [0.0, -way])
+        return shapely.transform(here, lambda points: points + step)
+
+    assert after(run).intersection(there).area < 1e-3
+    if run < 80.0:
+        assert after(run).distance(there) < 1e-4
+        assert after(run + 0.5).intersection(there).area > 0
