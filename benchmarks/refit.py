@@ -20,11 +20,11 @@ import svgelements
 
 from anzel.drawings.reader import read_drawing
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.analysis import surveyed
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.analysis import analyse
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 PIECES, SLOTS, REPEATS = 400, 24, 5
-WISH = Wish(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))
+WISH = RefitOptions(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))
 MEMORY = """
 import io, sys
 sys.path.insert(0, "benchmarks")
@@ -69,15 +69,15 @@ def main() -> None:
     parse = timed(lambda: svgelements.SVG.parse(io.BytesIO(content)))
     read = timed(lambda: read_drawing(content, "sheet.svg"))
     drawing = read_drawing(content, "sheet.svg")
-    work = timed(lambda: refitted(surveyed(drawing), WISH).changes)
-    done = refitted(surveyed(drawing), WISH)
+    work = timed(lambda: refit_drawing(analyse(drawing), WISH).changes)
+    done = refit_drawing(analyse(drawing), WISH)
     assert sum(each.moved for each in done.decisions) == PIECES * SLOTS
     write = timed(done.written)
     print(f"refit    {work / parse:.2f} × svgelements' parse ({work:.2f} s, parse {parse:.2f} s)")
     print(f"         reading {read / parse:.2f} ×, writing {write / parse:.2f} ×")
     print(f"memory   {memory(REFIT) / memory(PARSE):.2f} × svgelements' parse")
     large = read_drawing(sheet(5 * PIECES), "sheet.svg")
-    growth = timed(lambda: refitted(surveyed(large), WISH).changes) / 5 / work
+    growth = timed(lambda: refit_drawing(analyse(large), WISH).changes) / 5 / work
     print(f"growth   {growth:.2f} × the time a feature takes, among five times as many")
 
 

@@ -37,18 +37,18 @@ from anzel.checks.interference import triangles_of
 from anzel.core.asset import Asset
 from anzel.geometry.regions import Contour, Region
 from anzel.project.demos import herb_stand
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
-from anzel.project.preflight import audit
+from anzel.project.preflight import preflight
 from anzel.scene.camera import Camera
-from anzel.scene.offscreen import Studio
-from anzel.scene.render_request import Look, Wanted
+from anzel.scene.offscreen import OffscreenRenderer
+from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
 from anzel.structure.forms.form import check_ranges
-from anzel.structure.model import Build, Piece
-from anzel.structure.solver import collecting_later, edits_of
+from anzel.structure.model import Piece, SolvedStructure
+from anzel.structure.solver import collecting_later, outline_changes
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
 STARTS = 12
@@ -120,10 +120,10 @@ _PREPARED: dict[Project, list[tuple[shapely.Geometry, list, list]]] = {}
 
 def prepare(project: Project) -> None:
     """Put the outlines and the features' corners aside, so that only shapely is timed."""
-    sheets, form = sheets_of(project), project.structure
-    check_ranges(form, sheets)
-    plates, declared = form.place(sheets)
-    _, edits_by_piece = edits_of(plates, declared, sheets)
+    fit_context, form = fit_context_of(project), project.structure
+    check_ranges(form, fit_context)
+    plates, declared = form.place(fit_context)
+    _, edits_by_piece = outline_changes(plates, declared, fit_context)
     _PREPARED[project] = [
         (
             plate.region.shape,
@@ -141,14 +141,14 @@ def derive_ratio(name: str, project: Project, repeats: int) -> float:
         stock_edits.change_stock(project, stock, readings=(2.80 + index / 1000,))
         for index in range(repeats)
     ]
-    build_of(project)
+    solved_structure_of(project)
     for each in projects:
         prepare(each)
     ours, bare = [], []
     for start in range(0, repeats, BATCH):  # interleaved, so that both meet the same machine
         some = projects[start : start + BATCH]
         bare.append(timed(bare_shapely, some))
-        ours.append(timed(build_of, some))
+        ours.append(timed(solved_structure_of, some))
     print(f"{name}: {median(ours) * 1e3:.2f} ms, bare shapely {median(bare) * 1e3:.2f} ms")
     return median(ours) / median(bare)
 
@@ -204,8 +204,8 @@ def check_seconds() -> float:
     """How long everything about a lamp of 36 ribs takes to prove, from its project on."""
     lamp = project_of("rib-lamp", ribs=36, radius=170.0, rib_depth=30.0)
     start = time.perf_counter()
-    found = audit(lamp)
-    print(f"check: {len(build_of(lamp).joints)} joints, {len(found.problems)} problems")
+    found = preflight(lamp)
+    print(f"check: {len(solved_structure_of(lamp).joints)} joints, {len(found.problems)} problems")
     return time.perf_counter() - start
 
 
@@ -216,17 +216,19 @@ def orbit_ratio() -> float:
         Piece(f"P{n}", "ply-3", 3.0, region, lying(8.0 * (n % 30), 32.0 * (n // 30), 0.0))
         for n in range(900)
     )
-    build, sheets = Build(pieces, ()), sheets_of(project_of("rib-lamp"))
+    build, fit_context = SolvedStructure(pieces, ()), fit_context_of(project_of("rib-lamp"))
     grey = (0.5, 0.5, 0.5)
-    look = Look(grey, grey, grey, grey, {"ply-3": grey})
-    studio, camera = Studio(), Camera()
+    look = RenderStyle(grey, grey, grey, grey, {"ply-3": grey})
+    studio, camera = OffscreenRenderer(), Camera()
     frames: dict[bool, list[float]] = {False: [], True: []}
     for step in range(12):
         for plain in (False, True):
             turned = camera.orbited(7.0 * step, 0.0)
-            wanted = Wanted(build, sheets, 0.0, turned, True, look, (420, 620), plain=plain)
+            wanted = RenderRequest(
+                build, fit_context, 0.0, turned, True, look, (420, 620), plain=plain
+            )
             start = time.perf_counter()
-            studio.take(wanted)
+            studio.render(wanted)
             frames[plain].append(time.perf_counter() - start)
     full, moving = (median(frames[plain][2:]) for plain in (False, True))
     print(f"orbit: {moving * 1e3:.0f} ms a frame while moving, {full * 1e3:.0f} ms in full")

@@ -16,8 +16,8 @@ import numpy as np
 import shapely
 import spyrrow
 
-from anzel.nesting.problem import Pose, Puzzle, Room, Shape, density_of
-from anzel.nesting.quick_solver import lay_fast
+from anzel.nesting.problem import Container, Item, NestingProblem, Orientation, density_of
+from anzel.nesting.quick_solver import solve_quickly
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS
@@ -25,20 +25,20 @@ from anzel.project.derive import layout_of
 
 SECONDS = 20.0
 HEIGHT, SPACING, MARGIN = 300.0, 3.0, 5.0
-QUARTERS = tuple(Pose(float(turn)) for turn in (0, 90, 180, 270))
+QUARTERS = tuple(Orientation(float(turn)) for turn in (0, 90, 180, 270))
 
 
-def demo_puzzle(name: str, *, strip: bool = False) -> Puzzle:
+def demo_puzzle(name: str, *, strip: bool = False) -> NestingProblem:
     """The thin pieces of a demo, on its sheets or on one long strip."""
     project = next(demo for demo in DEMOS if demo.name == name).make()
-    puzzle = layout_of(project, project.stocks_in_use[0].id).puzzle
+    puzzle = layout_of(project, project.stocks_in_use[0].id).problem
     if not strip:
         return puzzle
-    shapes = tuple(Shape(s.name, s.polygon, s.count, QUARTERS) for s in puzzle.shapes)
-    return Puzzle(shapes, (Room.rectangle("strip", 3000, HEIGHT),), SPACING, MARGIN)
+    shapes = tuple(Item(s.name, s.polygon, s.count, QUARTERS) for s in puzzle.items)
+    return NestingProblem(shapes, (Container.rectangle("strip", 3000, HEIGHT),), SPACING, MARGIN)
 
 
-def stars(kinds: int, count: int, hole: float = 0.0) -> tuple[Shape, ...]:
+def stars(kinds: int, count: int, hole: float = 0.0) -> tuple[Item, ...]:
     """Irregular polygons, some with holes that small ones fit into."""
     random = np.random.default_rng(7)
     shapes = []
@@ -47,20 +47,20 @@ def stars(kinds: int, count: int, hole: float = 0.0) -> tuple[Shape, ...]:
         radii = random.uniform(15, 55, corners)
         turns = np.arange(corners) * 2 * np.pi / corners
         ring = np.c_[radii * np.cos(turns), radii * np.sin(turns)]
-        shapes.append(Shape(str(number), shapely.Polygon(ring), count, QUARTERS))
+        shapes.append(Item(str(number), shapely.Polygon(ring), count, QUARTERS))
     if hole:
         disc = shapely.Point(0, 0)
         frame = disc.buffer(hole + 12).difference(disc.buffer(hole))
-        shapes.append(Shape("frame", frame, 4, QUARTERS))
+        shapes.append(Item("frame", frame, 4, QUARTERS))
     return tuple(shapes)
 
 
-def spyrrow_density(puzzle: Puzzle, seconds: float) -> float:
+def spyrrow_density(puzzle: NestingProblem, seconds: float) -> float:
     """Density of the strip packer alone; it knows no holes."""
     items = [
         spyrrow.Item(s.name, list(s.polygon.exterior.coords)[:-1], s.count,
-                     [pose.turn for pose in s.poses])
-        for s in puzzle.shapes
+                     [pose.turn for pose in s.orientations])
+        for s in puzzle.items
     ]  # fmt: skip
     strip = spyrrow.StripPackingInstance("strip", HEIGHT - 2 * MARGIN, items)
     settings = spyrrow.StripPackingConfig(
@@ -68,14 +68,14 @@ def spyrrow_density(puzzle: Puzzle, seconds: float) -> float:
         early_termination=False,
     )  # fmt: skip
     length = strip.solve(settings).width + 2 * MARGIN
-    return sum(s.area * s.count for s in puzzle.shapes) / (length * HEIGHT)
+    return sum(s.area * s.count for s in puzzle.items) / (length * HEIGHT)
 
 
 def fast_against_squeeze() -> None:
     puzzle = demo_puzzle("seedpod-lamp")
-    lay_fast(puzzle)  # loads what it needs
+    solve_quickly(puzzle)  # loads what it needs
     begun = time.perf_counter()
-    quick = lay_fast(puzzle)
+    quick = solve_quickly(puzzle)
     took = time.perf_counter() - begun
     best = squeeze(puzzle, SECONDS)
     ratio = density_of(puzzle, quick) / density_of(puzzle, best)
@@ -84,9 +84,9 @@ def fast_against_squeeze() -> None:
 
 
 def squeeze_against_spyrrow() -> None:
-    strip = (Room.rectangle("strip", 3000, HEIGHT),)
-    plain = Puzzle(stars(24, 1), strip, SPACING, MARGIN)
-    holed = Puzzle(stars(16, 1, hole=48.0), strip, SPACING, MARGIN)
+    strip = (Container.rectangle("strip", 3000, HEIGHT),)
+    plain = NestingProblem(stars(24, 1), strip, SPACING, MARGIN)
+    holed = NestingProblem(stars(16, 1, hole=48.0), strip, SPACING, MARGIN)
     sets = {
         "lamp's ribs": demo_puzzle("seedpod-lamp", strip=True),
         "acorn's slices": demo_puzzle("acorn", strip=True),
@@ -100,9 +100,11 @@ def squeeze_against_spyrrow() -> None:
 
 
 def many() -> None:
-    puzzle = Puzzle(stars(500, 1), (Room.rectangle("sheet", 600, 400),), SPACING, MARGIN)
+    puzzle = NestingProblem(
+        stars(500, 1), (Container.rectangle("sheet", 600, 400),), SPACING, MARGIN
+    )
     begun = time.perf_counter()
-    answer = lay_fast(puzzle)
+    answer = solve_quickly(puzzle)
     took = time.perf_counter() - begun
     density = density_of(puzzle, answer)
     print(f"500 pieces on {len(answer.sheets)} sheets in {took:.1f} s, density {density:.2f}")

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from anzel.app.still_image import portrait
+from anzel.app.still_image import still_image
 from anzel.project.new_project import project_of
 from anzel.structure.forms import FORMS
 
@@ -18,7 +18,7 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     for name in FORMS:
         view = "above" if name == "found" else "corner"  # its pieces lie flat
-        drawn = Image.open(io.BytesIO(portrait(project_of(name), view, 0.0, (1056, 792))))
+        drawn = Image.open(io.BytesIO(still_image(project_of(name), view, 0.0, (1056, 792))))
         small = drawn.resize(SIZE, Image.Resampling.LANCZOS)
         small.quantize(48).save(FOLDER / f"{name}.png", optimize=True)
 

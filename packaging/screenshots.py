@@ -15,7 +15,7 @@ from anzel.app import change_worker, practice_loop
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.cutjob.job_settings import Labels
+from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
@@ -117,17 +117,17 @@ def forecast() -> None:
 def sheets() -> None:
     lamp = demo("seedpod-lamp")
     some = layout_edits.only_pieces(lamp, ["Ring 1", "Ring 2", "Rib 1"])
-    rest = layout_edits.remains_of(lamp, layout_of(some, "birch-3").plans[0])[0]
+    rest = layout_edits.remnants_of(lamp, layout_of(some, "birch-3").plans[0])[0]
     studio = Studio(layout_edits.add_scrap(lamp, "birch-3", rest, "rest of a stand"), Step.SHEETS)
     step = studio.window.sheets
     where = step._table.find("Ring 1", 1, "birch-3")
     step._pick(where)
-    step.put(step._table.held(where, 0.0, 0.0).place)
+    step.put(step._table.drag_preview(where, 0.0, 0.0).place)
     studio.save("sheets")
 
 
 def cut() -> None:
-    marked = project_edits.change_job(demo("fern-lantern"), labels=Labels.ENGRAVE, bridges=2)
+    marked = project_edits.change_job(demo("fern-lantern"), labels=LabelStyle.ENGRAVE, bridges=2)
     studio = Studio(marked, Step.SHEETS)
     studio.window.sheets.show_view(1)
     studio.settle()

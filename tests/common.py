@@ -13,7 +13,7 @@ from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle
 from anzel.materials.fits import KerfAt
-from anzel.structure.model import Build, Joint, Plate, Sheet, Sheets
+from anzel.structure.model import FitContext, Joint, Plate, SheetSpec, SolvedStructure
 
 WALL = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 """Upright, along world x."""
@@ -27,9 +27,11 @@ def sheets(
     kerf: float = 0.16,
     clearance: float = 0.05,
     kerf_at: KerfAt = KerfAt.DRAWING,
-) -> Sheets:
+) -> FitContext:
     """Two stocks, "thin" and "thick"."""
-    return Sheets((Sheet("thin", thin, kerf), Sheet("thick", thick, kerf)), clearance, kerf_at)
+    return FitContext(
+        (SheetSpec("thin", thin, kerf), SheetSpec("thick", thick, kerf)), clearance, kerf_at
+    )
 
 
 def rack(
@@ -38,10 +40,14 @@ def rack(
     kerf: float = 0.16,
     clearance: float = 0.05,
     kerf_at: KerfAt = KerfAt.DRAWING,
-) -> Sheets:
+) -> FitContext:
     """The sheets that forms start with."""
-    stocks = (Sheet("ply-3", thin, kerf), Sheet("ply-6", thick, 0.2), Sheet("acrylic-3", 2.85, 0.2))
-    return Sheets(stocks, clearance, kerf_at)
+    stocks = (
+        SheetSpec("ply-3", thin, kerf),
+        SheetSpec("ply-6", thick, 0.2),
+        SheetSpec("acrylic-3", 2.85, 0.2),
+    )
+    return FitContext(stocks, clearance, kerf_at)
 
 
 def rectangle(width: float, height: float, x: float = 0.0, y: float = 0.0) -> Contour:
@@ -109,10 +115,10 @@ def kinds(segments: Iterable[Segment]) -> list[str]:
     return [type(segment).__name__ for segment in segments]
 
 
-def interferences(build: Build, sheets: Sheets) -> tuple[Interference, ...]:
+def interferences(solved: SolvedStructure, fit_context: FitContext) -> tuple[Interference, ...]:
     """The overlap at every joint, in the joints' order."""
-    solids = {piece.name: produced_solid(piece, sheets) for piece in build.pieces}
-    return tuple(_at_joint(joint, solids) for joint in build.joints)
+    solids = {piece.name: produced_solid(piece, fit_context) for piece in solved.pieces}
+    return tuple(_at_joint(joint, solids) for joint in solved.joints)
 
 
 def _at_joint(joint: Joint, solids: dict[str, manifold3d.Manifold]) -> Interference:

@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, settings
 from anzel.app import change_worker
 from anzel.app import session as sessions
 from anzel.app.session import Session
-from anzel.core.error_boundary import let_through
+from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
 
@@ -31,9 +31,9 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 @pytest.fixture(autouse=True)
 def faults_fail(request: pytest.FixtureRequest) -> Iterator[None]:
     """What is unexpected fails a test, unless it asks for `faults_worded`."""
-    let_through("faults_worded" not in request.fixturenames)
+    reraise_unexpected("faults_worded" not in request.fixturenames)
     yield
-    let_through(True)
+    reraise_unexpected(True)
 
 
 @pytest.fixture

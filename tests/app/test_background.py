@@ -11,14 +11,14 @@ from anzel.app.edits import project_edits, stock_edits
 from anzel.app.latest_request import Latest
 from anzel.app.session import Step
 from anzel.app.settings import Settings
-from anzel.app.views.fit_lens import gauge_row, lens_rows
-from anzel.app.views.step_status import state_of, warnings_of
-from anzel.core.error_boundary import keep_reports
+from anzel.app.views.fit_lens import lens_rows, test_piece_row
+from anzel.app.views.step_status import status_of, warnings_of
+from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.materials.fits import KerfAt
 from anzel.materials.stock import SheetSize
-from anzel.project.derive import build_of, gauge_of, layout_of, sheets_of
-from anzel.test_pieces.model import GaugeKind
+from anzel.project.derive import derived_test_piece, fit_context_of, layout_of, solved_structure_of
+from anzel.test_pieces.model import TestPieceKind
 
 
 def at_once(call):
@@ -56,7 +56,7 @@ def test_a_job_gives_its_result_and_says_where_it_is():
 
 def test_a_maker_error_arrives_as_it_is():
     def work(progress):
-        raise MakerError("no", mend="do")
+        raise MakerError("no", hint="do")
 
     results, (error,), _ = ran(work)
     assert results == []
@@ -64,7 +64,7 @@ def test_a_maker_error_arrives_as_it_is():
 
 
 def test_an_unforeseen_error_is_put_into_words_and_reported(faults_worded):
-    keep_reports(keep_report)
+    set_report_keeper(keep_report)
     _, (error,), _ = ran(lambda progress: 1 / 0)
     assert "Something went wrong" in str(error)
     (report,) = reports_folder().iterdir()
@@ -195,10 +195,10 @@ def test_menu_letters_are_unique_within_a_menu():
 
 def rows_of(project, joint):
     """The lens rows of a joint of the demo, by title."""
-    build = build_of(project)
-    pieces = {piece.name: piece for piece in build.pieces}
-    chosen = next(j for j in build.joints if j.id == joint)
-    return {row.title: row for row in lens_rows(chosen, pieces, sheets_of(project))}
+    solved = solved_structure_of(project)
+    pieces = {piece.name: piece for piece in solved.pieces}
+    chosen = next(j for j in solved.joints if j.id == joint)
+    return {row.title: row for row in lens_rows(chosen, pieces, fit_context_of(project))}
 
 
 def test_the_lens_shows_the_sum_behind_a_slot(project):
@@ -229,26 +229,26 @@ def test_clearance_in_the_lens_is_the_fits_whoever_minds_the_kerf(project, kerf_
 
 
 def test_the_lens_of_the_comb_says_what_each_slot_would_leave(project):
-    comb = gauge_of(project, "birch-3", GaugeKind.COMB)
-    rows = [gauge_row(comb, step, "slot", sheets_of(project)) for step in comb.steps]
+    comb = derived_test_piece(project, "birch-3", TestPieceKind.COMB)
+    rows = [test_piece_row(comb, step, "slot", fit_context_of(project)) for step in comb.steps]
     left = [row.clearance for row in rows]
     assert left == pytest.approx([-0.10, -0.05, 0.0, 0.05, 0.10, 0.15, 0.20])
     assert rows[0].title == "slot engraved 2.68"
 
 
 def test_steps_say_where_they_stand(project):
-    assert state_of(project, Step.STOCK, None).words == "2 of 2 measured"
-    assert state_of(project, Step.TEST, None).words == "tried 2026-09-15"
+    assert status_of(project, Step.STOCK, None).words == "2 of 2 measured"
+    assert status_of(project, Step.TEST, None).words == "tried 2026-09-15"
     untried = project.with_changes(trials=())
-    assert state_of(untried, Step.TEST, None).words == "comb 2.68 … 2.98"
-    assert state_of(project, Step.CUTTER, None).words == "kerf known in 2 of 2"
-    assert state_of(project, Step.BUILD, None).settled
-    assert state_of(project, Step.SHEETS, laid(project)).words == "2 sheets, 13% used"
+    assert status_of(untried, Step.TEST, None).words == "comb 2.68 … 2.98"
+    assert status_of(project, Step.CUTTER, None).words == "kerf known in 2 of 2"
+    assert status_of(project, Step.BUILD, None).settled
+    assert status_of(project, Step.SHEETS, laid(project)).words == "2 sheets, 13% used"
 
 
 def test_trouble_is_marked_on_its_step(project):
     bare = stock_edits.change_stock(project, "birch-3", readings=())
-    assert state_of(bare, Step.STOCK, None).troubled
+    assert status_of(bare, Step.STOCK, None).has_problem
     assert [f.code for f in warnings_of(bare, None)] == ["stock-not-measured"]
     small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
-    assert state_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"
+    assert status_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"

@@ -16,7 +16,7 @@ from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.project.demos import herb_stand
 from anzel.storage import atomic_file, project_file
-from anzel.storage.recovery_store import Refuge, left_behind
+from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
 
 WORK = """
 import sys
@@ -62,7 +62,7 @@ def test_a_killed_process_never_leaves_less_than_it_said(tmp_path, seed):
         assert height_of(project_file.from_bytes(backup.read_bytes())) >= saved[-2]
     mine = tmp_path / "mine.anzel"
     in_file = height_of(project_file.load(mine)) if mine.exists() else 0.0
-    offered = left_behind(tmp_path / "unsaved")
+    offered = recoverable_projects(tmp_path / "unsaved")
     if kept[-1] > in_file:
         assert offered, "what was told to be kept is offered"
     for found in offered:
@@ -70,7 +70,7 @@ def test_a_killed_process_never_leaves_less_than_it_said(tmp_path, seed):
         assert height_of(found.project()) > in_file, "older than saved is never offered"
         assert found.saved_as == mine
         found.discard()
-    assert left_behind(tmp_path / "unsaved") == ()
+    assert recoverable_projects(tmp_path / "unsaved") == ()
 
 
 def settled(keeper, wait=5.0):
@@ -83,7 +83,7 @@ def settled(keeper, wait=5.0):
 @pytest.fixture
 def keeper(session, tmp_path):
     """An autosave of a session, and its folder."""
-    made = autosave.Autosave(session, Refuge(tmp_path / "unsaved"), lambda call: call())
+    made = autosave.Autosave(session, RecoveryStore(tmp_path / "unsaved"), lambda call: call())
     yield made, tmp_path / "unsaved"
     made.close()
 
@@ -96,7 +96,7 @@ def test_unsaved_work_is_kept_until_it_is_saved(keeper, session, tmp_path):
     made.tick()
     settled(made)
     (file,) = folder.glob("*.anzel")
-    assert left_behind(folder) == (), "its window lives"
+    assert recoverable_projects(folder) == (), "its window lives"
     assert height_of(project_file.load(file)) == 133
     session.save(tmp_path / "mine.anzel")
     made.tick()
@@ -107,23 +107,23 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     path = tmp_path / "mine.anzel"
     session.save(path)
     higher = project_edits.change_structure(session.project, height=140)
-    refuge = Refuge(tmp_path / "unsaved")
+    refuge = RecoveryStore(tmp_path / "unsaved")
     refuge.keep(higher, path)
     os.close(refuge._lock)  # as the system does when a process ends
     refuge._lock = None
-    (found,) = left_behind(tmp_path / "unsaved")
+    (found,) = recoverable_projects(tmp_path / "unsaved")
     session.recover(found.project(), found.saved_as)
     assert (session.is_dirty, session.path, height_of(session.project)) == (True, path, 140)
     session.save()
     assert not session.is_dirty
     (tmp_path / "unsaved" / "x.anzel").write_bytes(b"not a project")
-    assert left_behind(tmp_path / "unsaved") == (), "what was saved later is not offered"
+    assert recoverable_projects(tmp_path / "unsaved") == (), "what was saved later is not offered"
     assert found.file.exists()
 
 
 def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
     (tmp_path / "file").write_text("in the way")
-    made = autosave.Autosave(session, Refuge(tmp_path / "file" / "x"), lambda call: call())
+    made = autosave.Autosave(session, RecoveryStore(tmp_path / "file" / "x"), lambda call: call())
     session.change("Height", project_edits.change_structure(session.project, height=133))
     for _ in range(2):
         made.tick()
@@ -194,24 +194,24 @@ def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):
 
 def test_the_log_leaves_a_fault_handler_that_was_on_before_alone(tmp_path):
     assert faulthandler.is_enabled(), "pytest switched it on"
-    log_setup.begin(tmp_path / "log" / "anzel.log")
-    log_setup.end()
+    log_setup.start_logging(tmp_path / "log" / "anzel.log")
+    log_setup.stop_logging()
     assert faulthandler.is_enabled()
 
 
 def test_the_log_tells_what_failed_and_where(tmp_path):
-    path = log_setup.begin(tmp_path / "log" / "anzel.log")
+    path = log_setup.start_logging(tmp_path / "log" / "anzel.log")
     try:
-        log_setup.note("Opened\nlamp.anzel")
+        log_setup.log_line("Opened\nlamp.anzel")
         try:
             raise ValueError("unforeseen")
         except ValueError:
-            text = log_setup.note_failure(sys.exc_info())
+            text = log_setup.log_failure(sys.exc_info())
     finally:
-        log_setup.end()
+        log_setup.stop_logging()
     written = path.read_text(encoding="utf-8")
     assert "INFO Opened lamp.anzel" in written
     assert "ValueError: unforeseen" in text
     assert "test_keeping.py" in written
     (tmp_path / "taken").write_text("")
-    assert log_setup.begin(tmp_path / "taken" / "x.log") is None
+    assert log_setup.start_logging(tmp_path / "taken" / "x.log") is None

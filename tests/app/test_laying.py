@@ -5,15 +5,15 @@ import shapely
 from tests.common import rectangle
 
 from anzel.app.edits import layout_edits, project_edits, stock_edits
-from anzel.app.views.layout_editor import spread_out
+from anzel.app.views.layout_editor import edit_layouts
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Region
-from anzel.layout.available_sheets import Supply, remains
-from anzel.layout.orientations import poses_of
-from anzel.layout.sheet_settings import SheetSettings, Turns
+from anzel.layout.available_sheets import AvailableSheets, remnants
+from anzel.layout.orientations import orientations_of
+from anzel.layout.sheet_settings import SheetSettings, TurnSteps
 from anzel.materials.material import Faces, Grain
 from anzel.materials.stock import SheetSize
-from anzel.nesting.problem import Pose
+from anzel.nesting.problem import Orientation
 from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS, herb_stand
 from anzel.project.derive import layout_of
@@ -46,34 +46,34 @@ def places_of(layout):
 def table_of(project):
     """The table, and the layout on it."""
     layout = layout_of(project, STOCK)
-    return spread_out([layout], 1.6), layout
+    return edit_layouts([layout], 1.6), layout
 
 
 def test_a_moved_piece_is_pinned_and_everything_else_stays(lamp):
     table, layout = table_of(lamp)
     where = table.find("Rib 1", 1, STOCK)
-    held = table.held(where, 0.0, 2.0)
+    held = table.drag_preview(where, 0.0, 2.0)
     assert held.clashing == ()
     changed = layout_edits.move(lamp, layout, held.place)
     before, after = places(lamp), places(changed)
     moved = {name for name in before if before[name] != after[name]}
     assert moved == {("Rib 1", 1)}
-    (pinned,) = [laid for plan in layout_of(changed, STOCK).plans for laid in plan.laid
+    (pinned,) = [laid for plan in layout_of(changed, STOCK).plans for laid in plan.placed
                  if laid.pinned]  # fmt: skip
     assert pinned.piece.name == "Rib 1"
     assert layout_edits.unpin(changed, STOCK, "Rib 1", 1) != changed
-    assert places(layout_edits.lay_again(changed)) == before
+    assert places(layout_edits.release_placements(changed)) == before
 
 
 def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
     table, layout = table_of(lamp)
     where = table.find("Ring 1", 1, STOCK)
-    held = table.held(where, 40.0, 30.0)
+    held = table.drag_preview(where, 40.0, 30.0)
     assert "Ring 2" in held.clashing
     changed = layout_of(layout_edits.move(lamp, layout, held.place), STOCK)
     assert changed.findings == ()
-    assert clashes(changed.puzzle, changed.answer) == ()
-    ring = next(laid for plan in changed.plans for laid in plan.laid if laid.pinned)
+    assert clashes(changed.problem, changed.solution) == ()
+    ring = next(laid for plan in changed.plans for laid in plan.placed if laid.pinned)
     assert ring.region.bounds[:2] == pytest.approx((held.place.x, held.place.y))
 
 
@@ -81,8 +81,8 @@ def test_pinned_pieces_that_clash_or_stand_over_an_edge_are_told_and_stop_the_fi
     from anzel.output.export import structure_pages
 
     table, _ = table_of(lamp)
-    place = table.held(table.find("Ring 1", 1, STOCK), -30.0, 0.0).place
-    other = table.held(table.find("Ring 2", 1, STOCK), 0.0, 0.0).place
+    place = table.drag_preview(table.find("Ring 1", 1, STOCK), -30.0, 0.0).place
+    other = table.drag_preview(table.find("Ring 2", 1, STOCK), 0.0, 0.0).place
     both = layout_edits.pin(
         layout_edits.pin(lamp, place), other.with_changes(x=place.x + 20, y=place.y)
     )
@@ -101,13 +101,13 @@ def test_a_piece_is_carried_and_sent_to_another_sheet_and_turned(lamp):
     there = table.sheets[target]
     laid = table.laid(where)
     left, low, _, _ = laid.region.bounds
-    carried = table.held(where, there.x - here.x, there.y - here.y)
+    carried = table.drag_preview(where, there.x - here.x, there.y - here.y)
     assert (carried.sheet, carried.place.sheet) == (target, there.plan.sheet)
     assert (carried.place.x, carried.place.y) == pytest.approx((left, low))
-    sent = table.sent(where, target)
+    sent = table.sent_to_sheet(where, target)
     assert sent.place.x == pytest.approx(there.puzzle.margin)
     assert places(layout_edits.move(lamp, layout, sent.place))[("Rib 1", 1)][1] == there.plan.sheet
-    turned = table.held(where, 0.0, 0.0, 90.0)
+    turned = table.drag_preview(where, 0.0, 0.0, 90.0)
     assert turned.place.turn == (laid.turn + 90) % 360
     middle = laid.region.shape.envelope.centroid
     now = shapely.transform(turned.polygon, lambda p: p - (here.x, here.y)).envelope.centroid
@@ -126,21 +126,21 @@ def test_a_squeezed_layout_is_kept_until_it_no_longer_fits(lamp):
         k: v[:2] for k, v in places(kept).items()
     }, "a slot a little narrower moves nothing"
     larger = project_edits.change_structure(kept, height=kept.structure.height * 1.2)
-    assert clashes(layout_of(larger, STOCK).puzzle, layout_of(larger, STOCK).answer) == ()
+    assert clashes(layout_of(larger, STOCK).problem, layout_of(larger, STOCK).solution) == ()
 
 
 def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
-    spare = layout_edits.set_amount(lamp, "Rib 1", 4)
+    spare = layout_edits.set_copy_count(lamp, "Rib 1", 4)
     assert sum(name == "Rib 1" for name, _ in places(spare)) == 4
-    none = layout_edits.set_amount(lamp, "Rib 1", 0)
+    none = layout_edits.set_copy_count(lamp, "Rib 1", 0)
     assert "Rib 1" not in {name for name, _ in places(none)}
-    assert layout_edits.set_amount(none, "Rib 1", 1).sheets.amounts == ()
+    assert layout_edits.set_copy_count(none, "Rib 1", 1).sheets.copy_counts == ()
     assert {name for name, _ in places(layout_edits.only_pieces(lamp, ["Ring 1", "Ring 2"]))} == {
         "Ring 1", "Ring 2",
     }  # fmt: skip
-    assert layout_edits.all_back(none).sheets == lamp.sheets
+    assert layout_edits.reset_copy_counts(none).sheets == lamp.sheets
     for wrong in (lambda: layout_edits.only_pieces(lamp, ["Rib"]),
-                  lambda: layout_edits.set_amount(lamp, "Rib", 2)):  # fmt: skip
+                  lambda: layout_edits.set_copy_count(lamp, "Rib", 2)):  # fmt: skip
         with pytest.raises(ParameterError, match="no piece “Rib”"):
             wrong()
 
@@ -148,26 +148,26 @@ def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
 def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
     project = herb_stand()
     plans = layout_of(project, STOCK).plans
-    cut = layout_edits.keep_all_remains(project, plans)
+    cut = layout_edits.keep_all_remnants(project, plans)
     scraps, before = cut.stock(STOCK).scraps, project.stock(STOCK).sheets[0].count
     assert cut.stock(STOCK).sheets[0].count == before - len(plans)
     room = shapely.union_all([plan.polygon for plan in plans])
-    taken = sum(laid.piece.region.area for plan in plans for laid in plan.laid)
+    taken = sum(laid.piece.region.area for plan in plans for laid in plan.placed)
     assert 0 < sum(scrap.polygon().area for scrap in scraps) < room.area - taken
     again = layout_of(cut, STOCK)
     assert [plan.is_scrap for plan in again.plans] == [True]
-    assert clashes(again.puzzle, again.answer) == ()
-    used = layout_edits.keep_all_remains(cut, again.plans)
+    assert clashes(again.problem, again.solution) == ()
+    used = layout_edits.keep_all_remnants(cut, again.plans)
     whole = sum(scrap.polygon().area for scrap in used.stock(STOCK).scraps)
     assert whole < sum(scrap.polygon().area for scrap in scraps) - taken
 
 
 def test_remains_touch_nothing_that_was_cut():
     sheet, piece = shapely.box(0, 0, 300, 200), shapely.box(10, 10, 160, 120)
-    left = remains(sheet, [piece], 3.0, 40.0)
+    left = remnants(sheet, [piece], 3.0, 40.0)
     assert len(left) == 1
     assert left[0].area > 0.9 * (300 * 200 - 163 * 123)
-    assert remains(sheet, [shapely.box(0, 0, 300, 180)], 3.0, 40.0) == ()
+    assert remnants(sheet, [shapely.box(0, 0, 300, 180)], 3.0, 40.0) == ()
 
 
 @pytest.mark.parametrize(
@@ -190,25 +190,27 @@ def piece(width, height, engraved=()):
 
 
 def test_long_sides_run_with_the_grain_and_square_ones_as_they_may():
-    along = Supply(STOCK, (SheetSize(),), grain=Grain.ALONG_WIDTH)
-    up = Supply(STOCK, (SheetSize(),), grain=Grain.ALONG_HEIGHT)
+    along = AvailableSheets(STOCK, (SheetSize(),), grain=Grain.ALONG_WIDTH)
+    up = AvailableSheets(STOCK, (SheetSize(),), grain=Grain.ALONG_HEIGHT)
     settings = SheetSettings()
-    assert {p.turn for p in poses_of(piece(100, 20), along, settings)} == {0.0, 180.0}
-    assert {p.turn for p in poses_of(piece(100, 20), up, settings)} == {90.0, 270.0}
-    assert len(poses_of(piece(50, 48), along, settings)) == 4
-    free = settings.with_changes(follow_grain=False, turns=Turns.FREE)
-    assert len(poses_of(piece(100, 20), along, free)) == 24
+    assert {p.turn for p in orientations_of(piece(100, 20), along, settings)} == {0.0, 180.0}
+    assert {p.turn for p in orientations_of(piece(100, 20), up, settings)} == {90.0, 270.0}
+    assert len(orientations_of(piece(50, 48), along, settings)) == 4
+    free = settings.with_changes(follow_grain=False, turns=TurnSteps.FREE)
+    assert len(orientations_of(piece(100, 20), along, free)) == 24
 
 
 def test_faces_decide_what_may_be_turned_over():
-    alike = Supply(STOCK, (SheetSize(),))
-    good = Supply(STOCK, (SheetSize(),), faces=Faces.ONE_GOOD)
-    over = SheetSettings(turn_over=True, turns=Turns.AS_DRAWN)
-    assert poses_of(piece(9, 5), alike, over) == (Pose(), Pose(0.0, True))
-    assert poses_of(piece(9, 5), good, over) == (Pose(),)
-    assert poses_of(piece(9, 5, (((1.0, 1.0), (2.0, 2.0)),)), alike, over) == (Pose(),)
+    alike = AvailableSheets(STOCK, (SheetSize(),))
+    good = AvailableSheets(STOCK, (SheetSize(),), faces=Faces.ONE_GOOD)
+    over = SheetSettings(turn_over=True, turns=TurnSteps.AS_DRAWN)
+    assert orientations_of(piece(9, 5), alike, over) == (Orientation(), Orientation(0.0, True))
+    assert orientations_of(piece(9, 5), good, over) == (Orientation(),)
+    assert orientations_of(piece(9, 5, (((1.0, 1.0), (2.0, 2.0)),)), alike, over) == (
+        Orientation(),
+    )
     for hidden_front, marked in ((True, True), (False, True), (True, False), (False, False)):
-        (pose,) = poses_of(piece(9, 5), good, over, hidden_front=hidden_front, marked=marked)
+        (pose,) = orientations_of(piece(9, 5), good, over, hidden_front=hidden_front, marked=marked)
         up_is_front = not pose.over
         assert up_is_front == (hidden_front if marked else not hidden_front)
 
@@ -217,11 +219,11 @@ def test_a_pinned_piece_whose_sheet_is_gone_is_laid_again_and_told(lamp):
     scrapped = layout_edits.add_scrap(lamp, STOCK, shapely.box(0, 0, 180, 150), "offcut")
     table, layout = table_of(scrapped)
     scrap = next(i for i, s in enumerate(table.sheets) if s.plan.is_scrap)
-    place = table.sent(table.find("Ring 2", 1, STOCK), scrap).place
+    place = table.sent_to_sheet(table.find("Ring 2", 1, STOCK), scrap).place
     pinned = layout_edits.move(scrapped, layout, place)
     assert ("Ring 2", 1) in {
         (laid.piece.name, laid.copy_number)
-        for plan in layout_of(pinned, STOCK).plans if plan.is_scrap for laid in plan.laid
+        for plan in layout_of(pinned, STOCK).plans if plan.is_scrap for laid in plan.placed
     }  # fmt: skip
     gone = layout_of(layout_edits.remove_scrap(pinned, STOCK, "offcut 1"), STOCK)
     (finding,) = [f for f in gone.findings if f.code == "pinned-nowhere"]
@@ -233,19 +235,19 @@ def test_all_pinned_stays_through_any_change_of_distances(lamp):
     pinned = layout_edits.pin_all(lamp, STOCK)
     wider = project_edits.change_sheets(pinned, spacing=2.0)
     assert places(wider) == places(lamp)
-    assert all(laid.pinned for plan in layout_of(wider, STOCK).plans for laid in plan.laid)
-    assert places(layout_edits.lay_again(wider, "other")) == places(lamp)
-    assert layout_edits.lay_again(wider, STOCK).sheets.kept == ()
+    assert all(laid.pinned for plan in layout_of(wider, STOCK).plans for laid in plan.placed)
+    assert places(layout_edits.release_placements(wider, "other")) == places(lamp)
+    assert layout_edits.release_placements(wider, STOCK).sheets.kept_placements == ()
 
 
 def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
-    from anzel.storage.recovery_store import Refuge, left_behind
+    from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
 
-    one, other = Refuge(tmp_path), Refuge(tmp_path)
+    one, other = RecoveryStore(tmp_path), RecoveryStore(tmp_path)
     one.keep(herb_stand(), None)
     other.keep(project_edits.change_structure(herb_stand(), height=99), tmp_path / "b.anzel")
     assert len(list(tmp_path.glob("*.anzel"))) == 2
-    assert left_behind(tmp_path) == ()
+    assert recoverable_projects(tmp_path) == ()
     one.close()
     assert [path.name for path in tmp_path.glob("*.anzel")] == [other.file.name]
     other.close()
@@ -266,8 +268,8 @@ def test_a_job_that_cannot_be_names_the_field(project, changes, words):
         project_edits.change_job(project, **changes)
 
 
-def test_the_places_of_a_gauge_are_not_those_of_the_job(project):
+def test_the_places_of_a_test_piece_are_not_those_of_the_job(project):
     kept = layout_edits.pin_all(project, STOCK)
-    assert len(kept.sheets.kept) == 2
-    assert layout_edits.pin_all(kept, STOCK).sheets.kept == kept.sheets.kept
-    assert {each.piece for each in kept.sheets.kept} == {"Upright A", "Upright B"}
+    assert len(kept.sheets.kept_placements) == 2
+    assert layout_edits.pin_all(kept, STOCK).sheets.kept_placements == kept.sheets.kept_placements
+    assert {each.piece for each in kept.sheets.kept_placements} == {"Upright A", "Upright B"}

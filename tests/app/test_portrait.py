@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 from anzel.app.edits import project_edits, stock_edits
-from anzel.app.still_image import portrait
+from anzel.app.still_image import still_image
 from anzel.project import derive
 from anzel.project.demos import seedpod_lamp
 from anzel.project.takes import figures_of
@@ -18,7 +18,7 @@ SIZE = (200, 150)
 
 def pixels(project, view="corner", apart=0.0):
     """A portrait read back from its PNG bytes."""
-    with Image.open(io.BytesIO(portrait(project, view, apart, SIZE))) as picture:
+    with Image.open(io.BytesIO(still_image(project, view, apart, SIZE))) as picture:
         assert (picture.format, picture.mode, picture.size) == ("PNG", "RGB", SIZE)
         return np.asarray(picture).astype(int)
 

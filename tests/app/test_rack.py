@@ -7,8 +7,8 @@ from anzel.core.findings import ParameterError, Severity
 from anzel.materials.cutter import KerfSource
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
-from anzel.materials.material import Material, Nature
-from anzel.project.derive import sheets_of
+from anzel.materials.material import Material, PressBehaviour
+from anzel.project.derive import fit_context_of
 from anzel.project.inspection import findings_of
 
 THIN = "birch-3"
@@ -36,11 +36,14 @@ def test_a_reading_is_not_struck_out_without_a_reason(project):
 
 def test_a_material_brings_its_nature_unless_the_maker_chose_another(project):
     acrylic = stock_edits.change_material(project, THIN, Material.ACRYLIC)
-    assert acrylic.stock(THIN).nature is Nature.BRITTLE
+    assert acrylic.stock(THIN).press_behaviour is PressBehaviour.BRITTLE
     card = stock_edits.change_material(acrylic, THIN, Material.CORRUGATED)
-    assert card.stock(THIN).nature is Nature.COMPRESSIBLE
-    own = stock_edits.change_stock(card, THIN, nature=Nature.FIRM)
-    assert stock_edits.change_material(own, THIN, Material.CARD).stock(THIN).nature is Nature.FIRM
+    assert card.stock(THIN).press_behaviour is PressBehaviour.COMPRESSIBLE
+    own = stock_edits.change_stock(card, THIN, press_behaviour=PressBehaviour.FIRM)
+    assert (
+        stock_edits.change_material(own, THIN, Material.CARD).stock(THIN).press_behaviour
+        is PressBehaviour.FIRM
+    )
 
 
 def test_sheet_sizes_are_added_changed_and_taken_off(project):
@@ -72,9 +75,9 @@ def test_a_typed_kerf_is_typed_and_a_learnt_one_says_how(project):
 def test_each_cutter_has_its_own_kerfs(project):
     second = cutter_edits.add_cutter(project)
     assert second.cutter_in_use == "cutter-1"
-    assert sheets_of(second).of(THIN).kerf == 0.15
+    assert fit_context_of(second).of(THIN).kerf == 0.15
     back = cutter_edits.choose_cutter(second, "potting-shed")
-    assert sheets_of(back).of(THIN).kerf == 0.16
+    assert fit_context_of(back).of(THIN).kerf == 0.16
     assert cutter_edits.remove_cutter(second).cutter_in_use == "potting-shed"
     with pytest.raises(ParameterError, match="There are: potting-shed"):
         cutter_edits.choose_cutter(project, "gone")
@@ -95,7 +98,8 @@ def test_each_cutter_has_its_own_kerfs(project):
         (lambda p: cutter_edits.change_cutter(p, bed_width=120, bed_height=130),
          "piece-larger-than-bed", Severity.PROBLEM),
         (lambda p: stock_edits.change_stock(project_edits.choose_fit(p, FitName.PRESS), THIN,
-                                     nature=Nature.BRITTLE), "press-in-brittle", Severity.WARNING),
+                                     press_behaviour=PressBehaviour.BRITTLE), "press-in-brittle",
+                                     Severity.WARNING),
         (lambda p: stock_edits.change_sheet_size(p, "birch-6", 0, count=0), "too-few-sheets",
          Severity.WARNING),
     ],
@@ -105,7 +109,7 @@ def test_what_matters_before_cutting_is_noticed(project, edit, code, severity):
     found = [finding for finding in findings_of(edit(project)) if finding.code == code]
     assert found
     assert {finding.severity for finding in found} == {severity}
-    assert all(finding.mend for finding in found)
+    assert all(finding.hint for finding in found)
 
 
 def test_kerf_at_the_cutter_and_its_compensation_agree(project):

@@ -114,7 +114,7 @@ def test_joints_are_picked_round_and_round(session):
     session.pick_next_joint(-1)
     session.pick_next_joint(-1)
     assert session.joint.id == "J3"
-    assert told == [Changed.PICK] * 3
+    assert told == [Changed.SELECTION] * 3
 
 
 def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):
@@ -169,7 +169,7 @@ def test_steps_and_stocks_are_told_once(session):
     session.go_to(Step.STOCK)
     session.go_to(Step.STOCK)
     session.pick_stock("birch-6")
-    assert told == [Changed.STEP, Changed.PICK]
+    assert told == [Changed.STEP, Changed.SELECTION]
 
 
 def test_stocks_can_be_added_and_only_unused_ones_removed(session):

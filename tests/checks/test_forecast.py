@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from anzel.app.edits import cutter_edits, free_structure_edits, project_edits, stock_edits
-from anzel.app.views.forecast_summary import advice_words, best_advice, chances_of
+from anzel.app.views.forecast_summary import advice_words, best_advice, summary_of
 from anzel.checks.forecast import Contact, contacts_of, forecast
 from anzel.materials.fits import FitName
-from anzel.materials.uncertainty import Doubt, class_limits, doubt_of
-from anzel.project.derive import build_of, forecast_of
+from anzel.materials.uncertainty import Uncertainty, class_limits, uncertainty_of
+from anzel.project.derive import forecast_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.model import FeatureKind
 
@@ -27,13 +27,13 @@ def simulated(project, seed=20):
     Angles are square in the demos, so an opening takes just the mating sheet.
     """
     random = np.random.default_rng(seed)
-    doubts = {s.id: doubt_of(s, project.kerf_in(s.id)) for s in project.stocks_in_use}
-    kerf = {s: d.kerf * random.standard_normal(RUNS) for s, d in doubts.items()}
-    mean = {s: d.mean * random.standard_normal(RUNS) for s, d in doubts.items()}
-    stock_of = {piece.name: piece.stock_id for piece in build_of(project).pieces}
+    doubts = {s.id: uncertainty_of(s, project.kerf_in(s.id)) for s in project.stocks_in_use}
+    kerf = {s: d.kerf_uncertainty * random.standard_normal(RUNS) for s, d in doubts.items()}
+    mean = {s: d.mean_uncertainty * random.standard_normal(RUNS) for s, d in doubts.items()}
+    stock_of = {piece.name: piece.stock_id for piece in solved_structure_of(project).pieces}
     low, high = class_limits(project.fits, project.fits.in_use)
     found, everything = {}, np.ones(RUNS, dtype=bool)
-    for joint in build_of(project).joints:
+    for joint in solved_structure_of(project).joints:
         tight, right = np.zeros(RUNS, dtype=bool), np.ones(RUNS, dtype=bool)
         for feature in joint.features:
             own, mate = stock_of[feature.piece], stock_of[feature.mate]
@@ -80,7 +80,7 @@ def test_a_wider_spread_agrees_as_well(project):
 
 def doubt(stock="ply", place=0.02, mean=0.01, kerf=0.015):
     """What is not known of a stock."""
-    return Doubt(stock, place, mean, kerf, 0.0, 3.0, (2.95, 3.05))
+    return Uncertainty(stock, place, mean, kerf, 0.0, 3.0, (2.95, 3.05))
 
 
 @given(
@@ -112,10 +112,10 @@ def test_worst_case_and_root_sum_square_worked_by_hand():
 
 def test_contacts_of_the_demo(project):
     """A crossing has an opening on each piece; a mortise takes the sheet, and along it the tab."""
-    build = build_of(project)
-    stock_of = {piece.name: piece.stock_id for piece in build.pieces}
+    solved = solved_structure_of(project)
+    stock_of = {piece.name: piece.stock_id for piece in solved.pieces}
     wanted = {(stock, None): (0.05, (0.0, 0.1)) for stock in ("birch-3", "birch-6")}
-    crossing, seat = (contacts_of(joint, stock_of, wanted) for joint in build.joints[:2])
+    crossing, seat = (contacts_of(joint, stock_of, wanted) for joint in solved.joints[:2])
     assert [c.kerfs for c in crossing] == [(("birch-3", 1.0),)] * 2
     assert [c.sheets for c in crossing] == [(("birch-3", 1.0),)] * 2
     assert {c.kerfs for c in seat if not c.sheets} == {(("birch-3", 1.0), ("birch-6", 1.0))}
@@ -125,7 +125,7 @@ def test_contacts_of_the_demo(project):
 def test_nothing_unknown_goes_for_certain(project):
     sure = [doubt(s.id, 0.0, 0.0, 0.0) for s in project.stocks]
     wanted = {(s.id, None): (0.05, (0.0, 0.1)) for s in project.stocks}
-    found = forecast(build_of(project), sure, {s.id: 3 for s in project.stocks}, wanted)
+    found = forecast(solved_structure_of(project), sure, {s.id: 3 for s in project.stocks}, wanted)
     assert found.all_go == found.none_too_tight == 1.0
     assert best_advice(found) is None
 
@@ -133,7 +133,7 @@ def test_nothing_unknown_goes_for_certain(project):
 def test_a_joint_with_a_fit_of_its_own_is_judged_by_that(project):
     """Drawn looser on purpose: wider by the difference, and as likely right for its own class."""
     own = project_edits.choose_joint_fit(project, "J1", FitName.LOOSE)
-    before, after = (build_of(p).joints for p in (project, own))
+    before, after = (solved_structure_of(p).joints for p in (project, own))
     difference = project.fits.loose - project.fits.snug
     for one, other in zip(before[0].features, after[0].features, strict=True):
         assert other.width.drawn - one.width.drawn == pytest.approx(difference)
@@ -149,16 +149,16 @@ def test_a_joint_with_a_fit_of_its_own_is_judged_by_that(project):
 
 def test_of_a_stack_every_layer_counts():
     project = project_of("spine-lamp", layers=3)
-    build = build_of(project)
-    stock_of = {piece.name: piece.stock_id for piece in build.pieces}
+    solved = solved_structure_of(project)
+    stock_of = {piece.name: piece.stock_id for piece in solved.pieces}
     wanted = {(stock, None): (0.05, (0.0, 0.1)) for stock in set(stock_of.values())}
-    shares = {c.sheets for c in contacts_of(build.joints[0], stock_of, wanted)}
+    shares = {c.sheets for c in contacts_of(solved.joints[0], stock_of, wanted)}
     assert shares == {(("ply-3", 1.0),), (("ply-6", 3.0),)}
 
 
 def test_the_advice_is_to_measure_what_is_known_least(project):
     """The kerf of the thick sheet was only typed; learning it helps, and then no more."""
-    found = chances_of(project).now
+    found = summary_of(project).now
     advice = best_advice(found)
     assert (advice.stock_id, advice.what) == ("birch-6", "kerf")
     assert "Kerf strips from Birch ply 6" in advice_words(project, found)
@@ -174,7 +174,7 @@ def test_an_unmeasured_sheet_wants_readings(project):
 
 
 def test_looser_classes_forgive_more(project):
-    chances = chances_of(project).by_fit
+    chances = summary_of(project).by_fit
     all_go = [chances[name].all_go for name in (FitName.LOOSE, FitName.SLIDE, FitName.SNUG)]
     assert all_go == sorted(all_go, reverse=True)
 

@@ -13,7 +13,7 @@ from anzel.app.edits import cutter_edits, project_edits
 from anzel.materials.fits import KerfAt
 from anzel.project.demos import DEMOS
 from anzel.storage import project_file
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 
 ANZEL = Path(sys.executable).with_name("anzel")
 
@@ -98,10 +98,10 @@ def test_an_export_follows_the_overrides(run, stand, tmp_path):
 
 
 @pytest.mark.parametrize("ending", ["svg", "dxf"])
-def test_a_gauge_is_written(run, stand, tmp_path, ending):
+def test_a_test_piece_is_written(run, stand, tmp_path, ending):
     out = tmp_path / f"comb.{ending}"
     options = ("--start", "2.7", "--step", "0.005in", "--count", "3")
-    assert run("gauge", stand, "--stock", "birch-3", *options, "-o", out) == (0, "", "")
+    assert run("test-piece", stand, "--stock", "birch-3", *options, "-o", out) == (0, "", "")
     assert out.stat().st_size > 500
 
 
@@ -125,8 +125,11 @@ def test_a_gauge_is_written(run, stand, tmp_path, ending):
         (["export", "STAND", "-o", "x.gif"], "cannot be written"),
         (["export", "STAND", "-o", "/none/x.svg"], "could not be written"),
         (["export", "STAND", "-o", "x.svg", "--sheet", "9"], "There is no sheet 9"),
-        (["gauge", "STAND", "--stock", "oak", "-o", "x.svg"], "There is no stock “oak”"),
-        (["gauge", "STAND", "--stock", "birch-3", "--count", "1", "-o", "x.svg"], "at least 3"),
+        (["test-piece", "STAND", "--stock", "oak", "-o", "x.svg"], "There is no stock “oak”"),
+        (
+            ["test-piece", "STAND", "--stock", "birch-3", "--count", "1", "-o", "x.svg"],
+            "at least 3",
+        ),
         (
             ["open", "STAND", "--step", "glue"],
             "There are: stock, cutter, test, build, forecast",
@@ -243,7 +246,7 @@ def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
     for arguments in (
         ["pieces", str(stand), "--json"],
         ["export", str(stand), "-o", str(tmp_path / "cut.svg")],
-        ["gauge", str(stand), "--stock", "birch-3", "-o", str(tmp_path / "comb.dxf")],
+        ["test-piece", str(stand), "--stock", "birch-3", "-o", str(tmp_path / "comb.dxf")],
     ):
         ran = subprocess.run(
             [ANZEL, *arguments], env=environment, capture_output=True, text=True, check=False
@@ -251,19 +254,19 @@ def test_the_command_needs_no_window_and_no_display(stand, tmp_path):
         assert (ran.returncode, ran.stderr) == (0, "")
 
 
-@pytest.mark.parametrize("kind", GaugeKind)
-def test_every_kind_of_gauge_is_written_and_can_be_cut(run, stand, tmp_path, kind):
+@pytest.mark.parametrize("kind", TestPieceKind)
+def test_every_kind_of_test_piece_is_written_and_can_be_cut(run, stand, tmp_path, kind):
     out = tmp_path / f"{kind.value}.svg"
-    assert run("gauge", stand, "--stock", "birch-3", "--kind", kind.value, "-o", out)[0] == 0
+    assert run("test-piece", stand, "--stock", "birch-3", "--kind", kind.value, "-o", out)[0] == 0
     cut = ("bench", "cut", out, "--kerf", "0.17", "--thickness", "2.93", "--json")
     code, text, _ = run(*cut)
     assert code == 0
     assert len(json.loads(text)["pieces"]) >= 2
 
 
-def test_what_a_gauge_cannot_heed_is_said(run, stand, tmp_path):
-    out = tmp_path / "gauge.svg"
-    base = ("gauge", stand, "--stock", "birch-3", "-o", out)
+def test_what_a_test_piece_cannot_heed_is_said(run, stand, tmp_path):
+    out = tmp_path / "test-piece.svg"
+    base = ("test-piece", stand, "--stock", "birch-3", "-o", out)
     code, _, err = run(*base, "--kind", "strips", "--step", "0.1")
     assert (code, err) == (0, "anzel: strips are all alike, so --step has no part in them\n")
     code, _, err = run(*base, "--kind", "comb", "--count", "25")
@@ -271,9 +274,9 @@ def test_what_a_gauge_cannot_heed_is_said(run, stand, tmp_path):
     assert "does not fit a sheet of 240 × 140" in err
 
 
-def test_a_gauge_in_inches_is_engraved_and_cut_in_inches(run, stand, tmp_path):
+def test_a_test_piece_in_inches_is_engraved_and_cut_in_inches(run, stand, tmp_path):
     out = tmp_path / "comb.svg"
-    run("gauge", stand, "--stock", "birch-3", "--inches", "--count", "3", "-o", out)
+    run("test-piece", stand, "--stock", "birch-3", "--inches", "--count", "3", "-o", out)
     _, text, _ = run("bench", "cut", out, "--kerf", "0", "--thickness", "2.94", "--json")
     slots = [f["width"] / 25.4 for p in json.loads(text)["pieces"] for f in p["features"]]
     assert slots == pytest.approx([0.109, 0.111, 0.113], abs=1e-4)
@@ -291,7 +294,7 @@ def test_a_file_that_contradicts_the_cutter_is_asked_about(run, saved, tmp_path,
     stand, out = saved(edit), tmp_path / "cut.svg"
     for command in (
         ["export", stand, "-o", out],
-        ["gauge", stand, "--stock", "birch-3", "-o", out],
+        ["test-piece", stand, "--stock", "birch-3", "-o", out],
     ):
         code, _, err = run(*command)
         assert (code, err.count("\n"), out.exists()) == (2, 1, False)
@@ -300,12 +303,12 @@ def test_a_file_that_contradicts_the_cutter_is_asked_about(run, saved, tmp_path,
     assert run("export", stand, "-o", out, "--anyway")[0] == 0
 
 
-def test_a_kerf_gauge_is_cut_on_the_line_whoever_minds_the_kerf(run, saved, tmp_path):
+def test_a_kerf_test_piece_is_cut_on_the_line_whoever_minds_the_kerf(run, saved, tmp_path):
     left = saved(lambda p: project_edits.take_kerf_at(p, KerfAt.CUTTER))
     strips = ("--stock", "birch-3", "--kind", "strips", "-o", tmp_path / "strips.svg")
-    assert run("gauge", left, *strips)[0] == 0
+    assert run("test-piece", left, *strips)[0] == 0
     compensated = saved(lambda p: cutter_edits.change_cutter(p, offsets_path=True))
-    code, _, err = run("gauge", compensated, *strips)
+    code, _, err = run("test-piece", compensated, *strips)
     assert code == 2
     assert "hides the kerf" in err
 

@@ -33,7 +33,7 @@ def test_sheets_are_told_with_where_every_piece_lies(run, lamp, tmp_path):
         'viewBox="0 0 260 200"><path d="M0,0 L0,200 L260,200 L260,100 L100,100 L100,0 Z"/></svg>'
     )
     _, out, _ = run("sheets", lamp, "--json", "--scrap", "300x300", "--scrap", tmp_path / "s.svg")
-    rooms = [sheet["room"] for sheet in json.loads(out)["sheets"]]
+    rooms = [sheet["container"] for sheet in json.loads(out)["sheets"]]
     assert "scrap scrap 1" in rooms
     assert "At least 2 by area" in run("sheets", lamp)[1]
 
@@ -121,5 +121,5 @@ def test_a_scrap_wants_one_stock(run, tmp_path):
     code, _, err = run("sheets", path, "--scrap", "200x150")
     assert (code, "Several sheets are in use" in err) == (2, True)
     code, out, _ = run("sheets", path, "--scrap", "400x300", "--stock", "opal-3", "--json")
-    rooms = [sheet["room"] for sheet in json.loads(out)["sheets"]]
+    rooms = [sheet["container"] for sheet in json.loads(out)["sheets"]]
     assert (code, rooms[0]) == (0, "scrap scrap 1")

@@ -16,16 +16,16 @@ from anzel.cli import main as command_line
 from anzel.cli.display_check import no_screen
 from anzel.core.findings import Severity
 from anzel.project.demos import herb_stand
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
-from anzel.project.preflight import audit
+from anzel.project.preflight import preflight
 from anzel.storage import project_file
 from anzel.storage.project_file import UnopenableProjectError
 from anzel.structure.free.outline_shapes import Profile, Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.joints.through_mortise import Passing
-from anzel.test_pieces.model import GaugeKind
+from anzel.structure.joints.through_mortise import ThroughMortise
+from anzel.test_pieces.model import TestPieceKind
 
 NESTED = "".join(
     f'<rect x="{(90 - side) / 2}" y="{(90 - side) / 2}" width="{side}" height="{side}"/>'
@@ -50,7 +50,7 @@ def test_an_island_in_a_hole_is_a_piece_of_its_own_and_can_be_saved_and_opened(t
     drawing, saved = tmp_path / "three.svg", tmp_path / "three.anzel"
     drawing.write_text(svg(NESTED))
     project, names = free_structure_edits.add_drawing(project_of("free"), drawing, "ply-3")
-    areas = [build_of(project).piece(name).region.area for name in names]
+    areas = [solved_structure_of(project).piece(name).region.area for name in names]
     assert areas == pytest.approx([90**2 - 70**2, 20**2])
     project_file.save(project, saved)
     assert project_file.load(saved) == project
@@ -88,7 +88,7 @@ def test_what_a_drawing_leaves_out_is_said_everywhere(run, tmp_path):
     start = project_of("found")
     from anzel.app.edits import drawing_edits
 
-    project = drawing_edits.bring(start, "d.svg", (tmp_path / "d.svg").read_bytes())
+    project = drawing_edits.import_file(start, "d.svg", (tmp_path / "d.svg").read_bytes())
     path = tmp_path / "d.anzel"
     project_file.save(project, path)
     words = "on no sheet and in no cut file: 20 open lines, 1 × text"
@@ -107,9 +107,9 @@ def test_a_tab_of_no_height_is_a_problem():
     )
     floor = FreePlate(name="Floor", stock="ply-3", outline=Rectangle(width=160, height=90))
     joint = TabMortise("J1", "Wall", "Floor", ((0.0, 20.0),))
-    assert audit(free(wall, floor, joints=(joint,))).ok
+    assert preflight(free(wall, floor, joints=(joint,))).ok
     recessed = TabMortise("J1", "Wall", "Floor", ((0.0, 20.0),), proud=-5.0)
-    found = audit(free(wall, floor, joints=(recessed,)))
+    found = preflight(free(wall, floor, joints=(recessed,)))
     assert "would be −2" in found.problems[0].message.replace("-", "−")
 
 
@@ -124,11 +124,13 @@ def test_a_plate_with_a_waist_is_not_brought_through_a_hole():
     for outline, can_be in ((waist, False), (bar, True)):
         upright = FreePlate(name="Upright", stock="ply-3", outline=outline, tilt=90)
         project = free(upright, floor)
-        offers = free_structure_edits.proposals_of(project)
+        offers = free_structure_edits.suggestions_of(project)
         ways = [type(way).__name__ for offer in offers for way in offer.ways]
         assert ("Passing" in ways) == can_be
-        joined = free(upright, floor, joints=(Passing("J1", "Upright", "Floor"),))
-        problems = [f for f in build_of(joined).findings if f.severity is Severity.PROBLEM]
+        joined = free(upright, floor, joints=(ThroughMortise("J1", "Upright", "Floor"),))
+        problems = [
+            f for f in solved_structure_of(joined).findings if f.severity is Severity.PROBLEM
+        ]
         assert problems == [] if can_be else "could never be brought into Floor" in str(problems)
 
 
@@ -140,15 +142,15 @@ def test_an_inch_is_read_as_engraved(run, stand):
     code, _, err = run("trial", stand, "--stock", "birch-3", "--result", "12=snug")
     assert (code, err.count("\n")) == (2, 1)
     assert "is the number of no step of this test piece" in err
-    engraved = test_piece_edits.change_gauges(herb_stand(), inches=True)
+    engraved = test_piece_edits.change_test_pieces(herb_stand(), inches=True)
     assert test_piece_edits.typed_step(
-        engraved, "birch-3", GaugeKind.COMB, "0.115"
+        engraved, "birch-3", TestPieceKind.COMB, "0.115"
     ) == pytest.approx(2.921)
-    assert test_piece_edits.typed_step(engraved, "birch-3", GaugeKind.COMB, "2.9 mm") == 2.9
+    assert test_piece_edits.typed_step(engraved, "birch-3", TestPieceKind.COMB, "2.9 mm") == 2.9
 
 
 def test_a_test_piece_that_fits_nothing_is_told(run, stand, tmp_path):
-    common = ("gauge", stand, "--stock", "birch-3", "-o", tmp_path / "c.svg")
+    common = ("test-piece", stand, "--stock", "birch-3", "-o", tmp_path / "c.svg")
     assert "every step is" not in run(*common)[2]
     assert "every step is looser than loose" in run(*common, "--start", "5")[2]
     assert "every step is tighter than press" in run(*common, "--start", "1", "--count", "3")[2]

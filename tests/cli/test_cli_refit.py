@@ -7,7 +7,7 @@ import ezdxf
 import pytest
 import svgelements
 
-from anzel.structure.forms.imported_drawing import FoundDrawings
+from anzel.structure.forms.imported_drawing import ImportedDrawings
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="90mm" viewBox="0 0 200 90">'
 PLATE = (
@@ -94,7 +94,7 @@ def test_the_same_sheet_gives_the_same_file(refit):
 
 
 def test_fingers_carry_their_row_and_keep_the_size_that_is_chosen(refit):
-    content = FoundDrawings().drawings[0].file.content
+    content = ImportedDrawings().drawings[0].file.content
     for keep, width in (("outside", 180.0), ("inside", 181.6)):
         _, written, report, _ = refit(content, "--clearance", "0", "--keep", keep)
         fingers = [f for f in report["features"] if f["kind"] == "finger"]

@@ -11,32 +11,32 @@ from hypothesis import strategies as st
 from tests.common import FLOOR, blob, rectangle
 
 from anzel.app.edits import project_edits
-from anzel.cutjob.bridges import bridged
-from anzel.cutjob.cut_lines import Mark
-from anzel.cutjob.cut_order import in_order
-from anzel.cutjob.entry_points import started
+from anzel.cutjob.bridges import with_bridges
+from anzel.cutjob.cut_lines import CutLine
+from anzel.cutjob.cut_order import in_cut_order
+from anzel.cutjob.entry_points import with_entry_point
 from anzel.cutjob.job import job_of
-from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.cutjob.labels import labels_of
 from anzel.cutjob.operations import Operation
 from anzel.cutjob.times import NO_TIME, lengths_of, times_of
-from anzel.geometry.regions import Bridged, Contour, Region
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.regions import BridgedContour, Contour, Region
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Arc, Cubic, Line
-from anzel.geometry.tool_path import arriving, leaving, tool_path
-from anzel.layout.layout import Laid, SheetPlan
+from anzel.geometry.tool_path import end_tangent, start_tangent, tool_path
+from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.materials.cutter import Cutter
 from anzel.materials.fits import KerfAt
 from anzel.output.cut_file_reader import parse_cut_file
-from anzel.output.export import gauge_pages, render, structure_pages
+from anzel.output.export import pages_of_test_piece, render, structure_pages
 from anzel.project.demos import DEMOS
-from anzel.project.derive import build_of, jobs_of, layout_of, pieces_of
-from anzel.simulation.cut_playback import play
+from anzel.project.derive import jobs_of, layout_of, pieces_of, solved_structure_of
+from anzel.simulation.cut_playback import play_back
 from anzel.simulation.opening_measurement import openings_of, produced_openings
 from anzel.simulation.simulated_cutter import SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
 from anzel.structure.model import Piece
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 
 KERF = 0.16
 OPERATIONS = list(Operation)
@@ -44,12 +44,12 @@ OPERATIONS = list(Operation)
 
 def laid(name, region, x=0.0, y=0.0):
     """A piece lying somewhere."""
-    return Laid(Piece(name, "ply", 3.0, region, FLOOR), Motion().shifted(x, y), 0)
+    return PlacedPiece(Piece(name, "ply", 3.0, region, FLOOR), RigidTransform().translated(x, y), 0)
 
 
 def every_piece():
     """The pieces of every demo that are alike only once."""
-    pieces = {p.region: p for demo in DEMOS for p in build_of(demo.make()).pieces}
+    pieces = {p.region: p for demo in DEMOS for p in solved_structure_of(demo.make()).pieces}
     return list(pieces.values())
 
 
@@ -103,7 +103,7 @@ def test_what_is_cut_along_the_path_has_the_wanted_sizes(project, stock_id):
     kerf = beside.kerf_in(stock_id).kerf
     sheet = SimulatedSheet(true_thickness=beside.stock(stock_id).measured_thickness)
     for produced in cut(file, SimulatedCutter(kerf=kerf), sheet):
-        piece = build_of(beside).piece(produced.name)
+        piece = solved_structure_of(beside).piece(produced.name)
         wanted = sorted(piece.region.size)
         assert sorted(produced.size) == pytest.approx(wanted, abs=0.005)
         drawn = sorted(o.width for o in openings_of(piece.region, piece.thickness))
@@ -114,15 +114,15 @@ def test_what_is_cut_along_the_path_has_the_wanted_sizes(project, stock_id):
 def test_the_kerf_is_never_counted_twice(project):
     beside = project_edits.take_kerf_at(project, KerfAt.PATH)
     assert (
-        build_of(beside).pieces
-        == build_of(project_edits.take_kerf_at(project, KerfAt.CUTTER)).pieces
+        solved_structure_of(beside).pieces
+        == solved_structure_of(project_edits.take_kerf_at(project, KerfAt.CUTTER)).pieces
     )
     offsets = beside.cutter.with_changes(offsets_path=True)
     both = beside.with_changes(cutters=(offsets,))
     assert "counted twice" in both.contradicts_cutter
-    strips = gauge_pages(beside, "birch-3", GaugeKind.STRIPS)
-    plain = gauge_pages(project, "birch-3", GaugeKind.STRIPS)
-    assert [m.line for m in strips[0].marks] == [m.line for m in plain[0].marks], "on the line"
+    strips = pages_of_test_piece(beside, "birch-3", TestPieceKind.STRIPS)
+    plain = pages_of_test_piece(project, "birch-3", TestPieceKind.STRIPS)
+    assert [m.line for m in strips[0].lines] == [m.line for m in plain[0].lines], "on the line"
 
 
 def test_lines_are_run_in_order_and_what_lies_inside_comes_first():
@@ -130,8 +130,8 @@ def test_lines_are_run_in_order_and_what_lies_inside_comes_first():
     window = Region.of(rectangle(30, 30), [rectangle(5, 5, 4, 4)])
     plan = SheetPlan("ply", 1, 300, 200, (laid("Ring", ring), laid("Small", window, 30, 30),
                                           laid("Far", window, 200, 100)))  # fmt: skip
-    settings = JobSettings(labels=Labels.SCORE)
-    marks = job_of(plan, settings).marks
+    settings = JobSettings(labels=LabelStyle.SCORE)
+    marks = job_of(plan, settings).lines
     cuts = [(m.owner, m.operation.value) for m in marks if m.operation.cuts]
     assert [m.operation for m in marks if not m.operation.cuts] == [Operation.SCORE] * (
         len(marks) - len(cuts)
@@ -147,23 +147,23 @@ def test_a_whole_job_keeps_the_order_and_travels_less_than_as_laid(name):
     project = next(demo for demo in DEMOS if demo.name == name).make()
     stock = project.stocks_in_use[0]
     for job in jobs_of(project, stock.id):
-        ranks = [OPERATIONS.index(mark.operation) for mark in job.marks]
-        outer = [m for m in job.marks if m.operation is Operation.OUTER]
-        assert {m.owner for m in outer} == {m.owner for m in job.marks}
-        for owner in {m.owner for m in job.marks}:
-            own = [r for r, m in zip(ranks, job.marks, strict=True) if m.owner == owner]
+        ranks = [OPERATIONS.index(mark.operation) for mark in job.lines]
+        outer = [m for m in job.lines if m.operation is Operation.OUTER]
+        assert {m.owner for m in outer} == {m.owner for m in job.lines}
+        for owner in {m.owner for m in job.lines}:
+            own = [r for r, m in zip(ranks, job.lines, strict=True) if m.owner == owner]
             assert own == sorted(own)
-        shuffled = sorted(job.marks, key=lambda m: (OPERATIONS.index(m.operation), hash(m.owner)))
+        shuffled = sorted(job.lines, key=lambda m: (OPERATIONS.index(m.operation), hash(m.owner)))
         assert job.lengths.travel <= lengths_of(shuffled).travel * 1.02
-        assert len(outer) == len(job.plan.laid)
+        assert len(outer) == len(job.plan.placed)
 
 
 @given(st.floats(-50, 150), st.floats(-50, 150))
 def test_the_cutter_enters_in_a_corner_or_on_a_straight_edge(x, y):
-    contour = started(blob(), (x, y))
+    contour = with_entry_point(blob(), (x, y))
     assert contour.signed_area == pytest.approx(blob().signed_area)
     before, after = contour.segments[-1], contour.segments[0]
-    (ax, ay), (bx, by) = leaving(before), arriving(after)
+    (ax, ay), (bx, by) = end_tangent(before), start_tangent(after)
     is_corner = abs(ax * by - ay * bx) > 0.1
     assert is_corner or isinstance(before, Line) or isinstance(after, Line)
 
@@ -173,8 +173,8 @@ def test_bridges_are_as_many_and_as_wide_as_wanted_and_close_again(count, width,
     contour = {
         "rectangle": rectangle(120, 70), "blob": blob(), "circle": Contour.circle((50, 50), 40)
     }[kind]  # fmt: skip
-    held = bridged(contour, count, width, KERF)
-    assert isinstance(held, Bridged)
+    held = with_bridges(contour, count, width, KERF)
+    assert isinstance(held, BridgedContour)
     assert len(held.runs) <= count
     if kind != "blob":
         assert len(held.runs) == count
@@ -192,7 +192,7 @@ def test_bridges_leave_what_they_should_and_are_read_back_closed(project, ending
     file = parse_cut_file(render(pages, held.pens, ending), ending)
     drawn = sorted(p.region.area for p in pieces_of(project, "birch-3"))
     assert sorted(p.region.area for p in file.pieces) == pytest.approx(drawn, abs=1e-3)
-    line = next(m.line for m in pages[0].marks if isinstance(m.line, Bridged))
+    line = next(m.line for m in pages[0].lines if isinstance(m.line, BridgedContour))
     beam = shapely.union_all([
         shapely.LineString([s.point_at(i / 50) for s in run for i in range(51)]).buffer(0.08)
         for run in line.runs
@@ -209,7 +209,7 @@ def test_labels_stand_on_the_piece_and_touch_no_line(project):
             lines += 1
             assert piece.region.shape.buffer(-0.2).contains(shapely.LineString(stroke))
     assert lines > 200
-    upright = build_of(project).piece("Upright A")
+    upright = solved_structure_of(project).piece("Upright A")
     read, over = labels_of(upright, 5.0), labels_of(upright, 5.0, reversed_over=True)
     assert sum(map(len, read)) == sum(map(len, over))
     assert read != over
@@ -218,16 +218,16 @@ def test_labels_stand_on_the_piece_and_touch_no_line(project):
 def test_marked_pieces_lie_with_their_hidden_face_up(project):
     """The walls of a box are marked inside; one seen on both faces lies as it is drawn."""
     lantern = next(demo for demo in DEMOS if demo.name == "fern-lantern").make()
-    marked = project_edits.change_job(lantern, labels=Labels.ENGRAVE)
+    marked = project_edits.change_job(lantern, labels=LabelStyle.ENGRAVE)
     middle = (0.0, 0.0)
     checked = 0
     for plan in layout_of(marked, "birch-3").plans:
-        for each in plan.laid:
+        for each in plan.placed:
             if each.piece.name.startswith("Wall"):
                 x, y, _ = each.piece.placement.origin
                 nx, ny, _ = each.piece.placement.normal
                 faces_in = nx * (middle[0] - x) + ny * (middle[1] - y) > 0
-                assert each.motion.over is not faces_in
+                assert each.transform.over is not faces_in
                 checked += 1
     assert checked == 6
 
@@ -242,11 +242,11 @@ def test_times_are_as_worked_out_by_hand():
     """A 100 × 50 outline from (10, 10) with a 20 × 20 hole, one stroke of 40 and one score of 30.
     Cut 300 + 80 at 10 mm/s = 38 s; engraved 40 at 100 = 0.4 s; scored 30 at 50 = 0.6 s; two
     entries of 0.5 s; ways 10 + 10 + 22.36 + 28.28 ... at 200 mm/s."""
-    marks = in_order((
-        Mark(Operation.OUTER, "a", rectangle(100, 50, 10, 10)),
-        Mark(Operation.INNER, "a", rectangle(20, 20, 40, 30)),
-        Mark(Operation.ENGRAVE, "a", ((10.0, 0.0), (50.0, 0.0))),
-        Mark(Operation.SCORE, "a", ((50.0, 10.0), (80.0, 10.0))),
+    marks = in_cut_order((
+        CutLine(Operation.OUTER, "a", rectangle(100, 50, 10, 10)),
+        CutLine(Operation.INNER, "a", rectangle(20, 20, 40, 30)),
+        CutLine(Operation.ENGRAVE, "a", ((10.0, 0.0), (50.0, 0.0))),
+        CutLine(Operation.SCORE, "a", ((50.0, 10.0), (80.0, 10.0))),
     ))  # fmt: skip
     times = times_of(lengths_of(marks), CUTTER)
     assert (times.cutting, times.engraving, times.scoring, times.piercing) == pytest.approx(
@@ -259,7 +259,7 @@ def test_times_are_as_worked_out_by_hand():
 
 
 @pytest.mark.parametrize("settings", [
-    JobSettings(), JobSettings(labels=Labels.SCORE, bridges=4),
+    JobSettings(), JobSettings(labels=LabelStyle.SCORE, bridges=4),
 ])  # fmt: skip
 def test_the_estimate_is_what_the_simulated_cutter_takes(settings):
     lantern = next(demo for demo in DEMOS if demo.name == "fern-lantern").make()
@@ -268,7 +268,7 @@ def test_the_estimate_is_what_the_simulated_cutter_takes(settings):
         jobs = jobs_of(project, stock.id)
         estimate = sum((times_of(job.lengths, project.cutter) for job in jobs), NO_TIME)
         pages = structure_pages(project, stock_id=stock.id)
-        played = play(render(pages, project.pens, ".svg"), project.cutter)
+        played = play_back(render(pages, project.pens, ".svg"), project.cutter)
         assert played.seconds == pytest.approx(estimate.whole, rel=2e-4)
         index, into = played.at(played.seconds * 0.5)
         assert 0 <= into <= played.moves[index].seconds

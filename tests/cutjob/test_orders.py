@@ -7,14 +7,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import rectangle
 
-from anzel.cutjob.cut_lines import Mark
-from anzel.cutjob.cut_order import HOME, in_order
+from anzel.cutjob.cut_lines import CutLine
+from anzel.cutjob.cut_order import HOME, in_cut_order
 from anzel.cutjob.operations import Operation
 from anzel.geometry.regions import Contour
 from anzel.nesting.area_bound import fewest_sheets
-from anzel.nesting.bottom_left_fill import Grids, Manner, fill
-from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot, cost_of
-from anzel.nesting.quick_solver import is_sound, lay_at_once, lay_fast, on_smaller_rooms
+from anzel.nesting.bottom_left_fill import FillStrategy, RasterGrids, fill
+from anzel.nesting.problem import (
+    Container,
+    Item,
+    NestingProblem,
+    Orientation,
+    PlacedItem,
+    Solution,
+    cost_of,
+)
+from anzel.nesting.quick_solver import (
+    in_smaller_containers,
+    is_valid,
+    solve_by_boxes,
+    solve_quickly,
+)
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.validation import clashes, miscounted
 
@@ -30,7 +43,7 @@ def nested(depths):
             size = 40.0 - 2 * inset
             line = rectangle(size, size, 50.0 * place + inset, 10.0 + inset)
             owner = f"{place}.{level // 2}"
-            marks.append(Mark(KINDS[(level + 1) % 2], owner, line))
+            marks.append(CutLine(KINDS[(level + 1) % 2], owner, line))
     return marks
 
 
@@ -39,7 +52,7 @@ def nested(depths):
 def test_nothing_is_cut_free_before_what_lies_inside_it(depths, random):
     marks = nested(depths)
     random.shuffle(marks)
-    run = in_order(marks)
+    run = in_cut_order(marks)
     assert sorted(m.owner for m in run) == sorted(m.owner for m in marks)
     shapes = [mark.contour.polygon_shape for mark in run]
     for later, outer in enumerate(shapes):
@@ -51,105 +64,110 @@ def test_nothing_is_cut_free_before_what_lies_inside_it(depths, random):
 
 def test_inner_cuts_of_all_pieces_come_before_any_outer_where_nothing_is_nested():
     marks = nested([2, 2, 2, 2])
-    run = in_order(marks)
+    run = in_cut_order(marks)
     assert [mark.operation for mark in run] == [Operation.INNER] * 4 + [Operation.OUTER] * 4
 
 
 def test_the_nearest_comes_next():
-    squares = [Mark(Operation.OUTER, str(x), rectangle(8, 8, x, 0)) for x in (60, 0, 30, 90)]
-    assert [mark.owner for mark in in_order(squares)] == ["0", "30", "60", "90"]
-    strokes = [Mark(Operation.ENGRAVE, str(y), ((0.0, y), (5.0, y))) for y in (80.0, 10.0, 40.0)]
-    assert [mark.owner for mark in in_order(strokes)] == ["10.0", "40.0", "80.0"]
-    assert in_order([]) == ()
+    squares = [CutLine(Operation.OUTER, str(x), rectangle(8, 8, x, 0)) for x in (60, 0, 30, 90)]
+    assert [mark.owner for mark in in_cut_order(squares)] == ["0", "30", "60", "90"]
+    strokes = [CutLine(Operation.ENGRAVE, str(y), ((0.0, y), (5.0, y))) for y in (80.0, 10.0, 40.0)]
+    assert [mark.owner for mark in in_cut_order(strokes)] == ["10.0", "40.0", "80.0"]
+    assert in_cut_order([]) == ()
     assert HOME == (0.0, 0.0)
 
 
 def test_a_circle_is_run_from_where_it_starts():
     circle = Contour.circle((50.0, 50.0), 20.0)
-    (mark,) = in_order([Mark(Operation.OUTER, "Disc", circle)])
+    (mark,) = in_cut_order([CutLine(Operation.OUTER, "Disc", circle)])
     assert mark.line == circle
     assert (mark.start, mark.end, mark.pierces) == ((70.0, 50.0), (70.0, 50.0), 1)
 
 
 def box(name, width, height, count=1):
     """A rectangle that may be turned."""
-    poses = tuple(Pose(float(turn)) for turn in (0, 90))
-    return Shape(name, shapely.box(0, 0, width, height), count, poses)
+    poses = tuple(Orientation(float(turn)) for turn in (0, 90))
+    return Item(name, shapely.box(0, 0, width, height), count, poses)
 
 
 def spot(shape, x, y, sheet=0, room=0):
     """A copy as it is drawn."""
-    return Spot(shape, room, sheet, Pose(), x, y)
+    return PlacedItem(shape, room, sheet, Orientation(), x, y)
 
 
 def test_leaving_out_is_worse_than_sheets_and_sheets_worse_than_length():
-    puzzle = Puzzle((box("a", 40, 40, 2),), (Room.rectangle("s", 100, 60),), 2.0, 2.0)
-    near = Answer((spot(0, 2, 2), spot(0, 44, 2)))
-    far = Answer((spot(0, 2, 2), spot(0, 58, 2)))
-    two = Answer((spot(0, 2, 2), spot(0, 2, 2, sheet=1)))
-    short = Answer((spot(0, 2, 2),), (0,))
+    puzzle = NestingProblem((box("a", 40, 40, 2),), (Container.rectangle("s", 100, 60),), 2.0, 2.0)
+    near = Solution((spot(0, 2, 2), spot(0, 44, 2)))
+    far = Solution((spot(0, 2, 2), spot(0, 58, 2)))
+    two = Solution((spot(0, 2, 2), spot(0, 2, 2, sheet=1)))
+    short = Solution((spot(0, 2, 2),), (0,))
     costs = [cost_of(puzzle, answer) for answer in (near, far, two, short)]
     assert costs == sorted(costs)
     assert not miscounted(puzzle, near)
-    assert miscounted(puzzle, Answer((spot(0, 2, 2),)))
-    once = Puzzle(puzzle.shapes, (Room.rectangle("s", 100, 60, 1),), 2.0, 2.0)
+    assert miscounted(puzzle, Solution((spot(0, 2, 2),)))
+    once = NestingProblem(puzzle.items, (Container.rectangle("s", 100, 60, 1),), 2.0, 2.0)
     assert miscounted(once, two)
 
 
 def test_a_scrap_costs_less_than_a_sheet_and_a_bought_one_more():
     rooms = (
-        Room.rectangle("scrap", 80, 60, 1, is_scrap=True), Room.rectangle("sheet", 80, 60, 1),
-        Room("to buy", shapely.box(0, 0, 80, 60), None, to_buy=True),
+        Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
+        Container.rectangle("sheet", 80, 60, 1),
+        Container("to buy", shapely.box(0, 0, 80, 60), None, to_buy=True),
     )  # fmt: skip
-    puzzle = Puzzle((box("a", 60, 50, 3),), rooms, 2.0, 2.0)
-    alone = [cost_of(puzzle, Answer((spot(0, 2, 2, room=room),))) for room in range(3)]
+    puzzle = NestingProblem((box("a", 60, 50, 3),), rooms, 2.0, 2.0)
+    alone = [cost_of(puzzle, Solution((spot(0, 2, 2, room=room),))) for room in range(3)]
     assert alone == sorted(alone)
-    answer = lay_fast(puzzle)
+    answer = solve_quickly(puzzle)
     assert answer.sheets == ((0, 0), (1, 0), (2, 0))
     assert fewest_sheets(puzzle) == 3
 
 
 def test_what_lies_on_a_large_sheet_goes_on_a_smaller_one_that_takes_it():
-    rooms = (Room.rectangle("large", 400, 300), Room.rectangle("small", 90, 70, 1))
-    puzzle = Puzzle((box("a", 70, 50),), rooms, 2.0, 5.0)
-    grids = Grids(puzzle)
-    large = fill(puzzle, Manner(largest_first=True), grids)
+    rooms = (Container.rectangle("large", 400, 300), Container.rectangle("small", 90, 70, 1))
+    puzzle = NestingProblem((box("a", 70, 50),), rooms, 2.0, 5.0)
+    grids = RasterGrids(puzzle)
+    large = fill(puzzle, FillStrategy(largest_first=True), grids)
     assert large.sheets == ((0, 0),)
-    small = on_smaller_rooms(puzzle, large, grids)
+    small = in_smaller_containers(puzzle, large, grids)
     assert small.sheets == ((1, 0),)
-    fixed = Puzzle(puzzle.shapes, rooms, 2.0, 5.0, fixed=large.spots)
-    assert on_smaller_rooms(fixed, large, grids) == large
+    fixed = NestingProblem(puzzle.items, rooms, 2.0, 5.0, fixed=large.placed)
+    assert in_smaller_containers(fixed, large, grids) == large
 
 
 def test_boxes_alone_do_for_a_few_and_odd_sheets_are_filled():
-    sheet = Puzzle((box("a", 30, 20, 4),), (Room.rectangle("s", 70, 60),), 2.0, 2.0)
-    assert len(lay_at_once(sheet).sheets) == 1
-    odd = Room("scrap", shapely.Polygon([(0, 0), (120, 0), (120, 40), (40, 90), (0, 90)]), 1)
-    scrap = Puzzle(sheet.shapes, (odd,), 2.0, 2.0)
-    assert is_sound(scrap, lay_at_once(scrap))
+    sheet = NestingProblem((box("a", 30, 20, 4),), (Container.rectangle("s", 70, 60),), 2.0, 2.0)
+    assert len(solve_by_boxes(sheet).sheets) == 1
+    odd = Container("scrap", shapely.Polygon([(0, 0), (120, 0), (120, 40), (40, 90), (0, 90)]), 1)
+    scrap = NestingProblem(sheet.items, (odd,), 2.0, 2.0)
+    assert is_valid(scrap, solve_by_boxes(scrap))
 
 
 @pytest.mark.parametrize("margin", [40.0, 30.0])
 def test_a_sheet_that_is_all_margin_takes_nothing(margin):
-    puzzle = Puzzle((box("a", 10, 10),), (Room.rectangle("s", 80, 60),), 2.0, margin)
-    assert lay_fast(puzzle).left_out == (0,)
+    puzzle = NestingProblem((box("a", 10, 10),), (Container.rectangle("s", 80, 60),), 2.0, margin)
+    assert solve_quickly(puzzle).left_out == (0,)
 
 
 def test_fixed_copies_that_clash_are_left_as_they_are():
     fixed = (spot(0, 5, 5), spot(0, 15, 5))
-    puzzle = Puzzle((box("a", 30, 30, 3),), (Room.rectangle("s", 120, 60),), 2.0, 5.0, fixed)
-    answer = lay_fast(puzzle)
-    assert set(fixed) <= set(answer.spots)
-    assert is_sound(puzzle, answer)
-    assert {clash.spot for clash in clashes(puzzle, answer)} <= set(fixed)
+    puzzle = NestingProblem(
+        (box("a", 30, 30, 3),), (Container.rectangle("s", 120, 60),), 2.0, 5.0, fixed
+    )
+    answer = solve_quickly(puzzle)
+    assert set(fixed) <= set(answer.placed)
+    assert is_valid(puzzle, answer)
+    assert {clash.placed for clash in clashes(puzzle, answer)} <= set(fixed)
 
 
 def test_squeezing_moves_pieces_from_a_nearly_empty_sheet_onto_others():
     """Wedges that fit together in pairs: the filling needs more sheets than the strip packer."""
     wedge = shapely.Polygon([(0, 0), (90, 0), (0, 60)])
-    poses = tuple(Pose(float(turn)) for turn in (0, 180))
-    puzzle = Puzzle((Shape("w", wedge, 9, poses),), (Room.rectangle("s", 200, 130),), 2.0, 3.0)
-    fast, best = lay_fast(puzzle), squeeze(puzzle, 4.0)
+    poses = tuple(Orientation(float(turn)) for turn in (0, 180))
+    puzzle = NestingProblem(
+        (Item("w", wedge, 9, poses),), (Container.rectangle("s", 200, 130),), 2.0, 3.0
+    )
+    fast, best = solve_quickly(puzzle), squeeze(puzzle, 4.0)
     assert cost_of(puzzle, best) <= cost_of(puzzle, fast)
     assert len(best.sheets) <= len(fast.sheets)
     assert clashes(puzzle, best) == ()
@@ -160,7 +178,9 @@ def test_squeezing_moves_pieces_from_a_nearly_empty_sheet_onto_others():
 @given(st.floats(20, 90), st.floats(20, 90), st.integers(1, 12))
 @settings(max_examples=40)
 def test_the_bound_is_never_more_than_what_is_used(width, height, count):
-    puzzle = Puzzle((box("a", width, height, count),), (Room.rectangle("s", 200, 150),), 3.0, 4.0)
-    answer = lay_fast(puzzle)
+    puzzle = NestingProblem(
+        (box("a", width, height, count),), (Container.rectangle("s", 200, 150),), 3.0, 4.0
+    )
+    answer = solve_quickly(puzzle)
     assert fewest_sheets(puzzle) <= len(answer.sheets)
     assert np.ceil(count * width * height / (192 * 142)) <= len(answer.sheets)

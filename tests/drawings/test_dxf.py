@@ -11,8 +11,8 @@ from ezdxf.enums import InsertUnits
 from anzel.drawings.dxf.reader import read_dxf
 from anzel.drawings.model import DrawingError, UnitSource
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.load import opened
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 VERSIONS = ("R12", "R2000", "R2004", "R2007", "R2010", "R2013", "R2018")
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
@@ -61,7 +61,7 @@ def wild(version: str):
 def test_entities_fall_where_the_reference_library_puts_them(version):
     document = wild(version)
     drawing = read_dxf(content_of(document), "wild.dxf", "mm")
-    own = [e.point_at(i / 60) for t in drawing.traces for e in t.segments for i in range(61)]
+    own = [e.point_at(i / 60) for t in drawing.paths for e in t.segments for i in range(61)]
     points = []
     for entity in document.modelspace():
         for each in entity.virtual_entities() if entity.dxftype() == "INSERT" else [entity]:
@@ -71,7 +71,7 @@ def test_entities_fall_where_the_reference_library_puts_them(version):
     assert len(points) > 100
     for x, y, _ in points:
         assert min(hypot(x - a, y - b) for a, b in own) < 0.3  # own points are that dense
-    assert [(a.what, a.count) for a in drawing.asides] == [("text", 1)]
+    assert [(a.what, a.count) for a in drawing.ignored] == [("text", 1)]
 
 
 @pytest.mark.parametrize("version", VERSIONS)
@@ -88,9 +88,9 @@ def test_a_refit_changes_blocks_lines_and_polylines_and_nothing_else(version):
         space.add_line(start, end, dxfattribs={"layer": "RED", "color": 1})
     space.add_text("note")
     before = content_of(document)
-    survey = opened(before, "a.dxf", "mm")
-    assert refitted(survey, Wish(3.0, PLAIN)).written() == before
-    done = refitted(survey, Wish(4.0, PLAIN))
+    survey = load_drawing(before, "a.dxf", "mm")
+    assert refit_drawing(survey, RefitOptions(3.0, PLAIN)).written() == before
+    done = refit_drawing(survey, RefitOptions(4.0, PLAIN))
     after = read_back(done.written())
     assert [e.dxf.handle for e in after.modelspace()] == [e.dxf.handle for e in space]
     lines = after.modelspace().query("LINE")
@@ -99,7 +99,7 @@ def test_a_refit_changes_blocks_lines_and_polylines_and_nothing_else(version):
     was = [(tuple(e.dxf.start), tuple(e.dxf.end)) for e in space.query("LINE")]
     assert [k == w for k, w in zip(kept, was, strict=True)] == [False] * 5 + [True] * 3
     assert len(after.blocks) == len(document.blocks)
-    again = opened(done.written(), "b.dxf", "mm")
+    again = load_drawing(done.written(), "b.dxf", "mm")
     assert again.evidence[0].value == pytest.approx(4.0)
     assert again.evidence[0].slots == 3
 
@@ -112,10 +112,10 @@ def test_an_insert_held_alone_gets_a_block_of_its_own():
     nest.add_blockref("LEG", (0, 0))
     for x in (0, 100, 200):
         document.modelspace().add_blockref("NEST", (x, 0))
-    survey = opened(content_of(document), "a.dxf", "mm")
-    done = refitted(survey, Wish(4.0, PLAIN, held=frozenset({"slot-2"}))).written()
+    survey = load_drawing(content_of(document), "a.dxf", "mm")
+    done = refit_drawing(survey, RefitOptions(4.0, PLAIN, held=frozenset({"slot-2"}))).written()
     read_back(done)
-    again = opened(done, "b.dxf", "mm")
+    again = load_drawing(done, "b.dxf", "mm")
     assert [round(w, 6) for w in again.shapes.notches.wide] == [4, 3, 4]
 
 
@@ -133,7 +133,7 @@ def test_curves_at_a_slot_keep_their_kind_and_the_rest_of_themselves():
                  ((130, 30), (101.5, 30)), ((101.5, 30), (101.5, 0)), ((101.5, 0), (98.5, 0)),
                  ((98.5, 0), (98.5, 30))):  # fmt: skip
         space.add_line(a, b)
-    done = refitted(opened(content_of(document), "a.dxf"), Wish(5.0, PLAIN))
+    done = refit_drawing(load_drawing(content_of(document), "a.dxf"), RefitOptions(5.0, PLAIN))
     assert len(done.edges) == 2
     after = read_back(done.written()).modelspace()
     arc = after.query("ARC").first
@@ -161,7 +161,7 @@ def test_a_unit_is_what_the_header_says_or_a_guess(unit, millimetres, source):
     shrunk = [(x * 0.118 / 3, y * 0.118 / 3) for x, y in LEG]
     for dx in (0, 3, 6):
         document.modelspace().add_lwpolyline([(x + dx, y) for x, y in shrunk], close=True)
-    units = opened(content_of(document), "a.dxf").drawing.units
+    units = load_drawing(content_of(document), "a.dxf").drawing.units
     assert units.millimetres == pytest.approx(millimetres)
     assert units.source is source
 
@@ -187,7 +187,7 @@ def test_blocks_that_insert_themselves_or_too_many_others_end_in_bounded_time():
     own.add_blockref("OWN", (0, 0))
     own.add_line((0, 0), (1, 1))
     document.modelspace().add_blockref("OWN", (0, 0))
-    assert len(read_dxf(content_of(document), "own.dxf").traces) == 1
+    assert len(read_dxf(content_of(document), "own.dxf").paths) == 1
     for i in range(9):
         block = document.blocks.new(f"B{i}")
         for _ in range(10):

@@ -7,10 +7,10 @@ import ezdxf
 import pytest
 from ezdxf import path as paths
 
-from anzel.drawings.dxf.entities import edges_of
+from anzel.drawings.dxf.entities import entity_edges
 from anzel.drawings.dxf.reader import read_dxf
 from anzel.geometry.segments import Arc, Cubic, Line
-from anzel.refit.side_offset import translated
+from anzel.refit.side_offset import translated_segment
 
 
 @pytest.fixture
@@ -27,7 +27,7 @@ def content_of(space) -> bytes:
 def written(space, changes):
     """The entities of a file after some traces' edges changed."""
     drawing = read_dxf(content_of(space), "a.dxf")
-    made = changes([list(trace.segments) for trace in drawing.traces])
+    made = changes([list(trace.segments) for trace in drawing.paths])
     content = drawing.source.written(drawing, made)
     document = ezdxf.read(io.StringIO(content.decode()))
     assert not document.audit().errors
@@ -66,7 +66,7 @@ def test_corners_that_a_wider_slot_passed_over_go(space, heavy):
         return {0: edges}
 
     (line,) = written(space, over)
-    edges, _ = edges_of(line)
+    edges, _ = entity_edges(line)
     assert [e.start for e in edges] == [(0, 0), (53, 0), (53, 37), (0, 37)]
 
 
@@ -91,7 +91,7 @@ def test_arcs_circles_and_ellipses_move_and_are_cut_shorter(space):
         arc, _, ellipse = traces
         shorter = replace(arc[0], end=(-10.0, 0.0))
         smaller = Arc((43.0, 0.0), (43.0, 0.0), (40.0, 0.0))
-        return {0: [shorter], 1: [smaller], 2: [translated(e, (1.0, 2.0)) for e in ellipse]}
+        return {0: [shorter], 1: [smaller], 2: [translated_segment(e, (1.0, 2.0)) for e in ellipse]}
 
     arc, hole, ellipse = written(space, change)
     assert (arc.dxf.radius, arc.dxf.start_angle) == (10, 20)
@@ -119,13 +119,13 @@ def test_splines_are_shifted_by_their_control_points_and_others_told_by_cubics(s
     space.add_open_spline([(0, 0), (5, 9), (12, -4), (20, 3), (25, 0)])
     space.add_rational_spline([(0, 30), (5, 40), (10, 30)], [1, 3, 1], degree=2)
     drawing = read_dxf(content_of(space), "a.dxf")
-    assert all(isinstance(e, Cubic) for t in drawing.traces for e in t.segments)
-    rational = [e.point_at(i / 20) for e in drawing.traces[1].segments for i in range(21)]
+    assert all(isinstance(e, Cubic) for t in drawing.paths for e in t.segments)
+    rational = [e.point_at(i / 20) for e in drawing.paths[1].segments for i in range(21)]
     for x, y, _ in paths.make_path(space[1]).flattening(0.01):
         assert min((x - a) ** 2 + (y - b) ** 2 for a, b in rational) < 0.05
 
     def change(traces):
-        return {0: [translated(e, (0.0, 7.0)) for e in traces[0]]}
+        return {0: [translated_segment(e, (0.0, 7.0)) for e in traces[0]]}
 
     spline, _ = written(space, change)
     assert [tuple(p)[:2] for p in spline.control_points] == [
@@ -138,8 +138,8 @@ def test_entities_seen_from_below_are_mirrored(space):
     space.add_lwpolyline([(0, 0), (10, 0), (10, 4)], dxfattribs={"extrusion": (0, 0, -1)})
     space.add_circle((5, 5), 2, dxfattribs={"extrusion": (0, 1, 0)})
     drawing = read_dxf(content_of(space), "a.dxf")
-    assert [e.end for e in drawing.traces[0].segments] == [(-10, 0), (-10, 4)]
-    assert [(a.what, a.count) for a in drawing.asides] == [("tilted shape", 1)]
+    assert [e.end for e in drawing.paths[0].segments] == [(-10, 0), (-10, 4)]
+    assert [(a.what, a.count) for a in drawing.ignored] == [("tilted shape", 1)]
 
 
 def test_layers_that_are_off_and_what_is_no_outline_are_counted(space):
@@ -150,6 +150,6 @@ def test_layers_that_are_off_and_what_is_no_outline_are_counted(space):
     space.add_point((3, 3))
     space.add_mtext("words")
     drawing = read_dxf(content_of(space), "a.dxf")
-    counts = {a.what: a.count for a in drawing.asides}
+    counts = {a.what: a.count for a in drawing.ignored}
     assert counts == {"hidden": 1, "hatch": 1, "point": 1, "text": 1}
-    assert len(drawing.traces) == 1
+    assert len(drawing.paths) == 1

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from anzel.core.findings import MakerError
 from anzel.drawings.model import DrawingError, UnitSource
-from anzel.drawings.svg.path_data import parsed
+from anzel.drawings.svg.path_data import parse_path
 from anzel.drawings.svg.source import read_svg
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.load import opened
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 PX = 25.4 / 96
 HEAD = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
@@ -51,13 +51,13 @@ def test_groups_transforms_uses_and_viewports_fall_where_the_reference_library_p
     """SVG 2, 8.2 to 8.6 and 9.5.1. The library gives symbols no viewport (SVG 2, 5.5), so that one
     is checked by hand: 10 units met in 40 x 30 are 3 each, 5 further in."""
     drawing = read_svg(WILD.encode(), "wild.svg")
-    own = [e.point_at(i / 40) for t in drawing.traces for e in t.segments for i in range(41)]
+    own = [e.point_at(i / 40) for t in drawing.paths for e in t.segments for i in range(41)]
     symbol = ' <use href="#s" x="100" y="20" width="40" height="30"/>'
     points = reference(WILD.replace(symbol, ""))
     assert len(points) > 90
     for x, y in points:
         assert min(hypot(x - a, y - b) for a, b in own) < 0.15  # own points are that dense
-    inner = next(t for t in drawing.traces if t.label.startswith("s/"))
+    inner = next(t for t in drawing.paths if t.label.startswith("s/"))
     assert inner.segments[0].start == pytest.approx((56.5, 14.0))
     assert inner.segments[0].end == pytest.approx((68.5, 14.0))
 
@@ -75,7 +75,7 @@ def test_arcs_run_as_the_implementation_notes_say(x, y, rx, ry, turn, large, swe
         return
     page = f'{HEAD} width="9in" height="9in" viewBox="0 0 228.6 228.6"'
     content = f'<svg {page}><path d="{data}"/></svg>'
-    edges = read_svg(content.encode(), "arc.svg").traces[0].segments
+    edges = read_svg(content.encode(), "arc.svg").paths[0].segments
     length = sum(edge.length for edge in edges)
     arc = svgelements.Path(data)[1]
     assert length == pytest.approx(arc.length(error=1e-7), rel=1e-3, abs=1e-3)
@@ -118,15 +118,19 @@ def test_only_moved_edges_are_written_anew(codec):
         f"<path id='p' d=\"{SLOTTED} M 60,5 c 5,0 9.125,4 9,9 s -4,9 -9,9 z\"/></g>"
         f'<text x="1" y="9">keep</text><circle cx="8" cy="12" r="2.50"/></svg>\n'
     ).encode(codec)
-    survey = opened(content, "a.svg")
-    same = refitted(survey, Wish(3.0, FitRule(0, 0, KerfAt.DRAWING)))
+    survey = load_drawing(content, "a.svg")
+    same = refit_drawing(survey, RefitOptions(3.0, FitRule(0, 0, KerfAt.DRAWING)))
     assert same.written() == content
-    done = refitted(survey, Wish(2.6, FitRule(0.1, 0.2, KerfAt.DRAWING))).written().decode(codec)
+    done = (
+        refit_drawing(survey, RefitOptions(2.6, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+        .written()
+        .decode(codec)
+    )
     before, after = content.decode(codec).split(' d="'), done.split(' d="')
     assert after[0] == before[0]
     assert after[1].split('"', 1)[1] == before[1].split('"', 1)[1]
     assert after[1].split('"')[0].endswith("M60 5 c5 0 9.125 4 9 9 s-4 9 -9 9 z")
-    moved = [p.end for p in parsed(after[1].split('"')[0], "a") if p.kind == "L"][:11]
+    moved = [p.end for p in parse_path(after[1].split('"')[0], "a") if p.kind == "L"][:11]
     xs = sorted(x for x, y in moved if y == 23)
     assert xs == pytest.approx([19.25, 21.75, 25.25, 27.75])
 
@@ -136,15 +140,15 @@ def test_uses_that_change_alike_share_and_others_get_their_own():
         f'<svg {HEAD} width="200mm" height="60mm" viewBox="0 0 200 60"><defs><path id="p" '
         f'd="{SLOTTED}"/></defs><use href="#p"/><use href="#p" x="60" class="c"/></svg>'
     ).encode()
-    survey = opened(content, "a.svg")
-    wish = Wish(4.0, FitRule(0, 0, KerfAt.DRAWING))
-    shared = refitted(survey, wish).written()
+    survey = load_drawing(content, "a.svg")
+    wish = RefitOptions(4.0, FitRule(0, 0, KerfAt.DRAWING))
+    shared = refit_drawing(survey, wish).written()
     assert shared.count(b"<path") == 1
-    held = Wish(4.0, wish.rule, held=frozenset({"slot-3", "slot-4"}))
-    done = refitted(survey, held).written()
+    held = RefitOptions(4.0, wish.rule, held=frozenset({"slot-3", "slot-4"}))
+    done = refit_drawing(survey, held).written()
     assert done.count(b"<path") == 2
     assert b'<g class="c" transform="translate(60 0)"><path d=' in done
-    again = opened(done, "b.svg")
+    again = load_drawing(done, "b.svg")
     widths = sorted(round(w, 6) for w in again.shapes.notches.wide if w < 5)
     assert widths == [3, 3, 4, 4]
 
@@ -156,10 +160,12 @@ def test_rectangles_turned_stay_rectangles_and_pages_grow():
         f'<rect x="50" y="9" width="3" height="14" rx="0.4"/></g></svg>'
     ).encode()
     rule = FitRule(0, 0, KerfAt.DRAWING)
-    done = refitted(opened(content, "r.svg"), Wish(4.0, rule)).written().decode()
+    done = refit_drawing(load_drawing(content, "r.svg"), RefitOptions(4.0, rule)).written().decode()
     assert '<rect x="20" y="8.5" width="12" height="4"/>' in done
     assert '<rect x="49.5" y="9" width="4" height="14" rx="0.4"/>' in done
-    grown = refitted(opened(content, "r.svg", None, 2.0), Wish(4.0, rule, scale=2.0)).written()
+    grown = refit_drawing(
+        load_drawing(content, "r.svg", None, 2.0), RefitOptions(4.0, rule, scale=2.0)
+    ).written()
     assert b'width="200mm" height="160mm" viewBox="0 0 100 80"' in grown
     assert b'<rect x="20" y="9.5" width="12" height="2"/>' in grown
 
@@ -201,14 +207,14 @@ def test_icons_from_open_packages_come_back_as_they_were():
         for name in (n for n in icons.namelist() if n.endswith(".svg")):
             content = icons.read(name)
             try:
-                survey = opened(content, name)
+                survey = load_drawing(content, name)
             except MakerError:
                 continue
-            done = refitted(survey, Wish(4.0, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+            done = refit_drawing(survey, RefitOptions(4.0, FitRule(0.1, 0.2, KerfAt.DRAWING)))
             if not done.decisions:
                 assert done.written() == content
                 unchanged += 1
-            none = refitted(survey, Wish(4.0, done.wish.rule, only=frozenset()))
-            if not survey.closed.mends:
+            none = refit_drawing(survey, RefitOptions(4.0, done.options.rule, only=frozenset()))
+            if not survey.assembled.repairs:
                 assert none.written() == content
     assert unchanged > 100

@@ -7,10 +7,10 @@ import svgelements
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.drawings.svg.path_data import parsed, subpaths
+from anzel.drawings.svg.path_data import parse_path, subpaths
 from anzel.drawings.svg.source import read_svg
 from anzel.geometry.segments import Line
-from anzel.refit.side_offset import translated
+from anzel.refit.side_offset import translated_segment
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300">'
 NUMBER = st.integers(-40, 40).map(lambda n: n / 4)
@@ -45,14 +45,14 @@ def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance)
         drawing = read_svg(content, "a.svg")
     except Exception:  # a path of points only draws nothing
         return
-    index = chance.draw(st.integers(0, len(drawing.traces) - 1))
-    trace = drawing.traces[index]
+    index = chance.draw(st.integers(0, len(drawing.paths) - 1))
+    trace = drawing.paths[index]
     at = chance.draw(st.integers(0, len(trace.segments) - 1))
     if trace.numbers.count(trace.numbers[at]) > 1 or len(trace.segments) < 3:
         return  # a piece of an elliptical arc is never moved alone
     dx, dy = chance.draw(st.tuples(st.floats(-5, 5), st.floats(-5, 5)))
     edges = list(trace.segments)
-    edges[at] = translated(edges[at], (dx, dy))
+    edges[at] = translated_segment(edges[at], (dx, dy))
     before, after = (at - 1) % len(edges), (at + 1) % len(edges)
     for near, end in ((before, True), (after, False)):
         old = edges[near]
@@ -61,8 +61,8 @@ def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance)
         edges[near] = Line(old.start, edges[at].start) if end else Line(edges[at].end, old.end)
     written = drawing.source.written(drawing, {index: edges})
     again = read_svg(written, "b.svg")
-    assert len(again.traces) == len(drawing.traces)
-    for number, (old, new) in enumerate(zip(drawing.traces, again.traces, strict=True)):
+    assert len(again.paths) == len(drawing.paths)
+    for number, (old, new) in enumerate(zip(drawing.paths, again.paths, strict=True)):
         wanted = edges if number == index else old.segments
         wanted = [e for e in wanted if e.start != e.end or not isinstance(e, Line)]
         assert len(new.segments) == len(wanted)
@@ -75,12 +75,12 @@ def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance)
 @settings(max_examples=60, deadline=None)
 def test_path_data_is_read_as_the_reference_library_reads_it(data):
     """SVG 2, 9.3."""
-    parts = [p for p in parsed(data, "a.svg") if p.kind != "M"]
+    parts = [p for p in parse_path(data, "a.svg") if p.kind != "M"]
     theirs = [p for p in svgelements.Path(data) if not isinstance(p, svgelements.Move)]
     assert len(parts) == len(theirs)
     for part, other in zip(parts, theirs, strict=True):
         assert part.end == pytest.approx((other.end.x, other.end.y), abs=1e-9)
-    assert [n for run in subpaths(parsed(data, "a.svg")) for n in run]
+    assert [n for run in subpaths(parse_path(data, "a.svg")) for n in run]
 
 
 @pytest.mark.parametrize(
@@ -93,13 +93,13 @@ def test_path_data_is_read_as_the_reference_library_reads_it(data):
 )
 def test_points_that_do_not_move_keep_their_digits(shape, kept):
     drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
-    edges = list(drawing.traces[0].segments)
+    edges = list(drawing.paths[0].segments)
     edges[0] = Line((10.0, 8.0), (60.0, 8.0))
     edges[1] = Line((60.0, 8.0), edges[1].end)
     edges[3] = Line(edges[3].start, (10.0, 8.0))
     written = drawing.source.written(drawing, {0: edges}).decode()
     assert kept in written or "60 30.5" in written
-    again = read_svg(written.encode(), "b.svg").traces[0].segments
+    again = read_svg(written.encode(), "b.svg").paths[0].segments
     assert [e.start for e in again] == [(10, 8), (60, 8), (60, 30.5), (10, 30.5)]
 
 
@@ -111,28 +111,28 @@ def test_edges_that_went_leave_nothing_behind():
         '<polygon points="0,0 50,0 50,5 53,7 53,37 0,37"/>',
     ):
         drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
-        edges = list(drawing.traces[0].segments)
+        edges = list(drawing.paths[0].segments)
         edges[1], edges[2] = None, None
         edges[0] = Line((0.0, 0.0), (53.0, 0.0))
         edges[3] = Line((53.0, 0.0), (53.0, 37.0))
         written = drawing.source.written(drawing, {0: edges})
-        again = read_svg(written, "b.svg").traces[0].segments
+        again = read_svg(written, "b.svg").paths[0].segments
         assert [e.start for e in again] == [(0, 0), (53, 0), (53, 37), (0, 37)]
     line = read_svg(
         f'{HEAD}<line x1="1" y1="1" x2="9" y2="9"/><path d="M0 0h9"/></svg>'.encode(), "a"
     )
     gone = line.source.written(line, {0: [None]})
-    assert len(read_svg(gone, "b.svg").traces) == 1
+    assert len(read_svg(gone, "b.svg").paths) == 1
 
 
 def test_a_rectangle_that_stops_being_one_becomes_a_path_in_its_place():
     shape = '<g><rect id="r" class="c" x="10" y="10" width="50" height="20"/><circle r="3"/></g>'
     drawing = read_svg(f"{HEAD}{shape}</svg>".encode(), "a.svg")
-    edges = list(drawing.traces[0].segments)
+    edges = list(drawing.paths[0].segments)
     edges[0] = Line((10.0, 10.0), (64.0, 12.0))
     edges[1] = Line((64.0, 12.0), (60.0, 30.0))
     written = drawing.source.written(drawing, {0: edges}).decode()
     assert '<path id="r" class="c"' in written
     assert written.index("<path") < written.index("<circle")
-    again = read_svg(written.encode(), "b.svg").traces[0].segments
+    again = read_svg(written.encode(), "b.svg").paths[0].segments
     assert [e.start for e in again] == [(10, 10), (64, 12), (60, 30), (10, 30)]

@@ -7,8 +7,8 @@ from anzel.drawings.svg.markup import edited_tag, tag_end
 from anzel.drawings.svg.reader import transform
 from anzel.drawings.svg.source import read_svg
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.load import opened
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 HEAD = 'xmlns="http://www.w3.org/2000/svg" width="200mm" height="90mm" viewBox="0 0 200 90"'
@@ -16,8 +16,10 @@ PLATE = "M10 10H60V30H63V10H110V60H10Z M30 40h20v3h-20z"
 
 
 def refit(content: str, **wishes) -> str:
-    survey = opened(content.encode(), "a.svg")
-    return refitted(survey, Wish(4.0, PLAIN, drawn=(3.0,), **wishes)).written().decode()
+    survey = load_drawing(content.encode(), "a.svg")
+    return (
+        refit_drawing(survey, RefitOptions(4.0, PLAIN, drawn=(3.0,), **wishes)).written().decode()
+    )
 
 
 @pytest.mark.parametrize(
@@ -70,7 +72,7 @@ def test_comments_sections_prefixes_and_entities_stay():
 )
 def test_what_is_not_drawn_is_not_read(hidden):
     drawing = read_svg(f'<svg {HEAD}>{hidden}<path d="M0 0h9"/></svg>'.encode(), "a.svg")
-    assert len(drawing.traces) == 1
+    assert len(drawing.paths) == 1
 
 
 def test_only_the_first_of_a_switch_is_drawn_and_pictures_are_counted():
@@ -79,8 +81,8 @@ def test_only_the_first_of_a_switch_is_drawn_and_pictures_are_counted():
         '<image href="a.png"/><text>a</text><text>b</text><use href="#gone"/></svg>'
     )
     drawing = read_svg(content.encode(), "a.svg")
-    assert len(drawing.traces) == 1
-    counts = {a.what: a.count for a in drawing.asides}
+    assert len(drawing.paths) == 1
+    counts = {a.what: a.count for a in drawing.ignored}
     assert counts == {"picture": 1, "text": 2, "unresolved reference": 1}
 
 
@@ -92,7 +94,7 @@ def test_a_symbol_opened_up_is_a_viewport_where_it_was_used():
     )
     done = refit(content, held=frozenset({"piece-2"}))
     assert done.count("<use") + done.count("<g ") == 2
-    before, after = (read_svg(c.encode(), "a.svg").traces for c in (content, done))
+    before, after = (read_svg(c.encode(), "a.svg").paths for c in (content, done))
     still = [t.segments for t in before[2:]]
     for segments in still:  # the smaller copy's openings are of half the thickness: none is found
         assert segments in [t.segments for t in after]
@@ -103,7 +105,7 @@ def test_transforms_are_done_from_the_last_to_the_first():
     """SVG 2, 8.5."""
     both = transform("translate(10, 20) rotate(90) , scale(2 3)")
     assert both((1, 1)) == pytest.approx((7, 22))
-    by_hand = translation(10, 20).after(rotation(90)).after(scaling(2, 3))
+    by_hand = translation(10, 20).compose(rotation(90)).compose(scaling(2, 3))
     assert both((5, -4)) == pytest.approx(by_hand((5, -4)))
     assert transform("matrix(1 2 3 4 5 6)")((1, 1)) == (9, 12)
     assert transform("rotate(180 5 5)")((0, 0)) == pytest.approx((10, 10))
@@ -114,7 +116,7 @@ def test_maps_and_their_inverses():
     slanted = Affine(2, 1, -1, 3, 5, 7)
     assert slanted.inverse()(slanted((4, -9))) == pytest.approx((4, -9))
     assert not slanted.is_similarity
-    turned = rotation(30).after(scaling(-2, 2))
+    turned = rotation(30).compose(scaling(-2, 2))
     assert turned.is_similarity
     assert (turned.determinant < 0, turned.scale) == (True, pytest.approx(2))
 
@@ -125,7 +127,7 @@ def test_a_layers_label_is_found_in_whatever_namespace(prefix):
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:{prefix}="urn:any" width="9mm" '
         f'viewBox="0 0 9 9"><g {prefix}:label="Cuts"><path d="M0 0H4V4Z"/></g></svg>'
     )
-    (trace,) = read_svg(content.encode(), "d.svg").traces
+    (trace,) = read_svg(content.encode(), "d.svg").paths
     assert trace.label.startswith("Cuts/")
 
 
@@ -135,4 +137,4 @@ def test_a_shape_without_size_is_told():
         '<circle r="nan"/><rect width="4" height="4"/></svg>'
     )
     drawing = read_svg(content.encode(), "d.svg")
-    assert [(each.what, each.count) for each in drawing.asides] == [("shape without size", 1)]
+    assert [(each.what, each.count) for each in drawing.ignored] == [("shape without size", 1)]

@@ -10,7 +10,7 @@ from tests.common import assert_sound, blob, kinds, rectangle
 
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Arc, Cubic, Line
 
 DISC = Region.of(Contour.circle((0.0, 0.0), 50.0))
@@ -114,7 +114,9 @@ def test_a_slot_ending_exactly_on_a_corner_is_clean():
 def test_radial_slots_in_a_disc_at_any_angle(angle, width, depth, count):
     """Area of each cut by integrating the disc over the slot's width."""
     tools = [
-        rectangle(width, 80, -width / 2, 50 - depth).moved(Motion.turn(angle + i * 360 / count))
+        rectangle(width, 80, -width / 2, 50 - depth).moved(
+            RigidTransform.rotation(angle + i * 360 / count)
+        )
         for i in range(count)
     ]
     if count > 1 and (50 - depth) * sin(pi / count) < width:
@@ -135,7 +137,7 @@ def test_radial_slots_in_a_disc_at_any_angle(angle, width, depth, count):
     st.floats(0, 90),
 )  # fmt: skip
 def test_any_cuts_agree_with_shapely_and_stay_on_the_circle(boxes, turn):
-    tools = [rectangle(w, h, x, y).moved(Motion.turn(turn)) for x, y, w, h in boxes]
+    tools = [rectangle(w, h, x, y).moved(RigidTransform.rotation(turn)) for x, y, w, h in boxes]
     expected = DISC.shape.difference(shapely.union_all([t.polygon_shape for t in tools]))
     parts = combine(DISC, cut=tools)
     taken = DISC.area - sum(part.area for part in parts)

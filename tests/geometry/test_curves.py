@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from tests.common import SEGMENTS, assert_close
 
 from anzel.core.tolerances import FLATTEN
-from anzel.geometry.rigid_transform import Motion
-from anzel.geometry.segments import Arc, Cubic, Line, circle, part, reverse
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.geometry.segments import Arc, Cubic, Line, circle, reverse, subsegment
 
 every_segment = pytest.mark.parametrize("segment", SEGMENTS.values(), ids=SEGMENTS.keys())
 
@@ -67,7 +67,7 @@ def test_reversing_twice_gives_the_segment_back(segment):
 
 @every_segment
 def test_a_rigid_motion_keeps_length_and_area(segment):
-    moved = segment.moved(Motion.turn(37).shifted(11, -5))
+    moved = segment.moved(RigidTransform.rotation(37).translated(11, -5))
     assert moved.length == pytest.approx(segment.length)
     assert moved.bulge_area == pytest.approx(segment.bulge_area, abs=1e-9)
 
@@ -93,7 +93,7 @@ def test_a_part_lies_on_its_segment(segment, a, b):
     if abs(a - b) < 1e-3:
         return
     start, end = segment.point_at(a), segment.point_at(b)
-    stretch = part(segment, a, b, start, end)
+    stretch = subsegment(segment, a, b, start, end)
     assert (stretch.start, stretch.end) == (start, end)
     assert_close(stretch.point_at(0.25), segment.point_at(a + (b - a) / 4), 1e-6)
 
@@ -138,5 +138,5 @@ def test_a_line_that_misses_crosses_nothing():
 def test_a_cubic_cut_by_hand():
     """x = 3t(1-t)² + ... of a symmetrical arch: halves by de Casteljau's construction."""
     arch = Cubic((0.0, 0.0), (0.0, 4.0), (8.0, 4.0), (8.0, 0.0))
-    half = arch.part(0.0, 0.5)
+    half = arch.subsegment(0.0, 0.5)
     assert half == Cubic((0.0, 0.0), (0.0, 2.0), (2.0, 3.0), (4.0, 3.0))

@@ -8,7 +8,7 @@ from tests.common import CONTOURS, assert_close, blob, rectangle
 
 from anzel.core.findings import GeometryError
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Line
 
 every_contour = pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
@@ -34,7 +34,7 @@ def test_reversing_turns_the_area_round_and_keeps_the_length(contour):
 @every_contour
 def test_a_quarter_turn_keeps_every_digit_of_the_size(contour):
     left, low, right, high = contour.bounds
-    turned = contour.moved(Motion.turn(90)).bounds
+    turned = contour.moved(RigidTransform.rotation(90)).bounds
     assert turned == pytest.approx((-high, left, -low, right), abs=1e-12)
 
 
@@ -82,6 +82,6 @@ def test_contours_with_equal_segments_are_equal_and_hash_alike():
 
 
 def test_motion_composes_turn_then_shift():
-    motion = Motion.turn(90).shifted(10, 0)
+    motion = RigidTransform.rotation(90).translated(10, 0)
     assert motion((1.0, 2.0)) == (8.0, 1.0)
-    assert_close(Motion.turn(45)((1.0, 0.0)), (2**-0.5, 2**-0.5))
+    assert_close(RigidTransform.rotation(45)((1.0, 0.0)), (2**-0.5, 2**-0.5))

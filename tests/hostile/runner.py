@@ -18,16 +18,16 @@ from cases import CASES
 from anzel.app.edits import free_structure_edits, profile_curve_edits
 from anzel.core.findings import MakerError
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.nesting.quick_solver import lay_fast
+from anzel.nesting.quick_solver import solve_quickly
 from anzel.output.cut_file_reader import parse_cut_file
-from anzel.output.nesting_json import answer_bytes, read_puzzle
+from anzel.output.nesting_json import read_problem, solution_bytes
 from anzel.project.demos import herb_stand
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
-from anzel.refit.load import opened
-from anzel.refit.refit import Wish, refitted
-from anzel.refit.report import record_of
-from anzel.simulation.cut_playback import play
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
+from anzel.refit.report import report_record
+from anzel.simulation.cut_playback import play_back
 from anzel.simulation.opening_measurement import produced_openings
 from anzel.simulation.simulated_cutter import SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
@@ -41,10 +41,11 @@ def drawing(ending):
     """A found drawing is read, refitted and written back."""
 
     def run(content, name):
-        done = refitted(
-            opened(content, f"d{ending}"), Wish(2.94, FitRule(0.05, 0.16, KerfAt.DRAWING))
+        done = refit_drawing(
+            load_drawing(content, f"d{ending}"),
+            RefitOptions(2.94, FitRule(0.05, 0.16, KerfAt.DRAWING)),
         )
-        record_of(done)
+        report_record(done)
         done.written()
 
     return run
@@ -70,10 +71,10 @@ def cut_file(ending):
                 made, _ = free_structure_edits.add_drawing(
                     free, Path(file.name), project.stocks[0].id
                 )
-                build_of(made)
+                solved_structure_of(made)
                 project_file.save(made, Path(file.name).with_suffix(".anzel"))
 
-        for each in (lambda: play(content, project.cutter, ending), produced, plates):
+        for each in (lambda: play_back(content, project.cutter, ending), produced, plates):
             try:
                 each()
             except MakerError as error:
@@ -98,16 +99,17 @@ def file_of(read):
 
 def lay(content, name):
     """A layout puzzle is read and solved."""
-    puzzle = read_puzzle(content)
-    answer_bytes(puzzle, lay_fast(puzzle))
+    puzzle = read_problem(content)
+    solution_bytes(puzzle, solve_quickly(puzzle))
 
 
 READERS = {
     "svg drawing": drawing(".svg"), "dxf drawing": drawing(".dxf"),
     "svg cut file": cut_file(".svg"), "dxf cut file": cut_file(".dxf"),
     "project": lambda content, name: project_file.from_bytes(content),
-    "mesh": file_of(read_mesh), "stocks": file_of(stock_library.load), "puzzle": lay,
-    "picture": file_of(lambda path: profile_curve_edits.trace(project_of("rib-lamp"), path)),
+    "mesh": file_of(read_mesh), "stocks": file_of(stock_library.load_rack), "puzzle": lay,
+    "picture": file_of(lambda path: profile_curve_edits.add_traced_picture(project_of("rib-lamp"),
+    path)),
 }  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from tests.common import FLOOR, blob, rectangle
 
 from anzel.geometry.regions import Contour, Region
-from anzel.layout.available_sheets import Supply
+from anzel.layout.available_sheets import AvailableSheets
 from anzel.layout.layout import lay_out
 from anzel.layout.rows import in_rows, side_by_side
 from anzel.layout.sheet_settings import SheetSettings
@@ -25,7 +25,7 @@ def piece(name, contour, count=1):
 
 def sheet(width, height, count=None):
     """Sheets of one size."""
-    return Supply("ply", (SheetSize(width=width, height=height, count=count),))
+    return AvailableSheets("ply", (SheetSize(width=width, height=height, count=count),))
 
 
 def shapes(plan):
@@ -50,7 +50,7 @@ def test_few_pieces_share_one_sheet():
         SETTINGS,
     )
     (plan,) = layout.plans
-    assert len(plan.laid) == 2
+    assert len(plan.placed) == 2
     assert_clean(plan, SETTINGS)
     assert plan.utilisation == pytest.approx(2 * abs(blob().signed_area) / 20_000)
 
@@ -58,7 +58,7 @@ def test_few_pieces_share_one_sheet():
 def test_more_than_one_sheet_holds_goes_on_the_next():
     many = [piece("tile", rectangle(80, 80), count=5)]
     layout = lay_out(many, sheet(200, 100), SETTINGS)
-    assert [len(plan.laid) for plan in layout.plans] == [2, 2, 1]
+    assert [len(plan.placed) for plan in layout.plans] == [2, 2, 1]
     assert [plan.number for plan in layout.plans] == [1, 2, 3]
 
 
@@ -73,7 +73,7 @@ def test_rectangles_that_tile_the_sheet_exactly_use_one_sheet():
 
 def test_a_piece_is_turned_where_only_that_fits():
     layout = lay_out([piece("long", rectangle(20, 180))], sheet(200, 60), SETTINGS)
-    assert layout.plans[0].laid[0].turn == 90
+    assert layout.plans[0].placed[0].turn == 90
     assert_clean(layout.plans[0], SETTINGS)
 
 
@@ -84,7 +84,7 @@ def test_a_piece_larger_than_the_sheet_is_named_and_left_out():
     assert finding.code == "piece-larger-than-sheet"
     assert finding.where == "Giant"
     assert "500.0 × 500.0" in finding.message
-    assert [laid.piece.name for laid in layout.plans[0].laid] == ["small"]
+    assert [laid.piece.name for laid in layout.plans[0].placed] == ["small"]
 
 
 def test_nothing_to_lay_needs_no_sheet():
@@ -100,14 +100,14 @@ def test_any_layout_keeps_its_distances(sizes, spacing, margin):
     settings = SheetSettings(spacing=spacing, margin=margin)
     pieces = [piece(f"p{i}", rectangle(w, h)) for i, (w, h) in enumerate(sizes)]
     layout = lay_out(pieces, sheet(200, 150), settings)
-    assert sum(len(plan.laid) for plan in layout.plans) + len(layout.findings) == len(pieces)
+    assert sum(len(plan.placed) for plan in layout.plans) + len(layout.findings) == len(pieces)
     for plan in layout.plans:
         assert_clean(plan, settings)
 
 
 def test_side_by_side_keeps_pieces_as_they_are_drawn():
     plan = side_by_side([piece("a", blob()), piece("b", Contour.circle((7.0, 7.0), 5.0))], "ply")
-    assert [laid.turn for laid in plan.laid] == [0, 0]
+    assert [laid.turn for laid in plan.placed] == [0, 0]
     first, second = shapes(plan)
     assert not first.intersects(second)
     assert shapely.box(0, 0, plan.width, plan.height).contains(first)
@@ -124,12 +124,12 @@ def test_rows_suit_the_view(aspect):
 
 
 def test_sheets_of_several_sizes_are_used_in_their_order_and_more_are_asked_for():
-    sizes = Supply("ply", (*sheet(100, 100, 1).sizes, *sheet(200, 100, 1).sizes))
+    sizes = AvailableSheets("ply", (*sheet(100, 100, 1).sizes, *sheet(200, 100, 1).sizes))
     many = [piece("tile", rectangle(80, 80), count=6)]
     layout = lay_out(many, sizes, SETTINGS)
     assert sorted(plan.width for plan in layout.plans) == [100, 200, 200, 200]
-    assert sum(len(plan.laid) for plan in layout.plans) == 6
+    assert sum(len(plan.placed) for plan in layout.plans) == 6
     (finding,) = layout.findings
-    assert (finding.code, "Get 2 more" in finding.mend) == ("too-few-sheets", True)
+    assert (finding.code, "Get 2 more" in finding.hint) == ("too-few-sheets", True)
     for plan in layout.plans:
         assert_clean(plan, SETTINGS)

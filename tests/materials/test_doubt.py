@@ -10,7 +10,7 @@ from anzel.materials.cutter import Kerf
 from anzel.materials.fits import FitName, Fits
 from anzel.materials.material import Material
 from anzel.materials.stock import Stock
-from anzel.materials.uncertainty import class_limits, doubt_of
+from anzel.materials.uncertainty import class_limits, uncertainty_of
 
 KERF = Kerf(stock_id="ply", kerf=0.16, uncertainty=0.012)
 
@@ -21,26 +21,30 @@ def ply(*readings, material=Material.PLY):
 
 
 def test_three_readings_worked_by_hand():
-    doubt = doubt_of(ply(2.93, 2.95, 2.94), KERF)
+    doubt = uncertainty_of(ply(2.93, 2.95, 2.94), KERF)
     assert doubt.place_to_place == pytest.approx(0.01)
-    assert doubt.mean == pytest.approx(0.01 / sqrt(3))
+    assert doubt.mean_uncertainty == pytest.approx(0.01 / sqrt(3))
     assert doubt.thickness == pytest.approx(0.01 * sqrt(4 / 3))
-    assert (doubt.thickness_limits, doubt.kerf, doubt.mean_shift) == ((2.93, 2.95), 0.012, 0.0)
+    assert (doubt.thickness_limits, doubt.kerf_uncertainty, doubt.mean_shift) == (
+        (2.93, 2.95),
+        0.012,
+        0.0,
+    )
 
 
 def test_an_unmeasured_sheet_may_lie_anywhere_in_its_tolerance():
     """JCGM 100:2008, 4.3.7: a rectangle of half-width a has uncertainty a/√3; EN 315's band."""
-    doubt = doubt_of(ply(), KERF)
-    assert doubt.mean == pytest.approx(0.39 / sqrt(3))
+    doubt = uncertainty_of(ply(), KERF)
+    assert doubt.mean_uncertainty == pytest.approx(0.39 / sqrt(3))
     assert doubt.mean_shift == pytest.approx(-0.10)
-    assert doubt_of(ply(material=Material.MDF), KERF).thickness_limits == pytest.approx(
+    assert uncertainty_of(ply(material=Material.MDF), KERF).thickness_limits == pytest.approx(
         (2.79, 3.21)
     )
 
 
 def test_one_reading_leaves_what_is_usual():
-    doubt = doubt_of(ply(2.94), KERF)
-    assert (doubt.place_to_place, doubt.mean, doubt.mean_shift) == (0.03, 0.03, 0.0)
+    doubt = uncertainty_of(ply(2.94), KERF)
+    assert (doubt.place_to_place, doubt.mean_uncertainty, doubt.mean_shift) == (0.03, 0.03, 0.0)
 
 
 def test_classes_meet_half_way():

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from anzel.materials.readings import doubtful_readings, grubbs_limit, statistics_of
+from anzel.materials.readings import grubbs_limit, statistics_of, suspect_readings
 from anzel.materials.stock import Stock
 
 GUM_TEMPERATURES = [
@@ -60,7 +60,7 @@ def test_the_interval_of_the_mean_is_student_t(readings):
     """JCGM 100:2008, G.3, against scipy's own distribution."""
     said = statistics_of(readings)
     expected = stats.t.ppf(0.975, said.count - 1) * said.standard_uncertainty
-    assert said.mean_within == pytest.approx(expected)
+    assert said.confidence_half_width == pytest.approx(expected)
 
 
 @pytest.mark.parametrize(
@@ -94,13 +94,13 @@ def test_limits_of_grubbs_test_from_scipys_t(count):
     ],
 )
 def test_a_reading_that_cannot_belong_is_pointed_at(readings, doubtful):
-    assert [each.index for each in doubtful_readings(readings, 3.0)] == doubtful
+    assert [each.index for each in suspect_readings(readings, 3.0)] == doubtful
 
 
 @given(st.lists(st.floats(2.5, 3.5), max_size=20))
 def test_pointing_at_readings_never_drops_one(readings):
     ply = Stock(id="ply", name="Ply", nominal_thickness=3.0, readings=tuple(readings))
-    indices = [each.index for each in ply.doubtful]
+    indices = [each.index for each in ply.suspect_readings]
     assert indices == sorted(set(indices))
     assert ply.readings == tuple(readings)
     assert len(readings) == 0 or ply.statistics.count == len(readings)

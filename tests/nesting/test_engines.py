@@ -11,14 +11,23 @@ from hypothesis import strategies as st
 
 from anzel.nesting.area_bound import fewest_sheets
 from anzel.nesting.compaction import Obstacles
-from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot, cost_of, taken_up
-from anzel.nesting.quick_solver import lay_fast
-from anzel.nesting.raster import Frame, cells_of
+from anzel.nesting.problem import (
+    Container,
+    Item,
+    NestingProblem,
+    Orientation,
+    PlacedItem,
+    Solution,
+    cost_of,
+    occupied_area,
+)
+from anzel.nesting.quick_solver import solve_quickly
+from anzel.nesting.raster import PaddedGrid, cells_of
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.strip_packer import short_strips
 from anzel.nesting.validation import clashes, miscounted
 
-QUARTERS = tuple(Pose(float(turn)) for turn in (0, 90, 180, 270))
+QUARTERS = tuple(Orientation(float(turn)) for turn in (0, 90, 180, 270))
 
 
 def star(radii, hole=0.0):
@@ -32,12 +41,12 @@ def star(radii, hole=0.0):
 def ring(outer, inner, name="ring", count=1):
     """A ring."""
     disc = shapely.Point(0, 0).buffer(outer)
-    return Shape(name, disc.difference(shapely.Point(0, 0).buffer(inner)), count)
+    return Item(name, disc.difference(shapely.Point(0, 0).buffer(inner)), count)
 
 
 def box(name, width, height, count=1, poses=QUARTERS):
     """A rectangle."""
-    return Shape(name, shapely.box(0, 0, width, height), count, poses)
+    return Item(name, shapely.box(0, 0, width, height), count, poses)
 
 
 def assert_sound(puzzle, answer):
@@ -54,7 +63,7 @@ def assert_sound(puzzle, answer):
     assert clashes(puzzle, answer) == ()
 
 
-ODD = (Pose(15.0), Pose(200.0, True))
+ODD = (Orientation(15.0), Orientation(200.0, True))
 stars = st.tuples(
     st.lists(st.floats(8, 40), min_size=3, max_size=9), st.sampled_from([0.0, 0.0, 0.6]),
     st.integers(1, 3), st.booleans(),
@@ -66,26 +75,31 @@ L_SCRAP = shapely.Polygon([(0, 0), (180, 0), (180, 70), (80, 70), (80, 150), (0,
 @settings(max_examples=40)
 def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
     shapes = tuple(
-        Shape(
-            str(i), star(radii, hole), count, (Pose(15.0), Pose(200.0, True)) if odd else QUARTERS
+        Item(
+            str(i),
+            star(radii, hole),
+            count,
+            (Orientation(15.0), Orientation(200.0, True)) if odd else QUARTERS,
         )
         for i, (radii, hole, count, odd) in enumerate(wanted)
     )
-    scraps = (Room("scrap", L_SCRAP, 1, is_scrap=True),) if with_scrap else ()
-    puzzle = Puzzle(shapes, (*scraps, Room.rectangle("sheet", 220, 160)), spacing, margin)
-    answer = lay_fast(puzzle)
+    scraps = (Container("scrap", L_SCRAP, 1, is_scrap=True),) if with_scrap else ()
+    puzzle = NestingProblem(
+        shapes, (*scraps, Container.rectangle("sheet", 220, 160)), spacing, margin
+    )
+    answer = solve_quickly(puzzle)
     assert_sound(puzzle, answer)
     assert not answer.left_out
     used_sheets = [room for room, _ in answer.sheets]
     assert fewest_sheets(puzzle) <= len(used_sheets)
-    assert lay_fast(puzzle) == answer, "the same puzzle has the same answer"
+    assert solve_quickly(puzzle) == answer, "the same puzzle has the same answer"
 
 
 def test_small_pieces_go_into_the_holes_of_large_ones():
-    puzzle = Puzzle(
-        (ring(95, 80), box("tile", 45, 45, 4)), (Room.rectangle("sheet", 200, 200),), 3.0, 2.0
+    puzzle = NestingProblem(
+        (ring(95, 80), box("tile", 45, 45, 4)), (Container.rectangle("sheet", 200, 200),), 3.0, 2.0
     )
-    answer = lay_fast(puzzle)
+    answer = solve_quickly(puzzle)
     assert_sound(puzzle, answer)
     assert len(answer.sheets) == 1
 
@@ -93,36 +107,40 @@ def test_small_pieces_go_into_the_holes_of_large_ones():
 def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
     """A slit of a scrap, as a kerf leaves one, is no room, however narrow."""
     slit = shapely.box(60, 0, 60.4, 90)
-    room = Room("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
-    puzzle = Puzzle((box("a", 50, 40, 2), box("b", 70, 60)), (room,), 6.0, 1.0)
-    answer = lay_fast(puzzle)
-    assert_sound(puzzle, Answer(answer.spots, answer.left_out))
+    room = Container("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
+    puzzle = NestingProblem((box("a", 50, 40, 2), box("b", 70, 60)), (room,), 6.0, 1.0)
+    answer = solve_quickly(puzzle)
+    assert_sound(puzzle, Solution(answer.placed, answer.left_out))
 
 
 def test_scraps_are_used_up_first_and_the_smallest_sheet_that_does_is_taken():
     rooms = (
-        Room.rectangle("large", 600, 400), Room.rectangle("small", 150, 120),
-        Room.rectangle("scrap", 80, 60, 1, is_scrap=True),
+        Container.rectangle("large", 600, 400), Container.rectangle("small", 150, 120),
+        Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
     )  # fmt: skip
-    puzzle = Puzzle((box("a", 70, 50), box("b", 100, 90)), rooms, 2.0, 3.0)
-    answer = lay_fast(puzzle)
+    puzzle = NestingProblem((box("a", 70, 50), box("b", 100, 90)), rooms, 2.0, 3.0)
+    answer = solve_quickly(puzzle)
     assert_sound(puzzle, answer)
-    assert {puzzle.rooms[room].name for room, _ in answer.sheets} == {"scrap", "small"}
+    assert {puzzle.containers[room].name for room, _ in answer.sheets} == {"scrap", "small"}
 
 
 def test_what_is_fixed_stays_and_the_rest_keeps_clear_of_it():
-    middle = Spot(0, 0, 0, Pose(), 80.0, 60.0)
+    middle = PlacedItem(0, 0, 0, Orientation(), 80.0, 60.0)
     shapes = (box("a", 40, 40), box("b", 30, 20, 9))
-    puzzle = Puzzle(shapes, (Room.rectangle("sheet", 200, 160),), 4.0, 5.0, fixed=(middle,))
-    answer = lay_fast(puzzle)
-    assert middle in answer.spots
+    puzzle = NestingProblem(
+        shapes, (Container.rectangle("sheet", 200, 160),), 4.0, 5.0, fixed=(middle,)
+    )
+    answer = solve_quickly(puzzle)
+    assert middle in answer.placed
     assert_sound(puzzle, answer)
 
 
 def test_clashes_are_told_with_their_depth():
-    puzzle = Puzzle((box("a", 40, 40, 3),), (Room.rectangle("sheet", 200, 100),), 5.0, 5.0)
-    near = [Spot(0, 0, 0, Pose(), x, 5.0) for x in (3.0, 46.0, 84.0)]
-    found = clashes(puzzle, Answer(tuple(near)))
+    puzzle = NestingProblem(
+        (box("a", 40, 40, 3),), (Container.rectangle("sheet", 200, 100),), 5.0, 5.0
+    )
+    near = [PlacedItem(0, 0, 0, Orientation(), x, 5.0) for x in (3.0, 46.0, 84.0)]
+    found = clashes(puzzle, Solution(tuple(near)))
     assert [(c.other is None, round(c.by, 1)) for c in found] == [
         (True, 2.0), (False, 2.0), (False, 7.0),
     ]  # fmt: skip
@@ -136,11 +154,11 @@ BEST_CIRCLES = {2: 0.292893, 3: 0.254333, 5: 0.207107, 7: 0.174458}
 @pytest.mark.parametrize(("count", "radius"), BEST_CIRCLES.items())
 def test_circles_need_no_less_than_the_best_packing_known_and_not_much_more(count, radius):
     side = 100.0 / radius / 2  # the square that holds so many circles of diameter 100
-    circles = (Shape("circle", shapely.Point(0, 0).buffer(50.0, quad_segs=64), count),)
+    circles = (Item("circle", shapely.Point(0, 0).buffer(50.0, quad_segs=64), count),)
 
     def sheets(factor):
-        room = Room.rectangle("square", side * factor, side * factor)
-        return len(lay_fast(Puzzle(circles, (room,), 0.0, 0.0)).sheets)
+        room = Container.rectangle("square", side * factor, side * factor)
+        return len(solve_quickly(NestingProblem(circles, (room,), 0.0, 0.0)).sheets)
 
     assert sheets(0.985) > 1
     assert sheets(1.16) == 1
@@ -154,25 +172,29 @@ def test_rectangles_that_tile_a_sheet_exactly_fill_it(cut):
         box(f"r{i}", 240 / columns, 180 / rows / lines, columns * lines)
         for i, (lines, columns) in enumerate(cut)
     )
-    answer = lay_fast(Puzzle(shapes, (Room.rectangle("sheet", 240, 180),), 0.0, 0.0))
+    answer = solve_quickly(
+        NestingProblem(shapes, (Container.rectangle("sheet", 240, 180),), 0.0, 0.0)
+    )
     assert len(answer.sheets) == 1
     assert not answer.left_out
 
 
 def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
     shapes = (ring(60, 48, count=2), *(box(f"b{i}", 22 + i, 40 - i) for i in range(6)))
-    puzzle = Puzzle(shapes, (Room.rectangle("sheet", 420, 130),), 3.0, 3.0)
-    fast, told = lay_fast(puzzle), []
+    puzzle = NestingProblem(shapes, (Container.rectangle("sheet", 420, 130),), 3.0, 3.0)
+    fast, told = solve_quickly(puzzle), []
     best = squeeze(puzzle, 4.0, told=told.append)
     assert_sound(puzzle, best)
     costs = [cost_of(puzzle, answer) for answer in told]
     assert costs == sorted(costs, reverse=True)
     assert (told[-1], costs[-1] <= cost_of(puzzle, fast)) == (best, True)
-    assert taken_up(puzzle, best) < 250 * 130, "two rings wide: all the rest lies in them"
+    assert occupied_area(puzzle, best) < 250 * 130, "two rings wide: all the rest lies in them"
 
 
 def test_squeezing_stops_when_told_with_the_best_so_far():
-    puzzle = Puzzle((box("a", 50, 30, 9),), (Room.rectangle("sheet", 300, 200),), 3.0, 3.0)
+    puzzle = NestingProblem(
+        (box("a", 50, 30, 9),), (Container.rectangle("sheet", 300, 200),), 3.0, 3.0
+    )
     start = monotonic()
     answer = squeeze(puzzle, 600.0, stopped=lambda: monotonic() > start + 0.5)
     assert monotonic() - start < 5
@@ -181,14 +203,15 @@ def test_squeezing_stops_when_told_with_the_best_so_far():
 
 def test_the_strip_packers_copies_come_back_where_it_laid_them():
     shapes = (
-        Shape("l", L_SCRAP, 2, (Pose(90.0), Pose(270.0))), Shape("t", L_SCRAP, 1, (Pose(0, True),))
+        Item("l", L_SCRAP, 2, (Orientation(90.0), Orientation(270.0))),
+        Item("t", L_SCRAP, 1, (Orientation(0, True),))
     )  # fmt: skip
     copies = [(0, False), (0, False), (1, True)]
     strips = list(short_strips(shapes, copies, 250.0, 2.0, 1, seed=3, stopped=lambda: False))
     last = strips[-1]
-    spots = tuple(Spot(n, 0, 0, pose, x, y) for n, pose, x, y in last.copies)
-    puzzle = Puzzle(shapes, (Room.rectangle("strip", last.length, 250),), 2.0, 0.0)
-    assert_sound(puzzle, Answer(spots))
+    spots = tuple(PlacedItem(n, 0, 0, pose, x, y) for n, pose, x, y in last.copies)
+    puzzle = NestingProblem(shapes, (Container.rectangle("strip", last.length, 250),), 2.0, 0.0)
+    assert_sound(puzzle, Solution(spots))
 
 
 @given(st.lists(st.floats(2, 30), min_size=3, max_size=12), st.floats(0.3, 2.0))
@@ -203,7 +226,7 @@ def test_cells_are_those_whose_centres_lie_inside(radii, cell):
 def test_clear_places_are_those_that_share_no_cell():
     random = np.random.default_rng(4)
     grid, patch = random.random((23, 31)) < 0.2, random.random((4, 5)) < 0.4
-    frame = Frame(*grid.shape)
+    frame = PaddedGrid(*grid.shape)
     clear = frame.clear(frame.spectrum(grid), frame.spectrum(patch), (20, 27))
     wanted = [
         [not (grid[r : r + 4, c : c + 5] & patch).any() for c in range(27)] for r in range(20)
@@ -221,7 +244,7 @@ def test_sliding_stops_exactly_at_the_first_touch(radii, other_radii, aside, axi
     here = shapely.transform(star(radii), lambda points: points + far)
     obstacles = Obstacles()
     obstacles.add(there)
-    run = obstacles.free_run(here, axis, 80.0)
+    run = obstacles.free_distance(here, axis, 80.0)
 
     def after(way):
         step = np.array([-way, 0.0] if axis == 0 else [0.0, -way])

@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 from tests.common import blob, rectangle
 
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.rows import boxes_in_rows
-from anzel.nesting.hole_filling import stow, unloaded
-from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot
+from anzel.nesting.hole_filling import contents_at, fill_holes
+from anzel.nesting.problem import Container, Item, NestingProblem, Orientation, PlacedItem, Solution
 from anzel.nesting.validation import clashes
 
-QUARTERS = tuple(Pose(float(turn)) for turn in (0, 90, 180, 270))
+QUARTERS = tuple(Orientation(float(turn)) for turn in (0, 90, 180, 270))
 FRAME = shapely.Polygon(
     [(0, 0), (120, 0), (120, 70), (0, 70)], [[(10, 10), (10, 60), (110, 60), (110, 10)]]
 )
@@ -23,10 +23,10 @@ FRAME = shapely.Polygon(
 
 def puzzle_of(small):
     """A frame, and small boxes."""
-    shapes = (Shape("frame", FRAME, 1, QUARTERS), *(
-        Shape(str(i), shapely.box(0, 0, w, h), 1, QUARTERS) for i, (w, h) in enumerate(small)
+    shapes = (Item("frame", FRAME, 1, QUARTERS), *(
+        Item(str(i), shapely.box(0, 0, w, h), 1, QUARTERS) for i, (w, h) in enumerate(small)
     ))  # fmt: skip
-    return Puzzle(shapes, (Room.rectangle("sheet", 400, 300),), 2.0, 5.0)
+    return NestingProblem(shapes, (Container.rectangle("sheet", 400, 300),), 2.0, 5.0)
 
 
 sizes = st.lists(st.tuples(st.floats(8, 60), st.floats(8, 40)), min_size=1, max_size=6)
@@ -35,24 +35,24 @@ sizes = st.lists(st.tuples(st.floats(8, 60), st.floats(8, 40)), min_size=1, max_
 @given(sizes, st.sampled_from(QUARTERS), st.sampled_from(QUARTERS))
 def test_a_load_keeps_together_however_it_is_turned(small, before, after):
     puzzle = puzzle_of(small)
-    loads = stow(puzzle, puzzle.loose, {0: before})
+    loads = fill_holes(puzzle, puzzle.loose, {0: before})
     frame = next(load for load in loads if load.host == 0)
-    assert sum(1 + len(load.stowed) for load in loads) == len(puzzle.loose)
-    spots = unloaded(puzzle, frame, Spot(0, 0, 0, after, 60.0, 40.0))
+    assert sum(1 + len(load.contents) for load in loads) == len(puzzle.loose)
+    spots = contents_at(puzzle, frame, PlacedItem(0, 0, 0, after, 60.0, 40.0))
     assert spots is not None
-    assert clashes(puzzle, Answer(tuple(spots))) == ()
+    assert clashes(puzzle, Solution(tuple(spots))) == ()
     inside = puzzle.polygon(spots[0]).envelope
     assert all(inside.contains(puzzle.polygon(spot)) for spot in spots[1:])
 
 
 def test_what_may_not_turn_so_stays_behind():
-    shapes = (Shape("frame", FRAME, 1, QUARTERS), Shape("a", shapely.box(0, 0, 30, 20), 1))
-    puzzle = Puzzle(shapes, (Room.rectangle("sheet", 400, 300),), 2.0, 5.0)
-    (load,) = stow(puzzle, puzzle.loose, {})
-    assert len(load.stowed) == 1
-    assert unloaded(puzzle, load, Spot(0, 0, 0, Pose(90.0), 9.0, 9.0)) is None
-    assert unloaded(puzzle, load, Spot(0, 0, 0, Pose(0.0, True), 9.0, 9.0)) is None
-    assert len(unloaded(puzzle, load, Spot(0, 0, 0, Pose(0.0), 9.0, 9.0))) == 2
+    shapes = (Item("frame", FRAME, 1, QUARTERS), Item("a", shapely.box(0, 0, 30, 20), 1))
+    puzzle = NestingProblem(shapes, (Container.rectangle("sheet", 400, 300),), 2.0, 5.0)
+    (load,) = fill_holes(puzzle, puzzle.loose, {})
+    assert len(load.contents) == 1
+    assert contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(90.0), 9.0, 9.0)) is None
+    assert contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(0.0, True), 9.0, 9.0)) is None
+    assert len(contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(0.0), 9.0, 9.0))) == 2
 
 
 @given(
@@ -69,7 +69,7 @@ def test_boxes_in_rows_lie_apart_inside_the_whole(boxes, aspect):
 
 @given(st.floats(0, 360), st.floats(-50, 50), st.booleans())
 def test_turning_over_keeps_every_length_and_the_way_outlines_run(turn, shift, over):
-    motion = Motion.turn(turn, over=over).shifted(shift, -shift)
+    motion = RigidTransform.rotation(turn, over=over).translated(shift, -shift)
     region = Region.of(blob(), [Contour.circle((12.0, 8.0), 3.0), rectangle(4, 3, 20, 8)])
     moved = region.moved(motion)
     assert moved.area == pytest.approx(region.area)
@@ -82,4 +82,4 @@ def test_turning_over_keeps_every_length_and_the_way_outlines_run(turn, shift, o
     assert hypot(bx - ax, by - ay) == pytest.approx(5.0)
     centre = region.holes[0].segments[0].centre
     assert moved.holes[0].segments[0].centre == pytest.approx(motion(centre))
-    assert motion.shifted(1.0, 0.0).over is over
+    assert motion.translated(1.0, 0.0).over is over

@@ -21,18 +21,18 @@ from anzel.materials.fits import KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.output import export
 from anzel.output.dxf_writer import dxf_bytes
-from anzel.output.pages import Backend, Mark, Page, draw
+from anzel.output.pages import Backend, CutLine, Page, draw
 from anzel.output.pdf_writer import pdf_bytes
 from anzel.output.svg_writer import PAGE_GAP, number, svg_bytes
-from anzel.project.derive import build_of, pieces_of
+from anzel.project.derive import pieces_of, solved_structure_of
 from anzel.storage.atomic_file import FileError
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 
 BLOB_PAGE = Page(
-    "blob", 60.0, 40.0, (Mark(Operation.OUTER, "Blob", blob()),), ("a note", "another")
+    "blob", 60.0, 40.0, (CutLine(Operation.OUTER, "Blob", blob()),), ("a note", "another")
 )
 
-COMB = GaugeKind.COMB
+COMB = TestPieceKind.COMB
 
 
 def svg_shapes(content):
@@ -76,7 +76,7 @@ def test_svg_arcs_are_arcs_and_circles_are_circles(project):
     assert [c.rx for c in circles] == pytest.approx([60], abs=1e-3)
     arcs = [seg for s in shapes for seg in svgelements.Path(s) if isinstance(seg, svgelements.Arc)]
     assert len(arcs) >= 11
-    outline = build_of(project).piece("Upright A").region.outer
+    outline = solved_structure_of(project).piece("Upright A").region.outer
     radii = {round(s.radius, 3) for s in outline.segments if hasattr(s, "radius")}
     assert radii <= {round(abs(arc.rx), 3) for arc in arcs}
 
@@ -99,7 +99,7 @@ def test_svg_outlines_are_closed_and_none_is_drawn_twice(project):
 def test_svg_colours_are_the_makers(project):
     changed = project_edits.change_pen(project, Operation.OUTER, colour="#ff00aa")
     changed = project_edits.change_pen(changed, Operation.ENGRAVE, colour="#00aaff", width=0.01)
-    content = svg_bytes(export.gauge_pages(changed, "birch-3", COMB), changed.pens).decode()
+    content = svg_bytes(export.pages_of_test_piece(changed, "birch-3", COMB), changed.pens).decode()
     assert set(re.findall(r'stroke="(#\w+)"', content)) == {"#ff00aa", "#00aaff"}
     assert 'stroke="#00aaff" stroke-width="0.01"' in content
 
@@ -132,7 +132,7 @@ def test_layers_may_be_layer_0_or_shared_and_colours_still_tell(project, release
     for operation, name in names.items():
         pen = pens.pen(operation).with_changes(layer=name)
         pens = pens.with_changes(**{operation.field: pen})
-    pages = export.gauge_pages(project, "birch-3", COMB)
+    pages = export.pages_of_test_piece(project, "birch-3", COMB)
     _, space = modelspace(dxf_bytes(pages, pens))
     assert {entity.dxf.layer for entity in space} <= {"0", "marks", "outer cut"}
     marks = [entity for entity in space if entity.dxf.layer == "marks"]
@@ -142,7 +142,7 @@ def test_layers_may_be_layer_0_or_shared_and_colours_still_tell(project, release
 
 def test_dxf_is_r2010_in_millimetres_with_a_layer_per_operation(project):
     document, space = modelspace(
-        dxf_bytes(export.gauge_pages(project, "birch-3", COMB), project.pens)
+        dxf_bytes(export.pages_of_test_piece(project, "birch-3", COMB), project.pens)
     )
     assert document.dxfversion == "AC1024"
     assert document.header["$INSUNITS"] == 4
@@ -166,7 +166,7 @@ def test_dxf_outlines_are_closed_polylines_with_true_arcs(project):
     first, _ = space
     assert first.closed
     sweeps = sorted(abs(4 * atan(b)) for *_, b in first.get_points("xyb") if b)
-    ours = build_of(project).piece("Upright A").region.outer.segments
+    ours = solved_structure_of(project).piece("Upright A").region.outer.segments
     assert sweeps == pytest.approx(sorted(abs(s.sweep) for s in ours if hasattr(s, "sweep")))
 
 
@@ -252,10 +252,10 @@ def test_pages_of_several_stocks_stand_side_by_side(project):
 
 
 def test_engraving_comes_first_and_outlines_last(project):
-    (page,) = export.gauge_pages(project, "birch-3", COMB)
-    comb = [mark.operation for mark in page.marks if mark.owner == "Comb"]
+    (page,) = export.pages_of_test_piece(project, "birch-3", COMB)
+    comb = [mark.operation for mark in page.lines if mark.owner == "Comb"]
     assert comb == sorted(comb, key=list(Operation).index)
-    top = [m.line for m in sheet_page(project, "birch-6").marks]
+    top = [m.line for m in sheet_page(project, "birch-6").lines]
     assert isinstance(top[-1], Contour)
     assert top[-1].is_circle
 
@@ -303,13 +303,15 @@ def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
 
 def test_an_unknown_ending_lists_the_known_ones(project, tmp_path):
     with pytest.raises(FileError, match=r"“.gif” cannot be written.*"):
-        export.write(export.gauge_pages(project, "birch-3", COMB), project.pens, tmp_path / "a.gif")
+        export.write(
+            export.pages_of_test_piece(project, "birch-3", COMB), project.pens, tmp_path / "a.gif"
+        )
 
 
 def test_two_pieces_of_one_name_get_numbers():
     marks = (
-        Mark(Operation.OUTER, "Rib", rectangle(5, 5)),
-        Mark(Operation.OUTER, "Rib", rectangle(5, 5, 9)),
+        CutLine(Operation.OUTER, "Rib", rectangle(5, 5)),
+        CutLine(Operation.OUTER, "Rib", rectangle(5, 5, 9)),
     )
     content = svg_bytes([Page("p", 20, 10, marks)], Pens()).decode()
     assert content.count('id="p-Rib-outer"') == 1

@@ -12,9 +12,9 @@ from anzel.geometry.regions import Contour
 from anzel.materials.fits import KerfAt
 from anzel.output import export
 from anzel.output.cut_file_reader import CutFileError, parse_cut_file, read_cut_file
-from anzel.output.pages import Mark, Page
-from anzel.project.derive import gauge_of, pieces_of
-from anzel.test_pieces.model import GaugeKind
+from anzel.output.pages import CutLine, Page
+from anzel.project.derive import derived_test_piece, pieces_of
+from anzel.test_pieces.model import TestPieceKind
 
 FORMATS = (".svg", ".dxf")
 
@@ -42,18 +42,20 @@ def test_a_structure_comes_back_with_names_sizes_and_kinds(project, ending):
 
 
 @pytest.mark.parametrize("ending", FORMATS)
-@pytest.mark.parametrize("kind", GaugeKind)
-def test_every_gauge_comes_back_without_its_engraving(project, ending, kind):
-    file = read(export.gauge_pages(project, "birch-3", kind), ending)
+@pytest.mark.parametrize("kind", TestPieceKind)
+def test_every_test_piece_comes_back_without_its_engraving(project, ending, kind):
+    file = read(export.pages_of_test_piece(project, "birch-3", kind), ending)
     areas = sorted(piece.region.area for piece in file.pieces)
-    drawn = sorted(piece.region.area for piece in gauge_of(project, "birch-3", kind).pieces)
+    drawn = sorted(
+        piece.region.area for piece in derived_test_piece(project, "birch-3", kind).pieces
+    )
     assert areas == pytest.approx(drawn, abs=1e-5)
 
 
 @pytest.mark.parametrize("ending", FORMATS)
 def test_curves_of_every_kind_come_back(ending):
     outer, hole = blob(), Contour.circle((20.0, 10.0), 3.0)
-    marks = tuple(Mark(Operation.OUTER, "Blob", line) for line in (hole, outer))
+    marks = tuple(CutLine(Operation.OUTER, "Blob", line) for line in (hole, outer))
     (piece,) = read((Page("page", 60, 40, marks),), ending).pieces
     assert piece.region.area == pytest.approx(outer.signed_area - hole.signed_area, abs=1e-6)
     assert piece.region.holes[0].is_circle
@@ -66,7 +68,7 @@ def test_curves_of_every_kind_come_back(ending):
 @pytest.mark.parametrize("ending", FORMATS)
 def test_kerf_handling_and_sheet_are_in_the_file(project, ending):
     """Carried as facts for programs; the plain note is tested with the writers."""
-    facts = read(export.structure_pages(project, stock_id="birch-3"), ending).facts
+    facts = read(export.structure_pages(project, stock_id="birch-3"), ending).metadata
     (sheet,) = facts.values()
     assert (sheet["stock"], sheet["kerf-at"], sheet["fit"]) == ("birch-3", "drawing", "snug")
     assert float(sheet["thickness"]) == pytest.approx(2.94)
@@ -78,8 +80,8 @@ def test_a_file_says_what_its_cutter_shall_make_up_for(project, ending):
     left = project_edits.take_kerf_at(project, KerfAt.CUTTER)
     assert read(export.structure_pages(left, stock_id="birch-6"), ending).offset_kerf == 0.20
     assert read(export.structure_pages(project), ending).offset_kerf == 0.0
-    for kind in (GaugeKind.STRIPS, GaugeKind.DISC):  # nobody may hide the kerf
-        assert read(export.gauge_pages(left, "birch-3", kind), ending).offset_kerf == 0.0
+    for kind in (TestPieceKind.STRIPS, TestPieceKind.DISC):  # nobody may hide the kerf
+        assert read(export.pages_of_test_piece(left, "birch-3", kind), ending).offset_kerf == 0.0
 
 
 def svg(body, size='width="100mm" height="50mm" viewBox="0 0 100 50"'):
@@ -162,6 +164,6 @@ def test_a_missing_file_is_named(tmp_path):
 
 
 def test_a_rectangle_is_read_as_it_was_drawn_to_the_last_digit():
-    marks = (Mark(Operation.OUTER, "R", rectangle(30.125, 20.0625)),)
+    marks = (CutLine(Operation.OUTER, "R", rectangle(30.125, 20.0625)),)
     (piece,) = read((Page("p", 40, 30, marks),), ".dxf").pieces
     assert piece.region.size == (30.125, 20.0625)

@@ -15,10 +15,10 @@ from anzel.output.cut_file_reader import parse_cut_file
 from anzel.output.cut_list import COLUMNS, cut_list_bytes
 from anzel.output.export import render, structure_pages, write_each
 from anzel.output.job_sheet import job_sheet_bytes
-from anzel.output.nesting_json import read_puzzle
+from anzel.output.nesting_json import read_problem
 from anzel.output.tiled_pdf import OVERLAP, paper_bytes, paper_size, tiles_of
 from anzel.project.derive import pieces_of
-from anzel.project.estimate import estimate_of, said_time
+from anzel.project.estimate import estimate_of, format_duration
 from anzel.storage.atomic_file import FileError
 
 MM = 72 / 25.4
@@ -58,7 +58,7 @@ def test_papers_are_known_by_name_or_size():
 
 
 def test_the_cut_list_has_every_piece_of_the_job(project):
-    spare = layout_edits.set_amount(project, "Upright A", 3)
+    spare = layout_edits.set_copy_count(project, "Upright A", 3)
     rows = list(csv.reader(io.StringIO(cut_list_bytes(spare).decode("utf-8-sig"))))
     assert tuple(rows[0]) == COLUMNS
     found = {row[0]: dict(zip(COLUMNS, row, strict=True)) for row in rows[1:]}
@@ -71,7 +71,7 @@ def test_the_job_sheet_is_one_page_with_stocks_times_and_pieces(project):
     reader = pypdf.PdfReader(io.BytesIO(job_sheet_bytes(project, date(2026, 11, 25))))
     (page,) = reader.pages
     text = page.extract_text()
-    whole = said_time(estimate_of(project).times.whole)
+    whole = format_duration(estimate_of(project).times.whole)
     for words in ("Herb-pot stand", "2026-11-25", "readings 2.93, 2.95, 2.94", f"{whole} in all",
                   "1 × Upright A", "Birch ply 6", "snug"):  # fmt: skip
         assert words in text
@@ -85,7 +85,7 @@ def test_an_estimate_counts_sheets_and_hours(project):
     found = estimate_of(dear)
     assert found.cost == pytest.approx(5.0 + found.times.whole * 0.01)
     assert (found.stocks[0].sheets, found.stocks[0].scraps) == (1, 0)
-    assert [said_time(s) for s in (38, 725, 7620)] == ["38 s", "12 min 5 s", "2 h 7 min"]
+    assert [format_duration(s) for s in (38, 725, 7620)] == ["38 s", "12 min 5 s", "2 h 7 min"]
 
 
 @pytest.mark.parametrize("release", DxfRelease)
@@ -101,7 +101,7 @@ def test_both_releases_of_dxf_are_sound_and_come_back(project, release):
     file = parse_cut_file(content, ".dxf")
     drawn = sorted(p.region.area for p in pieces_of(project))
     assert sorted(p.region.area for p in file.pieces) == pytest.approx(drawn, rel=1e-5)
-    assert {facts["kerf-at"] for facts in file.facts.values()} == {"drawing"}
+    assert {facts["kerf-at"] for facts in file.metadata.values()} == {"drawing"}
 
 
 def test_every_piece_by_itself_is_a_file(project, tmp_path):
@@ -126,4 +126,4 @@ def test_every_piece_by_itself_is_a_file(project, tmp_path):
 )  # fmt: skip
 def test_a_bad_layout_puzzle_is_refused_in_words(content, words):
     with pytest.raises(FileError, match=f"(?i){words}"):
-        read_puzzle(content)
+        read_problem(content)

@@ -6,7 +6,7 @@ from math import hypot
 import pytest
 
 from anzel.app.edits import project_edits
-from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.drawings.reader import read_drawing
 from anzel.geometry.segments import Arc, Cubic
@@ -25,9 +25,9 @@ def test_cut_files_are_drawings_of_the_same_lines(name, kerf_at, ending):
     stock = project.stocks_in_use[0]
     pages = structure_pages(project, stock_id=stock.id)
     drawing = read_drawing(render(pages, project.pens, ending), f"cut{ending}")
-    cuts = [mark for page in pages for mark in page.marks if mark.operation.cuts]
+    cuts = [mark for page in pages for mark in page.lines if mark.operation.cuts]
     wanted = [segment for mark in cuts for segment in mark.line.segments]
-    found = [segment for trace in drawing.traces for segment in trace.segments]
+    found = [segment for trace in drawing.paths for segment in trace.segments]
     assert sum(s.length for s in found) == pytest.approx(sum(s.length for s in wanted), rel=1e-7)
     for kind in (Arc, Cubic):
         ours = sorted(round(s.length, 3) for s in wanted if isinstance(s, kind))
@@ -43,8 +43,8 @@ def test_bridged_outlines_come_back_as_open_runs(project, ending):
     held = project.with_changes(job=JobSettings(bridges=2, bridge_width=1.0))
     pages = structure_pages(held, stock_id="birch-3")
     drawing = read_drawing(render(pages, held.pens, ending), f"cut{ending}")
-    wanted = sum(mark.length for page in pages for mark in page.marks)
-    found = sum(s.length for trace in drawing.traces for s in trace.segments)
+    wanted = sum(mark.length for page in pages for mark in page.lines)
+    found = sum(s.length for trace in drawing.paths for s in trace.segments)
     assert found == pytest.approx(wanted, rel=1e-7)
 
 
@@ -52,7 +52,7 @@ def test_bridged_outlines_come_back_as_open_runs(project, ending):
 @pytest.mark.parametrize("name", ["herb-stand", "acorn"])
 def test_svg_and_dxf_hold_the_same_lines_in_their_pens(name, release):
     project = next(demo for demo in DEMOS if demo.name == name).make()
-    project = project_edits.change_job(project, labels=Labels.SCORE, bridges=2)
+    project = project_edits.change_job(project, labels=LabelStyle.SCORE, bridges=2)
     asked = project_edits.change_pen(
         project_edits.use_release(project, release), Operation.SCORE, layer="half"
     )

@@ -20,28 +20,28 @@ def test_every_demo_is_measured_buildable_and_fits_its_sheets(demo):
     project = demo.make()
     assert all(len(stock.readings) >= 3 for stock in project.stocks)
     assert [each for each in findings_of(project) if each.code != LEFT_OUT] == []
-    build = derive.build_of(project)
-    assert build.joints or any(piece.features for piece in build.pieces)
+    solved = derive.solved_structure_of(project)
+    assert solved.joints or any(piece.features for piece in solved.pieces)
 
 
 def test_equal_projects_share_one_build(project):
     again = Project.model_validate(project.model_dump())
     assert again is not project
-    assert derive.build_of(again) is derive.build_of(project)
+    assert derive.solved_structure_of(again) is derive.solved_structure_of(project)
 
 
 def test_a_new_name_or_colour_recomputes_no_geometry(project):
     renamed = project.with_changes(name="Other", job=project.job.with_changes(bridges=2))
-    assert derive.build_of(renamed) is derive.build_of(project)
+    assert derive.solved_structure_of(renamed) is derive.solved_structure_of(project)
 
 
 def test_a_build_does_not_depend_on_what_was_built_before(project):
     """Pure: the same project gives the same pieces after any detour."""
-    before = derive.build_of(project)
+    before = derive.solved_structure_of(project)
     for thickness in (2.5, 3.5):
-        derive.build_of(stock_edits.change_reading(project, "birch-3", 0, thickness))
+        derive.solved_structure_of(stock_edits.change_reading(project, "birch-3", 0, thickness))
     derive._build.cache_clear()
-    assert derive.build_of(project).pieces == before.pieces
+    assert derive.solved_structure_of(project).pieces == before.pieces
 
 
 def test_two_stocks_of_one_id_are_refused(project):
@@ -76,7 +76,7 @@ def test_a_piece_too_large_for_its_sheet_is_pointed_out(project):
 
 def rippled(before, after):
     """The ripple between two projects, in words."""
-    return str(ripple(derive.build_of(before), derive.build_of(after)))
+    return str(ripple(derive.solved_structure_of(before), derive.solved_structure_of(after)))
 
 
 def test_a_reading_moves_slots_and_mortises(project):
@@ -109,9 +109,11 @@ def test_more_tabs_are_told_as_new_features(project):
 
 def test_every_moved_joint_is_told_a_line_each(project):
     after = stock_edits.add_readings(project, "birch-3", [3.02])
-    found = ripple(derive.build_of(project), derive.build_of(after))
+    found = ripple(derive.solved_structure_of(project), derive.solved_structure_of(after))
     told = details(found, most=100).splitlines()
-    assert {line.split()[0] for line in told} == {j.id for j in derive.build_of(after).joints}
+    assert {line.split()[0] for line in told} == {
+        j.id for j in derive.solved_structure_of(after).joints
+    }
     assert all("→" in line for line in told)
     assert any("slot width 2.83 → 2.85" in line for line in told)
     assert details(found, most=2).splitlines()[2] == f"and {len(told) - 2} more"
@@ -122,7 +124,7 @@ def test_nothing_moved_says_so(project):
 
 
 def test_kerf_at_the_cutter_draws_what_shall_come_out(project):
-    build = derive.build_of(project_edits.take_kerf_at(project, KerfAt.CUTTER))
-    for piece in build.pieces:
+    solved = derive.solved_structure_of(project_edits.take_kerf_at(project, KerfAt.CUTTER))
+    for piece in solved.pieces:
         for feature in piece.features:
             assert feature.width.drawn == pytest.approx(feature.width.produced)

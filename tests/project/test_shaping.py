@@ -7,9 +7,9 @@ from anzel.checks.webs import smallest_webs
 from anzel.core.findings import ParameterError
 from anzel.materials.stock import SheetSize
 from anzel.project.demos import DEMOS
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of, with_form
-from anzel.project.preflight import audit
+from anzel.project.preflight import preflight
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
 from anzel.structure.forms import FORMS
 from anzel.structure.model import FeatureKind
@@ -17,12 +17,12 @@ from anzel.structure.model import FeatureKind
 
 def size(project):
     """The standing whole."""
-    return overall(build_of(project), sheets_of(project))
+    return overall(solved_structure_of(project), fit_context_of(project))
 
 
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
 def test_every_demo_passes_its_proof(demo):
-    found = audit(demo.make())
+    found = preflight(demo.make())
     assert found.ok
     assert found.interference == ()
     assert found.all_fit_bed
@@ -30,10 +30,10 @@ def test_every_demo_passes_its_proof(demo):
 
 
 def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
-    pressed = audit(project_edits.choose_fit(project, "press"))
+    pressed = preflight(project_edits.choose_fit(project, "press"))
     assert pressed.interference
     assert pressed.ok  # a press fit is meant to bite
-    small = audit(cutter_edits.change_cutter(project, bed_width=100, bed_height=100))
+    small = preflight(cutter_edits.change_cutter(project, bed_width=100, bed_height=100))
     assert not small.ok
     assert {problem.kind for problem in small.problems} == {"piece-larger-than-bed"}
     assert not small.all_fit_bed
@@ -41,10 +41,10 @@ def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
 
 def test_webs_are_measured_and_thin_ones_told():
     box = project_of("box", bottom_raise=2.0, tab_width=12.0)
-    webs = smallest_webs(build_of(box))
+    webs = smallest_webs(solved_structure_of(box))
     assert webs[0].width == pytest.approx(2.0 + 0.05, abs=0.1)
     thin = project_of("box", across=9, width=100, tab_width=2, divider_height=30)
-    assert audit(thin).smallest_web == pytest.approx(webs[0].width, abs=10)
+    assert preflight(thin).smallest_web == pytest.approx(webs[0].width, abs=10)
 
 
 def test_the_standing_size_is_the_stands():
@@ -66,7 +66,7 @@ def slot_widths(build):
 def test_a_factor_scales_the_whole_but_not_the_sheets(name):
     project = project_of(name)
     larger = by_factor(project, 1.15)
-    before, after = build_of(project), build_of(larger)
+    before, after = solved_structure_of(project), solved_structure_of(larger)
     assert max(p.region.area for p in after.pieces) > max(p.region.area for p in before.pieces)
     assert {p.thickness for p in after.pieces} == {p.thickness for p in before.pieces}
     assert slot_widths(before) == slot_widths(after)
@@ -77,7 +77,9 @@ def test_there_and_back_is_the_same_structure(name):
     """Scaling loses nothing: 1.25 then 0.8 gives every size back to float dust."""
     project = project_of(name)
     again = by_factor(by_factor(project, 1.25), 0.8)
-    for one, other in zip(build_of(project).pieces, build_of(again).pieces, strict=True):
+    for one, other in zip(
+        solved_structure_of(project).pieces, solved_structure_of(again).pieces, strict=True
+    ):
         assert other.region.bounds == pytest.approx(one.region.bounds, abs=1e-6)
         widths = [feature.width.drawn for feature in one.features]
         assert [f.width.drawn for f in other.features] == pytest.approx(widths, abs=1e-6)
@@ -118,6 +120,6 @@ def test_a_profile_is_typed_as_pairs():
 def test_a_form_takes_the_sheets_there_are(project):
     boxed = with_form(project, FORMS["box"]())
     assert set(boxed.structure.stock_roles().values()) <= {"birch-3", "birch-6"}
-    assert build_of(boxed).joints
+    assert solved_structure_of(boxed).joints
     with pytest.raises(ParameterError, match="There are: crossed-stand"):
         project_of("teapot")

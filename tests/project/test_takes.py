@@ -11,8 +11,15 @@ from anzel.core.findings import MakerError
 from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Region
 from anzel.project.demos import DEMOS, seedpod_lamp
-from anzel.project.derive import build_of
-from anzel.project.takes import MOST_TAKES, figures_of, keep_take, keeping, of_take, take_up
+from anzel.project.derive import solved_structure_of
+from anzel.project.takes import (
+    MOST_TAKES,
+    consequence_of_keeping,
+    figures_of,
+    keep_take,
+    project_of_take,
+    take_up,
+)
 from anzel.structure.model import Plate
 from anzel.structure.solver import solve
 
@@ -54,7 +61,7 @@ def test_more_ribs_hide_more_of_the_bulb():
 def test_figures_are_those_of_the_build(demo):
     project = demo.make()
     found = figures_of(project)
-    assert found.pieces == len(build_of(project).pieces)
+    assert found.pieces == len(solved_structure_of(project).pieces)
     assert found.sheets >= len(project.stocks_in_use)
     assert found.left_out == 0
     assert found.area > 0
@@ -72,7 +79,7 @@ def test_pieces_that_fit_no_sheet_are_counted(project):
 
 def test_takes_are_kept_four_at_most_and_taken_up_again(project):
     for height in range(100, 160, 10):
-        told = keeping(project)
+        told = consequence_of_keeping(project)
         project = keep_take(project_edits.change_structure(project, height=height))
     assert len(project.takes) == MOST_TAKES
     assert [take.structure.height for take in project.takes] == [120, 130, 140, 150]
@@ -88,4 +95,4 @@ def test_a_take_whose_sheet_is_gone_says_so(project):
     thin = project_edits.change_structure(kept, top_stock="birch-3")
     without = thin.with_changes(stocks=thin.stocks[:1])
     with pytest.raises(MakerError, match="Take 1"):
-        of_take(without, 0)
+        project_of_take(without, 0)

@@ -10,9 +10,9 @@ from itertools import pairwise
 from math import asin, atan2, cos, hypot, pi, sin, tan
 from random import Random
 
-from anzel.drawings.model import Drawing, Trace, Units, UnitSource
+from anzel.drawings.model import Drawing, DrawnPath, Units, UnitSource
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Line, Segment, ending, reverse
+from anzel.geometry.segments import Arc, Line, Segment, reverse, with_end_points
 
 Corners = list[Point]
 Treatment = Callable[[Point, Point, Point], list[Segment]]
@@ -168,11 +168,11 @@ def turned(made: Sequence[Segment], angle: float, mirrored: bool = False) -> lis
 
 def drawing(*loops: Sequence[Segment]) -> Drawing:
     """A drawing with each loop as one element."""
-    traces = tuple(Trace(i, tuple(loop), range(len(loop))) for i, loop in enumerate(loops))
+    traces = tuple(DrawnPath(i, tuple(loop), range(len(loop))) for i, loop in enumerate(loops))
     return of_traces(traces)
 
 
-def of_traces(traces: Sequence[Trace]) -> Drawing:
+def of_traces(traces: Sequence[DrawnPath]) -> Drawing:
     """A drawing that came from no file."""
     units = Units("mm", 1.0, UnitSource.FILE)
     return Drawing("made", tuple(traces), units, (), None)  # type: ignore[arg-type]
@@ -191,7 +191,7 @@ def apart(edge: Segment, gap: float, chance: Random) -> Segment:
     """An edge whose ends are off by up to a gap."""
     off = [chance.uniform(-gap, gap) / 2 for _ in range(4)]
     start = (edge.start[0] + off[0], edge.start[1] + off[1])
-    return ending(edge, start, (edge.end[0] + off[2], edge.end[1] + off[3]))
+    return with_end_points(edge, start, (edge.end[0] + off[2], edge.end[1] + off[3]))
 
 
 def scaled(loop: Sequence[Segment], factor: float) -> list[Segment]:
@@ -230,7 +230,9 @@ def slotted_disc(
         else:
             made.append(Arc(mouth[1], end, (0.0, 0.0)))
     starts = [e.start for e in made]
-    return [ending(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)]
+    return [
+        with_end_points(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)
+    ]
 
 
 def round_slot(width: float, height: float, x: float, w: float, depth: float) -> list[Segment]:
@@ -254,4 +256,6 @@ def fingered_disc(radius: float, n: int, t: float) -> list[Segment]:
         made.append(Arc((own * cos(a), own * sin(a)), end, (0.0, 0.0)))
         made.append(Line(end, (other * cos(b), other * sin(b))))
     starts = [e.start for e in made]
-    return [ending(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)]
+    return [
+        with_end_points(e, e.start, q) for e, q in zip(made, [*starts[1:], starts[0]], strict=True)
+    ]

@@ -9,9 +9,9 @@ from tests.refit import made
 
 from anzel.geometry.segments import Arc, Cubic, Line
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.analysis import surveyed
+from anzel.refit.analysis import analyse
 from anzel.refit.corners import treated
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 SQUARE = [(0.0, 0.0), (60.0, 0.0), (60.0, 40.0), (0.0, 40.0)]
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
@@ -90,7 +90,7 @@ def test_reliefs_and_loops_go_along_with_their_corner(style, angle):
     def piece(width):
         return made.turned(made.edges(made.slotted(100, 60, slots, width), style), angle)
 
-    done = refitted(surveyed(made.drawing(piece(5.0))), Wish(6.2, PLAIN, drawn=(5.0,)))
+    done = refit_drawing(analyse(made.drawing(piece(5.0))), RefitOptions(6.2, PLAIN, drawn=(5.0,)))
     assert [d.new for d in done.decisions] == [6.2] * 3
     wanted = piece(6.2)
     for got, target in zip(done.edges[0], wanted, strict=True):

@@ -6,13 +6,13 @@ from hypothesis import strategies as st
 from tests.refit import made
 
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.analysis import surveyed
-from anzel.refit.feature_recognition import Meant
-from anzel.refit.features import Keep, Kind
-from anzel.refit.refit import Anchor, Wish, refitted
-from anzel.refit.report import record_of, warnings_of
-from anzel.refit.thickness_estimation import Evidence, is_sure, tolerance_for
-from anzel.refit.unmatched_features import without_mate
+from anzel.refit.analysis import analyse
+from anzel.refit.feature_recognition import DrawnThicknesses
+from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.refit import Anchor, RefitOptions, refit_drawing
+from anzel.refit.report import refit_warnings, report_record
+from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, tolerance_for
+from anzel.refit.unmatched_features import unmatched_features
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 SLOTS = [(20.0, 24.0), (47.5, 24.0), (80.0, 30.0)]
@@ -24,17 +24,17 @@ def moved_by(corners, x, y):
 
 def found(*loops, thickness=4.0, **wishes):
     drawing = made.drawing(*(made.edges(loop) for loop in loops))
-    return refitted(surveyed(drawing), Wish(thickness, PLAIN, **wishes))
+    return refit_drawing(analyse(drawing), RefitOptions(thickness, PLAIN, **wishes))
 
 
 def kinds(done):
     names = [d.feature.kind for d in done.decisions]
-    return {kind.value: names.count(kind) for kind in Kind if kind in names}
+    return {kind.value: names.count(kind) for kind in DrawnFeatureKind if kind in names}
 
 
 def evidence(value, count, kinds=1):
     parts = [count - kinds + 1, *[1] * (kinds - 1), 0, 0, 0][:4]
-    return Evidence(value, *parts)
+    return ThicknessEvidence(value, *parts)
 
 
 @pytest.mark.parametrize(
@@ -60,7 +60,7 @@ def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(
     width = t * (1 + part)
     tabs = made.tabbed(100, 40, [(25, 12 + 2 * t), (70, 14 + 2 * t)], t)
     slotted = moved_by(made.slotted(100, 60 + 4 * t, SLOTS, width), 0, 200)
-    survey = surveyed(made.drawing(made.edges(tabs), made.edges(slotted)))
+    survey = analyse(made.drawing(made.edges(tabs), made.edges(slotted)))
     assert survey.is_sure
     assert survey.evidence[0].value == pytest.approx(t, abs=2e-4)
     assert (survey.evidence[0].slots, survey.evidence[0].tabs) == (3, 2)
@@ -69,10 +69,10 @@ def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(
 def test_sizes_belong_together_within_a_tenth_or_a_quarter_millimetre():
     assert tolerance_for(1.0) == pytest.approx(0.1)
     assert tolerance_for(9.0) == 0.25
-    meant = Meant((3.0, 6.0))
+    meant = DrawnThicknesses((3.0, 6.0))
     assert [meant.thickness_of(s) for s in (2.76, 3.24, 3.3, 5.9, 8)] == [3, 3, None, 6, None]
-    assert Meant((3.0,), 0.5).thickness_of(3.45) == 3.0
-    assert Meant(()).thickness_of(3.0) is None
+    assert DrawnThicknesses((3.0,), 0.5).thickness_of(3.45) == 3.0
+    assert DrawnThicknesses(()).thickness_of(3.0) is None
 
 
 def test_what_stands_between_slots_is_no_tab():
@@ -142,15 +142,15 @@ def test_what_has_no_mate_is_pointed_at():
     tabs = made.tabbed(100, 40, [(25, 12), (60, 12), (86, 16)], 3.0)
     slotted = moved_by(made.slotted(40, 60, [(20, 30)], 3.0), 200, 0)
     done = found(tabs, plate, *holes, slotted)
-    lonely = {each.id for each in without_mate(done)}
+    lonely = {each.id for each in unmatched_features(done)}
     assert {name.split("-")[0] for name in lonely} == {"tab", "mortise", "slot"}
     assert len(lonely) == 3
-    assert sum("size to go with it" in said for said in warnings_of(done)) == 3
+    assert sum("size to go with it" in said for said in refit_warnings(done)) == 3
 
 
 def test_the_report_tells_places_sizes_and_reasons():
-    done = found(made.fingered(80, 60, 5, 0.0, 3.0), keep=Keep.INSIDE, scale=1.0)
-    record = record_of(done)
+    done = found(made.fingered(80, 60, 5, 0.0, 3.0), keep=KeptSize.INSIDE, scale=1.0)
+    record = report_record(done)
     assert record["pieces"] == 1
     assert {f["row"] for f in record["features"]} == {"row-1", "row-2"}
     first = record["features"][0]
@@ -167,6 +167,6 @@ def test_a_piece_that_crosses_itself_only_since_is_named():
     plate = [(0, 0), (100, 0), (100, 60), (0, 60)]
     near = [made.mortise(30, 2.0, 20, 3.0), made.mortise(70, 30, 20, 3.0)]
     done = found(plate, *near, thickness=5.0)
-    assert done.crossing == (0,)
-    assert any("crosses" in said for said in warnings_of(done))
-    assert found(plate, *near, thickness=3.2).crossing == ()
+    assert done.self_crossing == (0,)
+    assert any("crosses" in said for said in refit_warnings(done))
+    assert found(plate, *near, thickness=3.2).self_crossing == ()

@@ -8,15 +8,15 @@ from hypothesis import strategies as st
 from tests.refit import made
 
 from anzel.core.findings import UnsureError
-from anzel.drawings.model import Trace
+from anzel.drawings.model import DrawnPath
 from anzel.geometry.segments import Arc, Line, circle, reverse
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.analysis import surveyed
-from anzel.refit.features import Keep, Kind
-from anzel.refit.identical_pieces import twins_of
-from anzel.refit.refit import Refit, Wish, refitted
-from anzel.refit.report import need_sure, warnings_of
-from anzel.refit.side_offset import translated
+from anzel.refit.analysis import analyse
+from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.identical_pieces import congruent_features
+from anzel.refit.refit import Refit, RefitOptions, refit_drawing
+from anzel.refit.report import refit_warnings, require_certainty
+from anzel.refit.side_offset import translated_segment
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 TREATMENTS = {
@@ -29,11 +29,11 @@ TREATMENTS = {
 
 
 def refit(drawing, thickness: float, rule: FitRule = PLAIN, **wishes) -> Refit:
-    return refitted(surveyed(drawing), Wish(thickness, rule, **wishes))
+    return refit_drawing(analyse(drawing), RefitOptions(thickness, rule, **wishes))
 
 
 def new_edges(done: Refit, loop: int):
-    return [e for e in done.edges.get(loop, done.survey.rings.loops[loop].segments) if e]
+    return [e for e in done.edges.get(loop, done.analysis.nested.loops[loop].segments) if e]
 
 
 def farthest(got, wanted) -> float:
@@ -72,26 +72,26 @@ def test_slots_tabs_and_mortises_come_out_as_if_made_for_the_sheet(
 
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
     done = refit(made.drawing(*piece(3.0, 3.0)), thickness, rule)
-    assert done.survey.is_sure
-    assert done.survey.evidence[0].value == pytest.approx(3.0)
+    assert done.analysis.is_sure
+    assert done.analysis.evidence[0].value == pytest.approx(3.0)
     kinds = [d.feature.kind for d in done.decisions]
-    assert [kinds.count(k) for k in Kind] == [3, 2, 2, 0]
+    assert [kinds.count(k) for k in DrawnFeatureKind] == [3, 2, 2, 0]
     wanted = piece(thickness + clearance - kerf, thickness)
     for loop, target in enumerate(wanted):
         assert farthest(new_edges(done, loop), target) < 1e-6
 
 
-@given(**ANY, keep=st.sampled_from(Keep), n=st.sampled_from([5, 7, 9]))
+@given(**ANY, keep=st.sampled_from(KeptSize), n=st.sampled_from([5, 7, 9]))
 @settings(max_examples=60, deadline=None)
 def test_finger_rows_keep_the_size_that_is_chosen(thickness, angle, mirrored, style, keep, n):
     def piece(t: float):
-        outer, inner = (0.0, t) if keep is Keep.OUTSIDE else (t - 3.0, 3.0)
+        outer, inner = (0.0, t) if keep is KeptSize.OUTSIDE else (t - 3.0, 3.0)
         corners = made.fingered(80, n * 12.0, n, outer, inner)
         return made.turned(made.edges(corners, TREATMENTS[style]), angle, mirrored)
 
     done = refit(made.drawing(piece(3.0)), thickness, keep=keep)
     rows = {d.feature.row for d in done.decisions}
-    assert {d.feature.kind for d in done.decisions} == {Kind.FINGER}
+    assert {d.feature.kind for d in done.decisions} == {DrawnFeatureKind.FINGER}
     assert len(rows) == 2
     assert len(done.decisions) == n + 1
     assert farthest(new_edges(done, 0), piece(thickness)) < 1e-6
@@ -122,14 +122,14 @@ def test_loose_edges_in_any_order_and_direction_with_gaps_and_doubles(
     doubles = chance.sample(pieces, 3) if gap == 0 else []
     mixed = [reverse(e) if chance.random() < 0.5 else e for e in [*pieces, *doubles]]
     chance.shuffle(mixed)
-    traces = [Trace(i, (edge,), (0,), "cut") for i, edge in enumerate(mixed)]
+    traces = [DrawnPath(i, (edge,), (0,), "cut") for i, edge in enumerate(mixed)]
     done = refit(made.of_traces(traces), thickness)
-    assert [d.feature.kind for d in done.decisions] == [Kind.SLOT] * 3
+    assert [d.feature.kind for d in done.decisions] == [DrawnFeatureKind.SLOT] * 3
     wanted = made.turned(
         made.edges(made.slotted(100, 60, SLOTS, thickness), TREATMENTS[style]), angle
     )
     assert farthest(new_edges(done, 0), wanted) < 0.01 + 1.5 * gap
-    said = {mend.what: mend for mend in done.survey.closed.mends}
+    said = {mend.what: mend for mend in done.analysis.assembled.repairs}
     if "gaps closed" in said:
         assert 0 < said["gaps closed"].largest <= 2 * gap + 1e-9
     elif gap:
@@ -145,16 +145,16 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     border = made.edges([(-20, -20), (240, -20), (240, 120), (-20, 120)])
     tabs = made.edges([(x + 120, y) for x, y in made.tabbed(100, 60, [(30, 12), (70, 12)], 1.0)])
     traces = list(made.drawing(border, plate, *slits, *mortises, tabs).traces)
-    traces.append(Trace(99, (Line((10, 5), (20, 5)),), (0,)))
+    traces.append(DrawnPath(99, (Line((10, 5), (20, 5)),), (0,)))
     done = refit(made.of_traces(traces), 1.5)
-    assert done.survey.rings.has_border
-    assert done.survey.rings.pieces == 2
-    assert done.found.hinge_slits == 14
-    assert [d.feature.kind for d in done.decisions].count(Kind.MORTISE) == 3
-    said = " ".join(warnings_of(done))
+    assert done.analysis.nested.has_border
+    assert done.analysis.nested.pieces == 2
+    assert done.features.hinge_slits == 14
+    assert [d.feature.kind for d in done.decisions].count(DrawnFeatureKind.MORTISE) == 3
+    said = " ".join(refit_warnings(done))
     assert "14 slits of living hinges" in said
     assert "border" in said or "rectangle round everything" in said
-    assert any(m.what == "open lines kept as they are" for m in done.survey.closed.mends)
+    assert any(m.what == "open lines kept as they are" for m in done.analysis.assembled.repairs)
 
 
 @pytest.mark.parametrize(
@@ -172,7 +172,7 @@ def test_what_cannot_be_told_is_left_until_the_maker_says(corners, reason):
         doubtful.insert(0, made.edges([(0, 0), (60, 0), (60, 60), (0, 60)]))
     drawing = made.drawing(*doubtful, slots)
     done = refit(drawing, 4.0)
-    left = [d for d in done.decisions if d.feature.doubt]
+    left = [d for d in done.decisions if d.feature.uncertainty]
     assert len(left) == 1
     assert not left[0].moved
     assert reason in left[0].why
@@ -188,7 +188,10 @@ def test_holds_kinds_and_other_sheets():
         True, False, True, True, True,
     ]  # fmt: skip
     assert sum(d.moved for d in refit(drawing, 4.0, held=frozenset({"piece-2"})).decisions) == 3
-    assert sum(d.moved for d in refit(drawing, 4.0, only=frozenset({Kind.TAB})).decisions) == 2
+    assert (
+        sum(d.moved for d in refit(drawing, 4.0, only=frozenset({DrawnFeatureKind.TAB})).decisions)
+        == 2
+    )
     other = refit(drawing, 4.0, others={"slot-1": 6.0, 3.0: 5.0})
     assert [d.new for d in other.decisions] == pytest.approx([6, 5, 5, 5, 5])
 
@@ -201,7 +204,7 @@ def test_walls_with_no_room_to_move_stay_and_are_named():
         d.moved for d in done.decisions
     ] == [True, False, False]
     assert "no room" in " ".join(d.why for d in done.decisions)
-    assert "no room" in " ".join(warnings_of(done))
+    assert "no room" in " ".join(refit_warnings(done))
 
 
 def test_mouths_slide_along_curves_and_flattened_curves():
@@ -213,7 +216,7 @@ def test_mouths_slide_along_curves_and_flattened_curves():
         got = new_edges(done, 0)
         arcs = [e for e in got if isinstance(e, Arc)]
         assert {(e.centre, round(e.radius, 9)) for e in arcs} <= {((0.0, 0.0), 40.0)}
-        again = surveyed(made.drawing(got))
+        again = analyse(made.drawing(got))
         assert again.shapes.notches.wide == pytest.approx([4.2] * 12)
         assert again.shapes.notches.long == pytest.approx([20.0] * 12, abs=0.06)
 
@@ -237,24 +240,26 @@ def test_identical_pieces_turned_or_mirrored_are_decided_alike():
     one = made.edges(made.slotted(100, 60, slots, 3.0))
     loops = [one, made.turned(one, 77), made.turned(one, 12, mirrored=True)]
     shifted = [made.turned(loop, 0) if i else loop for i, loop in enumerate(loops)]
-    apart = [[translated(e, (i * 300.0, 0.0)) for e in loop] for i, loop in enumerate(shifted)]
+    apart = [
+        [translated_segment(e, (i * 300.0, 0.0)) for e in loop] for i, loop in enumerate(shifted)
+    ]
     done = refit(made.drawing(*apart), 4.0)
     deep = [d.feature.id for d in done.decisions if d.feature.length > 22]
     assert len(deep) == 3
-    assert twins_of(done, deep[0]) == set(deep)
+    assert congruent_features(done, deep[0]) == set(deep)
 
 
 def test_several_thicknesses_need_asking():
     """As many slots for 3 as for 5: nobody can tell which is meant."""
     three = made.edges(made.slotted(100, 60, SLOTS, 3.0))
     five = made.edges([(x, y + 100) for x, y in made.slotted(100, 60, SLOTS, 5.0)])
-    survey = surveyed(made.drawing(three, five))
+    survey = analyse(made.drawing(three, five))
     assert [(e.value, e.slots) for e in survey.evidence[:2]] == [(3.0, 3), (5.0, 3)]
     with pytest.raises(UnsureError, match=r"3\.000 mm"):
-        need_sure(survey)
-    both = refitted(survey, Wish(4.0, PLAIN, drawn=(3.0, 5.0)))
+        require_certainty(survey)
+    both = refit_drawing(survey, RefitOptions(4.0, PLAIN, drawn=(3.0, 5.0)))
     assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)
-    assert refitted(survey, Wish(4.0, PLAIN)).decisions == ()
+    assert refit_drawing(survey, RefitOptions(4.0, PLAIN)).decisions == ()
 
 
 def test_a_scaled_drawing_comes_back_to_thickness_and_held_holes_to_their_size():

@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 from anzel.app.edits import drawing_edits
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.project.demos import seed_caddy
-from anzel.project.derive import build_of
-from anzel.project.preflight import audit
+from anzel.project.derive import solved_structure_of
+from anzel.project.preflight import preflight
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.forms.imported_drawing import Seam
 
@@ -35,7 +35,7 @@ def test_parts_and_keys_fill_the_piece_with_the_clearance_between(
 ):
     """Handbook 3, inlay: k goes into the gap on each side; c is left, half on either side."""
     rule = FitRule(clearance, kerf, at)
-    halves = split(BOARD.moved(Motion.turn(angle)), style, thickness, rule)
+    halves = split(BOARD.moved(RigidTransform.rotation(angle)), style, thickness, rule)
     shapes = [produced(each, rule) for each in (*halves.parts, *halves.keys)]
     for i, one in enumerate(shapes):
         for other in shapes[i + 1 :]:
@@ -44,7 +44,9 @@ def test_parts_and_keys_fill_the_piece_with_the_clearance_between(
                 assert one.distance(other) == pytest.approx(clearance / 2, abs=1e-6)
     assert halves.are_alike
     assert halves.share == pytest.approx(0.5)
-    whole = BOARD.moved(Motion.turn(angle)).shape.buffer(-rule.drawn_kerf / 2, join_style="mitre")
+    whole = BOARD.moved(RigidTransform.rotation(angle)).shape.buffer(
+        -rule.drawn_kerf / 2, join_style="mitre"
+    )
     left = whole.difference(shapely.union_all(shapes)).area
     seam = 80 + 2 * 6 * thickness * 6
     assert left < clearance * seam + 1
@@ -69,11 +71,11 @@ def test_split_pieces_are_cut_and_proved_like_others():
     project = seed_caddy()
     seam = Seam(piece=5, style=SeamStyle.KEYED)
     done = drawing_edits.split_piece(project, "seed caddy.svg", 5, seam)
-    names = [piece.name for piece in build_of(done).pieces]
+    names = [piece.name for piece in solved_structure_of(done).pieces]
     assert names[4:8] == [f"seed caddy 5{end}" for end in ("a", "b", " key 1", " key 2")]
-    proof = audit(done)
+    proof = preflight(done)
     assert proof.problems == ()
     assert drawing_edits.halves_alike(done, "seed caddy.svg", 4)
-    features = {p.name: len(p.features) for p in build_of(done).pieces}
+    features = {p.name: len(p.features) for p in solved_structure_of(done).pieces}
     assert features["seed caddy 5a"] + features["seed caddy 5b"] == 6
     assert drawing_edits.split_piece(done, "seed caddy.svg", 5, None) == project

@@ -15,8 +15,8 @@ from tests.refit import made
 from anzel.drawings.reader import read_drawing
 from anzel.geometry.segments import Arc
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.refit.load import opened
-from anzel.refit.refit import Wish, refitted
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
 
 TREATMENTS = {
     "square": None, "filleted": made.fillet(0.6), "chamfered": made.chamfer(0.5),
@@ -99,13 +99,13 @@ def dxf_of(loops, unit, version, is_loose):
 
 def check(content, name, wanted, thickness, unit):
     asked = unit if name.endswith("dxf") else None
-    survey = opened(content, name, asked)
+    survey = load_drawing(content, name, asked)
     assert survey.is_sure
-    done = refitted(survey, Wish(thickness, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+    done = refit_drawing(survey, RefitOptions(thickness, FitRule(0.1, 0.2, KerfAt.DRAWING)))
     assert [d.feature.kind.value for d in done.decisions if not d.moved] == []
     assert len(done.decisions) == 7
     again = read_drawing(done.written(), name, asked)
-    edges = [edge for trace in again.traces for edge in trace.segments]
+    edges = [edge for trace in again.paths for edge in trace.segments]
     target = [e.start for loop in wanted for e in loop]
     assert len(edges) == len(target)
     ends = [end for edge in edges for end in (edge.start, edge.end)]
@@ -148,10 +148,10 @@ def test_rounded_coordinates_are_found_all_the_same(noise):
     loops = [made.turned(loop, 33.3) for loop in piece(3.0, 3.0, "square")]
     points = [[(round(e.start[0], digits), round(e.start[1], digits)) for e in lo] for lo in loops]
     content, name = svg_of([made.edges(p) for p in points], "mm", (1.0, 0.0, 0.0, 1.0), False)
-    survey = opened(content, name)
-    done = refitted(survey, Wish(4.0, FitRule(0.0, 0.0, KerfAt.DRAWING)))
+    survey = load_drawing(content, name)
+    done = refit_drawing(survey, RefitOptions(4.0, FitRule(0.0, 0.0, KerfAt.DRAWING)))
     assert len(done.decisions) == 7
     assert all(d.moved for d in done.decisions)
-    again = opened(done.written(), "b.svg")
+    again = load_drawing(done.written(), "b.svg")
     slots = [wide for wide in again.shapes.notches.wide if wide < 10]
     assert slots == pytest.approx([4.0] * 3, abs=2 * noise)

@@ -12,33 +12,33 @@ from tests.common import assert_close
 from anzel.checks.interference import produced_solid
 from anzel.geometry.ray_casting import hit_distances
 from anzel.project.demos import fern_lantern
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.scene.camera import VIEWS, Camera
-from anzel.scene.dragging import carried, nudge
-from anzel.scene.exploded_view import offsets_apart
-from anzel.scene.offscreen import Studio
+from anzel.scene.dragging import dragged, nudge
+from anzel.scene.exploded_view import exploded_offsets
+from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.picking import piece_under
 from anzel.scene.piece_meshes import scene_of
-from anzel.scene.render_request import Look, Wanted
-from anzel.scene.section_plane import WHOLE, depth, entry, facing
+from anzel.scene.render_request import RenderRequest, RenderStyle
+from anzel.scene.section_plane import WHOLE, ray_entry, section_plane_facing, signed_distance
 
 EYE_LEVELS = [("seated", 470.0, 900.0), ("upright", 870.0, 1200.0)]
 GROUND, ACCENT = (1.0, 1.0, 1.0), (0.0, 1.0, 0.0)
-LOOK = Look(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT,
+LOOK = RenderStyle(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT,
             {"birch-3": (1.0, 0.0, 0.0), "birch-6": (0.0, 0.0, 1.0)})  # fmt: skip
 
 
 @pytest.fixture
 def build(project):
     """The herb stand's build."""
-    return build_of(project)
+    return solved_structure_of(project)
 
 
 @pytest.fixture
 def scene(project, build):
     """The herb stand's mesh."""
-    return scene_of(build, sheets_of(project))
+    return scene_of(build, fit_context_of(project))
 
 
 def test_meshes_are_closed_and_of_the_produced_volume(project, build, scene):
@@ -58,11 +58,11 @@ def test_the_top_lies_at_the_full_height(scene):
 
 
 def test_together_nothing_is_moved(build):
-    assert set(offsets_apart(build, 0.0).values()) == {(0.0, 0.0, 0.0)}
+    assert set(exploded_offsets(build, 0.0).values()) == {(0.0, 0.0, 0.0)}
 
 
 def test_apart_every_joint_is_open_along_its_way_in(build):
-    offsets = offsets_apart(build, 50.0)
+    offsets = exploded_offsets(build, 50.0)
     wanted = {"Upright A": 0, "Upright B": 50, "Top": 100}
     for name, height in wanted.items():
         assert offsets[name] == pytest.approx((0, 0, height), abs=0.01)
@@ -71,13 +71,15 @@ def test_apart_every_joint_is_open_along_its_way_in(build):
 @pytest.mark.parametrize("name", ["lantern", "box", "grid-stand", "rib-lamp", "sliceform"])
 def test_pulled_apart_pieces_part_at_every_joint_and_none_is_where_another_is(name):
     project = project_of(name)
-    build, sheets = build_of(project), sheets_of(project)
-    offsets = offsets_apart(build, 60.0)
-    for joint in build.joints:
-        for first, second in joint.partings:
+    solved, fit_context = solved_structure_of(project), fit_context_of(project)
+    offsets = exploded_offsets(solved, 60.0)
+    for joint in solved.joints:
+        for first, second in joint.separations:
             moved = np.subtract(offsets[second], offsets[first])
             assert np.hypot(*moved[:2]) + abs(moved[2]) > 59
-    solids = {p.name: produced_solid(p, sheets).translate(offsets[p.name]) for p in build.pieces}
+    solids = {
+        p.name: produced_solid(p, fit_context).translate(offsets[p.name]) for p in solved.pieces
+    }
     for one, other in combinations(solids, 2):
         if name != "sliceform":  # whose families go through one another on their way
             assert (solids[one] ^ solids[other]).volume() < 1
@@ -85,11 +87,11 @@ def test_pulled_apart_pieces_part_at_every_joint_and_none_is_where_another_is(na
 
 def test_what_rests_is_lifted_off_and_a_lantern_keeps_its_middle():
     project = project_of("box")
-    offsets = offsets_apart(build_of(project), 50.0)
+    offsets = exploded_offsets(solved_structure_of(project), 50.0)
     bottom = offsets["Bottom"][2]
     assert offsets["Lid"][2] - offsets["Lid lip"][2] > 49
     assert min(offsets["Across 1"][2], offsets["Along 1"][2]) - bottom > 49
-    lantern = offsets_apart(build_of(project_of("lantern")), 50.0)
+    lantern = exploded_offsets(solved_structure_of(project_of("lantern")), 50.0)
     base, top = np.array(lantern["Base"]), np.array(lantern["Top"])
     assert (top - base)[:2] == pytest.approx([0, 0], abs=0.5)
     assert (top - base)[2] > 90
@@ -131,7 +133,7 @@ def test_zooming_has_ends():
 
 
 def test_the_piece_under_the_pointer_is_the_nearest(build, scene):
-    together = offsets_apart(build, 0.0)
+    together = exploded_offsets(build, 0.0)
     above = Camera().looking_from("above").fitted(scene.corners(together))
     x, y = above.to_pixels((40.0, 30.0, 110.0), 400, 400)
     assert piece_under(scene, together, *above.ray(x, y, 400, 400)) == "Top"
@@ -144,13 +146,17 @@ def test_the_piece_under_the_pointer_is_the_nearest(build, scene):
 @pytest.fixture(scope="module")
 def studio():
     """One studio for all pictures; these tests need OpenGL, but no display."""
-    return Studio()
+    return OffscreenRenderer()
 
 
 def taken(studio, project, **changes):
     """A small picture as an array (rows, columns, 4)."""
     wanted = {"apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (200, 160)}
-    picture = studio.take(Wanted(build_of(project), sheets_of(project), **{**wanted, **changes}))
+    picture = studio.take(
+        RenderRequest(
+            solved_structure_of(project), fit_context_of(project), **{**wanted, **changes}
+        )
+    )
     return np.frombuffer(picture.pixels, np.uint8).reshape(160, 200, 4), picture
 
 
@@ -174,7 +180,9 @@ def test_from_the_front_the_top_is_above_the_feet(studio, project):
 
 def test_picked_pieces_are_edged_in_the_accent(studio, project):
     plain, _ = taken(studio, project)
-    picked_look = Look(GROUND, LOOK.shadow, LOOK.edge, ACCENT, LOOK.tints, frozenset({"Top"}))
+    picked_look = RenderStyle(
+        GROUND, LOOK.shadow, LOOK.edge, ACCENT, LOOK.tints, frozenset({"Top"})
+    )
     picked, _ = taken(studio, project, look=picked_look)
 
     def green(pixels):
@@ -195,7 +203,15 @@ def test_pulled_apart_the_camera_steps_back(studio, project):
 
 def test_another_size_is_another_picture(studio, project):
     picture = studio.take(
-        Wanted(build_of(project), sheets_of(project), 0.0, Camera(), True, LOOK, (64, 32))
+        RenderRequest(
+            solved_structure_of(project),
+            fit_context_of(project),
+            0.0,
+            Camera(),
+            True,
+            LOOK,
+            (64, 32),
+        )
     )
     assert len(picture.pixels) == 64 * 32 * 4
 
@@ -205,7 +221,11 @@ def pixels_of(studio, project, **changes):
     wanted = {
         "apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (160, 120),
     }  # fmt: skip
-    picture = studio.take(Wanted(build_of(project), sheets_of(project), **{**wanted, **changes}))
+    picture = studio.take(
+        RenderRequest(
+            solved_structure_of(project), fit_context_of(project), **{**wanted, **changes}
+        )
+    )
     return np.frombuffer(picture.pixels, dtype=np.uint8).reshape(120, 160, 4)
 
 
@@ -223,8 +243,8 @@ def test_cutting_open_leaves_ever_less(studio, project):
 def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
     look = replace(LOOK, hidden=frozenset({"Top"}))
     assert drawn(pixels_of(studio, project, look=look)) < drawn(pixels_of(studio, project))
-    build = build_of(project)
-    scene, still = scene_of(build, sheets_of(project)), offsets_apart(build, 0.0)
+    solved = solved_structure_of(project)
+    scene, still = scene_of(solved, fit_context_of(project)), exploded_offsets(solved, 0.0)
     down = ((30.0, 20.0, 500.0), (0.0, 0.0, -1.0))
     assert piece_under(scene, still, *down) == "Top"
     assert piece_under(scene, still, *down, hidden=frozenset({"Top"})) is None
@@ -233,16 +253,16 @@ def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
 @pytest.mark.parametrize("share", [0.2, 0.5, 0.8])
 def test_what_is_cut_away_is_not_met_by_the_pointer(build, scene, share):
     """A ray enters at the cut, and meets nothing nearer than it."""
-    still, camera = offsets_apart(build, 0.0), Camera().looking_from("front")
-    plane = facing(scene.corners(still), camera, share)
+    still, camera = exploded_offsets(build, 0.0), Camera().looking_from("front")
+    plane = section_plane_facing(scene.corners(still), camera, share)
     eye, way = (20.0, -900.0, 60.0), (0.0, 1.0, 0.0)
-    start = entry(plane, eye, way)
-    assert depth(plane, start) == pytest.approx(0, abs=1e-9)
-    kept = sum(depth(plane, tuple(corner)) >= 0 for corner in scene.corners(still))
+    start = ray_entry(plane, eye, way)
+    assert signed_distance(plane, start) == pytest.approx(0, abs=1e-9)
+    kept = sum(signed_distance(plane, tuple(corner)) >= 0 for corner in scene.corners(still))
     assert 0 < kept < len(scene.corners(still))
     assert piece_under(scene, still, eye, way) == "Upright A"
     assert piece_under(scene, still, start, way) == (None if share > 0.51 else "Upright A")
-    assert entry(WHOLE, eye, way) == eye
+    assert ray_entry(WHOLE, eye, way) == eye
 
 
 def test_in_parallel_a_nearer_piece_is_no_larger():
@@ -285,16 +305,18 @@ def test_rays_meet_a_triangle_where_its_plane_is(distance, x, y):
 
 def test_by_lamp_light_it_is_dark_but_for_what_glows_and_shadows_fall():
     project = fern_lantern()
-    build, sheets = build_of(project), sheets_of(project)
-    bulb = project.structure.bulb(sheets)
+    solved, fit_context = solved_structure_of(project), fit_context_of(project)
+    bulb = project.structure.bulb(fit_context)
     tints = dict.fromkeys(project.tints, (0.9, 0.9, 0.8))
-    day = Look(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT, tints)
+    day = RenderStyle(GROUND, (0.9, 0.9, 0.9), (0.0, 0.0, 0.0), ACCENT, tints)
     dusk = replace(day, lamp=bulb)
     glowing = replace(dusk, lit_through=project.lit_through)
 
     def brightness(look):
-        wanted = Wanted(build, sheets, 0.0, Camera(), True, look, (240, 240))
-        pixels = np.frombuffer(Studio().take(wanted).pixels, np.uint8).reshape(240, 240, 4)
+        wanted = RenderRequest(solved, fit_context, 0.0, Camera(), True, look, (240, 240))
+        pixels = np.frombuffer(OffscreenRenderer().render(wanted).pixels, np.uint8).reshape(
+            240, 240, 4
+        )
         return pixels[..., :3].mean(axis=2)
 
     by_day, by_night, lit = (brightness(look) for look in (day, dusk, glowing))
@@ -305,11 +327,13 @@ def test_by_lamp_light_it_is_dark_but_for_what_glows_and_shadows_fall():
 
 
 def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build):
-    sheets = sheets_of(project)
-    full = Wanted(build, sheets, 0.0, Camera(), True, LOOK, (200, 160))
-    studio = Studio()
+    fit_context = fit_context_of(project)
+    full = RenderRequest(build, fit_context, 0.0, Camera(), True, LOOK, (200, 160))
+    studio = OffscreenRenderer()
     pictures = [
-        np.frombuffer(studio.take(each).pixels, np.uint8).reshape(160, 200, 4)[..., :3].astype(int)
+        np.frombuffer(studio.render(each).pixels, np.uint8)
+        .reshape(160, 200, 4)[..., :3]
+        .astype(int)
         for each in (full, replace(full, plain=True))
     ]
     differing = np.abs(pictures[0] - pictures[1]).max(axis=2) > 60
@@ -317,11 +341,11 @@ def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build
 
 
 def test_a_carried_piece_is_shown_away_from_its_place(project, build):
-    wanted = Wanted(build, sheets_of(project), 0.0, Camera(), True, LOOK, (160, 120))
-    studio = Studio()
-    there = studio.take(replace(wanted, carried=("Top", (0.0, 0.0, 30.0))))
+    wanted = RenderRequest(build, fit_context_of(project), 0.0, Camera(), True, LOOK, (160, 120))
+    studio = OffscreenRenderer()
+    there = studio.render(replace(wanted, carried=("Top", (0.0, 0.0, 30.0))))
     assert there.offsets["Top"] == (0.0, 0.0, 30.0)
-    assert studio.take(wanted).offsets["Top"] == (0.0, 0.0, 0.0)
+    assert studio.render(wanted).offsets["Top"] == (0.0, 0.0, 0.0)
 
 
 @given(st.floats(-180, 180), st.floats(20, 85), st.integers(-60, 60), st.integers(-60, 60))
@@ -330,7 +354,7 @@ def test_a_carried_plate_stays_under_the_pointer(azimuth, elevation, right, down
     anchor, size = (20.0, -10.0, 40.0), (400, 300)
     start = camera.to_pixels(anchor, *size)
     to = (start[0] + right, start[1] + down)
-    by = carried(camera, anchor, start, to, size)
+    by = dragged(camera, anchor, start, to, size)
     assert by[2] == 0
     assert all(step == round(step) for step in by)
     now = camera.to_pixels(tuple(a + b for a, b in zip(anchor, by, strict=True)), *size)
@@ -341,7 +365,7 @@ def test_a_carried_plate_stays_under_the_pointer(azimuth, elevation, right, down
 def test_with_alt_a_plate_goes_straight_up_and_down(azimuth, elevation, down):
     camera = Camera(azimuth=azimuth, elevation=elevation, distance=600)
     start = camera.to_pixels((0.0, 0.0, 0.0), 400, 300)
-    by = carried(
+    by = dragged(
         camera, (0.0, 0.0, 0.0), start, (start[0] + 9, start[1] + down), (400, 300), upright=True
     )
     assert by[:2] == (0.0, 0.0)
@@ -359,7 +383,7 @@ def test_keys_nudge_along_the_nearest_axis_of_the_table(azimuth, right):
 
 def test_a_bent_strip_is_drawn_in_one_with_no_edges_along_its_seams():
     project = project_of("spine-lamp", hangs="spiral")
-    scene = scene_of(build_of(project), sheets_of(project))
+    scene = scene_of(solved_structure_of(project), fit_context_of(project))
     strip = next(piece for piece in scene.pieces if piece.name == "Strip")
     assert np.ptp(strip.triangles[..., 2]) > 280
     steep = np.abs(strip.edges[:, 1, 2] - strip.edges[:, 0, 2])

@@ -11,12 +11,17 @@ from anzel.materials.fits import FitName, FitRule, KerfAt
 from anzel.materials.kerf import Caliper, kerf_from_disc, kerf_from_strips
 from anzel.output.cut_file_reader import CutFile, CutPiece
 from anzel.simulation.instruments import SimulatedCalipers
-from anzel.simulation.practice import Truth, cut_structure, put_together, workshop
+from anzel.simulation.practice import (
+    HiddenTruth,
+    assemble_structure,
+    cut_structure,
+    simulated_workshop,
+)
 from anzel.simulation.simulated_cutter import SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
-from anzel.structure.model import Sheet
-from anzel.test_pieces.model import GaugeKind, GaugeSettings, Request
-from anzel.test_pieces.registry import make_gauge
+from anzel.structure.model import SheetSpec
+from anzel.test_pieces.model import TestPieceKind, TestPieceRequest, TestPieceSettings
+from anzel.test_pieces.registry import make_test_piece
 from anzel.test_pieces.trial import FEEL_OF
 
 SEEDS = 200
@@ -27,26 +32,30 @@ def measured(kind, seed):
     random = np.random.default_rng(seed)
     kerf, thickness = random.uniform(0.08, 0.45), random.uniform(0.8, 12)
     zero = random.uniform(-0.1, 0.1)
-    settings = GaugeSettings(kind=kind)
+    settings = TestPieceSettings(kind=kind)
     rule = FitRule(0.05, 0.15, KerfAt.DRAWING)
-    gauge = make_gauge(Request(settings, Sheet("ply", thickness, 0.15), rule))
-    file = CutFile(tuple(CutPiece("", p.name, p.region) for p in gauge.pieces), {})
+    test_piece = make_test_piece(
+        TestPieceRequest(settings, SheetSpec("ply", thickness, 0.15), rule)
+    )
+    file = CutFile(tuple(CutPiece("", p.name, p.region) for p in test_piece.pieces), {})
     pieces = cut(
         file, SimulatedCutter(kerf=kerf, seed=seed), SimulatedSheet(true_thickness=thickness)
     )
     calipers, known = SimulatedCalipers(0.01, zero), Caliper(resolution=0.01, zero_error=0.1)
-    if kind is GaugeKind.STRIPS:
+    if kind is TestPieceKind.STRIPS:
         total = calipers.read(sum(piece.size[0] for piece in pieces))
-        found = kerf_from_strips(gauge.today, len(pieces), total, known)
+        found = kerf_from_strips(test_piece.today, len(pieces), total, known)
     else:
         disc, hole = (piece.shape for piece in pieces)
         inside = hole.interiors[0].bounds
         sizes = (disc.bounds[2] - disc.bounds[0], inside[2] - inside[0])
-        found = kerf_from_disc(gauge.today, gauge.today, *map(calipers.read, sizes), known)
+        found = kerf_from_disc(
+            test_piece.today, test_piece.today, *map(calipers.read, sizes), known
+        )
     return found.kerf, found.uncertainty, kerf
 
 
-@pytest.mark.parametrize("kind", [GaugeKind.STRIPS, GaugeKind.DISC])
+@pytest.mark.parametrize("kind", [TestPieceKind.STRIPS, TestPieceKind.DISC])
 def test_the_true_kerf_is_recovered_within_its_stated_uncertainty(kind):
     """95 % of 200 seeds within two standard uncertainties (k = 2, JCGM 100:2008, 6.2)."""
     runs = [measured(kind, seed) for seed in range(SEEDS)]
@@ -58,7 +67,7 @@ def practised(project, seed, fit=FitName.SNUG):
     """The whole loop on a practice copy; (project, outcome)."""
     copy = practice_copy(project, seed)
     copy = copy.with_changes(fits=copy.fits.with_changes(in_use=fit))
-    fine = test_piece_edits.change_gauge(copy, GaugeKind.COMB, step=0.02, count=15)
+    fine = test_piece_edits.change_test_piece(copy, TestPieceKind.COMB, step=0.02, count=15)
     return whole_loop(fine, fine.stocks[0].id)
 
 
@@ -91,7 +100,7 @@ def test_the_loop_finds_other_classes_too(project, fit):
 
 def test_the_project_learns_what_was_hidden(project):
     learnt, outcome = practised(project, 5)
-    shop = workshop(learnt, Truth(seed=5))
+    shop = simulated_workshop(learnt, HiddenTruth(seed=5))
     for stock in learnt.stocks:
         assert stock.measured_thickness == pytest.approx(
             shop.sheets[stock.id].true_thickness, abs=0.05
@@ -105,11 +114,11 @@ def test_the_project_learns_what_was_hidden(project):
 def test_every_opening_of_every_joint_is_measured_on_the_produced_pieces(project):
     """With the truth as the project thinks it is, every clearance is the class's, to a micron."""
     copy = project.with_changes(practice_seed=1)
-    shop = workshop(copy, Truth(seed=1, spread=0, wobble=0, caliper_zero=0))
+    shop = simulated_workshop(copy, HiddenTruth(seed=1, spread=0, wobble=0, caliper_zero=0))
     for stock in project.stocks:
         exact = SimulatedSheet(true_thickness=stock.measured_thickness)
         shop.sheets[stock.id], shop.kerfs[stock.id] = exact, project.kerf_in(stock.id).kerf
-    joints = put_together(shop, project, cut_structure(shop, project))
+    joints = assemble_structure(shop, project, cut_structure(shop, project))
     assert len(joints) == 2 + 8
     assert [met.clearance for met, _ in joints] == pytest.approx([0.05] * 10, abs=1e-6)
 

@@ -4,12 +4,12 @@ import pytest
 
 from anzel.app.edits import project_edits
 from anzel.app.practice_loop import job_handed_over
-from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.materials.fits import KerfAt
 from anzel.project.demos import DEMOS
 
 JOBS = [
-    (KerfAt.DRAWING, JobSettings(labels=Labels.ENGRAVE, bridges=2)),
+    (KerfAt.DRAWING, JobSettings(labels=LabelStyle.ENGRAVE, bridges=2)),
     (KerfAt.PATH, JobSettings()),
     (KerfAt.CUTTER, JobSettings()),
 ]

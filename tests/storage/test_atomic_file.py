@@ -13,11 +13,11 @@ from anzel.storage import atomic_file, stock_library
 from anzel.storage.atomic_file import (
     FileError,
     ReadOnlyFileError,
-    backup_of,
+    backup_path,
     read_whole,
     write_atomically,
 )
-from anzel.storage.recovery_store import Refuge, left_behind, tidy
+from anzel.storage.recovery_store import RecoveryStore, recoverable_projects, remove_stray_files
 from anzel.storage.stock_library import Rack
 
 TOO_LARGE = FileError("too large")
@@ -35,7 +35,7 @@ def test_a_link_stays_and_the_file_it_names_is_written(tmp_path):
     write_atomically(link, b"new", keep_backup=True)
     assert link.is_symlink()
     assert real.read_bytes() == b"new"
-    assert backup_of(real).read_bytes() == b"old"
+    assert backup_path(real).read_bytes() == b"old"
     dangling = tmp_path / "dangling"
     dangling.symlink_to(tmp_path / "kept" / "later")
     write_atomically(dangling, b"now")
@@ -79,7 +79,7 @@ def test_names_as_long_as_they_can_be_are_saved_again_and_again(tmp_path, length
     for content in (b"1", b"2", b"3"):
         write_atomically(path, content, keep_backup=True)
     assert path.read_bytes() == b"3"
-    assert backup_of(path).read_bytes() == b"2"
+    assert backup_path(path).read_bytes() == b"2"
     assert len(list(tmp_path.iterdir())) == 2
 
 
@@ -114,7 +114,7 @@ def test_tidying_that_fails_does_not_say_that_nothing_was_saved(tmp_path, monkey
 
 
 def test_what_is_ours_is_for_its_owner_only(tmp_path):
-    refuge = Refuge(tmp_path / "state" / "unsaved")
+    refuge = RecoveryStore(tmp_path / "state" / "unsaved")
     refuge.keep(herb_stand(), None)
     assert (mode_of(refuge.file), mode_of(refuge.file.parent)) == (0o600, 0o700)
     assert mode_of(refuge.file.with_suffix(".lock")) == 0o600
@@ -124,14 +124,14 @@ def test_what_is_ours_is_for_its_owner_only(tmp_path):
     assert (mode_of(tmp_path / "open" / "settings.json"), mode_of(tmp_path / "open")) == (
         0o600, 0o700,
     )  # fmt: skip
-    stock_library.keep(Rack(herb_stand().stocks))
+    stock_library.add_to_library(Rack(herb_stand().stocks))
     library = stock_library.library_path()
     assert (mode_of(library), mode_of(library.parent)) == (0o600, 0o700)
     refuge.close()
 
 
 def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_path):
-    dead, alive = Refuge(tmp_path), Refuge(tmp_path)
+    dead, alive = RecoveryStore(tmp_path), RecoveryStore(tmp_path)
     for refuge in (dead, alive):
         refuge.keep(herb_stand(), None)
     dead.file.unlink()
@@ -141,19 +141,19 @@ def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_p
         token="0" * 16, proof=atomic_file._proof("0" * 16)
     )
     half.write_bytes(b"half")
-    tidy(tmp_path)
+    remove_stray_files(tmp_path)
     assert sorted(tmp_path.iterdir()) == sorted([alive.file, alive.file.with_suffix(".lock")])
     alive.close()
     assert list(tmp_path.iterdir()) == []
 
 
 def test_a_state_that_was_overtaken_by_a_save_is_not_kept(tmp_path):
-    refuge = Refuge(tmp_path)
+    refuge = RecoveryStore(tmp_path)
     asked_before = (1.0, None)
     refuge.clear()
     refuge.keep(herb_stand(), None, as_of=asked_before)
     assert not refuge.file.exists()
     refuge.keep(herb_stand(), None)
     assert refuge.file.exists()
-    assert left_behind(tmp_path) == (), "its window lives"
+    assert recoverable_projects(tmp_path) == (), "its window lives"
     refuge.close()

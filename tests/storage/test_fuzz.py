@@ -17,11 +17,11 @@ from anzel.core.findings import MakerError
 from anzel.drawings.reader import read_drawing
 from anzel.output.cut_file_reader import parse_cut_file, read_lines
 from anzel.output.export import render, structure_pages
-from anzel.output.nesting_json import read_puzzle
+from anzel.output.nesting_json import read_problem
 from anzel.project.demos import herb_stand
 from anzel.storage import project_file, stock_library
 from anzel.storage.mesh_reader import read_mesh
-from anzel.storage.recovery_store import left_behind
+from anzel.storage.recovery_store import recoverable_projects
 
 
 def from_file(reader, ending):
@@ -62,8 +62,8 @@ def sound(kind):
 
 READERS = {
     "project": ("project", project_file.from_bytes),
-    "stocks": ("stocks", from_file(stock_library.load, ".json")),
-    "puzzle": ("puzzle", read_puzzle),
+    "stocks": ("stocks", from_file(stock_library.load_rack, ".json")),
+    "puzzle": ("puzzle", read_problem),
     "cut svg": (".svg", lambda content: parse_cut_file(content, ".svg")),
     "cut dxf": (".dxf", lambda content: parse_cut_file(content, ".dxf")),
     "svg lines": (".svg", lambda content: read_lines(content, ".svg")),
@@ -105,7 +105,7 @@ def test_bad_content_is_read_or_refused_in_words(name, cuts):
 def test_work_left_behind_and_gone_bad_is_passed_over(cuts):
     with tempfile.TemporaryDirectory() as folder:
         (Path(folder) / "1-a.anzel").write_bytes(wounded(sound("project"), cuts))
-        for each in left_behind(Path(folder)):
+        for each in recoverable_projects(Path(folder)):
             assert each.name
 
 

@@ -20,11 +20,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from anzel.app.edits import project_edits
-from anzel.app.edits.mesh_edits import said_of, slice_mesh, take_mesh
+from anzel.app.edits.mesh_edits import import_remarks, slice_mesh, take_mesh
 from anzel.checks.interference import collisions
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.storage import mesh_reader, project_file
 from anzel.storage.atomic_file import FileError
@@ -57,7 +57,7 @@ def bunny(tmp_path_factory):
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_format_gives_the_same_body(tmp_path, kind):
     read = read_mesh(saved(ball(), tmp_path / f"ball.{kind}"))
-    assert (read.mesh.name, read.mends) == (f"ball.{kind}", ())
+    assert (read.mesh.name, read.repairs) == (f"ball.{kind}", ())
     assert read.height == pytest.approx(80, abs=1e-5)
     assert mesh_sections.solid(
         mesh_sections.triangles(read.mesh.content)
@@ -106,7 +106,7 @@ def torn(mesh):
 )
 def test_small_faults_are_mended_and_said(tmp_path, spoil, mend):
     read = read_mesh(saved(spoil(ball()), tmp_path / "ball.ply"))
-    assert any(mend in each for each in read.mends)
+    assert any(mend in each for each in read.repairs)
     body = mesh_sections.solid(mesh_sections.triangles(read.mesh.content))
     assert body.volume() == pytest.approx(ball().volume, rel=2e-3)
 
@@ -115,7 +115,7 @@ def test_bodies_that_touch_or_overlap_are_made_one(tmp_path):
     block, other = trimesh.creation.box((40, 30, 20)), trimesh.creation.box((40, 30, 20))
     other.apply_translation((30, 0, 0))
     read = read_mesh(saved(trimesh.util.concatenate([block, other]), tmp_path / "two.ply"))
-    assert read.mends == ("2 bodies made one",)
+    assert read.repairs == ("2 bodies made one",)
     assert mesh_sections.solid(
         mesh_sections.triangles(read.mesh.content)
     ).volume() == pytest.approx(70 * 600)
@@ -216,11 +216,11 @@ def test_a_scan_is_sliced_in_every_way_without_a_clash(bunny, changes):
     project = project_edits.change_structure(
         project, up="y", height=130, first=9, second=9, smallest=8, **changes
     )
-    build = build_of(project)
-    assert len(build.joints) > 20
-    assert collisions(build, sheets_of(project), 0.01) == ()
-    assert all(joint.features_on(name) for joint in build.joints for name in joint.pieces)
-    for piece in build.pieces:
+    solved = solved_structure_of(project)
+    assert len(solved.joints) > 20
+    assert collisions(solved, fit_context_of(project), 0.01) == ()
+    assert all(joint.features_on(name) for joint in solved.joints for name in joint.pieces)
+    for piece in solved.pieces:
         assert piece.region.shape.is_valid
         assert min(s.length for c in piece.region.contours for s in c.segments) > 0.009
 
@@ -249,7 +249,9 @@ def test_an_asset_that_was_changed_is_refused():
 
 def test_a_mesh_takes_the_place_of_any_form_but_only_when_asked(tmp_path):
     small = read_mesh(saved(ball(0.08), tmp_path / "metres.stl"))
-    assert said_of(small) == ("0.16 high as drawn, made 160 mm; set `height` for another size",)
+    assert import_remarks(small) == (
+        "0.16 high as drawn, made 160 mm; set `height` for another size",
+    )
     with pytest.raises(ParameterError, match="Only a sliceform"):
         take_mesh(project_of("box"), small)
     sliced = slice_mesh(project_of("box"), small).structure

@@ -17,7 +17,7 @@ from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 from anzel.storage.json_schema import project_schema
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 
 SCHEMA = Path(__file__).parents[2] / "docs" / "project.schema.json"
 
@@ -186,12 +186,12 @@ FORMAT_1 = {
 
 
 def test_a_project_of_format_1_is_migrated():
-    """Kerf to a cutter, one sheet size, the comb among the gauges, what was felt kept."""
+    """Kerf to a cutter, one sheet size, the comb among the test pieces, what was felt kept."""
     old = project_file.from_bytes(packed({"anzel": 1, "project": FORMAT_1}))
     assert old.kerf_in("birch-3").kerf == 0.16
     assert old.kerf_in("birch-6").kerf == 0.2
     assert (old.stocks[0].sheets[0].width, old.stocks[0].sheets[0].count) == (400.0, None)
-    assert old.gauges.settings(GaugeKind.COMB).start == 2.7
+    assert old.test_pieces.settings(TestPieceKind.COMB).start == 2.7
     assert old.in_hand[0].scale.clearance(2.83) == pytest.approx(0.05)
     assert project_file.from_bytes(project_file.to_bytes(old)) == old
 

@@ -11,7 +11,7 @@ from manifold3d import CrossSection, Manifold
 
 from anzel.app.edits import project_edits
 from anzel.checks.interference import collisions, produced_solid
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms import analytic_sections
 
@@ -105,9 +105,9 @@ def test_slices_of_every_body_graze_nothing(name, angle):
         project_of("sliceform"), body=name, angle=angle, first=6, second=6,
         height=40 if name == "torus" else 120,
     )  # fmt: skip
-    build = build_of(project)
-    assert len(build.joints) >= 8
-    assert collisions(build, sheets_of(project), 0.01) == ()
+    solved = solved_structure_of(project)
+    assert len(solved.joints) >= 8
+    assert collisions(solved, fit_context_of(project), 0.01) == ()
 
 
 LEVEL = {
@@ -144,12 +144,12 @@ WAYS = {
 def test_every_body_is_made_in_every_way_without_a_clash(name, way):
     height = {"torus": 50, "sphere": 140}.get(name, 130)
     project = project_of("sliceform", body=name, height=height, **WAYS[way])
-    build = build_of(project)
-    assert len(build.joints) >= 30
-    assert collisions(build, sheets_of(project), 0.01) == ()
-    assert all(joint.features_on(piece) for joint in build.joints for piece in joint.pieces)
-    assert all(piece.region.shape.is_valid for piece in build.pieces)
-    assert [f for f in build.findings if f.code == "sliver"] == []
+    solved = solved_structure_of(project)
+    assert len(solved.joints) >= 30
+    assert collisions(solved, fit_context_of(project), 0.01) == ()
+    assert all(joint.features_on(piece) for joint in solved.joints for piece in joint.pieces)
+    assert all(piece.region.shape.is_valid for piece in solved.pieces)
+    assert [f for f in solved.findings if f.code == "sliver"] == []
 
 
 def test_a_cradle_holds_the_body_and_lets_it_in():
@@ -157,20 +157,22 @@ def test_a_cradle_holds_the_body_and_lets_it_in():
     project = project_of(
         "sliceform", body="sphere", width=100, cradle=True, stick_out=20, margin=15
     )
-    build = build_of(project)
-    assert max(piece.region.bounds[3] for piece in build.pieces) == pytest.approx(95)
+    solved = solved_structure_of(project)
+    assert max(piece.region.bounds[3] for piece in solved.pieces) == pytest.approx(95)
     sphere = Manifold.sphere(50, 64)  # of chords, so a little smaller
     sphere = sphere.translate((0, 0, 65))
-    sheets = sheets_of(project)
+    fit_context = fit_context_of(project)
     for up in (0, 10, 25, 50):
         lifted = sphere.translate((0, 0, up))
-        for piece in build.pieces:
-            assert (produced_solid(piece, sheets) ^ lifted).volume() < 0.5
+        for piece in solved.pieces:
+            assert (produced_solid(piece, fit_context) ^ lifted).volume() < 0.5
 
 
 def test_a_shell_is_as_thick_as_asked_and_open_below():
-    build = build_of(project_of("sliceform", body="sphere", width=120, wall=10, first=1, second=3))
-    middle = build.piece("A1").region
+    solved = solved_structure_of(
+        project_of("sliceform", body="sphere", width=120, wall=10, first=1, second=3)
+    )
+    middle = solved.piece("A1").region
     assert middle.spans((0.0, 60.0), (1.0, 0.0)) == [
         (pytest.approx(-60), pytest.approx(-50)), (pytest.approx(50), pytest.approx(60)),
     ]  # fmt: skip
@@ -178,13 +180,13 @@ def test_a_shell_is_as_thick_as_asked_and_open_below():
 
 
 def test_a_loop_stands_on_a_slice_and_a_name_lies_inside_it():
-    build = build_of(project_of("sliceform", loop=10, marks=True))
-    hung = [piece for piece in build.pieces if piece.region.bounds[3] > 160]
+    solved = solved_structure_of(project_of("sliceform", loop=10, marks=True))
+    hung = [piece for piece in solved.pieces if piece.region.bounds[3] > 160]
     assert [piece.name for piece in hung] == ["B4"]
     assert hung[0].region.bounds[3] == pytest.approx(160 + 6 + 9)
     (eye,) = (hole for hole in hung[0].region.holes)
     assert eye.is_circle
-    for piece in build.pieces:
+    for piece in solved.pieces:
         strokes = [point for stroke in piece.engraved for point in stroke]
         assert strokes
         assert shapely.contains_xy(piece.region.shape, strokes).all()

@@ -16,11 +16,11 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Line
 from anzel.materials.fits import FitName, KerfAt
 from anzel.structure.joints.finger_corner import FingerCorner
-from anzel.structure.joints.pocket import Seat
+from anzel.structure.joints.pocket import Pocket
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.joints.through_mortise import Passing
-from anzel.structure.keyed_tabs import fits, keyed
+from anzel.structure.joints.through_mortise import ThroughMortise
+from anzel.structure.keyed_tabs import keyed_joints, tabs_fit
 from anzel.structure.model import FeatureKind, Plate
 from anzel.structure.solver import solve
 
@@ -129,10 +129,10 @@ def test_a_plate_passes_through_another(lean, wide, clearance):
                 Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0),
                           (0.0, sin(theta), cos(theta))))  # fmt: skip
     layer = Plate("Layer", "thick", Region.of(rectangle(80, 80, -40, -40)), FLOOR)
-    build = solve([peg, layer], [Passing("J", "Peg", "Layer")], of)
-    (hole,) = build.piece("Layer").features
+    solved = solve([peg, layer], [ThroughMortise("J", "Peg", "Layer")], of)
+    (hole,) = solved.piece("Layer").features
     assert hole.depth.drawn == pytest.approx(wide + clearance - 0.16)
-    assert interferences(build, of)[0].volume < 0.01
+    assert interferences(solved, of)[0].volume < 0.01
 
 
 def test_a_plate_that_passes_beside_is_refused():
@@ -140,7 +140,7 @@ def test_a_plate_that_passes_beside_is_refused():
     peg = Plate("Peg", "thin", Region.of(rectangle(10, 60, 60, -30)), WALL)
     layer = Plate("Layer", "thick", Region.of(rectangle(80, 80, -40, -40)), FLOOR)
     with pytest.raises(ParameterError, match="does not go through"):
-        solve([peg, layer], [Passing("J", "Peg", "Layer")], of)
+        solve([peg, layer], [ThroughMortise("J", "Peg", "Layer")], of)
 
 
 @pytest.mark.parametrize("gap", [0.05, 0.0, 0.2])
@@ -150,8 +150,8 @@ def test_an_insert_lies_in_its_pocket_with_the_gap_on_every_side(gap):
     insert = Plate("Insert", "thin", Region.of(Contour.circle((0.0, 0.0), 12.0)),
                    Placement((5.0, 3.0, 0.0), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0)))  # fmt: skip
     plate = Plate("Plate", "thin", Region.of(rectangle(60, 50, -30, -25)), FLOOR)
-    build = solve([insert, plate], [Seat("J", "Insert", "Plate", gap)], of)
-    pocket = build.piece("Plate").region.holes[0]
+    solved = solve([insert, plate], [Pocket("J", "Insert", "Plate", gap)], of)
+    pocket = solved.piece("Plate").region.holes[0]
     assert pocket.is_circle
     assert pocket.segments[0].radius + 0.08 - (12 - 0.08) == pytest.approx(gap)
     assert pocket.bounds[0] + pocket.segments[0].radius == pytest.approx(5.0)
@@ -163,11 +163,11 @@ def test_a_lip_holds_the_plate_up():
     upper = Plate("Upper", "thick", Region.of(rectangle(60, 50, -30, -25)), FLOOR)
     below = Placement((0.0, 0.0, -5.86), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
     lower = Plate("Lower", "thick", Region.of(rectangle(60, 50, -30, -25)), below)
-    build = solve([top, upper, lower], [Seat("J", "Top", "Upper", None, "Lower", 4.0)], of)
-    assert build.piece("Lower").region.holes[0].bounds == pytest.approx((-16, -11, 16, 11))
-    assert collisions(build, of, 0.01) == ()
+    solved = solve([top, upper, lower], [Pocket("J", "Top", "Upper", None, "Lower", 4.0)], of)
+    assert solved.piece("Lower").region.holes[0].bounds == pytest.approx((-16, -11, 16, 11))
+    assert collisions(solved, of, 0.01) == ()
     with pytest.raises(ParameterError, match="does not lie inside"):
-        solve([upper, top], [Seat("J", "Upper", "Top")], of)
+        solve([upper, top], [Pocket("J", "Upper", "Top")], of)
 
 
 @given(distance=st.floats(-3, 6))
@@ -199,19 +199,19 @@ def seats(count, widths=(12.0, 12.0)):
 
 @given(count=st.integers(2, 5), step=st.floats(0.7, 1.5), clearance=st.floats(0, 0.3))
 def test_keyed_tabs_fit_only_their_own_mortises(count, step, clearance):
-    made = keyed(seats(count), step, clearance)
+    made = keyed_joints(seats(count), step, clearance)
     for one in made:
         for other in made:
-            assert fits(one.tabs, other.tabs, clearance) is (one is other)
+            assert tabs_fit(one.tabs, other.tabs, clearance) is (one is other)
 
 
 def test_keys_too_alike_or_impossible_are_refused():
     with pytest.raises(ParameterError, match="would also fit"):
-        keyed(seats(3), 0.1, 0.3)
+        keyed_joints(seats(3), 0.1, 0.3)
     with pytest.raises(ParameterError, match="one tab only"):
-        keyed([TabMortise("J", "Wall", "Seat", ((0.0, 10.0),))], 1.0, 0.05)
+        keyed_joints([TabMortise("J", "Wall", "Seat", ((0.0, 10.0),))], 1.0, 0.05)
     with pytest.raises(ParameterError, match="would vanish"):
-        keyed(seats(4), 3.0, 0.05)
+        keyed_joints(seats(4), 3.0, 0.05)
 
 
 def test_a_joint_of_its_own_class_is_forecast_and_assembled_in_it():

@@ -25,7 +25,7 @@ from anzel.geometry.segments import Arc
 from anzel.materials.fits import KerfAt
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FeatureKind, Plate
-from anzel.structure.plane_intersection import meet
+from anzel.structure.plane_intersection import intersect_planes
 from anzel.structure.solver import solve
 
 
@@ -106,9 +106,9 @@ def test_the_slot_takes_the_mates_thickness_and_its_own_sheets_kerf():
     of = type(of)((of.by_stock[0], type(of.by_stock[1])("thick", 6.0, 0.4)), 0.0, KerfAt.DRAWING)
     thick = upright("B", 90)
     thick = Plate("B", "thick", thick.region, thick.placement)
-    build = solve([upright("A", 0), thick], [CrossLap("J1", "A", "B")], of)
-    assert slot(build, "A").width.drawn == pytest.approx(6.0 - 0.16)
-    assert slot(build, "B").width.drawn == pytest.approx(3.0 - 0.4)
+    solved = solve([upright("A", 0), thick], [CrossLap("J1", "A", "B")], of)
+    assert slot(solved, "A").width.drawn == pytest.approx(6.0 - 0.16)
+    assert slot(solved, "B").width.drawn == pytest.approx(3.0 - 0.4)
 
 
 def test_a_slot_in_a_curved_edge_reaches_its_mouth():
@@ -125,11 +125,11 @@ def test_of_two_islands_on_one_line_one_is_split_and_the_other_opened():
     bow = Region.of(rectangle(80, 100, -40, 0), (rectangle(40, 50, -20, 30),))
     a = Plate("A", "thin", bow, WALL)
     b = Plate("B", "thin", bow, Placement((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)))
-    build = solve([a, b], [CrossLap("J1", "A", "B")], sheets())
-    assert [round(f.depth.drawn, 6) for f in build.piece("A").features] == [15, 20]
-    assert [round(f.depth.drawn, 6) for f in build.piece("B").features] == [15]
-    meeting = meet(a, b)
-    low = {p.name: p.region.spans(*meeting.in_plate(p)) for p in build.pieces}
+    solved = solve([a, b], [CrossLap("J1", "A", "B")], sheets())
+    assert [round(f.depth.drawn, 6) for f in solved.piece("A").features] == [15, 20]
+    assert [round(f.depth.drawn, 6) for f in solved.piece("B").features] == [15]
+    meeting = intersect_planes(a, b)
+    low = {p.name: p.region.spans(*meeting.in_plate(p)) for p in solved.pieces}
     assert low["A"] == [(pytest.approx(0), pytest.approx(15))]  # nothing in the way from above
     assert low["B"] == [(pytest.approx(15), pytest.approx(30)), (80, 100)]
 
@@ -159,7 +159,7 @@ def test_meeting_line_lies_on_both_mid_planes():
     leaning = Placement((5.0, 7.0, 3.0), (0.6, 0.8, 0.0), (0.0, 0.0, 1.0))
     first = Plate("A", "thin", Region.of(rectangle(10, 10)), leaning)
     second = Plate("B", "thin", Region.of(rectangle(10, 10)), FLOOR)
-    meeting = meet(first, second)
+    meeting = intersect_planes(first, second)
     for s in (-3.0, 0.0, 11.0):
         point = meeting.at(s)
         assert point[2] == pytest.approx(0)

@@ -11,14 +11,14 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.segments import Arc
 from anzel.materials.fits import KerfAt
 from anzel.structure.forms.crossed_stand import CrossedStand
-from anzel.structure.forms.form import build
+from anzel.structure.forms.form import solve_form
 from anzel.structure.model import FeatureKind
 
 STAND = CrossedStand(upright_stock="thin", top_stock="thick")
 
 
 def test_the_herb_stand_has_its_three_pieces_and_joints():
-    made = build(STAND, sheets())
+    made = solve_form(STAND, sheets())
     assert [piece.name for piece in made.pieces] == ["Upright A", "Upright B", "Top"]
     assert [joint.id for joint in made.joints] == ["J1", "J2", "J3"]
     counts = [[f.kind.value for f in piece.features] for piece in made.pieces]
@@ -27,14 +27,14 @@ def test_the_herb_stand_has_its_three_pieces_and_joints():
 
 
 def test_every_joint_leaves_its_features_on_both_pieces():
-    for joint in build(STAND, sheets()).joints:
+    for joint in solve_form(STAND, sheets()).joints:
         first, second = (joint.features_on(name) for name in joint.pieces)
         assert first
         assert len(first) == len(second)
 
 
 def test_overall_sizes_are_the_makers():
-    made = build(STAND, sheets())
+    made = solve_form(STAND, sheets())
     left, low, right, high = made.piece("Upright A").region.bounds
     assert (right - left, high - low) == pytest.approx((150, 110))
     assert made.piece("Top").region.outer.is_circle
@@ -44,7 +44,7 @@ def test_overall_sizes_are_the_makers():
 
 
 def test_feet_are_curved_and_stay_arcs():
-    outline = build(STAND, sheets()).piece("Upright A").region.outer
+    outline = solve_form(STAND, sheets()).piece("Upright A").region.outer
     arcs = [s for s in outline.segments if isinstance(s, Arc)]
     assert len(arcs) == 5  # two toes, two flanks, one arch
     assert outline.bounds[1] == 0
@@ -52,7 +52,7 @@ def test_feet_are_curved_and_stay_arcs():
 
 def test_an_upright_slotted_from_above_still_stands_on_an_arch():
     """The other is slotted from below, so its arch is in two arcs of one circle."""
-    outline = build(STAND, sheets()).piece("Upright B").region.outer
+    outline = solve_form(STAND, sheets()).piece("Upright B").region.outer
     arcs = [s for s in outline.segments if isinstance(s, Arc)]
     assert len(arcs) == 6
     centres = [arc.centre for arc in arcs]
@@ -60,7 +60,7 @@ def test_an_upright_slotted_from_above_still_stands_on_an_arch():
 
 
 def test_crossing_depths_add_up_to_the_overlap():
-    made = build(STAND.with_changes(relief=0), sheets())
+    made = solve_form(STAND.with_changes(relief=0), sheets())
     depths = [f.depth.drawn for p in made.pieces for f in p.features if f.kind is FeatureKind.SLOT]
     assert sum(depths) == pytest.approx(110 - 5.86 - 34)
 
@@ -69,7 +69,7 @@ def test_crossing_depths_add_up_to_the_overlap():
 @pytest.mark.parametrize(("clearance", "goes"), [(0.05, True), (0.0, True), (-0.05, False)])
 def test_produced_solids_overlap_only_when_clearance_is_negative(clearance, goes, kerf_at):
     of = sheets(clearance=clearance, kerf_at=kerf_at)
-    for found in interferences(build(STAND, of), of):
+    for found in interferences(solve_form(STAND, of), of):
         assert (found.volume < 0.001) is goes
 
 
@@ -88,7 +88,7 @@ def test_any_stand_is_refused_in_words_or_goes_together(
         tab_count=2 * pairs, split=split,
     )  # fmt: skip
     try:
-        made = build(stand, of)
+        made = solve_form(stand, of)
     except ParameterError as error:
         assert error.field
         assert error.mend or "nothing is possible" in error.message
@@ -112,7 +112,7 @@ def test_any_stand_is_refused_in_words_or_goes_together(
 )
 def test_what_the_other_sizes_do_not_allow_is_named_with_its_range(change, field):
     with pytest.raises(ParameterError) as caught:
-        build(STAND.with_changes(**change), sheets())
+        solve_form(STAND.with_changes(**change), sheets())
     assert caught.value.field == field
 
 
@@ -136,7 +136,7 @@ def test_both_ends_of_every_offered_range_can_be_made(field):
     for value in (low, min(high, 400)):
         stand = STAND.with_changes(**{field: value})
         try:
-            build(stand, sheets())
+            solve_form(stand, sheets())
         except ParameterError as error:
             assert error.field != field, error
 
@@ -150,4 +150,4 @@ def test_dimension_lines_measure_what_they_name():
 
 def test_uprights_and_top_may_be_of_one_stock():
     one = STAND.with_changes(top_stock="thin")
-    assert {piece.stock_id for piece in build(one, sheets()).pieces} == {"thin"}
+    assert {piece.stock_id for piece in solve_form(one, sheets()).pieces} == {"thin"}

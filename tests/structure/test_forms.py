@@ -18,7 +18,7 @@ from anzel.structure.forms import ABOUT, FORMS, analytic_sections
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.form import build, check_ranges
+from anzel.structure.forms.form import check_ranges, solve_form
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
 from anzel.structure.model import LEFT_OUT
@@ -62,7 +62,7 @@ def test_any_form_goes_together_or_is_refused_in_words(made):
     """Produced solids overlap by nothing, every joint has its features, outlines are sound."""
     form, sheets = made
     try:
-        result = build(form, sheets)
+        result = solve_form(form, sheets)
     except MakerError as error:
         assert str(error)
         return
@@ -77,7 +77,7 @@ def test_any_form_goes_together_or_is_refused_in_words(made):
 def test_every_form_is_sound_as_it_starts(name):
     form, sheets = FORMS[name](), rack()
     check_ranges(form, sheets)
-    result = build(form, sheets)
+    result = solve_form(form, sheets)
     assert [each for each in result.findings if each.code != LEFT_OUT] == []
     assert collisions(result, sheets, 0.01) == ()
     assert ABOUT[name]
@@ -91,12 +91,14 @@ def test_every_form_is_sound_as_it_starts(name):
 def test_a_pressed_form_is_seen_to_bite(name):
     """The check above can fail: with interference every form overlaps."""
     sheets = rack(clearance=-0.2)
-    assert collisions(build(FORMS[name](), sheets), sheets, 0.01)
+    assert collisions(solve_form(FORMS[name](), sheets), sheets, 0.01)
 
 
 @pytest.mark.parametrize("name", JOINED)
 def test_another_thickness_moves_every_slot_of_it(name):
-    thin, thick = (build(FORMS[name](), rack(thin=t, clearance=0.0, kerf=0.0)) for t in (2.8, 3.1))
+    thin, thick = (
+        solve_form(FORMS[name](), rack(thin=t, clearance=0.0, kerf=0.0)) for t in (2.8, 3.1)
+    )
     for one, other in zip(thin.pieces, thick.pieces, strict=True):
         for a, b in zip(one.features, other.features, strict=True):
             mate = thin.piece(a.mate)
@@ -117,7 +119,7 @@ def test_scaling_holds_what_fits_hardware(name):
 
 def test_a_box_has_the_inside_it_was_asked_for():
     form = Box(sizes_are="inside", width=100, depth=80, height=50, lid="none", across=0, along=0)
-    result, thick = build(form, rack()), 2.94
+    result, thick = solve_form(form, rack()), 2.94
     x = [result.piece(name).placement.origin[0] for name in ("Left", "Right")]
     y = [result.piece(name).placement.origin[1] for name in ("Front", "Back")]
     assert x[1] - x[0] - thick == pytest.approx(100)
@@ -128,9 +130,9 @@ def test_a_box_has_the_inside_it_was_asked_for():
 
 def test_an_easel_that_would_tip_over_says_so():
     steady, sheets = Easel(), rack()
-    assert build(steady, sheets).findings == ()
+    assert solve_form(steady, sheets).findings == ()
     tall = Easel(lean=38, height=100, foot=140, load_height=420)
-    (finding,) = build(tall, sheets).findings
+    (finding,) = solve_form(tall, sheets).findings
     assert (finding.code, "tips backwards" in finding.message) == ("tips-over", True)
 
 
@@ -146,7 +148,7 @@ def test_the_most_ribs_still_leave_a_web_as_thick_as_the_ring():
     sheets = rack()
     most = RibLamp().most_ribs(sheets)
     assert most > 18
-    webs = smallest_webs(build(RibLamp(ribs=most), sheets))
+    webs = smallest_webs(solve_form(RibLamp(ribs=most), sheets))
     assert webs[0].width + 0.16 >= 2.94 - 0.2
     with pytest.raises(ParameterError, match="Ribs") as caught:
         check_ranges(RibLamp(ribs=min(most + 1, 96)), sheets)
@@ -154,7 +156,7 @@ def test_the_most_ribs_still_leave_a_web_as_thick_as_the_ring():
 
 
 def test_shifted_ribs_take_the_rings_where_they_are():
-    result = build(RibLamp(shift=12), rack())
+    result = solve_form(RibLamp(shift=12), rack())
     heights = {
         name: result.piece(name).placement.origin[2] + feature.at[1]
         for name in ("Rib 1", "Rib 2")
@@ -234,11 +236,11 @@ def test_an_ellipse_is_within_a_few_millionths():
 
 
 def test_slices_cross_at_the_angle_between_the_families():
-    result = build(Sliceform(angle=60, direction=15, first=4, second=4), rack())
+    result = solve_form(Sliceform(angle=60, direction=15, first=4, second=4), rack())
     angles = {round(min(joint.angle, pi - joint.angle), 9) for joint in result.joints}
     assert angles == {round(radians(60), 9)}
 
 
 def test_a_body_too_small_for_any_slice_is_refused():
     with pytest.raises(ParameterError, match="No slice"):
-        build(Sliceform(body="sphere", width=31, first=2, second=2, smallest=31), rack())
+        solve_form(Sliceform(body="sphere", width=31, first=2, second=2, smallest=31), rack())

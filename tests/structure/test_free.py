@@ -13,14 +13,14 @@ from anzel.geometry.placement import dot
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Line
 from anzel.project import rescale
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
-from anzel.project.preflight import audit
+from anzel.project.preflight import preflight
 from anzel.storage import project_file
 from anzel.structure.forms import FORMS, new_form
-from anzel.structure.forms.free_structure import FreeStructure, freed, placed
+from anzel.structure.forms.free_structure import FreeStructure, placed_plates, to_free_structure
 from anzel.structure.free.edge_adjustment import with_edge_at
-from anzel.structure.free.joint_suggestions import propose
+from anzel.structure.free.joint_suggestions import suggest_joints
 from anzel.structure.free.outline_serialization import region_of, region_record
 from anzel.structure.free.outline_shapes import Circle, Profile, Rectangle
 from anzel.structure.free.plate import FreePlate, angles_of
@@ -28,9 +28,9 @@ from anzel.structure.joints.registry import (
     KINDS,
     joint_of,
     joint_record,
+    joint_with_renamed_plate,
     kind_of,
     plates_of,
-    renamed,
 )
 from anzel.structure.joints.stack_lap import StackLap
 
@@ -46,7 +46,7 @@ def board(name, *, width=100.0, height=60.0, **place):
 
 def proposed(*plates):
     project = project_of("free", plates=plates, joints=())
-    return free_structure_edits.proposals_of(project), project
+    return free_structure_edits.suggestions_of(project), project
 
 
 def joined(*plates):
@@ -75,7 +75,7 @@ def test_lying_and_upright_are_exact():
 def test_a_form_freed_is_the_same_structure_and_survives_its_file(name):
     project = project_of(name)
     free = free_structure_edits.make_free(project)
-    was, now = build_of(project), build_of(free)
+    was, now = solved_structure_of(project), solved_structure_of(free)
     assert [piece.name for piece in was.pieces] == [piece.name for piece in now.pieces]
     for one, other in zip(was.pieces, now.pieces, strict=True):
         assert one.region.area == pytest.approx(other.region.area, abs=1e-5)
@@ -83,15 +83,18 @@ def test_a_form_freed_is_the_same_structure_and_survives_its_file(name):
         assert off < 1e-4
     assert [joint.id for joint in was.joints] == [joint.id for joint in now.joints]
     assert project_file.from_bytes(project_file.to_bytes(free)) == free
-    assert audit(free).ok
+    assert preflight(free).ok
 
 
 @pytest.mark.parametrize("name", ["crossed-stand", "easel", "lantern", "rib-lamp", "spine-lamp"])
 def test_what_a_form_declares_is_proposed_where_its_plates_meet(name):
     """The proposals, made from where plates are alone, agree with every form's own joints."""
     project = project_of(name)
-    free, of = freed(project.structure, sheets_of(project)), sheets_of(project)
-    found = propose(tuple(placed(free.plates, (), of).values()), (), of)
+    free, of = (
+        to_free_structure(project.structure, fit_context_of(project)),
+        fit_context_of(project),
+    )
+    found = suggest_joints(tuple(placed_plates(free.plates, (), of).values()), (), of)
     own = {(kind_of(joint), frozenset(plates_of(joint))) for joint in free.joints}
     assert {(kind_of(each.ways[0]), frozenset(each.pieces)) for each in found} == own
 
@@ -109,9 +112,9 @@ def test_each_meeting_gets_its_kind():
         (found,), project = proposed(*plates)
         assert kind_of(found.ways[0]) == kind
         done = free_structure_edits.join_all(project)
-        assert build_of(done).findings == ()
+        assert solved_structure_of(done).findings == ()
         if kind != "seat":  # the inlay is in the plane of its plate: solids are told by the pocket
-            assert audit(done).interference == ()
+            assert preflight(done).interference == ()
 
 
 def test_nothing_is_proposed_for_plates_that_only_come_near():
@@ -125,7 +128,7 @@ def test_three_on_one_line_are_joined_at_once():
     trio = [board(f"P{turn}", tilt=90, turn=turn, z=30) for turn in (0, 60, 120)]
     (found,), project = proposed(*trio)
     assert kind_of(found.ways[0]) == "three-lap"
-    assert audit(free_structure_edits.join_all(project)).ok
+    assert preflight(free_structure_edits.join_all(project)).ok
 
 
 @settings(max_examples=40, deadline=None)
@@ -138,9 +141,9 @@ def test_what_is_joined_where_it_crosses_never_overlaps(turn, lean, aside, rise,
         board("A", tilt=90, z=30, width=140),
         board("B", tilt=90 + lean, turn=turn, x=aside, z=30 + rise, spin=spin, width=140),
     )
-    found = audit(done)
+    found = preflight(done)
     assert all(each.volume < 0.01 for each in found.interference)
-    for piece in build_of(done).pieces:
+    for piece in solved_structure_of(done).pieces:
         assert piece.region.shape.is_valid
 
 
@@ -158,18 +161,20 @@ def test_a_tabbed_edge_comes_to_its_mate_whatever_the_sheet(measured, lean, gap,
     stock = project.stocks[0].with_changes(readings=(measured, measured, measured))
     project = project.with_changes(stocks=(stock, *project.stocks[1:]))
     project = free_structure_edits.move_plate(project, "Wall", (0, 0, gap))
-    found = audit(project)
+    found = preflight(project)
     assert found.problems == ()
-    wall = build_of(project).piece("Wall")
+    wall = solved_structure_of(project).piece("Wall")
     assert len(wall.region.outer.segments) == 4 + 4 * len(project.structure.joints[0].tabs)
 
 
 def test_a_scaled_free_structure_still_goes_together():
     project = project_of("free")
     twice = rescale.by_factor(project, 1.7)
-    before, after = (rescale.overall(build_of(p), sheets_of(p)) for p in (project, twice))
+    before, after = (
+        rescale.overall(solved_structure_of(p), fit_context_of(p)) for p in (project, twice)
+    )
     assert after.height == pytest.approx(1.7 * before.height, abs=0.2)  # the kerf is not scaled
-    assert audit(twice).ok
+    assert preflight(twice).ok
     ring = project_of(
         "free", joints=(),
         plates=(FreePlate(name="Ring", stock="ply-3", outline=Circle(diameter=90, hole=10)),),
@@ -303,12 +308,12 @@ def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
     stack = StackLap("J1", ("A", "B"), "C", slack=0.2, up=(1.0, 0.0, 0.0))
     assert plates_of(stack) == ("A", "B", "C")
     assert joint_of(json.loads(json.dumps(joint_record(stack)))) == stack
-    assert renamed(stack, "B", "D").layers == ("A", "D")
+    assert joint_with_renamed_plate(stack, "B", "D").layers == ("A", "D")
 
 
 def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
     apart = free_structure_edits.move_plate(project_of("free"), "Rail", (0, 0, 200))
-    (problem,) = audit(apart).problems
+    (problem,) = preflight(apart).problems
     assert (problem.kind, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
     assert "Move them together" in problem.message
-    assert len(build_of(apart).joints) == 2  # all else is made
+    assert len(solved_structure_of(apart).joints) == 2  # all else is made

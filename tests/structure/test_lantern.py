@@ -10,12 +10,12 @@ from tests.common import rack
 from anzel.app.edits import free_structure_edits, project_edits
 from anzel.checks.interference import collisions, produced_solid
 from anzel.core.findings import ParameterError
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms.box import Box
-from anzel.structure.forms.form import build
+from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.lantern import Lantern
-from anzel.structure.keyed_tabs import fits
+from anzel.structure.keyed_tabs import tabs_fit
 from anzel.structure.model import FeatureKind
 
 
@@ -24,7 +24,7 @@ def test_a_door_opens_outwards_and_touches_nothing_on_its_way(sides):
     """The door turned about its pins, a step at a time, against everything that stands."""
     form = Lantern(sides=sides, base_width=140, top_width=140, tab_width=12, door=True)
     sheets = rack()
-    made = build(form, sheets)
+    made = solve_form(form, sheets)
     door = produced_solid(made.piece("Wall 1"), sheets)
     rest = [produced_solid(p, sheets) for p in made.pieces if p.name != "Wall 1"]
     pins = [joint for joint in made.joints if joint.id in ("PB", "PT")]
@@ -40,7 +40,7 @@ def test_a_door_opens_outwards_and_touches_nothing_on_its_way(sides):
 
 def test_a_pin_turns_in_a_hole_round_its_corners():
     form, sheets = Lantern(top_width=130, door=True), rack()
-    made = build(form, sheets)
+    made = solve_form(form, sheets)
     joint = next(joint for joint in made.joints if joint.id == "PT")
     (hole,) = [f for f in joint.features if f.kind is FeatureKind.MORTISE]
     thick = made.piece("Wall 1").thickness
@@ -51,18 +51,18 @@ def test_a_pin_turns_in_a_hole_round_its_corners():
 
 def test_a_leaning_door_is_refused():
     with pytest.raises(ParameterError, match="cannot turn on pins"):
-        build(Lantern(door=True), rack())
+        solve_form(Lantern(door=True), rack())
 
 
 def test_of_keyed_walls_only_the_right_one_fits():
     form, sheets = Lantern(key_step=0.8, tab_width=10), rack()
-    made = build(form, sheets)
+    made = solve_form(form, sheets)
     assert collisions(made, sheets, 0.01) == ()
     holds = [j for j in form.place(sheets)[1] if getattr(j, "id", "").startswith("B")]
     assert len({joint.tabs for joint in holds}) == form.sides
     for one, other in combinations(holds, 2):
-        assert not fits(one.tabs, other.tabs, sheets.clearance)
-        assert not fits(other.tabs, one.tabs, sheets.clearance)
+        assert not tabs_fit(one.tabs, other.tabs, sheets.clearance)
+        assert not tabs_fit(other.tabs, one.tabs, sheets.clearance)
 
 
 @pytest.mark.parametrize("lean", [130, 100, 160])
@@ -71,7 +71,7 @@ def test_all_play_is_on_the_inner_side_when_asked(lean):
     sheets = rack()
     shifts = []
     for inside in (False, True):
-        made = build(Lantern(play_inside=inside, top_width=lean, diffusers=False), sheets)
+        made = solve_form(Lantern(play_inside=inside, top_width=lean, diffusers=False), sheets)
         assert collisions(made, sheets, 0.01) == ()
         joint = next(joint for joint in made.joints if joint.id == "B1")
         (hole,) = joint.features_on("Base")
@@ -82,17 +82,17 @@ def test_all_play_is_on_the_inner_side_when_asked(lean):
 def test_free_tabs_are_told_apart_and_their_play_moved():
     project = free_structure_edits.key_tabs(project_of("free"), 1.0)
     one, other = project.structure.joints[:2]
-    assert not fits(one.tabs, other.tabs, 0.05)
-    moved = free_structure_edits.change_joint(project, "J1", play_side="upper")
+    assert not tabs_fit(one.tabs, other.tabs, 0.05)
+    moved = free_structure_edits.change_joint_numbers(project, "J1", play_side="upper")
     was, now = (
-        next(j for j in build_of(p).joints if j.id == "J1").features_on("Left end")[0].at
+        next(j for j in solved_structure_of(p).joints if j.id == "J1").features_on("Left end")[0].at
         for p in (project, moved)
     )
     assert abs(now[1] - was[1]) == pytest.approx(0.025)
     with pytest.raises(ParameterError, match="two tabs"):
-        free_structure_edits.key_tabs(free_structure_edits.take_apart(project, "J1"), 1.0)
+        free_structure_edits.key_tabs(free_structure_edits.remove_joint(project, "J1"), 1.0)
     with pytest.raises(ParameterError):
-        free_structure_edits.change_joint(project, "J1", play_side="sideways")
+        free_structure_edits.change_joint_numbers(project, "J1", play_side="sideways")
 
 
 def spaces(made, name, low, high, axis):
@@ -106,7 +106,7 @@ def spaces(made, name, low, high, axis):
 @pytest.mark.parametrize("count", [1, 2, 5])
 def test_compartments_are_equally_wide(count):
     form = Box(sizes_are="inside", across=count, along=0, tab_width=8)
-    found = spaces(build(form, rack()), "Across", -80, 80, 0)
+    found = spaces(solve_form(form, rack()), "Across", -80, 80, 0)
     assert found == pytest.approx([found[0]] * (count + 1))
 
 
@@ -114,10 +114,10 @@ def test_dividers_stand_where_they_are_told_to():
     project = project_edits.set_from_text(project_of("box"), "across_at", "30 2in")
     assert project.structure.across_at == pytest.approx((30, 50.8))
     form = project.structure.with_changes(sizes_are="inside")
-    made = build(form, rack())
+    made = solve_form(form, rack())
     at = [p.placement.origin[0] for p in made.pieces if p.name.startswith("Across")]
     assert at == pytest.approx([-50, -29.2])
     assert form.unused() == {"across"}
     assert form.scaled(2).across_at == pytest.approx((60, 101.6))
     with pytest.raises(ParameterError, match="stands outside"):
-        build(form.with_changes(across_at=(170,)), rack())
+        solve_form(form.with_changes(across_at=(170,)), rack())

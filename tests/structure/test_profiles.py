@@ -15,8 +15,8 @@ from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.storage.migrations import from_2
 from anzel.structure.forms.common_outlines import joined
-from anzel.structure.forms.form import build
-from anzel.structure.forms.profile import Traced, between
+from anzel.structure.forms.form import solve_form
+from anzel.structure.forms.profile import TracedPicture, between
 from anzel.structure.forms.rib_lamp import BELLY, RibLamp
 
 COORDINATE = st.floats(-50, 50).map(lambda x: round(x, 2))
@@ -44,7 +44,7 @@ def test_a_curve_goes_through_its_points_and_is_smooth_where_it_shall_be(points,
 
 def test_between_corners_a_profile_is_straight():
     corners = tuple((z, r, False) for z, r, _ in BELLY)
-    rib = build(RibLamp(profile=corners, cord_notch=0), rack()).piece("Rib 2").region
+    rib = solve_form(RibLamp(profile=corners, cord_notch=0), rack()).piece("Rib 2").region
     assert {type(segment) for segment in rib.outer.segments} == {Line}
     assert_sound(rib)
 
@@ -58,7 +58,7 @@ def test_an_inner_edge_and_second_ribs_of_their_own_still_go_together(belly, wai
         second=((0.0, 0.5, True), (0.5, max(belly, 0.78), False), (1.0, waist, True)),
     )  # fmt: skip
     try:
-        made = build(form, sheets)
+        made = solve_form(form, sheets)
     except ParameterError as error:
         assert str(error)
         return
@@ -70,7 +70,7 @@ def test_an_inner_edge_and_second_ribs_of_their_own_still_go_together(belly, wai
 def test_rings_reach_into_ribs_as_the_inner_edge_has_them():
     form = RibLamp(inner=ARCH, radius=120, cord_notch=0)
     bare = between(form.profile, ARCH, form.height, form.radius, form.rib_depth)
-    made = build(form, rack())
+    made = solve_form(form, rack())
     for ring, share in (("Ring 1", form.ring_low), ("Ring 2", form.ring_high)):
         spans = bare.spans((0.0, share * form.height), (1.0, 0.0))
         outer = made.piece(ring).region.bounds[3]  # no slot at the north
@@ -79,10 +79,10 @@ def test_rings_reach_into_ribs_as_the_inner_edge_has_them():
 
 
 def test_a_fixture_has_air_or_is_warned_of():
-    assert build(RibLamp(), rack()).findings == ()
-    (tight,) = build(RibLamp(fixture_width=110), rack()).findings
+    assert solve_form(RibLamp(), rack()).findings == ()
+    (tight,) = solve_form(RibLamp(fixture_width=110), rack()).findings
     assert "mm of air" in tight.message
-    (low,) = build(RibLamp(fixture_height=250), rack()).findings
+    (low,) = solve_form(RibLamp(fixture_height=250), rack()).findings
     assert "out of the lamp" in low.message
     form = RibLamp()
     doubled = form.scaled(2)
@@ -102,19 +102,21 @@ def test_a_curve_is_drawn_in_mm_and_kept_in_shares():
     assert inner[2][0] == pytest.approx(lamp.radius - lamp.rib_depth)
     drawn = profile_curve_edits.change_curve(project, "inner", inner)
     assert len(drawn.structure.inner) == len(inner)
-    assert profile_curve_edits.drop_curve(drawn, "inner") == project
+    assert profile_curve_edits.remove_curve(drawn, "inner") == project
     with pytest.raises(ParameterError, match="Only a rib lamp"):
         profile_curve_edits.change_curve(project_of("box"), "profile", curve)
 
 
 def test_a_picture_is_scaled_about_the_first_place_touched():
     project = project_of("rib-lamp")
-    traced = Traced(picture=Asset.of("p.png", b"x"), x=10, y=20, mm_per_pixel=0.5)
+    traced = TracedPicture(picture=Asset.of("p.png", b"x"), x=10, y=20, mm_per_pixel=0.5)
     project = project.with_changes(structure=project.structure.with_changes(traced=traced))
-    after = profile_curve_edits.measure_traced(project, (0, 0), (30, 40), 100).structure.traced
+    after = profile_curve_edits.scale_traced_picture(
+        project, (0, 0), (30, 40), 100
+    ).structure.traced
     assert (after.mm_per_pixel, after.x, after.y) == pytest.approx((1.0, 20, 40))
     with pytest.raises(ParameterError, match="further apart"):
-        profile_curve_edits.measure_traced(project, (5, 5), (5, 5), 100)
+        profile_curve_edits.scale_traced_picture(project, (5, 5), (5, 5), 100)
     assert project_file.from_bytes(project_file.to_bytes(project)) == project
 
 

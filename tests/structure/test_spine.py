@@ -12,9 +12,9 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement
 from anzel.materials.fits import crossing_terms
 from anzel.project.new_project import project_of
-from anzel.scene.exploded_view import offsets_apart
+from anzel.scene.exploded_view import exploded_offsets
 from anzel.structure.forms.common_outlines import board, lying
-from anzel.structure.forms.form import build
+from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.spine_lamp import SpineLamp
 from anzel.structure.forms.spiral import Spiral
 from anzel.structure.joints.cross_lap import CrossLap
@@ -54,7 +54,7 @@ def test_the_strip_is_as_long_as_archimedes_has_it():
 def test_a_hung_strip_is_one_piece_that_comes_down_turn_by_turn():
     sheets = rack()
     lamp = SPIRAL.with_changes(bend=0.0)
-    made = build(lamp, sheets)
+    made = solve_form(lamp, sheets)
     strip = made.piece("Strip")
     assert [piece.name for piece in made.pieces if piece.name.startswith("Ring")] == []
     assert len(strip.features) == SPIRAL.rings
@@ -67,7 +67,7 @@ def test_a_hung_strip_is_one_piece_that_comes_down_turn_by_turn():
 
 def test_the_notches_reach_into_no_other_turn():
     sheets = rack()
-    strip = build(SPIRAL, sheets).piece("Strip")
+    strip = solve_form(SPIRAL, sheets).piece("Strip")
     bare = SPIRAL._spiral().region()
     lost = bare.area - strip.region.area
     cut = sum(f.width.drawn * f.depth.drawn for f in strip.features)
@@ -76,16 +76,16 @@ def test_the_notches_reach_into_no_other_turn():
 
 def test_a_steep_strip_is_warned_of_and_its_length_said():
     steep = SPIRAL.with_changes(height=1500, rings=3, spiral_diameter=110)
-    (finding,) = build(steep, rack()).findings
+    (finding,) = solve_form(steep, rack()).findings
     assert "comes down at" in finding.message
     assert finding.severity == "warning"
-    (note,) = build(SPIRAL, rack()).findings
+    (note,) = solve_form(SPIRAL, rack()).findings
     assert note.severity == "note"
 
 
 def test_a_stack_is_taken_in_by_one_slot_about_its_middle():
     sheets = rack()
-    made = build(SpineLamp(layers=3), sheets)
+    made = solve_form(SpineLamp(layers=3), sheets)
     ring = made.piece("Ring 4")
     (slot,) = ring.features
     spine, own = made.piece("Spine 1").thickness, ring.thickness
@@ -105,21 +105,21 @@ def test_a_stack_is_taken_in_by_one_slot_about_its_middle():
 
 
 def test_slack_goes_on_top_of_the_clearance():
-    plain, slack = (build(SpineLamp(slack=each), rack()).joints[0] for each in (0.0, 0.3))
+    plain, slack = (solve_form(SpineLamp(slack=each), rack()).joints[0] for each in (0.0, 0.3))
     for one, other in zip(plain.features, slack.features, strict=True):
         assert other.width.drawn - one.width.drawn == pytest.approx(0.3)
 
 
 def test_the_channel_lies_between_the_outer_layers_behind_the_slots():
     lamp = SpineLamp(layers=5, channel=24)
-    made = build(lamp, rack())
+    made = solve_form(lamp, rack())
     wide, narrow = made.piece("Spine 1").region, made.piece("Spine 3").region
     assert wide.area - narrow.area == pytest.approx(24 * 370, rel=0.2)
     assert not any(f.joint.startswith("J") for f in made.piece("Spine 3").features)
     assert len(made.piece("Ring 1").features) == 2
     assert collisions(made, rack(), 0.01) == ()
     with pytest.raises(ParameterError, match="no deeper than the slots"):
-        build(lamp.with_changes(channel=5), rack())
+        solve_form(lamp.with_changes(channel=5), rack())
 
 
 def test_what_hangs_bent_is_not_placed_by_hand():
@@ -158,6 +158,6 @@ def test_a_stack_that_parts_its_plate_names_the_parts_when_pulled_apart():
     assert "Shelfa" in names
     assert "Shelf" not in names
     for joint in made.joints:
-        assert {name for pair in joint.partings for name in pair} <= names
-    offsets = offsets_apart(made, 50.0)
+        assert {name for pair in joint.separations for name in pair} <= names
+    offsets = exploded_offsets(made, 50.0)
     assert set(offsets) == names

@@ -165,6 +165,6 @@ def test_a_tab_at_an_edge_leaves_an_open_mortise_where_it_may():
     tabs = ((0.0, 12.0),)
     with pytest.raises(ParameterError, match="break through the edge"):
         solve([wall, seat], [TabMortise("J", "Wall", "Seat", tabs)], of)
-    build = solve([wall, seat], [TabMortise("J", "Wall", "Seat", tabs, may_open=True)], of)
-    assert build.piece("Seat").region.holes == ()
-    assert interferences(build, of)[0].volume < 0.01
+    solved = solve([wall, seat], [TabMortise("J", "Wall", "Seat", tabs, may_open=True)], of)
+    assert solved.piece("Seat").region.holes == ()
+    assert interferences(solved, of)[0].volume < 0.01

@@ -13,7 +13,7 @@ from anzel.project.rescale import overall
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.crossed_stand import CrossedStand
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.form import build
+from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.grid_stand import GridStand
 from anzel.structure.forms.lantern import Lantern
 from anzel.structure.forms.rib_lamp import RibLamp
@@ -23,7 +23,7 @@ from anzel.structure.forms.spine_lamp import SpineLamp
 
 def made(form):
     """A form's pieces by name, with the joints."""
-    result = build(form, rack())
+    result = solve_form(form, rack())
     return {piece.name: piece for piece in result.pieces}, result.joints
 
 
@@ -127,7 +127,7 @@ def test_a_boxs_outside_is_what_was_asked(corner, width, depth, height):
     form = Box(
         width=width, depth=depth, height=height, corner=corner, lid="none", across=0, along=0
     )
-    size = overall(build(form, rack()), rack())
+    size = overall(solve_form(form, rack()), rack())
     grown = 0 if corner == "fingers" else 2 * form.overhang
     assert size.height == pytest.approx(height, abs=0.2)
     assert size.width == pytest.approx(width + grown, abs=0.2)

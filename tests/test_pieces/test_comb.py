@@ -1,4 +1,4 @@
-"""The comb gauge."""
+"""The comb test piece."""
 
 from itertools import pairwise
 
@@ -10,22 +10,24 @@ from tests.common import assert_sound
 
 from anzel.core.findings import ParameterError
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.structure.model import Sheet
-from anzel.test_pieces.model import GaugeKind, GaugeSettings, Request
-from anzel.test_pieces.registry import make_gauge
+from anzel.structure.model import SheetSpec
+from anzel.test_pieces.model import TestPieceKind, TestPieceRequest, TestPieceSettings
+from anzel.test_pieces.registry import make_test_piece
 
-SHEET = Sheet("ply", 2.94, 0.16)
+SHEET = SheetSpec("ply", 2.94, 0.16)
 RULE = FitRule(0.05, 0.16, KerfAt.DRAWING)
 
 
 def made(**wanted):
     """A comb for the demo's thin sheet."""
-    return make_gauge(request(**wanted))
+    return make_test_piece(request(**wanted))
 
 
 def request(sheet=SHEET, rule=RULE, *, inches=False, **wanted):
     """What a comb is made from."""
-    return Request(GaugeSettings(kind=GaugeKind.COMB, **wanted), sheet, rule, inches)
+    return TestPieceRequest(
+        TestPieceSettings(kind=TestPieceKind.COMB, **wanted), sheet, rule, inches
+    )
 
 
 def widths(**wanted):
@@ -48,16 +50,16 @@ def test_three_slots_five_thousandths_of_an_inch_apart():
 
 
 def test_the_cut_slots_have_the_engraved_widths():
-    gauge = made()
-    body = gauge.pieces[0].region
+    test_piece = made()
+    body = test_piece.pieces[0].region
     spans = body.spans((0.0, 20.0), (1.0, 0.0))  # through all slots, above the floors
     gaps = [b[0] - a[1] for a, b in pairwise(spans)]
-    assert gaps == pytest.approx([step.value for step in gauge.steps])
+    assert gaps == pytest.approx([step.value for step in test_piece.steps])
 
 
 def test_labels_stay_on_the_kept_part_and_apart_from_each_other():
-    gauge = made(count=12)
-    body = gauge.pieces[0]
+    test_piece = made(count=12)
+    body = test_piece.pieces[0]
     ink = shapely.MultiLineString(list(body.engraved))
     assert body.region.shape.buffer(-1.0).contains(ink)
     columns = [f.at[0] for f in body.features]
@@ -93,10 +95,12 @@ def test_outline_is_sound_with_rounded_corners():
 @settings(max_examples=40)
 def test_any_comb_is_sound(measured, kerf, clearance, step, count):
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
-    gauge = make_gauge(request(Sheet("ply", measured, kerf), rule, step=step, count=count))
-    assert_sound(gauge.pieces[0].region)
-    assert all(each.value == round(each.value, 3) for each in gauge.steps)
-    assert len(gauge.pieces[0].features) == count
+    test_piece = make_test_piece(
+        request(SheetSpec("ply", measured, kerf), rule, step=step, count=count)
+    )
+    assert_sound(test_piece.pieces[0].region)
+    assert all(each.value == round(each.value, 3) for each in test_piece.steps)
+    assert len(test_piece.pieces[0].features) == count
 
 
 @pytest.mark.parametrize(("wanted", "field"), [({"count": 2}, "count"), ({"start": -1}, "start")])
@@ -112,6 +116,6 @@ def test_a_comb_wider_than_its_sheet_is_thick_starts_at_a_step():
 
 def test_in_inches_the_engraved_number_is_the_whole_truth():
     """2.83 mm is 0.1114 in; steps of two thousandths round 0.111 in."""
-    steps = make_gauge(request(inches=True, count=3)).steps
+    steps = make_test_piece(request(inches=True, count=3)).steps
     assert [step.label for step in steps] == ["0.109", "0.111", "0.113"]
     assert [step.value / 25.4 for step in steps] == pytest.approx([0.109, 0.111, 0.113])

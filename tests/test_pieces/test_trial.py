@@ -9,8 +9,8 @@ from anzel.app.edits import project_edits, stock_edits, test_piece_edits
 from anzel.core.findings import ParameterError
 from anzel.materials.fits import FitName, FitRule, KerfAt
 from anzel.project import derive
-from anzel.project.derive import today_of
-from anzel.test_pieces.model import GaugeKind, Scale
+from anzel.project.derive import todays_slot
+from anzel.test_pieces.model import ClearanceScale, TestPieceKind
 from anzel.test_pieces.trial import Feel, Trial, contradictions, kerf_from_comb, learn
 
 WORKED = [
@@ -58,7 +58,7 @@ def test_a_comb_that_misses_the_class_asks_for_another(feel, side):
 
 def test_a_wider_slot_that_felt_tighter_is_pointed_at():
     felt = [(2.80, Feel.SNUG), (2.85, Feel.PRESS)]
-    assert contradictions(felt, Scale(1.0, -2.78)) == ((felt[0], felt[1]),)
+    assert contradictions(felt, ClearanceScale(1.0, -2.78)) == ((felt[0], felt[1]),)
     with pytest.raises(ParameterError, match=r"2.85 felt press, but 2.8, which is narrower"):
         learn(trial(felt))
 
@@ -88,7 +88,7 @@ def test_a_trial_taken_over_is_kept_and_moves_the_slots_of_its_sheet(project):
     assert taken.trials == (*project.trials, made)
     assert taken.clearance_in("birch-3") == pytest.approx(0.07)
     assert taken.clearance_in("birch-6") == 0.05
-    assert_close((today_of(taken, "birch-3").drawn,), (2.85,))
+    assert_close((todays_slot(taken, "birch-3").drawn,), (2.85,))
 
 
 def test_the_uncertainty_of_a_comb_worked_by_hand():
@@ -107,23 +107,25 @@ def test_a_comb_tells_the_kerf_where_the_clearance_is_known():
     assert found.uncertainty == pytest.approx((0.006**2 + 0.02**2 + 0.05**2 / 24) ** 0.5)
 
 
-@pytest.mark.parametrize("more", [{"kerf_at": KerfAt.CUTTER}, {"kind": GaugeKind.WINDOWS}])
+@pytest.mark.parametrize("more", [{"kerf_at": KerfAt.CUTTER}, {"kind": TestPieceKind.WINDOWS}])
 def test_only_a_comb_cut_on_the_line_tells_the_kerf(more):
     with pytest.raises(ParameterError, match="Only a comb cut on the line"):
         kerf_from_comb(trial(WORKED, **more), 0.05, 0.02)
 
 
-@pytest.mark.parametrize("kind", [GaugeKind.WINDOWS, GaugeKind.MORTISE, GaugeKind.INLAY])
+@pytest.mark.parametrize(
+    "kind", [TestPieceKind.WINDOWS, TestPieceKind.MORTISE, TestPieceKind.INLAY]
+)
 def test_what_other_pieces_teach_is_what_is_drawn_afterwards(project, kind):
     """The step that felt snug becomes today's number, whatever number that is."""
-    steps = derive.gauge_of(project, "birch-3", kind).steps
+    steps = derive.derived_test_piece(project, "birch-3", kind).steps
     looser_last = sorted(steps, key=lambda step: step.clearance)
     feels = (Feel.PRESS, Feel.PRESS, Feel.PRESS, Feel.SNUG, Feel.SLIDES)
     felt = [(step.value, feel) for step, feel in zip(looser_last, feels, strict=True)]
     taken = test_piece_edits.take_trial(
         project, test_piece_edits.trial_of(project, "birch-3", felt, kind=kind)
     )
-    today = derive.gauge_of(taken, "birch-3", kind).today
+    today = derive.derived_test_piece(taken, "birch-3", kind).today
     assert today == pytest.approx(looser_last[3].value, abs=1e-4)
 
 
@@ -131,10 +133,10 @@ def test_what_was_felt_follows_what_is_measured_meanwhile(project):
     """More readings move the clearance a comb implies, not the width that felt right."""
     felt = project
     for drawn, feel in WORKED:
-        felt = test_piece_edits.feel_step(felt, "birch-3", GaugeKind.COMB, drawn, feel)
+        felt = test_piece_edits.feel_step(felt, "birch-3", TestPieceKind.COMB, drawn, feel)
     felt = stock_edits.add_readings(felt, "birch-3", [3.02, 3.02])
     taken = test_piece_edits.take_trial(
-        felt, test_piece_edits.in_hand(felt, "birch-3", GaugeKind.COMB)
+        felt, test_piece_edits.trial_in_hand(felt, "birch-3", TestPieceKind.COMB)
     )
-    assert today_of(taken, "birch-3").drawn == pytest.approx(2.85, abs=1e-4)
+    assert todays_slot(taken, "birch-3").drawn == pytest.approx(2.85, abs=1e-4)
     assert taken.in_hand == ()

@@ -38,12 +38,12 @@ from PySide6.QtWidgets import (
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
-from anzel.core.error_boundary import let_through
+from anzel.core.error_boundary import reraise_unexpected
 from anzel.output import export
 from anzel.project.demos import DEMOS
 from anzel.storage import project_file
 from anzel.ui import theme
-from anzel.ui.crash_safety import Guard
+from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.main_window import MainWindow
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
@@ -258,7 +258,7 @@ def files_in(folder):
 def main(seed, seconds):
     """Drive for so long. Returns what went wrong, in words."""
     faulthandler.enable()
-    let_through(True)
+    reraise_unexpected(True)
     folder = Path(tempfile.mkdtemp(prefix="anzel-monkey-"))
     for name in ("CONFIG", "DATA", "STATE"):
         os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
@@ -271,7 +271,7 @@ def main(seed, seconds):
     monkey = Monkey(window, folder / "files", seed)
     answer(monkey)
     window.show()
-    guard = Guard(window, session)
+    guard = CrashSafety(window, session)
     raised = monkey.raised
     sys.excepthook = lambda kind, error, where: raised.append(
         "".join(traceback.format_exception(kind, error, where))

@@ -7,10 +7,10 @@ from tests.ui.acting import click, tick, type_into
 
 from anzel.app.edits import drawing_edits
 from anzel.app.session import Step
-from anzel.project.derive import build_of, layout_of
+from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
-from anzel.refit.features import Kind
-from anzel.structure.forms.imported_drawing import FoundDrawings
+from anzel.refit.features import DrawnFeatureKind
+from anzel.structure.forms.imported_drawing import ImportedDrawings
 
 BRACKET = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">'
@@ -28,12 +28,12 @@ def caddy(window, session, qtbot):
 
 
 def first(session):
-    return drawing_edits.shown(session.project)[0]
+    return drawing_edits.drawing_views(session.project)[0]
 
 
 def test_a_drawing_becomes_pieces_for_this_sheet(caddy, session):
-    build = build_of(session.project)
-    assert len(build.pieces) == 7
+    solved = solved_structure_of(session.project)
+    assert len(solved.pieces) == 7
     assert not layout_of(session.project, "ply-3").findings
     assert "Made for 3.20 mm, now for 3.00" in caddy.panel.made_for.text()
     assert [row.text(0) for row in caddy.panel._rows()] == [
@@ -48,7 +48,7 @@ def test_a_tick_holds_a_feature_its_like_and_a_whole_kind(caddy, session):
     assert set(first(session).drawing.held) == {"slot-1", "slot-3"}  # the same side twice
     tick(caddy.panel._rows()[2], False, 0)
     assert "tab" in first(session).drawing.held
-    assert not any(d.moved for d in first(session).of_kind(Kind.TAB))
+    assert not any(d.moved for d in first(session).of_kind(DrawnFeatureKind.TAB))
     session.undo()
     session.undo()
     assert first(session).drawing.held == ()
@@ -121,8 +121,8 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
     assert "a guess" in panel.overall.text()
     assert panel.remarks.isVisible()
     panel.units.activated.emit(panel.units.findData("mm"))
-    assert drawing_edits.shown(session.project)[1].drawing.units == "mm"
-    again = drawing_edits.take_out(session.project, "one.svg")
+    assert drawing_edits.drawing_views(session.project)[1].drawing.units == "mm"
+    again = drawing_edits.remove_drawing(session.project, "one.svg")
     assert len(again.structure.drawings) == 1
     session.undo()
     session.undo()
@@ -153,11 +153,11 @@ def test_a_drawing_goes_back_to_a_file_like_the_one_that_came(
     path = tmp_path / "caddy for 3.svg"
     window.commands.found.write_to(first(session), path)
     qtbot.waitUntil(path.exists, timeout=15_000)
-    again = drawing_edits.bring(project_of("found"), "again.svg", path.read_bytes())
-    shown = drawing_edits.shown(again)[1]
-    assert {d.feature.kind for d in shown.refit.decisions} == set(Kind)
+    again = drawing_edits.import_file(project_of("found"), "again.svg", path.read_bytes())
+    shown = drawing_edits.drawing_views(again)[1]
+    assert {d.feature.kind for d in shown.refit.decisions} == set(DrawnFeatureKind)
     assert path.read_bytes().count(b"<use") == 4
-    assert isinstance(again.structure, FoundDrawings)
+    assert isinstance(again.structure, ImportedDrawings)
 
 
 def test_the_scale_of_found_drawings_is_a_size_of_the_whole(caddy, session):
@@ -165,10 +165,10 @@ def test_the_scale_of_found_drawings_is_a_size_of_the_whole(caddy, session):
     scaled = session.project.structure.scaled(2.0)
     assert scaled.scale == 2.0
     session.change("Twice", session.project.with_changes(structure=scaled))
-    widths = [f.width.drawn for p in build_of(session.project).pieces for f in p.features
+    widths = [f.width.drawn for p in solved_structure_of(session.project).pieces for f in p.features
               if f.kind.value == "slot"]  # fmt: skip
     assert widths == pytest.approx([widths[0]] * 8)
-    assert build_of(session.project).pieces[0].region.size[0] == pytest.approx(360)
+    assert solved_structure_of(session.project).pieces[0].region.size[0] == pytest.approx(360)
 
 
 def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
@@ -177,7 +177,7 @@ def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
     assert split.piece.currentText().startswith("5: 188.0")
     split.hold.setCurrentIndex(1)
     split.take.click()
-    assert len(build_of(session.project).pieces) == 10
+    assert len(solved_structure_of(session.project).pieces) == 10
     assert len(caddy.view._pieces) == 10
     assert "cut it twice" in split.says.text()
     share = split.share
@@ -185,7 +185,7 @@ def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
     share.edit.committed.emit("2")
     assert "0.05" in share.error
     split.whole.click()
-    assert len(build_of(session.project).pieces) == 7
+    assert len(solved_structure_of(session.project).pieces) == 7
 
 
 def test_drawings_are_dropped_on_the_window(window, session, qtbot, tmp_path):
@@ -222,7 +222,7 @@ def test_holes_are_held_when_the_whole_is_scaled_and_pieces_as_a_whole(caddy, se
     assert first(session).drawing.held == ("hole-1",)
     larger = session.project.structure.scaled(1.5)
     session.change("Larger", session.project.with_changes(structure=larger))
-    one, other = (first(session).refit.edges.get(h.ring) for h in first(session).refit.holes)
+    one, other = (first(session).refit.edges.get(h.loop) for h in first(session).refit.holes)
     assert one is not None
     assert other is None
     caddy.pick("seed caddy.svg", "slot-1")

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
 from anzel.app.edits import free_structure_edits
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 
 
@@ -28,14 +28,14 @@ def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, sessi
     offers = shelf.standing._offers()
     assert len(offers) == 3
     click(qtbot, shelf.standing, offers[0])
-    assert len(build_of(session.project).joints) == 1
+    assert len(solved_structure_of(session.project).joints) == 1
     assert session.joint_id == "J1"
     shelf.free.join_all()
-    assert len(build_of(session.project).joints) == 3
+    assert len(solved_structure_of(session.project).joints) == 3
     assert not shelf.free.offers.isVisible()
     session.undo()
     session.undo()
-    assert build_of(session.project).joints == ()
+    assert solved_structure_of(session.project).joints == ()
 
 
 def test_another_way_of_joining_is_chosen_in_the_list(shelf, session):
@@ -75,11 +75,11 @@ def test_a_plate_is_placed_by_number_and_a_joint_left_behind_is_named(shelf, ses
     session.pick_plate("Rail")
     type_into(qtbot, shelf.fields["z"], "200")
     assert plate(session, "Rail").z == 200
-    findings = build_of(session.project).findings
+    findings = solved_structure_of(session.project).findings
     assert [(each.code, each.where) for each in findings] == [("joint", "J3")]
     assert "do not reach each other" in str(findings[0])
     shelf.free.joint.take_out("J3")
-    assert [each.code for each in build_of(session.project).findings] == ["loose-plate"]
+    assert [each.code for each in solved_structure_of(session.project).findings] == ["loose-plate"]
     shelf.free.set_down()
     assert plate(session, "Rail").z == pytest.approx(22)
 
@@ -108,9 +108,9 @@ def test_plates_are_added_renamed_copied_and_removed(shelf, session, qtbot):
 
 
 def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, tmp_path):
-    pieces = {p.name: p.region for p in build_of(session.project).pieces}
+    pieces = {p.name: p.region for p in solved_structure_of(session.project).pieces}
     window.actions_by_id["make-free"].trigger()
-    assert {p.name: p.region for p in build_of(session.project).pieces} == pieces
+    assert {p.name: p.region for p in solved_structure_of(session.project).pieces} == pieces
     assert not window.actions_by_id["make-free"].isEnabled()
     path = tmp_path / "leaf.svg"
     path.write_text(
@@ -137,7 +137,7 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     joint = free_structure_edits.joint_of(session.project, "J1")
     assert (len(joint.tabs), joint.proud) == (3, 2)
     type_into(qtbot, fields["tab_width"], "900")
-    assert "past the end" in " ".join(map(str, build_of(session.project).findings))
+    assert "past the end" in " ".join(map(str, solved_structure_of(session.project).findings))
     session.undo()
     shelf.fit.take(4)
     assert free_structure_edits.joint_of(session.project, "J1").fit == "loose"

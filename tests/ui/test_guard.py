@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QMessageBox
 
 from anzel.app.edits import project_edits
 from anzel.storage import project_file
-from anzel.storage.recovery_store import Refuge, left_behind
-from anzel.ui.crash_safety import Guard
+from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
+from anzel.ui.crash_safety import CrashSafety
 
 
 @pytest.fixture
@@ -31,7 +31,7 @@ def boxes(monkeypatch):
 @pytest.fixture
 def guard(window, session, tmp_path):
     """A guard with folders of its own."""
-    made = Guard(window, session, tmp_path / "unsaved", tmp_path / "log" / "anzel.log")
+    made = CrashSafety(window, session, tmp_path / "unsaved", tmp_path / "log" / "anzel.log")
     yield made
     made.release()
 
@@ -40,7 +40,7 @@ def leave(project, folder, path=None):
     """Leave unsaved work behind, as a killed window does."""
     import os
 
-    refuge = Refuge(folder)
+    refuge = RecoveryStore(folder)
     refuge.keep(project, path)
     os.close(refuge._lock)
 
@@ -54,18 +54,18 @@ def test_left_work_is_offered(window, session, tmp_path, boxes, qtbot, answer):
         tmp_path / "u",
         Path("/a/b.anzel"),
     )
-    made = Guard(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
+    made = CrashSafety(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
     made.offer_recovery()
     own = made.autosave._refuge.file
     if answer == "Open it":
-        assert own.exists() or left_behind(tmp_path / "u"), "one copy is always there"
-        qtbot.waitUntil(lambda: not left_behind(tmp_path / "u"), timeout=5_000)
+        assert own.exists() or recoverable_projects(tmp_path / "u"), "one copy is always there"
+        qtbot.waitUntil(lambda: not recoverable_projects(tmp_path / "u"), timeout=5_000)
         assert own.exists()
     made.release()
     assert "was not saved" in shown[0]
     assert "/a/b.anzel" in shown[0]
     assert (session.project.structure.height == 141) == (answer == "Open it")
-    assert bool(left_behind(tmp_path / "u")) == (answer == "Keep it for later")
+    assert bool(recoverable_projects(tmp_path / "u")) == (answer == "Keep it for later")
 
 
 def test_a_failure_nobody_expected_is_told_logged_and_survived(
@@ -94,7 +94,7 @@ def test_a_failure_nobody_expected_is_told_logged_and_survived(
 
 def test_hooks_are_given_back(window, session, tmp_path):
     before = (sys.excepthook, threading.excepthook)
-    Guard(window, session, tmp_path / "u", tmp_path / "l.log").release()
+    CrashSafety(window, session, tmp_path / "u", tmp_path / "l.log").release()
     assert (sys.excepthook, threading.excepthook) == before
 
 

@@ -17,10 +17,10 @@ from tests.ui.acting import click, type_into
 from anzel.app.edits import cutter_edits, stock_edits
 from anzel.app.session import Step
 from anzel.materials.cutter import KerfSource
-from anzel.materials.material import Material, Nature
+from anzel.materials.material import Material, PressBehaviour
 from anzel.project.demos import seedling_riser
 from anzel.storage import stock_library
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -80,7 +80,7 @@ def test_material_nature_and_sheets_are_chosen(window, qtbot, session):
     session.go_to(Step.STOCK)
     step = window.stock
     step._material.activated.emit(step._material.findData(Material.ACRYLIC.value))
-    assert session.project.stocks[0].nature is Nature.BRITTLE
+    assert session.project.stocks[0].nature is PressBehaviour.BRITTLE
     edits = {e.accessibleName(): e for e in step._sizes.findChildren(QLineEdit)}
     count = edits["Sheet size 1, count"]
     count.setText("plenty")
@@ -119,8 +119,8 @@ def test_a_file_that_contradicts_the_cutter_asks_first(
     asked = answers("Cancel")
     window.actions_by_id["write-sheets"].trigger()
     assert "counted twice" in asked[0]
-    window.learn(GaugeKind.DISC)
-    window.actions_by_id["write-gauge"].trigger()
+    window.learn(TestPieceKind.DISC)
+    window.actions_by_id["write-test-piece"].trigger()
     assert "hides the kerf" in asked[1]
     assert not path.exists()
     answers("Save")
@@ -130,7 +130,7 @@ def test_a_file_that_contradicts_the_cutter_asks_first(
 
 def test_the_kerf_is_learnt_from_strips_and_taken_over(window, qtbot, session):
     """Ten strips of 12 that measure 118.4 together: 12 - 11.84 = 0.16; then 118.6: 0.14."""
-    window.learn(GaugeKind.STRIPS)
+    window.learn(TestPieceKind.STRIPS)
     panel = window.test.measured
     assert not panel.take.isEnabled()
     type_into(qtbot, panel.fields["total"], "118.6")
@@ -144,7 +144,7 @@ def test_the_kerf_is_learnt_from_strips_and_taken_over(window, qtbot, session):
 
 
 def test_the_kerf_is_learnt_from_disc_and_hole(window, qtbot, session):
-    window.learn(GaugeKind.DISC)
+    window.learn(TestPieceKind.DISC)
     panel = window.test.measured
     type_into(qtbot, panel.fields["measured_outside"], "29.86")
     assert not panel.take.isEnabled()
@@ -176,22 +176,22 @@ def test_a_comb_is_tapped_by_keys_and_read_as_kerf(window, qtbot, session):
     assert (kerf.learnt, kerf.kerf) == (KerfSource.COMB, pytest.approx(2.94 + 0.05 - 2.83))
 
 
-@pytest.mark.parametrize("kind", GaugeKind)
+@pytest.mark.parametrize("kind", TestPieceKind)
 def test_every_test_piece_is_shown_and_its_settings_followed(window, qtbot, session, kind):
     session.go_to(Step.TEST)
     window.test._kinds.activated.emit(window.test._kinds.findData(kind.value))
     assert window.test.kind is kind
-    before = window.test.gauge
+    before = window.test.test_piece
     type_into(qtbot, window.test.fields["count"], "4")
     type_into(qtbot, window.test.fields["start"], "2")
-    assert session.project.gauges.settings(kind).count == 4
-    assert window.test.gauge != before
+    assert session.project.test_pieces.settings(kind).count == 4
+    assert window.test.test_piece != before
     type_into(qtbot, window.test.fields["count"], "0")
     assert window.test.fields["count"].error
     window.test._inches.click()
-    assert session.project.gauges.inches
+    assert session.project.test_pieces.inches
     window.test._centre.click()
-    assert session.project.gauges.settings(kind).count is None
+    assert session.project.test_pieces.settings(kind).count is None
 
 
 def test_a_sheet_thinner_than_the_kerf_says_so_instead_of_a_piece(window, session):
@@ -199,7 +199,7 @@ def test_a_sheet_thinner_than_the_kerf_says_so_instead_of_a_piece(window, sessio
     thin = stock_edits.change_stock(thin, "stock-1", nominal_thickness=0.05)
     session.change("Foil", thin)
     session.pick_stock("stock-1")
-    window.learn(GaugeKind.MORTISE)
+    window.learn(TestPieceKind.MORTISE)
     assert "kerf" in window.test._says.text()
     assert not window.test._write.isEnabled()
 
@@ -225,7 +225,7 @@ def test_the_forecast_is_worked_out_and_its_advice_followed(window, qtbot, sessi
     settled(window, qtbot)
     assert step._big.text() != before
     qtbot.mouseClick(step._do, LEFT)
-    assert (session.step, window.test.kind) == (Step.TEST, GaugeKind.STRIPS)
+    assert (session.step, window.test.kind) == (Step.TEST, TestPieceKind.STRIPS)
 
 
 def test_the_whole_loop_is_practised_in_the_window(window, qtbot, session):

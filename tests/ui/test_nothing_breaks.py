@@ -25,7 +25,7 @@ from anzel.app.session import Step
 from anzel.output import export
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.demos import DEMOS, herb_stand
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.ui.painting import painting
 from anzel.ui.takes_dialog import TakesDialog
@@ -348,7 +348,7 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     arrive(gate, session, qtbot)
     assert free_structure_edits.free_of(session.project).plates
     assert session.plate_name
-    assert build_of(session.project).piece(session.plate_name)
+    assert solved_structure_of(session.project).piece(session.plate_name)
 
 
 def test_fields_of_one_form_bear_a_pending_other_form(window, session, qtbot, gate):

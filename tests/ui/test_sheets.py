@@ -7,7 +7,7 @@ from tests.ui.acting import tick
 
 from anzel.app.edits import project_edits
 from anzel.app.session import Step
-from anzel.cutjob.job_settings import Labels
+from anzel.cutjob.job_settings import LabelStyle
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.derive import layout_of
@@ -26,7 +26,7 @@ def sheets(window, session, qtbot):
 def laid(session, name):
     """A copy as it lies now, and its sheet."""
     plans = layout_of(session.project, STOCK).plans
-    return next((each, plan) for plan in plans for each in plan.laid if each.piece.name == name)
+    return next((each, plan) for plan in plans for each in plan.placed if each.piece.name == name)
 
 
 def on_screen(step, name):
@@ -77,7 +77,7 @@ def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, session, qtbo
     for _ in range(3):
         sheets.lay.copy.leave_out()
     names = {each.piece.name for plan in layout_of(session.project, STOCK).plans
-             for each in plan.laid}  # fmt: skip
+             for each in plan.placed}  # fmt: skip
     assert names == {"Upright A"}
     qtbot.mouseClick(sheets.lay._back, Qt.MouseButton.LeftButton)
     assert session.project.sheets.amounts == ()
@@ -110,7 +110,7 @@ def test_the_cut_is_played_and_put_together(sheets, window, session, qtbot):
     job = sheets.cut
     job._labels.button(1).click()
     job.fields["bridges"].edit.committed.emit("2")
-    assert (session.project.job.labels, session.project.job.bridges) == (Labels.ENGRAVE, 2)
+    assert (session.project.job.labels, session.project.job.bridges) == (LabelStyle.ENGRAVE, 2)
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
     assert "in all" in job._times.text()
     job._speeds.button(2).click()

@@ -15,9 +15,9 @@ from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.output.svg_writer import svg_bytes
 from anzel.project.demos import herb_stand
-from anzel.project.derive import gauge_of
+from anzel.project.derive import derived_test_piece
 from anzel.storage import project_file
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.commands import Commands
 from anzel.ui.widgets.stock_strip import StockCard
 
@@ -190,7 +190,7 @@ def test_a_press_fit_is_told_as_biting(window, qtbot, session):
 def test_without_opengl_the_rest_works_and_the_view_says_what_is_missing(window, qtbot, session):
     from anzel.scene.renderer import RendererError
 
-    window.build.standing._cannot_draw(RendererError("needs OpenGL 3.3", mend="Rest works."))
+    window.build.standing._cannot_draw(RendererError("needs OpenGL 3.3", hint="Rest works."))
     assert "needs OpenGL" in window.build.standing.missing
     type_into(qtbot, window.build.fields["height"], "120")
     assert session.project.structure.height == 120
@@ -201,11 +201,11 @@ def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, 
     session.go_to(Step.TEST)
     type_into(qtbot, window.test.fields["count"], "5")
     type_into(qtbot, window.test.fields["start"], "2.75")
-    assert gauge_of(session.project, "birch-3", GaugeKind.COMB).steps[0].value == 2.75
+    assert derived_test_piece(session.project, "birch-3", TestPieceKind.COMB).steps[0].value == 2.75
     window.test.view.joint_picked.emit("S1")
     assert "2.750" in window.test.lens.accessibleDescription()
     qtbot.mouseClick(window.test._centre, Qt.MouseButton.LeftButton)
-    assert session.project.gauges.settings(GaugeKind.COMB).start is None
+    assert session.project.test_pieces.settings(TestPieceKind.COMB).start is None
 
 
 def tap(qtbot, window, *feels):
@@ -285,7 +285,7 @@ def test_one_of_several_sheets_can_be_written(window, session):
 def test_a_cut_file_that_cannot_be_written_is_told(window, qtbot, tmp_path, monkeypatch, warnings):
     path = tmp_path / "none" / "cut.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    window.actions_by_id["write-gauge"].trigger()
+    window.actions_by_id["write-test-piece"].trigger()
     qtbot.waitUntil(lambda: bool(warnings), timeout=10_000)
     assert "could not be written" in warnings[0][1]
 

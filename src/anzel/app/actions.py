@@ -92,7 +92,7 @@ ACTIONS = (
     Action("print-sheet", "&Job sheet…", "&Cut"),
     Action("print-list", "Cut &list…", "&Cut"),
     Action("put-together", "Put it together on the &bench", "&Cut"),
-    Action("write-gauge", "Write the &test piece…", "&Cut", "Ctrl+Shift+E"),
+    Action("write-test-piece", "Write the &test piece…", "&Cut", "Ctrl+Shift+E"),
     Action("write-back", "Write the &drawing back…", "&Cut", "Ctrl+Shift+B", _is_found),
     Action("help", "&Help and shortcuts", "&Help", "F1"),
     Action("about", "&About Anzel", "&Help"),

@@ -6,7 +6,7 @@ from anzel.app.background import Deliver, Jobs, Progress
 from anzel.app.session import Changed, Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.storage.recovery_store import Refuge, moment_of
+from anzel.storage.recovery_store import RecoveryStore, save_moment
 
 EVERY_SECONDS = 3.0
 """How often the window asks for it; no more than this is ever lost. Common practice, no source."""
@@ -15,13 +15,13 @@ EVERY_SECONDS = 3.0
 class Autosave:
     """Keeps a session's unsaved project, on a thread of its own."""
 
-    def __init__(self, session: Session, refuge: Refuge, deliver: Deliver) -> None:
+    def __init__(self, session: Session, refuge: RecoveryStore, deliver: Deliver) -> None:
         self._session, self._refuge = session, refuge
         self._jobs = Jobs(deliver)
         self._kept: Project | None = None
         self._working = self._told = False
         self._then: list[Callable[[], None]] = []
-        session.listen(self._changed)
+        session.subscribe(self._changed)
 
     def tick(self) -> None:
         """Keep what has changed; forget what was saved, or taken back to what was saved."""
@@ -30,10 +30,10 @@ class Autosave:
             if self._kept is not None:
                 self._forget()
             return
-        project, path = session.wanted, session.path
+        project, path = session.project_with_pending, session.path
         if self._working or project is self._kept:
             return
-        as_of = moment_of(path)
+        as_of = save_moment(path)
 
         def work(progress: Progress) -> Project:
             self._refuge.keep(project, path, as_of)
@@ -59,17 +59,17 @@ class Autosave:
     def now(self) -> None:
         """Keep at once, on this thread: something went wrong. Raises FileError."""
         if self._session.is_dirty:
-            self._refuge.keep(self._session.wanted, self._session.path)
+            self._refuge.keep(self._session.project_with_pending, self._session.path)
 
     def close(self) -> None:
         """The window closes; the maker has saved, or let go of, what there was."""
-        self._session.leave(self._changed)
+        self._session.unsubscribe(self._changed)
         self._jobs.close()
         self._refuge.close()
 
     def _arrived(self, project: Project) -> None:
         self._working, self._told, self._kept = False, False, project
-        if project is self._session.wanted:
+        if project is self._session.project_with_pending:
             self._run_then()
         elif self._then:
             self.tick()
@@ -84,4 +84,4 @@ class Autosave:
         self._working = False
         if not self._told:
             self._told = True
-            self._session.say(f"▲ Unsaved work is not kept safe: {error}")
+            self._session.set_status(f"▲ Unsaved work is not kept safe: {error}")

@@ -5,7 +5,7 @@ from threading import Event
 from typing import TypeVar
 
 from anzel.app.worker import Worker
-from anzel.core.error_boundary import CancelledError, worded
+from anzel.core.error_boundary import CancelledError, to_maker_error
 from anzel.core.findings import MakerError
 
 Result = TypeVar("Result")
@@ -20,7 +20,7 @@ class Progress:
         self._cancelled = Event()
         self._deliver, self._said = deliver, said
 
-    def say(self, text: str) -> None:
+    def report(self, text: str) -> None:
         """Tell the maker what is being done. Raises CancelledError once cancelled."""
         if self._cancelled.is_set():
             raise CancelledError
@@ -87,7 +87,7 @@ class Jobs:
 
 def _failure(caught: Exception, failed: Callable[[MakerError], None]) -> Callable[[], None]:
     """Returns what tells of a failure once it is back on the caller's thread."""
-    return lambda: failed(worded(caught, "it worked in the background"))
+    return lambda: failed(to_maker_error(caught, "it worked in the background"))
 
 
 class Newest:

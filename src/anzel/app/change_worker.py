@@ -5,7 +5,7 @@ from concurrent.futures import Future
 
 from anzel.app.background import Deliver
 from anzel.app.worker import Worker
-from anzel.core.error_boundary import worded
+from anzel.core.error_boundary import to_maker_error
 from anzel.core.findings import MakerError
 
 PATIENCE = 0.06
@@ -68,4 +68,4 @@ class Aside:
         try:
             done(ended.result())
         except Exception as error:
-            failed(worded(error, "it worked out a change"))
+            failed(to_maker_error(error, "it worked out a change"))

@@ -6,7 +6,7 @@ from typing import Generic, TypeVar
 
 from anzel.app.background import Deliver
 from anzel.app.worker import start_thread
-from anzel.core.error_boundary import worded
+from anzel.core.error_boundary import to_maker_error
 from anzel.core.findings import MakerError
 
 Request = TypeVar("Request")
@@ -61,7 +61,7 @@ class Latest(Generic[Request, Answer]):
 
     def _fail(self, error: Exception) -> None:
         if not self._closing:
-            self._deliver(lambda: self._failed(worded(error, "it drew a picture")))
+            self._deliver(lambda: self._failed(to_maker_error(error, "it drew a picture")))
 
     def _next(self) -> Request | None:
         with self._turn:

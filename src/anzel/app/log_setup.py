@@ -28,7 +28,7 @@ def log_path() -> Path:
     return user_log_path("anzel") / "anzel.log"
 
 
-def begin(path: Path | None = None) -> Path | None:
+def start_logging(path: Path | None = None) -> Path | None:
     """Start logging; where that cannot be, go on without. Crashes of libraries are logged too."""
     from logging.handlers import RotatingFileHandler
 
@@ -51,7 +51,7 @@ def begin(path: Path | None = None) -> Path | None:
         traces = target.open("a", encoding="utf-8")
         faulthandler.enable(traces)
         _crash_traces.append(traces)
-    note(f"Anzel {__version__}, Python {platform.python_version()}, {platform.platform()}")
+    log_line(f"Anzel {__version__}, Python {platform.python_version()}, {platform.platform()}")
     return target
 
 
@@ -60,7 +60,7 @@ def quiet_libraries() -> None:
     logging.getLogger("ezdxf").addHandler(logging.NullHandler())
 
 
-def end() -> None:
+def stop_logging() -> None:
     """Stop logging and let go of the file."""
     for handler in list(_LOGGER.handlers):
         _LOGGER.removeHandler(handler)
@@ -70,12 +70,12 @@ def end() -> None:
         _crash_traces.pop().close()
 
 
-def note(text: str) -> None:
+def log_line(text: str) -> None:
     """A line in the log."""
     _LOGGER.info("%s", " ".join(text.split()))
 
 
-def note_failure(caught: Caught) -> str:
+def log_failure(caught: Caught) -> str:
     """A failure that nobody expected, in the log with where it happened; the same as text."""
     text = "".join(traceback.format_exception(*caught))
     _LOGGER.error("%s", text.rstrip())

@@ -16,23 +16,23 @@ from anzel.core.findings import ParameterError
 from anzel.core.units import format_length
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import Caliper, kerf_from_disc
-from anzel.project.derive import gauge_of, pieces_of
+from anzel.project.derive import derived_test_piece, pieces_of
 from anzel.project.model import Project
 from anzel.simulation.practice import (
-    Truth,
-    Workshop,
+    HiddenTruth,
+    SimulatedWorkshop,
     as_believed,
-    cut_gauge,
+    assemble_structure,
     cut_structure,
+    cut_test_piece,
     feel_comb,
     measure,
     measure_disc,
-    put_together,
-    workshop,
+    simulated_workshop,
 )
 from anzel.simulation.simulated_cutter import ProducedPiece
-from anzel.simulation.trial_assembly import Met, OnSheet
-from anzel.test_pieces.model import GaugeKind
+from anzel.simulation.trial_assembly import LocatedPiece, MeasuredFit
+from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.trial import FEEL_OF, Feel
 
 READINGS = 5
@@ -40,7 +40,7 @@ _LABEL = "Practice: "
 
 
 @dataclass(frozen=True)
-class Row:
+class OpeningOutcome:
     """One opening as produced: what it is, its clearance in mm, and how it felt."""
 
     label: str
@@ -49,15 +49,15 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class StageOutcome:
     """What a stage came to: words, pieces as produced with their stock, and what was felt."""
 
     words: str
     pieces: tuple[tuple[str, shapely.Polygon], ...] = ()
-    rows: tuple[Row, ...] = ()
+    rows: tuple[OpeningOutcome, ...] = ()
 
 
-Stage = Callable[[Project, str], tuple[Project, Outcome]]
+Stage = Callable[[Project, str], tuple[Project, StageOutcome]]
 
 
 def practice_copy(project: Project, seed: int) -> Project:
@@ -72,85 +72,87 @@ def practice_copy(project: Project, seed: int) -> Project:
     )
 
 
-def measure_sheet(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def measure_sheet(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """A few readings of the simulated sheet, with the simulated calipers."""
     shop, stock = _shop(project), project.stock(stock_id)
     readings = measure(shop, stock, READINGS, job=len(stock.readings))
     shown = ", ".join(format_length(reading) for reading in readings)
     changed = stock_edits.add_readings(project, stock_id, readings)
-    return changed, Outcome(f"{stock.name} measures {shown}.")
+    return changed, StageOutcome(f"{stock.name} measures {shown}.")
 
 
-def learn_kerf(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def learn_kerf(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """Disc and hole cut, measured, and the kerf taken over."""
     shop = _shop(project)
-    pieces = cut_gauge(shop, project, stock_id, GaugeKind.DISC, _jobs(project))
+    pieces = cut_test_piece(shop, project, stock_id, TestPieceKind.DISC, _jobs(project))
     outside, inside = measure_disc(shop, pieces)
-    drawn = gauge_of(project, stock_id, GaugeKind.DISC).today
+    drawn = derived_test_piece(project, stock_id, TestPieceKind.DISC).today
     found = kerf_from_disc(drawn, drawn, outside, inside, Caliper())
     changed = cutter_edits.take_kerf(project, stock_id, found, KerfSource.DISC)
     words = (
         f"Disc {format_length(outside)}, hole {format_length(inside)}: kerf "
         f"{format_length(found.kerf, 3)} ± {format_length(found.uncertainty, 3)}."
     )
-    return changed, Outcome(words, _shapes(stock_id, pieces))
+    return changed, StageOutcome(words, _shapes(stock_id, pieces))
 
 
-def try_comb(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def try_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """A comb cut and felt; what was felt is in the project, not yet taken over."""
     shop = _shop(project)
-    pieces = cut_gauge(shop, project, stock_id, GaugeKind.COMB, _jobs(project))
+    pieces = cut_test_piece(shop, project, stock_id, TestPieceKind.COMB, _jobs(project))
     felt = feel_comb(shop, project, stock_id, pieces)
-    changed = test_piece_edits.start_over(project, stock_id, GaugeKind.COMB)
+    changed = test_piece_edits.restart_trial(project, stock_id, TestPieceKind.COMB)
     for slot in felt:
         changed = test_piece_edits.feel_step(
-            changed, stock_id, GaugeKind.COMB, slot.drawn, slot.feel
+            changed, stock_id, TestPieceKind.COMB, slot.drawn, slot.feel
         )
-    rows = tuple(Row(f"{slot.drawn:.2f}", slot.clearance, slot.feel) for slot in felt)
+    rows = tuple(OpeningOutcome(f"{slot.drawn:.2f}", slot.clearance, slot.feel) for slot in felt)
     words = "The comb is cut and felt. Take over what it teaches, here or in its own step."
-    return changed, Outcome(words, _shapes(stock_id, pieces), rows)
+    return changed, StageOutcome(words, _shapes(stock_id, pieces), rows)
 
 
-def take_comb(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def take_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """What the comb in hand taught, taken over. Raises ParameterError where there is none."""
-    hand = test_piece_edits.in_hand(project, stock_id, GaugeKind.COMB)
+    hand = test_piece_edits.trial_in_hand(project, stock_id, TestPieceKind.COMB)
     if hand is None:
-        raise ParameterError("No comb has been felt yet.", mend="Cut and feel one first.")
+        raise ParameterError("No comb has been felt yet.", hint="Cut and feel one first.")
     taken = test_piece_edits.take_trial(project, hand.with_changes(date=date.today().isoformat()))
     lesson = test_piece_edits.lesson_of(hand)
     words = f"{hand.fit.value} is drawn {format_length(lesson.drawn)} from now on."
-    return project_edits.checked(taken), Outcome(words)
+    return project_edits.checked(taken), StageOutcome(words)
 
 
-def cut_all(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def cut_all(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """The structure cut and put together; the project stays as it is."""
     shop = _shop(project)
     pieces = cut_structure(shop, project, _jobs(project) + 1)
-    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+    return project, outcome_of(project, pieces, assemble_structure(shop, project, pieces))
 
 
-def job_handed_over(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def job_handed_over(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """The job as the simulated cutter leaves it, every joint put together. With a practice project
     its hidden truth; else all is as measured and learnt, and nothing wobbles."""
     shop = as_believed(project) if project.practice_seed is None else _shop(project)
     pieces = cut_structure(shop, project)
-    return project, outcome_of(project, pieces, put_together(shop, project, pieces))
+    return project, outcome_of(project, pieces, assemble_structure(shop, project, pieces))
 
 
 def outcome_of(
-    project: Project, pieces: dict[str, OnSheet], joints: Sequence[tuple[Met, Feel]]
-) -> Outcome:
+    project: Project, pieces: dict[str, LocatedPiece], joints: Sequence[tuple[MeasuredFit, Feel]]
+) -> StageOutcome:
     """Produced pieces with what came out of every joint, in words and as rows."""
-    rows = tuple(Row(f"{m.joint} {m.piece}, {m.what}", m.clearance, f) for m, f in joints)
+    rows = tuple(
+        OpeningOutcome(f"{m.joint} {m.piece}, {m.what}", m.clearance, f) for m, f in joints
+    )
     wanted = FEEL_OF[project.fits.in_use]
     right = sum(row.feel is wanted for row in rows)
     words = f"{right} of {len(rows)} openings came out {project.fits.in_use.value}."
     stock_of = {piece.name: piece.stock_id for piece in pieces_of(project)}
     shapes = tuple((stock_of[name], each.produced.shape) for name, each in pieces.items())
-    return Outcome(words, shapes, rows)
+    return StageOutcome(words, shapes, rows)
 
 
-def whole_loop(project: Project, stock_id: str) -> tuple[Project, Outcome]:
+def whole_loop(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
     """Measure, learn the kerf, feel a comb and take it over in every sheet, then cut it all."""
     for stock in project.stocks_in_use:
         for stage in (measure_sheet, learn_kerf, try_comb, take_comb):
@@ -172,12 +174,12 @@ def truth_words(project: Project) -> str:
     return "\n".join(lines)
 
 
-def _shop(project: Project) -> Workshop:
+def _shop(project: Project) -> SimulatedWorkshop:
     if project.practice_seed is None:
         raise ParameterError(
-            "This project is not for practice.", mend="Set up a practice copy of it first."
+            "This project is not for practice.", hint="Set up a practice copy of it first."
         )
-    return workshop(project, Truth(seed=project.practice_seed))
+    return simulated_workshop(project, HiddenTruth(seed=project.practice_seed))
 
 
 def _jobs(project: Project) -> int:

@@ -13,11 +13,11 @@ from pathlib import Path
 from anzel.app.change_worker import Aside
 from anzel.app.edits.project_edits import checked
 from anzel.app.history import History
-from anzel.core.error_boundary import guarded
+from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
-from anzel.geometry.inscribed_circle import roomiest
+from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import Layout
-from anzel.project.derive import build_of, layout_of
+from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.storage import project_file
@@ -28,13 +28,13 @@ class Changed(StrEnum):
     """What listeners are told about."""
 
     PROJECT = "project"
-    PICK = "pick"
+    SELECTION = "pick"
     STEP = "step"
     FILE = "file"
     SAVED = "saved"
     OPENED = "opened"
     STATUS = "status"
-    LAID = "laid"
+    LAYOUT = "laid"
 
 
 class Step(StrEnum):
@@ -70,16 +70,16 @@ class Session:
         self.path = path
         self.step = Step.BUILD
         self.stock_id = project.stocks_in_use[0].id
-        joints = build_of(project).joints
+        joints = solved_structure_of(project).joints
         self.joint_id = joints[0].id if joints else ""
         self.plate_name = self._awaited_plate = ""
-        self.said = ""
+        self.status = ""
 
-    def listen(self, listener: Listener) -> None:
+    def subscribe(self, listener: Listener) -> None:
         """Call `listener` after every change."""
         self._listeners.append(listener)
 
-    def leave(self, listener: Listener) -> None:
+    def unsubscribe(self, listener: Listener) -> None:
         """Call it no more."""
         self._listeners.remove(listener)
 
@@ -94,10 +94,10 @@ class Session:
             return None
         return _layouts(self.project)
 
-    def lay(self) -> None:
+    def start_layout(self) -> None:
         """Work the layouts out; `Changed.LAID` is told once they are there."""
         if self._lay():
-            self._tell(Changed.LAID)
+            self._tell(Changed.LAYOUT)
 
     def _lay(self) -> bool:
         """Begin to work the layouts out; whether they are there at once. Else it is told."""
@@ -107,13 +107,13 @@ class Session:
 
         def arrived(said: str) -> None:
             self._laid = project
-            self._tell(Changed.LAID)
+            self._tell(Changed.LAYOUT)
 
         def work() -> str:
             _layouts(project)
             return "laid"
 
-        if self._layer.run(work, done=arrived, failed=lambda error: self.say(f"▲ {error}")):
+        if self._layer.run(work, done=arrived, failed=lambda error: self.set_status(f"▲ {error}")):
             self._laid = project
         return self._laid is project
 
@@ -128,7 +128,7 @@ class Session:
         return self._history.project
 
     @property
-    def wanted(self) -> Project:
+    def project_with_pending(self) -> Project:
         """What the maker has asked for so far, with what is pending."""
         return self.project if self._pending is None else self._pending[1]
 
@@ -136,13 +136,13 @@ class Session:
     def shown(self) -> Project:
         """What fields show: all that was asked for so far, unless that is of another form than
         the fields are for; then the present project until the other arrives."""
-        wanted, present = self.wanted, self.project
+        wanted, present = self.project_with_pending, self.project
         return wanted if wanted.structure.form == present.structure.form else present
 
     @property
     def is_dirty(self) -> bool:
         """Whether something would be lost by closing."""
-        return self.wanted != self._clean
+        return self.project_with_pending != self._clean
 
     @property
     def undoable(self) -> str | None:
@@ -157,7 +157,7 @@ class Session:
     @property
     def joint(self) -> Joint | None:
         """The picked joint."""
-        joints = build_of(self.project).joints
+        joints = solved_structure_of(self.project).joints
         return next((joint for joint in joints if joint.id == self.joint_id), None)
 
     def change(self, edit: str, project: Project) -> None:
@@ -165,7 +165,7 @@ class Session:
 
         Raises MakerError, and keeps everything as it was, if the structure cannot be made.
         """
-        if project == self.wanted:
+        if project == self.project_with_pending:
             return
         before = self.project
         if self._aside is None:
@@ -183,15 +183,15 @@ class Session:
             self._take_over(edit, project, said)
         else:
             self._pending = (edit, project)
-            self.say(f"{edit} … working it out")
+            self.set_status(f"{edit} … working it out")
 
     def attempt(self, edit: str, make: Callable[[Project], Project]) -> bool:
         """Change to what `make` gives; if that cannot be, say why and return False."""
         try:
-            with guarded(f"it tried “{edit}”"):
-                self.change(edit, make(self.wanted))
+            with error_boundary(f"it tried “{edit}”"):
+                self.change(edit, make(self.project_with_pending))
         except MakerError as error:
-            self.say(f"▲ {error}")
+            self.set_status(f"▲ {error}")
             return False
         return True
 
@@ -216,7 +216,7 @@ class Session:
         """Pick a joint everywhere."""
         if joint_id != self.joint_id or self.plate_name:
             self.joint_id, self.plate_name = joint_id, ""
-            self._tell(Changed.PICK)
+            self._tell(Changed.SELECTION)
 
     def pick_plate(self, name: str) -> None:
         """Pick a plate of a free structure everywhere; one that only the pending change makes is
@@ -226,14 +226,14 @@ class Session:
             self._awaited_plate = name
         elif name != self.plate_name:
             self.plate_name = name
-            self._tell(Changed.PICK)
+            self._tell(Changed.SELECTION)
 
     def _has_plate(self, name: str) -> bool:
-        return any(piece.name == name for piece in build_of(self.project).pieces)
+        return any(piece.name == name for piece in solved_structure_of(self.project).pieces)
 
     def pick_next_joint(self, step: int = 1) -> None:
         """Pick the next joint, or the previous with step -1; round and round."""
-        ids = [joint.id for joint in build_of(self.project).joints]
+        ids = [joint.id for joint in solved_structure_of(self.project).joints]
         if ids:
             at = ids.index(self.joint_id) + step if self.joint_id in ids else 0
             self.pick_joint(ids[at % len(ids)])
@@ -242,7 +242,7 @@ class Session:
         """Make a stock the one that stock, test and sheet steps show."""
         if stock_id != self.stock_id:
             self.stock_id = stock_id
-            self._tell(Changed.PICK)
+            self._tell(Changed.SELECTION)
 
     def go_to(self, step: Step) -> None:
         """Show another step."""
@@ -259,12 +259,12 @@ class Session:
         self._finish_pending()
         project_file.save(self.project, target, even_read_only=even_read_only)
         self.path, self._clean, self._stamp = target, self.project, _stamp(target)
-        self.said = f"Saved {target.name}"
+        self.status = f"Saved {target.name}"
         self._tell(Changed.SAVED)
 
     def open(self, path: Path) -> None:
         """Open another project. Raises FileError and keeps this one if it cannot be read."""
-        with guarded(f"it opened {path.name}"):
+        with error_boundary(f"it opened {path.name}"):
             project = project_file.load(path)
             self._restart(project, path, f"Opened {path.name}")
 
@@ -285,9 +285,9 @@ class Session:
         """Start from a project that has no file yet."""
         self._restart(project, None, f"New from {project.name}")
 
-    def say(self, text: str) -> None:
+    def set_status(self, text: str) -> None:
         """Put a line where ripples are shown."""
-        self.said = text
+        self.status = text
         self._tell(Changed.STATUS)
 
     def _take_over(self, edit: str, project: Project, said: str) -> None:
@@ -328,13 +328,13 @@ class Session:
         """A new present project: keep the picks meaningful, tell everybody."""
         if self.stock_id not in [stock.id for stock in self.project.stocks]:
             self.stock_id = self.project.stocks_in_use[0].id
-        build = build_of(self.project)
+        solved = solved_structure_of(self.project)
         if not self._has_plate(self.plate_name):
             self.plate_name = ""
-        ids = [joint.id for joint in build.joints]
+        ids = [joint.id for joint in solved.joints]
         if self.joint_id not in {*ids, *self.project.structure.declared()}:
             self.joint_id = ids[0] if ids else ""
-        self.said = said
+        self.status = said
         self._lay()
         self._tell(Changed.PROJECT)
 
@@ -346,10 +346,10 @@ class Session:
 def _worked_out(edit: str, before: Project, project: Project) -> str:
     """Work out all that will be shown of a project, and say what the edit moved. Raises
     MakerError."""
-    build = build_of(project)
-    moved = ripple(build_of(before), build)
-    for piece in build.pieces:
-        roomiest(piece.region)
+    solved = solved_structure_of(project)
+    moved = ripple(solved_structure_of(before), solved)
+    for piece in solved.pieces:
+        largest_inscribed_circle(piece.region)
     return f"{edit}: {moved}"
 
 

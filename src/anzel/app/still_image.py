@@ -2,24 +2,26 @@
 
 import io
 
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.scene.camera import Camera
-from anzel.scene.offscreen import Studio
-from anzel.scene.render_request import Look, Rgb, Wanted
+from anzel.scene.offscreen import OffscreenRenderer
+from anzel.scene.render_request import RenderRequest, RenderStyle, Rgb
 
 _GROUND, _SHADOW, _EDGE, _ACCENT = "#f4efe4", "#e4dccb", "#26221c", "#0f6a5b"
 
 
-def portrait(project: Project, view: str, apart: float, size: tuple[int, int]) -> bytes:
+def still_image(project: Project, view: str, apart: float, size: tuple[int, int]) -> bytes:
     """The structure from a named direction, pulled apart by a share. Raises RendererError."""
     from PIL import Image
 
     tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}
-    look = Look(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
+    look = RenderStyle(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
     camera = Camera().looking_from(view)
-    wanted = Wanted(build_of(project), sheets_of(project), apart, camera, True, look, size)
-    picture = Studio().take(wanted)
+    wanted = RenderRequest(
+        solved_structure_of(project), fit_context_of(project), apart, camera, True, look, size
+    )
+    picture = OffscreenRenderer().render(wanted)
     buffer = io.BytesIO()
     Image.frombytes("RGBA", size, picture.pixels).convert("RGB").save(buffer, "PNG")
     return buffer.getvalue()

@@ -12,15 +12,15 @@ from anzel.checks.interference import produced_solid, triangles_of
 from anzel.geometry.placement import Vector
 from anzel.geometry.ray_casting import hit_distances
 from anzel.geometry.segments import Floats
-from anzel.structure.model import Build, Sheets
+from anzel.structure.model import FitContext, SolvedStructure
 
 _RAYS = 800
 _CHUNK = 100
 
 
-def share_seen(build: Build, sheets: Sheets, bulb: Vector) -> float:
+def share_seen(solved: SolvedStructure, fit_context: FitContext, bulb: Vector) -> float:
     """The share of all directions, 0 to 1, from which the bulb is seen."""
-    solids = [triangles_of(produced_solid(piece, sheets)) for piece in build.pieces]
+    solids = [triangles_of(produced_solid(piece, fit_context)) for piece in solved.pieces]
     triangles = np.concatenate(solids) - np.array(bulb)
     directions = _sphere(_RAYS)
     free = [

@@ -23,8 +23,8 @@ import numpy as np
 from anzel.geometry.segments import Floats
 from anzel.materials.fits import FitName, Limits, clearance_limits
 from anzel.materials.kerf import Caliper
-from anzel.materials.uncertainty import Doubt
-from anzel.structure.model import Build, FeatureKind, Joint
+from anzel.materials.uncertainty import Uncertainty
+from anzel.structure.model import FeatureKind, Joint, SolvedStructure
 
 _DRAWS = 2**16
 _SEED = 20_26
@@ -49,22 +49,22 @@ class Contact:
     clearance: float
     limits: Limits
 
-    def own_spread(self, doubts: dict[str, Doubt]) -> float:
+    def own_spread(self, doubts: dict[str, Uncertainty]) -> float:
         """What varies from joint to joint."""
         return hypot(_SURELY, *(share * doubts[s].place_to_place for s, share in self.sheets))
 
-    def uncertainty(self, doubts: dict[str, Doubt]) -> float:
+    def uncertainty(self, doubts: dict[str, Uncertainty]) -> float:
         """Root-sum-square of all that is not known (GUM, 5.1.2)."""
-        kerf = [share * doubts[s].kerf for s, share in self.kerfs]
+        kerf = [share * doubts[s].kerf_uncertainty for s, share in self.kerfs]
         return hypot(*kerf, *(share * doubts[s].thickness for s, share in self.sheets))
 
-    def expected(self, doubts: dict[str, Doubt]) -> float:
+    def expected(self, doubts: dict[str, Uncertainty]) -> float:
         """The clearance to expect, with what is known of a label's truth."""
         return self.clearance - sum(share * doubts[s].mean_shift for s, share in self.sheets)
 
-    def worst_case(self, doubts: dict[str, Doubt]) -> Limits:
+    def worst_case(self, doubts: dict[str, Uncertainty]) -> Limits:
         """Tightest and loosest with all extremes together (ISO 286-1)."""
-        more = sum(share * 2 * doubts[stock].kerf for stock, share in self.kerfs)
+        more = sum(share * 2 * doubts[stock].kerf_uncertainty for stock, share in self.kerfs)
         thinnest, thickest = (
             sum(
                 share * (doubts[stock].thickness_limits[end] - doubts[stock].thickness_in_use)
@@ -130,16 +130,16 @@ def contacts_of(
 
 
 def forecast(
-    build: Build,
-    doubts: Sequence[Doubt],
+    solved: SolvedStructure,
+    doubts: Sequence[Uncertainty],
     readings: dict[str, int],
     wanted: Mapping[tuple[str, FitName | None], Wanted],
 ) -> Forecast:
     """The chances of a structure; `readings` counts those of each stock, `wanted` is by stock and
     a joint's own fit (None: the one in use)."""
     by_stock = {doubt.stock_id: doubt for doubt in doubts}
-    stock_of = {piece.name: piece.stock_id for piece in build.pieces}
-    joints = {j.id: contacts_of(j, stock_of, wanted) for j in build.joints}
+    stock_of = {piece.name: piece.stock_id for piece in solved.pieces}
+    joints = {j.id: contacts_of(j, stock_of, wanted) for j in solved.joints}
     chances = _Chances(joints, by_stock)
     now = chances.all_right()
     advice = [
@@ -169,18 +169,21 @@ def _merged(shares: Iterable[Share]) -> tuple[Share, ...]:
     return tuple(sorted(total.items()))
 
 
-def _measured_better(doubt: Doubt, readings: int) -> list[tuple[str, Doubt]]:
+def _measured_better(doubt: Uncertainty, readings: int) -> list[tuple[str, Uncertainty]]:
     """The doubt after more readings, and after a kerf test with strips."""
     mean = doubt.place_to_place / (readings + _MORE_READINGS) ** 0.5
     caliper = Caliper()
     kerf = hypot(caliper.reading_uncertainty, caliper.zero_uncertainty) / _STRIPS
     return [
-        ("readings", replace(doubt, mean=min(mean, doubt.mean), mean_shift=0.0)),
-        ("kerf", replace(doubt, kerf=min(kerf, doubt.kerf))),
+        (
+            "readings",
+            replace(doubt, mean_uncertainty=min(mean, doubt.mean_uncertainty), mean_shift=0.0),
+        ),
+        ("kerf", replace(doubt, kerf_uncertainty=min(kerf, doubt.kerf_uncertainty))),
     ]
 
 
-def _most_doubtful(contacts: Sequence[Contact], doubts: dict[str, Doubt]) -> Contact:
+def _most_doubtful(contacts: Sequence[Contact], doubts: dict[str, Uncertainty]) -> Contact:
     def room(contact: Contact) -> float:
         expected, spread = contact.expected(doubts), contact.uncertainty(doubts)
         least = min(expected - contact.limits[0], contact.limits[1] - expected)
@@ -192,12 +195,17 @@ def _most_doubtful(contacts: Sequence[Contact], doubts: dict[str, Doubt]) -> Con
 class _Chances:
     """Chances of every different contact under each draw of what the joints share."""
 
-    def __init__(self, joints: dict[str, tuple[Contact, ...]], doubts: dict[str, Doubt]) -> None:
+    def __init__(
+        self, joints: dict[str, tuple[Contact, ...]], doubts: dict[str, Uncertainty]
+    ) -> None:
         self._counts = {joint: Counter(contacts) for joint, contacts in joints.items()}
         different = dict.fromkeys(c for contacts in joints.values() for c in contacts)
         draws = _draws(2 * len(doubts))
         errors = {
-            stock: (draws[:, 2 * i] * doubt.kerf, draws[:, 2 * i + 1] * doubt.mean)
+            stock: (
+                draws[:, 2 * i] * doubt.kerf_uncertainty,
+                draws[:, 2 * i + 1] * doubt.mean_uncertainty,
+            )
             for i, (stock, doubt) in enumerate(doubts.items())
         }
         self._tight: dict[Contact, Floats] = {}

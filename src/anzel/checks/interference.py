@@ -17,7 +17,7 @@ from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.placement import Placement
 from anzel.geometry.segments import Floats
 from anzel.materials.fits import KerfAt
-from anzel.structure.model import Build, Piece, Sheets
+from anzel.structure.model import FitContext, Piece, SolvedStructure
 
 if TYPE_CHECKING:
     import manifold3d
@@ -32,10 +32,10 @@ class Interference:
     volume: float
 
 
-def produced_shape(piece: Piece, sheets: Sheets) -> shapely.Geometry:
+def produced_shape(piece: Piece, fit_context: FitContext) -> shapely.Geometry:
     """What is left of a piece after cutting, as chords in the piece's coordinates."""
-    recede = sheets.of(piece.stock_id).kerf / 2
-    if sheets.kerf_at is not KerfAt.DRAWING or recede < COINCIDENT:
+    recede = fit_context.of(piece.stock_id).kerf / 2
+    if fit_context.kerf_at is not KerfAt.DRAWING or recede < COINCIDENT:
         return piece.region.shape
     return piece.region.shape.buffer(-recede, join_style="mitre", mitre_limit=10.0)
 
@@ -64,7 +64,7 @@ def standing_parts(
     return tuple((part, at) for part, at in parts if part.area > COINCIDENT)
 
 
-def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
+def produced_solid(piece: Piece, fit_context: FitContext) -> "manifold3d.Manifold":
     """A piece as cut, standing in its place."""
     import manifold3d
 
@@ -72,7 +72,7 @@ def produced_solid(piece: Piece, sheets: Sheets) -> "manifold3d.Manifold":
         flat_solid(shape, piece.thickness).transform(
             np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
         )
-        for shape, at in standing_parts(piece, produced_shape(piece, sheets))
+        for shape, at in standing_parts(piece, produced_shape(piece, fit_context))
     ]
     if len(parts) == 1:
         return parts[0]
@@ -87,16 +87,19 @@ def triangles_of(solid: "manifold3d.Manifold") -> Floats:
 
 
 def collisions(
-    build: Build, sheets: Sheets, least: float, said: Callable[[str], None] = lambda text: None
+    solved: SolvedStructure,
+    fit_context: FitContext,
+    least: float,
+    said: Callable[[str], None] = lambda text: None,
 ) -> tuple[Interference, ...]:
     """Every two pieces that overlap by more than `least` mm³, jointed or not ("" for the joint).
 
     `said` hears how far the proof is, and may raise to end it.
     """
-    solids = [produced_solid(piece, sheets) for piece in build.pieces]
-    names = [piece.name for piece in build.pieces]
+    solids = [produced_solid(piece, fit_context) for piece in solved.pieces]
+    names = [piece.name for piece in solved.pieces]
     boxes = np.array([solid.bounding_box() for solid in solids]).reshape(-1, 2, 3)
-    joint_of = {frozenset(p): j.id for j in build.joints for p in combinations(j.pieces, 2)}
+    joint_of = {frozenset(p): j.id for j in solved.joints for p in combinations(j.pieces, 2)}
     found = []
     for one, (low, high) in enumerate(boxes):
         said(f"proving {one + 1} of {len(solids)} …")

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from anzel.structure.joints.cutting_shapes import along
-from anzel.structure.model import Build, Feature, FeatureKind, Piece
+from anzel.structure.model import Feature, FeatureKind, Piece, SolvedStructure
 
 _MOUTH = 0.35
 """A slot's outer share, near its mouth, is not looked at: there it meets the edge by design."""
@@ -25,9 +25,9 @@ class Web:
     joints: tuple[str, str]
 
 
-def smallest_webs(build: Build) -> tuple[Web, ...]:
+def smallest_webs(solved: SolvedStructure) -> tuple[Web, ...]:
     """The narrowest web of each piece that has openings, narrowest first."""
-    found = [web for piece in build.pieces if (web := _smallest(piece)) is not None]
+    found = [web for piece in solved.pieces if (web := _smallest(piece)) is not None]
     return tuple(sorted(found, key=lambda web: web.width))
 
 

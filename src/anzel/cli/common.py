@@ -45,7 +45,7 @@ def need_agreement(contradiction: str, anyway: bool) -> None:
     if sys.stdin.isatty() and click.confirm(f"{contradiction} Write it anyway?", err=True):
         return
     mend = "Switch the cutter's compensation or who minds the kerf, or say --anyway."
-    raise ParameterError(contradiction, mend=mend)
+    raise ParameterError(contradiction, hint=mend)
 
 
 def tell_left_out(project: Project) -> None:

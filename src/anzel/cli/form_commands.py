@@ -9,15 +9,15 @@ from typing import Any
 import click
 
 from anzel.app.edits import project_edits
-from anzel.app.edits.mesh_edits import said_of, take_mesh
+from anzel.app.edits.mesh_edits import import_remarks, take_mesh
 from anzel.app.edits.overrides import Overrides
 from anzel.cli.common import PATH, load, overridable, rounded
 from anzel.core.findings import ParameterError
 from anzel.project import rescale as rescaling
-from anzel.project.derive import build_of, layout_of, sheets_of
+from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
-from anzel.project.preflight import audit
+from anzel.project.preflight import preflight
 from anzel.scene.camera import VIEWS
 from anzel.storage import project_file
 from anzel.storage.atomic_file import write_atomically
@@ -53,7 +53,7 @@ def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path
     if mesh is not None:
         read = read_mesh(mesh)
         project = take_mesh(project, read)
-        for line in said_of(read):
+        for line in import_remarks(read):
             click.echo(f"{mesh.name}: {line}", err=True)
     project = Overrides(parameters=parameters).apply(project)
     project_file.save(project_edits.checked(project), output)
@@ -65,7 +65,7 @@ def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path
 @overridable
 def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Prove that every joint goes together and every piece can be cut."""
-    found = audit(load(file, overrides))
+    found = preflight(load(file, overrides))
     if as_json:
         record = {
             "ok": found.ok,
@@ -119,7 +119,7 @@ def rescale(
         fits = rescaling.fits_bed if to_fit == "bed" else rescaling.fits_sheets
         project = rescaling.largest(project, fits)
     project_file.save(project_edits.checked(project), output)
-    size = rescaling.overall(build_of(project), sheets_of(project))
+    size = rescaling.overall(solved_structure_of(project), fit_context_of(project))
     click.echo(f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
     for stock in project.stocks_in_use:
         for finding in layout_of(project, stock.id).findings:
@@ -134,10 +134,10 @@ def rescale(
 @overridable
 def picture(file: Path, output: Path, view: str, explode: float, **overrides: Any) -> None:  # noqa: ANN401
     """Save a picture of the standing structure."""
-    from anzel.app.still_image import portrait
+    from anzel.app.still_image import still_image
 
     project = load(file, overrides)
-    write_atomically(output, portrait(project, _VIEWS[view], explode, _SIZE))
+    write_atomically(output, still_image(project, _VIEWS[view], explode, _SIZE))
 
 
 COMMANDS = (forms, form, check, rescale, picture)
@@ -186,7 +186,7 @@ def _point_words(point: object) -> str:
 def _form_record(name: str) -> dict[str, Any]:
     kind = FORMS[name]
     project = project_of(name)
-    limits = project.structure.ranges(sheets_of(project))
+    limits = project.structure.ranges(fit_context_of(project))
     schema = kind.model_json_schema()["properties"]
     parameters = []
     for field in kind.typed():

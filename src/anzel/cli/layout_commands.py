@@ -12,7 +12,7 @@ import shapely
 from anzel.app.edits import layout_edits, project_edits
 from anzel.cli.common import PATH, load, overridable, rounded
 from anzel.core.findings import ParameterError
-from anzel.layout.layout import Laid, Layout
+from anzel.layout.layout import Layout, PlacedPiece
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
@@ -45,7 +45,7 @@ def sheets(
     stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
     for text in scraps:
         if len(stocks) != 1:
-            raise ParameterError("Several sheets are in use.", mend="Say --stock ID for --scrap.")
+            raise ParameterError("Several sheets are in use.", hint="Say --stock ID for --scrap.")
         project = layout_edits.add_scrap(project, stocks[0].id, _scrap(text), "scrap")
     layouts = [layout_of(project, stock.id) for stock in stocks]
     if engine == "squeeze":
@@ -64,17 +64,17 @@ def sheets(
 @_TIME
 def layout(file: Path, output: Path, engine: str, seconds: float) -> None:
     """Lay bare polygons on bare sheets, both in JSON (see docs/layout.md)."""
-    from anzel.nesting.quick_solver import lay_fast
+    from anzel.nesting.quick_solver import solve_quickly
     from anzel.nesting.squeeze import squeeze
-    from anzel.output.nesting_json import answer_bytes, read_puzzle
+    from anzel.output.nesting_json import read_problem, solution_bytes
 
     too_large = FileError(f"{file} is far too large.")
-    puzzle = read_puzzle(read_whole(file, _LARGEST, too_large))
+    puzzle = read_problem(read_whole(file, _LARGEST, too_large))
     start = monotonic()
-    answer = lay_fast(puzzle) if engine == "fast" else squeeze(puzzle, seconds)
-    write_atomically(output, answer_bytes(puzzle, answer))
+    answer = solve_quickly(puzzle) if engine == "fast" else squeeze(puzzle, seconds)
+    write_atomically(output, solution_bytes(puzzle, answer))
     click.echo(
-        f"{len(answer.spots)} laid on {len(answer.sheets)}, {len(answer.left_out)} left out, "
+        f"{len(answer.placed)} laid on {len(answer.sheets)}, {len(answer.left_out)} left out, "
         f"in {monotonic() - start:.1f} s"
     )
 
@@ -110,8 +110,9 @@ def _scrap(text: str) -> shapely.Polygon:
 def _record(layouts: list[Layout]) -> dict[str, Any]:
     found = [
         {
-            "stock": plan.stock_id, "room": plan.room, "width": plan.width, "height": plan.height,
-            "pieces": [_laid(each) for each in plan.laid], "utilisation": plan.utilisation,
+            "stock": plan.stock_id, "container": plan.container, "width": plan.width,
+            "height": plan.height,
+            "pieces": [_laid(each) for each in plan.placed], "utilisation": plan.utilisation,
         }
         for layout in layouts
         for plan in layout.plans
@@ -121,10 +122,10 @@ def _record(layouts: list[Layout]) -> dict[str, Any]:
     return rounded_record
 
 
-def _laid(laid: Laid) -> dict[str, Any]:
+def _laid(laid: PlacedPiece) -> dict[str, Any]:
     x, y, _, _ = laid.region.bounds
     return {
-        "name": laid.piece.name, "x": x, "y": y, "turn": laid.turn, "mirrored": laid.motion.over,
+        "name": laid.piece.name, "x": x, "y": y, "turn": laid.turn, "mirrored": laid.transform.over,
     }  # fmt: skip
 
 

@@ -22,7 +22,7 @@ from anzel.cli import (
     test_piece_commands,
 )
 from anzel.cli.common import DIGITS, PATH, load, overridable
-from anzel.core.error_boundary import keep_reports, worded
+from anzel.core.error_boundary import set_report_keeper, to_maker_error
 from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
@@ -35,7 +35,7 @@ UNSURE = 3
 
 def main(arguments: list[str] | None = None) -> None:
     """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
-    keep_reports(keep_report)
+    set_report_keeper(keep_report)
     quiet_libraries()
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
@@ -53,7 +53,7 @@ def main(arguments: list[str] | None = None) -> None:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(0)
     except Exception as error:
-        _fail(str(worded(error, "it ran this command")))
+        _fail(str(to_maker_error(error, "it ran this command")))
 
 
 def _fail(message: str, code: int = 2) -> None:
@@ -79,9 +79,9 @@ def demo(name: str | None, output: Path | None) -> None:
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
         known = ", ".join(each.name for each in DEMOS)
-        raise ParameterError(f"There is no demo “{name}”.", mend=f"There are: {known}.")
+        raise ParameterError(f"There is no demo “{name}”.", hint=f"There are: {known}.")
     if output is None:
-        raise ParameterError("Say where to write it.", mend=f"anzel demo {name} -o FILE.anzel")
+        raise ParameterError("Say where to write it.", hint=f"anzel demo {name} -o FILE.anzel")
     project_file.save(found.make(), output)
 
 
@@ -95,7 +95,7 @@ def open_window(file: Path | None, picture: Path | None, step: str | None) -> No
 
     if step is not None and step not in list(Step):
         known = ", ".join(Step)
-        raise ParameterError(f"There is no step “{step}”.", mend=f"There are: {known}.")
+        raise ParameterError(f"There is no step “{step}”.", hint=f"There are: {known}.")
     sys.exit(run_window(file, picture, Step(step) if step else Step.BUILD))
 
 

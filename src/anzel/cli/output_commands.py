@@ -9,10 +9,10 @@ import click
 
 from anzel.app.edits import layout_edits, project_edits
 from anzel.cli.common import PATH, load, need_agreement, overridable, rounded, tell_left_out
-from anzel.cutjob.job_settings import Labels
+from anzel.cutjob.job_settings import LabelStyle
 from anzel.materials.fits import KerfAt
 from anzel.output import export as exporting
-from anzel.project.estimate import estimate_of, said_time
+from anzel.project.estimate import estimate_of, format_duration
 from anzel.project.model import Project
 from anzel.storage.atomic_file import write_atomically
 
@@ -108,10 +108,12 @@ def estimate(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
         return
     for each in found.stocks:
         click.echo(
-            f"{each.stock_id}: {said_time(each.times.whole)}, {each.lengths.cut / 1000:.2f} m cut, "
-            f"{each.lengths.pierces} entries"
+            f"{each.stock_id}: {format_duration(each.times.whole)}, "
+            f"{each.lengths.cut / 1000:.2f} m cut, {each.lengths.pierces} entries"
         )
-    click.echo(f"{said_time(found.times.whole)} in all" + f", {found.cost:.2f}" * bool(found.cost))
+    click.echo(
+        f"{format_duration(found.times.whole)} in all" + f", {found.cost:.2f}" * bool(found.cost)
+    )
 
 
 COMMANDS = (export, paper, cutlist, estimate)
@@ -127,7 +129,7 @@ def _wanted(
     if kerf_at is not None:
         project = project_edits.take_kerf_at(project, KerfAt(kerf_at))
     if labels is not None:
-        choice = Labels.ENGRAVE if labels == "on" else Labels.OFF
-        if (project.job.labels is not Labels.OFF) != (labels == "on"):
+        choice = LabelStyle.ENGRAVE if labels == "on" else LabelStyle.OFF
+        if (project.job.labels is not LabelStyle.OFF) != (labels == "on"):
             project = project_edits.change_job(project, labels=choice)
     return project_edits.use_pens(project, pens) if pens else project

@@ -11,11 +11,11 @@ from anzel.app.edits import project_edits
 from anzel.cli.common import PATH, rounded
 from anzel.core.findings import ParameterError
 from anzel.materials.fits import FitName, FitRule, Fits, KerfAt
-from anzel.refit.features import Keep, Kind
+from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 
 if TYPE_CHECKING:
-    from anzel.refit.refit import Wish
+    from anzel.refit.refit import RefitOptions
 
 _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
 
@@ -32,7 +32,7 @@ _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
 @click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]), default="drawing")
 @click.option(
     "--keep",
-    type=click.Choice([each.value for each in Keep]),
+    type=click.Choice([each.value for each in KeptSize]),
     default="outside",
     help="Of fingers.",
 )
@@ -52,34 +52,34 @@ def refit(
 ) -> None:
     """Make someone's SVG or DXF drawing fit this sheet."""
     from anzel.drawings.reader import ENDINGS, LARGEST  # not at every command's start
-    from anzel.refit.load import opened
-    from anzel.refit.refit import refitted
-    from anzel.refit.report import need_sure, record_of, warnings_of
+    from anzel.refit.load import load_drawing
+    from anzel.refit.refit import refit_drawing
+    from anzel.refit.report import refit_warnings, report_record, require_certainty
 
     if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
         raise ParameterError(
             f"{drawing.name} cannot become {output.name}.",
-            mend="Give an SVG for an SVG, a DXF for a DXF.",
+            hint="Give an SVG for an SVG, a DXF for a DXF.",
         )
     if report.resolve() == output.resolve():
         raise ParameterError(
             f"Drawing and report cannot both be written to {output}.",
-            mend="Give the report a name of its own.", field="report",
+            hint="Give the report a name of its own.", field="report",
         )  # fmt: skip
     if not _SMALLEST <= scale <= _LARGEST_SCALE:
         raise ParameterError(f"A scale of {scale:g} is out of reason.", field="scale")
     wish = _wish(typed, drawn, scale)
     too_large = FileError(f"{drawing.name} is far too large for a drawing.")
-    survey = opened(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
+    survey = load_drawing(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
     if not drawn:
-        need_sure(survey)
-    done = refitted(survey, wish)
+        require_certainty(survey)
+    done = refit_drawing(survey, wish)
     _need_known(wish.held, done.names)
     content = done.written()
-    record = json.dumps(rounded(record_of(done)), indent=1) + "\n"
+    record = json.dumps(rounded(report_record(done)), indent=1) + "\n"
     write_atomically(report, record.encode())
     write_atomically(output, content)
-    for warning in warnings_of(done):
+    for warning in refit_warnings(done):
         click.echo(warning, err=True)
 
 
@@ -88,8 +88,8 @@ COMMANDS = (refit,)
 
 def _wish(
     typed: dict[str, str | tuple[str, ...] | None], drawn: Sequence[str], scale: float
-) -> "Wish":
-    from anzel.refit.refit import Wish
+) -> "RefitOptions":
+    from anzel.refit.refit import RefitOptions
 
     def length(field: str) -> float:
         return project_edits.typed_length(str(typed[field]), field)
@@ -107,9 +107,9 @@ def _wish(
         raise ParameterError(f"A tolerance of {tolerance:g} mm is out of reason.")
     rule = FitRule(_clearance(typed), kerf, KerfAt(str(typed["kerf_at"])))
     if rule.clearance + thickness - rule.drawn_kerf <= 0:
-        raise ParameterError("Slots would be drawn no width at all.", mend="Check the kerf.")
-    return Wish(
-        thickness, rule, tuple(known), tolerance, Keep(str(typed["keep"])),
+        raise ParameterError("Slots would be drawn no width at all.", hint="Check the kerf.")
+    return RefitOptions(
+        thickness, rule, tuple(known), tolerance, KeptSize(str(typed["keep"])),
         only=_kinds(typed["only"]), held=frozenset(typed["hold"] or ()), scale=scale,
     )  # fmt: skip
 
@@ -121,22 +121,22 @@ def _clearance(typed: dict[str, str | tuple[str, ...] | None]) -> float:
     if fit is None:
         return project_edits.typed_length(str(clearance), "clearance")
     if fit not in list(FitName):
-        raise ParameterError(f"There is no fit “{fit}”.", mend=f"There are: {', '.join(FitName)}.")
+        raise ParameterError(f"There is no fit “{fit}”.", hint=f"There are: {', '.join(FitName)}.")
     return Fits().clearance_of(FitName(fit))
 
 
-def _kinds(text: str | tuple[str, ...] | None) -> frozenset[Kind]:
+def _kinds(text: str | tuple[str, ...] | None) -> frozenset[DrawnFeatureKind]:
     if text is None:
-        return frozenset(Kind)
+        return frozenset(DrawnFeatureKind)
     words = [word.strip().removesuffix("s") for word in str(text).split(",") if word.strip()]
-    unknown = [word for word in words if word not in list(Kind)]
+    unknown = [word for word in words if word not in list(DrawnFeatureKind)]
     if unknown or not words:
         raise ParameterError(
             f"“{', '.join(unknown) or text}” is no kind of feature.",
-            mend=f"There are: {', '.join(Kind)}.",
+            hint=f"There are: {', '.join(DrawnFeatureKind)}.",
             field="only",
         )
-    return frozenset(map(Kind, words))
+    return frozenset(map(DrawnFeatureKind, words))
 
 
 def _need_known(held: frozenset[str], names: frozenset[str]) -> None:
@@ -144,6 +144,6 @@ def _need_known(held: frozenset[str], names: frozenset[str]) -> None:
     if unknown:
         raise ParameterError(
             f"There is no “{unknown[0]}” in the drawing.",
-            mend="The report names what there is; run it once without --hold.",
+            hint="The report names what there is; run it once without --hold.",
             field="hold",
         )

@@ -25,7 +25,7 @@ def stock(words: tuple[str, ...], as_json: bool) -> None:
         _add_readings(words[1:])
         return
     if len(words) != 1:
-        raise ParameterError("Say which project.", mend="anzel stock FILE")
+        raise ParameterError("Say which project.", hint="anzel stock FILE")
     project = project_file.load(Path(words[0]))
     if as_json:
         records = [_record(project, each) for each in project.stocks]
@@ -86,7 +86,7 @@ def _learnt(kind: str, count: int | None, typed: dict[str, str | None]) -> Learn
 def _add_readings(words: tuple[str, ...]) -> None:
     if len(words) < 3:
         mend = "anzel stock add-reading FILE ID 2.94mm 0.116in"
-        raise ParameterError("Say which project, which stock and the readings.", mend=mend)
+        raise ParameterError("Say which project, which stock and the readings.", hint=mend)
     path, stock_id = Path(words[0]), words[1]
     readings = [project_edits.typed_length(text, "readings") for text in words[2:]]
     project = project_edits.checked(
@@ -95,7 +95,7 @@ def _add_readings(words: tuple[str, ...]) -> None:
     project_file.save(project, path)
     changed = project.stock(stock_id)
     click.echo(_line(project, changed))
-    for each in changed.doubtful:
+    for each in changed.suspect_readings:
         shown = format_length(changed.readings[each.index], 3)
         click.echo(f"anzel: the reading {shown} {each.why}", err=True)
 
@@ -107,7 +107,7 @@ def _record(project: Project, each: Stock) -> dict[str, Any]:
         "mean": said.mean if said else None,
         "sample_deviation": said.sample_deviation if said else None,
         "standard_uncertainty": said.standard_uncertainty if said else None,
-        "mean_within_95": said.mean_within if said else None,
+        "mean_within_95": said.confidence_half_width if said else None,
         "least": said.least if said else None,
         "greatest": said.greatest if said else None,
     }
@@ -115,13 +115,13 @@ def _record(project: Project, each: Stock) -> dict[str, Any]:
         "id": each.id,
         "name": each.name,
         "material": each.material.value,
-        "nature": each.nature.value,
+        "press_behaviour": each.press_behaviour.value,
         "grain": each.grain.value,
         "nominal_thickness": each.nominal_thickness,
         "tolerance_band": each.tolerance_band,
         "readings": each.readings,
         "struck": [struck.model_dump() for struck in each.struck],
-        "doubtful": [{"index": each.index, "why": each.why} for each in each.doubtful],
+        "doubtful": [{"index": each.index, "why": each.why} for each in each.suspect_readings],
         **measured,
         "off_nominal": each.off_nominal,
         "kerf": taken.kerf,

@@ -8,25 +8,25 @@ from typing import Any
 import click
 
 from anzel.app.edits import project_edits, test_piece_edits
-from anzel.app.views.forecast_summary import advice_words, chances_of
+from anzel.app.views.forecast_summary import advice_words, summary_of
 from anzel.checks.forecast import JointForecast
 from anzel.cli.common import PATH, load, need_agreement, overridable, rounded
 from anzel.core.findings import ParameterError
 from anzel.core.units import format_length
 from anzel.materials.fits import FitName
-from anzel.materials.material import Nature
-from anzel.materials.uncertainty import Doubt
+from anzel.materials.material import PressBehaviour
+from anzel.materials.uncertainty import Uncertainty
 from anzel.output import export as exporting
-from anzel.project.derive import gauge_findings_of, gauge_layout_of
+from anzel.project.derive import findings_of_test_piece, layout_of_test_piece
 from anzel.storage import project_file
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import FELT
 from anzel.test_pieces.trial import Feel, Lesson, Trial
 
-_KINDS = [kind.value for kind in GaugeKind]
+_KINDS = [kind.value for kind in TestPieceKind]
 
 
-@click.command()
+@click.command("test-piece")
 @click.argument("file", type=PATH)
 @click.option("--stock", "stock_id", metavar="ID", required=True)
 @click.option("--kind", type=click.Choice(_KINDS), default="comb")
@@ -37,7 +37,7 @@ _KINDS = [kind.value for kind in GaugeKind]
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
 @overridable
-def gauge(
+def test_piece_command(
     file: Path,
     stock_id: str,
     kind: str,
@@ -50,7 +50,7 @@ def gauge(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a test piece for one stock."""
-    project, wanted = load(file, overrides), GaugeKind(kind)
+    project, wanted = load(file, overrides), TestPieceKind(kind)
     typed = {"start": start, "step": step}
     changes: dict[str, Any] = {
         field: project_edits.typed_length(text, field)
@@ -59,16 +59,16 @@ def gauge(
     }
     if count is not None:
         changes["count"] = count
-    project = test_piece_edits.change_gauge(project, wanted, **changes)
+    project = test_piece_edits.change_test_piece(project, wanted, **changes)
     if inches:
-        project = test_piece_edits.change_gauges(project, inches=True)
+        project = test_piece_edits.change_test_pieces(project, inches=True)
     need_agreement(exporting.contradiction(project, wanted), anyway)
-    pages = exporting.gauge_pages(project, stock_id, wanted)
+    pages = exporting.pages_of_test_piece(project, stock_id, wanted)
     exporting.write(pages, project.pens, output)
-    if step is not None and wanted is GaugeKind.STRIPS:
+    if step is not None and wanted is TestPieceKind.STRIPS:
         click.echo("anzel: strips are all alike, so --step has no part in them", err=True)
-    found = gauge_layout_of(project, stock_id, wanted).findings
-    for finding in (*found, *gauge_findings_of(project, stock_id, wanted)):
+    found = layout_of_test_piece(project, stock_id, wanted).findings
+    for finding in (*found, *findings_of_test_piece(project, stock_id, wanted)):
         click.echo(f"anzel: {finding}", err=True)
 
 
@@ -86,10 +86,10 @@ def trial(
     """Learn from a comb (or another felt piece): what to draw, and the clearance it implies."""
     project = project_file.load(file)
     typed = [
-        (test_piece_edits.typed_step(project, stock_id, GaugeKind(kind), number), feel)
+        (test_piece_edits.typed_step(project, stock_id, TestPieceKind(kind), number), feel)
         for number, feel in _felt(result)
     ]
-    made = test_piece_edits.trial_of(project, stock_id, typed, fit, GaugeKind(kind))
+    made = test_piece_edits.trial_of(project, stock_id, typed, fit, TestPieceKind(kind))
     lesson = test_piece_edits.lesson_of(made)
     if take:
         project_file.save(project_edits.checked(test_piece_edits.take_trial(project, made)), file)
@@ -97,7 +97,7 @@ def trial(
         click.echo(json.dumps(rounded(_lesson_record(lesson)), indent=1))
     else:
         click.echo(_lesson_words(made, lesson))
-    brittle = project.stock(stock_id).nature is Nature.BRITTLE
+    brittle = project.stock(stock_id).press_behaviour is PressBehaviour.BRITTLE
     if brittle and made.fit is FitName.PRESS:
         click.echo(f"anzel: {stock_id} is brittle; pressed joints crack it", err=True)
 
@@ -109,12 +109,12 @@ def trial(
 def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Tell the chance that each joint, and all together, come out right."""
     project = load(file, overrides)
-    chances = chances_of(project)
+    chances = summary_of(project)
     found = chances.now
     if as_json:
         record = {
             "fit": project.fits.in_use.value,
-            "joints": [_joint_record(joint, chances.doubts) for joint in found.joints],
+            "joints": [_joint_record(joint, chances.uncertainties) for joint in found.joints],
             "all_go": found.all_go,
             "none_too_tight": found.none_too_tight,
             "by_fit": {
@@ -139,10 +139,10 @@ def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
     click.echo(advice_words(project, found))
 
 
-COMMANDS = (gauge, trial, forecast)
+COMMANDS = (test_piece_command, trial, forecast)
 
 
-def _joint_record(joint: JointForecast, doubts: dict[str, Doubt]) -> dict[str, Any]:
+def _joint_record(joint: JointForecast, doubts: dict[str, Uncertainty]) -> dict[str, Any]:
     spread = joint.contact.uncertainty(doubts)
     expected = joint.contact.expected(doubts)
     low, high = joint.contact.limits
@@ -172,7 +172,7 @@ def _felt(result: str) -> list[tuple[str, Feel]]:
         if not equals or feel.strip() not in list(Feel):
             known = ", ".join(Feel)
             raise ParameterError(
-                f"“{part.strip()}” is not NUMBER=FEEL.", mend=f"Feels are {known}.", field="result"
+                f"“{part.strip()}” is not NUMBER=FEEL.", hint=f"Feels are {known}.", field="result"
             )
         felt.append((number, Feel(feel.strip())))
     return felt

@@ -10,10 +10,10 @@ from typing import Any, Self
 from pydantic import Field, ValidationInfo, model_validator
 from pydantic.json_schema import SkipJsonSchema
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 
 
-class Asset(Frozen):
+class Asset(Immutable):
     """A named piece of content; `digest` is its SHA-256."""
 
     name: str = Field(min_length=1, max_length=120)

@@ -24,7 +24,7 @@ class CancelledError(Exception):
     """The maker stopped the work."""
 
 
-class _Guard:
+class _Boundary:
     """Where reports go, and whether faults are let through."""
 
     def __init__(self) -> None:
@@ -32,20 +32,20 @@ class _Guard:
         self.lets_through = False
 
 
-_guard = _Guard()
+_guard = _Boundary()
 
 
-def keep_reports(keep: Keep) -> None:
+def set_report_keeper(keep: Keep) -> None:
     """Hand every unexpected error to `keep` from now on."""
     _guard.keep = keep
 
 
-def let_through(faults: bool) -> None:
+def reraise_unexpected(faults: bool) -> None:
     """Raise unexpected errors as they are instead of wording them. For tests."""
     _guard.lets_through = faults
 
 
-def worded(error: Exception, doing: str) -> MakerError:
+def to_maker_error(error: Exception, doing: str) -> MakerError:
     """Returns the error as a maker reads it; a report of one that is not worded yet is kept.
 
     `doing` completes "Something went wrong in Anzel while …". Raises the error itself for tests.
@@ -59,16 +59,16 @@ def worded(error: Exception, doing: str) -> MakerError:
     what = f"{type(error).__name__}: {said}" if said else type(error).__name__
     return UnexpectedError(
         f"Something went wrong in Anzel while {doing} ({what}).",
-        mend=f"A report was kept: {kept}" if kept else "",
+        hint=f"A report was kept: {kept}" if kept else "",
     )
 
 
 @contextmanager
-def guarded(doing: str) -> Iterator[None]:
+def error_boundary(doing: str) -> Iterator[None]:
     """Raise whatever is not worded as an UnexpectedError; see `worded`."""
     try:
         yield
     except (MakerError, CancelledError):
         raise
     except Exception as error:
-        raise worded(error, doing) from error
+        raise to_maker_error(error, doing) from error

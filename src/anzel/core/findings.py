@@ -25,10 +25,10 @@ class Finding:
     severity: Severity
     where: str
     message: str
-    mend: str = ""
+    hint: str = ""
 
     def __str__(self) -> str:
-        return " ".join(part for part in (f"{self.where}: {self.message}", self.mend) if part)
+        return " ".join(part for part in (f"{self.where}: {self.message}", self.hint) if part)
 
 
 class MakerError(Exception):
@@ -38,14 +38,14 @@ class MakerError(Exception):
     "foot_span", "readings" or "" when no single field is to blame.
     """
 
-    def __init__(self, message: str, *, mend: str = "", field: str = "") -> None:
+    def __init__(self, message: str, *, hint: str = "", field: str = "") -> None:
         super().__init__(message)
         self.message = message
-        self.mend = mend
+        self.hint = hint
         self.field = field
 
     def __str__(self) -> str:
-        return f"{self.message} {self.mend}".strip()
+        return f"{self.message} {self.hint}".strip()
 
 
 class UnsureError(MakerError):
@@ -57,7 +57,7 @@ class GeometryError(MakerError):
 
 
 class ParameterError(MakerError):
-    """A value that a stock, form, joint or gauge cannot be made with."""
+    """A value that a stock, form, joint or test piece cannot be made with."""
 
 
 class QuantityError(MakerError):

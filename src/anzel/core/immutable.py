@@ -32,29 +32,29 @@ _PLAIN_WORDS = {
 _LONG_NUMBER = 10**15
 
 
-class Frozen(BaseModel):
+class Immutable(BaseModel):
     """An immutable record. Unknown fields, NaN and infinities are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     @classmethod
-    def made(cls, **fields: Any) -> Self:  # noqa: ANN401
+    def validated(cls, **fields: Any) -> Self:  # noqa: ANN401
         """A checked record of fields that came from outside. Raises ParameterError naming the
         field at fault."""
         try:
             return cls(**fields)
         except ValidationError as error:
-            raise plain_error(error) from error
+            raise to_parameter_error(error) from error
 
     def with_changes(self, **changes: Any) -> Self:  # noqa: ANN401
         """A checked copy with some fields changed. Raises ParameterError naming the field."""
         try:
             return type(self).model_validate({**self.__dict__, **changes})
         except ValidationError as error:
-            raise plain_error(error) from error
+            raise to_parameter_error(error) from error
 
 
-def plain_error(error: ValidationError) -> ParameterError:
+def to_parameter_error(error: ValidationError) -> ParameterError:
     """The first thing a validation found, worded for the maker, with the field's name."""
     first = error.errors()[0]
     names = [str(part) for part in first["loc"]]
@@ -71,10 +71,10 @@ def plain_error(error: ValidationError) -> ParameterError:
         shown = f", not {given}" if abs(given) < _LONG_NUMBER else ", not so large"
     elif isinstance(given, str) and given:
         shown = f", not “{given[:40]}”"
-    return ParameterError(f"{title(field)} {what}{shown}.".strip(), field=field)
+    return ParameterError(f"{field_title(field)} {what}{shown}.".strip(), field=field)
 
 
-def title(field: str) -> str:
+def field_title(field: str) -> str:
     """A field's name as people read it: foot_span → Foot span."""
     if field == "readings":
         return "A thickness reading"

@@ -32,7 +32,7 @@ def parse_length(text: str) -> float:
     else:
         value = _evaluate(wanted, text)
     if not abs(value) < _LARGEST:
-        raise QuantityError(f"“{text.strip()}” is longer than a kilometre.", mend="Check the unit.")
+        raise QuantityError(f"“{text.strip()}” is longer than a kilometre.", hint="Check the unit.")
     return value
 
 
@@ -55,7 +55,7 @@ def _decimal_point(text: str) -> str:
     """Read a decimal comma; refuse one that might be a thousands mark."""
     if re.search(r"\d,\d{3}(?!\d)", text):
         raise QuantityError(
-            f"“{text}” could mean a decimal or a thousand.", mend="Write it with a point."
+            f"“{text}” could mean a decimal or a thousand.", hint="Write it with a point."
         )
     return re.sub(r"(?<=\d),(?=\d)", ".", text).replace("−", "-")
 
@@ -65,7 +65,7 @@ def _evaluate(wanted: str, typed: str) -> float:
     sum_text = re.sub(r"[\"″]", " in", wanted)
     sum_text = re.sub(r"(\d)\s+(\d+\s*/\s*\d+)", r"(\1+\2)", sum_text)  # 1 1/8 in
     failure = QuantityError(
-        f"“{typed.strip()}” is not a length.", mend="Type a number, such as 2.94 or 1/8 in."
+        f"“{typed.strip()}” is not a length.", hint="Type a number, such as 2.94 or 1/8 in."
     )
     if not sum_text or len(sum_text) > _LONGEST_TEXT or "**" in sum_text:
         raise failure

@@ -9,16 +9,16 @@ from collections.abc import Sequence
 
 import shapely
 
-from anzel.geometry.regions import Bridged, Contour
-from anzel.geometry.segments import Arc, Cubic, Line, Segment, part
+from anzel.geometry.regions import BridgedContour, Contour
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, subsegment
 
 _CLEAR = 1.5
 """From a gap's end to the end of its edge, mm, at least. Common practice, no source."""
 
 
-def bridged(
+def with_bridges(
     contour: Contour, count: int, width: float, kerf: float, avoid: Sequence[shapely.Geometry] = ()
-) -> Contour | Bridged:
+) -> Contour | BridgedContour:
     """The outline with up to `count` gaps, spread evenly as far as its edges allow."""
     gap = width + kerf
     gaps = _chosen(contour, count, gap, avoid)
@@ -29,12 +29,12 @@ def bridged(
         at, start = 0.0, segment.start
         for middle in sorted(middle for number, middle in gaps if number == index):
             low, high = (middle + side * gap / 2 / segment.length for side in (-1.0, 1.0))
-            runs[-1].append(part(segment, at, low, start, segment.point_at(low)))
+            runs[-1].append(subsegment(segment, at, low, start, segment.point_at(low)))
             runs.append([])
             at, start = high, segment.point_at(high)
-        runs[-1].append(part(segment, at, 1.0, start, segment.end) if at else segment)
+        runs[-1].append(subsegment(segment, at, 1.0, start, segment.end) if at else segment)
     runs[0] = [*runs.pop(), *runs[0]]
-    return Bridged(tuple(tuple(run) for run in runs))
+    return BridgedContour(tuple(tuple(run) for run in runs))
 
 
 def _chosen(

@@ -5,16 +5,16 @@ from functools import cached_property
 
 from anzel.cutjob.labels import labels_of
 from anzel.cutjob.operations import Operation
-from anzel.geometry.regions import Bridged, Contour, Stroke, stroke_length
+from anzel.geometry.regions import BridgedContour, Contour, Stroke, stroke_length
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.tool_path import tool_path
-from anzel.layout.layout import Laid
+from anzel.layout.layout import PlacedPiece
 
-Drawn = Contour | Bridged | Stroke
+Drawn = Contour | BridgedContour | Stroke
 
 
 @dataclass(frozen=True)
-class Mark:
+class CutLine:
     """One line on a page, with its operation and its piece."""
 
     operation: Operation
@@ -24,7 +24,7 @@ class Mark:
     @cached_property
     def contour(self) -> Contour | None:
         """The closed outline of a cut, its bridges closed."""
-        if isinstance(self.line, Bridged):
+        if isinstance(self.line, BridgedContour):
             return self.line.closed
         return self.line if isinstance(self.line, Contour) else None
 
@@ -33,21 +33,23 @@ class Mark:
         """Where the cutter begins."""
         if isinstance(self.line, Contour):
             return self.line.segments[0].start
-        return self.line.runs[0][0].start if isinstance(self.line, Bridged) else self.line[0]
+        return self.line.runs[0][0].start if isinstance(self.line, BridgedContour) else self.line[0]
 
     @property
     def end(self) -> Point:
         """Where it ends."""
         if isinstance(self.line, Contour):
             return self.start
-        return self.line.runs[-1][-1].end if isinstance(self.line, Bridged) else self.line[-1]
+        return (
+            self.line.runs[-1][-1].end if isinstance(self.line, BridgedContour) else self.line[-1]
+        )
 
     @cached_property
     def length(self) -> float:
         """What it runs along, mm."""
         if isinstance(self.line, Contour):
             return self.line.length
-        if isinstance(self.line, Bridged):
+        if isinstance(self.line, BridgedContour):
             return sum(segment.length for run in self.line.runs for segment in run)
         return stroke_length(self.line)
 
@@ -56,21 +58,21 @@ class Mark:
         """How often it enters the sheet."""
         if not self.operation.cuts:
             return 0
-        return len(self.line.runs) if isinstance(self.line, Bridged) else 1
+        return len(self.line.runs) if isinstance(self.line, BridgedContour) else 1
 
 
-def marks_of(
-    laid: Laid, owner: str, *, outset: float = 0.0, labels: Operation | None = None,
+def cut_lines_of(
+    laid: PlacedPiece, owner: str, *, outset: float = 0.0, labels: Operation | None = None,
     label_height: float = 5.0,
-) -> list[Mark]:  # fmt: skip
+) -> list[CutLine]:  # fmt: skip
     """A copy's lines: what is engraved on it, its holes, its outline; cuts run `outset` mm outside
     it, to the waste. `labels` are engraved or scored where there is room."""
-    piece, motion = laid.piece, laid.motion
-    marks = [Mark(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
+    piece, motion = laid.piece, laid.transform
+    marks = [CutLine(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
     if labels is not None:
         own = labels_of(piece, label_height, reversed_over=motion.over)
-        marks += [Mark(labels, owner, tuple(map(motion, stroke))) for stroke in own]
+        marks += [CutLine(labels, owner, tuple(map(motion, stroke))) for stroke in own]
     region = laid.region
     outer, *holes = tool_path(region, outset) if outset else region.contours
-    marks += [Mark(Operation.INNER, owner, hole) for hole in holes]
-    return [*marks, Mark(Operation.OUTER, owner, outer)]
+    marks += [CutLine(Operation.INNER, owner, hole) for hole in holes]
+    return [*marks, CutLine(Operation.OUTER, owner, outer)]

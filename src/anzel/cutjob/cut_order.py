@@ -12,8 +12,8 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
-from anzel.cutjob.cut_lines import Mark
-from anzel.cutjob.entry_points import started
+from anzel.cutjob.cut_lines import CutLine
+from anzel.cutjob.entry_points import with_entry_point
 from anzel.cutjob.operations import Operation
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
@@ -22,7 +22,7 @@ HOME: Point = (0.0, 0.0)
 """Where the head starts, the sheet's lower left corner."""
 
 
-def in_order(marks: Sequence[Mark]) -> tuple[Mark, ...]:
+def in_cut_order(marks: Sequence[CutLine]) -> tuple[CutLine, ...]:
     """The marks as they are run."""
     head, done = HOME, []
     for operation in (Operation.ENGRAVE, Operation.SCORE):
@@ -33,15 +33,15 @@ def in_order(marks: Sequence[Mark]) -> tuple[Mark, ...]:
     return (*done, *_cuts([mark for mark in marks if mark.operation.cuts], head))
 
 
-def _by_piece(marks: list[Mark], head: Point) -> list[Mark]:
+def _by_piece(marks: list[CutLine], head: Point) -> list[CutLine]:
     """Lines piece by piece, the nearest piece next; a piece's own stay in their order."""
-    pieces: dict[str, list[Mark]] = {}
+    pieces: dict[str, list[CutLine]] = {}
     for mark in marks:
         pieces.setdefault(mark.owner, []).append(mark)
     groups = list(pieces.values())
     starts = np.array([group[0].start for group in groups]).reshape(-1, 2)
     left = np.ones(len(groups), dtype=bool)
-    found: list[Mark] = []
+    found: list[CutLine] = []
     for _ in groups:
         away = np.where(left, np.hypot(*(starts - head).T), np.inf)
         nearest = int(away.argmin())
@@ -51,7 +51,7 @@ def _by_piece(marks: list[Mark], head: Point) -> list[Mark]:
     return found
 
 
-def _cuts(marks: list[Mark], head: Point) -> list[Mark]:
+def _cuts(marks: list[CutLine], head: Point) -> list[CutLine]:
     """Cuts, inside before outside, inner before outer where both are free, the nearest next."""
     if not marks:
         return []
@@ -73,7 +73,7 @@ def _cuts(marks: list[Mark], head: Point) -> list[Mark]:
         waits[holders[nearest]] -= 1
         mark = marks[nearest]
         if isinstance(mark.line, Contour):
-            mark = replace(mark, line=started(mark.line, head))
+            mark = replace(mark, line=with_entry_point(mark.line, head))
         found.append(mark)
         head = mark.end
     return found

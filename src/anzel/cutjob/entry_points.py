@@ -6,7 +6,7 @@ from math import hypot
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line
-from anzel.geometry.tool_path import arriving, leaving
+from anzel.geometry.tool_path import end_tangent, start_tangent
 
 _CORNER = 0.15
 """Sine of the turn, from which a vertex counts as a corner: about 9°."""
@@ -14,7 +14,7 @@ _DETOUR = 25.0
 """A corner may be this much farther off than the start of a straight edge, mm."""
 
 
-def started(contour: Contour, near: Point) -> Contour:
+def with_entry_point(contour: Contour, near: Point) -> Contour:
     """The outline run from its best entry, the nearer to a point the better."""
     segments = contour.segments
     if len(segments) == 1:
@@ -24,7 +24,7 @@ def started(contour: Contour, near: Point) -> Contour:
         before = segments[index - 1]
         x, y = segment.start
         away = hypot(x - near[0], y - near[1])
-        (ax, ay), (bx, by) = leaving(before), arriving(segment)
+        (ax, ay), (bx, by) = end_tangent(before), start_tangent(segment)
         if abs(ax * by - ay * bx) > _CORNER or ax * bx + ay * by < 0:
             ranked.append((away, index))
         elif isinstance(before, Line) or isinstance(segment, Line):

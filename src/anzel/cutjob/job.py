@@ -6,16 +6,20 @@ from functools import cached_property
 
 import shapely
 
-from anzel.cutjob.bridges import bridged
-from anzel.cutjob.cut_lines import Mark, marks_of
-from anzel.cutjob.cut_order import in_order
-from anzel.cutjob.job_settings import JobSettings, Labels
+from anzel.cutjob.bridges import with_bridges
+from anzel.cutjob.cut_lines import CutLine, cut_lines_of
+from anzel.cutjob.cut_order import in_cut_order
+from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.cutjob.operations import Operation
-from anzel.cutjob.times import Lengths, lengths_of
+from anzel.cutjob.times import PathLengths, lengths_of
 from anzel.geometry.regions import Contour
-from anzel.layout.layout import Laid, SheetPlan
+from anzel.layout.layout import PlacedPiece, SheetPlan
 
-_LABELS = {Labels.ENGRAVE: Operation.ENGRAVE, Labels.SCORE: Operation.SCORE, Labels.OFF: None}
+_LABELS = {
+    LabelStyle.ENGRAVE: Operation.ENGRAVE,
+    LabelStyle.SCORE: Operation.SCORE,
+    LabelStyle.OFF: None,
+}
 
 
 @dataclass(frozen=True)
@@ -23,12 +27,12 @@ class SheetJob:
     """One sheet and its lines as they are run."""
 
     plan: SheetPlan
-    marks: tuple[Mark, ...]
+    lines: tuple[CutLine, ...]
 
     @cached_property
-    def lengths(self) -> Lengths:
+    def lengths(self) -> PathLengths:
         """What the head runs along."""
-        return lengths_of(self.marks)
+        return lengths_of(self.lines)
 
 
 def job_of(
@@ -36,19 +40,19 @@ def job_of(
 ) -> SheetJob:
     """A sheet's job: cuts run `outset` mm outside the pieces; the `kerf` makes gaps wide enough
     for their bridges."""
-    marks: list[Mark] = []
-    for laid, owner in owners_of(plan.laid):
-        own = marks_of(
+    marks: list[CutLine] = []
+    for laid, owner in owner_names(plan.placed):
+        own = cut_lines_of(
             laid, owner, outset=outset, labels=_LABELS[settings.labels],
             label_height=settings.label_height,
         )  # fmt: skip
         if settings.bridges:
             own = [_held(mark, laid, settings, kerf) for mark in own]
         marks += own
-    return SheetJob(plan, in_order(marks))
+    return SheetJob(plan, in_cut_order(marks))
 
 
-def owners_of(laid: Sequence[Laid]) -> list[tuple[Laid, str]]:
+def owner_names(laid: Sequence[PlacedPiece]) -> list[tuple[PlacedPiece, str]]:
     """Each laid copy with a name of its own, numbered where several are alike."""
     names: dict[str, int] = {}
     owners = []
@@ -58,15 +62,15 @@ def owners_of(laid: Sequence[Laid]) -> list[tuple[Laid, str]]:
     return owners
 
 
-def _held(mark: Mark, laid: Laid, settings: JobSettings, kerf: float) -> Mark:
+def _held(mark: CutLine, laid: PlacedPiece, settings: JobSettings, kerf: float) -> CutLine:
     """An outline with its bridges; other lines as they are."""
     if mark.operation is not Operation.OUTER or not isinstance(mark.line, Contour):
         return mark
     avoid = [
-        shapely.Point(laid.motion(feature.at)).buffer(
+        shapely.Point(laid.transform(feature.at)).buffer(
             (feature.width.drawn + feature.depth.drawn) / 2 + 1.0, quad_segs=4
         )
         for feature in laid.piece.features
     ]
-    line = bridged(mark.line, settings.bridges, settings.bridge_width, kerf, avoid)
+    line = with_bridges(mark.line, settings.bridges, settings.bridge_width, kerf, avoid)
     return replace(mark, line=line)

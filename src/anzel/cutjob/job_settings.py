@@ -4,10 +4,10 @@ from enum import StrEnum
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 
 
-class Labels(StrEnum):
+class LabelStyle(StrEnum):
     """How names and joint numbers are put on pieces."""
 
     OFF = "off"
@@ -15,11 +15,11 @@ class Labels(StrEnum):
     SCORE = "scored"
 
 
-class JobSettings(Frozen):
+class JobSettings(Immutable):
     """Labels on the side that will be hidden, as tall as `label_height` mm at most; `bridges` that
     hold each piece in its sheet, `bridge_width` mm wide as they come out."""
 
-    labels: Labels = Labels.OFF
+    labels: LabelStyle = LabelStyle.OFF
     label_height: float = Field(default=5.0, ge=1.5, le=50)
     bridges: int = Field(default=0, ge=0, le=12)
     bridge_width: float = Field(default=0.5, ge=0.1, le=10)

@@ -8,12 +8,12 @@ from functools import lru_cache
 
 import shapely
 
-from anzel.geometry.inscribed_circle import roomiest
+from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.geometry.lettering import lettering
 from anzel.geometry.regions import Region, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.model import Feature, FeatureKind, Piece
-from anzel.structure.name_engraving import LETTER_WIDTH, SMALLEST_LETTER, mark_on
+from anzel.structure.name_engraving import LETTER_WIDTH, SMALLEST_LETTER, engraved_name
 
 _NUMBER = 0.6
 """A joint's number is this much as tall as a name may be."""
@@ -28,8 +28,8 @@ def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tu
     strokes: list[Stroke] = []
     taken: list[shapely.Geometry] = []
     if not piece.engraved:  # else it carries its name, or a number, already
-        x, y, _ = roomiest(piece.region)
-        name = mark_on(piece.region, piece.name, height)
+        x, y, _ = largest_inscribed_circle(piece.region)
+        name = engraved_name(piece.region, piece.name, height)
         _put(strokes, taken, name, (x, y), reversed_over)
     for feature in piece.features:
         found = _number(piece.region, feature, height * _NUMBER, taken)

@@ -5,7 +5,7 @@ from enum import StrEnum
 from pydantic import Field, field_validator
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 
 Colour = str
 _HEX = r"^#[0-9a-f]{6}$"
@@ -34,7 +34,7 @@ class Operation(StrEnum):
         return self.name.lower()
 
 
-class Pen(Frozen):
+class Pen(Immutable):
     """How an operation looks in files: a colour, a line width in mm, a layer's name (empty for the
     operation's own)."""
 
@@ -57,7 +57,7 @@ class DxfRelease(StrEnum):
     R2010 = "R2010"
 
 
-class Pens(Frozen):
+class Pens(Immutable):
     """One mapping of operations to pens; cutters tell operations apart by its colours, or
     `by_layer`. And the release of DXF that is wanted.
 
@@ -94,7 +94,7 @@ class Pens(Frozen):
         if engrave == score or cuts & {engrave, score}:
             raise ParameterError(
                 f"Two operations would have the same {what}.",
-                mend="A cutter could not tell them apart; choose another.", field=what,
+                hint="A cutter could not tell them apart; choose another.", field=what,
             )  # fmt: skip
         return self
 

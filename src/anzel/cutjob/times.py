@@ -7,15 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from math import fsum, hypot
 
-from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.cut_order import HOME
 from anzel.cutjob.operations import Operation
-from anzel.geometry.regions import Bridged
+from anzel.geometry.regions import BridgedContour
 from anzel.materials.cutter import Cutter
 
 
 @dataclass(frozen=True)
-class Lengths:
+class PathLengths:
     """What the head runs along, mm, by kind, and how often it enters the sheet."""
 
     engraved: float = 0.0
@@ -24,12 +24,12 @@ class Lengths:
     travel: float = 0.0
     pierces: int = 0
 
-    def __add__(self, other: "Lengths") -> "Lengths":
-        return Lengths(*(getattr(self, f.name) + getattr(other, f.name) for f in fields(self)))
+    def __add__(self, other: "PathLengths") -> "PathLengths":
+        return PathLengths(*(getattr(self, f.name) + getattr(other, f.name) for f in fields(self)))
 
 
 @dataclass(frozen=True)
-class Times:
+class JobTimes:
     """Seconds, by kind."""
 
     engraving: float
@@ -43,34 +43,34 @@ class Times:
         """All of it."""
         return self.engraving + self.scoring + self.cutting + self.travel + self.piercing
 
-    def __add__(self, other: "Times") -> "Times":
-        return Times(*(getattr(self, f.name) + getattr(other, f.name) for f in fields(self)))
+    def __add__(self, other: "JobTimes") -> "JobTimes":
+        return JobTimes(*(getattr(self, f.name) + getattr(other, f.name) for f in fields(self)))
 
 
-NO_TIME = Times(0.0, 0.0, 0.0, 0.0, 0.0)
+NO_TIME = JobTimes(0.0, 0.0, 0.0, 0.0, 0.0)
 
 
-def lengths_of(marks: Sequence[Mark]) -> Lengths:
+def lengths_of(marks: Sequence[CutLine]) -> PathLengths:
     """Of marks run in their order, from the sheet's corner."""
     by: dict[Operation, float] = dict.fromkeys(Operation, 0.0)
     travel, head = [], HOME
     for mark in marks:
         by[mark.operation] += mark.length
         travel.append(hypot(mark.start[0] - head[0], mark.start[1] - head[1]))
-        if isinstance(mark.line, Bridged):
+        if isinstance(mark.line, BridgedContour):
             for run, after in zip(mark.line.runs[:-1], mark.line.runs[1:], strict=True):
                 (x0, y0), (x1, y1) = run[-1].end, after[0].start
                 travel.append(hypot(x1 - x0, y1 - y0))
         head = mark.end
-    return Lengths(
+    return PathLengths(
         by[Operation.ENGRAVE], by[Operation.SCORE], by[Operation.INNER] + by[Operation.OUTER],
         fsum(travel), sum(mark.pierces for mark in marks),
     )  # fmt: skip
 
 
-def times_of(lengths: Lengths, cutter: Cutter) -> Times:
+def times_of(lengths: PathLengths, cutter: Cutter) -> JobTimes:
     """How long a cutter takes."""
-    return Times(
+    return JobTimes(
         lengths.engraved / cutter.engrave_speed,
         lengths.scored / cutter.score_speed,
         lengths.cut / cutter.cut_speed,

@@ -21,7 +21,7 @@ class Affine:
         x, y = point
         return (self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f)
 
-    def after(self, inner: "Affine") -> "Affine":
+    def compose(self, inner: "Affine") -> "Affine":
         """The map that does `inner` first and this one then."""
         return Affine(
             self.a * inner.a + self.c * inner.b,
@@ -72,7 +72,7 @@ def rotation(degrees: float, x: float = 0.0, y: float = 0.0) -> Affine:
     """A turn about a point, from the x towards the y axis."""
     turn = Affine(cos(radians(degrees)), sin(radians(degrees)), -sin(radians(degrees)),
                   cos(radians(degrees)))  # fmt: skip
-    return translation(x, y).after(turn).after(translation(-x, -y))
+    return translation(x, y).compose(turn).compose(translation(-x, -y))
 
 
 def skewing(x: float, y: float = 0.0) -> Affine:

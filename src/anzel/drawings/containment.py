@@ -21,29 +21,29 @@ _SHARE = 0.04
 
 
 @dataclass(frozen=True)
-class Rings:
+class NestedLoops:
     """All closed loops of a drawing, turned so that material is on their left.
 
     `piece` (n,) numbers the piece each belongs to, -1 for a sheet's border; `is_hole` (n,).
     """
 
     loops: tuple[Loop, ...]
-    piece: Indices
+    piece_number: Indices
     is_hole: Flags
     has_border: bool = False
 
     @property
     def pieces(self) -> int:
         """How many pieces there are."""
-        return int(self.piece.max(initial=-1)) + 1
+        return int(self.piece_number.max(initial=-1)) + 1
 
 
-def nested(loops: Sequence[Loop]) -> Rings:
+def nest_loops(loops: Sequence[Loop]) -> NestedLoops:
     """The loops sorted into outlines and holes by how many others lie round each."""
     if not loops:
         nothing = np.zeros(0, dtype=np.int64)
-        return Rings((), nothing, nothing.astype(bool))
-    corners = [flat_corners(loop.segments) for loop in loops]
+        return NestedLoops((), nothing, nothing.astype(bool))
+    corners = [chord_points(loop.segments) for loop in loops]
     counts = [len(each) for each in corners]
     points = np.array([point for each in corners for point in each])
     rings = shapely.linearrings(points, indices=np.repeat(np.arange(len(loops)), counts))
@@ -60,16 +60,16 @@ def nested(loops: Sequence[Loop]) -> Rings:
         loop if bool(on_left) != bool(hole) else loop.reversed()
         for loop, on_left, hole in zip(loops, left, is_hole, strict=True)
     )
-    return Rings(turned, piece, is_hole, border is not None)
+    return NestedLoops(turned, piece, is_hole, border is not None)
 
 
-def flat_corners(segments: Sequence[Segment]) -> list[Point]:
+def chord_points(segments: Sequence[Segment]) -> list[Point]:
     """The corners of a loop, curves told by chords; three at least."""
     points = []
     for segment in segments:
         points.append(segment.start)
         if not isinstance(segment, Line):
-            count = max(segment.divisions(), 2)
+            count = max(segment.chord_count(), 2)
             points += (segment.point_at(step / count) for step in range(1, count))
     if len(points) < 3:
         points += [segments[0].point_at(0.5)] * (3 - len(points))

@@ -12,10 +12,10 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from anzel.core.tolerances import COINCIDENT, SMALLEST
-from anzel.drawings.model import Trace
+from anzel.drawings.model import DrawnPath
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Floats, Line, Segment, ending, reverse
+from anzel.geometry.segments import Arc, Floats, Line, Segment, reverse, with_end_points
 
 LARGEST_GAP = 0.1
 """Ends nearer than this are taken as meant to meet, mm. Drawings that look closed on a screen are
@@ -47,7 +47,7 @@ _MOST_NEAR = 12
 
 
 @dataclass(frozen=True)
-class Mend:
+class Repair:
     """Something mended or set aside: what, how many times, how large, and where."""
 
     what: str
@@ -55,25 +55,25 @@ class Mend:
     largest: float = 0.0
 
     @property
-    def said(self) -> str:
+    def description(self) -> str:
         """The mend in words."""
         upto = f", up to {self.largest:.3f} mm" if self.largest else ""
         return f"{len(self.places)} {self.what}{upto}."
 
 
 @dataclass
-class Closed:
+class AssembledLoops:
     """The loops of a drawing, what stays open, and what was mended on the way."""
 
     loops: list[Loop] = field(default_factory=list)
-    open_traces: list[int] = field(default_factory=list)
+    open_paths: list[int] = field(default_factory=list)
     doubled: list[int] = field(default_factory=list)
-    mends: list[Mend] = field(default_factory=list)
+    repairs: list[Repair] = field(default_factory=list)
 
 
-def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
+def assemble_loops(traces: Sequence[DrawnPath], largest_gap: float = LARGEST_GAP) -> AssembledLoops:
     """The loops that the traces make, gaps up to `largest_gap` mm closed."""
-    found = Closed()
+    found = AssembledLoops()
     whole = [i for i, trace in enumerate(traces) if _is_closed(trace.segments)]
     known = set(whole)
     loose = [i for i, t in enumerate(traces) if t.segments and i not in known]
@@ -81,7 +81,7 @@ def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
     found.doubled = sorted(doubles)
     if doubles:
         places = tuple(traces[i].segments[0].point_at(0.5) for i in doubles)
-        found.mends.append(Mend("doubled lines merged", places))
+        found.repairs.append(Repair("doubled lines merged", places))
     for i in whole:
         if i not in doubles:
             found.loops.append(Loop(_meeting(traces[i].segments), ((i, False),)))
@@ -90,11 +90,11 @@ def closed(traces: Sequence[Trace], largest_gap: float = LARGEST_GAP) -> Closed:
         if is_ring:
             _add_ring(found, traces, chain)
         else:
-            found.open_traces.extend(trace for trace, _ in chain)
+            found.open_paths.extend(trace for trace, _ in chain)
     _tell_gaps(found)
-    if found.open_traces:
-        places = tuple(traces[i].segments[0].start for i in found.open_traces)
-        found.mends.append(Mend("open lines kept as they are", places))
+    if found.open_paths:
+        places = tuple(traces[i].segments[0].start for i in found.open_paths)
+        found.repairs.append(Repair("open lines kept as they are", places))
     return found
 
 
@@ -107,10 +107,10 @@ def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
     last = segments[-1]
     if last.end == segments[0].start:
         return segments
-    return (*segments[:-1], ending(last, last.start, segments[0].start))
+    return (*segments[:-1], with_end_points(last, last.start, segments[0].start))
 
 
-def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set[int]:
+def _doubled(traces: Sequence[DrawnPath], whole: list[int], loose: list[int]) -> set[int]:
     """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
     first: dict[tuple[Segment, ...], int] = {}
     for i in (*whole, *loose):
@@ -120,7 +120,7 @@ def _doubled(traces: Sequence[Trace], whole: list[int], loose: list[int]) -> set
     return copies | _lying_on_others(traces, order)
 
 
-def _lying_on_others(traces: Sequence[Trace], order: list[int]) -> set[int]:
+def _lying_on_others(traces: Sequence[DrawnPath], order: list[int]) -> set[int]:
     """Those of some different traces that lie on an earlier one, to a hundredth of a millimetre."""
     owners = np.repeat(order, [len(traces[i].segments) for i in order])
     if len(owners) < 2:
@@ -157,7 +157,7 @@ def _coinciding(points: Floats) -> Indices:
     return np.concatenate(found) if found else np.zeros((0, 2), dtype=np.int64)
 
 
-def _middles(traces: Sequence[Trace], order: list[int]) -> Floats:
+def _middles(traces: Sequence[DrawnPath], order: list[int]) -> Floats:
     """(n, 2) the middle of every edge of some traces."""
     ends = np.array([(s.start, s.end) for i in order for s in traces[i].segments])
     middles = np.asarray(ends.mean(axis=1))
@@ -181,7 +181,7 @@ def _same(one: Segment, other: Segment) -> bool:
 
 
 def _chains(
-    traces: Sequence[Trace], loose: list[int], largest_gap: float
+    traces: Sequence[DrawnPath], loose: list[int], largest_gap: float
 ) -> Iterable[tuple[list[Link], bool]]:
     """The loose traces strung together end to end; each with whether it closes to a ring."""
     partner = _partners(traces, loose, largest_gap)
@@ -212,7 +212,9 @@ def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[Link]:
     return chain
 
 
-def _partners(traces: Sequence[Trace], loose: list[int], largest_gap: float) -> dict[_End, _End]:
+def _partners(
+    traces: Sequence[DrawnPath], loose: list[int], largest_gap: float
+) -> dict[_End, _End]:
     """Which end goes on at which: the nearest first, of the same layer first, each once."""
     ends = [(i, at_end) for i in loose for at_end in (False, True)]
     points = [traces[i].segments[-1].end if e else traces[i].segments[0].start for i, e in ends]
@@ -249,11 +251,11 @@ def _near_pairs(points: Floats, reach: float) -> Indices:
     return np.unique(pairs, axis=0)
 
 
-def _length(trace: Trace) -> float:
+def _length(trace: DrawnPath) -> float:
     return sum(segment.length for segment in trace.segments)
 
 
-def _add_ring(found: Closed, traces: Sequence[Trace], chain: list[Link]) -> None:
+def _add_ring(found: AssembledLoops, traces: Sequence[DrawnPath], chain: list[Link]) -> None:
     segments: list[Segment] = []
     for i, backwards in chain:
         own = traces[i].segments
@@ -261,7 +263,7 @@ def _add_ring(found: Closed, traces: Sequence[Trace], chain: list[Link]) -> None
     found.loops.append(Loop(_joined(segments, found), tuple(chain)))
 
 
-def _joined(segments: list[Segment], found: Closed) -> tuple[Segment, ...]:
+def _joined(segments: list[Segment], found: AssembledLoops) -> tuple[Segment, ...]:
     """The edges with each end exactly on the next start; what gaps there were is noted."""
     starts = [segment.start for segment in segments]
     ends = [segment.end for segment in segments]
@@ -269,7 +271,7 @@ def _joined(segments: list[Segment], found: Closed) -> tuple[Segment, ...]:
         after = (at + 1) % len(segments)
         gap = _apart(ends[at], starts[after])
         if gap > COINCIDENT:
-            found.mends.append(Mend("gap", (ends[at],), gap))
+            found.repairs.append(Repair("gap", (ends[at],), gap))
             meeting = _corner(segments[at], segments[after], gap) or starts[after]
             ends[at] = starts[after] = meeting
         ends[at] = starts[after]
@@ -281,10 +283,10 @@ def _between(edge: Segment, start: Point, end: Point) -> Segment:
     them."""
     stays = is_near(edge.start, start) and is_near(edge.end, end)
     if not isinstance(edge, Arc) or stays or edge.is_circle:
-        return ending(edge, start, end)
+        return with_end_points(edge, start, end)
     chord = _apart(start, end)
     if not 0 < chord < 2 * edge.radius:
-        return ending(edge, start, end)
+        return with_end_points(edge, start, end)
     reach = sqrt(edge.radius**2 - chord**2 / 4)
     across = ((start[1] - end[1]) / chord * reach, (end[0] - start[0]) / chord * reach)
     middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
@@ -309,14 +311,14 @@ def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
     return meeting if near else None
 
 
-def _tell_gaps(found: Closed) -> None:
-    gaps = [mend for mend in found.mends if mend.what == "gap"]
+def _tell_gaps(found: AssembledLoops) -> None:
+    gaps = [mend for mend in found.repairs if mend.what == "gap"]
     if not gaps:
         return
-    found.mends = [mend for mend in found.mends if mend.what != "gap"]
+    found.repairs = [mend for mend in found.repairs if mend.what != "gap"]
     places = tuple(mend.places[0] for mend in gaps)
     largest = max(mend.largest for mend in gaps)
-    found.mends.insert(0, Mend("gaps closed", places, largest))
+    found.repairs.insert(0, Repair("gaps closed", places, largest))
 
 
 def is_near(one: Point, other: Point) -> bool:

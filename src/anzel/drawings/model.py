@@ -14,7 +14,7 @@ import numpy as np
 
 from anzel.core.findings import MakerError
 from anzel.core.units import MILLIMETRES_PER_INCH
-from anzel.geometry.coordinate_limits import out_of_reach
+from anzel.geometry.coordinate_limits import limit_violation
 from anzel.geometry.segments import Segment
 
 
@@ -23,7 +23,7 @@ class DrawingError(MakerError):
 
 
 @dataclass(frozen=True, slots=True)
-class Trace:
+class DrawnPath:
     """A run of edges as one element of a file draws it.
 
     `numbers` gives, for each edge, which part of the element it is: several edges share one where
@@ -33,7 +33,7 @@ class Trace:
 
     element: int
     segments: tuple[Segment, ...]
-    numbers: Sequence[int]
+    part_numbers: Sequence[int]
     label: str = ""
 
 
@@ -45,17 +45,17 @@ sheet has, and few enough to be followed in seconds."""
 def repeats_too_often(name: str) -> DrawingError:
     """A few nested repeats can stand for more edges than there is memory for."""
     return DrawingError(
-        f"{name} repeats its parts far too often.", mend="Write it anew with fewer copies."
+        f"{name} repeats its parts far too often.", hint="Write it anew with fewer copies."
     )
 
 
-def check_sizes(traces: Sequence[Trace], name: str) -> None:
+def check_extent(traces: Sequence[DrawnPath], name: str) -> None:
     """Raise DrawingError for nothing drawn at all, and for coordinates that are no numbers, or a
     kilometre off."""
     if not traces:
         raise DrawingError(f"{name} is empty: no line is drawn in it.")
-    if why := out_of_reach(segment for trace in traces for segment in trace.segments):
-        raise DrawingError(f"{name} has {why}.", mend="Check its units.")
+    if why := limit_violation(segment for trace in traces for segment in trace.segments):
+        raise DrawingError(f"{name} has {why}.", hint="Check its units.")
 
 
 UNITS = {"mm": 1.0, "in": MILLIMETRES_PER_INCH, "px": MILLIMETRES_PER_INCH / 96}
@@ -69,7 +69,7 @@ Tell = Callable[[str], None]
 """Hears how far the reading is; may raise to stop it."""
 
 
-def silent(text: str) -> None:
+def no_progress(text: str) -> None:
     """Nobody listens."""
 
 
@@ -90,13 +90,13 @@ class Units:
     source: UnitSource
 
     @property
-    def said(self) -> str:
+    def description(self) -> str:
         """The unit in words."""
         return f"one unit is {self.millimetres:.6g} mm, {self.source.value}"
 
 
 @dataclass(frozen=True)
-class Aside:
+class IgnoredItems:
     """Things in a file that are no outlines, kept as they are: what, and how many."""
 
     what: str
@@ -120,9 +120,9 @@ class Drawing:
     """A drawing's edges, and the file they can be written back to."""
 
     name: str
-    traces: tuple[Trace, ...]
+    paths: tuple[DrawnPath, ...]
     units: Units
-    asides: tuple[Aside, ...]
+    ignored: tuple[IgnoredItems, ...]
     source: Source
     y_down: bool = False
 
@@ -133,7 +133,7 @@ class Drawing:
     @property
     def size(self) -> tuple[float, float]:
         """(width, height) over all that is drawn, mm; by ends of edges."""
-        ends = [p for trace in self.traces for e in trace.segments for p in (e.start, e.end)]
+        ends = [p for trace in self.paths for e in trace.segments for p in (e.start, e.end)]
         if not ends:
             return (0.0, 0.0)
         width, height = np.ptp(np.array(ends), axis=0)

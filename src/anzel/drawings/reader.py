@@ -1,6 +1,6 @@
 """Reading a drawing whatever its format. Formats are loaded when one is met."""
 
-from anzel.drawings.model import Drawing, DrawingError, Tell, silent
+from anzel.drawings.model import Drawing, DrawingError, Tell, no_progress
 
 ENDINGS = (".svg", ".dxf")
 LARGEST = 64 * 1024 * 1024
@@ -11,7 +11,7 @@ def read_drawing(
     name: str,
     units: str | None = None,
     scale: float = 1.0,
-    tell: Tell = silent,
+    tell: Tell = no_progress,
 ) -> Drawing:
     """The drawing in a file's content, told by the ending of its name; `units` (mm, in or px) says
     what one unit of it is where the file does not, or is wrong. Raises DrawingError."""
@@ -26,4 +26,4 @@ def read_drawing(
         from anzel.drawings.dxf.reader import read_dxf
 
         return read_dxf(content, name, units, scale, tell)
-    raise DrawingError(f"{name} is neither SVG nor DXF.", mend="Write it as one of these.")
+    raise DrawingError(f"{name} is neither SVG nor DXF.", hint="Write it as one of these.")

@@ -24,7 +24,7 @@ from anzel.core.findings import GeometryError
 from anzel.core.tolerances import COINCIDENT, FLATTEN, ON_CURVE
 from anzel.geometry.regions import Contour, Indices, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Floats, Line, Segment, part, reverse
+from anzel.geometry.segments import Floats, Line, Segment, reverse, subsegment
 
 
 def combine(
@@ -119,7 +119,7 @@ class _Recovery:
         for contour in sources:
             size = len(contour.corners)
             after.append(_next_in_ring(size) + corners_before)
-            segment_of.append(contour.stations[0] + segments_before)
+            segment_of.append(contour.chord_parameters[0] + segments_before)
             if corners_before:
                 numbers = range(corners_before, corners_before + size)
                 self.corner_at_tools.update(zip(contour.corners, numbers, strict=True))
@@ -129,8 +129,8 @@ class _Recovery:
         self.vertices = np.concatenate([contour.vertices for contour in sources])
         self.after = np.concatenate(after)
         self.segment_of = np.concatenate(segment_of)
-        self.t0 = np.concatenate([contour.stations[1] for contour in sources])
-        self.t1 = np.concatenate([contour.stations[2] for contour in sources])
+        self.t0 = np.concatenate([contour.chord_parameters[1] for contour in sources])
+        self.t1 = np.concatenate([contour.chord_parameters[2] for contour in sources])
         # the same as plain numbers: single ones are looked up far more often than many at once
         self.next: list[int] = self.after.tolist()
         self.owner_segment: list[int] = self.segment_of.tolist()
@@ -184,7 +184,7 @@ class _Recovery:
             return None
         return contour if self.after[first] == second else contour.reversed()
 
-    def _stretch(self, run: _Run, joint: "_Joint", after: "_Joint") -> Segment:
+    def _stretch(self, run: _Run, joint: "_Junction", after: "_Junction") -> Segment:
         """The part of a segment from one joint point to the next."""
         segment, start, end = self.segments[run.segment], joint.point, after.point
         if start != end:
@@ -195,7 +195,7 @@ class _Recovery:
         t0, t1 = joint.t_after, after.t_before
         if (t1 > t0) != run.forward:  # over the seam of a circle
             t0, t1 = (t0, t1 + 1.0) if run.forward else (t0 + 1.0, t1)
-        return part(segment, t0, t1, start, end)
+        return subsegment(segment, t0, t1, start, end)
 
     def _runs(self, points: Floats, corner: Indices) -> list[_Run]:
         following = np.concatenate((corner[1:], corner[:1]))
@@ -277,7 +277,7 @@ class _Recovery:
             run = self._on_chord(chord, start, end)
             if run:
                 return run
-        raise GeometryError("An outline could not be followed after a cut.", mend=_NUDGE)
+        raise GeometryError("An outline could not be followed after a cut.", hint=_NUDGE)
 
     def _on_chord(self, chord: int, start: Point, end: Point) -> _Run | None:
         """The run of an edge on a chord's segment, or None if it is not on that chord."""
@@ -297,16 +297,16 @@ class _Recovery:
         width = self.to_t[chord] - t0
         return _Run(self.owner_segment[chord], f1 > f0, t0 + f0 * width, t0 + f1 * width, start)
 
-    def _joint(self, before: _Run, run: _Run) -> "_Joint":
+    def _joint(self, before: _Run, run: _Run) -> "_Junction":
         """Where two runs meet: the point, and its parameter on each of the two segments."""
         first, second = self.segments[before.segment], self.segments[run.segment]
         straight = isinstance(first, Line) and isinstance(second, Line)
         if straight or run.at_corner:
-            return _Joint(run.start, before.t1, run.t0)
+            return _Junction(run.start, before.t1, run.t0)
         return _crossing(first, before.t1, second, run.t0)
 
 
-class _Joint(NamedTuple):
+class _Junction(NamedTuple):
     """Where one run ends and the next starts."""
 
     point: Point
@@ -328,7 +328,7 @@ def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:
     return np.asarray(np.hypot(gap[:, 0], gap[:, 1]))
 
 
-def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) -> _Joint:
+def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) -> _Junction:
     """The true crossing of two segments near the given parameters."""
     if isinstance(first, Line) and not isinstance(second, Line):
         found = _on_line(first, second, t_second)
@@ -337,11 +337,11 @@ def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) 
     elif isinstance(second, Line) and not isinstance(first, Line):
         turned = _on_line(second, first, t_first)
         if turned is not None:
-            return _Joint(turned.point, turned.t_after, turned.t_before)
+            return _Junction(turned.point, turned.t_after, turned.t_before)
     return _by_newton(first, t_first, second, t_second)
 
 
-def _on_line(line: Line, curve: Segment, t_near: float) -> "_Joint | None":
+def _on_line(line: Line, curve: Segment, t_near: float) -> "_Junction | None":
     """Where a curve crosses a line nearest to a parameter of the curve, in closed form."""
     (x0, y0), (x1, y1) = line.start, line.end
     dx, dy = x1 - x0, y1 - y0
@@ -350,10 +350,10 @@ def _on_line(line: Line, curve: Segment, t_near: float) -> "_Joint | None":
         return None
     x, y = curve.point_at(at)
     along = ((x - x0) * dx + (y - y0) * dy) / (dx * dx + dy * dy)
-    return _Joint(line.point_at(along), along, at)  # exactly on the line, as slots' sides are
+    return _Junction(line.point_at(along), along, at)  # exactly on the line, as slots' sides are
 
 
-def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float) -> _Joint:
+def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float) -> _Junction:
     """The crossing of two curves, by Newton's method."""
     t, u = t_first, t_second
     step = 1e-6
@@ -376,5 +376,5 @@ def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float)
         100 * FLATTEN
     ):
         message = "Two edges only graze each other; where they cross is not certain."
-        raise GeometryError(message, mend=_NUDGE)
-    return _Joint(q if isinstance(second, Line) else p, t, u)
+        raise GeometryError(message, hint=_NUDGE)
+    return _Junction(q if isinstance(second, Line) else p, t, u)

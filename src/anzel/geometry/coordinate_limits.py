@@ -27,7 +27,7 @@ def defining_points(segment: Segment) -> tuple[Point, ...]:
     return segment.controls
 
 
-def out_of_reach(segments: Iterable[Segment]) -> str:
+def limit_violation(segments: Iterable[Segment]) -> str:
     """Returns in words why segments cannot be worked with, or nothing where they can."""
     all_of_them = list(segments)
     points = chain.from_iterable(map(defining_points, all_of_them))
@@ -35,6 +35,6 @@ def out_of_reach(segments: Iterable[Segment]) -> str:
     if values.size and not np.abs(values).max() < FURTHEST:
         return "coordinates that are no numbers, or more than a kilometre off"
     curves = (segment for segment in all_of_them if not isinstance(segment, Line))
-    if sum(curve.divisions() for curve in curves) > MOST_CHORDS:
+    if sum(curve.chord_count() for curve in curves) > MOST_CHORDS:
         return "curves too large and too many to be worked with"
     return ""

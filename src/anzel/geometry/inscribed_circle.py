@@ -11,7 +11,7 @@ _NEAR = 1.0
 
 
 @lru_cache(maxsize=4096)
-def roomiest(region: Region) -> tuple[float, float, float]:
+def largest_inscribed_circle(region: Region) -> tuple[float, float, float]:
     """Middle (x, y) and radius of the largest circle that fits in a region, mm."""
     circle = shapely.maximum_inscribed_circle(region.shape, tolerance=_NEAR)
     (x, y), _ = circle.coords

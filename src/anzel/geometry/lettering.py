@@ -40,7 +40,7 @@ def _strokes(text: str) -> tuple[Stroke, ...]:
 
 @lru_cache(maxsize=1)
 def _font() -> "HersheyFonts":
-    """The font, unpacked once: that takes longer than all lettering of a gauge."""
+    """The font, unpacked once: that takes longer than all lettering of a test piece."""
     from HersheyFonts import HersheyFonts  # not while the window starts
 
     font = HersheyFonts()

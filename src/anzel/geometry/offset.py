@@ -21,22 +21,22 @@ def offset(contour: Contour, distance: float) -> Contour:
     outline = contour if contour.signed_area > 0 else contour.reversed()
     if isinstance(only := outline.segments[0], Arc) and outline.is_circle:
         return Contour((circle(only.centre, _radius(only.radius + distance)),))
-    moved = [beside(segment, distance) for segment in outline.segments]
+    moved = [offset_segment(segment, distance) for segment in outline.segments]
     starts = [_meeting(moved[i - 1], segment) for i, segment in enumerate(moved)]
     ends = [*starts[1:], starts[0]]
     made = Contour(tuple(_between(s, a, b) for s, a, b in zip(moved, starts, ends, strict=True)))
     if not made.polygon_shape.is_valid or made.signed_area <= 0:
-        raise GeometryError("An outline would vanish or cross itself.", mend="Offset it less.")
+        raise GeometryError("An outline would vanish or cross itself.", hint="Offset it less.")
     return made
 
 
 def _radius(wanted: float) -> float:
     if wanted <= COINCIDENT:
-        raise GeometryError("A circle would vanish.", mend="Make it larger.")
+        raise GeometryError("A circle would vanish.", hint="Make it larger.")
     return wanted
 
 
-def beside(segment: Segment, distance: float) -> Segment:
+def offset_segment(segment: Segment, distance: float) -> Segment:
     """One segment moved to its right, which is outward on a counter-clockwise outline. Raises
     GeometryError for an arc that would vanish, and for free curves, whose parallel is none."""
     if isinstance(segment, Line):
@@ -50,7 +50,7 @@ def beside(segment: Segment, distance: float) -> Segment:
         start, end = (_from(segment.centre, p, scale) for p in (segment.start, segment.end))
         return Arc(start, end, segment.centre, segment.clockwise)
     raise GeometryError(
-        "An outline with free curves cannot be offset exactly.", mend="Use lines and arcs."
+        "An outline with free curves cannot be offset exactly.", hint="Use lines and arcs."
     )
 
 
@@ -67,7 +67,7 @@ def _meeting(before: Segment, after: Segment) -> Point:
         t = (dx * by - dy * bx) / turn
         return (before.start[0] + t * ax, before.start[1] + t * ay)
     raise GeometryError(
-        "An outline has a kink between a line and an arc.", mend="Round the corner."
+        "An outline has a kink between a line and an arc.", hint="Round the corner."
     )
 
 
@@ -76,7 +76,7 @@ def _between(segment: Segment, start: Point, end: Point) -> Segment:
         return Arc(start, end, segment.centre, segment.clockwise)
     dx, dy = segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]
     if dx * (end[0] - start[0]) + dy * (end[1] - start[1]) <= 0:
-        raise GeometryError("An edge would vanish.", mend="Offset it less.")
+        raise GeometryError("An edge would vanish.", hint="Offset it less.")
     return Line(start, end)
 
 

@@ -26,12 +26,12 @@ def cross(a: Vector, b: Vector) -> Vector:
     return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
 
 
-def plus(a: Vector, b: Vector, factor: float = 1.0) -> Vector:
+def add_scaled(a: Vector, b: Vector, factor: float = 1.0) -> Vector:
     """a + factor * b."""
     return (a[0] + factor * b[0], a[1] + factor * b[1], a[2] + factor * b[2])
 
 
-def times(a: Vector, factor: float) -> Vector:
+def scaled(a: Vector, factor: float) -> Vector:
     """factor * a."""
     return (a[0] * factor, a[1] * factor, a[2] * factor)
 
@@ -62,12 +62,12 @@ class Placement:
 
     def to_world(self, point: Point, height: float = 0.0) -> Vector:
         """A plate point, `height` mm above its mid-plane, in the world."""
-        at = plus(plus(self.origin, self.x_axis, point[0]), self.y_axis, point[1])
-        return plus(at, self.normal, height)
+        at = add_scaled(add_scaled(self.origin, self.x_axis, point[0]), self.y_axis, point[1])
+        return add_scaled(at, self.normal, height)
 
     def to_plate(self, at: Vector) -> Point:
         """The plate coordinates of a world point, dropped square onto the mid-plane."""
-        return self.direction_to_plate(plus(at, self.origin, -1.0))
+        return self.direction_to_plate(add_scaled(at, self.origin, -1.0))
 
     def direction_to_plate(self, direction: Vector) -> Point:
         """A world direction as seen in the plate's own coordinates."""

@@ -18,8 +18,17 @@ from numpy.typing import NDArray
 
 from anzel.core.findings import GeometryError
 from anzel.geometry.placement import Placement
-from anzel.geometry.rigid_transform import Motion, Point
-from anzel.geometry.segments import Arc, Bounds, Floats, Line, Segment, circle, ending, reverse
+from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.geometry.segments import (
+    Arc,
+    Bounds,
+    Floats,
+    Line,
+    Segment,
+    circle,
+    reverse,
+    with_end_points,
+)
 
 Indices = NDArray[np.int64]
 Stroke = tuple[Point, ...]
@@ -108,7 +117,7 @@ class Contour:
         return keys[order], order
 
     @cached_property
-    def stations(self) -> tuple[Indices, Floats, Floats]:
+    def chord_parameters(self) -> tuple[Indices, Floats, Floats]:
         """(n,) each, of every chord: its segment's index, parameters where it starts and ends."""
         counts = self._divisions
         if max(counts) == 1:
@@ -125,7 +134,7 @@ class Contour:
 
     @cached_property
     def _divisions(self) -> list[int]:
-        return [segment.divisions() for segment in self.segments]
+        return [segment.chord_count() for segment in self.segments]
 
     @cached_property
     def polygon_shape(self) -> shapely.Polygon:
@@ -136,7 +145,7 @@ class Contour:
     def signed_area(self) -> float:
         """Enclosed area in mm², exact for lines, arcs and cubics; positive counter-clockwise."""
         chords = sum(s.start[0] * s.end[1] - s.end[0] * s.start[1] for s in self.segments)
-        return chords / 2 + sum(s.bulge_area for s in self.segments)
+        return chords / 2 + sum(s.area_over_chord for s in self.segments)
 
     @property
     def length(self) -> float:
@@ -160,14 +169,14 @@ class Contour:
         """The same contour run the other way."""
         return Contour(tuple(reverse(segment) for segment in reversed(self.segments)))
 
-    def moved(self, motion: Motion) -> "Contour":
+    def moved(self, motion: RigidTransform) -> "Contour":
         """The contour after a rigid motion, running round the same way."""
         made = Contour(tuple(segment.moved(motion) for segment in self.segments))
         return made.reversed() if motion.over else made
 
 
 @dataclass(frozen=True)
-class Bridged:
+class BridgedContour:
     """A closed outline with gaps in it: runs of segments, each gap straight on to the next run."""
 
     runs: tuple[tuple[Segment, ...], ...]
@@ -191,7 +200,7 @@ def _one_with(whole: list[Segment], segment: Segment, *, spanning: bool = True) 
     if whole and spanning and _straight_on(whole[-1], segment):
         return [*whole[:-1], Line(whole[-1].start, segment.end)]
     if len(whole) > 1 and isinstance(whole[-1], Line) and _same_circle(whole[-2], segment):
-        return [*whole[:-2], ending(whole[-2], whole[-2].start, segment.end)]
+        return [*whole[:-2], with_end_points(whole[-2], whole[-2].start, segment.end)]
     return [*whole, segment]
 
 
@@ -266,7 +275,7 @@ class Region:
         world = np.array([placement.to_world(c, h) for c in corners for h in (-half, half)])
         return world.min(axis=0), world.max(axis=0)
 
-    def moved(self, motion: Motion) -> "Region":
+    def moved(self, motion: RigidTransform) -> "Region":
         """The region after a rigid motion."""
         return Region(self.outer.moved(motion), tuple(hole.moved(motion) for hole in self.holes))
 

@@ -12,7 +12,7 @@ _QUARTERS = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
 
 
 @dataclass(frozen=True)
-class Motion:
+class RigidTransform:
     """Turn `over` about the y axis or not, turn by (cosine, sine) about the origin,
     counter-clockwise, then shift by (dx, dy) mm."""
 
@@ -23,16 +23,16 @@ class Motion:
     over: bool = False
 
     @classmethod
-    def turn(cls, degrees: float, *, over: bool = False) -> "Motion":
+    def rotation(cls, degrees: float, *, over: bool = False) -> "RigidTransform":
         """A turn about the origin."""
         quarter = degrees % 360
         if quarter in _QUARTERS:
             return cls(*_QUARTERS[int(quarter)], over=over)
         return cls(cos(radians(degrees)), sin(radians(degrees)), over=over)
 
-    def shifted(self, dx: float, dy: float) -> "Motion":
+    def translated(self, dx: float, dy: float) -> "RigidTransform":
         """The same motion followed by a shift."""
-        return Motion(self.cosine, self.sine, self.dx + dx, self.dy + dy, self.over)
+        return RigidTransform(self.cosine, self.sine, self.dx + dx, self.dy + dy, self.over)
 
     def __call__(self, point: Point) -> Point:
         x, y = point

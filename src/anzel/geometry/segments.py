@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from anzel.core.tolerances import FLATTEN
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 
 Bounds = tuple[float, float, float, float]
 Floats = NDArray[np.float64]
@@ -47,15 +47,15 @@ class Line(NamedTuple):
         return _box((self.start, self.end))
 
     @property
-    def bulge_area(self) -> float:
+    def area_over_chord(self) -> float:
         """Area between the segment and its chord: none."""
         return 0.0
 
-    def divisions(self) -> int:
+    def chord_count(self) -> int:
         """How many chords stand in for the segment."""
         return 1
 
-    def moved(self, motion: Motion) -> "Line":
+    def moved(self, motion: RigidTransform) -> "Line":
         """The segment after a rigid motion."""
         return Line(motion(self.start), motion(self.end))
 
@@ -129,7 +129,7 @@ class Arc:
         return _box(points)
 
     @property
-    def bulge_area(self) -> float:
+    def area_over_chord(self) -> float:
         """Signed area between the arc and its chord, positive left of the chord's right side."""
         return self.radius**2 * (self.sweep - sin(self.sweep)) / 2
 
@@ -138,13 +138,13 @@ class Arc:
         """tan(sweep / 4), as DXF stores an arc (DXF reference, LWPOLYLINE group 42)."""
         return sin(self.sweep / 4) / cos(self.sweep / 4)
 
-    def divisions(self) -> int:
+    def chord_count(self) -> int:
         """How many chords stand in for the segment, none further off than FLATTEN."""
         if self.radius <= FLATTEN:
             return 3
         return max(2, ceil(abs(self.sweep) / (2 * acos(1 - FLATTEN / self.radius))))
 
-    def moved(self, motion: Motion) -> "Arc":
+    def moved(self, motion: RigidTransform) -> "Arc":
         """The segment after a rigid motion."""
         clockwise = bool(self.clockwise) != motion.over
         return Arc(motion(self.start), motion(self.end), motion(self.centre), clockwise)
@@ -208,14 +208,14 @@ class Cubic:
         return _box(points)
 
     @property
-    def bulge_area(self) -> float:
+    def area_over_chord(self) -> float:
         """Signed area between the curve and its chord: half the integral of x dy - y dx, which
         in control points a, b, c from the start is 3/20 (a × b + a × c + 2 b × c)."""
         (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self.controls
         ax, ay, bx, by, cx, cy = x1 - x0, y1 - y0, x2 - x0, y2 - y0, x3 - x0, y3 - y0
         return 0.15 * (ax * by - ay * bx + ax * cy - ay * cx + 2 * (bx * cy - by * cx))
 
-    def divisions(self) -> int:
+    def chord_count(self) -> int:
         """How many chords stand in for the segment, none further off than FLATTEN.
 
         From the bound |B''| / 8n² on a chord's error (any numerical analysis text).
@@ -227,12 +227,12 @@ class Cubic:
         )
         return max(1, ceil(sqrt(0.75 * bend / FLATTEN)))
 
-    def part(self, t0: float, t1: float) -> "Cubic":
+    def subsegment(self, t0: float, t1: float) -> "Cubic":
         """The curve from t0 to t1, by blossoming; t0 > t1 runs back."""
         turns = ((t0, t0, t0), (t0, t0, t1), (t0, t1, t1), (t1, t1, t1))
         return Cubic(*(self._blossom(turn) for turn in turns))
 
-    def moved(self, motion: Motion) -> "Cubic":
+    def moved(self, motion: RigidTransform) -> "Cubic":
         """The segment after a rigid motion."""
         return Cubic(*(motion(p) for p in self.controls))
 
@@ -283,7 +283,7 @@ def flipped(segment: Segment, height: float = 0.0) -> Segment:
     return Cubic(*map(at, segment.controls))
 
 
-def part(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
+def subsegment(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
     """The stretch of a segment between two parameters, its ends exactly `start` and `end`.
 
     t0 > t1 runs back. An arc keeps its centre, a cubic its curve.
@@ -291,11 +291,11 @@ def part(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Se
     if isinstance(segment, Arc):
         return Arc(start, end, segment.centre, segment.clockwise == (t0 < t1))
     if isinstance(segment, Cubic):
-        return replace(segment.part(t0, t1), start=start, end=end)
+        return replace(segment.subsegment(t0, t1), start=start, end=end)
     return Line(start, end)
 
 
-def ending(segment: Segment, start: Point, end: Point) -> Segment:
+def with_end_points(segment: Segment, start: Point, end: Point) -> Segment:
     """The segment with its ends moved a hair, so that it meets its neighbours exactly."""
     return Line(start, end) if isinstance(segment, Line) else replace(segment, start=start, end=end)
 

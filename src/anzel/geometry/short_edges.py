@@ -5,10 +5,10 @@ from math import hypot
 
 from anzel.core.tolerances import SMALLEST
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.segments import Arc, Segment, ending
+from anzel.geometry.segments import Arc, Segment, with_end_points
 
 
-def without_specks(region: Region) -> Region:
+def without_short_edges(region: Region) -> Region:
     """Each edge shorter than SMALLEST joined to the neighbour that goes on as it does: the corner
     between them goes, no other point moves. Arcs stay as they are."""
     contours = [_tidied(contour) for contour in region.contours]
@@ -19,19 +19,19 @@ def without_specks(region: Region) -> Region:
 
 def _tidied(contour: Contour) -> Contour:
     segments = list(contour.segments)
-    while len(segments) > 3 and (at := _speck(segments)) is not None:
+    while len(segments) > 3 and (at := _short_edge(segments)) is not None:
         after = (at + 1) % len(segments)
         speck, one, other = segments[at], segments[at - 1], segments[after]
         goes_on = isinstance(other, Arc) or _aside(speck, one) <= _aside(speck, other)
         if goes_on and not isinstance(one, Arc):
-            segments[at - 1] = ending(one, one.start, speck.end)
+            segments[at - 1] = with_end_points(one, one.start, speck.end)
         else:
-            segments[after] = ending(other, speck.start, other.end)
+            segments[after] = with_end_points(other, speck.start, other.end)
         del segments[at]
     return contour if len(segments) == len(contour.segments) else Contour(tuple(segments))
 
 
-def _speck(segments: list[Segment]) -> int | None:
+def _short_edge(segments: list[Segment]) -> int | None:
     """The first edge that is too short and has a neighbour to join."""
     for at, segment in enumerate(segments):
         # the chord is no longer than the edge, and quicker to know

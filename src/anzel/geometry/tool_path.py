@@ -18,10 +18,10 @@ import shapely
 
 from anzel.core.findings import GeometryError
 from anzel.core.tolerances import COINCIDENT, FLATTEN, SMALLEST
-from anzel.geometry.offset import beside
+from anzel.geometry.offset import offset_segment
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, ending, part
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, subsegment, with_end_points
 
 _FARTHEST = 3.0
 """A path goes straight on past a corner for at most so many times its distance."""
@@ -81,7 +81,8 @@ def _exact(contour: Contour, distance: float) -> Contour | None:
     if not sound or len(path) < 2:
         return None
     snapped = [
-        ending(segment, segment.start, after.start) for segment, after in pairwise([*path, path[0]])
+        with_end_points(segment, segment.start, after.start)
+        for segment, after in pairwise([*path, path[0]])
     ]
     return Contour(tuple(snapped))
 
@@ -91,7 +92,7 @@ def _moved(segment: Segment, distance: float) -> tuple[Segment, ...]:
     if isinstance(segment, Cubic):
         return tuple(_parallels(segment, distance, 0))
     try:
-        made = beside(segment, distance)
+        made = offset_segment(segment, distance)
     except GeometryError:
         return ()
     return () if isinstance(made, Arc) and made.radius < SMALLEST else (made,)
@@ -109,8 +110,8 @@ def _parallels(curve: Cubic, distance: float, depth: int) -> Iterable[Cubic]:
     if off < _CLOSE or depth >= _FINEST:
         yield made
         return
-    yield from _parallels(curve.part(0.0, 0.5), distance, depth + 1)
-    yield from _parallels(curve.part(0.5, 1.0), distance, depth + 1)
+    yield from _parallels(curve.subsegment(0.0, 0.5), distance, depth + 1)
+    yield from _parallels(curve.subsegment(0.5, 1.0), distance, depth + 1)
 
 
 def _parallel(curve: Cubic, distance: float) -> Cubic:
@@ -157,9 +158,9 @@ def _joined(
     """What comes between two neighbours' paths; both are shortened or lengthened to meet it."""
     a, b = before[-1], after[0]
     if hypot(a.end[0] - b.start[0], a.end[1] - b.start[1]) < COINCIDENT:
-        before[-1] = ending(a, a.start, b.start)
+        before[-1] = with_end_points(a, a.start, b.start)
         return []
-    (ax, ay), (bx, by) = leaving(a), arriving(b)
+    (ax, ay), (bx, by) = end_tangent(a), start_tangent(b)
     turn = ax * by - ay * bx
     opens = turn * distance > 0  # a corner towards the tool: the moved edges part
     if opens and isinstance(a, Line) and isinstance(b, Line):
@@ -176,7 +177,7 @@ def _joined(
     met = _meeting(a, b, corner)
     if met is None:
         return None
-    before[-1], after[0] = ending(a, a.start, met), ending(b, met, b.end)
+    before[-1], after[0] = with_end_points(a, a.start, met), with_end_points(b, met, b.end)
     return []
 
 
@@ -201,7 +202,7 @@ def _cut_back(before: list[Segment], after: list[Segment]) -> list[Segment] | No
     if not (0.0 < s <= 1.0 and 0.0 <= t < 1.0) or float(np.hypot(*off)) > COINCIDENT:
         return None
     met = a.point_at(s)
-    before[-1], after[0] = part(a, 0.0, s, a.start, met), part(b, t, 1.0, met, b.end)
+    before[-1], after[0] = subsegment(a, 0.0, s, a.start, met), subsegment(b, t, 1.0, met, b.end)
     return []
 
 
@@ -265,7 +266,7 @@ def _circles(a: Arc, b: Arc) -> list[Point]:
 
 def _same_way(before: Segment, after: Segment) -> bool:
     """Whether a moved edge still runs the way it did."""
-    (ax, ay), (bx, by) = arriving(before), arriving(after)
+    (ax, ay), (bx, by) = start_tangent(before), start_tangent(after)
     if ax * bx + ay * by < 0:
         return False
     if isinstance(before, Arc) and isinstance(after, Arc):
@@ -273,12 +274,12 @@ def _same_way(before: Segment, after: Segment) -> bool:
     return True
 
 
-def arriving(segment: Segment) -> Point:
+def start_tangent(segment: Segment) -> Point:
     """Direction at a segment's start."""
     return _direction(segment, start=True)
 
 
-def leaving(segment: Segment) -> Point:
+def end_tangent(segment: Segment) -> Point:
     """Direction at a segment's end."""
     return _direction(segment, start=False)
 

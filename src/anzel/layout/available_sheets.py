@@ -7,11 +7,11 @@ import shapely
 from anzel.materials.material import Faces, Grain
 from anzel.materials.scrap import Scrap
 from anzel.materials.stock import SheetSize, Stock
-from anzel.nesting.problem import Room
+from anzel.nesting.problem import Container
 
 
 @dataclass(frozen=True)
-class Supply:
+class AvailableSheets:
     """The sheets and scraps of one stock, the run of its grain, and what its faces are like."""
 
     stock_id: str
@@ -21,18 +21,18 @@ class Supply:
     faces: Faces = Faces.ALIKE
 
     @classmethod
-    def of(cls, stock: Stock) -> "Supply":
+    def of(cls, stock: Stock) -> "AvailableSheets":
         """What is on the rack of a stock."""
         return cls(stock.id, stock.sheets, stock.scraps, stock.grain, stock.faces)
 
 
-def rooms_of(supply: Supply) -> tuple[Room, ...]:
+def containers_of(supply: AvailableSheets) -> tuple[Container, ...]:
     """Scraps and sheets as rooms; where all sheets are counted, also more of the largest, to be
     bought."""
     sizes = supply.sizes
-    scraps = [Room(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in supply.scraps]
+    scraps = [Container(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in supply.scraps]
     sheets = [
-        Room.rectangle(f"size {number}", size.width, size.height, size.count)
+        Container.rectangle(f"size {number}", size.width, size.height, size.count)
         for number, size in enumerate(sizes, start=1)
     ]
     rooms = (*scraps, *sheets)
@@ -42,7 +42,7 @@ def rooms_of(supply: Supply) -> tuple[Room, ...]:
     return rooms
 
 
-def remains(
+def remnants(
     outline: shapely.Polygon, taken: list[shapely.Polygon], spacing: float, least: float
 ) -> tuple[shapely.Polygon, ...]:
     """What is left of a sheet round the pieces cut from it: parts with room for a square of side

@@ -13,12 +13,12 @@ import shapely
 
 from anzel.core.findings import Finding, Severity
 from anzel.geometry.regions import Region
-from anzel.geometry.rigid_transform import Motion
-from anzel.layout.available_sheets import Supply, rooms_of
-from anzel.layout.orientations import poses_of
-from anzel.layout.sheet_settings import Kept, SheetSettings
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.layout.available_sheets import AvailableSheets, containers_of
+from anzel.layout.orientations import orientations_of
+from anzel.layout.sheet_settings import KeptPlacement, SheetSettings
 from anzel.nesting.area_bound import fewest_sheets
-from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, Spot
+from anzel.nesting.problem import Container, Item, NestingProblem, Orientation, PlacedItem, Solution
 from anzel.structure.model import Piece
 
 TOO_LARGE = "piece-larger-than-sheet"
@@ -30,11 +30,11 @@ Copy = tuple[str, int]
 
 
 @dataclass(frozen=True)
-class Laid:
+class PlacedPiece:
     """A copy of a piece on a sheet, moved there by `motion`."""
 
     piece: Piece
-    motion: Motion
+    transform: RigidTransform
     turn: float
     copy_number: int = 1
     pinned: bool = False
@@ -42,7 +42,7 @@ class Laid:
     @cached_property
     def region(self) -> Region:
         """The piece as it lies."""
-        return self.piece.region.moved(self.motion)
+        return self.piece.region.moved(self.transform)
 
 
 @dataclass(frozen=True)
@@ -54,15 +54,15 @@ class SheetPlan:
     number: int
     width: float
     height: float
-    laid: tuple[Laid, ...]
-    room: str = ""
+    placed: tuple[PlacedPiece, ...]
+    container: str = ""
     sheet: int = 0
     outline: shapely.Polygon | None = None
 
     @property
     def is_scrap(self) -> bool:
         """Whether it is a scrap."""
-        return self.room.startswith("scrap ")
+        return self.container.startswith("scrap ")
 
     @property
     def polygon(self) -> shapely.Polygon:
@@ -72,7 +72,7 @@ class SheetPlan:
     @property
     def utilisation(self) -> float:
         """Piece area over sheet area, 0 to 1."""
-        return sum(each.piece.region.area for each in self.laid) / float(self.polygon.area)
+        return sum(each.piece.region.area for each in self.placed) / float(self.polygon.area)
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,51 +81,54 @@ class Layout:
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]
-    puzzle: Puzzle
-    answer: Answer
-    _task: "_Task"
+    problem: NestingProblem
+    solution: Solution
+    _stock_layout: "_StockLayout"
 
     @cached_property
     def bound(self) -> int:
         """The fewest sheets that area alone would allow."""
-        return fewest_sheets(self.puzzle)
+        return fewest_sheets(self.problem)
 
     @property
     def stock_id(self) -> str:
         """The stock it is of."""
-        return self._task.supply.stock_id
+        return self._stock_layout.supply.stock_id
 
-    def taking(self, answer: Answer) -> "Layout":
+    def with_solution(self, answer: Solution) -> "Layout":
         """The same pieces laid as another answer of the puzzle has it."""
-        return self._task.layout(self.puzzle, answer, self._task.kept())
+        return self._stock_layout.layout(self.problem, answer, self._stock_layout.kept())
 
     @property
-    def kept(self) -> tuple[Kept, ...]:
+    def kept(self) -> tuple[KeptPlacement, ...]:
         """Every copy's place, to be kept."""
-        return tuple(kept_of(plan, laid) for plan in self.plans for laid in plan.laid)
+        return tuple(kept_placement_of(plan, laid) for plan in self.plans for laid in plan.placed)
 
 
-def kept_of(plan: SheetPlan, laid: Laid, *, pinned: bool | None = None) -> Kept:
+def kept_placement_of(
+    plan: SheetPlan, laid: PlacedPiece, *, pinned: bool | None = None
+) -> KeptPlacement:
     """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
     x, y, _, _ = laid.region.shape.bounds  # of its chords, as the puzzle has it
-    return Kept(
+    return KeptPlacement(
         stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
-        room=plan.room, sheet=plan.sheet, turn=laid.turn, over=laid.motion.over, x=x, y=y,
+        container=plan.container, sheet=plan.sheet, turn=laid.turn, over=laid.transform.over, x=x,
+        y=y,
         pinned=laid.pinned if pinned is None else pinned,
     )  # fmt: skip
 
 
-def motion_to(piece: Piece, pose: Pose, x: float, y: float) -> Motion:
+def transform_to(piece: Piece, pose: Orientation, x: float, y: float) -> RigidTransform:
     """What moves a piece so that it lies in a pose, the lower left corner of its bounds (those of
     its chords, as the puzzle has it) at (x, y)."""
     turned = pose.motion
     left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
-    return turned.shifted(x - left, y - low)
+    return turned.translated(x - left, y - low)
 
 
 def lay_out(
     pieces: Sequence[Piece],
-    supply: Supply,
+    supply: AvailableSheets,
     settings: SheetSettings,
     *,
     hidden: Mapping[str, bool | None] | None = None,
@@ -138,31 +141,31 @@ def lay_out(
     run out, more of the largest are used and that is told. `hidden` and `marked`: see
     `sheets.poses`; `at_once`: by boxes alone.
     """
-    from anzel.nesting.quick_solver import lay_at_once, lay_fast
+    from anzel.nesting.quick_solver import solve_by_boxes, solve_quickly
 
-    task = _Task(pieces, supply, settings, hidden or {}, marked)
+    task = _StockLayout(pieces, supply, settings, hidden or {}, marked)
     kept = task.kept()
     puzzle = task.puzzle(tuple(spot for spot, pinned in kept.values() if pinned))
-    whole = Answer(tuple(spot for spot, _ in kept.values()))
+    whole = Solution(tuple(spot for spot, _ in kept.values()))
     if kept and len(kept) == len(task.wanted) and task.stays(whole):
         answer = whole
     else:
-        answer = lay_at_once(puzzle) if at_once else lay_fast(puzzle)
+        answer = solve_by_boxes(puzzle) if at_once else solve_quickly(puzzle)
     return task.layout(puzzle, answer, kept)
 
 
-class _Task:
+class _StockLayout:
     """One stock's pieces as a puzzle, and an answer as sheets."""
 
     def __init__(
-        self, pieces: Sequence[Piece], supply: Supply, settings: SheetSettings,
+        self, pieces: Sequence[Piece], supply: AvailableSheets, settings: SheetSettings,
         hidden: Mapping[str, bool | None], marked: bool,
     ) -> None:  # fmt: skip
-        self.supply, self.settings, self.rooms = supply, settings, rooms_of(supply)
+        self.supply, self.settings, self.rooms = supply, settings, containers_of(supply)
         self.pieces = {piece.name: piece for piece in pieces}
-        kinds: dict[tuple[Region, tuple[Pose, ...]], list[Copy]] = {}
+        kinds: dict[tuple[Region, tuple[Orientation, ...]], list[Copy]] = {}
         for piece in pieces:
-            poses = poses_of(
+            poses = orientations_of(
                 piece, supply, settings, hidden_front=hidden.get(piece.name), marked=marked
             )
             count = settings.count_of(piece.name, piece.count)
@@ -171,46 +174,46 @@ class _Task:
         kinds = {kind: copies for kind, copies in kinds.items() if copies}
         self.copies = tuple(map(tuple, kinds.values()))
         self.shapes = tuple(
-            Shape(copies[0][0], region.shape, len(copies), poses)
+            Item(copies[0][0], region.shape, len(copies), poses)
             for (region, poses), copies in kinds.items()
         )
         self.wanted = {copy: n for n, copies in enumerate(self.copies) for copy in copies}
 
-    def puzzle(self, fixed: tuple[Spot, ...]) -> Puzzle:
+    def puzzle(self, fixed: tuple[PlacedItem, ...]) -> NestingProblem:
         """The puzzle with some spots fixed."""
         settings = self.settings
-        return Puzzle(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
+        return NestingProblem(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
 
-    def kept(self) -> dict[Copy, tuple[Spot, bool]]:
+    def kept(self) -> dict[Copy, tuple[PlacedItem, bool]]:
         """Each copy's kept spot and whether it is pinned; not those whose place is gone."""
         found = {}
-        for each in self.settings.kept:
+        for each in self.settings.kept_placements:
             copy = (each.piece, each.copy_number)
             room = self._room(each)
             if each.stock_id == self.supply.stock_id and copy in self.wanted and room is not None:
-                pose = Pose(each.turn, each.over)
-                spot = Spot(self.wanted[copy], room, each.sheet, pose, each.x, each.y)
+                pose = Orientation(each.turn, each.over)
+                spot = PlacedItem(self.wanted[copy], room, each.sheet, pose, each.x, each.y)
                 found[copy] = (spot, each.pinned)
         return found
 
-    def _room(self, kept: Kept) -> int | None:
+    def _room(self, kept: KeptPlacement) -> int | None:
         for number, room in enumerate(self.rooms):
-            if room.name == kept.room and (room.count is None or kept.sheet < room.count):
+            if room.name == kept.container and (room.count is None or kept.sheet < room.count):
                 return number
         return None
 
-    def stays(self, answer: Answer) -> bool:
+    def stays(self, answer: Solution) -> bool:
         """Whether nothing in a kept layout clashes and each copy lies as it may."""
         from anzel.nesting.validation import clashes
 
-        may = all(spot.pose in self.shapes[spot.shape].poses for spot in answer.spots)
+        may = all(spot.orientation in self.shapes[spot.item].orientations for spot in answer.placed)
         return may and not clashes(self.puzzle(()), answer)
 
     def layout(
-        self, puzzle: Puzzle, answer: Answer, kept: Mapping[Copy, tuple[Spot, bool]]
+        self, puzzle: NestingProblem, answer: Solution, kept: Mapping[Copy, tuple[PlacedItem, bool]]
     ) -> Layout:
         """Sheets with named copies; what was kept keeps its name."""
-        there = set(answer.spots)
+        there = set(answer.placed)
         named = {spot: copy for copy, (spot, _) in kept.items() if spot in there}
         taken = set(named.values())
         left = [[c for c in copies if c not in taken] for copies in self.copies]
@@ -218,7 +221,7 @@ class _Task:
         for number, (room, sheet) in enumerate(answer.sheets, start=1):
             laid = []
             for spot in answer.on(room, sheet):
-                copy = named.get(spot) or left[spot.shape].pop(0)
+                copy = named.get(spot) or left[spot.item].pop(0)
                 pinned = copy in kept and kept[copy][1] and named.get(spot) == copy
                 laid.append(self._laid(spot, copy, pinned))
             plans.append(self._plan(number, self.rooms[room], sheet, laid))
@@ -230,16 +233,16 @@ class _Task:
         )
         return Layout(tuple(plans), found, puzzle, answer, self)
 
-    def _plan(self, number: int, room: Room, sheet: int, laid: list[Laid]) -> SheetPlan:
+    def _plan(self, number: int, room: Container, sheet: int, laid: list[PlacedPiece]) -> SheetPlan:
         outline = None if room.is_rectangle else room.polygon
         width, height = room.size
         stock_id = self.supply.stock_id
         return SheetPlan(stock_id, number, width, height, tuple(laid), room.name, sheet, outline)
 
-    def _laid(self, spot: Spot, copy: Copy, pinned: bool) -> Laid:
+    def _laid(self, spot: PlacedItem, copy: Copy, pinned: bool) -> PlacedPiece:
         piece = self.pieces[copy[0]]
-        motion = motion_to(piece, spot.pose, spot.x, spot.y)
-        return Laid(piece, motion, spot.pose.turn, copy[1], pinned)
+        motion = transform_to(piece, spot.orientation, spot.x, spot.y)
+        return PlacedPiece(piece, motion, spot.orientation.turn, copy[1], pinned)
 
     def _too_large(self, name: str) -> Finding:
         own = " × ".join(f"{side:.1f}" for side in self.pieces[name].region.size)
@@ -252,7 +255,7 @@ class _Task:
         )  # fmt: skip
 
     def _clashing(
-        self, puzzle: Puzzle, answer: Answer, named: Mapping[Spot, Copy]
+        self, puzzle: NestingProblem, answer: Solution, named: Mapping[PlacedItem, Copy]
     ) -> list[Finding]:
         """Pinned copies that are too near to each other or to an edge."""
         from anzel.nesting.validation import clashes
@@ -260,8 +263,8 @@ class _Task:
         if not puzzle.fixed:
             return []
         found = []
-        for clash in clashes(puzzle, Answer(puzzle.fixed)):
-            name = _said(named[clash.spot])
+        for clash in clashes(puzzle, Solution(puzzle.fixed)):
+            name = _said(named[clash.placed])
             if clash.other is None:
                 message = f"stands over the edge of its sheet's margin by {clash.by:.1f} mm."
             else:
@@ -270,20 +273,20 @@ class _Task:
             found.append(Finding(CLASH, Severity.PROBLEM, name, message, mend))
         return found
 
-    def _lost(self, kept: Mapping[Copy, tuple[Spot, bool]]) -> list[Finding]:
+    def _lost(self, kept: Mapping[Copy, tuple[PlacedItem, bool]]) -> list[Finding]:
         """Pinned copies whose sheet is gone."""
         return [
             Finding(
                 LOST, Severity.NOTE, _said((each.piece, each.copy_number)),
                 "was pinned to a sheet that is not there any more, and is laid again.",
             )
-            for each in self.settings.kept
+            for each in self.settings.kept_placements
             if each.pinned and each.stock_id == self.supply.stock_id
             and (each.piece, each.copy_number) in self.wanted
             and (each.piece, each.copy_number) not in kept
         ]  # fmt: skip
 
-    def _too_few(self, answer: Answer) -> list[Finding]:
+    def _too_few(self, answer: Solution) -> list[Finding]:
         """What the rack lacks, where its sheets are counted."""
         lacking = sum(self.rooms[room].to_buy for room, _ in answer.sheets)
         if not lacking:

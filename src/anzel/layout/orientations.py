@@ -13,11 +13,11 @@ import numpy as np
 import shapely
 
 from anzel.geometry.regions import Region
-from anzel.layout.available_sheets import Supply
+from anzel.layout.available_sheets import AvailableSheets
 from anzel.layout.sheet_settings import SheetSettings
 from anzel.materials.material import Faces, Grain
-from anzel.nesting.problem import Pose
-from anzel.structure.model import Build, Piece
+from anzel.nesting.problem import Orientation
+from anzel.structure.model import Piece, SolvedStructure
 
 _LONG = 1.15
 """A piece this many times longer than wide has a long side."""
@@ -27,9 +27,9 @@ _ASIDE = 0.25
 """A face looks to the middle if the middle is this far off its plane, of the structure's size."""
 
 
-def hidden_fronts(build: Build) -> dict[str, bool | None]:
+def hidden_fronts(solved: SolvedStructure) -> dict[str, bool | None]:
     """For each piece whether its front is its hidden face; None where neither is."""
-    solid = [piece for piece in build.pieces if not piece.bent]
+    solid = [piece for piece in solved.pieces if not piece.bent]
     if len(solid) < 2:
         return {}
     middles = np.array(
@@ -47,10 +47,11 @@ def hidden_fronts(build: Build) -> dict[str, bool | None]:
     return found
 
 
-def poses_of(
-    piece: Piece, supply: Supply, settings: SheetSettings, *, hidden_front: bool | None = None,
+def orientations_of(
+    piece: Piece, supply: AvailableSheets, settings: SheetSettings, *,
+    hidden_front: bool | None = None,
     marked: bool = False,
-) -> tuple[Pose, ...]:  # fmt: skip
+) -> tuple[Orientation, ...]:  # fmt: skip
     """Every way a piece may lie, the most natural first."""
     turns = settings.turns.degrees
     overs: tuple[bool, ...] = (False,)
@@ -61,10 +62,10 @@ def poses_of(
             overs = (False, True)
     along = _long_side(piece.region) if settings.follow_grain else None
     if supply.grain is Grain.NONE or along is None:
-        return tuple(Pose(turn, over) for over in overs for turn in turns)
+        return tuple(Orientation(turn, over) for over in overs for turn in turns)
     runs = 0.0 if supply.grain is Grain.ALONG_WIDTH else 90.0
     return tuple(
-        Pose(_tidy((runs - (-along if over else along) + half) % 360), over)
+        Orientation(_tidy((runs - (-along if over else along) + half) % 360), over)
         for over in overs
         for half in ((0.0, 180.0) if len(turns) > 1 else (0.0,))
     )

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from anzel.geometry.rigid_transform import Motion, Point
-from anzel.layout.layout import Laid, SheetPlan
+from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.structure.model import Piece
 
 
@@ -26,7 +26,11 @@ def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
         top -= gap + tall
         for piece, (w, h) in zip(row, row_sizes, strict=True):
             left, low, _, _ = piece.region.bounds
-            laid.append(Laid(piece, Motion().shifted(x - left, top + (tall - h) / 2 - low), 0))
+            laid.append(
+                PlacedPiece(
+                    piece, RigidTransform().translated(x - left, top + (tall - h) / 2 - low), 0
+                )
+            )
             x += w + gap
     return SheetPlan("", 1, width, height, tuple(laid))
 
@@ -38,7 +42,9 @@ def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> Sh
         for number in range(1, piece.count + 1):
             left, low, _, _ = piece.region.bounds
             width, height = piece.region.size
-            laid.append(Laid(piece, Motion().shifted(x - left, gap - low), 0, number))
+            laid.append(
+                PlacedPiece(piece, RigidTransform().translated(x - left, gap - low), 0, number)
+            )
             x += width + gap
             tallest = max(tallest, height)
     return SheetPlan(stock_id, 1, x, tallest + 2 * gap, tuple(laid))
@@ -46,10 +52,10 @@ def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> Sh
 
 def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
     """The same pieces on a sheet just large enough for them."""
-    boxes = [each.region.bounds for each in plan.laid]
+    boxes = [each.region.bounds for each in plan.placed]
     left, low = min(box[0] for box in boxes) - margin, min(box[1] for box in boxes) - margin
     right, top = max(box[2] for box in boxes) + margin, max(box[3] for box in boxes) + margin
-    laid = tuple(replace(o, motion=o.motion.shifted(-left, -low)) for o in plan.laid)
+    laid = tuple(replace(o, transform=o.transform.translated(-left, -low)) for o in plan.placed)
     return SheetPlan(plan.stock_id, plan.number, right - left, top - low, laid)
 
 

@@ -5,11 +5,11 @@ from enum import StrEnum
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.materials.stock import StockId
 
 
-class Turns(StrEnum):
+class TurnSteps(StrEnum):
     """By which steps a piece may be turned on a sheet."""
 
     AS_DRAWN = "as drawn"
@@ -25,7 +25,7 @@ class Turns(StrEnum):
         return tuple(float(turn) for turn in range(0, 360, step.get(self.value, 15)))
 
 
-class Kept(Frozen):
+class KeptPlacement(Immutable):
     """Where one copy of a piece lies: the n-th (from 0) sheet of a room (its name), turned after
     it was turned over, the lower left corner of its bounds at (x, y), mm. A `pinned` one stays
     there; others stay while all of them do, see `sheets.layout`."""
@@ -33,7 +33,7 @@ class Kept(Frozen):
     stock_id: StockId
     piece: str = Field(max_length=80)
     copy_number: int = Field(default=1, ge=1, le=9999)
-    room: str = Field(max_length=80)
+    container: str = Field(max_length=80)
     sheet: int = Field(default=0, ge=0, le=9999)
     turn: float = Field(default=0.0, ge=0, lt=360)
     over: bool = False
@@ -42,25 +42,25 @@ class Kept(Frozen):
     pinned: bool = False
 
 
-class Amount(Frozen):
+class CopyCount(Immutable):
     """How many of a piece go into this job, where that is not what the structure needs."""
 
     piece: str = Field(max_length=80)
     count: int = Field(ge=0, le=999)
 
 
-class SheetSettings(Frozen):
+class SheetSettings(Immutable):
     """Distance between pieces and from the sheet's edge, mm; how pieces may lie: by which turns,
     `turn_over` where the sheet's faces are alike, `follow_grain` with their long side along it."""
 
     spacing: float = Field(default=3.0, ge=0, le=100)
     margin: float = Field(default=5.0, ge=0, le=200)
-    turns: Turns = Turns.QUARTER
+    turns: TurnSteps = TurnSteps.QUARTER
     turn_over: bool = False
     follow_grain: bool = True
-    kept: tuple[Kept, ...] = Field(default=(), max_length=20_000)
-    amounts: tuple[Amount, ...] = Field(default=(), max_length=2000)
+    kept_placements: tuple[KeptPlacement, ...] = Field(default=(), max_length=20_000)
+    copy_counts: tuple[CopyCount, ...] = Field(default=(), max_length=2000)
 
     def count_of(self, piece: str, needed: int) -> int:
         """How many of a piece go into this job."""
-        return next((each.count for each in self.amounts if each.piece == piece), needed)
+        return next((each.count for each in self.copy_counts if each.piece == piece), needed)

@@ -9,7 +9,7 @@ from math import sqrt
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.materials.stock import Millimetres, StockId
 
 USUAL_KERF = (0.1, 0.2)
@@ -26,7 +26,7 @@ class KerfSource(StrEnum):
     COMB = "comb"
 
 
-class Kerf(Frozen):
+class Kerf(Immutable):
     """The full width one pass removes in one stock, mm, and its standard uncertainty.
 
     A typed kerf says nothing of its uncertainty; 0.02 is common practice, no source.
@@ -47,7 +47,7 @@ def assumed_kerf(stock_id: str) -> Kerf:
     return Kerf(stock_id=stock_id, kerf=middle, uncertainty=doubt, learnt=KerfSource.ASSUMED)
 
 
-class Cutter(Frozen):
+class Cutter(Immutable):
     """One machine. Bed in mm, speeds in mm/s, the time to get through a sheet in s, what an hour
     costs in any money. `offsets_path`: its own kerf compensation is on. Speeds and times are to be
     set; those it starts with are common practice, no source."""

@@ -19,7 +19,7 @@ from math import fsum, sin, tan
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 
 
 class FitName(StrEnum):
@@ -54,7 +54,7 @@ KERF_WORDS = {
 }
 
 
-class Fits(Frozen):
+class Fits(Immutable):
     """The clearance of each fit class, mm, and the one in use.
 
     Defaults are common practice, no source: 0.05 over thickness for a hand-push fit, 0.3 for

@@ -83,6 +83,6 @@ def _plausible(found: LearntKerf, drawn: float, field: str) -> LearntKerf:
         return found
     raise ParameterError(
         f"These sizes give a kerf of {found.kerf:.3f} mm, which cannot be.",
-        mend="Check which size was measured where, and the units.",
+        hint="Check which size was measured where, and the units.",
         field=field,
     )

@@ -28,7 +28,7 @@ LETS_LIGHT_THROUGH = frozenset({Material.ACRYLIC, Material.VENEER})
 """Materials that glow with a lamp behind them; common practice, no source."""
 
 
-class Nature(StrEnum):
+class PressBehaviour(StrEnum):
     """How a sheet takes to being pressed into a slot."""
 
     FIRM = "firm"
@@ -52,16 +52,16 @@ class Faces(StrEnum):
 
 
 _NATURES = {
-    Material.ACRYLIC: Nature.BRITTLE,
-    Material.VENEER: Nature.BRITTLE,
-    Material.CARD: Nature.COMPRESSIBLE,
-    Material.CORRUGATED: Nature.COMPRESSIBLE,
+    Material.ACRYLIC: PressBehaviour.BRITTLE,
+    Material.VENEER: PressBehaviour.BRITTLE,
+    Material.CARD: PressBehaviour.COMPRESSIBLE,
+    Material.CORRUGATED: PressBehaviour.COMPRESSIBLE,
 }
 
 
-def usual_nature(material: Material) -> Nature:
+def usual_press_behaviour(material: Material) -> PressBehaviour:
     """The nature a material has unless the maker knows better."""
-    return _NATURES.get(material, Nature.FIRM)
+    return _NATURES.get(material, PressBehaviour.FIRM)
 
 
 _EN_315_LEAST, _EN_315_GREATEST = 3.0, 12.0

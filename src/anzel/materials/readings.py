@@ -35,7 +35,7 @@ class ReadingStatistics:
         return self.greatest - self.least
 
     @property
-    def mean_within(self) -> float | None:
+    def confidence_half_width(self) -> float | None:
         """Half-width of the interval that holds the true mean with 95 % confidence.
 
         Student's t with n - 1 degrees of freedom times the standard uncertainty (GUM, G.3).
@@ -46,7 +46,7 @@ class ReadingStatistics:
 
 
 @dataclass(frozen=True)
-class Doubtful:
+class SuspectReading:
     """A reading that looks wrong: its place among the readings, and why. It still counts."""
 
     index: int
@@ -66,11 +66,13 @@ def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
     return ReadingStatistics(count, mean, min(readings), max(readings), deviation, uncertainty)
 
 
-def doubtful_readings(readings: Sequence[float], nominal_thickness: float) -> tuple[Doubtful, ...]:
+def suspect_readings(
+    readings: Sequence[float], nominal_thickness: float
+) -> tuple[SuspectReading, ...]:
     """Readings that cannot belong: far off the label, or (Grubbs' test) far off the others."""
     least, greatest = (factor * nominal_thickness for factor in _PLAUSIBLE)
     found = [
-        Doubtful(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")
+        SuspectReading(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")
         for index, reading in enumerate(readings)
         if not least <= reading <= greatest
     ]
@@ -78,7 +80,7 @@ def doubtful_readings(readings: Sequence[float], nominal_thickness: float) -> tu
     kept = [index for index in range(len(readings)) if index not in gross]
     stray = _stray([readings[index] for index in kept])
     if stray is not None:
-        found.append(Doubtful(kept[stray], "does not belong to the others"))
+        found.append(SuspectReading(kept[stray], "does not belong to the others"))
     return tuple(sorted(found, key=lambda doubtful: doubtful.index))
 
 

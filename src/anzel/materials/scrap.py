@@ -5,13 +5,13 @@ from typing import Annotated
 import shapely
 from pydantic import Field, model_validator
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 
 Ring = Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=5000)]
 _LARGEST = 10_000.0
 
 
-class Scrap(Frozen):
+class Scrap(Immutable):
     """A piece of sheet of any outline, mm; its bounds begin at the origin. It lies like the sheets
     of its stock: the grain runs the same way."""
 

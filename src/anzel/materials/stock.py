@@ -4,10 +4,15 @@ from typing import Annotated
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.materials.fits import Limits
-from anzel.materials.material import Faces, Grain, Material, Nature, tolerance_band
-from anzel.materials.readings import Doubtful, ReadingStatistics, doubtful_readings, statistics_of
+from anzel.materials.material import Faces, Grain, Material, PressBehaviour, tolerance_band
+from anzel.materials.readings import (
+    ReadingStatistics,
+    SuspectReading,
+    statistics_of,
+    suspect_readings,
+)
 from anzel.materials.scrap import Scrap
 
 Millimetres = Annotated[float, Field(gt=0, le=10_000)]
@@ -15,14 +20,14 @@ Reading = Annotated[float, Field(gt=0, le=200)]
 StockId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*$", max_length=40)]
 
 
-class StruckReading(Frozen):
+class StruckReading(Immutable):
     """A reading that no longer counts, and why the maker struck it out."""
 
     value: Reading
     reason: str = Field(min_length=1, max_length=120)
 
 
-class SheetSize(Frozen):
+class SheetSize(Immutable):
     """Sheets of one size, mm; `count` None where they are not counted; what one costs."""
 
     width: Millimetres = 600.0
@@ -31,14 +36,14 @@ class SheetSize(Frozen):
     price: float = Field(default=0.0, ge=0, le=100_000)
 
 
-class Stock(Frozen):
+class Stock(Immutable):
     """One material. Lengths in mm; `fit_shift` is what trials in this sheet added to the
     clearance of every fit class."""
 
     id: StockId
     name: str = Field(min_length=1, max_length=60)
     material: Material = Material.OTHER
-    nature: Nature = Nature.FIRM
+    press_behaviour: PressBehaviour = PressBehaviour.FIRM
     nominal_thickness: Reading
     readings: tuple[Reading, ...] = ()
     struck: tuple[StruckReading, ...] = ()
@@ -55,9 +60,9 @@ class Stock(Frozen):
         return statistics_of(self.readings)
 
     @property
-    def doubtful(self) -> tuple[Doubtful, ...]:
+    def suspect_readings(self) -> tuple[SuspectReading, ...]:
         """Readings that look wrong. They count until the maker strikes them out."""
-        return doubtful_readings(self.readings, self.nominal_thickness)
+        return suspect_readings(self.readings, self.nominal_thickness)
 
     @property
     def tolerance_band(self) -> Limits | None:

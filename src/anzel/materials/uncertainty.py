@@ -25,14 +25,14 @@ _NARROWEST = 0.02
 
 
 @dataclass(frozen=True)
-class Doubt:
+class Uncertainty:
     """What is not known of one stock. `mean_shift`: where the true mean is expected, less the
     thickness in use. `thickness_limits` are the extremes to reckon with."""
 
     stock_id: str
     place_to_place: float
-    mean: float
-    kerf: float
+    mean_uncertainty: float
+    kerf_uncertainty: float
     mean_shift: float
     thickness_in_use: float
     thickness_limits: Limits
@@ -40,22 +40,22 @@ class Doubt:
     @property
     def thickness(self) -> float:
         """Of the thickness at one joint: place to place and mean together."""
-        return hypot(self.place_to_place, self.mean)
+        return hypot(self.place_to_place, self.mean_uncertainty)
 
 
-def doubt_of(stock: Stock, kerf: Kerf) -> Doubt:
+def uncertainty_of(stock: Stock, kerf: Kerf) -> Uncertainty:
     """What the readings and the kerf leave open; what is usual where there are none."""
     said = stock.statistics
     if said is None:
         low, high = _label_band(stock)
         mean, shift = (high - low) / 2 / sqrt(3), (low + high) / 2 - stock.nominal_thickness
         doubts = (_USUAL_SPREAD, mean, kerf.uncertainty, shift, stock.nominal_thickness)
-        return Doubt(stock.id, *doubts, (low, high))
+        return Uncertainty(stock.id, *doubts, (low, high))
     if said.sample_deviation is None or said.standard_uncertainty is None:
         doubts = (_USUAL_SPREAD, _USUAL_SPREAD, kerf.uncertainty, 0.0, said.mean)
         limits = (said.mean - 2 * _USUAL_SPREAD, said.mean + 2 * _USUAL_SPREAD)
-        return Doubt(stock.id, *doubts, limits)
-    return Doubt(
+        return Uncertainty(stock.id, *doubts, limits)
+    return Uncertainty(
         stock.id, said.sample_deviation, said.standard_uncertainty, kerf.uncertainty, 0.0,
         said.mean, (said.least, said.greatest),
     )  # fmt: skip

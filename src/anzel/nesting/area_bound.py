@@ -1,9 +1,9 @@
 """The fewest sheets that anything could do with, by area alone."""
 
-from anzel.nesting.problem import Puzzle
+from anzel.nesting.problem import NestingProblem
 
 
-def fewest_sheets(puzzle: Puzzle) -> int:
+def fewest_sheets(puzzle: NestingProblem) -> int:
     """At least ⌈Σ area / usable area⌉ (handbook, 8), each piece taking half the spacing round it
     and each sheet giving half of it beyond its margin; the largest sheets and scraps first.
 
@@ -12,11 +12,11 @@ def fewest_sheets(puzzle: Puzzle) -> int:
     half = puzzle.spacing / 2 if puzzle.spacing > 1e-3 else 0.0  # less makes buffers break
     needed = sum(
         shape.count * float(shape.polygon.buffer(half).area if half else shape.area)
-        for shape in puzzle.shapes
+        for shape in puzzle.items
     )
     rooms = [
         (float((inner.buffer(half, join_style="mitre") if half else inner).area), room.count)
-        for inner, room in zip(puzzle.inner, puzzle.rooms, strict=True)
+        for inner, room in zip(puzzle.inner, puzzle.containers, strict=True)
         if not inner.is_empty
     ]
     sheets = 0

@@ -14,16 +14,16 @@ import numpy as np
 import shapely
 
 from anzel.nesting.compaction import Obstacles
-from anzel.nesting.problem import Answer, Pose, Puzzle, Spot, moved
+from anzel.nesting.problem import NestingProblem, Orientation, PlacedItem, Solution, translated
 from anzel.nesting.raster import (
     BLOCK,
     Cells,
-    Frame,
+    PaddedGrid,
     Spectrum,
+    block_steps,
     cells_of,
     full_blocks,
-    in_blocks,
-    sure_blocks,
+    surely_covered_blocks,
 )
 from anzel.nesting.validation import depth
 
@@ -48,7 +48,7 @@ _INSCRIBED = 1.005
 
 
 @dataclass(frozen=True)
-class Manner:
+class FillStrategy:
     """How to go about it: which copies first, and where on a sheet. `across` fills a sheet from
     its lower edge up instead of from the left; `by_start` takes the place that begins first, not
     the one that ends first; `largest_first` opens large rooms first; without `slides` copies stay
@@ -62,37 +62,39 @@ class Manner:
 
 
 @dataclass(frozen=True)
-class _Patch:
+class _RasterItem:
     """A shape in one pose as cells, and the blocks of cells that it surely fills."""
 
-    pose: Pose
+    orientation: Orientation
     cells: Cells
     blocks: Cells
     size: tuple[float, float]
 
 
-class Grids:
+class RasterGrids:
     """What is the same for every manner: cells of shapes and rooms."""
 
-    def __init__(self, puzzle: Puzzle, cell: float | None = None) -> None:
+    def __init__(self, puzzle: NestingProblem, cell: float | None = None) -> None:
         self.puzzle = puzzle
-        longest = max((max(room.size) for room in puzzle.rooms), default=1.0)
+        longest = max((max(room.size) for room in puzzle.containers), default=1.0)
         usual = min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
         self.cell = cell or max(usual, longest / _MOST_ACROSS)
         self.grown = (puzzle.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
-        self._patches: dict[int, tuple[_Patch, ...]] = {}
-        self._spectra: dict[tuple[int, int, Frame, bool], Spectrum] = {}
+        self._patches: dict[int, tuple[_RasterItem, ...]] = {}
+        self._spectra: dict[tuple[int, int, PaddedGrid, bool], Spectrum] = {}
         self._blocked: dict[int, Cells] = {}
 
-    def patches(self, shape: int) -> tuple[_Patch, ...]:
+    def patches(self, shape: int) -> tuple[_RasterItem, ...]:
         """A shape in each of its poses."""
         if shape not in self._patches:
             self._patches[shape] = tuple(
-                self._patch(shape, pose) for pose in self.puzzle.shapes[shape].poses
+                self._patch(shape, pose) for pose in self.puzzle.items[shape].orientations
             )
         return self._patches[shape]
 
-    def spectrum(self, shape: int, number: int, frame: Frame, *, coarse: bool = False) -> Spectrum:
+    def spectrum(
+        self, shape: int, number: int, frame: PaddedGrid, *, coarse: bool = False
+    ) -> Spectrum:
         """A patch's transform in a room's frame, or of its sure blocks in that of the blocks."""
         key = (shape, number, frame, coarse)
         if key not in self._spectra:
@@ -105,7 +107,7 @@ class Grids:
     def cells(self, polygon: shapely.Geometry, rows: int, columns: int) -> Cells:
         """What a polygon, grown, covers of a room's grid."""
         grown = polygon.buffer(self.grown, quad_segs=_ROUND)
-        at = moved(grown, self.edge * self.cell, self.edge * self.cell)
+        at = translated(grown, self.edge * self.cell, self.edge * self.cell)
         return cells_of(at, self.cell, (rows, columns))
 
     @property
@@ -123,39 +125,39 @@ class Grids:
         inner = self.puzzle.inner[room]
         left, low, right, high = inner.bounds
         columns, rows = self._cells_along(right - left), self._cells_along(high - low)
-        if self.puzzle.rooms[room].is_rectangle:
+        if self.puzzle.containers[room].is_rectangle:
             return np.zeros((rows, columns), dtype=bool)
         # patches are grown by half the spacing, which here is lost; but to give it back would lose
         # what stands out of an edge and is narrower than the spacing
         free = inner.buffer(-self.cell * sqrt(0.5) * _INSCRIBED, quad_segs=_ROUND)
         shift = self.edge * self.cell
-        return ~cells_of(moved(free, shift - left, shift - low), self.cell, (rows, columns))
+        return ~cells_of(translated(free, shift - left, shift - low), self.cell, (rows, columns))
 
     def _cells_along(self, length: float) -> int:
         return ceil(length / self.cell) + 1 + 2 * self.edge
 
-    def _patch(self, shape: int, pose: Pose) -> _Patch:
-        polygon = self.puzzle.shapes[shape].posed(pose)
-        width, height = self.puzzle.shapes[shape].size(pose)
+    def _patch(self, shape: int, pose: Orientation) -> _RasterItem:
+        polygon = self.puzzle.items[shape].oriented(pose)
+        width, height = self.puzzle.items[shape].size(pose)
         columns, rows = self._cells_along(width), self._cells_along(height)
         cells = self.cells(polygon, rows, columns)
-        return _Patch(pose, cells, sure_blocks(cells), (width, height))
+        return _RasterItem(pose, cells, surely_covered_blocks(cells), (width, height))
 
 
 @dataclass
-class _Sheet:
+class _OpenContainer:
     """One copy of a room being filled."""
 
-    room: int
+    container: int
     number: int
     occupied: Cells
-    frame: Frame
+    frame: PaddedGrid
     corner: tuple[float, float]
     far: tuple[float, float]
     obstacles: Obstacles
     free_area: float
     inside: shapely.Geometry | None
-    spots: list[Spot] = field(default_factory=list)
+    placed: list[PlacedItem] = field(default_factory=list)
     polygons: list[shapely.Polygon] = field(default_factory=list)
     refused: set[int] = field(default_factory=set)
     spectrum: Spectrum | None = None
@@ -163,20 +165,23 @@ class _Sheet:
 
 
 def fill(
-    puzzle: Puzzle, manner: Manner, grids: "Grids | None" = None, order: Sequence[int] | None = None
-) -> Answer:
+    puzzle: NestingProblem,
+    manner: FillStrategy,
+    grids: "RasterGrids | None" = None,
+    order: Sequence[int] | None = None,
+) -> Solution:
     """Everything laid in one manner, in an `order` of copies of its own if one is given."""
-    return _Filling(puzzle, manner, grids or Grids(puzzle)).run(order)
+    return _Filling(puzzle, manner, grids or RasterGrids(puzzle)).run(order)
 
 
 class _Filling:
-    def __init__(self, puzzle: Puzzle, manner: Manner, grids: Grids) -> None:
+    def __init__(self, puzzle: NestingProblem, manner: FillStrategy, grids: RasterGrids) -> None:
         self.puzzle, self.manner, self.grids = puzzle, manner, grids
-        self.sheets: list[_Sheet] = []
+        self.sheets: list[_OpenContainer] = []
         for spot in puzzle.fixed:
-            self._put(self._sheet(spot.room, spot.sheet), spot)
+            self._put(self._sheet(spot.container, spot.copy_number), spot)
 
-    def run(self, order: Sequence[int] | None) -> Answer:
+    def run(self, order: Sequence[int] | None) -> Solution:
         """Lay every loose copy."""
         loose = sorted(self.puzzle.loose, key=self._rank) if order is None else order
         left_out, hopeless = [], set()
@@ -184,12 +189,12 @@ class _Filling:
             if shape in hopeless or not self._lay(shape):
                 hopeless.add(shape)
                 left_out.append(shape)
-        spots = [spot for sheet in self.sheets for spot in sheet.spots]
-        return Answer(tuple(spots), tuple(left_out))
+        spots = [spot for sheet in self.sheets for spot in sheet.placed]
+        return Solution(tuple(spots), tuple(left_out))
 
     def _rank(self, number: int) -> tuple[float, int]:
-        shape = self.puzzle.shapes[number]
-        width, height = shape.size(shape.poses[0])
+        shape = self.puzzle.items[number]
+        width, height = shape.size(shape.orientations[0])
         by = {
             "area": shape.area, "length": max(width, height), "box": width * height,
             "reach": width + height,
@@ -210,10 +215,10 @@ class _Filling:
     def _rooms_to_open(self) -> list[int]:
         """Rooms of which copies are left: scraps first, then sheets by size, last what is to be
         bought."""
-        rooms = self.puzzle.rooms
+        rooms = self.puzzle.containers
         left = [
             index for index, room in enumerate(rooms)
-            if room.count is None or sum(s.room == index for s in self.sheets) < room.count
+            if room.count is None or sum(s.container == index for s in self.sheets) < room.count
         ]  # fmt: skip
         sign = -1 if self.manner.largest_first else 1
 
@@ -224,19 +229,19 @@ class _Filling:
         return sorted(left, key=rank)
 
     def _next_number(self, room: int) -> int:
-        taken = {sheet.number for sheet in self.sheets if sheet.room == room}
+        taken = {sheet.number for sheet in self.sheets if sheet.container == room}
         return next(number for number in count() if number not in taken)
 
-    def _sheet(self, room: int, number: int, *, keep: bool = True) -> _Sheet:
+    def _sheet(self, room: int, number: int, *, keep: bool = True) -> _OpenContainer:
         """The sheet of that number, made if it is not there."""
         for sheet in self.sheets:
-            if (sheet.room, sheet.number) == (room, number):
+            if (sheet.container, sheet.number) == (room, number):
                 return sheet
         inner = self.puzzle.inner[room]
         left, low, right, high = inner.bounds if not inner.is_empty else (0.0, 0.0, -1.0, -1.0)
         occupied = self.grids.blocked(room).copy() if not inner.is_empty else np.ones((1, 1), bool)
-        made = _Sheet(
-            room, number, occupied, Frame(*occupied.shape), (left, low), (right, high),
+        made = _OpenContainer(
+            room, number, occupied, PaddedGrid(*occupied.shape), (left, low), (right, high),
             Obstacles(), inner.area, self._odd_inside(room),
         )  # fmt: skip
         made.obstacles.add(inner)
@@ -246,13 +251,13 @@ class _Filling:
 
     def _odd_inside(self, room: int) -> shapely.Geometry | None:
         """What a slid copy must stay in, where its bounds alone do not tell."""
-        if self.puzzle.rooms[room].is_rectangle:
+        if self.puzzle.containers[room].is_rectangle:
             return None
         inside = self.puzzle.inner[room].buffer(_ROUNDING)
         shapely.prepare(inside)
         return inside
 
-    def _try(self, sheet: _Sheet, shape: int) -> bool:
+    def _try(self, sheet: _OpenContainer, shape: int) -> bool:
         """Lay a copy on a sheet if it fits. What once did not fit never will: sheets only fill."""
         if shape in sheet.refused:
             return False
@@ -263,9 +268,9 @@ class _Filling:
         self._put(sheet, self._slid(sheet, found) if self.manner.slides else found)
         return True
 
-    def _place(self, sheet: _Sheet, shape: int) -> Spot | None:
+    def _place(self, sheet: _OpenContainer, shape: int) -> PlacedItem | None:
         """The best clear place for a copy."""
-        if self.puzzle.shapes[shape].area > sheet.free_area:
+        if self.puzzle.items[shape].area > sheet.free_area:
             return None
         best: tuple[float, float] | None = None
         spot = None
@@ -285,25 +290,25 @@ class _Filling:
             if key is not None and (best is None or key[0] < best):
                 best, (row, column) = key
                 x, y = sheet.corner[0] + column * cell, sheet.corner[1] + row * cell
-                spot = Spot(shape, sheet.room, sheet.number, patch.pose, x, y)
+                spot = PlacedItem(shape, sheet.container, sheet.number, patch.orientation, x, y)
         return spot
 
     def _may_fit(
-        self, sheet: _Sheet, shape: int, number: int, steps: tuple[int, int]
+        self, sheet: _OpenContainer, shape: int, number: int, steps: tuple[int, int]
     ) -> bool:  # fmt: skip
         """Whether a patch may have a place, told by blocks at a small part of the cost: where it
         fills a block that is full, it has none."""
-        if len(sheet.spots) < _FEW:
+        if len(sheet.placed) < _FEW:
             return True
         rows, columns = sheet.occupied.shape
-        frame = Frame(rows // BLOCK + _BEYOND, columns // BLOCK + _BEYOND)
+        frame = PaddedGrid(rows // BLOCK + _BEYOND, columns // BLOCK + _BEYOND)
         if sheet.coarse is None:
             sheet.coarse = frame.spectrum(full_blocks(sheet.occupied))
         own = self.grids.spectrum(shape, number, frame, coarse=True)
-        return bool(frame.clear(sheet.coarse, own, in_blocks(steps)).any())
+        return bool(frame.clear(sheet.coarse, own, block_steps(steps)).any())
 
     def _best(
-        self, clear: Cells, patch: _Patch
+        self, clear: Cells, patch: _RasterItem
     ) -> tuple[tuple[float, float], tuple[int, int]] | None:
         """The best clear place's rank and (row, column)."""
         lines = clear if self.manner.across else clear.T
@@ -318,14 +323,14 @@ class _Filling:
         row, column = (line, along) if self.manner.across else (along, line)
         return (ends, beside + patch.size[other]), (row, column)
 
-    def _slid(self, sheet: _Sheet, spot: Spot) -> Spot:
+    def _slid(self, sheet: _OpenContainer, spot: PlacedItem) -> PlacedItem:
         """As far down and to the left as it goes, first along the way the sheet is filled."""
         x, y = spot.x, spot.y
         axes = (1, 0, 1, 0) if self.manner.across else (0, 1, 0, 1)
         for axis in axes:
-            here = moved(self.puzzle.shapes[spot.shape].posed(spot.pose), x, y)
+            here = translated(self.puzzle.items[spot.item].oriented(spot.orientation), x, y)
             most = (x - sheet.corner[0], y - sheet.corner[1])[axis]
-            run = sheet.obstacles.free_run(here, axis, most) if most > 0 else 0.0
+            run = sheet.obstacles.free_distance(here, axis, most) if most > 0 else 0.0
             x, y = (x - run, y) if axis == 0 else (x, y - run)
         slid = replace(spot, x=x, y=y)
         here = self.puzzle.polygon(slid)
@@ -338,13 +343,13 @@ class _Filling:
             return bool(shapely.dwithin(polygon, others, self.puzzle.spacing - _ROUNDING).any())
         return any(depth(polygon, other) > _ROUNDING for other in others)
 
-    def _put(self, sheet: _Sheet, spot: Spot) -> None:
+    def _put(self, sheet: _OpenContainer, spot: PlacedItem) -> None:
         polygon = self.puzzle.polygon(spot)
-        local = moved(polygon, -sheet.corner[0], -sheet.corner[1])
+        local = translated(polygon, -sheet.corner[0], -sheet.corner[1])
         sheet.occupied |= self.grids.cells(local, *sheet.occupied.shape)
         sheet.spectrum = sheet.coarse = None
         grown = polygon.buffer(self.puzzle.spacing * _INSCRIBED, quad_segs=_ROUND)
         sheet.obstacles.add(grown if self.puzzle.spacing else polygon)
-        sheet.free_area -= self.puzzle.shapes[spot.shape].area
-        sheet.spots.append(spot)
+        sheet.free_area -= self.puzzle.items[spot.item].area
+        sheet.placed.append(spot)
         sheet.polygons.append(polygon)

@@ -26,7 +26,7 @@ class Obstacles:
         """More edges."""
         self._edges = np.concatenate([self._edges, edges_of(polygon)])
 
-    def free_run(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
+    def free_distance(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
         """How far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
         a, b = axis, 1 - axis
         own = edges_of(polygon)

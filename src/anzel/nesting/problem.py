@@ -16,7 +16,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 
 Floats = NDArray[np.float64]
 
@@ -34,51 +34,51 @@ BOUGHT = 4.0
 
 
 @dataclass(frozen=True)
-class Pose:
+class Orientation:
     """One way for a shape to lie: turned counter-clockwise, degrees, after it was turned over."""
 
     turn: float = 0.0
     over: bool = False
 
     @property
-    def motion(self) -> Motion:
+    def motion(self) -> RigidTransform:
         """The turn about the origin."""
-        return Motion.turn(self.turn, over=self.over)
+        return RigidTransform.rotation(self.turn, over=self.over)
 
 
 @dataclass(frozen=True, eq=False)
-class Shape:
+class Item:
     """A polygon to lay `count` times, in one of the poses."""
 
     name: str
     polygon: shapely.Polygon
     count: int = 1
-    poses: tuple[Pose, ...] = (Pose(),)
-    _posed: dict[Pose, shapely.Polygon] = field(default_factory=dict, repr=False)
+    orientations: tuple[Orientation, ...] = (Orientation(),)
+    _oriented: dict[Orientation, shapely.Polygon] = field(default_factory=dict, repr=False)
 
     @cached_property
     def area(self) -> float:
         """Area of one copy, mm²."""
         return float(self.polygon.area)
 
-    def posed(self, pose: Pose) -> shapely.Polygon:
+    def oriented(self, pose: Orientation) -> shapely.Polygon:
         """The polygon as it lies, the lower left corner of its bounds at the origin."""
-        if pose not in self._posed:
+        if pose not in self._oriented:
             m = pose.motion
             flip = -1.0 if m.over else 1.0
             turn = np.array([[m.cosine * flip, m.sine * flip], [-m.sine, m.cosine]])
             turned = shapely.transform(self.polygon, lambda points: points @ turn)
-            self._posed[pose] = moved(turned, -turned.bounds[0], -turned.bounds[1])
-        return self._posed[pose]
+            self._oriented[pose] = translated(turned, -turned.bounds[0], -turned.bounds[1])
+        return self._oriented[pose]
 
-    def size(self, pose: Pose) -> tuple[float, float]:
+    def size(self, pose: Orientation) -> tuple[float, float]:
         """(width, height) of the bounds as it lies."""
-        _, _, width, height = self.posed(pose).bounds
+        _, _, width, height = self.oriented(pose).bounds
         return (width, height)
 
 
 @dataclass(frozen=True, eq=False)
-class Room:
+class Container:
     """A sheet or scrap; its bounds begin at the origin. `count` None: as many as are needed. One
     `to_buy` is taken only when nothing else is left."""
 
@@ -92,7 +92,7 @@ class Room:
     def rectangle(
         cls, name: str, width: float, height: float, count: int | None = None, *,
         is_scrap: bool = False,
-    ) -> "Room":  # fmt: skip
+    ) -> "Container":  # fmt: skip
         """A whole sheet."""
         return cls(name, shapely.box(0.0, 0.0, width, height), count, is_scrap)
 
@@ -115,38 +115,38 @@ class Room:
 
 
 @dataclass(frozen=True)
-class Spot:
+class PlacedItem:
     """One copy of a shape (by its number) in the n-th copy of a room (by its number)."""
 
-    shape: int
-    room: int
-    sheet: int
-    pose: Pose
+    item: int
+    container: int
+    copy_number: int
+    orientation: Orientation
     x: float
     y: float
 
 
 @dataclass(frozen=True)
-class Puzzle:
+class NestingProblem:
     """What is to be laid where: at least `spacing` apart, `margin` from a room's edge. The
     `fixed` spots stay as they are; their copies count."""
 
-    shapes: tuple[Shape, ...]
-    rooms: tuple[Room, ...]
+    items: tuple[Item, ...]
+    containers: tuple[Container, ...]
     spacing: float
     margin: float
-    fixed: tuple[Spot, ...] = ()
+    fixed: tuple[PlacedItem, ...] = ()
 
-    def polygon(self, spot: Spot) -> shapely.Polygon:
+    def polygon(self, spot: PlacedItem) -> shapely.Polygon:
         """The polygon at its spot."""
-        return moved(self.shapes[spot.shape].posed(spot.pose), spot.x, spot.y)
+        return translated(self.items[spot.item].oriented(spot.orientation), spot.x, spot.y)
 
     @cached_property
     def inner(self) -> tuple[shapely.Geometry, ...]:
         """What is left of each room inside its margin; it may be empty, or in several parts."""
-        return tuple(self._inside(room) for room in self.rooms)
+        return tuple(self._inside(room) for room in self.containers)
 
-    def _inside(self, room: Room) -> shapely.Geometry:
+    def _inside(self, room: Container) -> shapely.Geometry:
         margin, (width, height) = self.margin, room.size
         if not room.is_rectangle:
             return (
@@ -159,73 +159,73 @@ class Puzzle:
     @cached_property
     def loose(self) -> tuple[int, ...]:
         """The number of the shape of every copy that is not fixed."""
-        left = [shape.count for shape in self.shapes]
+        left = [shape.count for shape in self.items]
         for spot in self.fixed:
-            left[spot.shape] -= 1
+            left[spot.item] -= 1
         return tuple(number for number, count in enumerate(left) for _ in range(max(count, 0)))
 
-    def only(self, loose: Sequence[int], rooms: Sequence[int]) -> "Puzzle":
+    def only(self, loose: Sequence[int], rooms: Sequence[int]) -> "NestingProblem":
         """The same for some copies in one copy of some rooms, nothing fixed. Numbers stay."""
-        counts = np.bincount(np.array(loose, dtype=int), minlength=len(self.shapes)).tolist()
-        shapes = (replace(s, count=c) for s, c in zip(self.shapes, counts, strict=True))
-        kept = (replace(r, count=int(i in rooms)) for i, r in enumerate(self.rooms))
-        return Puzzle(tuple(shapes), tuple(kept), self.spacing, self.margin)
+        counts = np.bincount(np.array(loose, dtype=int), minlength=len(self.items)).tolist()
+        shapes = (replace(s, count=c) for s, c in zip(self.items, counts, strict=True))
+        kept = (replace(r, count=int(i in rooms)) for i, r in enumerate(self.containers))
+        return NestingProblem(tuple(shapes), tuple(kept), self.spacing, self.margin)
 
 
 @dataclass(frozen=True)
-class Answer:
+class Solution:
     """Where everything lies, and the numbers of the shapes that lie nowhere, a copy each."""
 
-    spots: tuple[Spot, ...]
+    placed: tuple[PlacedItem, ...]
     left_out: tuple[int, ...] = ()
 
     @property
     def sheets(self) -> tuple[tuple[int, int], ...]:
         """(room, sheet) of every copy of a room that is used, in order."""
-        return tuple(sorted({(spot.room, spot.sheet) for spot in self.spots}))
+        return tuple(sorted({(spot.container, spot.copy_number) for spot in self.placed}))
 
-    def on(self, room: int, sheet: int) -> tuple[Spot, ...]:
+    def on(self, room: int, sheet: int) -> tuple[PlacedItem, ...]:
         """The spots on one copy of a room."""
-        return tuple(s for s in self.spots if (s.room, s.sheet) == (room, sheet))
+        return tuple(s for s in self.placed if (s.container, s.copy_number) == (room, sheet))
 
 
-def cost_of(puzzle: Puzzle, answer: Answer) -> tuple[float, float, float]:
+def cost_of(puzzle: NestingProblem, answer: Solution) -> tuple[float, float, float]:
     """What makes an answer worse, in order: area left out, sheets taken (by area and number), and
     the area that is taken up on them."""
-    largest = max((room.area for room in puzzle.rooms), default=0.0)
-    taken = sum(HANDLING * largest + _worth(puzzle.rooms[room]) for room, _ in answer.sheets)
-    left_out = sum(puzzle.shapes[number].area for number in answer.left_out)
-    return (left_out, taken, round(taken_up(puzzle, answer), 3))
+    largest = max((room.area for room in puzzle.containers), default=0.0)
+    taken = sum(HANDLING * largest + _worth(puzzle.containers[room]) for room, _ in answer.sheets)
+    left_out = sum(puzzle.items[number].area for number in answer.left_out)
+    return (left_out, taken, round(occupied_area(puzzle, answer), 3))
 
 
-def _worth(room: Room) -> float:
+def _worth(room: Container) -> float:
     """What taking a sheet costs, as an area."""
     return room.area * (SCRAP_WORTH if room.is_scrap else BOUGHT if room.to_buy else 1.0)
 
 
-def taken_up(puzzle: Puzzle, answer: Answer) -> float:
+def occupied_area(puzzle: NestingProblem, answer: Solution) -> float:
     """Area of the strip, along one side of each sheet used, that holds all that lies on it, mm²."""
     total = 0.0
     for room, sheet in answer.sheets:
-        width, height = puzzle.rooms[room].size
+        width, height = puzzle.containers[room].size
         reach = np.array(
             [
                 (spot.x + w, spot.y + h)
                 for spot in answer.on(room, sheet)
-                for w, h in [puzzle.shapes[spot.shape].size(spot.pose)]
+                for w, h in [puzzle.items[spot.item].size(spot.orientation)]
             ]
         ).max(axis=0)
         total += min(float(reach[0]) * height, width * float(reach[1]))
     return total
 
 
-def density_of(puzzle: Puzzle, answer: Answer) -> float:
+def density_of(puzzle: NestingProblem, answer: Solution) -> float:
     """Area of what is laid over the area taken up for it, 0 to 1."""
-    laid = sum(puzzle.shapes[spot.shape].area for spot in answer.spots)
-    return laid / taken_up(puzzle, answer) if answer.spots else 0.0
+    laid = sum(puzzle.items[spot.item].area for spot in answer.placed)
+    return laid / occupied_area(puzzle, answer) if answer.placed else 0.0
 
 
-def moved(polygon: shapely.Polygon, dx: float, dy: float) -> shapely.Polygon:
+def translated(polygon: shapely.Polygon, dx: float, dy: float) -> shapely.Polygon:
     """A polygon shifted."""
     shift = np.array([dx, dy])
     return shapely.transform(polygon, lambda points: points + shift)

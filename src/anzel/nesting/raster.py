@@ -48,7 +48,7 @@ def _rings(polygon: shapely.Geometry) -> list[NDArray[np.float64]]:
 
 
 @dataclass(frozen=True)
-class Frame:
+class PaddedGrid:
     """The size of a grid, and the sizes its transforms are padded to."""
 
     rows: int
@@ -84,7 +84,7 @@ def full_blocks(grid: Cells) -> Cells:
     return found
 
 
-def sure_blocks(patch: Cells) -> Cells:
+def surely_covered_blocks(patch: Cells) -> Cells:
     """Blocks that a patch fills entirely wherever in its first block it begins."""
     reach = 2 * BLOCK - 1
     rows, columns = (side // BLOCK + 1 for side in patch.shape)
@@ -95,6 +95,6 @@ def sure_blocks(patch: Cells) -> Cells:
     return found
 
 
-def in_blocks(steps: tuple[int, int]) -> tuple[int, int]:
+def block_steps(steps: tuple[int, int]) -> tuple[int, int]:
     """Steps of whole blocks that cover so many steps of cells."""
     return (-(-steps[0] // BLOCK), -(-steps[1] // BLOCK))

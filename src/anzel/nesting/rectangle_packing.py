@@ -3,26 +3,26 @@ gets for what is nearly rectangular."""
 
 from math import ceil, floor
 
-from anzel.nesting.problem import Answer, Pose, Puzzle, Shape, Spot
+from anzel.nesting.problem import Item, NestingProblem, Orientation, PlacedItem, Solution
 
 _UNITS_PER_MM = 1000
 """The packer works in whole numbers; a thousandth of a millimetre loses nothing."""
 _PLENTY = 10_000
 
 
-def by_boxes(puzzle: Puzzle, *, turning: bool) -> Answer | None:
+def pack_rectangles(puzzle: NestingProblem, *, turning: bool) -> Solution | None:
     """An answer, with boxes turned as it suits or all as they are; None where boxes do not do: odd
     outlines, or something fixed already."""
-    if puzzle.fixed or not all(room.is_rectangle for room in puzzle.rooms):
+    if puzzle.fixed or not all(room.is_rectangle for room in puzzle.containers):
         return None
     from rectpack import newPacker  # not while the window starts
 
     loose = puzzle.loose
     packer = newPacker(rotation=turning)
     for number, shape in enumerate(loose):
-        box = [_up(side + puzzle.spacing) for side in _box(puzzle.shapes[shape])]
+        box = [_up(side + puzzle.spacing) for side in _box(puzzle.items[shape])]
         packer.add_rect(*box, rid=number)
-    for index, room in sorted(enumerate(puzzle.rooms), key=lambda each: each[1].to_buy):
+    for index, room in sorted(enumerate(puzzle.containers), key=lambda each: each[1].to_buy):
         if puzzle.inner[index].is_empty:
             continue
         left, low, right, high = puzzle.inner[index].bounds
@@ -31,37 +31,37 @@ def by_boxes(puzzle: Puzzle, *, turning: bool) -> Answer | None:
         if count and min(bin_size) > 0:
             packer.add_bin(*bin_size, count=count, bid=index)
     packer.pack()
-    spots: list[Spot] = []
+    spots: list[PlacedItem] = []
     placed: set[int] = set()
     numbers: dict[int, tuple[int, int]] = {}
     for sheet, x, y, width, height, number in packer.rect_list():
         of = int(packer[sheet].bid)
         taken = sum(each[0] == of for each in numbers.values())
         of, own = numbers.setdefault(sheet, (of, taken))
-        pose = _pose(puzzle.shapes[loose[number]], width >= height)
+        pose = _pose(puzzle.items[loose[number]], width >= height)
         if pose is None:
             return None
         left, low, *_ = puzzle.inner[of].bounds
         at = (left + x / _UNITS_PER_MM, low + y / _UNITS_PER_MM)
-        spots.append(Spot(loose[number], of, own, pose, *at))
+        spots.append(PlacedItem(loose[number], of, own, pose, *at))
         placed.add(number)
     left_out = tuple(shape for number, shape in enumerate(loose) if number not in placed)
-    return Answer(tuple(spots), left_out)
+    return Solution(tuple(spots), left_out)
 
 
-def _box(shape: Shape) -> tuple[float, float]:
-    return shape.size(shape.poses[0])
+def _box(shape: Item) -> tuple[float, float]:
+    return shape.size(shape.orientations[0])
 
 
-def _pose(shape: Shape, lies_flat: bool) -> Pose | None:
+def _pose(shape: Item, lies_flat: bool) -> Orientation | None:
     """The first pose as wide as the packer laid it; None where it may not be turned so."""
     width, height = _box(shape)
-    for pose in shape.poses:
+    for pose in shape.orientations:
         size = shape.size(pose)
         same_box = abs(sum(size) - width - height) < 1e-6 and min(size) > min(width, height) - 1e-6
         if same_box and (size[0] >= size[1]) is lies_flat:
             return pose
-    return shape.poses[0] if abs(width - height) < 1e-6 else None
+    return shape.orientations[0] if abs(width - height) < 1e-6 else None
 
 
 def _up(millimetres: float) -> int:

@@ -14,7 +14,7 @@ from queue import Empty, Queue
 from threading import Thread
 from typing import Any
 
-from anzel.nesting.problem import Pose, Shape
+from anzel.nesting.problem import Item, Orientation
 
 _ROOM = 0.02
 """It counts in single precision and simplifies outlines; this much more apart makes up for it."""
@@ -23,16 +23,16 @@ _LEAN = 0.02
 
 
 @dataclass(frozen=True)
-class Stripped:
+class PackedStrip:
     """A strip: its length, and each copy's (number of the shape, pose, x, y), x and y where the
     shape's own origin comes to lie."""
 
     length: float
-    copies: tuple[tuple[int, Pose, float, float], ...]
+    copies: tuple[tuple[int, Orientation, float, float], ...]
 
 
 def short_strips(
-    shapes: Sequence[Shape],
+    shapes: Sequence[Item],
     copies: Sequence[tuple[int, bool]],
     height: float,
     spacing: float,
@@ -40,7 +40,7 @@ def short_strips(
     *,
     seed: int,
     stopped: Callable[[], bool],
-) -> Iterator[Stripped]:
+) -> Iterator[PackedStrip]:
     """Ever shorter strips of some `copies` (number of the shape, turned over or not), for about so
     many seconds."""
     asked = {
@@ -57,32 +57,32 @@ def short_strips(
             if line is None:
                 return
             record = json.loads(line)
-            yield Stripped(
+            yield PackedStrip(
                 record["width"], tuple(_copy(shapes, *each) for each in record["placed"])
             )
 
 
-def _item(shape: Shape, number: int, over: bool, count: int) -> dict[str, Any]:
-    polygon = shape.posed(Pose(0.0, over)).simplify(_LEAN)
+def _item(shape: Item, number: int, over: bool, count: int) -> dict[str, Any]:
+    polygon = shape.oriented(Orientation(0.0, over)).simplify(_LEAN)
     return {
         "id": f"{number} {int(over)}", "count": count,
         "shape": list(polygon.exterior.coords)[:-1],
-        "turns": sorted({pose.turn for pose in shape.poses if pose.over is over}),
+        "turns": sorted({pose.turn for pose in shape.orientations if pose.over is over}),
     }  # fmt: skip
 
 
 def _copy(
-    shapes: Sequence[Shape], name: str, turn: float, x: float, y: float
-) -> tuple[int, Pose, float, float]:
+    shapes: Sequence[Item], name: str, turn: float, x: float, y: float
+) -> tuple[int, Orientation, float, float]:
     """A copy as the puzzle counts: the corner of its bounds instead of its origin."""
     number, over = name.split()
     shape = shapes[int(number)]
     pose = min(
-        (pose for pose in shape.poses if pose.over is bool(int(over))),
+        (pose for pose in shape.orientations if pose.over is bool(int(over))),
         key=lambda pose: abs((pose.turn - turn + 180) % 360 - 180),
     )
-    lying = shape.posed(Pose(0.0, pose.over))
-    m = Pose(pose.turn).motion
+    lying = shape.oriented(Orientation(0.0, pose.over))
+    m = Orientation(pose.turn).motion
     corners = [m((px, py)) for px, py in lying.exterior.coords]
     left, low = min(p[0] for p in corners), min(p[1] for p in corners)
     return int(number), pose, x + left, y + low

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import shapely
 
 from anzel.core.tolerances import SMALLEST
-from anzel.nesting.problem import Answer, Puzzle, Spot
+from anzel.nesting.problem import NestingProblem, PlacedItem, Solution
 
 SLACK = SMALLEST
 """Chords stand in for curves within half of this, so two of them can seem nearer by all of it."""
@@ -21,12 +21,12 @@ class Clash:
     """Two spots too near to each other, or (`other` None) one too near to the room's edge, by
     `by` mm."""
 
-    spot: Spot
-    other: Spot | None
+    placed: PlacedItem
+    other: PlacedItem | None
     by: float
 
 
-def clashes(puzzle: Puzzle, answer: Answer) -> tuple[Clash, ...]:
+def clashes(puzzle: NestingProblem, answer: Solution) -> tuple[Clash, ...]:
     """Everything that overlaps, is too near, or stands over an edge; nothing for a sound answer."""
     found: list[Clash] = []
     for room, sheet in answer.sheets:
@@ -40,16 +40,18 @@ def clashes(puzzle: Puzzle, answer: Answer) -> tuple[Clash, ...]:
     return tuple(found)
 
 
-def miscounted(puzzle: Puzzle, answer: Answer) -> bool:
+def miscounted(puzzle: NestingProblem, answer: Solution) -> bool:
     """Whether some copy is missing or laid twice, or a room is used more often than it is there."""
-    laid = sorted([*(spot.shape for spot in answer.spots), *answer.left_out])
-    wanted = sorted(n for n, shape in enumerate(puzzle.shapes) for _ in range(shape.count))
+    laid = sorted([*(spot.item for spot in answer.placed), *answer.left_out])
+    wanted = sorted(n for n, shape in enumerate(puzzle.items) for _ in range(shape.count))
     used = [room for room, _ in answer.sheets]
-    short = any(r.count is not None and used.count(i) > r.count for i, r in enumerate(puzzle.rooms))
+    short = any(
+        r.count is not None and used.count(i) > r.count for i, r in enumerate(puzzle.containers)
+    )
     return laid != wanted or short
 
 
-def _over(puzzle: Puzzle, room: int, polygon: shapely.Polygon) -> float:
+def _over(puzzle: NestingProblem, room: int, polygon: shapely.Polygon) -> float:
     """How far a polygon reaches over the inside of its room."""
     inner = puzzle.inner[room]
     if inner.covers(polygon):
@@ -65,7 +67,9 @@ def _over(puzzle: Puzzle, room: int, polygon: shapely.Polygon) -> float:
     )
 
 
-def _near(spacing: float, spots: tuple[Spot, ...], polygons: list[shapely.Polygon]) -> list[Clash]:
+def _near(
+    spacing: float, spots: tuple[PlacedItem, ...], polygons: list[shapely.Polygon]
+) -> list[Clash]:
     if len(polygons) < 2:
         return []
     tree = shapely.STRtree(polygons)

@@ -25,10 +25,10 @@ from ezdxf.math import UVec, bulge_to_arc
 
 from anzel.core.tolerances import COINCIDENT
 from anzel.cutjob.operations import Operation
-from anzel.geometry.coordinate_limits import out_of_reach
-from anzel.geometry.regions import Bridged, Contour
+from anzel.geometry.coordinate_limits import limit_violation
+from anzel.geometry.regions import BridgedContour, Contour
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, ending, reverse
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, reverse, with_end_points
 from anzel.output.cut_file_reader import (
     CutFileError,
     Facts,
@@ -68,7 +68,7 @@ def _readable(content: bytes, name: str) -> Iterator[Drawing]:
         raise
     except Exception as error:  # ezdxf's own errors, and Python's for garbled text
         mend = "Open it in the program it came from and write it anew as DXF."
-        raise CutFileError(f"{name} cannot be read as DXF.", mend=mend) from error
+        raise CutFileError(f"{name} cannot be read as DXF.", hint=mend) from error
 
 
 def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
@@ -89,8 +89,8 @@ def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
         run = _segments(entity, scale)
     if not run:
         return []
-    if why := out_of_reach(run):
-        raise CutFileError(f"A line of the file has {why}.", mend="Check its units.")
+    if why := limit_violation(run):
+        raise CutFileError(f"A line of the file has {why}.", hint="Check its units.")
     return [FileLine(page, piece, operation, (0.0, 0.0), _colour(entity),
                      (chords_of(run, closes=closes),))]  # fmt: skip
 
@@ -149,7 +149,7 @@ def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
                 yield NamedContour(page, piece, _joined(chain))
                 chain = []
     for (page, piece, _), runs in gaps.items():
-        yield NamedContour(page, piece, Bridged(tuple(map(tuple, runs))).closed)
+        yield NamedContour(page, piece, BridgedContour(tuple(map(tuple, runs))).closed)
 
 
 def _words(entity: DXFEntity) -> tuple[str, ...]:
@@ -171,9 +171,9 @@ def _follow(runs: list[list[Segment]], more: list[Segment]) -> None:
     """Add segments to the last run where they go on from it, or begin another."""
     for segment in more:
         if runs and _near(runs[-1][-1].end, segment.start):
-            runs[-1].append(ending(segment, runs[-1][-1].end, segment.end))
+            runs[-1].append(with_end_points(segment, runs[-1][-1].end, segment.end))
         elif runs and _near(runs[-1][-1].end, segment.end):
-            runs[-1].append(ending(reverse(segment), runs[-1][-1].end, segment.start))
+            runs[-1].append(with_end_points(reverse(segment), runs[-1][-1].end, segment.start))
         else:
             runs.append([segment])
 
@@ -229,7 +229,9 @@ def _followed(chain: list[Segment], more: list[Segment]) -> list[Segment]:
 def _joined(chain: list[Segment]) -> Contour:
     """The chain with each end put exactly on the next start."""
     ends = [*(segment.start for segment in chain[1:]), chain[0].start]
-    return Contour(tuple(ending(s, s.start, end) for s, end in zip(chain, ends, strict=True)))
+    return Contour(
+        tuple(with_end_points(s, s.start, end) for s, end in zip(chain, ends, strict=True))
+    )
 
 
 def _near(one: Point, other: Point) -> bool:

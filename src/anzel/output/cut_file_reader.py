@@ -13,10 +13,10 @@ import shapely
 
 from anzel.core.tolerances import COINCIDENT
 from anzel.cutjob.operations import Operation
-from anzel.geometry.coordinate_limits import out_of_reach
+from anzel.geometry.coordinate_limits import limit_violation
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Segment, ending
+from anzel.geometry.segments import Segment, with_end_points
 from anzel.storage.atomic_file import FileError, read_whole
 
 LARGEST = 64 * 1024 * 1024
@@ -63,12 +63,12 @@ class CutFile:
     """The pieces of a file, and what it says of each page's sheet."""
 
     pieces: tuple[CutPiece, ...]
-    facts: dict[str, Facts]
+    metadata: dict[str, Facts]
 
     @property
     def offset_kerf(self) -> float:
         """The kerf that the file asks the cutter to make up for; 0 on the line."""
-        for facts in self.facts.values():
+        for facts in self.metadata.values():
             if facts.get("kerf-at") == "cutter":
                 return float(facts.get("kerf", 0))
         return 0.0
@@ -92,11 +92,11 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
 
         contours, facts = read_dxf(content, name)
     else:
-        raise CutFileError(f"{name} is neither SVG nor DXF.", mend="Export one of these.")
+        raise CutFileError(f"{name} is neither SVG nor DXF.", hint="Export one of these.")
     if not contours:
         raise CutFileError(f"{name} holds no closed outline to cut.")
-    if why := out_of_reach(s for each in contours for s in each.contour.segments):
-        raise CutFileError(f"{name} has {why}.", mend="Check its units.")
+    if why := limit_violation(s for each in contours for s in each.contour.segments):
+        raise CutFileError(f"{name} has {why}.", hint="Check its units.")
     if any(len(each.contour.corners) < 3 for each in contours):
         raise CutFileError(f"{name} has an outline that runs there and back and encloses nothing.")
     pieces = tuple(_pieces(contours))
@@ -104,7 +104,7 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
         if not piece.region.shape.is_valid or piece.region.area <= 0:
             raise CutFileError(
                 f"{name}: the outline of {piece.name} crosses itself or encloses nothing.",
-                mend="Draw it so that no two of its lines cross.",
+                hint="Draw it so that no two of its lines cross.",
             )
     return CutFile(pieces, facts)
 
@@ -125,7 +125,7 @@ def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
     points = [
         segment.point_at(step / count)
         for segment in run
-        for count in [segment.divisions()]
+        for count in [segment.chord_count()]
         for step in range(count)
     ]
     return (*points, points[0] if closes else run[-1].end)
@@ -138,7 +138,7 @@ def closed_run(run: Sequence[Segment]) -> list[Segment]:
     (x0, y0), (x1, y1) = run[0].start, run[-1].end
     if max(abs(x1 - x0), abs(y1 - y0)) > COINCIDENT:
         return []
-    return [*run[:-1], ending(run[-1], run[-1].start, run[0].start)]
+    return [*run[:-1], with_end_points(run[-1], run[-1].start, run[0].start)]
 
 
 def is_cut(label: str) -> bool:

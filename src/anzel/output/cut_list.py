@@ -22,7 +22,7 @@ def cut_list_bytes(project: Project) -> bytes:
         plans = layout_of(project, stock.id).plans
         where: dict[str, list[str]] = {}
         for plan in plans:
-            for laid in plan.laid:
+            for laid in plan.placed:
                 own = where.setdefault(laid.piece.name, [])
                 own += [str(plan.number)] if str(plan.number) not in own else []
         for piece in pieces_of(project, stock.id):

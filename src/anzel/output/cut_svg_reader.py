@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from itertools import groupby
 
 from anzel.cutjob.operations import Operation
-from anzel.drawings.model import DrawingError, Trace
+from anzel.drawings.model import DrawingError, DrawnPath
 from anzel.drawings.svg.markup import Markup, Node
-from anzel.drawings.svg.reader import Instance, Reading
-from anzel.geometry.regions import Bridged, Contour
+from anzel.drawings.svg.reader import ShapeInstance, SvgContent
+from anzel.geometry.regions import BridgedContour, Contour
 from anzel.geometry.segments import Segment, flipped
 from anzel.output.cut_file_reader import (
     CutFileError,
@@ -31,7 +31,7 @@ def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
         if not is_cut(_said(instance, "class")):
             continue
         if _said(instance, BRIDGES):
-            contours = [Bridged(tuple(tuple(run) for run in runs)).closed]
+            contours = [BridgedContour(tuple(tuple(run) for run in runs)).closed]
         else:
             contours = [Contour(tuple(run)) for run in map(closed_run, runs) if run]
         names = (file.page_of(instance), _said(instance, PIECE))
@@ -59,9 +59,9 @@ class _CutSvg:
     def __init__(self, content: bytes, name: str) -> None:
         try:
             markup = Markup(content, name)
-            self._reading = Reading(markup, None, 1.0, left_aside=frozenset())
+            self._reading = SvgContent(markup, None, 1.0, left_aside=frozenset())
         except DrawingError as error:
-            raise CutFileError(error.message, mend=error.mend) from error
+            raise CutFileError(error.message, hint=error.hint) from error
         self._groups = {
             node.get("id"): node
             for node in markup.root.walk()
@@ -73,10 +73,10 @@ class _CutSvg:
             if (sheet := _sheet_in(group)) is not None
         }
 
-    def elements(self) -> Iterator[tuple[Instance, list[list[Segment]]]]:
+    def elements(self) -> Iterator[tuple[ShapeInstance, list[list[Segment]]]]:
         """Every element with its runs of segments, y up from the page's lower edge."""
 
-        def element_of(trace: Trace) -> int:
+        def element_of(trace: DrawnPath) -> int:
             return trace.element
 
         height = self._reading.height
@@ -84,7 +84,7 @@ class _CutSvg:
             runs = [[flipped(s, height) for s in trace.segments] for trace in traces]
             yield self._reading.instances[element], runs
 
-    def page_of(self, instance: Instance) -> str:
+    def page_of(self, instance: ShapeInstance) -> str:
         """The name of the page that an element lies on, or nothing."""
         groups = set(self._groups.values())
         found = next((node for node in _upward(instance) if node in groups), None)
@@ -105,7 +105,7 @@ def _sheet_in(group: Node) -> Node | None:
     return next((node for node in inner if node.tag == "sheet"), None)
 
 
-def _upward(instance: Instance) -> Iterator[Node]:
+def _upward(instance: ShapeInstance) -> Iterator[Node]:
     """An element and all it is in, through the uses that it is reached by."""
     for start in (instance.node, *reversed(instance.uses)):
         node: Node | None = start
@@ -114,12 +114,12 @@ def _upward(instance: Instance) -> Iterator[Node]:
             node = node.parent
 
 
-def _said(instance: Instance, attribute: str) -> str:
+def _said(instance: ShapeInstance, attribute: str) -> str:
     """What an element, or the nearest around it, says."""
     return next((said for node in _upward(instance) if (said := node.get(attribute))), "")
 
 
-def _operation(instance: Instance) -> Operation:
+def _operation(instance: ShapeInstance) -> Operation:
     """An element's operation by its class; anything unknown is cut."""
     label = _said(instance, "class").replace("-", " ")
     return Operation(label) if label in list(Operation) else Operation.OUTER

@@ -18,9 +18,9 @@ from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.layouts.layout import Modelspace
 from ezdxf.lldxf.const import VALID_DXF_LINEWEIGHTS
 
-from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import DxfRelease, Operation, Pens
-from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
 from anzel.output.pages import Backend, Page, draw
@@ -44,7 +44,7 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     if release is not DxfRelease.R12:
         _tell(document, pages)
     document.appids.add(APPLICATION)
-    draw(pages, _Dxf(document.modelspace(), pens))
+    draw(pages, _DxfBackend(document.modelspace(), pens))
     text = io.StringIO()
     document.write(text)
     # in the code page that the header names; what that does not hold, as DXF writes it in ASCII
@@ -56,7 +56,7 @@ def _tell(document: Drawing, pages: Sequence[Page]) -> None:
     for number, note in enumerate(dict.fromkeys(n for page in pages for n in page.notes), 1):
         document.header.custom_vars.append(f"Note {number}", note)
     for page in pages:
-        for name, value in page.facts:
+        for name, value in page.metadata:
             document.header.custom_vars.append(f"{page.name}: {name}", value)
 
 
@@ -78,7 +78,7 @@ APPLICATION = "ANZEL"
 """Extended data under this name gives each entity its page's and its piece's name."""
 
 
-class _Dxf(Backend):
+class _DxfBackend(Backend):
     def __init__(self, space: Modelspace, pens: Pens) -> None:
         self.space, self.pens = space, pens
         self.left, self.next_left = 0.0, 0.0
@@ -88,10 +88,10 @@ class _Dxf(Backend):
         self.next_left += page.width + PAGE_GAP
         self.page = page.name
         old = self.pens.dxf is DxfRelease.R12
-        self.facts = [f"{name}={value}" for name, value in page.facts] if old else []
+        self.facts = [f"{name}={value}" for name, value in page.metadata] if old else []
         self.outlines = 0
 
-    def contour(self, contour: Contour, mark: Mark) -> None:
+    def contour(self, contour: Contour, mark: CutLine) -> None:
         if contour.is_circle and isinstance(only := contour.segments[0], Arc):
             layer = self._layer(mark)
             circle = self.space.add_circle(self._at(only.centre), only.radius, dxfattribs=layer)
@@ -99,15 +99,15 @@ class _Dxf(Backend):
         else:
             self._run(contour.segments, mark, closed=True)
 
-    def bridged(self, outline: Bridged, mark: Mark) -> None:
+    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
         self.outlines += 1
         for run in outline.runs:
             self._run(run, mark, closed=False)
 
-    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
         self._polyline([(*self._at(p), 0.0) for p in stroke], mark, closed=False)
 
-    def _run(self, run: Sequence[Segment], mark: Mark, *, closed: bool) -> None:
+    def _run(self, run: Sequence[Segment], mark: CutLine, *, closed: bool) -> None:
         segments = [edge for segment in run for edge in self._known(segment)]
         if any(isinstance(segment, Cubic) for segment in segments):
             for segment in segments:
@@ -123,12 +123,12 @@ class _Dxf(Backend):
         """A segment as this release can say it."""
         if self.pens.dxf is not DxfRelease.R12 or not isinstance(segment, Cubic):
             return [segment]
-        count = segment.divisions()
+        count = segment.chord_count()
         inner = [segment.point_at(step / count) for step in range(1, count)]
         return [Line(a, b) for a, b in pairwise([segment.start, *inner, segment.end])]
 
     def _polyline(
-        self, points: list[tuple[float, float, float]], mark: Mark, *, closed: bool
+        self, points: list[tuple[float, float, float]], mark: CutLine, *, closed: bool
     ) -> None:  # fmt: skip
         add = self.space.add_lwpolyline
         if self.pens.dxf is DxfRelease.R12:
@@ -136,7 +136,7 @@ class _Dxf(Backend):
         line = add(points, format="xyb", close=closed, dxfattribs=self._layer(mark))
         line.set_xdata(APPLICATION, self._names(mark))
 
-    def _layer(self, mark: Mark) -> dict[str, str | int]:
+    def _layer(self, mark: CutLine) -> dict[str, str | int]:
         """The layer of an operation; its own colour too, where it shares the layer with another."""
         name = self.pens.layer(mark.operation)
         if sum(self.pens.layer(each) == name for each in Operation) == 1:
@@ -147,9 +147,9 @@ class _Dxf(Backend):
             own["true_color"] = rgb2int(colour)
         return own
 
-    def _names(self, mark: Mark) -> list[tuple[int, str]]:
+    def _names(self, mark: CutLine) -> list[tuple[int, str]]:
         """Page, piece, operation, and of an outline with gaps its number; then facts to carry."""
-        number = f" {self.outlines}" if isinstance(mark.line, Bridged) else ""
+        number = f" {self.outlines}" if isinstance(mark.line, BridgedContour) else ""
         words = [self.page, mark.owner, mark.operation.value + number, *self.facts]
         self.facts = []
         return [(1000, word[:255]) for word in words]

@@ -12,11 +12,17 @@ from anzel.cutjob.operations import Pens
 from anzel.layout.layout import CLASH, TOO_LARGE
 from anzel.layout.rows import close_cut, side_by_side
 from anzel.materials.stock import Stock
-from anzel.output.pages import Page, job_page, loose_page, piece_page, sheet_pages, told_of
-from anzel.project.derive import gauge_layout_of, gauge_of, layout_of, outset_of, pieces_of
+from anzel.output.pages import Page, file_notes, job_page, loose_page, piece_page, sheet_pages
+from anzel.project.derive import (
+    derived_test_piece,
+    layout_of,
+    layout_of_test_piece,
+    outset_of,
+    pieces_of,
+)
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, write_atomically
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
 
 Writer = Callable[[Sequence[Page], Pens], bytes]
@@ -67,14 +73,14 @@ def structure_pages(
                 continue
             raise ParameterError(  # never leave a piece out silently
                 f"{finding.where}: {finding.message}",
-                mend=f"{finding.mend} Or write the pieces side by side.",
+                hint=f"{finding.hint} Or write the pieces side by side.",
                 field="sheets",
             )
     pages = [page for stock in stocks for page in sheet_pages(project, stock)]
     if sheet is not None:
         wanted = [page for page in pages if page.name.endswith(f" sheet {sheet}")]
         if not wanted:
-            raise ParameterError(f"There is no sheet {sheet}.", mend=f"There are {len(pages)}.")
+            raise ParameterError(f"There is no sheet {sheet}.", hint=f"There are {len(pages)}.")
         pages = wanted
     return tuple(pages)
 
@@ -100,21 +106,21 @@ def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
     return written
 
 
-def gauge_pages(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Page, ...]:
+def pages_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> tuple[Page, ...]:
     """A test piece, laid on its scrap as closely as it goes (in a row where it does not)."""
-    stock, layout = project.stock(stock_id), gauge_layout_of(project, stock_id, kind)
+    stock, layout = project.stock(stock_id), layout_of_test_piece(project, stock_id, kind)
     if layout.findings or len(layout.plans) != 1:
-        plan = side_by_side(gauge_of(project, stock_id, kind).pieces, stock_id)
+        plan = side_by_side(derived_test_piece(project, stock_id, kind).pieces, stock_id)
     else:
         plan = close_cut(layout.plans[0], 2.0)
     on_the_line = kind in ON_THE_LINE
-    told = told_of(project, stock, on_the_line=on_the_line)
+    told = file_notes(project, stock, on_the_line=on_the_line)
     outset = 0.0 if on_the_line else outset_of(project, stock_id)
     job = job_of(plan, JobSettings(), outset=outset)
     return (job_page(job, f"{stock_id} {kind.value}", told),)
 
 
-def contradiction(project: Project, kind: GaugeKind | None = None) -> str:
+def contradiction(project: Project, kind: TestPieceKind | None = None) -> str:
     """Why a file would not suit the cutter's own kerf setting, or nothing if it would.
 
     A test piece that tells the kerf must be cut with nobody minding it.
@@ -130,7 +136,7 @@ def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
     writers = _writers()
     if ending.lower() not in writers:
         known = ", ".join(writers)
-        raise FileError(f"Files ending in “{ending}” cannot be written.", mend=f"Use {known}.")
+        raise FileError(f"Files ending in “{ending}” cannot be written.", hint=f"Use {known}.")
     return writers[ending.lower()]()(pages, pens)
 
 

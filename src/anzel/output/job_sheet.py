@@ -16,10 +16,10 @@ from anzel.cutjob.job import SheetJob
 from anzel.cutjob.operations import Operation
 from anzel.materials.fits import KERF_WORDS
 from anzel.materials.stock import Stock
-from anzel.output.pages import draw, job_page, told_of
+from anzel.output.pages import draw, file_notes, job_page
 from anzel.output.pdf_writer import PageMarks
 from anzel.project.derive import jobs_of, pieces_of
-from anzel.project.estimate import Estimate, estimate_of, said_time
+from anzel.project.estimate import Estimate, estimate_of, format_duration
 from anzel.project.model import Project
 
 _WIDTH, _HEIGHT, _EDGE = 210.0, 297.0, 14.0
@@ -63,9 +63,10 @@ def _head(canvas: Canvas, project: Project, estimate: Estimate, today: str) -> f
         f"{project.cutter.name}, fit {fit.value} "
         f"({format_length(project.fits.clearance, 3)} mm), "
         f"kerf taken care of {KERF_WORDS[project.kerf_at]}",
-        f"{said_time(times.whole)} in all: cutting {said_time(times.cutting)}, scoring "
-        f"{said_time(times.scoring)}, engraving {said_time(times.engraving)}, on the way "
-        f"{said_time(times.travel)}, getting through {said_time(times.piercing)}",
+        f"{format_duration(times.whole)} in all: cutting {format_duration(times.cutting)}, "
+        f"scoring {format_duration(times.scoring)}, engraving {format_duration(times.engraving)}, "
+        f"on the way {format_duration(times.travel)}, "
+        f"getting through {format_duration(times.piercing)}",
         *([f"Cost {estimate.cost:.2f}"] if estimate.cost else []),
     )
     for line in lines:
@@ -124,7 +125,7 @@ def _small(
     canvas.rect(0, 0, job.plan.width, job.plan.height)
     thin = {o: project.pens.pen(o).with_changes(width=0.12 / scale) for o in Operation}
     pens = project.pens.with_changes(**{o.field: pen for o, pen in thin.items()})
-    draw([job_page(job, "", told_of(project, stock))], PageMarks(canvas, pens))
+    draw([job_page(job, "", file_notes(project, stock))], PageMarks(canvas, pens))
     canvas.restoreState()
     size = f"{format_length(job.plan.width, 0)} × {format_length(job.plan.height, 0)}"
     above = at[1] + job.plan.height * scale + 1.2

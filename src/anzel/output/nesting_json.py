@@ -15,9 +15,9 @@ from typing import Annotated, Any
 import shapely
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from anzel.core.immutable import plain_error
+from anzel.core.immutable import to_parameter_error
 from anzel.nesting.area_bound import fewest_sheets
-from anzel.nesting.problem import Answer, Pose, Puzzle, Room, Shape, density_of
+from anzel.nesting.problem import Container, Item, NestingProblem, Orientation, Solution, density_of
 from anzel.storage.atomic_file import FileError
 
 _FURTHEST = 100_000.0
@@ -29,7 +29,7 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class _Sheet(_Strict):
+class _SheetRecord(_Strict):
     width: float | None = Field(default=None, gt=0, le=100_000)
     height: float | None = Field(default=None, gt=0, le=100_000)
     outline: Ring | None = None
@@ -37,7 +37,7 @@ class _Sheet(_Strict):
     count: int | None = Field(default=None, ge=0, le=10_000)
 
 
-class _Piece(_Strict):
+class _PieceRecord(_Strict):
     name: str = Field(max_length=200)
     outline: Ring
     holes: list[Ring] = Field(default_factory=list)
@@ -46,60 +46,60 @@ class _Piece(_Strict):
     mirror: bool = False
 
 
-class _File(_Strict):
-    sheets: list[_Sheet] = Field(min_length=1, max_length=1000)
-    pieces: list[_Piece] = Field(max_length=10_000)
+class _FileRecord(_Strict):
+    sheets: list[_SheetRecord] = Field(min_length=1, max_length=1000)
+    pieces: list[_PieceRecord] = Field(max_length=10_000)
     spacing: float = Field(default=0.0, ge=0, le=1000)
     margin: float = Field(default=0.0, ge=0, le=1000)
 
 
-def read_puzzle(content: bytes) -> Puzzle:
+def read_problem(content: bytes) -> NestingProblem:
     """The puzzle in a file's content. Raises FileError, worded for people."""
     try:
-        asked = _File.model_validate_json(content)
+        asked = _FileRecord.model_validate_json(content)
     except ValidationError as error:
-        raise FileError(f"This is no layout puzzle: {plain_error(error).message}") from error
+        raise FileError(f"This is no layout puzzle: {to_parameter_error(error).message}") from error
     rooms = tuple(_room(number, sheet) for number, sheet in enumerate(asked.sheets, start=1))
     shapes = tuple(
-        Shape(each.name, _polygon(each.name, each.outline, each.holes), each.count, _poses(each))
+        Item(each.name, _polygon(each.name, each.outline, each.holes), each.count, _poses(each))
         for each in asked.pieces
     )
-    return Puzzle(shapes, rooms, asked.spacing, asked.margin)
+    return NestingProblem(shapes, rooms, asked.spacing, asked.margin)
 
 
-def answer_bytes(puzzle: Puzzle, answer: Answer) -> bytes:
+def solution_bytes(puzzle: NestingProblem, answer: Solution) -> bytes:
     """An answer as a file's content."""
     sheets = []
     for room, copy in answer.sheets:
         spots = answer.on(room, copy)
-        laid = sum(puzzle.shapes[spot.shape].area for spot in spots)
+        laid = sum(puzzle.items[spot.item].area for spot in spots)
         pieces = [
             {
-                "name": puzzle.shapes[s.shape].name, "x": round(s.x, 6), "y": round(s.y, 6),
-                "turn": s.pose.turn, "mirrored": s.pose.over,
+                "name": puzzle.items[s.item].name, "x": round(s.x, 6), "y": round(s.y, 6),
+                "turn": s.orientation.turn, "mirrored": s.orientation.over,
             }
             for s in spots
         ]  # fmt: skip
-        share = laid / puzzle.rooms[room].area
+        share = laid / puzzle.containers[room].area
         sheets.append({"sheet": room, "copy": copy, "pieces": pieces, "utilisation": share})
     record: dict[str, Any] = {
         "sheets": sheets,
-        "left_out": [puzzle.shapes[number].name for number in answer.left_out],
+        "left_out": [puzzle.items[number].name for number in answer.left_out],
         "bound": fewest_sheets(puzzle),
         "density": density_of(puzzle, answer),
     }
     return json.dumps(record, indent=1).encode()
 
 
-def _room(number: int, sheet: _Sheet) -> Room:
+def _room(number: int, sheet: _SheetRecord) -> Container:
     name = f"sheet {number}"
     if sheet.outline is not None:
         polygon = _polygon(name, sheet.outline, sheet.holes)
         at = polygon.bounds[:2]
-        return Room(name, shapely.transform(polygon, lambda points: points - at), sheet.count)
+        return Container(name, shapely.transform(polygon, lambda points: points - at), sheet.count)
     if sheet.width is None or sheet.height is None:
         raise FileError(f"This is no layout puzzle: {name} has neither size nor outline.")
-    return Room.rectangle(name, sheet.width, sheet.height, sheet.count)
+    return Container.rectangle(name, sheet.width, sheet.height, sheet.count)
 
 
 def _polygon(name: str, outline: Ring, holes: list[Ring]) -> shapely.Polygon:
@@ -109,6 +109,8 @@ def _polygon(name: str, outline: Ring, holes: list[Ring]) -> shapely.Polygon:
     return polygon
 
 
-def _poses(piece: _Piece) -> tuple[Pose, ...]:
+def _poses(piece: _PieceRecord) -> tuple[Orientation, ...]:
     overs = (False, True) if piece.mirror else (False,)
-    return tuple(Pose(turn % 360, over) for over in overs for turn in dict.fromkeys(piece.turns))
+    return tuple(
+        Orientation(turn % 360, over) for over in overs for turn in dict.fromkeys(piece.turns)
+    )

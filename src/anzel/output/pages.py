@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from anzel.core.units import format_length
-from anzel.cutjob.cut_lines import Mark, marks_of
-from anzel.cutjob.job import SheetJob, job_of, owners_of
-from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.cutjob.cut_lines import CutLine, cut_lines_of
+from anzel.cutjob.job import SheetJob, job_of, owner_names
+from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.layout.layout import SheetPlan
 from anzel.layout.rows import side_by_side
 from anzel.materials.fits import KERF_WORDS, KerfAt
@@ -29,9 +29,9 @@ class Page:
     name: str
     width: float
     height: float
-    marks: tuple[Mark, ...]
+    lines: tuple[CutLine, ...]
     notes: tuple[str, ...] = ()
-    facts: tuple[tuple[str, str], ...] = ()
+    metadata: tuple[tuple[str, str], ...] = ()
 
 
 class Backend(ABC):
@@ -41,14 +41,14 @@ class Backend(ABC):
         """A page starts."""
 
     @abstractmethod
-    def contour(self, contour: Contour, mark: Mark) -> None:
+    def contour(self, contour: Contour, mark: CutLine) -> None:
         """Draw a closed outline."""
 
     @abstractmethod
-    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
         """Draw an open run of points."""
 
-    def bridged(self, outline: Bridged, mark: Mark) -> None:
+    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
         """Draw an outline with gaps; where nobody needs them, without."""
         self.contour(outline.closed, mark)
 
@@ -57,10 +57,10 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
     """Draw the pages in order."""
     for page in pages:
         backend.begin(page)
-        for mark in page.marks:
+        for mark in page.lines:
             if isinstance(mark.line, Contour):
                 backend.contour(mark.line, mark)
-            elif isinstance(mark.line, Bridged):
+            elif isinstance(mark.line, BridgedContour):
                 backend.bridged(mark.line, mark)
             else:
                 backend.stroke(mark.line, mark)
@@ -68,18 +68,20 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
 
 def page_of(plan: SheetPlan, name: str) -> Page:
     """A sheet as a page to look at: piece by piece, engraving first, the outline last."""
-    marks = tuple(mark for laid, owner in owners_of(plan.laid) for mark in marks_of(laid, owner))
+    marks = tuple(
+        mark for laid, owner in owner_names(plan.placed) for mark in cut_lines_of(laid, owner)
+    )
     return Page(name, plan.width, plan.height, marks)
 
 
-def job_page(job: SheetJob, name: str, told: "Told") -> Page:
+def job_page(job: SheetJob, name: str, told: "FileNotes") -> Page:
     """A sheet as a page to cut: its lines in the order they are run."""
-    return Page(name, job.plan.width, job.plan.height, job.marks, told.notes, told.facts)
+    return Page(name, job.plan.width, job.plan.height, job.lines, told.notes, told.metadata)
 
 
 def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
     """The sheets of one stock as laid out."""
-    told = told_of(project, stock)
+    told = file_notes(project, stock)
     jobs = jobs_of(project, stock.id)
     return tuple(job_page(job, f"{stock.id} sheet {job.plan.number}", told) for job in jobs)
 
@@ -96,15 +98,15 @@ def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Pa
     """Pieces laid elsewhere than on their sheets, to cut."""
     kerf, outset = project.kerf_in(stock.id).kerf, outset_of(project, stock.id)
     job = job_of(plan, project.job, kerf=kerf, outset=outset)
-    return job_page(job, name, told_of(project, stock))
+    return job_page(job, name, file_notes(project, stock))
 
 
 @dataclass(frozen=True)
-class Told:
+class FileNotes:
     """What whoever opens a file must know: as sentences, and as facts for programs."""
 
     notes: tuple[str, ...]
-    facts: tuple[tuple[str, str], ...]
+    metadata: tuple[tuple[str, str], ...]
 
 
 KERF_ADVICE = {
@@ -114,7 +116,7 @@ KERF_ADVICE = {
 }
 
 
-def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Told:
+def file_notes(project: Project, stock: Stock, *, on_the_line: bool = False) -> FileNotes:
     """The sheet, the fit, and who minds the kerf. `on_the_line`: nobody does, to measure it."""
     fit = project.fits.in_use.value
     kerf, clearance = project.kerf_in(stock.id), project.clearance_in(stock.id)
@@ -141,7 +143,7 @@ def told_of(project: Project, stock: Stock, *, on_the_line: bool = False) -> Tol
         "kerf-at": place, "fit": fit, "clearance": f"{clearance:.6g}",
         "cutter": project.cutter.name,
     }  # fmt: skip
-    return Told(notes, tuple(facts.items()))
+    return FileNotes(notes, tuple(facts.items()))
 
 
 def _corners(project: Project, stock: Stock, kerf: float) -> tuple[str, ...]:

@@ -12,9 +12,9 @@ from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
-from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Pens
-from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.output.pages import Backend, Page, draw
@@ -34,9 +34,9 @@ def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
     canvas.setSubject("; ".join(dict.fromkeys(n for page in pages for n in page.notes)))
-    canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.facts])
+    canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.metadata])
     canvas.setCreator("Anzel")
-    draw(pages, _Pdf(canvas, pens))
+    draw(pages, _PdfBackend(canvas, pens))
     _notes_page(canvas, pages)
     canvas.save()
     return buffer.getvalue()
@@ -48,33 +48,33 @@ class PageMarks(Backend):
     def __init__(self, canvas: Canvas, pens: Pens) -> None:
         self.canvas, self.pens = canvas, pens
 
-    def contour(self, contour: Contour, mark: Mark) -> None:
+    def contour(self, contour: Contour, mark: CutLine) -> None:
         path = self._begin(mark)
         _trace(path, contour.segments)
         path.close()
         self.canvas.drawPath(path)
 
-    def bridged(self, outline: Bridged, mark: Mark) -> None:
+    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
         path = self._begin(mark)
         for run in outline.runs:
             _trace(path, run)
         self.canvas.drawPath(path)
 
-    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
         path = self._begin(mark)
         path.moveTo(*stroke[0])
         for point in stroke[1:]:
             path.lineTo(*point)
         self.canvas.drawPath(path)
 
-    def _begin(self, mark: Mark) -> PDFPathObject:
+    def _begin(self, mark: CutLine) -> PDFPathObject:
         pen = self.pens.pen(mark.operation)
         self.canvas.setStrokeColor(HexColor(pen.colour))
         self.canvas.setLineWidth(pen.width)
         return self.canvas.beginPath()
 
 
-class _Pdf(PageMarks):
+class _PdfBackend(PageMarks):
     def __init__(self, canvas: Canvas, pens: Pens) -> None:
         super().__init__(canvas, pens)
         self.started = False

@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from math import pi
 from xml.etree import ElementTree
 
-from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Operation, Pens
-from anzel.geometry.regions import Bridged, Contour, Stroke
+from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.output.pages import Backend, Page, draw
@@ -33,7 +33,7 @@ def svg_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     """An SVG file with all pages."""
     width = sum(page.width for page in pages) + PAGE_GAP * (len(pages) - 1)
     height = max(page.height for page in pages)
-    backend = _Svg(width, height, pens)
+    backend = _SvgBackend(width, height, pens)
     ElementTree.SubElement(backend.root, "title").text = " + ".join(page.name for page in pages)
     notes = dict.fromkeys(note for page in pages for note in page.notes)
     ElementTree.SubElement(backend.root, "desc").text = "; ".join(notes)
@@ -43,7 +43,7 @@ def svg_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     return content
 
 
-class _Svg(Backend):
+class _SvgBackend(Backend):
     def __init__(self, width: float, height: float, pens: Pens) -> None:
         self.root = ElementTree.Element(
             "svg",
@@ -64,13 +64,13 @@ class _Svg(Backend):
         self.next_left += page.width + PAGE_GAP
         named = {"id": self._id(page.name), LEFT: number(self.left)}
         self.page = ElementTree.SubElement(self.root, "g", named)
-        if page.facts:
+        if page.metadata:
             about = ElementTree.SubElement(self.page, "metadata")
-            ElementTree.SubElement(about, f"{{{FACTS}}}sheet", dict(page.facts))
+            ElementTree.SubElement(about, f"{{{FACTS}}}sheet", dict(page.metadata))
         self.operation: Operation | None = None
         self.owner, self.group = "", self.page
 
-    def contour(self, contour: Contour, mark: Mark) -> None:
+    def contour(self, contour: Contour, mark: CutLine) -> None:
         if contour.is_circle and isinstance(only := contour.segments[0], Arc):
             x, y = self._at(only.centre)
             shape = {"cx": number(x), "cy": number(y), "r": number(only.radius)}
@@ -78,11 +78,11 @@ class _Svg(Backend):
             return
         self._element("path", {"d": f"{self._run(contour.segments)} Z"}, mark)
 
-    def bridged(self, outline: Bridged, mark: Mark) -> None:
+    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
         runs = " ".join(map(self._run, outline.runs))
         self._element("path", {"d": runs, BRIDGES: str(len(outline.runs))}, mark)
 
-    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
         points = " ".join(self._pair(point) for point in stroke)
         self._element("polyline", {"points": points}, mark)
 
@@ -99,7 +99,7 @@ class _Svg(Backend):
             return f"C{self._pair(segment.control1)} {self._pair(segment.control2)} {end}"
         return f"L{end}"
 
-    def _element(self, tag: str, shape: dict[str, str], mark: Mark) -> None:
+    def _element(self, tag: str, shape: dict[str, str], mark: CutLine) -> None:
         pen = self.pens.pen(mark.operation)
         if mark.operation is not self.operation:
             self.operation, self.owner = mark.operation, ""

@@ -59,7 +59,7 @@ def paper_size(text: str) -> tuple[float, float]:
         if min(size) >= 60:
             return size
     names = ", ".join(name.capitalize() for name in PAPERS)
-    raise ParameterError(f"“{text}” is no paper.", mend=f"Use {names} or WIDTHxHEIGHT.")
+    raise ParameterError(f"“{text}” is no paper.", hint=f"Use {names} or WIDTHxHEIGHT.")
 
 
 def tiles_of(page: Page, paper: tuple[float, float]) -> tuple[Tile, ...]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from anzel.materials.cutter import Cutter, Kerf, KerfSource
 from anzel.materials.fits import FitName, Fits, KerfAt
-from anzel.materials.material import Grain, Material, Nature
+from anzel.materials.material import Grain, Material, PressBehaviour
 from anzel.materials.stock import SheetSize, Stock
 from anzel.project.model import Project
 from anzel.structure.forms import new_form
@@ -48,7 +48,8 @@ def herb_stand() -> Project:
 def seedling_riser() -> Project:
     """A low riser for a seed tray, all of one clear sheet, four tabs to an upright."""
     clear = Stock(
-        id="acrylic-4", name="Clear acrylic 4", material=Material.ACRYLIC, nature=Nature.BRITTLE,
+        id="acrylic-4", name="Clear acrylic 4", material=Material.ACRYLIC,
+        press_behaviour=PressBehaviour.BRITTLE,
         nominal_thickness=4.0, readings=(3.83, 3.79, 3.81), tint="#cfe3e2",
         sheets=(SheetSize(width=500, height=400),),
     )  # fmt: skip
@@ -137,7 +138,8 @@ def seed_caddy() -> Project:
 def _opal_3() -> Stock:
     """The workshop's opal acrylic."""
     return Stock(
-        id="opal-3", name="Opal acrylic 3", material=Material.ACRYLIC, nature=Nature.BRITTLE,
+        id="opal-3", name="Opal acrylic 3", material=Material.ACRYLIC,
+        press_behaviour=PressBehaviour.BRITTLE,
         nominal_thickness=3.0, readings=(2.84, 2.87, 2.85), tint="#e9efee",
         sheets=(SheetSize(width=400, height=300),),
     )  # fmt: skip

@@ -10,30 +10,30 @@ from anzel.checks.forecast import Forecast, Wanted, forecast
 from anzel.core.findings import Finding, Severity
 from anzel.core.units import format_length
 from anzel.cutjob.job import SheetJob, job_of
-from anzel.cutjob.job_settings import JobSettings, Labels
-from anzel.layout.available_sheets import Supply
+from anzel.cutjob.job_settings import JobSettings, LabelStyle
+from anzel.layout.available_sheets import AvailableSheets
 from anzel.layout.layout import Layout, SheetPlan, lay_out
 from anzel.layout.orientations import hidden_fronts
-from anzel.layout.sheet_settings import SheetSettings, Turns
+from anzel.layout.sheet_settings import SheetSettings, TurnSteps
 from anzel.materials.fits import FitName, KerfAt, Size
 from anzel.materials.stock import SheetSize, Stock
-from anzel.materials.uncertainty import Doubt, class_limits, doubt_of
+from anzel.materials.uncertainty import Uncertainty, class_limits, uncertainty_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
-from anzel.structure.forms.form import build
-from anzel.structure.model import Build, Piece, Sheet, Sheets
+from anzel.structure.forms.form import solve_form
+from anzel.structure.model import FitContext, Piece, SheetSpec, SolvedStructure
 from anzel.test_pieces.comb import slot_widths, today_width
-from anzel.test_pieces.model import Gauge, GaugeKind, Request
-from anzel.test_pieces.registry import make_gauge
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
+from anzel.test_pieces.registry import make_test_piece
 
-Jobs = tuple[SheetJob, ...]
+JobsOfSheets = tuple[SheetJob, ...]
 _NEAR_FIT = 0.1
 """A step this much beyond the tightest or the loosest fit still tells something, mm."""
 
 
-def sheets_of(project: Project) -> Sheets:
+def fit_context_of(project: Project) -> FitContext:
     """What the solver needs of the project's stocks, fits and kerf handling."""
-    return Sheets(
+    return FitContext(
         tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
@@ -41,38 +41,41 @@ def sheets_of(project: Project) -> Sheets:
     )
 
 
-def build_of(project: Project) -> Build:
+def solved_structure_of(project: Project) -> SolvedStructure:
     """The structure, solved. Raises ParameterError where it cannot be."""
-    return _build(project.structure, sheets_of(project))
+    return _build(project.structure, fit_context_of(project))
 
 
-def gauge_of(project: Project, stock_id: str, kind: GaugeKind) -> Gauge:
+def derived_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> TestPiece:
     """The test piece of one kind for one stock."""
-    return _gauge(_request(project, stock_id, kind))
+    return _test_piece(_request(project, stock_id, kind))
 
 
 def comb_widths_of(project: Project, stock_id: str) -> tuple[float, ...]:
     """The comb's slots, without making the comb."""
-    return slot_widths(_request(project, stock_id, GaugeKind.COMB))
+    return slot_widths(_request(project, stock_id, TestPieceKind.COMB))
 
 
-def gauge_layout_of(project: Project, stock_id: str, kind: GaugeKind) -> Layout:
+def layout_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> Layout:
     """The test piece on the scrap it is cut from; a finding where the scrap is too small."""
-    plans = project.gauges
+    plans = project.test_pieces
     scrap = SheetSize(width=plans.scrap_width, height=plans.scrap_height, count=1)
-    pieces, supply = gauge_of(project, stock_id, kind).pieces, Supply(stock_id, (scrap,))
-    close = SheetSettings(spacing=2, margin=2, turns=Turns.AS_DRAWN)
+    pieces, supply = (
+        derived_test_piece(project, stock_id, kind).pieces,
+        AvailableSheets(stock_id, (scrap,)),
+    )
+    close = SheetSettings(spacing=2, margin=2, turns=TurnSteps.AS_DRAWN)
     upright = lay_out(pieces, supply, close, at_once=True)
     if not upright.findings:
         return upright
-    return lay_out(pieces, supply, close.with_changes(turns=Turns.QUARTER), at_once=True)
+    return lay_out(pieces, supply, close.with_changes(turns=TurnSteps.QUARTER), at_once=True)
 
 
-def gauge_findings_of(
-    project: Project, stock_id: str, kind: GaugeKind
+def findings_of_test_piece(
+    project: Project, stock_id: str, kind: TestPieceKind
 ) -> tuple[Finding, ...]:  # fmt: skip
     """A test piece of which no step comes near any fit, as a finding."""
-    made = gauge_of(project, stock_id, kind)
+    made = derived_test_piece(project, stock_id, kind)
     if made.scale is None:
         return ()
     left = [step.clearance for step in made.steps]
@@ -89,17 +92,17 @@ def gauge_findings_of(
     return ()
 
 
-def today_of(project: Project, stock_id: str) -> Size:
+def todays_slot(project: Project, stock_id: str) -> Size:
     """What a slot for a stock in itself is drawn today."""
-    sheets = sheets_of(project)
-    return today_width(sheets.of(stock_id), sheets.rule(stock_id))
+    fit_context = fit_context_of(project)
+    return today_width(fit_context.of(stock_id), fit_context.rule(stock_id))
 
 
 def layout_of(project: Project, stock_id: str) -> Layout:
     """The pieces of one stock on its sheets."""
-    supply = Supply.of(project.stock(stock_id))
-    marked = project.job.labels is not Labels.OFF
-    return _layout(project.structure, sheets_of(project), supply, project.sheets, marked)
+    supply = AvailableSheets.of(project.stock(stock_id))
+    marked = project.job.labels is not LabelStyle.OFF
+    return _layout(project.structure, fit_context_of(project), supply, project.sheets, marked)
 
 
 def outset_of(project: Project, stock_id: str) -> float:
@@ -107,7 +110,7 @@ def outset_of(project: Project, stock_id: str) -> float:
     return project.kerf_in(stock_id).kerf / 2 if project.kerf_at is KerfAt.PATH else 0.0
 
 
-def jobs_of(project: Project, stock_id: str) -> Jobs:
+def jobs_of(project: Project, stock_id: str) -> JobsOfSheets:
     """The sheets of one stock with their lines as they are run."""
     plans = layout_of(project, stock_id).plans
     kerf = project.kerf_in(stock_id).kerf
@@ -116,12 +119,12 @@ def jobs_of(project: Project, stock_id: str) -> Jobs:
 
 def share_seen_of(project: Project) -> float | None:
     """The share of directions from which the bulb is seen; None for what is no lamp."""
-    return _share_seen(project.structure, sheets_of(project))
+    return _share_seen(project.structure, fit_context_of(project))
 
 
 def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...]:
     """The pieces to cut, of one stock or of all."""
-    pieces = build_of(project).pieces
+    pieces = solved_structure_of(project).pieces
     return tuple(p for p in pieces if stock_id is None or p.stock_id == stock_id)
 
 
@@ -129,14 +132,14 @@ def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:
     """The chance that the joints come out right, in one fit class (the one in use)."""
     name = fit or project.fits.in_use
     used = project.stocks_in_use
-    doubts = tuple(doubt_of(stock, project.kerf_in(stock.id)) for stock in used)
+    doubts = tuple(uncertainty_of(stock, project.kerf_in(stock.id)) for stock in used)
     wanted = tuple(
         ((stock.id, own), _wanted(project, stock, own or name))
         for stock in used
         for own in (None, *FitName)
     )
     readings = tuple((stock.id, len(stock.readings)) for stock in used)
-    return _forecast(build_of(project), doubts, readings, wanted)
+    return _forecast(solved_structure_of(project), doubts, readings, wanted)
 
 
 def _wanted(project: Project, stock: Stock, fit: FitName) -> Wanted:
@@ -147,54 +150,57 @@ def _wanted(project: Project, stock: Stock, fit: FitName) -> Wanted:
     )  # fmt: skip
 
 
-def _sheet(project: Project, stock: Stock) -> Sheet:
+def _sheet(project: Project, stock: Stock) -> SheetSpec:
     said = stock.statistics
     limits = (said.least, said.greatest) if said else None
     kerf = project.kerf_in(stock.id).kerf
-    return Sheet(stock.id, stock.measured_thickness, kerf, limits, stock.fit_shift)
+    return SheetSpec(stock.id, stock.measured_thickness, kerf, limits, stock.fit_shift)
 
 
-def _request(project: Project, stock_id: str, kind: GaugeKind) -> Request:
-    sheets, plans = sheets_of(project), project.gauges
-    sheet = sheets.of(project.stock(stock_id).id)
-    return Request(plans.settings(kind), sheet, sheets.rule(stock_id), plans.inches)
-
-
-@lru_cache(maxsize=32)
-def _build(structure: AnyForm, sheets: Sheets) -> Build:
-    return build(structure, sheets)
+def _request(project: Project, stock_id: str, kind: TestPieceKind) -> TestPieceRequest:
+    fit_context, plans = fit_context_of(project), project.test_pieces
+    sheet = fit_context.of(project.stock(stock_id).id)
+    return TestPieceRequest(plans.settings(kind), sheet, fit_context.rule(stock_id), plans.inches)
 
 
 @lru_cache(maxsize=32)
-def _share_seen(structure: AnyForm, sheets: Sheets) -> float | None:
-    bulb = structure.bulb(sheets)
-    return None if bulb is None else share_seen(_build(structure, sheets), sheets, bulb)
+def _build(structure: AnyForm, fit_context: FitContext) -> SolvedStructure:
+    return solve_form(structure, fit_context)
 
 
 @lru_cache(maxsize=32)
-def _gauge(request: Request) -> Gauge:
-    return make_gauge(request)
+def _share_seen(structure: AnyForm, fit_context: FitContext) -> float | None:
+    bulb = structure.bulb(fit_context)
+    return None if bulb is None else share_seen(_build(structure, fit_context), fit_context, bulb)
+
+
+@lru_cache(maxsize=32)
+def _test_piece(request: TestPieceRequest) -> TestPiece:
+    return make_test_piece(request)
 
 
 @lru_cache(maxsize=32)
 def _forecast(
-    build: Build,
-    doubts: tuple[Doubt, ...],
+    solved: SolvedStructure,
+    doubts: tuple[Uncertainty, ...],
     readings: tuple[tuple[str, int], ...],
     wanted: tuple[tuple[tuple[str, FitName | None], Wanted], ...],
 ) -> Forecast:
-    return forecast(build, doubts, dict(readings), dict(wanted))
+    return forecast(solved, doubts, dict(readings), dict(wanted))
 
 
 @lru_cache(maxsize=32)
 def _layout(
-    structure: AnyForm, sheets: Sheets, supply: Supply, settings: SheetSettings, marked: bool
+    structure: AnyForm, fit_context: FitContext, supply: AvailableSheets, settings: SheetSettings,
+    marked: bool
 ) -> Layout:  # fmt: skip
-    build = _build(structure, sheets)
+    build = _build(structure, fit_context)
     pieces = [p for p in build.pieces if p.stock_id == supply.stock_id]
     return lay_out(pieces, supply, settings, hidden=hidden_fronts(build), marked=marked)
 
 
 @lru_cache(maxsize=64)
-def _job(plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float) -> Jobs:
+def _job(
+    plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float
+) -> JobsOfSheets:
     return tuple(job_of(plan, how, kerf=kerf, outset=outset) for plan in plans)

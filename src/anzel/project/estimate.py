@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from anzel.cutjob.times import NO_TIME, Lengths, Times, times_of
+from anzel.cutjob.times import NO_TIME, JobTimes, PathLengths, times_of
 from anzel.layout.layout import SheetPlan
 from anzel.materials.stock import Stock
 from anzel.project.derive import jobs_of
@@ -18,8 +18,8 @@ class StockEstimate:
     stock_id: str
     sheets: int
     scraps: int
-    lengths: Lengths
-    times: Times
+    lengths: PathLengths
+    times: JobTimes
     sheet_cost: float
     time_cost: float
 
@@ -31,14 +31,14 @@ class Estimate:
     stocks: tuple[StockEstimate, ...]
 
     @property
-    def times(self) -> Times:
+    def times(self) -> JobTimes:
         """Of all stocks."""
         return sum((each.times for each in self.stocks), NO_TIME)
 
     @property
-    def lengths(self) -> Lengths:
+    def lengths(self) -> PathLengths:
         """Of all stocks."""
-        return sum((each.lengths for each in self.stocks), Lengths())
+        return sum((each.lengths for each in self.stocks), PathLengths())
 
     @property
     def cost(self) -> float:
@@ -53,7 +53,7 @@ def estimate_of(project: Project) -> Estimate:
 
 def _of_stock(project: Project, stock: Stock) -> StockEstimate:
     jobs, cutter = jobs_of(project, stock.id), project.cutter
-    lengths = sum((job.lengths for job in jobs), Lengths())
+    lengths = sum((job.lengths for job in jobs), PathLengths())
     times = times_of(lengths, cutter)
     plans = [job.plan for job in jobs]
     return StockEstimate(
@@ -71,7 +71,7 @@ def _price(stock: Stock, plan: SheetPlan) -> float:
     return next(alike, 0.0)
 
 
-def said_time(seconds: float) -> str:
+def format_duration(seconds: float) -> str:
     """A time as people say it: 38 s, 12 min 5 s, 2 h 7 min."""
     whole = round(seconds)
     if whole < 60:

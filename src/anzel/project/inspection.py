@@ -7,9 +7,9 @@ from anzel.core.units import format_length
 from anzel.layout.layout import Layout
 from anzel.materials.cutter import KerfSource
 from anzel.materials.fits import FitName
-from anzel.materials.material import Nature
+from anzel.materials.material import PressBehaviour
 from anzel.materials.stock import Stock
-from anzel.project.derive import build_of, layout_of
+from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.model import LEFT_OUT
 
@@ -25,12 +25,12 @@ def findings_of(
     if layouts is None:
         layouts = [layout_of(project, stock.id) for stock in used]
     laid = [finding for layout in layouts for finding in layout.findings]
-    return (*stocks, *_cutter(project), *build_of(project).findings, *laid)
+    return (*stocks, *_cutter(project), *solved_structure_of(project).findings, *laid)
 
 
 def left_out_of(project: Project) -> tuple[Finding, ...]:
     """Returns what a drawing holds that is on no sheet and in no cut file."""
-    return tuple(each for each in build_of(project).findings if each.code == LEFT_OUT)
+    return tuple(each for each in solved_structure_of(project).findings if each.code == LEFT_OUT)
 
 
 def stock_findings(project: Project, stock: Stock) -> list[Finding]:
@@ -40,7 +40,7 @@ def stock_findings(project: Project, stock: Stock) -> list[Finding]:
         message = f"kerf not learnt; {format_length(project.kerf_in(stock.id).kerf)} is assumed."
         mend = "Cut kerf strips, or type what you know."
         found.append(Finding("kerf-assumed", Severity.WARNING, stock.name, message, mend))
-    if stock.nature is Nature.BRITTLE and project.fits.in_use is FitName.PRESS:
+    if stock.press_behaviour is PressBehaviour.BRITTLE and project.fits.in_use is FitName.PRESS:
         message = "brittle; pressed joints crack it."
         found.append(
             Finding(
@@ -69,7 +69,7 @@ def _readings(stock: Stock) -> list[Finding]:
             f"the reading {format_length(stock.readings[each.index], 3)} {each.why}.",
             "Measure there again, correct it, or strike it out with a reason.",
         )
-        for each in stock.doubtful
+        for each in stock.suspect_readings
     ]  # fmt: skip
     band, thickness = stock.tolerance_band, stock.measured_thickness
     if band is not None and not band[0] <= thickness <= band[1]:
@@ -93,7 +93,7 @@ def _cutter(project: Project) -> list[Finding]:
             )
         )
     bed = sorted((cutter.bed_width, cutter.bed_height))
-    for piece in build_of(project).pieces:
+    for piece in solved_structure_of(project).pieces:
         size = sorted(piece.region.size)
         if size[0] > bed[0] or size[1] > bed[1]:
             words = " × ".join(f"{side:.1f}" for side in piece.region.size)

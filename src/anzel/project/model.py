@@ -5,7 +5,7 @@ from typing import Self
 from pydantic import Field, model_validator
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.cutjob.job_settings import JobSettings
 from anzel.cutjob.operations import PRESETS, Pens
 from anzel.layout.sheet_settings import SheetSettings
@@ -14,22 +14,22 @@ from anzel.materials.fits import FitName, Fits, KerfAt
 from anzel.materials.material import LETS_LIGHT_THROUGH
 from anzel.materials.stock import Stock
 from anzel.structure.forms import AnyForm
-from anzel.test_pieces.model import GaugePlans
+from anzel.test_pieces.model import TestPiecePlans
 from anzel.test_pieces.trial import Trial
 
 MOST_TAKES = 4
 """No more variants than can be compared side by side."""
 
 
-class Take(Frozen):
+class Take(Immutable):
     """A variant of the structure, kept to be compared."""
 
     name: str = Field(pattern=r"^Take [1-9][0-9]{0,5}$")
     structure: AnyForm
 
 
-class Project(Frozen):
-    """Stocks, cutters, fits, the structure, trials, and settings for gauges, sheets, files.
+class Project(Immutable):
+    """Stocks, cutters, fits, the structure, trials, and settings for test pieces, sheets, files.
 
     A project with a `practice_seed` is for practice: its sheets and cutter are simulated.
     """
@@ -43,7 +43,7 @@ class Project(Frozen):
     kerf_at: KerfAt = KerfAt.DRAWING
     fits: Fits = Fits()
     structure: AnyForm
-    gauges: GaugePlans = GaugePlans()
+    test_pieces: TestPiecePlans = TestPiecePlans()
     sheets: SheetSettings = SheetSettings()
     job: JobSettings = JobSettings()
     pens: Pens = Pens()
@@ -74,7 +74,7 @@ class Project(Frozen):
             if stock.id == stock_id:
                 return stock
         known = ", ".join(stock.id for stock in self.stocks)
-        raise ParameterError(f"There is no stock “{stock_id}”.", mend=f"There are: {known}.")
+        raise ParameterError(f"There is no stock “{stock_id}”.", hint=f"There are: {known}.")
 
     @property
     def cutter(self) -> Cutter:

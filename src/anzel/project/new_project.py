@@ -2,14 +2,14 @@
 
 from typing import Any
 
-from anzel.materials.material import Grain, Material, Nature
+from anzel.materials.material import Grain, Material, PressBehaviour
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.structure.forms import new_form
 from anzel.structure.forms.form import Form
 
 
-def plain_rack() -> tuple[Stock, ...]:
+def starting_rack() -> tuple[Stock, ...]:
     """Two plies and an acrylic, as bought."""
     return (
         Stock(id="ply-3", name="Ply 3", material=Material.PLY, nominal_thickness=3.0,
@@ -17,14 +17,14 @@ def plain_rack() -> tuple[Stock, ...]:
         Stock(id="ply-6", name="Ply 6", material=Material.PLY, nominal_thickness=6.0,
               grain=Grain.ALONG_WIDTH, tint="#dcbf8e"),
         Stock(id="acrylic-3", name="Opal acrylic 3", material=Material.ACRYLIC,
-              nature=Nature.BRITTLE, nominal_thickness=3.0, tint="#e9efee"),
+              press_behaviour=PressBehaviour.BRITTLE, nominal_thickness=3.0, tint="#e9efee"),
     )  # fmt: skip
 
 
 def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
     """A project of one form, some parameters changed. Raises ParameterError naming the field."""
     title = name.replace("-", " ").capitalize()
-    return Project(name=title, stocks=plain_rack(), structure=new_form(name, **changes))
+    return Project(name=title, stocks=starting_rack(), structure=new_form(name, **changes))
 
 
 def with_form(project: Project, form: Form) -> Project:

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from anzel.checks.interference import Interference, collisions
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import Finding, Severity
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.inspection import findings_of, left_out_of
 from anzel.project.model import Project
 from anzel.project.rescale import fits_bed
-from anzel.structure.model import Build
+from anzel.structure.model import SolvedStructure
 
 _NOTHING = 0.01
 """An overlap smaller than this, mm³, is float dust."""
@@ -26,7 +26,7 @@ class Problem:
 
 
 @dataclass(frozen=True)
-class Audit:
+class Preflight:
     """What was found. `smallest_web` is None where no piece has openings; `left_out` names what a
     drawing holds and no cut file does."""
 
@@ -42,15 +42,15 @@ class Audit:
         return not self.problems
 
 
-def audit(project: Project) -> Audit:
+def preflight(project: Project) -> Preflight:
     """Prove a project. Raises ParameterError where it cannot even be built."""
-    build, sheets = build_of(project), sheets_of(project)
-    found = collisions(build, sheets, _NOTHING)
-    webs = smallest_webs(build)
-    problems = [*_noticed(project), *_joints(build), *_thin(build)]
+    solved, fit_context = solved_structure_of(project), fit_context_of(project)
+    found = collisions(solved, fit_context, _NOTHING)
+    webs = smallest_webs(solved)
+    problems = [*_noticed(project), *_joints(solved), *_thin(solved)]
     if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
         problems += [_overlap(each) for each in found]
-    return Audit(
+    return Preflight(
         tuple(problems), found, webs[0].width if webs else None, fits_bed(project),
         left_out_of(project),
     )  # fmt: skip
@@ -61,17 +61,17 @@ def _noticed(project: Project) -> list[Problem]:
     return [
         Problem(
             f.code, declared.get(f.where, (f.where,)), f.where if f.where in declared else "",
-            f"{f.message} {f.mend}".strip(),
+            f"{f.message} {f.hint}".strip(),
         )
         for f in findings_of(project)
         if f.severity is Severity.PROBLEM
     ]  # fmt: skip
 
 
-def _joints(build: Build) -> list[Problem]:
+def _joints(solved: SolvedStructure) -> list[Problem]:
     """Every joint must have left something on each of its pieces (or pass through plainly)."""
     found = []
-    for joint in build.joints:
+    for joint in solved.joints:
         openings = [feature for feature in joint.features if feature.inserted is not None]
         if not openings:
             message = f"{joint.title}: nothing opens for anything."
@@ -79,15 +79,15 @@ def _joints(build: Build) -> list[Problem]:
     return found
 
 
-def _thin(build: Build) -> list[Problem]:
-    thickness = {piece.name: piece.thickness for piece in build.pieces}
+def _thin(solved: SolvedStructure) -> list[Problem]:
+    thickness = {piece.name: piece.thickness for piece in solved.pieces}
     return [
         Problem(
             "thin-web", (web.piece,), web.joints[0],
             f"only {web.width:.2f} mm is left between {web.joints[0]} and "
             f"{web.joints[1] or 'the edge'} on {web.piece}. Move them apart.",
         )
-        for web in smallest_webs(build)
+        for web in smallest_webs(solved)
         if web.width < 0.5 * thickness[web.piece]
     ]  # fmt: skip
 

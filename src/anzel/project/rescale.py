@@ -11,9 +11,9 @@ import numpy as np
 
 from anzel.checks.interference import produced_solid
 from anzel.core.findings import MakerError, ParameterError
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
-from anzel.structure.model import Build, Sheets
+from anzel.structure.model import FitContext, SolvedStructure
 
 _STEPS = 40
 _NEAR = 1e-4
@@ -31,9 +31,9 @@ class Overall:
     height: float
 
 
-def overall(build: Build, sheets: Sheets) -> Overall:
+def overall(solved: SolvedStructure, fit_context: FitContext) -> Overall:
     """The bounding box of all produced pieces in their places."""
-    boxes = np.array([produced_solid(piece, sheets).bounding_box() for piece in build.pieces])
+    boxes = np.array([produced_solid(piece, fit_context).bounding_box() for piece in solved.pieces])
     size = boxes[:, 3:].max(axis=0) - boxes[:, :3].min(axis=0)
     return Overall(*(float(side) for side in size))
 
@@ -43,10 +43,10 @@ def by_factor(project: Project, factor: float) -> Project:
     if not _SMALLEST <= factor <= _LARGEST:
         raise ParameterError(
             f"A factor of {factor:g} is out of reason.",
-            mend=f"Use {_SMALLEST:g} to {_LARGEST:g}.", field="factor",
+            hint=f"Use {_SMALLEST:g} to {_LARGEST:g}.", field="factor",
         )  # fmt: skip
     scaled = project.with_changes(structure=project.structure.scaled(factor))
-    build_of(scaled)
+    solved_structure_of(scaled)
     return scaled
 
 
@@ -58,7 +58,7 @@ def to_size(project: Project, axis: str, wanted: float) -> Project:
 
     def size(factor: float) -> float:
         scaled = by_factor(project, factor)
-        found = overall(build_of(scaled), sheets_of(scaled))
+        found = overall(solved_structure_of(scaled), fit_context_of(scaled))
         return float(getattr(found, axis))
 
     factor = wanted / size(1.0)
@@ -68,7 +68,7 @@ def to_size(project: Project, axis: str, wanted: float) -> Project:
             return by_factor(project, factor)
         factor *= wanted / reached
     raise ParameterError(
-        f"No factor gives a {axis} of {wanted:g} mm.", mend="Change sizes one by one.", field=axis
+        f"No factor gives a {axis} of {wanted:g} mm.", hint="Change sizes one by one.", field=axis
     )
 
 
@@ -99,20 +99,20 @@ def _first_good(good: Callable[[float], bool]) -> float:
         if good(factor):
             return factor
         factor *= 0.8
-    raise ParameterError("It fits at no size.", mend="Use a larger sheet or bed.", field="fit")
+    raise ParameterError("It fits at no size.", hint="Use a larger sheet or bed.", field="fit")
 
 
 def fits_bed(project: Project) -> bool:
     """Whether every piece fits the bed of the cutter in use, turned or not."""
     bed = sorted((project.cutter.bed_width, project.cutter.bed_height))
-    sizes = (sorted(piece.region.size) for piece in build_of(project).pieces)
+    sizes = (sorted(piece.region.size) for piece in solved_structure_of(project).pieces)
     return all(size[0] <= bed[0] and size[1] <= bed[1] for size in sizes)
 
 
 def fits_sheets(project: Project) -> bool:
     """Whether every piece fits a sheet of its stock, inside the margin, turned or not."""
     margin = 2 * project.sheets.margin
-    for piece in build_of(project).pieces:
+    for piece in solved_structure_of(project).pieces:
         own = sorted(piece.region.size)
         rooms = (
             sorted((size.width - margin, size.height - margin))

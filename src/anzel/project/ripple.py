@@ -4,7 +4,7 @@ from collections import Counter, defaultdict
 from dataclasses import dataclass
 
 from anzel.core.units import format_length
-from anzel.structure.model import Build, Feature
+from anzel.structure.model import Feature, SolvedStructure
 
 _SHOWN = 0.0005
 """A change smaller than this, mm, would read as no change."""
@@ -15,7 +15,7 @@ _Key = tuple[str, str, str, int]
 
 
 @dataclass(frozen=True)
-class Moved:
+class ResizedFeatures:
     """Features of one kind whose size went from one value to another alike, and the joint and
     piece of each."""
 
@@ -40,23 +40,23 @@ class Moved:
 class Ripple:
     """The moved features, most first, and the pieces whose overall size changed."""
 
-    moved: tuple[Moved, ...]
-    resized: tuple[str, ...]
+    resized_features: tuple[ResizedFeatures, ...]
+    resized_pieces: tuple[str, ...]
     appeared: int
     vanished: int
     reshaped: int = 0
     """Pieces with another outline, whatever has moved on them."""
 
     def __str__(self) -> str:
-        parts = [_moved_words(moved) for moved in self.moved[:3]]
-        if len(self.moved) > 3:
-            more = len(self.moved) - 3
+        parts = [_moved_words(moved) for moved in self.resized_features[:3]]
+        if len(self.resized_features) > 3:
+            more = len(self.resized_features) - 3
             parts.append(f"{more} more size{'s' if more > 1 else ''}")
         if self.appeared or self.vanished:
             parts.append(f"{self.appeared} features new, {self.vanished} gone")
-        if self.resized:
-            more = len(self.resized) - _NAMED
-            parts.append("new size: " + ", ".join(self.resized[:_NAMED]))
+        if self.resized_pieces:
+            more = len(self.resized_pieces) - _NAMED
+            parts.append("new size: " + ", ".join(self.resized_pieces[:_NAMED]))
             parts[-1] += f" and {more} more" if more > 0 else ""
         if not parts and self.reshaped:
             return f"{self.reshaped} piece{'s' if self.reshaped > 1 else ''} changed"
@@ -68,7 +68,7 @@ def details(found: Ripple, most: int = 6) -> str:
     lines = list(
         dict.fromkeys(
             f"{joint} {piece}: {_size_words(moved)}"
-            for moved in found.moved
+            for moved in found.resized_features
             for joint, piece in moved.where
         )
     )
@@ -76,7 +76,7 @@ def details(found: Ripple, most: int = 6) -> str:
     return "\n".join([*lines[:most], *([f"and {more} more"] if more > 0 else [])])
 
 
-def ripple(before: Build, after: Build) -> Ripple:
+def ripple(before: SolvedStructure, after: SolvedStructure) -> Ripple:
     """What differs between two builds."""
     old, new = _features(before), _features(after)
     groups: dict[tuple[str, str, float, float], list[tuple[str, str]]] = defaultdict(list)
@@ -87,7 +87,7 @@ def ripple(before: Build, after: Build) -> Ripple:
                 kind = old[key].kind.value
                 where = (old[key].joint, old[key].piece)
                 groups[kind, side, round(was, 3), round(now, 3)].append(where)
-    moved = [Moved(*group, where=tuple(sorted(where))) for group, where in groups.items()]
+    moved = [ResizedFeatures(*group, where=tuple(sorted(where))) for group, where in groups.items()]
     moved.sort(key=lambda m: (m.side != "width", -m.count, m.kind, m.after))
     return Ripple(
         tuple(moved),
@@ -98,11 +98,11 @@ def ripple(before: Build, after: Build) -> Ripple:
     )
 
 
-def _features(build: Build) -> dict[_Key, Feature]:
+def _features(solved: SolvedStructure) -> dict[_Key, Feature]:
     """Each feature under piece, joint, kind and its number among those."""
     seen: Counter[tuple[str, str, str]] = Counter()
     keyed = {}
-    for piece in build.pieces:
+    for piece in solved.pieces:
         for feature in piece.features:
             name = (piece.name, feature.joint, feature.kind.value)
             keyed[*name, seen[name]] = feature
@@ -110,7 +110,7 @@ def _features(build: Build) -> dict[_Key, Feature]:
     return keyed
 
 
-def _resized(before: Build, after: Build) -> tuple[str, ...]:
+def _resized(before: SolvedStructure, after: SolvedStructure) -> tuple[str, ...]:
     sizes = {piece.name: piece.region.size for piece in before.pieces}
     words = []
     for piece in after.pieces:
@@ -121,7 +121,7 @@ def _resized(before: Build, after: Build) -> tuple[str, ...]:
     return tuple(words)
 
 
-def _reshaped(before: Build, after: Build) -> int:
+def _reshaped(before: SolvedStructure, after: SolvedStructure) -> int:
     regions = {piece.name: piece.region for piece in before.pieces}
     return sum(regions.get(piece.name) != piece.region for piece in after.pieces)
 
@@ -131,14 +131,14 @@ _DEPTHS = {
 }  # fmt: skip
 
 
-def _size_words(moved: Moved) -> str:
+def _size_words(moved: ResizedFeatures) -> str:
     """One size before and after."""
     side = _DEPTHS[moved.kind] if moved.side == "depth" else "width"
     sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"
     return f"{moved.kind} {side} {sizes}"
 
 
-def _moved_words(moved: Moved) -> str:
+def _moved_words(moved: ResizedFeatures) -> str:
     side = f" {_DEPTHS[moved.kind]}" if moved.side == "depth" else ""
     plural = "s" if moved.count > 1 else ""
     where = f" on {moved.pieces} pieces" if moved.pieces > 1 else ""

@@ -5,14 +5,21 @@ from math import fsum
 
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import MakerError
-from anzel.project.derive import build_of, layout_of, share_seen_of
+from anzel.project.derive import layout_of, share_seen_of, solved_structure_of
 from anzel.project.model import MOST_TAKES, Project, Take
 
-__all__ = ["MOST_TAKES", "Figures", "figures_of", "keep_take", "keeping", "take_up"]
+__all__ = [
+    "MOST_TAKES",
+    "TakeFigures",
+    "consequence_of_keeping",
+    "figures_of",
+    "keep_take",
+    "take_up",
+]
 
 
 @dataclass(frozen=True)
-class Figures:
+class TakeFigures:
     """A structure in numbers. Area in mm², lengths in mm; `seen` is the share of directions from
     which the bulb is seen, None for what is no lamp; `sheets` counts sheets of all stocks, and
     `left_out` the pieces too large for any of them."""
@@ -26,19 +33,19 @@ class Figures:
     seen: float | None
 
 
-def figures_of(project: Project) -> Figures:
+def figures_of(project: Project) -> TakeFigures:
     """The structure in hand, in numbers."""
-    build = build_of(project)
-    webs = smallest_webs(build)
+    solved = solved_structure_of(project)
+    webs = smallest_webs(solved)
     layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
-    laid = sum(len(plan.laid) for layout in layouts for plan in layout.plans)
-    copies = sum(piece.count for piece in build.pieces)
-    lengths = (c.length for piece in build.pieces for c in piece.region.contours)
-    return Figures(
+    laid = sum(len(plan.placed) for layout in layouts for plan in layout.plans)
+    copies = sum(piece.count for piece in solved.pieces)
+    lengths = (c.length for piece in solved.pieces for c in piece.region.contours)
+    return TakeFigures(
         pieces=copies,
         sheets=sum(len(layout.plans) for layout in layouts),
         left_out=copies - laid,
-        area=fsum(piece.region.area for piece in build.pieces),
+        area=fsum(piece.region.area for piece in solved.pieces),
         cut_length=fsum(lengths),
         smallest_web=webs[0].width if webs else None,
         seen=share_seen_of(project),
@@ -52,7 +59,7 @@ def keep_take(project: Project) -> Project:
     return project.with_changes(takes=(*project.takes, take)[-MOST_TAKES:])
 
 
-def keeping(project: Project) -> str:
+def consequence_of_keeping(project: Project) -> str:
     """What keeping a take now does, in words: a fifth is never made room for in silence."""
     if len(project.takes) < MOST_TAKES:
         return "Take kept"
@@ -64,12 +71,12 @@ def take_up(project: Project, index: int) -> Project:
     return project.with_changes(structure=project.takes[index].structure)
 
 
-def of_take(project: Project, index: int) -> Project:
+def project_of_take(project: Project, index: int) -> Project:
     """The project as it would be with a take in hand, for looking at. Raises MakerError where its
     sheets are gone."""
     try:
         return take_up(project, index)
     except MakerError as error:
         raise MakerError(
-            f"{project.takes[index].name}: {error}", mend="Bring its sheets back first."
+            f"{project.takes[index].name}: {error}", hint="Bring its sheets back first."
         ) from error

@@ -3,27 +3,27 @@ speak for a thickness."""
 
 from dataclasses import dataclass
 
-from anzel.drawings.containment import Rings, nested
-from anzel.drawings.loops import LARGEST_GAP, Closed, closed
+from anzel.drawings.containment import NestedLoops, nest_loops
+from anzel.drawings.loops import LARGEST_GAP, AssembledLoops, assemble_loops
 from anzel.drawings.model import Drawing
-from anzel.refit.local_shapes import Shapes, measured
+from anzel.refit.local_shapes import LocalShapes, local_shapes
 from anzel.refit.sides import sides_of
-from anzel.refit.thickness_estimation import Evidence, evidence, is_sure
+from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, thickness_evidence
 
 
 @dataclass(frozen=True)
-class Survey:
+class DrawingAnalysis:
     """A drawing looked over."""
 
     drawing: Drawing
-    closed: Closed
-    shapes: Shapes
-    evidence: tuple[Evidence, ...]
+    assembled: AssembledLoops
+    shapes: LocalShapes
+    evidence: tuple[ThicknessEvidence, ...]
 
     @property
-    def rings(self) -> Rings:
+    def nested(self) -> NestedLoops:
         """Its loops, sorted into pieces."""
-        return self.shapes.sides.rings
+        return self.shapes.sides.nested
 
     @property
     def is_sure(self) -> bool:
@@ -31,8 +31,8 @@ class Survey:
         return is_sure(self.evidence)
 
 
-def surveyed(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> Survey:
+def analyse(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> DrawingAnalysis:
     """Look a drawing over; gaps up to `largest_gap` mm count as closed."""
-    joined = closed(drawing.traces, largest_gap)
-    shapes = measured(sides_of(nested(joined.loops)))
-    return Survey(drawing, joined, shapes, evidence(shapes))
+    joined = assemble_loops(drawing.paths, largest_gap)
+    shapes = local_shapes(sides_of(nest_loops(joined.loops)))
+    return DrawingAnalysis(drawing, joined, shapes, thickness_evidence(shapes))

@@ -9,10 +9,10 @@ import numpy as np
 
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats
-from anzel.refit.features import Feature, Features, Kind, Row
-from anzel.refit.finger_rows import Reading, Stepped, read, stepped_edges
+from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, FingerRow
+from anzel.refit.finger_rows import EdgeInterpretation, SteppedEdge, interpret_edges, stepped_edges
 from anzel.refit.hinges import hinge_holes
-from anzel.refit.local_shapes import Shapes
+from anzel.refit.local_shapes import LocalShapes
 from anzel.refit.thickness_estimation import tolerance_for
 
 _LONGER = 1.25
@@ -21,7 +21,7 @@ apart."""
 
 
 @dataclass(frozen=True)
-class Meant:
+class DrawnThicknesses:
     """The thicknesses a drawing was made for, and how far sizes may be off them, mm."""
 
     drawn: tuple[float, ...]
@@ -45,35 +45,35 @@ class Meant:
         return np.where(near, drawn[nearest], np.nan)
 
 
-def features(shapes: Shapes, meant: Meant) -> Features:
+def recognise_features(shapes: LocalShapes, meant: DrawnThicknesses) -> DrawnFeatures:
     """Every feature made for one of the drawn thicknesses, in drawing order."""
     slits = hinge_holes(shapes)
     mortises = list(_mortises(shapes, meant, slits))
     edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
-    readings = read(edges, [m.length for m in mortises])
-    rows: dict[str, Row] = {}
-    stepped: list[Feature] = []
+    readings = interpret_edges(edges, [m.length for m in mortises])
+    rows: dict[str, FingerRow] = {}
+    stepped: list[DrawnFeature] = []
     gaps: set[int] = set()
     slots = list(_slots(shapes, meant))
     floors = {each.middle for each in slots}
     for edge, reading in zip(edges, readings, strict=True):
-        if reading is Reading.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
+        if reading is EdgeInterpretation.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
             continue  # a notch as deep as wide is one doubtful thing, not two
         stepped += _of_edge(shapes, edge, reading, rows, gaps)
     slots = [slot for slot in slots if slot.middle not in gaps]
     rows = _with_corners(shapes, rows)
     ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
-    return Features(tuple(_named(ordered)), rows, len(slits))
+    return DrawnFeatures(tuple(_named(ordered)), rows, len(slits))
 
 
-def _named(ordered: Sequence[Feature]) -> Iterator[Feature]:
-    counts: Counter[Kind] = Counter()
+def _named(ordered: Sequence[DrawnFeature]) -> Iterator[DrawnFeature]:
+    counts: Counter[DrawnFeatureKind] = Counter()
     for each in ordered:
         counts[each.kind] += 1
         yield each._replace(id=f"{each.kind.value}-{counts[each.kind]}")
 
 
-def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
+def _slots(shapes: LocalShapes, meant: DrawnThicknesses) -> Iterator[DrawnFeature]:
     sides, found = shapes.sides, shapes.notches
     meant_for, deep_as = meant.thicknesses_of(found.wide), meant.thicknesses_of(found.long)
     before, after = sides.before[found.side], sides.after[found.side]
@@ -91,13 +91,16 @@ def _slots(shapes: Shapes, meant: Meant) -> Iterator[Feature]:
             doubt = "its floor is round: it may be for a rod or a cord"
         elif deep < 0.8 * wide or recess:
             doubt = "it is hardly deeper than wide: it could be a recess"
-        yield Feature(
-            "", *_owner(shapes, side), Kind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
-            widening=(wall, other), doubt=doubt,
+        yield DrawnFeature(
+            "", *_owner(shapes, side), DrawnFeatureKind.SLOT, (x[0], x[1]), wide, deep, thickness,
+            side,
+            widening=(wall, other), uncertainty=doubt,
         )  # fmt: skip
 
 
-def _mortises(shapes: Shapes, meant: Meant, slits: set[int]) -> Iterator[Feature]:
+def _mortises(
+    shapes: LocalShapes, meant: DrawnThicknesses, slits: set[int]
+) -> Iterator[DrawnFeature]:
     sides, found = shapes.sides, shapes.holes
     opposite = sides.after[sides.after[found.side]]
     corners = (sides.start[found.side], sides.end[found.side])
@@ -115,28 +118,33 @@ def _mortises(shapes: Shapes, meant: Meant, slits: set[int]) -> Iterator[Feature
             doubt = "its ends are round: it may be for a screw"
         elif long < _LONGER * wide:
             doubt = "it is about as long as wide: which side takes the sheet cannot be told"
-        yield Feature(
-            "", *_owner(shapes, side), Kind.MORTISE, (x[0], x[1]), wide, long, thickness, side,
-            widening=(side, other), doubt=doubt,
+        yield DrawnFeature(
+            "", *_owner(shapes, side), DrawnFeatureKind.MORTISE, (x[0], x[1]), wide, long,
+            thickness, side,
+            widening=(side, other), uncertainty=doubt,
         )  # fmt: skip
 
 
 def _of_edge(
-    shapes: Shapes, edge: Stepped, reading: Reading, rows: dict[str, Row], gaps: set[int]
-) -> Iterator[Feature]:
+    shapes: LocalShapes,
+    edge: SteppedEdge,
+    reading: EdgeInterpretation,
+    rows: dict[str, FingerRow],
+    gaps: set[int],
+) -> Iterator[DrawnFeature]:
     """The tabs or fingers of a stepped edge; its row is put among the rows, its gaps among the
     gaps, which are no slots."""
-    if reading is Reading.TABS:
+    if reading is EdgeInterpretation.TABS:
         for number in edge.posts:
-            yield _standing(shapes, edge, number, Kind.TAB)
+            yield _standing(shapes, edge, number, DrawnFeatureKind.TAB)
         return
     row, doubt = "", ""
-    if reading is Reading.FINGERS:
+    if reading is EdgeInterpretation.FINGERS:
         row = f"row-{len(rows) + 1}"
         outer = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if out)
         inner = tuple(s for s, out in zip(edge.sides, edge.outer, strict=True) if not out)
         height = float(np.median(shapes.sides.length[list(edge.walls)]))
-        rows[row] = Row(row, edge.thickness, height, outer, inner)
+        rows[row] = FingerRow(row, edge.thickness, height, outer, inner)
         gaps.update(edge.sides[i] for i in edge.gaps)
     elif len(edge.walls) == 1:
         return  # one step alone: any corner cut out of a piece looks like that
@@ -144,22 +152,26 @@ def _of_edge(
         doubt = "it steps by the sheet's thickness, unevenly: it could be a recess"
     for number, is_outer in enumerate(edge.outer):
         if is_outer:
-            yield _standing(shapes, edge, number, Kind.FINGER)._replace(row=row, doubt=doubt)
+            yield _standing(shapes, edge, number, DrawnFeatureKind.FINGER)._replace(
+                row=row, uncertainty=doubt
+            )
 
 
-def _standing(shapes: Shapes, edge: Stepped, number: int, kind: Kind) -> Feature:
+def _standing(
+    shapes: LocalShapes, edge: SteppedEdge, number: int, kind: DrawnFeatureKind
+) -> DrawnFeature:
     sides, side = shapes.sides, edge.sides[number]
     walls = [edge.walls[i] for i in (number - 1, number) if 0 <= i < len(edge.walls)]
     height = float(np.mean([sides.length[wall] for wall in walls]))
     middle = (sides.start[side] + sides.end[side]) / 2
     inwards = sides.along[side] @ np.array([[0.0, 1.0], [-1.0, 0.0]])  # material is on the left
-    return Feature(
+    return DrawnFeature(
         "", *_owner(shapes, side), kind, _point(middle + inwards * height / 2), height,
         edge.lengths[number], edge.thickness, side, rising=(side,),
     )  # fmt: skip
 
 
-def _with_corners(shapes: Shapes, rows: dict[str, Row]) -> dict[str, Row]:
+def _with_corners(shapes: LocalShapes, rows: dict[str, FingerRow]) -> dict[str, FingerRow]:
     """The rows with the walls of neighbouring rows that stand at their inner level: where a
     corner of the piece is one finger of both edges, its sides are a thickness long."""
     sides = shapes.sides
@@ -181,10 +193,10 @@ def _with_corners(shapes: Shapes, rows: dict[str, Row]) -> dict[str, Row]:
     }
 
 
-def _owner(shapes: Shapes, side: int) -> tuple[int, int]:
+def _owner(shapes: LocalShapes, side: int) -> tuple[int, int]:
     """The piece and the loop of a side."""
-    ring = int(shapes.sides.ring[side])
-    return int(shapes.sides.rings.piece[ring]), ring
+    ring = int(shapes.sides.loop[side])
+    return int(shapes.sides.nested.piece_number[ring]), ring
 
 
 def _point(at: np.ndarray) -> Point:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from anzel.geometry.rigid_transform import Point
 
 
-class Kind(StrEnum):
+class DrawnFeatureKind(StrEnum):
     """The kinds of feature, in the words of the trade."""
 
     SLOT = "slot"
@@ -16,14 +16,14 @@ class Kind(StrEnum):
     FINGER = "finger"
 
 
-class Keep(StrEnum):
+class KeptSize(StrEnum):
     """Which size of a piece stays when its fingers change height."""
 
     OUTSIDE = "outside"
     INSIDE = "inside"
 
 
-class Feature(NamedTuple):
+class DrawnFeature(NamedTuple):
     """One slot, mortise, tab or finger.
 
     `drawn` is the size that follows the thickness: a slot's or mortise's width, a tab's or
@@ -34,9 +34,9 @@ class Feature(NamedTuple):
 
     id: str
     piece: int
-    ring: int
+    loop: int
     """The loop it is on."""
-    kind: Kind
+    kind: DrawnFeatureKind
     at: Point
     drawn: float
     length: float
@@ -46,11 +46,11 @@ class Feature(NamedTuple):
     widening: tuple[int, ...] = ()
     rising: tuple[int, ...] = ()
     row: str = ""
-    doubt: str = ""
+    uncertainty: str = ""
 
 
 @dataclass(frozen=True)
-class Row:
+class FingerRow:
     """An edge's fingers taken as one: the sides at its outer and at its inner level, and walls at
     its corners that stand at the inner level of this row though they belong to the next edge."""
 
@@ -64,10 +64,10 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Features:
+class DrawnFeatures:
     """All features of a drawing, in drawing order, and the finger rows they belong to."""
 
-    found: tuple[Feature, ...]
-    rows: dict[str, Row] = field(default_factory=dict)
+    features: tuple[DrawnFeature, ...]
+    rows: dict[str, FingerRow] = field(default_factory=dict)
     hinge_slits: int = 0
     """Slits of living hinges, which are held."""

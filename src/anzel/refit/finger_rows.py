@@ -12,7 +12,7 @@ import numpy as np
 
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
-from anzel.refit.local_shapes import Shapes
+from anzel.refit.local_shapes import LocalShapes
 
 MATES = 0.8
 """A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
@@ -21,7 +21,7 @@ _EVEN = 0.15
 
 
 @dataclass(frozen=True)
-class Stepped:
+class SteppedEdge:
     """A run of steps on one edge: the sides between them, from corner to corner, and which of
     those are at the outer level. `thickness` is what the steps are high."""
 
@@ -63,7 +63,7 @@ class Stepped:
         return all(abs(self.lengths[end] - self.lengths[1]) <= slack for end in (0, 2))
 
 
-class Reading(Enum):
+class EdgeInterpretation(Enum):
     """What a stepped edge is taken for."""
 
     TABS = auto()
@@ -71,7 +71,7 @@ class Reading(Enum):
     UNSURE = auto()
 
 
-def stepped_edges(shapes: Shapes, meant_for: Floats) -> list[Stepped]:
+def stepped_edges(shapes: LocalShapes, meant_for: Floats) -> list[SteppedEdge]:
     """The runs of steps as high as a drawn thickness; `meant_for` (n,) gives it for each step, not
     a number where there is none."""
     sides, steps = shapes.sides, shapes.steps
@@ -103,12 +103,14 @@ def stepped_edges(shapes: Shapes, meant_for: Floats) -> list[Stepped]:
         outer = [not rises[0], *rises]
         lengths = [float(sides.length[s]) for s in levels]
         found.append(
-            Stepped(tuple(levels), tuple(walls), tuple(outer), tuple(lengths), heights[wall])
+            SteppedEdge(tuple(levels), tuple(walls), tuple(outer), tuple(lengths), heights[wall])
         )
     return found
 
 
-def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Reading]:
+def interpret_edges(
+    edges: Sequence[SteppedEdge], mortise_lengths: Iterable[float]
+) -> list[EdgeInterpretation]:
     """What each edge is taken for, knowing the others and the mortises."""
     mortises = np.sort(np.array(list(mortise_lengths)))
     in_mortises = [
@@ -119,18 +121,18 @@ def read(edges: Sequence[Stepped], mortise_lengths: Iterable[float]) -> list[Rea
     posts = np.sort([edge.lengths[i] for edge in others for i in edge.posts])
     thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
     return [
-        Reading.TABS if tabs else _read(edge, gaps, posts, thirds=thirds)
+        EdgeInterpretation.TABS if tabs else _read(edge, gaps, posts, thirds=thirds)
         for edge, tabs in zip(edges, in_mortises, strict=True)
     ]
 
 
-def _goes_into(edge: Stepped, mortises: Floats) -> bool:
+def _goes_into(edge: SteppedEdge, mortises: Floats) -> bool:
     """Whether all that stands out of an edge, on shoulders, could be in mortises."""
     on_shoulders = bool(edge.posts) and not (edge.outer[0] or edge.outer[-1])
-    return on_shoulders and all(among(edge.lengths[i], mortises) for i in edge.posts)
+    return on_shoulders and all(could_mate(edge.lengths[i], mortises) for i in edge.posts)
 
 
-def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
+def _has_counterpart(edge: SteppedEdge, edges: Sequence[SteppedEdge]) -> bool:
     """Whether another edge has gaps just where this one has fingers."""
     wanted = tuple(not out for out in edge.outer)
     return any(
@@ -143,20 +145,22 @@ def _has_counterpart(edge: Stepped, edges: Sequence[Stepped]) -> bool:
     )
 
 
-def _read(edge: Stepped, gap_widths: Floats, post_widths: Floats, *, thirds: bool) -> Reading:
+def _read(
+    edge: SteppedEdge, gap_widths: Floats, post_widths: Floats, *, thirds: bool
+) -> EdgeInterpretation:
     """What an edge is whose posts go into no mortise."""
     if len(edge.walls) == 1:
-        return Reading.UNSURE
-    mated = all(among(edge.lengths[i], post_widths) for i in edge.gaps)
-    mated = mated and all(among(edge.lengths[i], gap_widths) for i in edge.posts)
+        return EdgeInterpretation.UNSURE
+    mated = all(could_mate(edge.lengths[i], post_widths) for i in edge.gaps)
+    mated = mated and all(could_mate(edge.lengths[i], gap_widths) for i in edge.posts)
     even = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
     if mated or even:
-        return Reading.FINGERS
+        return EdgeInterpretation.FINGERS
     stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
-    return Reading.TABS if stands_on_shoulders else Reading.UNSURE
+    return EdgeInterpretation.TABS if stands_on_shoulders else EdgeInterpretation.UNSURE
 
 
-def among(width: float, widths: Floats) -> bool:
+def could_mate(width: float, widths: Floats) -> bool:
     """Whether a width could mate with one of some others, which are sorted."""
     at = int(np.searchsorted(widths, width - MATES))
     return at < len(widths) and bool(widths[at] <= width + MATES)

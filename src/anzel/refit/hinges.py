@@ -8,7 +8,7 @@ from scipy.spatial import cKDTree
 
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
-from anzel.refit.local_shapes import Shapes
+from anzel.refit.local_shapes import LocalShapes
 
 _FEWEST = 6
 """Slits in a field. Common practice, no source."""
@@ -20,7 +20,7 @@ _SLENDER = 4.0
 """A slit is longer than this many of its widths."""
 
 
-def hinge_holes(shapes: Shapes) -> set[int]:
+def hinge_holes(shapes: LocalShapes) -> set[int]:
     """The numbers of those rectangular holes that are slits of a living hinge."""
     holes, sides = shapes.holes, shapes.sides
     slender = np.flatnonzero(holes.long > _SLENDER * holes.wide)

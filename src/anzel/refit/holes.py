@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from anzel.drawings.containment import Rings, flat_corners
+from anzel.drawings.containment import NestedLoops, chord_points
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
-from anzel.refit.features import Features, Kind
+from anzel.refit.features import DrawnFeatureKind, DrawnFeatures
 from anzel.refit.side_offset import Edges
 
 
@@ -19,35 +19,35 @@ class Hole:
 
     id: str
     piece: int
-    ring: int
+    loop: int
     at: Point
     size: tuple[float, float]
     is_round: bool
 
 
-def holes_of(rings: Rings, found: Features) -> tuple[Hole, ...]:
+def holes_of(rings: NestedLoops, found: DrawnFeatures) -> tuple[Hole, ...]:
     """Every hole that is no mortise, in drawing order."""
-    mortises = {each.ring for each in found.found if each.kind is Kind.MORTISE}
+    mortises = {each.loop for each in found.features if each.kind is DrawnFeatureKind.MORTISE}
     numbers = [int(r) for r in np.flatnonzero(rings.is_hole) if int(r) not in mortises]
     return tuple(_hole(rings, ring, count) for count, ring in enumerate(numbers, start=1))
 
 
 def held_edges(
-    rings: Rings, holes: Iterable[Hole], held: frozenset[str], scale: float
+    rings: NestedLoops, holes: Iterable[Hole], held: frozenset[str], scale: float
 ) -> dict[int, Edges]:
     """The edges of held holes, back to the size they were drawn with."""
     if scale == 1:
         return {}
     return {
-        hole.ring: [_shrunk(edge, hole.at, 1 / scale) for edge in rings.loops[hole.ring].segments]
+        hole.loop: [_shrunk(edge, hole.at, 1 / scale) for edge in rings.loops[hole.loop].segments]
         for hole in holes
         if hole.id in held
     }
 
 
-def _hole(rings: Rings, ring: int, number: int) -> Hole:
+def _hole(rings: NestedLoops, ring: int, number: int) -> Hole:
     segments = rings.loops[ring].segments
-    corners = np.array(flat_corners(segments))
+    corners = np.array(chord_points(segments))
     low, high = corners.min(axis=0), corners.max(axis=0)
     arcs = [edge for edge in segments if isinstance(edge, Arc)]
     is_round = len(arcs) == len(segments) and all(
@@ -56,7 +56,7 @@ def _hole(rings: Rings, ring: int, number: int) -> Hole:
     middle, size = (low + high) / 2, high - low
     at = arcs[0].centre if is_round else (float(middle[0]), float(middle[1]))
     wide, tall = (2 * arcs[0].radius,) * 2 if is_round else (float(size[0]), float(size[1]))
-    return Hole(f"hole-{number}", int(rings.piece[ring]), ring, at, (wide, tall), is_round)
+    return Hole(f"hole-{number}", int(rings.piece_number[ring]), ring, at, (wide, tall), is_round)
 
 
 def _shrunk(edge: Segment, middle: Point, share: float) -> Segment:

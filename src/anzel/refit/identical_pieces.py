@@ -3,7 +3,7 @@ like on the others."""
 
 import numpy as np
 
-from anzel.drawings.containment import flat_corners
+from anzel.drawings.containment import chord_points
 from anzel.geometry.segments import Floats
 from anzel.refit.refit import Refit
 
@@ -11,7 +11,7 @@ _ALIKE = 0.02
 """Corners of two pieces lie on one another to this, mm."""
 
 
-def twins_of(refit: Refit, feature_id: str) -> frozenset[str]:
+def congruent_features(refit: Refit, feature_id: str) -> frozenset[str]:
     """The ids of a feature and of its like on every identical piece."""
     own = next(each.feature for each in refit.decisions if each.feature.id == feature_id)
     outlines = _outlines(refit)
@@ -35,11 +35,11 @@ def twins_of(refit: Refit, feature_id: str) -> frozenset[str]:
 
 def _outlines(refit: Refit) -> dict[int, Floats]:
     """(n, 2) the outline's corners of each piece, as drawn."""
-    rings = refit.survey.rings
+    rings = refit.analysis.nested
     return {
-        int(rings.piece[number]): np.array(flat_corners(loop.segments))
+        int(rings.piece_number[number]): np.array(chord_points(loop.segments))
         for number, loop in enumerate(rings.loops)
-        if not rings.is_hole[number] and rings.piece[number] >= 0
+        if not rings.is_hole[number] and rings.piece_number[number] >= 0
     }
 
 

@@ -1,30 +1,30 @@
 """Opening a drawing to refit it: read, looked over, its unit guessed where the file is silent."""
 
-from anzel.drawings.model import Tell, UnitSource, silent
+from anzel.drawings.model import Tell, UnitSource, no_progress
 from anzel.drawings.reader import read_drawing
-from anzel.refit.analysis import Survey, surveyed
+from anzel.refit.analysis import DrawingAnalysis, analyse
 
 _LIKELY = (0.4, 26.0)
 """A drawing without units is in inches if, as mm, it were made for no sheet that can be told, and
 as inches for one that people slot together, mm. Common practice, no source."""
 
 
-def opened(
+def load_drawing(
     content: bytes,
     name: str,
     units: str | None = None,
     scale: float = 1.0,
-    tell: Tell = silent,
-) -> Survey:
+    tell: Tell = no_progress,
+) -> DrawingAnalysis:
     """A drawing looked over, `scale` times as large as drawn. Raises DrawingError, and whatever
     `tell` raises to stop it."""
     drawing = read_drawing(content, name, units, scale, tell)
     tell(f"{name}: looking for pieces and their features …")
-    survey = surveyed(drawing)
+    survey = analyse(drawing)
     known = survey.drawing.units
     is_guess = known.source is UnitSource.GUESS and known.name == "mm"
     if is_guess and not (survey.is_sure and survey.evidence[0].value >= _LIKELY[0] * scale):
-        in_inches = surveyed(read_drawing(content, name, "in", scale, tell).guessed())
+        in_inches = analyse(read_drawing(content, name, "in", scale, tell).guessed())
         size = in_inches.evidence[0].value / scale if in_inches.is_sure else 0.0
         return in_inches if _LIKELY[0] <= size < _LIKELY[1] else survey
     return survey

@@ -13,7 +13,7 @@ import numpy as np
 from anzel.drawings.containment import Flags
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
-from anzel.refit.sides import Sides, cross
+from anzel.refit.sides import Sides, cross_products
 
 _SQUARE = 30.0
 """How far a floor or an end may be from square to its walls, degrees."""
@@ -46,7 +46,7 @@ class Steps:
 
 
 @dataclass(frozen=True)
-class Shapes:
+class LocalShapes:
     """All that a drawing's sides form."""
 
     sides: Sides
@@ -56,7 +56,7 @@ class Shapes:
     steps: Steps
 
 
-def measured(sides: Sides) -> Shapes:
+def local_shapes(sides: Sides) -> LocalShapes:
     """What the sides form, each thing with its sizes."""
     turn_in, turn_out = sides.turn[sides.before], sides.turn
     facing, wide = _facing(sides)
@@ -69,7 +69,7 @@ def measured(sides: Sides) -> Shapes:
     round_ &= _turns_right(sides)
     in_hole = _rectangular(sides, notch, round_)
     walls = np.minimum(sides.length[sides.before], sides.length[sides.after])
-    return Shapes(
+    return LocalShapes(
         sides,
         _openings((notch | round_) & ~in_hole, wide, walls, round_),
         _openings((post | _curved_post(sides, square)) & _shouldered(sides), wide, walls, round_),
@@ -84,14 +84,14 @@ def _facing(sides: Sides) -> tuple[Flags, Floats]:
     lines = sides.is_line[sides.before] & sides.is_line[sides.after]
     lines &= sides.before != sides.after
     opposite = (one * other).sum(axis=1) < -_PARALLEL
-    across = np.abs(cross(sides.end - sides.start, (one - other) / 2))
+    across = np.abs(cross_products(sides.end - sides.start, (one - other) / 2))
     return lines & opposite, across
 
 
 def _turns_right(sides: Sides) -> Flags:
     """(n,) whether the wall after a side lies to the right of the wall before it."""
     wall = sides.along[sides.before]
-    return np.asarray(cross(wall, sides.end - sides.start) < 0)
+    return np.asarray(cross_products(wall, sides.end - sides.start) < 0)
 
 
 def _shouldered(sides: Sides) -> Flags:
@@ -114,12 +114,12 @@ def _openings(which: Flags, wide: Floats, long: Floats, round_: Flags) -> Openin
 
 def _rectangular(sides: Sides, notch: Flags, round_: Flags) -> Flags:
     """(n,) whether a side is one of four that make a rectangular or round-ended hole."""
-    rings = len(sides.rings.loops)
-    count = np.bincount(sides.ring, minlength=rings)
-    floors = np.bincount(sides.ring, weights=notch, minlength=rings)
-    rounds = np.bincount(sides.ring, weights=round_, minlength=rings)
-    whole = sides.rings.is_hole & (count == 4) & ((floors == 4) | (rounds == 2))
-    return np.asarray(whole[sides.ring])
+    rings = len(sides.nested.loops)
+    count = np.bincount(sides.loop, minlength=rings)
+    floors = np.bincount(sides.loop, weights=notch, minlength=rings)
+    rounds = np.bincount(sides.loop, weights=round_, minlength=rings)
+    whole = sides.nested.is_hole & (count == 4) & ((floors == 4) | (rounds == 2))
+    return np.asarray(whole[sides.loop])
 
 
 def _holes(sides: Sides, in_hole: Flags, wide: Floats, round_: Flags) -> Openings:
@@ -127,7 +127,7 @@ def _holes(sides: Sides, in_hole: Flags, wide: Floats, round_: Flags) -> Opening
     long_side = in_hole & ~round_ & (sides.length >= sides.length[sides.after])
     long_side |= in_hole & round_[sides.after]
     side = np.flatnonzero(long_side)
-    _, once = np.unique(sides.ring[side], return_index=True)
+    _, once = np.unique(sides.loop[side], return_index=True)
     side = side[once]
     ends_round = round_[sides.after[side]]
     narrow = wide[sides.after[side]]

@@ -8,13 +8,13 @@ from typing import NamedTuple
 
 from anzel.drawings.loops import is_near
 from anzel.drawings.model import Changes
-from anzel.geometry.segments import Segment, ending, reverse
+from anzel.geometry.segments import Segment, reverse, with_end_points
 from anzel.materials.fits import FitRule, Term
-from anzel.refit.analysis import Survey
-from anzel.refit.feature_recognition import Meant, features
-from anzel.refit.features import Feature, Features, Keep, Kind
+from anzel.refit.analysis import DrawingAnalysis
+from anzel.refit.feature_recognition import DrawnThicknesses, recognise_features
+from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, KeptSize
 from anzel.refit.holes import Hole, held_edges, holes_of
-from anzel.refit.side_offset import Edges, moved
+from anzel.refit.side_offset import Edges, offset_sides
 from anzel.refit.validity import newly_crossing
 
 _NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
@@ -34,7 +34,7 @@ _SHARES = {Anchor.CENTRE: (0.5, 0.5), Anchor.FIRST: (0.0, 1.0), Anchor.SECOND: (
 
 
 @dataclass(frozen=True)
-class Wish:
+class RefitOptions:
     """What the maker decides about a drawing.
 
     `thickness` of the sheet it is for and `rule` for its openings; `drawn` thicknesses (found when
@@ -50,9 +50,9 @@ class Wish:
     rule: FitRule
     drawn: tuple[float, ...] = ()
     tolerance: float | None = None
-    keep: Keep = Keep.OUTSIDE
+    keep: KeptSize = KeptSize.OUTSIDE
     proud: float = 0.0
-    only: frozenset[Kind] = frozenset(Kind)
+    only: frozenset[DrawnFeatureKind] = frozenset(DrawnFeatureKind)
     held: frozenset[str] = frozenset()
     sure: frozenset[str] = frozenset()
     others: Mapping[str | float, float] = field(default_factory=dict)
@@ -60,7 +60,7 @@ class Wish:
     depths: Mapping[str, float] = field(default_factory=dict)
     scale: float = 1.0
 
-    def thickness_for(self, feature: Feature) -> float:
+    def thickness_for(self, feature: DrawnFeature) -> float:
         """The thickness of the sheet that goes with a feature."""
         if not self.others:
             return self.thickness
@@ -70,7 +70,7 @@ class Wish:
 class Decision(NamedTuple):
     """What becomes of one feature, and why."""
 
-    feature: Feature
+    feature: DrawnFeature
     new: float
     moved: bool
     why: str
@@ -80,14 +80,14 @@ class Decision(NamedTuple):
 class Refit:
     """A drawing refitted: each feature's decision, and the new edges of the loops that changed."""
 
-    survey: Survey
-    wish: Wish
-    meant: Meant
-    found: Features
+    analysis: DrawingAnalysis
+    options: RefitOptions
+    drawn_thicknesses: DrawnThicknesses
+    features: DrawnFeatures
     decisions: tuple[Decision, ...]
     holes: tuple[Hole, ...]
     edges: Mapping[int, Edges]
-    crossing: tuple[int, ...]
+    self_crossing: tuple[int, ...]
     """Pieces whose outlines cross or touch after the change and did not before."""
 
     @cached_property
@@ -95,9 +95,9 @@ class Refit:
         """The traces with changed edges, mends included; nothing where nothing was found."""
         if not self.decisions and not self.edges:
             return {}
-        traces = self.survey.drawing.traces
+        traces = self.analysis.drawing.paths
         found: dict[int, Sequence[Segment | None]] = {}
-        for number, loop in enumerate(self.survey.rings.loops):
+        for number, loop in enumerate(self.analysis.nested.loops):
             edges = self.edges.get(number, loop.segments)
             if len(loop.links) == 1 and edges is loop.segments:
                 continue
@@ -110,7 +110,7 @@ class Refit:
                 if new != list(drawn):
                     found[trace] = new
                 at += len(drawn)
-        found.update((i, [None] * len(traces[i].segments)) for i in self.survey.closed.doubled)
+        found.update((i, [None] * len(traces[i].segments)) for i in self.analysis.assembled.doubled)
         return found
 
     @property
@@ -121,7 +121,7 @@ class Refit:
 
     def written(self) -> bytes:
         """The drawing's file with the changes."""
-        return self.survey.drawing.source.written(self.survey.drawing, self.changes)
+        return self.analysis.drawing.source.written(self.analysis.drawing, self.changes)
 
 
 def _run(edges: Sequence[Segment | None], backwards: bool) -> list[Segment | None]:
@@ -140,45 +140,47 @@ def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> S
         start = drawn.start
     if end == closed.end and is_near(closed.end, drawn.end):
         end = drawn.end
-    return edge if (start, end) == (edge.start, edge.end) else ending(edge, start, end)
+    return edge if (start, end) == (edge.start, edge.end) else with_end_points(edge, start, end)
 
 
-def refitted(survey: Survey, wish: Wish) -> Refit:
+def refit_drawing(survey: DrawingAnalysis, wish: RefitOptions) -> Refit:
     """The drawing made to fit as wished."""
     best = (survey.evidence[0].value,) if survey.is_sure else ()
     drawn = tuple(each * wish.scale for each in wish.drawn)
-    meant = Meant(drawn or best, wish.tolerance)
-    found = features(survey.shapes, meant)
+    meant = DrawnThicknesses(drawn or best, wish.tolerance)
+    found = recognise_features(survey.shapes, meant)
     size_for = _sizes(wish)
-    decisions = [_decided(each, wish, size_for) for each in found.found]
+    decisions = [_decided(each, wish, size_for) for each in found.features]
     while True:
         offsets, conflicts = _offsets(found, decisions, wish)
-        made = moved(survey.shapes.sides, offsets)
-        stuck = conflicts | _owners(found, decisions, made.stuck)
+        made = offset_sides(survey.shapes.sides, offsets)
+        stuck = conflicts | _owners(found, decisions, made.unmovable)
         if not stuck:
             break
         decisions = [_without(each, stuck) for each in decisions]
-    holes = holes_of(survey.rings, found)
-    edges = {**made.edges, **held_edges(survey.rings, holes, wish.held, wish.scale)}
-    broken = newly_crossing(survey.rings, edges)
+    holes = holes_of(survey.nested, found)
+    edges = {**made.edges, **held_edges(survey.nested, holes, wish.held, wish.scale)}
+    broken = newly_crossing(survey.nested, edges)
     return Refit(survey, wish, meant, found, tuple(decisions), holes, edges, broken)
 
 
-def _decided(feature: Feature, wish: Wish, size_for: Callable[[bool, float], float]) -> Decision:
+def _decided(
+    feature: DrawnFeature, wish: RefitOptions, size_for: Callable[[bool, float], float]
+) -> Decision:
     new = size_for(bool(feature.widening), wish.thickness_for(feature))
     if feature.kind not in wish.only:
         return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
     if wish.held and (held := sorted(_names(feature) & wish.held)):
         same = feature.drawn / wish.scale
         return Decision(feature, same, abs(same - feature.drawn) >= _SAME, f"{held[0]} is held")
-    if feature.doubt and not _names(feature) & wish.sure:
-        return Decision(feature, feature.drawn, False, f"not sure: {feature.doubt}")
+    if feature.uncertainty and not _names(feature) & wish.sure:
+        return Decision(feature, feature.drawn, False, f"not sure: {feature.uncertainty}")
     if abs(new - feature.drawn) < _SAME:
         return Decision(feature, feature.drawn, False, "it has that size already")
     return Decision(feature, new, True, _reason(feature, wish))
 
 
-def _sizes(wish: Wish) -> Callable[[bool, float], float]:
+def _sizes(wish: RefitOptions) -> Callable[[bool, float], float]:
     """The new drawn size of an opening, or of what stands out, for a sheet of a thickness."""
 
     @cache
@@ -191,26 +193,28 @@ def _sizes(wish: Wish) -> Callable[[bool, float], float]:
     return size_for
 
 
-def _names(feature: Feature) -> set[str]:
+def _names(feature: DrawnFeature) -> set[str]:
     """All that a feature can be held by."""
     return {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value} - {""}
 
 
-def _reason(feature: Feature, wish: Wish) -> str:
-    if feature.kind is Kind.FINGER:
+def _reason(feature: DrawnFeature, wish: RefitOptions) -> str:
+    if feature.kind is DrawnFeatureKind.FINGER:
         return f"its row fits the sheet; the {wish.keep.value} stays"
-    if feature.kind is Kind.TAB:
+    if feature.kind is DrawnFeatureKind.TAB:
         return "its end comes level with the sheet; its shoulder stays"
     stays = wish.stays.get(feature.id, Anchor.CENTRE)
     return f"it takes the sheet with the clearance wanted; its {stays.value} stays"
 
 
-def _listed(kinds: Iterable[Kind]) -> str:
-    return " and ".join(f"{kind.value}s" for kind in Kind if kind in kinds) or "no kinds"
+def _listed(kinds: Iterable[DrawnFeatureKind]) -> str:
+    return (
+        " and ".join(f"{kind.value}s" for kind in DrawnFeatureKind if kind in kinds) or "no kinds"
+    )
 
 
 def _offsets(
-    found: Features, decisions: list[Decision], wish: Wish
+    found: DrawnFeatures, decisions: list[Decision], wish: RefitOptions
 ) -> tuple[dict[int, float], set[str]]:
     """How far each side moves into the material; ids of features that pull a side two ways."""
     pulls: dict[int, tuple[float, str]] = {}
@@ -237,11 +241,11 @@ def _offsets(
             pull(each.feature.rising, -gain, each.feature.id)
     for each in decisions:
         deep = wish.depths.get(each.feature.id)
-        if deep is not None and each.feature.kind is Kind.SLOT and each.why != _NO_ROOM:
+        if deep is not None and each.feature.kind is DrawnFeatureKind.SLOT and each.why != _NO_ROOM:
             pull((each.feature.middle,), deep - each.feature.length, each.feature.id)
     for name, gain in rows.items():
         row = found.rows[name]
-        if wish.keep is Keep.OUTSIDE:
+        if wish.keep is KeptSize.OUTSIDE:
             pull(row.inner, gain, name)
             pull(row.corner_walls, -gain, name)
         else:
@@ -249,7 +253,7 @@ def _offsets(
     return {side: distance for side, (distance, _) in pulls.items()}, conflicts
 
 
-def _owners(found: Features, decisions: list[Decision], stuck: frozenset[int]) -> set[str]:
+def _owners(found: DrawnFeatures, decisions: list[Decision], stuck: frozenset[int]) -> set[str]:
     """Ids of the features and rows that move any of these sides."""
     owners = {
         each.feature.id

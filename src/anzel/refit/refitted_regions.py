@@ -9,9 +9,9 @@ from anzel.geometry.segments import Line, Segment, flipped
 from anzel.refit.refit import Refit
 
 
-def regions_of(refit: Refit) -> list[Region]:
+def refitted_regions(refit: Refit) -> list[Region]:
     """Each piece with its holes, in drawing order, as cut."""
-    rings = refit.survey.rings
+    rings = refit.analysis.nested
     loops = [
         [e for e in refit.edges.get(number, loop.segments) if e is not None]
         for number, loop in enumerate(rings.loops)
@@ -19,16 +19,16 @@ def regions_of(refit: Refit) -> list[Region]:
     return _regions(refit, loops)
 
 
-def ghosts_of(refit: Refit) -> list[Region]:
+def original_regions(refit: Refit) -> list[Region]:
     """Each piece as it was drawn."""
-    return _regions(refit, [list(loop.segments) for loop in refit.survey.rings.loops])
+    return _regions(refit, [list(loop.segments) for loop in refit.analysis.nested.loops])
 
 
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
     """Runs of edges that moved, not only grew longer or shorter: as drawn, and as they are now."""
-    flip = flipped if refit.survey.drawing.y_down else _as_is
+    flip = flipped if refit.analysis.drawing.y_down else _as_is
     for number, edges in refit.edges.items():
-        old = refit.survey.rings.loops[number].segments
+        old = refit.analysis.nested.loops[number].segments
         for changed, run in groupby(zip(old, edges, strict=True), key=_has_moved):
             if changed:
                 before, after = zip(*run, strict=True)
@@ -37,17 +37,17 @@ def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]
                     yield list(map(flip, before)), left
 
 
-def upright(refit: Refit, point: Point) -> Point:
+def with_y_up(refit: Refit, point: Point) -> Point:
     """A place of the drawing with y up."""
-    return (point[0], -point[1]) if refit.survey.drawing.y_down else point
+    return (point[0], -point[1]) if refit.analysis.drawing.y_down else point
 
 
 def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
-    rings, flip = refit.survey.rings, refit.survey.drawing.y_down
+    rings, flip = refit.analysis.nested, refit.analysis.drawing.y_down
     outlines: dict[int, Contour] = {}
     holes: dict[int, list[Contour]] = {}
     for number, segments in enumerate(loops):
-        piece = int(rings.piece[number])
+        piece = int(rings.piece_number[number])
         if piece < 0 or not segments:
             continue
         contour = Contour(tuple(map(flipped, segments)) if flip else tuple(segments))

@@ -7,7 +7,7 @@ from math import hypot, pi
 import numpy as np
 
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Cubic, Line, Segment, part
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, subsegment
 from anzel.refit.sides import Sides
 
 _SHARE, _FURTHER, _TIMES = 0.5, 3.0, 4.0
@@ -15,7 +15,7 @@ _SHARE, _FURTHER, _TIMES = 0.5, 3.0, 4.0
 times its own length: sheets differ by less. What lies further is no part of it."""
 
 
-class Bend:
+class OffsetSide:
     """One side of a loop that is being moved: its shifted line or curve, and its two ends."""
 
     def __init__(self, sides: Sides, side: int, offset: float) -> None:
@@ -26,7 +26,7 @@ class Bend:
         self.start, self.end = self.segments[0].start, self.segments[-1].end
         self.old_start: Point = (float(sides.start[side][0]), float(sides.start[side][1]))
         self.old_end: Point = (float(sides.end[side][0]), float(sides.end[side][1]))
-        self.next: Bend | None = None
+        self.next: OffsetSide | None = None
         self.is_treated = True
         self.vector_after: Point = (0.0, 0.0)
         self.curve = None if self.is_line else self._shifted_curve()
@@ -45,11 +45,11 @@ class Bend:
         if self.curve is None:
             run = (self.end[0] - self.start[0], self.end[1] - self.start[1])
             return run[0] * self.along[0] + run[1] * self.along[1] <= 0
-        return parameter(self.curve, self.start) >= parameter(self.curve, self.end)
+        return curve_parameter(self.curve, self.start) >= curve_parameter(self.curve, self.end)
 
     def edges(self) -> Iterator[tuple[int, Segment]]:
         """The side's edges between its new ends, by number in their loop."""
-        total = len(self.sides.rings.loops[int(self.sides.ring[self.side])].segments)
+        total = len(self.sides.nested.loops[int(self.sides.loop[self.side])].segments)
         first = int(self.sides.first[self.side])
         if self.curve is not None:
             yield first, self._cut_curve(self.curve)
@@ -67,8 +67,8 @@ class Bend:
             return own
         if isinstance(curve, Arc):
             return replace(curve, start=self.start, end=self.end)
-        low, high = parameter(curve, self.start), parameter(curve, self.end)
-        return part(curve, low, high, self.start, self.end)
+        low, high = curve_parameter(curve, self.start), curve_parameter(curve, self.end)
+        return subsegment(curve, low, high, self.start, self.end)
 
     def _shifted_curve(self) -> Segment | None:
         """An arc with another radius where it is shifted; other curves only as they are."""
@@ -84,7 +84,7 @@ class Bend:
         return replace(curve, start=ends[0], end=ends[1])
 
 
-def meeting(one: Bend, other: Bend) -> bool:
+def intersect_sides(one: OffsetSide, other: OffsetSide) -> bool:
     """Put the end of one side and the start of the next where they meet now. False if nowhere."""
     adjacent = int(one.sides.after[one.side]) == other.side
     one.is_treated = adjacent
@@ -109,7 +109,7 @@ def meeting(one: Bend, other: Bend) -> bool:
     return True
 
 
-def parameter(curve: Segment, point: Point) -> float:
+def curve_parameter(curve: Segment, point: Point) -> float:
     """The parameter of a point on a curve or a little beyond its ends."""
     if isinstance(curve, Arc):
         way = -1 if curve.clockwise else 1
@@ -148,11 +148,11 @@ def _off(curve: Segment, t: float, point: Point) -> float:
     return hypot(at[0] - point[0], at[1] - point[1])
 
 
-def _unmoved(bend: Bend) -> Bend:
-    return bend if not bend.offset else Bend(bend.sides, bend.side, 0.0)
+def _unmoved(bend: OffsetSide) -> OffsetSide:
+    return bend if not bend.offset else OffsetSide(bend.sides, bend.side, 0.0)
 
 
-def _crossing(one: Bend, other: Bend, near: Point) -> Point | None:
+def _crossing(one: OffsetSide, other: OffsetSide, near: Point) -> Point | None:
     """Where the two sides cross, nearest to a point."""
     if one.curve is None and other.curve is None:
         return _lines_crossing(one, other)
@@ -163,7 +163,7 @@ def _crossing(one: Bend, other: Bend, near: Point) -> Point | None:
     return min(places, key=lambda p: hypot(p[0] - near[0], p[1] - near[1]), default=None)
 
 
-def _lines_crossing(one: Bend, other: Bend) -> Point | None:
+def _lines_crossing(one: OffsetSide, other: OffsetSide) -> Point | None:
     (px, py), (qx, qy) = one.origin, other.origin
     (ux, uy), (vx, vy) = one.along, other.along
     slope = ux * vy - uy * vx
@@ -194,7 +194,7 @@ def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
     return [curve.point_at(t) for t in real if -more <= t <= 1 + more]
 
 
-def _is_round(one: Bend, other: Bend) -> bool:
+def _is_round(one: OffsetSide, other: OffsetSide) -> bool:
     """Whether one of two sides is the round floor that the other, its wall, runs into."""
     line, arc = (one, other) if one.curve is None else (other, one)
     if arc.curve is None or line.curve is not None or not line.offset or arc.offset:
@@ -203,7 +203,7 @@ def _is_round(one: Bend, other: Bend) -> bool:
     return isinstance(own, Arc) and abs(abs(own.sweep) - pi) < 0.2
 
 
-def _around_floor(one: Bend, other: Bend) -> bool:
+def _around_floor(one: OffsetSide, other: OffsetSide) -> bool:
     """A round floor between walls that part by as much each: its lowest point stays."""
     wall, arc = (one, other) if one.curve is None else (other, one)
     inwards = 1.0 if wall is one else -1.0

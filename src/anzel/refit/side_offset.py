@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from anzel.geometry.regions import Indices
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Floats, Line, Segment
-from anzel.refit.side_intersection import Bend, meeting
-from anzel.refit.sides import Sides, cross
+from anzel.refit.side_intersection import OffsetSide, intersect_sides
+from anzel.refit.sides import Sides, cross_products
 
 Edges = list[Segment | None]
 """A loop's edges after the move; None for one that went."""
@@ -24,15 +24,15 @@ _STEEP = 0.05
 
 
 @dataclass(frozen=True)
-class Moved:
+class OffsetLoops:
     """The new edges of each loop that changed, and the sides that could not be shifted."""
 
     edges: dict[int, Edges]
-    stuck: frozenset[int] = frozenset()
+    unmovable: frozenset[int] = frozenset()
 
 
 @dataclass
-class _Shift:
+class _Offsets:
     """Offsets and corner shifts of all sides."""
 
     sides: Sides
@@ -41,25 +41,25 @@ class _Shift:
     stuck: set[int] = field(default_factory=set)
 
 
-def moved(sides: Sides, offsets: Mapping[int, float]) -> Moved:
+def offset_sides(sides: Sides, offsets: Mapping[int, float]) -> OffsetLoops:
     """The loops after shifting some sides. Sides that cannot be shifted are named and stay; then
     the loops they are in are left out."""
-    offset = np.zeros(len(sides.ring))
+    offset = np.zeros(len(sides.loop))
     offset[list(offsets)] = list(offsets.values())
     active = (offset != 0) | (offset[sides.after] != 0)
     corner, plain = _corners(sides, offset, active)
-    shift = _Shift(sides, offset, corner)
-    difficult = set(sides.ring[active & ~plain].tolist()) | set(
-        sides.ring[_reversed(sides, corner)].tolist()
+    shift = _Offsets(sides, offset, corner)
+    difficult = set(sides.loop[active & ~plain].tolist()) | set(
+        sides.loop[_reversed(sides, corner)].tolist()
     )
     edges: dict[int, Edges] = {}
-    firsts = np.searchsorted(sides.ring, np.arange(len(sides.rings.loops) + 1)).tolist()
-    for ring in np.unique(sides.ring[active]).tolist():
+    firsts = np.searchsorted(sides.loop, np.arange(len(sides.nested.loops) + 1)).tolist()
+    for ring in np.unique(sides.loop[active]).tolist():
         members = range(firsts[ring], firsts[ring + 1])
         made = _bent(shift, members) if ring in difficult else _straight(shift, members)
         if made is not None:
             edges[ring] = made
-    return Moved(edges, frozenset(shift.stuck))
+    return OffsetLoops(edges, frozenset(shift.stuck))
 
 
 def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, np.ndarray]:
@@ -70,7 +70,7 @@ def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, 
     """
     after = sides.after
     u, v = sides.along, sides.along[after]
-    slope = cross(u, v)
+    slope = cross_products(u, v)
     plain = sides.is_line & sides.is_line[after] & (np.abs(slope) > _STEEP)
     safe = np.where(plain, slope, 1.0)
     vector = (offset[:, None] * v - offset[after][:, None] * u) / safe[:, None]
@@ -84,10 +84,10 @@ def _reversed(sides: Sides, corner: Floats) -> Indices:
     return np.flatnonzero(touched & sides.is_line & ((run * sides.along).sum(axis=1) <= 0))
 
 
-def _straight(shift: _Shift, members: range) -> Edges:
+def _straight(shift: _Offsets, members: range) -> Edges:
     """A loop whose corners only shift."""
     sides = shift.sides
-    loop = sides.rings.loops[int(sides.ring[members[0]])]
+    loop = sides.nested.loops[int(sides.loop[members[0]])]
     whole = slice(members[0], members[-1] + 1)
     if len(members) == len(loop.segments) and sides.is_line[whole].all():
         return _sharp(shift, whole)
@@ -107,32 +107,34 @@ def _straight(shift: _Shift, members: range) -> Edges:
             segment = loop.segments[number]
             head = before if place == 0 else within
             tail = (dx, dy) if place == len(run) - 1 else within
-            edges[number] = Line(shifted(segment.start, head), shifted(segment.end, tail))
+            edges[number] = Line(
+                translated_point(segment.start, head), translated_point(segment.end, tail)
+            )
         if dx or dy:
             stop = (follower - first[at] - count[at]) % total
             for i in range(stop):
                 number = (first[at] + count[at] + i) % total
-                edges[number] = translated(loop.segments[number], (dx, dy))
+                edges[number] = translated_segment(loop.segments[number], (dx, dy))
     return edges
 
 
-def _sharp(shift: _Shift, whole: slice) -> Edges:
+def _sharp(shift: _Offsets, whole: slice) -> Edges:
     """A loop of straight edges that all are sides."""
     before = shift.sides.before[whole]
     starts = [(x, y) for x, y in (shift.sides.start[whole] + shift.corner[before]).tolist()]
     return list(map(Line, starts, [*starts[1:], starts[0]]))
 
 
-def _inner_shift(shift: _Shift, side: int) -> Point:
+def _inner_shift(shift: _Offsets, side: int) -> Point:
     """How far points within a side move: across it."""
     (x, y), distance = shift.sides.along[side].tolist(), float(shift.offset[side])
     return (-y * distance, x * distance)
 
 
-def _bent(shift: _Shift, members: range) -> Edges | None:
+def _bent(shift: _Offsets, members: range) -> Edges | None:
     """A loop with curves at moved corners, or with edges that go. None if a side is stuck."""
     sides = shift.sides
-    bends = [Bend(sides, side, float(shift.offset[side])) for side in members]
+    bends = [OffsetSide(sides, side, float(shift.offset[side])) for side in members]
     while True:
         for one, other in zip(bends, [*bends[1:], bends[0]], strict=True):
             if one.next is other:
@@ -141,7 +143,7 @@ def _bent(shift: _Shift, members: range) -> Edges | None:
             rests = not one.offset and not other.offset
             if rests and int(sides.after[one.side]) == other.side:
                 continue
-            if not meeting(one, other):
+            if not intersect_sides(one, other):
                 shift.stuck.update(each.side for each in (one, other) if each.offset)
                 return None
         gone = next((at for at, bend in enumerate(bends) if bend.is_reversed), None)
@@ -155,9 +157,9 @@ def _bent(shift: _Shift, members: range) -> Edges | None:
     return _assembled(shift, bends)
 
 
-def _assembled(shift: _Shift, bends: list[Bend]) -> Edges:
+def _assembled(shift: _Offsets, bends: list[OffsetSide]) -> Edges:
     sides = shift.sides
-    loop = sides.rings.loops[int(sides.ring[bends[0].side])]
+    loop = sides.nested.loops[int(sides.loop[bends[0].side])]
     edges: Edges = [None] * len(loop.segments)
     for bend in bends:
         for number, segment in bend.edges():
@@ -166,15 +168,15 @@ def _assembled(shift: _Shift, bends: list[Bend]) -> Edges:
             for number in sides.treatment(bend.side):
                 segment = loop.segments[number]
                 vector = bend.vector_after
-                edges[number] = translated(segment, vector) if any(vector) else segment
+                edges[number] = translated_segment(segment, vector) if any(vector) else segment
     return edges
 
 
-def shifted(point: Point, vector: "Point | list[float]") -> Point:
+def translated_point(point: Point, vector: "Point | list[float]") -> Point:
     """A point moved by a vector."""
     return (point[0] + vector[0], point[1] + vector[1])
 
 
-def translated(segment: Segment, vector: "Point | list[float]") -> Segment:
+def translated_segment(segment: Segment, vector: "Point | list[float]") -> Segment:
     """A segment moved by a vector."""
-    return segment.moved(Motion().shifted(*vector))
+    return segment.moved(RigidTransform().translated(*vector))

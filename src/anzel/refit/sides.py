@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from anzel.drawings.containment import Flags, Rings
+from anzel.drawings.containment import Flags, NestedLoops
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats, Line, Segment
 from anzel.refit.corners import treated
@@ -26,8 +26,8 @@ class Sides:
     neighbour's, treatment or not. `along` (n, 2) is its direction, of the chord for a curve.
     """
 
-    rings: Rings
-    ring: Indices
+    nested: NestedLoops
+    loop: Indices
     first: Indices
     count: Indices
     is_line: Flags
@@ -48,7 +48,7 @@ class Sides:
         leaving = np.where(self.is_line[:, None], self.along, self._tangent(-1))
         coming = np.where(self.is_line[:, None], self.along, self._tangent(0))[self.after]
         dot = (leaving * coming).sum(axis=1)
-        return np.asarray(np.degrees(np.arctan2(cross(leaving, coming), dot)))
+        return np.asarray(np.degrees(np.arctan2(cross_products(leaving, coming), dot)))
 
     def _tangent(self, which: int) -> Floats:
         """(n, 2) the direction of each curve at its start or end; zeros for lines."""
@@ -60,20 +60,20 @@ class Sides:
 
     def edges(self, side: int) -> list[Segment]:
         """The edges that make up a side."""
-        segments = self.rings.loops[int(self.ring[side])].segments
+        segments = self.nested.loops[int(self.loop[side])].segments
         first = int(self.first[side])
         return [segments[(first + i) % len(segments)] for i in range(int(self.count[side]))]
 
     def treatment(self, side: int) -> list[int]:
         """The numbers of the edges between a side and the next, in their loop."""
-        total = len(self.rings.loops[int(self.ring[side])].segments)
+        total = len(self.nested.loops[int(self.loop[side])].segments)
         begin = int(self.first[side] + self.count[side]) % total
         stop = int(self.first[self.after[side]])
         gap = (stop - begin) % total
         return [(begin + i) % total for i in range(gap)]
 
 
-def sides_of(rings: Rings) -> Sides:
+def sides_of(rings: NestedLoops) -> Sides:
     """The sides of every loop."""
     tables = [_sides_of_loop(loop.segments) for loop in rings.loops]
     ring = np.repeat(np.arange(len(tables)), [len(each) for each in tables])
@@ -101,7 +101,7 @@ def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
     return (x / size, y / size)
 
 
-def cross(one: Floats, other: Floats) -> Floats:
+def cross_products(one: Floats, other: Floats) -> Floats:
     """(n,) the cross products of rows of two (n, 2) arrays."""
     return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
 
@@ -132,7 +132,9 @@ def _is_plain(segments: tuple[Segment, ...]) -> bool:
     return len(segments) > 2
 
 
-def _ends(rings: Rings, ring: Indices, first: Indices, count: Indices) -> tuple[Floats, Floats]:
+def _ends(
+    rings: NestedLoops, ring: Indices, first: Indices, count: Indices
+) -> tuple[Floats, Floats]:
     """(n, 2) each: where the sides' own edges start and end."""
     starts, ends = [], []
     for r, f, c in zip(ring.tolist(), first.tolist(), count.tolist(), strict=True):
@@ -155,7 +157,7 @@ def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
 
 
 def _has_treatment(
-    rings: Rings, ring: Indices, first: Indices, count: Indices, after: Indices
+    rings: NestedLoops, ring: Indices, first: Indices, count: Indices, after: Indices
 ) -> Flags:
     totals = np.array([len(loop.segments) for loop in rings.loops], dtype=np.int64)[ring]
     return np.asarray((first + count - first[after]) % totals != 0)
@@ -163,7 +165,7 @@ def _has_treatment(
 
 def _crossing(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
     """(n, 2) where lines through p along u and through q along v meet; p where they do not."""
-    slope = cross(u, v)
+    slope = cross_products(u, v)
     safe = np.where(np.abs(slope) > 1e-9, slope, 1.0)
-    t = np.where(np.abs(slope) > 1e-9, cross(q - p, v) / safe, 0.0)
+    t = np.where(np.abs(slope) > 1e-9, cross_products(q - p, v) / safe, 0.0)
     return np.asarray(p + t[:, None] * u)

@@ -13,7 +13,7 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.booleans import combine
 from anzel.geometry.offset import offset
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Floats
 from anzel.materials.fits import FitRule
 
@@ -34,7 +34,7 @@ class SeamStyle(StrEnum):
 
 
 @dataclass(frozen=True)
-class Halves:
+class SplitPiece:
     """What a piece becomes: its parts, the keys across the seam, where the seam is as a share of
     the piece's length, and whether the parts are one shape, turned or mirrored."""
 
@@ -46,10 +46,10 @@ class Halves:
 
 def split(
     region: Region, style: SeamStyle, thickness: float, rule: FitRule, share: float = 0.0
-) -> Halves:
+) -> SplitPiece:
     """A piece in two across its length, at a share of it; at 0 where the seam is shortest and
     clear of openings, near the middle. Raises ParameterError where it cannot be."""
-    turn = Motion.turn(-_heading(region))
+    turn = RigidTransform.rotation(-_heading(region))
     lying = region.moved(turn)
     left, low, right, high = lying.bounds
     place = share or _best_share(lying)
@@ -65,9 +65,9 @@ def split(
         keys: tuple[Region, ...] = ()
     else:
         parts, keys = _keyed(lying, x, room, thickness, grown, box)
-    back = Motion.turn(_heading(region))
+    back = RigidTransform.rotation(_heading(region))
     moved = tuple(each.moved(back) for each in parts)
-    return Halves(moved, tuple(k.moved(back) for k in keys), place, _alike(moved))
+    return SplitPiece(moved, tuple(k.moved(back) for k in keys), place, _alike(moved))
 
 
 def _heading(region: Region) -> float:
@@ -125,7 +125,7 @@ def _marks(low: float, high: float, thickness: float) -> list[float]:
     count = max(2, 2 * round((high - low) / (2 * _WIDE * thickness)))
     if (high - low) / count < thickness:
         raise ParameterError(
-            "The piece is too narrow there for steps.", mend="Use keys, or another place."
+            "The piece is too narrow there for steps.", hint="Use keys, or another place."
         )
     return [low + (high - low) * i / count for i in range(1, count)]
 
@@ -154,7 +154,7 @@ def _keys(x: float, low: float, high: float, thickness: float) -> list[Contour]:
     reach, ends, waist = (size * thickness for size in _KEY)
     if high - low < ends + 2 * thickness:
         raise ParameterError(
-            "The piece is too narrow there for a key.", mend="Split it somewhere else."
+            "The piece is too narrow there for a key.", hint="Split it somewhere else."
         )
     count = max(1, round((high - low) / (_KEY_EVERY * thickness)))
     made = []

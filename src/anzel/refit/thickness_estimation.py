@@ -8,7 +8,7 @@ import numpy as np
 
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
-from anzel.refit.local_shapes import Shapes
+from anzel.refit.local_shapes import LocalShapes
 from anzel.refit.sides import Sides
 
 _THINNEST, _THICKEST = 0.2, 30.0
@@ -23,7 +23,7 @@ clearance may be in them. Common practice, no source."""
 
 
 @dataclass(frozen=True)
-class Evidence:
+class ThicknessEvidence:
     """A size that recurs, and where: how many floors of slots, short sides of mortises, ends of
     tabs and steps of finger rows have it."""
 
@@ -58,7 +58,7 @@ def tolerance_for(thickness: float) -> float:
     return min(_MOST, _SHARE * thickness)
 
 
-def evidence(shapes: Shapes) -> tuple[Evidence, ...]:
+def thickness_evidence(shapes: LocalShapes) -> tuple[ThicknessEvidence, ...]:
     """Every size that could be the drawn thickness, the one with most evidence first."""
     kinds = _sizes(shapes)
     every = np.sort(np.concatenate(kinds)) if any(map(len, kinds)) else np.zeros(0)
@@ -67,13 +67,13 @@ def evidence(shapes: Shapes) -> tuple[Evidence, ...]:
         peak = _peak(every)
         reach = tolerance_for(peak)
         near = [kind[np.abs(kind - peak) <= reach] for kind in kinds]
-        found.append(Evidence(_value(near), *(len(each) for each in near)))
+        found.append(ThicknessEvidence(_value(near), *(len(each) for each in near)))
         every = every[np.abs(every - peak) > reach]
         kinds = [kind[np.abs(kind - peak) > reach] for kind in kinds]
     return tuple(sorted(found, key=lambda each: (-each.count, -each.kinds, each.value)))
 
 
-def is_sure(found: Sequence[Evidence]) -> bool:
+def is_sure(found: Sequence[ThicknessEvidence]) -> bool:
     """Whether the first size stands out so that nobody needs to be asked."""
     if not found or found[0].count < _FEWEST:
         return False
@@ -85,7 +85,7 @@ def is_sure(found: Sequence[Evidence]) -> bool:
     )
 
 
-def _sizes(shapes: Shapes) -> list[Floats]:
+def _sizes(shapes: LocalShapes) -> list[Floats]:
     """The sizes of slots, mortises, tabs and steps that have the proportions of such."""
     sides, notches, holes, posts = shapes.sides, shapes.notches, shapes.holes, shapes.posts
     deep = (notches.long >= 0.8 * notches.wide) & ~notches.round

@@ -5,24 +5,27 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from anzel.refit.features import Feature, Kind
-from anzel.refit.finger_rows import among
+from anzel.refit.features import DrawnFeature, DrawnFeatureKind
+from anzel.refit.finger_rows import could_mate
 from anzel.refit.refit import Refit
 
 
-def without_mate(refit: Refit) -> Iterator[Feature]:
+def unmatched_features(refit: Refit) -> Iterator[DrawnFeature]:
     """Tabs without a mortise as long, mortises without a tab, slots that are alone."""
-    certain = [each.feature for each in refit.decisions if not each.feature.doubt]
-    lengths = {kind: _lengths(certain, kind) for kind in Kind}
-    mates = {Kind.TAB: lengths[Kind.MORTISE], Kind.MORTISE: lengths[Kind.TAB]}
-    slots = [each for each in certain if each.kind is Kind.SLOT]
+    certain = [each.feature for each in refit.decisions if not each.feature.uncertainty]
+    lengths = {kind: _lengths(certain, kind) for kind in DrawnFeatureKind}
+    mates = {
+        DrawnFeatureKind.TAB: lengths[DrawnFeatureKind.MORTISE],
+        DrawnFeatureKind.MORTISE: lengths[DrawnFeatureKind.TAB],
+    }
+    slots = [each for each in certain if each.kind is DrawnFeatureKind.SLOT]
     for each in certain:
         others = mates.get(each.kind)
-        if others is not None and len(others) and not among(each.length, others):
+        if others is not None and len(others) and not could_mate(each.length, others):
             yield each
     if len(slots) == 1:
         yield slots[0]
 
 
-def _lengths(features: list[Feature], kind: Kind) -> np.ndarray:
+def _lengths(features: list[DrawnFeature], kind: DrawnFeatureKind) -> np.ndarray:
     return np.sort([each.length for each in features if each.kind is kind])

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 import shapely
 
-from anzel.drawings.containment import Rings, flat_corners
+from anzel.drawings.containment import NestedLoops, chord_points
 from anzel.geometry.segments import Segment
 from anzel.refit.side_offset import Edges
 
@@ -14,39 +14,48 @@ _BATCH = 64
 """Loops looked at together: enough to be quick, few enough to take little memory."""
 
 
-def newly_crossing(rings: Rings, edges: Mapping[int, Edges]) -> tuple[int, ...]:
+def newly_crossing(rings: NestedLoops, edges: Mapping[int, Edges]) -> tuple[int, ...]:
     """The pieces that were sound and no longer are."""
     changed = np.zeros(rings.pieces, dtype=bool)
-    changed[[int(rings.piece[ring]) for ring in edges if rings.piece[ring] >= 0]] = True
-    members = [r for r, piece in enumerate(rings.piece.tolist()) if piece >= 0 and changed[piece]]
-    members.sort(key=lambda ring: rings.piece[ring])
+    changed[[int(rings.piece_number[ring]) for ring in edges if rings.piece_number[ring] >= 0]] = (
+        True
+    )
+    members = [
+        r for r, piece in enumerate(rings.piece_number.tolist()) if piece >= 0 and changed[piece]
+    ]
+    members.sort(key=lambda ring: rings.piece_number[ring])
     bad: set[int] = set()
     for batch in _batches(rings, members):
         after = [[e for e in edges.get(r, rings.loops[r].segments) if e is not None] for r in batch]
         bad |= _unsound(rings, batch, after)
-    suspects = [r for r in members if rings.piece[r] in bad]
+    suspects = [r for r in members if rings.piece_number[r] in bad]
     before = _unsound(rings, suspects, [rings.loops[r].segments for r in suspects])
     return tuple(sorted(bad - before))
 
 
-def _batches(rings: Rings, members: Sequence[int]) -> Iterator[Sequence[int]]:
+def _batches(rings: NestedLoops, members: Sequence[int]) -> Iterator[Sequence[int]]:
     """Runs of loops, sorted by piece, that no piece is divided between."""
     start = 0
     for at in range(1, len(members) + 1):
-        ends = at == len(members) or rings.piece[members[at]] != rings.piece[members[at - 1]]
+        ends = (
+            at == len(members)
+            or rings.piece_number[members[at]] != rings.piece_number[members[at - 1]]
+        )
         if ends and (at - start >= _BATCH or at == len(members)):
             yield members[start:at]
             start = at
 
 
-def _unsound(rings: Rings, members: Sequence[int], loops: Sequence[Sequence[Segment]]) -> set[int]:
+def _unsound(
+    rings: NestedLoops, members: Sequence[int], loops: Sequence[Sequence[Segment]]
+) -> set[int]:
     """Those pieces of some loops that are no sound shape."""
     if not members:
         return set()
-    corners = [flat_corners(loop) for loop in loops]
+    corners = [chord_points(loop) for loop in loops]
     owner = np.repeat(np.arange(len(corners)), [len(each) for each in corners])
     made = shapely.linearrings([point for each in corners for point in each], indices=owner)
-    piece, hole = rings.piece[list(members)], rings.is_hole[list(members)]
+    piece, hole = rings.piece_number[list(members)], rings.is_hole[list(members)]
     order = np.lexsort((hole, piece))  # each piece's outline before its holes
     numbers, place = np.unique(piece[order], return_inverse=True)
     shapes = shapely.polygons(made[order], indices=place)

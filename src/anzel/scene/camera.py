@@ -7,7 +7,7 @@ from math import atan2, cos, degrees, hypot, radians, sin, tan
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import Vector, cross, dot, plus, unit
+from anzel.geometry.placement import Vector, add_scaled, cross, dot, unit
 
 Matrix = NDArray[np.float64]
 _FIELD_OF_VIEW = 28.0
@@ -51,7 +51,7 @@ class Camera:
         """Moved sideways by a number of pixels in a view `height` pixels high."""
         scale = 2 * self.distance * tan(radians(_FIELD_OF_VIEW / 2)) / height
         _, x, y = self._frame()
-        target = plus(plus(self.target, x, -right * scale), y, -up * scale)
+        target = add_scaled(add_scaled(self.target, x, -right * scale), y, -up * scale)
         return replace(self, target=target)
 
     def looking_from(self, view: str) -> "Camera":
@@ -86,7 +86,7 @@ class Camera:
     @property
     def eye(self) -> Vector:
         """Where the eye is."""
-        return plus(self.target, self._frame()[0], self.distance)
+        return add_scaled(self.target, self._frame()[0], self.distance)
 
     def matrix(self, aspect: float) -> Matrix:
         """(4, 4) world to clip coordinates, column vectors."""
@@ -128,9 +128,9 @@ class Camera:
         across, above = (2 * x / width - 1) * half * width / height, (1 - 2 * y / height) * half
         ahead = (-back[0], -back[1], -back[2])
         if self.parallel:
-            beside = plus(self.eye, right, across * self.distance)
-            return plus(beside, up, above * self.distance), ahead
-        return self.eye, unit(plus(plus(ahead, right, across), up, above))
+            beside = add_scaled(self.eye, right, across * self.distance)
+            return add_scaled(beside, up, above * self.distance), ahead
+        return self.eye, unit(add_scaled(add_scaled(ahead, right, across), up, above))
 
     def _frame(self) -> tuple[Vector, Vector, Vector]:
         """Unit vectors towards the eye, to the right and up in the picture."""

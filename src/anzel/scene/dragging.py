@@ -2,7 +2,7 @@
 
 from math import floor
 
-from anzel.geometry.placement import UP, Vector, cross, dot, plus, unit
+from anzel.geometry.placement import UP, Vector, add_scaled, cross, dot, unit
 from anzel.scene.camera import Camera
 
 _LOW = 18.0
@@ -12,7 +12,7 @@ _FURTHEST = 4000.0
 Pixel = tuple[float, float]
 
 
-def carried(
+def dragged(
     camera: Camera,
     anchor: Vector,
     start: Pixel,
@@ -24,14 +24,14 @@ def carried(
     """How far something at `anchor` goes when the pointer takes it from one pixel to another, in
     whole mm: level over the table; `upright`, straight up or down; seen from low down, up and to
     the side, square to the look."""
-    back = unit(plus(camera.eye, camera.target, -1.0))
+    back = unit(add_scaled(camera.eye, camera.target, -1.0))
     aside = unit(cross(UP, back))
     low = abs(camera.elevation) < _LOW
     normal = unit((back[0], back[1], 0.0)) if upright or low else UP
     ends = [_on_plane(camera, pixel, size, anchor, normal) for pixel in (start, to)]
     if ends[0] is None or ends[1] is None:
         return (0.0, 0.0, 0.0)
-    moved = plus(ends[1], ends[0], -1.0)
+    moved = add_scaled(ends[1], ends[0], -1.0)
     if upright:
         return (0.0, 0.0, _whole(moved[2]))
     if low:
@@ -56,8 +56,8 @@ def _on_plane(
     steep = dot(way, normal)
     if abs(steep) < 1e-6:
         return None
-    distance = dot(plus(anchor, eye, -1.0), normal) / steep
-    return plus(eye, way, distance) if 0 < distance < _FURTHEST else None
+    distance = dot(add_scaled(anchor, eye, -1.0), normal) / steep
+    return add_scaled(eye, way, distance) if 0 < distance < _FURTHEST else None
 
 
 def _whole(length: float) -> float:

@@ -11,8 +11,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import UP, Vector, plus, unit
-from anzel.structure.model import Build, FeatureKind, Joint
+from anzel.geometry.placement import UP, Vector, add_scaled, unit
+from anzel.structure.model import FeatureKind, Joint, SolvedStructure
 
 _STILL: Vector = (0.0, 0.0, 0.0)
 _NEAR = 1e-4
@@ -24,20 +24,20 @@ Parting = tuple[str, str, Vector]
 """Two pieces, and the way in which the second leaves the first."""
 
 
-def offsets_apart(build: Build, distance: float) -> dict[str, Vector]:
+def exploded_offsets(solved: SolvedStructure, distance: float) -> dict[str, Vector]:
     """How far each piece is moved, mm, so that at every joint the two stand `distance` apart; the
     first piece stays."""
     if distance <= 0:
-        return {piece.name: _STILL for piece in build.pieces}
-    x, y, z = (distance * _apart(build)).T.tolist()
-    return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(build.pieces)}
+        return {piece.name: _STILL for piece in solved.pieces}
+    x, y, z = (distance * _apart(solved)).T.tolist()
+    return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(solved.pieces)}
 
 
 @lru_cache(maxsize=8)
-def _apart(build: Build) -> NDArray[np.float64]:
+def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
     """(pieces, 3) the offsets for a distance of 1; they grow with it."""
-    number = {piece.name: index for index, piece in enumerate(build.pieces)}
-    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(build)]
+    number = {piece.name: index for index, piece in enumerate(solved.pieces)}
+    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(solved)]
     moved = np.zeros((len(number), 3))
     pull = [0.0] * len(rows)
     for _ in range(_PASSES):
@@ -56,15 +56,15 @@ def _apart(build: Build) -> NDArray[np.float64]:
     return apart
 
 
-def _partings(build: Build) -> Iterable[Parting]:
-    for joint in build.joints:
-        for first, second in joint.partings:
-            yield first, second, _way_out(joint, first, build)
-    together = {frozenset(pair) for joint in build.joints for pair in joint.partings}
-    names = [piece.name for piece in build.pieces]
+def _partings(solved: SolvedStructure) -> Iterable[Parting]:
+    for joint in solved.joints:
+        for first, second in joint.separations:
+            yield first, second, _way_out(joint, first, solved)
+    together = {frozenset(pair) for joint in solved.joints for pair in joint.separations}
+    names = [piece.name for piece in solved.pieces]
     jointed = {name for pair in together for name in pair}
     loose = np.array([name not in jointed for name in names])
-    boxes = np.array([p.region.bounds_in(p.placement, p.thickness / 2) for p in build.pieces])
+    boxes = np.array([p.region.bounds_in(p.placement, p.thickness / 2) for p in solved.pieces])
     for lower, upper in _resting(boxes, loose):
         if frozenset((names[lower], names[upper])) not in together:
             yield names[lower], names[upper], UP
@@ -85,12 +85,12 @@ def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple
     return [(lower, upper) for lower, upper in pairs.tolist() if lower != upper]
 
 
-def _way_out(joint: Joint, first: str, build: Build) -> Vector:
+def _way_out(joint: Joint, first: str, solved: SolvedStructure) -> Vector:
     """The direction in which the joint's next piece leaves this one."""
-    placement = build.piece(first).placement
+    placement = solved.piece(first).placement
     for feature in reversed(joint.features_on(first)):
         if feature.kind not in (FeatureKind.MORTISE, FeatureKind.POCKET):
             x, y = feature.along
-            way = plus(plus(_STILL, placement.x_axis, x), placement.y_axis, y)
+            way = add_scaled(add_scaled(_STILL, placement.x_axis, x), placement.y_axis, y)
             return unit(way)
     return placement.normal

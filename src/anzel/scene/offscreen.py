@@ -9,14 +9,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import Vector, plus
+from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import Camera
-from anzel.scene.exploded_view import offsets_apart
+from anzel.scene.exploded_view import exploded_offsets
 from anzel.scene.piece_meshes import Scene, scene_of
-from anzel.scene.render_request import MANY_PIECES, Wanted
+from anzel.scene.render_request import MANY_PIECES, RenderRequest
 from anzel.scene.renderer import Renderer
-from anzel.scene.section_plane import Plane, facing
-from anzel.structure.model import Build, Sheets
+from anzel.scene.section_plane import Plane, section_plane_facing
+from anzel.structure.model import FitContext, SolvedStructure
 
 Corners = NDArray[np.float64]
 _COARSE = 0.001
@@ -26,60 +26,60 @@ _FURTHEST = 0.55
 
 
 @dataclass(frozen=True, eq=False)
-class Picture:
+class RenderedPicture:
     """RGBA bytes with rows from the top, and what they show from where."""
 
     pixels: bytes
-    wanted: Wanted
+    request: RenderRequest
     scene: Scene
     offsets: dict[str, Vector]
     camera: Camera
     cut: Plane
 
 
-class Studio:
+class OffscreenRenderer:
     """Makes pictures; keeps the last mesh. Belongs to the thread that made it."""
 
     def __init__(self) -> None:
         self._renderer = Renderer()
-        self._meshed: tuple[Build, Sheets, Scene, Scene] | None = None
+        self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene] | None = None
         self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
 
-    def take(self, wanted: Wanted) -> Picture:
+    def render(self, wanted: RenderRequest) -> RenderedPicture:
         """The picture wanted. Raises RendererError where there is no OpenGL."""
         scene, plain = self._scenes(wanted)
         offsets, corners = self._apart(plain, wanted)
-        if wanted.carried is not None and wanted.carried[0] in offsets:
-            name, by = wanted.carried
-            offsets = {**offsets, name: plus(offsets[name], by)}
+        if wanted.dragged is not None and wanted.dragged[0] in offsets:
+            name, by = wanted.dragged
+            offsets = {**offsets, name: add_scaled(offsets[name], by)}
         camera = self.fitted(wanted) if wanted.fit else wanted.camera
-        cut = facing(corners, camera, wanted.cut_open)
+        cut = section_plane_facing(corners, camera, wanted.cut_open)
         pixels = self._renderer.picture(
-            plain if wanted.plain else scene, offsets, camera, wanted.look, wanted.size, cut,
+            plain if wanted.plain else scene, offsets, camera, wanted.style, wanted.size, cut,
             plain=wanted.plain,
         )  # fmt: skip
-        return Picture(pixels, wanted, scene, offsets, camera, cut)
+        return RenderedPicture(pixels, wanted, scene, offsets, camera, cut)
 
-    def fitted(self, wanted: Wanted) -> Camera:
+    def fitted(self, wanted: RenderRequest) -> Camera:
         """The camera that has everything in view, from the direction wanted."""
         _, corners = self._apart(self._scenes(wanted)[1], wanted)
         return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
 
-    def _apart(self, scene: Scene, wanted: Wanted) -> tuple[dict[str, Vector], Corners]:
+    def _apart(self, scene: Scene, wanted: RenderRequest) -> tuple[dict[str, Vector], Corners]:
         """Where the pieces are and all their corners, kept while only the eye moves."""
         if self._placed is None or self._placed[:2] != (scene, wanted.apart):
-            offsets = offsets_apart(wanted.build, wanted.apart * _FURTHEST * scene.size)
+            offsets = exploded_offsets(wanted.solved, wanted.apart * _FURTHEST * scene.size)
             self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))
         return self._placed[2:]
 
-    def _scenes(self, wanted: Wanted) -> tuple[Scene, Scene]:
+    def _scenes(self, wanted: RenderRequest) -> tuple[Scene, Scene]:
         """The scene, and a plainer one of the same pieces if there are many."""
         if self._meshed is not None:
             build, sheets, scene, plain = self._meshed
-            if build is wanted.build and sheets == wanted.sheets:
+            if build is wanted.solved and sheets == wanted.fit_context:
                 return scene, plain
-        scene = plain = scene_of(wanted.build, wanted.sheets)
+        scene = plain = scene_of(wanted.solved, wanted.fit_context)
         if len(scene.pieces) > MANY_PIECES:
-            plain = scene_of(wanted.build, wanted.sheets, _COARSE * scene.size)
-        self._meshed = (wanted.build, wanted.sheets, scene, plain)
+            plain = scene_of(wanted.solved, wanted.fit_context, _COARSE * scene.size)
+        self._meshed = (wanted.solved, wanted.fit_context, scene, plain)
         return scene, plain

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from anzel.checks.interference import flat_solid, produced_shape, standing_parts, triangles_of
 from anzel.geometry.placement import Vector
-from anzel.structure.model import Build, Piece, Sheets
+from anzel.structure.model import FitContext, Piece, SolvedStructure
 
 Floats = NDArray[np.float32]
 _SEAM = 0.01
@@ -19,7 +19,7 @@ _SHARP = 0.35
 
 
 @dataclass(frozen=True, eq=False)
-class SolidPiece:
+class PieceMesh:
     """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm."""
 
     name: str
@@ -33,7 +33,7 @@ class SolidPiece:
 class Scene:
     """All pieces, and the size of the assembled whole: its bounding box's diagonal, mm."""
 
-    pieces: tuple[SolidPiece, ...]
+    pieces: tuple[PieceMesh, ...]
     size: float
 
     def corners(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
@@ -43,15 +43,15 @@ class Scene:
         )
 
 
-def scene_of(build: Build, sheets: Sheets, coarse: float = 0.0) -> Scene:
+def scene_of(solved: SolvedStructure, fit_context: FitContext, coarse: float = 0.0) -> Scene:
     """The standing structure of a build; outlines may stray by `coarse`, mm."""
-    pieces = tuple(_solid(piece, sheets, coarse) for piece in build.pieces)
+    pieces = tuple(_solid(piece, fit_context, coarse) for piece in solved.pieces)
     corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
     return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
 
 
-def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
-    shape = produced_shape(piece, sheets)
+def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
+    shape = produced_shape(piece, fit_context)
     if coarse:
         shape = shape.simplify(coarse)
     inside = shape.buffer(-_SEAM) if piece.bent else None
@@ -66,7 +66,7 @@ def _solid(piece: Piece, sheets: Sheets, coarse: float) -> SolidPiece:
     sizes = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = normals / np.where(sizes > 0, sizes, 1)
     single = (a.astype(np.float32) for a in (world, normals, np.concatenate(outlines)))
-    return SolidPiece(piece.name, piece.stock_id, *single)
+    return PieceMesh(piece.name, piece.stock_id, *single)
 
 
 def _outline_edges(

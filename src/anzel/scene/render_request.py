@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from anzel.geometry.placement import Vector
 from anzel.scene.camera import Camera
-from anzel.structure.model import Build, Sheets
+from anzel.structure.model import FitContext, SolvedStructure
 
 MANY_PIECES = 120
 """More pieces than this are drawn plainer while the eye moves."""
@@ -14,7 +14,7 @@ Rgb = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
-class Look:
+class RenderStyle:
     """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint; which
     pieces are picked, and which are left out; where a lamp is on, and which stocks its light goes
     through."""
@@ -29,13 +29,13 @@ class Look:
     lit_through: frozenset[str] = field(default_factory=frozenset)
     lamp: Vector | None = None
 
-    def same_pieces(self, other: "Look") -> bool:
+    def same_pieces(self, other: "RenderStyle") -> bool:
         """Whether the pieces look alike in both, whatever is round them."""
         return replace(self, lamp=other.lamp) == other
 
 
 @dataclass(frozen=True)
-class Wanted:
+class RenderRequest:
     """A picture to make; equal ones need no new picture.
 
     `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so
@@ -44,13 +44,13 @@ class Wanted:
     for while things move. A piece may be `carried` away from its place, mm.
     """
 
-    build: Build
-    sheets: Sheets
+    solved: SolvedStructure
+    fit_context: FitContext
     apart: float
     camera: Camera
     fit: bool
-    look: Look
+    style: RenderStyle
     size: tuple[int, int]
     cut_open: float = 0.0
     plain: bool = False
-    carried: tuple[str, Vector] | None = None
+    dragged: tuple[str, Vector] | None = None

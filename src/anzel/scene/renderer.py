@@ -16,10 +16,16 @@ from anzel.geometry.placement import Vector
 from anzel.scene import shaders
 from anzel.scene.camera import Camera
 from anzel.scene.piece_meshes import Scene
-from anzel.scene.render_request import Look
+from anzel.scene.render_request import RenderStyle
 from anzel.scene.section_plane import WHOLE, Plane
-from anzel.scene.shadow_map import Lamplight, side_views, uniform
-from anzel.scene.vertex_buffers import FACE_FORMAT, FACE_NAMES, LINE_FORMAT, LINE_NAMES, batch_of
+from anzel.scene.shadow_map import ShadowMap, side_views, uniform
+from anzel.scene.vertex_buffers import (
+    FACE_FORMAT,
+    FACE_NAMES,
+    LINE_FORMAT,
+    LINE_NAMES,
+    vertex_buffers_of,
+)
 
 _CLIP_DISTANCE_0 = 0x3000
 _SAMPLES = 4
@@ -41,7 +47,7 @@ class _Uploaded:
 
     scene: Scene
     offsets: Offsets
-    look: Look
+    style: RenderStyle
     solid: int
     buffers: tuple[moderngl.Buffer, moderngl.Buffer]
     faces: moderngl.VertexArray
@@ -58,7 +64,7 @@ class Renderer:
         self.faces = program(vertex_shader=shaders.FACES, fragment_shader=shaders.SHADE)
         self.lines = program(vertex_shader=shaders.LINES, fragment_shader=shaders.INK)
         self._kept_scenes: dict[bool, _Uploaded] = {}
-        self._lamplight: Lamplight | None = None
+        self._lamplight: ShadowMap | None = None
         self._lit: Vector | None = None
         self._kept: dict[int, tuple[moderngl.Framebuffer, moderngl.Framebuffer]] = {}
 
@@ -67,7 +73,7 @@ class Renderer:
         scene: Scene,
         offsets: Offsets,
         camera: Camera,
-        look: Look,
+        look: RenderStyle,
         size: tuple[int, int],
         cut: Plane = WHOLE,
         *,
@@ -111,16 +117,18 @@ class Renderer:
         uniform(self.faces, "flatten").value = flatten
         shown.faces.render()
 
-    def _upload(self, scene: Scene, offsets: Offsets, look: Look, plain: bool) -> "_Uploaded":
+    def _upload(
+        self, scene: Scene, offsets: Offsets, look: RenderStyle, plain: bool
+    ) -> "_Uploaded":
         """The pieces as they are wanted, unless they are there already."""
         kept = self._kept_scenes.get(plain)
         if kept is not None:
             same = scene is kept.scene and offsets == kept.offsets
-            if same and look.same_pieces(kept.look):
+            if same and look.same_pieces(kept.style):
                 return kept
             for old in (kept.faces, kept.lines, *kept.buffers):
                 old.release()
-        batch = batch_of(scene, offsets, look)
+        batch = vertex_buffers_of(scene, offsets, look)
         # a buffer of nothing cannot be made
         pairs = ((batch.faces, 13), (batch.lines, 9))
         faces, lines = (
@@ -138,7 +146,7 @@ class Renderer:
     def _light(self, shown: "_Uploaded", lamp: Vector) -> None:
         """See how far the lamp's light gets, unless that is known."""
         if self._lamplight is None:
-            self._lamplight = Lamplight(self.context)
+            self._lamplight = ShadowMap(self.context)
             self._table_program = self.context.program(
                 vertex_shader=shaders.TABLE, fragment_shader=shaders.TABLE_SHADE
             )
@@ -146,7 +154,7 @@ class Renderer:
             self._table = self.context.vertex_array(self._table_program, [(corners, "2f", "at")])
         if self._lit != lamp:
             self.context.enable(moderngl.DEPTH_TEST)
-            self._lamplight.look_round(shown.buffers[0], "3f 12x 3f 16x", shown.solid, lamp)
+            self._lamplight.render(shown.buffers[0], "3f 12x 3f 16x", shown.solid, lamp)
             self._lit = lamp
 
     def _aim(self, program: moderngl.Program, lamp: Vector, size: float) -> None:
@@ -159,7 +167,12 @@ class Renderer:
         uniform(program, "reach").value = size
 
     def _draw_table(
-        self, view: bytes, look: Look, lamp: Vector, size: float, dark: tuple[float, float, float]
+        self,
+        view: bytes,
+        look: RenderStyle,
+        lamp: Vector,
+        size: float,
+        dark: tuple[float, float, float],
     ) -> None:
         program = self._table_program
         self._aim(program, lamp, size)
@@ -197,5 +210,5 @@ def _context() -> moderngl.Context:
             failures.append(str(error))
     raise RendererError(
         "The standing view needs OpenGL 3.3, which this computer does not offer.",
-        mend=f"Everything else works. ({failures[0]})",
+        hint=f"Everything else works. ({failures[0]})",
     )

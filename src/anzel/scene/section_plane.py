@@ -5,7 +5,7 @@ from math import cos, radians, sin
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.geometry.placement import Vector, plus
+from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import Camera
 
 Plane = tuple[float, float, float, float]
@@ -13,7 +13,7 @@ Plane = tuple[float, float, float, float]
 WHOLE: Plane = (0.0, 0.0, 0.0, 1.0)
 
 
-def facing(corners: NDArray[np.float64], camera: Camera, share: float) -> Plane:
+def section_plane_facing(corners: NDArray[np.float64], camera: Camera, share: float) -> Plane:
     """An upright plane facing the eye that leaves a share of the whole away on its side."""
     if share <= 0:
         return WHOLE
@@ -23,13 +23,16 @@ def facing(corners: NDArray[np.float64], camera: Camera, share: float) -> Plane:
     return (-x, -y, 0.0, kept)
 
 
-def depth(plane: Plane, at: Vector) -> float:
+def signed_distance(plane: Plane, at: Vector) -> float:
     """How far a point is inside what is kept, mm; negative where it is cut away."""
     a, b, c, d = plane
     return a * at[0] + b * at[1] + c * at[2] + d
 
 
-def entry(plane: Plane, eye: Vector, direction: Vector) -> Vector:
+def ray_entry(plane: Plane, eye: Vector, direction: Vector) -> Vector:
     """Where a ray from the eye comes to what is kept: the eye itself if it is on that side."""
-    away, speed = depth(plane, eye), depth(plane, plus(eye, direction)) - depth(plane, eye)
-    return eye if away >= 0 or speed <= 0 else plus(eye, direction, -away / speed)
+    away, speed = (
+        signed_distance(plane, eye),
+        signed_distance(plane, add_scaled(eye, direction)) - signed_distance(plane, eye),
+    )
+    return eye if away >= 0 or speed <= 0 else add_scaled(eye, direction, -away / speed)

@@ -16,7 +16,7 @@ _SIDES = (
 """Where each view looks, and which way is up in it."""
 
 
-class Lamplight:
+class ShadowMap:
     """Keeps the atlas; belongs to its context's thread."""
 
     def __init__(self, context: moderngl.Context) -> None:
@@ -28,7 +28,7 @@ class Lamplight:
         depth = context.depth_renderbuffer(size)
         self._target = context.framebuffer([self.atlas], depth)
 
-    def look_round(self, faces: moderngl.Buffer, form: str, corners: int, lamp: Vector) -> None:
+    def render(self, faces: moderngl.Buffer, form: str, corners: int, lamp: Vector) -> None:
         """Measure how far light gets in every direction past the first `corners` of the faces."""
         array = self._context.vertex_array(self._program, [(faces, form, "at", "shift")])
         self._target.use()

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from anzel.geometry.placement import Vector
-from anzel.scene.piece_meshes import Floats, Scene, SolidPiece
-from anzel.scene.render_request import Look
+from anzel.scene.piece_meshes import Floats, PieceMesh, Scene
+from anzel.scene.render_request import RenderStyle
 
 FACE_FORMAT, FACE_NAMES = "3f 3f 3f 3f 1f", ("at", "normal", "shift", "tint", "glow")
 LINE_FORMAT, LINE_NAMES = "3f 3f 3f", ("at", "shift", "tint")
 
 
 @dataclass(frozen=True, eq=False)
-class Batch:
+class VertexBuffers:
     """(n, 13) corners of faces, those that let no light through first, `solid` of them; (m, 9)
     ends of edges."""
 
@@ -24,7 +24,9 @@ class Batch:
     lines: Floats
 
 
-def batch_of(scene: Scene, offsets: Mapping[str, Vector], look: Look) -> Batch:
+def vertex_buffers_of(
+    scene: Scene, offsets: Mapping[str, Vector], look: RenderStyle
+) -> VertexBuffers:
     """The pieces that are shown, where they are, in their colours."""
     shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
     shown.sort(key=lambda piece: piece.stock_id in look.lit_through)
@@ -35,10 +37,10 @@ def batch_of(scene: Scene, offsets: Mapping[str, Vector], look: Look) -> Batch:
         if piece.stock_id not in look.lit_through
     )
     lines = [_lines(piece, offsets[piece.name], look) for piece in shown]
-    return Batch(_joined(faces, 13), solid, _joined(lines, 9))
+    return VertexBuffers(_joined(faces, 13), solid, _joined(lines, 9))
 
 
-def _faces(piece: SolidPiece, offset: Vector, look: Look) -> Floats:
+def _faces(piece: PieceMesh, offset: Vector, look: RenderStyle) -> Floats:
     glow = float(piece.stock_id in look.lit_through)
     same = np.array([*offset, *look.tints[piece.stock_id], glow], dtype=np.float32)
     corners = piece.triangles.reshape(-1, 3)
@@ -46,7 +48,7 @@ def _faces(piece: SolidPiece, offset: Vector, look: Look) -> Floats:
     return np.hstack([corners, normals, np.broadcast_to(same, (len(corners), 7))])
 
 
-def _lines(piece: SolidPiece, offset: Vector, look: Look) -> Floats:
+def _lines(piece: PieceMesh, offset: Vector, look: RenderStyle) -> Floats:
     ink = look.accent if piece.name in look.picked else look.edge
     same = np.array([*offset, *ink], dtype=np.float32)
     ends = piece.edges.reshape(-1, 3)

@@ -20,7 +20,7 @@ from anzel.output.cut_file_reader import FileLine, read_lines
 
 
 @dataclass(frozen=True)
-class Move:
+class CutMove:
     """The head runs along points; `operation` None while it only travels. `before` is what it
     waits to get through the sheet, s."""
 
@@ -50,10 +50,10 @@ class Move:
 
 
 @dataclass(frozen=True)
-class Play:
+class Playback:
     """A file being cut: its moves, and when each ends, s."""
 
-    moves: tuple[Move, ...]
+    moves: tuple[CutMove, ...]
 
     @cached_property
     def ends(self) -> list[float]:
@@ -71,9 +71,9 @@ class Play:
         return index, seconds - (self.ends[index - 1] if index else 0.0)
 
 
-def play(content: bytes, cutter: Cutter, ending: str = ".svg") -> Play:
+def play_back(content: bytes, cutter: Cutter, ending: str = ".svg") -> Playback:
     """The moves of a cut file; each page of an SVG file starts from its own lower left corner."""
-    moves: list[Move] = []
+    moves: list[CutMove] = []
     page, head = "", (0.0, 0.0)
     for line in read_lines(content, ending):
         if line.page != page:
@@ -81,12 +81,12 @@ def play(content: bytes, cutter: Cutter, ending: str = ".svg") -> Play:
         for run in line.runs:
             moves += _moves(line, run, head, cutter)
             head = run[-1]
-    return Play(tuple(moves))
+    return Playback(tuple(moves))
 
 
 def _moves(
     line: FileLine, run: Sequence[Point], head: Point, cutter: Cutter
-) -> list[Move]:  # fmt: skip
+) -> list[CutMove]:  # fmt: skip
     """Getting there, and running along."""
     speeds = {
         Operation.ENGRAVE: cutter.engrave_speed, Operation.SCORE: cutter.score_speed,
@@ -96,8 +96,8 @@ def _moves(
     away = hypot(run[0][0] - head[0], run[0][1] - head[1])
     if away > 0:
         travel = (head, run[0])
-        found.append(Move(line.page, line.piece, None, travel, away / cutter.travel_speed))
+        found.append(CutMove(line.page, line.piece, None, travel, away / cutter.travel_speed))
     before = cutter.pierce_time if line.operation.cuts else 0.0
     seconds = before + stroke_length(run) / speeds[line.operation]
-    along = Move(line.page, line.piece, line.operation, tuple(run), seconds, before, line.colour)
+    along = CutMove(line.page, line.piece, line.operation, tuple(run), seconds, before, line.colour)
     return [*found, along]

@@ -30,7 +30,7 @@ _FAR = 1000.0
 
 
 @dataclass(frozen=True)
-class Opening:
+class DrawnOpening:
     """A slot or mortise as drawn: its middle, the direction across its width, both sizes, mm."""
 
     kind: FeatureKind
@@ -49,7 +49,7 @@ class ProducedOpening:
     clearance: float
 
 
-def openings_of(region: Region, thickness: float) -> tuple[Opening, ...]:
+def openings_of(region: Region, thickness: float) -> tuple[DrawnOpening, ...]:
     """The openings of a drawn region for sheets of a thickness."""
     found = [
         *_slots(region.outer),
@@ -80,7 +80,7 @@ def width_at(shape: shapely.Polygon, at: Point, across: Point) -> float:
     return sides[0] + sides[1]
 
 
-def _slots(contour: Contour) -> Iterable[Opening]:
+def _slots(contour: Contour) -> Iterable[DrawnOpening]:
     segments = contour.segments
     count = len(segments)
     if count < 3:
@@ -94,10 +94,10 @@ def _slots(contour: Contour) -> Iterable[Opening]:
             middle, across = floor.point_at(0.5), _direction(floor)
             out = _direction(other)
             at = along(middle, out, depth / 2)
-            yield Opening(FeatureKind.SLOT, at, across, floor.length, depth)
+            yield DrawnOpening(FeatureKind.SLOT, at, across, floor.length, depth)
 
 
-def _mortise(hole: Contour, thickness: float) -> Iterable[Opening]:
+def _mortise(hole: Contour, thickness: float) -> Iterable[DrawnOpening]:
     sides = [segment for segment in hole.segments if isinstance(segment, Line)]
     if len(sides) != 4 or len(hole.segments) != 4:
         return
@@ -110,7 +110,7 @@ def _mortise(hole: Contour, thickness: float) -> Iterable[Opening]:
         sum(side.start[0] for side in sides) / 4,
         sum(side.start[1] for side in sides) / 4,
     )
-    yield Opening(FeatureKind.MORTISE, at, _direction(nearer), nearer.length, other.length)
+    yield DrawnOpening(FeatureKind.MORTISE, at, _direction(nearer), nearer.length, other.length)
 
 
 def _turn(before: Line, after: Line) -> float:

@@ -9,18 +9,23 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.materials.stock import Stock
 from anzel.output.cut_file_reader import parse_cut_file
-from anzel.output.export import gauge_pages, render, structure_pages
-from anzel.project.derive import build_of, gauge_layout_of, gauge_of, layout_of
+from anzel.output.export import pages_of_test_piece, render, structure_pages
+from anzel.project.derive import (
+    derived_test_piece,
+    layout_of,
+    layout_of_test_piece,
+    solved_structure_of,
+)
 from anzel.project.model import Project
 from anzel.simulation.instruments import SimulatedCalipers, SimulatedHand
 from anzel.simulation.simulated_cutter import ProducedPiece, SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
-from anzel.simulation.trial_assembly import Met, OnSheet, assemble, on_sheets
+from anzel.simulation.trial_assembly import LocatedPiece, MeasuredFit, assemble, located_pieces
 from anzel.test_pieces.comb import BODY, TONGUE
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.trial import Feel
 
 _OFF_LABEL = 0.05
@@ -29,7 +34,7 @@ _SHEET_SIZE = 300.0
 """Calipers reach the edges of a sheet about this large, mm."""
 
 
-class Truth(Frozen):
+class HiddenTruth(Immutable):
     """How true things are at a practice bench: what varies, mm, and the seed that hides it."""
 
     seed: int = Field(default=1, ge=0, le=999_999)
@@ -40,7 +45,7 @@ class Truth(Frozen):
 
 
 @dataclass(frozen=True)
-class Workshop:
+class SimulatedWorkshop:
     """Simulated tools for one project, with the truth they were made from."""
 
     sheets: dict[str, SimulatedSheet]
@@ -56,7 +61,7 @@ class Workshop:
         return SimulatedCutter(kerf=self.kerfs[stock_id], wobble=self.wobble, seed=number)
 
 
-def workshop(project: Project, truth: Truth) -> Workshop:
+def simulated_workshop(project: Project, truth: HiddenTruth) -> SimulatedWorkshop:
     """A workshop with sheets like the project's, but truly thick as nobody knows."""
     random = np.random.default_rng(truth.seed)
     sheets, kerfs = {}, {}
@@ -70,10 +75,10 @@ def workshop(project: Project, truth: Truth) -> Workshop:
     zero = float(random.uniform(-truth.caliper_zero, truth.caliper_zero))
     calipers = SimulatedCalipers(0.01, zero, 0.003, truth.seed)
     hand = SimulatedHand(project.fits, truth.hand_noise, truth.seed)
-    return Workshop(sheets, kerfs, calipers, hand, truth.wobble, truth.seed)
+    return SimulatedWorkshop(sheets, kerfs, calipers, hand, truth.wobble, truth.seed)
 
 
-def as_believed(project: Project) -> Workshop:
+def as_believed(project: Project) -> SimulatedWorkshop:
     """A workshop where all is as the project has it, the same everywhere, and nothing wobbles."""
     sheets = {
         stock.id: SimulatedSheet(true_thickness=stock.measured_thickness)
@@ -81,10 +86,10 @@ def as_believed(project: Project) -> Workshop:
     }
     kerfs = {stock.id: project.kerf_in(stock.id).kerf for stock in project.stocks}
     hand = SimulatedHand(project.fits)
-    return Workshop(sheets, kerfs, SimulatedCalipers(0.01, 0.0, 0.0, 0), hand, 0.0, 0)
+    return SimulatedWorkshop(sheets, kerfs, SimulatedCalipers(0.01, 0.0, 0.0, 0), hand, 0.0, 0)
 
 
-def measure(shop: Workshop, stock: Stock, count: int, job: int = 0) -> tuple[float, ...]:
+def measure(shop: SimulatedWorkshop, stock: Stock, count: int, job: int = 0) -> tuple[float, ...]:
     """Caliper readings of a sheet, at places all over it."""
     random = np.random.default_rng(shop.seed + 31 * job + 1)
     places = random.uniform(0, _SHEET_SIZE, (count, 2))
@@ -92,11 +97,11 @@ def measure(shop: Workshop, stock: Stock, count: int, job: int = 0) -> tuple[flo
     return tuple(shop.calipers.read(sheet.thickness_at(x, y)) for x, y in places)
 
 
-def cut_gauge(
-    shop: Workshop, project: Project, stock_id: str, kind: GaugeKind, job: int = 0
+def cut_test_piece(
+    shop: SimulatedWorkshop, project: Project, stock_id: str, kind: TestPieceKind, job: int = 0
 ) -> dict[str, ProducedPiece]:
     """A test piece written, read back, and cut; by the pieces' names."""
-    content = render(gauge_pages(project, stock_id, kind), project.pens, ".svg")
+    content = render(pages_of_test_piece(project, stock_id, kind), project.pens, ".svg")
     file = parse_cut_file(content, ".svg")
     produced = cut(file, shop.cutter(stock_id, job), shop.sheets[stock_id])
     return {piece.name: piece for piece in produced}
@@ -112,12 +117,12 @@ class FeltSlot:
 
 
 def feel_comb(
-    shop: Workshop, project: Project, stock_id: str, pieces: dict[str, ProducedPiece]
+    shop: SimulatedWorkshop, project: Project, stock_id: str, pieces: dict[str, ProducedPiece]
 ) -> tuple[FeltSlot, ...]:
     """Feel every slot of a cut comb with its tongue."""
-    body = gauge_of(project, stock_id, GaugeKind.COMB).pieces[0]
-    comb = on_sheets(
-        [pieces[BODY]], gauge_layout_of(project, stock_id, GaugeKind.COMB).plans[0].laid
+    body = derived_test_piece(project, stock_id, TestPieceKind.COMB).pieces[0]
+    comb = located_pieces(
+        [pieces[BODY]], layout_of_test_piece(project, stock_id, TestPieceKind.COMB).plans[0].placed
     )
     tongue = pieces[TONGUE].thickness
     felt = []
@@ -128,7 +133,7 @@ def feel_comb(
     return tuple(felt)
 
 
-def measure_disc(shop: Workshop, pieces: dict[str, ProducedPiece]) -> tuple[float, float]:
+def measure_disc(shop: SimulatedWorkshop, pieces: dict[str, ProducedPiece]) -> tuple[float, float]:
     """Measure a cut disc and its hole: (outside of the one, inside of the other)."""
     disc, hole = pieces["Disc"].shape, pieces["Hole"].shape.interiors[0]
     left, _, right, _ = disc.bounds
@@ -136,22 +141,24 @@ def measure_disc(shop: Workshop, pieces: dict[str, ProducedPiece]) -> tuple[floa
     return shop.calipers.read(right - left), shop.calipers.read(inside_right - inside_left)
 
 
-def cut_structure(shop: Workshop, project: Project, job: int = 1) -> dict[str, OnSheet]:
+def cut_structure(
+    shop: SimulatedWorkshop, project: Project, job: int = 1
+) -> dict[str, LocatedPiece]:
     """The structure written, read back and cut; every piece with where it lay."""
-    pieces: dict[str, OnSheet] = {}
+    pieces: dict[str, LocatedPiece] = {}
     for stock in project.stocks_in_use:
         content = render(structure_pages(project, stock_id=stock.id), project.pens, ".svg")
         produced = cut(
             parse_cut_file(content, ".svg"), shop.cutter(stock.id, job), shop.sheets[stock.id]
         )
-        laid = [each for plan in layout_of(project, stock.id).plans for each in plan.laid]
-        pieces.update(on_sheets(produced, laid))
+        laid = [each for plan in layout_of(project, stock.id).plans for each in plan.placed]
+        pieces.update(located_pieces(produced, laid))
     return pieces
 
 
-def put_together(
-    shop: Workshop, project: Project, pieces: dict[str, OnSheet]
-) -> tuple[tuple[Met, Feel], ...]:
+def assemble_structure(
+    shop: SimulatedWorkshop, project: Project, pieces: dict[str, LocatedPiece]
+) -> tuple[tuple[MeasuredFit, Feel], ...]:
     """Every opening of every joint with what went in, and what the hand says of it."""
-    met = assemble(build_of(project), pieces)
+    met = assemble(solved_structure_of(project), pieces)
     return tuple((each, shop.hand.feel(each.opening, each.inserted)) for each in met)

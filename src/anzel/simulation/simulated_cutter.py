@@ -13,7 +13,7 @@ from pydantic import Field
 
 from anzel.checks.interference import flat_solid
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.geometry.regions import Contour, Region
 from anzel.output.cut_file_reader import CutFile, CutPiece
 from anzel.simulation.simulated_sheet import SimulatedSheet
@@ -27,7 +27,7 @@ _ROUND = 6
 _THINNEST = 0.001
 
 
-class SimulatedCutter(Frozen):
+class SimulatedCutter(Immutable):
     """A cutter's truth: kerf and its wobble (standard deviation from edge to edge), mm."""
 
     kerf: float = Field(ge=0, le=5)
@@ -74,19 +74,19 @@ def cut(
     offset = file.offset_kerf if setting is None else setting
     random = np.random.default_rng(cutter.seed)
     made = [
-        ProducedPiece(piece, kept_of(piece.region, cutter, offset, random), sheet)
+        ProducedPiece(piece, kept_shape(piece.region, cutter, offset, random), sheet)
         for piece in file.pieces
     ]
     for produced in made:
         if produced.shape.is_empty:
             raise ParameterError(
                 f"Nothing is left of {produced.name}: it is thinner than the beam.",
-                mend="Draw it larger, or cut with a smaller kerf.",
+                hint="Draw it larger, or cut with a smaller kerf.",
             )
     return tuple(made)
 
 
-def kept_of(
+def kept_shape(
     region: Region, cutter: SimulatedCutter, offset: float, random: np.random.Generator
 ) -> shapely.Polygon:
     """What is left of a region, as chords: all that no part of the beam has reached."""
@@ -107,7 +107,7 @@ def _edges(contours: tuple[Contour, ...]) -> list[shapely.LineString]:
         corners = [*contour.corners, contour.corners[0]]
         at = 0
         for segment in contour.segments:
-            chords = segment.divisions()
+            chords = segment.chord_count()
             found.append(shapely.LineString(corners[at : at + chords + 1]))
             at += chords
     return found

@@ -6,7 +6,7 @@ from math import log
 import numpy as np
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.geometry.segments import Floats
 
 _WAVES = 12
@@ -14,7 +14,7 @@ _WAVELENGTHS = (40.0, 400.0)
 """A sheet's thickness changes over centimetres and decimetres, mm: common practice, no source."""
 
 
-class SimulatedSheet(Frozen):
+class SimulatedSheet(Immutable):
     """A sheet whose truth is known to nobody at the bench: mean and spread of its thickness, mm.
 
     The same seed gives the same sheet.

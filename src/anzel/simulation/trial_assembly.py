@@ -11,13 +11,13 @@ from math import fsum
 import shapely
 
 from anzel.geometry.placement import Placement
-from anzel.geometry.rigid_transform import Motion, Point
-from anzel.layout.layout import Laid
+from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.layout.layout import PlacedPiece
 from anzel.materials.fits import crossing_terms
 from anzel.simulation.opening_measurement import width_at
 from anzel.simulation.simulated_cutter import ProducedPiece
 from anzel.structure.joints.cutting_shapes import along
-from anzel.structure.model import Build, Feature, FeatureKind, Joint
+from anzel.structure.model import Feature, FeatureKind, Joint, SolvedStructure
 
 _FAR = 1000.0
 _PLACES = (0.0, 0.2, -0.2, 0.38, -0.38)
@@ -25,7 +25,7 @@ _PLACES = (0.0, 0.2, -0.2, 0.38, -0.38)
 
 
 @dataclass(frozen=True)
-class Met:
+class MeasuredFit:
     """One opening of a joint with what went into it, as produced, mm."""
 
     joint: str
@@ -41,15 +41,15 @@ class Met:
 
 
 @dataclass(frozen=True)
-class OnSheet:
+class LocatedPiece:
     """A produced piece with the motion from its own coordinates to its sheet's."""
 
     produced: ProducedPiece
-    motion: Motion
+    transform: RigidTransform
 
     def place(self, feature: Feature) -> Point:
         """Where a feature of the piece lies on the sheet."""
-        return self.motion(feature.at)
+        return self.transform(feature.at)
 
     def thickness(self, feature: Feature) -> float:
         """True thickness of the sheet at a feature."""
@@ -61,25 +61,27 @@ class OnSheet:
         walls at all, as the last gap of a row of fingers, that ends at a corner."""
         for share in _PLACES:
             at = along(feature.at, feature.along, share * feature.depth.drawn)
-            width = width_at(self.produced.shape, self.motion(at), self._turned(direction))
+            width = width_at(self.produced.shape, self.transform(at), self._turned(direction))
             if width < _FAR / 2:
                 return width
         return None
 
     def body(self, place: Point, direction: Point) -> float:
         """How wide the piece itself is at a place (of a tab), along a direction, both its own."""
-        at, turned = self.motion(place), self._turned(direction)
+        at, turned = self.transform(place), self._turned(direction)
         ray = shapely.LineString([along(at, turned, -_FAR), along(at, turned, _FAR)])
         parts = shapely.get_parts(ray.intersection(self.produced.shape))
         here = shapely.Point(at)
         return float(min(parts, key=lambda part: part.distance(here)).length)
 
     def _turned(self, direction: Point) -> Point:
-        (x0, y0), (x1, y1) = self.motion((0.0, 0.0)), self.motion(direction)
+        (x0, y0), (x1, y1) = self.transform((0.0, 0.0)), self.transform(direction)
         return (x1 - x0, y1 - y0)
 
 
-def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[str, OnSheet]:
+def located_pieces(
+    produced: Sequence[ProducedPiece], laid: Sequence[PlacedPiece]
+) -> dict[str, LocatedPiece]:
     """Each produced piece with where it was laid, by name. Sheets side by side in one file are
     told by how far the middle of the piece lies from where its own sheet has it."""
     found = {}
@@ -88,33 +90,35 @@ def on_sheets(produced: Sequence[ProducedPiece], laid: Sequence[Laid]) -> dict[s
         if piece is not None:
             own, there = each.region.bounds, piece.drawn.region.bounds
             dx, dy = ((there[i] + there[i + 2] - own[i] - own[i + 2]) / 2 for i in (0, 1))
-            moved = each.motion.shifted(dx, dy)
-            found[piece.name] = OnSheet(piece, moved)
+            moved = each.transform.translated(dx, dy)
+            found[piece.name] = LocatedPiece(piece, moved)
     return found
 
 
-def assemble(build: Build, pieces: Mapping[str, OnSheet]) -> tuple[Met, ...]:
+def assemble(
+    solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
+) -> tuple[MeasuredFit, ...]:
     """Every opening of every joint with what goes into it, measured on the produced pieces."""
     return tuple(
         met
-        for joint in build.joints
+        for joint in solved.joints
         for feature in joint.features
         if feature.inserted is not None and {feature.piece, feature.mate} <= pieces.keys()
-        for met in _opening(joint, feature, build, pieces)
+        for met in _opening(joint, feature, solved, pieces)
     )
 
 
 def _opening(
-    joint: Joint, feature: Feature, build: Build, pieces: Mapping[str, OnSheet]
-) -> list[Met]:
+    joint: Joint, feature: Feature, solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
+) -> list[MeasuredFit]:
     """What goes into one opening, across it and (a tab in its mortise) along it."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
-    here, there = build.piece(feature.piece).placement, build.piece(feature.mate).placement
-    bent = build.piece(feature.piece).bent or build.piece(feature.mate).bent
+    here, there = solved.piece(feature.piece).placement, solved.piece(feature.mate).placement
+    bent = solved.piece(feature.piece).bent or solved.piece(feature.mate).bent
     at = there.to_plate(joint.at if bent else here.to_world(feature.at))
     across = _square(feature.along)
     if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
-        thickness = mate.produced.sheet.thickness_at(*mate.motion(at))
+        thickness = mate.produced.sheet.thickness_at(*mate.transform(at))
         terms = crossing_terms(thickness, own.thickness(feature), joint.angle)
         inserted = fsum(term.value for term in terms)
     else:
@@ -122,12 +126,12 @@ def _opening(
     name, found = f"{feature.kind.value} width", []
     width = own.opening(feature, across)
     if width is not None:
-        found.append(Met(joint.id, feature.piece, name, width, inserted))
+        found.append(MeasuredFit(joint.id, feature.piece, name, width, inserted))
     if feature.inserted_along is not None:
         length = own.opening(feature, feature.along)
         tab = mate.body(at, _direction(here, there, feature.along))
         if length is not None:
-            found.append(Met(joint.id, feature.piece, "mortise length", length, tab))
+            found.append(MeasuredFit(joint.id, feature.piece, "mortise length", length, tab))
     return found
 
 

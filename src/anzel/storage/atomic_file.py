@@ -42,7 +42,7 @@ def read_whole(
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         with os.fdopen(handle, "rb") as stream:
             if not stat.S_ISREG(os.fstat(stream.fileno()).st_mode):
-                raise unreadable(f"{path} is no file.", mend="Choose a file.")
+                raise unreadable(f"{path} is no file.", hint="Choose a file.")
             content = stream.read(most + 1)
     except (OSError, ValueError) as error:
         raise unreadable(f"{path} could not be read: {_reason(error)}.") from error
@@ -74,7 +74,7 @@ def write_atomically(
         present = _present(target)
         if is_read_only(target) and not even_read_only:
             raise ReadOnlyFileError(
-                f"{path} is read-only.", mend="Write under another name, or make it writable."
+                f"{path} is read-only.", hint="Write under another name, or make it writable."
             )
         with _temporary(target) as (temporary, handle):
             with os.fdopen(handle, "wb", closefd=False) as stream:
@@ -89,15 +89,15 @@ def write_atomically(
             os.replace(temporary, target)
     except (OSError, ValueError) as error:
         mend = "Nothing was changed; choose another place or free some space."
-        raise FileError(f"{path} could not be written: {_reason(error)}.", mend=mend) from error
+        raise FileError(f"{path} could not be written: {_reason(error)}.", hint=mend) from error
     # the file is in place: what fails from here on changes nothing about that
     with suppress(OSError):
         _flush_folder(target.parent)
     with suppress(OSError):
-        sweep(target.parent)
+        remove_stray_temporaries(target.parent)
 
 
-def sweep(folder: Path) -> None:
+def remove_stray_temporaries(folder: Path) -> None:
     """Take away what killed processes of ours left half written in a folder.
 
     Only files whose name proves that it was made here, and that no living process holds, go.
@@ -114,7 +114,7 @@ def sweep(folder: Path) -> None:
                 os.close(handle)
 
 
-def backup_of(path: Path) -> Path:
+def backup_path(path: Path) -> Path:
     """Returns where the previous version of a file is kept: `NAME.bak`, its name shortened where
     it would be longer than a file's name can be."""
     name = path.name + ".bak"
@@ -182,7 +182,7 @@ def _back_up(target: Path) -> None:
             os.link(target, beside)
         except OSError:
             shutil.copy2(target, beside)
-        os.replace(beside, backup_of(target))
+        os.replace(beside, backup_path(target))
 
 
 def _flush_folder(folder: Path) -> None:

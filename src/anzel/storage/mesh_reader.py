@@ -31,24 +31,24 @@ _CLOSE = 1e-5
 
 
 @dataclass(frozen=True)
-class MeshRead:
+class ImportedMesh:
     """A closed mesh, its height in mm as drawn, and what had to be repaired."""
 
     mesh: Asset
     height: float
-    mends: tuple[str, ...]
+    repairs: tuple[str, ...]
 
 
 class MeshError(FileError):
     """A file that holds no body to slice."""
 
 
-def read_mesh(path: Path) -> MeshRead:
+def read_mesh(path: Path) -> ImportedMesh:
     """A mesh file's body. Raises FileError or MeshError saying what is wrong with it."""
     kind = path.suffix.lower().removeprefix(".")
     if kind not in KINDS:
         known = ", ".join(each.upper() for each in KINDS)
-        raise MeshError(f"{path.name} is no mesh Anzel knows.", mend=f"It reads {known}.")
+        raise MeshError(f"{path.name} is no mesh Anzel knows.", hint=f"It reads {known}.")
     parts = _loaded(_content(path, kind), kind, path.name)
     count = sum(len(part.faces) for part in parts)
     if not count:
@@ -56,20 +56,20 @@ def read_mesh(path: Path) -> MeshRead:
     if count > MOST_TRIANGLES:
         raise MeshError(
             f"{path.name} has {count} triangles, more than {MOST_TRIANGLES}.",
-            mend="Make it coarser.",
+            hint="Make it coarser.",
         )
     if not all((np.abs(part.vertices) < _FURTHEST).all() for part in parts if len(part.vertices)):
-        raise MeshError(f"{path.name} has corners that are nowhere.", mend="Save it anew.")
+        raise MeshError(f"{path.name} has corners that are nowhere.", hint="Save it anew.")
     mends: list[str] = []
     bodies = [body for part in parts for body in _bodies(part)]
     for body in bodies:
         _repair(body, mends, path.name)
     stl, height = _kept(bodies, mends, path.name)
-    return MeshRead(Asset.of(path.name[-120:], stl), height, tuple(mends))
+    return ImportedMesh(Asset.of(path.name[-120:], stl), height, tuple(mends))
 
 
 def _content(path: Path, kind: str) -> bytes:
-    too_large = MeshError(f"{path.name} is far too large.", mend="Make it coarser.")
+    too_large = MeshError(f"{path.name} is far too large.", hint="Make it coarser.")
     content = read_whole(path, LARGEST, too_large)
     if kind == "3mf":
         try:
@@ -78,7 +78,7 @@ def _content(path: Path, kind: str) -> bytes:
         except zipfile.BadZipFile as error:
             raise _unreadable(path.name) from error
         if whole > _LARGEST_3MF:
-            raise MeshError(f"{path.name} is far too large as 3MF.", mend="Save it as STL.")
+            raise MeshError(f"{path.name} is far too large as 3MF.", hint="Save it as STL.")
     return content
 
 
@@ -132,7 +132,7 @@ def _repair(mesh: "Trimesh", mends: list[str], name: str) -> None:
     if not len(mesh.faces) or not mesh.is_watertight:
         raise MeshError(
             f"{name} is not closed: {_open_edges(mesh)}.",
-            mend="Close its holes in a program that makes meshes.",
+            hint="Close its holes in a program that makes meshes.",
         )
     if not mesh.is_winding_consistent or mesh.volume < 0:
         repair.fix_normals(mesh, multibody=True)  # type: ignore[no-untyped-call]
@@ -180,7 +180,7 @@ def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, 
     if broken or min(high - low) < 1e-3 * max(high - low):
         raise MeshError(
             f"{name} is no solid body ({broken or 'flat'}).",
-            mend="Make it one closed surface that does not touch itself.",
+            hint="Make it one closed surface that does not touch itself.",
         )
     corners = bodies[0].triangles - middle
     if len(solids) > 1:
@@ -190,4 +190,4 @@ def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, 
 
 
 def _unreadable(name: str) -> MeshError:
-    return MeshError(f"{name} could not be read as a mesh.", mend="Save it anew, or as STL.")
+    return MeshError(f"{name} could not be read as a mesh.", hint="Save it anew, or as STL.")

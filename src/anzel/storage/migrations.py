@@ -65,5 +65,24 @@ def from_3(project: Record) -> Record:
     return {**project, "pens": now}
 
 
-MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1, 2: from_2, 3: from_3}
+def from_4(project: Record) -> Record:
+    """Returns the project with the words of today for test pieces, pressing and placements."""
+    sheets = _renamed(project.get("sheets", {}), amounts="copy_counts", kept="kept_placements")
+    if "kept_placements" in sheets:
+        placements = sheets["kept_placements"]
+        sheets["kept_placements"] = [_renamed(each, room="container") for each in placements]
+    stocks = [stock_from_4(stock) for stock in project["stocks"]]
+    return {**_renamed(project, gauges="test_pieces"), "stocks": stocks, "sheets": sheets}
+
+
+def stock_from_4(stock: Record) -> Record:
+    """Returns the record of a stock with today's word for how it takes to being pressed."""
+    return _renamed(stock, nature="press_behaviour")
+
+
+def _renamed(record: Record, **names: str) -> Record:
+    return {names.get(key, key): value for key, value in record.items()}
+
+
+MIGRATIONS: dict[int, Callable[[Record], Record]] = {1: from_1, 2: from_2, 3: from_3, 4: from_4}
 """For each older version, the step that turns its project into the next version's."""

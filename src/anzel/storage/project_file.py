@@ -13,13 +13,13 @@ from typing import Any
 from pydantic import ValidationError
 
 from anzel.core.findings import MakerError, ParameterError
-from anzel.core.immutable import plain_error
-from anzel.project.derive import build_of
+from anzel.core.immutable import to_parameter_error
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 from anzel.storage.migrations import MIGRATIONS
 
-VERSION = 4
+VERSION = 5
 MEMBER = "project.json"
 ASSETS = "assets/"
 LARGEST = 256 * 1024 * 1024
@@ -67,16 +67,16 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
     if version > VERSION:
         raise NewerFileError(
             f"{name} was saved by a newer Anzel (format {version}; this one reads {VERSION}).",
-            mend="Update Anzel to open it. The file was not touched.",
+            hint="Update Anzel to open it. The file was not touched.",
         )
     try:
         wanted = record["project"]
         for step in range(version, VERSION):
             wanted = MIGRATIONS[step](wanted)
         project = Project.model_validate_json(json.dumps(wanted), context=beside)
-        build_of(project)
+        solved_structure_of(project)
     except ValidationError as error:
-        raise _damaged(name, plain_error(error).message.rstrip(".")) from error
+        raise _damaged(name, to_parameter_error(error).message.rstrip(".")) from error
     except ParameterError as error:
         raise _damaged(name, str(error).rstrip(".")) from error
     except (KeyError, TypeError, ValueError, AttributeError, OverflowError) as error:
@@ -96,7 +96,7 @@ def save(project: Project, path: Path, *, even_read_only: bool = False) -> None:
     except MakerError as error:
         raise UnopenableProjectError(
             f"{path.name} was not saved, for it could not be opened again: {error.message}",
-            mend="Take the last change back, and save then.",
+            hint="Take the last change back, and save then.",
         ) from error
     write_atomically(path, content, keep_backup=True, even_read_only=even_read_only)
 
@@ -142,5 +142,5 @@ def _members(content: bytes, name: str) -> tuple[dict[str, Any], dict[str, bytes
 def _damaged(name: str, why: str) -> DamagedFileError:
     return DamagedFileError(
         f"{name} is not a whole Anzel project: {why}.",
-        mend="The previous version may be beside it, ending in .bak.",
+        hint="The previous version may be beside it, ending in .bak.",
     )

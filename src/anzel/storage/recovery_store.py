@@ -21,7 +21,7 @@ from threading import Lock
 
 from anzel.project.model import Project
 from anzel.storage import project_file
-from anzel.storage.atomic_file import PRIVATE, FileError, sweep, write_atomically
+from anzel.storage.atomic_file import PRIVATE, FileError, remove_stray_temporaries, write_atomically
 from anzel.storage.private_folder import private_folder
 
 ENDING = ".anzel"
@@ -31,7 +31,7 @@ _FORGOTTEN = 30 * 86_400.0
 """What is older than its project's file is kept, unoffered, for so long, s."""
 
 
-def refuge_folder() -> Path:
+def recovery_folder() -> Path:
     """The folder in the XDG state folder."""
     from platformdirs import user_state_path  # not while the window starts
 
@@ -39,7 +39,7 @@ def refuge_folder() -> Path:
 
 
 @dataclass(frozen=True)
-class LeftBehind:
+class RecoverableProject:
     """Unsaved work of a window that ended without saving or asking."""
 
     file: Path
@@ -60,11 +60,11 @@ class LeftBehind:
                 path.unlink()
 
 
-class Refuge:
+class RecoveryStore:
     """One window's file in the refuge."""
 
     def __init__(self, folder: Path | None = None) -> None:
-        self._folder = folder or refuge_folder()
+        self._folder = folder or recovery_folder()
         self._file = self._folder / f"{os.getpid()}-{token_hex(4)}{ENDING}"
         self._lock: int | None = None
         self._turn = Lock()
@@ -78,7 +78,7 @@ class Refuge:
     def keep(self, project: Project, saved_as: Path | None, as_of: "Moment | None" = None) -> None:
         """Keep a project as it was at a moment, or is now; not if a later state has been saved
         meanwhile. Raises FileError."""
-        moment, written = as_of or moment_of(saved_as)
+        moment, written = as_of or save_moment(saved_as)
         about = {
             "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH],
             "as_of": moment, "written": written,
@@ -123,11 +123,11 @@ class Refuge:
         self._lock = handle
 
 
-def left_behind(folder: Path | None = None) -> tuple[LeftBehind, ...]:
+def recoverable_projects(folder: Path | None = None) -> tuple[RecoverableProject, ...]:
     """What windows that are gone left behind and was not saved later, newest first; unreadable
     files are not named."""
     found = []
-    for file in sorted((folder or refuge_folder()).glob(f"*{ENDING}")):
+    for file in sorted((folder or recovery_folder()).glob(f"*{ENDING}")):
         if _is_held(file) or (each := _about(file)) is None:
             continue
         if not _was_saved_later(each):
@@ -137,12 +137,12 @@ def left_behind(folder: Path | None = None) -> tuple[LeftBehind, ...]:
     return tuple(sorted(found, key=lambda each: each.when, reverse=True))
 
 
-def tidy(folder: Path | None = None) -> None:
+def remove_stray_files(folder: Path | None = None) -> None:
     """Take away what windows that were killed left beside their work: locks of nothing, and files
     half written. Called at the start."""
-    where = folder or refuge_folder()
+    where = folder or recovery_folder()
     with suppress(OSError):
-        sweep(where)
+        remove_stray_temporaries(where)
     for lock in where.glob(f"*{_LOCK}"):
         file = lock.with_suffix(ENDING)
         if not file.exists() and not _is_held(file):
@@ -154,7 +154,7 @@ Moment = tuple[float, int | None]
 """Now, s since the epoch, and when the project's file was written last, ns, if it was."""
 
 
-def moment_of(saved_as: Path | None) -> Moment:
+def save_moment(saved_as: Path | None) -> Moment:
     """Returns the present moment of a project with a file, or with none yet."""
     return (time.time(), _written(saved_as))
 
@@ -166,7 +166,7 @@ def _written(path: Path | None) -> int | None:
         return None
 
 
-def _was_saved_later(found: LeftBehind) -> bool:
+def _was_saved_later(found: RecoverableProject) -> bool:
     """Whether the project's file was written after the unsaved work was kept."""
     now = _written(found.saved_as)
     return now is not None and now != found.written
@@ -187,14 +187,14 @@ def _is_held(file: Path) -> bool:
     return False
 
 
-def _about(file: Path) -> LeftBehind | None:
+def _about(file: Path) -> RecoverableProject | None:
     try:
         with zipfile.ZipFile(file) as archive:
             about = json.loads(archive.comment)
         when = datetime.fromtimestamp(float(about.get("as_of", file.stat().st_mtime)))
         saved_as = Path(about["saved_as"]) if about["saved_as"] else None
         written = about.get("written")
-        return LeftBehind(file, str(about["name"]), saved_as, when, written)
+        return RecoverableProject(file, str(about["name"]), saved_as, when, written)
     except (OSError, ValueError, KeyError, TypeError, OverflowError, AttributeError):
         return None
     except (zipfile.BadZipFile, NotImplementedError):

@@ -1,6 +1,7 @@
 """Stocks and cutters kept outside a project: a personal library, and files to hand on.
 
-Both are JSON: `{"anzel-stocks": 1, "stocks": [...], "cutters": [...]}`, with the records as in a
+Both are JSON: `{"anzel-stocks": VERSION, "stocks": [...], "cutters": [...]}`,
+with the records as in a
 project file. The personal library is `stocks.json` in the XDG data folder.
 """
 
@@ -11,13 +12,14 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from anzel.core.immutable import plain_error
+from anzel.core.immutable import to_parameter_error
 from anzel.materials.cutter import Cutter
 from anzel.materials.stock import Stock
 from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, write_atomically
+from anzel.storage.migrations import stock_from_4
 from anzel.storage.private_folder import private_folder
 
-VERSION = 1
+VERSION = 2
 _MARK = "anzel-stocks"
 LARGEST = 16 * 1024 * 1024
 
@@ -46,10 +48,10 @@ def library_path() -> Path:
 def load_library() -> Rack:
     """The personal library; empty when there is none yet. Raises FileError for a damaged one."""
     path = library_path()
-    return load(path) if path.exists() else Rack()
+    return load_rack(path) if path.exists() else Rack()
 
 
-def keep(rack: Rack) -> None:
+def add_to_library(rack: Rack) -> None:
     """Add to the personal library, or bring what is in it up to date. Raises FileError."""
     path = library_path()
     together = load_library().with_all(rack)
@@ -57,10 +59,10 @@ def keep(rack: Rack) -> None:
         private_folder(path.parent)
     except OSError as error:
         raise FileError(f"{path.parent} could not be made: {error.strerror}.") from error
-    save(together, path, mode=PRIVATE)
+    save_rack(together, path, mode=PRIVATE)
 
 
-def save(rack: Rack, path: Path, *, mode: int | None = None) -> None:
+def save_rack(rack: Rack, path: Path, *, mode: int | None = None) -> None:
     """Write stocks and cutters to a file, atomically; `mode` as in `write_atomically`."""
     record = {
         _MARK: VERSION,
@@ -71,7 +73,7 @@ def save(rack: Rack, path: Path, *, mode: int | None = None) -> None:
     write_atomically(path, content.encode(), keep_backup=True, mode=mode)
 
 
-def load(path: Path) -> Rack:
+def load_rack(path: Path) -> Rack:
     """Read stocks and cutters. Raises FileError naming what is wrong."""
     too_large = FileError(f"{path.name} is far too large for a list of stocks.")
     content = read_whole(path, LARGEST, too_large)
@@ -84,16 +86,19 @@ def load(path: Path) -> Rack:
 
 def _checked(record: Any, name: str) -> Rack:  # noqa: ANN401
     if not isinstance(record, dict) or not isinstance(record.get(_MARK), int):
-        raise FileError(f"{name} is not a list of stocks.", mend="Choose one that Anzel wrote.")
+        raise FileError(f"{name} is not a list of stocks.", hint="Choose one that Anzel wrote.")
     if record[_MARK] > VERSION:
-        raise FileError(f"{name} was written by a newer Anzel.", mend="Update Anzel to read it.")
+        raise FileError(f"{name} was written by a newer Anzel.", hint="Update Anzel to read it.")
     try:
-        stocks = [Stock.model_validate_json(json.dumps(each)) for each in record.get("stocks", [])]
+        records = record.get("stocks", [])
+        if record[_MARK] == 1:
+            records = [stock_from_4(dict(each)) for each in records]
+        stocks = [Stock.model_validate_json(json.dumps(each)) for each in records]
         cutters = [
             Cutter.model_validate_json(json.dumps(each)) for each in record.get("cutters", [])
         ]
     except ValidationError as error:
-        raise FileError(f"{name}: {plain_error(error).message}") from error
-    except (TypeError, AttributeError) as error:
+        raise FileError(f"{name}: {to_parameter_error(error).message}") from error
+    except (TypeError, AttributeError, ValueError) as error:
         raise FileError(f"{name} is not a list of stocks.") from error
     return Rack(tuple(stocks), tuple(cutters))

@@ -27,7 +27,7 @@ def named_parts(name: str, regions: Sequence[Region]) -> Parts:
     return {f"{name}{chr(ord('a') + n)}": region for n, region in enumerate(regions[:26])}
 
 
-def told_apart(
+def assign_features(
     joints: Sequence[Joint], parts: Mapping[str, Parts]
 ) -> tuple[list[Joint], dict[str, Parts], list[Finding]]:
     """The joints with their features on the parts they are in, the parts that have any, and what

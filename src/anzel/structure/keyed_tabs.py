@@ -15,7 +15,9 @@ from anzel.structure.joints.tab_mortise import TabMortise
 Tabs = tuple[tuple[float, float], ...]
 
 
-def keyed(joints: Sequence[TabMortise], step: float, clearance: float) -> tuple[TabMortise, ...]:
+def keyed_joints(
+    joints: Sequence[TabMortise], step: float, clearance: float
+) -> tuple[TabMortise, ...]:
     """The joints with tabs that tell them apart, `step` mm from one to the next.
 
     Raises ParameterError where that cannot be, or a wrong pair would still fit.
@@ -24,23 +26,23 @@ def keyed(joints: Sequence[TabMortise], step: float, clearance: float) -> tuple[
         if len(joint.tabs) < 2:
             raise ParameterError(
                 f"{joint.tabbed} has one tab only, which cannot be keyed.",
-                mend="Give it two tabs or more.",
+                hint="Give it two tabs or more.",
             )
     made = tuple(
         replace(joint, tabs=_shifted(joint.tabs, step * (index + 1)))
         for index, joint in enumerate(joints)
     )
     for one, other in permutations(made, 2):
-        if fits(one.tabs, other.tabs, clearance):
+        if tabs_fit(one.tabs, other.tabs, clearance):
             raise ParameterError(
                 f"{one.tabbed} would also fit where {other.tabbed} belongs.",
-                mend="Use a larger key step.",
+                hint="Use a larger key step.",
                 field="key_step",
             )
     return made
 
 
-def fits(tabs: Tabs, mortises: Tabs, clearance: float) -> bool:
+def tabs_fit(tabs: Tabs, mortises: Tabs, clearance: float) -> bool:
     """Whether tabs go into mortises made for others, as they are or turned end for end."""
     turned = tuple((-middle, width) for middle, width in reversed(tabs))
     return any(_go_in(way, mortises, clearance) for way in (tabs, turned))
@@ -62,6 +64,6 @@ def _shifted(tabs: Tabs, by: float) -> Tabs:
     widths = [by if index < half else -by for index in range(len(tabs))]
     changed = tuple((m, w + extra) for (m, w), extra in zip(tabs, widths, strict=True))
     if min(width for _, width in changed) <= 1:
-        raise ParameterError("Keyed tabs would vanish.", mend="Use a smaller key step.",
+        raise ParameterError("Keyed tabs would vanish.", hint="Use a smaller key step.",
                              field="key_step")  # fmt: skip
     return changed

@@ -98,7 +98,7 @@ class Joint:
     """Which of its pieces come apart from which, where that is not one after the other."""
 
     @property
-    def partings(self) -> tuple[tuple[str, str], ...]:
+    def separations(self) -> tuple[tuple[str, str], ...]:
         """The pairs that come apart: the second of each leaves the first."""
         return self.pairs or tuple(pairwise(self.pieces))
 
@@ -123,28 +123,28 @@ class Piece:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class SheetSpec:
     """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading,
     `fit_shift` what its openings get on top of the clearance."""
 
     stock_id: str
     measured_thickness: float
     kerf: float
-    limits: Limits | None = None
+    thickness_limits: Limits | None = None
     fit_shift: float = 0.0
 
 
 @dataclass(frozen=True)
-class Sheets:
+class FitContext:
     """All stocks in use, the clearance, who takes care of the kerf, and what the fit classes mean
     for joints that have a class of their own."""
 
-    by_stock: tuple[Sheet, ...]
+    by_stock: tuple[SheetSpec, ...]
     clearance: float
     kerf_at: KerfAt
     fits: Fits = USUAL_FITS
 
-    def of(self, stock_id: str) -> Sheet:
+    def of(self, stock_id: str) -> SheetSpec:
         """The sheet of a stock that is known to exist."""
         return next(sheet for sheet in self.by_stock if sheet.stock_id == stock_id)
 
@@ -156,7 +156,7 @@ class Sheets:
 
 
 @dataclass(frozen=True)
-class Edit:
+class OutlineChange:
     """What one joint does to one plate's outline."""
 
     piece: str
@@ -164,23 +164,23 @@ class Edit:
     cut: tuple[Contour, ...] = ()
 
 
-Solved = tuple[Joint | None, tuple[Edit, ...]]
+Solved = tuple[Joint | None, tuple[OutlineChange, ...]]
 """What solving a declaration gives: the joint, if it makes one, and what it does to outlines."""
 
 
-class Declaration(Protocol):
+class JointSpec(Protocol):
     """Something that a form declares about its plates; one kind of joint a file in `joints/`."""
 
     @property
     def id(self) -> str:
         """The joint's name; "" for what makes none."""
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """Solve it among the plates, by name. Raises ParameterError where that cannot be."""
 
 
 @dataclass(frozen=True)
-class Build:
+class SolvedStructure:
     """A structure, solved: everything that the views, proofs and files show."""
 
     pieces: tuple[Piece, ...]

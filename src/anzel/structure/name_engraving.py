@@ -2,7 +2,7 @@
 
 from math import hypot
 
-from anzel.geometry.inscribed_circle import roomiest
+from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.geometry.lettering import lettering
 from anzel.geometry.regions import Region, Stroke
 
@@ -13,8 +13,8 @@ LETTER_WIDTH = 0.85
 """A letter's width, of its height, with the gap beside it."""
 
 
-def mark_on(region: Region, text: str, tallest: float = _TALLEST) -> tuple[Stroke, ...]:
+def engraved_name(region: Region, text: str, tallest: float = _TALLEST) -> tuple[Stroke, ...]:
     """`text` in single strokes, no larger than fits; nothing where there is no room."""
-    x, y, clear = roomiest(region)
+    x, y, clear = largest_inscribed_circle(region)
     height = min(tallest, 1.6 * clear / hypot(1.0, LETTER_WIDTH * len(text)))
     return lettering(text, height, (x, y)) if height >= SMALLEST_LETTER else ()

@@ -6,13 +6,13 @@ from math import atan2
 
 from anzel.core.findings import ParameterError
 from anzel.core.tolerances import PARALLEL
-from anzel.geometry.placement import Placement, Vector, cross, dot, norm, plus, unit
+from anzel.geometry.placement import Placement, Vector, add_scaled, cross, dot, norm, unit
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.model import Plate
 
 
 @dataclass(frozen=True)
-class Meeting:
+class PlaneIntersection:
     """A line in space, origin + s * axis, common to two mid-planes, and their angle (radians).
 
     The angle is the one between the sheets' normals, in (0, π).
@@ -24,7 +24,7 @@ class Meeting:
 
     def at(self, s: float) -> Vector:
         """The point at s mm along the line."""
-        return plus(self.origin, self.axis, s)
+        return add_scaled(self.origin, self.axis, s)
 
     def in_plate(self, plate: Plate) -> tuple[Point, Point]:
         """Origin and unit direction of the line in a plate's own coordinates."""
@@ -32,7 +32,7 @@ class Meeting:
 
 
 @lru_cache(maxsize=16384)
-def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
+def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> PlaneIntersection:
     """The meeting line of two plates, pointing along `up`, or upwards where it has an up.
 
     Raises ParameterError for parallel plates, which have none.
@@ -43,16 +43,16 @@ def meet(first: Plate, second: Plate, up: Vector | None = None) -> Meeting:
     if size < PARALLEL:
         raise ParameterError(
             f"{first.name} and {second.name} are parallel and cannot cross.",
-            mend="Turn one of them.",
+            hint="Turn one of them.",
         )
     a, b = dot(first.placement.origin, n), dot(second.placement.origin, m)
     # the point of both planes nearest the world's origin: (a m × axis + b axis × n) / |axis|²
-    side = plus((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
-    origin = plus(side, cross(axis, n), b / size**2)
+    side = add_scaled((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
+    origin = add_scaled(side, cross(axis, n), b / size**2)
     axis = unit(axis)
     if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
         axis = (-axis[0], -axis[1], -axis[2])
-    return Meeting(origin, axis, atan2(size, dot(n, m)))
+    return PlaneIntersection(origin, axis, atan2(size, dot(n, m)))
 
 
 @lru_cache(maxsize=16384)

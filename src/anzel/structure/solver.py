@@ -17,32 +17,41 @@ from anzel.core.tolerances import SMALLEST
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Segment
-from anzel.geometry.short_edges import without_specks
-from anzel.structure.disconnected_parts import named_parts, told_apart
-from anzel.structure.model import Build, Declaration, Edit, Feature, Joint, Piece, Plate, Sheets
-from anzel.structure.name_engraving import mark_on
+from anzel.geometry.short_edges import without_short_edges
+from anzel.structure.disconnected_parts import assign_features, named_parts
+from anzel.structure.model import (
+    Feature,
+    FitContext,
+    Joint,
+    JointSpec,
+    OutlineChange,
+    Piece,
+    Plate,
+    SolvedStructure,
+)
+from anzel.structure.name_engraving import engraved_name
 
 
 def solve(
     plates: Sequence[Plate],
-    declared: Sequence[Declaration],
-    sheets: Sheets,
+    declared: Sequence[JointSpec],
+    fit_context: FitContext,
     *,
-    forgiving: bool = False,
-) -> Build:
+    collect_errors: bool = False,
+) -> SolvedStructure:
     """Solve all joints and cut all plates.
 
     Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
     leaves it out, and says the same as a finding.
     """
     _need_simple(plates)
-    forgiven: list[Finding] | None = [] if forgiving else None
-    joints, edits = edits_of(plates, declared, sheets, forgiven)
+    forgiven: list[Finding] | None = [] if collect_errors else None
+    joints, edits = outline_changes(plates, declared, fit_context, forgiven)
     parts = {
         plate.name: named_parts(plate.name, _cut(plate, edits[plate.name], forgiven))
         for plate in plates
     }
-    joints, parts, findings = told_apart(joints, parts)
+    joints, parts, findings = assign_features(joints, parts)
     findings += forgiven or []
     features: dict[str, list[Feature]] = {name: [] for each in parts.values() for name in each}
     for joint in joints:
@@ -50,15 +59,15 @@ def solve(
             features[feature.piece].append(feature)
     pieces = []
     for plate in plates:
-        thickness = sheets.of(plate.stock_id).measured_thickness
+        thickness = fit_context.of(plate.stock_id).measured_thickness
         for name, region in parts[plate.name].items():
             findings += _slivers(plate, name, region)
-            mark = mark_on(region, name) if plate.mark else ()
+            mark = engraved_name(region, name) if plate.mark else ()
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
                       tuple(features[name]), mark, bent=plate.bent)
             )  # fmt: skip
-    return Build(tuple(pieces), tuple(joints), tuple(findings))
+    return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))
 
 
 def _need_simple(plates: Sequence[Plate]) -> None:
@@ -68,7 +77,7 @@ def _need_simple(plates: Sequence[Plate]) -> None:
         if not is_whole:
             raise ParameterError(
                 f"The outline of {plate.name} crosses itself with these sizes.",
-                mend="Take the last change back, or change the sizes that shape it.",
+                hint="Take the last change back, or change the sizes that shape it.",
             )
 
 
@@ -85,22 +94,22 @@ def collecting_later() -> Iterator[None]:
             gc.enable()
 
 
-def edits_of(
+def outline_changes(
     plates: Sequence[Plate],
-    declared: Sequence[Declaration],
-    sheets: Sheets,
+    declared: Sequence[JointSpec],
+    fit_context: FitContext,
     forgiven: list[Finding] | None = None,
-) -> tuple[list[Joint], dict[str, list[Edit]]]:
+) -> tuple[list[Joint], dict[str, list[OutlineChange]]]:
     """The solved joints, and what they do to each plate's outline, by the plate's name.
 
     Raises ParameterError for one that cannot be, unless there is a list to add it to.
     """
     by_name = {plate.name: plate for plate in plates}
     joints: list[Joint] = []
-    edits: dict[str, list[Edit]] = {plate.name: [] for plate in plates}
+    edits: dict[str, list[OutlineChange]] = {plate.name: [] for plate in plates}
     for declaration in declared:
         try:
-            joint, changes = declaration.solve(by_name, sheets)
+            joint, changes = declaration.solve(by_name, fit_context)
         except ParameterError as error:
             if forgiven is None:
                 raise
@@ -114,10 +123,12 @@ def edits_of(
 
 
 def _forgiven(where: str, error: ParameterError) -> Finding:
-    return Finding("joint", Severity.PROBLEM, where, error.message, error.mend)
+    return Finding("joint", Severity.PROBLEM, where, error.message, error.hint)
 
 
-def _cut(plate: Plate, edits: Sequence[Edit], forgiven: list[Finding] | None) -> tuple[Region, ...]:
+def _cut(
+    plate: Plate, edits: Sequence[OutlineChange], forgiven: list[Finding] | None
+) -> tuple[Region, ...]:
     """What is left: one region, or several of a plate that may part."""
     added = tuple(contour for edit in edits for contour in edit.add)
     cut = [contour for edit in edits for contour in edit.cut]
@@ -127,13 +138,13 @@ def _cut(plate: Plate, edits: Sequence[Edit], forgiven: list[Finding] | None) ->
     if len(parts) != 1 and not (parts and plate.may_part):
         error = ParameterError(
             f"The joints leave {plate.name} in {len(parts)} parts.",
-            mend="Move the slots apart or make the piece larger.",
+            hint="Move the slots apart or make the piece larger.",
         )
         if forgiven is None:
             raise error
         forgiven.append(_forgiven(plate.name, error))
         return (plate.region,)
-    return tuple(map(without_specks, parts)) if plate.may_part else parts
+    return tuple(map(without_short_edges, parts)) if plate.may_part else parts
 
 
 @lru_cache(maxsize=1024)

@@ -9,15 +9,15 @@ from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Stroke
 from anzel.materials.fits import FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import strip
-from anzel.structure.model import Feature, FeatureKind, Sheet
+from anzel.structure.model import Feature, FeatureKind, SheetSpec
 from anzel.test_pieces.model import (
-    Gauge,
-    GaugeKind,
-    Request,
-    Scale,
-    Step,
+    ClearanceScale,
+    TestPiece,
+    TestPieceKind,
+    TestPieceRequest,
+    TestStep,
     engrave,
-    made,
+    flat_piece,
     need_positive,
 )
 from anzel.test_pieces.shapes import rounded
@@ -28,9 +28,9 @@ _SLOT_DEPTH, _TOOTH, _END_TOOTH, _SPINE = 14.0, 8.5, 9.0, 12.0
 _TONGUE_LENGTH, _TONGUE_WIDTH = 40.0, 18.0
 
 
-def comb(request: Request) -> Gauge:
+def comb(request: TestPieceRequest) -> TestPiece:
     """The comb for one sheet. Raises ParameterError if a slot would have no width."""
-    sheet, rule = request.sheet, request.rule
+    sheet, rule = request.sheet_spec, request.rule
     widths = slot_widths(request)
     body = rounded(_END_TOOTH * 2 + sum(widths) + _TOOTH * (len(widths) - 1), _SPINE + _SLOT_DEPTH)
     tools, features, steps = [], [], []
@@ -43,24 +43,26 @@ def comb(request: Request) -> Gauge:
         slot = _slot(number, width, (centre, (mouth + floor) / 2), rule)
         tools.append(strip((centre, 0.0), (0.0, 1.0), floor, mouth + 1, width))
         features.append(slot)
-        steps.append(Step(slot.joint, width, text, slot.width, taken))
+        steps.append(TestStep(slot.joint, width, text, slot.width, taken))
         labels += engrave(text, (centre, _SPINE / 2), width + _TOOTH - 2.4)
         x += width + _TOOTH
     region = combine(body, cut=tools)[0]
-    tongue = made(TONGUE, sheet, rounded(_TONGUE_LENGTH, _TONGUE_WIDTH))
-    scale = Scale(1.0, rule.drawn_kerf - sheet.measured_thickness)
-    pieces = (made(BODY, sheet, region, features, labels), tongue)
-    return Gauge(GaugeKind.COMB, pieces, tuple(steps), today_width(sheet, rule).drawn, scale)
+    tongue = flat_piece(TONGUE, sheet, rounded(_TONGUE_LENGTH, _TONGUE_WIDTH))
+    scale = ClearanceScale(1.0, rule.drawn_kerf - sheet.measured_thickness)
+    pieces = (flat_piece(BODY, sheet, region, features, labels), tongue)
+    return TestPiece(
+        TestPieceKind.COMB, pieces, tuple(steps), today_width(sheet, rule).drawn, scale
+    )
 
 
-def today_width(sheet: Sheet, rule: FitRule) -> Size:
+def today_width(sheet: SheetSpec, rule: FitRule) -> Size:
     """What a slot for this sheet in itself is drawn today."""
     return rule.opening(Term("mating sheet", sheet.measured_thickness))
 
 
-def slot_widths(request: Request) -> tuple[float, ...]:
+def slot_widths(request: TestPieceRequest) -> tuple[float, ...]:
     """The drawn widths. Raises ParameterError if one would be nothing."""
-    today = today_width(request.sheet, request.rule).drawn
+    today = today_width(request.sheet_spec, request.rule).drawn
     widths = request.numbers(today, step=0.05, count=7, positive=True)
     need_positive(widths, "slot")
     return widths

@@ -10,12 +10,20 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import Size, Term
 from anzel.structure.model import Feature, FeatureKind, Piece
-from anzel.test_pieces.model import Gauge, GaugeKind, Request, Scale, Step, engrave, made
+from anzel.test_pieces.model import (
+    ClearanceScale,
+    TestPiece,
+    TestPieceKind,
+    TestPieceRequest,
+    TestStep,
+    engrave,
+    flat_piece,
+)
 
 _LENGTH, _CELLS, _DEPTH = 60.0, 5, 22.0
 
 
-def fingers(request: Request) -> Gauge:
+def fingers(request: TestPieceRequest) -> TestPiece:
     """One pair, or several with stepped clearance, the clearance engraved on both halves."""
     rule, pitch = request.rule, _LENGTH / _CELLS
     clearances = request.numbers(rule.clearance, step=0.05, count=1)
@@ -26,27 +34,27 @@ def fingers(request: Request) -> Gauge:
         if abs(ease) > pitch / 2:
             raise ParameterError(
                 f"A finger of {pitch:g} mm cannot have a clearance of {clearance:g} mm.",
-                mend="Use a smaller start or step.", field="start",
+                hint="Use a smaller start or step.", field="start",
             )  # fmt: skip
         finger = Size((Term("pitch", pitch), Term("kerf − ½ clearance", ease)), pitch + ease,
                       pitch + ease - rule.drawn_kerf)  # fmt: skip
         gap = Size((Term("pitch", pitch), Term("½ clearance − kerf", -ease)), pitch - ease,
                    pitch - ease + rule.drawn_kerf)  # fmt: skip
         text = request.label(clearance)
-        steps.append(Step(f"S{number}", clearance, text, gap, finger))
+        steps.append(TestStep(f"S{number}", clearance, text, gap, finger))
         for half, first in (("A", 0), ("B", 1)):
             name = f"Corner {half}" + (f"{number}" if len(clearances) > 1 else "")
-            outline = _outline(request.sheet.measured_thickness, ease / 2, first)
+            outline = _outline(request.sheet_spec.measured_thickness, ease / 2, first)
             mark = engrave(f"{half} {text}", (_LENGTH / 2, _DEPTH / 2), _LENGTH - 10)
             features = _middle(name, number, request, finger) if half == "A" else ()
-            pieces.append(made(name, request.sheet, Region.of(outline), features, mark))
-    scale = Scale(1.0, 0.0)
-    return Gauge(GaugeKind.FINGERS, tuple(pieces), tuple(steps), rule.clearance, scale)
+            pieces.append(flat_piece(name, request.sheet_spec, Region.of(outline), features, mark))
+    scale = ClearanceScale(1.0, 0.0)
+    return TestPiece(TestPieceKind.FINGERS, tuple(pieces), tuple(steps), rule.clearance, scale)
 
 
-def _middle(name: str, number: int, request: Request, finger: Size) -> tuple[Feature, ...]:
+def _middle(name: str, number: int, request: TestPieceRequest, finger: Size) -> tuple[Feature, ...]:
     """The middle finger of a pair's first half, by which the pair is picked."""
-    height = request.rule.step(Term("mating sheet", request.sheet.measured_thickness))
+    height = request.rule.step(Term("mating sheet", request.sheet_spec.measured_thickness))
     at = (_LENGTH / 2, _DEPTH + height.drawn / 2)
     names = (name, name.replace("A", "B"), f"S{number}")
     return (Feature(FeatureKind.TAB, *names, finger, height, at, (0.0, 1.0)),)

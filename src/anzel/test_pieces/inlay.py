@@ -8,7 +8,15 @@ from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.materials.fits import Size, Term
 from anzel.structure.model import Feature, FeatureKind, Piece
-from anzel.test_pieces.model import Gauge, GaugeKind, Request, Scale, Step, engrave, made
+from anzel.test_pieces.model import (
+    ClearanceScale,
+    TestPiece,
+    TestPieceKind,
+    TestPieceRequest,
+    TestStep,
+    engrave,
+    flat_piece,
+)
 from anzel.test_pieces.shapes import notched_square, rounded
 
 PLATE = "Pockets"
@@ -16,9 +24,9 @@ _SIDE, _NOTCH = 18.0, 4.0
 _EDGE, _LABEL_ROOM = 8.0, 11.0
 
 
-def inlay(request: Request) -> Gauge:
+def inlay(request: TestPieceRequest) -> TestPiece:
     """Pockets, and an insert for each, its offset engraved on both."""
-    sheet, rule = request.sheet, request.rule
+    sheet, rule = request.sheet_spec, request.rule
     kerf = rule.drawn_kerf
     today = kerf - rule.clearance / 2
     offsets = request.numbers(today, step=0.025, count=5)
@@ -38,12 +46,14 @@ def inlay(request: Request) -> Gauge:
             Feature(FeatureKind.MORTISE, PLATE, f"Insert {number}", name, pocket, pocket, at,
                     (1.0, 0.0))
         )  # fmt: skip
-        steps.append(Step(name, offset, text, pocket, insert))
+        steps.append(TestStep(name, offset, text, pocket, insert))
         labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), _SIDE)
         shape = Region.of(notched_square((0.0, 0.0), _SIDE, _NOTCH, offset))
         mark = engrave(text, (0.0, -1.0), _SIDE - 5)
-        inserts.append(made(f"Insert {number}", sheet, shape, (), mark))
+        inserts.append(flat_piece(f"Insert {number}", sheet, shape, (), mark))
     body = rounded(_EDGE + len(offsets) * (_SIDE + _EDGE), _LABEL_ROOM + _SIDE + _EDGE)
     region = combine(body, cut=pockets)[0]
-    pieces = (made(PLATE, sheet, region, features, labels), *inserts)
-    return Gauge(GaugeKind.INLAY, pieces, tuple(steps), today, Scale(-2.0, 2 * kerf))
+    pieces = (flat_piece(PLATE, sheet, region, features, labels), *inserts)
+    return TestPiece(
+        TestPieceKind.INLAY, pieces, tuple(steps), today, ClearanceScale(-2.0, 2 * kerf)
+    )

@@ -10,32 +10,40 @@ from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import Size, Term
 from anzel.structure.model import Piece
-from anzel.test_pieces.model import Gauge, GaugeKind, Request, Step, engrave, made, need_positive
+from anzel.test_pieces.model import (
+    TestPiece,
+    TestPieceKind,
+    TestPieceRequest,
+    TestStep,
+    engrave,
+    flat_piece,
+    need_positive,
+)
 from anzel.test_pieces.shapes import rounded
 
 _STRIP_WIDTH, _STRIP_LENGTH, _STRIPS = 12.0, 36.0, 10
 _DIAMETER, _RIM, _LABEL_ROOM = 30.0, 7.0, 9.0
 
 
-def strips(request: Request) -> Gauge:
+def strips(request: TestPieceRequest) -> TestPiece:
     """Strips all alike, to be pushed together and measured as one; the width on each."""
     width = request.settings.start or _STRIP_WIDTH
     need_positive([width], "strip")
-    size = Size((Term("as engraved", width),), width, width - request.sheet.kerf)
+    size = Size((Term("as engraved", width),), width, width - request.sheet_spec.kerf)
     text = request.label(round(width, 3))
     outline = Contour.polygon(_corners(width, _STRIP_LENGTH))
     mark = engrave(text, (width / 2, _STRIP_LENGTH / 2), width - 3)
     count = request.settings.count or _STRIPS
     pieces = tuple(
-        made(f"Strip {number}", request.sheet, Region.of(outline), (), mark)
+        flat_piece(f"Strip {number}", request.sheet_spec, Region.of(outline), (), mark)
         for number in range(1, count + 1)
     )
     whole = Size((), fsum([width] * count), fsum([size.produced] * count))
-    step = Step("S1", width, text, whole, whole)
-    return Gauge(GaugeKind.STRIPS, pieces, (step,), width, None)
+    step = TestStep("S1", width, text, whole, whole)
+    return TestPiece(TestPieceKind.STRIPS, pieces, (step,), width, None)
 
 
-def disc(request: Request) -> Gauge:
+def disc(request: TestPieceRequest) -> TestPiece:
     """A disc, and a plate with a hole drawn as large; more than one pair if wanted."""
     start = request.settings.start or _DIAMETER
     by, count = request.settings.step or 5.0, request.settings.count or 1
@@ -47,18 +55,18 @@ def disc(request: Request) -> Gauge:
         text, suffix = request.label(across), f" {number}" if count > 1 else ""
         disc_mark: list[Stroke] = engrave(text, (0.0, 0.0), across * 0.7)
         round_piece = Region.of(Contour.circle((0.0, 0.0), across / 2))
-        pieces.append(made(f"Disc{suffix}", request.sheet, round_piece, (), disc_mark))
+        pieces.append(flat_piece(f"Disc{suffix}", request.sheet_spec, round_piece, (), disc_mark))
         width = across + 2 * _RIM
         middle = (width / 2, _LABEL_ROOM + across / 2)
         frame = rounded(width, across + _RIM + _LABEL_ROOM)
         plate = Region.of(frame.outer, (Contour.circle(middle, across / 2),))
         mark = engrave(text, (width / 2, _LABEL_ROOM / 2), width - 8)
-        pieces.append(made(f"Hole{suffix}", request.sheet, plate, (), mark))
-        kerf = request.sheet.kerf
+        pieces.append(flat_piece(f"Hole{suffix}", request.sheet_spec, plate, (), mark))
+        kerf = request.sheet_spec.kerf
         hole = Size((Term("as engraved", across),), across, across + kerf)
         inside = Size((Term("as engraved", across),), across, across - kerf)
-        steps.append(Step(f"S{number}", across, text, hole, inside))
-    return Gauge(GaugeKind.DISC, tuple(pieces), tuple(steps), start, None)
+        steps.append(TestStep(f"S{number}", across, text, hole, inside))
+    return TestPiece(TestPieceKind.DISC, tuple(pieces), tuple(steps), start, None)
 
 
 def _corners(width: float, height: float) -> list[Point]:

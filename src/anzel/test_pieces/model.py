@@ -1,7 +1,7 @@
 """What all test pieces have in common.
 
-- *Gauge*: a test piece: pieces to cut, and the *steps* on it, tried or measured one by one.
-- *Step*: one feature of a gauge: its drawn number, engraved beside it, and what it comes to:
+- *Test piece*: pieces to cut, and the *steps* on it, tried or measured one by one.
+- *Step*: one feature of a test piece: its drawn number, engraved beside it, and what it comes to:
   an opening, what goes into it, and so the clearance it tries out.
 - *Scale*: how the clearance follows from the drawn number: slope × number + base, mm.
 
@@ -17,20 +17,20 @@ from math import fsum
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.core.units import MILLIMETRES_PER_INCH
 from anzel.geometry.lettering import lettering
 from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Region, Stroke, stroke_length
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size
-from anzel.structure.model import Feature, Piece, Sheet
+from anzel.structure.model import Feature, Piece, SheetSpec
 
 DIGIT_HEIGHT = 3.2
 _LIE: Placement = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 
 
-class GaugeKind(StrEnum):
+class TestPieceKind(StrEnum):
     """The test pieces Anzel makes."""
 
     COMB = "comb"
@@ -42,31 +42,31 @@ class GaugeKind(StrEnum):
     DISC = "disc"
 
 
-class GaugeSettings(Frozen):
-    """The steps of one kind of gauge, mm. None: centred on today's number, or as is usual."""
+class TestPieceSettings(Immutable):
+    """The steps of one kind of test piece, mm. None: centred on today's number, or as is usual."""
 
-    kind: GaugeKind
+    kind: TestPieceKind
     start: float | None = Field(default=None, ge=-20, le=400)
     step: float | None = Field(default=None, ge=0.005, le=5)
     count: int | None = Field(default=None, ge=1, le=25)
 
 
-class GaugePlans(Frozen):
+class TestPiecePlans(Immutable):
     """How the maker wants test pieces: the scrap they are cut from (mm), and their numbers."""
 
     scrap_width: float = Field(default=240.0, ge=30, le=10_000)
     scrap_height: float = Field(default=140.0, ge=30, le=10_000)
     inches: bool = False
-    kinds: tuple[GaugeSettings, ...] = ()
+    kinds: tuple[TestPieceSettings, ...] = ()
 
-    def settings(self, kind: GaugeKind) -> GaugeSettings:
+    def settings(self, kind: TestPieceKind) -> TestPieceSettings:
         """The settings of one kind."""
         known = (each for each in self.kinds if each.kind is kind)
-        return next(known, None) or GaugeSettings(kind=kind)
+        return next(known, None) or TestPieceSettings(kind=kind)
 
 
 @dataclass(frozen=True)
-class Scale:
+class ClearanceScale:
     """Clearance = slope × drawn number + base, mm."""
 
     slope: float
@@ -82,7 +82,7 @@ class Scale:
 
 
 @dataclass(frozen=True)
-class Step:
+class TestStep:
     """One feature to try: its number, as engraved, what opens and what goes in."""
 
     id: str
@@ -98,15 +98,15 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Gauge:
+class TestPiece:
     """A test piece ready to cut. `today` is the number in use now; `scale` None where the steps
     are measured, not felt."""
 
-    kind: GaugeKind
+    kind: TestPieceKind
     pieces: tuple[Piece, ...]
-    steps: tuple[Step, ...]
+    steps: tuple[TestStep, ...]
     today: float
-    scale: Scale | None
+    scale: ClearanceScale | None
 
     @property
     def cut_length(self) -> float:
@@ -120,17 +120,17 @@ class Gauge:
         strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
         return fsum(map(stroke_length, strokes))
 
-    def step(self, step_id: str) -> Step:
+    def step(self, step_id: str) -> TestStep:
         """The step of that id."""
         return next(step for step in self.steps if step.id == step_id)
 
 
 @dataclass(frozen=True)
-class Request:
-    """All that a gauge is made from."""
+class TestPieceRequest:
+    """All that a test piece is made from."""
 
-    settings: GaugeSettings
-    sheet: Sheet
+    settings: TestPieceSettings
+    sheet_spec: SheetSpec
     rule: FitRule
     inches: bool = False
 
@@ -168,19 +168,19 @@ def need_positive(numbers: Sequence[float], what: str) -> None:
     if min(numbers) <= 0:
         raise ParameterError(
             f"The narrowest {what} would be {min(numbers):g} mm wide.",
-            mend="Start wider.",
+            hint="Start wider.",
             field="start",
         )
 
 
-def made(
+def flat_piece(
     name: str,
-    sheet: Sheet,
+    sheet: SheetSpec,
     region: Region,
     features: Sequence[Feature] = (),
     engraved: Sequence[Stroke] = (),
 ) -> Piece:
-    """A piece of a gauge, lying flat."""
+    """A piece of a test piece, lying flat."""
     thickness = sheet.measured_thickness
     return Piece(name, sheet.stock_id, thickness, region, _LIE, tuple(features), tuple(engraved))
 

@@ -1,4 +1,4 @@
-"""All gauges: how each is called, made and used. Commands, files and views read this table."""
+"""All test pieces: how each is called, made and used. Commands, files and views read this table."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -8,79 +8,82 @@ from anzel.test_pieces.comb import comb
 from anzel.test_pieces.fingers import fingers
 from anzel.test_pieces.inlay import inlay
 from anzel.test_pieces.kerf_pieces import disc, strips
-from anzel.test_pieces.model import Gauge, GaugeKind, Request
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
 from anzel.test_pieces.stepped_openings import mortise, windows
 
 
 @dataclass(frozen=True)
-class GaugeType:
-    """One kind of gauge: its name, what it tells, what to do with it, what its number is."""
+class TestPieceType:
+    """One kind of test piece: its name, what it tells, what to do with it, what its number is."""
 
-    make: Callable[[Request], Gauge]
+    make: Callable[[TestPieceRequest], TestPiece]
     title: str
     tells: str
     how: str
     number: str
 
 
-GAUGES = {
-    GaugeKind.COMB: GaugeType(
+TEST_PIECES = {
+    TestPieceKind.COMB: TestPieceType(
         comb, "Comb", "the slot width that feels right",
         "Push the tongue, edge first, into each slot and tap what you feel. The engraved number "
         "is the slot's drawn width.", "slot",
     ),
-    GaugeKind.WINDOWS: GaugeType(
+    TestPieceKind.WINDOWS: TestPieceType(
         windows, "Windows and plug", "which opening holds a piece of the same sheet",
         "Lay the plug into each window, flat. The engraved number is the window's drawn side; "
         "the plug carries its own.", "window",
     ),
-    GaugeKind.MORTISE: GaugeType(
+    TestPieceKind.MORTISE: TestPieceType(
         mortise, "Tab and mortises", "how long a mortise must be for its tab",
         "Push the tab through each mortise. The engraved number is the mortise's drawn length.",
         "mortise",
     ),
-    GaugeKind.INLAY: GaugeType(
+    TestPieceKind.INLAY: TestPieceType(
         inlay, "Inlay pairs", "how much larger than its pocket an insert is drawn",
         "Press each insert into the pocket of its number. The number is how far the insert was "
         "drawn outside its pocket, per side.", "offset",
     ),
-    GaugeKind.FINGERS: GaugeType(
+    TestPieceKind.FINGERS: TestPieceType(
         fingers, "Finger corner", "whether a corner of this clearance goes together",
         "Push the two halves together at a corner. The engraved number is the clearance.",
         "corner",
     ),
-    GaugeKind.STRIPS: GaugeType(
+    TestPieceKind.STRIPS: TestPieceType(
         strips, "Kerf strips", "the kerf, from strips measured together",
         "Cut on the line, the cutter's own compensation off. Push all strips together and "
         "measure across them once.", "strip",
     ),
-    GaugeKind.DISC: GaugeType(
+    TestPieceKind.DISC: TestPieceType(
         disc, "Disc and hole", "the kerf, with the calipers' zero error cancelled",
         "Cut on the line, the cutter's own compensation off. Measure the disc across and the "
         "hole across with the same calipers.", "disc",
     ),
 }  # fmt: skip
 
-FELT = tuple(kind for kind in GaugeKind if kind not in (GaugeKind.STRIPS, GaugeKind.DISC))
-"""Gauges that are felt by hand, step by step."""
-ON_THE_LINE = (GaugeKind.STRIPS, GaugeKind.DISC)
-"""Gauges that tell the kerf only when nobody has made up for it."""
+FELT = tuple(
+    kind for kind in TestPieceKind if kind not in (TestPieceKind.STRIPS, TestPieceKind.DISC)
+)
+"""Test pieces that are felt by hand, step by step."""
+ON_THE_LINE = (TestPieceKind.STRIPS, TestPieceKind.DISC)
+"""Test pieces that tell the kerf only when nobody has made up for it."""
 
 
-def make_gauge(request: Request) -> Gauge:
-    """The gauge asked for. Raises ParameterError naming the setting at fault."""
+def make_test_piece(request: TestPieceRequest) -> TestPiece:
+    """The test piece asked for. Raises ParameterError naming the setting at fault."""
     kind, count = request.settings.kind, request.settings.count
     if count is not None and count < LEAST_STEPS.get(kind, 1):
         least = LEAST_STEPS[kind]
         raise ParameterError(
             f"Count must be at least {least}, not {count}.",
-            mend=f"Fewer than {least} tell too little.", field="count",
+            hint=f"Fewer than {least} tell too little.", field="count",
         )  # fmt: skip
-    return GAUGES[kind].make(request)
+    return TEST_PIECES[kind].make(request)
 
 
 LEAST_STEPS = {
-    GaugeKind.COMB: 3, GaugeKind.WINDOWS: 3, GaugeKind.MORTISE: 3, GaugeKind.INLAY: 2,
-    GaugeKind.STRIPS: 2,
+    TestPieceKind.COMB: 3, TestPieceKind.WINDOWS: 3, TestPieceKind.MORTISE: 3,
+    TestPieceKind.INLAY: 2,
+    TestPieceKind.STRIPS: 2,
 }  # fmt: skip
 """The least number of steps that tells anything."""

@@ -1,4 +1,4 @@
-"""Outlines that several gauges are made of."""
+"""Outlines that several test pieces are made of."""
 
 from math import sqrt
 

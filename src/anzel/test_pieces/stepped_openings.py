@@ -15,13 +15,13 @@ from anzel.materials.fits import Size, Term
 from anzel.structure.joints.cutting_shapes import need_width, strip
 from anzel.structure.model import Feature, FeatureKind, Piece, Plate
 from anzel.test_pieces.model import (
-    Gauge,
-    GaugeKind,
-    Request,
-    Scale,
-    Step,
+    ClearanceScale,
+    TestPiece,
+    TestPieceKind,
+    TestPieceRequest,
+    TestStep,
     engrave,
-    made,
+    flat_piece,
     need_positive,
 )
 from anzel.test_pieces.shapes import rounded
@@ -32,42 +32,42 @@ _EDGE, _LABEL_ROOM = 8.0, 11.0
 _HANDLE = (34.0, 24.0)
 
 
-def windows(request: Request) -> Gauge:
+def windows(request: TestPieceRequest) -> TestPiece:
     """Square windows stepped round today's size, and the plug."""
     plug = request.rule.outside(Term("plug", _PLUG_SIDE))
     centre = (plug.drawn / 2, plug.drawn / 2)
-    insert = made(
-        PLUG, request.sheet, Region.of(Contour.polygon(_square(plug.drawn))), (),
+    insert = flat_piece(
+        PLUG, request.sheet_spec, Region.of(Contour.polygon(_square(plug.drawn))), (),
         engrave(request.label(round(plug.drawn, 3)), centre, _PLUG_SIDE - 5),
     )  # fmt: skip
-    return _plate(GaugeKind.WINDOWS, request, plug, insert, lambda side: side)
+    return _plate(TestPieceKind.WINDOWS, request, plug, insert, lambda side: side)
 
 
-def mortise(request: Request) -> Gauge:
+def mortise(request: TestPieceRequest) -> TestPiece:
     """Mortises stepped in length round today's, and a piece with one tab."""
-    sheet, rule = request.sheet, request.rule
+    sheet, rule = request.sheet_spec, request.rule
     tab = rule.outside(Term("tab width", _TAB_WIDTH))
     width, depth = _HANDLE
     foot: Point = (width / 2, depth)
     tongue = strip(foot, (0.0, 1.0), -5.0, sheet.measured_thickness, tab.drawn)
     region = combine(rounded(width, depth), add=[tongue])[0]
     label = engrave(request.label(round(tab.drawn, 3)), (width / 2, depth / 2), width - 8)
-    insert = made(TAB, sheet, region, (), label)
+    insert = flat_piece(TAB, sheet, region, (), label)
     for_sheet = rule.opening(Term("mating sheet", sheet.measured_thickness))
     plate = Plate(PLATE, sheet.stock_id, region, insert.placement)
     wide = need_width(for_sheet, plate, rule).drawn
-    return _plate(GaugeKind.MORTISE, request, tab, insert, lambda length: wide)
+    return _plate(TestPieceKind.MORTISE, request, tab, insert, lambda length: wide)
 
 
 def _plate(
-    kind: GaugeKind,
-    request: Request,
+    kind: TestPieceKind,
+    request: TestPieceRequest,
     inserted: Size,
     insert: Piece,
     height_of: Callable[[float], float],
-) -> Gauge:
+) -> TestPiece:
     """A plate of holes in a row, stepped in length, each labelled below."""
-    sheet, rule = request.sheet, request.rule
+    sheet, rule = request.sheet_spec, request.rule
     today = rule.opening(Term("what goes in", inserted.produced)).drawn
     lengths = request.numbers(today, step=0.05, count=5, positive=True)
     need_positive(lengths, "hole")
@@ -86,13 +86,13 @@ def _plate(
         features.append(
             Feature(FeatureKind.MORTISE, PLATE, insert.name, name, height, size, at, (1.0, 0.0))
         )
-        steps.append(Step(name, length, text, size, inserted))
+        steps.append(TestStep(name, length, text, size, inserted))
         labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), length + _EDGE - 2)
         x += length + _EDGE
     region = combine(rounded(x, _LABEL_ROOM + tallest + _EDGE), cut=holes)[0]
-    scale = Scale(1.0, rule.drawn_kerf - inserted.produced)
-    pieces = (made(PLATE, sheet, region, features, labels), insert)
-    return Gauge(kind, pieces, tuple(steps), today, scale)
+    scale = ClearanceScale(1.0, rule.drawn_kerf - inserted.produced)
+    pieces = (flat_piece(PLATE, sheet, region, features, labels), insert)
+    return TestPiece(kind, pieces, tuple(steps), today, scale)
 
 
 def _square(side: float) -> list[Point]:

@@ -20,10 +20,10 @@ from typing import Annotated
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
-from anzel.test_pieces.model import GaugeKind, Scale
+from anzel.test_pieces.model import ClearanceScale, TestPieceKind
 
 
 class Feel(StrEnum):
@@ -55,16 +55,16 @@ Felt = tuple[Annotated[float, Field(ge=-20, le=400)], Feel]
 Begins = tuple[float | None, float | None]
 
 
-class Trial(Frozen):
+class Trial(Immutable):
     """A trial as it was made: when, of what, with which cutter, and what was felt.
 
-    `slope` and `base` are the gauge's scale: clearance = slope × drawn + base.
+    `slope` and `base` are the test piece's scale: clearance = slope × drawn + base.
     """
 
     date: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
     stock_id: str
     cutter: str = ""
-    kind: GaugeKind = GaugeKind.COMB
+    kind: TestPieceKind = TestPieceKind.COMB
     felt: tuple[Felt, ...] = Field(min_length=1)
     fit: FitName
     slope: float = 1.0
@@ -76,9 +76,9 @@ class Trial(Frozen):
     kerf_at: KerfAt
 
     @property
-    def scale(self) -> Scale:
+    def scale(self) -> ClearanceScale:
         """How clearance follows from the drawn number."""
-        return Scale(self.slope, self.base)
+        return ClearanceScale(self.slope, self.base)
 
 
 @dataclass(frozen=True)
@@ -115,7 +115,7 @@ def learn(trial: Trial) -> Lesson:
     )
 
 
-def contradictions(felt: Sequence[Felt], scale: Scale) -> tuple[tuple[Felt, Felt], ...]:
+def contradictions(felt: Sequence[Felt], scale: ClearanceScale) -> tuple[tuple[Felt, Felt], ...]:
     """Pairs of neighbouring steps where the looser one felt tighter, or one felt two ways."""
     steps = sorted(felt, key=lambda step: scale.clearance(step[0]))
     return tuple(
@@ -130,10 +130,10 @@ def kerf_from_comb(trial: Trial, clearance: float, clearance_uncertainty: float)
 
     Only for a comb cut on the line. Raises ParameterError for others, and as `learn` does.
     """
-    if trial.kind is not GaugeKind.COMB or trial.kerf_at is not KerfAt.DRAWING:
+    if trial.kind is not TestPieceKind.COMB or trial.kerf_at is not KerfAt.DRAWING:
         raise ParameterError(
             "Only a comb cut on the line tells the kerf.",
-            mend="Use strips or a disc and hole.", field="kind",
+            hint="Use strips or a disc and hole.", field="kind",
         )  # fmt: skip
     lesson = learn(trial)
     kerf = trial.measured_thickness + clearance - lesson.drawn
@@ -141,7 +141,7 @@ def kerf_from_comb(trial: Trial, clearance: float, clearance_uncertainty: float)
         raise ParameterError(
             f"With a clearance of {clearance:g} mm this comb gives a kerf of {kerf:.3f} mm, "
             "which cannot be.",
-            mend="Check the clearance and the thickness.", field="clearance",
+            hint="Check the clearance and the thickness.", field="clearance",
         )  # fmt: skip
     doubts = (trial.thickness_uncertainty, clearance_uncertainty, lesson.drawn_uncertainty)
     return LearntKerf(kerf, hypot(*doubts))
@@ -151,12 +151,12 @@ def _looseness(feel: Feel) -> int:
     return TIGHTEST_FIRST.index(feel)
 
 
-def _need_monotone(steps: Sequence[Felt], scale: Scale) -> None:
+def _need_monotone(steps: Sequence[Felt], scale: ClearanceScale) -> None:
     for (tight_step, tight), (loose_step, loose) in contradictions(steps, scale):
         raise ParameterError(
             f"The step of {loose_step:g} felt {loose.value}, but {tight_step:g}, which is "
             f"narrower, felt {tight.value}.",
-            mend="Try these two again; a wider one cannot feel tighter.",
+            hint="Try these two again; a wider one cannot feel tighter.",
             field="result",
         )
 
@@ -178,7 +178,7 @@ def _middle(steps: Sequence[Felt], feel: Feel, begins: Begins) -> float:
     side = "more" if above is None else "less"
     raise ParameterError(
         f"No step felt {feel.value}, nor could one between have.",
-        mend=f"Cut one with {side} clearance.",
+        hint=f"Cut one with {side} clearance.",
         field="result",
     )
 
@@ -195,7 +195,7 @@ def _middle_doubt(steps: Sequence[Felt], fit: FitName) -> float:
 
 def _clearance_doubt(trial: Trial, drawn_doubt: float) -> float:
     """What the number, the kerf (once or on both parts) and the sheet leave open."""
-    is_comb = trial.kind is GaugeKind.COMB
+    is_comb = trial.kind is TestPieceKind.COMB
     kerf = trial.kerf_uncertainty * (1 if is_comb else 2)
     sheet = trial.thickness_uncertainty if is_comb else 0.0
     return hypot(trial.slope * drawn_doubt, kerf, sheet)

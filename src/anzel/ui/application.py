@@ -13,7 +13,7 @@ from anzel.app.settings import Settings
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui import theme
-from anzel.ui.crash_safety import Guard
+from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.main_window import MainWindow
 from anzel.ui.stop_signals import StopSignals
 
@@ -46,14 +46,14 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
             QMessageBox.warning(window, "This project cannot be opened", str(error))
     application.aboutToQuit.connect(window.release)
     window.show()
-    guard = None if picture is not None else Guard(window, session)
+    guard = None if picture is not None else CrashSafety(window, session)
     QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:
         return _save_picture(window, picture)
     return _run_until_left(application, guard)
 
 
-def _run_until_left(application: QApplication, guard: Guard | None) -> int:
+def _run_until_left(application: QApplication, guard: CrashSafety | None) -> int:
     """Run the window. Returns its exit code: 128 and the signal's number where one ended it; then
     unsaved work stays behind, and is offered at the next start."""
     stopped: list[int] = []
@@ -90,5 +90,5 @@ def _save_picture(window: MainWindow, picture: Path) -> int:
     saved = window.grab().save(os.fspath(picture))
     window.close()
     if not saved:
-        raise MakerError(f"{picture} could not be written.", mend="Choose another place.")
+        raise MakerError(f"{picture} could not be written.", hint="Choose another place.")
     return 0

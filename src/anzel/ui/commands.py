@@ -11,7 +11,7 @@ from anzel.app.background import Jobs
 from anzel.app.edits import project_edits
 from anzel.app.session import Session, Step
 from anzel.app.settings import Settings
-from anzel.core.error_boundary import guarded
+from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.materials.fits import KERF_WORDS, FitName, KerfAt
 from anzel.project.new_project import with_form
@@ -20,9 +20,9 @@ from anzel.ui.confirm import may_write, may_write_read_only
 from anzel.ui.theme import scale_text, text_scale
 
 if TYPE_CHECKING:
-    from anzel.storage.mesh_reader import MeshRead
-    from anzel.ui.drawing_commands import FoundCommands
-    from anzel.ui.output_commands import CuttingCommands
+    from anzel.storage.mesh_reader import ImportedMesh
+    from anzel.ui.drawing_commands import DrawingCommands
+    from anzel.ui.output_commands import OutputCommands
     from anzel.ui.rack_commands import RackCommands
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -35,7 +35,7 @@ class Commands:
     def __init__(self, window: QWidget, session: Session, settings: Settings, jobs: Jobs) -> None:
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
-        self._cutting: CuttingCommands | None = None
+        self._cutting: OutputCommands | None = None
 
     def new(self) -> None:
         """Start from one of the workshop's projects."""
@@ -77,14 +77,14 @@ class Commands:
 
     def slice(self, path: Path) -> None:
         """Read a mesh in the background, and slice it."""
-        from anzel.app.edits.mesh_edits import said_of, slice_mesh
+        from anzel.app.edits.mesh_edits import import_remarks, slice_mesh
         from anzel.storage.mesh_reader import read_mesh
 
-        self._session.say(f"Reading {path.name} …")
+        self._session.set_status(f"Reading {path.name} …")
 
-        def arrived(read: "MeshRead") -> None:
+        def arrived(read: "ImportedMesh") -> None:
             if self._session.attempt(path.name, lambda project: slice_mesh(project, read)):
-                self._session.say("; ".join((path.name, *said_of(read))))
+                self._session.set_status("; ".join((path.name, *import_remarks(read))))
 
         self._jobs.start(
             lambda progress: read_mesh(path),
@@ -172,9 +172,9 @@ class Commands:
 
     def keep_take(self) -> None:
         """Keep the structure in hand as a take."""
-        from anzel.project.takes import keep_take, keeping
+        from anzel.project.takes import consequence_of_keeping, keep_take
 
-        self._session.attempt(keeping(self._session.project), keep_take)
+        self._session.attempt(consequence_of_keeping(self._session.project), keep_take)
 
     def takes(self) -> None:
         """Compare what is in hand with the takes."""
@@ -190,19 +190,19 @@ class Commands:
         return RackCommands(self._window, self._session, self.tell)
 
     @property
-    def found(self) -> "FoundCommands":
+    def found(self) -> "DrawingCommands":
         """What is done with found drawings, loaded when first asked for."""
-        from anzel.ui.drawing_commands import FoundCommands
+        from anzel.ui.drawing_commands import DrawingCommands
 
-        return FoundCommands(self._window, self._session, self._jobs, self.tell)
+        return DrawingCommands(self._window, self._session, self._jobs, self.tell)
 
     @property
-    def cutting(self) -> "CuttingCommands":
+    def cutting(self) -> "OutputCommands":
         """What is written to be cut or printed, loaded when first asked for."""
         if self._cutting is None:
-            from anzel.ui.output_commands import CuttingCommands
+            from anzel.ui.output_commands import OutputCommands
 
-            self._cutting = CuttingCommands(self._window, self._session, self._jobs, self.tell)
+            self._cutting = OutputCommands(self._window, self._session, self._jobs, self.tell)
         return self._cutting
 
     def scale_text(self, factor: float) -> None:
@@ -227,7 +227,7 @@ class Commands:
         if path == self._session.path and not self._may_overwrite(path):
             return False
         try:
-            with guarded(f"it saved {path.name}"):
+            with error_boundary(f"it saved {path.name}"):
                 self._session.save(path, even_read_only=even_read_only)
                 self._settings.remember(path)
         except ReadOnlyFileError:
@@ -250,7 +250,7 @@ class Commands:
         )
 
     def tell(self, what: str, error: MakerError) -> None:
-        QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.mend}".strip())
+        QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.hint}".strip())
 
 
 def callbacks(

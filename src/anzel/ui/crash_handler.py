@@ -53,7 +53,7 @@ class CrashHandler(QObject):
         if issubclass(what[0], KeyboardInterrupt):
             sys.__excepthook__(*what)
             return
-        details = log_setup.note_failure(what)
+        details = log_setup.log_failure(what)
         sys.stderr.write(details)
         kept = "Your work is safe: "
         try:

@@ -9,11 +9,11 @@ from anzel.app import log_setup
 from anzel.app.autosave import EVERY_SECONDS, Autosave
 from anzel.app.crash_reports import keep_report
 from anzel.app.session import Changed, Session
-from anzel.core.error_boundary import keep_reports
+from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
-from anzel.storage.recovery_store import Refuge, left_behind, tidy
+from anzel.storage.recovery_store import RecoveryStore, recoverable_projects, remove_stray_files
 from anzel.ui.crash_handler import CrashHandler
-from anzel.ui.main_thread import Courier
+from anzel.ui.main_thread import MainThread
 from anzel.ui.main_window import MainWindow
 from anzel.ui.recovery_offer import offer
 
@@ -21,7 +21,7 @@ _AFTER_START_MS = 400
 """The window shall stand before anything is asked."""
 
 
-class Guard(QObject):
+class CrashSafety(QObject):
     """Begins with the window and is released after it."""
 
     def __init__(
@@ -30,32 +30,32 @@ class Guard(QObject):
     ) -> None:  # fmt: skip
         super().__init__(window)
         self._window, self._session, self._folder = window, session, folder
-        self._log = log_setup.begin(log)
-        self._courier = Courier(self)
-        self.autosave = Autosave(session, Refuge(folder), self._courier.deliver)
+        self._log = log_setup.start_logging(log)
+        self._courier = MainThread(self)
+        self.autosave = Autosave(session, RecoveryStore(folder), self._courier.post)
         self._handler = CrashHandler(window, self.autosave, self._log)
         self._handler.install()
-        keep_reports(keep_report)
+        set_report_keeper(keep_report)
         self._timer = QTimer(self)
         self._timer.setInterval(round(EVERY_SECONDS * 1000))
         self._timer.timeout.connect(self.autosave.tick)
         self._timer.start()
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         QTimer.singleShot(_AFTER_START_MS, self, self.offer_recovery)
 
     def offer_recovery(self) -> None:
         """Ask about what earlier windows left unsaved."""
-        tidy(self._folder)
-        found = left_behind(self._folder)
+        remove_stray_files(self._folder)
+        found = recoverable_projects(self._folder)
         offer(self._window, self._session, found, self.autosave.then)
 
     def release(self) -> None:
         """The window has closed: nothing is unsaved any more."""
         self._timer.stop()
-        self._session.leave(self._changed)
+        self._session.unsubscribe(self._changed)
         self.autosave.close()
         self._handler.remove()
-        log_setup.end()
+        log_setup.stop_logging()
 
     def leave_behind(self) -> None:
         """The process is told to end: what is unsaved stays where the next start finds it."""
@@ -65,5 +65,5 @@ class Guard(QObject):
 
     def _changed(self, changed: Changed) -> None:
         """What was opened, saved, written or failed, for the log."""
-        if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.said:
-            log_setup.note(self._session.said)
+        if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.status:
+            log_setup.log_line(self._session.status)

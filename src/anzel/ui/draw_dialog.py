@@ -17,7 +17,7 @@ from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.app.session import Changed, Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
 from anzel.ui.widgets.wheel_safe import Slider
@@ -45,8 +45,8 @@ class DrawDialog(QDialog):
         row.addWidget(self._tools())
         QShortcut(QKeySequence.StandardKey.Undo, self, session.undo)
         QShortcut(QKeySequence.StandardKey.Redo, self, session.redo)
-        session.listen(self._changed)
-        self.finished.connect(lambda _: session.leave(self._changed))
+        session.subscribe(self._changed)
+        self.finished.connect(lambda _: session.unsubscribe(self._changed))
         self.refresh()
 
     def _tools(self) -> QWidget:
@@ -92,11 +92,11 @@ class DrawDialog(QDialog):
     def _field(self, label: str, name: str, unit: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
             read = typed_length if unit == "mm" else typed_number
-            return profile_curve_edits.change_traced(project, **{name: read(text, name)})
+            return profile_curve_edits.change_traced_picture(project, **{name: read(text, name)})
 
         def get(project: Project) -> str:
             traced = profile_curve_edits.lamp_of(project).traced
-            return plain(getattr(traced, name), 2) if traced else ""
+            return plain_number(getattr(traced, name), 2) if traced else ""
 
         return BoundField(self._session, label, get, put, unit=unit)
 
@@ -124,16 +124,20 @@ class DrawDialog(QDialog):
 
     def take_picture(self, path: Path) -> None:
         """A picture under the drawing."""
-        if not self._session.attempt(path.name, lambda p: profile_curve_edits.trace(p, path)):
-            self._says.setText(self._session.said)
+        if not self._session.attempt(
+            path.name, lambda p: profile_curve_edits.add_traced_picture(p, path)
+        ):
+            self._says.setText(self._session.status)
 
     def _take_away(self) -> None:
-        self._session.attempt("Picture away", profile_curve_edits.drop_traced)
+        self._session.attempt("Picture away", profile_curve_edits.remove_traced_picture)
 
     def _fade(self) -> None:
         share = self.faded.value() / 100
         words = f"Picture faded {share:.0%}"
-        self._session.attempt(words, lambda p: profile_curve_edits.change_traced(p, faded=share))
+        self._session.attempt(
+            words, lambda p: profile_curve_edits.change_traced_picture(p, faded=share)
+        )
 
     def _start_scaling(self) -> None:
         self._ends = []
@@ -160,5 +164,6 @@ class DrawDialog(QDialog):
             self._says.setText(f"▲ {error}")
             return
         self._session.attempt(
-            "Picture scaled", lambda p: profile_curve_edits.measure_traced(p, one, other, length)
+            "Picture scaled",
+            lambda p: profile_curve_edits.scale_traced_picture(p, one, other, length),
         )

@@ -14,13 +14,13 @@ from anzel.core.findings import MakerError
 from anzel.drawings.reader import LARGEST
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
-from anzel.structure.forms.imported_drawing import FoundDrawing, look_over
+from anzel.structure.forms.imported_drawing import ImportedDrawing, import_drawing
 
 _DRAWINGS = "Drawings (*.svg *.dxf)"
 _SOON_MS = 500
 
 
-class FoundCommands:
+class DrawingCommands:
     """Runs them on the session; `tell` shows what went wrong."""
 
     def __init__(
@@ -36,25 +36,25 @@ class FoundCommands:
         """Choose drawings, one or several of one assembly, and fit them."""
         names, _ = QFileDialog.getOpenFileNames(self._window, "Fit found drawings", "", _DRAWINGS)
         if names:
-            self.bring([Path(name) for name in names])
+            self.read_files([Path(name) for name in names])
 
-    def bring(self, paths: list[Path]) -> Progress:
+    def read_files(self, paths: list[Path]) -> Progress:
         """Read drawings in the background, with a way to stop, and fit them."""
         waiting = QProgressDialog("Reading …", "Stop", 0, 0, self._window)
         waiting.setWindowModality(Qt.WindowModality.WindowModal)
         waiting.setMinimumDuration(_SOON_MS)
         waiting.setWindowTitle("Fit a found drawing")
 
-        def work(progress: Progress) -> list[FoundDrawing]:
+        def work(progress: Progress) -> list[ImportedDrawing]:
             read = []
             for path in paths:
-                progress.say(f"Reading {path.name} …")
+                progress.report(f"Reading {path.name} …")
                 too_large = FileError(f"{path.name} is far too large for a drawing.")
                 content = read_whole(path, LARGEST, too_large)
-                read.append(look_over(path.name, content, progress.say))
+                read.append(import_drawing(path.name, content, progress.report))
             return read
 
-        def arrived(read: list[FoundDrawing]) -> None:
+        def arrived(read: list[ImportedDrawing]) -> None:
             waiting.reset()
             if progress.is_cancelled:
                 return  # stopped when it was just done
@@ -72,31 +72,31 @@ class FoundCommands:
 
     def write_back(self, name: str = "") -> None:
         """Choose where, and write a drawing as the file it came in, with its new sizes."""
-        drawings = drawing_edits.shown(self._session.project)
+        drawings = drawing_edits.drawing_views(self._session.project)
         each = next((d for d in drawings if d.name == name), drawings[0])
         came = Path(each.name)
-        start = f"{came.stem} for {each.refit.wish.thickness:g}{came.suffix}"
+        start = f"{came.stem} for {each.refit.options.thickness:g}{came.suffix}"
         kind = f"{came.suffix[1:].upper()} (*{came.suffix})"
         chosen, _ = QFileDialog.getSaveFileName(self._window, "Write it back", start, kind)
         if chosen:
             path = Path(chosen)
             self.write_to(each, path if path.suffix else path.with_suffix(came.suffix))
 
-    def write_to(self, each: drawing_edits.Shown, path: Path) -> Progress:
+    def write_to(self, each: drawing_edits.DrawingView, path: Path) -> Progress:
         """Write a drawing in the background, and say when it is done."""
 
         def work(progress: Progress) -> Path:
-            progress.say(f"Writing {path.name} …")
+            progress.report(f"Writing {path.name} …")
             write_atomically(path, each.refit.written())
             return path
 
         return self._jobs.start(
             work,
-            done=lambda written: self._session.say(f"Written: {written}"),
+            done=lambda written: self._session.set_status(f"Written: {written}"),
             failed=lambda error: self._tell("The drawing was not written", error),
-            said=self._session.say,
+            said=self._session.set_status,
         )
 
 
-def _taken_in(drawing: FoundDrawing, project: Project) -> Project:
-    return drawing_edits.take_in(project, drawing)
+def _taken_in(drawing: ImportedDrawing, project: Project) -> Project:
+    return drawing_edits.add_drawing_file(project, drawing)

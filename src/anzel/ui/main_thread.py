@@ -6,7 +6,7 @@ from contextlib import suppress
 from PySide6.QtCore import QObject, Qt, Signal
 
 
-class Courier(QObject):
+class MainThread(QObject):
     """`deliver` may be called from any thread; the call is made on this object's."""
 
     _called = Signal(object)
@@ -15,7 +15,7 @@ class Courier(QObject):
         super().__init__(parent)
         self._called.connect(self._run, Qt.ConnectionType.QueuedConnection)
 
-    def deliver(self, call: Callable[[], None]) -> None:
+    def post(self, call: Callable[[], None]) -> None:
         """Make the call soon, on the window's thread; not any more once the window is gone."""
         with suppress(RuntimeError):
             self._called.emit(call)

@@ -15,9 +15,9 @@ from anzel.app.session import Changed, Session, Step
 from anzel.app.settings import Settings
 from anzel.drawings.reader import ENDINGS
 from anzel.scene.camera import VIEWS
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.commands import Commands, callbacks
-from anzel.ui.main_thread import Courier
+from anzel.ui.main_thread import MainThread
 from anzel.ui.steps.build_step import BuildStep
 from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -39,11 +39,11 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session, settings: Settings) -> None:
         super().__init__()
         self._session, self._settings = session, settings
-        self._courier = Courier(self)
-        self.jobs = Jobs(self._courier.deliver)
-        self.squeezing = Jobs(self._courier.deliver)
-        self._aside = Aside(self._courier.deliver)
-        self._layer = Aside(self._courier.deliver)
+        self._courier = MainThread(self)
+        self.jobs = Jobs(self._courier.post)
+        self.squeezing = Jobs(self._courier.post)
+        self._aside = Aside(self._courier.post)
+        self._layer = Aside(self._courier.post)
         session.work_aside(self._aside, self._layer)
         self.commands = Commands(self, session, settings, self.jobs)
         self._assemble()
@@ -51,7 +51,7 @@ class MainWindow(QMainWindow):
         self._make_menus()
         self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
         self.build.bring_wanted.connect(lambda: self.commands.found.choose())
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self._changed(Changed.PROJECT)
 
     def _assemble(self) -> None:
@@ -126,7 +126,7 @@ class MainWindow(QMainWindow):
             "strike-reading": self._strike_reading,
             "add-stock": self._add_stock,
             "add-cutter": self._add_cutter,
-            "write-gauge": self.write_gauge,
+            "write-test-piece": self.write_test_piece,
             "whole": self._whole,
             "apart": self._pull_apart,
             "bring-drawing": self._bring_drawing,
@@ -219,7 +219,7 @@ class MainWindow(QMainWindow):
         self._session.go_to(Step.CUTTER)
         self.cutter.add_cutter()
 
-    def learn(self, kind: GaugeKind) -> None:
+    def learn(self, kind: TestPieceKind) -> None:
         """Show the test piece of a kind."""
         self._session.go_to(Step.TEST)
         self.test.show_kind(kind)
@@ -232,9 +232,9 @@ class MainWindow(QMainWindow):
             self._session.begin(practice_copy(self._session.project, seed))
             self._session.go_to(Step.PRACTICE)
 
-    def write_gauge(self) -> None:
+    def write_test_piece(self) -> None:
         """Write the test piece that the test step shows."""
-        self.commands.cutting.write_gauge(self.test.kind)
+        self.commands.cutting.write_test_piece(self.test.kind)
 
     def _whole(self) -> None:
         self.build.standing.fit()
@@ -274,7 +274,7 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.commands.found.bring([p for p in _dropped(event) if p.suffix.lower() in ENDINGS])
+        self.commands.found.read_files([p for p in _dropped(event) if p.suffix.lower() in ENDINGS])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():

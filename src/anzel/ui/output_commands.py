@@ -15,7 +15,7 @@ from anzel.output.pages import Page
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import is_read_only, write_atomically
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.confirm import may_write, may_write_read_only
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ Tell = Callable[[str, MakerError], None]
 Make = Callable[[Project], bytes]
 
 
-class CuttingCommands:
+class OutputCommands:
     """Asks where to write, writes in the background, and writes again at every save if wanted.
 
     What is written again belongs to the project it was first written from: it ends when another
@@ -39,7 +39,7 @@ class CuttingCommands:
         self._box: QCheckBox | None = None
         self._written: Project | None = None
         self._agreed_to: frozenset[str] = frozenset()
-        session.listen(self._changed)
+        session.subscribe(self._changed)
 
     def write(self, chosen: "FileSettings") -> None:
         """Write the cut file chosen in the sheets step."""
@@ -59,12 +59,12 @@ class CuttingCommands:
             self._box = chosen.follow
             self._box.toggled.connect(self._unfollow)
 
-    def write_gauge(self, kind: GaugeKind) -> None:
+    def write_test_piece(self, kind: TestPieceKind) -> None:
         """Write a test piece for the picked stock."""
         project, stock_id = self._session.project, self._session.stock_id
         if not self._agreed(export.contradiction(project, kind)):
             return
-        pages = export.gauge_pages(project, stock_id, kind)
+        pages = export.pages_of_test_piece(project, stock_id, kind)
         path = self._ask(f"{kind.value} {stock_id}.svg", ".svg")
         if path is not None:
             self._put(pages, path)
@@ -99,7 +99,7 @@ class CuttingCommands:
             target = path if path.suffix else path.with_suffix(Path(name).suffix)
 
             def work(progress: Progress) -> str:
-                progress.say(f"Writing {target.name} …")
+                progress.report(f"Writing {target.name} …")
                 write_atomically(target, make(project))
                 return str(target)
 
@@ -113,11 +113,11 @@ class CuttingCommands:
             return
 
         def work(progress: Progress) -> str:
-            progress.say(f"Writing {path.name} …")
+            progress.report(f"Writing {path.name} …")
             if each:
                 return f"{len(export.write_each(pages, pens, path))} files beside {path}"
             content = export.render(pages, pens, path.suffix)
-            progress.say(f"Saving {path.name} …")
+            progress.report(f"Saving {path.name} …")
             write_atomically(path, content, even_read_only=even_read_only)
             return str(path)
 
@@ -126,9 +126,9 @@ class CuttingCommands:
     def _start(self, work: Callable[[Progress], str]) -> None:
         self._jobs.start(
             work,
-            done=lambda written: self._session.say(f"Written: {written}"),
+            done=lambda written: self._session.set_status(f"Written: {written}"),
             failed=lambda error: self._tell("The file was not written", error),
-            said=self._session.say,
+            said=self._session.set_status,
         )
 
     def _changed(self, changed: Changed) -> None:

@@ -12,7 +12,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPaintDevice, QPainter
 from PySide6.QtWidgets import QWidget
 
-from anzel.core.error_boundary import guarded
+from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.ui.theme import colour
 
@@ -25,7 +25,7 @@ def painting(device: QPaintDevice) -> Iterator[QPainter]:
     painter = QPainter(device)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     try:
-        with guarded("it drew a view"):
+        with error_boundary("it drew a view"):
             yield painter
     except MakerError as error:
         if isinstance(device, QWidget):

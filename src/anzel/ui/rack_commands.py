@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from anzel.app.edits.stock_import import bring
+from anzel.app.edits.stock_import import import_rack
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.storage import stock_library
@@ -27,11 +27,11 @@ class RackCommands:
         project = self._session.project
         stock = project.stock(self._session.stock_id)
         try:
-            stock_library.keep(Rack((stock,), (project.cutter,)))
+            stock_library.add_to_library(Rack((stock,), (project.cutter,)))
         except MakerError as error:
             self._tell("The sheet was not kept", error)
             return
-        self._session.say(f"Kept for other projects: {stock.name} and {project.cutter.name}")
+        self._session.set_status(f"Kept for other projects: {stock.name} and {project.cutter.name}")
 
     def choose(self) -> None:
         """Choose from the kept stocks."""
@@ -41,7 +41,7 @@ class RackCommands:
             self._tell("The kept sheets cannot be read", error)
             return
         if not kept.stocks:
-            self._session.say("Nothing kept yet: Rack, Keep this sheet for other projects.")
+            self._session.set_status("Nothing kept yet: Rack, Keep this sheet for other projects.")
             return
         names = [f"{stock.name} ({stock.id})" for stock in kept.stocks]
         name, chosen = QInputDialog.getItem(
@@ -57,7 +57,7 @@ class RackCommands:
         if not name:
             return
         try:
-            found = stock_library.load(Path(name))
+            found = stock_library.load_rack(Path(name))
         except MakerError as error:
             self._tell("The sheets were not brought in", error)
             return
@@ -73,11 +73,11 @@ class RackCommands:
         project, path = self._session.project, Path(name)
         try:
             path = path if path.suffix else path.with_suffix(".json")
-            stock_library.save(Rack(project.stocks, project.cutters), path)
+            stock_library.save_rack(Rack(project.stocks, project.cutters), path)
         except MakerError as error:
             self._tell("The rack was not written", error)
             return
-        self._session.say(f"Written: {path}")
+        self._session.set_status(f"Written: {path}")
 
     def _bring(self, found: Rack, label: str) -> None:
-        self._session.attempt(label, lambda project: bring(project, found))
+        self._session.attempt(label, lambda project: import_rack(project, found))

@@ -8,15 +8,17 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from anzel.app.session import Session
-from anzel.core.error_boundary import guarded
+from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
-from anzel.storage.recovery_store import LeftBehind
+from anzel.storage.recovery_store import RecoverableProject
 
 Keep = Callable[[Callable[[], None]], None]
 """Keeps the work in hand, and makes a call once it is kept."""
 
 
-def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...], keep: Keep) -> None:
+def offer(
+    window: QWidget, session: Session, found: tuple[RecoverableProject, ...], keep: Keep
+) -> None:
     """Ask about the newest, then the others, until one is opened or all are decided."""
     for each in found:
         box = QMessageBox(window)
@@ -38,9 +40,9 @@ def offer(window: QWidget, session: Session, found: tuple[LeftBehind, ...], keep
             return
 
 
-def _opened(window: QWidget, session: Session, found: LeftBehind) -> bool:
+def _opened(window: QWidget, session: Session, found: RecoverableProject) -> bool:
     try:
-        with guarded("it opened unsaved work"):
+        with error_boundary("it opened unsaved work"):
             session.recover(found.project(), found.saved_as)
     except MakerError as error:
         QMessageBox.warning(window, "This work cannot be opened", str(error))

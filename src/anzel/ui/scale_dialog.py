@@ -8,7 +8,7 @@ from anzel.app.background import Jobs, Newest, Progress
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
 from anzel.project.takes import figures_of
@@ -63,7 +63,7 @@ class ScaleDialog(QDialog):
             side.addStretch(1)
             figures.addLayout(side, 1)
         self._now.setText(_words(self._before))
-        size = overall(build_of(self._before), sheets_of(self._before))
+        size = overall(solved_structure_of(self._before), fit_context_of(self._before))
         for axis in ("width", "depth", "height"):
             self.fields[axis].show_value(f"{getattr(size, axis):.1f}")
         return figures
@@ -101,7 +101,7 @@ class ScaleDialog(QDialog):
 
         def work(progress: Progress) -> tuple[Project, str]:
             scaled = scale(before)
-            progress.say("Counting …")
+            progress.report("Counting …")
             return scaled, _words(scaled)
 
         self._job.start(work, done=self._show, failed=self._failed)
@@ -129,6 +129,6 @@ def _stays(project: Project) -> str:
 
 def _words(project: Project) -> str:
     """Overall size and what it takes."""
-    size = overall(build_of(project), sheets_of(project))
+    size = overall(solved_structure_of(project), fit_context_of(project))
     outside = f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm"
     return f"{outside}\n{figure_words(figures_of(project))}"

@@ -19,15 +19,15 @@ from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.project.takes import (
     MOST_TAKES,
-    Figures,
+    TakeFigures,
+    consequence_of_keeping,
     figures_of,
     keep_take,
-    keeping,
-    of_take,
+    project_of_take,
     take_up,
 )
 from anzel.scene.camera import VIEWS
-from anzel.ui.views.take_thumbnails import TakesPictures, TurnedLabel
+from anzel.ui.views.take_thumbnails import TakeThumbnails, TurnedLabel
 from anzel.ui.widgets.common_widgets import button, clear, heading, quiet
 from anzel.ui.widgets.wheel_safe import Slider
 
@@ -40,7 +40,7 @@ class _Column:
 
     title: str
     project: Project | None
-    figures: Figures | None
+    figures: TakeFigures | None
     trouble: str = ""
 
 
@@ -53,7 +53,7 @@ class TakesDialog(QDialog):
         self._session = session
         self._job = Newest(jobs)
         self._labels: list[TurnedLabel] = []
-        self.pictures = TakesPictures(self, _SHOWN, arrived=self._drawn, failed=self._failed)
+        self.pictures = TakeThumbnails(self, _SHOWN, arrived=self._drawn, failed=self._failed)
         self.finished.connect(lambda _: self.pictures.close())
         self.keep = button("Keep what is in hand as a take", "Primary")
         self.keep.clicked.connect(self._keep)
@@ -93,7 +93,7 @@ class TakesDialog(QDialog):
             columns = []
             for index in range(-1, len(project.takes)):
                 title = "In hand" if index < 0 else project.takes[index].name
-                progress.say(f"{title} …")
+                progress.report(f"{title} …")
                 columns.append(_column(project, index, title))
             return columns
 
@@ -129,7 +129,7 @@ class TakesDialog(QDialog):
         self._says.setText(f"▲ {error}")
 
     def _keep(self) -> None:
-        self._session.attempt(keeping(self._session.project), keep_take)
+        self._session.attempt(consequence_of_keeping(self._session.project), keep_take)
         self.refresh()
 
     def _take_up(self, index: int) -> None:
@@ -138,7 +138,7 @@ class TakesDialog(QDialog):
         self.refresh()
 
 
-def figure_words(figures: Figures) -> str:
+def figure_words(figures: TakeFigures) -> str:
     """A structure's numbers, a line each."""
     lines = [
         f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
@@ -155,7 +155,7 @@ def figure_words(figures: Figures) -> str:
 
 def _column(project: Project, index: int, title: str) -> _Column:
     try:
-        shown = project if index < 0 else of_take(project, index)
+        shown = project if index < 0 else project_of_take(project, index)
         return _Column(title, shown, figures_of(shown))
     except MakerError as error:
         return _Column(title, None, None, f"▲ {error}")

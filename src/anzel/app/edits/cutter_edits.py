@@ -52,7 +52,7 @@ def choose_cutter(project: Project, cutter_id: str) -> Project:
     """Another cutter in use. Raises ParameterError listing those there are."""
     if cutter_id not in [cutter.id for cutter in project.cutters]:
         known = ", ".join(cutter.id for cutter in project.cutters)
-        raise ParameterError(f"There is no cutter “{cutter_id}”.", mend=f"There are: {known}.")
+        raise ParameterError(f"There is no cutter “{cutter_id}”.", hint=f"There are: {known}.")
     return project.with_changes(cutter_in_use=cutter_id)
 
 
@@ -68,7 +68,7 @@ def remove_cutter(project: Project) -> Project:
     """The cutter in use taken away. Raises ParameterError for the last one."""
     left = tuple(c for c in project.cutters if c.id != project.cutter_in_use)
     if not left:
-        raise ParameterError("This is the only cutter.", mend="Change it, or add another first.")
+        raise ParameterError("This is the only cutter.", hint="Change it, or add another first.")
     return project.with_changes(cutters=left, cutter_in_use=left[0].id)
 
 

@@ -13,35 +13,35 @@ from anzel.core.findings import ParameterError
 from anzel.core.units import format_length
 from anzel.geometry.regions import Region
 from anzel.materials.fits import Size, Term
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import with_form
-from anzel.refit.features import Keep, Kind
-from anzel.refit.identical_pieces import twins_of
+from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.identical_pieces import congruent_features
 from anzel.refit.refit import Decision, Refit
-from anzel.refit.refitted_regions import regions_of
-from anzel.refit.report import warnings_of
-from anzel.refit.thickness_estimation import Evidence
+from anzel.refit.refitted_regions import refitted_regions
+from anzel.refit.report import refit_warnings
+from anzel.refit.thickness_estimation import ThicknessEvidence
 from anzel.structure.forms.imported_drawing import (
-    FoundDrawing,
-    FoundDrawings,
+    ImportedDrawing,
+    ImportedDrawings,
     Seam,
-    laid_out,
-    look_over,
-    parts_of,
+    analysis_of,
+    drawings_side_by_side,
+    import_drawing,
     refit_of,
-    survey_of,
+    refitted_pieces,
 )
 
 
 @dataclass(frozen=True)
-class Shown:
+class DrawingView:
     """A drawing as the window shows it: what is decided, the refit, how far it is shifted."""
 
-    drawing: FoundDrawing
+    drawing: ImportedDrawing
     refit: Refit
     shift: tuple[float, float]
-    pieces: tuple[Region, ...]
+    piece_numbers: tuple[Region, ...]
     """Its pieces as they lie in it, whole."""
     regions: tuple[Region, ...]
     """What is cut of it, where it lies here: pieces, parts of split ones, keys."""
@@ -52,82 +52,82 @@ class Shown:
         return self.drawing.file.name
 
     @property
-    def chart(self) -> tuple[Evidence, ...]:
+    def chart(self) -> tuple[ThicknessEvidence, ...]:
         """The sizes that speak for a thickness, smallest first, at most eight."""
-        return tuple(sorted(self.refit.survey.evidence[:8], key=lambda each: each.value))
+        return tuple(sorted(self.refit.analysis.evidence[:8], key=lambda each: each.value))
 
-    def of_kind(self, kind: Kind) -> list[Decision]:
+    def of_kind(self, kind: DrawnFeatureKind) -> list[Decision]:
         """What becomes of its features of a kind."""
         return [each for each in self.refit.decisions if each.feature.kind is kind]
 
     @property
     def remarks(self) -> list[str]:
         """What was mended, and what to look at before cutting."""
-        mends = [mend.said for mend in self.refit.survey.closed.mends]
-        return [*mends, *warnings_of(self.refit)]
+        mends = [mend.description for mend in self.refit.analysis.assembled.repairs]
+        return [*mends, *refit_warnings(self.refit)]
 
 
-def bring(project: Project, name: str, content: bytes) -> Project:
+def import_file(project: Project, name: str, content: bytes) -> Project:
     """A file brought in to be refitted: beside those there are, or instead of another structure.
     Raises DrawingError for a file that is none."""
-    return take_in(project, look_over(name, content))
+    return add_drawing_file(project, import_drawing(name, content))
 
 
-def take_in(project: Project, drawing: FoundDrawing) -> Project:
+def add_drawing_file(project: Project, drawing: ImportedDrawing) -> Project:
     """A drawing, looked over already, taken in. Raises ParameterError for one without pieces."""
     name = drawing.file.name
-    if not survey_of(drawing, 1.0).rings.pieces:
+    if not analysis_of(drawing, 1.0).nested.pieces:
         raise ParameterError(
             f"{name} holds no closed outline to cut.",
-            mend="Open lines can be engraved, but make no piece.",
+            hint="Open lines can be engraved, but make no piece.",
         )
     form = project.structure
-    if not isinstance(form, FoundDrawings):
-        return with_form(project, FoundDrawings(drawings=(drawing,)))
+    if not isinstance(form, ImportedDrawings):
+        return with_form(project, ImportedDrawings(drawings=(drawing,)))
     others = tuple(each for each in form.drawings if each.file.name != name)
     return project.with_changes(structure=form.with_changes(drawings=(*others, drawing)))
 
 
-def take_out(project: Project, name: str) -> Project:
+def remove_drawing(project: Project, name: str) -> Project:
     """One drawing taken out. Raises ParameterError for the last."""
-    form = form_of(project)
+    form = imported_drawings(project)
     left = tuple(each for each in form.drawings if each.file.name != name)
     if not left:
-        raise ParameterError("The last drawing stays.", mend="Choose another form instead.")
+        raise ParameterError("The last drawing stays.", hint="Choose another form instead.")
     return project.with_changes(structure=form.with_changes(drawings=left))
 
 
-def form_of(project: Project) -> FoundDrawings:
+def imported_drawings(project: Project) -> ImportedDrawings:
     """The project's found drawings. Raises ParameterError where it has another form."""
-    if not isinstance(project.structure, FoundDrawings):
-        raise ParameterError("This is no found drawing.", mend="Bring one in first.")
+    if not isinstance(project.structure, ImportedDrawings):
+        raise ParameterError("This is no found drawing.", hint="Bring one in first.")
     return project.structure
 
 
-def shown(project: Project) -> list[Shown]:
+def drawing_views(project: Project) -> list[DrawingView]:
     """Every drawing refitted, as it lies."""
-    form = form_of(project)
-    laid = laid_out(form, sheets_of(project))
-    parts = parts_of(form, sheets_of(project))
+    form = imported_drawings(project)
+    laid = drawings_side_by_side(form, fit_context_of(project))
+    parts = refitted_pieces(form, fit_context_of(project))
     return [
-        Shown(drawing, *laid[at], tuple(p.region for p in parts if p.source[0] == at))
+        DrawingView(drawing, *laid[at], tuple(p.region for p in parts if p.source[0] == at))
         for at, drawing in enumerate(form.drawings)
     ]
 
 
-def shown_as(project: Project, name: str) -> Shown:
+def drawing_view(project: Project, name: str) -> DrawingView:
     """One drawing as the window shows it."""
-    return next(each for each in shown(project) if each.name == name)
+    return next(each for each in drawing_views(project) if each.name == name)
 
 
-def drawing_of(project: Project, name: str) -> FoundDrawing:
+def drawing_of(project: Project, name: str) -> ImportedDrawing:
     """One file and what is decided about it."""
-    return next(each for each in form_of(project).drawings if each.file.name == name)
+    return next(each for each in imported_drawings(project).drawings if each.file.name == name)
 
 
 def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
     """What is decided about one drawing changed. Raises ParameterError."""
-    form = form_of(project)
+    form = imported_drawings(project)
     drawings = tuple(
         each.with_changes(**changes) if each.file.name == name else each for each in form.drawings
     )
@@ -150,22 +150,22 @@ def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Pr
     )  # fmt: skip
 
 
-def switch(project: Project, name: str, feature_id: str) -> Project:
+def toggle_feature(project: Project, name: str, feature_id: str) -> Project:
     """A feature held if it is changed, changed if it is held; its like on identical pieces too."""
-    each = shown_as(project, name)
+    each = drawing_view(project, name)
     decision = decision_of(each, feature_id)
-    alike = twins_of(each.refit, feature_id)
+    alike = congruent_features(each.refit, feature_id)
     if decision.feature.row:  # a row is one
         rows = {d.feature.row for d in each.refit.decisions if d.feature.id in alike}
         alike = frozenset(rows)
     is_held = bool({feature_id, decision.feature.row} & {*each.drawing.held})
-    is_doubtful = bool(decision.feature.doubt) and feature_id not in each.drawing.sure
+    is_doubtful = bool(decision.feature.uncertainty) and feature_id not in each.drawing.sure
     return hold(project, name, alike, held=not (is_held or is_doubtful))
 
 
-def switch_piece(project: Project, name: str, feature_id: str) -> Project:
+def toggle_piece(project: Project, name: str, feature_id: str) -> Project:
     """All of the piece that a feature is on held as drawn, or let go."""
-    each = shown_as(project, name)
+    each = drawing_view(project, name)
     piece = f"piece-{decision_of(each, feature_id).feature.piece + 1}"
     return hold(project, name, {piece}, held=piece not in each.drawing.held)
 
@@ -175,8 +175,8 @@ def set_feature(
 ) -> Project:
     """One of a feature's own settings (`mates`, `stays` or `depths`), for its like on identical
     pieces too; None for the usual. Raises ParameterError."""
-    each = shown_as(project, name)
-    alike = twins_of(each.refit, feature_id)
+    each = drawing_view(project, name)
+    alike = congruent_features(each.refit, feature_id)
     others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
     own = tuple((other, value) for other in sorted(alike)) if value is not None else ()
     return change_drawing(project, name, **{field: (*others, *own)})
@@ -201,20 +201,20 @@ def typed_share(text: str) -> float:
 
 def halves_alike(project: Project, name: str, piece: int) -> bool:
     """Whether a piece, by its number from 0, is split into two of one shape."""
-    form = form_of(project)
+    form = imported_drawings(project)
     at = [each.file.name for each in form.drawings].index(name)
-    parts = parts_of(form, sheets_of(project))
+    parts = refitted_pieces(form, fit_context_of(project))
     return any(part.are_alike for part in parts if part.source == (at, piece))
 
 
-def decision_of(each: Shown, feature_id: str) -> Decision:
+def decision_of(each: DrawingView, feature_id: str) -> Decision:
     """What becomes of one feature."""
     return next(d for d in each.refit.decisions if d.feature.id == feature_id)
 
 
-def lens_row(project: Project, each: Shown, feature_id: str) -> LensRow:
+def lens_row(project: Project, each: DrawingView, feature_id: str) -> LensRow:
     """A feature's new size for the fit lens."""
-    decision, wish = decision_of(each, feature_id), each.refit.wish
+    decision, wish = decision_of(each, feature_id), each.refit.options
     feature = decision.feature
     thickness = wish.thickness_for(feature)
     sheet = Term("mating sheet", thickness)
@@ -229,28 +229,28 @@ def lens_row(project: Project, each: Shown, feature_id: str) -> LensRow:
         term = Term("as drawn", decision.new)
         kerf = wish.rule.drawn_kerf if feature.widening else 0.0
         size = Size((term,), decision.new, decision.new + kerf)
-    own = build_of(project).pieces[0]
+    own = solved_structure_of(project).pieces[0]
     return LensRow(
         title, size, size, inserted, own, own, project.kerf_at, not feature.widening,
     )  # fmt: skip
 
 
-def kept_sizes(project: Project, each: Shown) -> str:
+def kept_sizes(project: Project, each: DrawingView) -> str:
     """What keeping the fingers' outside or inside comes to, told of the largest piece that has
     some; nothing where there are none."""
     rows = [d.feature.piece for d in each.refit.decisions if d.feature.row]
     if not rows:
         return ""
-    form, sheets = form_of(project), sheets_of(project)
+    form, fit_context = imported_drawings(project), fit_context_of(project)
     sizes = {}
-    for keep in Keep:
-        refit = refit_of(form.with_changes(keep=keep.value), each.drawing, sheets)
-        regions = regions_of(refit)
+    for keep in KeptSize:
+        refit = refit_of(form.with_changes(keep=keep.value), each.drawing, fit_context)
+        regions = refitted_regions(refit)
         largest = max(set(rows), key=lambda piece: regions[piece].area)
         width, height = regions[largest].size
         sizes[keep] = f"{format_length(width)} × {format_length(height)}"
-    kept = Keep(form.keep)
-    other = Keep.INSIDE if kept is Keep.OUTSIDE else Keep.OUTSIDE
+    kept = KeptSize(form.keep)
+    other = KeptSize.INSIDE if kept is KeptSize.OUTSIDE else KeptSize.OUTSIDE
     return (
         f"Fingers keep the {kept.value}: the largest piece with some is {sizes[kept]} mm; "
         f"with the {other.value} kept {sizes[other]}."
@@ -258,5 +258,5 @@ def kept_sizes(project: Project, each: Shown) -> str:
 
 
 def _doubtful(project: Project, name: str) -> frozenset[str]:
-    each = shown_as(project, name)
-    return frozenset(d.feature.id for d in each.refit.decisions if d.feature.doubt)
+    each = drawing_view(project, name)
+    return frozenset(d.feature.id for d in each.refit.decisions if d.feature.uncertainty)

@@ -13,18 +13,18 @@ from typing import Any
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.output.cut_file_reader import CutPiece, read_cut_file
-from anzel.project.derive import sheets_of
+from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
-from anzel.structure.forms.free_structure import FreeStructure, freed, placed
-from anzel.structure.free.joint_suggestions import Proposal, propose
-from anzel.structure.free.outline_shapes import SHAPES, AnyShape, Drawn
+from anzel.structure.forms.free_structure import FreeStructure, placed_plates, to_free_structure
+from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
+from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
 from anzel.structure.free.plate import FreePlate
-from anzel.structure.joints.registry import AnyKind, plates_of, renamed
+from anzel.structure.joints.registry import AnyKind, joint_with_renamed_plate, plates_of
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.keyed_tabs import keyed
-from anzel.structure.model import Sheets
+from anzel.structure.keyed_tabs import keyed_joints
+from anzel.structure.model import FitContext
 
 ANGLES = ("turn", "tilt", "spin")
 PLACES = ("x", "y", "z")
@@ -37,14 +37,16 @@ def make_free(project: Project) -> Project:
     """The structure as a free one: the same pieces, every plate and joint to be edited."""
     if isinstance(project.structure, FreeStructure):
         return project
-    return project.with_changes(structure=freed(project.structure, sheets_of(project)))
+    return project.with_changes(
+        structure=to_free_structure(project.structure, fit_context_of(project))
+    )
 
 
 def free_of(project: Project) -> FreeStructure:
     """The project's free structure. Raises ParameterError where it has another form."""
     if not isinstance(project.structure, FreeStructure):
         mend = "Turn it into a free structure first."
-        raise ParameterError("A form places its own plates.", mend=mend)
+        raise ParameterError("A form places its own plates.", hint=mend)
     return project.structure
 
 
@@ -88,9 +90,11 @@ def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, t
 def _lying(piece: CutPiece, name: str, stock_id: str, shift: Point) -> FreePlate:
     left, low, right, high = piece.region.bounds
     x, y = (left + right) / 2, (low + high) / 2
-    outline = Drawn.made(outline=piece.region.moved(Motion().shifted(-x, -y)))
+    outline = ImportedOutline.validated(
+        outline=piece.region.moved(RigidTransform().translated(-x, -y))
+    )
     at = {"x": x + shift[0], "y": y + shift[1]}
-    return FreePlate.made(name=name, stock=stock_id, outline=outline, **at)
+    return FreePlate.validated(name=name, stock=stock_id, outline=outline, **at)
 
 
 def copy_plate(project: Project, name: str) -> tuple[Project, str]:
@@ -104,7 +108,7 @@ def remove_plate(project: Project, name: str) -> Project:
     """One plate less, and its joints. Raises ParameterError for the last."""
     free, plate = free_of(project), plate_of(project, name)
     if len(free.plates) == 1:
-        raise ParameterError("The last plate stays.", mend="Add another one first.")
+        raise ParameterError("The last plate stays.", hint="Add another one first.")
     kept = tuple(joint for joint in free.joints if name not in plates_of(joint))
     plates = tuple(each for each in free.plates if each is not plate)
     return _changed(project, plates=plates, joints=kept)
@@ -114,9 +118,11 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
     """A plate under another name, in its joints too. Raises ParameterError for one taken."""
     new, free = new.strip(), free_of(project)
     if new != name and new in (plate.name for plate in free.plates):
-        raise ParameterError(f"There is a “{new}” already.", mend="Use another name.", field="name")
+        raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
     plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
-    return _changed(project, plates=plates, joints=[renamed(j, name, new) for j in free.joints])
+    return _changed(
+        project, plates=plates, joints=[joint_with_renamed_plate(j, name, new) for j in free.joints]
+    )
 
 
 def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
@@ -154,10 +160,10 @@ def move_plate(project: Project, name: str, by: Vector) -> Project:
     return change_plate(project, name, x=x, y=y, z=z)
 
 
-def set_down(project: Project, name: str) -> Project:
+def put_on_table(project: Project, name: str) -> Project:
     """A plate lowered, or raised, until it stands on the table."""
     plate = plate_of(project, name)
-    half = sheets_of(project).of(plate.stock).measured_thickness / 2
+    half = fit_context_of(project).of(plate.stock).measured_thickness / 2
     at = plate.placement
     lowest = min(
         (at.to_world(corner, side)[2] for corner in plate.outline.region().outer.corners
@@ -167,17 +173,21 @@ def set_down(project: Project, name: str) -> Project:
     return move_plate(project, name, (0.0, 0.0, -lowest))
 
 
-def proposals_of(project: Project) -> tuple[Proposal, ...]:
+def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
     """Joints that would do where plates meet. None for a form, which has its own."""
     if not isinstance(project.structure, FreeStructure):
         return ()
-    return _proposals(project.structure, sheets_of(project))
+    return _proposals(project.structure, fit_context_of(project))
 
 
 @lru_cache(maxsize=8)
-def _proposals(free: FreeStructure, sheets: Sheets) -> tuple[Proposal, ...]:
+def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSuggestion, ...]:
     """Asked for by the picture and by the panel."""
-    return propose(tuple(placed(free.plates, free.joints, sheets).values()), free.joints, sheets)
+    return suggest_joints(
+        tuple(placed_plates(free.plates, free.joints, fit_context).values()),
+        free.joints,
+        fit_context,
+    )
 
 
 def join(project: Project, declared: AnyKind) -> Project:
@@ -187,14 +197,14 @@ def join(project: Project, declared: AnyKind) -> Project:
 
 def join_all(project: Project) -> Project:
     """Every proposed joint accepted, the best way each. Raises ParameterError if there is none."""
-    found = proposals_of(project)
+    found = suggestions_of(project)
     if not found:
-        raise ParameterError("Nothing meets that is not joined.", mend="Move plates together.")
+        raise ParameterError("Nothing meets that is not joined.", hint="Move plates together.")
     joints = (*free_of(project).joints, *(proposal.ways[0] for proposal in found))
     return _changed(project, joints=joints)
 
 
-def take_apart(project: Project, joint_id: str) -> Project:
+def remove_joint(project: Project, joint_id: str) -> Project:
     """A joint taken out."""
     kept = tuple(j for j in free_of(project).joints if j.id != joint_id)
     return _changed(project, joints=kept)
@@ -208,7 +218,7 @@ def joint_of(project: Project, joint_id: str) -> AnyKind | None:
     return next(found, None)
 
 
-def change_joint(project: Project, joint_id: str, **changes: Any) -> Project:  # noqa: ANN401
+def change_joint_numbers(project: Project, joint_id: str, **changes: Any) -> Project:  # noqa: ANN401
     """A joint's own numbers or fit changed. Raises ParameterError for one out of reason."""
     free = free_of(project).with_joint(joint_id, **changes)
     return project.with_changes(structure=free)
@@ -221,9 +231,11 @@ def key_tabs(project: Project, step: float) -> Project:
     tabbed = [j for j in free.joints if isinstance(j, TabMortise) and len(j.tabs) > 1]
     if len(tabbed) < 2:
         raise ParameterError(
-            "Fewer than two joints have two tabs.", mend="Give joints two tabs or more first."
+            "Fewer than two joints have two tabs.", hint="Give joints two tabs or more first."
         )
-    made = dict(zip(tabbed, keyed(tabbed, step, sheets_of(project).clearance), strict=True))
+    made = dict(
+        zip(tabbed, keyed_joints(tabbed, step, fit_context_of(project).clearance), strict=True)
+    )
     joints = tuple(made.get(j, j) if isinstance(j, TabMortise) else j for j in free.joints)
     return _changed(project, joints=joints)
 
@@ -256,12 +268,12 @@ def type_joint(project: Project, joint_id: str, field: str, text: str) -> Projec
     value = typed_number(text, field) if plain else typed_length(text, field)
     tabs: Sequence[tuple[float, float]] = getattr(declared, "tabs", ())
     if field == "tab_count":
-        return change_joint(project, joint_id, tabs=_spread(tabs, round(value)))
+        return change_joint_numbers(project, joint_id, tabs=_spread(tabs, round(value)))
     if field == "tab_width":
-        return change_joint(project, joint_id, tabs=[(middle, value) for middle, _ in tabs])
+        return change_joint_numbers(project, joint_id, tabs=[(middle, value) for middle, _ in tabs])
     if field == "cells":
-        return change_joint(project, joint_id, cells=round(value) | 1)
-    return change_joint(project, joint_id, **{field: value})
+        return change_joint_numbers(project, joint_id, cells=round(value) | 1)
+    return change_joint_numbers(project, joint_id, **{field: value})
 
 
 def _spread(tabs: Sequence[tuple[float, float]], count: int) -> list[tuple[float, float]]:

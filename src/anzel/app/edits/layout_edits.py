@@ -12,12 +12,12 @@ from pydantic import ValidationError
 
 from anzel.app.edits import stock_edits
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import plain_error
-from anzel.geometry.rigid_transform import Motion
-from anzel.layout.layout import Laid, Layout, SheetPlan, kept_of
-from anzel.layout.sheet_settings import Amount, Kept, SheetSettings
+from anzel.core.immutable import to_parameter_error
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, kept_placement_of
+from anzel.layout.sheet_settings import CopyCount, KeptPlacement, SheetSettings
 from anzel.materials.scrap import Scrap
-from anzel.nesting.problem import Puzzle
+from anzel.nesting.problem import NestingProblem
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
 
@@ -31,40 +31,45 @@ source."""
 
 def keep_layout(project: Project, layout: Layout) -> Project:
     """A whole layout of one stock kept as it is, until it clashes."""
-    others = tuple(k for k in project.sheets.kept if k.stock_id != layout.stock_id)
-    return _with(project, kept=(*others, *layout.kept))
+    others = tuple(k for k in project.sheets.kept_placements if k.stock_id != layout.stock_id)
+    return _with(project, kept_placements=(*others, *layout.kept))
 
 
-def lay_again(project: Project, stock_id: str | None = None) -> Project:
+def release_placements(project: Project, stock_id: str | None = None) -> Project:
     """What is pinned or kept let go, of one stock or of all."""
-    kept = tuple(k for k in project.sheets.kept if stock_id not in (None, k.stock_id))
-    return _with(project, kept=kept)
+    kept = tuple(k for k in project.sheets.kept_placements if stock_id not in (None, k.stock_id))
+    return _with(project, kept_placements=kept)
 
 
-def pin(project: Project, place: Kept) -> Project:
+def pin(project: Project, place: KeptPlacement) -> Project:
     """One copy of a piece pinned to a place; what it lands on is laid elsewhere. Where all of its
     stock was kept, the rest stays."""
-    others = [k for k in project.sheets.kept if _copy(k) != _copy(place)]
-    return _with(project, kept=(*others, place.with_changes(pinned=True)))
+    others = [k for k in project.sheets.kept_placements if _copy(k) != _copy(place)]
+    return _with(project, kept_placements=(*others, place.with_changes(pinned=True)))
 
 
 def pin_all(project: Project, stock_id: str) -> Project:
     """Every copy of one stock pinned where it lies."""
     layout = layout_of(project, stock_id)
     places = tuple(kept.with_changes(pinned=True) for kept in layout.kept)
-    others = tuple(k for k in project.sheets.kept if k.stock_id != stock_id)
-    return _with(project, kept=(*others, *places))
+    others = tuple(k for k in project.sheets.kept_placements if k.stock_id != stock_id)
+    return _with(project, kept_placements=(*others, *places))
 
 
 def unpin(project: Project, stock_id: str, piece: str, copy_number: int) -> Project:
     """One copy free to be laid anew."""
     gone = (stock_id, piece, copy_number)
-    return _with(project, kept=tuple(k for k in project.sheets.kept if _copy(k) != gone))
+    return _with(
+        project,
+        kept_placements=tuple(k for k in project.sheets.kept_placements if _copy(k) != gone),
+    )
 
 
-def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float = 0.0) -> Kept:
+def moved_placement(
+    plan: SheetPlan, laid: PlacedPiece, dx: float, dy: float, turn: float = 0.0
+) -> KeptPlacement:
     """A copy's place, turned about its middle and shifted, pinned."""
-    place = kept_of(plan, laid, pinned=True)
+    place = kept_placement_of(plan, laid, pinned=True)
     width, height = _size(laid, 0.0)
     wide, tall = _size(laid, turn)
     return place.with_changes(
@@ -73,19 +78,21 @@ def moved_place(plan: SheetPlan, laid: Laid, dx: float, dy: float, turn: float =
     )  # fmt: skip
 
 
-def _size(laid: Laid, turn: float) -> tuple[float, float]:
-    left, low, right, high = laid.region.outer.moved(Motion.turn(turn)).polygon_shape.bounds
+def _size(laid: PlacedPiece, turn: float) -> tuple[float, float]:
+    left, low, right, high = laid.region.outer.moved(
+        RigidTransform.rotation(turn)
+    ).polygon_shape.bounds
     return (right - left, high - low)
 
 
-def set_amount(project: Project, piece: str, count: int) -> Project:
+def set_copy_count(project: Project, piece: str, count: int) -> Project:
     """How many of a piece go into this job; as many as the structure needs is not written down."""
     needed = next((p.count for p in pieces_of(project) if p.name == piece), None)
     if needed is None:
         raise ParameterError(f"There is no piece “{piece}”.", field="piece")
-    others = tuple(each for each in project.sheets.amounts if each.piece != piece)
-    own = () if count == needed else (Amount(piece=piece, count=count),)
-    return _with(project, amounts=(*others, *own))
+    others = tuple(each for each in project.sheets.copy_counts if each.piece != piece)
+    own = () if count == needed else (CopyCount(piece=piece, count=count),)
+    return _with(project, copy_counts=(*others, *own))
 
 
 def only_pieces(project: Project, names: Sequence[str]) -> Project:
@@ -95,10 +102,10 @@ def only_pieces(project: Project, names: Sequence[str]) -> Project:
     unknown = [name for name in names if name not in known]
     if unknown:
         raise ParameterError(
-            f"There is no piece “{unknown[0]}”.", mend=f"There are: {', '.join(sorted(known))}."
+            f"There is no piece “{unknown[0]}”.", hint=f"There are: {', '.join(sorted(known))}."
         )
-    amounts = tuple(Amount(piece=p.name, count=0) for p in pieces if p.name not in names)
-    return _with(project, amounts=amounts)
+    amounts = tuple(CopyCount(piece=p.name, count=0) for p in pieces if p.name not in names)
+    return _with(project, copy_counts=amounts)
 
 
 def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: str) -> Project:
@@ -110,8 +117,8 @@ def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: s
     try:
         scrap = Scrap.of(name, polygon)
     except ValidationError as error:
-        message = f"That is no scrap: {plain_error(error).message}"
-        raise ParameterError(message, mend="Give it a simple outline, in mm.") from error
+        message = f"That is no scrap: {to_parameter_error(error).message}"
+        raise ParameterError(message, hint="Give it a simple outline, in mm.") from error
     return stock_edits.change_stock(project, stock_id, scraps=(*scraps, scrap))
 
 
@@ -121,31 +128,31 @@ def remove_scrap(project: Project, stock_id: str, name: str) -> Project:
     return stock_edits.change_stock(project, stock_id, scraps=scraps)
 
 
-def remains_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]:
+def remnants_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]:
     """What will be left of a sheet that is worth keeping."""
-    from anzel.layout.available_sheets import remains
+    from anzel.layout.available_sheets import remnants
 
-    taken = [laid.region.shape for laid in plan.laid]
-    return remains(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
+    taken = [laid.region.shape for laid in plan.placed]
+    return remnants(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
 
 
-def keep_all_remains(project: Project, plans: Sequence[SheetPlan]) -> Project:
+def keep_all_remnants(project: Project, plans: Sequence[SheetPlan]) -> Project:
     """What is left of every sheet of a job put on the rack as scraps, the scraps that it used up
     taken off, and the sheets that are counted counted down. Raises ParameterError where nothing
     is left that is worth it."""
-    remains = [remains_of(project, plan) for plan in plans]
+    remains = [remnants_of(project, plan) for plan in plans]
     if not any(remains):
         raise ParameterError("Nothing worth keeping is left of these sheets.")
     for plan, left in zip(plans, remains, strict=True):
         project = _used_up(project, plan)
         for polygon in left:
             project = add_scrap(project, plan.stock_id, polygon, f"rest of {project.name}")
-    return lay_again(project)
+    return release_placements(project)
 
 
 def _used_up(project: Project, plan: SheetPlan) -> Project:
     """The rack without a sheet or scrap that has been cut."""
-    stock, (kind, _, name) = project.stock(plan.stock_id), plan.room.partition(" ")
+    stock, (kind, _, name) = project.stock(plan.stock_id), plan.container.partition(" ")
     if kind == "scrap":
         return remove_scrap(project, stock.id, name)
     if kind == "size" and (size := stock.sheets[int(name) - 1]).count is not None:
@@ -162,8 +169,8 @@ def squeezed(
     from anzel.nesting.squeeze import squeeze
 
     layout = layout_of(project, stock_id)
-    best = squeeze(layout.puzzle, seconds, told=told, stopped=stopped, start=layout.answer)
-    return layout.taking(best)
+    best = squeeze(layout.problem, seconds, told=told, stopped=stopped, start=layout.solution)
+    return layout.with_solution(best)
 
 
 def squeeze_all(
@@ -171,14 +178,14 @@ def squeeze_all(
 ) -> Project:
     """The layouts of all stocks in use squeezed, sharing the time, and kept; `said` hears of every
     better one."""
-    from anzel.nesting.problem import Answer, density_of
+    from anzel.nesting.problem import Solution, density_of
 
     stocks = project.stocks_in_use
     found = project
     for stock in stocks:
-        puzzle = layout_of(project, stock.id).puzzle
+        puzzle = layout_of(project, stock.id).problem
 
-        def told(answer: Answer, name: str = stock.name, puzzle: Puzzle = puzzle) -> None:
+        def told(answer: Solution, name: str = stock.name, puzzle: NestingProblem = puzzle) -> None:
             sheets = len(answer.sheets)
             plural = "s" * (sheets != 1)
             said(f"{name}: {sheets} sheet{plural}, {density_of(puzzle, answer):.1%} filled")
@@ -189,17 +196,17 @@ def squeeze_all(
     return found
 
 
-def move(project: Project, layout: Layout, place: Kept) -> Project:
+def move(project: Project, layout: Layout, place: KeptPlacement) -> Project:
     """One copy pinned to a place, everything else of its stock kept where it lies now."""
     return pin(keep_layout(project, layout), place)
 
 
-def all_back(project: Project) -> Project:
+def reset_copy_counts(project: Project) -> Project:
     """As many of every piece as the structure needs."""
-    return _with(project, amounts=())
+    return _with(project, copy_counts=())
 
 
-def _copy(kept: Kept) -> tuple[str, str, int]:
+def _copy(kept: KeptPlacement) -> tuple[str, str, int]:
     return (kept.stock_id, kept.piece, kept.copy_number)
 
 

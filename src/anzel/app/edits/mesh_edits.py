@@ -2,10 +2,10 @@
 
 from anzel.app.edits import project_edits
 from anzel.core.findings import ParameterError
-from anzel.project.derive import sheets_of
+from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.project.new_project import with_form
-from anzel.storage.mesh_reader import MeshRead
+from anzel.storage.mesh_reader import ImportedMesh
 from anzel.structure.forms import new_form
 
 _LOW, _HIGH = 15.0, 1000.0
@@ -13,33 +13,33 @@ _USUAL = 160.0
 """The height a mesh is given that is drawn in another measure than mm, it seems."""
 
 
-def take_mesh(project: Project, read: MeshRead) -> Project:
+def take_mesh(project: Project, read: ImportedMesh) -> Project:
     """The sliceform with the mesh for its body, as tall as drawn if that can be cut, and no more
     slices than it has room for. Raises ParameterError for a structure that is not sliced."""
     if project.structure.form != "sliceform":
-        raise ParameterError("Only a sliceform is cut from a mesh.", mend="Start a sliceform.")
+        raise ParameterError("Only a sliceform is cut from a mesh.", hint="Start a sliceform.")
     taken = project_edits.change_structure(
         project, body="mesh", mesh=read.mesh, height=_height(read)
     )
-    most = taken.structure.ranges(sheets_of(taken))
+    most = taken.structure.ranges(fit_context_of(taken))
     counts = {n: min(getattr(taken.structure, n), int(most[n][1])) for n in ("first", "second")}
     return project_edits.change_structure(taken, **counts)
 
 
-def slice_mesh(project: Project, read: MeshRead) -> Project:
+def slice_mesh(project: Project, read: ImportedMesh) -> Project:
     """As `take_mesh`, but any other structure gives way to a sliceform first."""
     if project.structure.form != "sliceform":
         project = with_form(project, new_form("sliceform"))
     return take_mesh(project, read)
 
 
-def said_of(read: MeshRead) -> tuple[str, ...]:
+def import_remarks(read: ImportedMesh) -> tuple[str, ...]:
     """What the maker should hear of it: repairs, and a size that was not drawn."""
     size = f"{read.height:.4g} high as drawn"
     if _height(read) == read.height:
-        return (*read.mends, f"{size}, in mm")
-    return (*read.mends, f"{size}, made {_USUAL:g} mm; set `height` for another size")
+        return (*read.repairs, f"{size}, in mm")
+    return (*read.repairs, f"{size}, made {_USUAL:g} mm; set `height` for another size")
 
 
-def _height(read: MeshRead) -> float:
+def _height(read: ImportedMesh) -> float:
     return read.height if _LOW <= read.height <= _HIGH else _USUAL

@@ -10,7 +10,7 @@ from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole
-from anzel.structure.forms.profile import Profile, Traced
+from anzel.structure.forms.profile import Profile, TracedPicture
 from anzel.structure.forms.rib_lamp import RibLamp
 
 Curve = tuple[tuple[float, float, bool], ...]
@@ -22,7 +22,7 @@ _LARGEST, _MOST_PIXELS = 40_000_000, 60_000_000
 def lamp_of(project: Project) -> RibLamp:
     """The project's rib lamp. Raises ParameterError for another form."""
     if not isinstance(project.structure, RibLamp):
-        raise ParameterError("Only a rib lamp has profiles.", mend="Start a rib lamp.")
+        raise ParameterError("Only a rib lamp has profiles.", hint="Start a rib lamp.")
     return project.structure
 
 
@@ -45,18 +45,18 @@ def change_curve(project: Project, which: str, points: Curve) -> Project:
     return change_structure(project, **{which: tuple(sorted(shares))})
 
 
-def drop_curve(project: Project, which: str) -> Project:
+def remove_curve(project: Project, which: str) -> Project:
     """No inner edge or second rib of its own any more."""
     return change_structure(project, **{which: ()})
 
 
-def trace(project: Project, path: Path) -> Project:
+def add_traced_picture(project: Project, path: Path) -> Project:
     """A picture under the drawing, as high as the lamp. Raises FileError or ParameterError for
     what is none."""
     from PIL import Image
 
     lamp = lamp_of(project)
-    too_large = FileError(f"{path.name} is too large a picture.", mend="Make it smaller.")
+    too_large = FileError(f"{path.name} is too large a picture.", hint="Make it smaller.")
     content = read_whole(path, _LARGEST, too_large)
     try:
         with warnings.catch_warnings(action="ignore"), Image.open(io.BytesIO(content)) as image:
@@ -65,27 +65,27 @@ def trace(project: Project, path: Path) -> Project:
                 image.verify()
     except Exception as error:  # each format's reader fails in its own way
         mend = "Use a PNG or a JPEG."
-        raise ParameterError(f"{path.name} cannot be read as a picture.", mend=mend) from error
+        raise ParameterError(f"{path.name} cannot be read as a picture.", hint=mend) from error
     if width * height > _MOST_PIXELS:
         raise too_large
     if kind not in ("PNG", "JPEG"):
-        raise ParameterError(f"{path.name} is neither PNG nor JPEG.", mend="Save it as PNG.")
-    traced = Traced(
+        raise ParameterError(f"{path.name} is neither PNG nor JPEG.", hint="Save it as PNG.")
+    traced = TracedPicture(
         picture=Asset.of(path.name[-120:], content), y=lamp.height / 2,
         mm_per_pixel=lamp.height / height,
     )  # fmt: skip
     return change_structure(project, traced=traced)
 
 
-def change_traced(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+def change_traced_picture(project: Project, **changes: Any) -> Project:  # noqa: ANN401
     """The picture's place, scale, turn or fading changed."""
     traced = lamp_of(project).traced
     if traced is None:
-        raise ParameterError("There is no picture to trace.", mend="Choose one first.")
+        raise ParameterError("There is no picture to trace.", hint="Choose one first.")
     return change_structure(project, traced=traced.with_changes(**changes))
 
 
-def measure_traced(
+def scale_traced_picture(
     project: Project, one: tuple[float, float], other: tuple[float, float], length: float
 ) -> Project:
     """The picture so scaled that two places of the drawing, mm, are `length` mm apart; the first
@@ -95,12 +95,12 @@ def measure_traced(
     if traced is None or apart < 1e-3 or length <= 0:
         raise ParameterError("Two places further apart are needed.", field="length")
     factor = length / apart
-    return change_traced(
+    return change_traced_picture(
         project, mm_per_pixel=traced.mm_per_pixel * factor,
         x=one[0] + (traced.x - one[0]) * factor, y=one[1] + (traced.y - one[1]) * factor,
     )  # fmt: skip
 
 
-def drop_traced(project: Project) -> Project:
+def remove_traced_picture(project: Project) -> Project:
     """No picture any more."""
     return change_structure(project, traced=None)

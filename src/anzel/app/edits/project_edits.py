@@ -8,18 +8,18 @@ in app/rack.py, cutters in app/machines.py, test pieces in app/trying.py.
 from typing import Any
 
 from anzel.core.findings import ParameterError, QuantityError
-from anzel.core.immutable import title
+from anzel.core.immutable import field_title
 from anzel.core.units import parse_length
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.materials.fits import FitName, KerfAt
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.form import Form
 
 
 def checked(project: Project) -> Project:
     """The project, if its structure can be made. Raises ParameterError if not."""
-    build_of(project)
+    solved_structure_of(project)
     return project
 
 
@@ -47,7 +47,7 @@ def use_pens(project: Project, name: str) -> Project:
         if pens.name == name:
             return project.with_changes(pens=pens)
     known = ", ".join(pens.name for pens in project.pen_presets)
-    raise ParameterError(f"There are no pens “{name}”.", mend=f"There are: {known}.")
+    raise ParameterError(f"There are no pens “{name}”.", hint=f"There are: {known}.")
 
 
 def keep_pens(project: Project, name: str) -> Project:
@@ -71,7 +71,7 @@ def choose_fit(project: Project, name: str) -> Project:
     """Another fit class in use. Raises ParameterError listing the classes."""
     if name not in list(FitName):
         known = ", ".join(FitName)
-        raise ParameterError(f"There is no fit “{name}”.", mend=f"Use {known}.", field="fit")
+        raise ParameterError(f"There is no fit “{name}”.", hint=f"Use {known}.", field="fit")
     return project.with_changes(fits=project.fits.with_changes(in_use=FitName(name)))
 
 
@@ -97,7 +97,7 @@ def set_from_text(project: Project, field: str, text: str) -> Project:
     fields = form.typed()
     if field not in fields:
         known = ", ".join(fields) or "none that are typed"
-        raise ParameterError(f"There is no parameter “{field}”.", mend=f"There are: {known}.")
+        raise ParameterError(f"There is no parameter “{field}”.", hint=f"There are: {known}.")
     return change_structure(project, **{field: typed_value(project.structure, field, text)})
 
 
@@ -120,7 +120,7 @@ def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
 def _typed_choice(text: str, field: str) -> bool:
     words = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
     if text.strip().lower() not in words:
-        raise ParameterError(f"{title(field)}: “{text}” is not yes or no.", field=field)
+        raise ParameterError(f"{field_title(field)}: “{text}” is not yes or no.", field=field)
     return words[text.strip().lower()]
 
 
@@ -131,9 +131,9 @@ def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...
         height, colon, rest = part.partition(":")
         radius, _, kind = rest.partition(":")
         if not colon or kind not in ("", "smooth", "corner"):
-            message = f"{title(field)}: “{part}” is not a pair."
+            message = f"{field_title(field)}: “{part}” is not a pair."
             raise ParameterError(
-                message, mend="Type pairs like 0.5:1, or 0.5:1:corner.", field=field
+                message, hint="Type pairs like 0.5:1, or 0.5:1:corner.", field=field
             )
         points.append((typed_number(height, field), typed_number(radius, field), kind != "corner"))
     return tuple(points)
@@ -144,8 +144,8 @@ def typed_number(text: str, field: str) -> float:
     try:
         return float(text.strip().replace(",", "."))
     except ValueError as error:
-        message = f"{title(field)}: “{text.strip()}” is not a number."
-        raise ParameterError(message, mend="Type digits.", field=field) from error
+        message = f"{field_title(field)}: “{text.strip()}” is not a number."
+        raise ParameterError(message, hint="Type digits.", field=field) from error
 
 
 def typed_length(text: str, field: str) -> float:
@@ -153,5 +153,5 @@ def typed_length(text: str, field: str) -> float:
     try:
         return parse_length(text)
     except QuantityError as error:
-        message = f"{title(field)}: {error.message}"
-        raise ParameterError(message, mend=error.mend, field=field) from error
+        message = f"{field_title(field)}: {error.message}"
+        raise ParameterError(message, hint=error.hint, field=field) from error

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from anzel.core.findings import ParameterError
-from anzel.materials.material import Material, usual_nature
+from anzel.materials.material import Material, usual_press_behaviour
 from anzel.materials.stock import SheetSize, Stock, StruckReading
 from anzel.project.model import Project
 
@@ -22,9 +22,9 @@ def change_stock(project: Project, stock_id: str, **changes: Any) -> Project:  #
 def change_material(project: Project, stock_id: str, material: Material) -> Project:
     """Another material; its usual nature with it, unless the maker had chosen their own."""
     stock = project.stock(stock_id)
-    chosen = stock.nature is not usual_nature(stock.material)
-    nature = stock.nature if chosen else usual_nature(material)
-    return change_stock(project, stock_id, material=material, nature=nature)
+    chosen = stock.press_behaviour is not usual_press_behaviour(stock.material)
+    nature = stock.press_behaviour if chosen else usual_press_behaviour(material)
+    return change_stock(project, stock_id, material=material, press_behaviour=nature)
 
 
 def add_readings(project: Project, stock_id: str, readings: Sequence[float]) -> Project:
@@ -52,7 +52,7 @@ def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> 
     stock = project.stock(stock_id)
     if not reason.strip():
         raise ParameterError(
-            "A reading is struck out for a reason.", mend="Say what was wrong with it.",
+            "A reading is struck out for a reason.", hint="Say what was wrong with it.",
             field="reason",
         )  # fmt: skip
     struck = StruckReading(value=stock.readings[index], reason=reason.strip()[:120])
@@ -88,7 +88,7 @@ def remove_sheet_size(project: Project, stock_id: str, index: int) -> Project:
     sheets = list(project.stock(stock_id).sheets)
     if len(sheets) == 1:
         raise ParameterError(
-            "A stock needs one size of sheet.", mend="Change its width and height instead."
+            "A stock needs one size of sheet.", hint="Change its width and height instead."
         )
     del sheets[index]
     return change_stock(project, stock_id, sheets=tuple(sheets))
@@ -104,7 +104,7 @@ def add_stock(project: Project, like: Stock) -> Project:
     return project.with_changes(stocks=(*project.stocks, fresh))
 
 
-def bring_stock(project: Project, stock: Stock) -> Project:
+def import_stock(project: Project, stock: Stock) -> Project:
     """A stock from elsewhere: in place of the one of its id, or beside the others."""
     if any(known.id == stock.id for known in project.stocks):
         stocks = tuple(stock if known.id == stock.id else known for known in project.stocks)
@@ -118,7 +118,7 @@ def remove_stock(project: Project, stock_id: str) -> Project:
     stock = project.stock(stock_id)
     if stock in project.stocks_in_use:
         raise ParameterError(
-            f"{stock.name} is in use.", mend="Give the structure another sheet first."
+            f"{stock.name} is in use.", hint="Give the structure another sheet first."
         )
     return project.with_changes(stocks=tuple(s for s in project.stocks if s.id != stock_id))
 

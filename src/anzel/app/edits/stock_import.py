@@ -5,14 +5,14 @@ from anzel.project.model import Project
 from anzel.storage.stock_library import Rack
 
 
-def bring(project: Project, found: Rack) -> Project:
+def import_rack(project: Project, found: Rack) -> Project:
     """The project with the stocks, and what their cutters know of them.
 
     A cutter the project has as well learns the kerfs it did not know of these stocks; others are
     added. What the project knows itself stays.
     """
     for stock in found.stocks:
-        project = stock_edits.bring_stock(project, stock)
+        project = stock_edits.import_stock(project, stock)
     ids = {stock.id for stock in found.stocks}
     cutters = list(project.cutters)
     for cutter in found.cutters:

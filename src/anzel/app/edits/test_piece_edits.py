@@ -11,26 +11,26 @@ from anzel.app.edits import stock_edits
 from anzel.app.edits.project_edits import choose_fit, typed_length
 from anzel.core.findings import ParameterError
 from anzel.core.units import MILLIMETRES_PER_INCH, format_length
-from anzel.project.derive import gauge_of
+from anzel.project.derive import derived_test_piece
 from anzel.project.model import Project
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.trial import Feel, Felt, Lesson, Trial, learn
 
 
-def change_gauge(project: Project, kind: GaugeKind, **changes: Any) -> Project:  # noqa: ANN401
-    """Start, step or count of one kind of gauge changed. Raises ParameterError if none is left
+def change_test_piece(project: Project, kind: TestPieceKind, **changes: Any) -> Project:  # noqa: ANN401
+    """Start, step or count of one kind of test piece changed. Raises ParameterError if none is left
     that can be made."""
-    plans = project.gauges
+    plans = project.test_pieces
     changed = plans.settings(kind).with_changes(**changes)
     others = tuple(each for each in plans.kinds if each.kind is not kind)
-    made = project.with_changes(gauges=plans.with_changes(kinds=(*others, changed)))
-    gauge_of(made, project.stocks_in_use[0].id, kind)
+    made = project.with_changes(test_pieces=plans.with_changes(kinds=(*others, changed)))
+    derived_test_piece(made, project.stocks_in_use[0].id, kind)
     return made
 
 
-def change_gauges(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """The scrap or the unit of all gauges changed."""
-    return project.with_changes(gauges=project.gauges.with_changes(**changes))
+def change_test_pieces(project: Project, **changes: Any) -> Project:  # noqa: ANN401
+    """The scrap or the unit of all test pieces changed."""
+    return project.with_changes(test_pieces=project.test_pieces.with_changes(**changes))
 
 
 def trial_of(
@@ -38,12 +38,12 @@ def trial_of(
     stock_id: str,
     felt: Sequence[Felt],
     fit: str | None = None,
-    kind: GaugeKind = GaugeKind.COMB,
+    kind: TestPieceKind = TestPieceKind.COMB,
 ) -> Trial:
     """A trial made today with a stock as it is now, for a fit class (the one in use)."""
     name = choose_fit(project, fit).fits.in_use if fit is not None else project.fits.in_use
     stock, kerf = project.stock(stock_id), project.kerf_in(stock_id)
-    scale, said = gauge_of(project, stock_id, kind).scale, stock.statistics
+    scale, said = derived_test_piece(project, stock_id, kind).scale, stock.statistics
     assert scale is not None  # only what is felt is tried
     return Trial(
         date=date.today().isoformat(), stock_id=stock.id, cutter=project.cutter.name, kind=kind,
@@ -58,42 +58,42 @@ _FURTHEST_CLEARANCE = 2.0
 """No step of a test piece is further from its mate than this, mm."""
 
 
-def typed_step(project: Project, stock_id: str, kind: GaugeKind, text: str) -> float:
+def typed_step(project: Project, stock_id: str, kind: TestPieceKind, text: str) -> float:
     """A step's engraved number as typed, in mm.
 
     A bare number is in inches if the test piece is engraved so, or if it can only be meant so.
     Raises ParameterError for a number that no step of such a test piece could have.
     """
     value = typed_length(text, "result")
-    scale = gauge_of(project, stock_id, kind).scale
+    scale = derived_test_piece(project, stock_id, kind).scale
     if scale is None:
         return value
     readings = [value]
     if not any(sign.isalpha() or sign in '"″' for sign in text):
         inches = value * MILLIMETRES_PER_INCH
-        readings = [inches] if project.gauges.inches else [value, inches]
+        readings = [inches] if project.test_pieces.inches else [value, inches]
     for reading in readings:
         if abs(scale.clearance(reading)) <= _FURTHEST_CLEARANCE:
             return reading
     raise ParameterError(
         f"“{text.strip()}” is the number of no step of this test piece: it would leave "
         f"{format_length(scale.clearance(readings[0]))} mm.",
-        mend="Type the number that is engraved beside the step, with its unit.", field="result",
+        hint="Type the number that is engraved beside the step, with its unit.", field="result",
     )  # fmt: skip
 
 
 def feel_step(
-    project: Project, stock_id: str, kind: GaugeKind, drawn: float, feel: Feel
+    project: Project, stock_id: str, kind: TestPieceKind, drawn: float, feel: Feel
 ) -> Project:
     """What one step of the test piece in hand felt like."""
-    hand = in_hand(project, stock_id, kind)
+    hand = trial_in_hand(project, stock_id, kind)
     before = hand.felt if hand is not None else ()
     felt = sorted([(d, f) for d, f in before if d != drawn] + [(drawn, feel)])
     trial = trial_of(project, stock_id, felt, None, kind)
     return project.with_changes(in_hand=(*_others_in_hand(project, stock_id, kind), trial))
 
 
-def in_hand(project: Project, stock_id: str, kind: GaugeKind) -> Trial | None:
+def trial_in_hand(project: Project, stock_id: str, kind: TestPieceKind) -> Trial | None:
     """The test piece being tried, with the stock, kerf and fit class as they are now."""
     for trial in project.in_hand:
         if (trial.stock_id, trial.kind) == (stock_id, kind):
@@ -102,7 +102,7 @@ def in_hand(project: Project, stock_id: str, kind: GaugeKind) -> Trial | None:
     return None
 
 
-def start_over(project: Project, stock_id: str, kind: GaugeKind) -> Project:
+def restart_trial(project: Project, stock_id: str, kind: TestPieceKind) -> Project:
     """Forget what was felt so far: a new piece is tried."""
     return project.with_changes(in_hand=_others_in_hand(project, stock_id, kind))
 
@@ -123,5 +123,5 @@ def take_trial(project: Project, trial: Trial) -> Project:
     return stock_edits.change_stock(kept, trial.stock_id, fit_shift=shift)
 
 
-def _others_in_hand(project: Project, stock_id: str, kind: GaugeKind) -> tuple[Trial, ...]:
+def _others_in_hand(project: Project, stock_id: str, kind: TestPieceKind) -> tuple[Trial, ...]:
     return tuple(t for t in project.in_hand if (t.stock_id, t.kind) != (stock_id, kind))

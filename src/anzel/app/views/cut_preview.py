@@ -8,7 +8,7 @@ from anzel.output.export import render, structure_pages
 from anzel.output.pages import Page
 from anzel.output.svg_writer import PAGE_GAP
 from anzel.project.model import Project
-from anzel.simulation.cut_playback import Play, play
+from anzel.simulation.cut_playback import Playback, play_back
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class CutFileChoice:
 
 
 @dataclass(frozen=True)
-class Tally:
+class OperationTotal:
     """What a file holds of one operation: lines, and their length in mm."""
 
     operation: Operation
@@ -39,25 +39,25 @@ class Tally:
 
 
 @dataclass(frozen=True)
-class CutPicture:
+class CutPreview:
     """A file being cut: its moves, its pages as (name, left, width, height), and its tallies."""
 
-    play: Play
+    playback: Playback
     pages: tuple[tuple[str, float, float, float], ...]
-    tallies: tuple[Tally, ...]
+    totals: tuple[OperationTotal, ...]
 
 
-def picture_of(
+def preview_of(
     project: Project, *, stock_id: str | None = None, sheet: int | None = None,
     loose: bool = False, ending: str = ".svg",
-) -> CutPicture:  # fmt: skip
+) -> CutPreview:  # fmt: skip
     """What a file of these choices holds, read back from the file itself (of PDF, from SVG with the
     same lines). Raises ParameterError where it cannot be written."""
     pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
     if not pages:
-        return CutPicture(Play(()), (), ())
+        return CutPreview(Playback(()), (), ())
     kind = ending if ending == ".dxf" else ".svg"
-    played = play(render(pages, project.pens, kind), project.cutter, kind)
+    played = play_back(render(pages, project.pens, kind), project.cutter, kind)
     left, placed = 0.0, []
     for page in pages:
         placed.append((page.name, left, page.width, page.height))
@@ -66,5 +66,5 @@ def picture_of(
     for operation in Operation:
         own = [move for move in played.moves if move.operation is operation]
         if own:
-            tallies.append(Tally(operation, len(own), sum(move.steps[-1] for move in own)))
-    return CutPicture(played, tuple(placed), tuple(tallies))
+            tallies.append(OperationTotal(operation, len(own), sum(move.steps[-1] for move in own)))
+    return CutPreview(played, tuple(placed), tuple(tallies))

@@ -3,8 +3,8 @@
 from dataclasses import dataclass, replace
 
 from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
-from anzel.structure.model import Feature, FeatureKind, Joint, Piece, Sheets
-from anzel.test_pieces.model import Gauge, GaugeKind, Step
+from anzel.structure.model import Feature, FeatureKind, FitContext, Joint, Piece
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestStep
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,9 @@ class LensRow:
         return clearance_limits((self.opening.produced, self.opening.produced), inserted)
 
 
-def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[LensRow, ...]:
+def lens_rows(
+    joint: Joint, pieces: dict[str, Piece], fit_context: FitContext
+) -> tuple[LensRow, ...]:
     """The sizes worth looking at, one of each kind on each of the joint's two pieces."""
     rows: list[LensRow] = []  # what takes the mating sheet comes first
     for name in joint.pieces:
@@ -45,23 +47,29 @@ def lens_rows(joint: Joint, pieces: dict[str, Piece], sheets: Sheets) -> tuple[L
         for feature in joint.features_on(name):
             if feature.kind not in kinds:
                 kinds.add(feature.kind)
-                rows += _rows(feature, joint, pieces, sheets)
+                rows += _rows(feature, joint, pieces, fit_context)
     rows.sort(key=lambda row: row.size is not row.opening or row.is_height)
     return tuple(rows)
 
 
-def gauge_row(gauge: Gauge, step: Step, title: str, sheets: Sheets) -> LensRow:
+def test_piece_row(
+    test_piece: TestPiece, step: TestStep, title: str, fit_context: FitContext
+) -> LensRow:
     """A test piece's opening with what is tried in it, of the same sheet."""
-    own = gauge.pieces[0]
-    limits = sheets.of(own.stock_id).limits if gauge.kind is GaugeKind.COMB else None
+    own = test_piece.pieces[0]
+    limits = (
+        fit_context.of(own.stock_id).thickness_limits
+        if test_piece.kind is TestPieceKind.COMB
+        else None
+    )
     return LensRow(
         f"{title} engraved {step.label}", step.opening, step.opening, step.inserted, own, own,
-        sheets.kerf_at, False, limits,
+        fit_context.kerf_at, False, limits,
     )  # fmt: skip
 
 
 def _rows(
-    feature: Feature, joint: Joint, pieces: dict[str, Piece], sheets: Sheets
+    feature: Feature, joint: Joint, pieces: dict[str, Piece], fit_context: FitContext
 ) -> list[LensRow]:
     """What a feature opens and what goes in; a tab's own width and height."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
@@ -69,7 +77,7 @@ def _rows(
 
     def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
         title = f"{own.name}, {title}"
-        return LensRow(title, size, opening, inserted, own, mate, sheets.kerf_at, height)
+        return LensRow(title, size, opening, inserted, own, mate, fit_context.kerf_at, height)
 
     if feature.kind is FeatureKind.TAB:
         partner = next(f for f in joint.features if f.inserted_along is not None)
@@ -85,16 +93,16 @@ def _rows(
     }  # fmt: skip
     across = row(names[feature.kind], width, width, feature.inserted)
     if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
-        across = replace(across, inserted_limits=_limits(feature, mate, sheets))
+        across = replace(across, inserted_limits=_limits(feature, mate, fit_context))
     found = [across]
     if feature.inserted_along is not None:
         found.append(row("mortise length", depth, depth, feature.inserted_along))
     return found
 
 
-def _limits(feature: Feature, mate: Piece, sheets: Sheets) -> Limits | None:
+def _limits(feature: Feature, mate: Piece, fit_context: FitContext) -> Limits | None:
     """The thinnest and thickest that goes in, by the mate's readings."""
-    limits = sheets.of(mate.stock_id).limits
+    limits = fit_context.of(mate.stock_id).thickness_limits
     if limits is None or feature.inserted is None:
         return None
     extra = feature.inserted.produced - mate.thickness

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from anzel.checks.forecast import Advice, Forecast
 from anzel.materials.fits import FitName
-from anzel.materials.uncertainty import Doubt, doubt_of
+from anzel.materials.uncertainty import Uncertainty, uncertainty_of
 from anzel.project.derive import forecast_of
 from anzel.project.model import Project
 
@@ -13,20 +13,20 @@ _WORTH = 0.005
 
 
 @dataclass(frozen=True)
-class Chances:
+class ForecastSummary:
     """The forecast of the class in use and of every class, and what is not known of each stock."""
 
     now: Forecast
     by_fit: dict[FitName, Forecast]
-    doubts: dict[str, Doubt]
+    uncertainties: dict[str, Uncertainty]
 
 
-def chances_of(project: Project) -> Chances:
+def summary_of(project: Project) -> ForecastSummary:
     """The chances of a project; takes a second the first time."""
     by_fit = {name: forecast_of(project, name) for name in FitName}
     used = project.stocks_in_use
-    doubts = {stock.id: doubt_of(stock, project.kerf_in(stock.id)) for stock in used}
-    return Chances(by_fit[project.fits.in_use], by_fit, doubts)
+    doubts = {stock.id: uncertainty_of(stock, project.kerf_in(stock.id)) for stock in used}
+    return ForecastSummary(by_fit[project.fits.in_use], by_fit, doubts)
 
 
 def best_advice(found: Forecast) -> Advice | None:

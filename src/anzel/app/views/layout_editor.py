@@ -9,12 +9,12 @@ from functools import cached_property
 
 import shapely
 
-from anzel.app.edits.layout_edits import moved_place
+from anzel.app.edits.layout_edits import moved_placement
 from anzel.geometry.rigid_transform import Point
-from anzel.layout.layout import Laid, Layout, SheetPlan, motion_to
+from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, transform_to
 from anzel.layout.rows import boxes_in_rows
-from anzel.layout.sheet_settings import Kept
-from anzel.nesting.problem import Pose, Puzzle, moved
+from anzel.layout.sheet_settings import KeptPlacement
+from anzel.nesting.problem import NestingProblem, Orientation, translated
 from anzel.nesting.validation import SLACK
 
 _GAP = 30.0
@@ -23,7 +23,7 @@ _TITLE = 0.05
 
 
 @dataclass(frozen=True)
-class Spread:
+class PlacedSheet:
     """A sheet on the table: its plan, the layout it is of, and where its corner lies."""
 
     plan: SheetPlan
@@ -34,36 +34,36 @@ class Spread:
     @cached_property
     def polygons(self) -> tuple[shapely.Polygon, ...]:
         """What lies on it, in the sheet's own coordinates."""
-        return tuple(laid.region.shape for laid in self.plan.laid)
+        return tuple(laid.region.shape for laid in self.plan.placed)
 
     @property
-    def puzzle(self) -> Puzzle:
+    def puzzle(self) -> NestingProblem:
         """The distances to keep."""
-        return self.layout.puzzle
+        return self.layout.problem
 
     @cached_property
     def inside(self) -> shapely.Geometry:
         """The sheet inside its margin."""
-        names = [room.name for room in self.puzzle.rooms]
-        return self.puzzle.inner[names.index(self.plan.room)]
+        names = [room.name for room in self.puzzle.containers]
+        return self.puzzle.inner[names.index(self.plan.container)]
 
 
 @dataclass(frozen=True)
-class Held:
+class DragPreview:
     """A copy in hand: where it would lie, on which sheet of the table, and what it would be too
     near to there (an edge is told as "the edge")."""
 
-    place: Kept
+    place: KeptPlacement
     sheet: int
     polygon: shapely.Polygon
     clashing: tuple[str, ...]
 
 
 @dataclass(frozen=True, eq=False)
-class SheetTable:
+class LayoutEditor:
     """Sheets in rows."""
 
-    sheets: tuple[Spread, ...]
+    sheets: tuple[PlacedSheet, ...]
     width: float
     height: float
 
@@ -76,25 +76,27 @@ class SheetTable:
                     return (number, index)
         return None
 
-    def laid(self, where: tuple[int, int]) -> Laid:
+    def laid(self, where: tuple[int, int]) -> PlacedPiece:
         """A copy."""
-        return self.sheets[where[0]].plan.laid[where[1]]
+        return self.sheets[where[0]].plan.placed[where[1]]
 
     def find(self, piece: str, copy_number: int, stock_id: str) -> tuple[int, int] | None:
         """Where a copy lies."""
         for number, spread in enumerate(self.sheets):
-            for index, laid in enumerate(spread.plan.laid):
+            for index, laid in enumerate(spread.plan.placed):
                 own = (laid.piece.name, laid.copy_number, spread.plan.stock_id)
                 if own == (piece, copy_number, stock_id):
                     return (number, index)
         return None
 
-    def held(self, where: tuple[int, int], dx: float, dy: float, turn: float = 0.0) -> Held:
+    def drag_preview(
+        self, where: tuple[int, int], dx: float, dy: float, turn: float = 0.0
+    ) -> DragPreview:
         """A copy shifted and turned, on the sheet of its stock that its middle is over (its own
         where that is none)."""
         source = self.sheets[where[0]]
-        laid = source.plan.laid[where[1]]
-        place = moved_place(source.plan, laid, dx, dy, turn)
+        laid = source.plan.placed[where[1]]
+        place = moved_placement(source.plan, laid, dx, dy, turn)
         shape = _at(laid, place)
         middle = shape.centroid
         target = where[0]
@@ -105,43 +107,43 @@ class SheetTable:
                 target = number
         return self._on(where, place, shape, target)
 
-    def sent(self, where: tuple[int, int], target: int) -> Held:
+    def sent_to_sheet(self, where: tuple[int, int], target: int) -> DragPreview:
         """A copy on another sheet, in its lower left corner."""
         source, spread = self.sheets[where[0]], self.sheets[target]
-        laid = source.plan.laid[where[1]]
+        laid = source.plan.placed[where[1]]
         left, low, _, _ = laid.region.shape.bounds
         at = spread.inside.bounds[:2]
-        place = moved_place(source.plan, laid, at[0] - left, at[1] - low)
+        place = moved_placement(source.plan, laid, at[0] - left, at[1] - low)
         shape = _at(laid, place)
         shift = (spread.x - source.x, spread.y - source.y)
         carried = place.with_changes(x=place.x + shift[0], y=place.y + shift[1])
-        return self._on(where, carried, moved(shape, *shift), target)
+        return self._on(where, carried, translated(shape, *shift), target)
 
     def _on(
-        self, where: tuple[int, int], place: Kept, shape: shapely.Polygon, target: int
-    ) -> Held:  # fmt: skip
+        self, where: tuple[int, int], place: KeptPlacement, shape: shapely.Polygon, target: int
+    ) -> DragPreview:  # fmt: skip
         source, spread = self.sheets[where[0]], self.sheets[target]
         shift = (source.x - spread.x, source.y - spread.y)
-        there = moved(shape, *shift)
+        there = translated(shape, *shift)
         settled = place.with_changes(
             x=place.x + shift[0], y=place.y + shift[1],
-            room=spread.plan.room, sheet=spread.plan.sheet,
+            container=spread.plan.container, sheet=spread.plan.sheet,
         )  # fmt: skip
         clashing = [
             laid.piece.name
             for index, (laid, polygon) in enumerate(
-                zip(spread.plan.laid, spread.polygons, strict=True)
+                zip(spread.plan.placed, spread.polygons, strict=True)
             )
             if (target, index) != where
             and polygon.distance(there) < spread.puzzle.spacing - SLACK / 2
         ]
         if not spread.inside.buffer(SLACK).contains(there):
             clashing.append("the edge")
-        on_table = moved(there, spread.x, spread.y)
-        return Held(settled, target, on_table, tuple(clashing))
+        on_table = translated(there, spread.x, spread.y)
+        return DragPreview(settled, target, on_table, tuple(clashing))
 
 
-def spread_out(layouts: Sequence[Layout], aspect: float) -> SheetTable:
+def edit_layouts(layouts: Sequence[Layout], aspect: float) -> LayoutEditor:
     """Every sheet, and every scrap that is left free, in rows that suit a view `aspect` times as
     wide as high."""
     plans = [(plan, layout) for layout in layouts for plan in (*layout.plans, *_free(layout))]
@@ -151,22 +153,22 @@ def spread_out(layouts: Sequence[Layout], aspect: float) -> SheetTable:
         above=_TITLE * tallest + 12.0,
     )  # fmt: skip
     spreads = zip(plans, corners, strict=True)
-    return SheetTable(tuple(Spread(*each, *corner) for each, corner in spreads), *size)
+    return LayoutEditor(tuple(PlacedSheet(*each, *corner) for each, corner in spreads), *size)
 
 
 def _free(layout: Layout) -> list[SheetPlan]:
     """Scraps that nothing lies on."""
-    used = {plan.room for plan in layout.plans}
+    used = {plan.container for plan in layout.plans}
     stock_id = layout.stock_id
     free = []
-    for room in layout.puzzle.rooms:
+    for room in layout.problem.containers:
         if room.is_scrap and room.name not in used:
             outline = None if room.is_rectangle else room.polygon
             free.append(SheetPlan(stock_id, 0, *room.size, (), room.name, 0, outline))
     return free
 
 
-def _at(laid: Laid, place: Kept) -> shapely.Polygon:
+def _at(laid: PlacedPiece, place: KeptPlacement) -> shapely.Polygon:
     """A copy's polygon at a place of its own sheet."""
-    pose = Pose(place.turn, place.over)
-    return laid.piece.region.moved(motion_to(laid.piece, pose, place.x, place.y)).shape
+    pose = Orientation(place.turn, place.over)
+    return laid.piece.region.moved(transform_to(laid.piece, pose, place.x, place.y)).shape

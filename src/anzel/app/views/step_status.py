@@ -7,7 +7,7 @@ from anzel.app.session import Step
 from anzel.core.findings import Finding, Severity
 from anzel.layout.layout import CLASH, TOO_LARGE, Layout
 from anzel.materials.cutter import KerfSource
-from anzel.project.derive import build_of, comb_widths_of
+from anzel.project.derive import comb_widths_of, solved_structure_of
 from anzel.project.inspection import findings_of
 from anzel.project.model import Project
 
@@ -16,15 +16,15 @@ Layouts = Sequence[Layout] | None
 
 
 @dataclass(frozen=True)
-class StepState:
+class StepStatus:
     """A step's state: words, and whether it is settled or troubled."""
 
     words: str
     settled: bool
-    troubled: bool = False
+    has_problem: bool = False
 
 
-def state_of(project: Project, step: Step, layouts: Layouts) -> StepState:
+def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
     """The state of one step; `layouts` None while they are worked out."""
     if step is Step.SHEETS:
         return _sheets(layouts)
@@ -40,67 +40,67 @@ def warnings_of(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
     return tuple(f for f in found if f.severity is not Severity.NOTE)
 
 
-def _stock(project: Project) -> StepState:
+def _stock(project: Project) -> StepStatus:
     used = project.stocks_in_use
     measured = sum(stock.is_measured for stock in used)
     words = f"{measured} of {len(used)} measured"
-    return StepState(words, measured == len(used), measured < len(used))
+    return StepStatus(words, measured == len(used), measured < len(used))
 
 
-def _cutter(project: Project) -> StepState:
+def _cutter(project: Project) -> StepStatus:
     if project.contradicts_cutter:
         words = "kerf counted twice" if project.cutter.offsets_path else "kerf minded by nobody"
-        return StepState(words, settled=False, troubled=True)
+        return StepStatus(words, settled=False, has_problem=True)
     used = project.stocks_in_use
     known = [project.kerf_in(s.id).learnt is not KerfSource.ASSUMED for s in used]
     words = f"kerf known in {sum(known)} of {len(used)}"
-    return StepState(words, all(known), not all(known))
+    return StepStatus(words, all(known), not all(known))
 
 
-def _test(project: Project) -> StepState:
+def _test(project: Project) -> StepStatus:
     used = {stock.id for stock in project.stocks_in_use}
     tried = [trial for trial in project.trials if trial.stock_id in used]
     if tried:
-        return StepState(f"tried {tried[-1].date}", settled=True)
+        return StepStatus(f"tried {tried[-1].date}", settled=True)
     widths = comb_widths_of(project, project.stocks_in_use[0].id)
-    return StepState(f"comb {widths[0]:.2f} … {widths[-1]:.2f}", settled=False)
+    return StepStatus(f"comb {widths[0]:.2f} … {widths[-1]:.2f}", settled=False)
 
 
-def _forecast(project: Project) -> StepState:
+def _forecast(project: Project) -> StepStatus:
     """Worked out only when looked at; here just what it will rest on."""
     few = [stock for stock in project.stocks_in_use if len(stock.readings) < _FEW_READINGS]
     if few:
-        return StepState("rests on few readings", settled=False, troubled=True)
-    return StepState(f"for {project.fits.in_use.value}", settled=True)
+        return StepStatus("rests on few readings", settled=False, has_problem=True)
+    return StepStatus(f"for {project.fits.in_use.value}", settled=True)
 
 
-def _practice(project: Project) -> StepState:
-    return StepState("no machine needed", settled=False)
+def _practice(project: Project) -> StepStatus:
+    return StepStatus("no machine needed", settled=False)
 
 
-def _build(project: Project) -> StepState:
-    build = build_of(project)
-    words = f"{_count(build.pieces, 'piece')}, {_count(build.joints, 'joint')}"
-    troubled = any(f.severity is not Severity.NOTE for f in build.findings)
-    return StepState(words, not troubled, troubled)
+def _build(project: Project) -> StepStatus:
+    solved = solved_structure_of(project)
+    words = f"{_count(solved.pieces, 'piece')}, {_count(solved.joints, 'joint')}"
+    troubled = any(f.severity is not Severity.NOTE for f in solved.findings)
+    return StepStatus(words, not troubled, troubled)
 
 
 def _count(things: Sequence[object], name: str) -> str:
     return f"{len(things)} {name}{'s' * (len(things) != 1)}"
 
 
-def _sheets(layouts: Layouts) -> StepState:
+def _sheets(layouts: Layouts) -> StepStatus:
     if layouts is None:
-        return StepState("laying …", settled=False)
+        return StepStatus("laying …", settled=False)
     plans = [plan for layout in layouts for plan in layout.plans]
     left_out = [f for layout in layouts for f in layout.findings if f.code == TOO_LARGE]
     if left_out:
         words = "1 piece too large" if len(left_out) == 1 else f"{len(left_out)} pieces too large"
-        return StepState(words, settled=False, troubled=True)
+        return StepStatus(words, settled=False, has_problem=True)
     if any(f.code == CLASH for layout in layouts for f in layout.findings):
-        return StepState("pieces clash", settled=False, troubled=True)
+        return StepStatus("pieces clash", settled=False, has_problem=True)
     if not plans:
-        return StepState("nothing in this job", settled=False)
+        return StepStatus("nothing in this job", settled=False)
     plural = "s" if len(plans) != 1 else ""
     used = sum(plan.utilisation for plan in plans) / len(plans)
-    return StepState(f"{len(plans)} sheet{plural}, {used:.0%} used", settled=True)
+    return StepStatus(f"{len(plans)} sheet{plural}, {used:.0%} used", settled=True)

@@ -33,7 +33,7 @@ _OFF_SPLINE = 1e-4
 """A spline that is no cubic one is told by cubics off by less, in drawing units."""
 
 
-def edges_of(entity: DXFGraphic) -> Edges | None:
+def entity_edges(entity: DXFGraphic) -> Edges | None:
     """The edges of an entity; None for one that draws none."""
     if isinstance(entity, DxfLine):
         start, end = _flat(entity.dxf.start), _flat(entity.dxf.end)
@@ -56,7 +56,7 @@ def edges_of(entity: DXFGraphic) -> Edges | None:
     return None
 
 
-def change(entity: DXFGraphic, changes: dict[int, list[Change]]) -> bool:
+def set_entity_edges(entity: DXFGraphic, changes: dict[int, list[Change]]) -> bool:
     """Give an entity its new edges. False if nothing of it is left."""
     if isinstance(entity, LWPolyline):
         return _change_light(entity, changes)
@@ -247,7 +247,7 @@ def _change_spline(entity: Spline, old: list[Segment], new: list[Segment]) -> No
         entity.fit_points = []
 
 
-def mapped(segment: Segment, at: Affine) -> list[Segment]:
+def transformed(segment: Segment, at: Affine) -> list[Segment]:
     """An edge through a map: several where a circle's does not stay one."""
     start, end = at(segment.start), at(segment.end)
     if isinstance(segment, Line):

@@ -19,26 +19,26 @@ from ezdxf.lldxf.const import DXFError
 from ezdxf.math import Matrix44
 
 from anzel.drawings.affine import Affine, scaling
-from anzel.drawings.dxf.entities import Change, change, edges_of, mapped
+from anzel.drawings.dxf.entities import Change, entity_edges, set_entity_edges, transformed
 from anzel.drawings.model import (
     MOST_EDGES,
     MOST_REPEATS,
     OURS,
     TELL_EACH,
     UNITS,
-    Aside,
     Changes,
     Drawing,
     DrawingError,
+    DrawnPath,
+    IgnoredItems,
     Tell,
-    Trace,
     Units,
     UnitSource,
-    check_sizes,
+    check_extent,
+    no_progress,
     repeats_too_often,
-    silent,
 )  # fmt: skip
-from anzel.geometry.segments import Segment, ending
+from anzel.geometry.segments import Segment, with_end_points
 
 _DEEPEST = 20
 _REPAIR = re.compile(r'recovered invalid [a-z ]* value "(.*)" near line (\d+) as "(.*)"')
@@ -52,7 +52,7 @@ Chain = tuple[Insert, ...]
 
 
 @dataclass(frozen=True, eq=False)
-class Instance:
+class EntityInstance:
     """An entity where it is drawn: its map to mm, and the inserts it was reached through."""
 
     entity: DXFGraphic
@@ -60,14 +60,14 @@ class Instance:
     inserts: Chain
 
 
-class Reading:
+class DxfContent:
     """Everything drawn in a document."""
 
     def __init__(self, document: Document, at: Affine, name: str, tell: Tell) -> None:
         self.name = name
         self._tell = tell
-        self.instances: list[Instance] = []
-        self.traces: list[Trace] = []
+        self.instances: list[EntityInstance] = []
+        self.traces: list[DrawnPath] = []
         self.counts: Counter[str] = Counter()
         self._edges = self._inserts = 0
         self._off = {
@@ -75,7 +75,7 @@ class Reading:
             if layer.is_off() or layer.is_frozen()
         }  # fmt: skip
         self._draw(document.modelspace(), at, ())
-        check_sizes(self.traces, name)
+        check_extent(self.traces, name)
 
     def _draw(self, entities: Iterable[object], at: Affine, inserts: Chain) -> None:
         for entity in entities:
@@ -104,14 +104,14 @@ class Reading:
             self.counts["unresolved reference"] += 1
             return
         for each in insert.multi_insert() if insert.mcount > 1 else (insert,):
-            inner = at.after(_flat(each.matrix44()))
+            inner = at.compose(_flat(each.matrix44()))
             if abs(inner.determinant) < 1e-12:
                 self.counts["flattened shape"] += 1
             else:
                 self._draw(block, inner, (*inserts, insert))
 
     def _entity(self, entity: DXFGraphic, at: Affine, inserts: Chain) -> None:
-        found = edges_of(entity)
+        found = entity_edges(entity)
         if found is None:
             kind = entity.dxftype()
             self.counts[_WORDS.get(kind, kind.lower())] += 1
@@ -121,40 +121,44 @@ class Reading:
             self.counts["tilted shape"] += 1
             return
         if extrusion[2] < 0 and entity.dxftype() not in ("LINE", "ELLIPSE", "SPLINE"):
-            at = at.after(_MIRRORED)
+            at = at.compose(_MIRRORED)
         element = len(self.instances)
         if element % TELL_EACH == 0:
             self._tell(f"{self.name}: {element} shapes read …")
-        self.instances.append(Instance(entity, at, inserts))
+        self.instances.append(EntityInstance(entity, at, inserts))
         edges: list[Segment] = []
         numbers: list[int] = []
         for segment, number in zip(*found, strict=True):
-            made = mapped(segment, at)
+            made = transformed(segment, at)
             edges += made
             numbers += [number] * len(made)
         if edges:
             label = f"{entity.dxf.layer}/{entity.dxf.get('color', 256)}"
-            self.traces.append(Trace(element, tuple(edges), numbers, label))
+            self.traces.append(DrawnPath(element, tuple(edges), numbers, label))
         self._edges += len(edges)
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.name)
 
 
 def read_dxf(
-    content: bytes, name: str, wanted: str | None = None, scale: float = 1.0, tell: Tell = silent
+    content: bytes,
+    name: str,
+    wanted: str | None = None,
+    scale: float = 1.0,
+    tell: Tell = no_progress,
 ) -> Drawing:
     """The drawing in a DXF file, `scale` times as large. Raises DrawingError."""
     document = _loaded(content, name)
     unit = _units(document, wanted)
     reading = _read(document, scaling(unit.millimetres * scale), name, tell)
-    asides = tuple(Aside(what, count) for what, count in sorted(reading.counts.items()))
+    asides = tuple(IgnoredItems(what, count) for what, count in sorted(reading.counts.items()))
     source = DxfSource(content, name, unit, scale)
     return Drawing(name, tuple(reading.traces), unit, asides, source)
 
 
-def _read(document: Document, at: Affine, name: str, tell: Tell = silent) -> Reading:
+def _read(document: Document, at: Affine, name: str, tell: Tell = no_progress) -> DxfContent:
     try:
-        return Reading(document, at, name, tell)
+        return DxfContent(document, at, name, tell)
     except (DXFError, ArithmeticError, LookupError, TypeError, ValueError) as error:
         raise _unreadable(name) from error
 
@@ -173,7 +177,7 @@ def _loaded(content: bytes, name: str) -> Document:
         text, line = repairs.guessed[0]
         raise DrawingError(
             f"{name} has a number that cannot be read, near line {line}: “{text[:30]}”.",
-            mend="Open it in the program it came from and write it anew as DXF.",
+            hint="Open it in the program it came from and write it anew as DXF.",
         )
     return document
 
@@ -201,7 +205,7 @@ def _is_number(text: str, taken: str) -> bool:
 
 def _unreadable(name: str) -> DrawingError:
     mend = "Open it in the program it came from and write it anew as DXF."
-    return DrawingError(f"{name} cannot be read as DXF.", mend=mend)
+    return DrawingError(f"{name} cannot be read as DXF.", hint=mend)
 
 
 def _units(document: Document, wanted: str | None) -> Units:
@@ -239,7 +243,7 @@ class DxfSource:
         reading = _read(document, scaling(self.units.millimetres * self.scale), self.name)
         edits: dict[DXFGraphic, dict[Chain, dict[int, list[Change]]]] = defaultdict(dict)
         for index, edges in changes.items():
-            trace = drawing.traces[index]
+            trace = drawing.paths[index]
             instance = reading.instances[trace.element]
             own = _own_changes(trace, edges, instance)
             if own:
@@ -259,26 +263,26 @@ class DxfSource:
 
 
 def _own_changes(
-    trace: Trace, edges: Sequence[Segment | None], instance: Instance
+    trace: DrawnPath, edges: Sequence[Segment | None], instance: EntityInstance
 ) -> dict[int, list[Change]]:
     """The changed parts of an entity in its own units; ends that did not move to the last
     digit."""
-    pairs = list(zip(trace.numbers, trace.segments, edges, strict=True))
+    pairs = list(zip(trace.part_numbers, trace.segments, edges, strict=True))
     changed = {number for number, old, new in pairs if old != new}
     if not changed:
         return {}
     back = instance.at.inverse()
-    written, _ = edges_of(instance.entity) or ([], [])
+    written, _ = entity_edges(instance.entity) or ([], [])
     is_exact = len(written) == len(pairs)
     found: dict[int, list[Change]] = defaultdict(list)
     for at, (number, old, new) in enumerate(pairs):
         if number not in changed:
             continue
-        was = written[at] if is_exact else mapped(old, back)[0]
-        now = None if new is None else mapped(new, back)[0]
+        was = written[at] if is_exact else transformed(old, back)[0]
+        now = None if new is None else transformed(new, back)[0]
         if now is not None and new is not None:
             start = was.start if new.start == old.start else now.start
-            now = ending(now, start, was.end if new.end == old.end else now.end)
+            now = with_end_points(now, start, was.end if new.end == old.end else now.end)
         found[number].append((was, now))
     return found
 
@@ -286,7 +290,7 @@ def _own_changes(
 Edits = dict[DXFGraphic, dict[Chain, dict[int, list[Change]]]]
 
 
-def _apply(document: Document, reading: Reading, edits: Edits) -> None:
+def _apply(document: Document, reading: DxfContent, edits: Edits) -> None:
     """Change entities in place; an insert whose block changes otherwise than the rest gets a block
     of its own."""
     chains: dict[DXFGraphic, list[Chain]] = defaultdict(list)
@@ -309,7 +313,7 @@ def _apply(document: Document, reading: Reading, edits: Edits) -> None:
         for entity, edit in each
     ]
     for entity, edit in (*shared, *copies):
-        if edit and not change(entity, edit):
+        if edit and not set_entity_edges(entity, edit):
             layout = entity.get_layout()
             if layout is not None:
                 layout.delete_entity(entity)

@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from math import ceil, log10, pi
 
 from anzel.drawings.affine import Affine
-from anzel.drawings.svg.path_data import Part
-from anzel.drawings.svg.reader import Instance
-from anzel.drawings.svg.shapes import parts_of, point_words
+from anzel.drawings.svg.path_data import PathCommand
+from anzel.drawings.svg.reader import ShapeInstance
+from anzel.drawings.svg.shapes import path_commands_of, point_words
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
 
@@ -21,42 +21,42 @@ _FINE = 6
 
 
 @dataclass(frozen=True)
-class Edit:
+class ElementEdit:
     """New values of an element's attributes (None: gone), and its new name, if it has one."""
 
     attributes: Mapping[str, str | None] = field(default_factory=dict)
     tag: str | None = None
 
 
-def edit_of(instance: Instance, new: New, name: str) -> Edit:
+def element_edit(instance: ShapeInstance, new: New, name: str) -> ElementEdit:
     """The edit that gives an element its new edges."""
-    pen = _Pen(instance, parts_of(instance.node, name), new)
+    pen = _Pen(instance, path_commands_of(instance.node, name), new)
     tag = instance.node.tag
     if tag == "path":
-        return Edit({"d": _path(pen)})
+        return ElementEdit({"d": _path(pen)})
     if tag in ("polygon", "polyline"):
-        return Edit({"points": _points(pen, point_words(instance.node, name))})
+        return ElementEdit({"points": _points(pen, point_words(instance.node, name))})
     if tag == "line":
         ends = pen.ends(0)
         if ends is None:
-            return Edit({"d": None}, "g")
+            return ElementEdit({"d": None}, "g")
         words = {
             f"{axis}{i}": pen.number(point[k])
             for i, point in enumerate(ends, start=1)
             for k, axis in enumerate("xy")
         }
-        return Edit(words)
+        return ElementEdit(words)
     if tag == "circle":
         edge = new[0][0][1]
         scale = instance.at.scale
-        return Edit({"r": pen.number(edge.radius / scale)} if isinstance(edge, Arc) else {})
-    return _rectangle(pen) if tag == "rect" else Edit()
+        return ElementEdit({"r": pen.number(edge.radius / scale)} if isinstance(edge, Arc) else {})
+    return _rectangle(pen) if tag == "rect" else ElementEdit()
 
 
 class _Pen:
     """An element's new edges in its own units."""
 
-    def __init__(self, instance: Instance, parts: list[Part], new: New) -> None:
+    def __init__(self, instance: ShapeInstance, parts: list[PathCommand], new: New) -> None:
         self.parts = parts
         self.new = new
         self.at = instance.at
@@ -80,16 +80,16 @@ class _Pen:
         was = (changes[0][0].start, changes[-1][0].end)
         return (self._own(left[0].start, was, part), self._own(left[-1].end, was, part))
 
-    def _own(self, point: Point, was: tuple[Point, Point], part: Part) -> Point:
+    def _own(self, point: Point, was: tuple[Point, Point], part: PathCommand) -> Point:
         """A point in the element's units; an end that did not move to its last digit."""
         if point == was[0]:
             return part.start
         return part.end if point == was[1] else self.back(point)
 
-    def words(self, point: Point, part: Part) -> str:
+    def words(self, point: Point, part: PathCommand) -> str:
         """A point as written."""
         exact = point in (part.start, *part.points)
-        return " ".join(plain(v) if exact else self.number(v) for v in point)
+        return " ".join(full_precision(v) if exact else self.number(v) for v in point)
 
     def command(self, number: int) -> str:
         """A changed part as an absolute command; nothing if it went."""
@@ -107,7 +107,7 @@ class _Pen:
                 large = abs(first.sweep) > pi
             flags = f"{int(large)} {int(sweep)}"
             radii = " ".join(self._radius(r, part) for r in (rx, ry))
-            return f"A{radii} {plain(rotation)} {flags} {end}"
+            return f"A{radii} {full_precision(rotation)} {flags} {end}"
         if isinstance(first, Cubic):
             controls = " ".join(
                 self.words(self.back(p), part) for p in (first.control1, first.control2)
@@ -115,19 +115,20 @@ class _Pen:
             return f"C{controls} {end}"
         return f"L{end}"
 
-    def unchanged(self, part: Part) -> str:
+    def unchanged(self, part: PathCommand) -> str:
         """An unchanged part as an absolute command."""
         end = self.words(part.end, part)
         if part.arc is None:
             return f"L{end}"
         rx, ry, rotation, large, sweep = part.arc
-        return f"A{plain(rx)} {plain(ry)} {plain(rotation)} {int(large)} {int(sweep)} {end}"
+        shape = " ".join(map(full_precision, (rx, ry, rotation)))
+        return f"A{shape} {int(large)} {int(sweep)} {end}"
 
-    def _radius(self, radius: float, part: Part) -> str:
-        return plain(radius) if part.arc and radius in part.arc else self.number(radius)
+    def _radius(self, radius: float, part: PathCommand) -> str:
+        return full_precision(radius) if part.arc and radius in part.arc else self.number(radius)
 
 
-def plain(value: float) -> str:
+def full_precision(value: float) -> str:
     """A number to its last digit."""
     return repr(value).removesuffix(".0")
 
@@ -190,7 +191,7 @@ def _begun(pen: _Pen, number: int) -> Point:
     return _begin(pen, at)
 
 
-def _spelt(pen: _Pen, part: Part) -> str:
+def _spelt(pen: _Pen, part: PathCommand) -> str:
     """A smooth curve with its first control point written out."""
     return part.kind + " ".join(pen.words(p, part) for p in part.points)
 
@@ -214,7 +215,7 @@ def _points(pen: _Pen, words: list[str]) -> str:
     return " ".join(made)
 
 
-def _rectangle(pen: _Pen) -> Edit:
+def _rectangle(pen: _Pen) -> ElementEdit:
     """A rectangle that is still one, or the path it has become."""
     ends = [pen.ends(number) for number in range(len(pen.parts))]
     corners = [end for pair in ends if pair is not None for end in pair]
@@ -227,14 +228,14 @@ def _rectangle(pen: _Pen) -> Edit:
         xs, ys = zip(*corners, strict=True)
         sizes = {"x": min(xs), "y": min(ys), "width": max(xs) - min(xs)}
         sizes["height"] = max(ys) - min(ys)
-        return Edit({name: pen.number(value) for name, value in sizes.items()})
+        return ElementEdit({name: pen.number(value) for name, value in sizes.items()})
     commands = [
         pen.command(n) if n in pen.new else pen.unchanged(p) for n, p in enumerate(pen.parts)
     ]
     start = next((pair[0] for pair in ends if pair is not None), (0.0, 0.0))
     gone = dict.fromkeys(("x", "y", "width", "height", "rx", "ry"))
     move = "M" + " ".join(map(pen.number, start))
-    return Edit({**gone, "d": " ".join([move, *filter(None, commands), "Z"])}, "path")
+    return ElementEdit({**gone, "d": " ".join([move, *filter(None, commands), "Z"])}, "path")
 
 
 def _same(one: float, other: float) -> bool:

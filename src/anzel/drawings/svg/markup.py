@@ -73,7 +73,7 @@ class Markup:
         try:
             text = content.decode(self.codec)
         except UnicodeError as error:
-            raise DrawingError(f"{name} is not text in {self.codec}.", mend=_MEND) from error
+            raise DrawingError(f"{name} is not text in {self.codec}.", hint=_MEND) from error
         self.content = text.encode("utf-8")
         self.root = self._parsed()
 
@@ -84,7 +84,7 @@ class Markup:
         except expat.ExpatError as error:
             where = f"line {error.lineno}"
             raise DrawingError(
-                f"{self.name} is not well-formed SVG ({where}).", mend=_MEND
+                f"{self.name} is not well-formed SVG ({where}).", hint=_MEND
             ) from error
 
     def encoded(self, content: bytes) -> bytes:
@@ -126,7 +126,7 @@ class _Reader:
         self.open.append(node)
         if len(self.open) > _DEEPEST:
             raise DrawingError(
-                f"{self.name} nests its groups more than {_DEEPEST} deep.", mend=_MEND
+                f"{self.name} nests its groups more than {_DEEPEST} deep.", hint=_MEND
             )
 
     def _end(self, _tag: str) -> None:

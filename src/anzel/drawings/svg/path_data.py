@@ -17,7 +17,7 @@ _PER_EDGE = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A"
 _LARGEST = 1e9
 
 
-class Part(NamedTuple):
+class PathCommand(NamedTuple):
     """One command of a path, for one edge.
 
     `letter` as written; `numbers` as written. `kind` is what the edge is (M, L, C, Q, A or Z),
@@ -43,12 +43,12 @@ class Part(NamedTuple):
         return self.letter + " ".join(self.numbers)
 
 
-def parsed(data: str, name: str) -> list[Part]:
+def parse_path(data: str, name: str) -> list[PathCommand]:
     """Every edge of a path's data, moves among them. Raises DrawingError for data that is none."""
     reader = _PathReader(name)
     first = _BETWEEN.match(data)
     at = first.end() if first else 0
-    parts: list[Part] = []
+    parts: list[PathCommand] = []
     for chunk in _CHUNK.finditer(data, at):
         if chunk.start() != at:
             break
@@ -68,7 +68,7 @@ class _PathReader:
         self.begin: Point = (0.0, 0.0)
         self.control: tuple[str, Point] = ("", (0.0, 0.0))
 
-    def command(self, letter: str, text: str) -> Iterator[Part]:
+    def command(self, letter: str, text: str) -> Iterator[PathCommand]:
         """The edges of one letter and the numbers after it."""
         kind = letter.upper()
         words = self._words(kind, text)
@@ -112,7 +112,7 @@ class _PathReader:
                 at = word.end()
             count += 1
 
-    def _edge(self, letter: str, words: tuple[str, ...]) -> Part:
+    def _edge(self, letter: str, words: tuple[str, ...]) -> PathCommand:
         kind = letter.upper()
         start = self.here
         values = [float(word) for word in words]
@@ -128,32 +128,32 @@ class _PathReader:
             self.control = ("", start)
         return part
 
-    def _part(self, letter: str, words: tuple[str, ...], values: list[float]) -> Part:
+    def _part(self, letter: str, words: tuple[str, ...], values: list[float]) -> PathCommand:
         kind, here = letter.upper(), self.here
         ox, oy = here if letter.islower() else (0.0, 0.0)
         if kind == "Z":
-            return Part(letter, words, "Z", here, (self.begin,))
+            return PathCommand(letter, words, "Z", here, (self.begin,))
         if kind == "H":
-            return Part(letter, words, "L", here, ((values[0] + ox, here[1]),))
+            return PathCommand(letter, words, "L", here, ((values[0] + ox, here[1]),))
         if kind == "V":
-            return Part(letter, words, "L", here, ((here[0], values[0] + oy),))
+            return PathCommand(letter, words, "L", here, ((here[0], values[0] + oy),))
         if kind == "A":
             end = (values[5] + ox, values[6] + oy)
             large, sweep = values[3] != 0, values[4] != 0
             arc = (abs(values[0]), abs(values[1]), values[2], large, sweep)
             is_line = not (arc[0] and arc[1])
-            return Part(letter, words, "L" if is_line else "A", here, (end,), arc)
+            return PathCommand(letter, words, "L" if is_line else "A", here, (end,), arc)
         points = tuple((values[i] + ox, values[i + 1] + oy) for i in range(0, len(values), 2))
         if kind in "ST":
             curve = "C" if kind == "S" else "Q"
             mirrored = here
             if self.control[0] == curve:
                 mirrored = (2 * here[0] - self.control[1][0], 2 * here[1] - self.control[1][1])
-            return Part(letter, words, curve, here, (mirrored, *points))
-        return Part(letter, words, kind, here, points)
+            return PathCommand(letter, words, curve, here, (mirrored, *points))
+        return PathCommand(letter, words, kind, here, points)
 
 
-def subpaths(parts: Sequence[Part]) -> Iterator[list[int]]:
+def subpaths(parts: Sequence[PathCommand]) -> Iterator[list[int]]:
     """The numbers of the edges of each subpath; moves are in none."""
     run: list[int] = []
     for number, part in enumerate(parts):

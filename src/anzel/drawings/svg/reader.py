@@ -14,19 +14,19 @@ from anzel.drawings.model import (
     OURS,
     TELL_EACH,
     UNITS,
-    Aside,
     DrawingError,
+    DrawnPath,
+    IgnoredItems,
     Tell,
-    Trace,
     Units,
     UnitSource,
-    check_sizes,
+    check_extent,
+    no_progress,
     repeats_too_often,
-    silent,
 )
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.path_data import NUMBER, subpaths
-from anzel.drawings.svg.shapes import SHAPES, parts_of, pixels, segments
+from anzel.drawings.svg.shapes import SHAPES, path_commands_of, pixels, segments
 from anzel.geometry.segments import Segment
 
 _TRANSFORM = re.compile(r"[\s,]*+([a-zA-Z]++)\s*+\(([^()]*+)\)")
@@ -40,7 +40,7 @@ HREFS = ("href", "xlink:href")
 
 
 @dataclass(frozen=True, eq=False)
-class Instance:
+class ShapeInstance:
     """A shape where it is drawn: its node, its map to mm, and the uses it was reached through."""
 
     node: Node
@@ -48,18 +48,18 @@ class Instance:
     uses: tuple[Node, ...]
 
 
-class Reading:
+class SvgContent:
     """Everything drawn in a file. Raises DrawingError."""
 
     def __init__(
-        self, markup: Markup, units: str | None, scale: float, tell: Tell = silent,
+        self, markup: Markup, units: str | None, scale: float, tell: Tell = no_progress,
         *, left_aside: frozenset[str] = OURS,
     ) -> None:  # fmt: skip
         self.markup = markup
         self._left_aside = left_aside
         self._tell = tell
-        self.instances: list[Instance] = []
-        self.traces: list[Trace] = []
+        self.instances: list[ShapeInstance] = []
+        self.traces: list[DrawnPath] = []
         self.counts: Counter[str] = Counter()
         self.units, at = _page(markup.root, units)
         box = _view_box(markup.root)
@@ -69,13 +69,13 @@ class Reading:
         self._hidden = _hidden_by_style(markup.root)
         self._edges = self._uses = 0
         for child in markup.root.children:
-            self._draw(child, scaling(scale).after(at), (), "")
-        check_sizes(self.traces, markup.name)
+            self._draw(child, scaling(scale).compose(at), (), "")
+        check_extent(self.traces, markup.name)
 
     @property
-    def asides(self) -> tuple[Aside, ...]:
+    def ignored_items(self) -> tuple[IgnoredItems, ...]:
         """What else is in the file."""
-        return tuple(Aside(what, count) for what, count in sorted(self.counts.items()))
+        return tuple(IgnoredItems(what, count) for what, count in sorted(self.counts.items()))
 
     def _draw(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
         if self._is_hidden(node):
@@ -86,14 +86,14 @@ class Reading:
         if node.tag in _ASIDES:
             self.counts[_ASIDES[node.tag]] += 1
             return
-        at = at.after(transform(node.get("transform")))
+        at = at.compose(transform(node.get("transform")))
         if node.tag == "use":
             self._use(node, at, uses, label)
         elif node.tag in SHAPES:
             self._shape(node, at, uses, label)
         else:
             if node.tag == "svg":
-                at = at.after(_viewport(node))
+                at = at.compose(_viewport(node))
             name = node.get_local("label") or node.get("id") or label
             for child in node.children[:1] if node.tag == "switch" else node.children:
                 self._draw(child, at, uses, name)
@@ -107,9 +107,9 @@ class Reading:
         self._uses += 1
         if self._uses > MOST_REPEATS:
             raise repeats_too_often(self.markup.name)
-        at = at.after(translation(pixels(node.get("x")), pixels(node.get("y"))))
+        at = at.compose(translation(pixels(node.get("x")), pixels(node.get("y"))))
         if target.tag == "symbol":
-            at = at.after(_viewport(target, node))
+            at = at.compose(_viewport(target, node))
         self._draw(target, at, (*uses, node), label)
 
     def _shape(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
@@ -119,14 +119,14 @@ class Reading:
         if abs(at.determinant) < 1e-12:
             self.counts["flattened shape"] += 1
             return
-        parts = parts_of(node, self.markup.name)
+        parts = path_commands_of(node, self.markup.name)
         if not parts:
             self.counts["shape without size"] += 1
             return
         element = len(self.instances)
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")
-        self.instances.append(Instance(node, at, uses))  # its parts would take much memory
+        self.instances.append(ShapeInstance(node, at, uses))  # its parts would take much memory
         mark = "/".join((label, node.get("class"), node.get("stroke"), node.get("style")))
         for run in subpaths(parts):
             edges: list[Segment] = []
@@ -139,7 +139,7 @@ class Reading:
                     numbers += [number] * len(made)
                     here = made[-1].end
             if edges:
-                self.traces.append(Trace(element, tuple(edges), numbers, mark))
+                self.traces.append(DrawnPath(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.markup.name)
@@ -161,7 +161,7 @@ def transform(text: str) -> Affine:
     while found := _TRANSFORM.match(text, at):  # from where the last ended: never twice over
         numbers = [float(word) for word in NUMBER.findall(found[2])]
         if all(map(isfinite, numbers)):
-            whole = whole.after(_one_transform(found[1], numbers))
+            whole = whole.compose(_one_transform(found[1], numbers))
         else:
             whole = Affine(a=inf)
         at = found.end()
@@ -197,9 +197,9 @@ def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
     if units is not None:
         size = UNITS[units]
         origin = (box[0], box[1]) if box else (0.0, 0.0)
-        at = scaling(size).after(translation(-origin[0], -origin[1]))
+        at = scaling(size).compose(translation(-origin[0], -origin[1]))
         return Units(units, size, UnitSource.ASKED), at
-    at = scaling(UNITS["px"]).after(_viewport(root))
+    at = scaling(UNITS["px"]).compose(_viewport(root))
     written = root.get("width").strip() or root.get("height").strip()
     unit = written.lstrip("+-0123456789.eE ").strip().lower() if written else ""
     known = unit in ("mm", "cm", "in", "pt", "pc", "q")

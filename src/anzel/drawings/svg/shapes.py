@@ -8,7 +8,7 @@ from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
 from anzel.drawings.model import DrawingError
 from anzel.drawings.svg.markup import Node
-from anzel.drawings.svg.path_data import NUMBER, Part, parsed
+from anzel.drawings.svg.path_data import NUMBER, PathCommand, parse_path
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
 
@@ -30,10 +30,10 @@ def pixels(text: str, otherwise: float = 0.0) -> float:
     return float(found[1]) * PIXELS[found[2].lower()]
 
 
-def parts_of(node: Node, name: str) -> list[Part]:
+def path_commands_of(node: Node, name: str) -> list[PathCommand]:
     """The edges of a shape in its own units. Raises DrawingError."""
     if node.tag == "path":
-        return parsed(node.get("d"), name)
+        return parse_path(node.get("d"), name)
     if node.tag in ("polyline", "polygon"):
         return _polygon(node, name)
     if node.tag == "line":
@@ -46,7 +46,7 @@ def parts_of(node: Node, name: str) -> list[Part]:
     if rx <= 0 or ry <= 0:
         return []
     start = (pixels(node.get("cx")) + rx, pixels(node.get("cy")))
-    return [Part("O", (), "O", start, (start,), (rx, ry, 0.0, True, True))]
+    return [PathCommand("O", (), "O", start, (start,), (rx, ry, 0.0, True, True))]
 
 
 def point_words(node: Node, name: str) -> list[str]:
@@ -58,7 +58,7 @@ def point_words(node: Node, name: str) -> list[str]:
     return words[: len(words) // 2 * 2]
 
 
-def _polygon(node: Node, name: str) -> list[Part]:
+def _polygon(node: Node, name: str) -> list[PathCommand]:
     words = point_words(node, name)
     points = [(float(words[i]), float(words[i + 1])) for i in range(0, len(words), 2)]
     if not points:
@@ -67,11 +67,11 @@ def _polygon(node: Node, name: str) -> list[Part]:
     return [_line(a, b) for a, b in zip(points, ends, strict=False)]
 
 
-def _line(start: Point, end: Point) -> Part:
-    return Part("L", (), "L", start, (end,))
+def _line(start: Point, end: Point) -> PathCommand:
+    return PathCommand("L", (), "L", start, (end,))
 
 
-def _rectangle(node: Node) -> list[Part]:
+def _rectangle(node: Node) -> list[PathCommand]:
     x, y = pixels(node.get("x")), pixels(node.get("y"))
     w, h = pixels(node.get("width")), pixels(node.get("height"))
     if w <= 0 or h <= 0:
@@ -89,12 +89,12 @@ def _rectangle(node: Node) -> list[Part]:
     ]  # fmt: skip
     arc = (rx, ry, 0.0, False, True)
     return [
-        _line(a, b) if i % 2 == 0 else Part("A", (), "A", a, (b,), arc)
+        _line(a, b) if i % 2 == 0 else PathCommand("A", (), "A", a, (b,), arc)
         for i, (a, b) in enumerate(zip(stops, [*stops[1:], stops[0]], strict=True))
     ]
 
 
-def segments(part: Part, at: Affine, start: Point) -> Sequence[Segment]:
+def segments(part: PathCommand, at: Affine, start: Point) -> Sequence[Segment]:
     """An edge in mm, its start known already; nothing for one without length."""
     end = at(part.points[-1])
     if part.kind in "LZ":
@@ -113,7 +113,7 @@ def segments(part: Part, at: Affine, start: Point) -> Sequence[Segment]:
     return _arc(part, at) if part.kind == "A" and start != end else ()
 
 
-def _whole(part: Part, at: Affine) -> Sequence[Segment]:
+def _whole(part: PathCommand, at: Affine) -> Sequence[Segment]:
     """A circle or an ellipse."""
     if part.arc is None:
         return ()
@@ -125,7 +125,7 @@ def _whole(part: Part, at: Affine) -> Sequence[Segment]:
     return cubics(centre, (rx, ry, 0.0), (0.0, 2 * pi), at, at(part.start), at(part.start))
 
 
-def _arc(part: Part, at: Affine) -> Sequence[Segment]:
+def _arc(part: PathCommand, at: Affine) -> Sequence[Segment]:
     """An elliptical arc: a circular one as such, others as cubics (SVG 2, 9.5.1 and appendix
     B.2.4: end points to centre)."""
     if part.arc is None:

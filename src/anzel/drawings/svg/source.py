@@ -4,23 +4,27 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from anzel.drawings.model import Changes, Drawing, Tell, silent
-from anzel.drawings.svg.element_edits import Change, Edit, edit_of
+from anzel.drawings.model import Changes, Drawing, Tell, no_progress
+from anzel.drawings.svg.element_edits import Change, ElementEdit, element_edit
 from anzel.drawings.svg.markup import Markup, Node
-from anzel.drawings.svg.reader import Instance, Reading
-from anzel.drawings.svg.use_expansion import Expansion
+from anzel.drawings.svg.reader import ShapeInstance, SvgContent
+from anzel.drawings.svg.use_expansion import UseExpansion
 
 _Uses = tuple[Node, ...]
 
 
 def read_svg(
-    content: bytes, name: str, units: str | None = None, scale: float = 1.0, tell: Tell = silent
+    content: bytes,
+    name: str,
+    units: str | None = None,
+    scale: float = 1.0,
+    tell: Tell = no_progress,
 ) -> Drawing:
     """The drawing in an SVG file, `scale` times as large. Raises DrawingError."""
     markup = Markup(content, name)
-    found = Reading(markup, units, scale, tell)
+    found = SvgContent(markup, units, scale, tell)
     source = SvgSource(markup, found.instances, scale)
-    return Drawing(name, tuple(found.traces), found.units, found.asides, source, y_down=True)
+    return Drawing(name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True)
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,44 +32,44 @@ class SvgSource:
     """The file an SVG drawing came from."""
 
     markup: Markup
-    instances: list[Instance]
+    instances: list[ShapeInstance]
     scale: float
 
     def written(self, drawing: Drawing, changes: Changes) -> bytes:
         """The file's content with these traces' edges changed and all else as it was."""
-        edits: dict[Node, dict[_Uses, Edit]] = defaultdict(dict)
+        edits: dict[Node, dict[_Uses, ElementEdit]] = defaultdict(dict)
         for element, edges in _by_element(drawing, changes).items():
             instance = self.instances[element]
-            edits[instance.node][instance.uses] = edit_of(instance, edges, self.markup.name)
+            edits[instance.node][instance.uses] = element_edit(instance, edges, self.markup.name)
         drawn: dict[Node, list[_Uses]] = defaultdict(list)
         for each in self.instances:
             if each.node in edits:
                 drawn[each.node].append(each.uses)
-        shared: dict[Node, Edit] = {}
-        own: dict[tuple[Node, _Uses], Edit] = {}
+        shared: dict[Node, ElementEdit] = {}
+        own: dict[tuple[Node, _Uses], ElementEdit] = {}
         for node, wanted in edits.items():
-            every = {uses: wanted.get(uses, Edit()) for uses in drawn[node]}
+            every = {uses: wanted.get(uses, ElementEdit()) for uses in drawn[node]}
             shared[node] = every.get((), _most_common(every))
             own.update(((node, uses), edit) for uses, edit in every.items() if edit != shared[node])
-        return Expansion(self.markup, shared, own).written(self.scale)
+        return UseExpansion(self.markup, shared, own).written(self.scale)
 
 
 def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
     """For each changed element, the old and new edges of each changed part of it."""
     found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
     for index, edges in changes.items():
-        trace = drawing.traces[index]
+        trace = drawing.paths[index]
         changed = {
             number
-            for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True)
+            for number, old, new in zip(trace.part_numbers, trace.segments, edges, strict=True)
             if old != new
         }
-        for number, old, new in zip(trace.numbers, trace.segments, edges, strict=True):
+        for number, old, new in zip(trace.part_numbers, trace.segments, edges, strict=True):
             if number in changed:
                 found[trace.element].setdefault(number, []).append((old, new))
     return found
 
 
-def _most_common(every: Mapping[_Uses, Edit]) -> Edit:
-    kinds: Sequence[Edit] = list(every.values())
+def _most_common(every: Mapping[_Uses, ElementEdit]) -> ElementEdit:
+    kinds: Sequence[ElementEdit] = list(every.values())
     return max(kinds, key=kinds.count)

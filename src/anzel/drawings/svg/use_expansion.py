@@ -5,7 +5,7 @@ import re
 from collections.abc import Mapping
 from xml.sax.saxutils import quoteattr
 
-from anzel.drawings.svg.element_edits import Edit, plain
+from anzel.drawings.svg.element_edits import ElementEdit, full_precision
 from anzel.drawings.svg.markup import Markup, Node, edited_tag, tag_end
 from anzel.drawings.svg.reader import HREFS
 from anzel.drawings.svg.shapes import pixels
@@ -14,12 +14,15 @@ _Uses = tuple[Node, ...]
 _ID = re.compile(rb"""\s+id\s*=\s*("[^"]*"|'[^']*')""")
 
 
-class Expansion:
+class UseExpansion:
     """A file's text with edits: `shared` ones where an element is written, `own` ones where one
     is drawn through certain uses."""
 
     def __init__(
-        self, markup: Markup, shared: Mapping[Node, Edit], own: Mapping[tuple[Node, _Uses], Edit]
+        self,
+        markup: Markup,
+        shared: Mapping[Node, ElementEdit],
+        own: Mapping[tuple[Node, _Uses], ElementEdit],
     ) -> None:
         self.markup = markup
         self.shared = shared
@@ -60,7 +63,7 @@ class Expansion:
             return content[node.offset : stop]
         if node.tag == "use" and (*uses, node) in self.opened:
             return self._opened(node, uses)
-        edit = self.own.get((node, uses), self.shared.get(node, Edit()))
+        edit = self.own.get((node, uses), self.shared.get(node, ElementEdit()))
         end = tag_end(content, node.offset)
         tag = edited_tag(content[node.offset : end].decode(), edit.attributes, edit.tag)
         made = [tag.encode()]
@@ -83,7 +86,7 @@ class Expansion:
             if name not in (*HREFS, "x", "y", "width", "height", "transform")
         }
         x, y = pixels(use.get("x")), pixels(use.get("y"))
-        shift = f"translate({plain(x)} {plain(y)})" if x or y else ""
+        shift = f"translate({full_precision(x)} {full_precision(y)})" if x or y else ""
         if moves := " ".join(filter(None, (use.get("transform"), shift))):
             kept["transform"] = moves
         if target.tag == "symbol":

@@ -7,10 +7,10 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, SerializeAsAny, ValidationError, ValidationInfo
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import plain_error
+from anzel.core.immutable import to_parameter_error
 from anzel.structure.forms.form import Form
 
-_WHERE = {
+_CLASSES = {
     "crossed-stand": ("crossed_stand", "CrossedStand"),
     "easel": ("easel", "Easel"),
     "grid-stand": ("grid_stand", "GridStand"),
@@ -19,8 +19,8 @@ _WHERE = {
     "rib-lamp": ("rib_lamp", "RibLamp"),
     "sliceform": ("sliceform", "Sliceform"),
     "spine-lamp": ("spine_lamp", "SpineLamp"),
-    "free": ("free", "FreeStructure"),
-    "found": ("found", "FoundDrawings"),
+    "free": ("free_structure", "FreeStructure"),
+    "found": ("imported_drawing", "ImportedDrawings"),
 }
 """Module and class of every form by the name it is stored under, in the order of the gallery."""
 
@@ -43,15 +43,15 @@ class _Forms(Mapping[str, type[Form]]):
     """Every form's class by name; its module is imported on first use."""
 
     def __getitem__(self, name: str) -> type[Form]:
-        module, kind = _WHERE[name]
+        module, kind = _CLASSES[name]
         found: type[Form] = getattr(import_module(f"{__name__}.{module}"), kind)
         return found
 
     def __iter__(self) -> Iterator[str]:
-        return iter(_WHERE)
+        return iter(_CLASSES)
 
     def __len__(self) -> int:
-        return len(_WHERE)
+        return len(_CLASSES)
 
 
 FORMS = _Forms()
@@ -64,11 +64,11 @@ def form_of(record: Any, beside: Mapping[str, bytes] | None = None) -> Form:  # 
         return record
     name = record.get("form") if isinstance(record, dict) else None
     if name not in FORMS:
-        raise ParameterError(f"There is no form “{name}”.", mend=f"There are: {', '.join(FORMS)}.")
+        raise ParameterError(f"There is no form “{name}”.", hint=f"There are: {', '.join(FORMS)}.")
     try:
         return FORMS[str(name)].model_validate(record, context=beside)
     except ValidationError as error:
-        raise plain_error(error) from error
+        raise to_parameter_error(error) from error
 
 
 def new_form(name: str, **changes: Any) -> Form:  # noqa: ANN401

@@ -16,7 +16,7 @@ from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.model import Declaration, Plate, Sheets
+from anzel.structure.model import FitContext, JointSpec, Plate
 
 _EAST_TURN, _NORTH_TURN = 0.0, 1.5707963267948966
 _LIP_PLAY = 0.4
@@ -54,11 +54,11 @@ class Box(Form):
         """Which stock walls (with dividers) and bottom (with lid) are cut from."""
         return {"wall_stock": self.wall_stock, "bottom_stock": self.bottom_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        wall = sheets.of(self.wall_stock).measured_thickness
-        bottom = sheets.of(self.bottom_stock).measured_thickness
-        width, depth, height = self._outside(sheets)
+        wall = fit_context.of(self.wall_stock).measured_thickness
+        bottom = fit_context.of(self.bottom_stock).measured_thickness
+        width, depth, height = self._outside(fit_context)
         cell = min(
             _narrowest(self._middles("across", width, wall), width / 2 - wall),
             _narrowest(self._middles("along", depth, wall), depth / 2 - wall),
@@ -73,12 +73,12 @@ class Box(Form):
             "fingers": (3, max(3, height / (2 * wall))),
         }  # fmt: skip
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Walls on the table, the bottom between them, dividers on it, the lid on top."""
-        walls, corners = self._walls(sheets)
-        bottom, seats = self._bottom(sheets)
-        dividers, laps = self._dividers(sheets)
-        lid = self._lid(sheets) if self.lid != "none" else []
+        walls, corners = self._walls(fit_context)
+        bottom, seats = self._bottom(fit_context)
+        dividers, laps = self._dividers(fit_context)
+        lid = self._lid(fit_context) if self.lid != "none" else []
         plates = (*walls, bottom, *dividers, *lid)
         declared = (*corners, *seats, *laps)
         return plates, declared
@@ -106,7 +106,7 @@ class Box(Form):
         if max(places) > inner - wall:
             raise ParameterError(
                 f"A divider at {max(places):g} stands outside: the box is {inner:.1f} clear.",
-                mend=f"Use less than {inner - wall:.1f}.", field=f"{which}_at",
+                hint=f"Use less than {inner - wall:.1f}.", field=f"{which}_at",
             )  # fmt: skip
         return [at - inner / 2 for at in sorted(places)]
 
@@ -116,9 +116,9 @@ class Box(Form):
             return ("fingers", "overhang")
         return ("tab_width",) if joint_id.startswith(("B", "D")) else ()
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Width and height on the front, depth on the left wall."""
-        width, depth, height = self._outside(sheets)
+        width, depth, height = self._outside(fit_context)
         if self.sizes_are == "inside":
             return ()
         return (
@@ -127,16 +127,16 @@ class Box(Form):
             Dimension("depth", "Left", (-depth / 2, 0), (depth / 2, 0), -12),
         )
 
-    def _outside(self, sheets: Sheets) -> tuple[float, float, float]:
+    def _outside(self, fit_context: FitContext) -> tuple[float, float, float]:
         if self.sizes_are == "outside":
             return self.width, self.depth, self.height
-        wall = 2 * sheets.of(self.wall_stock).measured_thickness
-        floor = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness
+        wall = 2 * fit_context.of(self.wall_stock).measured_thickness
+        floor = self.bottom_raise + fit_context.of(self.bottom_stock).measured_thickness
         return self.width + wall, self.depth + wall, self.height + floor
 
-    def _walls(self, sheets: Sheets) -> tuple[list[Plate], list[Declaration]]:
-        width, depth, height = self._outside(sheets)
-        wall = sheets.of(self.wall_stock).measured_thickness
+    def _walls(self, fit_context: FitContext) -> tuple[list[Plate], list[JointSpec]]:
+        width, depth, height = self._outside(fit_context)
+        wall = fit_context.of(self.wall_stock).measured_thickness
         over = self.overhang if self.corner == "overlap" else 0.0
         x, y = (width - wall) / 2, (depth - wall) / 2
         long = board(-width / 2 - over, 0.0, width / 2 + over, height)
@@ -148,7 +148,7 @@ class Box(Form):
             Plate("Right", self.wall_stock, short, standing(x, 0.0, _NORTH_TURN)),
         ]
         pairs = [(a, b) for a in ("Front", "Back") for b in ("Left", "Right")]
-        corners: list[Declaration] = []
+        corners: list[JointSpec] = []
         for number, (long_wall, short_wall) in enumerate(pairs, start=1):
             if self.corner == "fingers":
                 cells = self.fingers | 1
@@ -157,27 +157,27 @@ class Box(Form):
                 corners.append(CrossLap(f"C{number}", long_wall, short_wall))
         return plates, corners
 
-    def _bottom(self, sheets: Sheets) -> tuple[Plate, list[Declaration]]:
-        width, depth, _ = self._outside(sheets)
-        wall = sheets.of(self.wall_stock).measured_thickness
+    def _bottom(self, fit_context: FitContext) -> tuple[Plate, list[JointSpec]]:
+        width, depth, _ = self._outside(fit_context)
+        wall = fit_context.of(self.wall_stock).measured_thickness
         half_x, half_y = width / 2 - wall, depth / 2 - wall
-        z = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness / 2
+        z = self.bottom_raise + fit_context.of(self.bottom_stock).measured_thickness / 2
         shape = board(-half_x, -half_y, half_x, half_y)
         plate = Plate("Bottom", self.bottom_stock, shape, lying(z))
-        seats: list[Declaration] = [
+        seats: list[JointSpec] = [
             TabMortise(f"B{number}", "Bottom", name, ((0.0, self.tab_width),))
             for number, name in enumerate(("Front", "Back", "Left", "Right"), start=1)
         ]
         return plate, seats
 
-    def _dividers(self, sheets: Sheets) -> tuple[list[Plate], list[Declaration]]:
+    def _dividers(self, fit_context: FitContext) -> tuple[list[Plate], list[JointSpec]]:
         """Those front to back are lapped from above, those left to right from below."""
-        width, depth, _ = self._outside(sheets)
-        wall = sheets.of(self.wall_stock).measured_thickness
-        floor = self.bottom_raise + sheets.of(self.bottom_stock).measured_thickness
+        width, depth, _ = self._outside(fit_context)
+        wall = fit_context.of(self.wall_stock).measured_thickness
+        floor = self.bottom_raise + fit_context.of(self.bottom_stock).measured_thickness
         inner_x, inner_y, tall = width - 2 * wall, depth - 2 * wall, self.divider_height
         plates: list[Plate] = []
-        declared: list[Declaration] = []
+        declared: list[JointSpec] = []
         tab = ((tall / 2, self.tab_width),)
         across = self._middles("across", width, wall)
         for number, x in enumerate(across, start=1):
@@ -202,11 +202,11 @@ class Box(Form):
             ]
         return plates, declared
 
-    def _lid(self, sheets: Sheets) -> list[Plate]:
+    def _lid(self, fit_context: FitContext) -> list[Plate]:
         """A plate on the walls, and if lipped one under it that keeps it in place."""
-        width, depth, height = self._outside(sheets)
-        wall = sheets.of(self.wall_stock).measured_thickness
-        thick = sheets.of(self.bottom_stock).measured_thickness
+        width, depth, height = self._outside(fit_context)
+        wall = fit_context.of(self.wall_stock).measured_thickness
+        thick = fit_context.of(self.bottom_stock).measured_thickness
         over = board(-width / 2, -depth / 2, width / 2, depth / 2)
         lid = [Plate("Lid", self.bottom_stock, over, lying(height + thick / 2))]
         if self.lid == "lipped":

@@ -19,7 +19,7 @@ from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.model import Declaration, Plate, Sheets
+from anzel.structure.model import FitContext, JointSpec, Plate
 
 UPRIGHTS = ("Upright A", "Upright B", "Upright C")
 TOP = "Top"
@@ -61,10 +61,10 @@ class CrossedStand(Form):
         """Which stock the uprights and the top are cut from."""
         return {"upright_stock": self.upright_stock, "top_stock": self.top_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        thickness = sheets.of(self.upright_stock).measured_thickness
-        shoulder, seat = self._shoulder(sheets), self.top_diameter * _SEAT
+        thickness = fit_context.of(self.upright_stock).measured_thickness
+        shoulder, seat = self._shoulder(fit_context), self.top_diameter * _SEAT
         cell = seat / self.tab_count
         low = self.height - shoulder + 40
         return {
@@ -75,13 +75,13 @@ class CrossedStand(Form):
             "tab_width": (2.0, cell - 3 * thickness),
         }
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Two uprights on the table, the top resting on their shoulders."""
-        shoulder, seat = self._shoulder(sheets), self.top_diameter * _SEAT
+        shoulder, seat = self._shoulder(fit_context), self.top_diameter * _SEAT
         side = _upright(shoulder, seat, self.foot_span, self._arch_half(), self.arch)
         origin = (0.0, 0.0, 0.0)
         names = UPRIGHTS[: self.uprights]
-        half_top = sheets.of(self.top_stock).measured_thickness / 2
+        half_top = fit_context.of(self.top_stock).measured_thickness / 2
         on_top = (0.0, 0.0, self.height - half_top)
         plates = [
             Plate(name, self.upright_stock, side, Placement(origin, along, UP))
@@ -90,7 +90,7 @@ class CrossedStand(Form):
         top = Plate(TOP, self.top_stock, _disc(self.top_diameter), Placement(on_top, EAST, NORTH))
         tabs = self._tabs(seat)
         seats = [TabMortise(f"J{n}", name, TOP, tabs) for n, name in enumerate(names, start=2)]
-        crossing: Declaration = CrossLap("J1", names[0], names[1], self.split, self.relief)
+        crossing: JointSpec = CrossLap("J1", names[0], names[1], self.split, self.relief)
         if self.uprights == 3:
             crossing = ThreeLap("J1", *UPRIGHTS, self.relief)
         return (*plates, top), (crossing, *seats)
@@ -99,9 +99,9 @@ class CrossedStand(Form):
         """Split and relief belong to the crossing, the tabs to the seat."""
         return ("split", "relief") if joint_id == "J1" else ("tab_width", "tab_count")
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Height and span on the first upright, the diameter on the top."""
-        half, shoulder = self.foot_span / 2, self._shoulder(sheets)
+        half, shoulder = self.foot_span / 2, self._shoulder(fit_context)
         radius = self.top_diameter / 2
         return (
             Dimension("height", UPRIGHTS[0], (-half, 0), (-half, self.height), 12),
@@ -110,8 +110,8 @@ class CrossedStand(Form):
             Dimension("top_diameter", TOP, (-radius, -radius), (radius, -radius), -12),
         )
 
-    def _shoulder(self, sheets: Sheets) -> float:
-        return self.height - sheets.of(self.top_stock).measured_thickness
+    def _shoulder(self, fit_context: FitContext) -> float:
+        return self.height - fit_context.of(self.top_stock).measured_thickness
 
     def _arch_half(self) -> float:
         foot = min(max(0.14 * self.foot_span, 12.0), 30.0) + _TOE_RADIUS

@@ -16,7 +16,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.structure.forms.common_outlines import board, polygon_of
 from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.model import Build, Declaration, Plate, Sheets
+from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 
 _EDGE = 14.0
 _SAFE = 5.0
@@ -49,7 +49,7 @@ class Easel(Form):
         """Which stock cheeks and crosspieces are cut from."""
         return {"cheek_stock": self.cheek_stock, "cross_stock": self.cross_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
         back = self.foot - self.height * tan(radians(self.lean))
         return {
@@ -60,7 +60,7 @@ class Easel(Form):
             "brace_height": (25, min(self.height * 0.6, max(back * 2, 26))),
         }
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Cheeks upright along x; ledge square to the front; brace upright across."""
         cheek = polygon_of(self._cheek())
         half, over = self.width / 2, self.width / 2 + self.overhang
@@ -79,7 +79,7 @@ class Easel(Form):
         x = self.foot - 2.2 * _EDGE
         brace = board(-over, 0.0, over, self.brace_height)
         plates.append(Plate("Brace", self.cross_stock, brace, Placement((x, 0.0, 0.0), NORTH, UP)))
-        laps: list[Declaration] = []
+        laps: list[JointSpec] = []
         for number, name in enumerate(("Cheek left", "Cheek right"), start=1):
             laps.append(CrossLap(f"L{number}", name, "Ledge", up=out))
             laps.append(CrossLap(f"B{number}", name, "Brace"))
@@ -89,16 +89,16 @@ class Easel(Form):
         """All sizes shape the whole."""
         return ()
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Foot and height, on a cheek."""
         return (
             Dimension("foot", "Cheek left", (0, 0), (self.foot, 0), -12),
             Dimension("height", "Cheek left", (self.foot, 0), (self.foot, self.height), -14),
         )
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """Whether it stays upright with its load."""
-        over = self.centre_of_mass(build)
+        over = self.centre_of_mass(solved)
         if _SAFE <= over <= self.foot - _SAFE:
             return ()
         side = "forwards" if over < _SAFE else "backwards"
@@ -111,10 +111,10 @@ class Easel(Form):
             ),
         )  # fmt: skip
 
-    def centre_of_mass(self, build: Build) -> float:
+    def centre_of_mass(self, solved: SolvedStructure) -> float:
         """How far behind the front of the feet the centre of mass of easel and load is, mm."""
         masses, moments = [], []
-        for piece in build.pieces:
+        for piece in solved.pieces:
             middle = piece.region.shape.centroid
             x = piece.placement.to_world((middle.x, middle.y))[0]
             mass = piece.region.area * piece.thickness * _SHEET_DENSITY

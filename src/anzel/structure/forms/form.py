@@ -11,12 +11,12 @@ from typing import ClassVar, Self
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError
-from anzel.core.immutable import Frozen, title
+from anzel.core.immutable import Immutable, field_title
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName
 from anzel.structure.joints.facet_lap import FacetLap
-from anzel.structure.model import Build, Declaration, Feature, Plate, Sheets
+from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.solver import collecting_later, solve
 
 Range = tuple[float, float]
@@ -33,7 +33,7 @@ class Dimension:
     offset: float
 
 
-class Form(Frozen):
+class Form(Immutable):
     """Base of all forms.
 
     Numbers are lengths in mm, but for whole numbers and those named as `shares` or `angles`
@@ -47,7 +47,7 @@ class Form(Frozen):
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
     """Fields that are a list of lengths."""
-    forgiving: ClassVar[bool] = False
+    collects_errors: ClassVar[bool] = False
     """Whether a joint that cannot be is a finding, not an error."""
     shares: ClassVar[frozenset[str]] = frozenset()
     angles: ClassVar[frozenset[str]] = frozenset()
@@ -90,7 +90,7 @@ class Form(Frozen):
         """Other stocks for some of the roles. Raises ParameterError."""
         return self.with_changes(**roles)
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """For each numeric field, the least and greatest value that the others allow."""
         raise NotImplementedError
 
@@ -102,13 +102,13 @@ class Form(Frozen):
         """Fields that have no say as the others are."""
         return frozenset()
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """The plates where they stand, and the joints between them."""
         raise NotImplementedError
 
-    def fitted(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def fitted(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """The same, with the fits that joints have of their own."""
-        plates, declared = self.place(sheets)
+        plates, declared = self.place(fit_context)
         if not self.own_fits:
             return plates, declared
         fits = dict(self.own_fits)
@@ -128,30 +128,30 @@ class Form(Frozen):
         """The fields that shape one joint; all other numbers shape the form."""
         raise NotImplementedError
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """The sizes worth showing on the flat pieces."""
         raise NotImplementedError
 
-    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+    def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Features by piece that no joint left there: those of a drawing."""
         return {}
 
-    def bulb(self, sheets: Sheets) -> Vector | None:
+    def bulb(self, fit_context: FitContext) -> Vector | None:
         """Where a lamp's bulb is; None for what holds none."""
         return None
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """What is worth saying about the structure as a whole."""
         return ()
 
 
-def check_ranges(form: Form, sheets: Sheets) -> None:
+def check_ranges(form: Form, fit_context: FitContext) -> None:
     """Raise ParameterError for the first field outside what the others allow."""
-    for field, (low, high) in form.ranges(sheets).items():
+    for field, (low, high) in form.ranges(fit_context).items():
         value = getattr(form, field)
         if low - 1e-9 <= value <= high + 1e-9:
             continue
-        name = title(field)
+        name = field_title(field)
         if low > high:
             raise ParameterError(
                 f"{name}: nothing is possible with these other sizes.", field=field
@@ -161,12 +161,12 @@ def check_ranges(form: Form, sheets: Sheets) -> None:
             low, high = ceil(low), floor(high)
         raise ParameterError(
             f"{name} {value:g} is {side} than possible here.",
-            mend=f"Between {_up(low)} and {_down(high)} will do.",
+            hint=f"Between {_up(low)} and {_down(high)} will do.",
             field=field,
         )
 
 
-def with_fit(declared: Declaration, fits: Mapping[str, FitName]) -> Declaration:
+def with_fit(declared: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:
     """A declaration with its own fit, if it is among those that have one."""
     if isinstance(declared, FacetLap):
         return replace(declared, lap=with_fit(declared.lap, fits))
@@ -179,17 +179,17 @@ def need_pitch(pitch: float, least: float) -> None:
     if 0 < pitch < least:
         raise ParameterError(
             f"Pitch {pitch:g} is less than two sheets need.",
-            mend=f"Use {_up(least)} or more, or 0 to spread them evenly.",
+            hint=f"Use {_up(least)} or more, or 0 to spread them evenly.",
             field="pitch",
         )
 
 
-def build(form: Form, sheets: Sheets) -> Build:
+def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
     """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
-    check_ranges(form, sheets)
+    check_ranges(form, fit_context)
     with collecting_later():
-        made = solve(*form.fitted(sheets), sheets, forgiving=form.forgiving)
-    if found := form.found_features(sheets):
+        made = solve(*form.fitted(fit_context), fit_context, collect_errors=form.collects_errors)
+    if found := form.drawn_features(fit_context):
         pieces = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(pieces))
     noticed = form.noticed(made)

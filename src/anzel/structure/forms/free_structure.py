@@ -16,15 +16,15 @@ from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.free.edge_adjustment import dot, with_edge_at
-from anzel.structure.free.outline_shapes import Drawn, Rectangle
+from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import away_from_body
 from anzel.structure.joints.finger_corner import FingerCorner
-from anzel.structure.joints.registry import AnyJoint, changed, plates_of, scaled
+from anzel.structure.joints.registry import AnyJoint, joint_with_changes, plates_of, scaled_joint
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.model import Build, Declaration, Plate, Sheets
-from anzel.structure.plane_intersection import meet
+from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
+from anzel.structure.plane_intersection import intersect_planes
 
 _MOST = 400
 _NEAR = 4.0
@@ -61,7 +61,7 @@ class FreeStructure(Form):
 
     form: Literal["free"] = "free"
     drawn: ClassVar[frozenset[str]] = frozenset({"plates", "joints", "lamp"})
-    forgiving: ClassVar[bool] = True
+    collects_errors: ClassVar[bool] = True
     plates: tuple[FreePlate, ...] = Field(
         default_factory=_pot_shelf, min_length=1, max_length=_MOST
     )
@@ -98,7 +98,9 @@ class FreeStructure(Form):
     def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
         """One joint's own numbers changed. Raises ParameterError for one out of reason."""
         try:
-            joints = [changed(j, **changes) if j.id == joint_id else j for j in self.joints]
+            joints = [
+                joint_with_changes(j, **changes) if j.id == joint_id else j for j in self.joints
+            ]
         except ValueError as error:
             raise ParameterError(str(error), field=next(iter(changes), "")) from error
         return self.with_changes(joints=tuple(joints))
@@ -107,7 +109,7 @@ class FreeStructure(Form):
         """A joint's own fit, or the project's again."""
         return self.with_joint(joint_id, fit=fit)
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Nothing depends on anything else."""
         return {}
 
@@ -115,27 +117,27 @@ class FreeStructure(Form):
         """Plates and places larger or smaller; round holes for hardware are held."""
         return self.with_changes(
             plates=tuple(plate.scaled(factor) for plate in self.plates),
-            joints=tuple(scaled(joint, factor) for joint in self.joints),
+            joints=tuple(scaled_joint(joint, factor) for joint in self.joints),
             lamp=None if self.lamp is None else tuple(each * factor for each in self.lamp),
         )
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """The plates, their edges brought to where joints want them, and the joints."""
-        return tuple(placed(self.plates, self.joints, sheets).values()), self.joints
+        return tuple(placed_plates(self.plates, self.joints, fit_context).values()), self.joints
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """A joint's numbers are its own, not the form's."""
         return ()
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """None: every plate has numbers of its own."""
         return ()
 
-    def bulb(self, sheets: Sheets) -> Vector | None:
+    def bulb(self, fit_context: FitContext) -> Vector | None:
         """Where the form it came from had one."""
         return self.lamp
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """Plates that nothing holds."""
         held = {name for joint in self.joints for name in plates_of(joint)}
         loose = [plate.name for plate in self.plates if plate.name not in held]
@@ -148,8 +150,8 @@ class FreeStructure(Form):
         )  # fmt: skip
 
 
-def placed(
-    plates: Sequence[FreePlate], joints: Sequence[AnyJoint], sheets: Sheets
+def placed_plates(
+    plates: Sequence[FreePlate], joints: Sequence[AnyJoint], fit_context: FitContext
 ) -> dict[str, Plate]:
     """The plates by name as the solver wants them, with edges where tabs and fingers need them.
     Raises ParameterError for an outline that is none."""
@@ -162,19 +164,21 @@ def placed(
     }  # fmt: skip
     for joint in joints:
         if isinstance(joint, TabMortise):
-            _bring(made, joint.tabbed, joint.mortised, -1.0, sheets)
+            _bring(made, joint.tabbed, joint.mortised, -1.0, fit_context)
         elif isinstance(joint, FingerCorner):
-            _bring(made, joint.first, joint.second, 1.0, sheets)
-            _bring(made, joint.second, joint.first, 1.0, sheets)
+            _bring(made, joint.first, joint.second, 1.0, fit_context)
+            _bring(made, joint.second, joint.first, 1.0, fit_context)
     return made
 
 
-def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheets: Sheets) -> None:
+def _bring(
+    made: dict[str, Plate], name: str, mate_name: str, side: float, fit_context: FitContext
+) -> None:
     """One plate's edge to the near (-1) or the far (1) face of its mate."""
     plate, mate = made[name], made[mate_name]
-    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     try:
-        meeting = meet(plate, mate)
+        meeting = intersect_planes(plate, mate)
     except ParameterError:
         return  # parallel now: the joint will say so
     half = shoulder_distance(meeting.angle, own, other)
@@ -187,23 +191,24 @@ def _bring(made: dict[str, Plate], name: str, mate_name: str, side: float, sheet
     made[name] = replace(plate, region=region)
 
 
-def freed(form: Form, sheets: Sheets) -> FreeStructure:
+def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
     """Any form as a free structure: the same plates in the same places with the same joints.
     Raises ParameterError for one with a bent strip, which no placing by hand would hold."""
-    plates, declared = form.fitted(sheets)
+    plates, declared = form.fitted(fit_context)
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:
         raise ParameterError(
-            f"{bent} hangs bent and cannot be placed by hand.", mend="Hang rings instead."
+            f"{bent} hangs bent and cannot be placed by hand.", hint="Hang rings instead."
         )
     return FreeStructure(
         plates=tuple(
             FreePlate(
-                name=plate.name, stock=plate.stock_id, outline=Drawn(outline=plate.region),
+                name=plate.name, stock=plate.stock_id,
+                outline=ImportedOutline(outline=plate.region),
                 mark=plate.mark, may_part=plate.may_part,
             ).placed(plate.placement)
             for plate in plates
         ),
         joints=tuple(declared),
-        lamp=form.bulb(sheets),
+        lamp=form.bulb(fit_context),
     )  # fmt: skip

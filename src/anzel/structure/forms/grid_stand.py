@@ -12,7 +12,7 @@ from anzel.geometry.regions import Region
 from anzel.structure.forms.common_outlines import board, lying, polygon_of, standing
 from anzel.structure.forms.form import Dimension, Form, Range, need_pitch
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.model import Declaration, Plate, Sheets
+from anzel.structure.model import FitContext, JointSpec, Plate
 
 _NORTH_TURN = 1.5707963267948966
 
@@ -43,9 +43,9 @@ class GridStand(Form):
         """Which stock boards and top are cut from."""
         return {"board_stock": self.board_stock, "top_stock": self.top_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        wall = sheets.of(self.board_stock).measured_thickness
+        wall = fit_context.of(self.board_stock).measured_thickness
         room = 4 * wall
         widest = min(self.width / (self.across + 1), self.depth / (self.along + 1))
         most = max(self.across, self.along, 1)
@@ -58,9 +58,9 @@ class GridStand(Form):
             "overhang": (max(4.0, wall), max(widest * 2, 4.0 + wall)),
         }  # fmt: skip
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Boards on the table in two directions, each lapping each of the other direction."""
-        need_pitch(self.pitch, 2.2 * sheets.of(self.board_stock).measured_thickness)
+        need_pitch(self.pitch, 2.2 * fit_context.of(self.board_stock).measured_thickness)
         xs, ys = self._stations(self.across, self.width), self._stations(self.along, self.depth)
         plates, names_across, names_along = [], [], []
         for number, x in enumerate(xs):
@@ -80,7 +80,7 @@ class GridStand(Form):
         )
         if self.top:
             half_x, half_y = self.width / 2 + self.overhang, self.depth / 2 + self.overhang
-            z = self.height + sheets.of(self.top_stock).measured_thickness / 2
+            z = self.height + fit_context.of(self.top_stock).measured_thickness / 2
             shape = board(-half_x, -half_y, half_x, half_y)
             plates.append(Plate("Top", self.top_stock, shape, lying(z)))
         return tuple(plates), laps
@@ -89,7 +89,7 @@ class GridStand(Form):
         """Every crossing shares split and relief."""
         return ("split", "relief")
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """The height, on the first board."""
         end = -self.depth / 2 - self.overhang
         return (Dimension("height", "Left", (end, 0), (end, self.height), 12),)

@@ -17,27 +17,27 @@ from pydantic import Field, model_validator
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
-from anzel.core.immutable import Frozen
-from anzel.drawings.model import Tell, silent
+from anzel.core.immutable import Immutable
+from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.placement import EAST, NORTH, Placement
 from anzel.geometry.regions import Region
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.materials.fits import FitRule, Size, Term
-from anzel.refit.analysis import Survey
-from anzel.refit.features import Keep, Kind
-from anzel.refit.load import opened
-from anzel.refit.refit import Anchor, Decision, Refit, Wish, refitted
-from anzel.refit.refitted_regions import regions_of, upright
+from anzel.refit.analysis import DrawingAnalysis
+from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
+from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.model import (
     LEFT_OUT,
-    Build,
-    Declaration,
     Feature,
     FeatureKind,
+    FitContext,
+    JointSpec,
     Plate,
-    Sheets,
+    SolvedStructure,
 )
 
 _LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
@@ -46,7 +46,7 @@ _APART = 20.0
 Name = Annotated[str, Field(max_length=40)]
 
 
-class Seam(Frozen):
+class Seam(Immutable):
     """Where a piece, by its number in the drawing, is split: a share of its length, 0 where the
     seam is least seen."""
 
@@ -55,7 +55,7 @@ class Seam(Frozen):
     share: float = Field(default=0.0, ge=0, lt=1)
 
 
-class FoundDrawing(Frozen):
+class ImportedDrawing(Immutable):
     """One file and what is decided about it. `drawn` thicknesses are found where none is named,
     sizes within `tolerance` of them are meant for them (null: as usual);
     `held` and `sure` name features, rows, holes and pieces. By feature: `mates` gives the stock
@@ -74,19 +74,21 @@ class FoundDrawing(Frozen):
     seams: tuple[Seam, ...] = ()
 
 
-def _caddy() -> tuple[FoundDrawing, ...]:
+def _caddy() -> tuple[ImportedDrawing, ...]:
     """A seed caddy drawn for sheet of 3.2 mm: something to begin with."""
     content = files(__package__).joinpath("caddy.svg").read_bytes()
-    return (FoundDrawing(file=Asset.of("seed caddy.svg", content)),)
+    return (ImportedDrawing(file=Asset.of("seed caddy.svg", content)),)
 
 
-class FoundDrawings(Form):
+class ImportedDrawings(Form):
     """Drawings of one assembly, refitted together."""
 
     form: Literal["found"] = "found"
     drawn: ClassVar[frozenset[str]] = frozenset({"drawings"})
     shares: ClassVar[frozenset[str]] = frozenset({"scale"})
-    drawings: tuple[FoundDrawing, ...] = Field(default_factory=_caddy, min_length=1, max_length=40)
+    drawings: tuple[ImportedDrawing, ...] = Field(
+        default_factory=_caddy, min_length=1, max_length=40
+    )
     scale: float = Field(default=1.0, ge=0.01, le=100, description="Larger or smaller than drawn")
     proud: float = Field(
         default=0.0, ge=-5, le=5, description="How far tabs stand out of their mortises"
@@ -130,33 +132,33 @@ class FoundDrawings(Form):
         """All larger or smaller; what is held keeps the size it was drawn with."""
         return self.with_changes(scale=self.scale * factor)
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Nothing depends on anything else."""
         return {}
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Every piece lying where it is drawn, one drawing beside the other."""
-        plates = tuple(self._plates(sheets))
+        plates = tuple(self._plates(fit_context))
         if not plates:
             raise ParameterError(
                 f"{self.drawings[0].file.name} holds no closed outline to cut.",
-                mend="Open lines can be engraved, but make no piece.",
+                hint="Open lines can be engraved, but make no piece.",
             )
         return plates, ()
 
-    def _plates(self, sheets: Sheets) -> Iterator[Plate]:
-        for part in parts_of(self, sheets):
+    def _plates(self, fit_context: FitContext) -> Iterator[Plate]:
+        for part in refitted_pieces(self, fit_context):
             yield Plate(part.name, self.stock, part.region, _LYING)
 
-    def found_features(self, sheets: Sheets) -> dict[str, tuple[Feature, ...]]:
+    def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
         made: dict[str, list[Feature]] = defaultdict(list)
-        parts: dict[tuple[int, int], list[Part]] = defaultdict(list)
-        for part in parts_of(self, sheets):
+        parts: dict[tuple[int, int], list[RefittedPiece]] = defaultdict(list)
+        for part in refitted_pieces(self, fit_context):
             parts[part.source].append(part)
-        for drawing, (refit, shift, _) in enumerate(laid_out(self, sheets)):
+        for drawing, (refit, shift, _) in enumerate(drawings_side_by_side(self, fit_context)):
             for decision in refit.decisions:
-                if decision.feature.kind is Kind.FINGER:
+                if decision.feature.kind is DrawnFeatureKind.FINGER:
                     continue
                 feature = _feature(refit, decision, shift)
                 own = parts[drawing, decision.feature.piece]
@@ -168,17 +170,17 @@ class FoundDrawings(Form):
         """There are no joints: a drawing does not say what stands where."""
         return ()
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """None: sizes are told by pointing at edges."""
         return ()
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """What was mended, and what of the drawings is on no sheet."""
         found = []
         for each in self.drawings:
-            survey, name = survey_of(each, self.scale), each.file.name
-            mends = survey.closed.mends
-            found += [Finding("found-drawing", Severity.NOTE, name, m.said) for m in mends]
+            survey, name = analysis_of(each, self.scale), each.file.name
+            mends = survey.assembled.repairs
+            found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in mends]
             if left_out := _left_out(survey):
                 message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
@@ -188,18 +190,18 @@ class FoundDrawings(Form):
 _WRITE_BACK = "The drawing written back as a file keeps them."
 
 
-def _left_out(survey: Survey) -> str:
+def _left_out(survey: DrawingAnalysis) -> str:
     """What a drawing holds beside closed outlines, in words."""
-    lines = len(survey.closed.open_traces)
+    lines = len(survey.assembled.open_paths)
     counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
     counts += [
-        (each.count, f"× {each.what}") for each in survey.drawing.asides if each.what != "hidden"
+        (each.count, f"× {each.what}") for each in survey.drawing.ignored if each.what != "hidden"
     ]
     return ", ".join(f"{count} {what}" for count, what in counts)
 
 
 @dataclass(frozen=True)
-class Part:
+class RefittedPiece:
     """A piece to cut, or a part of one that is split: its name, its shape, which drawing's which
     piece it is from, and whether the parts are alike."""
 
@@ -209,53 +211,53 @@ class Part:
     are_alike: bool = False
 
 
-def _nearest(parts: Sequence[Part], at: Point) -> Part:
+def _nearest(parts: Sequence[RefittedPiece], at: Point) -> RefittedPiece:
     """The part of a split piece that a place is in, or nearest to."""
     place = shapely.Point(at)
     return min(parts, key=lambda part: part.region.shape.distance(place))
 
 
 @lru_cache(maxsize=8)
-def parts_of(form: FoundDrawings, sheets: Sheets) -> tuple[Part, ...]:
+def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[RefittedPiece, ...]:
     """Every piece where it lies, those with a seam in parts. Raises ParameterError for a seam that
     cannot be."""
-    made: list[Part] = []
+    made: list[RefittedPiece] = []
     keys_from = 0.0
-    sheet, rule = sheets.of(form.stock), sheets.rule(form.stock)
-    for drawing, (refit, (dx, dy), regions) in enumerate(laid_out(form, sheets)):
-        stem = (refit.survey.drawing.name.rpartition(".")[0] or "Piece")[:80]
+    sheet, rule = fit_context.of(form.stock), fit_context.rule(form.stock)
+    for drawing, (refit, (dx, dy), regions) in enumerate(drawings_side_by_side(form, fit_context)):
+        stem = (refit.analysis.drawing.name.rpartition(".")[0] or "Piece")[:80]
         seams = {seam.piece: seam for seam in form.drawings[drawing].seams}
         for number, region in enumerate(regions):
-            name, moved = f"{stem} {number + 1}", region.moved(Motion().shifted(dx, dy))
+            name, moved = f"{stem} {number + 1}", region.moved(RigidTransform().translated(dx, dy))
             seam = seams.get(number + 1)
             if seam is None:
-                made.append(Part(name, moved, (drawing, number)))
+                made.append(RefittedPiece(name, moved, (drawing, number)))
                 continue
             halves = split(moved, seam.style, sheet.measured_thickness, rule, seam.share)
             for letter, part in zip(ascii_lowercase, halves.parts, strict=False):
-                made.append(Part(name + letter, part, (drawing, number), halves.are_alike))
+                made.append(RefittedPiece(name + letter, part, (drawing, number), halves.are_alike))
             for count, key in enumerate(halves.keys, start=1):
                 _, low, right, high = key.bounds
-                beside = key.moved(Motion().shifted(-right - _APART, keys_from - low))
+                beside = key.moved(RigidTransform().translated(-right - _APART, keys_from - low))
                 keys_from += high - low + _APART / 2
-                made.append(Part(f"{name} key {count}", beside, (drawing, -1)))
+                made.append(RefittedPiece(f"{name} key {count}", beside, (drawing, -1)))
     return tuple(made)
 
 
 def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
     """A found feature in the words of structures: its depth runs out of its mouth."""
-    found, sides, wish = decision.feature, refit.survey.shapes.sides, refit.wish
+    found, sides, wish = decision.feature, refit.analysis.shapes.sides, refit.options
     sheet = Term("mating sheet", wish.thickness_for(found))
     size, length = Term("drawn", decision.new), Term("drawn", found.length)
     kerf = wish.rule.drawn_kerf
     side = found.widening[0] if found.widening else found.middle
     x, y = sides.along[side].tolist()
-    x, y = (y, -x) if found.kind is Kind.TAB else (-x, -y)
-    x, y = upright(refit, (x, y))
-    at = upright(refit, found.at)
+    x, y = (y, -x) if found.kind is DrawnFeatureKind.TAB else (-x, -y)
+    x, y = with_y_up(refit, (x, y))
+    at = with_y_up(refit, found.at)
     narrow = Size((size,), size.value, size.value + kerf)
     wide = Size((length,), length.value, length.value)
-    is_tab = found.kind is Kind.TAB
+    is_tab = found.kind is DrawnFeatureKind.TAB
     return Feature(
         FeatureKind(found.kind.value), "", "", found.id, wide if is_tab else narrow,
         Size((size,), size.value, size.value) if is_tab else wide,
@@ -268,14 +270,14 @@ Laid = tuple[Refit, tuple[float, float], tuple[Region, ...]]
 
 
 @lru_cache(maxsize=4)
-def laid_out(form: FoundDrawings, sheets: Sheets) -> tuple[Laid, ...]:
+def drawings_side_by_side(form: ImportedDrawings, fit_context: FitContext) -> tuple[Laid, ...]:
     """Every drawing refitted, its pieces, and how far it is shifted so that all lie side by side,
     lower left corners at the origin's height."""
     made = []
     right = 0.0
     for each in form.drawings:
-        refit = refit_of(form, each, sheets)
-        regions = tuple(regions_of(refit))
+        refit = refit_of(form, each, fit_context)
+        regions = tuple(refitted_regions(refit))
         boxes = [region.bounds for region in regions] or [(0.0, 0.0, 0.0, 0.0)]
         left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)
         made.append((refit, (right - left, -low), regions))
@@ -283,54 +285,54 @@ def laid_out(form: FoundDrawings, sheets: Sheets) -> tuple[Laid, ...]:
     return tuple(made)
 
 
-def refit_of(form: FoundDrawings, drawing: FoundDrawing, sheets: Sheets) -> Refit:
+def refit_of(form: ImportedDrawings, drawing: ImportedDrawing, fit_context: FitContext) -> Refit:
     """One drawing refitted for the form's stock."""
-    others = tuple((n, sheets.of(stock).measured_thickness) for n, stock in drawing.mates)
+    others = tuple((n, fit_context.of(stock).measured_thickness) for n, stock in drawing.mates)
     return _refit(
         drawing, form.scale, form.proud, form.keep,
-        (sheets.of(form.stock).measured_thickness, sheets.rule(form.stock)), others,
+        (fit_context.of(form.stock).measured_thickness, fit_context.rule(form.stock)), others,
     )  # fmt: skip
 
 
 @lru_cache(maxsize=16)
-def survey_of(drawing: FoundDrawing, scale: float) -> Survey:
+def analysis_of(drawing: ImportedDrawing, scale: float) -> DrawingAnalysis:
     """A drawing looked over. Raises DrawingError."""
     return _survey(drawing.file, drawing.units, scale)
 
 
 _MOST_LOOKED_OVER = 8
-_looked_over: dict[FoundDrawing, Survey] = {}
+_looked_over: dict[ImportedDrawing, DrawingAnalysis] = {}
 """Drawings that were just looked over elsewhere, where it can be told and stopped."""
 
 
-def look_over(name: str, content: bytes, tell: Tell = silent) -> FoundDrawing:
+def import_drawing(name: str, content: bytes, tell: Tell = no_progress) -> ImportedDrawing:
     """A file as a drawing to refit, looked over already. Raises DrawingError, and whatever `tell`
     raises to stop it."""
-    drawing = FoundDrawing(file=Asset.of(name, content))
+    drawing = ImportedDrawing(file=Asset.of(name, content))
     while len(_looked_over) >= _MOST_LOOKED_OVER:
         del _looked_over[next(iter(_looked_over))]
-    _looked_over[drawing] = opened(content, name, tell=tell)
+    _looked_over[drawing] = load_drawing(content, name, tell=tell)
     return drawing
 
 
 @lru_cache(maxsize=8)
-def _survey(file: Asset, units: str | None, scale: float) -> Survey:
-    known = _looked_over.get(FoundDrawing(file=file)) if units is None and scale == 1 else None
-    return known or opened(file.content, file.name, units, scale)
+def _survey(file: Asset, units: str | None, scale: float) -> DrawingAnalysis:
+    known = _looked_over.get(ImportedDrawing(file=file)) if units is None and scale == 1 else None
+    return known or load_drawing(file.content, file.name, units, scale)
 
 
 @lru_cache(maxsize=16)
 def _refit(
-    drawing: FoundDrawing,
+    drawing: ImportedDrawing,
     scale: float,
     proud: float,
     keep: str,
     sheet: tuple[float, FitRule],
     others: tuple[tuple[str, float], ...],
 ) -> Refit:
-    wish = Wish(
-        *sheet, drawing.drawn, drawing.tolerance, keep=Keep(keep), proud=proud,
+    wish = RefitOptions(
+        *sheet, drawing.drawn, drawing.tolerance, keep=KeptSize(keep), proud=proud,
         held=frozenset(drawing.held), sure=frozenset(drawing.sure), others=dict(others),
         stays=dict(drawing.stays), depths=dict(drawing.depths), scale=scale,
     )  # fmt: skip
-    return refitted(survey_of(drawing, scale), wish)
+    return refit_drawing(analysis_of(drawing, scale), wish)

@@ -21,8 +21,8 @@ from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.keyed_tabs import keyed
-from anzel.structure.model import Declaration, Plate, Sheets
+from anzel.structure.keyed_tabs import keyed_joints
+from anzel.structure.model import FitContext, JointSpec, Plate
 
 _LEDGE = 9.0
 """Base and top reach this far beyond the walls, mm."""
@@ -88,9 +88,9 @@ class Lantern(Form):
         roles = {"wall_stock": self.wall_stock, "plate_stock": self.plate_stock}
         return {**roles, "diffuser_stock": self.diffuser_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        wall = sheets.of(self.wall_stock).measured_thickness
+        wall = fit_context.of(self.wall_stock).measured_thickness
         narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
         inside = min(self.base_width, self.top_width) - 12 * wall - 8
         return {
@@ -103,19 +103,19 @@ class Lantern(Form):
             "fingers": (3, self.height / (2 * wall)),
         }  # fmt: skip
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Base on the feet, walls round it, the top on them, diffusers inside."""
-        lean, lift = self._lean(sheets), self._lift(sheets)
+        lean, lift = self._lean(fit_context), self._lift(fit_context)
         turns = [2 * pi * index / self.sides for index in range(self.sides)]
-        wall, plate = self._wall(lean, sheets), self._raised
+        wall, plate = self._wall(lean, fit_context), self._raised
         plates = [
             Plate("Base", self.plate_stock, self._plate(lean.low, self.light_opening), lying(lift)),
             Plate("Top", self.plate_stock, self._plate(lean.high, self.vent),
                   lying(lift + self._rise(lean))),
         ]  # fmt: skip
-        declared: list[Declaration] = [*self._held(lean, sheets)]
+        declared: list[JointSpec] = [*self._held(lean, fit_context)]
         for number, turn in enumerate(turns, start=1):
-            shape = self._door(lean, sheets) if self.door and number == 1 else wall
+            shape = self._door(lean, fit_context) if self.door and number == 1 else wall
             at = plate(lean.facing(turn), lift)
             plates.append(Plate(f"Wall {number}", self.wall_stock, shape, at))
             beside = number % self.sides + 1
@@ -123,7 +123,7 @@ class Lantern(Form):
                 ends = (f"Wall {number}", f"Wall {beside}")
                 declared.append(FingerCorner(f"E{number}", *ends, self.fingers | 1))
         if self.diffusers:
-            more = self._diffusers(lean, sheets, turns, lift)
+            more = self._diffusers(lean, fit_context, turns, lift)
             plates += more
             for each in more:
                 own = each.name.rpartition(" ")[2]
@@ -132,7 +132,7 @@ class Lantern(Form):
                     TabMortise(f"DB{own}", each.name, "Base", narrow),
                     TabMortise(f"DT{own}", each.name, "Top", narrow),
                 ]
-        feet, seats = self._feet(lean, sheets, lift)
+        feet, seats = self._feet(lean, fit_context, lift)
         return (*plates, *feet), (*declared, *seats)
 
     def _tab_widths(self, wall: float, narrow: float) -> Range:
@@ -142,45 +142,53 @@ class Lantern(Form):
         key = self.sides * self.key_step
         return (2 + key, narrow - 4 * wall - 2 * _tab_aside(wall, narrow) - key)
 
-    def _held(self, lean: _Lean, sheets: Sheets) -> list[Declaration]:
+    def _held(self, lean: _Lean, fit_context: FitContext) -> list[JointSpec]:
         """The walls' tabs in base and top, keyed if wanted; a door's pins."""
         first = 2 if self.door else 1
         play: Literal["both", "lower"] = "lower" if self.play_inside else "both"
         tabs: tuple[tuple[float, float], ...] = ((0.0, self.tab_width),)
         if self.key_step:
             narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
-            aside = _tab_aside(sheets.of(self.wall_stock).measured_thickness, narrow)
+            aside = _tab_aside(fit_context.of(self.wall_stock).measured_thickness, narrow)
             tabs = ((-aside, self.tab_width), (aside, self.tab_width))
-        found: list[Declaration] = []
+        found: list[JointSpec] = []
         for letter, plate in (("B", "Base"), ("T", "Top")):
             plain = [
                 TabMortise(f"{letter}{number}", f"Wall {number}", plate, tabs, play_side=play)
                 for number in range(first, self.sides + 1)
             ]
-            found += keyed(plain, self.key_step, sheets.clearance) if self.key_step else plain
+            found += (
+                keyed_joints(plain, self.key_step, fit_context.clearance)
+                if self.key_step
+                else plain
+            )
         if self.door:
-            at = self._door_half(lean, sheets) - sheets.of(self.wall_stock).measured_thickness
+            at = (
+                self._door_half(lean, fit_context)
+                - fit_context.of(self.wall_stock).measured_thickness
+            )
             found += [Pin("PB", "Wall 1", "Base", at), Pin("PT", "Wall 1", "Top", at)]
         return found
 
-    def _door_half(self, lean: _Lean, sheets: Sheets) -> float:
+    def _door_half(self, lean: _Lean, fit_context: FitContext) -> float:
         """Half the door's width: clear of where its neighbours reach through the corners."""
-        wall = sheets.of(self.wall_stock).measured_thickness
+        wall = fit_context.of(self.wall_stock).measured_thickness
         turn = _edge_angle(lean.slope, self.sides)
         beyond = wall * (1 + abs(cos(turn))) / sin(turn) / 2
         return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
 
-    def _door(self, lean: _Lean, sheets: Sheets) -> Region:
+    def _door(self, lean: _Lean, fit_context: FitContext) -> Region:
         """A wall that stays clear of its neighbours, and of base and top by what lets it turn."""
         if abs(lean.slope) > 1e-9:
             raise ParameterError(
                 "A leaning wall cannot turn on pins: it would rise against the top.",
-                mend="Make base and top equally wide, or leave the door out.", field="door",
+                hint="Make base and top equally wide, or leave the door out.", field="door",
             )  # fmt: skip
         wall, plate = (
-            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+            fit_context.of(stock).measured_thickness
+            for stock in (self.wall_stock, self.plate_stock)
         )
-        half, shoulder = self._door_half(lean, sheets), shoulder_distance(pi / 2, wall, plate)
+        half, shoulder = self._door_half(lean, fit_context), shoulder_distance(pi / 2, wall, plate)
         low, high = shoulder + _DOOR_AIR, lean.length - shoulder - _DOOR_AIR
         x, bottom, top = half - self.frame, low + self.frame, high - self.frame
         opening = Contour.polygon([(-x, bottom), (x, bottom), (x, top), (-x, top)])
@@ -192,21 +200,22 @@ class Lantern(Form):
             return ("fingers",)
         return () if joint_id.startswith("P") else ("tab_width",)
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """None: the walls lean, and their sizes follow from the whole."""
         return ()
 
-    def bulb(self, sheets: Sheets) -> Vector | None:
+    def bulb(self, fit_context: FitContext) -> Vector | None:
         """On the axis, standing on the base."""
-        return (0.0, 0.0, self._lift(sheets) + 0.4 * self.height)
+        return (0.0, 0.0, self._lift(fit_context) + 0.4 * self.height)
 
-    def _lift(self, sheets: Sheets) -> float:
+    def _lift(self, fit_context: FitContext) -> float:
         """Height of the base's mid-plane."""
-        return self.foot_height + sheets.of(self.plate_stock).measured_thickness / 2
+        return self.foot_height + fit_context.of(self.plate_stock).measured_thickness / 2
 
-    def _lean(self, sheets: Sheets) -> _Lean:
+    def _lean(self, fit_context: FitContext) -> _Lean:
         wall, plate = (
-            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+            fit_context.of(stock).measured_thickness
+            for stock in (self.wall_stock, self.plate_stock)
         )
         low, high = (self.base_width - wall) / 2, (self.top_width - wall) / 2
         rise = self.height + plate
@@ -219,10 +228,11 @@ class Lantern(Form):
         x, y, z = placement.origin
         return Placement((x, y, z + lift), placement.x_axis, placement.y_axis)
 
-    def _wall(self, lean: _Lean, sheets: Sheets) -> Region:
+    def _wall(self, lean: _Lean, fit_context: FitContext) -> Region:
         """A wall from shoulder to shoulder, wide enough to reach through both edges."""
         wall, plate = (
-            sheets.of(stock).measured_thickness for stock in (self.wall_stock, self.plate_stock)
+            fit_context.of(stock).measured_thickness
+            for stock in (self.wall_stock, self.plate_stock)
         )
         shoulder = shoulder_distance(pi / 2 - lean.slope, wall, plate)
         low, high = shoulder, lean.length - shoulder
@@ -248,11 +258,11 @@ class Lantern(Form):
         return polygon_of(regular(self.sides, apothem + _LEDGE), holes)
 
     def _diffusers(
-        self, lean: _Lean, sheets: Sheets, turns: list[float], lift: float
+        self, lean: _Lean, fit_context: FitContext, turns: list[float], lift: float
     ) -> list[Plate]:
         """Sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
         wall, plate, own = (
-            sheets.of(stock).measured_thickness
+            fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock, self.diffuser_stock)
         )
         shift = (wall + own) / 2 + 1.2 * plate  # leaves a web between their mortises
@@ -270,17 +280,17 @@ class Lantern(Form):
         ]  # fmt: skip
 
     def _feet(
-        self, lean: _Lean, sheets: Sheets, lift: float
-    ) -> tuple[list[Plate], list[Declaration]]:
+        self, lean: _Lean, fit_context: FitContext, lift: float
+    ) -> tuple[list[Plate], list[JointSpec]]:
         """Small uprights under the base's corners, a tab of each through it."""
         if self.foot_height <= 0:
             return [], []
-        half = sheets.of(self.plate_stock).measured_thickness / 2
+        half = fit_context.of(self.plate_stock).measured_thickness / 2
         shape = board(-_FOOT_WIDTH / 2, 0.0, _FOOT_WIDTH / 2, self.foot_height)
         wide = _FOOT_WIDTH / 2
-        reach = (lean.low - sheets.of(self.wall_stock).measured_thickness) * 0.62
+        reach = (lean.low - fit_context.of(self.wall_stock).measured_thickness) * 0.62
         plates: list[Plate] = []
-        declared: list[Declaration] = []
+        declared: list[JointSpec] = []
         for number in range(1, self.sides + 1):
             turn = 2 * pi * (number - 0.5) / self.sides
             middle: Point = (reach * cos(turn), reach * sin(turn))

@@ -10,7 +10,7 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, Field
 
 from anzel.core.asset import Asset
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
@@ -28,7 +28,7 @@ ProfilePoint = Annotated[tuple[Share, Share, bool], BeforeValidator(_with_smooth
 Profile = tuple[ProfilePoint, ...]
 
 
-class Traced(Frozen):
+class TracedPicture(Immutable):
     """A picture under the drawing: its middle at (x, y) mm, so many mm to its pixel, turned, and
     faded (0 as it is, 1 gone)."""
 

@@ -17,9 +17,9 @@ from anzel.structure.forms.common_outlines import most_slots, web_between_slots
 from anzel.structure.forms.shell_and_cradle import beyond
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.line_intervals import common_spans, spans_of
-from anzel.structure.joints.relief_trim import Clearing, grazed
-from anzel.structure.model import Declaration, Plate, Sheets
-from anzel.structure.plane_intersection import meet
+from anzel.structure.joints.relief_trim import ReliefTrim, partial_overlaps
+from anzel.structure.model import FitContext, JointSpec, Plate
+from anzel.structure.plane_intersection import intersect_planes
 
 _SHORTEST_LAP = 2.0
 """Where disc and blade cross by fewer thicknesses than this, neither would hold."""
@@ -43,21 +43,22 @@ def with_hole(plate: Plate, diameter: float) -> Plate:
 
 
 def laps(
-    discs: Sequence[Plate], blades: Sequence[Plate], relief: float, sheets: Sheets
-) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    discs: Sequence[Plate], blades: Sequence[Plate], relief: float, fit_context: FitContext
+) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
     """The slices that hold one another, and their laps."""
     found: list[CrossLap] = []
     for disc in discs:
         crossings = [c for blade in blades if (c := _crossing(disc, blade, relief)) is not None]
-        if crossings and _carries(disc, crossings, len(blades), sheets):
+        if crossings and _carries(disc, crossings, len(blades), fit_context):
             found += [lap for lap, _, _ in crossings]
     held = {name for lap in found for name in (lap.from_above, lap.from_below)}
     kept = tuple(plate for plate in (*discs, *blades) if plate.name in held)
     grazing = [
-        Clearing(disc.name, blade.name)
+        ReliefTrim(disc.name, blade.name)
         for disc in discs
         for blade in blades
-        if {disc.name, blade.name} <= held and grazed(disc, blade, meet(disc, blade), sheets)
+        if {disc.name, blade.name} <= held
+        and partial_overlaps(disc, blade, intersect_planes(disc, blade), fit_context)
     ]
     return kept, (*found, *grazing)
 
@@ -68,7 +69,7 @@ _Crossing = tuple[CrossLap, float, float]
 
 def _crossing(disc: Plate, blade: Plate, relief: float) -> _Crossing | None:
     out: Vector = blade.placement.x_axis
-    meeting = meet(disc, blade, out)
+    meeting = intersect_planes(disc, blade, out)
     shared = common_spans(spans_of(disc, meeting), spans_of(blade, meeting))
     if not shared:
         return None
@@ -78,10 +79,10 @@ def _crossing(disc: Plate, blade: Plate, relief: float) -> _Crossing | None:
     return lap, high - low, hypot(x, y)
 
 
-def _carries(disc: Plate, crossings: list[_Crossing], blades: int, sheets: Sheets) -> bool:
+def _carries(disc: Plate, crossings: list[_Crossing], blades: int, fit_context: FitContext) -> bool:
     """Whether all its slots are long enough, with webs as thick as the sheet between them."""
-    thick = sheets.of(disc.stock_id).measured_thickness
-    slot = sheets.rule(disc.stock_id).opening(Term("blade", thick)).produced
+    thick = fit_context.of(disc.stock_id).measured_thickness
+    slot = fit_context.rule(disc.stock_id).opening(Term("blade", thick)).produced
     return all(
         length >= _SHORTEST_LAP * thick and web_between_slots(blades, slot, floor) >= thick
         for _, length, floor in crossings

@@ -27,9 +27,9 @@ from anzel.structure.forms.common_outlines import (
     window,
 )
 from anzel.structure.forms.form import Dimension, Form, Range
-from anzel.structure.forms.profile import Profile, Traced, between
+from anzel.structure.forms.profile import Profile, TracedPicture, between
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.model import Build, Declaration, Plate, Sheets
+from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 
 BELLY: Profile = (
     (0.0, 0.45, True), (0.2, 0.85, True), (0.45, 1.0, True), (0.75, 0.72, True), (1.0, 0.38, True),
@@ -57,7 +57,7 @@ class RibLamp(Form):
     profile: Profile = Field(default=BELLY, min_length=2, max_length=24)
     inner: Profile = Field(default=(), max_length=24, description="Of the inner edge; none follows")
     second: Profile = Field(default=(), max_length=24, description="Of every second rib; or alike")
-    traced: Traced | None = None
+    traced: TracedPicture | None = None
     rib_depth: float = Field(default=26, gt=0, description="Outer to inner edge of a rib")
     rings: int = Field(default=2, ge=2, le=8, description="How many rings")
     ring_low: float = Field(default=0.15, ge=0.02, le=0.9, description="Lowest ring, of the height")
@@ -77,13 +77,13 @@ class RibLamp(Form):
         """Which stock ribs and rings are cut from."""
         return {"rib_stock": self.rib_stock, "ring_stock": self.ring_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
         smallest = min(r for _, r, _ in (*self.profile, *self.second)) * self.radius
         return {
             "height": (60, 900), "radius": (40, 600),
             "rib_depth": (self.grip * 1.6, max(smallest * 0.7, self.grip * 1.6)),
-            "ribs": (3, self.most_ribs(sheets)),
+            "ribs": (3, self.most_ribs(fit_context)),
             "ring_high": (self.ring_low + 0.1, 0.98),
             "grip": (4, min(self.rib_depth / 1.6, self.ring_width / 1.3)),
             "ring_width": (self.grip * 1.3, max(self._inner(self.ring_high) * 0.8,
@@ -92,25 +92,27 @@ class RibLamp(Form):
             "shift": (0, self.height * min(self.ring_low, 1 - self.ring_high) * 0.8),
         }  # fmt: skip
 
-    def most_ribs(self, sheets: Sheets) -> int:
+    def most_ribs(self, fit_context: FitContext) -> int:
         """How many ribs the rings carry with webs as thick as their sheet.
 
         Web between neighbouring radial slots of width w at radius r (handbook of the trade, 3):
         2 r sin(π/N) - w cos(π/N).
         """
-        ring = sheets.of(self.ring_stock)
-        rib = sheets.of(self.rib_stock).measured_thickness
-        slot = FitRule(sheets.clearance, ring.kerf, sheets.kerf_at).opening(Term("rib", rib))
+        ring = fit_context.of(self.ring_stock)
+        rib = fit_context.of(self.rib_stock).measured_thickness
+        slot = FitRule(fit_context.clearance, ring.kerf, fit_context.kerf_at).opening(
+            Term("rib", rib)
+        )
         floor_radius = min(self._floor(at) for at in self._stations())
         return most_slots(slot.produced, floor_radius, ring.measured_thickness, 96)
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Ribs round the axis, rings at their heights, a lap where each crosses each."""
         plates = [
             Plate(self._ring_name(n), self.ring_stock, self._ring(n), lying(at * self.height))
             for n, at in enumerate(self._stations(), start=1)
         ]
-        laps: list[Declaration] = []
+        laps: list[JointSpec] = []
         for number in range(1, self.ribs + 1):
             turn = 2 * pi * (number - 1) / self.ribs
             up: Vector = (cos(turn), sin(turn), 0.0)
@@ -127,11 +129,11 @@ class RibLamp(Form):
         """Every lap is as deep as the grip."""
         return ("grip",)
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Height and greatest radius, on the first rib."""
         return (Dimension("height", "Rib 1", (self.radius, 0), (self.radius, self.height), -12),)
 
-    def bulb(self, sheets: Sheets) -> Vector | None:
+    def bulb(self, fit_context: FitContext) -> Vector | None:
         """On the axis, hanging from the top ring."""
         return (0.0, 0.0, self.ring_high * self.height - 0.7 * self.fixture_height)
 
@@ -143,7 +145,7 @@ class RibLamp(Form):
         """A drawn inner edge has its own depth."""
         return frozenset({"rib_depth"} if self.inner else ())
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """A fixture that comes near the ribs or a ring, or hangs out below."""
         top = self.ring_high * self.height
         low = top - self.fixture_height
@@ -193,7 +195,7 @@ class RibLamp(Form):
         if len(spans) != 1:
             raise ParameterError(
                 "A ring would miss the ribs or meet them twice.",
-                mend="Move the rings, or smooth the profile.", field="ring_low",
+                hint="Move the rings, or smooth the profile.", field="ring_low",
             )  # fmt: skip
         return spans[0][0]
 

@@ -21,7 +21,7 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Contour
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.structure.forms import analytic_sections, mesh_sections, radial_slices
 from anzel.structure.forms.common_outlines import lying, standing
 from anzel.structure.forms.form import Dimension, Form, Range, need_pitch
@@ -29,9 +29,9 @@ from anzel.structure.forms.shell_and_cradle import cradle, hollowed
 from anzel.structure.forms.sliceable_body import Body, BodyName
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.line_intervals import common_spans, spans_of
-from anzel.structure.joints.relief_trim import Clearing, grazed
-from anzel.structure.model import Declaration, Plate, Sheets
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.joints.relief_trim import ReliefTrim, partial_overlaps
+from anzel.structure.model import FitContext, JointSpec, Plate
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _SHORTEST_LAP = 0.05
 """Where slices cross by less than this, mm, they only touch."""
@@ -90,9 +90,9 @@ class Sliceform(Form):
             return frozenset(idle | {"wall", "loop"})
         return frozenset(idle | {"margin", "stick_out"})
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        thick = sheets.of(self.slice_stock).measured_thickness
+        thick = fit_context.of(self.slice_stock).measured_thickness
         body = self._body()
         least = 2.2 * thick / sin(radians(self.angle))
         reaches = [
@@ -103,7 +103,7 @@ class Sliceform(Form):
         most, second = (max(1.0, reach / least) for reach in reaches)
         if self.slices != "crossed":
             most = max(1.0, body.height / (2.2 * thick))
-            second = radial_slices.most_blades(self.core, thick, sheets.rule(self.slice_stock))
+            second = radial_slices.most_blades(self.core, thick, fit_context.rule(self.slice_stock))
         tallest = 0.45 * self.width if self.body == "torus" else 1000
         limits = {
             "width": (30, 1000), "depth": (30, 1000), "height": (15, tallest),
@@ -114,17 +114,17 @@ class Sliceform(Form):
         }  # fmt: skip
         return {name: limit for name, limit in limits.items() if name not in self.unused()}
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """All slices, and a lap wherever two cross enough."""
-        need_pitch(self.pitch, 2.2 * sheets.of(self.slice_stock).measured_thickness)
+        need_pitch(self.pitch, 2.2 * fit_context.of(self.slice_stock).measured_thickness)
         if self.slices == "crossed":
-            plates, declared = self._crossed(sheets)
+            plates, declared = self._crossed(fit_context)
         else:
             discs, blades = self._discs(), self._blades()
-            plates, declared = radial_slices.laps(discs, blades, self.relief, sheets)
+            plates, declared = radial_slices.laps(discs, blades, self.relief, fit_context)
         if not declared:
             raise ParameterError(
-                "No slice of this size is left.", mend="Make the body larger, or `smallest` less.",
+                "No slice of this size is left.", hint="Make the body larger, or `smallest` less.",
                 field="smallest",
             )  # fmt: skip
         if self.marks:
@@ -135,7 +135,7 @@ class Sliceform(Form):
         """Every crossing shares the relief."""
         return ("relief",)
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """None: every slice differs."""
         return ()
 
@@ -153,9 +153,9 @@ class Sliceform(Form):
         """Whether two slices can meet in one stretch only."""
         return self.body not in ("torus", "mesh") and not self.wall
 
-    def _crossed(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def _crossed(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         one = radians(self.direction)
-        thick = sheets.of(self.slice_stock).measured_thickness
+        thick = fit_context.of(self.slice_stock).measured_thickness
         first = self._family("A", one, self.first, thick)
         second = self._family("B", one + radians(self.angle), self.second, thick)
         if self.loop and not self.cradle and second:
@@ -164,14 +164,14 @@ class Sliceform(Form):
         grazing = []
         for a in first:
             for b in second:
-                meeting = meet(a, b)
+                meeting = intersect_planes(a, b)
                 if _lap_length(a, b, meeting) >= _SHORTEST_LAP:
                     name = f"{a.name}×{b.name}"
                     laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
                     if self._is_convex:
                         continue
-                if grazed(b, a, meeting, sheets):
-                    grazing.append(Clearing(b.name, a.name))
+                if partial_overlaps(b, a, meeting, fit_context):
+                    grazing.append(ReliefTrim(b.name, a.name))
         held = {name for lap in laps for name in (lap.from_above, lap.from_below)}
         plates = tuple(plate for plate in (*first, *second) if plate.name in held)
         trims = (c for c in grazing if {c.trimmed, c.passing} <= held)
@@ -254,7 +254,7 @@ def _in_block(
     block: Body, sections: analytic_sections.Section, turn: float, d: float, margin: float
 ) -> analytic_sections.Section:
     """A slice of the block less the body, which lies `margin` above its floor."""
-    raised = [region.moved(Motion(1.0, 0.0, 0.0, margin)) for region in sections]
+    raised = [region.moved(RigidTransform(1.0, 0.0, 0.0, margin)) for region in sections]
     return tuple(part for whole in block.upright(turn, d) for part in cradle(whole, raised))
 
 
@@ -268,7 +268,7 @@ def _hung(plate: Plate, hole: float) -> Plate:
     return replace(plate, region=cut)
 
 
-def _lap_length(one: Plate, other: Plate, meeting: Meeting) -> float:
+def _lap_length(one: Plate, other: Plate, meeting: PlaneIntersection) -> float:
     """How much of the line where two upright plates cross is inside both."""
     shared = common_spans(spans_of(one, meeting), spans_of(other, meeting))
     return max((high - low for low, high in shared), default=0.0)

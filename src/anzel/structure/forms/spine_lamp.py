@@ -21,8 +21,8 @@ from anzel.structure.forms.spiral import Frame, Spiral, slope
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.joints.stack_lap import StackLap
-from anzel.structure.joints.through_mortise import Passing
-from anzel.structure.model import Build, Declaration, Plate, Sheets
+from anzel.structure.joints.through_mortise import ThroughMortise
+from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 
 _PEG_WIDTH = 12.0
 _STRIP = "Strip"
@@ -66,10 +66,10 @@ class SpineLamp(Form):
         """Which stock spine and rings are cut from."""
         return {"spine_stock": self.spine_stock, "ring_stock": self.ring_stock}
 
-    def ranges(self, sheets: Sheets) -> dict[str, Range]:
+    def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
-        ring = sheets.of(self.ring_stock).measured_thickness
-        spine = sheets.of(self.spine_stock).measured_thickness
+        ring = fit_context.of(self.ring_stock).measured_thickness
+        spine = fit_context.of(self.spine_stock).measured_thickness
         return {
             "height": (80, 1500), "rings": (2, self.height / (4 * ring) + 1),
             "spine_width": (self.grip + 3 * spine, 300),
@@ -103,9 +103,9 @@ class SpineLamp(Form):
             self.grip if self.hangs == "rings" else min(self.grip, _STRIP_GRIP * self.strip_width)
         )
 
-    def place(self, sheets: Sheets) -> tuple[tuple[Plate, ...], tuple[Declaration, ...]]:
+    def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Spine layers upright along x; rings in front of them."""
-        spine = sheets.of(self.spine_stock).measured_thickness
+        spine = fit_context.of(self.spine_stock).measured_thickness
         region = self._spine()
         offs = [(index - (self.layers - 1) / 2) * spine for index in range(self.layers)]
         names = [f"Spine {index}" if self.layers > 1 else "Spine" for index in
@@ -120,15 +120,15 @@ class SpineLamp(Form):
         pegs, through = self._pegs(names, spine)
         return (*plates, *hung, *pegs), (*declared, *through)
 
-    def _hung(self, spines: list[str], thick: float) -> tuple[list[Plate], list[Declaration]]:
+    def _hung(self, spines: list[str], thick: float) -> tuple[list[Plate], list[JointSpec]]:
         """Rings, or the strip, and a lap with every layer of the spine that they reach."""
         if 0 < self.channel < self._grip:
             raise ParameterError(
                 "The channel is no deeper than the slots.",
-                mend=f"Use more than {self._grip:g} mm, or 0 for none.", field="channel",
+                hint=f"Use more than {self._grip:g} mm, or 0 for none.", field="channel",
             )  # fmt: skip
         plates: list[Plate] = []
-        declared: list[Declaration] = []
+        declared: list[JointSpec] = []
         if self.hangs == "spiral":
             plates.append(self._strip(thick))
         for number in range(1, self.rings + 1):
@@ -144,7 +144,7 @@ class SpineLamp(Form):
             ]
         return plates, declared
 
-    def _laps(self, number: int, spines: list[str], name: str, out: Vector) -> list[Declaration]:
+    def _laps(self, number: int, spines: list[str], name: str, out: Vector) -> list[JointSpec]:
         """A ring with the whole stack, or with both sides of the channel."""
         if self.layers > 1 and not self.channel:
             return [StackLap(f"J{number}", tuple(spines), name, slack=self.slack, up=out)]
@@ -180,11 +180,11 @@ class SpineLamp(Form):
         """Every lap is as deep as the grip."""
         return ("grip",) if joint_id.startswith("J") else ()
 
-    def dimensions(self, sheets: Sheets) -> tuple[Dimension, ...]:
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """None: the spine is curved."""
         return ()
 
-    def noticed(self, build: Build) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """How long the strip is, and whether it must come down steeper than sheet likes to."""
         if self.hangs == "rings":
             return ()
@@ -196,7 +196,7 @@ class SpineLamp(Form):
         mend = "Use more turns, a wider spiral or a shorter hang."
         return (Finding("strip", Severity.WARNING, _STRIP, words, mend),)
 
-    def bulb(self, sheets: Sheets) -> Vector | None:
+    def bulb(self, fit_context: FitContext) -> Vector | None:
         """In the middle of the middle ring."""
         (x, z), turn = self._curve(0.5)
         wide = self.ring_diameter if self.hangs == "rings" else self.spiral_diameter * 0.6
@@ -247,12 +247,12 @@ class SpineLamp(Form):
         back = Arc(back1, back0, centre)
         return Region.of(Contour((Line(back0, front0), front, Line(front1, back1), back)))
 
-    def _pegs(self, names: list[str], spine: float) -> tuple[list[Plate], list[Declaration]]:
+    def _pegs(self, names: list[str], spine: float) -> tuple[list[Plate], list[JointSpec]]:
         """Between layers: two pegs through all of them, behind the rings."""
         if self.layers == 1:
             return [], []
         plates: list[Plate] = []
-        declared: list[Declaration] = []
+        declared: list[JointSpec] = []
         reach = self.layers * spine / 2
         for number, share in enumerate((0.04, 0.96), start=1):
             (x, z), turn = self._curve(share)
@@ -265,7 +265,7 @@ class SpineLamp(Form):
                 Plate(name, self.ring_stock, shape, Placement(at, along, (0.0, 1.0, 0.0)))
             )
             declared += [
-                Passing(f"P{number}.{layer}", name, spine_name)
+                ThroughMortise(f"P{number}.{layer}", name, spine_name)
                 for layer, spine_name in enumerate(names, start=1)
             ]
         return plates, declared

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, cos, pi, sin
 
-from anzel.geometry.placement import Placement, Vector, cross, plus, times, unit
+from anzel.geometry.placement import Placement, Vector, add_scaled, cross, scaled, unit
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.forms.common_outlines import band, through
@@ -75,7 +75,7 @@ class Spiral:
         angle = (low + high) / 2
         here = _in_space(frame, angle, self.radius(angle))
         more = 1e-3
-        ahead = unit(plus(_in_space(frame, angle + more, self.radius(angle)), here, -1.0))
+        ahead = unit(add_scaled(_in_space(frame, angle + more, self.radius(angle)), here, -1.0))
         _, forward, up = frame(angle / (2 * pi))
         aside = cross(up, forward)
         outward = _outward(forward, aside, angle)
@@ -83,7 +83,7 @@ class Spiral:
         lean = unit(cross(ahead, cross(outward, ahead)))
         x_axis, y_axis = _unturned(lean, ahead, angle)
         flat = (self.radius(angle) * cos(angle), self.radius(angle) * sin(angle))
-        origin = plus(plus(here, x_axis, -flat[0]), y_axis, -flat[1])
+        origin = add_scaled(add_scaled(here, x_axis, -flat[0]), y_axis, -flat[1])
         return Facet(self._between(low, high, 2), Placement(origin, x_axis, y_axis))
 
     def _between(self, start: float, end: float, count: int) -> Region:
@@ -110,16 +110,16 @@ def _outward(forward: Vector, aside: Vector, angle: float) -> Vector:
     """From the middle to the strip: at the angle 0 that is back, towards the spine."""
     back = (-forward[0], -forward[1], -forward[2])
     other = (-aside[0], -aside[1], -aside[2])
-    return plus(times(back, cos(angle)), other, sin(angle))
+    return add_scaled(scaled(back, cos(angle)), other, sin(angle))
 
 
 def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> Vector:
     middle, forward, up = frame(angle / (2 * pi))
-    return plus(middle, _outward(forward, cross(up, forward), angle), radius)
+    return add_scaled(middle, _outward(forward, cross(up, forward), angle), radius)
 
 
 def _unturned(outward: Vector, ahead: Vector, angle: float) -> tuple[Vector, Vector]:
     """The axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
-    x_axis = plus(times(outward, cos(angle)), ahead, -sin(angle))
-    y_axis = plus(times(outward, sin(angle)), ahead, cos(angle))
+    x_axis = add_scaled(scaled(outward, cos(angle)), ahead, -sin(angle))
+    y_axis = add_scaled(scaled(outward, sin(angle)), ahead, cos(angle))
     return x_axis, y_axis

@@ -17,20 +17,20 @@ from itertools import combinations
 from math import degrees
 
 from anzel.core.findings import ParameterError
-from anzel.geometry.placement import Vector, cross, dot, norm, plus
+from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.segments import Floats
 from anzel.structure.free.edge_adjustment import dot as flat_dot
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.joints.finger_corner import FingerCorner
-from anzel.structure.joints.line_intervals import Span, common_spans, merged
-from anzel.structure.joints.pocket import Seat
+from anzel.structure.joints.line_intervals import Span, common_spans, merged_intervals
+from anzel.structure.joints.pocket import Pocket
 from anzel.structure.joints.registry import KINDS, AnyKind, kind_of, plates_of
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.joints.through_mortise import Passing
-from anzel.structure.model import Plate, Sheets
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.joints.through_mortise import ThroughMortise
+from anzel.structure.model import FitContext, Plate
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 FLATTEST, STEEPEST = 20.0, 160.0
 """Plates that cross at less or more, degrees, are not slotted: the solver is proven between."""
@@ -46,7 +46,7 @@ _TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
 
 
 @dataclass(frozen=True)
-class Proposal:
+class JointSuggestion:
     """A joint that would do; `ways` are the declarations to choose from, the best first."""
 
     pieces: tuple[str, ...]
@@ -60,7 +60,7 @@ class Proposal:
 
 
 @dataclass(frozen=True)
-class _Reach:
+class _Extent:
     """How a plate reaches a line: stretches on it, and just outside the mate on either side."""
 
     middle: tuple[Span, ...]
@@ -70,7 +70,7 @@ class _Reach:
     @property
     def anywhere(self) -> tuple[Span, ...]:
         """All of it."""
-        return merged((*self.middle, *self.left, *self.right))
+        return merged_intervals((*self.middle, *self.left, *self.right))
 
     def sides(self, stretch: Span) -> int:
         """On how many sides of the line there is sheet, along most of a stretch."""
@@ -78,40 +78,45 @@ class _Reach:
         return sum(_shared(side, stretch) > most for side in (self.left, self.right))
 
 
-def propose(
-    plates: Sequence[Plate], joints: Sequence[AnyKind], sheets: Sheets
-) -> tuple[Proposal, ...]:
+def suggest_joints(
+    plates: Sequence[Plate], joints: Sequence[AnyKind], fit_context: FitContext
+) -> tuple[JointSuggestion, ...]:
     """Joints for all plates that meet and are not joined yet, in the plates' order."""
     joined = {
         frozenset(pair) for joint in joints for pair in combinations(plates_of(joint), 2)
     }  # fmt: skip
     names = _ids(joints)
-    boxes = {plate.name: _box(plate, sheets) for plate in plates}
-    found: list[Proposal] = []
-    crossings: dict[frozenset[str], tuple[Meeting, int]] = {}
+    boxes = {plate.name: _box(plate, fit_context) for plate in plates}
+    found: list[JointSuggestion] = []
+    crossings: dict[frozenset[str], tuple[PlaneIntersection, int]] = {}
     for one, other in combinations(plates, 2):
         pair = frozenset((one.name, other.name))
         if pair in joined or _apart(boxes[one.name], boxes[other.name]):
             continue
         name = next(names)
-        proposal = _flat(one, other, plates, name) or _meeting(one, other, sheets, name)
+        proposal = _flat(one, other, plates, name) or _meeting(one, other, fit_context, name)
         if proposal is None:
             continue
         if isinstance(proposal.ways[0], CrossLap):
-            crossings[pair] = (meet(one, other), len(found))
+            crossings[pair] = (intersect_planes(one, other), len(found))
         found.append(proposal)
     return _with_threes(plates, found, crossings)
 
 
-def _meeting(one: Plate, other: Plate, sheets: Sheets, name: str) -> Proposal | None:
+def _meeting(
+    one: Plate, other: Plate, fit_context: FitContext, name: str
+) -> JointSuggestion | None:
     """A joint where two mid-planes cross; None where the plates do not meet."""
     try:
-        meeting = meet(one, other)
+        meeting = intersect_planes(one, other)
     except ParameterError:
         return None
-    first, second = _reach(one, other, meeting, sheets), _reach(other, one, meeting, sheets)
+    first, second = (
+        _reach(one, other, meeting, fit_context),
+        _reach(other, one, meeting, fit_context),
+    )
     shared = common_spans(first.anywhere, second.anywhere)
-    thick = max(sheets.of(each.stock_id).measured_thickness for each in (one, other))
+    thick = max(fit_context.of(each.stock_id).measured_thickness for each in (one, other))
     stretch = max(shared, key=lambda span: span[1] - span[0], default=(0.0, 0.0))
     if stretch[1] - stretch[0] < 2 * thick:
         return None
@@ -120,7 +125,7 @@ def _meeting(one: Plate, other: Plate, sheets: Sheets, name: str) -> Proposal | 
     match first.sides(stretch), second.sides(stretch):
         case 2, 2:
             ways = _through(one, other, first, second, name, thick, angle)
-            ways = tuple(way for way in ways if _can_be(way, one, other, sheets))
+            ways = tuple(way for way in ways if _can_be(way, one, other, fit_context))
         case 1, 2 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
             ways = (_tabs(one, other, meeting, stretch, name),)
         case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
@@ -130,11 +135,11 @@ def _meeting(one: Plate, other: Plate, sheets: Sheets, name: str) -> Proposal | 
             ways = (FingerCorner(name, one.name, other.name, cells | 1),)
     if not ways:
         return None
-    return Proposal((one.name, other.name), ways, meeting.at((stretch[0] + stretch[1]) / 2))
+    return JointSuggestion((one.name, other.name), ways, meeting.at((stretch[0] + stretch[1]) / 2))
 
 
 def _through(
-    one: Plate, other: Plate, first: _Reach, second: _Reach, name: str, thick: float, angle: float
+    one: Plate, other: Plate, first: _Extent, second: _Extent, name: str, thick: float, angle: float
 ) -> tuple[AnyKind, ...]:
     """Slots; and a mortise where one plate lies inside the other, first of all if it is narrow."""
     ways: list[AnyKind] = []
@@ -150,27 +155,29 @@ def _through(
             start, end = inner.middle[0][0], inner.middle[-1][1]
             if low + thick < start and end < high - thick:
                 narrow = end - start < _NARROW * (high - low)
-                ways.insert(0 if narrow else 1, Passing(name, passing.name, pierced.name))
+                ways.insert(0 if narrow else 1, ThroughMortise(name, passing.name, pierced.name))
     return tuple(ways)
 
 
-def _can_be(way: AnyKind, one: Plate, other: Plate, sheets: Sheets) -> bool:
+def _can_be(way: AnyKind, one: Plate, other: Plate, fit_context: FitContext) -> bool:
     """Whether a joint through a plate can be made, and brought together."""
-    if not isinstance(way, Passing):
+    if not isinstance(way, ThroughMortise):
         return True
     try:
-        way.solve({one.name: one, other.name: other}, sheets)
+        way.solve({one.name: one, other.name: other}, fit_context)
     except ParameterError:
         return False
     return True
 
 
-def _mid(reach: _Reach) -> float:
+def _mid(reach: _Extent) -> float:
     """The plate that ends lower is slotted from above, for the shorter slots."""
     return reach.middle[0][0] + reach.middle[-1][1]
 
 
-def _tabs(tabbed: Plate, mortised: Plate, meeting: Meeting, stretch: Span, name: str) -> TabMortise:
+def _tabs(
+    tabbed: Plate, mortised: Plate, meeting: PlaneIntersection, stretch: Span, name: str
+) -> TabMortise:
     """Tabs spread evenly along the stretch, no wider than half of each one's share."""
     origin, edge = meeting.in_plate(tabbed)
     start, length = stretch[0] + flat_dot(origin, edge), stretch[1] - stretch[0]
@@ -181,7 +188,7 @@ def _tabs(tabbed: Plate, mortised: Plate, meeting: Meeting, stretch: Span, name:
     return TabMortise(name, tabbed.name, mortised.name, tabs)
 
 
-def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> Proposal | None:
+def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> JointSuggestion | None:
     """A pocket for a plate lying inside another in one plane, with a lip where a layer is under."""
     for insert, plate in ((one, other), (other, one)):
         if not _inside(insert, plate) or abs(_height(insert, plate)) > 0.5:
@@ -194,10 +201,10 @@ def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> Propo
             and -15 < _height(each, plate) < -1
         )
         lower = next(below, None)
-        seat = Seat(name, insert.name, plate.name)
-        lipped = [Seat(name, insert.name, plate.name, lower=lower.name, lip=4.0)] if lower else []
+        seat = Pocket(name, insert.name, plate.name)
+        lipped = [Pocket(name, insert.name, plate.name, lower=lower.name, lip=4.0)] if lower else []
         at = insert.placement.to_world(insert.region.shape.representative_point().coords[0])
-        return Proposal((insert.name, plate.name), (*lipped, seat), at)
+        return JointSuggestion((insert.name, plate.name), (*lipped, seat), at)
     return None
 
 
@@ -213,20 +220,26 @@ def _inside(insert: Plate, plate: Plate) -> bool:
 
 def _height(plate: Plate, base: Plate) -> float:
     """How far a parallel plate's mid-plane is above the base's, mm."""
-    return dot(plus(plate.placement.origin, base.placement.origin, -1.0), base.placement.normal)
+    return dot(
+        add_scaled(plate.placement.origin, base.placement.origin, -1.0), base.placement.normal
+    )
 
 
-def _reach(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> _Reach:
-    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+def _reach(
+    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+) -> _Extent:
+    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     aside = shoulder_distance(meeting.angle, own, other) + _ASIDE
     origin, direction = meeting.in_plate(plate)
 
     def spans(*asides: float) -> tuple[Span, ...]:
         lines = (along(origin, direction, 0.0, off) for off in asides)
-        return merged([span for line in lines for span in plate.region.spans(line, direction)])
+        return merged_intervals(
+            [span for line in lines for span in plate.region.spans(line, direction)]
+        )
 
     far = aside + _SHORT
-    return _Reach(spans(0.0), spans(aside, far), spans(-aside, -far))
+    return _Extent(spans(0.0), spans(aside, far), spans(-aside, -far))
 
 
 def _shared(spans: tuple[Span, ...], stretch: Span) -> float:
@@ -235,9 +248,9 @@ def _shared(spans: tuple[Span, ...], stretch: Span) -> float:
 
 def _with_threes(
     plates: Sequence[Plate],
-    found: list[Proposal],
-    crossings: dict[frozenset[str], tuple[Meeting, int]],
-) -> tuple[Proposal, ...]:
+    found: list[JointSuggestion],
+    crossings: dict[frozenset[str], tuple[PlaneIntersection, int]],
+) -> tuple[JointSuggestion, ...]:
     """The proposals, with three plates that cross on one line joined at once."""
     made, gone = [], set()
     names = [plate.name for plate in plates]
@@ -250,12 +263,12 @@ def _with_threes(
             numbers = [crossings[pair][1] for pair in pairs]
             gone.update(numbers)
             first = found[numbers[0]]
-            made.append(Proposal(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
+            made.append(JointSuggestion(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
     return (*made, *(each for index, each in enumerate(found) if index not in gone))
 
 
-def _same_line(one: Meeting, other: Meeting) -> bool:
-    off = plus(other.origin, one.origin, -1.0)
+def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
+    off = add_scaled(other.origin, one.origin, -1.0)
     return norm(cross(one.axis, other.axis)) < _ON_LINE and norm(cross(off, one.axis)) < 1e-3
 
 
@@ -269,10 +282,10 @@ def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
         number += 1
 
 
-def _box(plate: Plate, sheets: Sheets) -> tuple[Floats, Floats]:
+def _box(plate: Plate, fit_context: FitContext) -> tuple[Floats, Floats]:
     """The plate's bounds in space, with half a sheet and a little around."""
     low, high = plate.region.bounds_in(plate.placement)
-    air = sheets.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
+    air = fit_context.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
     return low - air, high + air
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
@@ -19,7 +19,7 @@ OutlinePoint = tuple[Coordinate, Coordinate, bool]
 """(x, y, smooth): curved through there, or a corner."""
 
 
-class Rectangle(Frozen):
+class Rectangle(Immutable):
     """A board, its corners rounded where wanted."""
 
     shape: Literal["rectangle"] = "rectangle"
@@ -35,7 +35,7 @@ class Rectangle(Frozen):
         if radius > min(x, y) - 0.01:
             raise ParameterError(
                 "The corners are rounded more than the board has room for.",
-                mend=f"Less than {min(x, y):g} mm will do.", field="rounding",
+                hint=f"Less than {min(x, y):g} mm will do.", field="rounding",
             )  # fmt: skip
         return _rounded(x, y, radius)
 
@@ -46,7 +46,7 @@ class Rectangle(Frozen):
         )
 
 
-class Circle(Frozen):
+class Circle(Immutable):
     """A disc, or a ring where it has a hole. The hole is held when the whole is scaled."""
 
     shape: Literal["circle"] = "circle"
@@ -57,7 +57,7 @@ class Circle(Frozen):
         """Its outline. Raises ParameterError where the hole leaves nothing."""
         if self.hole >= self.diameter - 0.02:
             raise ParameterError(
-                "The hole leaves nothing of the disc.", mend="Make it smaller.", field="hole"
+                "The hole leaves nothing of the disc.", hint="Make it smaller.", field="hole"
             )
         inner = [Contour.circle((0.0, 0.0), self.hole / 2)] if self.hole else []
         return Region.of(Contour.circle((0.0, 0.0), self.diameter / 2), inner)
@@ -67,7 +67,7 @@ class Circle(Frozen):
         return self.with_changes(diameter=self.diameter * factor)
 
 
-class Profile(Frozen):
+class Profile(Immutable):
     """A closed outline through points, curved or cornered at each."""
 
     shape: Literal["profile"] = "profile"
@@ -83,7 +83,7 @@ class Profile(Frozen):
         if region is None:
             raise ParameterError(
                 "The outline crosses itself or encloses nothing.",
-                mend="Move its points apart.", field="points",
+                hint="Move its points apart.", field="points",
             )  # fmt: skip
         return region
 
@@ -92,7 +92,7 @@ class Profile(Frozen):
         return self.with_changes(points=[(x * factor, y * factor, s) for x, y, s in self.points])
 
 
-class Drawn(Frozen):
+class ImportedOutline(Immutable):
     """An outline brought in from a drawing, or left by a form. Round holes of up to `held` mm
     are for hardware and stay when the whole is scaled."""
 
@@ -104,13 +104,13 @@ class Drawn(Frozen):
         """Its outline, as it came."""
         return self.outline
 
-    def scaled(self, factor: float) -> "Drawn":
+    def scaled(self, factor: float) -> "ImportedOutline":
         """The same, larger or smaller, about its origin."""
         holes = [_scaled_hole(hole, factor, self.held) for hole in self.outline.holes]
         return self.with_changes(outline=Region(_scaled(self.outline.outer, factor), tuple(holes)))
 
 
-AnyShape = Annotated[Rectangle | Circle | Profile | Drawn, Field(discriminator="shape")]
+AnyShape = Annotated[Rectangle | Circle | Profile | ImportedOutline, Field(discriminator="shape")]
 SHAPES: dict[str, type[Rectangle] | type[Circle] | type[Profile]] = {
     "rectangle": Rectangle, "circle": Circle, "profile": Profile
 }  # fmt: skip

@@ -4,15 +4,15 @@ from math import atan2, degrees, hypot
 
 from pydantic import Field
 
-from anzel.core.immutable import Frozen
+from anzel.core.immutable import Immutable
 from anzel.geometry.placement import Placement, Vector
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.structure.free.outline_shapes import AnyShape, Coordinate
 
 _LYING = 1e-9
 
 
-class FreePlate(Frozen):
+class FreePlate(Immutable):
     """A plate where the maker put it: the middle at (x, y, z) mm; *tilt* is 0 lying and 90 upright,
     *turn* goes round the upright axis, *spin* round the plate's own; degrees."""
 
@@ -31,7 +31,9 @@ class FreePlate(Frozen):
     @property
     def placement(self) -> Placement:
         """Where it stands: spun, then tilted, then turned."""
-        turn, tilt, spin = (Motion.turn(angle) for angle in (self.turn, self.tilt, self.spin))
+        turn, tilt, spin = (
+            RigidTransform.rotation(angle) for angle in (self.turn, self.tilt, self.spin)
+        )
         x_axis = _tilted(turn, tilt, (spin.cosine, spin.sine))
         y_axis = _tilted(turn, tilt, (-spin.sine, spin.cosine))
         return Placement((self.x, self.y, self.z), x_axis, y_axis)
@@ -64,7 +66,7 @@ def angles_of(placement: Placement) -> tuple[float, float, float]:
     return turned, tilted, spun
 
 
-def _tilted(turn: Motion, tilt: Motion, spun: Point) -> Vector:
+def _tilted(turn: RigidTransform, tilt: RigidTransform, spun: Point) -> Vector:
     """A direction in the plate, tilted and turned into the world."""
     x, y = turn((spun[0], spun[1] * tilt.cosine))
     return (x, y, spun[1] * tilt.sine)

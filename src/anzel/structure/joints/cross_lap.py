@@ -12,14 +12,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from anzel.core.findings import ParameterError
-from anzel.geometry.placement import Vector, dot, plus
+from anzel.geometry.placement import Vector, add_scaled, dot
 from anzel.materials.fits import FitName, Term, crossing_terms
 from anzel.structure.joints.cutting_shapes import Share, Slack
-from anzel.structure.joints.line_intervals import Opening, Span, common_spans, spans_of
-from anzel.structure.model import Edit, Feature, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.joints.line_intervals import SlotOpening, Span, common_spans, spans_of
+from anzel.structure.model import Feature, FitContext, Joint, OutlineChange, Plate, Solved
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
-Lapped = tuple[Joint, tuple[Edit, ...]]
+Lapped = tuple[Joint, tuple[OutlineChange, ...]]
 
 
 @dataclass(frozen=True)
@@ -36,42 +36,49 @@ class CrossLap:
     up: Vector | None = None
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, plates[self.from_above], plates[self.from_below], sheets)
+        return solve(self, plates[self.from_above], plates[self.from_below], fit_context)
 
 
 def solve(
-    lap: CrossLap, above: Plate, below: Plate, sheets: Sheets, split_at: Vector | None = None
+    lap: CrossLap,
+    above: Plate,
+    below: Plate,
+    fit_context: FitContext,
+    split_at: Vector | None = None,
 ) -> Lapped:
     """The slots of a cross-lap, split by its share or abreast of a point in space. Raises
     ParameterError where the plates cannot be lapped."""
-    meeting = meet(above, below, lap.up)
+    meeting = intersect_planes(above, below, lap.up)
     spans = {plate.name: spans_of(plate, meeting) for plate in (above, below)}
     overlaps = common_spans(spans[above.name], spans[below.name])
     if not overlaps:
         raise ParameterError(
             f"{above.name} and {below.name} do not reach each other.",
-            mend="Move them together or leave the joint out.",
+            hint="Move them together or leave the joint out.",
         )
     main = max(overlaps, key=lambda span: span[1] - span[0])
     split = main[1] - lap.split * (main[1] - main[0])
     if split_at is not None:
-        split = dot(plus(split_at, meeting.origin, -1.0), meeting.axis)
+        split = dot(add_scaled(split_at, meeting.origin, -1.0), meeting.axis)
         if not main[0] < split < main[1]:
             raise ParameterError(
-                f"{above.name} and {below.name} overlap too little.", mend="Let them overlap more."
+                f"{above.name} and {below.name} overlap too little.", hint="Let them overlap more."
             )
     features: list[Feature] = []
     edits = []
     for plate, mate, sign in ((above, below, 1), (below, above, -1)):
-        rule, taken = sheets.rule(plate.stock_id, lap.fit), _taken(plate, mate, meeting, sheets)
+        rule, taken = (
+            fit_context.rule(plate.stock_id, lap.fit),
+            _taken(plate, mate, meeting, fit_context),
+        )
         slots = [
             opening.slot(lap.id, mate.name, taken, rule, lap.slack)
             for opening in _openings(lap, plate, meeting, spans[plate.name], overlaps, split, sign)
         ]
         features += [feature for feature, _ in slots]
-        edits.append(Edit(plate.name, cut=tuple(tool for _, tool in slots)))
+        edits.append(OutlineChange(plate.name, cut=tuple(tool for _, tool in slots)))
     low, high = overlaps[0][0], overlaps[-1][1]
     joint = Joint(
         lap.id,
@@ -89,25 +96,27 @@ def solve(
 def _openings(
     lap: CrossLap,
     plate: Plate,
-    meeting: Meeting,
+    meeting: PlaneIntersection,
     spans: tuple[Span, ...],
     overlaps: tuple[Span, ...],
     split: float,
     sign: int,
-) -> list[Opening]:
+) -> list[SlotOpening]:
     """One plate's openings: to the split point, and through what is in the mate's way beyond it;
     `sign` is +1 when they open upwards."""
-    openings = [Opening(plate, meeting, spans, split, sign, lap.relief)]
+    openings = [SlotOpening(plate, meeting, spans, split, sign, lap.relief)]
     reached = next(span for span in spans if span[0] <= split <= span[1])
     for island in spans:
         beyond = island[0] >= reached[1] if sign > 0 else island[1] <= reached[0]
         if beyond and any(low < island[1] and high > island[0] for low, high in overlaps):
             middle = (island[0] + island[1]) / 2
-            openings.append(Opening(plate, meeting, spans, middle, sign, 0.0, through=True))
+            openings.append(SlotOpening(plate, meeting, spans, middle, sign, 0.0, through=True))
     return openings
 
 
-def _taken(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Term, ...]:
+def _taken(
+    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+) -> tuple[Term, ...]:
     """What a plate's slot must let in of its mate."""
-    own, other = sheets.of(plate.stock_id), sheets.of(mate.stock_id)
+    own, other = fit_context.of(plate.stock_id), fit_context.of(mate.stock_id)
     return crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)

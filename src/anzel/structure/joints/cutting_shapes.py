@@ -47,6 +47,6 @@ def need_width(size: Size, plate: Plate, rule: FitRule) -> Size:
     raise ParameterError(
         f"An opening in {plate.name} would be drawn {size.drawn:.2f} mm wide: "
         f"the kerf of {rule.kerf:g} mm is wider than the slot.",
-        mend="Check the kerf, the measured thickness and the clearance.",
+        hint="Check the kerf, the measured thickness and the clearance.",
         field="kerf",
     )

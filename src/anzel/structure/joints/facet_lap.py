@@ -3,14 +3,14 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from anzel.structure.model import Declaration, Plate, Sheets, Solved
+from anzel.structure.model import FitContext, JointSpec, Plate, Solved
 
 
 @dataclass(frozen=True)
 class FacetLap:
     """Declares a cross-lap in which the plate `bent` has the outline and place of a facet."""
 
-    lap: Declaration
+    lap: JointSpec
     bent: str
     facet: int
 
@@ -19,9 +19,9 @@ class FacetLap:
         """The lap's."""
         return self.lap.id
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
         plate = plates[self.bent]
         facet = plate.bent[self.facet]
         there = replace(plate, region=facet.region, placement=facet.placement)
-        return self.lap.solve({**plates, self.bent: there}, sheets)
+        return self.lap.solve({**plates, self.bent: there}, fit_context)

@@ -20,8 +20,16 @@ from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import Count, along, away_from_body, strip
 from anzel.structure.joints.line_intervals import common_spans, spans_of
-from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.model import (
+    Feature,
+    FeatureKind,
+    FitContext,
+    Joint,
+    OutlineChange,
+    Plate,
+    Solved,
+)
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _BEYOND = 1.0
 _NARROWEST = 1.0
@@ -38,21 +46,21 @@ class FingerCorner:
     cells: Count
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, plates[self.first], plates[self.second], sheets)
+        return solve(self, plates[self.first], plates[self.second], fit_context)
 
 
 def solve(
-    corner: FingerCorner, first: Plate, second: Plate, sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+    corner: FingerCorner, first: Plate, second: Plate, fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The fingers of both plates. Raises ParameterError where they cannot interlock."""
-    meeting = meet(first, second)
+    meeting = intersect_planes(first, second)
     shared = common_spans(spans_of(first, meeting), spans_of(second, meeting))
     if len(shared) != 1:
         raise ParameterError(
             f"{first.name} and {second.name} do not meet along one whole edge.",
-            mend="Let both plates reach through the corner, with straight edges.",
+            hint="Let both plates reach through the corner, with straight edges.",
         )
     low, high = shared[0]
     pitch = (high - low) / corner.cells
@@ -61,11 +69,11 @@ def solve(
     edits = []
     for plate, mate, start in sides:
         gaps = [
-            _gap(corner, plate, mate, sheets, meeting, (low, high), cell, pitch)
+            _gap(corner, plate, mate, fit_context, meeting, (low, high), cell, pitch)
             for cell in range(start, corner.cells, 2)
         ]
         features += [feature for feature, _ in gaps]
-        edits.append(Edit(plate.name, cut=tuple(tool for _, tool in gaps)))
+        edits.append(OutlineChange(plate.name, cut=tuple(tool for _, tool in gaps)))
     joint = Joint(
         corner.id,
         f"{first.name} ∟ {second.name}",
@@ -83,20 +91,20 @@ def _gap(
     corner: FingerCorner,
     plate: Plate,
     mate: Plate,
-    sheets: Sheets,
-    meeting: Meeting,
+    fit_context: FitContext,
+    meeting: PlaneIntersection,
     edge: tuple[float, float],
     cell: int,
     pitch: float,
 ) -> tuple[Feature, Contour]:
     """One gap of a plate's edge, and the finger of its mate that goes into it."""
-    own, other = sheets.of(plate.stock_id), sheets.of(mate.stock_id)
-    rule = sheets.rule(plate.stock_id, corner.fit)
-    gap, finger = _sizes(rule, sheets.rule(mate.stock_id, corner.fit), pitch)
+    own, other = fit_context.of(plate.stock_id), fit_context.of(mate.stock_id)
+    rule = fit_context.rule(plate.stock_id, corner.fit)
+    gap, finger = _sizes(rule, fit_context.rule(mate.stock_id, corner.fit), pitch)
     if min(gap.drawn, finger.produced) < _NARROWEST:
         raise ParameterError(
             f"The fingers between {plate.name} and {mate.name} would be {pitch:.1f} mm wide.",
-            mend="Use fewer fingers.", field="fingers",
+            hint="Use fewer fingers.", field="fingers",
         )  # fmt: skip
     inner, way = _inner_face(plate, meeting, own.measured_thickness, other.measured_thickness)
     depth = rule.step(*way)
@@ -135,7 +143,7 @@ def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]
 
 
 def _inner_face(
-    plate: Plate, meeting: Meeting, own: float, other: float
+    plate: Plate, meeting: PlaneIntersection, own: float, other: float
 ) -> tuple[float, tuple[Term, ...]]:
     """(how far inside the meeting line the mate's inner face is, the way through the mate)."""
     lean = own * abs(1 / tan(meeting.angle))

@@ -10,7 +10,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import along, need_width, strip
 from anzel.structure.model import Feature, FeatureKind, Plate
-from anzel.structure.plane_intersection import Meeting
+from anzel.structure.plane_intersection import PlaneIntersection
 
 Span = tuple[float, float]
 _BEYOND = 1.0
@@ -18,13 +18,13 @@ _BEYOND = 1.0
 
 
 @dataclass(frozen=True)
-class Opening:
+class SlotOpening:
     """A slot of a plate from the split point to the edge, along the meeting line (`sign` 1) or
     against it (-1); its floor is `relief` beyond the split point, or it goes right `through` the
     stretch that holds the split point."""
 
     plate: Plate
-    meeting: Meeting
+    intersection: PlaneIntersection
     spans: tuple[Span, ...]
     split: float
     sign: int
@@ -49,7 +49,7 @@ class Opening:
             depth = rule.step(
                 Term("mouth to split point", sign * (mouth - floor)), Term("relief", deeper)
             )
-        origin, direction = self.meeting.in_plate(plate)
+        origin, direction = self.intersection.in_plate(plate)
         direction = (sign * direction[0], sign * direction[1])
         start, end = sign * floor - deeper, sign * mouth
         inside = fsum(term.value for term in taken)
@@ -71,7 +71,7 @@ def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> 
     return min(right - left + high - low + _BEYOND, plate.room)
 
 
-def spans_of(plate: Plate, meeting: Meeting) -> tuple[Span, ...]:
+def spans_of(plate: Plate, meeting: PlaneIntersection) -> tuple[Span, ...]:
     """Where a meeting line runs inside a plate."""
     return _spans_in(plate.region, *meeting.in_plate(plate))
 
@@ -88,7 +88,7 @@ def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Spa
     return tuple(span for span in both if span[1] - span[0] > 1e-6)
 
 
-def merged(spans: Sequence[Span]) -> tuple[Span, ...]:
+def merged_intervals(spans: Sequence[Span]) -> tuple[Span, ...]:
     """Intervals that touch or overlap made one, in order."""
     made: list[Span] = []
     for low, high in sorted(spans):

@@ -14,9 +14,17 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, Size, Term
 from anzel.structure.joints.cutting_shapes import Offset, Slack, need_width
-from anzel.structure.joints.tab_mortise import TabMortise, edge_case, tab_on
-from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import meet
+from anzel.structure.joints.tab_mortise import TabMortise, tab_on, tabbed_edge
+from anzel.structure.model import (
+    Feature,
+    FeatureKind,
+    FitContext,
+    Joint,
+    OutlineChange,
+    Plate,
+    Solved,
+)
+from anzel.structure.plane_intersection import intersect_planes
 
 _SQUARE = 1e-6
 
@@ -33,24 +41,26 @@ class Pin:
     play: Slack = 0.2
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, plates[self.door], plates[self.plate], sheets)
+        return solve(self, plates[self.door], plates[self.plate], fit_context)
 
 
-def solve(pin: Pin, door: Plate, plate: Plate, sheets: Sheets) -> tuple[Joint, tuple[Edit, ...]]:
+def solve(
+    pin: Pin, door: Plate, plate: Plate, fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The pin and its hole. Raises ParameterError for a door that leans, or has no room."""
-    meeting = meet(door, plate)
+    meeting = intersect_planes(door, plate)
     if abs(meeting.angle - pi / 2) > _SQUARE:
         raise ParameterError(
             f"{door.name} leans, and cannot turn on a pin in {plate.name}.",
-            mend="Set the door upright.",
+            hint="Set the door upright.",
         )
-    thick = sheets.of(door.stock_id).measured_thickness
+    thick = fit_context.of(door.stock_id).measured_thickness
     tabs = TabMortise(pin.id, door.name, plate.name, ((pin.at, thick),), fit=pin.fit)
-    case = edge_case(tabs, meeting, door, plate, sheets)
+    case = tabbed_edge(tabs, meeting, door, plate, fit_context)
     feature, tool = tab_on(case, pin.at, thick)
-    rule = sheets.rule(plate.stock_id, pin.fit)
+    rule = fit_context.rule(plate.stock_id, pin.fit)
     across = Term("pin over its corners", hypot(thick, thick))
     width = need_width(rule.opening(across, Term("play to turn", pin.play)), plate, rule)
     at = plate.placement.to_plate(case.in_world(pin.at))
@@ -58,7 +68,7 @@ def solve(pin: Pin, door: Plate, plate: Plate, sheets: Sheets) -> tuple[Joint, t
     if not shapely.contains_properly(plate.region.shape, hole.polygon_shape):
         raise ParameterError(
             f"The pin of {door.name} would break through the edge of {plate.name}.",
-            mend="Make the plate larger.",
+            hint="Make the plate larger.",
         )
     inside = Size((across,), across.value, across.value)
     opening = Feature(
@@ -69,4 +79,4 @@ def solve(pin: Pin, door: Plate, plate: Plate, sheets: Sheets) -> tuple[Joint, t
         pin.id, f"{door.name} turns in {plate.name}", (door.name, plate.name), meeting.angle,
         case.in_world(pin.at), meeting.axis, (feature, opening), pin.fit,
     )  # fmt: skip
-    return joint, (Edit(door.name, add=(tool,)), Edit(plate.name, cut=(hole,)))
+    return joint, (OutlineChange(door.name, add=(tool,)), OutlineChange(plate.name, cut=(hole,)))

@@ -17,16 +17,24 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.offset import offset
 from anzel.geometry.placement import dot
 from anzel.geometry.regions import Contour
-from anzel.geometry.rigid_transform import Motion
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.materials.fits import FitName, Size, Term
 from anzel.structure.joints.cutting_shapes import Offset, Slack
-from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
+from anzel.structure.model import (
+    Feature,
+    FeatureKind,
+    FitContext,
+    Joint,
+    OutlineChange,
+    Plate,
+    Solved,
+)
 
 _FLAT = 1e-6
 
 
 @dataclass(frozen=True)
-class Seat:
+class Pocket:
     """Declares a plate lying in a pocket. `gap` is on every side (None: half the clearance);
     `lower` names the layer that holds it up with a `lip`, if there is one."""
 
@@ -38,27 +46,27 @@ class Seat:
     lip: Slack = 0.0
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
         lower = plates[self.lower] if self.lower else None
-        return solve(self, plates[self.insert], plates[self.plate], lower, sheets)
+        return solve(self, plates[self.insert], plates[self.plate], lower, fit_context)
 
 
 def solve(
-    seat: Seat, insert: Plate, plate: Plate, lower: Plate | None, sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+    seat: Pocket, insert: Plate, plate: Plate, lower: Plate | None, fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The pocket, and the opening under it. Raises ParameterError where there is no room."""
-    rule = sheets.rule(plate.stock_id, seat.fit)
+    rule = fit_context.rule(plate.stock_id, seat.fit)
     gap = rule.clearance / 2 if seat.gap is None else seat.gap
-    own, other = rule.drawn_kerf, sheets.rule(insert.stock_id, seat.fit).drawn_kerf
+    own, other = rule.drawn_kerf, fit_context.rule(insert.stock_id, seat.fit).drawn_kerf
     outline = insert.region.outer.moved(_motion(insert, plate))
     pocket = offset(outline, gap - own / 2 - other / 2)
     _need_inside(plate, insert, pocket)
-    edits = [Edit(plate.name, cut=(pocket,))]
+    edits = [OutlineChange(plate.name, cut=(pocket,))]
     if lower is not None:
         under = offset(insert.region.outer.moved(_motion(insert, lower)), -seat.lip)
         _need_inside(lower, insert, under)
-        edits.append(Edit(lower.name, cut=(under,)))
+        edits.append(OutlineChange(lower.name, cut=(under,)))
     left, low, right, top = pocket.bounds
     at = ((left + right) / 2, (low + top) / 2)
     added = (Term("gap, twice", 2 * gap), Term("kerf", -own - other))
@@ -86,21 +94,21 @@ def solve(
     return joint, tuple(edits)
 
 
-def _motion(insert: Plate, plate: Plate) -> Motion:
+def _motion(insert: Plate, plate: Plate) -> RigidTransform:
     """From the insert's coordinates to the plate's; they must face the same way."""
     a, b = insert.placement, plate.placement
     if abs(dot(a.normal, b.normal) - 1) > _FLAT:
         raise ParameterError(
-            f"{insert.name} does not lie flat on {plate.name}.", mend="Turn it level with it."
+            f"{insert.name} does not lie flat on {plate.name}.", hint="Turn it level with it."
         )
     x, y = b.to_plate(a.origin)
     cosine, sine = b.direction_to_plate(a.x_axis)
-    return Motion(cosine, sine, x, y)
+    return RigidTransform(cosine, sine, x, y)
 
 
 def _need_inside(plate: Plate, insert: Plate, pocket: Contour) -> None:
     if not shapely.contains_properly(plate.region.shape, pocket.polygon_shape):
         raise ParameterError(
             f"{insert.name} does not lie inside {plate.name}.",
-            mend="Make the plate larger, or the insert smaller.",
+            hint="Make the plate larger, or the insert smaller.",
         )

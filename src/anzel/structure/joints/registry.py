@@ -16,26 +16,34 @@ from pydantic import (
     WithJsonSchema,
 )
 
-from anzel.core.immutable import plain_error
+from anzel.core.immutable import to_parameter_error
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import Tab
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.pin import Pin
-from anzel.structure.joints.pocket import Seat
-from anzel.structure.joints.relief_trim import Clearing
+from anzel.structure.joints.pocket import Pocket
+from anzel.structure.joints.relief_trim import ReliefTrim
 from anzel.structure.joints.stack_lap import StackLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap
-from anzel.structure.joints.through_mortise import Passing
-from anzel.structure.model import Declaration
+from anzel.structure.joints.through_mortise import ThroughMortise
+from anzel.structure.model import JointSpec
 
 AnyKind = (
-    CrossLap | StackLap | ThreeLap | TabMortise | FingerCorner | Passing | Pin | Seat | Clearing
+    CrossLap
+    | StackLap
+    | ThreeLap
+    | TabMortise
+    | FingerCorner
+    | ThroughMortise
+    | Pin
+    | Pocket
+    | ReliefTrim
 )
 
 
 @dataclass(frozen=True)
-class Kind:
+class JointKind:
     """One kind of joint: its declaration, what it is called, and which fields name plates."""
 
     declaration: type[AnyKind]
@@ -45,16 +53,16 @@ class Kind:
     """Fields that are measured along the plates and go along when they are scaled."""
 
 
-KINDS: Mapping[str, Kind] = {
-    "cross-lap": Kind(CrossLap, "slotted into one another", ("from_above", "from_below")),
-    "stack-lap": Kind(StackLap, "a stack slotted with one", ("layers", "plate")),
-    "three-lap": Kind(ThreeLap, "three on one line", ("lowest", "middle", "highest")),
-    "tabs": Kind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
-    "fingers": Kind(FingerCorner, "fingers at a corner", ("first", "second")),
-    "passing": Kind(Passing, "goes right through", ("passing", "pierced")),
-    "pin": Kind(Pin, "turns on a pin", ("door", "plate")),
-    "seat": Kind(Seat, "lies in a pocket", ("insert", "plate", "lower")),
-    "clearing": Kind(Clearing, "trimmed to let it pass", ("trimmed", "passing")),
+KINDS: Mapping[str, JointKind] = {
+    "cross-lap": JointKind(CrossLap, "slotted into one another", ("from_above", "from_below")),
+    "stack-lap": JointKind(StackLap, "a stack slotted with one", ("layers", "plate")),
+    "three-lap": JointKind(ThreeLap, "three on one line", ("lowest", "middle", "highest")),
+    "tabs": JointKind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
+    "fingers": JointKind(FingerCorner, "fingers at a corner", ("first", "second")),
+    "passing": JointKind(ThroughMortise, "goes right through", ("passing", "pierced")),
+    "pin": JointKind(Pin, "turns on a pin", ("door", "plate")),
+    "seat": JointKind(Pocket, "lies in a pocket", ("insert", "plate", "lower")),
+    "clearing": JointKind(ReliefTrim, "trimmed to let it pass", ("trimmed", "passing")),
 }
 
 for _kind in KINDS.values():
@@ -64,12 +72,12 @@ for _kind in KINDS.values():
     )
 
 
-def kind_of(declared: Declaration) -> str:
+def kind_of(declared: JointSpec) -> str:
     """The name of a declaration's kind."""
     return next(name for name, kind in KINDS.items() if type(declared) is kind.declaration)
 
 
-def plates_of(declared: Declaration) -> tuple[str, ...]:
+def plates_of(declared: JointSpec) -> tuple[str, ...]:
     """The plates a declaration is about."""
     names: list[str] = []
     for field in KINDS[kind_of(declared)].plates:
@@ -78,12 +86,12 @@ def plates_of(declared: Declaration) -> tuple[str, ...]:
     return tuple(name for name in names if name)
 
 
-def changed(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
+def joint_with_changes(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
     """The declaration with some fields changed. Raises ValueError for a value out of reason."""
     return joint_of({**joint_record(declared), **changes})
 
 
-def renamed(declared: AnyKind, old: str, new: str) -> AnyKind:
+def joint_with_renamed_plate(declared: AnyKind, old: str, new: str) -> AnyKind:
     """The declaration after a plate has got another name."""
     changes: dict[str, Any] = {}
     for field in KINDS[kind_of(declared)].plates:
@@ -92,13 +100,13 @@ def renamed(declared: AnyKind, old: str, new: str) -> AnyKind:
             changes[field] = tuple(new if name == old else name for name in value)
         elif value == old:
             changes[field] = new
-    return changed(declared, **changes)
+    return joint_with_changes(declared, **changes)
 
 
-def scaled(declared: AnyKind, factor: float) -> AnyKind:
+def scaled_joint(declared: AnyKind, factor: float) -> AnyKind:
     """The declaration when its plates are larger or smaller; what fits hardware stays."""
     along = KINDS[kind_of(declared)].lengths
-    return changed(declared, **{f: _times(getattr(declared, f), factor) for f in along})
+    return joint_with_changes(declared, **{f: _times(getattr(declared, f), factor) for f in along})
 
 
 def _times(tabs: tuple[Tab, ...], factor: float) -> tuple[Tab, ...]:
@@ -124,7 +132,7 @@ def joint_of(record: Any) -> AnyKind:  # noqa: ANN401
     try:
         made: AnyKind = TypeAdapter(kind.declaration).validate_python(rest)
     except ValidationError as error:
-        raise ValueError(plain_error(error).message) from error
+        raise ValueError(to_parameter_error(error).message) from error
     return made
 
 

@@ -12,9 +12,9 @@ from typing import ClassVar
 
 from anzel.materials.fits import crossing_terms
 from anzel.structure.joints.cutting_shapes import along, strip
-from anzel.structure.joints.line_intervals import Span, common_spans, merged, spans_of
-from anzel.structure.model import Edit, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.joints.line_intervals import Span, common_spans, merged_intervals, spans_of
+from anzel.structure.model import FitContext, OutlineChange, Plate, Solved
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _SAMPLES = 5
 """Lines across a plate's breadth on which its outline is looked at."""
@@ -23,38 +23,42 @@ _SLACK = 0.5
 
 
 @dataclass(frozen=True)
-class Clearing:
+class ReliefTrim:
     """Declares that a plate is trimmed where another passes."""
 
     id: ClassVar[str] = ""
     trimmed: str
     passing: str
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return None, solve(self, plates[self.trimmed], plates[self.passing], sheets)
+        return None, solve(self, plates[self.trimmed], plates[self.passing], fit_context)
 
 
-def solve(clearing: Clearing, trimmed: Plate, passing: Plate, sheets: Sheets) -> tuple[Edit, ...]:
+def solve(
+    clearing: ReliefTrim, trimmed: Plate, passing: Plate, fit_context: FitContext
+) -> tuple[OutlineChange, ...]:
     """What is cut from the trimmed plate; nothing where the other does not come near."""
-    meeting = meet(trimmed, passing)
-    reached = grazed(trimmed, passing, meeting, sheets)
+    meeting = intersect_planes(trimmed, passing)
+    reached = partial_overlaps(trimmed, passing, meeting, fit_context)
     if not reached:
         return ()
-    own, other = (sheets.of(plate.stock_id).measured_thickness for plate in (trimmed, passing))
-    rule = sheets.rule(trimmed.stock_id)
+    own, other = (fit_context.of(plate.stock_id).measured_thickness for plate in (trimmed, passing))
+    rule = fit_context.rule(trimmed.stock_id)
     width = rule.opening(*crossing_terms(other, own, meeting.angle)).drawn
     ease = max(rule.clearance, 0.0)
     origin, direction = meeting.in_plate(trimmed)
     tools = tuple(strip(origin, direction, low - ease, high + ease, width) for low, high in reached)
-    return (Edit(trimmed.name, cut=tools),)
+    return (OutlineChange(trimmed.name, cut=tools),)
 
 
-def grazed(trimmed: Plate, passing: Plate, meeting: Meeting, sheets: Sheets) -> tuple[Span, ...]:
+def partial_overlaps(
+    trimmed: Plate, passing: Plate, meeting: PlaneIntersection, fit_context: FitContext
+) -> tuple[Span, ...]:
     """The stretches of the meeting line to be cleared: where both plates' breadths are, but not
     both their middles. Where they also cross in the same stretch, only what they share goes."""
-    ours = _breadths(trimmed, passing, meeting, sheets)
-    theirs = _breadths(passing, trimmed, meeting, sheets)
+    ours = _breadths(trimmed, passing, meeting, fit_context)
+    theirs = _breadths(passing, trimmed, meeting, fit_context)
     crossed = common_spans(spans_of(trimmed, meeting), spans_of(passing, meeting))
     found = []
     for low, high in theirs:
@@ -70,13 +74,15 @@ def _meet(one: Span, other: Span) -> bool:
     return one[0] < other[1] and other[0] < one[1]
 
 
-def _breadths(plate: Plate, mate: Plate, meeting: Meeting, sheets: Sheets) -> list[Span]:
+def _breadths(
+    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+) -> list[Span]:
     """Where a plate reaches along the line, anywhere across the other's breadth."""
-    own, other = (sheets.of(each.stock_id).measured_thickness for each in (plate, mate))
+    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     wide = fsum(term.value for term in crossing_terms(other, own, meeting.angle))
     origin, direction = meeting.in_plate(plate)
     spans: list[Span] = []
     for index in range(_SAMPLES):
         aside = wide * (index / (_SAMPLES - 1) - 0.5)
         spans += plate.region.spans(along(origin, direction, 0.0, aside), direction)
-    return list(merged(spans))
+    return list(merged_intervals(spans))

@@ -9,12 +9,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import fsum
 
-from anzel.geometry.placement import Placement, Vector, dot, plus
+from anzel.geometry.placement import Placement, Vector, add_scaled, dot
 from anzel.materials.fits import FitName
 from anzel.structure.joints import cross_lap
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import Share, Slack, along
-from anzel.structure.model import Joint, Plate, Sheet, Sheets, Solved
+from anzel.structure.model import FitContext, Joint, Plate, SheetSpec, Solved
 
 _STACK = "\0stack"
 """Stands for the whole stack while the plate's slot is worked out."""
@@ -33,17 +33,17 @@ class StackLap:
     up: Vector | None = None
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, [plates[name] for name in self.layers], plates[self.plate], sheets)
+        return solve(self, [plates[name] for name in self.layers], plates[self.plate], fit_context)
 
 
-def solve(lap: StackLap, layers: Sequence[Plate], plate: Plate, sheets: Sheets) -> Solved:
+def solve(lap: StackLap, layers: Sequence[Plate], plate: Plate, fit_context: FitContext) -> Solved:
     """The slots of a stack lap. Raises ParameterError where the plates cannot be lapped."""
-    whole, edits = _lap(lap, _stack(layers, sheets), plate, _with_stack(layers, sheets))
+    whole, edits = _lap(lap, _stack(layers, fit_context), plate, _with_stack(layers, fit_context))
     # the stack comes to rest on one floor, wherever the outline is abreast of its outer layers
     floor = _floor(lap, whole, plate)
-    solved = [_lap(lap, layer, plate, sheets, floor) for layer in layers]
+    solved = [_lap(lap, layer, plate, fit_context, floor) for layer in layers]
     own = [replace(f, mate=layers[0].name) for f in whole.features if f.piece == plate.name]
     slots = [f for joint, _ in solved for f in joint.features if f.piece != plate.name]
     joint = Joint(
@@ -62,12 +62,12 @@ def solve(lap: StackLap, layers: Sequence[Plate], plate: Plate, sheets: Sheets) 
 
 
 def _lap(
-    lap: StackLap, layer: Plate, plate: Plate, sheets: Sheets, floor: Vector | None = None
+    lap: StackLap, layer: Plate, plate: Plate, fit_context: FitContext, floor: Vector | None = None
 ) -> cross_lap.Lapped:
     single = CrossLap(
         lap.id, layer.name, plate.name, lap.split, lap.relief, lap.slack, lap.up, lap.fit
     )
-    return cross_lap.solve(single, layer, plate, sheets, floor)
+    return cross_lap.solve(single, layer, plate, fit_context, floor)
 
 
 def _floor(lap: StackLap, whole: Joint, plate: Plate) -> Vector:
@@ -78,22 +78,22 @@ def _floor(lap: StackLap, whole: Joint, plate: Plate) -> Vector:
     return plate.placement.to_world((x, y))
 
 
-def _stack(layers: Sequence[Plate], sheets: Sheets) -> Plate:
+def _stack(layers: Sequence[Plate], fit_context: FitContext) -> Plate:
     """The stack as one plate, where its middle plane is."""
     first, last = layers[0], layers[-1]
-    way = plus(last.placement.origin, first.placement.origin, -1.0)
+    way = add_scaled(last.placement.origin, first.placement.origin, -1.0)
     # the middle of the stack lies between its outer faces, not between the outer mid-planes
-    low, high = (sheets.of(each.stock_id).measured_thickness / 2 for each in (first, last))
+    low, high = (fit_context.of(each.stock_id).measured_thickness / 2 for each in (first, last))
     span = dot(way, first.placement.normal)
     shift = (span + (high - low) * (1 if span >= 0 else -1)) / 2
     at = first.placement
-    origin = plus(at.origin, at.normal, shift)
+    origin = add_scaled(at.origin, at.normal, shift)
     return replace(
         first, name=_STACK, stock_id=_STACK, placement=Placement(origin, at.x_axis, at.y_axis)
     )
 
 
-def _with_stack(layers: Sequence[Plate], sheets: Sheets) -> Sheets:
-    total = fsum(sheets.of(layer.stock_id).measured_thickness for layer in layers)
-    kerf = sheets.of(layers[0].stock_id).kerf
-    return replace(sheets, by_stock=(*sheets.by_stock, Sheet(_STACK, total, kerf)))
+def _with_stack(layers: Sequence[Plate], fit_context: FitContext) -> FitContext:
+    total = fsum(fit_context.of(layer.stock_id).measured_thickness for layer in layers)
+    kerf = fit_context.of(layers[0].stock_id).kerf
+    return replace(fit_context, by_stock=(*fit_context.by_stock, SheetSpec(_STACK, total, kerf)))

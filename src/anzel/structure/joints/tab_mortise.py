@@ -37,8 +37,16 @@ from anzel.structure.joints.cutting_shapes import (
     need_width,
     strip,
 )
-from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.model import (
+    Feature,
+    FeatureKind,
+    FitContext,
+    Joint,
+    OutlineChange,
+    Plate,
+    Solved,
+)
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _INSIDE = 1e-4
 """How far inside the edge a tab's corners are looked for, mm."""
@@ -68,13 +76,13 @@ class TabMortise:
     may_open: bool = False
     play_side: Literal["both", "upper", "lower"] = "both"
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, plates[self.tabbed], plates[self.mortised], sheets)
+        return solve(self, plates[self.tabbed], plates[self.mortised], fit_context)
 
 
 @dataclass(frozen=True)
-class EdgeCase:
+class TabbedEdge:
     """One declaration with all it needs.
 
     In the tabbed plate's coordinates `edge` runs along the shoulder, `out` from it towards the
@@ -86,7 +94,7 @@ class EdgeCase:
     joint: TabMortise
     tabbed: Plate
     mortised: Plate
-    sheets: Sheets
+    fit_context: FitContext
     edge: Point
     out: Point
     shoulder: float
@@ -105,24 +113,24 @@ class EdgeCase:
 
     def rule(self, plate: Plate) -> FitRule:
         """The fit rule for what is cut from one of the plates."""
-        return self.sheets.rule(plate.stock_id, self.joint.fit)
+        return self.fit_context.rule(plate.stock_id, self.joint.fit)
 
     def thickness(self, plate: Plate) -> float:
         """Measured thickness of one of the plates."""
-        return self.sheets.of(plate.stock_id).measured_thickness
+        return self.fit_context.of(plate.stock_id).measured_thickness
 
 
 def solve(
-    joint: TabMortise, tabbed: Plate, mortised: Plate, sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+    joint: TabMortise, tabbed: Plate, mortised: Plate, fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The tabs and mortises. Raises ParameterError where one does not find its sheet."""
-    meeting = meet(tabbed, mortised)
+    meeting = intersect_planes(tabbed, mortised)
     if sin(meeting.angle) < _STEEPEST:
         raise ParameterError(
             f"{tabbed.name} lies too flat on {mortised.name} for tabs.",
-            mend="Turn the plate more upright.",
+            hint="Turn the plate more upright.",
         )
-    case = edge_case(joint, meeting, tabbed, mortised, sheets)
+    case = tabbed_edge(joint, meeting, tabbed, mortised, fit_context)
     tabs = [tab_on(case, *tab) for tab in joint.tabs]
     holes = [_mortise(case, *tab) for tab in joint.tabs]
     _need_edge(case)
@@ -139,23 +147,27 @@ def solve(
         joint.fit,
     )
     return solved, (
-        Edit(tabbed.name, add=tuple(tool for _, tool in tabs)),
-        Edit(mortised.name, cut=tuple(tool for _, tool in holes)),
+        OutlineChange(tabbed.name, add=tuple(tool for _, tool in tabs)),
+        OutlineChange(mortised.name, cut=tuple(tool for _, tool in holes)),
     )
 
 
-def edge_case(
-    joint: TabMortise, meeting: Meeting, tabbed: Plate, mortised: Plate, sheets: Sheets
-) -> EdgeCase:
+def tabbed_edge(
+    joint: TabMortise,
+    meeting: PlaneIntersection,
+    tabbed: Plate,
+    mortised: Plate,
+    fit_context: FitContext,
+) -> TabbedEdge:
     """A declaration with where the tabbed plate's edge and the mortised plate meet."""
     origin, edge = meeting.in_plate(tabbed)
     out = away_from_body(tabbed.region, origin, edge)
     mid_plane = origin[0] * out[0] + origin[1] * out[1]
-    own, other = (sheets.of(each.stock_id).measured_thickness for each in (tabbed, mortised))
+    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (tabbed, mortised))
     off = shoulder_distance(meeting.angle, own, other)
     along_mortise = meeting.in_plate(mortised)[1]
-    return EdgeCase(
-        joint, tabbed, mortised, sheets, edge, out, mid_plane - off, off, meeting.angle,
+    return TabbedEdge(
+        joint, tabbed, mortised, fit_context, edge, out, mid_plane - off, off, meeting.angle,
         along_mortise,
     )  # fmt: skip
 
@@ -166,7 +178,7 @@ def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness:
     return (mortised_thickness / sin(angle) + (lean if lean > _SQUARE else 0.0)) / 2
 
 
-def tab_on(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Contour]:
+def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
     """A tab as a feature, and what is added for it."""
     rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
@@ -178,7 +190,7 @@ def tab_on(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Conto
     if height.drawn < _LEAST_HEIGHT:
         raise ParameterError(
             f"The tabs of {case.tabbed.name} would be {height.drawn:.2f} mm high.",
-            mend=f"Let them be recessed by less than {way.value:.2f} mm.", field="proud",
+            hint=f"Let them be recessed by less than {way.value:.2f} mm.", field="proud",
         )  # fmt: skip
     foot = case.foot(middle)
     inside = min(wanted, height.drawn) / 2
@@ -188,7 +200,7 @@ def tab_on(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Conto
     return Feature(FeatureKind.TAB, *names, width, height, at, case.out), tool
 
 
-def _mortise(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Contour]:
+def _mortise(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
     rule = case.rule(case.mortised)
     taken = crossing_terms(case.thickness(case.tabbed), case.thickness(case.mortised), case.angle)
     width = need_width(rule.opening(*taken), case.mortised, rule)
@@ -206,7 +218,7 @@ def _mortise(case: EdgeCase, middle: float, wanted: float) -> tuple[Feature, Con
     return feature, tool
 
 
-def _aside(case: EdgeCase, clearance: float) -> float:
+def _aside(case: TabbedEdge, clearance: float) -> float:
     """How far a mortise lies left of its run, so that its play is on the side wanted."""
     if case.joint.play_side == "both" or clearance <= 0:
         return 0.0
@@ -216,7 +228,7 @@ def _aside(case: EdgeCase, clearance: float) -> float:
     return side * clearance / 2
 
 
-def _need_edge(case: EdgeCase) -> None:
+def _need_edge(case: TabbedEdge) -> None:
     """Both corners of every tab must stand on the plate's edge."""
     corners = [
         along(case.foot(middle), case.out, -_INSIDE, side * width / 2)
@@ -226,17 +238,17 @@ def _need_edge(case: EdgeCase) -> None:
     if not shapely.intersects_xy(case.tabbed.region.shape, np.array(corners)).all():
         raise ParameterError(
             f"A tab of {case.tabbed.name} reaches past the end of its edge.",
-            mend="Make the tabs narrower or fewer.",
+            hint="Make the tabs narrower or fewer.",
             field="tab_width",
         )
 
 
-def _need_room(case: EdgeCase, holes: list[Contour]) -> None:
+def _need_room(case: TabbedEdge, holes: list[Contour]) -> None:
     """Every mortise must lie wholly inside its plate."""
     shapes = shapely.polygons(np.array([hole.corners for hole in holes]))
     if not shapely.contains_properly(case.mortised.region.shape, shapes).all():
         raise ParameterError(
             f"A mortise would break through the edge of {case.mortised.name}.",
-            mend="Make the plate larger, or the tabs narrower.",
+            hint="Make the plate larger, or the tabs narrower.",
             field="tab_width",
         )

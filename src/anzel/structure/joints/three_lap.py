@@ -11,13 +11,13 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.core.findings import ParameterError
-from anzel.geometry.placement import Vector, cross, dot, norm, plus
+from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, crossing_terms
 from anzel.structure.joints.cutting_shapes import Slack
-from anzel.structure.joints.line_intervals import Opening, common_spans, spans_of
-from anzel.structure.model import Edit, Feature, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.joints.line_intervals import SlotOpening, common_spans, spans_of
+from anzel.structure.model import Feature, FitContext, Joint, OutlineChange, Plate, Solved
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _ON_LINE = 1e-6
 
@@ -34,18 +34,18 @@ class ThreeLap:
     up: Vector | None = None
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
         names = (self.lowest, self.middle, self.highest)
         one, two, three = (plates[name] for name in names)
-        return solve(self, (one, two, three), sheets)
+        return solve(self, (one, two, three), fit_context)
 
 
 def solve(
-    lap: ThreeLap, plates: tuple[Plate, Plate, Plate], sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+    lap: ThreeLap, plates: tuple[Plate, Plate, Plate], fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The slots of all three. Raises ParameterError where they do not share a line."""
-    meeting = meet(plates[0], plates[1], lap.up)
+    meeting = intersect_planes(plates[0], plates[1], lap.up)
     _need_one_line(meeting, plates)
     spans = {plate.name: spans_of(plate, meeting) for plate in plates}
     shared = spans[plates[0].name]
@@ -53,7 +53,7 @@ def solve(
         shared = common_spans(shared, spans[plate.name])
     if len(shared) != 1:
         names = ", ".join(plate.name for plate in plates)
-        raise ParameterError(f"{names} do not cross in one stretch.", mend="Move them together.")
+        raise ParameterError(f"{names} do not cross in one stretch.", hint="Move them together.")
     low, high = shared[0]
     third = (high - low) / 3
     stops = ((low + third, 1), (low + third, -1), (low + 2 * third, 1), (low + 2 * third, -1))
@@ -63,12 +63,17 @@ def solve(
     )  # fmt: skip
     made = [
         _slot(
-            lap, Opening(plate, meeting, spans[plate.name], split, sign, lap.relief), plates, sheets
+            lap,
+            SlotOpening(plate, meeting, spans[plate.name], split, sign, lap.relief),
+            plates,
+            fit_context,
         )
         for plate, split, sign in slots
     ]
     edits = tuple(
-        Edit(plate.name, cut=tuple(tool for feature, tool in made if feature.piece == plate.name))
+        OutlineChange(
+            plate.name, cut=tuple(tool for feature, tool in made if feature.piece == plate.name)
+        )
         for plate in plates
     )
     joint = Joint(
@@ -85,30 +90,30 @@ def solve(
 
 
 def _slot(
-    lap: ThreeLap, opening: Opening, plates: tuple[Plate, Plate, Plate], sheets: Sheets
+    lap: ThreeLap, opening: SlotOpening, plates: tuple[Plate, Plate, Plate], fit_context: FitContext
 ) -> tuple[Feature, Contour]:
     """One slot, wide enough for both others, named after the one that needs the most."""
     plate = opening.plate
-    rule, own = sheets.rule(plate.stock_id, lap.fit), sheets.of(plate.stock_id)
+    rule, own = fit_context.rule(plate.stock_id, lap.fit), fit_context.of(plate.stock_id)
     needs = []
     for mate in plates:
         if mate is not plate:
-            angle = meet(plate, mate, lap.up).angle
-            thickness = sheets.of(mate.stock_id).measured_thickness
+            angle = intersect_planes(plate, mate, lap.up).angle
+            thickness = fit_context.of(mate.stock_id).measured_thickness
             terms = crossing_terms(thickness, own.measured_thickness, angle)
             needs.append((fsum(term.value for term in terms), mate.name, terms))
     _, widest, taken = max(needs, key=lambda need: need[0])
     return opening.slot(lap.id, widest, taken, rule)
 
 
-def _need_one_line(meeting: Meeting, plates: tuple[Plate, Plate, Plate]) -> None:
+def _need_one_line(meeting: PlaneIntersection, plates: tuple[Plate, Plate, Plate]) -> None:
     third = plates[2].placement
     for at in (meeting.at(0.0), meeting.at(100.0)):
-        off = plus(at, third.origin, -1.0)
+        off = add_scaled(at, third.origin, -1.0)
         if abs(dot(off, third.normal)) > _ON_LINE:
             names = ", ".join(plate.name for plate in plates)
             raise ParameterError(
-                f"{names} do not cross on one line.", mend="Let the third go through the crossing."
+                f"{names} do not cross on one line.", hint="Let the third go through the crossing."
             )
     if norm(cross(meeting.axis, third.normal)) < _ON_LINE:
         raise ParameterError(f"{plates[2].name} lies square to the line of the others.")

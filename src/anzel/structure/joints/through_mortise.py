@@ -17,8 +17,16 @@ from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, Size, Term, crossing_terms
 from anzel.structure.joints.cutting_shapes import Slack, along, need_width, strip
 from anzel.structure.joints.line_intervals import Span, common_spans, spans_of
-from anzel.structure.model import Edit, Feature, FeatureKind, Joint, Plate, Sheets, Solved
-from anzel.structure.plane_intersection import Meeting, meet
+from anzel.structure.model import (
+    Feature,
+    FeatureKind,
+    FitContext,
+    Joint,
+    OutlineChange,
+    Plate,
+    Solved,
+)
+from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _ON_LINE = 1e-6
 _NEAR = 0.05
@@ -26,7 +34,7 @@ _NEAR = 0.05
 
 
 @dataclass(frozen=True)
-class Passing:
+class ThroughMortise:
     """Declares one plate going through another. `play` is extra length of the hole, mm."""
 
     id: str
@@ -35,27 +43,27 @@ class Passing:
     play: Slack = 0.0
     fit: FitName | None = None
 
-    def solve(self, plates: Mapping[str, Plate], sheets: Sheets) -> Solved:
+    def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """The joint among the plates. Raises ParameterError where it cannot be."""
-        return solve(self, plates[self.passing], plates[self.pierced], sheets)
+        return solve(self, plates[self.passing], plates[self.pierced], fit_context)
 
 
 def solve(
-    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets
-) -> tuple[Joint, tuple[Edit, ...]]:
+    joint: ThroughMortise, passing: Plate, pierced: Plate, fit_context: FitContext
+) -> tuple[Joint, tuple[OutlineChange, ...]]:
     """The holes. Raises ParameterError where the plates miss or the hole meets an edge."""
-    meeting = meet(passing, pierced)
+    meeting = intersect_planes(passing, pierced)
     inside = common_spans(spans_of(passing, meeting), spans_of(pierced, meeting))
     if not inside:
         raise ParameterError(
-            f"{passing.name} does not go through {pierced.name}.", mend="Move them together."
+            f"{passing.name} does not go through {pierced.name}.", hint="Move them together."
         )
-    holes = [_hole(joint, passing, pierced, sheets, meeting, span) for span in inside]
+    holes = [_hole(joint, passing, pierced, fit_context, meeting, span) for span in inside]
     shapes = [tool.polygon_shape for _, tool in holes]
     if not all(shapely.contains_properly(pierced.region.shape, shape) for shape in shapes):
         raise ParameterError(
             f"{passing.name} would break through the edge of {pierced.name}.",
-            mend="Make the plate larger, or what goes through it narrower.",
+            hint="Make the plate larger, or what goes through it narrower.",
         )
     _need_way_in(passing, pierced, meeting, inside, max(f.depth.produced for f, _ in holes))
     solved = Joint(
@@ -68,13 +76,13 @@ def solve(
         tuple(feature for feature, _ in holes),
         joint.fit,
     )
-    return solved, (Edit(pierced.name, cut=tuple(tool for _, tool in holes)),)
+    return solved, (OutlineChange(pierced.name, cut=tuple(tool for _, tool in holes)),)
 
 
 def _need_way_in(
     passing: Plate,
     pierced: Plate,
-    meeting: Meeting,
+    meeting: PlaneIntersection,
     inside: tuple[Span, ...],
     longest: float,
 ) -> None:
@@ -88,7 +96,7 @@ def _need_way_in(
         raise ParameterError(
             f"{passing.name} could never be brought into {pierced.name}: on both sides it is wider "
             "than its hole.",
-            mend="Make it narrower on one side, or slot both plates into one another.",
+            hint="Make it narrower on one side, or slot both plates into one another.",
         )
 
 
@@ -117,10 +125,15 @@ def _is_stuck(
 
 
 def _hole(
-    joint: Passing, passing: Plate, pierced: Plate, sheets: Sheets, meeting: Meeting, span: Span
+    joint: ThroughMortise,
+    passing: Plate,
+    pierced: Plate,
+    fit_context: FitContext,
+    meeting: PlaneIntersection,
+    span: Span,
 ) -> tuple[Feature, Contour]:
-    rule = sheets.rule(pierced.stock_id, joint.fit)
-    own, other = sheets.of(pierced.stock_id), sheets.of(passing.stock_id)
+    rule = fit_context.rule(pierced.stock_id, joint.fit)
+    own, other = fit_context.of(pierced.stock_id), fit_context.of(passing.stock_id)
     taken = crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
     width = need_width(rule.opening(*taken), pierced, rule)
     wide = span[1] - span[0]
@@ -130,7 +143,7 @@ def _hole(
     at = along(origin, direction, (span[0] + span[1]) / 2)
     tool = strip(at, direction, -length.drawn / 2, length.drawn / 2, width.drawn)
     inside = fsum(term.value for term in taken)
-    lost = sheets.rule(passing.stock_id, joint.fit).drawn_kerf
+    lost = fit_context.rule(passing.stock_id, joint.fit).drawn_kerf
     feature = Feature(
         FeatureKind.MORTISE, pierced.name, passing.name, joint.id, width, length, at, direction,
         Size(taken, inside, inside), Size((Term("as drawn", wide),), wide, wide - lost),

@@ -19,11 +19,11 @@ from anzel.app.views.fit_lens import LensRow, lens_rows
 from anzel.core.units import format_length
 from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.scene.camera import EYES, VIEWS
-from anzel.ui.views.fit_lens_view import LensView
+from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
-from anzel.ui.views.view3d import StandingView
+from anzel.ui.views.view3d import View3D
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Panel, button, fit_rows, heading
 from anzel.ui.widgets.fit_choice import FitChoice
@@ -32,7 +32,7 @@ from anzel.ui.widgets.wheel_safe import Choice, Slider
 
 if TYPE_CHECKING:
     from anzel.project.model import Project
-    from anzel.ui.steps.drawing_controller import FoundSide
+    from anzel.ui.steps.drawing_controller import DrawingController
     from anzel.ui.widgets.free_panel import FreePanel
     from anzel.ui.widgets.profile_panel import ProfilePanel
 
@@ -52,10 +52,10 @@ class BuildStep(QWidget):
         self._lens_index = 0
         self._free: FreePanel | None = None
         self._profile: ProfilePanel | None = None
-        self._found: FoundSide | None = None
+        self._found: DrawingController | None = None
         self.flat = PlanView("Flat pieces")
-        self.standing = StandingView()
-        self.lens = LensView()
+        self.standing = View3D()
+        self.lens = FitLensView()
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.setHandleWidth(1)
         splitter.addWidget(self.flat)
@@ -75,7 +75,7 @@ class BuildStep(QWidget):
         self.standing.plate_picked.connect(self._pick_plate)
         self.standing.plate_moved.connect(self._carried)
         self.standing.offer_taken.connect(lambda number: self.free.take(number))
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self.refresh()
 
     def _standing_side(self) -> QWidget:
@@ -171,12 +171,12 @@ class BuildStep(QWidget):
         return self._profile
 
     @property
-    def found(self) -> "FoundSide":
+    def found(self) -> "DrawingController":
         """Found drawings, made when first needed."""
         if self._found is None:
-            from anzel.ui.steps.drawing_controller import FoundSide
+            from anzel.ui.steps.drawing_controller import DrawingController
 
-            self._found = FoundSide(self._session, self.lens)
+            self._found = DrawingController(self._session, self.lens)
             self._found.panel.write_wanted.connect(self.write_wanted)
             self._found.panel.bring_wanted.connect(self.bring_wanted)
             self._views.addWidget(self._found.view)
@@ -200,9 +200,9 @@ class BuildStep(QWidget):
         return self.free.fields if self.standing.movable else self._form.fields
 
     def _changed(self, changed: Changed) -> None:
-        if changed is Changed.PICK:
+        if changed is Changed.SELECTION:
             self._lens_index = 0
-        if changed in (Changed.PROJECT, Changed.PICK):
+        if changed in (Changed.PROJECT, Changed.SELECTION):
             self.refresh()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -216,17 +216,17 @@ class BuildStep(QWidget):
             self._show_found(project)
             return
         self._views.setCurrentIndex(0)
-        build, tints = build_of(project), project.tints
+        solved, tints = solved_structure_of(project), project.tints
         self._show_flat()
-        bulb = project.structure.bulb(sheets_of(project))
+        bulb = project.structure.bulb(fit_context_of(project))
         self.standing.movable = project.structure.form == "free"
         offered: tuple[Vector, ...] = ()
         if self.standing.movable:
-            from anzel.app.edits.free_structure_edits import proposals_of
+            from anzel.app.edits.free_structure_edits import suggestions_of
 
-            offered = tuple(offer.at for offer in proposals_of(project))
+            offered = tuple(offer.at for offer in suggestions_of(project))
         self.standing.show_build(
-            build, sheets_of(project), tints, self._session.joint_id,
+            solved, fit_context_of(project), tints, self._session.joint_id,
             plate=self._session.plate_name, offered=offered,
             bulb=bulb, lit_through=project.lit_through,
         )  # fmt: skip
@@ -235,7 +235,7 @@ class BuildStep(QWidget):
         self._joints.blockSignals(True)
         self._joints.show()
         self._joints.clear()
-        for joint in build.joints:
+        for joint in solved.joints:
             width = format_length(joint.features[-1].width.drawn)
             self._joints.addItem(f"{joint.id}   {joint.title}   {width}")
             if joint.id == self._session.joint_id:
@@ -279,8 +279,8 @@ class BuildStep(QWidget):
     def _show_flat(self) -> None:
         project = self._session.project
         aspect = self.flat.width() / max(self.flat.height(), 1)
-        plan = in_rows(build_of(project).pieces, aspect)
-        dimensions = project.structure.dimensions(sheets_of(project))
+        plan = in_rows(solved_structure_of(project).pieces, aspect)
+        dimensions = project.structure.dimensions(fit_context_of(project))
         self.flat.show_content(
             PlanContent(
                 plan, project.tints, dimensions=dimensions, picked=self._session.joint_id,
@@ -292,8 +292,8 @@ class BuildStep(QWidget):
         project, joint = self._session.project, self._session.joint
         if joint is None:
             return ()
-        pieces = {piece.name: piece for piece in build_of(project).pieces}
-        return lens_rows(joint, pieces, sheets_of(project))
+        pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
+        return lens_rows(joint, pieces, fit_context_of(project))
 
     def _show_sizes(self) -> None:
         rows = self._rows()
@@ -318,7 +318,7 @@ class BuildStep(QWidget):
         self._show_lens(self._rows())
 
     def _pick_row(self, row: int) -> None:
-        joints = build_of(self._session.project).joints
+        joints = solved_structure_of(self._session.project).joints
         if 0 <= row < len(joints):
             self._session.pick_joint(joints[row].id)
 

@@ -9,10 +9,10 @@ from anzel.app.edits import cutter_edits, project_edits
 from anzel.app.session import Session
 from anzel.materials.cutter import KerfSource
 from anzel.project.model import Project
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cutter_view import CutterView
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -25,7 +25,7 @@ _SPEEDS = {
 class CutterStep(StepPage):
     """Shows and edits the cutter in use."""
 
-    learn_wanted = Signal(GaugeKind)
+    learn_wanted = Signal(TestPieceKind)
 
     def __init__(self, session: Session) -> None:
         self.view = CutterView()
@@ -51,7 +51,8 @@ class CutterStep(StepPage):
         self._panel.add(self._kerf_title, self.fields["kerf"], self.fields["uncertainty"])
         self._panel.add(self._learnt, section("Learn it from a test piece"))
         learn = {
-            GaugeKind.STRIPS: "strips", GaugeKind.DISC: "disc and hole", GaugeKind.COMB: "comb"
+            TestPieceKind.STRIPS: "strips", TestPieceKind.DISC: "disc and hole",
+            TestPieceKind.COMB: "comb"
         }  # fmt: skip
         choices = []
         for kind, words in learn.items():
@@ -111,7 +112,8 @@ class CutterStep(StepPage):
             return change(project, session.stock_id, project_edits.typed_length(text, field))
 
         return BoundField(
-            session, label, lambda p: plain(getattr(p.kerf_in(session.stock_id), field), 4), put,
+            session, label, lambda p: plain_number(getattr(p.kerf_in(session.stock_id), field), 4),
+            put,
             step=0.01,
         )  # fmt: skip
 
@@ -121,7 +123,7 @@ class CutterStep(StepPage):
             return cutter_edits.change_cutter(project, **{field: typed(text, field)})
 
         return BoundField(
-            self._session, label, lambda p: plain(getattr(p.cutter, field)), put, step=step,
+            self._session, label, lambda p: plain_number(getattr(p.cutter, field)), put, step=step,
             unit=unit,
         )  # fmt: skip
 

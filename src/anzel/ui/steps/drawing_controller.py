@@ -4,20 +4,20 @@ from PySide6.QtCore import QObject
 
 from anzel.app.edits import drawing_edits
 from anzel.app.session import Session
-from anzel.ui.views.fit_lens_view import LensView
+from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.refit_view import RefitView
-from anzel.ui.widgets.drawing_panel import FoundPanel
+from anzel.ui.widgets.drawing_panel import DrawingPanel
 
 
-class FoundSide(QObject):
+class DrawingController(QObject):
     """Links view, panel and fit lens; made when a project first has found drawings."""
 
-    def __init__(self, session: Session, lens: LensView) -> None:
+    def __init__(self, session: Session, lens: FitLensView) -> None:
         super().__init__()
         self._session, self._lens = session, lens
         self._picked = ("", "")
         self.view = RefitView()
-        self.panel = FoundPanel(session)
+        self.panel = DrawingPanel(session)
         self.view.feature_picked.connect(self.pick)
         self.view.switched.connect(self.panel.switch)
         self.view.piece_switched.connect(self.panel.switch_piece)
@@ -31,9 +31,9 @@ class FoundSide(QObject):
     def refresh(self) -> None:
         """Show everything as it is now."""
         project = self._session.project
-        drawings = drawing_edits.shown(project)
+        drawings = drawing_edits.drawing_views(project)
         self.panel.refresh(drawings)
-        tint = project.tints.get(drawing_edits.form_of(project).stock, "#e8d3ad")
+        tint = project.tints.get(drawing_edits.imported_drawings(project).stock, "#e8d3ad")
         each = next((d for d in drawings if d.name == self._picked[0]), drawings[0])
         ids = [d.feature.id for d in each.refit.decisions]
         if self._picked[1] not in ids:

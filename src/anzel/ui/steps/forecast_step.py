@@ -5,11 +5,11 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
 
 from anzel.app.background import Jobs, Newest
 from anzel.app.session import Changed, Session, Step
-from anzel.app.views.forecast_summary import Chances, advice_words, best_advice, chances_of
+from anzel.app.views.forecast_summary import ForecastSummary, advice_words, best_advice, summary_of
 from anzel.core.findings import MakerError
 from anzel.materials.fits import FitName
 from anzel.project.model import Project
-from anzel.test_pieces.model import GaugeKind
+from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.forecast_view import ForecastView
 from anzel.ui.widgets.common_widgets import button, clear, heading, quiet, section
@@ -18,12 +18,12 @@ from anzel.ui.widgets.common_widgets import button, clear, heading, quiet, secti
 class ForecastStep(StepPage):
     """Works the chances out in the background and shows them."""
 
-    learn_wanted = Signal(GaugeKind)
+    learn_wanted = Signal(TestPieceKind)
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         self.view = ForecastView()
         self._job = Newest(jobs)
-        self._shown: tuple[Project, Chances] | None = None
+        self._shown: tuple[Project, ForecastSummary] | None = None
         super().__init__(session, self.view)
         self.view.joint_picked.connect(session.pick_joint)
 
@@ -67,7 +67,7 @@ class ForecastStep(StepPage):
         )  # fmt: skip
 
     def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK, Changed.STEP) and (
+        if changed in (Changed.PROJECT, Changed.SELECTION, Changed.STEP) and (
             self._session.step is Step.FORECAST
         ):
             self.refresh()
@@ -80,12 +80,12 @@ class ForecastStep(StepPage):
             return
         self.view.show_chances(project, None, self._session.joint_id)
         self._job.start(
-            lambda progress: chances_of(project),
+            lambda progress: summary_of(project),
             done=lambda found: self._arrived(project, found),
             failed=self._failed,
         )
 
-    def _arrived(self, project: Project, found: Chances) -> None:
+    def _arrived(self, project: Project, found: ForecastSummary) -> None:
         if project == self._session.project:
             self._shown = (project, found)
             self._show(found)
@@ -93,7 +93,7 @@ class ForecastStep(StepPage):
     def _failed(self, error: MakerError) -> None:
         self._says.setText(f"▲ {error}")
 
-    def _show(self, found: Chances) -> None:
+    def _show(self, found: ForecastSummary) -> None:
         project, now = self._session.project, found.now
         self.view.show_chances(project, found, self._session.joint_id)
         self._big.setText(f"{now.all_go:.1%}")
@@ -109,7 +109,7 @@ class ForecastStep(StepPage):
         self._advice.setText(advice_words(project, now))
         self._do.setVisible(best_advice(now) is not None)
 
-    def _show_joint(self, found: Chances) -> None:
+    def _show_joint(self, found: ForecastSummary) -> None:
         """The picked joint in every class."""
         clear(self._joint)
         self._joint_title.setText(f"{self._session.joint_id} alone: tight, right, loose")
@@ -136,4 +136,4 @@ class ForecastStep(StepPage):
         if advice.what == "readings":
             self._session.go_to(Step.STOCK)
         else:
-            self.learn_wanted.emit(GaugeKind.STRIPS)
+            self.learn_wanted.emit(TestPieceKind.STRIPS)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox
 
 from anzel.app import practice_loop
 from anzel.app.background import Jobs, Newest
-from anzel.app.practice_loop import Outcome, Stage
+from anzel.app.practice_loop import Stage, StageOutcome
 from anzel.app.session import Changed, Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
@@ -41,7 +41,7 @@ class PracticeStep(StepPage):
     def __init__(self, session: Session, jobs: Jobs) -> None:
         self.view = BenchView()
         self._job = Newest(jobs)
-        self._outcome: Outcome | None = None
+        self._outcome: StageOutcome | None = None
         self._came_from = session.project
         self._seed: int | None = None
         super().__init__(session, self.view)
@@ -119,15 +119,15 @@ class PracticeStep(StepPage):
         )
         self.refresh()
 
-    def _arrived(self, words: str, before: Project, after: Project, outcome: Outcome) -> None:
+    def _arrived(self, words: str, before: Project, after: Project, outcome: StageOutcome) -> None:
         if before != self._session.project:
-            self._session.say("▲ The project changed meanwhile; please do that again.")
+            self._session.set_status("▲ The project changed meanwhile; please do that again.")
         elif self._session.attempt(words, lambda project: after):
             self._outcome, self._came_from = outcome, after
         self.refresh()
 
     def _failed(self, error: MakerError) -> None:
-        self._session.say(f"▲ {error}")
+        self._session.set_status(f"▲ {error}")
         self.refresh()
 
     def _cancel(self) -> None:

@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QButtonGroup, QStackedWidget
 from anzel.app.background import Jobs, Newest
 from anzel.app.edits import layout_edits
 from anzel.app.session import Changed, Session
-from anzel.app.views.cut_preview import CutPicture, picture_of
-from anzel.app.views.layout_editor import SheetTable, spread_out
+from anzel.app.views.cut_preview import CutPreview, preview_of
+from anzel.app.views.layout_editor import LayoutEditor, edit_layouts
 from anzel.core.findings import MakerError
 from anzel.layout.layout import Layout
-from anzel.layout.sheet_settings import Kept, Turns
+from anzel.layout.sheet_settings import KeptPlacement, TurnSteps
 from anzel.project.estimate import Estimate, estimate_of
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
@@ -21,7 +21,7 @@ from anzel.ui.views.sheets_view import SheetsView
 from anzel.ui.widgets.common_widgets import button, choice_row, heading
 from anzel.ui.widgets.file_settings import FileSettings
 from anzel.ui.widgets.job_panel import JobPanel
-from anzel.ui.widgets.layout_panel import LayPanel
+from anzel.ui.widgets.layout_panel import LayoutPanel
 
 _USUAL_TURN, _FINE_TURN = 90.0, 15.0
 VIEWS = ("Lay", "Cut", "File")
@@ -39,9 +39,9 @@ class SheetsStep(StepPage):
             self._views.addWidget(view)
         self._job = Newest(jobs)
         self._drawn: tuple[object, ...] = ()
-        self._table = SheetTable((), 1.0, 1.0)
+        self._table = LayoutEditor((), 1.0, 1.0)
         self._picked: tuple[str, int, str] | None = None
-        self.lay = LayPanel(session, squeezing)
+        self.lay = LayoutPanel(session, squeezing)
         self.cut = JobPanel(session, self.cut_view)
         self.file = FileSettings(session)
         super().__init__(session, self._views)
@@ -99,9 +99,9 @@ class SheetsStep(StepPage):
 
     def _show_table(self, project: Project, layouts: tuple[Layout, ...]) -> None:
         aspect = max(self.view.width(), 1) / max(self.view.height(), 1)
-        self._table = spread_out(layouts, aspect)
+        self._table = edit_layouts(layouts, aspect)
         names = {stock.id: stock.name for stock in project.stocks}
-        fine = project.sheets.turns in (Turns.FREE, Turns.EIGHTH)
+        fine = project.sheets.turns in (TurnSteps.FREE, TurnSteps.EIGHTH)
         turn = _FINE_TURN if fine else _USUAL_TURN
         self.view.show_table(self._table, project.tints, names, turn)
         self._show_picked()
@@ -120,13 +120,13 @@ class SheetsStep(StepPage):
             chosen = (None, None, False, ".svg")
         stock_id, sheet, loose, ending = chosen
 
-        def work(progress: object) -> tuple[CutPicture, Estimate]:
-            found = picture_of(project, stock_id=stock_id, sheet=sheet, loose=loose, ending=ending)
+        def work(progress: object) -> tuple[CutPreview, Estimate]:
+            found = preview_of(project, stock_id=stock_id, sheet=sheet, loose=loose, ending=ending)
             return found, estimate_of(project)
 
         self._job.start(work, done=self._show_drawn, failed=self._not_drawn)
 
-    def _show_drawn(self, found: tuple[CutPicture, Estimate]) -> None:
+    def _show_drawn(self, found: tuple[CutPreview, Estimate]) -> None:
         picture, estimate = found
         if self._views.currentIndex() == 1:
             self.cut_view.show_picture(picture)
@@ -151,7 +151,7 @@ class SheetsStep(StepPage):
         self._picked = (laid.piece.name, laid.copy_number, plan.stock_id)
         self._show_picked()
 
-    def put(self, place: Kept) -> None:
+    def put(self, place: KeptPlacement) -> None:
         """Pin a copy to a place; what lies there is laid elsewhere, all else stays."""
         layouts = self._session.layouts or ()
         layout = next((each for each in layouts if each.stock_id == place.stock_id), None)
@@ -170,7 +170,7 @@ class SheetsStep(StepPage):
             )
 
     def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.LAID):
+        if changed in (Changed.PROJECT, Changed.LAYOUT):
             self.refresh()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

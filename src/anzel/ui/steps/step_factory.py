@@ -38,7 +38,7 @@ def _test(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.test_step import TestStep
 
     page = TestStep(session)
-    page.write_wanted.connect(window.write_gauge)
+    page.write_wanted.connect(window.write_test_piece)
     return page
 
 

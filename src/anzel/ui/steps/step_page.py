@@ -19,7 +19,7 @@ class StepPage(QWidget):
         row.setSpacing(0)
         row.addWidget(view, 1)
         row.addWidget(self._panel)
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self.refresh()
 
     def refresh(self) -> None:
@@ -31,5 +31,5 @@ class StepPage(QWidget):
         raise NotImplementedError
 
     def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK):
+        if changed in (Changed.PROJECT, Changed.SELECTION):
             self.refresh()

@@ -5,7 +5,7 @@ from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
 from anzel.app.session import Changed, Session, Step
-from anzel.app.views.step_status import StepState, state_of
+from anzel.app.views.step_status import StepStatus, status_of
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, icon_pixmap
 from anzel.ui.widgets.common_widgets import quiet
@@ -34,12 +34,12 @@ class StepButton(QAbstractButton):
         self.setAutoExclusive(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._icon = icon_pixmap(f"step-{step.value}", size=26)
-        self._state = StepState("", settled=False)
+        self._state = StepStatus("", settled=False)
 
     def sizeHint(self) -> QSize:
         return QSize(_WIDTH, 70)
 
-    def show_state(self, state: StepState) -> None:
+    def show_state(self, state: StepStatus) -> None:
         """Show where the step stands."""
         self._state = state
         mark = "settled" if state.settled else "not settled"
@@ -75,7 +75,7 @@ class StepButton(QAbstractButton):
 
     def _mark(self, painter: QPainter, at: QPointF) -> None:
         """A tick when settled, a triangle when something is wrong, else an empty ring."""
-        if self._state.troubled:
+        if self._state.has_problem:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour("warn"))
             corners = [(0.0, -5.0), (5.5, 4.5), (-5.5, 4.5)]
@@ -110,20 +110,20 @@ class StepRail(QFrame):
         self._hint = quiet("F1 for help\nand all shortcuts")
         self._hint.setContentsMargins(19, 0, 0, 6)
         column.addWidget(self._hint)
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self._changed(Changed.STEP)
         QTimer.singleShot(_AFTER_START_MS, self, self._begin)
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.step].setChecked(True)
-        if changed in (Changed.PROJECT, Changed.LAID):
+        if changed in (Changed.PROJECT, Changed.LAYOUT):
             self._show_states()
 
     def _begin(self) -> None:
-        self._session.lay()
+        self._session.start_layout()
         self._show_states()
 
     def _show_states(self) -> None:
         project, layouts = self._session.project, self._session.layouts
         for step, entry in self._buttons.items():
-            entry.show_state(state_of(project, step, layouts))
+            entry.show_state(status_of(project, step, layouts))

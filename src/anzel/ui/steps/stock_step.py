@@ -17,13 +17,13 @@ from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Session, Step
 from anzel.core.units import format_length
 from anzel.materials.fits import FIT_MEANING, FitName
-from anzel.materials.material import Faces, Grain, Material, Nature
+from anzel.materials.material import Faces, Grain, Material, PressBehaviour
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section, swatch
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.reading_list import ReadingList
@@ -32,9 +32,9 @@ from anzel.ui.widgets.sheet_sizes import SheetSizes
 from anzel.ui.widgets.wheel_safe import Choice
 
 _NATURE_WORDS = {
-    Nature.FIRM: "firm: takes a mallet",
-    Nature.BRITTLE: "brittle: never press it",
-    Nature.COMPRESSIBLE: "gives way: narrower slots hold it",
+    PressBehaviour.FIRM: "firm: takes a mallet",
+    PressBehaviour.BRITTLE: "brittle: never press it",
+    PressBehaviour.COMPRESSIBLE: "gives way: narrower slots hold it",
 }
 
 
@@ -95,7 +95,9 @@ class StockStep(StepPage):
         fold.add(nominal)
         grid = QGridLayout()
         self._material = self._chooser("Material", Material, self._choose_material)
-        self._nature = self._chooser("Pressed into a slot it is", Nature, self._choose_nature)
+        self._nature = self._chooser(
+            "Pressed into a slot it is", PressBehaviour, self._choose_nature
+        )
         self._grain = self._chooser("Grain", Grain, self._choose_grain)
         self._faces = self._chooser("Faces", Faces, self._choose_faces)
         for row, (label, widget) in enumerate(
@@ -137,13 +139,13 @@ class StockStep(StepPage):
     def _chooser(
         self,
         name: str,
-        kinds: type[Material] | type[Nature] | type[Grain] | type[Faces],
+        kinds: type[Material] | type[PressBehaviour] | type[Grain] | type[Faces],
         chosen: Callable[[int], None],
     ) -> Choice:
         box = Choice()
         box.setAccessibleName(name)
         for kind in kinds:
-            words = _NATURE_WORDS[kind] if isinstance(kind, Nature) else kind.value
+            words = _NATURE_WORDS[kind] if isinstance(kind, PressBehaviour) else kind.value
             box.addItem(words, kind.value)
         box.activated.connect(chosen)
         return box
@@ -158,7 +160,7 @@ class StockStep(StepPage):
         return BoundField(
             session,
             label,
-            lambda project: plain(getattr(project.stock(session.stock_id), field)),
+            lambda project: plain_number(getattr(project.stock(session.stock_id), field)),
             put,
             step=step,
         )
@@ -172,7 +174,7 @@ class StockStep(StepPage):
         return BoundField(
             self._session,
             f"{name.value}: {FIT_MEANING[name]}",
-            lambda project: plain(project.fits.clearance_of(name)),
+            lambda project: plain_number(project.fits.clearance_of(name)),
             put,
             step=0.01,
         )
@@ -186,7 +188,7 @@ class StockStep(StepPage):
         self._name.setText(stock.name)
         self._readings.show_stock(stock)
         for box, value in (
-            (self._material, stock.material), (self._nature, stock.nature),
+            (self._material, stock.material), (self._nature, stock.press_behaviour),
             (self._grain, stock.grain), (self._faces, stock.faces),
         ):  # fmt: skip
             box.setCurrentIndex(box.findData(value.value))
@@ -218,8 +220,8 @@ class StockStep(StepPage):
             return
         value = project_edits.typed_length(text, "readings")
         session = self._session
-        changed = stock_edits.add_readings(session.wanted, session.stock_id, [value])
-        session.change(f"Reading {plain(value)}", changed)
+        changed = stock_edits.add_readings(session.project_with_pending, session.stock_id, [value])
+        session.change(f"Reading {plain_number(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()
 
@@ -243,10 +245,10 @@ class StockStep(StepPage):
     def strike_picked(self) -> None:
         """Ask why, and strike the picked reading (or the doubtful one) out."""
         index, stock = self._readings.picked_reading, self._stock
-        if index is None and stock.doubtful:
-            index = stock.doubtful[0].index
+        if index is None and stock.suspect_readings:
+            index = stock.suspect_readings[0].index
         if index is None:
-            self._session.say("▲ Pick a reading first, then strike it out.")
+            self._session.set_status("▲ Pick a reading first, then strike it out.")
             return
         reading = format_length(stock.readings[index], 3)
         reason, given = QInputDialog.getText(
@@ -275,8 +277,8 @@ class StockStep(StepPage):
         self._try(label, lambda p: stock_edits.change_material(p, stock_id, material))
 
     def _choose_nature(self, index: int) -> None:
-        nature = Nature(self._nature.itemData(index))
-        self._change(f"Pressed: {nature.value}", nature=nature)
+        nature = PressBehaviour(self._nature.itemData(index))
+        self._change(f"Pressed: {nature.value}", press_behaviour=nature)
 
     def _choose_grain(self, index: int) -> None:
         grain = Grain(self._grain.itemData(index))
@@ -309,8 +311,8 @@ def summary(stock: Stock) -> str:
     if said.sample_deviation is not None and said.standard_uncertainty is not None:
         words += f" · spread s {format_length(said.sample_deviation, 3)}"
         words += f" · mean known to ± {format_length(said.standard_uncertainty, 3)}"
-        words += f", within {format_length(said.mean_within or 0, 3)} for 95 %"
+        words += f", within {format_length(said.confidence_half_width or 0, 3)} for 95 %"
     words += f" · {format_length(said.least)} to {format_length(said.greatest)}"
-    for each in stock.doubtful:
+    for each in stock.suspect_readings:
         words += f"\n▲ {format_length(stock.readings[each.index], 3)} {each.why}"
     return words

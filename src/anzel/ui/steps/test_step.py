@@ -7,23 +7,28 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.session import Session
-from anzel.app.views.fit_lens import gauge_row
+from anzel.app.views.fit_lens import test_piece_row
 from anzel.core.findings import MakerError
 from anzel.layout.rows import in_rows
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import LearntKerf
-from anzel.project.derive import gauge_findings_of, gauge_layout_of, gauge_of, sheets_of
+from anzel.project.derive import (
+    derived_test_piece,
+    findings_of_test_piece,
+    fit_context_of,
+    layout_of_test_piece,
+)
 from anzel.project.model import Project
-from anzel.test_pieces.model import Gauge, GaugeKind
-from anzel.test_pieces.registry import FELT, GAUGES
+from anzel.test_pieces.model import TestPiece, TestPieceKind
+from anzel.test_pieces.registry import FELT, TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, contradictions
 from anzel.ui.steps.step_page import StepPage
-from anzel.ui.views.fit_lens_view import LensView
+from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.trials_view import TrialsView
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import Fold, button, heading, quiet
-from anzel.ui.widgets.fit_feedback import FeelPanel
+from anzel.ui.widgets.fit_feedback import FitFeedbackPanel
 from anzel.ui.widgets.kerf_panel import KerfPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -37,9 +42,9 @@ class TestStep(StepPage):
 
     def __init__(self, session: Session) -> None:
         self._slot = ""
-        self.kind = GaugeKind.COMB
+        self.kind = TestPieceKind.COMB
         self.view, self.trials = PlanView("The test piece"), TrialsView()
-        self.lens = LensView()
+        self.lens = FitLensView()
         both = QWidget()
         column = QVBoxLayout(both)
         column.setContentsMargins(0, 0, 0, 0)
@@ -50,7 +55,7 @@ class TestStep(StepPage):
         self.view.joint_picked.connect(self._pick_slot)
         self.view.stepped.connect(self._pick_next)
 
-    def show_kind(self, kind: GaugeKind) -> None:
+    def show_kind(self, kind: TestPieceKind) -> None:
         """Another kind of test piece."""
         self.kind, self._slot = kind, ""
         self.refresh()
@@ -59,11 +64,11 @@ class TestStep(StepPage):
         self._title = heading("")
         self._kinds = Choice()
         self._kinds.setAccessibleName("Kind of test piece")
-        for kind, gauge in GAUGES.items():
-            self._kinds.addItem(gauge.title, kind.value)
+        for kind, test_piece in TEST_PIECES.items():
+            self._kinds.addItem(test_piece.title, kind.value)
         self._kinds.activated.connect(self._choose_kind)
         self._how = quiet("")
-        self.feel = FeelPanel()
+        self.feel = FitFeedbackPanel()
         self.feel.felt.connect(self._felt)
         self.feel.taken.connect(self._take)
         self.feel.kerf_taken.connect(lambda found: self._take_kerf(found, KerfSource.COMB))
@@ -98,8 +103,8 @@ class TestStep(StepPage):
 
     def _field(self, title: str, field: str, step: float, unit: str = "mm") -> BoundField:
         def get(project: Project) -> str:
-            typed = getattr(project.gauges.settings(self.kind), field)
-            return plain(typed) if typed is not None else self._usual(project, field)
+            typed = getattr(project.test_pieces.settings(self.kind), field)
+            return plain_number(typed) if typed is not None else self._usual(project, field)
 
         def put(project: Project, text: str) -> Project:
             value = (
@@ -107,29 +112,33 @@ class TestStep(StepPage):
                 if unit == ""
                 else project_edits.typed_length(text, field)
             )
-            return test_piece_edits.change_gauge(project, self.kind, **{field: value})
+            return test_piece_edits.change_test_piece(project, self.kind, **{field: value})
 
         return BoundField(self._session, title, get, put, step=step, unit=unit)
 
     def _usual(self, project: Project, field: str) -> str:
         """What a setting comes to while the maker leaves it alone."""
-        gauge = gauge_of(project, self._session.stock_id, self.kind)
-        values = [step.value for step in gauge.steps]
+        test_piece = derived_test_piece(project, self._session.stock_id, self.kind)
+        values = [step.value for step in test_piece.steps]
         if field == "count":
-            many = len(gauge.pieces) if self.kind is GaugeKind.STRIPS else len(values)
+            many = len(test_piece.pieces) if self.kind is TestPieceKind.STRIPS else len(values)
             return str(many)
         if field == "start":
-            return plain(values[0])
-        return plain(values[1] - values[0]) if len(values) > 1 else ""
+            return plain_number(values[0])
+        return plain_number(values[1] - values[0]) if len(values) > 1 else ""
 
     def _scrap_field(self, title: str, field: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
-            return test_piece_edits.change_gauges(
+            return test_piece_edits.change_test_pieces(
                 project, **{field: project_edits.typed_length(text, field)}
             )
 
         return BoundField(
-            self._session, title, lambda p: plain(getattr(p.gauges, field)), put, step=10
+            self._session,
+            title,
+            lambda p: plain_number(getattr(p.test_pieces, field)),
+            put,
+            step=10,
         )
 
     def refresh(self) -> None:
@@ -137,56 +146,58 @@ class TestStep(StepPage):
         project, stock_id = self._session.project, self._session.stock_id
         self._title.setText(f"From {project.stock(stock_id).name}")
         self._kinds.setCurrentIndex(self._kinds.findData(self.kind.value))
-        known = GAUGES[self.kind]
+        known = TEST_PIECES[self.kind]
         self._how.setText(f"Tells {known.tells}. {known.how}")
         try:
-            gauge = self.gauge
+            test_piece = self.test_piece
         except MakerError as error:  # e.g. a sheet thinner than the kerf
             self._says.setText(f"▲ {error}")
             self._write.setEnabled(False)
             return
         self._write.setEnabled(True)
-        ids = [step.id for step in gauge.steps]
+        ids = [step.id for step in test_piece.steps]
         if self._slot not in ids:
-            self._slot = min(gauge.steps, key=lambda s: abs(s.value - gauge.today)).id
-        self._show_plan(project, gauge)
+            self._slot = min(test_piece.steps, key=lambda s: abs(s.value - test_piece.today)).id
+        self._show_plan(project, test_piece)
         felt = self.kind in FELT
         for widget in (self.lens, self.feel):
             widget.setVisible(felt)
         self.measured.setVisible(not felt)
         if felt:
-            step = gauge.step(self._slot)
-            row = gauge_row(gauge, step, GAUGES[self.kind].number, sheets_of(project))
+            step = test_piece.step(self._slot)
+            row = test_piece_row(
+                test_piece, step, TEST_PIECES[self.kind].number, fit_context_of(project)
+            )
             self.lens.show_row(row, project.tints, project.fits.in_use.value)
-            self.feel.show_trial(project, stock_id, gauge, step)
+            self.feel.show_trial(project, stock_id, test_piece, step)
         else:
-            self.measured.show_gauge(gauge)
-        self._show_settings(project, gauge)
+            self.measured.show_test_piece(test_piece)
+        self._show_settings(project, test_piece)
         kept = [trial for trial in reversed(project.trials) if trial.stock_id == stock_id]
         self.trials.show_trials(kept[:_SHOWN_TRIALS])
         self.trials.setVisible(felt)
 
     @property
-    def gauge(self) -> Gauge:
+    def test_piece(self) -> TestPiece:
         """The test piece shown."""
-        return gauge_of(self._session.project, self._session.stock_id, self.kind)
+        return derived_test_piece(self._session.project, self._session.stock_id, self.kind)
 
-    def _show_plan(self, project: Project, gauge: Gauge) -> None:
-        names = {piece.name: "" for piece in gauge.pieces if piece.engraved}
+    def _show_plan(self, project: Project, test_piece: TestPiece) -> None:
+        names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
         stock = project.stock(self._session.stock_id)
         drawn = "today" if self.kind in FELT else "drawn"
-        caption = f"{stock.name} · {drawn} {plain(gauge.today)}"
-        plan = in_rows(gauge.pieces, 0.9 if len(gauge.pieces) < 4 else 1.6, gap=10)
+        caption = f"{stock.name} · {drawn} {plain_number(test_piece.today)}"
+        plan = in_rows(test_piece.pieces, 0.9 if len(test_piece.pieces) < 4 else 1.6, gap=10)
         self.view.show_content(
             PlanContent(
                 plan, project.tints, caption=caption, picked=self._slot, names=names,
-                tags=self._tags(project, gauge),
+                tags=self._tags(project, test_piece),
             )
         )  # fmt: skip
 
-    def _tags(self, project: Project, gauge: Gauge) -> dict[str, str]:
+    def _tags(self, project: Project, test_piece: TestPiece) -> dict[str, str]:
         """What each step felt like, pointing at those that contradict one another."""
-        hand = test_piece_edits.in_hand(project, self._session.stock_id, self.kind)
+        hand = test_piece_edits.trial_in_hand(project, self._session.stock_id, self.kind)
         if hand is None:
             return {}
         pairs = contradictions(hand.felt, hand.scale)
@@ -194,76 +205,78 @@ class TestStep(StepPage):
         felt = dict(hand.felt)
         return {
             step.id: ("▲ " if step.value in wrong else "") + FEEL_WORDS[felt[step.value]]
-            for step in gauge.steps
+            for step in test_piece.steps
             if step.value in felt
         }
 
-    def _show_settings(self, project: Project, gauge: Gauge) -> None:
-        layout = gauge_layout_of(project, self._session.stock_id, self.kind)
-        fitting = gauge_findings_of(project, self._session.stock_id, self.kind)
+    def _show_settings(self, project: Project, test_piece: TestPiece) -> None:
+        layout = layout_of_test_piece(project, self._session.stock_id, self.kind)
+        fitting = findings_of_test_piece(project, self._session.stock_id, self.kind)
         room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
         self._says.setText(
-            f"Cut {gauge.cut_length / 1000:.2f} m, engraved {gauge.engraved_length / 1000:.2f} m, "
-            f"{room}."
-            + "".join(f"\n▲ {found.message.capitalize()} {found.mend}" for found in fitting)
+            f"Cut {test_piece.cut_length / 1000:.2f} m, "
+            f"engraved {test_piece.engraved_length / 1000:.2f} m, {room}."
+            + "".join(f"\n▲ {found.message.capitalize()} {found.hint}" for found in fitting)
         )
-        settings = project.gauges.settings(self.kind)
+        settings = project.test_pieces.settings(self.kind)
         usual = (settings.start, settings.step, settings.count) == (None, None, None)
         self._centre.setEnabled(not usual)
-        self._inches.setChecked(project.gauges.inches)
-        self.fields["step"].setVisible(self.kind is not GaugeKind.STRIPS)
+        self._inches.setChecked(project.test_pieces.inches)
+        self.fields["step"].setVisible(self.kind is not TestPieceKind.STRIPS)
         for field in self.fields.values():
             field.refresh()
 
     def _choose_kind(self, index: int) -> None:
-        self.show_kind(GaugeKind(self._kinds.itemData(index)))
+        self.show_kind(TestPieceKind(self._kinds.itemData(index)))
 
     def _pick_slot(self, slot: str) -> None:
         self._slot = slot
         self.refresh()
 
     def _pick_next(self, by: int) -> None:
-        ids = [step.id for step in self.gauge.steps]
+        ids = [step.id for step in self.test_piece.steps]
         self._pick_slot(ids[(ids.index(self._slot) + by) % len(ids)])
 
     def _felt(self, feel: Feel) -> None:
         """Write down what the picked step felt like, and go on to the next."""
-        gauge = self.gauge
-        at = next(i for i, step in enumerate(gauge.steps) if step.id == self._slot)
-        step, kind, stock_id = gauge.steps[at], self.kind, self._session.stock_id
-        self._slot = gauge.steps[min(at + 1, len(gauge.steps) - 1)].id
+        test_piece = self.test_piece
+        at = next(i for i, step in enumerate(test_piece.steps) if step.id == self._slot)
+        step, kind, stock_id = test_piece.steps[at], self.kind, self._session.stock_id
+        self._slot = test_piece.steps[min(at + 1, len(test_piece.steps) - 1)].id
         self._try(
-            f"{GAUGES[kind].number.capitalize()} {step.label} felt {feel.value}",
+            f"{TEST_PIECES[kind].number.capitalize()} {step.label} felt {feel.value}",
             lambda p: test_piece_edits.feel_step(p, stock_id, kind, step.value, feel),
         )
         self.refresh()
 
     def _take(self) -> None:
         session = self._session
-        hand = test_piece_edits.in_hand(session.project, session.stock_id, self.kind)
+        hand = test_piece_edits.trial_in_hand(session.project, session.stock_id, self.kind)
         if hand is not None:
             self._try("Trial taken over", lambda p: test_piece_edits.take_trial(p, hand))
 
     def _take_kerf(self, found: LearntKerf, source: KerfSource) -> None:
         stock_id = self._session.stock_id
         self._try(
-            f"Kerf {plain(found.kerf)} from {source.value}",
+            f"Kerf {plain_number(found.kerf)} from {source.value}",
             lambda p: cutter_edits.take_kerf(p, stock_id, found, source),
         )
 
     def _start_over(self) -> None:
         stock_id, kind = self._session.stock_id, self.kind
-        self._try("Trial begun again", lambda p: test_piece_edits.start_over(p, stock_id, kind))
+        self._try("Trial begun again", lambda p: test_piece_edits.restart_trial(p, stock_id, kind))
 
     def _engrave_inches(self, on: bool) -> None:
         words = "Inches engraved" if on else "Millimetres engraved"
-        self._try(words, lambda p: test_piece_edits.change_gauges(p, inches=on))
+        self._try(words, lambda p: test_piece_edits.change_test_pieces(p, inches=on))
 
     def _centre_on_today(self) -> None:
         kind = self.kind
         self._try(
             "Test piece centred",
-            lambda p: test_piece_edits.change_gauge(p, kind, start=None, step=None, count=None),
+            lambda p: test_piece_edits.change_test_piece(
+                p, kind, start=None, step=None, count=None
+            ),
         )
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:

@@ -11,7 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.practice_loop import Outcome, Row
+from anzel.app.practice_loop import OpeningOutcome, StageOutcome
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.model import Project
@@ -33,10 +33,10 @@ class BenchView(QWidget):
         self.setMinimumSize(320, 300)
         self.setAccessibleName("The practice bench")
         self._project: Project | None = None
-        self._outcome: Outcome | None = None
+        self._outcome: StageOutcome | None = None
         self._empty = ""
 
-    def show_outcome(self, project: Project, outcome: Outcome | None, empty: str) -> None:
+    def show_outcome(self, project: Project, outcome: StageOutcome | None, empty: str) -> None:
         """Show what a stage came to, or a line on what the bench is for."""
         self._project, self._outcome, self._empty = project, outcome, empty
         words = outcome.words if outcome else empty
@@ -91,7 +91,7 @@ class BenchView(QWidget):
             painter.drawPath(screen.map(polygon_path(shape)))
             left += (box[2] - box[0]) * scale + _GAP
 
-    def _rows(self, painter: QPainter, rows: tuple[Row, ...], box: QRectF) -> None:
+    def _rows(self, painter: QPainter, rows: tuple[OpeningOutcome, ...], box: QRectF) -> None:
         assert self._project
         fits = self._project.fits
         limits = {name: class_limits(fits, name) for name in FitName}
@@ -118,7 +118,9 @@ class BenchView(QWidget):
         for index, row in enumerate(rows):
             self._row(painter, row, QRectF(box.left(), box.top() + 20 + index * step, 0, step), x)
 
-    def _row(self, painter: QPainter, row: Row, box: QRectF, x: Callable[[float], float]) -> None:
+    def _row(
+        self, painter: QPainter, row: OpeningOutcome, box: QRectF, x: Callable[[float], float]
+    ) -> None:
         assert self._project
         right = row.feel is FEEL_OF[self._project.fits.in_use]
         middle = box.top() + box.height() / 2
@@ -141,10 +143,10 @@ class BenchView(QWidget):
         painter.drawText(QPointF(self.width() - _EDGE - 82, middle + 4), words)
 
 
-_NONE = Outcome("")
+_NONE = StageOutcome("")
 
 
-def gathered(rows: tuple[Row, ...], most: int) -> tuple[Row, ...]:
+def gathered(rows: tuple[OpeningOutcome, ...], most: int) -> tuple[OpeningOutcome, ...]:
     """The rows, or where they are more than `most`, those alike in kind and in what came out taken
     together, in the order of clearance; the middle of these left out if need be."""
     if len(rows) <= most:
@@ -155,7 +157,7 @@ def gathered(rows: tuple[Row, ...], most: int) -> tuple[Row, ...]:
         key = (kind, round(row.clearance, 2), row.feel)
         alike[key] = alike.get(key, 0) + 1
     found = [
-        Row(f"{count} × {kind}", clearance, feel)
+        OpeningOutcome(f"{count} × {kind}", clearance, feel)
         for (kind, clearance, feel), count in sorted(alike.items(), key=lambda each: each[0][1])
     ]
     half = max(most // 2, 1)

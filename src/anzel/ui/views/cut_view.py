@@ -6,11 +6,11 @@ What is still to come is thin and grey; the head is where the simulated cutter h
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QResizeEvent
 
-from anzel.app.views.cut_preview import CutPicture
+from anzel.app.views.cut_preview import CutPreview
 from anzel.geometry.rigid_transform import Point
 from anzel.layout.rows import boxes_in_rows
-from anzel.project.estimate import said_time
-from anzel.simulation.cut_playback import Move
+from anzel.project.estimate import format_duration
+from anzel.simulation.cut_playback import CutMove
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -24,7 +24,7 @@ class CutView(ZoomCanvas):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("The cut file, line by line")
-        self._picture: CutPicture | None = None
+        self._picture: CutPreview | None = None
         self._paths: list[QPainterPath] = []
         self._shifts: list[QPointF] = []
         self._places: list[tuple[float, float]] = []
@@ -35,7 +35,7 @@ class CutView(ZoomCanvas):
         self._seconds: float | None = None
         self._words = ""
 
-    def show_picture(self, picture: CutPicture | None, words: str = "") -> None:
+    def show_picture(self, picture: CutPreview | None, words: str = "") -> None:
         """Show another file, or words on why there is none."""
         self._picture, self._words = picture, words
         self._arrange()
@@ -51,14 +51,14 @@ class CutView(ZoomCanvas):
         sizes = [(width, height) for _, _, width, height in picture.pages]
         self._places, self._size = boxes_in_rows(sizes, aspect, gap=_GAP, above=_TITLE)
         numbers: dict[str, int] = {}
-        for move in picture.play.moves:
+        for move in picture.playback.moves:
             numbers.setdefault(move.page, len(numbers))
         corners = zip(picture.pages, self._places, strict=True)
         shifts = [QPointF(x - page[1], y) for page, (x, y) in corners]
-        self._shifts = [shifts[numbers[move.page]] for move in picture.play.moves]
+        self._shifts = [shifts[numbers[move.page]] for move in picture.playback.moves]
         self._paths = [
             _path(move.points).translated(shift)
-            for move, shift in zip(picture.play.moves, self._shifts, strict=True)
+            for move, shift in zip(picture.playback.moves, self._shifts, strict=True)
         ]
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -77,7 +77,7 @@ class CutView(ZoomCanvas):
 
     def paint_on(self, painter: QPainter) -> None:
         picture = self._picture
-        if picture is None or not picture.play.moves:
+        if picture is None or not picture.playback.moves:
             painter.setPen(colour("soft"))
             painter.setFont(font(10.5))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
@@ -94,12 +94,12 @@ class CutView(ZoomCanvas):
             painter.drawText(box.topLeft() + QPointF(2, -6), name)
         self._paint_lines(painter, picture)
 
-    def _paint_lines(self, painter: QPainter, picture: CutPicture) -> None:
-        moves = picture.play.moves
+    def _paint_lines(self, painter: QPainter, picture: CutPreview) -> None:
+        moves = picture.playback.moves
         if self._seconds is None:
             painter.drawPixmap(0, 0, self._film(len(moves)))
             return
-        under_way, into = picture.play.at(self._seconds)
+        under_way, into = picture.playback.at(self._seconds)
         painter.drawPixmap(0, 0, self._film(under_way))
         now = moves[under_way]
         points, shift = now.until(into), self._shifts[under_way]
@@ -133,11 +133,11 @@ class CutView(ZoomCanvas):
             return
         with painting(self._pixmap) as painter:
             for index in range(first, last):
-                move, path = self._picture.play.moves[index], self._paths[index]
+                move, path = self._picture.playback.moves[index], self._paths[index]
                 self._paint_move(painter, move, path, done=done)
 
     def _paint_move(
-        self, painter: QPainter, move: Move, path: QPainterPath, *, done: bool
+        self, painter: QPainter, move: CutMove, path: QPainterPath, *, done: bool
     ) -> None:  # fmt: skip
         """A line of the file; travel is not drawn."""
         if move.operation is None:
@@ -151,13 +151,13 @@ class CutView(ZoomCanvas):
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
 
-def clock_words(picture: CutPicture, seconds: float) -> str:
+def clock_words(picture: CutPreview, seconds: float) -> str:
     """How far the job is, as words."""
-    whole = picture.play.seconds
-    index, _ = picture.play.at(seconds)
-    move = picture.play.moves[index]
+    whole = picture.playback.seconds
+    index, _ = picture.playback.at(seconds)
+    move = picture.playback.moves[index]
     what = "on the way" if move.operation is None else f"{move.operation.value}: {move.piece}"
-    return f"{said_time(seconds)} of {said_time(whole)}, {what}"
+    return f"{format_duration(seconds)} of {format_duration(whole)}, {what}"
 
 
 def _path(points: tuple[Point, ...]) -> QPainterPath:

@@ -25,7 +25,7 @@ _SHOWN = 0.004
 """A spread of clearances smaller than this, mm, is not worth a line."""
 
 
-class LensView(QWidget):
+class FitLensView(QWidget):
     """Draws one lens row."""
 
     def __init__(self) -> None:

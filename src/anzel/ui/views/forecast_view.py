@@ -20,12 +20,12 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.views.forecast_summary import Chances
+from anzel.app.views.forecast_summary import ForecastSummary
 from anzel.checks.forecast import JointForecast
 from anzel.core.units import format_length, round_step
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
@@ -44,10 +44,10 @@ class ForecastView(QWidget):
         self.setMinimumSize(320, 360)
         self.setAccessibleName("Forecast: clearances to expect")
         self._project: Project | None = None
-        self._chances: Chances | None = None
+        self._chances: ForecastSummary | None = None
         self._picked = ""
 
-    def show_chances(self, project: Project, chances: Chances | None, picked: str) -> None:
+    def show_chances(self, project: Project, chances: ForecastSummary | None, picked: str) -> None:
         """Show chances, or that they are being worked out."""
         self._project, self._chances, self._picked = project, chances, picked
         if chances is not None:
@@ -90,7 +90,7 @@ class ForecastView(QWidget):
     def _titled(self, joint: JointForecast) -> str:
         """A joint's number and its two pieces."""
         assert self._project
-        joints = build_of(self._project).joints
+        joints = solved_structure_of(self._project).joints
         title = next((each.title for each in joints if each.id == joint.joint), "")
         return f"{joint.joint}  {title}"
 
@@ -99,10 +99,13 @@ class ForecastView(QWidget):
         painter.setPen(colour("soft"))
         painter.drawText(QPointF(16, y), text)
 
-    def _curve(self, painter: QPainter, joint: JointForecast, chances: Chances) -> None:
+    def _curve(self, painter: QPainter, joint: JointForecast, chances: ForecastSummary) -> None:
         contact = joint.contact
-        middle, spread = contact.expected(chances.doubts), contact.uncertainty(chances.doubts)
-        worst = contact.worst_case(chances.doubts)
+        middle, spread = (
+            contact.expected(chances.uncertainties),
+            contact.uncertainty(chances.uncertainties),
+        )
+        worst = contact.worst_case(chances.uncertainties)
         low = min(worst[0], middle - 4 * spread, contact.limits[0] - 0.02)
         high = max(worst[1], middle + 4 * spread, min(contact.limits[1], middle + 0.3) + 0.02)
         base, tall = self.height() * 0.66 - 112, self.height() * 0.66 - 190

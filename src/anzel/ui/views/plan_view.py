@@ -8,8 +8,8 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPe
 from PySide6.QtWidgets import QToolTip
 
 from anzel.core.units import format_length
-from anzel.geometry.inscribed_circle import roomiest
-from anzel.layout.layout import Laid, SheetPlan
+from anzel.geometry.inscribed_circle import largest_inscribed_circle
+from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.structure.forms.form import Dimension
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
@@ -51,7 +51,9 @@ class PlanView(ZoomCanvas):
         """Show something else, keeping the maker's zoom."""
         if self._content is None or content.plan != self._content.plan:
             self._paths = paths_of(content.plan)
-            self._roomy = [roomiest(laid.piece.region) for laid in content.plan.laid]
+            self._roomy = [
+                largest_inscribed_circle(laid.piece.region) for laid in content.plan.placed
+            ]
         self._content = content
         self.refit()
 
@@ -112,7 +114,7 @@ class PlanView(ZoomCanvas):
         assert self._content
         plan = self._content.plan
         for laid, outline, engraved, roomy in zip(
-            plan.laid, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
+            plan.placed, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
         ):
             tint = QColor(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             painter.setPen(QPen(colour("ink"), 1.1))
@@ -124,7 +126,7 @@ class PlanView(ZoomCanvas):
             if not laid.piece.engraved:  # a mark says its name already
                 self._paint_name(painter, laid, roomy)
 
-    def _paint_name(self, painter: QPainter, laid: Laid, roomy: tuple[float, ...]) -> None:
+    def _paint_name(self, painter: QPainter, laid: PlacedPiece, roomy: tuple[float, ...]) -> None:
         """The piece's name where it has most room, if it has enough."""
         assert self._content
         x, y, radius = roomy
@@ -133,19 +135,19 @@ class PlanView(ZoomCanvas):
         half = painter.fontMetrics().horizontalAdvance(text) / 2
         if half < radius * self.scale * 1.15:
             painter.setPen(colour("ink"))
-            painter.drawText(self.to_view(*laid.motion((x, y))) + QPointF(-half, 4), text)
+            painter.drawText(self.to_view(*laid.transform((x, y))) + QPointF(-half, 4), text)
 
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
-        crowded = sum(len(laid.piece.features) for laid in self._content.plan.laid) > MANY
-        for laid in self._content.plan.laid:
+        crowded = sum(len(laid.piece.features) for laid in self._content.plan.placed) > MANY
+        for laid in self._content.plan.placed:
             for feature in laid.piece.features:
                 at, joint = self._at(laid, feature), feature.joint
                 if joint == self._content.picked:
                     self._paint_picked(painter, laid, feature)
                 else:
                     paint_mark(painter, at, joint, picked=False, crowded=crowded)
-        for laid in self._content.plan.laid:
+        for laid in self._content.plan.placed:
             for feature in laid.piece.features:
                 if feature.joint == self._content.picked:
                     paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
@@ -164,12 +166,15 @@ class PlanView(ZoomCanvas):
         painter.setPen(colour("warn" if text.startswith("▲") else "ink"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
-    def _paint_picked(self, painter: QPainter, laid: Laid, feature: Feature) -> None:
+    def _paint_picked(self, painter: QPainter, laid: PlacedPiece, feature: Feature) -> None:
         """The feature's own shape, and its drawn width where there is room."""
         half, length = feature.width.drawn / 2, feature.depth.drawn / 2
         corners = [(-length, -half), (length, -half), (length, half), (-length, half)]
         shape = QPolygonF(
-            [self.to_view(*laid.motion(along(feature.at, feature.along, x, y))) for x, y in corners]
+            [
+                self.to_view(*laid.transform(along(feature.at, feature.along, x, y)))
+                for x, y in corners
+            ]
         )
         painter.setPen(QPen(colour("accent"), 2.2))
         tint = QColor(colour("accent"))
@@ -181,13 +186,13 @@ class PlanView(ZoomCanvas):
         """A dimension line beside its piece, with the size as a chip to click."""
         assert self._content
         laid = next(
-            (each for each in self._content.plan.laid if each.piece.name == dimension.piece), None
+            (each for each in self._content.plan.placed if each.piece.name == dimension.piece), None
         )
         if laid is None:
             return
         start, end = (
-            self.to_view(*laid.motion(dimension.start)),
-            self.to_view(*laid.motion(dimension.end)),
+            self.to_view(*laid.transform(dimension.start)),
+            self.to_view(*laid.transform(dimension.end)),
         )
         run = end - start
         size = hypot(run.x(), run.y())
@@ -229,26 +234,26 @@ class PlanView(ZoomCanvas):
         )
         self._chips.append((on_screen.translated(middle), field_name))
 
-    def _at(self, laid: Laid, feature: Feature) -> QPointF:
-        return self.to_view(*laid.motion(feature.at))
+    def _at(self, laid: PlacedPiece, feature: Feature) -> QPointF:
+        return self.to_view(*laid.transform(feature.at))
 
     def _feature_near(self, position: QPointF) -> Feature | None:
         if self._content is None:
             return None
         near = [
             ((self._at(laid, feature) - position).manhattanLength(), index, feature)
-            for laid in self._content.plan.laid
+            for laid in self._content.plan.placed
             for index, feature in enumerate(laid.piece.features)
         ]
         distance, _, feature = min(near, default=(REACH, 0, None), key=lambda each: each[0])
         return feature if distance < REACH else None
 
-    def _laid_under(self, position: QPointF) -> Laid | None:
+    def _laid_under(self, position: QPointF) -> PlacedPiece | None:
         if self._content is None:
             return None
         point, turned_back = position, self.transform.inverted()[0]
         at = turned_back.map(point)
-        for laid, outline in zip(self._content.plan.laid, self._paths.outlines, strict=True):
+        for laid, outline in zip(self._content.plan.placed, self._paths.outlines, strict=True):
             if outline.contains(at):
                 return laid
         return None

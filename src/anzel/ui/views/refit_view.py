@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
-from anzel.app.edits.drawing_edits import Shown
+from anzel.app.edits.drawing_edits import DrawingView
 from anzel.core.units import format_length
-from anzel.geometry.rigid_transform import Motion, Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
 from anzel.refit.refit import Decision
-from anzel.refit.refitted_regions import changed_edges, upright
+from anzel.refit.refitted_regions import changed_edges, with_y_up
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -36,7 +36,7 @@ class RefitView(ZoomCanvas):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("The drawing, refitted")
-        self._shown: Sequence[Shown] = ()
+        self._shown: Sequence[DrawingView] = ()
         self._tint = QColor("#e8d3ad")
         self._picked = ("", "")
         self._pieces: list[QPainterPath] = []
@@ -48,19 +48,21 @@ class RefitView(ZoomCanvas):
         self._from: Point | None = None
         self._pointer: Point | None = None
 
-    def show_drawings(self, drawings: Sequence[Shown], tint: str, picked: tuple[str, str]) -> None:
+    def show_drawings(
+        self, drawings: Sequence[DrawingView], tint: str, picked: tuple[str, str]
+    ) -> None:
         """Show drawings as they are now."""
         if [each.regions for each in drawings] != [each.regions for each in self._shown]:
             self._rebuild(drawings)
         self._shown, self._tint, self._picked = drawings, QColor(tint), picked
         self.refit()
 
-    def _rebuild(self, drawings: Sequence[Shown]) -> None:
+    def _rebuild(self, drawings: Sequence[DrawingView]) -> None:
         self._pieces, self._marks, self._mended = [], [], []
         self._measured = None
         self._ghosts, self._moved = QPainterPath(), QPainterPath()
         for each in drawings:
-            motion = Motion().shifted(*each.shift)
+            motion = RigidTransform().translated(*each.shift)
             for region in each.regions:
                 path = QPainterPath()
                 path.setFillRule(Qt.FillRule.OddEvenFill)
@@ -70,11 +72,11 @@ class RefitView(ZoomCanvas):
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
                 self._moved.addPath(segments_path([s.moved(motion) for s in new]))
-            mends = each.refit.survey.closed.mends
+            mends = each.refit.analysis.assembled.repairs
             places = [at for mend in mends for at in mend.places][:_MOST_MENDS]
-            self._mended += [motion(upright(each.refit, at)) for at in places]
+            self._mended += [motion(with_y_up(each.refit, at)) for at in places]
             self._marks += [
-                (motion(upright(each.refit, d.feature.at)), each.name, d)
+                (motion(with_y_up(each.refit, d.feature.at)), each.name, d)
                 for d in each.refit.decisions
             ]
 
@@ -125,7 +127,7 @@ class RefitView(ZoomCanvas):
                 painter.setPen(QPen(colour("accent"), 2.4))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(place, 13, 13)
-            if decision.feature.doubt and not decision.moved:
+            if decision.feature.uncertainty and not decision.moved:
                 self._chip(painter, place, "?", "warn")
             elif "held" in decision.why:
                 self._chip(painter, place, "held", "soft")

@@ -5,23 +5,23 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QColor, QImage
 
-from anzel.scene.render_request import Look, Rgb
+from anzel.scene.render_request import RenderStyle, Rgb
 from anzel.ui.theme import colour
 
 if TYPE_CHECKING:
-    from anzel.scene.offscreen import Picture
+    from anzel.scene.offscreen import RenderedPicture
 
 
-def look_of(tints: dict[str, str]) -> Look:
+def render_style(tints: dict[str, str]) -> RenderStyle:
     """The window's ground, shadow, edges and accent, with the tints of stocks."""
     plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
     shown = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
-    return Look(plain[0], plain[1], plain[2], plain[3], shown)
+    return RenderStyle(plain[0], plain[1], plain[2], plain[3], shown)
 
 
-def image_of(picture: "Picture") -> QImage:
+def to_qimage(picture: "RenderedPicture") -> QImage:
     """A picture's pixels, kept by Qt."""
-    width, height = picture.wanted.size
+    width, height = picture.request.size
     image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
     return image.copy()
 

@@ -7,7 +7,7 @@ import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
-from anzel.cutjob.cut_lines import Mark
+from anzel.cutjob.cut_lines import CutLine
 from anzel.geometry.regions import Contour, Stroke
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.layout.layout import SheetPlan
@@ -25,17 +25,17 @@ class ScreenPaths(Backend):
     def begin(self, page: Page) -> None:
         self._owner = None
 
-    def contour(self, contour: Contour, mark: Mark) -> None:
+    def contour(self, contour: Contour, mark: CutLine) -> None:
         self._piece(mark)
         self.outlines[-1].addPath(contour_path(contour))
 
-    def stroke(self, stroke: Stroke, mark: Mark) -> None:
+    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
         self._piece(mark)
         self.engraved[-1].moveTo(*stroke[0])
         for point in stroke[1:]:
             self.engraved[-1].lineTo(*point)
 
-    def _piece(self, mark: Mark) -> None:
+    def _piece(self, mark: CutLine) -> None:
         if mark.owner != self._owner:
             self._owner = mark.owner
             outline = QPainterPath()

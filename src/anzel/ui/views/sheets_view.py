@@ -8,11 +8,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
-from anzel.app.views.layout_editor import Held, SheetTable, Spread
+from anzel.app.views.layout_editor import DragPreview, LayoutEditor, PlacedSheet
 from anzel.core.units import format_length
-from anzel.geometry.inscribed_circle import roomiest
-from anzel.layout.layout import Laid
-from anzel.layout.sheet_settings import Kept
+from anzel.geometry.inscribed_circle import largest_inscribed_circle
+from anzel.layout.layout import PlacedPiece
+from anzel.layout.sheet_settings import KeptPlacement
 from anzel.ui.theme import colour, font
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
@@ -37,23 +37,23 @@ class SheetsView(ZoomCanvas):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Sheets: arrows nudge the picked piece, R turns it, P pins it")
-        self._table = SheetTable((), 1.0, 1.0)
+        self._table = LayoutEditor((), 1.0, 1.0)
         self._tints: dict[str, str] = {}
         self._names: dict[str, str] = {}
         self._paths: dict[int, list[QPainterPath]] = {}
         self._where: tuple[int, int] | None = None
-        self._held: Held | None = None
+        self._held: DragPreview | None = None
         self._turn_step = 90.0
         self._from: QPointF | None = None
 
     def show_table(
-        self, table: SheetTable, tints: dict[str, str], names: dict[str, str], turn_step: float
+        self, table: LayoutEditor, tints: dict[str, str], names: dict[str, str], turn_step: float
     ) -> None:
         """Show sheets as they are laid now; `names` are the stocks'."""
         self._table, self._tints, self._names = table, tints, names
         self._turn_step, self._held = turn_step, None
         self._paths = {
-            number: [_piece_path(laid) for laid in spread.plan.laid]
+            number: [_piece_path(laid) for laid in spread.plan.placed]
             for number, spread in enumerate(table.sheets)
         }
         self.refit()
@@ -69,20 +69,20 @@ class SheetsView(ZoomCanvas):
     def paint_on(self, painter: QPainter) -> None:
         for number, spread in enumerate(self._table.sheets):
             self._paint_sheet(painter, spread)
-            for index, laid in enumerate(spread.plan.laid):
+            for index, laid in enumerate(spread.plan.placed):
                 if self._held is None or (number, index) != self._where:
                     self._paint_piece(painter, number, index, laid)
         for spread in self._table.sheets:
-            for laid in spread.plan.laid:
+            for laid in spread.plan.placed:
                 if laid.pinned:
-                    x, y, _ = roomiest(laid.piece.region)
-                    at = laid.motion((x, y))
+                    x, y, _ = largest_inscribed_circle(laid.piece.region)
+                    at = laid.transform((x, y))
                     view = self.to_view(at[0] + spread.x, at[1] + spread.y)
                     paint_pin(painter, view + QPointF(0, -11))
         if self._held is not None:
             self._paint_held(painter, self._held)
 
-    def _paint_sheet(self, painter: QPainter, spread: Spread) -> None:
+    def _paint_sheet(self, painter: QPainter, spread: PlacedSheet) -> None:
         plan = spread.plan
         painter.setBrush(colour("sheet"))
         painter.setPen(
@@ -105,10 +105,10 @@ class SheetsView(ZoomCanvas):
         ahead = painter.fontMetrics().horizontalAdvance(title) + 8
         painter.setFont(font(9))
         painter.setPen(colour("soft"))
-        used = f"{plan.utilisation:.0%} used" if plan.laid else "free"
+        used = f"{plan.utilisation:.0%} used" if plan.placed else "free"
         painter.drawText(corner + QPointF(ahead, 0), used)
 
-    def _paint_piece(self, painter: QPainter, number: int, index: int, laid: Laid) -> None:
+    def _paint_piece(self, painter: QPainter, number: int, index: int, laid: PlacedPiece) -> None:
         spread = self._table.sheets[number]
         path = self._paths[number][index].translated(spread.x, spread.y)
         picked = (number, index) == self._where
@@ -118,19 +118,19 @@ class SheetsView(ZoomCanvas):
         painter.drawPath(self.transform.map(path))
         self._paint_name(painter, spread, laid)
 
-    def _paint_name(self, painter: QPainter, spread: Spread, laid: Laid) -> None:
+    def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
         """The piece's name where it has most room, if it has enough."""
-        x, y, radius = roomiest(laid.piece.region)
-        at = laid.motion((x, y))
+        x, y, radius = largest_inscribed_circle(laid.piece.region)
+        at = laid.transform((x, y))
         painter.setFont(font(8.5, QFont.Weight.Medium))
-        text = laid.piece.name + (" ⇋" if laid.motion.over else "")
+        text = laid.piece.name + (" ⇋" if laid.transform.over else "")
         half = painter.fontMetrics().horizontalAdvance(text) / 2
         if half < radius * self.scale * 1.5 + 5.0:
             painter.setPen(colour("ink"))
             middle = self.to_view(at[0] + spread.x, at[1] + spread.y)
             painter.drawText(middle + QPointF(-half, 4), text)
 
-    def _paint_held(self, painter: QPainter, held: Held) -> None:
+    def _paint_held(self, painter: QPainter, held: DragPreview) -> None:
         bad = bool(held.clashing)
         tint = QColor(colour("warn" if bad else "accent"))
         painter.setPen(QPen(tint, 2.2))
@@ -165,7 +165,7 @@ class SheetsView(ZoomCanvas):
         way = event.position() - self._from
         if self._held is not None or way.manhattanLength() > 4:
             dx, dy = way.x() / self.scale, -way.y() / self.scale
-            self._held = self._table.held(self._where, dx, dy)
+            self._held = self._table.drag_preview(self._where, dx, dy)
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -188,9 +188,9 @@ class SheetsView(ZoomCanvas):
             large = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             step = _LARGE_STEP if large else _STEP
             dx, dy = _NUDGES[key]
-            self.put.emit(self._table.held(self._where, dx * step, dy * step).place)
+            self.put.emit(self._table.drag_preview(self._where, dx * step, dy * step).place)
         elif key == Qt.Key.Key_R:
-            self.put.emit(self._table.held(self._where, 0.0, 0.0, self._turn_step).place)
+            self.put.emit(self._table.drag_preview(self._where, 0.0, 0.0, self._turn_step).place)
         elif key == Qt.Key.Key_P:
             self._pin(self._table.laid(self._where))
         elif key == Qt.Key.Key_Delete:
@@ -198,12 +198,12 @@ class SheetsView(ZoomCanvas):
         else:
             super().keyPressEvent(event)
 
-    def _pin(self, laid: Laid) -> None:
+    def _pin(self, laid: PlacedPiece) -> None:
         assert self._where is not None
         if laid.pinned:
             self.unpin_wanted.emit()
         else:
-            place: Kept = self._table.held(self._where, 0.0, 0.0).place
+            place: KeptPlacement = self._table.drag_preview(self._where, 0.0, 0.0).place
             self.put.emit(place)
 
     def hovered_at(self, position: QPointF) -> None:
@@ -218,7 +218,7 @@ class SheetsView(ZoomCanvas):
         size = f"{format_length(width, 1)} × {format_length(height, 1)} mm"
         words = [laid.piece.name, size]
         words += [f"turned {laid.turn:g}°"] if laid.turn else []
-        words += ["turned over"] if laid.motion.over else []
+        words += ["turned over"] if laid.transform.over else []
         words += ["pinned"] if laid.pinned else []
         QToolTip.showText(self.mapToGlobal(position.toPoint()), " · ".join(words), self)
 
@@ -227,15 +227,15 @@ class SheetsView(ZoomCanvas):
         return (at.x(), at.y())
 
 
-def _title(spread: Spread, names: dict[str, str]) -> str:
+def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
     plan = spread.plan
-    what = plan.room if plan.is_scrap else f"sheet {plan.number}"
+    what = plan.container if plan.is_scrap else f"sheet {plan.number}"
     size = f"{format_length(plan.width, 0)} × {format_length(plan.height, 0)}"
-    bought = " (to buy)" if plan.room == "to buy" else ""
+    bought = " (to buy)" if plan.container == "to buy" else ""
     return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
 
 
-def _piece_path(laid: Laid) -> QPainterPath:
+def _piece_path(laid: PlacedPiece) -> QPainterPath:
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for contour in laid.region.contours:

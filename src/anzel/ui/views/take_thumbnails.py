@@ -10,15 +10,15 @@ from PySide6.QtWidgets import QLabel, QWidget
 
 from anzel.app.latest_request import Latest
 from anzel.core.findings import MakerError
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.scene.camera import Camera
-from anzel.scene.render_request import Wanted
-from anzel.ui.main_thread import Courier
-from anzel.ui.views.render_colours import image_of, look_of
+from anzel.scene.render_request import RenderRequest
+from anzel.ui.main_thread import MainThread
+from anzel.ui.views.render_colours import render_style, to_qimage
 
 if TYPE_CHECKING:
-    from anzel.scene.offscreen import Picture
+    from anzel.scene.offscreen import RenderedPicture
 
 _TURN = 0.45
 _KEYS = {
@@ -28,10 +28,10 @@ _KEYS = {
 
 
 @dataclass(frozen=True)
-class _Asked:
+class _ThumbnailRequest:
     """Pictures of several structures, `nearer` than where the largest fills its own."""
 
-    each: tuple[Wanted, ...]
+    each: tuple[RenderRequest, ...]
     nearer: float
 
 
@@ -73,7 +73,7 @@ class TurnedLabel(QLabel):
             super().keyPressEvent(event)
 
 
-class TakesPictures:
+class TakeThumbnails:
     """Draws structures on a thread of its own; `arrived` gets a picture for each."""
 
     def __init__(
@@ -88,10 +88,10 @@ class TakesPictures:
         self._arrived = arrived
         self._shown: tuple[Project, ...] = ()
         self._camera, self._nearer, self._apart = Camera(), 1.0, 0.0
-        self._asked: _Asked | None = None
+        self._asked: _ThumbnailRequest | None = None
         self.is_drawn = False
-        self._drawing: Latest[_Asked, tuple[Picture, ...]] = Latest(
-            _open_studios, answered=self._take, failed=failed, deliver=Courier(parent).deliver
+        self._drawing: Latest[_ThumbnailRequest, tuple[RenderedPicture, ...]] = Latest(
+            _open_studios, answered=self._take, failed=failed, deliver=MainThread(parent).post
         )
 
     def show(self, projects: Sequence[Project]) -> None:
@@ -130,38 +130,40 @@ class TakesPictures:
             round(side * self._ratio) for side in (self._size.width(), self._size.height())
         )
         each = tuple(
-            Wanted(build_of(project), sheets_of(project), self._apart, self._camera, True,
-                   look_of(project.tints), (width, height))
+            RenderRequest(solved_structure_of(project), fit_context_of(project), self._apart,
+            self._camera,
+            True,
+                   render_style(project.tints), (width, height))
             for project in self._shown
         )  # fmt: skip
-        self._asked, self.is_drawn = _Asked(each, self._nearer), False
+        self._asked, self.is_drawn = _ThumbnailRequest(each, self._nearer), False
         self._drawing.ask(self._asked)
 
-    def _take(self, pictures: "tuple[Picture, ...]") -> None:
+    def _take(self, pictures: "tuple[RenderedPicture, ...]") -> None:
         made = []
         for picture in pictures:
-            pixmap = QPixmap.fromImage(image_of(picture))
+            pixmap = QPixmap.fromImage(to_qimage(picture))
             pixmap.setDevicePixelRatio(self._ratio)
             made.append(pixmap)
         self.is_drawn = True
         self._arrived(made)
 
 
-def _open_studios() -> "Callable[[_Asked], tuple[Picture, ...]]":
+def _open_studios() -> "Callable[[_ThumbnailRequest], tuple[RenderedPicture, ...]]":
     """A studio for each structure, made when first needed: each keeps its own meshes."""
-    from anzel.scene.offscreen import Studio
+    from anzel.scene.offscreen import OffscreenRenderer
 
-    studios: list[Studio] = []
+    studios: list[OffscreenRenderer] = []
 
-    def take(asked: _Asked) -> "tuple[Picture, ...]":
+    def take(asked: _ThumbnailRequest) -> "tuple[RenderedPicture, ...]":
         while len(studios) < len(asked.each):
-            studios.append(Studio())
+            studios.append(OffscreenRenderer())
         pairs = list(zip(studios, asked.each, strict=False))
         fitted = [studio.fitted(wanted) for studio, wanted in pairs]
         # one scale for all: from as far away as the largest needs
         away = max(camera.distance for camera in fitted) / asked.nearer
         return tuple(
-            studio.take(replace(wanted, camera=replace(camera, distance=away), fit=False))
+            studio.render(replace(wanted, camera=replace(camera, distance=away), fit=False))
             for (studio, wanted), camera in zip(pairs, fitted, strict=True)
         )
 

@@ -131,7 +131,7 @@ class ThicknessView(QWidget):
         self, painter: QPainter, stock: Stock, x: Callable[[float], float], y: float
     ) -> None:
         """A dot a reading, stacked where they are alike; doubtful ones flagged, struck crossed."""
-        doubtful = {each.index for each in stock.doubtful}
+        doubtful = {each.index for each in stock.suspect_readings}
         stacked: dict[int, int] = {}
         for index, reading in enumerate(stock.readings):
             column = round(x(reading) / 9)

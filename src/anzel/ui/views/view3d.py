@@ -4,11 +4,11 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QMenu, QToolTip
 
-from anzel.scene.dragging import carried, nudge
+from anzel.scene.dragging import dragged, nudge
 from anzel.scene.picking import piece_under
-from anzel.scene.section_plane import entry
+from anzel.scene.section_plane import ray_entry
 from anzel.ui.views.joint_markers import REACH
-from anzel.ui.views.view3d_canvas import StandingPicture
+from anzel.ui.views.view3d_canvas import View3DCanvas
 
 _CLICK = 4
 NUDGES = {
@@ -19,7 +19,7 @@ NUDGES = {
 """With Shift these keys move the picked plate by a millimetre: to the right, away, up."""
 
 
-class StandingView(StandingPicture):
+class View3D(View3DCanvas):
     """Left drag orbits, middle or shift drag pans, wheel zooms. Where plates are `movable`, a drag
     on the picked one carries it over the table, with Alt up and down."""
 
@@ -91,7 +91,7 @@ class StandingView(StandingPicture):
         anchor = self._solved[0].piece(self._plate).placement.origin
         places = ((start.x(), start.y()), (to.x(), to.y()))
         size = (self.width(), self.height())
-        by = carried(self._shown.camera, anchor, *places, size, upright=upright)
+        by = dragged(self._shown.camera, anchor, *places, size, upright=upright)
         self._carried = (self._plate, by)
         self._redraw()
 
@@ -168,7 +168,7 @@ class StandingView(StandingPicture):
             return ""
         shown = self._shown
         eye, way = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
-        start = entry(shown.cut, eye, way)
+        start = ray_entry(shown.cut, eye, way)
         return piece_under(shown.scene, shown.offsets, start, way, hidden=self._hidden) or ""
 
     def _all(self) -> frozenset[str]:

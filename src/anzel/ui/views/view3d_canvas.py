@@ -19,34 +19,36 @@ from PySide6.QtWidgets import QWidget
 from anzel.app.latest_request import Latest
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
-from anzel.geometry.placement import Vector, plus
+from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import EYES, Camera
-from anzel.scene.render_request import MANY_PIECES, Look, Wanted
-from anzel.scene.section_plane import depth
-from anzel.structure.model import Build, Sheets
-from anzel.ui.main_thread import Courier
+from anzel.scene.render_request import MANY_PIECES, RenderRequest, RenderStyle
+from anzel.scene.section_plane import signed_distance
+from anzel.structure.model import FitContext, SolvedStructure
+from anzel.ui.main_thread import MainThread
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.joint_markers import MANY, paint_mark, paint_offer
-from anzel.ui.views.render_colours import image_of, look_of
+from anzel.ui.views.render_colours import render_style, to_qimage
 from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
-    from anzel.scene.offscreen import Picture
+    from anzel.scene.offscreen import RenderedPicture
 
 _START_MS = 40
 _STILL_MS = 180
 """The eye stands still when it has not moved for this long."""
 
 
-def open_studio() -> Callable[[Wanted], "Picture"]:
+def open_renderer() -> Callable[[RenderRequest], "RenderedPicture"]:
     """Make a studio in the calling thread and give the function that takes its pictures."""
-    from anzel.scene.offscreen import Studio  # starts OpenGL's packages, so only when needed
+    from anzel.scene.offscreen import (
+        OffscreenRenderer,  # starts OpenGL's packages, so only when needed
+    )
 
-    return Studio().take
+    return OffscreenRenderer().render
 
 
-class StandingPicture(QWidget):
+class View3DCanvas(QWidget):
     """Shows a build as it stands."""
 
     def __init__(self) -> None:
@@ -55,15 +57,15 @@ class StandingPicture(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(220, 200)
-        self._courier = Courier(self)
-        self._drawing: Latest[Wanted, Picture] | None = None
-        self._asked: Wanted | None = None
-        self._shown: Picture | None = None
+        self._courier = MainThread(self)
+        self._drawing: Latest[RenderRequest, RenderedPicture] | None = None
+        self._asked: RenderRequest | None = None
+        self._shown: RenderedPicture | None = None
         self._image = QImage()
         self._stale, self._released = True, False
         self.missing = ""
         self._lacks_opengl = False
-        self._solved: tuple[Build, Sheets] | None = None
+        self._solved: tuple[SolvedStructure, FitContext] | None = None
         self._camera, self._follows = Camera(), True
         self._tints: dict[str, str] = {}
         self._lit_through: frozenset[str] = frozenset()
@@ -81,8 +83,8 @@ class StandingPicture(QWidget):
 
     def show_build(
         self,
-        build: Build,
-        sheets: Sheets,
+        solved: SolvedStructure,
+        fit_context: FitContext,
         tints: dict[str, str],
         picked: str,
         *,
@@ -93,7 +95,7 @@ class StandingPicture(QWidget):
     ) -> None:
         """Show a build, keeping the maker's point of view: which joint or plate is picked, where
         joints are offered, a lamp's bulb, and which stocks glow."""
-        self._solved = (build, sheets)
+        self._solved = (solved, fit_context)
         if not self._lacks_opengl:
             self.missing = ""  # what could not be drawn is tried again
         self._bulb, self._lit_through = bulb, lit_through
@@ -194,7 +196,7 @@ class StandingPicture(QWidget):
         """Whether what is on view is the present state, or cannot be drawn at all."""
         if self.missing:
             return True
-        shown = self._shown.wanted if self._shown else None
+        shown = self._shown.request if self._shown else None
         settled = not self._stale and not self.is_moving
         return settled and shown is not None and shown == self._asked
 
@@ -205,7 +207,7 @@ class StandingPicture(QWidget):
             return
         ratio = self.devicePixelRatioF()
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
-        wanted = Wanted(
+        wanted = RenderRequest(
             *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
             self.is_moving, self._carried,
         )  # fmt: skip
@@ -213,20 +215,20 @@ class StandingPicture(QWidget):
             self._asked = wanted
             if self._drawing is None:
                 self._drawing = Latest(
-                    open_studio,
+                    open_renderer,
                     answered=self._arrived,
                     failed=self._cannot_draw,
-                    deliver=self._courier.deliver,
+                    deliver=self._courier.post,
                 )
             self._drawing.ask(wanted)
 
-    def _arrived(self, picture: "Picture") -> None:
-        self._shown, self._image = picture, image_of(picture)
-        if picture.wanted == self._asked and self._follows:
+    def _arrived(self, picture: "RenderedPicture") -> None:
+        self._shown, self._image = picture, to_qimage(picture)
+        if picture.request == self._asked and self._follows:
             # the fitted camera is where the next turn starts from; it needs no new picture
             self._camera = picture.camera
-            self._asked = replace(picture.wanted, camera=picture.camera)
-            self._shown = replace(picture, wanted=self._asked)
+            self._asked = replace(picture.request, camera=picture.camera)
+            self._shown = replace(picture, request=self._asked)
         self.update()
 
     def _cannot_draw(self, error: MakerError) -> None:
@@ -234,40 +236,40 @@ class StandingPicture(QWidget):
         self._lacks_opengl = not isinstance(error, UnexpectedError)
         self.update()
 
-    def _look(self) -> Look:
+    def _look(self) -> RenderStyle:
         joints = self._solved[0].joints if self._solved else ()
         names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
         if self._plate:
             names = frozenset({self._plate})
         lamp = self._bulb if self._lamp_on else None
         return replace(
-            look_of(self._tints), picked=names, hidden=self._hidden,
+            render_style(self._tints), picked=names, hidden=self._hidden,
             lit_through=self._lit_through, lamp=lamp,
         )  # fmt: skip
 
     def _marks(self) -> list[tuple[str, QPointF]]:
         """Each joint's mark where the picture on view shows it; none where it is cut away."""
-        if self._shown is None or self._shown.wanted.plain:
+        if self._shown is None or self._shown.request.plain:
             return []
         shown = self._shown
         places = [
             (joint.id, at)
-            for joint in shown.wanted.build.joints
-            for at in (plus(joint.at, shown.offsets[joint.pieces[0]]),)
-            if depth(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
+            for joint in shown.request.solved.joints
+            for at in (add_scaled(joint.at, shown.offsets[joint.pieces[0]]),)
+            if signed_distance(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
         ]
         seen = shown.camera.all_to_pixels([at for _, at in places], self.width(), self.height())
         return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
 
     def _offers(self) -> list[QPointF]:
         """Where the picture on view shows joints that could be made."""
-        if self._shown is None or self._shown.wanted.plain or self._apart or not self._offered:
+        if self._shown is None or self._shown.request.plain or self._apart or not self._offered:
             return []
         shown = self._shown.camera.all_to_pixels(self._offered, self.width(), self.height())
         return [QPointF(x, y) for x, y in shown]
 
     def _paint_marks(self, painter: QPainter) -> None:
-        if self._shown is not None and self._shown.wanted.look.lamp is not None:
+        if self._shown is not None and self._shown.request.style.lamp is not None:
             return  # with the lamp on one looks at the light
         marks = sorted(self._marks(), key=lambda mark: mark[0] == self._picked)
         crowded = len(marks) > MANY

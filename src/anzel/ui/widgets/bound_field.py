@@ -25,8 +25,8 @@ class BoundField(MeasureField):
         unit: str = "mm",
     ) -> None:
         def attempt(text: str) -> None:
-            project = put(session.wanted, text)
-            session.change(f"{label} {get(session.wanted)} → {get(project)}", project)
+            project = put(session.project_with_pending, text)
+            session.change(f"{label} {get(session.project_with_pending)} → {get(project)}", project)
             self.refresh()
 
         super().__init__(label, attempt, step=step, unit=unit)
@@ -41,6 +41,6 @@ class BoundField(MeasureField):
             self.show_value(self._get(self._session.project))
 
 
-def plain(value: float, digits: int = 3) -> str:
+def plain_number(value: float, digits: int = 3) -> str:
     """A number as shown in a field: no trailing noughts."""
     return f"{round(value, digits):g}"

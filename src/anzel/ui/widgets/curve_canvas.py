@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from anzel.structure.forms.common_outlines import joined
-from anzel.structure.forms.profile import Traced
+from anzel.structure.forms.profile import TracedPicture
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.zoom_canvas import paint_focus
@@ -40,7 +40,7 @@ class Paper:
     closed: bool = False
     limits: tuple[float, float] | None = None
     ghosts: tuple[Curve, ...] = ()
-    traced: Traced | None = None
+    traced: TracedPicture | None = None
 
 
 class CurveCanvas(QWidget):

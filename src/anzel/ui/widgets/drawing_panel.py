@@ -8,22 +8,23 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
 from anzel.app.edits import drawing_edits, project_edits
-from anzel.app.edits.drawing_edits import Shown
+from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.session import Session
 from anzel.core.units import format_length
-from anzel.refit.features import Kind
+from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Decision
 from anzel.refit.thickness_estimation import tolerance_for
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
-from anzel.ui.widgets.feature_panel import FoundFeature
+from anzel.ui.widgets.feature_panel import FeaturePanel
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.size_chart import SizeChart
-from anzel.ui.widgets.split_panel import FoundSplit
+from anzel.ui.widgets.split_panel import SplitPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _KINDS = {
-    Kind.SLOT: "slots", Kind.MORTISE: "mortises", Kind.TAB: "tabs", Kind.FINGER: "fingers",
+    DrawnFeatureKind.SLOT: "slots", DrawnFeatureKind.MORTISE: "mortises",
+    DrawnFeatureKind.TAB: "tabs", DrawnFeatureKind.FINGER: "fingers",
 }  # fmt: skip
 _UNITS = {None: "units as the file says", "mm": "one unit is 1 mm", "in": "one unit is 1 inch",
           "px": "one unit is 1/96 inch"}  # fmt: skip
@@ -33,7 +34,7 @@ _MOST_REMARKS = 8
 _ID = Qt.ItemDataRole.UserRole
 
 
-class FoundPanel(QWidget):
+class DrawingPanel(QWidget):
     """One drawing at a time; its features by kind, with a tick where they are changed."""
 
     picked = Signal(str, str)
@@ -44,7 +45,7 @@ class FoundPanel(QWidget):
         super().__init__()
         self._session = session
         self._name = ""
-        self._drawings: list[Shown] = []
+        self._drawings: list[DrawingView] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -65,14 +66,14 @@ class FoundPanel(QWidget):
         self.within = MeasureField("Sizes within", self._type_tolerance, step=0.05)
         self.typed.add(self.drawn, self.within)
         self.tree = self._tree()
-        self.feature = FoundFeature(session)
+        self.feature = FeaturePanel(session)
         self.kept = quiet("")
         self.remarks = Fold("to look at")
         self._said = QLabel()
         self._said.setWordWrap(True)
         self._said.setObjectName("Quiet")
         self.remarks.add(self._said)
-        self.split = FoundSplit(session)
+        self.split = SplitPanel(session)
         self.back = button("Write it back as a file…", "Primary")
         self.back.clicked.connect(lambda: self.write_wanted.emit(self._name))
         self.more = button("Another drawing…")
@@ -97,7 +98,7 @@ class FoundPanel(QWidget):
         return tree
 
     @property
-    def drawing(self) -> Shown | None:
+    def drawing(self) -> DrawingView | None:
         """The drawing in hand."""
         return next((each for each in self._drawings if each.name == self._name), None)
 
@@ -106,7 +107,7 @@ class FoundPanel(QWidget):
         self._name = name
         self.refresh(self._drawings)
 
-    def refresh(self, drawings: list[Shown]) -> None:
+    def refresh(self, drawings: list[DrawingView]) -> None:
         """Show the drawing in hand as it is now."""
         self._drawings = drawings
         names = [each.name for each in drawings]
@@ -117,11 +118,12 @@ class FoundPanel(QWidget):
         self.which.addItems(names)
         self.which.setCurrentText(self._name)
         self.which.setVisible(len(names) > 1)
-        width, height = each.refit.survey.drawing.size
-        pieces = each.refit.survey.rings.pieces
+        width, height = each.refit.analysis.drawing.size
+        pieces = each.refit.analysis.nested.pieces
         self.overall.setText(
             f"{self._name}: {pieces} pieces, {format_length(width, 1)} × "
-            f"{format_length(height, 1)} mm over all ({each.refit.survey.drawing.units.said})"
+            f"{format_length(height, 1)} mm over all "
+            f"({each.refit.analysis.drawing.units.description})"
         )
         self.units.setCurrentIndex(self.units.findData(each.drawing.units))
         self._show_sizes(each)
@@ -137,10 +139,10 @@ class FoundPanel(QWidget):
         shown = remarks[:_MOST_REMARKS] + ([f"and {more} more"] if more > 0 else [])
         self._said.setText("\n".join(shown))
 
-    def _show_sizes(self, each: Shown) -> None:
-        chosen = each.refit.meant.drawn
-        scale = each.refit.wish.scale
-        sheet = format_length(each.refit.wish.thickness)
+    def _show_sizes(self, each: DrawingView) -> None:
+        chosen = each.refit.drawn_thicknesses.drawn
+        scale = each.refit.options.scale
+        sheet = format_length(each.refit.options.thickness)
         words = " and ".join(format_length(value / scale) for value in chosen)
         self.made_for.setText(
             f"Made for {words} mm, now for {sheet}"
@@ -153,7 +155,7 @@ class FoundPanel(QWidget):
         usual = tolerance_for(first)
         self.within.show_value(format_length(each.drawing.tolerance or usual))
 
-    def _show_features(self, each: Shown) -> None:
+    def _show_features(self, each: DrawingView) -> None:
         open_kinds = {row.data(0, _ID) for row in self._rows() if row.isExpanded()}
         self.tree.blockSignals(True)
         self.tree.clear()
@@ -175,7 +177,7 @@ class FoundPanel(QWidget):
         self.tree.blockSignals(False)
         self._fit_height()
 
-    def _add_holes(self, each: Shown, is_open: bool) -> None:
+    def _add_holes(self, each: DrawingView, is_open: bool) -> None:
         """Holes that follow no sheet: a tick where they are scaled with the drawing."""
         holes = each.refit.holes
         row = QTreeWidgetItem([_counted(len(holes), "holes"), "scaled with the whole"])
@@ -208,7 +210,7 @@ class FoundPanel(QWidget):
         if each is None or row.childCount() or row.parent() is not None:
             return
         blocked = self.tree.blockSignals(True)
-        for decision in each.of_kind(Kind(row.data(0, _ID))):
+        for decision in each.of_kind(DrawnFeatureKind(row.data(0, _ID))):
             child = QTreeWidgetItem([decision.feature.id, _sizes(decision)])
             child.setData(0, _ID, decision.feature.id)
             child.setCheckState(0, _state([decision]))
@@ -246,13 +248,14 @@ class FoundPanel(QWidget):
     def switch(self, name: str, feature_id: str) -> None:
         """Hold a feature that is changed, change one that is held."""
         self._session.attempt(
-            f"{feature_id} held or changed", lambda p: drawing_edits.switch(p, name, feature_id)
+            f"{feature_id} held or changed",
+            lambda p: drawing_edits.toggle_feature(p, name, feature_id),
         )
 
     def switch_piece(self, name: str, feature_id: str) -> None:
         """Hold all of the piece that a feature is on, or let it go."""
         self._session.attempt(
-            "Piece held or changed", lambda p: drawing_edits.switch_piece(p, name, feature_id)
+            "Piece held or changed", lambda p: drawing_edits.toggle_piece(p, name, feature_id)
         )
 
     def _pick(self, row: QTreeWidgetItem | None, _before: QTreeWidgetItem | None) -> None:
@@ -265,8 +268,8 @@ class FoundPanel(QWidget):
         each = self.drawing
         if each is None:
             return
-        scale = each.refit.wish.scale
-        chosen = [v / scale for v in each.refit.meant.drawn]
+        scale = each.refit.options.scale
+        chosen = [v / scale for v in each.refit.drawn_thicknesses.drawn]
         is_in = self.chart.is_chosen(value)
         kept = [v for v in chosen if abs(v * scale - value) >= 0.26]
         drawn = kept if is_in and kept else [*kept, value / scale]
@@ -278,12 +281,16 @@ class FoundPanel(QWidget):
 
     def _type_size(self, text: str) -> None:
         value = project_edits.typed_length(text, "drawn")
-        project = drawing_edits.change_drawing(self._session.wanted, self._name, drawn=(value,))
+        project = drawing_edits.change_drawing(
+            self._session.project_with_pending, self._name, drawn=(value,)
+        )
         self._session.change(f"Drawn for {value:g} mm", project)
 
     def _type_tolerance(self, text: str) -> None:
         value = project_edits.typed_length(text, "tolerance")
-        project = drawing_edits.change_drawing(self._session.wanted, self._name, tolerance=value)
+        project = drawing_edits.change_drawing(
+            self._session.project_with_pending, self._name, tolerance=value
+        )
         self._session.change(f"Sizes within {value:g} mm", project)
 
     def _take_units(self, at: int) -> None:
@@ -312,7 +319,7 @@ def _tick(wanted: list[bool]) -> Qt.CheckState:
 def _sizes(decision: Decision) -> str:
     drawn = format_length(decision.feature.drawn)
     if not decision.moved:
-        return f"{drawn}  {'?' if decision.feature.doubt else 'stays'}"
+        return f"{drawn}  {'?' if decision.feature.uncertainty else 'stays'}"
     return f"{drawn} → {format_length(decision.new)}"
 
 

@@ -3,16 +3,16 @@
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from anzel.app.edits import drawing_edits, project_edits
-from anzel.app.edits.drawing_edits import Shown
+from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.session import Session
 from anzel.core.units import format_length
-from anzel.refit.features import Kind
+from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Anchor
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice
 
 
-class FoundFeature(QWidget):
+class FeaturePanel(QWidget):
     """A few settings that hold for one feature and its like on identical pieces."""
 
     def __init__(self, session: Session) -> None:
@@ -36,14 +36,14 @@ class FoundFeature(QWidget):
         grid.addWidget(self.stays, 0, 2)
         grid.addWidget(self.deep, 1, 0, 1, 3)
 
-    def show_feature(self, each: Shown, feature_id: str) -> None:
+    def show_feature(self, each: DrawingView, feature_id: str) -> None:
         """Show the settings of a feature; nothing where none is picked."""
         self.setVisible(bool(feature_id))
         if not feature_id:
             return
         self._name, self._id = each.name, feature_id
         feature = drawing_edits.decision_of(each, feature_id).feature
-        own = drawing_edits.form_of(self._session.project).stock
+        own = drawing_edits.imported_drawings(self._session.project).stock
         self.mate.clear()
         for stock in self._session.project.stocks:
             self.mate.addItem(stock.name, None if stock.id == own else stock.id)
@@ -51,7 +51,7 @@ class FoundFeature(QWidget):
         anchor = dict(each.drawing.stays).get(feature_id, Anchor.CENTRE)
         self.stays.setCurrentIndex(list(Anchor).index(anchor))
         self.stays.setVisible(bool(feature.widening))
-        self.deep.setVisible(feature.kind is Kind.SLOT)
+        self.deep.setVisible(feature.kind is DrawnFeatureKind.SLOT)
         deep = dict(each.drawing.depths).get(feature_id, feature.length)
         self.deep.show_value(format_length(deep))
 
@@ -66,5 +66,7 @@ class FoundFeature(QWidget):
     def _take_depth(self, text: str) -> None:
         name, feature_id = self._name, self._id
         deep = project_edits.typed_length(text, "depth")
-        project = drawing_edits.set_feature(self._session.wanted, name, feature_id, "depths", deep)
+        project = drawing_edits.set_feature(
+            self._session.project_with_pending, name, feature_id, "depths", deep
+        )
         self._session.change(f"{feature_id} {format_length(deep)} deep", project)

@@ -7,14 +7,14 @@ from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
 from anzel.app.session import Changed, Session
-from anzel.app.views.cut_preview import CutFileChoice, CutPicture
+from anzel.app.views.cut_preview import CutFileChoice, CutPreview
 from anzel.cutjob.operations import DxfRelease
 from anzel.layout.layout import SheetPlan
 from anzel.materials.fits import KerfAt
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
-from anzel.ui.widgets.line_styles import PenRows
+from anzel.ui.widgets.line_styles import LineStyleRows
 from anzel.ui.widgets.wheel_safe import Choice
 
 _SHEET_MARK = "#"
@@ -47,7 +47,7 @@ class FileSettings(QWidget):
         self._formats = self._choices(("SVG", "DXF", "DXF R12", "PDF"))
         self._formats.buttonClicked.connect(self._take_release)
         self._holds = quiet("")
-        self.pens = PenRows(session)
+        self.pens = LineStyleRows(session)
         self._kerf = quiet("")
         self._left_out = quiet("")
         self.follow = QCheckBox("Write it again at every save")
@@ -68,7 +68,7 @@ class FileSettings(QWidget):
             printed.clicked.connect(lambda _=False, name=name: self.print_wanted.emit(name))
             row.append(printed)
         self._column.addLayout(choice_row(*row))
-        session.listen(self._changed)
+        session.subscribe(self._changed)
 
     def _changed(self, changed: Changed) -> None:
         """Another project does not write over this one's file."""
@@ -133,12 +133,12 @@ class FileSettings(QWidget):
         self._kerf.setText(f"{_ADVICE[project.kerf_at]} The file says so too.")
         self.write.setEnabled(bool(plans))
 
-    def show_holds(self, picture: CutPicture | None) -> None:
+    def show_holds(self, picture: CutPreview | None) -> None:
         """Say what the file will hold, counted in the file itself."""
         lines = [
             f"{tally.operation.value}: {tally.lines} line{'s' * (tally.lines != 1)}, "
             f"{tally.length / 1000:.2f} m"
-            for tally in (picture.tallies if picture else ())
+            for tally in (picture.totals if picture else ())
         ]
         self._holds.setText("\n".join(lines))
 

@@ -3,7 +3,7 @@
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.materials.fits import FitName
-from anzel.project.derive import build_of
+from anzel.project.derive import solved_structure_of
 from anzel.ui.widgets.wheel_safe import Choice
 
 PROJECTS = "the project's fit"
@@ -24,7 +24,9 @@ class FitChoice(Choice):
     def refresh(self) -> None:
         """Show the picked joint's fit as it is now."""
         found = (
-            j for j in build_of(self._session.project).joints if j.id == self._session.joint_id
+            j
+            for j in solved_structure_of(self._session.project).joints
+            if j.id == self._session.joint_id
         )
         joint = next(found, None)
         self.setEnabled(joint is not None)

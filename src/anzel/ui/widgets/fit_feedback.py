@@ -9,14 +9,14 @@ from anzel.core.findings import MakerError
 from anzel.core.units import format_length
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
-from anzel.materials.material import Nature
-from anzel.project.derive import build_of
+from anzel.materials.material import PressBehaviour
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import Ripple, details, ripple
-from anzel.test_pieces.model import Gauge, GaugeKind, Step
-from anzel.test_pieces.registry import GAUGES
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestStep
+from anzel.test_pieces.registry import TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Lesson, Trial, kerf_from_comb
-from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 
 _HOUSE_DOUBT = 0.02
@@ -24,7 +24,7 @@ _HOUSE_DOUBT = 0.02
 source."""
 
 
-class FeelPanel(QWidget):
+class FitFeedbackPanel(QWidget):
     """Five feels for the picked step, what was felt so far, and what it comes to."""
 
     felt = Signal(Feel)
@@ -64,12 +64,14 @@ class FeelPanel(QWidget):
         column.addLayout(choice_row(self.take, self.as_kerf, self.restart))
         self._kerf: LearntKerf | None = None
 
-    def show_trial(self, project: Project, stock_id: str, gauge: Gauge, step: Step) -> None:
+    def show_trial(
+        self, project: Project, stock_id: str, test_piece: TestPiece, step: TestStep
+    ) -> None:
         """Show what is known of the test piece in hand, for the picked step."""
-        hand = test_piece_edits.in_hand(project, stock_id, gauge.kind)
+        hand = test_piece_edits.trial_in_hand(project, stock_id, test_piece.kind)
         felt = dict(hand.felt) if hand is not None else {}
-        labels = {each.value: each.label for each in gauge.steps}
-        number = GAUGES[gauge.kind].number
+        labels = {each.value: each.label for each in test_piece.steps}
+        number = TEST_PIECES[test_piece.kind].number
         self._title.setText(f"Cut and tried? The {number} of {step.label} feels")
         for feel, choice in self._feels.items():
             choice.setChecked(felt.get(step.value) is feel)
@@ -81,11 +83,11 @@ class FeelPanel(QWidget):
 
     def _warn(self, project: Project, stock_id: str) -> None:
         """What this kind of sheet asks for."""
-        nature, fit = project.stock(stock_id).nature, project.fits.in_use
+        nature, fit = project.stock(stock_id).press_behaviour, project.fits.in_use
         words = ""
-        if nature is Nature.BRITTLE and fit is FitName.PRESS:
+        if nature is PressBehaviour.BRITTLE and fit is FitName.PRESS:
             words = "▲ Brittle: pressed joints crack it. Use snug or looser."
-        elif nature is Nature.COMPRESSIBLE:
+        elif nature is PressBehaviour.COMPRESSIBLE:
             words = "It gives way: a slot narrower than the sheet is normal."
         self.warning.setText(words)
         self.warning.setVisible(bool(words))
@@ -109,7 +111,7 @@ class FeelPanel(QWidget):
 
     def _offer_kerf(self, project: Project, hand: Trial) -> None:
         """A comb also tells the kerf, if the class's clearance is taken as known."""
-        possible = hand.kind is GaugeKind.COMB and hand.kerf_at is KerfAt.DRAWING
+        possible = hand.kind is TestPieceKind.COMB and hand.kerf_at is KerfAt.DRAWING
         self.as_kerf.setVisible(possible)
         self.as_kerf.setEnabled(False)
         if not possible or not self.take.isEnabled():
@@ -139,7 +141,7 @@ def ripple_of(project: Project, hand: Trial) -> Ripple:
     Raises ParameterError where it teaches nothing yet, or contradicts itself.
     """
     taken = project_edits.checked(test_piece_edits.take_trial(project, hand))
-    return ripple(build_of(project), build_of(taken))
+    return ripple(solved_structure_of(project), solved_structure_of(taken))
 
 
 def lesson_words(hand: Trial, moved: Ripple) -> str:
@@ -152,4 +154,4 @@ def short_lesson(lesson: Lesson) -> str:
     """The number to draw and the clearance, with what is not known of it."""
     clearance = format_length(lesson.clearance, 3)
     doubt = format_length(lesson.clearance_uncertainty, 3)
-    return f"{plain(lesson.drawn)}: clearance {clearance} ± {doubt}"
+    return f"{plain_number(lesson.drawn)}: clearance {clearance} ± {doubt}"

@@ -7,11 +7,11 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidg
 
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.core.immutable import title
-from anzel.project.derive import build_of, sheets_of
+from anzel.core.immutable import field_title
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.form import Form
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import clear, section
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -43,7 +43,7 @@ class FormFields(QWidget):
         mine = form.joint_fields(self._session.joint_id)
         every, idle = self._joint_fields(project), form.unused()
         self._this.setVisible(bool(mine))
-        limits = form.ranges(sheets_of(project))
+        limits = form.ranges(fit_context_of(project))
         for name, field in self.fields.items():
             field.refresh()
             if name in limits:
@@ -94,8 +94,8 @@ class FormFields(QWidget):
         """What the other sizes allow: in the tip, and beside a count the most there can be."""
         about = type(form).model_fields[name]
         self.fields[name].setToolTip(
-            f"{about.description or title(name)}\nbetween {plain(low, 1)} and {plain(high, 1)} "
-            "with the other sizes as they are"
+            f"{about.description or field_title(name)}\nbetween {plain_number(low, 1)} and "
+            f"{plain_number(high, 1)} with the other sizes as they are"
         )
         if about.annotation is int:
             self.fields[name].show_unit(f"≤ {floor(high + 1e-9)}")
@@ -104,8 +104,8 @@ class FormFields(QWidget):
         usual = 1.0 if form.unit(name) or type(form).model_fields[name].annotation is int else 0.05
         field = BoundField(
             self._session,
-            title(name),
-            lambda project: plain(getattr(project.structure, name)),
+            field_title(name),
+            lambda project: plain_number(getattr(project.structure, name)),
             lambda project, text: project_edits.set_from_text(project, name, text),
             step=_STEPS.get(name, 2.0 if name in ("tab_count", "fingers") else usual),
             unit=form.unit(name),
@@ -118,8 +118,8 @@ class FormFields(QWidget):
         """A field for a list of lengths."""
         self.fields[name] = field = BoundField(
             self._session,
-            title(name),
-            lambda project: " ".join(plain(at) for at in getattr(project.structure, name)),
+            field_title(name),
+            lambda project: " ".join(plain_number(at) for at in getattr(project.structure, name)),
             lambda project, text: project_edits.set_from_text(project, name, text),
         )
         field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
@@ -127,18 +127,18 @@ class FormFields(QWidget):
 
     def _chooser(self, grid: QGridLayout, name: str, choices: tuple[Any, ...]) -> Choice:
         box = Choice()
-        box.setAccessibleName(title(name))
+        box.setAccessibleName(field_title(name))
         for choice in choices:
             box.addItem(choice, choice)
         box.activated.connect(lambda index: self._change(name, box.itemData(index)))
         row = grid.rowCount()
-        self._labels[name] = label = QLabel(title(name))
+        self._labels[name] = label = QLabel(field_title(name))
         grid.addWidget(label, row, 0)
         grid.addWidget(box, row, 1)
         return box
 
     def _check(self, grid: QGridLayout, name: str, about: str) -> QCheckBox:
-        check = QCheckBox(title(name))
+        check = QCheckBox(field_title(name))
         check.setToolTip(about)
         check.clicked.connect(lambda on: self._change(name, on))
         grid.addWidget(check, grid.rowCount(), 0, 1, 2)
@@ -149,11 +149,11 @@ class FormFields(QWidget):
             return project_edits.change_structure(project, **{name: value})
 
         shown = value if isinstance(value, str) else "yes" if value else "no"
-        if not self._session.attempt(f"{title(name)} {shown}", edit):
+        if not self._session.attempt(f"{field_title(name)} {shown}", edit):
             self.refresh()
 
     @staticmethod
     def _joint_fields(project: Project) -> set[str]:
         """The fields that belong to some joint, and are shown only with it."""
-        joints = build_of(project).joints
+        joints = solved_structure_of(project).joints
         return {field for j in joints for field in project.structure.joint_fields(j.id)}

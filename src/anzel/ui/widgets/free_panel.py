@@ -18,11 +18,11 @@ from PySide6.QtWidgets import (
 
 from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
-from anzel.core.immutable import title
+from anzel.core.immutable import field_title
 from anzel.project.model import Project
 from anzel.structure.free.outline_shapes import SHAPES, Profile
 from anzel.structure.joints.registry import KINDS, kind_of
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import button, clear, fit_rows, section
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
@@ -103,7 +103,7 @@ class FreePanel(QWidget):
         _fill(self.plates, names, names.index(self._name) if self._name in names else -1)
         self.joint.setVisible(not self._name)
         self.joint.refresh()
-        offers = free_structure_edits.proposals_of(project)
+        offers = free_structure_edits.suggestions_of(project)
         self._ways = [(n, way) for n, offer in enumerate(offers) for way in range(len(offer.ways))]
         _fill(self.offers, [offers[n].words(way) for n, way in self._ways], -1)
         for widget in (self._offers_title, self.offers, self.all):
@@ -155,11 +155,11 @@ class FreePanel(QWidget):
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
         def shown(project: Project) -> str:
             plate = free_structure_edits.plate_of(project, self._name)
-            return plain(getattr(plate.outline if on_outline else plate, field))
+            return plain_number(getattr(plate.outline if on_outline else plate, field))
 
         made = BoundField(
             self._session,
-            _PLACE.get(field, title(field)),
+            _PLACE.get(field, field_title(field)),
             shown,
             lambda project, text: free_structure_edits.type_plate(project, self._name, field, text),
             step=5.0 if field in free_structure_edits.ANGLES else 1.0,
@@ -174,7 +174,7 @@ class FreePanel(QWidget):
 
     def take(self, number: int, way: int = 0) -> None:
         """One of the joints offered is made, in one of its ways."""
-        offers = free_structure_edits.proposals_of(self._session.project)
+        offers = free_structure_edits.suggestions_of(self._session.project)
         if 0 <= number < len(offers):
             chosen = offers[number].ways[way]
             words = f"{chosen.id} {KINDS[kind_of(chosen)].words}"
@@ -216,7 +216,9 @@ class FreePanel(QWidget):
     def set_down(self) -> None:
         """The picked plate on the table."""
         name = self._name
-        self._session.attempt(f"{name} set down", lambda p: free_structure_edits.set_down(p, name))
+        self._session.attempt(
+            f"{name} set down", lambda p: free_structure_edits.put_on_table(p, name)
+        )
 
     def remove(self) -> None:
         """The picked plate out, and its joints."""

@@ -5,13 +5,13 @@ from PySide6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.app.views.cut_preview import CutPicture
+from anzel.app.views.cut_preview import CutPreview
 from anzel.core.findings import ParameterError
-from anzel.cutjob.job_settings import Labels
-from anzel.project.estimate import Estimate, said_time
+from anzel.cutjob.job_settings import LabelStyle
+from anzel.project.estimate import Estimate, format_duration
 from anzel.project.model import Project
 from anzel.ui.views.cut_view import CutView, clock_words
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 from anzel.ui.widgets.wheel_safe import Slider
 
@@ -29,7 +29,7 @@ class JobPanel(QWidget):
     def __init__(self, session: Session, view: CutView) -> None:
         super().__init__()
         self._session, self._view = session, view
-        self._picture: CutPicture | None = None
+        self._picture: CutPreview | None = None
         self._seconds = 0.0
         self._clock = QTimer(self)
         self._clock.setInterval(_TICK_MS)
@@ -43,7 +43,7 @@ class JobPanel(QWidget):
     def _settings(self) -> None:
         self._labels = QButtonGroup(self)
         choices = []
-        for number, labels in enumerate(Labels):
+        for number, labels in enumerate(LabelStyle):
             choice = button(labels.value)
             choice.setCheckable(True)
             choice.clicked.connect(lambda _=False, labels=labels: self._set_labels(labels))
@@ -94,20 +94,20 @@ class JobPanel(QWidget):
             return project_edits.change_job(project, **{field: _typed(text, field)})
 
         def get(project: Project) -> str:
-            return plain(getattr(project.job, field))
+            return plain_number(getattr(project.job, field))
 
         return BoundField(self._session, label, get, put, unit=unit)
 
     def refresh(self) -> None:
         """Show the settings as they are now."""
-        job = self._session.wanted.job
-        self._labels.button(list(Labels).index(job.labels)).setChecked(True)
+        job = self._session.project_with_pending.job
+        self._labels.button(list(LabelStyle).index(job.labels)).setChecked(True)
         for field in self.fields.values():
             field.refresh()
 
-    def show_job(self, picture: CutPicture | None, estimate: Estimate | None) -> None:
+    def show_job(self, picture: CutPreview | None, estimate: Estimate | None) -> None:
         """Another job: from its beginning, standing still."""
-        self._picture = picture if picture is not None and picture.play.moves else None
+        self._picture = picture if picture is not None and picture.playback.moves else None
         self.stop()
         self._seconds = 0.0
         ready = self._picture is not None
@@ -130,7 +130,7 @@ class JobPanel(QWidget):
         if self._clock.isActive():
             self.stop()
         elif self._picture is not None:
-            if self._seconds >= self._picture.play.seconds:
+            if self._seconds >= self._picture.playback.seconds:
                 self._seconds = 0.0
             self._clock.start()
             self._play.setText("Pause")
@@ -139,26 +139,26 @@ class JobPanel(QWidget):
         assert self._picture is not None
         speed = _SPEEDS[self._speeds.checkedId()]
         self._seconds += speed * _TICK_MS / 1000
-        if self._seconds >= self._picture.play.seconds:
-            self._seconds = self._picture.play.seconds
+        if self._seconds >= self._picture.playback.seconds:
+            self._seconds = self._picture.playback.seconds
             self.stop()
         self._show()
 
     def _jump(self, value: int) -> None:
         if self._picture is not None:
-            self._seconds = value / _FINE * self._picture.play.seconds
+            self._seconds = value / _FINE * self._picture.playback.seconds
             self._show()
 
     def _show(self) -> None:
         if self._picture is None:
             self._says.setText("")
             return
-        whole = self._picture.play.seconds
+        whole = self._picture.playback.seconds
         self._slider.setValue(round(self._seconds / whole * _FINE))
         self._says.setText(clock_words(self._picture, self._seconds))
         self._view.show_moment(self._seconds)
 
-    def _set_labels(self, labels: Labels) -> None:
+    def _set_labels(self, labels: LabelStyle) -> None:
         words = f"Names and numbers {labels.value}"
         self._session.attempt(
             words, lambda project: project_edits.change_job(project, labels=labels)
@@ -174,19 +174,19 @@ def _typed(text: str, field: str) -> float | int:
         return int(text)
     except ValueError as error:
         message = f"“{text.strip()}” is not a number of bridges."
-        raise ParameterError(message, mend="Type digits.", field=field) from error
+        raise ParameterError(message, hint="Type digits.", field=field) from error
 
 
 def _times(estimate: Estimate) -> str:
     """Times by kind, and the cost where there is one."""
     times, lengths = estimate.times, estimate.lengths
     lines = [
-        f"{said_time(times.whole)} in all",
-        f"cutting {lengths.cut / 1000:.2f} m: {said_time(times.cutting)}",
-        f"scoring {lengths.scored / 1000:.2f} m: {said_time(times.scoring)}",
-        f"engraving {lengths.engraved / 1000:.2f} m: {said_time(times.engraving)}",
-        f"on the way {lengths.travel / 1000:.2f} m: {said_time(times.travel)}",
-        f"getting through {lengths.pierces} times: {said_time(times.piercing)}",
+        f"{format_duration(times.whole)} in all",
+        f"cutting {lengths.cut / 1000:.2f} m: {format_duration(times.cutting)}",
+        f"scoring {lengths.scored / 1000:.2f} m: {format_duration(times.scoring)}",
+        f"engraving {lengths.engraved / 1000:.2f} m: {format_duration(times.engraving)}",
+        f"on the way {lengths.travel / 1000:.2f} m: {format_duration(times.travel)}",
+        f"getting through {lengths.pierces} times: {format_duration(times.piercing)}",
     ]
     if estimate.cost:
         lines.append(f"sheets and time cost {estimate.cost:.2f}")

@@ -24,7 +24,9 @@ class JobPieces(QWidget):
         self.rows.setAccessibleName("Pieces in this job")
         self.rows.itemChanged.connect(self._ticked)
         every, none = button("All of them"), button("None of them")
-        every.clicked.connect(lambda: session.attempt("All in this job", layout_edits.all_back))
+        every.clicked.connect(
+            lambda: session.attempt("All in this job", layout_edits.reset_copy_counts)
+        )
         none.clicked.connect(self._none)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -57,7 +59,9 @@ class JobPieces(QWidget):
         pieces = pieces_of(self._session.project)
         count = next((p.count for p in pieces if p.name == name), 1) if wanted else 0
         words = f"{name} {'in' if wanted else 'left out'}"
-        self._session.attempt(words, lambda project: layout_edits.set_amount(project, name, count))
+        self._session.attempt(
+            words, lambda project: layout_edits.set_copy_count(project, name, count)
+        )
 
     def _none(self) -> None:
         self._session.attempt(

@@ -4,11 +4,11 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
-from anzel.core.immutable import title
-from anzel.project.derive import build_of
+from anzel.core.immutable import field_title
+from anzel.project.derive import solved_structure_of
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -45,7 +45,7 @@ class JointFields(QWidget):
         """Show the picked joint, and what is wrong with others."""
         project = self._session.project
         clear(self._troubles)
-        for finding in build_of(project).findings:
+        for finding in solved_structure_of(project).findings:
             if finding.code == "joint":
                 self._add_trouble(finding.where, f"▲ {finding}")
         declared = free_structure_edits.joint_of(project, self._session.joint_id)
@@ -104,7 +104,7 @@ class JointFields(QWidget):
         joint_id, value = self._session.joint_id, self._play.itemData(index)
         words = f"{joint_id} {self._play.itemText(index)}"
         self._session.attempt(
-            words, lambda p: free_structure_edits.change_joint(p, joint_id, play_side=value)
+            words, lambda p: free_structure_edits.change_joint_numbers(p, joint_id, play_side=value)
         )
 
     def key(self) -> None:
@@ -118,7 +118,7 @@ class JointFields(QWidget):
         session = self._session
         return BoundField(
             session,
-            "Fingers" if name == "cells" else title(name),
+            "Fingers" if name == "cells" else field_title(name),
             lambda project: _shown(free_structure_edits.joint_of(project, session.joint_id), name),
             lambda project, text: free_structure_edits.type_joint(
                 project, session.joint_id, name, text
@@ -130,13 +130,13 @@ class JointFields(QWidget):
     def take_out(self, joint_id: str) -> None:
         """A joint out of the structure."""
         self._session.attempt(
-            f"{joint_id} taken out", lambda p: free_structure_edits.take_apart(p, joint_id)
+            f"{joint_id} taken out", lambda p: free_structure_edits.remove_joint(p, joint_id)
         )
 
 
 def _shown(declared: AnyKind | None, name: str) -> str:
     return (
-        plain(free_structure_edits.numbers_of(declared).get(name, 0.0))
+        plain_number(free_structure_edits.numbers_of(declared).get(name, 0.0))
         if declared is not None
         else ""
     )

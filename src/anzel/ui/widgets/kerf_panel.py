@@ -9,15 +9,15 @@ from anzel.core.findings import MakerError
 from anzel.core.units import format_length
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
-from anzel.test_pieces.model import Gauge, GaugeKind
+from anzel.test_pieces.model import TestPiece, TestPieceKind
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
-from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, section
 from anzel.ui.widgets.measure_field import MeasureField
 
 _HEIGHT = 132
-SOURCES = {GaugeKind.STRIPS: KerfSource.STRIPS, GaugeKind.DISC: KerfSource.DISC}
+SOURCES = {TestPieceKind.STRIPS: KerfSource.STRIPS, TestPieceKind.DISC: KerfSource.DISC}
 
 
 class KerfPicture(QWidget):
@@ -27,9 +27,9 @@ class KerfPicture(QWidget):
         super().__init__()
         self.setFixedHeight(_HEIGHT)
         self.setAccessibleName("What to measure where")
-        self._kind = GaugeKind.STRIPS
+        self._kind = TestPieceKind.STRIPS
 
-    def show_kind(self, kind: GaugeKind) -> None:
+    def show_kind(self, kind: TestPieceKind) -> None:
         """Another way to learn it."""
         self._kind = kind
         self.update()
@@ -37,7 +37,7 @@ class KerfPicture(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:
             painter.setPen(QPen(colour("ink"), 1.3))
-            if self._kind is GaugeKind.STRIPS:
+            if self._kind is TestPieceKind.STRIPS:
                 self._strips(painter)
             else:
                 self._disc(painter)
@@ -90,7 +90,7 @@ class KerfPanel(QWidget):
         self.picture = KerfPicture()
         self._typed: dict[str, float] = {}
         self._found: LearntKerf | None = None
-        self._kind, self._gauge = GaugeKind.STRIPS, None
+        self._kind, self._test_piece = TestPieceKind.STRIPS, None
         self.fields = {
             "total": self._field("Together they measure", "total"),
             "measured_outside": self._field("Disc measures", "measured_outside"),
@@ -109,23 +109,23 @@ class KerfPanel(QWidget):
         column.addWidget(section("What the calipers say"))
         for widget in (*self.fields.values(), self.result, self.take):
             column.addWidget(widget)
-        self._set("resolution", plain(Caliper().resolution))
-        self._set("zero_error", plain(Caliper().zero_error))
+        self._set("resolution", plain_number(Caliper().resolution))
+        self._set("zero_error", plain_number(Caliper().zero_error))
 
-    _gauge: Gauge | None
+    _test_piece: TestPiece | None
 
-    def show_gauge(self, gauge: Gauge) -> None:
+    def show_test_piece(self, test_piece: TestPiece) -> None:
         """Show the way to measure a test piece; what was measured of another is cleared."""
-        if self._gauge is None or (gauge.kind, gauge.steps) != (
-            self._gauge.kind,
-            self._gauge.steps,
+        if self._test_piece is None or (test_piece.kind, test_piece.steps) != (
+            self._test_piece.kind,
+            self._test_piece.steps,
         ):
             for field in ("total", "measured_outside", "measured_inside"):
                 self._typed.pop(field, None)
                 self.fields[field].show_value("")
-        self._kind, self._gauge = gauge.kind, gauge
-        self.picture.show_kind(gauge.kind)
-        strips = gauge.kind is GaugeKind.STRIPS
+        self._kind, self._test_piece = test_piece.kind, test_piece
+        self.picture.show_kind(test_piece.kind)
+        strips = test_piece.kind is TestPieceKind.STRIPS
         self.fields["total"].setVisible(strips)
         self.fields["measured_outside"].setVisible(not strips)
         self.fields["measured_inside"].setVisible(not strips)
@@ -139,7 +139,7 @@ class KerfPanel(QWidget):
             self._typed[name] = project_edits.typed_length(text, name)
         else:
             self._typed.pop(name, None)
-        self.fields[name].show_value(plain(self._typed[name]) if name in self._typed else "")
+        self.fields[name].show_value(plain_number(self._typed[name]) if name in self._typed else "")
         self._work_out()
 
     def _work_out(self) -> None:
@@ -163,14 +163,18 @@ class KerfPanel(QWidget):
 
     def _learnt(self) -> LearntKerf | None:
         """The kerf, once everything needed has been typed."""
-        typed, gauge = self._typed, self._gauge
-        if gauge is None:
+        typed, test_piece = self._typed, self._test_piece
+        if test_piece is None:
             return None
         caliper = Caliper(typed.get("resolution", 0.01), typed.get("zero_error", 0.03))
-        if gauge.kind is GaugeKind.STRIPS and "total" in typed:
-            return kerf_from_strips(gauge.today, len(gauge.pieces), typed["total"], caliper)
-        if gauge.kind is GaugeKind.DISC and {"measured_outside", "measured_inside"} <= set(typed):
-            drawn = gauge.today
+        if test_piece.kind is TestPieceKind.STRIPS and "total" in typed:
+            return kerf_from_strips(
+                test_piece.today, len(test_piece.pieces), typed["total"], caliper
+            )
+        if test_piece.kind is TestPieceKind.DISC and {"measured_outside", "measured_inside"} <= set(
+            typed
+        ):
+            drawn = test_piece.today
             sizes = (typed["measured_outside"], typed["measured_inside"])
             return kerf_from_disc(drawn, drawn, *sizes, caliper)
         return None

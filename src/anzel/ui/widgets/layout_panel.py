@@ -10,15 +10,15 @@ from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import Fold, button, quiet, section
 from anzel.ui.widgets.job_pieces import JobPieces
-from anzel.ui.widgets.orientation_settings import LieSettings
-from anzel.ui.widgets.placement_panel import PickedCopy
+from anzel.ui.widgets.orientation_settings import OrientationSettings
+from anzel.ui.widgets.placement_panel import PlacementPanel
 from anzel.ui.widgets.squeeze_bar import SqueezeBar
 
 _MANY = 400
 """Of so many pieces what is left is worked out only when it is to be kept."""
 
 
-class LayPanel(QWidget):
+class LayoutPanel(QWidget):
     """All of it, one below the other."""
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
@@ -29,12 +29,14 @@ class LayPanel(QWidget):
         self.says, self._wrong = quiet(""), quiet("")
         self._wrong.setObjectName("Error")
         self._back = button("Everything back in", "Flat")
-        self._back.clicked.connect(lambda: session.attempt("All back in", layout_edits.all_back))
+        self._back.clicked.connect(
+            lambda: session.attempt("All back in", layout_edits.reset_copy_counts)
+        )
         self._rest = button("It is cut: keep what is left as scraps", "Flat")
         self._rest.clicked.connect(self._keep_remains)
         self.squeezing = SqueezeBar(session, jobs)
-        self.copy = PickedCopy(session)
-        self.lie = LieSettings(session)
+        self.copy = PlacementPanel(session)
+        self.lie = OrientationSettings(session)
         how = Fold("How pieces may lie", is_open=True)
         how.add(self.lie)
         self.pieces = JobPieces(session)
@@ -52,7 +54,7 @@ class LayPanel(QWidget):
         """Show how things lie now; None while that is worked out."""
         self.lie.refresh()
         self.pieces.refresh()
-        left = sum(1 for each in project.sheets.amounts if not each.count)
+        left = sum(1 for each in project.sheets.copy_counts if not each.count)
         self._which.rename(f"Pieces in this job: {left} left out" if left else "Pieces in this job")
         if layouts is None:
             self.says.setText("Laying …")
@@ -63,7 +65,7 @@ class LayPanel(QWidget):
         findings = [str(finding) for finding in (*laid, *left_out_of(project))]
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
-        self._back.setVisible(bool(project.sheets.amounts))
+        self._back.setVisible(bool(project.sheets.copy_counts))
         if layouts == self._shown:  # the same ones: what is left takes a while to work out
             return
         self._shown = layouts
@@ -75,15 +77,15 @@ class LayPanel(QWidget):
         plans = self._plans
         self._session.attempt(
             "Left over, kept as scraps",
-            lambda project: layout_edits.keep_all_remains(project, plans),
+            lambda project: layout_edits.keep_all_remnants(project, plans),
         )
 
 
 def _worth_keeping(project: Project, plans: list[SheetPlan]) -> str:
     """What will be left of the sheets that is worth keeping, as words."""
-    if sum(len(plan.laid) for plan in plans) > _MANY:
+    if sum(len(plan.placed) for plan in plans) > _MANY:
         return "what is"
-    left = [polygon for plan in plans for polygon in layout_edits.remains_of(project, plan)]
+    left = [polygon for plan in plans for polygon in layout_edits.remnants_of(project, plan)]
     area = sum(polygon.area for polygon in left) / 1e6
     parts = "1 part" if len(left) == 1 else f"{len(left)} parts"
     return f"the {parts} ({area:.3f} m²)" if left else ""
@@ -94,10 +96,10 @@ def _words(project: Project, layout: Layout) -> str:
     name = project.stock(layout.stock_id).name
     if not layout.plans:
         return f"{name}: nothing in this job."
-    pieces = sum(len(plan.laid) for plan in layout.plans)
+    pieces = sum(len(plan.placed) for plan in layout.plans)
     sheets = len(layout.plans)
     area = sum(float(plan.polygon.area) for plan in layout.plans)
-    used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.laid) / area
+    used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.placed) / area
     return (
         f"{name}: {pieces} piece{'s' * (pieces != 1)} on {sheets} sheet{'s' * (sheets != 1)}, "
         f"{used:.0%} used; by area alone it takes {layout.bound}."

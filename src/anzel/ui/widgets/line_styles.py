@@ -15,7 +15,7 @@ from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.cutjob.operations import Operation
-from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.measure_field import MeasureEdit
 from anzel.ui.widgets.wheel_safe import Choice
@@ -23,7 +23,7 @@ from anzel.ui.widgets.wheel_safe import Choice
 _TITLES = ("line", "width", "layer")
 
 
-class PenRows(QWidget):
+class LineStyleRows(QWidget):
     """A row for each operation, bound to the session."""
 
     def __init__(self, session: Session) -> None:
@@ -74,7 +74,7 @@ class PenRows(QWidget):
 
     def refresh(self) -> None:
         """Show the pens as they are now."""
-        project = self._session.wanted
+        project = self._session.project_with_pending
         self._error.hide()
         self._sets.clear()
         for pens in project.pen_presets:
@@ -85,7 +85,7 @@ class PenRows(QWidget):
             pen = project.pens.pen(operation)
             self._colours[operation].setStyleSheet(f"border-bottom: 5px solid {pen.colour};")
             self._colours[operation].setToolTip(f"{operation.value}: {pen.colour}")
-            self._widths[operation].setText(plain(pen.width))
+            self._widths[operation].setText(plain_number(pen.width))
             self._layers[operation].setText(project.pens.layer(operation))
 
     def set_colour(self, operation: Operation, colour: str) -> None:
@@ -102,7 +102,7 @@ class PenRows(QWidget):
             self.set_colour(operation, picked.name())
 
     def _change(self, operation: Operation, field: str, text: str) -> None:
-        pens = self._session.wanted.pens
+        pens = self._session.project_with_pending.pens
         try:
             if field == "width":
                 value: object = project_edits.typed_length(text, field)
@@ -112,7 +112,7 @@ class PenRows(QWidget):
                 unchanged = value == pens.layer(operation)
             if not unchanged:
                 project = project_edits.change_pen(
-                    self._session.wanted, operation, **{field: value}
+                    self._session.project_with_pending, operation, **{field: value}
                 )
                 self._session.change(f"{field.capitalize()} of {operation.value}", project)
         except MakerError as error:

@@ -10,7 +10,7 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
-from anzel.core.error_boundary import guarded
+from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 
 Try = Callable[[str], None]
@@ -123,7 +123,7 @@ class MeasureField(QWidget):
             self._say("")
             return
         try:
-            with guarded(f"it took “{text}”"):
+            with error_boundary(f"it took “{text}”"):
                 self._attempt(text)
         except MakerError as error:
             self._say(str(error))

@@ -4,15 +4,15 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
-from anzel.layout.sheet_settings import Turns
+from anzel.layout.sheet_settings import TurnSteps
 from anzel.materials.material import Faces, Grain
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import BoundField, plain
+from anzel.ui.widgets.bound_field import BoundField, plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.wheel_safe import Choice
 
 
-class LieSettings(QWidget):
+class OrientationSettings(QWidget):
     """Bound to the project's sheet settings."""
 
     def __init__(self, session: Session) -> None:
@@ -24,7 +24,7 @@ class LieSettings(QWidget):
         }
         self._turns = Choice()
         self._turns.setAccessibleName("Turns allowed")
-        for turns in Turns:
+        for turns in TurnSteps:
             self._turns.addItem(f"Turns: {turns.value}", turns)
         self._turns.activated.connect(self._choose_turns)
         self._grain = QCheckBox("Long sides with the grain")
@@ -33,7 +33,9 @@ class LieSettings(QWidget):
         self._over.clicked.connect(lambda on: self._set("Turning over", turn_over=on))
         again, hold = button("Lay all again"), button("Pin all")
         again.setToolTip("Lets every pin go and lays everything anew")
-        again.clicked.connect(lambda: session.attempt("Laid again", layout_edits.lay_again))
+        again.clicked.connect(
+            lambda: session.attempt("Laid again", layout_edits.release_placements)
+        )
         hold.clicked.connect(lambda: session.attempt("All pinned", _pin_all))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -44,7 +46,7 @@ class LieSettings(QWidget):
 
     def refresh(self) -> None:
         """Show the settings as they are now."""
-        project = self._session.wanted
+        project = self._session.project_with_pending
         for field in self.fields.values():
             field.refresh()
         self._turns.setCurrentIndex(self._turns.findData(project.sheets.turns))
@@ -61,11 +63,11 @@ class LieSettings(QWidget):
             )
 
         return BoundField(
-            self._session, label, lambda project: plain(getattr(project.sheets, field)), put
+            self._session, label, lambda project: plain_number(getattr(project.sheets, field)), put
         )
 
     def _choose_turns(self, index: int) -> None:
-        turns = Turns(self._turns.itemData(index))
+        turns = TurnSteps(self._turns.itemData(index))
         self._set(f"Turns: {turns.value}", turns=turns)
 
     def _set(self, label: str, **changes: object) -> None:

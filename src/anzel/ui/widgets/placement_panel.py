@@ -6,16 +6,16 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
-from anzel.app.views.layout_editor import SheetTable
+from anzel.app.views.layout_editor import LayoutEditor
 from anzel.core.findings import ParameterError
-from anzel.layout.layout import Laid
-from anzel.ui.widgets.bound_field import plain
+from anzel.layout.layout import PlacedPiece
+from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice
 
 
-class PickedCopy(QWidget):
+class PlacementPanel(QWidget):
     """Fields for one copy; `put` says where it shall lie."""
 
     put = Signal(object)
@@ -24,7 +24,7 @@ class PickedCopy(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._table = SheetTable((), 1.0, 1.0)
+        self._table = LayoutEditor((), 1.0, 1.0)
         self._where: tuple[int, int] | None = None
         self._title = section("Picked piece")
         self._says = quiet("Click a piece to place it by number; drag it to move it.")
@@ -50,11 +50,11 @@ class PickedCopy(QWidget):
         return (self._x, self._y, self._turn, self._many)
 
     @property
-    def laid(self) -> Laid | None:
+    def laid(self) -> PlacedPiece | None:
         """The picked copy."""
         return None if self._where is None else self._table.laid(self._where)
 
-    def show_copy(self, table: SheetTable, where: tuple[int, int] | None) -> None:
+    def show_copy(self, table: LayoutEditor, where: tuple[int, int] | None) -> None:
         """Show a copy, or that none is picked."""
         self._table, self._where = table, where
         laid = self.laid
@@ -65,9 +65,9 @@ class PickedCopy(QWidget):
         if laid is None or where is None:
             return
         x, y, _, _ = laid.region.bounds
-        self._x.show_value(plain(x))
-        self._y.show_value(plain(y))
-        self._turn.show_value(plain(laid.turn))
+        self._x.show_value(plain_number(x))
+        self._y.show_value(plain_number(y))
+        self._turn.show_value(plain_number(laid.turn))
         count = self._session.project.sheets.count_of(laid.piece.name, laid.piece.count)
         self._many.show_value(str(count))
         self._pin.setText("Let go" if laid.pinned else "Pin here")
@@ -79,7 +79,7 @@ class PickedCopy(QWidget):
         for number, spread in enumerate(self._table.sheets):
             plan = spread.plan
             if plan.stock_id == own:
-                words = plan.room if plan.is_scrap else f"sheet {plan.number}"
+                words = plan.container if plan.is_scrap else f"sheet {plan.number}"
                 self._sheet.addItem(f"On {words}", number)
         self._sheet.setCurrentIndex(self._sheet.findData(where[0]))
         self._sheet.setEnabled(self._sheet.count() > 1)
@@ -87,10 +87,12 @@ class PickedCopy(QWidget):
     def leave_out(self) -> None:
         """One copy fewer in this job."""
         if (laid := self.laid) is not None:
-            now = self._session.wanted.sheets.count_of(laid.piece.name, laid.piece.count)
+            now = self._session.project_with_pending.sheets.count_of(
+                laid.piece.name, laid.piece.count
+            )
             self._session.attempt(
                 f"{laid.piece.name} left out",
-                lambda p: layout_edits.set_amount(p, laid.piece.name, max(now - 1, 0)),
+                lambda p: layout_edits.set_copy_count(p, laid.piece.name, max(now - 1, 0)),
             )
 
     def _set_amount(self, text: str) -> None:
@@ -101,7 +103,9 @@ class PickedCopy(QWidget):
             count = int(text)
         except ValueError as error:
             raise ParameterError(f"“{text}” is not a number of pieces.", field="count") from error
-        project = layout_edits.set_amount(self._session.wanted, laid.piece.name, count)
+        project = layout_edits.set_copy_count(
+            self._session.project_with_pending, laid.piece.name, count
+        )
         self._session.change(f"{laid.piece.name}: {count} in this job", project)
 
     def _move(self, text: str, axis: int) -> None:
@@ -110,19 +114,19 @@ class PickedCopy(QWidget):
         wanted = project_edits.typed_length(text, "place")
         way = wanted - self.laid.region.bounds[axis]
         shift = (way, 0.0) if axis == 0 else (0.0, way)
-        self.put.emit(self._table.held(self._where, *shift).place)
+        self.put.emit(self._table.drag_preview(self._where, *shift).place)
 
     def _turn_to(self, text: str) -> None:
         if self._where is None or self.laid is None:
             return
         turn = project_edits.typed_number(text, "turn") - self.laid.turn
-        self.put.emit(self._table.held(self._where, 0.0, 0.0, turn).place)
+        self.put.emit(self._table.drag_preview(self._where, 0.0, 0.0, turn).place)
 
     def _send(self, index: int) -> None:
         if self._where is not None:
             target = int(self._sheet.itemData(index))
             if target != self._where[0]:
-                self.put.emit(self._table.sent(self._where, target).place)
+                self.put.emit(self._table.sent_to_sheet(self._where, target).place)
 
     def _toggle_pin(self) -> None:
         if self._where is None or self.laid is None:
@@ -130,4 +134,4 @@ class PickedCopy(QWidget):
         if self.laid.pinned:
             self.unpin_wanted.emit()
         else:
-            self.put.emit(self._table.held(self._where, 0.0, 0.0).place)
+            self.put.emit(self._table.drag_preview(self._where, 0.0, 0.0).place)

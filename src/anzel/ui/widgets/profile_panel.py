@@ -81,4 +81,4 @@ class ProfilePanel(QWidget):
     def _drop(self) -> None:
         which = self._which
         words = f"No own {profile_curve_edits.WHICH[which]}"
-        self._session.attempt(words, lambda p: profile_curve_edits.drop_curve(p, which))
+        self._session.attempt(words, lambda p: profile_curve_edits.remove_curve(p, which))

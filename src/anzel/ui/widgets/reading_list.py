@@ -42,7 +42,7 @@ class ReadingList(QListWidget):
         self.blockSignals(True)
         self.clear()
         self._counting = len(stock.readings)
-        doubtful = {each.index: each.why for each in stock.doubtful}
+        doubtful = {each.index: each.why for each in stock.suspect_readings}
         for index, reading in enumerate(stock.readings):
             item = QListWidgetItem(_figures(reading))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)

@@ -8,7 +8,7 @@ from anzel.app.session import Changed, Session
 from anzel.app.views.step_status import warnings_of
 from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
-from anzel.project.derive import build_of, sheets_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 
 _NOTHING = 0.001
@@ -44,15 +44,17 @@ class RippleBar(QStatusBar):
         self.addWidget(self.says, 1)
         self.addPermanentWidget(self._findings)
         self.addPermanentWidget(self.proof)
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self._changed(Changed.PROJECT)
 
     def _changed(self, changed: Changed) -> None:
-        self.says.setText(self._session.said or "Change a reading or a size and see what it moves.")
-        self.says.setToolTip(self._session.said)
+        self.says.setText(
+            self._session.status or "Change a reading or a size and see what it moves."
+        )
+        self.says.setToolTip(self._session.status)
         if changed is Changed.PROJECT:
             self._soon.start()
-        if changed is Changed.LAID:
+        if changed is Changed.LAYOUT:
             self._count()
 
     @property
@@ -66,7 +68,7 @@ class RippleBar(QStatusBar):
         self._count()
         self._job.start(
             lambda progress: collisions(
-                build_of(project), sheets_of(project), _NOTHING, progress.say
+                solved_structure_of(project), fit_context_of(project), _NOTHING, progress.report
             ),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
@@ -83,7 +85,7 @@ class RippleBar(QStatusBar):
             return
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None:
-            joints = len(build_of(project).joints)
+            joints = len(solved_structure_of(project).joints)
             said = f"{_all_joints(joints)} together" if joints else "no piece overlaps another"
             self.proof.setText(f"✓ {said}  ")
         elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):

@@ -79,11 +79,11 @@ class ScrapList(QWidget):
         try:
             width, by, height = text.lower().partition("x")
             if not by:
-                raise ParameterError(f"“{text}” is no size.", mend="Type WIDTH x HEIGHT.")
+                raise ParameterError(f"“{text}” is no size.", hint="Type WIDTH x HEIGHT.")
             sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]
             self._add(shapely.box(0, 0, *sides))
         except MakerError as error:
-            self._session.say(f"▲ {error}")
+            self._session.set_status(f"▲ {error}")
 
     def add_drawn(self, path: Path) -> None:
         """A scrap of the largest outline of a drawing, or say why not."""
@@ -93,7 +93,7 @@ class ScrapList(QWidget):
             shapes = [piece.region.shape for piece in read_cut_file(path).pieces]
             self._add(max(shapes, key=lambda shape: shape.area))
         except MakerError as error:
-            self._session.say(f"▲ {error}")
+            self._session.set_status(f"▲ {error}")
 
     def _add(self, polygon: shapely.Polygon) -> None:
         stock_id = self._session.stock_id

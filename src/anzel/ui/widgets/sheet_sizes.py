@@ -8,7 +8,7 @@ from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import plain
+from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, clear
 from anzel.ui.widgets.measure_field import MeasureEdit
 
@@ -49,8 +49,9 @@ class SheetSizes(QWidget):
             self._grid.addWidget(label, 0, column)
         for row, size in enumerate(stock.sheets):
             count = "plenty" if size.count is None else str(size.count)
-            texts = {"width": plain(size.width), "height": plain(size.height), "count": count,
-                     "price": plain(size.price)}  # fmt: skip
+            texts = {"width": plain_number(size.width), "height": plain_number(size.height),
+            "count": count,
+                     "price": plain_number(size.price)}  # fmt: skip
             for column, (field, text) in enumerate(texts.items()):
                 self._grid.addWidget(self._edit(row, field, text), row + 1, column)
             remove = button("−", "Flat")
@@ -88,7 +89,7 @@ class SheetSizes(QWidget):
     def _try(self, label: str, edit: Callable[[Project, str], Project]) -> None:
         session = self._session
         try:
-            session.change(label, edit(session.wanted, session.stock_id))
+            session.change(label, edit(session.project_with_pending, session.stock_id))
             self._error.hide()
         except MakerError as error:
             self._error.setText(f"▲ {error}")
@@ -102,6 +103,6 @@ def _count(text: str) -> int | None:
         return int(text)
     except ValueError as error:
         raise ParameterError(
-            f"“{text.strip()}” is not a number of sheets.", mend="Type digits, or plenty.",
+            f"“{text.strip()}” is not a number of sheets.", hint="Type digits, or plenty.",
             field="count",
         ) from error  # fmt: skip

@@ -7,7 +7,7 @@ from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from anzel.core.units import format_length
-from anzel.refit.thickness_estimation import Evidence
+from anzel.refit.thickness_estimation import ThicknessEvidence
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import paint_focus
@@ -28,11 +28,11 @@ class SizeChart(QWidget):
         self.setAccessibleName("Sizes that recur")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self._sizes: Sequence[Evidence] = ()
+        self._sizes: Sequence[ThicknessEvidence] = ()
         self._chosen: Sequence[float] = ()
         self._at = 0
 
-    def show_sizes(self, sizes: Sequence[Evidence], chosen: Sequence[float]) -> None:
+    def show_sizes(self, sizes: Sequence[ThicknessEvidence], chosen: Sequence[float]) -> None:
         """Show sizes, smallest first, and which of them the drawing was made for."""
         self._sizes, self._chosen = sizes, chosen
         self.setAccessibleDescription("; ".join(f"{e.value:.2f} mm: {e}" for e in sizes))

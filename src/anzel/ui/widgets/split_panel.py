@@ -3,7 +3,7 @@
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.edits import drawing_edits
-from anzel.app.edits.drawing_edits import Shown
+from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.session import Session
 from anzel.core.units import format_length
 from anzel.refit.split import SeamStyle
@@ -15,13 +15,13 @@ from anzel.ui.widgets.wheel_safe import Choice
 _ABOUT = {SeamStyle.STEPPED: "stepped seam", SeamStyle.KEYED: "straight seam with keys"}
 
 
-class FoundSplit(Fold):
+class SplitPanel(Fold):
     """Which piece, how its halves hold, and where; shut while every piece fits the bed."""
 
     def __init__(self, session: Session) -> None:
         super().__init__("Split a long piece")
         self._session = session
-        self._each: Shown | None = None
+        self._each: DrawingView | None = None
         self.piece, self.hold = Choice(), Choice()
         self.piece.setAccessibleName("Piece to split")
         self.piece.activated.connect(lambda _at: self._show_seam())
@@ -38,10 +38,10 @@ class FoundSplit(Fold):
         self.says = quiet("")
         self.add(self.piece, self.hold, self.share, row, self.says)
 
-    def show_drawing(self, each: Shown) -> None:
+    def show_drawing(self, each: DrawingView) -> None:
         """Show the pieces of a drawing; the longest is offered."""
         bed = self._session.project.cutter
-        sizes = [region.size for region in each.pieces]
+        sizes = [region.size for region in each.piece_numbers]
         longest = max(range(len(sizes)), key=lambda at: max(sizes[at]), default=0)
         chosen = self.piece.currentIndex() if self._is_same(each) else longest
         self._each = each
@@ -54,7 +54,7 @@ class FoundSplit(Fold):
         self.piece.setCurrentIndex(max(chosen, 0))
         self._show_seam()
 
-    def _is_same(self, each: Shown) -> bool:
+    def _is_same(self, each: DrawingView) -> bool:
         return self._each is not None and self._each.name == each.name
 
     def _seam(self) -> Seam | None:
@@ -80,7 +80,7 @@ class FoundSplit(Fold):
         share = drawing_edits.typed_share(text)
         name, number = self._each.name, self.piece.currentIndex() + 1
         seam = Seam(piece=number, style=self.hold.currentData(), share=share)
-        project = drawing_edits.split_piece(self._session.wanted, name, number, seam)
+        project = drawing_edits.split_piece(self._session.project_with_pending, name, number, seam)
         self._session.change(f"Piece {number} split", project)
 
     def _undo(self) -> None:

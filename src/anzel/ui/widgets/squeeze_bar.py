@@ -58,7 +58,7 @@ class SqueezeBar(QWidget):
 
         def work(progress: Progress) -> Project:
             return layout_edits.squeeze_all(
-                project, seconds, said=progress.say,
+                project, seconds, said=progress.report,
                 stopped=lambda: self._enough.is_set() or progress.is_cancelled,
             )  # fmt: skip
 
@@ -75,14 +75,14 @@ class SqueezeBar(QWidget):
         self._bar.setValue(min(round((monotonic() - self._started) / self._seconds * 100), 100))
 
     def _arrived(self, before: Project, found: Project) -> None:
-        if self._session.wanted is not before:
-            self._session.say("▲ The project changed meanwhile; squeeze it again.")
+        if self._session.project_with_pending is not before:
+            self._session.set_status("▲ The project changed meanwhile; squeeze it again.")
         else:
             self._session.attempt("Squeezed", lambda project: found)
         self._over()
 
     def _failed(self, error: MakerError) -> None:
-        self._session.say(f"▲ {error}")
+        self._session.set_status(f"▲ {error}")
         self._over()
 
     def _over(self) -> None:

@@ -20,7 +20,7 @@ from anzel.core.units import format_length
 from anzel.materials.cutter import Kerf, KerfSource
 from anzel.materials.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.materials.stock import Stock
-from anzel.project.derive import today_of
+from anzel.project.derive import todays_slot
 from anzel.project.model import Project
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
@@ -106,7 +106,7 @@ class StockStrip(QFrame):
         row.addWidget(self._fit_chooser())
         row.addSpacing(14)
         row.addWidget(self._kerf_chooser())
-        session.listen(self._changed)
+        session.subscribe(self._changed)
         self._refresh()
 
     def _fit_chooser(self) -> QWidget:
@@ -154,14 +154,14 @@ class StockStrip(QFrame):
             self._refresh()
 
     def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.PICK):
+        if changed in (Changed.PROJECT, Changed.SELECTION):
             self._refresh()
 
     def _refresh(self) -> None:
         clear(self._cards)
         project = self._session.project
         for stock in project.stocks_in_use:
-            card = StockCard(stock, today_of(project, stock.id).drawn, project.kerf_in(stock.id))
+            card = StockCard(stock, todays_slot(project, stock.id).drawn, project.kerf_in(stock.id))
             card.setChecked(stock.id == self._session.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)

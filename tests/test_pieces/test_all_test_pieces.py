@@ -8,37 +8,39 @@ from tests.common import assert_sound
 
 from anzel.core.findings import ParameterError
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.structure.model import Sheet
-from anzel.test_pieces.model import GaugeKind, GaugeSettings, Request
-from anzel.test_pieces.registry import FELT, GAUGES, LEAST_STEPS, make_gauge
+from anzel.structure.model import SheetSpec
+from anzel.test_pieces.model import TestPieceKind, TestPieceRequest, TestPieceSettings
+from anzel.test_pieces.registry import FELT, LEAST_STEPS, TEST_PIECES, make_test_piece
 from anzel.test_pieces.shapes import notched_square
 
-SHEET = Sheet("ply", 2.94, 0.16)
+SHEET = SheetSpec("ply", 2.94, 0.16)
 RULE = FitRule(0.05, 0.16, KerfAt.DRAWING)
 
 
 def made(kind, sheet=SHEET, rule=RULE, *, inches=False, **wanted):
-    """A gauge for the demo's thin sheet."""
-    return make_gauge(Request(GaugeSettings(kind=kind, **wanted), sheet, rule, inches))
+    """A test piece for the demo's thin sheet."""
+    return make_test_piece(
+        TestPieceRequest(TestPieceSettings(kind=kind, **wanted), sheet, rule, inches)
+    )
 
 
 @given(
-    kind=st.sampled_from(GaugeKind), measured=st.floats(0.8, 12), kerf=st.floats(0.05, 0.45),
+    kind=st.sampled_from(TestPieceKind), measured=st.floats(0.8, 12), kerf=st.floats(0.05, 0.45),
     clearance=st.floats(-0.2, 0.3), kerf_at=st.sampled_from(KerfAt), inches=st.booleans(),
 )  # fmt: skip
 @settings(max_examples=40)
-def test_any_gauge_is_sound_and_its_labels_survive(
+def test_any_test_piece_is_sound_and_its_labels_survive(
     kind, measured, kerf, clearance, kerf_at, inches
 ):
     rule = FitRule(clearance, kerf, kerf_at)
-    gauge = made(kind, Sheet("ply", measured, kerf), rule, inches=inches)
-    for piece in gauge.pieces:
+    test_piece = made(kind, SheetSpec("ply", measured, kerf), rule, inches=inches)
+    for piece in test_piece.pieces:
         assert_sound(piece.region)
         for stroke in piece.engraved:
             assert piece.region.shape.buffer(-0.3).contains(shapely.LineString(stroke))
-    assert gauge.cut_length > 50
-    assert gauge.engraved_length > 0
-    ids = [step.id for step in gauge.steps]
+    assert test_piece.cut_length > 50
+    assert test_piece.engraved_length > 0
+    ids = [step.id for step in test_piece.steps]
     assert len(set(ids)) == len(ids)
 
 
@@ -51,42 +53,42 @@ def test_every_steps_clearance_follows_from_its_engraved_number(
     kind, measured, kerf, clearance, kerf_at
 ):
     """Opening less what goes in, as produced; the step for today's number has the clearance."""
-    gauge = made(kind, Sheet("ply", measured, kerf), FitRule(clearance, kerf, kerf_at))
-    for step in gauge.steps:
-        assert step.clearance == pytest.approx(gauge.scale.clearance(step.value), abs=1e-9)
-        assert gauge.scale.drawn(step.clearance) == pytest.approx(step.value, abs=1e-9)
-    assert gauge.scale.clearance(gauge.today) == pytest.approx(clearance, abs=1e-9)
+    test_piece = made(kind, SheetSpec("ply", measured, kerf), FitRule(clearance, kerf, kerf_at))
+    for step in test_piece.steps:
+        assert step.clearance == pytest.approx(test_piece.scale.clearance(step.value), abs=1e-9)
+        assert test_piece.scale.drawn(step.clearance) == pytest.approx(step.value, abs=1e-9)
+    assert test_piece.scale.clearance(test_piece.today) == pytest.approx(clearance, abs=1e-9)
 
 
-@pytest.mark.parametrize("kind", GaugeKind)
+@pytest.mark.parametrize("kind", TestPieceKind)
 def test_every_feature_carries_its_number_as_often_as_it_is_needed(kind):
     """A number beside each opening, and on each loose part that belongs to one."""
-    gauge = made(kind)
-    labelled = [piece for piece in gauge.pieces if piece.engraved]
-    assert len(labelled) >= (1 if kind is GaugeKind.COMB else 2)
+    test_piece = made(kind)
+    labelled = [piece for piece in test_piece.pieces if piece.engraved]
+    assert len(labelled) >= (1 if kind is TestPieceKind.COMB else 2)
     assert all(step.label == f"{step.value:.3f}".rstrip("0") or step.label == f"{step.value:.2f}"
-               for step in gauge.steps)  # fmt: skip
+               for step in test_piece.steps)  # fmt: skip
 
 
-@pytest.mark.parametrize("kind", [GaugeKind.WINDOWS, GaugeKind.MORTISE])
+@pytest.mark.parametrize("kind", [TestPieceKind.WINDOWS, TestPieceKind.MORTISE])
 def test_holes_are_cut_as_long_as_engraved(kind):
-    gauge = made(kind, start=16.0, step=0.1, count=4)
-    holes = gauge.pieces[0].region.holes
+    test_piece = made(kind, start=16.0, step=0.1, count=4)
+    holes = test_piece.pieces[0].region.holes
     lengths = sorted(hole.bounds[2] - hole.bounds[0] for hole in holes)
     assert lengths == pytest.approx([16.0, 16.1, 16.2, 16.3])
 
 
 def test_a_plug_comes_out_as_wanted_and_its_windows_with_the_clearance():
     """On the line: plug drawn 16 + k, window 16 + c - k; apart by c once both are cut."""
-    gauge = made(GaugeKind.WINDOWS)
-    left, _, right, _ = gauge.pieces[1].region.bounds
+    test_piece = made(TestPieceKind.WINDOWS)
+    left, _, right, _ = test_piece.pieces[1].region.bounds
     assert right - left == pytest.approx(16.16)
-    assert gauge.today == pytest.approx(15.89)
+    assert test_piece.today == pytest.approx(15.89)
 
 
 def test_the_mortises_take_the_sheet_and_the_tab_is_as_high_as_it_is_thick():
-    gauge = made(GaugeKind.MORTISE)
-    plate, tab = gauge.pieces
+    test_piece = made(TestPieceKind.MORTISE)
+    plate, tab = test_piece.pieces
     assert plate.features[0].width.drawn == pytest.approx(2.83)
     assert tab.region.bounds[3] - 24 == pytest.approx(2.94)
 
@@ -102,14 +104,14 @@ def test_inserts_stand_off_their_pocket_by_the_offset_all_round():
 
 def test_handbook_rule_of_inlays():
     """Handbook, 3: to leave gap g per side offset the insert outward by k - g."""
-    gauge = made(GaugeKind.INLAY)
-    assert gauge.today == pytest.approx(0.16 - 0.025)
-    assert gauge.scale.drawn(0.0) == pytest.approx(0.16)
+    test_piece = made(TestPieceKind.INLAY)
+    assert test_piece.today == pytest.approx(0.16 - 0.025)
+    assert test_piece.scale.drawn(0.0) == pytest.approx(0.16)
 
 
 def test_handbook_rule_of_finger_corners():
     """Handbook, 3: on-line, drawn finger L/n + k - c/2, drawn gap L/n - k + c/2."""
-    (step,) = made(GaugeKind.FINGERS).steps
+    (step,) = made(TestPieceKind.FINGERS).steps
     assert step.inserted.drawn == pytest.approx(12 + 0.16 - 0.025)
     assert step.opening.drawn == pytest.approx(12 - 0.16 + 0.025)
 
@@ -119,17 +121,20 @@ def test_handbook_rule_of_finger_corners():
 def test_the_halves_of_a_corner_interlock_with_their_clearance(kerf, clearance):
     """Both halves laid over one another, each eroded by half the kerf: all gaps are c/2 wide."""
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
-    gauge = made(GaugeKind.FINGERS, Sheet("ply", 3.0, kerf), rule)
+    test_piece = made(TestPieceKind.FINGERS, SheetSpec("ply", 3.0, kerf), rule)
     one, other = (
-        piece.region.shape.buffer(-kerf / 2, join_style="mitre") for piece in gauge.pieces
+        piece.region.shape.buffer(-kerf / 2, join_style="mitre") for piece in test_piece.pieces
     )
     row = shapely.LineString([(-5, 23.5), (65, 23.5)])
     together = row.intersection(one).length + row.intersection(other).length
-    assert together == pytest.approx(60 - kerf - 4 * gauge.steps[0].value / 2, abs=1e-6)
+    assert together == pytest.approx(60 - kerf - 4 * test_piece.steps[0].value / 2, abs=1e-6)
 
 
 def test_strips_and_discs_are_drawn_as_engraved():
-    strips, disc = made(GaugeKind.STRIPS, start=20.0, count=10), made(GaugeKind.DISC, start=25.0)
+    strips, disc = (
+        made(TestPieceKind.STRIPS, start=20.0, count=10),
+        made(TestPieceKind.DISC, start=25.0),
+    )
     assert [piece.region.size[0] for piece in strips.pieces] == pytest.approx([20.0] * 10)
     assert disc.pieces[0].region.outer.is_circle
     assert disc.pieces[0].region.size == pytest.approx((25.0, 25.0))
@@ -138,10 +143,10 @@ def test_strips_and_discs_are_drawn_as_engraved():
 
 
 def test_several_discs_and_corners_are_made_and_told_apart():
-    assert [p.name for p in made(GaugeKind.DISC, count=2).pieces] == [
+    assert [p.name for p in made(TestPieceKind.DISC, count=2).pieces] == [
         "Disc 1", "Hole 1", "Disc 2", "Hole 2",
     ]  # fmt: skip
-    corners = made(GaugeKind.FINGERS, start=0.0, step=0.1, count=3)
+    corners = made(TestPieceKind.FINGERS, start=0.0, step=0.1, count=3)
     assert [step.value for step in corners.steps] == pytest.approx([0.0, 0.1, 0.2])
     assert len({piece.name for piece in corners.pieces}) == 6
 
@@ -155,8 +160,8 @@ def test_too_few_steps_are_refused_with_the_least(kind):
 
 @pytest.mark.parametrize(
     ("kind", "wanted"),
-    [(GaugeKind.STRIPS, {"start": -1}), (GaugeKind.WINDOWS, {"start": -1}),
-     (GaugeKind.DISC, {"start": -5}), (GaugeKind.FINGERS, {"start": 20})],
+    [(TestPieceKind.STRIPS, {"start": -1}), (TestPieceKind.WINDOWS, {"start": -1}),
+     (TestPieceKind.DISC, {"start": -5}), (TestPieceKind.FINGERS, {"start": 20})],
 )  # fmt: skip
 def test_sizes_that_cannot_be_are_refused_at_the_start(kind, wanted):
     with pytest.raises(ParameterError) as caught:
@@ -165,6 +170,6 @@ def test_sizes_that_cannot_be_are_refused_at_the_start(kind, wanted):
 
 
 def test_every_kind_says_what_it_tells_and_what_to_do():
-    for kind in GaugeKind:
-        known = GAUGES[kind]
+    for kind in TestPieceKind:
+        known = TEST_PIECES[kind]
         assert all((known.title, known.tells, known.how, known.number))
