@@ -48,7 +48,7 @@ def ran(work):
 
 def test_a_job_gives_its_result_and_says_where_it_is():
     def work(progress):
-        progress.say("half way")
+        progress.report("half way")
         return 42
 
     assert ran(work) == ([42], [], ["half way"])
@@ -60,7 +60,7 @@ def test_a_maker_error_arrives_as_it_is():
 
     results, (error,), _ = ran(work)
     assert results == []
-    assert error.mend == "do"
+    assert error.hint == "do"
 
 
 def test_an_unforeseen_error_is_put_into_words_and_reported(faults_worded):
@@ -68,7 +68,7 @@ def test_an_unforeseen_error_is_put_into_words_and_reported(faults_worded):
     _, (error,), _ = ran(lambda progress: 1 / 0)
     assert "Something went wrong" in str(error)
     (report,) = reports_folder().iterdir()
-    assert str(report) in error.mend
+    assert str(report) in error.hint
     assert "ZeroDivisionError" in report.read_text()
     assert (report.stat().st_mode & 0o777, report.parent.stat().st_mode & 0o777) == (0o600, 0o700)
 
@@ -80,7 +80,7 @@ def test_a_cancelled_job_neither_finishes_nor_fails():
     def work(progress):
         started.set()
         go.wait(5)
-        progress.say("never heard")
+        progress.report("never heard")
         return "never given"
 
     running = jobs.start(work, done=told.append, failed=told.append, said=told.append)

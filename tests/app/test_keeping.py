@@ -128,7 +128,7 @@ def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
     for _ in range(2):
         made.tick()
         settled(made)
-    assert "not kept safe" in session.said
+    assert "not kept safe" in session.status
     made.close()
 
 

@@ -39,7 +39,7 @@ def places_of(layout):
             plan.room, plan.sheet, *(round(v, 6) for v in laid.region.bounds[:2]), laid.turn
         )
         for plan in layout.plans
-        for laid in plan.laid
+        for laid in plan.placed
     }  # fmt: skip
 
 
@@ -105,7 +105,7 @@ def test_a_piece_is_carried_and_sent_to_another_sheet_and_turned(lamp):
     assert (carried.sheet, carried.place.sheet) == (target, there.plan.sheet)
     assert (carried.place.x, carried.place.y) == pytest.approx((left, low))
     sent = table.sent_to_sheet(where, target)
-    assert sent.place.x == pytest.approx(there.puzzle.margin)
+    assert sent.place.x == pytest.approx(there.problem.margin)
     assert places(layout_edits.move(lamp, layout, sent.place))[("Rib 1", 1)][1] == there.plan.sheet
     turned = table.drag_preview(where, 0.0, 0.0, 90.0)
     assert turned.place.turn == (laid.turn + 90) % 360

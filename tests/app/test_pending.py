@@ -51,7 +51,7 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
     assert session.is_working
     assert session.project == project
     assert session.wanted.structure.height == 120
-    assert "working it out" in session.said
+    assert "working it out" in session.status
     gate.set()
     mail.open()
     assert not session.is_working
@@ -81,7 +81,7 @@ def test_undo_drops_what_is_pending(slow, gate, project):
     taller(session, 120)
     session.undo()
     assert not session.is_working
-    assert session.said == "Taken back: Height 120"
+    assert session.status == "Taken back: Height 120"
     gate.set()
     mail.came.wait(1)
     while mail.calls:
@@ -96,7 +96,7 @@ def test_a_pending_change_that_cannot_be_leaves_the_project_as_it_was(slow, gate
     gate.set()
     mail.open()
     assert session.project == project
-    assert "Height 9999 is more than possible" in session.said
+    assert "Height 9999 is more than possible" in session.status
 
 
 def test_saving_waits_for_what_is_pending(slow, gate, tmp_path):

@@ -17,7 +17,7 @@ from anzel.storage.atomic_file import FileError
 def heard(session):
     """The list of what the session tells from now on."""
     told = []
-    session.listen(told.append)
+    session.subscribe(told.append)
     return told
 
 
@@ -25,7 +25,7 @@ def test_a_change_is_told_with_its_ripple(session):
     told = heard(session)
     session.change("Reading 3.02", stock_edits.add_readings(session.project, "birch-3", [3.02]))
     assert told == [Changed.PROJECT]
-    assert session.said == (
+    assert session.status == (
         "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
     )
 
@@ -241,4 +241,4 @@ def test_paths_are_kept(session, tmp_path):
     path = tmp_path / "stand.anzel"
     session.save(path)
     assert isinstance(session.path, Path)
-    assert session.said == "Saved stand.anzel"
+    assert session.status == "Saved stand.anzel"

@@ -107,7 +107,7 @@ def test_an_ellipse_cut_shorter_is_the_same_ellipse(space):
     def change(traces):
         (edges,) = traces
         last = edges[-1]
-        return {0: [*edges[:-1], last.part(0.0, 0.5)]}
+        return {0: [*edges[:-1], last.subsegment(0.0, 0.5)]}
 
     (ellipse,) = written(space, change)
     assert tuple(ellipse.dxf.major_axis)[:2] == (12, 5)

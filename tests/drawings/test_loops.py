@@ -23,7 +23,7 @@ def lines(*points):
 
 
 def said(found):
-    return {mend.what: (len(mend.places), round(mend.largest, 6)) for mend in found.mends}
+    return {mend.what: (len(mend.places), round(mend.largest, 6)) for mend in found.repairs}
 
 
 def test_a_closed_run_needs_no_mending():

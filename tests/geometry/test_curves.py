@@ -4,7 +4,7 @@ from math import cos, hypot, pi, sin, sqrt
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from tests.common import SEGMENTS, assert_close
 
@@ -43,12 +43,12 @@ def test_bounds_hold_the_segment_and_no_more(segment):
 def test_bulge_area_is_what_a_fine_chain_encloses(segment):
     x, y = sampled(segment).T
     shoelace = (np.roll(y, -1) * x - np.roll(x, -1) * y).sum() / 2
-    assert segment.bulge_area == pytest.approx(shoelace, rel=1e-5, abs=1e-6)
+    assert segment.area_over_chord == pytest.approx(shoelace, rel=1e-5, abs=1e-6)
 
 
 @every_segment
 def test_chords_stay_within_the_flatten_tolerance(segment):
-    count = segment.divisions()
+    count = segment.chord_count()
     for step in range(count):
         a, b = (np.array(segment.point_at(t / count)) for t in (step, step + 1))
         inner = np.array([segment.point_at((step + f) / count) for f in np.linspace(0, 1, 9)])
@@ -69,7 +69,7 @@ def test_reversing_twice_gives_the_segment_back(segment):
 def test_a_rigid_motion_keeps_length_and_area(segment):
     moved = segment.moved(RigidTransform.rotation(37).translated(11, -5))
     assert moved.length == pytest.approx(segment.length)
-    assert moved.bulge_area == pytest.approx(segment.bulge_area, abs=1e-9)
+    assert moved.area_over_chord == pytest.approx(segment.area_over_chord, abs=1e-9)
 
 
 @every_segment
@@ -90,8 +90,7 @@ def test_crossings_are_where_the_side_changes(segment, direction):
 @every_segment
 @given(a=st.floats(0.01, 0.99), b=st.floats(0.01, 0.99))
 def test_a_part_lies_on_its_segment(segment, a, b):
-    if abs(a - b) < 1e-3:
-        return
+    assume(abs(a - b) >= 1e-3)
     start, end = segment.point_at(a), segment.point_at(b)
     stretch = subsegment(segment, a, b, start, end)
     assert (stretch.start, stretch.end) == (start, end)

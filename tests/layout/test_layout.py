@@ -30,7 +30,7 @@ def sheet(width, height, count=None):
 
 def shapes(plan):
     """The laid pieces as polygons."""
-    return [laid.piece.region.moved(laid.motion).shape for laid in plan.laid]
+    return [laid.piece.region.moved(laid.transform).shape for laid in plan.placed]
 
 
 def assert_clean(plan, settings):

@@ -54,7 +54,7 @@ def assert_sound(puzzle, answer):
     assert not miscounted(puzzle, answer)
     for room, sheet in answer.sheets:
         laid = [puzzle.polygon(spot) for spot in answer.on(room, sheet)]
-        inside = puzzle.rooms[room].polygon.buffer(0.011 - puzzle.margin, join_style="mitre")
+        inside = puzzle.containers[room].polygon.buffer(0.011 - puzzle.margin, join_style="mitre")
         assert all(inside.contains(polygon) for polygon in laid)
         for index, polygon in enumerate(laid):
             for other in laid[index + 1 :]:

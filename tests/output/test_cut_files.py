@@ -296,7 +296,7 @@ def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
     tiny = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=100),))
     with pytest.raises(ParameterError, match=r"Top: 120.0 × 120.0 mm does not fit") as caught:
         export.structure_pages(tiny)
-    assert "side by side" in caught.value.mend
+    assert "side by side" in caught.value.hint
     assert len(export.structure_pages(tiny, stock_id="birch-3")) == 1
     assert len(export.structure_pages(tiny, loose=True)) == 2
 

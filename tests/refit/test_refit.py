@@ -144,7 +144,7 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     mortises = [made.edges(made.mortise(80, y, 12.0, 1.0)) for y in (20, 40, 60)]
     border = made.edges([(-20, -20), (240, -20), (240, 120), (-20, 120)])
     tabs = made.edges([(x + 120, y) for x, y in made.tabbed(100, 60, [(30, 12), (70, 12)], 1.0)])
-    traces = list(made.drawing(border, plate, *slits, *mortises, tabs).traces)
+    traces = list(made.drawing(border, plate, *slits, *mortises, tabs).paths)
     traces.append(DrawnPath(99, (Line((10, 5), (20, 5)),), (0,)))
     done = refit(made.of_traces(traces), 1.5)
     assert done.analysis.nested.has_border

@@ -343,7 +343,7 @@ def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build
 def test_a_carried_piece_is_shown_away_from_its_place(project, build):
     wanted = RenderRequest(build, fit_context_of(project), 0.0, Camera(), True, LOOK, (160, 120))
     studio = OffscreenRenderer()
-    there = studio.render(replace(wanted, carried=("Top", (0.0, 0.0, 30.0))))
+    there = studio.render(replace(wanted, dragged=("Top", (0.0, 0.0, 30.0))))
     assert there.offsets["Top"] == (0.0, 0.0, 30.0)
     assert studio.render(wanted).offsets["Top"] == (0.0, 0.0, 0.0)
 

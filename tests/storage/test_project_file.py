@@ -85,7 +85,7 @@ def test_a_damaged_file_is_refused_in_words(content, words):
     with pytest.raises(project_file.DamagedFileError, match=words) as caught:
         project_file.from_bytes(content, "stand.anzel")
     assert caught.value.message.startswith("stand.anzel")
-    assert ".bak" in caught.value.mend
+    assert ".bak" in caught.value.hint
 
 
 def test_a_newer_file_is_refused_untouched(tmp_path):
@@ -93,7 +93,7 @@ def test_a_newer_file_is_refused_untouched(tmp_path):
     path.write_bytes(content := packed(record(anzel=99)))
     with pytest.raises(project_file.NewerFileError, match="newer Anzel") as caught:
         project_file.load(path)
-    assert "Update Anzel" in caught.value.mend
+    assert "Update Anzel" in caught.value.hint
     assert path.read_bytes() == content
 
 

@@ -146,7 +146,7 @@ def test_plates_that_do_not_reach_each_other_are_named():
     )
     with pytest.raises(ParameterError, match="A and B do not reach") as caught:
         solve([upright("A", 0), beside], [CrossLap("J1", "A", "B")], sheets())
-    assert caught.value.mend
+    assert caught.value.hint
 
 
 def test_a_kerf_wider_than_the_slot_is_named():

@@ -91,7 +91,7 @@ def test_any_stand_is_refused_in_words_or_goes_together(
         made = solve_form(stand, of)
     except ParameterError as error:
         assert error.field
-        assert error.mend or "nothing is possible" in error.message
+        assert error.hint or "nothing is possible" in error.message
         return
     for piece in made.pieces:
         assert_sound(piece.region)

@@ -53,7 +53,7 @@ def test_a_class_between_two_slots_is_taken_between_them():
 def test_a_comb_that_misses_the_class_asks_for_another(feel, side):
     with pytest.raises(ParameterError, match="No step felt snug") as caught:
         learn(trial([(2.8, feel), (2.9, feel)]))
-    assert side in caught.value.mend
+    assert side in caught.value.hint
 
 
 def test_a_wider_slot_that_felt_tighter_is_pointed_at():

@@ -80,7 +80,7 @@ def test_material_nature_and_sheets_are_chosen(window, qtbot, session):
     session.go_to(Step.STOCK)
     step = window.stock
     step._material.activated.emit(step._material.findData(Material.ACRYLIC.value))
-    assert session.project.stocks[0].nature is PressBehaviour.BRITTLE
+    assert session.project.stocks[0].press_behaviour is PressBehaviour.BRITTLE
     edits = {e.accessibleName(): e for e in step._sizes.findChildren(QLineEdit)}
     count = edits["Sheet size 1, count"]
     count.setText("plenty")

@@ -168,7 +168,7 @@ def test_a_followed_file_keeps_its_choice_of_sheets(followed, window, session, q
 
 def test_only_a_save_writes_a_followed_file_again(followed, window, session, qtbot):
     before = followed.stat().st_mtime_ns
-    session.say("Something else was said")
+    session.set_status("Something else was said")
     session.change("Height", project_edits.change_structure(session.project, height=150))
     session.undo()
     settle(window, qtbot)

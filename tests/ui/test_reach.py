@@ -93,7 +93,7 @@ def test_text_has_the_contrast_of_wcag_aa(text, ground):
 
 def test_a_long_ripple_never_widens_the_window(window, session):
     width = window.width()
-    session.say("slot " * 400)
+    session.set_status("slot " * 400)
     QApplication.processEvents()
     assert window.width() == width
     assert window.minimumSizeHint().width() < 1300

@@ -80,7 +80,7 @@ def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, session, qtbo
              for each in plan.placed}  # fmt: skip
     assert names == {"Upright A"}
     qtbot.mouseClick(sheets.lay._back, Qt.MouseButton.LeftButton)
-    assert session.project.sheets.amounts == ()
+    assert session.project.sheets.copy_counts == ()
 
 
 def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
@@ -90,12 +90,12 @@ def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
     qtbot.wait(400)
     bar._stop.click()
     qtbot.waitUntil(lambda: not bar.is_working, timeout=15_000)
-    assert session.said.startswith("Squeezed")
-    assert len(session.project.sheets.kept) == 3
+    assert session.status.startswith("Squeezed")
+    assert len(session.project.sheets.kept_placements) == 3
     bar.start(600)
     session.change("Height", project_edits.change_structure(session.project, height=118))
     bar._stop.click()
-    qtbot.waitUntil(lambda: "squeeze it again" in session.said, timeout=15_000)
+    qtbot.waitUntil(lambda: "squeeze it again" in session.status, timeout=15_000)
 
 
 def test_what_is_left_is_kept_as_scraps(sheets, session):
@@ -178,11 +178,11 @@ def test_pieces_are_ticked_out_of_and_into_the_job(sheets, session):
     tick(rows.item(names.index("Upright A")), False)
     assert session.project.sheets.count_of("Upright A", 1) == 0
     sheets.lay.pieces._none()
-    assert all(not amount.count for amount in session.project.sheets.amounts)
+    assert all(not amount.count for amount in session.project.sheets.copy_counts)
     assert "nothing in this job" in sheets.lay.says.text()
     rows = sheets.lay.pieces.rows
     tick(rows.item(names.index("Top")))
-    assert [a.piece for a in session.project.sheets.amounts] == ["Upright A", "Upright B"]
+    assert [a.piece for a in session.project.sheets.copy_counts] == ["Upright A", "Upright B"]
 
 
 def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp_path):
@@ -202,9 +202,9 @@ def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp
     ]  # fmt: skip
     for wrong, words in (("large", "no size"), ("0 x 5", "no scrap: its outline")):
         scraps.add_sized(wrong)
-        assert words.lower() in session.said.lower()
+        assert words.lower() in session.status.lower()
     scraps.add_drawn(tmp_path / "none.svg")
-    assert session.said.startswith("▲")
+    assert session.status.startswith("▲")
     scraps.rows.setCurrentRow(1)
     scraps.remove()
     assert [scrap.name for scrap in session.project.stock(STOCK).scraps] == ["scrap 1"]

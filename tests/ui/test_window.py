@@ -27,7 +27,7 @@ SMALL = SheetSize(width=165, height=125)
 def flat_mark(window, joint):
     """Where a joint's first mark is in the flat view."""
     flat = window.build.flat
-    for laid in flat._content.plan.laid:
+    for laid in flat._content.plan.placed:
         for feature in laid.piece.features:
             if feature.joint == joint:
                 return flat._at(laid, feature)
@@ -260,7 +260,7 @@ def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_pat
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     session.go_to(Step.SHEETS)
     qtbot.mouseClick(window.sheets.file.write, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: session.said.startswith("Written"), timeout=10_000)
+    qtbot.waitUntil(lambda: session.status.startswith("Written"), timeout=10_000)
     from anzel.output.export import structure_pages
 
     expected = svg_bytes(structure_pages(session.project), session.project.pens)

@@ -131,7 +131,7 @@ def test_a_profile_is_drawn_over_a_picture_of_known_size(window, qtbot, session,
     session.save(tmp_path / "lamp.anzel")
     assert project_file.load(tmp_path / "lamp.anzel") == session.project
     dialog.take_picture(tmp_path / "lamp.anzel")
-    assert "cannot be read as a picture" in session.said
+    assert "cannot be read as a picture" in session.status
     dialog.done(0)
     session.undo()
     assert session.project.structure.traced.turn == 0
@@ -193,7 +193,7 @@ def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
     standing.leave_out(frozenset({"Top"}))
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     shown = standing._shown.wanted
-    assert (shown.cut_open, shown.look.hidden) == (0.5, frozenset({"Top"}))
+    assert (shown.cut_open, shown.style.hidden) == (0.5, frozenset({"Top"}))
     marks = len(standing._marks())
     build.cut.setValue(90)
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
@@ -235,7 +235,7 @@ def test_a_mesh_is_read_in_the_background_and_sliced(window, qtbot, session, tmp
     window.commands.slice(path)
     qtbot.waitUntil(lambda: session.project.structure.form == "sliceform", timeout=20_000)
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
-    assert session.said.startswith("ball.ply; 120 high as drawn")
+    assert session.status.startswith("ball.ply; 120 high as drawn")
     assert window.build.fields["wall"].isVisibleTo(window.build)
     window.build.fields["wall"].focus()
     type_into(qtbot, window.build.fields["wall"], "9")
