@@ -31,10 +31,10 @@ QUARTERS = tuple(Orientation(float(turn)) for turn in (0, 90, 180, 270))
 def demo_puzzle(name: str, *, strip: bool = False) -> NestingProblem:
     """The thin pieces of a demo, on its sheets or on one long strip."""
     project = next(demo for demo in DEMOS if demo.name == name).make()
-    puzzle = layout_of(project, project.stocks_in_use[0].id).problem
+    problem = layout_of(project, project.stocks_in_use[0].id).problem
     if not strip:
-        return puzzle
-    shapes = tuple(Item(s.name, s.polygon, s.count, QUARTERS) for s in puzzle.items)
+        return problem
+    shapes = tuple(Item(s.name, s.polygon, s.count, QUARTERS) for s in problem.items)
     return NestingProblem(shapes, (Container.rectangle("strip", 3000, HEIGHT),), SPACING, MARGIN)
 
 
@@ -55,12 +55,12 @@ def stars(kinds: int, count: int, hole: float = 0.0) -> tuple[Item, ...]:
     return tuple(shapes)
 
 
-def spyrrow_density(puzzle: NestingProblem, seconds: float) -> float:
+def spyrrow_density(problem: NestingProblem, seconds: float) -> float:
     """Density of the strip packer alone; it knows no holes."""
     items = [
         spyrrow.Item(s.name, list(s.polygon.exterior.coords)[:-1], s.count,
-                     [pose.turn for pose in s.orientations])
-        for s in puzzle.items
+                     [orientation.turn for orientation in s.orientations])
+        for s in problem.items
     ]  # fmt: skip
     strip = spyrrow.StripPackingInstance("strip", HEIGHT - 2 * MARGIN, items)
     settings = spyrrow.StripPackingConfig(
@@ -68,17 +68,17 @@ def spyrrow_density(puzzle: NestingProblem, seconds: float) -> float:
         early_termination=False,
     )  # fmt: skip
     length = strip.solve(settings).width + 2 * MARGIN
-    return sum(s.area * s.count for s in puzzle.items) / (length * HEIGHT)
+    return sum(s.area * s.count for s in problem.items) / (length * HEIGHT)
 
 
 def fast_against_squeeze() -> None:
-    puzzle = demo_puzzle("seedpod-lamp")
-    solve_quickly(puzzle)  # loads what it needs
+    problem = demo_puzzle("seedpod-lamp")
+    solve_quickly(problem)  # loads what it needs
     begun = time.perf_counter()
-    quick = solve_quickly(puzzle)
+    quick = solve_quickly(problem)
     took = time.perf_counter() - begun
-    best = squeeze(puzzle, SECONDS)
-    ratio = density_of(puzzle, quick) / density_of(puzzle, best)
+    best = squeeze(problem, SECONDS)
+    ratio = density_of(problem, quick) / density_of(problem, best)
     share = took / SECONDS
     print(f"fast / squeeze, demo lamp: density {ratio:.3f} (≥ 0.9), time {share:.4f} (≤ 0.02)")
 
@@ -92,22 +92,22 @@ def squeeze_against_spyrrow() -> None:
         "acorn's slices": demo_puzzle("acorn", strip=True),
         "24 stars": plain, "16 stars and 4 frames, holes used": holed,
     }  # fmt: skip
-    for name, puzzle in sets.items():
-        answer = squeeze(puzzle, SECONDS)
-        assert not clashes(puzzle, answer)
-        alone = spyrrow_density(puzzle, SECONDS)
-        print(f"squeeze / spyrrow, {name}: {density_of(puzzle, answer) / alone:.3f}")
+    for name, problem in sets.items():
+        solution = squeeze(problem, SECONDS)
+        assert not clashes(problem, solution)
+        alone = spyrrow_density(problem, SECONDS)
+        print(f"squeeze / spyrrow, {name}: {density_of(problem, solution) / alone:.3f}")
 
 
 def many() -> None:
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         stars(500, 1), (Container.rectangle("sheet", 600, 400),), SPACING, MARGIN
     )
     begun = time.perf_counter()
-    answer = solve_quickly(puzzle)
+    solution = solve_quickly(problem)
     took = time.perf_counter() - begun
-    density = density_of(puzzle, answer)
-    print(f"500 pieces on {len(answer.sheets)} sheets in {took:.1f} s, density {density:.2f}")
+    density = density_of(problem, solution)
+    print(f"500 pieces on {len(solution.sheets)} sheets in {took:.1f} s, density {density:.2f}")
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ from anzel.app.edits import project_edits, stock_edits
 from anzel.app.latest_request import Latest
 from anzel.app.session import Step
 from anzel.app.settings import Settings
-from anzel.app.views.fit_lens import lens_rows, test_piece_row
+from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
 from anzel.app.views.step_status import status_of, warnings_of
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
@@ -230,7 +230,7 @@ def test_clearance_in_the_lens_is_the_fits_whoever_minds_the_kerf(project, kerf_
 
 def test_the_lens_of_the_comb_says_what_each_slot_would_leave(project):
     comb = derived_test_piece(project, "birch-3", TestPieceKind.COMB)
-    rows = [test_piece_row(comb, step, "slot", fit_context_of(project)) for step in comb.steps]
+    rows = [row_of_test_piece(comb, step, "slot", fit_context_of(project)) for step in comb.steps]
     left = [row.clearance for row in rows]
     assert left == pytest.approx([-0.10, -0.05, 0.0, 0.05, 0.10, 0.15, 0.20])
     assert rows[0].title == "slot engraved 2.68"

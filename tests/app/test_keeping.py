@@ -23,11 +23,11 @@ import sys
 from pathlib import Path
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
-from anzel.storage.recovery_store import Refuge
+from anzel.storage.recovery_store import RecoveryStore
 from anzel.project.demos import herb_stand
 
 folder = Path(sys.argv[1])
-session, refuge = Session(herb_stand()), Refuge(folder / "unsaved")
+session, refuge = Session(herb_stand()), RecoveryStore(folder / "unsaved")
 for number in range(1, 4000):
     height = 80 + number / 100
     session.change("Height", project_edits.change_structure(session.project, height=height))

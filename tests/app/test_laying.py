@@ -36,7 +36,7 @@ def places_of(layout):
     """The same of a layout: sheet, corner and turn, without float dust."""
     return {
         (laid.piece.name, laid.copy_number): (
-            plan.room, plan.sheet, *(round(v, 6) for v in laid.region.bounds[:2]), laid.turn
+            plan.container, plan.sheet, *(round(v, 6) for v in laid.region.bounds[:2]), laid.turn
         )
         for plan in layout.plans
         for laid in plan.placed

@@ -50,7 +50,7 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
     taller(session, 120)
     assert session.is_working
     assert session.project == project
-    assert session.wanted.structure.height == 120
+    assert session.project_with_pending.structure.height == 120
     assert "working it out" in session.status
     gate.set()
     mail.open()

@@ -1,4 +1,4 @@
-"""The order of cutting, by property over random nested outlines; what makes an answer worse."""
+"""The order of cutting, by property over random nested outlines; what makes a solution worse."""
 
 import numpy as np
 import pytest
@@ -86,52 +86,55 @@ def test_a_circle_is_run_from_where_it_starts():
 
 def box(name, width, height, count=1):
     """A rectangle that may be turned."""
-    poses = tuple(Orientation(float(turn)) for turn in (0, 90))
-    return Item(name, shapely.box(0, 0, width, height), count, poses)
+    orientations = tuple(Orientation(float(turn)) for turn in (0, 90))
+    return Item(name, shapely.box(0, 0, width, height), count, orientations)
 
 
-def spot(shape, x, y, sheet=0, room=0):
+def placed_item(shape, x, y, sheet=0, container=0):
     """A copy as it is drawn."""
-    return PlacedItem(shape, room, sheet, Orientation(), x, y)
+    return PlacedItem(shape, container, sheet, Orientation(), x, y)
 
 
 def test_leaving_out_is_worse_than_sheets_and_sheets_worse_than_length():
-    puzzle = NestingProblem((box("a", 40, 40, 2),), (Container.rectangle("s", 100, 60),), 2.0, 2.0)
-    near = Solution((spot(0, 2, 2), spot(0, 44, 2)))
-    far = Solution((spot(0, 2, 2), spot(0, 58, 2)))
-    two = Solution((spot(0, 2, 2), spot(0, 2, 2, sheet=1)))
-    short = Solution((spot(0, 2, 2),), (0,))
-    costs = [cost_of(puzzle, answer) for answer in (near, far, two, short)]
+    problem = NestingProblem((box("a", 40, 40, 2),), (Container.rectangle("s", 100, 60),), 2.0, 2.0)
+    near = Solution((placed_item(0, 2, 2), placed_item(0, 44, 2)))
+    far = Solution((placed_item(0, 2, 2), placed_item(0, 58, 2)))
+    two = Solution((placed_item(0, 2, 2), placed_item(0, 2, 2, sheet=1)))
+    short = Solution((placed_item(0, 2, 2),), (0,))
+    costs = [cost_of(problem, solution) for solution in (near, far, two, short)]
     assert costs == sorted(costs)
-    assert not miscounted(puzzle, near)
-    assert miscounted(puzzle, Solution((spot(0, 2, 2),)))
-    once = NestingProblem(puzzle.items, (Container.rectangle("s", 100, 60, 1),), 2.0, 2.0)
+    assert not miscounted(problem, near)
+    assert miscounted(problem, Solution((placed_item(0, 2, 2),)))
+    once = NestingProblem(problem.items, (Container.rectangle("s", 100, 60, 1),), 2.0, 2.0)
     assert miscounted(once, two)
 
 
 def test_a_scrap_costs_less_than_a_sheet_and_a_bought_one_more():
-    rooms = (
+    containers = (
         Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
         Container.rectangle("sheet", 80, 60, 1),
         Container("to buy", shapely.box(0, 0, 80, 60), None, to_buy=True),
     )  # fmt: skip
-    puzzle = NestingProblem((box("a", 60, 50, 3),), rooms, 2.0, 2.0)
-    alone = [cost_of(puzzle, Solution((spot(0, 2, 2, room=room),))) for room in range(3)]
+    problem = NestingProblem((box("a", 60, 50, 3),), containers, 2.0, 2.0)
+    alone = [
+        cost_of(problem, Solution((placed_item(0, 2, 2, container=container),)))
+        for container in range(3)
+    ]
     assert alone == sorted(alone)
-    answer = solve_quickly(puzzle)
-    assert answer.sheets == ((0, 0), (1, 0), (2, 0))
-    assert fewest_sheets(puzzle) == 3
+    solution = solve_quickly(problem)
+    assert solution.sheets == ((0, 0), (1, 0), (2, 0))
+    assert fewest_sheets(problem) == 3
 
 
 def test_what_lies_on_a_large_sheet_goes_on_a_smaller_one_that_takes_it():
-    rooms = (Container.rectangle("large", 400, 300), Container.rectangle("small", 90, 70, 1))
-    puzzle = NestingProblem((box("a", 70, 50),), rooms, 2.0, 5.0)
-    grids = RasterGrids(puzzle)
-    large = fill(puzzle, FillStrategy(largest_first=True), grids)
+    containers = (Container.rectangle("large", 400, 300), Container.rectangle("small", 90, 70, 1))
+    problem = NestingProblem((box("a", 70, 50),), containers, 2.0, 5.0)
+    grids = RasterGrids(problem)
+    large = fill(problem, FillStrategy(largest_first=True), grids)
     assert large.sheets == ((0, 0),)
-    small = in_smaller_containers(puzzle, large, grids)
+    small = in_smaller_containers(problem, large, grids)
     assert small.sheets == ((1, 0),)
-    fixed = NestingProblem(puzzle.items, rooms, 2.0, 5.0, fixed=large.placed)
+    fixed = NestingProblem(problem.items, containers, 2.0, 5.0, fixed=large.placed)
     assert in_smaller_containers(fixed, large, grids) == large
 
 
@@ -145,42 +148,42 @@ def test_boxes_alone_do_for_a_few_and_odd_sheets_are_filled():
 
 @pytest.mark.parametrize("margin", [40.0, 30.0])
 def test_a_sheet_that_is_all_margin_takes_nothing(margin):
-    puzzle = NestingProblem((box("a", 10, 10),), (Container.rectangle("s", 80, 60),), 2.0, margin)
-    assert solve_quickly(puzzle).left_out == (0,)
+    problem = NestingProblem((box("a", 10, 10),), (Container.rectangle("s", 80, 60),), 2.0, margin)
+    assert solve_quickly(problem).left_out == (0,)
 
 
 def test_fixed_copies_that_clash_are_left_as_they_are():
-    fixed = (spot(0, 5, 5), spot(0, 15, 5))
-    puzzle = NestingProblem(
+    fixed = (placed_item(0, 5, 5), placed_item(0, 15, 5))
+    problem = NestingProblem(
         (box("a", 30, 30, 3),), (Container.rectangle("s", 120, 60),), 2.0, 5.0, fixed
     )
-    answer = solve_quickly(puzzle)
-    assert set(fixed) <= set(answer.placed)
-    assert is_valid(puzzle, answer)
-    assert {clash.placed for clash in clashes(puzzle, answer)} <= set(fixed)
+    solution = solve_quickly(problem)
+    assert set(fixed) <= set(solution.placed)
+    assert is_valid(problem, solution)
+    assert {clash.placed for clash in clashes(problem, solution)} <= set(fixed)
 
 
 def test_squeezing_moves_pieces_from_a_nearly_empty_sheet_onto_others():
     """Wedges that fit together in pairs: the filling needs more sheets than the strip packer."""
     wedge = shapely.Polygon([(0, 0), (90, 0), (0, 60)])
-    poses = tuple(Orientation(float(turn)) for turn in (0, 180))
-    puzzle = NestingProblem(
-        (Item("w", wedge, 9, poses),), (Container.rectangle("s", 200, 130),), 2.0, 3.0
+    orientations = tuple(Orientation(float(turn)) for turn in (0, 180))
+    problem = NestingProblem(
+        (Item("w", wedge, 9, orientations),), (Container.rectangle("s", 200, 130),), 2.0, 3.0
     )
-    fast, best = solve_quickly(puzzle), squeeze(puzzle, 4.0)
-    assert cost_of(puzzle, best) <= cost_of(puzzle, fast)
+    fast, best = solve_quickly(problem), squeeze(problem, 4.0)
+    assert cost_of(problem, best) <= cost_of(problem, fast)
     assert len(best.sheets) <= len(fast.sheets)
-    assert clashes(puzzle, best) == ()
-    assert not miscounted(puzzle, best)
-    assert len(best.sheets) >= fewest_sheets(puzzle)
+    assert clashes(problem, best) == ()
+    assert not miscounted(problem, best)
+    assert len(best.sheets) >= fewest_sheets(problem)
 
 
 @given(st.floats(20, 90), st.floats(20, 90), st.integers(1, 12))
 @settings(max_examples=40)
 def test_the_bound_is_never_more_than_what_is_used(width, height, count):
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         (box("a", width, height, count),), (Container.rectangle("s", 200, 150),), 3.0, 4.0
     )
-    answer = solve_quickly(puzzle)
-    assert fewest_sheets(puzzle) <= len(answer.sheets)
-    assert np.ceil(count * width * height / (192 * 142)) <= len(answer.sheets)
+    solution = solve_quickly(problem)
+    assert fewest_sheets(problem) <= len(solution.sheets)
+    assert np.ceil(count * width * height / (192 * 142)) <= len(solution.sheets)

@@ -25,9 +25,9 @@ def content_of(space) -> bytes:
 
 
 def written(space, changes):
-    """The entities of a file after some traces' edges changed."""
+    """The entities of a file after some drawn paths' edges changed."""
     drawing = read_dxf(content_of(space), "a.dxf")
-    made = changes([list(trace.segments) for trace in drawing.paths])
+    made = changes([list(drawn_path.segments) for drawn_path in drawing.paths])
     content = drawing.source.written(drawing, made)
     document = ezdxf.read(io.StringIO(content.decode()))
     assert not document.audit().errors
@@ -38,8 +38,8 @@ def test_a_light_polyline_keeps_widths_and_bulges(space):
     points = [(0, 0, 0.5, 0.7, 0), (30, 0, 0, 0, 0.4), (30, 20, 0, 0, 0), (0, 20, 0.1, 0, -0.3)]
     space.add_lwpolyline(points, format="xyseb", close=True, dxfattribs={"layer": "L", "color": 3})
 
-    def lower(traces):
-        (edges,) = traces
+    def lower(drawn_paths):
+        (edges,) = drawn_paths
         edges[0] = Line((0.0, -2.0), (30.0, -2.0))
         edges[1] = replace(edges[1], start=(30.0, -2.0))
         edges[3] = replace(edges[3], end=(0.0, -2.0))
@@ -59,8 +59,8 @@ def test_corners_that_a_wider_slot_passed_over_go(space, heavy):
     add = space.add_polyline2d if heavy else space.add_lwpolyline
     add(points, close=True)
 
-    def over(traces):
-        (edges,) = traces
+    def over(drawn_paths):
+        (edges,) = drawn_paths
         edges[0], edges[1], edges[2] = Line((0.0, 0.0), (53.0, 0.0)), None, None
         edges[3] = Line((53.0, 0.0), (53.0, 37.0))
         return {0: edges}
@@ -74,7 +74,7 @@ def test_lines_keep_their_height_and_one_that_went_is_deleted(space):
     space.add_line((0, 0, 4), (9, 0, 4))
     space.add_line((0, 5), (9, 5))
 
-    def change(traces):
+    def change(drawn_paths):
         return {0: [Line((0.0, 0.0), (8.0, 1.0))], 1: [None]}
 
     (line,) = written(space, change)
@@ -87,8 +87,8 @@ def test_arcs_circles_and_ellipses_move_and_are_cut_shorter(space):
     space.add_circle((40, 0), 6)
     space.add_ellipse((80, 0), (12, 0), 0.5, 0.2, 2.8)
 
-    def change(traces):
-        arc, _, ellipse = traces
+    def change(drawn_paths):
+        arc, _, ellipse = drawn_paths
         shorter = replace(arc[0], end=(-10.0, 0.0))
         smaller = Arc((43.0, 0.0), (43.0, 0.0), (40.0, 0.0))
         return {0: [shorter], 1: [smaller], 2: [translated_segment(e, (1.0, 2.0)) for e in ellipse]}
@@ -104,8 +104,8 @@ def test_arcs_circles_and_ellipses_move_and_are_cut_shorter(space):
 def test_an_ellipse_cut_shorter_is_the_same_ellipse(space):
     space.add_ellipse((0, 0), (12, 5), 0.5, 0.2, 2.8)
 
-    def change(traces):
-        (edges,) = traces
+    def change(drawn_paths):
+        (edges,) = drawn_paths
         last = edges[-1]
         return {0: [*edges[:-1], last.subsegment(0.0, 0.5)]}
 
@@ -124,8 +124,8 @@ def test_splines_are_shifted_by_their_control_points_and_others_told_by_cubics(s
     for x, y, _ in paths.make_path(space[1]).flattening(0.01):
         assert min((x - a) ** 2 + (y - b) ** 2 for a, b in rational) < 0.05
 
-    def change(traces):
-        return {0: [translated_segment(e, (0.0, 7.0)) for e in traces[0]]}
+    def change(drawn_paths):
+        return {0: [translated_segment(e, (0.0, 7.0)) for e in drawn_paths[0]]}
 
     spline, _ = written(space, change)
     assert [tuple(p)[:2] for p in spline.control_points] == [

@@ -13,7 +13,7 @@ from anzel.geometry.segments import Arc, Line, reverse
 SQUARE = [(0.0, 0.0), (60.0, 0.0), (60.0, 40.0), (0.0, 40.0)]
 
 
-def traces(*runs, labels=None):
+def drawn_paths(*runs, labels=None):
     names = labels or [""] * len(runs)
     return [DrawnPath(i, tuple(run), range(len(run)), names[i]) for i, run in enumerate(runs)]
 
@@ -23,11 +23,11 @@ def lines(*points):
 
 
 def said(found):
-    return {mend.what: (len(mend.places), round(mend.largest, 6)) for mend in found.repairs}
+    return {repair.what: (len(repair.places), round(repair.largest, 6)) for repair in found.repairs}
 
 
 def test_a_closed_run_needs_no_mending():
-    found = assemble_loops(traces(made.edges(SQUARE)))
+    found = assemble_loops(drawn_paths(made.edges(SQUARE)))
     assert len(found.loops) == 1
     assert found.repairs == []
 
@@ -38,7 +38,7 @@ def test_runs_meet_end_to_end_whichever_way_they_are_drawn(backwards):
     turned = [
         [reverse(e) for e in reversed(run)] if i in backwards else run for i, run in enumerate(runs)
     ]
-    found = assemble_loops(traces(*turned))
+    found = assemble_loops(drawn_paths(*turned))
     (loop,) = found.loops
     assert {edge.start for edge in loop.segments} == {tuple(map(float, p)) for p in SQUARE}
     assert {at for at, _ in loop.links} == {0, 1, 2}
@@ -48,20 +48,20 @@ def test_gaps_are_closed_where_lines_cross_and_no_further_than_said():
     """Ends 0.05 short of one corner and 0.05 past another; half a millimetre is no gap."""
     runs = [lines((0, 0), (59.95, 0)), lines((60, 0.05), (60, 40.05)), lines((60.05, 40), (0, 40)),
             lines((0, 40), (0, 0))]  # fmt: skip
-    found = assemble_loops(traces(*runs))
+    found = assemble_loops(drawn_paths(*runs))
     corners = {(round(e.start[0], 9), round(e.start[1], 9)) for e in found.loops[0].segments}
     assert corners == set(SQUARE)
     assert said(found) == {"gaps closed": (2, pytest.approx(0.070711, abs=1e-6))}
-    assert assemble_loops(traces(*runs), 0.01).loops == []
+    assert assemble_loops(drawn_paths(*runs), 0.01).loops == []
     wide = [lines((0, 0), (59.5, 0)), *runs[1:]]
-    assert assemble_loops(traces(*wide)).loops == []
-    assert said(assemble_loops(traces(*wide)))["open lines kept as they are"][0] == 4
+    assert assemble_loops(drawn_paths(*wide)).loops == []
+    assert said(assemble_loops(drawn_paths(*wide)))["open lines kept as they are"][0] == 4
 
 
 def test_an_arc_brought_to_other_ends_keeps_its_radius():
     half = Arc((60.0, 0.0), (60.0, 40.0), (60.0, 20.0))
     runs = [lines((0, 0), (60, 0.04)), [half], lines((60, 40), (0, 40), (0, 0))]
-    (loop,) = assemble_loops(traces(*runs)).loops
+    (loop,) = assemble_loops(drawn_paths(*runs)).loops
     (arc,) = [e for e in loop.segments if isinstance(e, Arc)]
     assert arc.radius == pytest.approx(20.0, abs=1e-9)
     for end in (arc.start, arc.end):
@@ -72,18 +72,18 @@ def test_doubles_count_once_wherever_they_are_drawn():
     ring = made.edges(SQUARE)
     again = [reverse(e) for e in reversed(ring)]
     turned = [*ring[2:], *ring[:2]]
-    found = assemble_loops(traces(ring, again, turned))
+    found = assemble_loops(drawn_paths(ring, again, turned))
     assert len(found.loops) == 1
     assert found.doubled == [1, 2]
     assert said(found) == {"doubled lines merged": (2, 0)}
-    loose = assemble_loops(traces(*[[e] for e in ring], [ring[1]], [reverse(ring[3])]))
+    loose = assemble_loops(drawn_paths(*[[e] for e in ring], [ring[1]], [reverse(ring[3])]))
     assert len(loose.loops) == 1
     assert len(loose.doubled) == 2
 
 
 def test_neighbours_that_share_an_edge_are_two_pieces():
     beside = [(60.0, 0.0), (120.0, 0.0), (120.0, 40.0), (60.0, 40.0)]
-    found = assemble_loops(traces(made.edges(SQUARE), made.edges(beside)))
+    found = assemble_loops(drawn_paths(made.edges(SQUARE), made.edges(beside)))
     assert len(found.loops) == 2
     assert found.doubled == []
     assert nest_loops(found.loops).pieces == 2
@@ -92,7 +92,7 @@ def test_neighbours_that_share_an_edge_are_two_pieces():
 def test_at_a_junction_lines_of_one_layer_go_on():
     runs = [lines((0, 0), (60, 0), (60, 40), (0, 40)), lines((0, 40), (0, 0)),
             lines((0, 40), (-30, 60)), lines((0, 0), (-30, -20))]  # fmt: skip
-    found = assemble_loops(traces(*runs, labels=["cut", "cut", "fold", "fold"]))
+    found = assemble_loops(drawn_paths(*runs, labels=["cut", "cut", "fold", "fold"]))
     assert len(found.loops) == 1
     assert sorted(found.open_paths) == [2, 3]
 
@@ -103,7 +103,7 @@ def test_loops_are_sorted_into_pieces_holes_and_pieces_in_holes():
 
     loops = [board(0, 0, 100, 100), board(10, 10, 50, 50), board(20, 20, 20, 20),
              board(25, 25, 5, 5), board(200, 0, 30, 30)]  # fmt: skip
-    rings = nest_loops(assemble_loops(traces(*loops)).loops)
+    rings = nest_loops(assemble_loops(drawn_paths(*loops)).loops)
     assert rings.piece_number.tolist() == [0, 0, 1, 1, 2]
     assert rings.is_hole.tolist() == [False, True, False, True, False]
     assert not rings.has_border
@@ -112,7 +112,7 @@ def test_loops_are_sorted_into_pieces_holes_and_pieces_in_holes():
 def test_a_plate_with_openings_is_no_border():
     plate = made.edges([(0, 0), (200, 0), (200, 100), (0, 100)])
     holes = [made.edges(made.mortise(x, 50, 20, 3)) for x in (40, 80, 120, 160)]
-    rings = nest_loops(assemble_loops(traces(plate, *holes)).loops)
+    rings = nest_loops(assemble_loops(drawn_paths(plate, *holes)).loops)
     assert rings.pieces == 1
     assert not rings.has_border
 
@@ -120,9 +120,9 @@ def test_a_plate_with_openings_is_no_border():
 def test_very_many_copies_and_very_many_ends_in_one_point_are_bounded():
     """Each would take pairs by the million."""
     ring = made.edges(SQUARE)
-    found = assemble_loops(traces(*[list(ring) for _ in range(5000)]))
+    found = assemble_loops(drawn_paths(*[list(ring) for _ in range(5000)]))
     assert (len(found.loops), len(found.doubled)) == (1, 4999)
     star = [lines((0, 0), (60 + i, 1000 - i)) for i in range(5000)]
-    assert assemble_loops(traces(*star)).loops == []
+    assert assemble_loops(drawn_paths(*star)).loops == []
     specks = [lines((0, 0), (0.01, 0)) for _ in range(5000)]
-    assert len(assemble_loops(traces(*specks)).doubled) == 4999
+    assert len(assemble_loops(drawn_paths(*specks)).doubled) == 4999

@@ -47,12 +47,12 @@ def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance)
     except DrawingError:  # a path of points only draws nothing
         assume(False)
     index = chance.draw(st.integers(0, len(drawing.paths) - 1))
-    trace = drawing.paths[index]
-    at = chance.draw(st.integers(0, len(trace.segments) - 1))
-    assume(trace.part_numbers.count(trace.part_numbers[at]) == 1)  # no arc told in pieces
-    assume(len(trace.segments) >= 3)
+    drawn_path = drawing.paths[index]
+    at = chance.draw(st.integers(0, len(drawn_path.segments) - 1))
+    assume(drawn_path.part_numbers.count(drawn_path.part_numbers[at]) == 1)  # no arc told in pieces
+    assume(len(drawn_path.segments) >= 3)
     dx, dy = chance.draw(st.tuples(st.floats(-5, 5), st.floats(-5, 5)))
-    edges = list(trace.segments)
+    edges = list(drawn_path.segments)
     edges[at] = translated_segment(edges[at], (dx, dy))
     before, after = (at - 1) % len(edges), (at + 1) % len(edges)
     for near, end in ((before, True), (after, False)):

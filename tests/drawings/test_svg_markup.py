@@ -127,8 +127,8 @@ def test_a_layers_label_is_found_in_whatever_namespace(prefix):
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:{prefix}="urn:any" width="9mm" '
         f'viewBox="0 0 9 9"><g {prefix}:label="Cuts"><path d="M0 0H4V4Z"/></g></svg>'
     )
-    (trace,) = read_svg(content.encode(), "d.svg").paths
-    assert trace.label.startswith("Cuts/")
+    (drawn_path,) = read_svg(content.encode(), "d.svg").paths
+    assert drawn_path.label.startswith("Cuts/")
 
 
 def test_a_shape_without_size_is_told():

@@ -35,9 +35,11 @@ def shapes(plan):
 
 def assert_clean(plan, settings):
     """Inside the margin, and no two pieces nearer than the spacing."""
-    room = shapely.box(0, 0, plan.width, plan.height).buffer(-settings.margin + 1e-6, join_style=2)
+    container = shapely.box(0, 0, plan.width, plan.height).buffer(
+        -settings.margin + 1e-6, join_style=2
+    )
     laid = shapes(plan)
-    assert all(room.contains(shape) for shape in laid)
+    assert all(container.contains(shape) for shape in laid)
     for index, shape in enumerate(laid):
         for other in laid[index + 1 :]:
             assert shape.distance(other) >= settings.spacing - 1e-6

@@ -44,23 +44,25 @@ def ring(outer, inner, name="ring", count=1):
     return Item(name, disc.difference(shapely.Point(0, 0).buffer(inner)), count)
 
 
-def box(name, width, height, count=1, poses=QUARTERS):
+def box(name, width, height, count=1, orientations=QUARTERS):
     """A rectangle."""
-    return Item(name, shapely.box(0, 0, width, height), count, poses)
+    return Item(name, shapely.box(0, 0, width, height), count, orientations)
 
 
-def assert_sound(puzzle, answer):
+def assert_sound(problem, solution):
     """Every copy laid once; apart, inside, by shapely's own distances."""
-    assert not miscounted(puzzle, answer)
-    for room, sheet in answer.sheets:
-        laid = [puzzle.polygon(spot) for spot in answer.on(room, sheet)]
-        inside = puzzle.containers[room].polygon.buffer(0.011 - puzzle.margin, join_style="mitre")
+    assert not miscounted(problem, solution)
+    for container, sheet in solution.sheets:
+        laid = [problem.polygon(placed_item) for placed_item in solution.on(container, sheet)]
+        inside = problem.containers[container].polygon.buffer(
+            0.011 - problem.margin, join_style="mitre"
+        )
         assert all(inside.contains(polygon) for polygon in laid)
         for index, polygon in enumerate(laid):
             for other in laid[index + 1 :]:
-                assert polygon.distance(other) >= puzzle.spacing - 0.011
+                assert polygon.distance(other) >= problem.spacing - 0.011
                 assert polygon.intersection(other).area < 0.01 * polygon.length
-    assert clashes(puzzle, answer) == ()
+    assert clashes(problem, solution) == ()
 
 
 ODD = (Orientation(15.0), Orientation(200.0, True))
@@ -84,63 +86,66 @@ def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
         for i, (radii, hole, count, odd) in enumerate(wanted)
     )
     scraps = (Container("scrap", L_SCRAP, 1, is_scrap=True),) if with_scrap else ()
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         shapes, (*scraps, Container.rectangle("sheet", 220, 160)), spacing, margin
     )
-    answer = solve_quickly(puzzle)
-    assert_sound(puzzle, answer)
-    assert not answer.left_out
-    used_sheets = [room for room, _ in answer.sheets]
-    assert fewest_sheets(puzzle) <= len(used_sheets)
-    assert solve_quickly(puzzle) == answer, "the same puzzle has the same answer"
+    solution = solve_quickly(problem)
+    assert_sound(problem, solution)
+    assert not solution.left_out
+    used_sheets = [container for container, _ in solution.sheets]
+    assert fewest_sheets(problem) <= len(used_sheets)
+    assert solve_quickly(problem) == solution, "the same problem has the same solution"
 
 
 def test_small_pieces_go_into_the_holes_of_large_ones():
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         (ring(95, 80), box("tile", 45, 45, 4)), (Container.rectangle("sheet", 200, 200),), 3.0, 2.0
     )
-    answer = solve_quickly(puzzle)
-    assert_sound(puzzle, answer)
-    assert len(answer.sheets) == 1
+    solution = solve_quickly(problem)
+    assert_sound(problem, solution)
+    assert len(solution.sheets) == 1
 
 
 def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
     """A slit of a scrap, as a kerf leaves one, is no room, however narrow."""
     slit = shapely.box(60, 0, 60.4, 90)
-    room = Container("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
-    puzzle = NestingProblem((box("a", 50, 40, 2), box("b", 70, 60)), (room,), 6.0, 1.0)
-    answer = solve_quickly(puzzle)
-    assert_sound(puzzle, Solution(answer.placed, answer.left_out))
+    container = Container("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
+    problem = NestingProblem((box("a", 50, 40, 2), box("b", 70, 60)), (container,), 6.0, 1.0)
+    solution = solve_quickly(problem)
+    assert_sound(problem, Solution(solution.placed, solution.left_out))
 
 
 def test_scraps_are_used_up_first_and_the_smallest_sheet_that_does_is_taken():
-    rooms = (
+    containers = (
         Container.rectangle("large", 600, 400), Container.rectangle("small", 150, 120),
         Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
     )  # fmt: skip
-    puzzle = NestingProblem((box("a", 70, 50), box("b", 100, 90)), rooms, 2.0, 3.0)
-    answer = solve_quickly(puzzle)
-    assert_sound(puzzle, answer)
-    assert {puzzle.containers[room].name for room, _ in answer.sheets} == {"scrap", "small"}
+    problem = NestingProblem((box("a", 70, 50), box("b", 100, 90)), containers, 2.0, 3.0)
+    solution = solve_quickly(problem)
+    assert_sound(problem, solution)
+    assert {problem.containers[container].name for container, _ in solution.sheets} == {
+        "scrap",
+        "small",
+    }
 
 
 def test_what_is_fixed_stays_and_the_rest_keeps_clear_of_it():
     middle = PlacedItem(0, 0, 0, Orientation(), 80.0, 60.0)
     shapes = (box("a", 40, 40), box("b", 30, 20, 9))
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         shapes, (Container.rectangle("sheet", 200, 160),), 4.0, 5.0, fixed=(middle,)
     )
-    answer = solve_quickly(puzzle)
-    assert middle in answer.placed
-    assert_sound(puzzle, answer)
+    solution = solve_quickly(problem)
+    assert middle in solution.placed
+    assert_sound(problem, solution)
 
 
 def test_clashes_are_told_with_their_depth():
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         (box("a", 40, 40, 3),), (Container.rectangle("sheet", 200, 100),), 5.0, 5.0
     )
     near = [PlacedItem(0, 0, 0, Orientation(), x, 5.0) for x in (3.0, 46.0, 84.0)]
-    found = clashes(puzzle, Solution(tuple(near)))
+    found = clashes(problem, Solution(tuple(near)))
     assert [(c.other is None, round(c.by, 1)) for c in found] == [
         (True, 2.0), (False, 2.0), (False, 7.0),
     ]  # fmt: skip
@@ -157,8 +162,8 @@ def test_circles_need_no_less_than_the_best_packing_known_and_not_much_more(coun
     circles = (Item("circle", shapely.Point(0, 0).buffer(50.0, quad_segs=64), count),)
 
     def sheets(factor):
-        room = Container.rectangle("square", side * factor, side * factor)
-        return len(solve_quickly(NestingProblem(circles, (room,), 0.0, 0.0)).sheets)
+        container = Container.rectangle("square", side * factor, side * factor)
+        return len(solve_quickly(NestingProblem(circles, (container,), 0.0, 0.0)).sheets)
 
     assert sheets(0.985) > 1
     assert sheets(1.16) == 1
@@ -172,33 +177,33 @@ def test_rectangles_that_tile_a_sheet_exactly_fill_it(cut):
         box(f"r{i}", 240 / columns, 180 / rows / lines, columns * lines)
         for i, (lines, columns) in enumerate(cut)
     )
-    answer = solve_quickly(
+    solution = solve_quickly(
         NestingProblem(shapes, (Container.rectangle("sheet", 240, 180),), 0.0, 0.0)
     )
-    assert len(answer.sheets) == 1
-    assert not answer.left_out
+    assert len(solution.sheets) == 1
+    assert not solution.left_out
 
 
 def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
     shapes = (ring(60, 48, count=2), *(box(f"b{i}", 22 + i, 40 - i) for i in range(6)))
-    puzzle = NestingProblem(shapes, (Container.rectangle("sheet", 420, 130),), 3.0, 3.0)
-    fast, told = solve_quickly(puzzle), []
-    best = squeeze(puzzle, 4.0, told=told.append)
-    assert_sound(puzzle, best)
-    costs = [cost_of(puzzle, answer) for answer in told]
+    problem = NestingProblem(shapes, (Container.rectangle("sheet", 420, 130),), 3.0, 3.0)
+    fast, told = solve_quickly(problem), []
+    best = squeeze(problem, 4.0, told=told.append)
+    assert_sound(problem, best)
+    costs = [cost_of(problem, solution) for solution in told]
     assert costs == sorted(costs, reverse=True)
-    assert (told[-1], costs[-1] <= cost_of(puzzle, fast)) == (best, True)
-    assert occupied_area(puzzle, best) < 250 * 130, "two rings wide: all the rest lies in them"
+    assert (told[-1], costs[-1] <= cost_of(problem, fast)) == (best, True)
+    assert occupied_area(problem, best) < 250 * 130, "two rings wide: all the rest lies in them"
 
 
 def test_squeezing_stops_when_told_with_the_best_so_far():
-    puzzle = NestingProblem(
+    problem = NestingProblem(
         (box("a", 50, 30, 9),), (Container.rectangle("sheet", 300, 200),), 3.0, 3.0
     )
     start = monotonic()
-    answer = squeeze(puzzle, 600.0, stopped=lambda: monotonic() > start + 0.5)
+    solution = squeeze(problem, 600.0, stopped=lambda: monotonic() > start + 0.5)
     assert monotonic() - start < 5
-    assert_sound(puzzle, answer)
+    assert_sound(problem, solution)
 
 
 def test_the_strip_packers_copies_come_back_where_it_laid_them():
@@ -209,9 +214,11 @@ def test_the_strip_packers_copies_come_back_where_it_laid_them():
     copies = [(0, False), (0, False), (1, True)]
     strips = list(short_strips(shapes, copies, 250.0, 2.0, 1, seed=3, stopped=lambda: False))
     last = strips[-1]
-    spots = tuple(PlacedItem(n, 0, 0, pose, x, y) for n, pose, x, y in last.copies)
-    puzzle = NestingProblem(shapes, (Container.rectangle("strip", last.length, 250),), 2.0, 0.0)
-    assert_sound(puzzle, Solution(spots))
+    placed_items = tuple(
+        PlacedItem(n, 0, 0, orientation, x, y) for n, orientation, x, y in last.copies
+    )
+    problem = NestingProblem(shapes, (Container.rectangle("strip", last.length, 250),), 2.0, 0.0)
+    assert_sound(problem, Solution(placed_items))
 
 
 @given(st.lists(st.floats(2, 30), min_size=3, max_size=12), st.floats(0.3, 2.0))

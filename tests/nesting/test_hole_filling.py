@@ -34,25 +34,32 @@ sizes = st.lists(st.tuples(st.floats(8, 60), st.floats(8, 40)), min_size=1, max_
 
 @given(sizes, st.sampled_from(QUARTERS), st.sampled_from(QUARTERS))
 def test_a_load_keeps_together_however_it_is_turned(small, before, after):
-    puzzle = puzzle_of(small)
-    loads = fill_holes(puzzle, puzzle.loose, {0: before})
-    frame = next(load for load in loads if load.host == 0)
-    assert sum(1 + len(load.contents) for load in loads) == len(puzzle.loose)
-    spots = contents_at(puzzle, frame, PlacedItem(0, 0, 0, after, 60.0, 40.0))
-    assert spots is not None
-    assert clashes(puzzle, Solution(tuple(spots))) == ()
-    inside = puzzle.polygon(spots[0]).envelope
-    assert all(inside.contains(puzzle.polygon(spot)) for spot in spots[1:])
+    problem = puzzle_of(small)
+    filled_hosts = fill_holes(problem, problem.loose, {0: before})
+    frame = next(filled_host for filled_host in filled_hosts if filled_host.host == 0)
+    assert sum(1 + len(filled_host.contents) for filled_host in filled_hosts) == len(problem.loose)
+    placed_items = contents_at(problem, frame, PlacedItem(0, 0, 0, after, 60.0, 40.0))
+    assert placed_items is not None
+    assert clashes(problem, Solution(tuple(placed_items))) == ()
+    inside = problem.polygon(placed_items[0]).envelope
+    assert all(inside.contains(problem.polygon(placed_item)) for placed_item in placed_items[1:])
 
 
 def test_what_may_not_turn_so_stays_behind():
     shapes = (Item("frame", FRAME, 1, QUARTERS), Item("a", shapely.box(0, 0, 30, 20), 1))
-    puzzle = NestingProblem(shapes, (Container.rectangle("sheet", 400, 300),), 2.0, 5.0)
-    (load,) = fill_holes(puzzle, puzzle.loose, {})
-    assert len(load.contents) == 1
-    assert contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(90.0), 9.0, 9.0)) is None
-    assert contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(0.0, True), 9.0, 9.0)) is None
-    assert len(contents_at(puzzle, load, PlacedItem(0, 0, 0, Orientation(0.0), 9.0, 9.0))) == 2
+    problem = NestingProblem(shapes, (Container.rectangle("sheet", 400, 300),), 2.0, 5.0)
+    (filled_host,) = fill_holes(problem, problem.loose, {})
+    assert len(filled_host.contents) == 1
+    assert (
+        contents_at(problem, filled_host, PlacedItem(0, 0, 0, Orientation(90.0), 9.0, 9.0)) is None
+    )
+    assert (
+        contents_at(problem, filled_host, PlacedItem(0, 0, 0, Orientation(0.0, True), 9.0, 9.0))
+        is None
+    )
+    assert (
+        len(contents_at(problem, filled_host, PlacedItem(0, 0, 0, Orientation(0.0), 9.0, 9.0))) == 2
+    )
 
 
 @given(

@@ -168,14 +168,14 @@ def turned(made: Sequence[Segment], angle: float, mirrored: bool = False) -> lis
 
 def drawing(*loops: Sequence[Segment]) -> Drawing:
     """A drawing with each loop as one element."""
-    traces = tuple(DrawnPath(i, tuple(loop), range(len(loop))) for i, loop in enumerate(loops))
-    return of_traces(traces)
+    drawn_paths = tuple(DrawnPath(i, tuple(loop), range(len(loop))) for i, loop in enumerate(loops))
+    return of_traces(drawn_paths)
 
 
-def of_traces(traces: Sequence[DrawnPath]) -> Drawing:
+def of_traces(drawn_paths: Sequence[DrawnPath]) -> Drawing:
     """A drawing that came from no file."""
     units = Units("mm", 1.0, UnitSource.FILE)
-    return Drawing("made", tuple(traces), units, (), None)  # type: ignore[arg-type]
+    return Drawing("made", tuple(drawn_paths), units, (), None)  # type: ignore[arg-type]
 
 
 def _towards(one: Point, other: Point) -> Point:

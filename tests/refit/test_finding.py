@@ -159,7 +159,7 @@ def test_the_report_tells_places_sizes_and_reasons():
     assert "inside stays" in first["why"]
     assert record["size"] == [80, 60]
     assert record["drawn_thickness"][0]["evidence"]["fingers"] >= 2
-    assert record["mends"] == []
+    assert record["repairs"] == []
 
 
 def test_a_piece_that_crosses_itself_only_since_is_named():

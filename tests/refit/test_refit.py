@@ -122,14 +122,14 @@ def test_loose_edges_in_any_order_and_direction_with_gaps_and_doubles(
     doubles = chance.sample(pieces, 3) if gap == 0 else []
     mixed = [reverse(e) if chance.random() < 0.5 else e for e in [*pieces, *doubles]]
     chance.shuffle(mixed)
-    traces = [DrawnPath(i, (edge,), (0,), "cut") for i, edge in enumerate(mixed)]
-    done = refit(made.of_traces(traces), thickness)
+    drawn_paths = [DrawnPath(i, (edge,), (0,), "cut") for i, edge in enumerate(mixed)]
+    done = refit(made.of_traces(drawn_paths), thickness)
     assert [d.feature.kind for d in done.decisions] == [DrawnFeatureKind.SLOT] * 3
     wanted = made.turned(
         made.edges(made.slotted(100, 60, SLOTS, thickness), TREATMENTS[style]), angle
     )
     assert farthest(new_edges(done, 0), wanted) < 0.01 + 1.5 * gap
-    said = {mend.what: mend for mend in done.analysis.assembled.repairs}
+    said = {repair.what: repair for repair in done.analysis.assembled.repairs}
     if "gaps closed" in said:
         assert 0 < said["gaps closed"].largest <= 2 * gap + 1e-9
     elif gap:
@@ -144,9 +144,9 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     mortises = [made.edges(made.mortise(80, y, 12.0, 1.0)) for y in (20, 40, 60)]
     border = made.edges([(-20, -20), (240, -20), (240, 120), (-20, 120)])
     tabs = made.edges([(x + 120, y) for x, y in made.tabbed(100, 60, [(30, 12), (70, 12)], 1.0)])
-    traces = list(made.drawing(border, plate, *slits, *mortises, tabs).paths)
-    traces.append(DrawnPath(99, (Line((10, 5), (20, 5)),), (0,)))
-    done = refit(made.of_traces(traces), 1.5)
+    drawn_paths = list(made.drawing(border, plate, *slits, *mortises, tabs).paths)
+    drawn_paths.append(DrawnPath(99, (Line((10, 5), (20, 5)),), (0,)))
+    done = refit(made.of_traces(drawn_paths), 1.5)
     assert done.analysis.nested.has_border
     assert done.analysis.nested.pieces == 2
     assert done.features.hinge_slits == 14

@@ -105,7 +105,7 @@ def check(content, name, wanted, thickness, unit):
     assert [d.feature.kind.value for d in done.decisions if not d.moved] == []
     assert len(done.decisions) == 7
     again = read_drawing(done.written(), name, asked)
-    edges = [edge for trace in again.paths for edge in trace.segments]
+    edges = [edge for drawn_path in again.paths for edge in drawn_path.segments]
     target = [e.start for loop in wanted for e in loop]
     assert len(edges) == len(target)
     ends = [end for edge in edges for end in (edge.start, edge.end)]

@@ -152,7 +152,7 @@ def studio():
 def taken(studio, project, **changes):
     """A small picture as an array (rows, columns, 4)."""
     wanted = {"apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (200, 160)}
-    picture = studio.take(
+    picture = studio.render(
         RenderRequest(
             solved_structure_of(project), fit_context_of(project), **{**wanted, **changes}
         )
@@ -202,7 +202,7 @@ def test_pulled_apart_the_camera_steps_back(studio, project):
 
 
 def test_another_size_is_another_picture(studio, project):
-    picture = studio.take(
+    picture = studio.render(
         RenderRequest(
             solved_structure_of(project),
             fit_context_of(project),
@@ -221,7 +221,7 @@ def pixels_of(studio, project, **changes):
     wanted = {
         "apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (160, 120),
     }  # fmt: skip
-    picture = studio.take(
+    picture = studio.render(
         RenderRequest(
             solved_structure_of(project), fit_context_of(project), **{**wanted, **changes}
         )

@@ -103,7 +103,7 @@ def test_pipes_and_devices_are_no_files(tmp_path):
         read_whole(tmp_path / "long", 1000, TOO_LARGE)
 
 
-@pytest.mark.parametrize("where", ["_flush_folder", "sweep"])
+@pytest.mark.parametrize("where", ["_flush_folder", "remove_stray_temporaries"])
 def test_tidying_that_fails_does_not_say_that_nothing_was_saved(tmp_path, monkeypatch, where):
     def fail(*args):
         raise OSError(errno.EACCES, "Permission denied")

@@ -10,9 +10,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.app.edits import project_edits, stock_edits
+from anzel.app.edits import layout_edits, project_edits, stock_edits
 from anzel.materials.fits import FitName, KerfAt
+from anzel.materials.material import PressBehaviour
 from anzel.project.demos import herb_stand
+from anzel.project.derive import layout_of
 from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
@@ -213,6 +215,23 @@ def test_a_file_of_the_second_version_opens_with_its_profile_as_it_was():
     corners = ((0, 0.5, False), (0.5, 1, False), (1, 0.4, False))
     assert read.structure.profile == read.takes[0].structure.profile == corners
     assert (read.pens.outer.colour, read.pens.engrave.colour) == ("#112233", "#778899")
+
+
+def test_a_file_of_the_fourth_version_opens_with_the_words_of_then(project):
+    """A job with a pinned piece, a copy count and a sheet that is brittle."""
+    layout = layout_of(project, "birch-3")
+    brittle = stock_edits.change_stock(project, "birch-3", press_behaviour=PressBehaviour.BRITTLE)
+    counted = layout_edits.set_copy_count(brittle, "Upright A", 2)
+    now = layout_edits.pin(counted, layout.kept()[0])
+    old = now.model_dump(mode="json")
+    old["gauges"] = old.pop("test_pieces")
+    sheets = old["sheets"]
+    sheets["amounts"], sheets["kept"] = sheets.pop("copy_counts"), sheets.pop("kept_placements")
+    for each in sheets["kept"]:
+        each["room"] = each.pop("container")
+    for stock in old["stocks"]:
+        stock["nature"] = stock.pop("press_behaviour")
+    assert project_file.from_bytes(packed({"anzel": 4, "project": old})) == now
 
 
 def test_reading_whole_says_why_not(tmp_path):

@@ -40,7 +40,12 @@ def test_a_rack_is_handed_on_as_a_file(project, tmp_path):
     path = tmp_path / "sheets.json"
     stock_library.save_rack(Rack(project.stocks, project.cutters), path)
     assert stock_library.load_rack(path) == Rack(project.stocks, project.cutters)
-    assert json.loads(path.read_text(encoding="utf-8"))["anzel-stocks"] == 1
+    record = json.loads(path.read_text(encoding="utf-8"))
+    assert record["anzel-stocks"] == stock_library.VERSION
+    for stock in record["stocks"]:  # as the first version called it
+        stock["nature"] = stock.pop("press_behaviour")
+    path.write_text(json.dumps({**record, "anzel-stocks": 1}))
+    assert stock_library.load_rack(path) == Rack(project.stocks, project.cutters)
 
 
 def test_a_brought_sheet_takes_the_place_of_the_one_of_its_id(project):

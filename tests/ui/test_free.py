@@ -42,7 +42,7 @@ def test_another_way_of_joining_is_chosen_in_the_list(shelf, session):
     shelf.free.offers.itemActivated.emit(shelf.free.offers.item(3))
     QApplication.processEvents()
     (joint,) = session.project.structure.joints
-    assert type(joint).__name__ == "Passing"
+    assert type(joint).__name__ == "ThroughMortise"
 
 
 def test_a_plate_is_picked_and_carried_over_the_table(shelf, session, qtbot):

@@ -192,7 +192,7 @@ def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
     assert standing.is_parallel
     standing.leave_out(frozenset({"Top"}))
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    shown = standing._shown.wanted
+    shown = standing._shown.request
     assert (shown.cut_open, shown.style.hidden) == (0.5, frozenset({"Top"}))
     marks = len(standing._marks())
     build.cut.setValue(90)

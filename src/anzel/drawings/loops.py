@@ -1,6 +1,6 @@
 """From loose edges to closed loops: ends that meet are joined, small gaps closed, doubles merged.
 
-Nothing of that is silent: each thing done or found is a *mend*, with its place.
+Nothing of that is silent: each thing done or found is a *repair*, with its place.
 """
 
 from collections import defaultdict
@@ -24,12 +24,12 @@ Common practice, no source."""
 
 
 Link = tuple[int, bool]
-"""A trace, and whether it is run backwards."""
+"""A drawn path, and whether it is run backwards."""
 
 
 @dataclass(frozen=True)
 class Loop:
-    """Edges end to end, closed, and the traces that follow one another in it."""
+    """Edges end to end, closed, and the drawn paths that follow one another in it."""
 
     segments: tuple[Segment, ...]
     links: tuple[Link, ...]
@@ -38,7 +38,7 @@ class Loop:
         """The same loop run the other way."""
         return Loop(
             tuple(map(reverse, reversed(self.segments))),
-            tuple((trace, not backwards) for trace, backwards in reversed(self.links)),
+            tuple((drawn_path, not backwards) for drawn_path, backwards in reversed(self.links)),
         )
 
 
@@ -56,7 +56,7 @@ class Repair:
 
     @property
     def description(self) -> str:
-        """The mend in words."""
+        """The repair in words."""
         upto = f", up to {self.largest:.3f} mm" if self.largest else ""
         return f"{len(self.places)} {self.what}{upto}."
 
@@ -71,29 +71,31 @@ class AssembledLoops:
     repairs: list[Repair] = field(default_factory=list)
 
 
-def assemble_loops(traces: Sequence[DrawnPath], largest_gap: float = LARGEST_GAP) -> AssembledLoops:
-    """The loops that the traces make, gaps up to `largest_gap` mm closed."""
+def assemble_loops(
+    drawn_paths: Sequence[DrawnPath], largest_gap: float = LARGEST_GAP
+) -> AssembledLoops:
+    """The loops that the drawn paths make, gaps up to `largest_gap` mm closed."""
     found = AssembledLoops()
-    whole = [i for i, trace in enumerate(traces) if _is_closed(trace.segments)]
+    whole = [i for i, drawn_path in enumerate(drawn_paths) if _is_closed(drawn_path.segments)]
     known = set(whole)
-    loose = [i for i, t in enumerate(traces) if t.segments and i not in known]
-    doubles = _doubled(traces, whole, loose)
+    loose = [i for i, t in enumerate(drawn_paths) if t.segments and i not in known]
+    doubles = _doubled(drawn_paths, whole, loose)
     found.doubled = sorted(doubles)
     if doubles:
-        places = tuple(traces[i].segments[0].point_at(0.5) for i in doubles)
+        places = tuple(drawn_paths[i].segments[0].point_at(0.5) for i in doubles)
         found.repairs.append(Repair("doubled lines merged", places))
     for i in whole:
         if i not in doubles:
-            found.loops.append(Loop(_meeting(traces[i].segments), ((i, False),)))
-    chains = _chains(traces, [i for i in loose if i not in doubles], largest_gap)
+            found.loops.append(Loop(_meeting(drawn_paths[i].segments), ((i, False),)))
+    chains = _chains(drawn_paths, [i for i in loose if i not in doubles], largest_gap)
     for chain, is_ring in chains:
         if is_ring:
-            _add_ring(found, traces, chain)
+            _add_ring(found, drawn_paths, chain)
         else:
-            found.open_paths.extend(trace for trace, _ in chain)
+            found.open_paths.extend(drawn_path for drawn_path, _ in chain)
     _tell_gaps(found)
     if found.open_paths:
-        places = tuple(traces[i].segments[0].start for i in found.open_paths)
+        places = tuple(drawn_paths[i].segments[0].start for i in found.open_paths)
         found.repairs.append(Repair("open lines kept as they are", places))
     return found
 
@@ -110,25 +112,25 @@ def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
     return (*segments[:-1], with_end_points(last, last.start, segments[0].start))
 
 
-def _doubled(traces: Sequence[DrawnPath], whole: list[int], loose: list[int]) -> set[int]:
+def _doubled(drawn_paths: Sequence[DrawnPath], whole: list[int], loose: list[int]) -> set[int]:
     """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
     first: dict[tuple[Segment, ...], int] = {}
     for i in (*whole, *loose):
-        first.setdefault(traces[i].segments, i)
+        first.setdefault(drawn_paths[i].segments, i)
     order = list(first.values())  # copies to the last digit are told at once, however many
     copies = {*whole, *loose} - set(order)
-    return copies | _lying_on_others(traces, order)
+    return copies | _lying_on_others(drawn_paths, order)
 
 
-def _lying_on_others(traces: Sequence[DrawnPath], order: list[int]) -> set[int]:
-    """Those of some different traces that lie on an earlier one, to a hundredth of a millimetre."""
-    owners = np.repeat(order, [len(traces[i].segments) for i in order])
+def _lying_on_others(drawn_paths: Sequence[DrawnPath], order: list[int]) -> set[int]:
+    """Those of some different drawn paths that lie on an earlier one, to a hundredth of a millimetre."""
+    owners = np.repeat(order, [len(drawn_paths[i].segments) for i in order])
     if len(owners) < 2:
         return set()
-    pairs = _coinciding(_middles(traces, order))
+    pairs = _coinciding(_middles(drawn_paths, order))
     if not len(pairs):
         return set()
-    edges = [s for i in order for s in traces[i].segments]
+    edges = [s for i in order for s in drawn_paths[i].segments]
     alike: dict[tuple[int, int], int] = defaultdict(int)
     for one, other in pairs.tolist():
         a, b = int(owners[one]), int(owners[other])
@@ -137,7 +139,7 @@ def _lying_on_others(traces: Sequence[DrawnPath], order: list[int]) -> set[int]:
     return {
         second
         for (first, second), count in alike.items()
-        if count >= len(traces[second].segments) == len(traces[first].segments)
+        if count >= len(drawn_paths[second].segments) == len(drawn_paths[first].segments)
     }
 
 
@@ -157,13 +159,13 @@ def _coinciding(points: Floats) -> Indices:
     return np.concatenate(found) if found else np.zeros((0, 2), dtype=np.int64)
 
 
-def _middles(traces: Sequence[DrawnPath], order: list[int]) -> Floats:
-    """(n, 2) the middle of every edge of some traces."""
-    ends = np.array([(s.start, s.end) for i in order for s in traces[i].segments])
+def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
+    """(n, 2) the middle of every edge of some drawn paths."""
+    ends = np.array([(s.start, s.end) for i in order for s in drawn_paths[i].segments])
     middles = np.asarray(ends.mean(axis=1))
     curves = (
         (at, segment)
-        for at, segment in enumerate(s for i in order for s in traces[i].segments)
+        for at, segment in enumerate(s for i in order for s in drawn_paths[i].segments)
         if not isinstance(segment, Line)
     )
     for at, curve in curves:
@@ -181,10 +183,10 @@ def _same(one: Segment, other: Segment) -> bool:
 
 
 def _chains(
-    traces: Sequence[DrawnPath], loose: list[int], largest_gap: float
+    drawn_paths: Sequence[DrawnPath], loose: list[int], largest_gap: float
 ) -> Iterable[tuple[list[Link], bool]]:
-    """The loose traces strung together end to end; each with whether it closes to a ring."""
-    partner = _partners(traces, loose, largest_gap)
+    """The loose drawn paths strung together end to end; each with whether it closes to a ring."""
+    partner = _partners(drawn_paths, loose, largest_gap)
     seen: set[int] = set()
     for first in loose:
         if first in seen:
@@ -192,44 +194,49 @@ def _chains(
         chain = _walk(first, True, partner)
         is_ring = partner.get((chain[-1][0], not chain[-1][1])) == (first, False)
         if not is_ring:
-            back = [(trace, not backwards) for trace, backwards in _walk(first, False, partner)]
+            back = [
+                (drawn_path, not backwards)
+                for drawn_path, backwards in _walk(first, False, partner)
+            ]
             chain = [*reversed(back[1:]), *chain]
-        seen.update(trace for trace, _ in chain)
+        seen.update(drawn_path for drawn_path, _ in chain)
         yield chain, is_ring
 
 
 _End = tuple[int, bool]
-"""A trace's end: True for where it ends, False for where it starts."""
+"""A drawn path's end: True for where it ends, False for where it starts."""
 
 
 def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[Link]:
     chain = [(first, not forward)]
     end: _End = (first, forward)
     while (follower := partner.get(end)) is not None and follower[0] != first:
-        trace, at_end = follower
-        chain.append((trace, at_end))
-        end = (trace, not at_end)
+        drawn_path, at_end = follower
+        chain.append((drawn_path, at_end))
+        end = (drawn_path, not at_end)
     return chain
 
 
 def _partners(
-    traces: Sequence[DrawnPath], loose: list[int], largest_gap: float
+    drawn_paths: Sequence[DrawnPath], loose: list[int], largest_gap: float
 ) -> dict[_End, _End]:
     """Which end goes on at which: the nearest first, of the same layer first, each once."""
     ends = [(i, at_end) for i in loose for at_end in (False, True)]
-    points = [traces[i].segments[-1].end if e else traces[i].segments[0].start for i, e in ends]
+    points = [
+        drawn_paths[i].segments[-1].end if e else drawn_paths[i].segments[0].start for i, e in ends
+    ]
     if not points:
         return {}
     pairs = _near_pairs(np.array(points), largest_gap)
     ranked = sorted(
         (
-            traces[ends[a][0]].label != traces[ends[b][0]].label,
+            drawn_paths[ends[a][0]].label != drawn_paths[ends[b][0]].label,
             round(_apart(points[a], points[b]), 6),
             a,
             b,
         )
         for a, b in pairs.tolist()
-        if ends[a][0] != ends[b][0] or _length(traces[ends[a][0]]) > 2 * largest_gap
+        if ends[a][0] != ends[b][0] or _length(drawn_paths[ends[a][0]]) > 2 * largest_gap
     )
     partner: dict[_End, _End] = {}
     for _, _, a, b in ranked:
@@ -251,14 +258,14 @@ def _near_pairs(points: Floats, reach: float) -> Indices:
     return np.unique(pairs, axis=0)
 
 
-def _length(trace: DrawnPath) -> float:
-    return sum(segment.length for segment in trace.segments)
+def _length(drawn_path: DrawnPath) -> float:
+    return sum(segment.length for segment in drawn_path.segments)
 
 
-def _add_ring(found: AssembledLoops, traces: Sequence[DrawnPath], chain: list[Link]) -> None:
+def _add_ring(found: AssembledLoops, drawn_paths: Sequence[DrawnPath], chain: list[Link]) -> None:
     segments: list[Segment] = []
     for i, backwards in chain:
-        own = traces[i].segments
+        own = drawn_paths[i].segments
         segments += map(reverse, reversed(own)) if backwards else own
     found.loops.append(Loop(_joined(segments, found), tuple(chain)))
 
@@ -312,12 +319,12 @@ def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
 
 
 def _tell_gaps(found: AssembledLoops) -> None:
-    gaps = [mend for mend in found.repairs if mend.what == "gap"]
+    gaps = [repair for repair in found.repairs if repair.what == "gap"]
     if not gaps:
         return
-    found.repairs = [mend for mend in found.repairs if mend.what != "gap"]
-    places = tuple(mend.places[0] for mend in gaps)
-    largest = max(mend.largest for mend in gaps)
+    found.repairs = [repair for repair in found.repairs if repair.what != "gap"]
+    places = tuple(repair.places[0] for repair in gaps)
+    largest = max(repair.largest for repair in gaps)
     found.repairs.insert(0, Repair("gaps closed", places, largest))
 
 

@@ -49,12 +49,14 @@ def repeats_too_often(name: str) -> DrawingError:
     )
 
 
-def check_extent(traces: Sequence[DrawnPath], name: str) -> None:
+def check_extent(drawn_paths: Sequence[DrawnPath], name: str) -> None:
     """Raise DrawingError for nothing drawn at all, and for coordinates that are no numbers, or a
     kilometre off."""
-    if not traces:
+    if not drawn_paths:
         raise DrawingError(f"{name} is empty: no line is drawn in it.")
-    if why := limit_violation(segment for trace in traces for segment in trace.segments):
+    if why := limit_violation(
+        segment for drawn_path in drawn_paths for segment in drawn_path.segments
+    ):
         raise DrawingError(f"{name} has {why}.", hint="Check its units.")
 
 
@@ -104,14 +106,14 @@ class IgnoredItems:
 
 
 Changes = Mapping[int, Sequence[Segment | None]]
-"""New edges of a trace by its place in the drawing; None for an edge that goes."""
+"""New edges of a drawn path by its place in the drawing; None for an edge that goes."""
 
 
 class Source(Protocol):
     """The file that a drawing came from, able to be written anew with some edges changed."""
 
     def written(self, drawing: "Drawing", changes: Changes) -> bytes:
-        """The file's content with these traces' edges changed and all else as it was."""
+        """The file's content with these drawn paths' edges changed and all else as it was."""
         ...
 
 
@@ -133,7 +135,9 @@ class Drawing:
     @property
     def size(self) -> tuple[float, float]:
         """(width, height) over all that is drawn, mm; by ends of edges."""
-        ends = [p for trace in self.paths for e in trace.segments for p in (e.start, e.end)]
+        ends = [
+            p for drawn_path in self.paths for e in drawn_path.segments for p in (e.start, e.end)
+        ]
         if not ends:
             return (0.0, 0.0)
         width, height = np.ptp(np.array(ends), axis=0)

@@ -1,4 +1,4 @@
-"""What there is to lay pieces of one stock on, as rooms of the layout puzzle."""
+"""What there is to lay pieces of one stock on, as rooms of the nesting problem."""
 
 from dataclasses import dataclass, replace
 
@@ -26,20 +26,20 @@ class AvailableSheets:
         return cls(stock.id, stock.sheets, stock.scraps, stock.grain, stock.faces)
 
 
-def containers_of(supply: AvailableSheets) -> tuple[Container, ...]:
+def containers_of(available: AvailableSheets) -> tuple[Container, ...]:
     """Scraps and sheets as rooms; where all sheets are counted, also more of the largest, to be
     bought."""
-    sizes = supply.sizes
-    scraps = [Container(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in supply.scraps]
+    sizes = available.sizes
+    scraps = [Container(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in available.scraps]
     sheets = [
         Container.rectangle(f"size {number}", size.width, size.height, size.count)
         for number, size in enumerate(sizes, start=1)
     ]
-    rooms = (*scraps, *sheets)
+    containers = (*scraps, *sheets)
     if all(size.count is not None for size in sizes):
-        largest = max(sheets, key=lambda room: room.area)
-        rooms = (*rooms, replace(largest, name="to buy", count=None, to_buy=True))
-    return rooms
+        largest = max(sheets, key=lambda container: container.area)
+        containers = (*containers, replace(largest, name="to buy", count=None, to_buy=True))
+    return containers
 
 
 def remnants(

@@ -1,7 +1,8 @@
 """Laying the pieces of one stock on its sheets and scraps.
 
 Sheet coordinates start at a sheet's lower left corner, mm. What the maker pinned stays. Where every
-copy has a kept spot (a squeezed layout), all of it stays for as long as nothing clashes; else the
+copy has a kept placed item (a squeezed layout),
+all of it stays for as long as nothing clashes; else the
 fast engine lays anew what is not pinned.
 """
 
@@ -77,7 +78,7 @@ class SheetPlan:
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """All sheets of one stock, and what did not fit any; the puzzle behind it and its answer."""
+    """All sheets of one stock, and what did not fit any; the problem behind it and its solution."""
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]
@@ -95,9 +96,9 @@ class Layout:
         """The stock it is of."""
         return self._stock_layout.supply.stock_id
 
-    def with_solution(self, answer: Solution) -> "Layout":
-        """The same pieces laid as another answer of the puzzle has it."""
-        return self._stock_layout.layout(self.problem, answer, self._stock_layout.kept())
+    def with_solution(self, solution: Solution) -> "Layout":
+        """The same pieces laid as another solution of the problem has it."""
+        return self._stock_layout.layout(self.problem, solution, self._stock_layout.kept())
 
     @property
     def kept(self) -> tuple[KeptPlacement, ...]:
@@ -109,7 +110,7 @@ def kept_placement_of(
     plan: SheetPlan, laid: PlacedPiece, *, pinned: bool | None = None
 ) -> KeptPlacement:
     """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
-    x, y, _, _ = laid.region.shape.bounds  # of its chords, as the puzzle has it
+    x, y, _, _ = laid.region.shape.bounds  # of its chords, as the problem has it
     return KeptPlacement(
         stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
         container=plan.container, sheet=plan.sheet, turn=laid.turn, over=laid.transform.over, x=x,
@@ -118,17 +119,17 @@ def kept_placement_of(
     )  # fmt: skip
 
 
-def transform_to(piece: Piece, pose: Orientation, x: float, y: float) -> RigidTransform:
-    """What moves a piece so that it lies in a pose, the lower left corner of its bounds (those of
-    its chords, as the puzzle has it) at (x, y)."""
-    turned = pose.motion
+def transform_to(piece: Piece, orientation: Orientation, x: float, y: float) -> RigidTransform:
+    """What moves a piece so that it lies in an orientation, the lower left corner of its bounds (those of
+    its chords, as the problem has it) at (x, y)."""
+    turned = orientation.motion
     left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
     return turned.translated(x - left, y - low)
 
 
 def lay_out(
     pieces: Sequence[Piece],
-    supply: AvailableSheets,
+    available: AvailableSheets,
     settings: SheetSettings,
     *,
     hidden: Mapping[str, bool | None] | None = None,
@@ -139,110 +140,130 @@ def lay_out(
 
     A piece larger than every sheet is left out and named in a finding. Where the counted sheets
     run out, more of the largest are used and that is told. `hidden` and `marked`: see
-    `sheets.poses`; `at_once`: by boxes alone.
+    `sheets.orientations`; `at_once`: by boxes alone.
     """
     from anzel.nesting.quick_solver import solve_by_boxes, solve_quickly
 
-    task = _StockLayout(pieces, supply, settings, hidden or {}, marked)
+    task = _StockLayout(pieces, available, settings, hidden or {}, marked)
     kept = task.kept()
-    puzzle = task.puzzle(tuple(spot for spot, pinned in kept.values() if pinned))
-    whole = Solution(tuple(spot for spot, _ in kept.values()))
+    problem = task.problem(tuple(placed_item for placed_item, pinned in kept.values() if pinned))
+    whole = Solution(tuple(placed_item for placed_item, _ in kept.values()))
     if kept and len(kept) == len(task.wanted) and task.stays(whole):
-        answer = whole
+        solution = whole
     else:
-        answer = solve_by_boxes(puzzle) if at_once else solve_quickly(puzzle)
-    return task.layout(puzzle, answer, kept)
+        solution = solve_by_boxes(problem) if at_once else solve_quickly(problem)
+    return task.layout(problem, solution, kept)
 
 
 class _StockLayout:
-    """One stock's pieces as a puzzle, and an answer as sheets."""
+    """One stock's pieces as a problem, and a solution as sheets."""
 
     def __init__(
-        self, pieces: Sequence[Piece], supply: AvailableSheets, settings: SheetSettings,
+        self, pieces: Sequence[Piece], available: AvailableSheets, settings: SheetSettings,
         hidden: Mapping[str, bool | None], marked: bool,
     ) -> None:  # fmt: skip
-        self.supply, self.settings, self.rooms = supply, settings, containers_of(supply)
+        self.supply, self.settings, self.rooms = available, settings, containers_of(available)
         self.pieces = {piece.name: piece for piece in pieces}
         kinds: dict[tuple[Region, tuple[Orientation, ...]], list[Copy]] = {}
         for piece in pieces:
-            poses = orientations_of(
-                piece, supply, settings, hidden_front=hidden.get(piece.name), marked=marked
+            orientations = orientations_of(
+                piece, available, settings, hidden_front=hidden.get(piece.name), marked=marked
             )
             count = settings.count_of(piece.name, piece.count)
-            own = kinds.setdefault((piece.region, poses), [])
+            own = kinds.setdefault((piece.region, orientations), [])
             own.extend((piece.name, number) for number in range(1, count + 1))
         kinds = {kind: copies for kind, copies in kinds.items() if copies}
         self.copies = tuple(map(tuple, kinds.values()))
         self.shapes = tuple(
-            Item(copies[0][0], region.shape, len(copies), poses)
-            for (region, poses), copies in kinds.items()
+            Item(copies[0][0], region.shape, len(copies), orientations)
+            for (region, orientations), copies in kinds.items()
         )
         self.wanted = {copy: n for n, copies in enumerate(self.copies) for copy in copies}
 
-    def puzzle(self, fixed: tuple[PlacedItem, ...]) -> NestingProblem:
-        """The puzzle with some spots fixed."""
+    def problem(self, fixed: tuple[PlacedItem, ...]) -> NestingProblem:
+        """The problem with some placed items fixed."""
         settings = self.settings
         return NestingProblem(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
 
     def kept(self) -> dict[Copy, tuple[PlacedItem, bool]]:
-        """Each copy's kept spot and whether it is pinned; not those whose place is gone."""
+        """Each copy's kept placed item and whether it is pinned; not those whose place is gone."""
         found = {}
         for each in self.settings.kept_placements:
             copy = (each.piece, each.copy_number)
-            room = self._room(each)
-            if each.stock_id == self.supply.stock_id and copy in self.wanted and room is not None:
-                pose = Orientation(each.turn, each.over)
-                spot = PlacedItem(self.wanted[copy], room, each.sheet, pose, each.x, each.y)
-                found[copy] = (spot, each.pinned)
+            container = self._room(each)
+            if (
+                each.stock_id == self.supply.stock_id
+                and copy in self.wanted
+                and container is not None
+            ):
+                orientation = Orientation(each.turn, each.over)
+                placed_item = PlacedItem(
+                    self.wanted[copy], container, each.sheet, orientation, each.x, each.y
+                )
+                found[copy] = (placed_item, each.pinned)
         return found
 
     def _room(self, kept: KeptPlacement) -> int | None:
-        for number, room in enumerate(self.rooms):
-            if room.name == kept.container and (room.count is None or kept.sheet < room.count):
+        for number, container in enumerate(self.rooms):
+            if container.name == kept.container and (
+                container.count is None or kept.sheet < container.count
+            ):
                 return number
         return None
 
-    def stays(self, answer: Solution) -> bool:
+    def stays(self, solution: Solution) -> bool:
         """Whether nothing in a kept layout clashes and each copy lies as it may."""
         from anzel.nesting.validation import clashes
 
-        may = all(spot.orientation in self.shapes[spot.item].orientations for spot in answer.placed)
-        return may and not clashes(self.puzzle(()), answer)
+        may = all(
+            placed_item.orientation in self.shapes[placed_item.item].orientations
+            for placed_item in solution.placed
+        )
+        return may and not clashes(self.problem(()), solution)
 
     def layout(
-        self, puzzle: NestingProblem, answer: Solution, kept: Mapping[Copy, tuple[PlacedItem, bool]]
+        self,
+        problem: NestingProblem,
+        solution: Solution,
+        kept: Mapping[Copy, tuple[PlacedItem, bool]],
     ) -> Layout:
         """Sheets with named copies; what was kept keeps its name."""
-        there = set(answer.placed)
-        named = {spot: copy for copy, (spot, _) in kept.items() if spot in there}
+        there = set(solution.placed)
+        named = {
+            placed_item: copy for copy, (placed_item, _) in kept.items() if placed_item in there
+        }
         taken = set(named.values())
         left = [[c for c in copies if c not in taken] for copies in self.copies]
         plans = []
-        for number, (room, sheet) in enumerate(answer.sheets, start=1):
+        for number, (container, sheet) in enumerate(solution.sheets, start=1):
             laid = []
-            for spot in answer.on(room, sheet):
-                copy = named.get(spot) or left[spot.item].pop(0)
-                pinned = copy in kept and kept[copy][1] and named.get(spot) == copy
-                laid.append(self._laid(spot, copy, pinned))
-            plans.append(self._plan(number, self.rooms[room], sheet, laid))
+            for placed_item in solution.on(container, sheet):
+                copy = named.get(placed_item) or left[placed_item.item].pop(0)
+                pinned = copy in kept and kept[copy][1] and named.get(placed_item) == copy
+                laid.append(self._laid(placed_item, copy, pinned))
+            plans.append(self._plan(number, self.rooms[container], sheet, laid))
         found = (
-            *(self._too_large(left[shape][0][0]) for shape in dict.fromkeys(answer.left_out)),
-            *self._clashing(puzzle, answer, named),
+            *(self._too_large(left[shape][0][0]) for shape in dict.fromkeys(solution.left_out)),
+            *self._clashing(problem, solution, named),
             *self._lost(kept),
-            *self._too_few(answer),
+            *self._too_few(solution),
         )
-        return Layout(tuple(plans), found, puzzle, answer, self)
+        return Layout(tuple(plans), found, problem, solution, self)
 
-    def _plan(self, number: int, room: Container, sheet: int, laid: list[PlacedPiece]) -> SheetPlan:
-        outline = None if room.is_rectangle else room.polygon
-        width, height = room.size
+    def _plan(
+        self, number: int, container: Container, sheet: int, laid: list[PlacedPiece]
+    ) -> SheetPlan:
+        outline = None if container.is_rectangle else container.polygon
+        width, height = container.size
         stock_id = self.supply.stock_id
-        return SheetPlan(stock_id, number, width, height, tuple(laid), room.name, sheet, outline)
+        return SheetPlan(
+            stock_id, number, width, height, tuple(laid), container.name, sheet, outline
+        )
 
-    def _laid(self, spot: PlacedItem, copy: Copy, pinned: bool) -> PlacedPiece:
+    def _laid(self, placed_item: PlacedItem, copy: Copy, pinned: bool) -> PlacedPiece:
         piece = self.pieces[copy[0]]
-        motion = transform_to(piece, spot.orientation, spot.x, spot.y)
-        return PlacedPiece(piece, motion, spot.orientation.turn, copy[1], pinned)
+        motion = transform_to(piece, placed_item.orientation, placed_item.x, placed_item.y)
+        return PlacedPiece(piece, motion, placed_item.orientation.turn, copy[1], pinned)
 
     def _too_large(self, name: str) -> Finding:
         own = " × ".join(f"{side:.1f}" for side in self.pieces[name].region.size)
@@ -255,15 +276,15 @@ class _StockLayout:
         )  # fmt: skip
 
     def _clashing(
-        self, puzzle: NestingProblem, answer: Solution, named: Mapping[PlacedItem, Copy]
+        self, problem: NestingProblem, solution: Solution, named: Mapping[PlacedItem, Copy]
     ) -> list[Finding]:
         """Pinned copies that are too near to each other or to an edge."""
         from anzel.nesting.validation import clashes
 
-        if not puzzle.fixed:
+        if not problem.fixed:
             return []
         found = []
-        for clash in clashes(puzzle, Solution(puzzle.fixed)):
+        for clash in clashes(problem, Solution(problem.fixed)):
             name = _said(named[clash.placed])
             if clash.other is None:
                 message = f"stands over the edge of its sheet's margin by {clash.by:.1f} mm."
@@ -286,12 +307,12 @@ class _StockLayout:
             and (each.piece, each.copy_number) not in kept
         ]  # fmt: skip
 
-    def _too_few(self, answer: Solution) -> list[Finding]:
+    def _too_few(self, solution: Solution) -> list[Finding]:
         """What the rack lacks, where its sheets are counted."""
-        lacking = sum(self.rooms[room].to_buy for room, _ in answer.sheets)
+        lacking = sum(self.rooms[container].to_buy for container, _ in solution.sheets)
         if not lacking:
             return []
-        sheets = sum(not self.rooms[room].is_scrap for room, _ in answer.sheets)
+        sheets = sum(not self.rooms[container].is_scrap for container, _ in solution.sheets)
         return [
             Finding(
                 "too-few-sheets", Severity.WARNING, self.supply.stock_id,

@@ -48,7 +48,7 @@ def hidden_fronts(solved: SolvedStructure) -> dict[str, bool | None]:
 
 
 def orientations_of(
-    piece: Piece, supply: AvailableSheets, settings: SheetSettings, *,
+    piece: Piece, available: AvailableSheets, settings: SheetSettings, *,
     hidden_front: bool | None = None,
     marked: bool = False,
 ) -> tuple[Orientation, ...]:  # fmt: skip
@@ -56,14 +56,14 @@ def orientations_of(
     turns = settings.turns.degrees
     overs: tuple[bool, ...] = (False,)
     if not piece.engraved:
-        if hidden_front is not None and (marked or supply.faces is Faces.ONE_GOOD):
+        if hidden_front is not None and (marked or available.faces is Faces.ONE_GOOD):
             overs = (not hidden_front if marked else hidden_front,)
-        elif settings.turn_over and supply.faces is Faces.ALIKE:
+        elif settings.turn_over and available.faces is Faces.ALIKE:
             overs = (False, True)
     along = _long_side(piece.region) if settings.follow_grain else None
-    if supply.grain is Grain.NONE or along is None:
+    if available.grain is Grain.NONE or along is None:
         return tuple(Orientation(turn, over) for over in overs for turn in turns)
-    runs = 0.0 if supply.grain is Grain.ALONG_WIDTH else 90.0
+    runs = 0.0 if available.grain is Grain.ALONG_WIDTH else 90.0
     return tuple(
         Orientation(_tidy((runs - (-along if over else along) + half) % 360), over)
         for over in overs

@@ -28,13 +28,13 @@ from anzel.nesting.raster import (
 from anzel.nesting.validation import depth
 
 _CELLS_ACROSS = 420
-"""Cells along the longest side of the largest room: fine enough, and its transforms take a
+"""Cells along the longest side of the largest container: fine enough, and its transforms take a
 millisecond or two."""
 _FINEST, _COARSEST = 0.5, 4.0
 _MOST_ACROSS = 4000
-"""Cells along a room, however large: a grid of more takes gigabytes."""
+"""Cells along a container, however large: a grid of more takes gigabytes."""
 _FEW = 4
-"""On a sheet with fewer spots than this nearly everything fits."""
+"""On a sheet with fewer placed items than this nearly everything fits."""
 _BEYOND = 3
 """Blocks by which a patch may stand over the frame of blocks, before it would wrap round."""
 _MOST_SPECTRA = 600
@@ -42,7 +42,7 @@ _MOST_SPECTRA = 600
 _ROUND = 8
 """Chords to a quarter turn of a grown corner."""
 _ROUNDING = 1e-3
-"""Sliding is exact but for this, mm: chords of round corners, and shapes a hair slimmer."""
+"""Sliding is exact but for this, mm: chords of round corners, and items a hair slimmer."""
 _INSCRIBED = 1.005
 """Such chords stay this much inside the true round."""
 
@@ -51,7 +51,7 @@ _INSCRIBED = 1.005
 class FillStrategy:
     """How to go about it: which copies first, and where on a sheet. `across` fills a sheet from
     its lower edge up instead of from the left; `by_start` takes the place that begins first, not
-    the one that ends first; `largest_first` opens large rooms first; without `slides` copies stay
+    the one that ends first; `largest_first` opens large containers first; without `slides` copies stay
     where the grid has them."""
 
     order: str = "area"
@@ -63,7 +63,7 @@ class FillStrategy:
 
 @dataclass(frozen=True)
 class _RasterItem:
-    """A shape in one pose as cells, and the blocks of cells that it surely fills."""
+    """A item in one orientation as cells, and the blocks of cells that it surely fills."""
 
     orientation: Orientation
     cells: Cells
@@ -72,60 +72,61 @@ class _RasterItem:
 
 
 class RasterGrids:
-    """What is the same for every manner: cells of shapes and rooms."""
+    """What is the same for every strategy: cells of items and containers."""
 
-    def __init__(self, puzzle: NestingProblem, cell: float | None = None) -> None:
-        self.puzzle = puzzle
-        longest = max((max(room.size) for room in puzzle.containers), default=1.0)
+    def __init__(self, problem: NestingProblem, cell: float | None = None) -> None:
+        self.problem = problem
+        longest = max((max(container.size) for container in problem.containers), default=1.0)
         usual = min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
         self.cell = cell or max(usual, longest / _MOST_ACROSS)
-        self.grown = (puzzle.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
+        self.grown = (problem.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
         self._patches: dict[int, tuple[_RasterItem, ...]] = {}
         self._spectra: dict[tuple[int, int, PaddedGrid, bool], Spectrum] = {}
         self._blocked: dict[int, Cells] = {}
 
-    def patches(self, shape: int) -> tuple[_RasterItem, ...]:
-        """A shape in each of its poses."""
-        if shape not in self._patches:
-            self._patches[shape] = tuple(
-                self._patch(shape, pose) for pose in self.puzzle.items[shape].orientations
+    def patches(self, item: int) -> tuple[_RasterItem, ...]:
+        """A item in each of its orientations."""
+        if item not in self._patches:
+            self._patches[item] = tuple(
+                self._patch(item, orientation)
+                for orientation in self.problem.items[item].orientations
             )
-        return self._patches[shape]
+        return self._patches[item]
 
     def spectrum(
-        self, shape: int, number: int, frame: PaddedGrid, *, coarse: bool = False
+        self, item: int, number: int, frame: PaddedGrid, *, coarse: bool = False
     ) -> Spectrum:
-        """A patch's transform in a room's frame, or of its sure blocks in that of the blocks."""
-        key = (shape, number, frame, coarse)
+        """A patch's transform in a container's frame, or of its sure blocks in that of the blocks."""
+        key = (item, number, frame, coarse)
         if key not in self._spectra:
             if len(self._spectra) > _MOST_SPECTRA:
                 self._spectra.clear()
-            patch = self._patches[shape][number]
+            patch = self._patches[item][number]
             self._spectra[key] = frame.spectrum(patch.blocks if coarse else patch.cells)
         return self._spectra[key]
 
     def cells(self, polygon: shapely.Geometry, rows: int, columns: int) -> Cells:
-        """What a polygon, grown, covers of a room's grid."""
+        """What a polygon, grown, covers of a container's grid."""
         grown = polygon.buffer(self.grown, quad_segs=_ROUND)
         at = translated(grown, self.edge * self.cell, self.edge * self.cell)
         return cells_of(at, self.cell, (rows, columns))
 
     @property
     def edge(self) -> int:
-        """Cells outside a room's inside that a grown patch may cover."""
+        """Cells outside a container's inside that a grown patch may cover."""
         return ceil(self.grown / self.cell)
 
-    def blocked(self, room: int) -> Cells:
-        """The cells of an empty room that nothing may cover; its frame is this one's size."""
-        if room not in self._blocked:
-            self._blocked[room] = self._block(room)
-        return self._blocked[room]
+    def blocked(self, container: int) -> Cells:
+        """The cells of an empty container that nothing may cover; its frame is this one's size."""
+        if container not in self._blocked:
+            self._blocked[container] = self._block(container)
+        return self._blocked[container]
 
-    def _block(self, room: int) -> Cells:
-        inner = self.puzzle.inner[room]
+    def _block(self, container: int) -> Cells:
+        inner = self.problem.inner[container]
         left, low, right, high = inner.bounds
         columns, rows = self._cells_along(right - left), self._cells_along(high - low)
-        if self.puzzle.containers[room].is_rectangle:
+        if self.problem.containers[container].is_rectangle:
             return np.zeros((rows, columns), dtype=bool)
         # patches are grown by half the spacing, which here is lost; but to give it back would lose
         # what stands out of an edge and is narrower than the spacing
@@ -136,17 +137,17 @@ class RasterGrids:
     def _cells_along(self, length: float) -> int:
         return ceil(length / self.cell) + 1 + 2 * self.edge
 
-    def _patch(self, shape: int, pose: Orientation) -> _RasterItem:
-        polygon = self.puzzle.items[shape].oriented(pose)
-        width, height = self.puzzle.items[shape].size(pose)
+    def _patch(self, item: int, orientation: Orientation) -> _RasterItem:
+        polygon = self.problem.items[item].oriented(orientation)
+        width, height = self.problem.items[item].size(orientation)
         columns, rows = self._cells_along(width), self._cells_along(height)
         cells = self.cells(polygon, rows, columns)
-        return _RasterItem(pose, cells, surely_covered_blocks(cells), (width, height))
+        return _RasterItem(orientation, cells, surely_covered_blocks(cells), (width, height))
 
 
 @dataclass
 class _OpenContainer:
-    """One copy of a room being filled."""
+    """One copy of a container being filled."""
 
     container: int
     number: int
@@ -165,49 +166,49 @@ class _OpenContainer:
 
 
 def fill(
-    puzzle: NestingProblem,
-    manner: FillStrategy,
+    problem: NestingProblem,
+    strategy: FillStrategy,
     grids: "RasterGrids | None" = None,
     order: Sequence[int] | None = None,
 ) -> Solution:
-    """Everything laid in one manner, in an `order` of copies of its own if one is given."""
-    return _Filling(puzzle, manner, grids or RasterGrids(puzzle)).run(order)
+    """Everything laid in one strategy, in an `order` of copies of its own if one is given."""
+    return _Filling(problem, strategy, grids or RasterGrids(problem)).run(order)
 
 
 class _Filling:
-    def __init__(self, puzzle: NestingProblem, manner: FillStrategy, grids: RasterGrids) -> None:
-        self.puzzle, self.manner, self.grids = puzzle, manner, grids
+    def __init__(self, problem: NestingProblem, strategy: FillStrategy, grids: RasterGrids) -> None:
+        self.problem, self.manner, self.grids = problem, strategy, grids
         self.sheets: list[_OpenContainer] = []
-        for spot in puzzle.fixed:
-            self._put(self._sheet(spot.container, spot.copy_number), spot)
+        for placed_item in problem.fixed:
+            self._put(self._sheet(placed_item.container, placed_item.copy_number), placed_item)
 
     def run(self, order: Sequence[int] | None) -> Solution:
         """Lay every loose copy."""
-        loose = sorted(self.puzzle.loose, key=self._rank) if order is None else order
+        loose = sorted(self.problem.loose, key=self._rank) if order is None else order
         left_out, hopeless = [], set()
-        for shape in loose:
-            if shape in hopeless or not self._lay(shape):
-                hopeless.add(shape)
-                left_out.append(shape)
-        spots = [spot for sheet in self.sheets for spot in sheet.placed]
-        return Solution(tuple(spots), tuple(left_out))
+        for item in loose:
+            if item in hopeless or not self._lay(item):
+                hopeless.add(item)
+                left_out.append(item)
+        placed_items = [placed_item for sheet in self.sheets for placed_item in sheet.placed]
+        return Solution(tuple(placed_items), tuple(left_out))
 
     def _rank(self, number: int) -> tuple[float, int]:
-        shape = self.puzzle.items[number]
-        width, height = shape.size(shape.orientations[0])
+        item = self.problem.items[number]
+        width, height = item.size(item.orientations[0])
         by = {
-            "area": shape.area, "length": max(width, height), "box": width * height,
+            "area": item.area, "length": max(width, height), "box": width * height,
             "reach": width + height,
         }  # fmt: skip
         return (-by[self.manner.order], number)
 
-    def _lay(self, shape: int) -> bool:
+    def _lay(self, item: int) -> bool:
         for sheet in self.sheets:
-            if self._try(sheet, shape):
+            if self._try(sheet, item):
                 return True
-        for room in self._rooms_to_open():
-            fresh = self._sheet(room, self._next_number(room), keep=False)
-            if fresh and self._try(fresh, shape):
+        for container in self._rooms_to_open():
+            fresh = self._sheet(container, self._next_number(container), keep=False)
+            if fresh and self._try(fresh, item):
                 self.sheets.append(fresh)
                 return True
         return False
@@ -215,86 +216,90 @@ class _Filling:
     def _rooms_to_open(self) -> list[int]:
         """Rooms of which copies are left: scraps first, then sheets by size, last what is to be
         bought."""
-        rooms = self.puzzle.containers
+        containers = self.problem.containers
         left = [
-            index for index, room in enumerate(rooms)
-            if room.count is None or sum(s.container == index for s in self.sheets) < room.count
+            index for index, container in enumerate(containers)
+            if container.count is None or sum(s.container == index for s in self.sheets) < container.count
         ]  # fmt: skip
         sign = -1 if self.manner.largest_first else 1
 
         def rank(index: int) -> tuple[bool, bool, float, int]:
-            room = rooms[index]
-            return (room.to_buy, not room.is_scrap, sign * room.area, index)
+            container = containers[index]
+            return (container.to_buy, not container.is_scrap, sign * container.area, index)
 
         return sorted(left, key=rank)
 
-    def _next_number(self, room: int) -> int:
-        taken = {sheet.number for sheet in self.sheets if sheet.container == room}
+    def _next_number(self, container: int) -> int:
+        taken = {sheet.number for sheet in self.sheets if sheet.container == container}
         return next(number for number in count() if number not in taken)
 
-    def _sheet(self, room: int, number: int, *, keep: bool = True) -> _OpenContainer:
+    def _sheet(self, container: int, number: int, *, keep: bool = True) -> _OpenContainer:
         """The sheet of that number, made if it is not there."""
         for sheet in self.sheets:
-            if (sheet.container, sheet.number) == (room, number):
+            if (sheet.container, sheet.number) == (container, number):
                 return sheet
-        inner = self.puzzle.inner[room]
+        inner = self.problem.inner[container]
         left, low, right, high = inner.bounds if not inner.is_empty else (0.0, 0.0, -1.0, -1.0)
-        occupied = self.grids.blocked(room).copy() if not inner.is_empty else np.ones((1, 1), bool)
+        occupied = (
+            self.grids.blocked(container).copy() if not inner.is_empty else np.ones((1, 1), bool)
+        )
         made = _OpenContainer(
-            room, number, occupied, PaddedGrid(*occupied.shape), (left, low), (right, high),
-            Obstacles(), inner.area, self._odd_inside(room),
+            container, number, occupied, PaddedGrid(*occupied.shape), (left, low), (right, high),
+            Obstacles(), inner.area, self._odd_inside(container),
         )  # fmt: skip
         made.obstacles.add(inner)
         if keep:
             self.sheets.append(made)
         return made
 
-    def _odd_inside(self, room: int) -> shapely.Geometry | None:
+    def _odd_inside(self, container: int) -> shapely.Geometry | None:
         """What a slid copy must stay in, where its bounds alone do not tell."""
-        if self.puzzle.containers[room].is_rectangle:
+        if self.problem.containers[container].is_rectangle:
             return None
-        inside = self.puzzle.inner[room].buffer(_ROUNDING)
+        inside = self.problem.inner[container].buffer(_ROUNDING)
         shapely.prepare(inside)
         return inside
 
-    def _try(self, sheet: _OpenContainer, shape: int) -> bool:
+    def _try(self, sheet: _OpenContainer, item: int) -> bool:
         """Lay a copy on a sheet if it fits. What once did not fit never will: sheets only fill."""
-        if shape in sheet.refused:
+        if item in sheet.refused:
             return False
-        found = self._place(sheet, shape)
+        found = self._place(sheet, item)
         if found is None:
-            sheet.refused.add(shape)
+            sheet.refused.add(item)
             return False
         self._put(sheet, self._slid(sheet, found) if self.manner.slides else found)
         return True
 
-    def _place(self, sheet: _OpenContainer, shape: int) -> PlacedItem | None:
+    def _place(self, sheet: _OpenContainer, item: int) -> PlacedItem | None:
         """The best clear place for a copy."""
-        if self.puzzle.items[shape].area > sheet.free_area:
+        if self.problem.items[item].area > sheet.free_area:
             return None
         best: tuple[float, float] | None = None
-        spot = None
+        placed_item = None
         cell = self.grids.cell
-        for number, patch in enumerate(self.grids.patches(shape)):
-            room = [far - near for far, near in zip(sheet.far, sheet.corner, strict=True)]
+        for number, patch in enumerate(self.grids.patches(item)):
+            container = [far - near for far, near in zip(sheet.far, sheet.corner, strict=True)]
             steps = [
-                floor((r - s) / cell + 1e-9) + 1 for r, s in zip(room, patch.size, strict=True)
+                floor((r - s) / cell + 1e-9) + 1 for r, s in zip(container, patch.size, strict=True)
             ]
-            if min(steps) < 1 or not self._may_fit(sheet, shape, number, (steps[1], steps[0])):
+            if min(steps) < 1 or not self._may_fit(sheet, item, number, (steps[1], steps[0])):
                 continue
             if sheet.spectrum is None:
                 sheet.spectrum = sheet.frame.spectrum(sheet.occupied)
-            own = self.grids.spectrum(shape, number, sheet.frame)
+            own = self.grids.spectrum(item, number, sheet.frame)
             clear = sheet.frame.clear(sheet.spectrum, own, (steps[1], steps[0]))
             key = self._best(clear, patch)
             if key is not None and (best is None or key[0] < best):
                 best, (row, column) = key
                 x, y = sheet.corner[0] + column * cell, sheet.corner[1] + row * cell
-                spot = PlacedItem(shape, sheet.container, sheet.number, patch.orientation, x, y)
-        return spot
+                placed_item = PlacedItem(
+                    item, sheet.container, sheet.number, patch.orientation, x, y
+                )
+        return placed_item
 
     def _may_fit(
-        self, sheet: _OpenContainer, shape: int, number: int, steps: tuple[int, int]
+        self, sheet: _OpenContainer, item: int, number: int, steps: tuple[int, int]
     ) -> bool:  # fmt: skip
         """Whether a patch may have a place, told by blocks at a small part of the cost: where it
         fills a block that is full, it has none."""
@@ -304,7 +309,7 @@ class _Filling:
         frame = PaddedGrid(rows // BLOCK + _BEYOND, columns // BLOCK + _BEYOND)
         if sheet.coarse is None:
             sheet.coarse = frame.spectrum(full_blocks(sheet.occupied))
-        own = self.grids.spectrum(shape, number, frame, coarse=True)
+        own = self.grids.spectrum(item, number, frame, coarse=True)
         return bool(frame.clear(sheet.coarse, own, block_steps(steps)).any())
 
     def _best(
@@ -323,33 +328,35 @@ class _Filling:
         row, column = (line, along) if self.manner.across else (along, line)
         return (ends, beside + patch.size[other]), (row, column)
 
-    def _slid(self, sheet: _OpenContainer, spot: PlacedItem) -> PlacedItem:
+    def _slid(self, sheet: _OpenContainer, placed_item: PlacedItem) -> PlacedItem:
         """As far down and to the left as it goes, first along the way the sheet is filled."""
-        x, y = spot.x, spot.y
+        x, y = placed_item.x, placed_item.y
         axes = (1, 0, 1, 0) if self.manner.across else (0, 1, 0, 1)
         for axis in axes:
-            here = translated(self.puzzle.items[spot.item].oriented(spot.orientation), x, y)
+            here = translated(
+                self.problem.items[placed_item.item].oriented(placed_item.orientation), x, y
+            )
             most = (x - sheet.corner[0], y - sheet.corner[1])[axis]
             run = sheet.obstacles.free_distance(here, axis, most) if most > 0 else 0.0
             x, y = (x - run, y) if axis == 0 else (x, y - run)
-        slid = replace(spot, x=x, y=y)
-        here = self.puzzle.polygon(slid)
+        slid = replace(placed_item, x=x, y=y)
+        here = self.problem.polygon(slid)
         inside = sheet.inside is None or sheet.inside.covers(here)
-        return slid if inside and not self._is_near(here, sheet.polygons) else spot
+        return slid if inside and not self._is_near(here, sheet.polygons) else placed_item
 
     def _is_near(self, polygon: shapely.Polygon, others: list[shapely.Polygon]) -> bool:
         """Whether a polygon is too near to others: a check of the sliding, which rounds."""
-        if self.puzzle.spacing > _ROUNDING:
-            return bool(shapely.dwithin(polygon, others, self.puzzle.spacing - _ROUNDING).any())
+        if self.problem.spacing > _ROUNDING:
+            return bool(shapely.dwithin(polygon, others, self.problem.spacing - _ROUNDING).any())
         return any(depth(polygon, other) > _ROUNDING for other in others)
 
-    def _put(self, sheet: _OpenContainer, spot: PlacedItem) -> None:
-        polygon = self.puzzle.polygon(spot)
+    def _put(self, sheet: _OpenContainer, placed_item: PlacedItem) -> None:
+        polygon = self.problem.polygon(placed_item)
         local = translated(polygon, -sheet.corner[0], -sheet.corner[1])
         sheet.occupied |= self.grids.cells(local, *sheet.occupied.shape)
         sheet.spectrum = sheet.coarse = None
-        grown = polygon.buffer(self.puzzle.spacing * _INSCRIBED, quad_segs=_ROUND)
-        sheet.obstacles.add(grown if self.puzzle.spacing else polygon)
-        sheet.free_area -= self.puzzle.items[spot.item].area
-        sheet.placed.append(spot)
+        grown = polygon.buffer(self.problem.spacing * _INSCRIBED, quad_segs=_ROUND)
+        sheet.obstacles.add(grown if self.problem.spacing else polygon)
+        sheet.free_area -= self.problem.items[placed_item.item].area
+        sheet.placed.append(placed_item)
         sheet.polygons.append(polygon)

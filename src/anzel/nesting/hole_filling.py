@@ -1,4 +1,4 @@
-"""Small shapes stowed in the holes of large ones, so that what is left can be packed as if
+"""Small items stowed in the holes of large ones, so that what is left can be packed as if
 there were no holes."""
 
 from dataclasses import dataclass, replace
@@ -11,8 +11,8 @@ from anzel.nesting.problem import Container, NestingProblem, Orientation, Placed
 
 @dataclass(frozen=True)
 class FilledHost:
-    """A copy of a host with what is stowed in its holes, as spots relative to the corner of the
-    host's bounds in its pose."""
+    """A copy of a host with what is stowed in its holes, as placed items relative to the corner of the
+    host's bounds in its orientation."""
 
     host: int
     orientation: Orientation
@@ -20,39 +20,39 @@ class FilledHost:
 
 
 def fill_holes(
-    puzzle: NestingProblem, loose: tuple[int, ...], poses: dict[int, Orientation]
+    problem: NestingProblem, loose: tuple[int, ...], orientations: dict[int, Orientation]
 ) -> tuple[FilledHost, ...]:
-    """Every loose copy as a load by itself, or stowed in another's. `poses` are the hosts'."""
-    order = sorted(loose, key=lambda number: -puzzle.items[number].area)
-    loads: list[FilledHost] = []
+    """Every loose copy as a load by itself, or stowed in another's. `orientations` are the hosts'."""
+    order = sorted(loose, key=lambda number: -problem.items[number].area)
+    filled_hosts: list[FilledHost] = []
     waiting = list(order)
     while waiting:
         host = waiting.pop(0)
-        pose = poses.get(host, puzzle.items[host].orientations[0])
-        stowed, waiting = _stowed(puzzle, host, pose, waiting)
-        loads.append(FilledHost(host, pose, stowed))
-    return tuple(loads)
+        orientation = orientations.get(host, problem.items[host].orientations[0])
+        stowed, waiting = _stowed(problem, host, orientation, waiting)
+        filled_hosts.append(FilledHost(host, orientation, stowed))
+    return tuple(filled_hosts)
 
 
 def _stowed(
-    puzzle: NestingProblem, host: int, pose: Orientation, waiting: list[int]
+    problem: NestingProblem, host: int, orientation: Orientation, waiting: list[int]
 ) -> tuple[tuple[PlacedItem, ...], list[int]]:
     """What goes into a host's holes, and what still waits."""
-    polygon = puzzle.items[host].oriented(pose)
+    polygon = problem.items[host].oriented(orientation)
     found: list[PlacedItem] = []
     for hole in polygon.interiors:
-        inside = shapely.Polygon(hole).buffer(-puzzle.spacing)
-        fitting = [n for n in waiting if puzzle.items[n].area < inside.area]
+        inside = shapely.Polygon(hole).buffer(-problem.spacing)
+        fitting = [n for n in waiting if problem.items[n].area < inside.area]
         for part in shapely.get_parts(inside) if fitting else ():
             left, low, *_ = part.bounds
-            room = Container("hole", translated(part, -left, -low), 1)
-            shapes = tuple(replace(s, count=fitting.count(n)) for n, s in enumerate(puzzle.items))
-            hole_puzzle = NestingProblem(shapes, (room,), puzzle.spacing, 0.0)
-            answer = fill(hole_puzzle, FillStrategy())
-            for spot in answer.placed:
-                found.append(replace(spot, x=spot.x + left, y=spot.y + low))
-                waiting = _without(waiting, spot.item)
-                fitting = _without(fitting, spot.item)
+            container = Container("hole", translated(part, -left, -low), 1)
+            items = tuple(replace(s, count=fitting.count(n)) for n, s in enumerate(problem.items))
+            hole_problem = NestingProblem(items, (container,), problem.spacing, 0.0)
+            solution = fill(hole_problem, FillStrategy())
+            for placed_item in solution.placed:
+                found.append(replace(placed_item, x=placed_item.x + left, y=placed_item.y + low))
+                waiting = _without(waiting, placed_item.item)
+                fitting = _without(fitting, placed_item.item)
     return tuple(found), waiting
 
 
@@ -63,29 +63,33 @@ def _without(numbers: list[int], number: int) -> list[int]:
 
 
 def contents_at(
-    puzzle: NestingProblem, load: FilledHost, host: PlacedItem
+    problem: NestingProblem, filled_host: FilledHost, host: PlacedItem
 ) -> list[PlacedItem] | None:
-    """The spots of a load whose host lies at a spot; None where something stowed may not turn so.
+    """The placed items of a load whose host lies at a placed item; None where something stowed may not turn so.
 
-    The load turns with its host: first back from the host's pose, then to the new one.
+    The load turns with its host: first back from the host's orientation, then to the new one.
     """
-    if host.orientation.over is not load.orientation.over:
+    if host.orientation.over is not filled_host.orientation.over:
         return None
-    turn = host.orientation.turn - load.orientation.turn
-    left, low = _corner(puzzle, PlacedItem(load.host, 0, 0, load.orientation, 0.0, 0.0), turn)
-    spots = [host]
-    for each in load.contents:
-        pose = Orientation((each.orientation.turn + turn) % 360, each.orientation.over)
-        if pose not in puzzle.items[each.item].orientations:
+    turn = host.orientation.turn - filled_host.orientation.turn
+    left, low = _corner(
+        problem, PlacedItem(filled_host.host, 0, 0, filled_host.orientation, 0.0, 0.0), turn
+    )
+    placed_items = [host]
+    for each in filled_host.contents:
+        orientation = Orientation((each.orientation.turn + turn) % 360, each.orientation.over)
+        if orientation not in problem.items[each.item].orientations:
             return None
-        x, y = _corner(puzzle, each, turn)
+        x, y = _corner(problem, each, turn)
         at = (host.x + x - left, host.y + y - low)
-        spots.append(PlacedItem(each.item, host.container, host.copy_number, pose, *at))
-    return spots
+        placed_items.append(
+            PlacedItem(each.item, host.container, host.copy_number, orientation, *at)
+        )
+    return placed_items
 
 
-def _corner(puzzle: NestingProblem, spot: PlacedItem, turn: float) -> tuple[float, float]:
-    """The lower left corner of the bounds of what lies at a spot, after a turn about the origin."""
+def _corner(problem: NestingProblem, placed_item: PlacedItem, turn: float) -> tuple[float, float]:
+    """The lower left corner of the bounds of what lies at a placed item, after a turn about the origin."""
     m = Orientation(turn % 360).motion
-    corners = [m((x, y)) for x, y in puzzle.polygon(spot).exterior.coords]
+    corners = [m((x, y)) for x, y in problem.polygon(placed_item).exterior.coords]
     return (min(x for x, _ in corners), min(y for _, y in corners))

@@ -1,11 +1,11 @@
-"""The bare layout puzzle: shapes to lay in rooms. It knows nothing of pieces, stocks or files.
+"""The bare nesting problem: items to lay in containers. It knows nothing of pieces, stocks or files.
 
-- *Shape*: a polygon (chords; it may have holes), how many of it, and how it may lie.
-- *Room*: a sheet or a scrap, how many of it there are.
-- *Spot*: one copy of a shape in one copy of a room.
-- *Answer*: the spots, and the shapes for which no room was found.
+- *Item*: a polygon (chords; it may have holes), how many of it, and how it may lie.
+- *Container*: a sheet or a scrap, how many of it there are.
+- *Placed item*: one copy of a item in one copy of a container.
+- *Solution*: the placed items, and the items for which no container was found.
 
-Lengths are mm. A spot's (x, y) is the lower left corner of its shape's bounds as it lies there.
+Lengths are mm. A placed item's (x, y) is the lower left corner of its item's bounds as it lies there.
 """
 
 from collections.abc import Sequence
@@ -35,7 +35,7 @@ BOUGHT = 4.0
 
 @dataclass(frozen=True)
 class Orientation:
-    """One way for a shape to lie: turned counter-clockwise, degrees, after it was turned over."""
+    """One way for a item to lie: turned counter-clockwise, degrees, after it was turned over."""
 
     turn: float = 0.0
     over: bool = False
@@ -48,7 +48,7 @@ class Orientation:
 
 @dataclass(frozen=True, eq=False)
 class Item:
-    """A polygon to lay `count` times, in one of the poses."""
+    """A polygon to lay `count` times, in one of the orientations."""
 
     name: str
     polygon: shapely.Polygon
@@ -61,19 +61,19 @@ class Item:
         """Area of one copy, mm²."""
         return float(self.polygon.area)
 
-    def oriented(self, pose: Orientation) -> shapely.Polygon:
+    def oriented(self, orientation: Orientation) -> shapely.Polygon:
         """The polygon as it lies, the lower left corner of its bounds at the origin."""
-        if pose not in self._oriented:
-            m = pose.motion
+        if orientation not in self._oriented:
+            m = orientation.motion
             flip = -1.0 if m.over else 1.0
             turn = np.array([[m.cosine * flip, m.sine * flip], [-m.sine, m.cosine]])
             turned = shapely.transform(self.polygon, lambda points: points @ turn)
-            self._oriented[pose] = translated(turned, -turned.bounds[0], -turned.bounds[1])
-        return self._oriented[pose]
+            self._oriented[orientation] = translated(turned, -turned.bounds[0], -turned.bounds[1])
+        return self._oriented[orientation]
 
-    def size(self, pose: Orientation) -> tuple[float, float]:
+    def size(self, orientation: Orientation) -> tuple[float, float]:
         """(width, height) of the bounds as it lies."""
-        _, _, width, height = self.oriented(pose).bounds
+        _, _, width, height = self.oriented(orientation).bounds
         return (width, height)
 
 
@@ -109,14 +109,14 @@ class Container:
 
     @cached_property
     def is_rectangle(self) -> bool:
-        """Whether the room fills its bounds."""
+        """Whether the container fills its bounds."""
         width, height = self.size
         return abs(self.area - width * height) < 1e-6 * self.area
 
 
 @dataclass(frozen=True)
 class PlacedItem:
-    """One copy of a shape (by its number) in the n-th copy of a room (by its number)."""
+    """One copy of a item (by its number) in the n-th copy of a container (by its number)."""
 
     item: int
     container: int
@@ -128,8 +128,8 @@ class PlacedItem:
 
 @dataclass(frozen=True)
 class NestingProblem:
-    """What is to be laid where: at least `spacing` apart, `margin` from a room's edge. The
-    `fixed` spots stay as they are; their copies count."""
+    """What is to be laid where: at least `spacing` apart, `margin` from a container's edge. The
+    `fixed` placed items stay as they are; their copies count."""
 
     items: tuple[Item, ...]
     containers: tuple[Container, ...]
@@ -137,20 +137,26 @@ class NestingProblem:
     margin: float
     fixed: tuple[PlacedItem, ...] = ()
 
-    def polygon(self, spot: PlacedItem) -> shapely.Polygon:
-        """The polygon at its spot."""
-        return translated(self.items[spot.item].oriented(spot.orientation), spot.x, spot.y)
+    def polygon(self, placed_item: PlacedItem) -> shapely.Polygon:
+        """The polygon at its placed item."""
+        return translated(
+            self.items[placed_item.item].oriented(placed_item.orientation),
+            placed_item.x,
+            placed_item.y,
+        )
 
     @cached_property
     def inner(self) -> tuple[shapely.Geometry, ...]:
-        """What is left of each room inside its margin; it may be empty, or in several parts."""
-        return tuple(self._inside(room) for room in self.containers)
+        """What is left of each container inside its margin; it may be empty, or in several parts."""
+        return tuple(self._inside(container) for container in self.containers)
 
-    def _inside(self, room: Container) -> shapely.Geometry:
-        margin, (width, height) = self.margin, room.size
-        if not room.is_rectangle:
+    def _inside(self, container: Container) -> shapely.Geometry:
+        margin, (width, height) = self.margin, container.size
+        if not container.is_rectangle:
             return (
-                room.polygon.buffer(-margin, join_style="mitre") if margin > _NONE else room.polygon
+                container.polygon.buffer(-margin, join_style="mitre")
+                if margin > _NONE
+                else container.polygon
             )
         if min(width, height) <= 2 * margin:
             return shapely.Polygon()
@@ -158,71 +164,80 @@ class NestingProblem:
 
     @cached_property
     def loose(self) -> tuple[int, ...]:
-        """The number of the shape of every copy that is not fixed."""
-        left = [shape.count for shape in self.items]
-        for spot in self.fixed:
-            left[spot.item] -= 1
+        """The number of the item of every copy that is not fixed."""
+        left = [item.count for item in self.items]
+        for placed_item in self.fixed:
+            left[placed_item.item] -= 1
         return tuple(number for number, count in enumerate(left) for _ in range(max(count, 0)))
 
-    def only(self, loose: Sequence[int], rooms: Sequence[int]) -> "NestingProblem":
-        """The same for some copies in one copy of some rooms, nothing fixed. Numbers stay."""
+    def only(self, loose: Sequence[int], containers: Sequence[int]) -> "NestingProblem":
+        """The same for some copies in one copy of some containers, nothing fixed. Numbers stay."""
         counts = np.bincount(np.array(loose, dtype=int), minlength=len(self.items)).tolist()
-        shapes = (replace(s, count=c) for s, c in zip(self.items, counts, strict=True))
-        kept = (replace(r, count=int(i in rooms)) for i, r in enumerate(self.containers))
-        return NestingProblem(tuple(shapes), tuple(kept), self.spacing, self.margin)
+        items = (replace(s, count=c) for s, c in zip(self.items, counts, strict=True))
+        kept = (replace(r, count=int(i in containers)) for i, r in enumerate(self.containers))
+        return NestingProblem(tuple(items), tuple(kept), self.spacing, self.margin)
 
 
 @dataclass(frozen=True)
 class Solution:
-    """Where everything lies, and the numbers of the shapes that lie nowhere, a copy each."""
+    """Where everything lies, and the numbers of the items that lie nowhere, a copy each."""
 
     placed: tuple[PlacedItem, ...]
     left_out: tuple[int, ...] = ()
 
     @property
     def sheets(self) -> tuple[tuple[int, int], ...]:
-        """(room, sheet) of every copy of a room that is used, in order."""
-        return tuple(sorted({(spot.container, spot.copy_number) for spot in self.placed}))
+        """(container, sheet) of every copy of a container that is used, in order."""
+        return tuple(
+            sorted(
+                {(placed_item.container, placed_item.copy_number) for placed_item in self.placed}
+            )
+        )
 
-    def on(self, room: int, sheet: int) -> tuple[PlacedItem, ...]:
-        """The spots on one copy of a room."""
-        return tuple(s for s in self.placed if (s.container, s.copy_number) == (room, sheet))
+    def on(self, container: int, sheet: int) -> tuple[PlacedItem, ...]:
+        """The placed items on one copy of a container."""
+        return tuple(s for s in self.placed if (s.container, s.copy_number) == (container, sheet))
 
 
-def cost_of(puzzle: NestingProblem, answer: Solution) -> tuple[float, float, float]:
-    """What makes an answer worse, in order: area left out, sheets taken (by area and number), and
+def cost_of(problem: NestingProblem, solution: Solution) -> tuple[float, float, float]:
+    """What makes a solution worse, in order: area left out, sheets taken (by area and number), and
     the area that is taken up on them."""
-    largest = max((room.area for room in puzzle.containers), default=0.0)
-    taken = sum(HANDLING * largest + _worth(puzzle.containers[room]) for room, _ in answer.sheets)
-    left_out = sum(puzzle.items[number].area for number in answer.left_out)
-    return (left_out, taken, round(occupied_area(puzzle, answer), 3))
+    largest = max((container.area for container in problem.containers), default=0.0)
+    taken = sum(
+        HANDLING * largest + _worth(problem.containers[container])
+        for container, _ in solution.sheets
+    )
+    left_out = sum(problem.items[number].area for number in solution.left_out)
+    return (left_out, taken, round(occupied_area(problem, solution), 3))
 
 
-def _worth(room: Container) -> float:
+def _worth(container: Container) -> float:
     """What taking a sheet costs, as an area."""
-    return room.area * (SCRAP_WORTH if room.is_scrap else BOUGHT if room.to_buy else 1.0)
+    return container.area * (
+        SCRAP_WORTH if container.is_scrap else BOUGHT if container.to_buy else 1.0
+    )
 
 
-def occupied_area(puzzle: NestingProblem, answer: Solution) -> float:
+def occupied_area(problem: NestingProblem, solution: Solution) -> float:
     """Area of the strip, along one side of each sheet used, that holds all that lies on it, mm²."""
     total = 0.0
-    for room, sheet in answer.sheets:
-        width, height = puzzle.containers[room].size
+    for container, sheet in solution.sheets:
+        width, height = problem.containers[container].size
         reach = np.array(
             [
-                (spot.x + w, spot.y + h)
-                for spot in answer.on(room, sheet)
-                for w, h in [puzzle.items[spot.item].size(spot.orientation)]
+                (placed_item.x + w, placed_item.y + h)
+                for placed_item in solution.on(container, sheet)
+                for w, h in [problem.items[placed_item.item].size(placed_item.orientation)]
             ]
         ).max(axis=0)
         total += min(float(reach[0]) * height, width * float(reach[1]))
     return total
 
 
-def density_of(puzzle: NestingProblem, answer: Solution) -> float:
+def density_of(problem: NestingProblem, solution: Solution) -> float:
     """Area of what is laid over the area taken up for it, 0 to 1."""
-    laid = sum(puzzle.items[spot.item].area for spot in answer.placed)
-    return laid / occupied_area(puzzle, answer) if answer.placed else 0.0
+    laid = sum(problem.items[placed_item.item].area for placed_item in solution.placed)
+    return laid / occupied_area(problem, solution) if solution.placed else 0.0
 
 
 def translated(polygon: shapely.Polygon, dx: float, dy: float) -> shapely.Polygon:

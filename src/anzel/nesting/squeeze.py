@@ -1,7 +1,7 @@
 """The engine that goes on improving: other orders of filling, and sheet after sheet packed anew by
 the strip packer, with small copies stowed in the holes of large ones first.
 
-It starts from the fast engine's answer, so it is never worse; every better one is checked before
+It starts from the fast engine's solution, so it is never worse; every better one is checked before
 it counts. It can be stopped at any moment with the best so far.
 """
 
@@ -23,7 +23,7 @@ _REORDERING = 0.12
 _SHORTEST = 3.0
 """Seconds that the strip packer needs to be worth its start."""
 _FULL = 0.92
-"""No strip of odd shapes is fuller than about this; more is not tried. Common practice, no
+"""No strip of odd items is fuller than about this; more is not tried. Common practice, no
 source."""
 
 Told = Callable[[Solution], None]
@@ -31,17 +31,17 @@ Stopped = Callable[[], bool]
 
 
 def squeeze(
-    puzzle: NestingProblem,
+    problem: NestingProblem,
     seconds: float,
     *,
-    told: Told = lambda answer: None,
+    told: Told = lambda solution: None,
     stopped: Stopped = lambda: False,
     seed: int = 1,
     start: Solution | None = None,
 ) -> Solution:
-    """The best answer found in so many seconds, from a `start` if there is one; each better one
+    """The best solution found in so many seconds, from a `start` if there is one; each better one
     is `told` at once."""
-    return _Improver(puzzle, seconds, told, stopped, seed).run(start)
+    return _Improver(problem, seconds, told, stopped, seed).run(start)
 
 
 @dataclass(frozen=True)
@@ -54,9 +54,9 @@ class _Repacking:
 
 class _Improver:
     def __init__(
-        self, puzzle: NestingProblem, seconds: float, told: Told, stopped: Stopped, seed: int
+        self, problem: NestingProblem, seconds: float, told: Told, stopped: Stopped, seed: int
     ) -> None:
-        self.puzzle, self.told, self.asked_to_stop = puzzle, told, stopped
+        self.problem, self.told, self.asked_to_stop = problem, told, stopped
         self.end = monotonic() + seconds
         self.seconds = seconds
         self.random = np.random.default_rng(seed)
@@ -65,9 +65,9 @@ class _Improver:
 
     def run(self, start: Solution | None) -> Solution:
         """Improve until the time is up."""
-        if start is not None and set(self.puzzle.fixed) <= set(start.placed):
+        if start is not None and set(self.problem.fixed) <= set(start.placed):
             self._take(start)
-        self._take(solve_quickly(self.puzzle))
+        self._take(solve_quickly(self.problem))
         useful = any(self._tasks())
         self._reorder(self.end - self.seconds * (1 - _REORDERING) if useful else self.end)
         while useful and self.left > _SHORTEST / 2:
@@ -86,33 +86,35 @@ class _Improver:
         """Seconds left, none once asked to stop."""
         return 0.0 if self.asked_to_stop() else self.end - monotonic()
 
-    def _take(self, answer: Solution) -> None:
-        cost = cost_of(self.puzzle, answer)
+    def _take(self, solution: Solution) -> None:
+        cost = cost_of(self.problem, solution)
         if cost < self.cost:
-            self.best, self.cost = answer, cost
-            self.told(answer)
+            self.best, self.cost = solution, cost
+            self.told(solution)
 
-    def _take_sound(self, answer: Solution) -> None:
-        if cost_of(self.puzzle, answer) < self.cost and is_valid(self.puzzle, answer):
-            self._take(answer)
+    def _take_sound(self, solution: Solution) -> None:
+        if cost_of(self.problem, solution) < self.cost and is_valid(self.problem, solution):
+            self._take(solution)
 
     def _reorder(self, until: float) -> None:
-        """Fill in other orders: sizes blurred at random, and any manner."""
-        grids = RasterGrids(self.puzzle)
-        loose = self.puzzle.loose
-        areas = np.array([self.puzzle.items[number].area for number in loose])
+        """Fill in other orders: sizes blurred at random, and any strategy."""
+        grids = RasterGrids(self.problem)
+        loose = self.problem.loose
+        areas = np.array([self.problem.items[number].area for number in loose])
         while loose and monotonic() < until and self.left > 0:
             blurred = areas * np.exp(self.random.normal(0.0, 0.35, len(areas)))
             order = [loose[index] for index in np.argsort(-blurred)]
-            manner = MANNERS[int(self.random.integers(len(MANNERS)))]
-            self._take_sound(fill(self.puzzle, manner, grids, order))
+            strategy = MANNERS[int(self.random.integers(len(MANNERS)))]
+            self._take_sound(fill(self.problem, strategy, grids, order))
 
     def _tasks(self) -> Iterator[_Repacking]:
         """What is worth packing anew: the emptiest sheet into the others, and what is left."""
-        fixed = {(spot.container, spot.copy_number) for spot in self.puzzle.fixed}
+        fixed = {
+            (placed_item.container, placed_item.copy_number) for placed_item in self.problem.fixed
+        }
         sheets = [
             key for key in self.best.sheets
-            if key not in fixed and self.puzzle.containers[key[0]].is_rectangle
+            if key not in fixed and self.problem.containers[key[0]].is_rectangle
         ]  # fmt: skip
         if not sheets:
             return
@@ -126,58 +128,65 @@ class _Improver:
 
     def _some_more(self, onto: tuple[int, int], source: tuple[int, int]) -> list[PlacedItem]:
         """As much of one sheet as another might take besides its own."""
-        room = _FULL * self.puzzle.inner[onto[0]].area
-        room -= sum(self._area(spot) for spot in self.best.on(*onto))
+        container = _FULL * self.problem.inner[onto[0]].area
+        container -= sum(self._area(placed_item) for placed_item in self.best.on(*onto))
         chosen = []
-        for spot in sorted(self.best.on(*source), key=lambda spot: -self._area(spot)):
-            if self._area(spot) < room:
-                room -= self._area(spot)
-                chosen.append(spot)
+        for placed_item in sorted(
+            self.best.on(*source), key=lambda placed_item: -self._area(placed_item)
+        ):
+            if self._area(placed_item) < container:
+                container -= self._area(placed_item)
+                chosen.append(placed_item)
         return chosen
 
-    def _area(self, spot: PlacedItem) -> float:
-        return self.puzzle.items[spot.item].area
+    def _area(self, placed_item: PlacedItem) -> float:
+        return self.problem.items[placed_item.item].area
 
     def _pack(self, task: _Repacking, seconds: float) -> None:
         """Pack a task's copies onto its sheet, as short as they go."""
-        puzzle, base = self.puzzle, self.best
-        left, low, right, high = puzzle.inner[task.keep[0]].bounds
-        poses = {spot.item: spot.orientation for spot in task.placed}
-        loads = fill_holes(puzzle, tuple(spot.item for spot in task.placed), poses)
+        problem, base = self.problem, self.best
+        left, low, right, high = problem.inner[task.keep[0]].bounds
+        orientations = {placed_item.item: placed_item.orientation for placed_item in task.placed}
+        filled_hosts = fill_holes(
+            problem, tuple(placed_item.item for placed_item in task.placed), orientations
+        )
         strips = short_strips(
-            puzzle.items, [(load.host, load.orientation.over) for load in loads], high - low,
-            puzzle.spacing, seconds, seed=int(self.random.integers(1 << 30)),
+            problem.items,
+            [(filled_host.host, filled_host.orientation.over) for filled_host in filled_hosts], high - low,
+            problem.spacing, seconds, seed=int(self.random.integers(1 << 30)),
             stopped=lambda: self.left <= 0,
         )  # fmt: skip
         for strip in strips:
             if strip.length <= right - left:
-                spots = self._spots(task.keep, strip, loads, (left, low))
-                if spots is not None:
-                    self._replace(base, task, spots)
+                placed_items = self._spots(task.keep, strip, filled_hosts, (left, low))
+                if placed_items is not None:
+                    self._replace(base, task, placed_items)
 
     def _spots(
-        self, sheet: tuple[int, int], strip: PackedStrip, loads: tuple[FilledHost, ...],
+        self, sheet: tuple[int, int], strip: PackedStrip, filled_hosts: tuple[FilledHost, ...],
         corner: tuple[float, float],
     ) -> list[PlacedItem] | None:  # fmt: skip
-        """A strip's copies as spots on a sheet, with what is stowed in them."""
-        waiting = list(loads)
+        """A strip's copies as placed items on a sheet, with what is stowed in them."""
+        waiting = list(filled_hosts)
         found: list[PlacedItem] = []
-        for number, pose, x, y in strip.copies:
-            load = next(w for w in waiting if (w.host, w.orientation.over) == (number, pose.over))
-            waiting.remove(load)
-            host = PlacedItem(number, *sheet, pose, x + corner[0], y + corner[1])
-            spots = contents_at(self.puzzle, load, host)
-            if spots is None:
+        for number, orientation, x, y in strip.copies:
+            filled_host = next(
+                w for w in waiting if (w.host, w.orientation.over) == (number, orientation.over)
+            )
+            waiting.remove(filled_host)
+            host = PlacedItem(number, *sheet, orientation, x + corner[0], y + corner[1])
+            placed_items = contents_at(self.problem, filled_host, host)
+            if placed_items is None:
                 return None
-            found += spots
+            found += placed_items
         return found
 
-    def _replace(self, base: Solution, task: _Repacking, spots: list[PlacedItem]) -> None:
-        """Take a sheet packed anew, if it makes a better answer and nothing clashes."""
+    def _replace(self, base: Solution, task: _Repacking, placed_items: list[PlacedItem]) -> None:
+        """Take a sheet packed anew, if it makes a better solution and nothing clashes."""
         moved_away = set(task.placed)
-        kept = (spot for spot in base.placed if spot not in moved_away)
-        answer = Solution((*kept, *spots), base.left_out)
-        if cost_of(self.puzzle, answer) >= self.cost:
+        kept = (placed_item for placed_item in base.placed if placed_item not in moved_away)
+        solution = Solution((*kept, *placed_items), base.left_out)
+        if cost_of(self.problem, solution) >= self.cost:
             return
-        if not clashes(self.puzzle, Solution(answer.on(*task.keep))):
-            self._take(answer)
+        if not clashes(self.problem, Solution(solution.on(*task.keep))):
+            self._take(solution)

@@ -24,15 +24,15 @@ _LEAN = 0.02
 
 @dataclass(frozen=True)
 class PackedStrip:
-    """A strip: its length, and each copy's (number of the shape, pose, x, y), x and y where the
-    shape's own origin comes to lie."""
+    """A strip: its length, and each copy's (number of the item, orientation, x, y), x and y where the
+    item's own origin comes to lie."""
 
     length: float
     copies: tuple[tuple[int, Orientation, float, float], ...]
 
 
 def short_strips(
-    shapes: Sequence[Item],
+    items: Sequence[Item],
     copies: Sequence[tuple[int, bool]],
     height: float,
     spacing: float,
@@ -41,12 +41,12 @@ def short_strips(
     seed: int,
     stopped: Callable[[], bool],
 ) -> Iterator[PackedStrip]:
-    """Ever shorter strips of some `copies` (number of the shape, turned over or not), for about so
+    """Ever shorter strips of some `copies` (number of the item, turned over or not), for about so
     many seconds."""
     asked = {
         "height": height, "spacing": spacing + (_ROOM if spacing else 0.0), "seconds": seconds,
         "seed": seed,
-        "items": [_item(shapes[n], n, over, c) for (n, over), c in Counter(copies).items()],
+        "items": [_item(items[n], n, over, c) for (n, over), c in Counter(copies).items()],
     }  # fmt: skip
     with _packer(asked) as lines:
         while not stopped():
@@ -58,34 +58,34 @@ def short_strips(
                 return
             record = json.loads(line)
             yield PackedStrip(
-                record["width"], tuple(_copy(shapes, *each) for each in record["placed"])
+                record["width"], tuple(_copy(items, *each) for each in record["placed"])
             )
 
 
-def _item(shape: Item, number: int, over: bool, count: int) -> dict[str, Any]:
-    polygon = shape.oriented(Orientation(0.0, over)).simplify(_LEAN)
+def _item(item: Item, number: int, over: bool, count: int) -> dict[str, Any]:
+    polygon = item.oriented(Orientation(0.0, over)).simplify(_LEAN)
     return {
         "id": f"{number} {int(over)}", "count": count,
         "shape": list(polygon.exterior.coords)[:-1],
-        "turns": sorted({pose.turn for pose in shape.orientations if pose.over is over}),
+        "turns": sorted({orientation.turn for orientation in item.orientations if orientation.over is over}),
     }  # fmt: skip
 
 
 def _copy(
-    shapes: Sequence[Item], name: str, turn: float, x: float, y: float
+    items: Sequence[Item], name: str, turn: float, x: float, y: float
 ) -> tuple[int, Orientation, float, float]:
-    """A copy as the puzzle counts: the corner of its bounds instead of its origin."""
+    """A copy as the problem counts: the corner of its bounds instead of its origin."""
     number, over = name.split()
-    shape = shapes[int(number)]
-    pose = min(
-        (pose for pose in shape.orientations if pose.over is bool(int(over))),
-        key=lambda pose: abs((pose.turn - turn + 180) % 360 - 180),
+    item = items[int(number)]
+    orientation = min(
+        (orientation for orientation in item.orientations if orientation.over is bool(int(over))),
+        key=lambda orientation: abs((orientation.turn - turn + 180) % 360 - 180),
     )
-    lying = shape.oriented(Orientation(0.0, pose.over))
-    m = Orientation(pose.turn).motion
+    lying = item.oriented(Orientation(0.0, orientation.over))
+    m = Orientation(orientation.turn).motion
     corners = [m((px, py)) for px, py in lying.exterior.coords]
     left, low = min(p[0] for p in corners), min(p[1] for p in corners)
-    return int(number), pose, x + left, y + low
+    return int(number), orientation, x + left, y + low
 
 
 @contextmanager

@@ -1,4 +1,4 @@
-"""Checking an answer of the layout puzzle with shapely, independently of the engines."""
+"""Checking a solution of the nesting problem with shapely, independently of the engines."""
 
 from dataclasses import dataclass
 
@@ -18,7 +18,7 @@ _DUST = 1e-7
 
 @dataclass(frozen=True)
 class Clash:
-    """Two spots too near to each other, or (`other` None) one too near to the room's edge, by
+    """Two placed items too near to each other, or (`other` None) one too near to the container's edge, by
     `by` mm."""
 
     placed: PlacedItem
@@ -26,34 +26,34 @@ class Clash:
     by: float
 
 
-def clashes(puzzle: NestingProblem, answer: Solution) -> tuple[Clash, ...]:
-    """Everything that overlaps, is too near, or stands over an edge; nothing for a sound answer."""
+def clashes(problem: NestingProblem, solution: Solution) -> tuple[Clash, ...]:
+    """Everything that overlaps, is too near, or stands over an edge; nothing for a sound solution."""
     found: list[Clash] = []
-    for room, sheet in answer.sheets:
-        spots = answer.on(room, sheet)
-        polygons = [puzzle.polygon(spot) for spot in spots]
-        for spot, polygon in zip(spots, polygons, strict=True):
-            over = _over(puzzle, room, polygon)
+    for container, sheet in solution.sheets:
+        placed_items = solution.on(container, sheet)
+        polygons = [problem.polygon(placed_item) for placed_item in placed_items]
+        for placed_item, polygon in zip(placed_items, polygons, strict=True):
+            over = _over(problem, container, polygon)
             if over > SLACK:
-                found.append(Clash(spot, None, over))
-        found += _near(puzzle.spacing, spots, polygons)
+                found.append(Clash(placed_item, None, over))
+        found += _near(problem.spacing, placed_items, polygons)
     return tuple(found)
 
 
-def miscounted(puzzle: NestingProblem, answer: Solution) -> bool:
-    """Whether some copy is missing or laid twice, or a room is used more often than it is there."""
-    laid = sorted([*(spot.item for spot in answer.placed), *answer.left_out])
-    wanted = sorted(n for n, shape in enumerate(puzzle.items) for _ in range(shape.count))
-    used = [room for room, _ in answer.sheets]
+def miscounted(problem: NestingProblem, solution: Solution) -> bool:
+    """Whether some copy is missing or laid twice, or a container is used more often than it is there."""
+    laid = sorted([*(placed_item.item for placed_item in solution.placed), *solution.left_out])
+    wanted = sorted(n for n, item in enumerate(problem.items) for _ in range(item.count))
+    used = [container for container, _ in solution.sheets]
     short = any(
-        r.count is not None and used.count(i) > r.count for i, r in enumerate(puzzle.containers)
+        r.count is not None and used.count(i) > r.count for i, r in enumerate(problem.containers)
     )
     return laid != wanted or short
 
 
-def _over(puzzle: NestingProblem, room: int, polygon: shapely.Polygon) -> float:
-    """How far a polygon reaches over the inside of its room."""
-    inner = puzzle.inner[room]
+def _over(problem: NestingProblem, container: int, polygon: shapely.Polygon) -> float:
+    """How far a polygon reaches over the inside of its container."""
+    inner = problem.inner[container]
     if inner.covers(polygon):
         return 0.0
     outside = polygon.difference(inner)
@@ -68,7 +68,7 @@ def _over(puzzle: NestingProblem, room: int, polygon: shapely.Polygon) -> float:
 
 
 def _near(
-    spacing: float, spots: tuple[PlacedItem, ...], polygons: list[shapely.Polygon]
+    spacing: float, placed_items: tuple[PlacedItem, ...], polygons: list[shapely.Polygon]
 ) -> list[Clash]:
     if len(polygons) < 2:
         return []
@@ -82,7 +82,7 @@ def _near(
         if apart == 0.0:
             by += depth(polygons[a], polygons[b])
         if by > SLACK:
-            found.append(Clash(spots[a], spots[b], by))
+            found.append(Clash(placed_items[a], placed_items[b], by))
     return found
 
 

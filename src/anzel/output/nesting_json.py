@@ -1,4 +1,4 @@
-"""The bare layout puzzle as JSON, for benchmarks and other programs.
+"""The bare nesting problem as JSON, for benchmarks and other programs.
 
 In: `{"sheets": [{"width", "height", "count"?} or {"outline", "holes"?, "count"?}],
 "pieces": [{"name", "outline", "holes"?, "count"?, "turns"?, "mirror"?}], "spacing", "margin"}`,
@@ -54,39 +54,41 @@ class _FileRecord(_Strict):
 
 
 def read_problem(content: bytes) -> NestingProblem:
-    """The puzzle in a file's content. Raises FileError, worded for people."""
+    """The problem in a file's content. Raises FileError, worded for people."""
     try:
         asked = _FileRecord.model_validate_json(content)
     except ValidationError as error:
-        raise FileError(f"This is no layout puzzle: {to_parameter_error(error).message}") from error
-    rooms = tuple(_room(number, sheet) for number, sheet in enumerate(asked.sheets, start=1))
+        raise FileError(
+            f"This is no nesting problem: {to_parameter_error(error).message}"
+        ) from error
+    containers = tuple(_room(number, sheet) for number, sheet in enumerate(asked.sheets, start=1))
     shapes = tuple(
         Item(each.name, _polygon(each.name, each.outline, each.holes), each.count, _poses(each))
         for each in asked.pieces
     )
-    return NestingProblem(shapes, rooms, asked.spacing, asked.margin)
+    return NestingProblem(shapes, containers, asked.spacing, asked.margin)
 
 
-def solution_bytes(puzzle: NestingProblem, answer: Solution) -> bytes:
-    """An answer as a file's content."""
+def solution_bytes(problem: NestingProblem, solution: Solution) -> bytes:
+    """A solution as a file's content."""
     sheets = []
-    for room, copy in answer.sheets:
-        spots = answer.on(room, copy)
-        laid = sum(puzzle.items[spot.item].area for spot in spots)
+    for container, copy in solution.sheets:
+        placed_items = solution.on(container, copy)
+        laid = sum(problem.items[placed_item.item].area for placed_item in placed_items)
         pieces = [
             {
-                "name": puzzle.items[s.item].name, "x": round(s.x, 6), "y": round(s.y, 6),
+                "name": problem.items[s.item].name, "x": round(s.x, 6), "y": round(s.y, 6),
                 "turn": s.orientation.turn, "mirrored": s.orientation.over,
             }
-            for s in spots
+            for s in placed_items
         ]  # fmt: skip
-        share = laid / puzzle.containers[room].area
-        sheets.append({"sheet": room, "copy": copy, "pieces": pieces, "utilisation": share})
+        share = laid / problem.containers[container].area
+        sheets.append({"sheet": container, "copy": copy, "pieces": pieces, "utilisation": share})
     record: dict[str, Any] = {
         "sheets": sheets,
-        "left_out": [puzzle.items[number].name for number in answer.left_out],
-        "bound": fewest_sheets(puzzle),
-        "density": density_of(puzzle, answer),
+        "left_out": [problem.items[number].name for number in solution.left_out],
+        "bound": fewest_sheets(problem),
+        "density": density_of(problem, solution),
     }
     return json.dumps(record, indent=1).encode()
 
@@ -98,14 +100,14 @@ def _room(number: int, sheet: _SheetRecord) -> Container:
         at = polygon.bounds[:2]
         return Container(name, shapely.transform(polygon, lambda points: points - at), sheet.count)
     if sheet.width is None or sheet.height is None:
-        raise FileError(f"This is no layout puzzle: {name} has neither size nor outline.")
+        raise FileError(f"This is no nesting problem: {name} has neither size nor outline.")
     return Container.rectangle(name, sheet.width, sheet.height, sheet.count)
 
 
 def _polygon(name: str, outline: Ring, holes: list[Ring]) -> shapely.Polygon:
     polygon = shapely.Polygon(outline, holes)
     if not polygon.is_valid or polygon.area <= 0:
-        raise FileError(f"This is no layout puzzle: the outline of {name} crosses itself.")
+        raise FileError(f"This is no nesting problem: the outline of {name} crosses itself.")
     return polygon
 
 

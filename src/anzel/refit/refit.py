@@ -92,25 +92,27 @@ class Refit:
 
     @cached_property
     def changes(self) -> Changes:
-        """The traces with changed edges, mends included; nothing where nothing was found."""
+        """The drawn paths with changed edges, repairs included; nothing where nothing was found."""
         if not self.decisions and not self.edges:
             return {}
-        traces = self.analysis.drawing.paths
+        drawn_paths = self.analysis.drawing.paths
         found: dict[int, Sequence[Segment | None]] = {}
         for number, loop in enumerate(self.analysis.nested.loops):
             edges = self.edges.get(number, loop.segments)
             if len(loop.links) == 1 and edges is loop.segments:
                 continue
             at = 0
-            for trace, backwards in loop.links:
-                drawn = traces[trace].segments
+            for drawn_path, backwards in loop.links:
+                drawn = drawn_paths[drawn_path].segments
                 run = slice(at, at + len(drawn))
                 made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
                 new = _run(made, backwards)
                 if new != list(drawn):
-                    found[trace] = new
+                    found[drawn_path] = new
                 at += len(drawn)
-        found.update((i, [None] * len(traces[i].segments)) for i in self.analysis.assembled.doubled)
+        found.update(
+            (i, [None] * len(drawn_paths[i].segments)) for i in self.analysis.assembled.doubled
+        )
         return found
 
     @property

@@ -51,7 +51,7 @@ def report_record(refit: Refit) -> dict[str, Any]:
              "size": [v / scale for v in h.size]}
             for h in refit.holes
         ],
-        "mends": [_mend_record(each, scale) for each in refit.analysis.assembled.repairs],
+        "repairs": [_mend_record(each, scale) for each in refit.analysis.assembled.repairs],
         "kept": [{"what": a.what, "count": a.count} for a in refit.analysis.drawing.ignored],
         "units": {
             "name": refit.analysis.drawing.units.name,
@@ -128,8 +128,9 @@ def _feature_record(decision: Decision, scale: float) -> dict[str, Any]:
     return made
 
 
-def _mend_record(mend: Repair, scale: float) -> dict[str, Any]:
-    places = [[value / scale for value in at] for at in mend.places[:_MOST_PLACES]]
+def _mend_record(repair: Repair, scale: float) -> dict[str, Any]:
+    places = [[value / scale for value in at] for at in repair.places[:_MOST_PLACES]]
     return {
-        "what": mend.what, "count": len(mend.places), "largest": mend.largest / scale, "at": places,
+        "what": repair.what, "count": len(repair.places), "largest": repair.largest / scale,
+        "at": places,
     }  # fmt: skip

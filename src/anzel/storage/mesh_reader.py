@@ -60,12 +60,12 @@ def read_mesh(path: Path) -> ImportedMesh:
         )
     if not all((np.abs(part.vertices) < _FURTHEST).all() for part in parts if len(part.vertices)):
         raise MeshError(f"{path.name} has corners that are nowhere.", hint="Save it anew.")
-    mends: list[str] = []
+    repairs: list[str] = []
     bodies = [body for part in parts for body in _bodies(part)]
     for body in bodies:
-        _repair(body, mends, path.name)
-    stl, height = _kept(bodies, mends, path.name)
-    return ImportedMesh(Asset.of(path.name[-120:], stl), height, tuple(mends))
+        _repair(body, repairs, path.name)
+    stl, height = _kept(bodies, repairs, path.name)
+    return ImportedMesh(Asset.of(path.name[-120:], stl), height, tuple(repairs))
 
 
 def _content(path: Path, kind: str) -> bytes:
@@ -112,8 +112,8 @@ def _bodies(part: "Trimesh") -> "list[Trimesh]":
     return list(part.split(only_watertight=True, repair=False)) or [part]
 
 
-def _repair(mesh: "Trimesh", mends: list[str], name: str) -> None:
-    """Close a body and turn it outside out; what was done goes to `mends`. Raises MeshError if it
+def _repair(mesh: "Trimesh", repairs: list[str], name: str) -> None:
+    """Close a body and turn it outside out; what was done goes to `repairs`. Raises MeshError if it
     stays open."""
     from trimesh import repair
 
@@ -121,14 +121,14 @@ def _repair(mesh: "Trimesh", mends: list[str], name: str) -> None:
     before = len(mesh.faces)
     mesh.update_faces(mesh.nondegenerate_faces() & mesh.unique_faces())
     if dropped := before - len(mesh.faces):
-        mends.append(f"{dropped} flat or doubled triangles left out")
+        repairs.append(f"{dropped} flat or doubled triangles left out")
     if len(mesh.faces) and not mesh.is_watertight:
-        _join_close(mesh, mends)
+        _join_close(mesh, repairs)
     if len(mesh.faces) and not mesh.is_watertight:
         before = len(mesh.faces)
         repair.fill_holes(mesh)
         if len(mesh.faces) > before:
-            mends.append(f"small holes closed with {len(mesh.faces) - before} triangles")
+            repairs.append(f"small holes closed with {len(mesh.faces) - before} triangles")
     if not len(mesh.faces) or not mesh.is_watertight:
         raise MeshError(
             f"{name} is not closed: {_open_edges(mesh)}.",
@@ -136,10 +136,10 @@ def _repair(mesh: "Trimesh", mends: list[str], name: str) -> None:
         )
     if not mesh.is_winding_consistent or mesh.volume < 0:
         repair.fix_normals(mesh, multibody=True)  # type: ignore[no-untyped-call]
-        mends.append("triangles turned to face outwards")
+        repairs.append("triangles turned to face outwards")
 
 
-def _join_close(mesh: "Trimesh", mends: list[str]) -> None:
+def _join_close(mesh: "Trimesh", repairs: list[str]) -> None:
     """Make corners one that are closer than they can have been meant to be."""
     from scipy.sparse import coo_array
     from scipy.sparse.csgraph import connected_components
@@ -155,7 +155,7 @@ def _join_close(mesh: "Trimesh", mends: list[str]) -> None:
     faces = group[mesh.faces]
     mesh.vertices, mesh.faces = mesh.vertices[first], faces
     mesh.update_faces(mesh.nondegenerate_faces())
-    mends.append(f"{count - left} corners joined that were almost in one place")
+    repairs.append(f"{count - left} corners joined that were almost in one place")
 
 
 def _open_edges(mesh: "Trimesh") -> str:
@@ -167,7 +167,7 @@ def _open_edges(mesh: "Trimesh") -> str:
     return f"{len(odd)} edges do not join two triangles, one near {x:.4g}, {y:.4g}, {z:.4g}"
 
 
-def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, float]:
+def _kept(bodies: "list[Trimesh]", repairs: list[str], name: str) -> tuple[bytes, float]:
     """The bodies made one, as binary STL about its middle, where single precision is finest, and
     its height. Raises MeshError for what is flat or no solid at all."""
     from manifold3d import Manifold, OpType
@@ -185,7 +185,7 @@ def _kept(bodies: "list[Trimesh]", mends: list[str], name: str) -> tuple[bytes, 
     corners = bodies[0].triangles - middle
     if len(solids) > 1:
         corners = triangles_of(Manifold.batch_boolean(solids, OpType.Add))
-        mends.append(f"{len(solids)} bodies made one")
+        repairs.append(f"{len(solids)} bodies made one")
     return mesh_sections.stl_of(corners), float(high[2] - low[2])
 
 

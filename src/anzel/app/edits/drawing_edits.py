@@ -63,8 +63,8 @@ class DrawingView:
     @property
     def remarks(self) -> list[str]:
         """What was mended, and what to look at before cutting."""
-        mends = [mend.description for mend in self.refit.analysis.assembled.repairs]
-        return [*mends, *refit_warnings(self.refit)]
+        repairs = [repair.description for repair in self.refit.analysis.assembled.repairs]
+        return [*repairs, *refit_warnings(self.refit)]
 
 
 def import_file(project: Project, name: str, content: bytes) -> Project:

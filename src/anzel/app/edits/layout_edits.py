@@ -183,12 +183,14 @@ def squeeze_all(
     stocks = project.stocks_in_use
     found = project
     for stock in stocks:
-        puzzle = layout_of(project, stock.id).problem
+        problem = layout_of(project, stock.id).problem
 
-        def told(answer: Solution, name: str = stock.name, puzzle: NestingProblem = puzzle) -> None:
-            sheets = len(answer.sheets)
+        def told(
+            solution: Solution, name: str = stock.name, problem: NestingProblem = problem
+        ) -> None:
+            sheets = len(solution.sheets)
             plural = "s" * (sheets != 1)
-            said(f"{name}: {sheets} sheet{plural}, {density_of(puzzle, answer):.1%} filled")
+            said(f"{name}: {sheets} sheet{plural}, {density_of(problem, solution):.1%} filled")
 
         share = seconds / len(stocks)
         layout = squeezed(project, stock.id, share, told=told, stopped=stopped)

@@ -52,7 +52,7 @@ def lens_rows(
     return tuple(rows)
 
 
-def test_piece_row(
+def row_of_test_piece(
     test_piece: TestPiece, step: TestStep, title: str, fit_context: FitContext
 ) -> LensRow:
     """A test piece's opening with what is tried in it, of the same sheet."""

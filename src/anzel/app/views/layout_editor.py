@@ -37,15 +37,15 @@ class PlacedSheet:
         return tuple(laid.region.shape for laid in self.plan.placed)
 
     @property
-    def puzzle(self) -> NestingProblem:
+    def problem(self) -> NestingProblem:
         """The distances to keep."""
         return self.layout.problem
 
     @cached_property
     def inside(self) -> shapely.Geometry:
         """The sheet inside its margin."""
-        names = [room.name for room in self.puzzle.containers]
-        return self.puzzle.inner[names.index(self.plan.container)]
+        names = [container.name for container in self.problem.containers]
+        return self.problem.inner[names.index(self.plan.container)]
 
 
 @dataclass(frozen=True)
@@ -135,7 +135,7 @@ class LayoutEditor:
                 zip(spread.plan.placed, spread.polygons, strict=True)
             )
             if (target, index) != where
-            and polygon.distance(there) < spread.puzzle.spacing - SLACK / 2
+            and polygon.distance(there) < spread.problem.spacing - SLACK / 2
         ]
         if not spread.inside.buffer(SLACK).contains(there):
             clashing.append("the edge")
@@ -161,14 +161,14 @@ def _free(layout: Layout) -> list[SheetPlan]:
     used = {plan.container for plan in layout.plans}
     stock_id = layout.stock_id
     free = []
-    for room in layout.problem.containers:
-        if room.is_scrap and room.name not in used:
-            outline = None if room.is_rectangle else room.polygon
-            free.append(SheetPlan(stock_id, 0, *room.size, (), room.name, 0, outline))
+    for container in layout.problem.containers:
+        if container.is_scrap and container.name not in used:
+            outline = None if container.is_rectangle else container.polygon
+            free.append(SheetPlan(stock_id, 0, *container.size, (), container.name, 0, outline))
     return free
 
 
 def _at(laid: PlacedPiece, place: KeptPlacement) -> shapely.Polygon:
     """A copy's polygon at a place of its own sheet."""
-    pose = Orientation(place.turn, place.over)
-    return laid.piece.region.moved(transform_to(laid.piece, pose, place.x, place.y)).shape
+    orientation = Orientation(place.turn, place.over)
+    return laid.piece.region.moved(transform_to(laid.piece, orientation, place.x, place.y)).shape

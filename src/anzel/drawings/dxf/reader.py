@@ -204,8 +204,8 @@ def _is_number(text: str, taken: str) -> bool:
 
 
 def _unreadable(name: str) -> DrawingError:
-    mend = "Open it in the program it came from and write it anew as DXF."
-    return DrawingError(f"{name} cannot be read as DXF.", hint=mend)
+    repair = "Open it in the program it came from and write it anew as DXF."
+    return DrawingError(f"{name} cannot be read as DXF.", hint=repair)
 
 
 def _units(document: Document, wanted: str | None) -> Units:
@@ -236,16 +236,16 @@ class DxfSource:
     scale: float
 
     def written(self, drawing: Drawing, changes: Changes) -> bytes:
-        """The file's content with these traces' edges changed and all else as it was."""
+        """The file's content with these drawn paths' edges changed and all else as it was."""
         if not changes and self.scale == 1:
             return self.content
         document = _loaded(self.content, self.name)
         reading = _read(document, scaling(self.units.millimetres * self.scale), self.name)
         edits: dict[DXFGraphic, dict[Chain, dict[int, list[Change]]]] = defaultdict(dict)
         for index, edges in changes.items():
-            trace = drawing.paths[index]
-            instance = reading.instances[trace.element]
-            own = _own_changes(trace, edges, instance)
+            drawn_path = drawing.paths[index]
+            instance = reading.instances[drawn_path.element]
+            own = _own_changes(drawn_path, edges, instance)
             if own:
                 edits[instance.entity][instance.inserts] = own
         _apply(document, reading, edits)
@@ -263,11 +263,11 @@ class DxfSource:
 
 
 def _own_changes(
-    trace: DrawnPath, edges: Sequence[Segment | None], instance: EntityInstance
+    drawn_path: DrawnPath, edges: Sequence[Segment | None], instance: EntityInstance
 ) -> dict[int, list[Change]]:
     """The changed parts of an entity in its own units; ends that did not move to the last
     digit."""
-    pairs = list(zip(trace.part_numbers, trace.segments, edges, strict=True))
+    pairs = list(zip(drawn_path.part_numbers, drawn_path.segments, edges, strict=True))
     changed = {number for number, old, new in pairs if old != new}
     if not changed:
         return {}

@@ -36,7 +36,7 @@ class SvgSource:
     scale: float
 
     def written(self, drawing: Drawing, changes: Changes) -> bytes:
-        """The file's content with these traces' edges changed and all else as it was."""
+        """The file's content with these drawn paths' edges changed and all else as it was."""
         edits: dict[Node, dict[_Uses, ElementEdit]] = defaultdict(dict)
         for element, edges in _by_element(drawing, changes).items():
             instance = self.instances[element]
@@ -58,15 +58,19 @@ def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, li
     """For each changed element, the old and new edges of each changed part of it."""
     found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
     for index, edges in changes.items():
-        trace = drawing.paths[index]
+        drawn_path = drawing.paths[index]
         changed = {
             number
-            for number, old, new in zip(trace.part_numbers, trace.segments, edges, strict=True)
+            for number, old, new in zip(
+                drawn_path.part_numbers, drawn_path.segments, edges, strict=True
+            )
             if old != new
         }
-        for number, old, new in zip(trace.part_numbers, trace.segments, edges, strict=True):
+        for number, old, new in zip(
+            drawn_path.part_numbers, drawn_path.segments, edges, strict=True
+        ):
             if number in changed:
-                found[trace.element].setdefault(number, []).append((old, new))
+                found[drawn_path.element].setdefault(number, []).append((old, new))
     return found
 
 

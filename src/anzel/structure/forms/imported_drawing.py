@@ -179,8 +179,8 @@ class ImportedDrawings(Form):
         found = []
         for each in self.drawings:
             survey, name = analysis_of(each, self.scale), each.file.name
-            mends = survey.assembled.repairs
-            found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in mends]
+            repairs = survey.assembled.repairs
+            found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in repairs]
             if left_out := _left_out(survey):
                 message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.session import Session
-from anzel.app.views.fit_lens import test_piece_row
+from anzel.app.views.fit_lens import row_of_test_piece
 from anzel.core.findings import MakerError
 from anzel.layout.rows import in_rows
 from anzel.materials.cutter import KerfSource
@@ -165,7 +165,7 @@ class TestStep(StepPage):
         self.measured.setVisible(not felt)
         if felt:
             step = test_piece.step(self._slot)
-            row = test_piece_row(
+            row = row_of_test_piece(
                 test_piece, step, TEST_PIECES[self.kind].number, fit_context_of(project)
             )
             self.lens.show_row(row, project.tints, project.fits.in_use.value)

@@ -72,8 +72,8 @@ class RefitView(ZoomCanvas):
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
                 self._moved.addPath(segments_path([s.moved(motion) for s in new]))
-            mends = each.refit.analysis.assembled.repairs
-            places = [at for mend in mends for at in mend.places][:_MOST_MENDS]
+            repairs = each.refit.analysis.assembled.repairs
+            places = [at for repair in repairs for at in repair.places][:_MOST_MENDS]
             self._mended += [motion(with_y_up(each.refit, at)) for at in places]
             self._marks += [
                 (motion(with_y_up(each.refit, d.feature.at)), each.name, d)
