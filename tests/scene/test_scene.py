@@ -183,7 +183,7 @@ def test_picked_pieces_are_edged_in_the_accent(studio, project):
     picked_look = RenderStyle(
         GROUND, LOOK.shadow, LOOK.edge, ACCENT, LOOK.tints, frozenset({"Top"})
     )
-    picked, _ = taken(studio, project, look=picked_look)
+    picked, _ = taken(studio, project, style=picked_look)
 
     def green(pixels):
         return np.count_nonzero(pixels[..., 1].astype(int) > pixels[..., 0].astype(int) + 100)
@@ -242,7 +242,7 @@ def test_cutting_open_leaves_ever_less(studio, project):
 
 def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
     look = replace(LOOK, hidden=frozenset({"Top"}))
-    assert drawn(pixels_of(studio, project, look=look)) < drawn(pixels_of(studio, project))
+    assert drawn(pixels_of(studio, project, style=look)) < drawn(pixels_of(studio, project))
     solved = solved_structure_of(project)
     scene, still = scene_of(solved, fit_context_of(project)), exploded_offsets(solved, 0.0)
     down = ((30.0, 20.0, 500.0), (0.0, 0.0, -1.0))

@@ -222,7 +222,7 @@ def test_a_file_of_the_fourth_version_opens_with_the_words_of_then(project):
     layout = layout_of(project, "birch-3")
     brittle = stock_edits.change_stock(project, "birch-3", press_behaviour=PressBehaviour.BRITTLE)
     counted = layout_edits.set_copy_count(brittle, "Upright A", 2)
-    now = layout_edits.pin(counted, layout.kept()[0])
+    now = layout_edits.pin(counted, layout.kept[0])
     old = now.model_dump(mode="json")
     old["gauges"] = old.pop("test_pieces")
     sheets = old["sheets"]

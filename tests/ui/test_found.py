@@ -107,7 +107,7 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
     for name in ("one.svg", "two.svg"):
         paths.append(tmp_path / name)
         paths[-1].write_bytes(BRACKET)
-    window.commands.found.bring(paths)
+    window.commands.found.read_files(paths)
     qtbot.waitUntil(
         lambda: (
             session.project.structure.form == "found"
@@ -133,7 +133,7 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
 def test_a_file_that_is_none_is_refused_in_words(window, session, qtbot, tmp_path, warnings):
     path = tmp_path / "bad.svg"
     path.write_bytes(b"<svg><path d='M0 0'/></svg>")
-    window.commands.found.bring([path])
+    window.commands.found.read_files([path])
     qtbot.waitUntil(lambda: bool(warnings), timeout=15_000)
     assert "bad.svg" in warnings[0][1]
     assert session.project.structure.form != "found"
@@ -142,7 +142,7 @@ def test_a_file_that_is_none_is_refused_in_words(window, session, qtbot, tmp_pat
 def test_stopped_reading_changes_nothing(window, session, qtbot, tmp_path):
     path = tmp_path / "one.svg"
     path.write_bytes(BRACKET)
-    window.commands.found.bring([path]).cancel()
+    window.commands.found.read_files([path]).cancel()
     qtbot.wait(300)
     assert session.project.structure.form != "found"
 

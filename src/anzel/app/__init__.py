@@ -1,0 +1,1 @@
+"""The application without Qt: session, edits, view models, background work."""

@@ -1,0 +1,1 @@
+"""Checks before cutting: interference, webs, bulb visibility and the forecast of joints."""

@@ -19,7 +19,7 @@ _CHUNK = 100
 
 
 def share_seen(solved: SolvedStructure, fit_context: FitContext, bulb: Vector) -> float:
-    """The share of all directions, 0 to 1, from which the bulb is seen."""
+    """Return the share of all directions, 0 to 1, from which the bulb is seen."""
     solids = [triangles_of(produced_solid(piece, fit_context)) for piece in solved.pieces]
     triangles = np.concatenate(solids) - np.array(bulb)
     directions = _sphere(_RAYS)
@@ -31,7 +31,7 @@ def share_seen(solved: SolvedStructure, fit_context: FitContext, bulb: Vector) -
 
 
 def _sphere(count: int) -> Floats:
-    """(count, 3) unit vectors evenly over the sphere."""
+    """Return (count, 3) unit vectors that are spread evenly over the sphere."""
     index = np.arange(count) + 0.5
     z = 1 - 2 * index / count
     angle = index * pi * (3 - sqrt(5))

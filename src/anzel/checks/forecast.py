@@ -3,8 +3,8 @@
 - *Contact*: one opening with what goes into it. Its clearance is the class's, plus what kerf and
   thickness turn out to differ from what is thought: C = c + Δkerf - Δthickness (handbook of the
   trade, 4), with the thickness counted as the crossing angle makes it count.
-- A joint is *too tight* if one of its contacts is tighter than its class, *right* if all lie in
-  it, else *too loose*.
+- A joint is *too tight* if one of its contacts is tighter than its class, *right* if all lie in it,
+  else *too loose*.
 
 What the joints share (each stock's kerf and mean) is drawn once for the whole structure, by a
 quasi-random normal sample; given that, contacts differ only by their own place on the sheet, so
@@ -41,8 +41,11 @@ Share = tuple[str, float]
 
 @dataclass(frozen=True)
 class Contact:
-    """One opening with what goes in: the shares of kerf and of thickness in its clearance, the
-    clearance wanted, and between which limits its class lies, mm."""
+    """One opening and what goes into it.
+
+    It holds the shares of kerf and thickness in its clearance, the wanted clearance, and the limits
+    of its class, mm.
+    """
 
     kerfs: tuple[Share, ...]
     sheets: tuple[Share, ...]
@@ -50,20 +53,23 @@ class Contact:
     limits: Limits
 
     def own_spread(self, doubts: dict[str, Uncertainty]) -> float:
-        """What varies from joint to joint."""
+        """Return the standard deviation that differs from joint to joint, mm."""
         return hypot(_SURELY, *(share * doubts[s].place_to_place for s, share in self.sheets))
 
     def uncertainty(self, doubts: dict[str, Uncertainty]) -> float:
-        """Root-sum-square of all that is not known (GUM, 5.1.2)."""
+        """Return the root-sum-square of all that is not known, mm (GUM, 5.1.2)."""
         kerf = [share * doubts[s].kerf_uncertainty for s, share in self.kerfs]
         return hypot(*kerf, *(share * doubts[s].thickness for s, share in self.sheets))
 
     def expected(self, doubts: dict[str, Uncertainty]) -> float:
-        """The clearance to expect, with what is known of a label's truth."""
+        """Return the expected clearance, mm.
+
+        An unmeasured thickness counts with its expected error.
+        """
         return self.clearance - sum(share * doubts[s].mean_shift for s, share in self.sheets)
 
     def worst_case(self, doubts: dict[str, Uncertainty]) -> Limits:
-        """Tightest and loosest with all extremes together (ISO 286-1)."""
+        """Return the tightest and loosest clearance when all extremes act together, mm (ISO 286-1)."""
         more = sum(share * 2 * doubts[stock].kerf_uncertainty for stock, share in self.kerfs)
         thinnest, thickest = (
             sum(
@@ -78,7 +84,7 @@ class Contact:
 
 @dataclass(frozen=True)
 class JointForecast:
-    """The chances of one joint, and its most doubtful contact."""
+    """The chances of one joint and its most uncertain contact."""
 
     joint: str
     too_tight: float
@@ -89,7 +95,7 @@ class JointForecast:
 
 @dataclass(frozen=True)
 class Advice:
-    """What all joints' chance would become if something were measured: "readings" or "kerf"."""
+    """The chance that all joints come out right after one measurement: "readings" or "kerf"."""
 
     stock_id: str
     what: str
@@ -98,8 +104,7 @@ class Advice:
 
 @dataclass(frozen=True)
 class Forecast:
-    """The joints' chances; that all are right; that none is too tight; and what would help,
-    best first."""
+    """The chances of each joint and of all together, and the advice, best first."""
 
     joints: tuple[JointForecast, ...]
     all_go: float
@@ -110,7 +115,10 @@ class Forecast:
 def contacts_of(
     joint: Joint, stock_of: dict[str, str], wanted_in: Mapping[tuple[str, FitName | None], Wanted]
 ) -> tuple[Contact, ...]:
-    """The contacts of one joint. What is wanted is by the stock cut and the joint's own fit."""
+    """Return the contacts of one joint.
+
+    Wanted clearances are looked up by the cut stock and the joint's own fit.
+    """
     found = []
     for feature in joint.features:
         own, mate = stock_of[feature.piece], stock_of[feature.mate]
@@ -135,8 +143,11 @@ def forecast(
     readings: dict[str, int],
     wanted: Mapping[tuple[str, FitName | None], Wanted],
 ) -> Forecast:
-    """The chances of a structure; `readings` counts those of each stock, `wanted` is by stock and
-    a joint's own fit (None: the one in use)."""
+    """Return the chances of a structure.
+
+    `readings` counts the readings of each stock. `wanted` is keyed by stock and by a joint's own
+    fit; None is the fit in use.
+    """
     by_stock = {doubt.stock_id: doubt for doubt in doubts}
     stock_of = {piece.name: piece.stock_id for piece in solved.pieces}
     joints = {j.id: contacts_of(j, stock_of, wanted) for j in solved.joints}
@@ -156,7 +167,10 @@ def forecast(
 
 
 def _sheets(angle: float, own: str, mate: str, layers: int) -> tuple[Share, ...]:
-    """How much each sheet's thickness counts where they cross at an angle; of a stack, each."""
+    """Return how much each sheet's thickness counts where two sheets cross at an angle.
+
+    For a stack, each layer.
+    """
     slanted = abs(1 / tan(angle))
     across = [(mate, layers / sin(angle))]
     return _merged([*across, (own, slanted)] if slanted > 1e-12 else across)
@@ -170,7 +184,7 @@ def _merged(shares: Iterable[Share]) -> tuple[Share, ...]:
 
 
 def _measured_better(doubt: Uncertainty, readings: int) -> list[tuple[str, Uncertainty]]:
-    """The doubt after more readings, and after a kerf test with strips."""
+    """Return the uncertainty after more readings and after a kerf test with strips."""
     mean = doubt.place_to_place / (readings + _MORE_READINGS) ** 0.5
     caliper = Caliper()
     kerf = hypot(caliper.reading_uncertainty, caliper.zero_uncertainty) / _STRIPS
@@ -193,7 +207,7 @@ def _most_doubtful(contacts: Sequence[Contact], doubts: dict[str, Uncertainty]) 
 
 
 class _Chances:
-    """Chances of every different contact under each draw of what the joints share."""
+    """The chances of every distinct contact under each sample of what the joints share."""
 
     def __init__(
         self, joints: dict[str, tuple[Contact, ...]], doubts: dict[str, Uncertainty]
@@ -222,17 +236,17 @@ class _Chances:
             self._right[contact] = _below((high - shared) / spread) - self._tight[contact]
 
     def of(self, joint: str) -> tuple[float, float, float]:
-        """(too tight, right, too loose) of one joint."""
+        """Return (too tight, right, too loose) of one joint."""
         right = float(np.mean(self._product(joint, self._right)))
         tight = float(1 - np.mean(self._product(joint, self._not_tight)))
         return (tight, right, max(1 - right - tight, 0.0))
 
     def all_right(self) -> float:
-        """That every joint is right."""
+        """Return the chance that every joint is right."""
         return self._all(self._right)
 
     def none_tight(self) -> float:
-        """That no joint is too tight."""
+        """Return the chance that no joint is too tight."""
         return self._all(self._not_tight)
 
     @property
@@ -257,7 +271,7 @@ def _product(counts: Counter[Contact], chances: dict[Contact, Floats]) -> Floats
 
 
 def _below(x: Floats) -> Floats:
-    """The normal distribution function."""
+    """Return the normal distribution function."""
     from scipy.special import ndtr
 
     return np.asarray(ndtr(x))
@@ -265,7 +279,7 @@ def _below(x: Floats) -> Floats:
 
 @lru_cache(maxsize=8)
 def _draws(dimensions: int) -> Floats:
-    """(_DRAWS, dimensions) standard normal, evenly spread (Sobol's sequence)."""
+    """Return (_DRAWS, dimensions) standard normal samples, spread evenly by Sobol's sequence."""
     from scipy.stats import qmc  # 1.3 s to import, so only when somebody asks for chances
 
     return np.asarray(qmc.MultivariateNormalQMC(np.zeros(dimensions), rng=_SEED).random(_DRAWS))

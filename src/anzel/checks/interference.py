@@ -1,8 +1,8 @@
-"""Do the pieces, as cut, get in one another's way? Solids of the *produced* shapes, in place.
+"""Overlaps between the solids of the produced pieces, placed as they stand.
 
-Produced shape: cutting on the line, every edge recedes half the kerf into the kept part
-(corners kept sharp, as in the arithmetic of stock.fits); cutting with the kerf taken care of
-at the cutter, the drawn shape. manifold3d does the solids.
+The produced shape of a piece that is cut on the line recedes half the kerf at every edge; corners
+stay sharp, as in the arithmetic of `materials.fits`. Where the cutter compensates for the kerf, the
+produced shape is the drawn one. manifold3d computes the solids.
 """
 
 from collections.abc import Callable
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Interference:
-    """How much of two pieces would be in the same place, mm³."""
+    """The overlap volume of two pieces, mm³."""
 
     joint: str
     pieces: tuple[str, str]
@@ -33,7 +33,7 @@ class Interference:
 
 
 def produced_shape(piece: Piece, fit_context: FitContext) -> shapely.Geometry:
-    """What is left of a piece after cutting, as chords in the piece's coordinates."""
+    """Return what is left of a piece after cutting, as chords in the piece's coordinates."""
     recede = fit_context.of(piece.stock_id).kerf / 2
     if fit_context.kerf_at is not KerfAt.DRAWING or recede < COINCIDENT:
         return piece.region.shape
@@ -41,7 +41,7 @@ def produced_shape(piece: Piece, fit_context: FitContext) -> shapely.Geometry:
 
 
 def flat_solid(shape: shapely.Geometry, thickness: float) -> "manifold3d.Manifold":
-    """A flat shape extruded half a thickness to either side of z = 0."""
+    """Return a flat shape extruded by half the thickness to either side of z = 0."""
     import manifold3d  # only when solids are made, not when the window starts
 
     rings = [
@@ -57,7 +57,7 @@ def flat_solid(shape: shapely.Geometry, thickness: float) -> "manifold3d.Manifol
 def standing_parts(
     piece: Piece, shape: shapely.Geometry
 ) -> tuple[tuple[shapely.Geometry, Placement], ...]:
-    """A piece's shape where it stands: as it is, or facet by facet where it is bent."""
+    """Return the shape of a piece in its place; a bent piece facet by facet."""
     if not piece.bent:
         return ((shape, piece.placement),)
     parts = ((shape.intersection(facet.region.shape), facet.placement) for facet in piece.bent)
@@ -65,7 +65,7 @@ def standing_parts(
 
 
 def produced_solid(piece: Piece, fit_context: FitContext) -> "manifold3d.Manifold":
-    """A piece as cut, standing in its place."""
+    """Return the solid of a produced piece in its place."""
     import manifold3d
 
     parts = [
@@ -80,7 +80,12 @@ def produced_solid(piece: Piece, fit_context: FitContext) -> "manifold3d.Manifol
 
 
 def triangles_of(solid: "manifold3d.Manifold") -> Floats:
-    """(n, 3, 3) the corners of a solid's triangles."""
+    """Return the corners of a solid's triangles.
+
+    Returns
+    -------
+    (n, 3, 3) float
+    """
     mesh = solid.to_mesh64()
     corners = np.asarray(mesh.vert_properties)[:, :3]
     return np.asarray(corners[np.asarray(mesh.tri_verts)])
@@ -92,9 +97,11 @@ def collisions(
     least: float,
     said: Callable[[str], None] = lambda text: None,
 ) -> tuple[Interference, ...]:
-    """Every two pieces that overlap by more than `least` mm³, jointed or not ("" for the joint).
+    """Return every pair of pieces that overlap by more than `least` mm³.
 
-    `said` hears how far the proof is, and may raise to end it.
+    The joint is "" where the two are not joined.
+
+    `said` is called with the progress of the check and may raise to end it.
     """
     solids = [produced_solid(piece, fit_context) for piece in solved.pieces]
     names = [piece.name for piece in solved.pieces]

@@ -18,7 +18,7 @@ _MOUTH = 0.35
 
 @dataclass(frozen=True)
 class Web:
-    """The narrowest bridge of a piece, mm, and the joints on either side of it ("" is an edge)."""
+    """The narrowest web of a piece, mm, and the joints on either side of it; "" is an edge."""
 
     piece: str
     width: float
@@ -26,7 +26,7 @@ class Web:
 
 
 def smallest_webs(solved: SolvedStructure) -> tuple[Web, ...]:
-    """The narrowest web of each piece that has openings, narrowest first."""
+    """Return the narrowest web of each piece that has openings, narrowest first."""
     found = [web for piece in solved.pieces if (web := _smallest(piece)) is not None]
     return tuple(sorted(found, key=lambda web: web.width))
 
@@ -57,7 +57,7 @@ def _between(
 def _to_edges(
     piece: Piece, openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]
 ) -> list[Web]:
-    """Mortises to the outer edge; slots only end at it."""
+    """Return the webs between mortises and the outer edge; slots always end at the edge."""
     outer = shapely.LinearRing(piece.region.outer.vertices)
     return [
         Web(piece.name, float(shape.distance(outer)), (feature.joint, ""))
@@ -67,7 +67,7 @@ def _to_edges(
 
 
 def _shape(feature: Feature) -> shapely.Geometry:
-    """The opening as drawn; of a slot, its inner part."""
+    """Return the opening as drawn; of a slot, only its inner part."""
     half, length = feature.width.drawn / 2, feature.depth.drawn / 2
     end = length if feature.kind is FeatureKind.MORTISE else length * (1 - 2 * _MOUTH)
     corners = [(-length, -half), (end, -half), (end, half), (-length, half)]

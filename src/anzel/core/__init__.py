@@ -1,0 +1,1 @@
+"""The base of everything else: findings, errors, immutable records, assets, units, tolerances."""

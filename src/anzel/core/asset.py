@@ -1,7 +1,8 @@
-"""Things that a project carries along whole: a mesh that is sliced, a picture to trace.
+"""Files that a project carries along: a mesh to slice, a picture to trace, a drawing.
 
-An asset is a value like any other decision: two of the same content are equal. Its bytes are kept
-out of the project's record; the project file holds them beside it, by digest.
+An asset is a value like any other decision: two assets with the same content are equal. The content
+is kept out of the project's record. The project file stores it beside the record, named by its
+digest.
 """
 
 from hashlib import sha256
@@ -22,7 +23,7 @@ class Asset(Immutable):
 
     @classmethod
     def of(cls, name: str, content: bytes) -> Self:
-        """An asset of some bytes."""
+        """Return an asset that holds the content."""
         return cls(name=name, digest=sha256(content).hexdigest(), content=content)
 
     def __hash__(self) -> int:
@@ -34,7 +35,7 @@ class Asset(Immutable):
     @model_validator(mode="before")
     @classmethod
     def _with_content(cls, record: Any, info: ValidationInfo) -> Any:  # noqa: ANN401
-        """A record read from a file gets its content from what lay beside it."""
+        """Return the record with the content that lay beside it in the file."""
         if not isinstance(record, dict) or "content" in record:
             return record
         beside: dict[str, bytes] = info.context or {}

@@ -1,8 +1,9 @@
-"""Faults that nobody foresaw: the maker reads one sentence, and a report is kept for us.
+"""Error boundaries: an unforeseen error becomes one sentence for the maker and a report for us.
 
-Everything that a maker's files and commands run through is *guarded*: readers, edits, background
-work, painting and the command line. What is raised there and is not worded becomes an
-`UnexpectedError`. Tests call `let_through` so that nothing is hidden from them.
+Everything that a maker's files and commands run through is enclosed in an `error_boundary`:
+readers, edits, background work, painting and the command line. An exception without wording for the
+maker becomes an `UnexpectedError`. Tests call `reraise_unexpected` so that nothing is hidden from
+them.
 """
 
 from collections.abc import Callable, Iterator
@@ -17,15 +18,15 @@ _LONGEST = 160
 
 
 class UnexpectedError(MakerError):
-    """A fault of Anzel itself, not of what it was given."""
+    """A fault of Anzel itself, not of its input."""
 
 
 class CancelledError(Exception):
-    """The maker stopped the work."""
+    """The maker cancelled the work."""
 
 
 class _Boundary:
-    """Where reports go, and whether faults are let through."""
+    """The place that reports go to, and whether unforeseen errors are raised again."""
 
     def __init__(self) -> None:
         self.keep: Keep = lambda error, doing: ""
@@ -36,19 +37,23 @@ _guard = _Boundary()
 
 
 def set_report_keeper(keep: Keep) -> None:
-    """Hand every unexpected error to `keep` from now on."""
+    """Pass every unexpected error to `keep` from now on."""
     _guard.keep = keep
 
 
 def reraise_unexpected(faults: bool) -> None:
-    """Raise unexpected errors as they are instead of wording them. For tests."""
+    """Raise unexpected errors as they are instead of wording them.
+
+    Tests use this.
+    """
     _guard.lets_through = faults
 
 
 def to_maker_error(error: Exception, doing: str) -> MakerError:
-    """Returns the error as a maker reads it; a report of one that is not worded yet is kept.
+    """Return the error in words for the maker, and keep a report of an unexpected one.
 
-    `doing` completes "Something went wrong in Anzel while …". Raises the error itself for tests.
+    `doing` completes the sentence "Something went wrong in Anzel while …". In tests the error
+    itself is raised.
     """
     if isinstance(error, MakerError):
         return error
@@ -65,7 +70,10 @@ def to_maker_error(error: Exception, doing: str) -> MakerError:
 
 @contextmanager
 def error_boundary(doing: str) -> Iterator[None]:
-    """Raise whatever is not worded as an UnexpectedError; see `worded`."""
+    """Turn every exception without wording for the maker into an UnexpectedError.
+
+    See `to_maker_error`.
+    """
     try:
         yield
     except (MakerError, CancelledError):

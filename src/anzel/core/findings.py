@@ -1,8 +1,8 @@
-"""What Anzel noticed, and what it cannot do: both worded for the maker.
+"""Findings and errors, both worded for the maker.
 
-A *finding* is data: something a solver, a layout or a proof noticed while it went on working.
-A *maker error* is raised when the work cannot go on with what was given. Both say where it is,
-what is wrong and how to mend it.
+A *finding* is data: something that a solver, a layout or a check noticed while it went on working.
+A *maker error* is raised when the work cannot continue with its input. Both say where it is, what
+is wrong, and what to do.
 """
 
 from dataclasses import dataclass
@@ -19,7 +19,10 @@ class Severity(StrEnum):
 
 @dataclass(frozen=True)
 class Finding:
-    """One thing noticed. `code` is stable for tests and scripts; `where` names the thing."""
+    """One thing noticed.
+
+    `code` is stable for tests and scripts; `where` names the object; `hint` says what to do.
+    """
 
     code: str
     severity: Severity
@@ -32,10 +35,10 @@ class Finding:
 
 
 class MakerError(Exception):
-    """The work cannot go on with this input.
+    """The work cannot continue with this input.
 
-    `field` is the name of the parameter at fault (for the interface to point at), e.g.
-    "foot_span", "readings" or "" when no single field is to blame.
+    `field` names the parameter at fault, so that the interface can point at it, e.g. "foot_span" or
+    "readings". It is "" when no single field is at fault.
     """
 
     def __init__(self, message: str, *, hint: str = "", field: str = "") -> None:
@@ -49,11 +52,11 @@ class MakerError(Exception):
 
 
 class UnsureError(MakerError):
-    """What was given can be read in several ways; the maker has to say which."""
+    """The input can be read in several ways; the maker has to decide."""
 
 
 class GeometryError(MakerError):
-    """An outline that cannot be what was asked: open, self-crossing or empty."""
+    """An outline that is open, crosses itself or is empty."""
 
 
 class ParameterError(MakerError):

@@ -1,4 +1,4 @@
-"""The base of everything a maker decides: immutable, checked, and cheap to change a copy of."""
+"""The base class of all the maker's decisions: immutable, validated records."""
 
 import os
 from typing import Any, Self
@@ -33,21 +33,35 @@ _LONG_NUMBER = 10**15
 
 
 class Immutable(BaseModel):
-    """An immutable record. Unknown fields, NaN and infinities are refused."""
+    """An immutable record.
+
+    It refuses unknown fields, NaN and infinities.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     @classmethod
     def validated(cls, **fields: Any) -> Self:  # noqa: ANN401
-        """A checked record of fields that came from outside. Raises ParameterError naming the
-        field at fault."""
+        """Return a validated record of fields that came from outside.
+
+        Raises
+        ------
+        ParameterError
+            Naming the field at fault.
+        """
         try:
             return cls(**fields)
         except ValidationError as error:
             raise to_parameter_error(error) from error
 
     def with_changes(self, **changes: Any) -> Self:  # noqa: ANN401
-        """A checked copy with some fields changed. Raises ParameterError naming the field."""
+        """Return a validated copy with some fields changed.
+
+        Raises
+        ------
+        ParameterError
+            Naming the field at fault.
+        """
         try:
             return type(self).model_validate({**self.__dict__, **changes})
         except ValidationError as error:
@@ -55,7 +69,7 @@ class Immutable(BaseModel):
 
 
 def to_parameter_error(error: ValidationError) -> ParameterError:
-    """The first thing a validation found, worded for the maker, with the field's name."""
+    """Return the first validation error, worded for the maker, with the field's name."""
     first = error.errors()[0]
     names = [str(part) for part in first["loc"]]
     field = next((name for name in reversed(names) if not name.isdigit()), "")
@@ -75,7 +89,13 @@ def to_parameter_error(error: ValidationError) -> ParameterError:
 
 
 def field_title(field: str) -> str:
-    """A field's name as people read it: foot_span → Foot span."""
+    """Return a field's name as people read it.
+
+    Examples
+    --------
+    >>> field_title("foot_span")
+    'Foot span'
+    """
     if field == "readings":
         return "A thickness reading"
     return field.replace("_", " ").capitalize()

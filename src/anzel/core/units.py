@@ -1,6 +1,8 @@
-"""Lengths as people type them. Millimetres everywhere inside; inches only here, at the edge.
+"""Lengths as people type them.
 
-`1/8 in`, `2*3 + 0.02`, `2.94mm`, `0.116"` and `2,94` are all understood; a bare number is mm.
+The core uses millimetres only; inches exist only in this module.
+
+`1/8 in`, `2*3 + 0.02`, `2.94mm`, `0.116"` and `2,94` are all understood. A bare number is mm.
 """
 
 import re
@@ -21,9 +23,19 @@ _LARGEST = 1e6
 
 
 def parse_length(text: str) -> float:
-    """The length in mm that `text` means.
+    """Return the length in mm that the text means.
 
-    Raises QuantityError for anything that is not a finite length under a kilometre.
+    Raises
+    ------
+    QuantityError
+        For anything that is not a finite length under a kilometre.
+
+    Examples
+    --------
+    >>> parse_length("1/8 in")
+    3.175
+    >>> parse_length("2,94")
+    2.94
     """
     wanted = _decimal_point(text.strip())
     plain = _PLAIN.fullmatch(wanted)
@@ -37,12 +49,12 @@ def parse_length(text: str) -> float:
 
 
 def format_length(value: float, digits: int = 2) -> str:
-    """`value` in mm as shown to people, with a true minus sign and no negative zero."""
+    """Return a length in mm as shown to people, with a true minus sign and without negative zero."""
     return f"{round(value, digits) + 0.0:.{digits}f}".replace("-", "−")
 
 
 def round_step(least: float) -> float:
-    """Returns the next of … 0.01, 0.02, 0.05, 0.1 … that is no smaller than `least`."""
+    """Return the smallest of … 0.01, 0.02, 0.05, 0.1 … that is at least `least`."""
     decade = 10.0 ** floor(log10(max(least, 1e-6)))
     return next(decade * step for step in (1, 2, 5, 10) if decade * step >= least * (1 - 1e-9))
 
@@ -52,7 +64,10 @@ def _is_inch(unit: str | None) -> bool:
 
 
 def _decimal_point(text: str) -> str:
-    """Read a decimal comma; refuse one that might be a thousands mark."""
+    """Return the text with a decimal point for a decimal comma.
+
+    Refuse a comma that might separate thousands.
+    """
     if re.search(r"\d,\d{3}(?!\d)", text):
         raise QuantityError(
             f"“{text}” could mean a decimal or a thousand.", hint="Write it with a point."
@@ -61,7 +76,10 @@ def _decimal_point(text: str) -> str:
 
 
 def _evaluate(wanted: str, typed: str) -> float:
-    """Arithmetic with units, by pint. Only digits, + - * / ( ) and length units get this far."""
+    """Return the value of an expression with units.
+
+    Only digits, + - * / ( ) and length units reach pint.
+    """
     sum_text = re.sub(r"[\"″]", " in", wanted)
     sum_text = re.sub(r"(\d)\s+(\d+\s*/\s*\d+)", r"(\1+\2)", sum_text)  # 1 1/8 in
     failure = QuantityError(

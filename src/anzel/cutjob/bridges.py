@@ -1,8 +1,8 @@
-"""Small bridges that hold a piece in its sheet until it is broken out: gaps in its outline.
+"""Bridges: small gaps in an outline that hold a piece in its sheet until it is broken out.
 
-The beam rounds both ends of a gap, so the gap in the path is a kerf wider than the bridge it
-leaves. Bridges stand on straight edges where there are any, away from corners and from what a joint
-needs smooth.
+The beam rounds both ends of a gap, so the gap in the path is one kerf wider than the bridge.
+Bridges are placed on straight edges where there are any, away from corners and from edges that a
+joint needs smooth.
 """
 
 from collections.abc import Sequence
@@ -19,7 +19,7 @@ _CLEAR = 1.5
 def with_bridges(
     contour: Contour, count: int, width: float, kerf: float, avoid: Sequence[shapely.Geometry] = ()
 ) -> Contour | BridgedContour:
-    """The outline with up to `count` gaps, spread evenly as far as its edges allow."""
+    """Return the outline with up to `count` gaps, spread as evenly as its edges allow."""
     gap = width + kerf
     gaps = _chosen(contour, count, gap, avoid)
     if not gaps:
@@ -40,8 +40,10 @@ def with_bridges(
 def _chosen(
     contour: Contour, count: int, gap: float, avoid: Sequence[shapely.Geometry]
 ) -> list[tuple[int, float]]:
-    """(edge, parameter of the gap's middle on it) for each gap, none too near to another; on
-    straight edges where there are any, else on arcs, else on free curves."""
+    """Return (edge, parameter of the gap's middle) for each gap, none too near to another.
+
+    Straight edges are preferred, then arcs, then free curves.
+    """
     kinds = (Line, Arc, Cubic)
     places: list[tuple[int, float, int, float]] = []
     so_far = 0.0

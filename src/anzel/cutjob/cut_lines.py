@@ -1,4 +1,4 @@
-"""The lines of a piece on its sheet, each with what the cutter does along it."""
+"""Cut lines: the lines of a piece on its sheet, each with the cutter's operation along it."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -15,7 +15,7 @@ Drawn = Contour | BridgedContour | Stroke
 
 @dataclass(frozen=True)
 class CutLine:
-    """One line on a page, with its operation and its piece."""
+    """One line on a page, with its operation and the piece that owns it."""
 
     operation: Operation
     owner: str
@@ -23,21 +23,21 @@ class CutLine:
 
     @cached_property
     def contour(self) -> Contour | None:
-        """The closed outline of a cut, its bridges closed."""
+        """The closed outline of a cut, its bridges closed; None for other lines."""
         if isinstance(self.line, BridgedContour):
             return self.line.closed
         return self.line if isinstance(self.line, Contour) else None
 
     @property
     def start(self) -> Point:
-        """Where the cutter begins."""
+        """The point where the cutter begins."""
         if isinstance(self.line, Contour):
             return self.line.segments[0].start
         return self.line.runs[0][0].start if isinstance(self.line, BridgedContour) else self.line[0]
 
     @property
     def end(self) -> Point:
-        """Where it ends."""
+        """The point where the cutter ends."""
         if isinstance(self.line, Contour):
             return self.start
         return (
@@ -46,7 +46,7 @@ class CutLine:
 
     @cached_property
     def length(self) -> float:
-        """What it runs along, mm."""
+        """The length of the path, mm."""
         if isinstance(self.line, Contour):
             return self.line.length
         if isinstance(self.line, BridgedContour):
@@ -55,7 +55,7 @@ class CutLine:
 
     @property
     def pierces(self) -> int:
-        """How often it enters the sheet."""
+        """How many times the cutter enters the sheet."""
         if not self.operation.cuts:
             return 0
         return len(self.line.runs) if isinstance(self.line, BridgedContour) else 1
@@ -65,8 +65,11 @@ def cut_lines_of(
     laid: PlacedPiece, owner: str, *, outset: float = 0.0, labels: Operation | None = None,
     label_height: float = 5.0,
 ) -> list[CutLine]:  # fmt: skip
-    """A copy's lines: what is engraved on it, its holes, its outline; cuts run `outset` mm outside
-    it, to the waste. `labels` are engraved or scored where there is room."""
+    """Return the lines of a placed piece: its engraving, its holes, its outline.
+
+    Cuts run `outset` mm outside the piece, in the waste. `labels` are engraved or scored where
+    there is room.
+    """
     piece, motion = laid.piece, laid.transform
     marks = [CutLine(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
     if labels is not None:

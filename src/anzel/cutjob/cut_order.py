@@ -1,8 +1,8 @@
-"""The order in which a sheet's lines are run, and where each begins.
+"""The order in which the lines of a sheet are cut, and where each begins.
 
-Engraving, then scoring, then inner cuts, then outer cuts; but nothing is cut free before what lies
-inside it: a piece laid in another's hole comes before that hole. Within that, always to what is
-nearest (the nearest-neighbour rule).
+Engraving comes first, then scoring, then inner cuts, then outer cuts. Nothing is cut free before
+what lies inside it: a piece placed in another piece's hole comes before that hole. Otherwise the
+nearest line is next (the nearest-neighbour rule).
 """
 
 from collections.abc import Sequence
@@ -23,7 +23,7 @@ HOME: Point = (0.0, 0.0)
 
 
 def in_cut_order(marks: Sequence[CutLine]) -> tuple[CutLine, ...]:
-    """The marks as they are run."""
+    """Return the lines in the order in which they are cut."""
     head, done = HOME, []
     for operation in (Operation.ENGRAVE, Operation.SCORE):
         own = [mark for mark in marks if mark.operation is operation]
@@ -34,7 +34,10 @@ def in_cut_order(marks: Sequence[CutLine]) -> tuple[CutLine, ...]:
 
 
 def _by_piece(marks: list[CutLine], head: Point) -> list[CutLine]:
-    """Lines piece by piece, the nearest piece next; a piece's own stay in their order."""
+    """Return the lines piece by piece, the nearest piece next.
+
+    The lines of one piece keep their order.
+    """
     pieces: dict[str, list[CutLine]] = {}
     for mark in marks:
         pieces.setdefault(mark.owner, []).append(mark)
@@ -52,7 +55,10 @@ def _by_piece(marks: list[CutLine], head: Point) -> list[CutLine]:
 
 
 def _cuts(marks: list[CutLine], head: Point) -> list[CutLine]:
-    """Cuts, inside before outside, inner before outer where both are free, the nearest next."""
+    """Return cuts in order.
+
+    The inside comes before the outside, inner before outer where both are free, the nearest next.
+    """
     if not marks:
         return []
     contours = [mark.contour for mark in marks]
@@ -80,7 +86,7 @@ def _cuts(marks: list[CutLine], head: Point) -> list[CutLine]:
 
 
 def _away(boxes: np.ndarray, head: Point) -> np.ndarray:
-    """How far the head is from each outline's bounds, mm."""
+    """Return the distance from the head to the bounds of each outline, mm."""
     dx = np.maximum(np.maximum(boxes[:, 0] - head[0], head[0] - boxes[:, 2]), 0.0)
     dy = np.maximum(np.maximum(boxes[:, 1] - head[1], head[1] - boxes[:, 3]), 0.0)
     corner = np.hypot(boxes[:, 0] - head[0], boxes[:, 1] - head[1])
@@ -88,7 +94,7 @@ def _away(boxes: np.ndarray, head: Point) -> np.ndarray:
 
 
 def _pairs(polygons: list[shapely.Polygon]) -> np.ndarray:
-    """(n, 2): (inside, outside) for every two outlines of which one lies in the other."""
+    """Return (n, 2) (inside, outside) for every two outlines of which one lies in the other."""
     tree = shapely.STRtree(polygons)
     points = shapely.points([polygon.exterior.coords[0] for polygon in polygons])
     pairs = tree.query(points, predicate="within").T
@@ -98,7 +104,7 @@ def _pairs(polygons: list[shapely.Polygon]) -> np.ndarray:
 
 
 def _holders(pairs: np.ndarray, count: int) -> list[np.ndarray]:
-    """The outlines that each of so many lies in."""
+    """Return, for each outline, the outlines that it lies in."""
     order = np.argsort(pairs[:, 0], kind="stable")
     bounds = np.searchsorted(pairs[order, 0], np.arange(count + 1))
     return [pairs[order[a:b], 1] for a, b in pairwise(bounds)]

@@ -1,5 +1,8 @@
-"""Where the cutter enters an outline: in a corner, or where a straight edge begins, never on a
-curve if that can be helped; a mark of the entry shows least there."""
+"""Entry points: where the cutter enters an outline.
+
+An entry is in a corner, or where a straight edge begins, and on a curve only if there is no other
+place, because the mark of the entry shows least there.
+"""
 
 from math import hypot
 
@@ -15,7 +18,10 @@ _DETOUR = 25.0
 
 
 def with_entry_point(contour: Contour, near: Point) -> Contour:
-    """The outline run from its best entry, the nearer to a point the better."""
+    """Return the outline started from its best entry point.
+
+    Among equal ones, the nearest to a point.
+    """
     segments = contour.segments
     if len(segments) == 1:
         return contour

@@ -1,4 +1,4 @@
-"""The cut job of one stock: every sheet with its lines in the order they are run."""
+"""The cut job of one stock: every sheet with its lines in cutting order."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -24,22 +24,24 @@ _LABELS = {
 
 @dataclass(frozen=True)
 class SheetJob:
-    """One sheet and its lines as they are run."""
+    """One sheet and its lines in cutting order."""
 
     plan: SheetPlan
     lines: tuple[CutLine, ...]
 
     @cached_property
     def lengths(self) -> PathLengths:
-        """What the head runs along."""
+        """The path lengths of the job."""
         return lengths_of(self.lines)
 
 
 def job_of(
     plan: SheetPlan, settings: JobSettings, *, kerf: float = 0.0, outset: float = 0.0
 ) -> SheetJob:
-    """A sheet's job: cuts run `outset` mm outside the pieces; the `kerf` makes gaps wide enough
-    for their bridges."""
+    """Return the job of a sheet.
+
+    Cuts run `outset` mm outside the pieces; the `kerf` widens the gaps of bridges.
+    """
     marks: list[CutLine] = []
     for laid, owner in owner_names(plan.placed):
         own = cut_lines_of(
@@ -53,7 +55,7 @@ def job_of(
 
 
 def owner_names(laid: Sequence[PlacedPiece]) -> list[tuple[PlacedPiece, str]]:
-    """Each laid copy with a name of its own, numbered where several are alike."""
+    """Return each placed piece with a name of its own, numbered where several are alike."""
     names: dict[str, int] = {}
     owners = []
     for each in laid:
@@ -63,7 +65,7 @@ def owner_names(laid: Sequence[PlacedPiece]) -> list[tuple[PlacedPiece, str]]:
 
 
 def _held(mark: CutLine, laid: PlacedPiece, settings: JobSettings, kerf: float) -> CutLine:
-    """An outline with its bridges; other lines as they are."""
+    """Return an outline with its bridges; other lines as they are."""
     if mark.operation is not Operation.OUTER or not isinstance(mark.line, Contour):
         return mark
     avoid = [

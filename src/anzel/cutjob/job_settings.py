@@ -1,4 +1,4 @@
-"""What the maker decides about the cut itself, beside the kerf."""
+"""The maker's decisions about the cut itself, apart from the kerf."""
 
 from enum import StrEnum
 
@@ -16,8 +16,11 @@ class LabelStyle(StrEnum):
 
 
 class JobSettings(Immutable):
-    """Labels on the side that will be hidden, as tall as `label_height` mm at most; `bridges` that
-    hold each piece in its sheet, `bridge_width` mm wide as they come out."""
+    """Settings of labels and bridges.
+
+    Labels stand on the hidden face and are at most `label_height` mm tall. `bridges` hold each
+    piece in its sheet; each is `bridge_width` mm wide after cutting.
+    """
 
     labels: LabelStyle = LabelStyle.OFF
     label_height: float = Field(default=5.0, ge=1.5, le=50)

@@ -1,7 +1,9 @@
-"""Names and joint numbers on pieces, in single strokes, where there is room and nothing is cut.
+"""Labels.
 
-A piece's name stands where it has most room; a joint's number stands beside each of its openings
-and tabs, and is the same on both pieces: that is how they find each other.
+Names and joint numbers on pieces, in single strokes, where there is room and nothing is cut.
+
+The name of a piece stands at its largest inscribed circle. The number of a joint stands beside each
+of its openings and tabs and is the same on both pieces, so that they can be matched.
 """
 
 from functools import lru_cache
@@ -23,8 +25,10 @@ _AIR = 0.6
 
 @lru_cache(maxsize=2048)
 def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tuple[Stroke, ...]:
-    """The labels of a piece in its own coordinates; reversed for one that is cut turned over, so
-    that they read the right way there."""
+    """Return the labels of a piece in its own coordinates.
+
+    Mirrored for a piece that is cut turned over, so that they can be read there.
+    """
     strokes: list[Stroke] = []
     taken: list[shapely.Geometry] = []
     if not piece.engraved:  # else it carries its name, or a number, already
@@ -43,7 +47,7 @@ def _put(
     strokes: list[Stroke], taken: list[shapely.Geometry], drawn: tuple[Stroke, ...], at: Point,
     over: bool,
 ) -> None:  # fmt: skip
-    """Add a label, mirrored about its middle where the piece will be."""
+    """Add a label, mirrored about its middle where the piece is turned over."""
     if drawn:
         mirrored = tuple(tuple((2 * at[0] - x, y) for x, y in stroke) for stroke in drawn)
         strokes.extend(mirrored if over else drawn)
@@ -53,7 +57,10 @@ def _put(
 def _number(
     region: Region, feature: Feature, height: float, taken: list[shapely.Geometry]
 ) -> tuple[tuple[Stroke, ...], Point] | None:
-    """A joint's number beside a feature, in the first place with room for it."""
+    """Return a joint's number beside a feature, in the first place with room.
+
+    None where there is none.
+    """
     wide = LETTER_WIDTH * height * len(feature.joint)
     for place in _places(feature, height, wide):
         box = shapely.box(
@@ -67,7 +74,7 @@ def _number(
 
 
 def _places(feature: Feature, height: float, wide: float) -> list[Point]:
-    """Places beyond a feature's floor, then beside it."""
+    """Return places beyond a feature's floor, then beside it."""
     (x, y), (ux, uy) = feature.at, feature.along
     beyond = feature.depth.drawn / 2 + _AIR + max(height, wide) / 2 + 0.5
     aside = feature.width.drawn / 2 + _AIR + max(height, wide) / 2 + 0.5

@@ -1,4 +1,4 @@
-"""What the cutter does along a line, and the maker's mapping of that to what files say."""
+"""Operations of the cutter along a line, and the maker's mapping of operations to what files show."""
 
 from enum import StrEnum
 
@@ -16,7 +16,7 @@ HAIRLINE = 0.01
 
 
 class Operation(StrEnum):
-    """Kinds of line in a cut file, in the order they are run."""
+    """The operations in a cut file, in cutting order."""
 
     ENGRAVE = "engrave"
     SCORE = "score"
@@ -25,18 +25,20 @@ class Operation(StrEnum):
 
     @property
     def cuts(self) -> bool:
-        """Whether it goes through the sheet."""
+        """Whether the operation goes through the sheet."""
         return self in (Operation.INNER, Operation.OUTER)
 
     @property
     def field(self) -> str:
-        """Its field in `Pens`."""
+        """The name of the operation's field in `Pens`."""
         return self.name.lower()
 
 
 class Pen(Immutable):
-    """How an operation looks in files: a colour, a line width in mm, a layer's name (empty for the
-    operation's own)."""
+    """How an operation looks in files: a colour, a line width in mm, and a layer name.
+
+    An empty name means the operation's own.
+    """
 
     colour: Colour = Field(default="#15201b", pattern=_HEX)
     width: float = Field(default=0.1, ge=0.001, le=5)
@@ -51,15 +53,16 @@ class Pen(Immutable):
 
 
 class DxfRelease(StrEnum):
-    """The release of DXF to write: the oldest that every program reads, or one with splines."""
+    """The release of DXF to write: the oldest, which every program reads, or one with splines."""
 
     R12 = "R12"
     R2010 = "R2010"
 
 
 class Pens(Immutable):
-    """One mapping of operations to pens; cutters tell operations apart by its colours, or
-    `by_layer`. And the release of DXF that is wanted.
+    """One mapping of operations to pens, and the wanted release of DXF.
+
+    A cutter tells operations apart by colour or, with `by_layer`, by layer.
 
     The defaults are neutral; every cutter wants its own.
     """
@@ -73,21 +76,28 @@ class Pens(Immutable):
     dxf: DxfRelease = DxfRelease.R2010
 
     def pen(self, operation: Operation) -> Pen:
-        """The pen of one operation."""
+        """Return the pen of one operation."""
         pen: Pen = getattr(self, operation.field)
         return pen
 
     def colour(self, operation: Operation) -> Colour:
-        """The colour of one operation."""
+        """Return the colour of one operation."""
         return self.pen(operation).colour
 
     def layer(self, operation: Operation) -> str:
-        """The layer of one operation."""
+        """Return the layer of one operation."""
         return self.pen(operation).layer or operation.value
 
     def checked(self) -> "Pens":
-        """The pens, if a cutter can tell their operations apart. Raises ParameterError. Inner and
-        outer cuts may look alike: their order in the file is enough."""
+        """Return the pens, if a cutter can tell their operations apart.
+
+        Inner and outer cuts may look alike: their order in the file is enough.
+
+        Raises
+        ------
+        ParameterError
+            For operations that look alike.
+        """
         look, what = (self.layer, "layer") if self.by_layer else (self.colour, "colour")
         engrave, score = look(Operation.ENGRAVE), look(Operation.SCORE)
         cuts = {look(Operation.INNER), look(Operation.OUTER)}

@@ -1,6 +1,7 @@
-"""How long a job takes and what it costs.
+"""The time that a job takes and what it costs.
 
-Time = Σ length / speed + Σ travel / travel speed + entries × time to get through (handbook, 8).
+Time = Σ length / speed + Σ travel / travel speed + entries × pierce time (handbook of the trade,
+8).
 """
 
 from collections.abc import Sequence
@@ -16,7 +17,7 @@ from anzel.materials.cutter import Cutter
 
 @dataclass(frozen=True)
 class PathLengths:
-    """What the head runs along, mm, by kind, and how often it enters the sheet."""
+    """Path lengths by operation, mm, and how many times the cutter enters the sheet."""
 
     engraved: float = 0.0
     scored: float = 0.0
@@ -30,7 +31,7 @@ class PathLengths:
 
 @dataclass(frozen=True)
 class JobTimes:
-    """Seconds, by kind."""
+    """Seconds by operation."""
 
     engraving: float
     scoring: float
@@ -40,7 +41,7 @@ class JobTimes:
 
     @property
     def whole(self) -> float:
-        """All of it."""
+        """The sum of all times, s."""
         return self.engraving + self.scoring + self.cutting + self.travel + self.piercing
 
     def __add__(self, other: "JobTimes") -> "JobTimes":
@@ -51,7 +52,7 @@ NO_TIME = JobTimes(0.0, 0.0, 0.0, 0.0, 0.0)
 
 
 def lengths_of(marks: Sequence[CutLine]) -> PathLengths:
-    """Of marks run in their order, from the sheet's corner."""
+    """Return the path lengths of lines cut in their order, starting from the sheet's corner."""
     by: dict[Operation, float] = dict.fromkeys(Operation, 0.0)
     travel, head = [], HOME
     for mark in marks:
@@ -69,7 +70,7 @@ def lengths_of(marks: Sequence[CutLine]) -> PathLengths:
 
 
 def times_of(lengths: PathLengths, cutter: Cutter) -> JobTimes:
-    """How long a cutter takes."""
+    """Return the times that a cutter takes."""
     return JobTimes(
         lengths.engraved / cutter.engrave_speed,
         lengths.scored / cutter.score_speed,

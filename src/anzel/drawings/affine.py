@@ -1,4 +1,4 @@
-"""Affine maps of the plane, as SVG's `matrix(a b c d e f)` and DXF's nested blocks make them."""
+"""Affine maps of the plane, as in SVG's `matrix(a b c d e f)` and DXF's nested blocks."""
 
 from dataclasses import dataclass
 from math import cos, hypot, isclose, radians, sin, tan
@@ -18,11 +18,12 @@ class Affine:
     f: float = 0.0
 
     def __call__(self, point: Point) -> Point:
+        """Return the point after the map."""
         x, y = point
         return (self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f)
 
     def compose(self, inner: "Affine") -> "Affine":
-        """The map that does `inner` first and this one then."""
+        """Return the map that applies `inner` first and this one second."""
         return Affine(
             self.a * inner.a + self.c * inner.b,
             self.b * inner.a + self.d * inner.b,
@@ -39,7 +40,7 @@ class Affine:
 
     @property
     def is_similarity(self) -> bool:
-        """Whether circles stay circles."""
+        """Whether the map keeps circles round."""
         size = max(abs(self.a), abs(self.b), abs(self.c), abs(self.d))
         turned = isclose(self.a, self.d, abs_tol=1e-9 * size)
         turned = turned and isclose(self.b, -self.c, abs_tol=1e-9 * size)
@@ -48,33 +49,39 @@ class Affine:
 
     @property
     def scale(self) -> float:
-        """The factor on lengths, of a similarity; else the greater of the axes'."""
+        """The factor on lengths of a similarity; otherwise the greater factor of the two axes."""
         return max(hypot(self.a, self.b), hypot(self.c, self.d))
 
     def inverse(self) -> "Affine":
-        """The map back. Raises ZeroDivisionError for one that flattens."""
+        """Return the inverse map.
+
+        Raises
+        ------
+        ZeroDivisionError
+            For a map that flattens the plane.
+        """
         det = self.determinant
         a, b, c, d = self.d / det, -self.b / det, -self.c / det, self.a / det
         return Affine(a, b, c, d, -(a * self.e + c * self.f), -(b * self.e + d * self.f))
 
 
 def translation(x: float, y: float = 0.0) -> Affine:
-    """A shift."""
+    """Return a translation."""
     return Affine(e=x, f=y)
 
 
 def scaling(x: float, y: float | None = None) -> Affine:
-    """Stretched about the origin; by the same both ways without `y`."""
+    """Return a scaling about the origin; uniform without `y`."""
     return Affine(a=x, d=x if y is None else y)
 
 
 def rotation(degrees: float, x: float = 0.0, y: float = 0.0) -> Affine:
-    """A turn about a point, from the x towards the y axis."""
+    """Return a rotation about a point, from the x towards the y axis."""
     turn = Affine(cos(radians(degrees)), sin(radians(degrees)), -sin(radians(degrees)),
                   cos(radians(degrees)))  # fmt: skip
     return translation(x, y).compose(turn).compose(translation(-x, -y))
 
 
 def skewing(x: float, y: float = 0.0) -> Affine:
-    """Slanted along x and along y, degrees."""
+    """Return a skew along x and along y, degrees."""
     return Affine(b=tan(radians(y)), c=tan(radians(x)))

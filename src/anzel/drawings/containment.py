@@ -1,4 +1,7 @@
-"""Which loop is a piece's outline and which a hole in it; material is put on every loop's left."""
+"""Containment: which loop is the outline of a piece and which is a hole in it.
+
+Every loop is turned so that material is on its left.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -24,7 +27,8 @@ _SHARE = 0.04
 class NestedLoops:
     """All closed loops of a drawing, turned so that material is on their left.
 
-    `piece` (n,) numbers the piece each belongs to, -1 for a sheet's border; `is_hole` (n,).
+    `piece_number` (n,) numbers the piece of each loop, -1 for the border of a sheet; `is_hole`
+    (n,).
     """
 
     loops: tuple[Loop, ...]
@@ -34,12 +38,12 @@ class NestedLoops:
 
     @property
     def pieces(self) -> int:
-        """How many pieces there are."""
+        """The number of pieces."""
         return int(self.piece_number.max(initial=-1)) + 1
 
 
 def nest_loops(loops: Sequence[Loop]) -> NestedLoops:
-    """The loops sorted into outlines and holes by how many others lie round each."""
+    """Return the loops sorted into outlines and holes by how many others enclose each."""
     if not loops:
         nothing = np.zeros(0, dtype=np.int64)
         return NestedLoops((), nothing, nothing.astype(bool))
@@ -64,7 +68,7 @@ def nest_loops(loops: Sequence[Loop]) -> NestedLoops:
 
 
 def chord_points(segments: Sequence[Segment]) -> list[Point]:
-    """The corners of a loop, curves told by chords; three at least."""
+    """Return the corners of a loop with its curves replaced by chords; at least three."""
     points = []
     for segment in segments:
         points.append(segment.start)
@@ -77,7 +81,7 @@ def chord_points(segments: Sequence[Segment]) -> list[Point]:
 
 
 def _depths(shapes: Floats, first: Floats, areas: Floats) -> tuple[Indices, Indices]:
-    """(n,) each: how many loops lie round one, and the smallest of those, -1 for none."""
+    """Return (n,) how many loops enclose each loop, and (n,) the smallest of those, -1 for none."""
     tree = shapely.STRtree(shapely.points(first))
     around, inner = tree.query(shapes, predicate="contains")
     other = around != inner
@@ -92,7 +96,10 @@ def _depths(shapes: Floats, first: Floats, areas: Floats) -> tuple[Indices, Indi
 
 
 def _border(shapes: Floats, areas: Floats, depth: Indices, parent: Indices) -> int | None:
-    """The loop that is no piece but the sheet's edge drawn round all of them."""
+    """Return the loop that is no piece but the sheet's edge drawn round all pieces.
+
+    None where there is none.
+    """
     outermost = np.flatnonzero(depth == 0)
     if len(outermost) != 1 or len(areas) < 3:
         return None
@@ -110,7 +117,7 @@ def _border(shapes: Floats, areas: Floats, depth: Indices, parent: Indices) -> i
 
 
 def _numbered(is_hole: Flags, parent: Indices, border: int | None) -> Indices:
-    """(n,) each loop's piece: outlines counted in the order they are drawn."""
+    """Return (n,) the piece number of each loop; outlines are numbered in drawing order."""
     piece = np.full(len(parent), -1)
     outlines = np.flatnonzero(~is_hole)
     outlines = outlines[outlines != border] if border is not None else outlines

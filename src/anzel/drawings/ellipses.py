@@ -1,4 +1,4 @@
-"""Elliptical arcs as cubics, for where circles do not stay circles."""
+"""Elliptical arcs as cubics, where circles do not stay circles."""
 
 from math import ceil, cos, pi, radians, sin, tan
 
@@ -15,9 +15,12 @@ def cubics(
     start: Point,
     end: Point,
 ) -> tuple[Segment, ...]:
-    """An arc of an ellipse (rx, ry, rotation in degrees) from an angle through a turn (radians),
-    mapped, as cubics of an eighth turn at most: off by less than 1e-6 of its size (from the usual
-    tangent length 4/3 tan(θ/4)). `start` and `end` are its ends where mapped to."""
+    """Return a mapped arc of an ellipse as cubics, each over an eighth of a turn at most.
+
+    The ellipse is (rx, ry, rotation in degrees), the angles are a start angle and a sweep in
+    radians. `start` and `end` are the mapped end points. The curves are off by less than 1e-6 of
+    the size; the tangent length is 4/3 tan(θ/4).
+    """
     (rx, ry, rotation), (first, turn) = ellipse, angles
     c, s = cos(radians(rotation)), sin(radians(rotation))
     count = max(1, ceil(abs(turn) / (pi / 4) - 1e-9))

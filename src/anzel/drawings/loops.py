@@ -1,6 +1,7 @@
-"""From loose edges to closed loops: ends that meet are joined, small gaps closed, doubles merged.
+"""Loop assembly: from loose edges to closed loops.
 
-Nothing of that is silent: each thing done or found is a *repair*, with its place.
+Ends that meet are joined, small gaps are closed, doubled lines are merged. Nothing of this is
+silent: each thing done or found is a *repair* with its place.
 """
 
 from collections import defaultdict
@@ -29,13 +30,13 @@ Link = tuple[int, bool]
 
 @dataclass(frozen=True)
 class Loop:
-    """Edges end to end, closed, and the drawn paths that follow one another in it."""
+    """Edges end to end, closed, and the drawn paths that follow one another in the loop."""
 
     segments: tuple[Segment, ...]
     links: tuple[Link, ...]
 
     def reversed(self) -> "Loop":
-        """The same loop run the other way."""
+        """Return the same loop in the other direction."""
         return Loop(
             tuple(map(reverse, reversed(self.segments))),
             tuple((drawn_path, not backwards) for drawn_path, backwards in reversed(self.links)),
@@ -48,7 +49,7 @@ _MOST_NEAR = 12
 
 @dataclass(frozen=True)
 class Repair:
-    """Something mended or set aside: what, how many times, how large, and where."""
+    """One kind of repair: what was done, how often, how large, and where."""
 
     what: str
     places: tuple[Point, ...]
@@ -63,7 +64,7 @@ class Repair:
 
 @dataclass
 class AssembledLoops:
-    """The loops of a drawing, what stays open, and what was mended on the way."""
+    """The loops of a drawing, the paths that stay open, and the repairs."""
 
     loops: list[Loop] = field(default_factory=list)
     open_paths: list[int] = field(default_factory=list)
@@ -74,7 +75,7 @@ class AssembledLoops:
 def assemble_loops(
     drawn_paths: Sequence[DrawnPath], largest_gap: float = LARGEST_GAP
 ) -> AssembledLoops:
-    """The loops that the drawn paths make, gaps up to `largest_gap` mm closed."""
+    """Return the loops that the drawn paths form, with gaps up to `largest_gap` mm closed."""
     found = AssembledLoops()
     whole = [i for i, drawn_path in enumerate(drawn_paths) if _is_closed(drawn_path.segments)]
     known = set(whole)
@@ -105,7 +106,7 @@ def _is_closed(segments: Sequence[Segment]) -> bool:
 
 
 def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
-    """A closed run with its last end exactly on its first start."""
+    """Return a closed run of edges with its last end exactly on its first start."""
     last = segments[-1]
     if last.end == segments[0].start:
         return segments
@@ -113,7 +114,10 @@ def _meeting(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
 
 
 def _doubled(drawn_paths: Sequence[DrawnPath], whole: list[int], loose: list[int]) -> set[int]:
-    """Traces that lie wholly on an earlier one: every edge has its like in one and the same."""
+    """Return the drawn paths that lie wholly on an earlier one.
+
+    Every edge has an equal edge in one and the same path.
+    """
     first: dict[tuple[Segment, ...], int] = {}
     for i in (*whole, *loose):
         first.setdefault(drawn_paths[i].segments, i)
@@ -123,7 +127,7 @@ def _doubled(drawn_paths: Sequence[DrawnPath], whole: list[int], loose: list[int
 
 
 def _lying_on_others(drawn_paths: Sequence[DrawnPath], order: list[int]) -> set[int]:
-    """Those of some different drawn paths that lie on an earlier one, to a hundredth of a millimetre."""
+    """Return those drawn paths that lie on an earlier one within a hundredth of a millimetre."""
     owners = np.repeat(order, [len(drawn_paths[i].segments) for i in order])
     if len(owners) < 2:
         return set()
@@ -144,8 +148,11 @@ def _lying_on_others(drawn_paths: Sequence[DrawnPath], order: list[int]) -> set[
 
 
 def _coinciding(points: Floats) -> Indices:
-    """(m, 2) pairs of points within SMALLEST. Sorted along a slanted line, for drawings are full of
-    points with one x or one y; a tree would take several times the memory."""
+    """Return (m, 2) pairs of points within SMALLEST.
+
+    The points are sorted along a slanted line, because drawings are full of points with equal x or
+    equal y. A tree would take several times the memory.
+    """
     place = points @ np.array([cos(1.0), sin(1.0)])
     order = np.argsort(place, kind="stable")
     sorted_place, found = place[order], []
@@ -160,7 +167,7 @@ def _coinciding(points: Floats) -> Indices:
 
 
 def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
-    """(n, 2) the middle of every edge of some drawn paths."""
+    """Return (n, 2) the middle of every edge of some drawn paths."""
     ends = np.array([(s.start, s.end) for i in order for s in drawn_paths[i].segments])
     middles = np.asarray(ends.mean(axis=1))
     curves = (
@@ -174,7 +181,7 @@ def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
 
 
 def _same(one: Segment, other: Segment) -> bool:
-    """Whether two edges with one middle run between the same ends in the same way."""
+    """Return whether two edges with one middle run between the same ends in the same way."""
     if _apart(one.start, other.start) > SMALLEST:
         other = reverse(other)
     if _apart(one.start, other.start) > SMALLEST or _apart(one.end, other.end) > SMALLEST:
@@ -185,7 +192,7 @@ def _same(one: Segment, other: Segment) -> bool:
 def _chains(
     drawn_paths: Sequence[DrawnPath], loose: list[int], largest_gap: float
 ) -> Iterable[tuple[list[Link], bool]]:
-    """The loose drawn paths strung together end to end; each with whether it closes to a ring."""
+    """Yield the loose drawn paths chained end to end, each with whether it closes to a ring."""
     partner = _partners(drawn_paths, loose, largest_gap)
     seen: set[int] = set()
     for first in loose:
@@ -220,7 +227,10 @@ def _walk(first: int, forward: bool, partner: dict[_End, _End]) -> list[Link]:
 def _partners(
     drawn_paths: Sequence[DrawnPath], loose: list[int], largest_gap: float
 ) -> dict[_End, _End]:
-    """Which end goes on at which: the nearest first, of the same layer first, each once."""
+    """Return which end continues at which.
+
+    The nearest first, of the same layer first, each used once.
+    """
     ends = [(i, at_end) for i in loose for at_end in (False, True)]
     points = [
         drawn_paths[i].segments[-1].end if e else drawn_paths[i].segments[0].start for i, e in ends
@@ -246,8 +256,11 @@ def _partners(
 
 
 def _near_pairs(points: Floats, reach: float) -> Indices:
-    """(m, 2) pairs of points within reach, of each point its nearest ones only: where very many
-    ends meet nobody means them to be joined two by two."""
+    """Return (m, 2) pairs of points within reach.
+
+    Only the nearest few of each point count, because nobody means very many ends to be joined in
+    pairs.
+    """
     count = min(_MOST_NEAR, len(points))
     far, near = cKDTree(points).query(points, k=count, distance_upper_bound=reach)
     if count == 1:
@@ -271,7 +284,7 @@ def _add_ring(found: AssembledLoops, drawn_paths: Sequence[DrawnPath], chain: li
 
 
 def _joined(segments: list[Segment], found: AssembledLoops) -> tuple[Segment, ...]:
-    """The edges with each end exactly on the next start; what gaps there were is noted."""
+    """Return the edges with each end exactly on the next start, and note the gaps."""
     starts = [segment.start for segment in segments]
     ends = [segment.end for segment in segments]
     for at in range(len(segments)):
@@ -286,8 +299,10 @@ def _joined(segments: list[Segment], found: AssembledLoops) -> tuple[Segment, ..
 
 
 def _between(edge: Segment, start: Point, end: Point) -> Segment:
-    """An edge brought to other ends; an arc keeps its radius and gets the centre that goes with
-    them."""
+    """Return an edge with other end points.
+
+    An arc keeps its radius and gets the centre that follows.
+    """
     stays = is_near(edge.start, start) and is_near(edge.end, end)
     if not isinstance(edge, Arc) or stays or edge.is_circle:
         return with_end_points(edge, start, end)
@@ -303,7 +318,7 @@ def _between(edge: Segment, start: Point, end: Point) -> Segment:
 
 
 def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
-    """Where two straight edges would meet, if that is no further off than their gap is wide."""
+    """Return where two straight edges would meet, if that is no further off than their gap is wide."""
     if not (isinstance(one, Line) and isinstance(other, Line)):
         return None
     (px, py), (qx, qy) = one.end, other.start
@@ -329,7 +344,7 @@ def _tell_gaps(found: AssembledLoops) -> None:
 
 
 def is_near(one: Point, other: Point) -> bool:
-    """Whether two points are one but for rounding."""
+    """Return whether two points are equal apart from rounding."""
     return _apart(one, other) <= COINCIDENT
 
 

@@ -1,8 +1,8 @@
 """What a drawing file holds, whatever its format: runs of edges in mm, and what else was in it.
 
-Coordinates are the page's own (SVG: from the top left corner, y down; DXF: the world's, y up).
-Every edge remembers the element of the file it came from, so that a changed edge can be written
-back to its own place and every other one stays as it is, to the last digit.
+Coordinates are those of the page (SVG: from the top left corner, y down; DXF: of the world, y up).
+Every edge remembers the element of the file that it came from, so that a changed edge can be
+written back to its own place while every other edge keeps its last digit.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -26,9 +26,9 @@ class DrawingError(MakerError):
 class DrawnPath:
     """A run of edges as one element of a file draws it.
 
-    `numbers` gives, for each edge, which part of the element it is: several edges share one where
-    the element's part had to be told in pieces (an elliptical arc). `label` is the layer, class or
-    colour: what two loose edges have in common that belong together.
+    `part_numbers` gives, for each edge, its part of the element. Several edges share one part where
+    the part needs several edges, such as an elliptical arc. `label` is the layer, class or colour;
+    loose edges that belong together have it in common.
     """
 
     element: int
@@ -43,15 +43,14 @@ sheet has, and few enough to be followed in seconds."""
 
 
 def repeats_too_often(name: str) -> DrawingError:
-    """A few nested repeats can stand for more edges than there is memory for."""
+    """Return the error for nested repeats that stand for more edges than there is memory for."""
     return DrawingError(
         f"{name} repeats its parts far too often.", hint="Write it anew with fewer copies."
     )
 
 
 def check_extent(drawn_paths: Sequence[DrawnPath], name: str) -> None:
-    """Raise DrawingError for nothing drawn at all, and for coordinates that are no numbers, or a
-    kilometre off."""
+    """Raise DrawingError for an empty drawing, and for coordinates out of limits."""
     if not drawn_paths:
         raise DrawingError(f"{name} is empty: no line is drawn in it.")
     if why := limit_violation(
@@ -72,11 +71,11 @@ Tell = Callable[[str], None]
 
 
 def no_progress(text: str) -> None:
-    """Nobody listens."""
+    """Ignore the progress of a reader."""
 
 
 class UnitSource(StrEnum):
-    """Where the size of a drawing unit is known from."""
+    """How the length of a drawing unit is known."""
 
     FILE = "the file says so"
     ASKED = "as you said"
@@ -85,7 +84,7 @@ class UnitSource(StrEnum):
 
 @dataclass(frozen=True)
 class Units:
-    """How long one unit of the drawing is, and why that is believed."""
+    """The length of one drawing unit, and how it is known."""
 
     name: str
     millimetres: float
@@ -99,7 +98,7 @@ class Units:
 
 @dataclass(frozen=True)
 class IgnoredItems:
-    """Things in a file that are no outlines, kept as they are: what, and how many."""
+    """Items in a file that are no outlines and stay as they are: what they are, and how many."""
 
     what: str
     count: int
@@ -110,16 +109,19 @@ Changes = Mapping[int, Sequence[Segment | None]]
 
 
 class Source(Protocol):
-    """The file that a drawing came from, able to be written anew with some edges changed."""
+    """The file of a drawing, which can be written again with some edges changed."""
 
     def written(self, drawing: "Drawing", changes: Changes) -> bytes:
-        """The file's content with these drawn paths' edges changed and all else as it was."""
+        """Return the file's content with some edges changed.
+
+        Everything else stays as it was.
+        """
         ...
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """A drawing's edges, and the file they can be written back to."""
+    """The edges of a drawing, and the file that they can be written back to."""
 
     name: str
     paths: tuple[DrawnPath, ...]
@@ -129,12 +131,12 @@ class Drawing:
     y_down: bool = False
 
     def guessed(self) -> "Drawing":
-        """The same, its units no more than a guess."""
+        """Return the same drawing with its units marked as a guess."""
         return replace(self, units=replace(self.units, source=UnitSource.GUESS))
 
     @property
     def size(self) -> tuple[float, float]:
-        """(width, height) over all that is drawn, mm; by ends of edges."""
+        """The (width, height) over all end points of edges, mm."""
         ends = [
             p for drawn_path in self.paths for e in drawn_path.segments for p in (e.start, e.end)
         ]

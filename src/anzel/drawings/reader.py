@@ -1,4 +1,7 @@
-"""Reading a drawing whatever its format. Formats are loaded when one is met."""
+"""Read a drawing of any format.
+
+The reader of a format is loaded when it is first needed.
+"""
 
 from anzel.drawings.model import Drawing, DrawingError, Tell, no_progress
 
@@ -13,8 +16,15 @@ def read_drawing(
     scale: float = 1.0,
     tell: Tell = no_progress,
 ) -> Drawing:
-    """The drawing in a file's content, told by the ending of its name; `units` (mm, in or px) says
-    what one unit of it is where the file does not, or is wrong. Raises DrawingError."""
+    """Return the drawing in a file's content.
+
+    The ending of the name tells the format. `units` (mm, in or px) overrides the unit of a file
+    that states none, or a wrong one.
+
+    Raises
+    ------
+    DrawingError
+    """
     ending = name[name.rfind(".") :].lower()
     if len(content) > LARGEST:
         raise DrawingError(f"{name} is far too large for a drawing.")

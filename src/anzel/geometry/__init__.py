@@ -1,0 +1,1 @@
+"""Exact plane geometry, placement in space, booleans, offsets, tool paths."""

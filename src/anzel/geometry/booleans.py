@@ -1,12 +1,12 @@
-"""Adding to and cutting from outlines without losing their exact curves.
+"""Boolean operations that add to outlines and cut from them without losing exact curves.
 
-GEOS decides the *topology* on chords; the *geometry* is then put back from the curves the
-chords stood for. Terms:
+GEOS decides the *topology* on chords; the *geometry* is then recovered from the curves that the
+chords stand for. Terms:
 
 - *source*: a contour that went in; *chord*: one straight stand-in of one of its segments;
 - *run*: consecutive result edges that lie on chords of one segment in one direction;
-- *joint point*: where one run ends and the next starts. It is either a vertex of a source, kept
-  to the last digit, or a crossing, solved on the exact curves.
+- *junction*: where one run ends and the next starts. It is either a vertex of a source, kept to the
+  last digit, or a crossing, solved on the exact curves.
 
 A segment that was not cut comes back as the same object; an arc that was cut keeps its centre.
 """
@@ -30,9 +30,10 @@ from anzel.geometry.segments import Floats, Line, Segment, reverse, subsegment
 def combine(
     region: Region, *, add: Sequence[Contour] = (), cut: Sequence[Contour] = ()
 ) -> tuple[Region, ...]:
-    """`region` with the `add` contours joined to it, then the `cut` contours taken away.
+    """Return the parts of a region after adding and cutting contours, largest first.
 
-    Returns the connected pieces that are left, largest first; none if nothing is.
+    First the `add` contours are joined to the region, then the `cut` contours are taken away. The
+    result is empty if nothing is left.
     """
     if not add and not cut:
         return (region,)
@@ -52,7 +53,7 @@ def combine(
 
 
 def _together(tools: Sequence[shapely.Polygon]) -> shapely.Geometry:
-    """All tools as one shape; those in a row, clear of one another, need no union."""
+    """Return all tools as one shape; tools in a row, clear of one another, need no union."""
     if len(tools) == 1:
         return tools[0]
     boxes = shapely.bounds(tools)
@@ -64,7 +65,10 @@ def _together(tools: Sequence[shapely.Polygon]) -> shapely.Geometry:
 
 
 def _are_windows(region: Region, cut: Sequence[Contour]) -> bool:
-    """Whether all cuts lie wholly inside, apart from one another: then each is simply a hole."""
+    """Return whether all cuts lie wholly inside and apart from one another.
+
+    Then each is simply a hole.
+    """
     tools = _shapes(cut)
     if not shapely.contains_properly(region.shape, tools).all():
         return False
@@ -74,7 +78,7 @@ def _are_windows(region: Region, cut: Sequence[Contour]) -> bool:
 
 
 def _shapes(contours: Sequence[Contour]) -> Sequence[shapely.Polygon]:
-    """The contours as shapely polygons, made in one go where they have as many corners."""
+    """Return the contours as shapely polygons, created together where they have as many corners."""
     corners = [contour.corners for contour in contours]
     if len({len(each) for each in corners}) == 1:
         made: Sequence[shapely.Polygon] = shapely.polygons(np.array(corners))
@@ -102,10 +106,10 @@ class _Run:
 
 
 class _Recovery:
-    """Puts the exact segments back into polygons made of chords of `sources`.
+    """Recovers exact segments in polygons made of chords of `sources`.
 
-    Corners, chords and segments of all sources are numbered through; chord i starts at corner i
-    and ends at corner after[i].
+    Corners, chords and segments of all sources are numbered consecutively. Chord i starts at corner
+    i and ends at corner after[i].
     """
 
     def __init__(self, sources: Sequence[Contour]) -> None:
@@ -138,18 +142,18 @@ class _Recovery:
         self.to_t: list[float] = self.t1.tolist()
 
     def number(self, corner: Point) -> int:
-        """The number of a source's corner at a point, or -1."""
+        """Return the number of a source's corner at a point, or -1."""
         found = self.sources[0].corner_numbers.get(corner, -1)
         return found if found >= 0 else self.corner_at_tools.get(corner, -1)
 
     def before(self, corner: int) -> int:
-        """The corner before one, in the same ring."""
+        """Return the previous corner in the same ring."""
         if self.next[corner - 1] == corner:
             return corner - 1
         return int(np.flatnonzero(self.after == corner)[0])
 
     def region(self, polygon: shapely.Polygon) -> Region:
-        """The exact region for one result polygon, its rings turned the way ours are."""
+        """Return the exact region of one result polygon, its rings in our directions."""
         outer, *holes = (self._contour(ring) for ring in shapely.get_rings(polygon))
         return Region(outer, tuple(holes))
 
@@ -172,7 +176,10 @@ class _Recovery:
         )
 
     def _unchanged(self, numbers: Indices) -> Contour | None:
-        """The source that a ring is all of, if it is, run the ring's way."""
+        """Return the source that a whole ring consists of, in the ring's direction.
+
+        None if there is none.
+        """
         first, second = int(numbers[0]), int(numbers[1])
         if first < 0 or numbers.min() < 0:
             return None
@@ -185,7 +192,7 @@ class _Recovery:
         return contour if self.after[first] == second else contour.reversed()
 
     def _stretch(self, run: _Run, joint: "_Junction", after: "_Junction") -> Segment:
-        """The part of a segment from one joint point to the next."""
+        """Return the part of a segment from one junction to the next."""
         segment, start, end = self.segments[run.segment], joint.point, after.point
         if start != end:
             if run.forward and (start, end) == (segment.start, segment.end):
@@ -223,7 +230,7 @@ class _Recovery:
         return runs
 
     def _numbers(self, points: Floats) -> Indices:
-        """(n,) the numbers of the corners at (n, 2) points, -1 where there is none."""
+        """Return (n,) the numbers of the corners at (n, 2) points, -1 where there is none."""
         if len(points) < _FEW:
             return np.array([self.number((x, y)) for x, y in points.tolist()])
         keys, order = self.sources[0].sorted_corners
@@ -236,7 +243,7 @@ class _Recovery:
         return numbers
 
     def _along_chords(self, first: int, last: int, forward: bool) -> _Run:
-        """The run over whole chords of one segment, from the first to the last."""
+        """Return the run over whole chords of one segment, from the first to the last."""
         segment = self.owner_segment[first]
         if forward:
             return _Run(segment, True, self.from_t[first], self.to_t[last], self.corners[first])
@@ -250,7 +257,7 @@ class _Recovery:
             runs.append(run)
 
     def _goes_on(self, before: _Run, run: _Run) -> bool:
-        """Whether a run starts where the other stopped, on one segment (or over its seam)."""
+        """Return whether a run continues the previous one, on one segment or over its seam."""
         if (before.segment, before.forward) != (run.segment, run.forward):
             return False
         over_seam = {before.t1, run.t0} == {0.0, 1.0}
@@ -259,7 +266,7 @@ class _Recovery:
         )
 
     def _edge(self, start: Point, end: Point) -> _Run:
-        """The run of an edge that is not a whole chord: look for the chord under it."""
+        """Return the run of an edge that is not a whole chord; the chord under it is searched for."""
         for point in (start, end):  # nearly always one end is a source's corner
             corner = self.number(point)
             if corner >= 0:
@@ -280,7 +287,7 @@ class _Recovery:
         raise GeometryError("An outline could not be followed after a cut.", hint=_NUDGE)
 
     def _on_chord(self, chord: int, start: Point, end: Point) -> _Run | None:
-        """The run of an edge on a chord's segment, or None if it is not on that chord."""
+        """Return the run of an edge on a chord's segment; None if the edge is not on that chord."""
         ax, ay = self.corners[chord]
         bx, by = self.corners[self.next[chord]]
         ux, uy = bx - ax, by - ay
@@ -298,7 +305,7 @@ class _Recovery:
         return _Run(self.owner_segment[chord], f1 > f0, t0 + f0 * width, t0 + f1 * width, start)
 
     def _joint(self, before: _Run, run: _Run) -> "_Junction":
-        """Where two runs meet: the point, and its parameter on each of the two segments."""
+        """Return where two runs meet: the point, and its parameter on each of the two segments."""
         first, second = self.segments[before.segment], self.segments[run.segment]
         straight = isinstance(first, Line) and isinstance(second, Line)
         if straight or run.at_corner:
@@ -316,12 +323,12 @@ class _Junction(NamedTuple):
 
 @lru_cache(maxsize=1024)
 def _next_in_ring(size: int) -> Indices:
-    """(size,) for each corner of a ring, the one after it."""
+    """Return (size,) the next corner of each corner of a ring."""
     return np.roll(np.arange(size), -1)
 
 
 def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:
-    """(n,) distance of a point from each chord, given (n, 2) starts and ends."""
+    """Return (n,) the distance of a point from each chord, given (n, 2) starts and ends."""
     along = ends - starts
     t = np.clip(((point - starts) * along).sum(axis=1) / (along**2).sum(axis=1), 0, 1)
     gap = point - starts - t[:, None] * along
@@ -329,7 +336,7 @@ def _distances(starts: Floats, ends: Floats, point: Floats) -> Floats:
 
 
 def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) -> _Junction:
-    """The true crossing of two segments near the given parameters."""
+    """Return the true crossing of two segments near the given parameters."""
     if isinstance(first, Line) and not isinstance(second, Line):
         found = _on_line(first, second, t_second)
         if found is not None:
@@ -342,7 +349,7 @@ def _crossing(first: Segment, t_first: float, second: Segment, t_second: float) 
 
 
 def _on_line(line: Line, curve: Segment, t_near: float) -> "_Junction | None":
-    """Where a curve crosses a line nearest to a parameter of the curve, in closed form."""
+    """Return where a curve crosses a line nearest to a parameter of the curve, in closed form."""
     (x0, y0), (x1, y1) = line.start, line.end
     dx, dy = x1 - x0, y1 - y0
     at = min(curve.crossings(line.start, (dx, dy)), key=lambda t: abs(t - t_near), default=None)
@@ -354,7 +361,7 @@ def _on_line(line: Line, curve: Segment, t_near: float) -> "_Junction | None":
 
 
 def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float) -> _Junction:
-    """The crossing of two curves, by Newton's method."""
+    """Return the crossing of two curves, by Newton's method."""
     t, u = t_first, t_second
     step = 1e-6
     for _ in range(30):

@@ -1,7 +1,7 @@
-"""Whether segments lie within reason, asked before anything is worked out from them.
+"""Limits of coordinates and curves, checked before anything is computed from them.
 
-A number that is none, or a control point a thousand kilometres off, makes geometry libraries fail
-in ways that no exception tells, or makes curves of millions of chords.
+NaN or a control point a thousand kilometres away makes geometry libraries fail without an
+exception, or makes curves of millions of chords.
 """
 
 from collections.abc import Iterable
@@ -19,7 +19,7 @@ MOST_CHORDS = 5_000_000
 
 
 def defining_points(segment: Segment) -> tuple[Point, ...]:
-    """Returns the points that a segment is made of: ends, an arc's centre, a cubic's controls."""
+    """Return the points that define a segment: ends, an arc's centre, a cubic's control points."""
     if isinstance(segment, Line):
         return segment
     if isinstance(segment, Arc):
@@ -28,7 +28,7 @@ def defining_points(segment: Segment) -> tuple[Point, ...]:
 
 
 def limit_violation(segments: Iterable[Segment]) -> str:
-    """Returns in words why segments cannot be worked with, or nothing where they can."""
+    """Return in words why segments cannot be worked with; "" where they can."""
     all_of_them = list(segments)
     points = chain.from_iterable(map(defining_points, all_of_them))
     values = np.fromiter(chain.from_iterable(points), dtype=float)

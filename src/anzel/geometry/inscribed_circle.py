@@ -1,4 +1,4 @@
-"""Where a region has most room: for its name on the screen, or engraved."""
+"""The largest inscribed circle of a region: where its name fits best."""
 
 from functools import lru_cache
 
@@ -12,7 +12,7 @@ _NEAR = 1.0
 
 @lru_cache(maxsize=4096)
 def largest_inscribed_circle(region: Region) -> tuple[float, float, float]:
-    """Middle (x, y) and radius of the largest circle that fits in a region, mm."""
+    """Return (x, y, radius) of the largest circle inside a region, mm."""
     circle = shapely.maximum_inscribed_circle(region.shape, tolerance=_NEAR)
     (x, y), _ = circle.coords
     return (x, y, circle.length)

@@ -13,7 +13,7 @@ _FONT = "futural"
 
 
 def lettering(text: str, height: float, centre: Point) -> tuple[Stroke, ...]:
-    """`text` in single strokes with digits `height` mm tall, centred on a point."""
+    """Return `text` in single strokes with digits `height` mm tall, centred on a point."""
     strokes = _strokes(text)
     xs = [x for stroke in strokes for x, _ in stroke]
     if not xs:
@@ -40,7 +40,10 @@ def _strokes(text: str) -> tuple[Stroke, ...]:
 
 @lru_cache(maxsize=1)
 def _font() -> "HersheyFonts":
-    """The font, unpacked once: that takes longer than all lettering of a test piece."""
+    """Return the font.
+
+    It is unpacked only once, because that takes longer than all lettering of a test piece.
+    """
     from HersheyFonts import HersheyFonts  # not while the window starts
 
     font = HersheyFonts()

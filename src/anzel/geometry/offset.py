@@ -1,7 +1,7 @@
-"""An outline moved parallel to itself, exactly: lines stay lines, arcs keep their centres.
+"""Exact parallel outlines: lines stay lines, arcs keep their centres.
 
-Corners between straight edges stay sharp; edges that run smoothly into one another stay so. Where
-neither holds (a kink between a line and an arc, a free curve) the outline is refused.
+Corners between straight edges stay sharp, and smooth joins stay smooth. An outline for which
+neither holds is refused: a kink between a line and an arc, or a free curve.
 """
 
 from math import hypot
@@ -14,9 +14,12 @@ from anzel.geometry.segments import Arc, Line, Segment, circle
 
 
 def offset(contour: Contour, distance: float) -> Contour:
-    """The contour moved outward by `distance` mm (inward where negative).
+    """Return the contour moved outward by `distance` mm; inward where negative.
 
-    Raises GeometryError for outlines that cannot be followed exactly, or that vanish.
+    Raises
+    ------
+    GeometryError
+        For an outline that cannot be offset exactly or that vanishes.
     """
     outline = contour if contour.signed_area > 0 else contour.reversed()
     if isinstance(only := outline.segments[0], Arc) and outline.is_circle:
@@ -37,8 +40,13 @@ def _radius(wanted: float) -> float:
 
 
 def offset_segment(segment: Segment, distance: float) -> Segment:
-    """One segment moved to its right, which is outward on a counter-clockwise outline. Raises
-    GeometryError for an arc that would vanish, and for free curves, whose parallel is none."""
+    """Return one segment moved to its right, which is outward on a counter-clockwise outline.
+
+    Raises
+    ------
+    GeometryError
+        For an arc that would vanish, and for a free curve, whose parallel is no cubic.
+    """
     if isinstance(segment, Line):
         dx, dy = segment.end[0] - segment.start[0], segment.end[1] - segment.start[1]
         size = hypot(dx, dy)
@@ -55,7 +63,7 @@ def offset_segment(segment: Segment, distance: float) -> Segment:
 
 
 def _meeting(before: Segment, after: Segment) -> Point:
-    """Where two moved neighbours meet."""
+    """Return where two offset neighbours meet."""
     gap = hypot(before.end[0] - after.start[0], before.end[1] - after.start[1])
     if gap < COINCIDENT:
         return after.start

@@ -1,7 +1,7 @@
-"""Where a plate stands in space.
+"""Placement of a plate in space.
 
-A plate's own coordinates are (x, y) on its mid-plane, in mm, with its sheet reaching half a
-thickness to either side along the normal. World z points up; the table is z = 0.
+A plate's own coordinates are (x, y) on its mid-plane, in mm. Its sheet reaches half a thickness to
+either side along the normal. World z points up; the table is z = 0.
 """
 
 from dataclasses import dataclass
@@ -17,39 +17,39 @@ UP: Vector = (0.0, 0.0, 1.0)
 
 
 def dot(a: Vector, b: Vector) -> float:
-    """Scalar product."""
+    """Return the scalar product."""
     return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
 def cross(a: Vector, b: Vector) -> Vector:
-    """Vector product."""
+    """Return the vector product."""
     return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
 
 
 def add_scaled(a: Vector, b: Vector, factor: float = 1.0) -> Vector:
-    """a + factor * b."""
+    """Return a + factor * b."""
     return (a[0] + factor * b[0], a[1] + factor * b[1], a[2] + factor * b[2])
 
 
 def scaled(a: Vector, factor: float) -> Vector:
-    """factor * a."""
+    """Return factor * a."""
     return (a[0] * factor, a[1] * factor, a[2] * factor)
 
 
 def norm(a: Vector) -> float:
-    """Length of a vector."""
+    """Return the length of a vector."""
     return sqrt(dot(a, a))
 
 
 def unit(a: Vector) -> Vector:
-    """The vector of length 1 in the same direction."""
+    """Return the vector of length 1 in the same direction."""
     length = norm(a)
     return (a[0] / length, a[1] / length, a[2] / length)
 
 
 @dataclass(frozen=True)
 class Placement:
-    """Origin and the two perpendicular unit axes of a plate's mid-plane, in world mm."""
+    """The origin and the two perpendicular unit axes of a plate's mid-plane, in world mm."""
 
     origin: Vector
     x_axis: Vector
@@ -57,18 +57,18 @@ class Placement:
 
     @cached_property
     def normal(self) -> Vector:
-        """Unit normal; the plate's upper face is on this side."""
+        """The unit normal; the plate's upper face is on this side."""
         return cross(self.x_axis, self.y_axis)
 
     def to_world(self, point: Point, height: float = 0.0) -> Vector:
-        """A plate point, `height` mm above its mid-plane, in the world."""
+        """Return the world position of a plate point that is `height` mm above the mid-plane."""
         at = add_scaled(add_scaled(self.origin, self.x_axis, point[0]), self.y_axis, point[1])
         return add_scaled(at, self.normal, height)
 
     def to_plate(self, at: Vector) -> Point:
-        """The plate coordinates of a world point, dropped square onto the mid-plane."""
+        """Return the plate coordinates of a world point, projected onto the mid-plane."""
         return self.direction_to_plate(add_scaled(at, self.origin, -1.0))
 
     def direction_to_plate(self, direction: Vector) -> Point:
-        """A world direction as seen in the plate's own coordinates."""
+        """Return a world direction in the plate's own coordinates."""
         return (dot(direction, self.x_axis), dot(direction, self.y_axis))

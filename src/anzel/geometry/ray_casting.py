@@ -1,5 +1,7 @@
-"""Where rays meet triangles (Möller and Trumbore, Fast, minimum storage ray/triangle
-intersection, 1997)."""
+"""Intersections of rays and triangles.
+
+Reference: Möller and Trumbore, Fast, minimum storage ray/triangle intersection, 1997.
+"""
 
 import numpy as np
 
@@ -11,8 +13,15 @@ _AHEAD = 1e-9
 
 
 def hit_distances(triangles: Floats, directions: Floats) -> Floats:
-    """(m,) how far along each of (m, 3) rays from the origin the nearest of (n, 3, 3) triangles
-    is met, in lengths of the direction; infinite where none is."""
+    """Return the distance along each ray to the nearest triangle.
+
+    The (m, 3) rays start at the origin; triangles are (n, 3, 3). Distances are in lengths of the
+    direction; infinite where a ray hits nothing.
+
+    Returns
+    -------
+    (m,) float
+    """
     a = triangles[:, 0]
     edge_one, edge_two = triangles[:, 1] - a, triangles[:, 2] - a
     # every triple product is turned so that the ray comes last: one matrix product each

@@ -2,7 +2,7 @@
 
 - *Contour*: segments end to end, the last ending where the first starts.
 - *Region*: one outer contour (counter-clockwise) and any number of holes (clockwise) in it.
-- *Bridged*: a contour with gaps, to hold a piece in its sheet.
+- *Bridged contour*: a contour with gaps that hold a piece in its sheet.
 - *Stroke*: an open run of points, for engraving.
 """
 
@@ -35,7 +35,7 @@ Stroke = tuple[Point, ...]
 
 
 def stroke_length(stroke: Sequence[Point]) -> float:
-    """Length of an open run of points, mm."""
+    """Return the length of an open run of points, mm."""
     return fsum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(stroke))
 
 
@@ -45,7 +45,10 @@ _ONE_CIRCLE = 1e-3
 
 @dataclass(frozen=True)
 class Contour:
-    """Segments end to end, closed. Raises GeometryError where two do not meet exactly."""
+    """Closed segments end to end.
+
+    Raises GeometryError where two do not meet exactly.
+    """
 
     segments: tuple[Segment, ...]
 
@@ -65,7 +68,7 @@ class Contour:
 
     @classmethod
     def polygon(cls, points: Sequence[Point]) -> "Contour":
-        """Straight edges through the points and back to the first."""
+        """Return straight edges through the points and back to the first."""
         made = object.__new__(cls)  # closed by its making: nothing to check
         made.__dict__["corners"] = list(points)  # known already; joints make very many of these
         made.__dict__["_divisions"] = [1] * len(points)
@@ -73,14 +76,14 @@ class Contour:
 
     @classmethod
     def of_vertices(cls, vertices: Floats) -> "Contour":
-        """The same through (n, 2) points."""
+        """Return straight edges through (n, 2) points and back to the first."""
         made = object.__new__(cls)
         made.__dict__["vertices"] = vertices
         made.__dict__["_divisions"] = [1] * len(vertices)
         return made
 
     def __getattr__(self, name: str) -> tuple[Segment, ...]:
-        """A polygon's segments, made when they are first asked for: many a tool's never are."""
+        """Return a polygon's segments, created on first use, because many tools never need them."""
         if name != "segments" or "_divisions" not in self.__dict__:
             raise AttributeError(name)
         corners = self.corners
@@ -90,12 +93,12 @@ class Contour:
 
     @classmethod
     def circle(cls, centre: Point, radius: float) -> "Contour":
-        """A full circle."""
+        """Return a full circle."""
         return cls((circle(centre, radius),))
 
     @cached_property
     def corners(self) -> list[Point]:
-        """The chords' corners, the first not repeated."""
+        """The corners of the chords; the first is not repeated."""
         if "segments" not in self.__dict__:
             return [(x, y) for x, y in self.vertices.tolist()]
         return [
@@ -106,19 +109,22 @@ class Contour:
 
     @cached_property
     def corner_numbers(self) -> dict[Point, int]:
-        """Each corner's number in the ring."""
+        """The number of each corner in the ring."""
         return dict(zip(self.corners, range(len(self.corners)), strict=True))
 
     @cached_property
     def sorted_corners(self) -> tuple[NDArray[np.complex128], Indices]:
-        """(n,) each: the corners as x + iy in order, and each one's number in the ring."""
+        """(n,) the corners as x + iy in sorted order, and (n,) the number of each in the ring."""
         keys = self.vertices.view(np.complex128).ravel()
         order = np.argsort(keys)
         return keys[order], order
 
     @cached_property
     def chord_parameters(self) -> tuple[Indices, Floats, Floats]:
-        """(n,) each, of every chord: its segment's index, parameters where it starts and ends."""
+        """(n,) each, for every chord.
+
+        The index of its segment, and the parameters where it starts and ends.
+        """
         counts = self._divisions
         if max(counts) == 1:
             return _straight_stations(len(counts))
@@ -143,13 +149,16 @@ class Contour:
 
     @cached_property
     def signed_area(self) -> float:
-        """Enclosed area in mm², exact for lines, arcs and cubics; positive counter-clockwise."""
+        """The enclosed area in mm², exact for lines, arcs and cubics.
+
+        Positive for a counter-clockwise contour.
+        """
         chords = sum(s.start[0] * s.end[1] - s.end[0] * s.start[1] for s in self.segments)
         return chords / 2 + sum(s.area_over_chord for s in self.segments)
 
     @property
     def length(self) -> float:
-        """Length in mm."""
+        """The length in mm."""
         return sum(segment.length for segment in self.segments)
 
     @property
@@ -166,24 +175,24 @@ class Contour:
         return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
 
     def reversed(self) -> "Contour":
-        """The same contour run the other way."""
+        """Return the same contour in the other direction."""
         return Contour(tuple(reverse(segment) for segment in reversed(self.segments)))
 
     def moved(self, motion: RigidTransform) -> "Contour":
-        """The contour after a rigid motion, running round the same way."""
+        """Return the contour after a rigid transform, in the same direction of rotation."""
         made = Contour(tuple(segment.moved(motion) for segment in self.segments))
         return made.reversed() if motion.over else made
 
 
 @dataclass(frozen=True)
 class BridgedContour:
-    """A closed outline with gaps in it: runs of segments, each gap straight on to the next run."""
+    """A closed outline with gaps: runs of segments, each gap a straight line to the next run."""
 
     runs: tuple[tuple[Segment, ...], ...]
 
     @cached_property
     def closed(self) -> Contour:
-        """The outline without gaps; an edge that a gap was cut out of is one edge again."""
+        """Return the outline without gaps; an edge that a gap was cut out of is one edge again."""
         segments: list[Segment] = []
         for run, after in zip(self.runs, (*self.runs[1:], self.runs[0]), strict=True):
             segments += [*run, Line(run[-1].end, after[0].start)]
@@ -195,8 +204,11 @@ class BridgedContour:
 
 
 def _one_with(whole: list[Segment], segment: Segment, *, spanning: bool = True) -> list[Segment]:
-    """Segments with another added; one edge with the last where it goes straight on, or where a
-    gap's chord stands between two arcs of one circle."""
+    """Return segments with another appended, or merged with the last one.
+
+    They merge where it continues the last one, or where a gap's chord stands between two arcs of
+    one circle.
+    """
     if whole and spanning and _straight_on(whole[-1], segment):
         return [*whole[:-1], Line(whole[-1].start, segment.end)]
     if len(whole) > 1 and isinstance(whole[-1], Line) and _same_circle(whole[-2], segment):
@@ -205,7 +217,7 @@ def _one_with(whole: list[Segment], segment: Segment, *, spanning: bool = True) 
 
 
 def _same_circle(one: Segment, other: Segment) -> bool:
-    """Whether two arcs are of one circle, run the same way."""
+    """Return whether two arcs lie on one circle, in the same direction."""
     if not (isinstance(one, Arc) and isinstance(other, Arc)):
         return False
     off = max(abs(a - b) for a, b in zip(one.centre, other.centre, strict=True))
@@ -213,7 +225,7 @@ def _same_circle(one: Segment, other: Segment) -> bool:
 
 
 def _straight_on(one: Segment, other: Segment) -> bool:
-    """Whether two straight edges, end to end, are one."""
+    """Return whether two straight edges, end to end, form one straight edge."""
     if not (isinstance(one, Line) and isinstance(other, Line)):
         return False
     (ax, ay), (bx, by) = one.start, one.end
@@ -226,14 +238,17 @@ def _straight_on(one: Segment, other: Segment) -> bool:
 
 @dataclass(frozen=True)
 class Region:
-    """A flat shape: an outer contour with holes. Use `Region.of` to set the directions right."""
+    """A flat shape: an outer contour with holes.
+
+    `Region.of` sets the directions.
+    """
 
     outer: Contour
     holes: tuple[Contour, ...] = ()
 
     @classmethod
     def of(cls, outer: Contour, holes: Sequence[Contour] = ()) -> "Region":
-        """A region with its outer contour counter-clockwise and its holes clockwise."""
+        """Return a region with its outer contour counter-clockwise and its holes clockwise."""
         return cls(
             outer if outer.signed_area > 0 else outer.reversed(),
             tuple(hole if hole.signed_area < 0 else hole.reversed() for hole in holes),
@@ -246,7 +261,7 @@ class Region:
 
     @cached_property
     def shape(self) -> shapely.Polygon:
-        """The region as a prepared shapely polygon of chords (see tolerances.FLATTEN)."""
+        """The region as a prepared shapely polygon of chords (see `tolerances.FLATTEN`)."""
         shape = shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
         shapely.prepare(shape)
         return shape
@@ -268,19 +283,26 @@ class Region:
         return (right - left, high - low)
 
     def bounds_in(self, placement: Placement, half: float = 0.0) -> tuple[Floats, Floats]:
-        """(3,) each: the least and greatest coordinates in space of its bounds, `half` mm thick to
-        either side."""
+        """Return the bounds in space of the placed region, `half` mm thick to either side.
+
+        Returns
+        -------
+        (3,) float
+            The least coordinates.
+        (3,) float
+            The greatest coordinates.
+        """
         left, low, right, high = self.bounds
         corners = ((left, low), (right, low), (right, high), (left, high))
         world = np.array([placement.to_world(c, h) for c in corners for h in (-half, half)])
         return world.min(axis=0), world.max(axis=0)
 
     def moved(self, motion: RigidTransform) -> "Region":
-        """The region after a rigid motion."""
+        """Return the region after a rigid transform."""
         return Region(self.outer.moved(motion), tuple(hole.moved(motion) for hole in self.holes))
 
     def spans(self, origin: Point, direction: Point) -> list[tuple[float, float]]:
-        """Where the endless line origin + s * direction runs inside: intervals of s, in order."""
+        """Return the intervals of s where the endless line origin + s * direction is inside."""
         size = direction[0] ** 2 + direction[1] ** 2
         stops = sorted(
             ((point[0] - origin[0]) * direction[0] + (point[1] - origin[1]) * direction[1]) / size
@@ -303,5 +325,5 @@ class Region:
 
 @lru_cache(maxsize=256)
 def _straight_stations(count: int) -> tuple[Indices, Floats, Floats]:
-    """The stations of a ring of straight edges, a chord each."""
+    """Return the stations of a ring of straight edges, a chord each."""
     return np.arange(count), np.zeros(count), np.ones(count)

@@ -1,4 +1,6 @@
-"""Rigid motion in the plane: turn over, turn, then shift. Lengths and angles never change.
+"""Rigid transforms in the plane: flip, rotate, then translate.
+
+Lengths and angles never change.
 
 Quarter turns use exact cosines, so that coordinates keep their digits on a sheet.
 """
@@ -13,8 +15,11 @@ _QUARTERS = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
 
 @dataclass(frozen=True)
 class RigidTransform:
-    """Turn `over` about the y axis or not, turn by (cosine, sine) about the origin,
-    counter-clockwise, then shift by (dx, dy) mm."""
+    """A flip, a rotation and a translation.
+
+    First it flips `over` about the y axis or not, then it rotates by (cosine, sine) about the
+    origin, counter-clockwise, then it translates by (dx, dy) mm.
+    """
 
     cosine: float = 1.0
     sine: float = 0.0
@@ -24,17 +29,18 @@ class RigidTransform:
 
     @classmethod
     def rotation(cls, degrees: float, *, over: bool = False) -> "RigidTransform":
-        """A turn about the origin."""
+        """Return a rotation about the origin."""
         quarter = degrees % 360
         if quarter in _QUARTERS:
             return cls(*_QUARTERS[int(quarter)], over=over)
         return cls(cos(radians(degrees)), sin(radians(degrees)), over=over)
 
     def translated(self, dx: float, dy: float) -> "RigidTransform":
-        """The same motion followed by a shift."""
+        """Return the same transform followed by a translation."""
         return RigidTransform(self.cosine, self.sine, self.dx + dx, self.dy + dy, self.over)
 
     def __call__(self, point: Point) -> Point:
+        """Return the point after the transform."""
         x, y = point
         if self.over:
             x = -x

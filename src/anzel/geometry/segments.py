@@ -1,9 +1,9 @@
-"""The three kinds of edge an outline is made of: line, circular arc, cubic curve.
+"""The three kinds of edge of an outline: line, circular arc and cubic curve.
 
-Conventions: a segment runs from `start` to `end`; its parameter t runs from 0 to 1 along it,
-evenly by angle on an arc. Angles are radians, counter-clockwise positive. An arc whose start
-equals its end is a full circle. End points are stored, never computed, so neighbouring
-segments share theirs to the last digit.
+Conventions: a segment runs from `start` to `end`; its parameter t runs from 0 to 1 along it, evenly
+by angle on an arc. Angles are radians, counter-clockwise positive. An arc whose start equals its
+end is a full circle. End points are stored, never computed, so neighbouring segments share theirs
+to the last digit.
 """
 
 from dataclasses import dataclass, replace
@@ -26,13 +26,16 @@ _JUST_OUTSIDE = 1e-9
 
 
 class Line(NamedTuple):
-    """A straight edge. A tuple, because outlines have so many of them."""
+    """A straight edge.
+
+    It is a tuple, because outlines have so many of them.
+    """
 
     start: Point
     end: Point
 
     def point_at(self, t: float) -> Point:
-        """The point at parameter t."""
+        """Return the point at parameter t."""
         (x0, y0), (x1, y1) = self.start, self.end
         return (x0 + t * (x1 - x0), y0 + t * (y1 - y0))
 
@@ -43,24 +46,24 @@ class Line(NamedTuple):
 
     @property
     def bounds(self) -> Bounds:
-        """(least x, least y, greatest x, greatest y)."""
+        """Return (least x, least y, greatest x, greatest y)."""
         return _box((self.start, self.end))
 
     @property
     def area_over_chord(self) -> float:
-        """Area between the segment and its chord: none."""
+        """The area between the segment and its chord: zero."""
         return 0.0
 
     def chord_count(self) -> int:
-        """How many chords stand in for the segment."""
+        """Return the number of chords that stand for the segment."""
         return 1
 
     def moved(self, motion: RigidTransform) -> "Line":
-        """The segment after a rigid motion."""
+        """Return the segment after a rigid transform."""
         return Line(motion(self.start), motion(self.end))
 
     def crossings(self, origin: Point, direction: Point) -> list[float]:
-        """Parameters where the endless line through `origin` crosses this segment."""
+        """Return the parameters where the endless line through `origin` crosses this segment."""
         a = _side(self.start, origin, direction)
         b = _side(self.end, origin, direction)
         if a == b:
@@ -84,12 +87,12 @@ class Arc:
 
     @cached_property
     def start_angle(self) -> float:
-        """Direction of the start point from the centre."""
+        """The direction of the start point from the centre."""
         return atan2(self.start[1] - self.centre[1], self.start[0] - self.centre[0])
 
     @cached_property
     def sweep(self) -> float:
-        """Signed angle from start to end, in (-2π, 2π], never 0."""
+        """The signed angle from start to end, in (-2π, 2π], never 0."""
         if self.start == self.end:
             return -2 * pi if self.clockwise else 2 * pi
         end_angle = atan2(self.end[1] - self.centre[1], self.end[0] - self.centre[0])
@@ -103,7 +106,7 @@ class Arc:
         return self.start == self.end
 
     def point_at(self, t: float) -> Point:
-        """The point at parameter t."""
+        """Return the point at parameter t."""
         if t in (0.0, 1.0):
             return self.end if t else self.start
         angle = self.start_angle + t * self.sweep
@@ -119,7 +122,7 @@ class Arc:
 
     @property
     def bounds(self) -> Bounds:
-        """(least x, least y, greatest x, greatest y)."""
+        """Return (least x, least y, greatest x, greatest y)."""
         points = [self.start, self.end]
         for quarter in range(4):
             t = self._parameter(quarter * pi / 2)
@@ -130,7 +133,7 @@ class Arc:
 
     @property
     def area_over_chord(self) -> float:
-        """Signed area between the arc and its chord, positive left of the chord's right side."""
+        """The area of the circular segment, mm²; positive for a counter-clockwise arc."""
         return self.radius**2 * (self.sweep - sin(self.sweep)) / 2
 
     @property
@@ -139,18 +142,18 @@ class Arc:
         return sin(self.sweep / 4) / cos(self.sweep / 4)
 
     def chord_count(self) -> int:
-        """How many chords stand in for the segment, none further off than FLATTEN."""
+        """Return the number of chords that stand for the segment, none further off than FLATTEN."""
         if self.radius <= FLATTEN:
             return 3
         return max(2, ceil(abs(self.sweep) / (2 * acos(1 - FLATTEN / self.radius))))
 
     def moved(self, motion: RigidTransform) -> "Arc":
-        """The segment after a rigid motion."""
+        """Return the segment after a rigid transform."""
         clockwise = bool(self.clockwise) != motion.over
         return Arc(motion(self.start), motion(self.end), motion(self.centre), clockwise)
 
     def crossings(self, origin: Point, direction: Point) -> list[float]:
-        """Parameters where the endless line through `origin` crosses this segment."""
+        """Return the parameters where the endless line through `origin` crosses this segment."""
         size = hypot(*direction)
         offset = _side(self.centre, origin, direction) / size
         if abs(offset) > self.radius:
@@ -160,7 +163,7 @@ class Arc:
         return _inside([self._parameter(left + half), self._parameter(left - half)])
 
     def _parameter(self, angle: float) -> float:
-        """The parameter at a direction from the centre; above 1 when off the arc."""
+        """Return the parameter of a direction from the centre; above 1 when off the arc."""
         turned = (angle - self.start_angle) * (-1 if self.clockwise else 1)
         t = (turned % (2 * pi)) / abs(self.sweep)
         whole = 2 * pi / abs(self.sweep)
@@ -182,7 +185,7 @@ class Cubic:
         return (self.start, self.control1, self.control2, self.end)
 
     def point_at(self, t: float) -> Point:
-        """The point at parameter t."""
+        """Return the point at parameter t."""
         u = 1 - t
         weights = (u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t)
         return (
@@ -192,14 +195,14 @@ class Cubic:
 
     @property
     def length(self) -> float:
-        """Length in mm, by Gauss-Legendre quadrature over 16 stretches."""
+        """The length in mm, by Gauss-Legendre quadrature over 16 intervals."""
         t, weights = _fine_nodes()
         slope = self._slope(t)
         return float(np.hypot(slope[:, 0], slope[:, 1]) @ weights)
 
     @property
     def bounds(self) -> Bounds:
-        """(least x, least y, greatest x, greatest y)."""
+        """Return (least x, least y, greatest x, greatest y)."""
         points = [self.start, self.end]
         for axis in (0, 1):
             a, b, c, d = (p[axis] for p in self.controls)
@@ -209,14 +212,19 @@ class Cubic:
 
     @property
     def area_over_chord(self) -> float:
-        """Signed area between the curve and its chord: half the integral of x dy - y dx, which
-        in control points a, b, c from the start is 3/20 (a × b + a × c + 2 b × c)."""
+        """The signed area between the curve and its chord, mm².
+
+        Positive where the curve lies right of its chord.
+
+        It is half the integral of x dy - y dx, which in control points a, b, c relative to the
+        start is 3/20 (a × b + a × c + 2 b × c).
+        """
         (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self.controls
         ax, ay, bx, by, cx, cy = x1 - x0, y1 - y0, x2 - x0, y2 - y0, x3 - x0, y3 - y0
         return 0.15 * (ax * by - ay * bx + ax * cy - ay * cx + 2 * (bx * cy - by * cx))
 
     def chord_count(self) -> int:
-        """How many chords stand in for the segment, none further off than FLATTEN.
+        """Return the number of chords that stand for the segment, none further off than FLATTEN.
 
         From the bound |B''| / 8n² on a chord's error (any numerical analysis text).
         """
@@ -228,16 +236,16 @@ class Cubic:
         return max(1, ceil(sqrt(0.75 * bend / FLATTEN)))
 
     def subsegment(self, t0: float, t1: float) -> "Cubic":
-        """The curve from t0 to t1, by blossoming; t0 > t1 runs back."""
+        """Return the curve from t0 to t1, by blossoming; t0 > t1 reverses it."""
         turns = ((t0, t0, t0), (t0, t0, t1), (t0, t1, t1), (t1, t1, t1))
         return Cubic(*(self._blossom(turn) for turn in turns))
 
     def moved(self, motion: RigidTransform) -> "Cubic":
-        """The segment after a rigid motion."""
+        """Return the segment after a rigid transform."""
         return Cubic(*(motion(p) for p in self.controls))
 
     def crossings(self, origin: Point, direction: Point) -> list[float]:
-        """Parameters where the endless line through `origin` crosses this segment."""
+        """Return the parameters where the endless line through `origin` crosses this segment."""
         a, b, c, d = (_side(p, origin, direction) for p in self.controls)
         if min(a, b, c, d) > 0 or max(a, b, c, d) < 0:
             return []  # a curve lies within its control points' hull
@@ -260,7 +268,7 @@ Segment = Line | Arc | Cubic
 
 
 def reverse(segment: Segment) -> Segment:
-    """The same segment run the other way."""
+    """Return the same segment in the other direction."""
     if isinstance(segment, Cubic):
         return Cubic(segment.end, segment.control2, segment.control1, segment.start)
     if isinstance(segment, Arc):
@@ -271,7 +279,7 @@ def reverse(segment: Segment) -> Segment:
 
 
 def flipped(segment: Segment, height: float = 0.0) -> Segment:
-    """The segment seen with y the other way up: y becomes `height` - y."""
+    """Return the segment with y mirrored: y becomes `height` - y."""
 
     def at(point: Point) -> Point:
         return (point[0], height - point[1])
@@ -284,9 +292,9 @@ def flipped(segment: Segment, height: float = 0.0) -> Segment:
 
 
 def subsegment(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
-    """The stretch of a segment between two parameters, its ends exactly `start` and `end`.
+    """Return the part of a segment between two parameters, its ends exactly `start` and `end`.
 
-    t0 > t1 runs back. An arc keeps its centre, a cubic its curve.
+    t0 > t1 reverses it. An arc keeps its centre, a cubic its curve.
     """
     if isinstance(segment, Arc):
         return Arc(start, end, segment.centre, segment.clockwise == (t0 < t1))
@@ -296,31 +304,31 @@ def subsegment(segment: Segment, t0: float, t1: float, start: Point, end: Point)
 
 
 def with_end_points(segment: Segment, start: Point, end: Point) -> Segment:
-    """The segment with its ends moved a hair, so that it meets its neighbours exactly."""
+    """Return the segment with slightly moved ends, so that it meets its neighbours exactly."""
     return Line(start, end) if isinstance(segment, Line) else replace(segment, start=start, end=end)
 
 
 def circle(centre: Point, radius: float) -> Arc:
-    """A full circle, counter-clockwise from its rightmost point."""
+    """Return a full circle, counter-clockwise from its rightmost point."""
     start = (centre[0] + radius, centre[1])
     return Arc(start, start, centre)
 
 
 def _side(point: Point, origin: Point, direction: Point) -> float:
-    """Distance of a point left of a line, times the direction's length."""
+    """Return the signed distance of a point left of a line, times the length of the direction."""
     return direction[0] * (point[1] - origin[1]) - direction[1] * (point[0] - origin[0])
 
 
 def _inside(parameters: list[float]) -> list[float]:
-    """Those parameters that lie on the segment, held to its ends."""
+    """Return those parameters that lie on the segment, clamped to its ends."""
     return [min(max(t, 0.0), 1.0) for t in parameters if -_JUST_OUTSIDE <= t <= 1 + _JUST_OUTSIDE]
 
 
 def _real_roots(coefficients: list[float]) -> list[float]:
-    """Real roots of a polynomial of degree three at most, highest power first.
+    """Return the real roots of a polynomial of degree three at most, highest power first.
 
-    Numpy's general solver takes forty times as long; outlines ask very often. Cubics by Viète's
-    and Cardano's formulas, each root polished by Newton's method.
+    Numpy's general solver takes forty times as long, and outlines ask very often. Cubics use
+    Viète's and Cardano's formulas; each root is polished by Newton's method.
     """
     largest = max(abs(c) for c in coefficients)
     trimmed = [0.0 if abs(c) < 1e-13 * largest else c for c in coefficients]
@@ -370,7 +378,10 @@ def _polished(coefficients: list[float], root: float) -> float:
 
 @lru_cache(maxsize=1)
 def _fine_nodes() -> tuple[Floats, Floats]:
-    """(128,) parameters and weights: Gauss-Legendre with 8 nodes on 16 stretches of [0, 1]."""
+    """Return (128,) parameters and (128,) weights.
+
+    Gauss-Legendre with 8 nodes on 16 intervals of [0, 1].
+    """
     nodes, weights = np.polynomial.legendre.leggauss(8)
     t = ((np.arange(16)[:, None] + (nodes + 1) / 2) / 16).ravel()
     return t, np.tile(weights, 16) / 32

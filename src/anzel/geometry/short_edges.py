@@ -1,5 +1,8 @@
-"""Specks taken out of outlines made from samples: edges too short to cut, left where a slot's side
-happens to end beside a corner of a sampled curve."""
+"""Short-edge cleanup of outlines made from samples.
+
+An edge too short to cut is left where the side of a slot happens to end beside a corner of a
+sampled curve.
+"""
 
 from math import hypot
 
@@ -9,8 +12,11 @@ from anzel.geometry.segments import Arc, Segment, with_end_points
 
 
 def without_short_edges(region: Region) -> Region:
-    """Each edge shorter than SMALLEST joined to the neighbour that goes on as it does: the corner
-    between them goes, no other point moves. Arcs stay as they are."""
+    """Return the region without edges shorter than SMALLEST.
+
+    Each is merged into the neighbour that continues it best: the corner between the two goes, and
+    no other point moves. Arcs stay as they are.
+    """
     contours = [_tidied(contour) for contour in region.contours]
     if all(a is b for a, b in zip(contours, region.contours, strict=True)):
         return region
@@ -32,7 +38,7 @@ def _tidied(contour: Contour) -> Contour:
 
 
 def _short_edge(segments: list[Segment]) -> int | None:
-    """The first edge that is too short and has a neighbour to join."""
+    """Return the first edge that is too short and has a neighbour to merge with."""
     for at, segment in enumerate(segments):
         # the chord is no longer than the edge, and quicker to know
         chord = hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
@@ -44,7 +50,7 @@ def _short_edge(segments: list[Segment]) -> int | None:
 
 
 def _aside(speck: Segment, edge: Segment) -> float:
-    """The sine of the angle between two edges' chords."""
+    """Return the sine of the angle between two edges' chords."""
     ax, ay = speck.end[0] - speck.start[0], speck.end[1] - speck.start[1]
     bx, by = edge.end[0] - edge.start[0], edge.end[1] - edge.start[1]
     return abs(ax * by - ay * bx) / max(hypot(ax, ay) * hypot(bx, by), 1e-12)

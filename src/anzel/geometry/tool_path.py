@@ -1,12 +1,12 @@
-"""The path of a tool that runs beside an outline, so that its edge leaves the outline itself.
+"""The path of a round tool beside an outline, such that its edge leaves the outline itself.
 
 Lines stay lines and arcs keep their centres, exactly. A free curve becomes free curves that are off
-by less than a micrometre or two (a curve's parallel is none itself). At corners towards the tool
-the path goes on straight where that is not far, and else round the corner; at corners away from it
-the path turns where its edges meet, and a round tool leaves its own radius in the outline.
+by less than one or two micrometres, because the parallel of a cubic is no cubic. At convex corners
+the path continues straight where that is not far, and otherwise goes round the corner. At concave
+corners the path turns where its edges meet, and a round tool leaves its own radius in the outline.
 
-Where features are smaller than the tool, the path is that of chords (shapely's buffer) there and
-everywhere on the outline: the tool cannot follow, and says so by what it leaves.
+Where features are smaller than the tool, the whole path is made of chords (shapely's buffer): the
+tool cannot follow the outline there, and what it leaves shows that.
 """
 
 from collections.abc import Iterable
@@ -34,7 +34,7 @@ _FINEST = 8
 
 
 def tool_path(region: Region, distance: float) -> tuple[Contour, ...]:
-    """The paths `distance` mm outside a region, of its outer outline first, then of its holes.
+    """Return the paths `distance` mm outside a region: of its outer outline, then of its holes.
 
     A hole smaller than the tool has no path.
     """
@@ -45,7 +45,10 @@ def tool_path(region: Region, distance: float) -> tuple[Contour, ...]:
 
 
 def _beside(contour: Contour, distance: float) -> Contour | None:
-    """The path beside a counter-clockwise outline, to its right where `distance` is positive."""
+    """Return the path beside a counter-clockwise outline.
+
+    It is to the right where `distance` is positive.
+    """
     if isinstance(only := contour.segments[0], Arc) and contour.is_circle:
         radius = only.radius + distance
         return Contour((circle(only.centre, radius),)) if radius > SMALLEST else None
@@ -63,7 +66,7 @@ def _beside(contour: Contour, distance: float) -> Contour | None:
 
 
 def _exact(contour: Contour, distance: float) -> Contour | None:
-    """The path segment by segment; None where one vanishes or neighbours do not meet."""
+    """Return the path segment by segment; None where one vanishes or neighbours do not meet."""
     moved = [_moved(segment, distance) for segment in contour.segments]
     if any(not run for run in moved):
         return None
@@ -88,7 +91,7 @@ def _exact(contour: Contour, distance: float) -> Contour | None:
 
 
 def _moved(segment: Segment, distance: float) -> tuple[Segment, ...]:
-    """A segment's path; nothing where it vanishes."""
+    """Return the path of a segment; nothing where it vanishes."""
     if isinstance(segment, Cubic):
         return tuple(_parallels(segment, distance, 0))
     try:
@@ -99,8 +102,11 @@ def _moved(segment: Segment, distance: float) -> tuple[Segment, ...]:
 
 
 def _parallels(curve: Cubic, distance: float, depth: int) -> Iterable[Cubic]:
-    """Free curves beside one: its ends moved, its handles as long as the parallel's speed asks;
-    halved until they are near enough."""
+    """Yield free curves beside one.
+
+    Its ends moved, its handles as long as the parallel's speed asks, halved until they are near
+    enough.
+    """
     made = _parallel(curve, distance)
     off = max(
         abs(hypot(a[0] - b[0], a[1] - b[1]))
@@ -126,7 +132,7 @@ def _parallel(curve: Cubic, distance: float) -> Cubic:
 
 
 def _nearest_parallel(curve: Cubic, t: float, distance: float, made: Cubic) -> Point:
-    """The point of the true parallel that faces a point of what was made, one Newton step on."""
+    """Return the point of the true parallel nearest to an approximation, after one Newton step."""
     there = np.array(made.point_at(t))
     for _ in range(3):
         slope = _slope(curve, t)
@@ -145,7 +151,10 @@ def _slope(curve: Cubic, t: float) -> np.ndarray:
 
 
 def _curvature(curve: Cubic, t: float) -> float:
-    """Signed curvature, positive where the curve turns left: moving right, it grows longer."""
+    """Return the signed curvature, positive where the curve turns left.
+
+    An offset to the right is longer there.
+    """
     a, b, c, d = (np.array(p) for p in curve.controls)
     x1, y1 = _slope(curve, t)
     x2, y2 = 6 * ((1 - t) * (c - 2 * b + a) + t * (d - 2 * c + b))
@@ -155,7 +164,10 @@ def _curvature(curve: Cubic, t: float) -> float:
 def _joined(
     before: list[Segment], after: list[Segment], corner: Point, distance: float
 ) -> list[Segment] | None:
-    """What comes between two neighbours' paths; both are shortened or lengthened to meet it."""
+    """Return the segments between two neighbours' paths.
+
+    Both paths are shortened or extended to meet them.
+    """
     a, b = before[-1], after[0]
     if hypot(a.end[0] - b.start[0], a.end[1] - b.start[1]) < COINCIDENT:
         before[-1] = with_end_points(a, a.start, b.start)
@@ -182,8 +194,10 @@ def _joined(
 
 
 def _cut_back(before: list[Segment], after: list[Segment]) -> list[Segment] | None:
-    """Two moved edges, one of them free, cut back to where they cross; found from the nearest
-    samples by Newton's method."""
+    """Return two offset edges, at least one of them free, cut back to where they cross.
+
+    The crossing is found from the nearest samples by Newton's method.
+    """
     a, b = before[-1], after[0]
     steps = np.linspace(0.0, 1.0, 65)
     ours, theirs = (np.array([s.point_at(float(t)) for t in steps]) for s in (a, b))
@@ -207,7 +221,7 @@ def _cut_back(before: list[Segment], after: list[Segment]) -> list[Segment] | No
 
 
 def _rate(segment: Segment, t: float) -> np.ndarray:
-    """How a segment's point moves with its parameter."""
+    """Return the derivative of a segment's point by its parameter."""
     if isinstance(segment, Cubic):
         return _slope(segment, t)
     low, high = (np.array(segment.point_at(t + step)) for step in (-1e-5, 1e-5))
@@ -215,7 +229,7 @@ def _rate(segment: Segment, t: float) -> np.ndarray:
 
 
 def _meeting(a: Segment, b: Segment, corner: Point) -> Point | None:
-    """Where two moved edges, lines or arcs, cross, nearest to the corner."""
+    """Return where two offset edges, lines or arcs, cross, nearest to the corner."""
     if isinstance(a, Line) and isinstance(b, Line):
         return _crossing(a, b)
     if isinstance(a, Line) and isinstance(b, Arc):
@@ -239,7 +253,7 @@ def _crossing(a: Line, b: Line) -> Point | None:
 
 
 def _on_circle(line: Line, arc: Arc) -> list[Point]:
-    """Where an endless line meets a whole circle."""
+    """Return where an endless line meets a whole circle."""
     dx, dy = line.end[0] - line.start[0], line.end[1] - line.start[1]
     size = hypot(dx, dy)
     ux, uy = dx / size, dy / size
@@ -252,7 +266,7 @@ def _on_circle(line: Line, arc: Arc) -> list[Point]:
 
 
 def _circles(a: Arc, b: Arc) -> list[Point]:
-    """Where two whole circles meet."""
+    """Return where two whole circles meet."""
     dx, dy = b.centre[0] - a.centre[0], b.centre[1] - a.centre[1]
     apart = hypot(dx, dy)
     if apart < COINCIDENT or apart > a.radius + b.radius or apart < abs(a.radius - b.radius):
@@ -265,7 +279,7 @@ def _circles(a: Arc, b: Arc) -> list[Point]:
 
 
 def _same_way(before: Segment, after: Segment) -> bool:
-    """Whether a moved edge still runs the way it did."""
+    """Return whether an offset edge still runs in its direction."""
     (ax, ay), (bx, by) = start_tangent(before), start_tangent(after)
     if ax * bx + ay * by < 0:
         return False
@@ -275,12 +289,12 @@ def _same_way(before: Segment, after: Segment) -> bool:
 
 
 def start_tangent(segment: Segment) -> Point:
-    """Direction at a segment's start."""
+    """Return the direction at a segment's start."""
     return _direction(segment, start=True)
 
 
 def end_tangent(segment: Segment) -> Point:
-    """Direction at a segment's end."""
+    """Return the direction at a segment's end."""
     return _direction(segment, start=False)
 
 
@@ -301,7 +315,7 @@ def _unit(vector: Point) -> Point:
 
 
 def _normal(vector: Point) -> Point:
-    """Unit vector to the right."""
+    """Return the unit vector to the right."""
     x, y = _unit(vector)
     return (y, -x)
 

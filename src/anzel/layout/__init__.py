@@ -1,0 +1,1 @@
+"""Pieces on sheets and scraps: orientations, kept placements, rows."""

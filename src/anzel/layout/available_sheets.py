@@ -1,4 +1,4 @@
-"""What there is to lay pieces of one stock on, as rooms of the nesting problem."""
+"""The sheets and scraps of one stock, as containers of the nesting problem."""
 
 from dataclasses import dataclass, replace
 
@@ -12,7 +12,7 @@ from anzel.nesting.problem import Container
 
 @dataclass(frozen=True)
 class AvailableSheets:
-    """The sheets and scraps of one stock, the run of its grain, and what its faces are like."""
+    """The sheets and scraps of one stock, its grain direction, and what its faces are like."""
 
     stock_id: str
     sizes: tuple[SheetSize, ...]
@@ -22,13 +22,15 @@ class AvailableSheets:
 
     @classmethod
     def of(cls, stock: Stock) -> "AvailableSheets":
-        """What is on the rack of a stock."""
+        """Return what the rack holds of a stock."""
         return cls(stock.id, stock.sheets, stock.scraps, stock.grain, stock.faces)
 
 
 def containers_of(available: AvailableSheets) -> tuple[Container, ...]:
-    """Scraps and sheets as rooms; where all sheets are counted, also more of the largest, to be
-    bought."""
+    """Return scraps and sheets as containers.
+
+    Where all sheets are counted, more of the largest are added, to be bought.
+    """
     sizes = available.sizes
     scraps = [Container(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in available.scraps]
     sheets = [
@@ -45,8 +47,11 @@ def containers_of(available: AvailableSheets) -> tuple[Container, ...]:
 def remnants(
     outline: shapely.Polygon, taken: list[shapely.Polygon], spacing: float, least: float
 ) -> tuple[shapely.Polygon, ...]:
-    """What is left of a sheet round the pieces cut from it: parts with room for a square of side
-    `least`, largest first, each with its bounds at the origin and its corners made few."""
+    """Return what is left of a sheet round the pieces cut from it.
+
+    These are the parts with room for a square of side `least`, largest first, each with its bounds
+    at the origin and few corners.
+    """
     left = outline.difference(shapely.union_all([t.buffer(spacing) for t in taken]))
     sound = left.buffer(-least / 2, join_style="mitre").buffer(least / 2, join_style="mitre")
     parts = [

@@ -1,9 +1,8 @@
-"""Laying the pieces of one stock on its sheets and scraps.
+"""Layout of the pieces of one stock on its sheets and scraps.
 
-Sheet coordinates start at a sheet's lower left corner, mm. What the maker pinned stays. Where every
-copy has a kept placed item (a squeezed layout),
-all of it stays for as long as nothing clashes; else the
-fast engine lays anew what is not pinned.
+Sheet coordinates start at a sheet's lower left corner, mm. Pinned pieces stay. Where every piece
+has a kept placement (a squeezed layout), all of it stays as long as nothing clashes; otherwise the
+quick solver places what is not pinned anew.
 """
 
 from collections.abc import Mapping, Sequence
@@ -32,7 +31,7 @@ Copy = tuple[str, int]
 
 @dataclass(frozen=True)
 class PlacedPiece:
-    """A copy of a piece on a sheet, moved there by `motion`."""
+    """One copy of a piece on a sheet, moved there by `transform`."""
 
     piece: Piece
     transform: RigidTransform
@@ -42,14 +41,16 @@ class PlacedPiece:
 
     @cached_property
     def region(self) -> Region:
-        """The piece as it lies."""
+        """The piece in its place on the sheet."""
         return self.piece.region.moved(self.transform)
 
 
 @dataclass(frozen=True)
 class SheetPlan:
-    """One sheet or scrap with what lies on it. `room` and `sheet` say which it is; an `outline` is
-    given where it does not fill its bounds."""
+    """One sheet or scrap with what lies on it.
+
+    `container` and `sheet` identify it; an `outline` is given where it does not fill its bounds.
+    """
 
     stock_id: str
     number: int
@@ -67,18 +68,18 @@ class SheetPlan:
 
     @property
     def polygon(self) -> shapely.Polygon:
-        """The sheet itself."""
+        """The outline of the sheet itself."""
         return self.outline or shapely.box(0.0, 0.0, self.width, self.height)
 
     @property
     def utilisation(self) -> float:
-        """Piece area over sheet area, 0 to 1."""
+        """The area of the pieces over the area of the sheet, 0 to 1."""
         return sum(each.piece.region.area for each in self.placed) / float(self.polygon.area)
 
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """All sheets of one stock, and what did not fit any; the problem behind it and its solution."""
+    """All sheets of one stock, what did not fit on any, and the nesting problem with its solution."""
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]
@@ -88,28 +89,28 @@ class Layout:
 
     @cached_property
     def bound(self) -> int:
-        """The fewest sheets that area alone would allow."""
+        """The lower bound on the number of sheets, by area alone."""
         return fewest_sheets(self.problem)
 
     @property
     def stock_id(self) -> str:
-        """The stock it is of."""
+        """The stock of the layout."""
         return self._stock_layout.supply.stock_id
 
     def with_solution(self, solution: Solution) -> "Layout":
-        """The same pieces laid as another solution of the problem has it."""
+        """Return the same pieces laid out as another solution of the problem says."""
         return self._stock_layout.layout(self.problem, solution, self._stock_layout.kept())
 
     @property
     def kept(self) -> tuple[KeptPlacement, ...]:
-        """Every copy's place, to be kept."""
+        """Return the placement of every copy, to be kept."""
         return tuple(kept_placement_of(plan, laid) for plan in self.plans for laid in plan.placed)
 
 
 def kept_placement_of(
     plan: SheetPlan, laid: PlacedPiece, *, pinned: bool | None = None
 ) -> KeptPlacement:
-    """A copy's place on its sheet, to be kept as it is, or `pinned` or not."""
+    """Return the placement of a copy on its sheet, to be kept as it is, or pinned or not."""
     x, y, _, _ = laid.region.shape.bounds  # of its chords, as the problem has it
     return KeptPlacement(
         stock_id=plan.stock_id, piece=laid.piece.name, copy_number=laid.copy_number,
@@ -120,8 +121,11 @@ def kept_placement_of(
 
 
 def transform_to(piece: Piece, orientation: Orientation, x: float, y: float) -> RigidTransform:
-    """What moves a piece so that it lies in an orientation, the lower left corner of its bounds (those of
-    its chords, as the problem has it) at (x, y)."""
+    """Return the transform that puts a piece into an orientation at a place.
+
+    (x, y) is the lower left corner of its bounds. The bounds are those of its chords, as in the
+    nesting problem.
+    """
     turned = orientation.motion
     left, low, _, _ = piece.region.outer.moved(turned).polygon_shape.bounds
     return turned.translated(x - left, y - low)
@@ -136,11 +140,11 @@ def lay_out(
     marked: bool = False,
     at_once: bool = False,
 ) -> Layout:
-    """Pieces of one stock on as few and as small sheets as the fast engine finds.
+    """Return pieces of one stock on as few and as small sheets as the quick solver finds.
 
-    A piece larger than every sheet is left out and named in a finding. Where the counted sheets
-    run out, more of the largest are used and that is told. `hidden` and `marked`: see
-    `sheets.orientations`; `at_once`: by boxes alone.
+    A piece larger than every sheet is left out and named in a finding. Where the counted sheets run
+    out, more of the largest are used, and a finding says so. `hidden` and `marked`: see
+    `layout.orientations`; `at_once`: by boxes alone.
     """
     from anzel.nesting.quick_solver import solve_by_boxes, solve_quickly
 
@@ -156,7 +160,7 @@ def lay_out(
 
 
 class _StockLayout:
-    """One stock's pieces as a problem, and a solution as sheets."""
+    """The pieces of one stock as a nesting problem, and a solution as sheets."""
 
     def __init__(
         self, pieces: Sequence[Piece], available: AvailableSheets, settings: SheetSettings,
@@ -181,12 +185,15 @@ class _StockLayout:
         self.wanted = {copy: n for n, copies in enumerate(self.copies) for copy in copies}
 
     def problem(self, fixed: tuple[PlacedItem, ...]) -> NestingProblem:
-        """The problem with some placed items fixed."""
+        """Return the problem with some items fixed."""
         settings = self.settings
         return NestingProblem(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
 
     def kept(self) -> dict[Copy, tuple[PlacedItem, bool]]:
-        """Each copy's kept placed item and whether it is pinned; not those whose place is gone."""
+        """Return the kept placement of each copy and whether it is pinned.
+
+        Copies whose place is gone are left out.
+        """
         found = {}
         for each in self.settings.kept_placements:
             copy = (each.piece, each.copy_number)
@@ -212,7 +219,7 @@ class _StockLayout:
         return None
 
     def stays(self, solution: Solution) -> bool:
-        """Whether nothing in a kept layout clashes and each copy lies as it may."""
+        """Return whether nothing in a kept layout clashes and every orientation is allowed."""
         from anzel.nesting.validation import clashes
 
         may = all(
@@ -227,7 +234,7 @@ class _StockLayout:
         solution: Solution,
         kept: Mapping[Copy, tuple[PlacedItem, bool]],
     ) -> Layout:
-        """Sheets with named copies; what was kept keeps its name."""
+        """Return sheets with named copies; kept placements keep their copy's name."""
         there = set(solution.placed)
         named = {
             placed_item: copy for copy, (placed_item, _) in kept.items() if placed_item in there
@@ -278,7 +285,7 @@ class _StockLayout:
     def _clashing(
         self, problem: NestingProblem, solution: Solution, named: Mapping[PlacedItem, Copy]
     ) -> list[Finding]:
-        """Pinned copies that are too near to each other or to an edge."""
+        """Return findings on pinned copies that are too near to each other or to an edge."""
         from anzel.nesting.validation import clashes
 
         if not problem.fixed:
@@ -295,7 +302,7 @@ class _StockLayout:
         return found
 
     def _lost(self, kept: Mapping[Copy, tuple[PlacedItem, bool]]) -> list[Finding]:
-        """Pinned copies whose sheet is gone."""
+        """Return findings on pinned copies whose sheet is gone."""
         return [
             Finding(
                 LOST, Severity.NOTE, _said((each.piece, each.copy_number)),
@@ -308,7 +315,7 @@ class _StockLayout:
         ]  # fmt: skip
 
     def _too_few(self, solution: Solution) -> list[Finding]:
-        """What the rack lacks, where its sheets are counted."""
+        """Return findings on sheets that the rack lacks, where its sheets are counted."""
         lacking = sum(self.rooms[container].to_buy for container, _ in solution.sheets)
         if not lacking:
             return []
@@ -323,5 +330,5 @@ class _StockLayout:
 
 
 def _said(copy: Copy) -> str:
-    """A copy as people say it."""
+    """Return the name of a copy as people say it."""
     return copy[0] if copy[1] == 1 else f"{copy[0]} ({copy[1]})"

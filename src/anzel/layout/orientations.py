@@ -1,10 +1,12 @@
-"""How a piece may lie on its sheet: turns that the maker and the grain allow, and which face up.
+"""Orientations of a piece on its sheet.
+
+The turns that the maker and the grain allow, and which face is up.
 
 - The grain runs along a piece's long side, so that it does not break across (common practice, no
   source); a piece about as long as wide may lie either way.
-- A structure's *hidden* face is the one towards its middle. Marks go on it, so it lies up when
-  marks are engraved; of a sheet with one good face the hidden one is the other.
-- A piece with something engraved of its own is never turned over: it would be cut in reverse.
+- The *hidden* face of a piece looks towards the middle of the structure. Marks go on it, so it lies
+  up when marks are engraved. Of a sheet with one good face, the hidden face is the other one.
+- A piece with an engraving of its own is never turned over: it would be cut mirrored.
 """
 
 from math import atan2, degrees, hypot
@@ -28,7 +30,7 @@ _ASIDE = 0.25
 
 
 def hidden_fronts(solved: SolvedStructure) -> dict[str, bool | None]:
-    """For each piece whether its front is its hidden face; None where neither is."""
+    """Return for each piece whether its front is its hidden face; None where neither face is."""
     solid = [piece for piece in solved.pieces if not piece.bent]
     if len(solid) < 2:
         return {}
@@ -52,7 +54,7 @@ def orientations_of(
     hidden_front: bool | None = None,
     marked: bool = False,
 ) -> tuple[Orientation, ...]:  # fmt: skip
-    """Every way a piece may lie, the most natural first."""
+    """Return every allowed orientation of a piece, the most natural first."""
     turns = settings.turns.degrees
     overs: tuple[bool, ...] = (False,)
     if not piece.engraved:
@@ -72,7 +74,7 @@ def orientations_of(
 
 
 def _long_side(region: Region) -> float | None:
-    """The direction of a region's long side, degrees; None where it has none."""
+    """Return the direction of a region's long side, degrees; None where it has none."""
     box = shapely.minimum_rotated_rectangle(region.shape)
     corners = np.asarray(box.exterior.coords)
     sides = [corners[1] - corners[0], corners[2] - corners[1]]

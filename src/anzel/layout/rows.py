@@ -1,4 +1,4 @@
-"""Pieces in rows, on no real sheet: for looking at, for files, for test pieces."""
+"""Pieces in rows, on no real sheet: for viewing, for files, for test pieces."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -9,7 +9,7 @@ from anzel.structure.model import Piece
 
 
 def in_rows(pieces: Sequence[Piece], aspect: float, gap: float = 24.0) -> SheetPlan:
-    """All pieces in rows, breaking where it suits a view `aspect` times as wide as high."""
+    """Return all pieces in rows, broken to suit a view `aspect` times as wide as high."""
     plans = [_rows(pieces, per_row, gap) for per_row in range(1, len(pieces) + 1)]
     return min(plans, key=lambda plan: max(plan.width / aspect, plan.height))
 
@@ -36,7 +36,7 @@ def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
 
 
 def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> SheetPlan:
-    """All pieces in a row, not on a real sheet: for looking, or for another layout program."""
+    """Return all pieces in one row, on no real sheet: for viewing, or for another layout program."""
     laid, x, tallest = [], gap, 0.0
     for piece in pieces:
         for number in range(1, piece.count + 1):
@@ -51,7 +51,7 @@ def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> Sh
 
 
 def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
-    """The same pieces on a sheet just large enough for them."""
+    """Return the same pieces on a sheet just large enough for them."""
     boxes = [each.region.bounds for each in plan.placed]
     left, low = min(box[0] for box in boxes) - margin, min(box[1] for box in boxes) - margin
     right, top = max(box[2] for box in boxes) + margin, max(box[3] for box in boxes) + margin
@@ -62,8 +62,11 @@ def close_cut(plan: SheetPlan, margin: float) -> SheetPlan:
 def boxes_in_rows(
     sizes: Sequence[tuple[float, float]], aspect: float, *, gap: float, above: float
 ) -> tuple[list[Point], tuple[float, float]]:
-    """Lower left corners of boxes in rows from the top down, with room `above` each for a title,
-    and the whole's size; broken where it suits a view `aspect` times as wide as high."""
+    """Return the lower left corners of boxes in rows from the top down, and the size of the whole.
+
+    Each box has room `above` it for a title. Rows are broken to suit a view `aspect` times as wide
+    as high.
+    """
     tried = (_boxes(sizes, per_row, gap, above) for per_row in range(1, len(sizes) + 1))
 
     def needed(made: tuple[list[Point], tuple[float, float]]) -> float:

@@ -1,5 +1,4 @@
-"""What the maker decides about sheets: distances, how pieces may lie, how many are wanted, and
-where some of them stay."""
+"""The maker's decisions about sheets: distances, orientations, copy counts, and kept placements."""
 
 from enum import StrEnum
 
@@ -10,7 +9,7 @@ from anzel.materials.stock import StockId
 
 
 class TurnSteps(StrEnum):
-    """By which steps a piece may be turned on a sheet."""
+    """The steps by which a piece may be turned on a sheet."""
 
     AS_DRAWN = "as drawn"
     HALF = "half turns"
@@ -20,15 +19,18 @@ class TurnSteps(StrEnum):
 
     @property
     def degrees(self) -> tuple[float, ...]:
-        """Every turn allowed; *any turn* is one of 15° steps."""
+        """Every allowed turn in degrees; *any turn* means steps of 15°."""
         step = {"as drawn": 360, "half turns": 180, "quarter turns": 90, "eighth turns": 45}
         return tuple(float(turn) for turn in range(0, 360, step.get(self.value, 15)))
 
 
 class KeptPlacement(Immutable):
-    """Where one copy of a piece lies: the n-th (from 0) sheet of a room (its name), turned after
-    it was turned over, the lower left corner of its bounds at (x, y), mm. A `pinned` one stays
-    there; others stay while all of them do, see `sheets.layout`."""
+    """The placement of one copy of a piece.
+
+    The n-th (from 0) sheet of a container (by name), turned over or not, then turned, with the
+    lower left corner of its bounds at (x, y), mm. A `pinned` one stays; others stay as long as all
+    of them do (see `layout.layout`).
+    """
 
     stock_id: StockId
     piece: str = Field(max_length=80)
@@ -43,15 +45,17 @@ class KeptPlacement(Immutable):
 
 
 class CopyCount(Immutable):
-    """How many of a piece go into this job, where that is not what the structure needs."""
+    """How many copies of a piece this job has, where that differs from what the structure needs."""
 
     piece: str = Field(max_length=80)
     count: int = Field(ge=0, le=999)
 
 
 class SheetSettings(Immutable):
-    """Distance between pieces and from the sheet's edge, mm; how pieces may lie: by which turns,
-    `turn_over` where the sheet's faces are alike, `follow_grain` with their long side along it."""
+    """Distances between pieces and from the sheet's edge, mm, and how pieces may lie.
+
+    By which turns, turned over where the faces are alike, and with their long side along the grain.
+    """
 
     spacing: float = Field(default=3.0, ge=0, le=100)
     margin: float = Field(default=5.0, ge=0, le=200)
@@ -62,5 +66,5 @@ class SheetSettings(Immutable):
     copy_counts: tuple[CopyCount, ...] = Field(default=(), max_length=2000)
 
     def count_of(self, piece: str, needed: int) -> int:
-        """How many of a piece go into this job."""
+        """Return how many copies of a piece this job has."""
         return next((each.count for each in self.copy_counts if each.piece == piece), needed)

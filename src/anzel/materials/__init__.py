@@ -1,0 +1,1 @@
+"""Stocks and readings, cutters and kerf, fit classes, the fit arithmetic, uncertainty."""

@@ -1,7 +1,7 @@
-"""A cutter: its bed, its speeds, and the kerf it takes in each stock.
+"""A cutter: its bed, its speeds, and its kerf in each stock.
 
-The kerf changes with the stock, the lens and the power, so it is kept per stock, with its
-standard uncertainty (GUM) and how it was learnt.
+The kerf changes with the stock, the lens and the power, so it is kept per stock, with its standard
+uncertainty (GUM) and how it was learnt.
 """
 
 from enum import StrEnum
@@ -27,9 +27,9 @@ class KerfSource(StrEnum):
 
 
 class Kerf(Immutable):
-    """The full width one pass removes in one stock, mm, and its standard uncertainty.
+    """The full width that one pass removes in one stock, mm, and its standard uncertainty.
 
-    A typed kerf says nothing of its uncertainty; 0.02 is common practice, no source.
+    A typed kerf states no uncertainty; 0.02 is common practice, no source.
     """
 
     stock_id: StockId
@@ -40,7 +40,10 @@ class Kerf(Immutable):
 
 
 def assumed_kerf(stock_id: str) -> Kerf:
-    """Until something is learnt: the middle of what is usual, anywhere in it alike (4.3.7)."""
+    """Return the kerf until one is learnt.
+
+    The middle of the usual range, uniformly distributed in it (GUM, 4.3.7).
+    """
     low, high = USUAL_KERF
     doubt = round((high - low) / 2 / sqrt(3), 4)
     middle = round((low + high) / 2, 4)
@@ -48,9 +51,13 @@ def assumed_kerf(stock_id: str) -> Kerf:
 
 
 class Cutter(Immutable):
-    """One machine. Bed in mm, speeds in mm/s, the time to get through a sheet in s, what an hour
-    costs in any money. `offsets_path`: its own kerf compensation is on. Speeds and times are to be
-    set; those it starts with are common practice, no source."""
+    """One machine.
+
+    Bed in mm, speeds in mm/s, pierce time in s, cost per hour in any currency.
+
+    `offsets_path` says that its own kerf compensation is on. The initial speeds and times are
+    common practice, no source; the maker sets them.
+    """
 
     id: StockId
     name: str = Field(min_length=1, max_length=60)
@@ -67,11 +74,11 @@ class Cutter(Immutable):
     kerfs: tuple[Kerf, ...] = ()
 
     def kerf_in(self, stock_id: str) -> Kerf:
-        """The kerf in a stock; assumed where nothing was learnt."""
+        """Return the kerf in a stock; the assumed one where nothing was learnt."""
         known = (each for each in self.kerfs if each.stock_id == stock_id)
         return next(known, None) or assumed_kerf(stock_id)
 
     def with_kerf(self, kerf: Kerf) -> "Cutter":
-        """The cutter with a kerf learnt anew."""
+        """Return the cutter with a newly learnt kerf."""
         others = tuple(each for each in self.kerfs if each.stock_id != kerf.stock_id)
         return self.with_changes(kerfs=(*others, kerf))

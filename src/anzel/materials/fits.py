@@ -1,13 +1,13 @@
 """Fit arithmetic: from measured thickness, clearance and kerf to the size that is drawn.
 
-- *kerf*: full width of what one pass removes, mm. Cutting on the line, every cut edge recedes
-  half of it into the kept part.
-- *clearance*: produced opening minus what goes into it, mm; negative is interference
-  (the sense of the words in ISO 286-1).
+- *kerf*: full width of what one pass removes, mm. Cutting on the line, every cut edge recedes half
+  of it into the kept part.
+- *clearance*: produced opening minus what goes into it, mm; negative is interference (the sense of
+  the words in ISO 286-1).
 - *drawn*: the size in the file; *produced*: the size after cutting.
 
-Kerf is taken care of once: *in the drawing* (the cutter runs on the line, so openings are drawn
-a kerf narrower and tabs a kerf wider), *in the path* (the drawing has the produced sizes, and the
+Kerf is taken care of once: *in the drawing* (the cutter runs on the line, so openings are drawn a
+kerf narrower and tabs a kerf wider), *in the path* (the drawing has the produced sizes, and the
 file holds a path half a kerf beside it, for a cutter that runs on the line) or *at the cutter* (it
 offsets its path itself, so file and drawing have the produced size).
 """
@@ -23,7 +23,7 @@ from anzel.core.immutable import Immutable
 
 
 class FitName(StrEnum):
-    """The fit classes, loosest last."""
+    """The fit classes, tightest first."""
 
     PRESS = "press"
     SNUG = "snug"
@@ -40,7 +40,7 @@ FIT_MEANING = {
 
 
 class KerfAt(StrEnum):
-    """Who takes care of the kerf."""
+    """Where the kerf is taken care of."""
 
     DRAWING = "drawing"
     PATH = "path"
@@ -57,8 +57,8 @@ KERF_WORDS = {
 class Fits(Immutable):
     """The clearance of each fit class, mm, and the one in use.
 
-    Defaults are common practice, no source: 0.05 over thickness for a hand-push fit, 0.3 for
-    slack hand assembly.
+    Defaults are common practice, no source: 0.05 over thickness for a hand-push fit, 0.3 for slack
+    hand assembly.
     """
 
     press: float = Field(default=-0.05, ge=-2, le=2)
@@ -68,7 +68,7 @@ class Fits(Immutable):
     in_use: FitName = FitName.SNUG
 
     def clearance_of(self, name: FitName) -> float:
-        """The clearance of one class."""
+        """Return the clearance of one class, mm."""
         return float(getattr(self, name.value))
 
     @property
@@ -79,7 +79,7 @@ class Fits(Immutable):
 
 @dataclass(frozen=True)
 class Term:
-    """One line of a sum: what it is, and its value in mm with its sign."""
+    """One line of a sum: its label, and its value in mm with its sign."""
 
     label: str
     value: float
@@ -87,7 +87,10 @@ class Term:
 
 @dataclass(frozen=True)
 class Size:
-    """A size with the sum it came from. `drawn` goes into the file, `produced` comes out."""
+    """A size with the sum it came from.
+
+    `drawn` goes into the file; `produced` is the size after cutting.
+    """
 
     terms: tuple[Term, ...]
     drawn: float
@@ -96,7 +99,7 @@ class Size:
 
 @dataclass(frozen=True)
 class FitRule:
-    """The clearance, and the kerf of the sheet a feature is cut from; both mm."""
+    """The clearance, and the kerf of the sheet that a feature is cut from; both mm."""
 
     clearance: float
     kerf: float
@@ -104,32 +107,69 @@ class FitRule:
 
     @property
     def drawn_kerf(self) -> float:
-        """The part of the kerf that the drawing must make up for."""
+        """The part of the kerf that the drawing must make up for, mm."""
         return self.kerf if self.kerf_at is KerfAt.DRAWING else 0.0
 
     def opening(self, *taken: Term) -> Size:
-        """A slot or mortise side that takes something: w = what it takes + clearance - kerf."""
+        """Return the size of a slot or mortise: what it takes + clearance - kerf, mm.
+
+        Source: handbook of the trade, 2.
+
+        Examples
+        --------
+        >>> rule = FitRule(clearance=0.05, kerf=0.16, kerf_at=KerfAt.DRAWING)
+        >>> size = rule.opening(Term("sheet", 2.94))
+        >>> round(size.drawn, 3), round(size.produced, 3)
+        (2.83, 2.99)
+        """
         terms = (*taken, Term("clearance", self.clearance), Term("kerf", -self.drawn_kerf))
         drawn = fsum(term.value for term in terms)
         return Size(terms, drawn, drawn + self.drawn_kerf)
 
     def outside(self, wanted: Term) -> Size:
-        """An outside size, such as a tab's width: drawn a kerf wider than it shall come out."""
+        """Return an outside size, such as the width of a tab.
+
+        Drawn one kerf wider than it comes out, mm.
+
+        Examples
+        --------
+        >>> rule = FitRule(clearance=0.05, kerf=0.16, kerf_at=KerfAt.DRAWING)
+        >>> round(rule.outside(Term("tab", 14.0)).drawn, 3)
+        14.16
+        """
         drawn = wanted.value + self.drawn_kerf
         return Size((wanted, Term("kerf", self.drawn_kerf)), drawn, wanted.value)
 
     def step(self, *terms: Term) -> Size:
-        """A tab's height or a slot's depth: both its edges recede alike, so kerf has no part."""
+        """Return the height of a tab or the depth of a slot.
+
+        Both edges recede alike, so the kerf has no part.
+
+        Examples
+        --------
+        >>> rule = FitRule(clearance=0.05, kerf=0.16, kerf_at=KerfAt.DRAWING)
+        >>> rule.step(Term("mating sheet", 2.94)).drawn
+        2.94
+        """
         drawn = fsum(term.value for term in terms)
         return Size(terms, drawn, drawn)
 
 
 @lru_cache(maxsize=4096)
 def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) -> tuple[Term, ...]:
-    """What a square-cut slot must take where two sheets cross at `angle` (radians, 0 < a < π).
+    """Return what a square-cut slot must take where two sheets cross at an angle, mm.
 
-    The bounding strip of one slab inside the other: t_mate / sin θ + t_own |cot θ|. At a right
-    angle the second term vanishes and only the mating thickness is left.
+    The angle is in radians, 0 < a < π. The slot takes the bounding strip of one slab inside the
+    other: t_mate / sin θ + t_own |cot θ| (handbook of the trade, 3). At a right angle the second
+    term vanishes and only the mating thickness is left.
+
+    Examples
+    --------
+    >>> from math import radians
+    >>> round(sum(term.value for term in crossing_terms(3.0, 3.0, radians(90))), 3)
+    3.0
+    >>> round(sum(term.value for term in crossing_terms(3.0, 3.0, radians(60))), 3)
+    5.196
     """
     slanted = own_thickness * abs(1 / tan(angle))
     if slanted < 1e-12:
@@ -143,9 +183,15 @@ Limits = tuple[float, float]
 
 
 def clearance_limits(opening: Limits, inserted: Limits) -> Limits:
-    """The tightest and the loosest clearance that sizes within their limits can give.
+    """Return the tightest and the loosest clearance of sizes within their limits, mm.
 
     ISO 286-1: minimum clearance is the least opening less the greatest insert, maximum clearance
     the greatest opening less the least insert; negative values are interference.
+
+    Examples
+    --------
+    >>> low, high = clearance_limits((3.0, 3.1), (2.9, 3.05))
+    >>> round(low, 3), round(high, 3)
+    (-0.05, 0.2)
     """
     return (opening[0] - inserted[1], opening[1] - inserted[0])

@@ -1,14 +1,14 @@
 """Learning the kerf from a test piece and calipers.
 
-- *strips*: N strips drawn W wide, cut side by side and pushed together, measure M in all. Each
-  came out W - k wide, so k = W - M / N. What the calipers are wrong by counts once in M, so its
-  part in k shrinks with N.
+- *strips*: N strips drawn W wide, cut side by side and pushed together, measure M in all. Each came
+  out W - k wide, so k = W - M / N. What the calipers are wrong by counts once in M, so its part in
+  k shrinks with N.
 - *disc and hole*: a disc drawn D_o measures M_o across, the hole it leaves, drawn D_i, measures
   M_i. k = ((M_i - M_o) - (D_i - D_o)) / 2. A zero error of the calipers is in both and cancels.
 
 Uncertainties are standard uncertainties (GUM, JCGM 100:2008): a resolution r is a rectangular
-distribution of width r (F.2.2.1, r / √12), a zero error within ±z one of half-width z (4.3.7,
-z / √3); independent parts are combined by root-sum-square (5.1.2).
+distribution of width r (F.2.2.1, r / √12), a zero error within ±z one of half-width z (4.3.7, z /
+√3); independent parts are combined by root-sum-square (5.1.2).
 """
 
 from dataclasses import dataclass
@@ -19,19 +19,22 @@ from anzel.core.findings import ParameterError
 
 @dataclass(frozen=True)
 class Caliper:
-    """What is known of the calipers, mm. The defaults are common practice, no source."""
+    """What is known of the calipers, mm.
+
+    The defaults are common practice, no source.
+    """
 
     resolution: float = 0.01
     zero_error: float = 0.03
 
     @property
     def reading_uncertainty(self) -> float:
-        """Of one reading, from the resolution."""
+        """The standard uncertainty of one reading, from the resolution, mm."""
         return self.resolution / sqrt(12)
 
     @property
     def zero_uncertainty(self) -> float:
-        """Of the zero, the same in every reading."""
+        """The standard uncertainty of the zero, the same in every reading, mm."""
         return self.zero_error / sqrt(3)
 
 
@@ -44,7 +47,19 @@ class LearntKerf:
 
 
 def kerf_from_strips(drawn: float, count: int, total: float, caliper: Caliper) -> LearntKerf:
-    """Kerf from strips pushed together. Raises ParameterError for sizes that cannot be."""
+    """Return the kerf from strips pushed together, mm.
+
+    Raises
+    ------
+    ParameterError
+        For impossible sizes.
+
+    Examples
+    --------
+    >>> found = kerf_from_strips(drawn=20.0, count=10, total=198.4, caliper=Caliper())
+    >>> round(found.kerf, 3)
+    0.16
+    """
     _positive(drawn=drawn, count=count, total=total)
     kerf = drawn - total / count
     doubt = hypot(caliper.reading_uncertainty, caliper.zero_uncertainty) / count
@@ -58,7 +73,19 @@ def kerf_from_disc(
     measured_inside: float,
     caliper: Caliper,
 ) -> LearntKerf:
-    """Kerf from a disc and its hole. Raises ParameterError for sizes that cannot be."""
+    """Return the kerf from a disc and its hole, mm.
+
+    Raises
+    ------
+    ParameterError
+        For impossible sizes.
+
+    Examples
+    --------
+    >>> found = kerf_from_disc(30.0, 30.0, 29.84, 30.16, Caliper())
+    >>> round(found.kerf, 3)
+    0.16
+    """
     _positive(
         drawn_outside=drawn_outside,
         drawn_inside=drawn_inside,
@@ -78,7 +105,7 @@ def _positive(**sizes: float) -> None:
 
 
 def _plausible(found: LearntKerf, drawn: float, field: str) -> LearntKerf:
-    """A kerf cannot be negative beyond doubt, nor eat half of the piece."""
+    """Return the kerf, unless it is negative beyond its uncertainty or removes half of the piece."""
     if -2 * found.uncertainty <= found.kerf < drawn / 2:
         return found
     raise ParameterError(

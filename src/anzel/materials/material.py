@@ -1,9 +1,9 @@
 """What a sheet is made of, and what follows from that before anything is measured.
 
-- *brittle*: acrylic and the like crack when a joint is pressed together;
+- *brittle*: acrylic and similar sheet cracks when a joint is pressed together;
 - *compressible*: card gives way, so a slot narrower than the sheet (negative clearance) holds it.
 
-The nature of each material is common practice, no source.
+The press behaviour of each material is common practice, no source.
 """
 
 from enum import StrEnum
@@ -29,7 +29,7 @@ LETS_LIGHT_THROUGH = frozenset({Material.ACRYLIC, Material.VENEER})
 
 
 class PressBehaviour(StrEnum):
-    """How a sheet takes to being pressed into a slot."""
+    """How a sheet behaves when it is pressed into a slot."""
 
     FIRM = "firm"
     BRITTLE = "brittle"
@@ -37,7 +37,7 @@ class PressBehaviour(StrEnum):
 
 
 class Grain(StrEnum):
-    """Which way the grain runs on the sheet as it lies."""
+    """The direction of the grain on the sheet."""
 
     NONE = "none"
     ALONG_WIDTH = "along the width"
@@ -60,7 +60,7 @@ _NATURES = {
 
 
 def usual_press_behaviour(material: Material) -> PressBehaviour:
-    """The nature a material has unless the maker knows better."""
+    """Return the press behaviour of a material unless the maker knows better."""
     return _NATURES.get(material, PressBehaviour.FIRM)
 
 
@@ -68,10 +68,16 @@ _EN_315_LEAST, _EN_315_GREATEST = 3.0, 12.0
 
 
 def tolerance_band(material: Material, nominal_thickness: float) -> Limits | None:
-    """What the label allows, mm; None where no standard is known to say.
+    """Return the limits that the label allows, mm; None where no standard is known.
 
-    Sanded plywood of nominal t from 3 to 12 mm: t - (0.4 + 0.03 t) to t + (0.2 + 0.03 t)
-    (EN 315, quoted from memory).
+    Sanded plywood of nominal t from 3 to 12 mm: t - (0.4 + 0.03 t) to t + (0.2 + 0.03 t) (EN 315,
+    quoted from memory).
+
+    Examples
+    --------
+    >>> low, high = tolerance_band(Material.PLY, 3.0)
+    >>> round(low, 3), round(high, 3)
+    (2.51, 3.29)
     """
     inside = _EN_315_LEAST <= nominal_thickness <= _EN_315_GREATEST
     if material is not Material.PLY or not inside:

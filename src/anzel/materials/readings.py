@@ -1,7 +1,7 @@
 """What several thickness readings say together (GUM, JCGM 100:2008, 4.2).
 
-All in mm. The sample standard deviation s has n - 1 in its denominator; the standard
-uncertainty of the mean is s / sqrt(n). With a single reading neither is known.
+All in mm. The sample standard deviation s has n - 1 in its denominator; the standard uncertainty of
+the mean is s / sqrt(n). With a single reading neither is known.
 """
 
 from collections.abc import Sequence
@@ -20,7 +20,7 @@ sheet): common practice, no source."""
 
 @dataclass(frozen=True)
 class ReadingStatistics:
-    """Of n readings: mean, extremes, and where n > 1 spread and uncertainty."""
+    """Statistics of n readings: mean, extremes, and for n > 1 deviation and uncertainty."""
 
     count: int
     mean: float
@@ -36,7 +36,9 @@ class ReadingStatistics:
 
     @property
     def confidence_half_width(self) -> float | None:
-        """Half-width of the interval that holds the true mean with 95 % confidence.
+        """The half-width of the interval that contains the true mean with 95 % confidence.
+
+        None for one reading.
 
         Student's t with n - 1 degrees of freedom times the standard uncertainty (GUM, G.3).
         """
@@ -47,14 +49,24 @@ class ReadingStatistics:
 
 @dataclass(frozen=True)
 class SuspectReading:
-    """A reading that looks wrong: its place among the readings, and why. It still counts."""
+    """A reading that looks wrong: its index, and why.
+
+    It still counts.
+    """
 
     index: int
     why: str
 
 
 def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
-    """The statistics of the readings, or None when there are none."""
+    """Return the statistics of the readings; None when there are none.
+
+    Examples
+    --------
+    >>> found = statistics_of((2.93, 2.95, 2.94))
+    >>> round(found.mean, 3), round(found.sample_deviation, 3)
+    (2.94, 0.01)
+    """
     count = len(readings)
     if not count:
         return None
@@ -69,7 +81,7 @@ def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
 def suspect_readings(
     readings: Sequence[float], nominal_thickness: float
 ) -> tuple[SuspectReading, ...]:
-    """Readings that cannot belong: far off the label, or (Grubbs' test) far off the others."""
+    """Return readings that cannot belong: far off the label, or (Grubbs' test) far off the others."""
     least, greatest = (factor * nominal_thickness for factor in _PLAUSIBLE)
     found = [
         SuspectReading(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")
@@ -85,10 +97,12 @@ def suspect_readings(
 
 
 def grubbs_limit(count: int) -> float:
-    """Largest |x - mean| / s that one of n normal readings shows in 95 of 100 cases (two-sided).
+    """Return the largest |x - mean| / s that one of n normal readings shows in 95 of 100 cases.
 
-    Grubbs' test (ISO 5725-2): (n - 1)/√n · √(t² / (n - 2 + t²)) with Student's t at
-    1 - 0.05/2n and n - 2 degrees of freedom.
+    The test is two-sided.
+
+    Grubbs' test (ISO 5725-2): (n - 1)/√n · √(t² / (n - 2 + t²)) with Student's t at 1 - 0.05/2n and
+    n - 2 degrees of freedom.
     """
     t = _student_t(count - 2, 1 - (1 - _SURE) / (2 * count))
     return (count - 1) / sqrt(count) * sqrt(t**2 / (count - 2 + t**2))
@@ -108,7 +122,7 @@ def _stray(readings: Sequence[float]) -> int | None:
 
 
 def _student_t(freedom: int, probability: float) -> float:
-    """Quantile of Student's t."""
+    """Return the quantile of Student's t."""
     from scipy.special import stdtrit  # not while the window starts
 
     return float(stdtrit(freedom, probability))

@@ -1,4 +1,4 @@
-"""Scraps: what is left of sheets, kept on the rack to be used up."""
+"""Scraps: usable rests of sheets, kept on the rack."""
 
 from typing import Annotated
 
@@ -12,8 +12,10 @@ _LARGEST = 10_000.0
 
 
 class Scrap(Immutable):
-    """A piece of sheet of any outline, mm; its bounds begin at the origin. It lies like the sheets
-    of its stock: the grain runs the same way."""
+    """A rest of a sheet with any outline, mm; its bounds begin at the origin.
+
+    Its grain runs like that of its stock's sheets.
+    """
 
     name: str = Field(min_length=1, max_length=40)
     outline: Ring
@@ -21,13 +23,18 @@ class Scrap(Immutable):
 
     @classmethod
     def rectangle(cls, name: str, width: float, height: float) -> "Scrap":
-        """A rectangular one."""
+        """Return a rectangular scrap."""
         corners = ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height))
         return cls(name=name, outline=corners)
 
     @classmethod
     def of(cls, name: str, polygon: shapely.Polygon) -> "Scrap":
-        """One of a polygon, moved to the origin. Raises pydantic's ValidationError."""
+        """Return a scrap of a polygon moved to the origin.
+
+        Raises
+        ------
+        ValidationError
+        """
         left, low, *_ = polygon.bounds
 
         def ring(points: shapely.LinearRing) -> tuple[tuple[float, float], ...]:
@@ -46,7 +53,7 @@ class Scrap(Immutable):
         return self
 
     def polygon(self) -> shapely.Polygon:
-        """The scrap as a shapely polygon, mm."""
+        """Return the scrap as a shapely polygon, mm."""
         return shapely.Polygon(self.outline, self.holes)
 
     @property

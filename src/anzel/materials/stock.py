@@ -21,14 +21,14 @@ StockId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*$", max_length=40)]
 
 
 class StruckReading(Immutable):
-    """A reading that no longer counts, and why the maker struck it out."""
+    """A reading that no longer counts, and the maker's reason."""
 
     value: Reading
     reason: str = Field(min_length=1, max_length=120)
 
 
 class SheetSize(Immutable):
-    """Sheets of one size, mm; `count` None where they are not counted; what one costs."""
+    """Sheets of one size, mm; `count` None where they are not counted; the price of one."""
 
     width: Millimetres = 600.0
     height: Millimetres = 300.0
@@ -37,8 +37,11 @@ class SheetSize(Immutable):
 
 
 class Stock(Immutable):
-    """One material. Lengths in mm; `fit_shift` is what trials in this sheet added to the
-    clearance of every fit class."""
+    """One sheet material.
+
+    Lengths in mm; `fit_shift` is what trials in this sheet added to the clearance of every fit
+    class.
+    """
 
     id: StockId
     name: str = Field(min_length=1, max_length=60)
@@ -56,22 +59,28 @@ class Stock(Immutable):
 
     @property
     def statistics(self) -> ReadingStatistics | None:
-        """What the readings say, or None without readings."""
+        """The statistics of the readings; None without readings."""
         return statistics_of(self.readings)
 
     @property
     def suspect_readings(self) -> tuple[SuspectReading, ...]:
-        """Readings that look wrong. They count until the maker strikes them out."""
+        """Readings that look wrong.
+
+        They count until the maker strikes them out.
+        """
         return suspect_readings(self.readings, self.nominal_thickness)
 
     @property
     def tolerance_band(self) -> Limits | None:
-        """What the standard allows a sheet of this label, if one is known."""
+        """The limits that the standard allows a sheet of this label.
+
+        None where no standard is known.
+        """
         return tolerance_band(self.material, self.nominal_thickness)
 
     @property
     def measured_thickness(self) -> float:
-        """The mean reading; the nominal thickness only while nothing has been measured."""
+        """The mean reading, mm; the nominal thickness only while nothing has been measured."""
         said = self.statistics
         return said.mean if said else self.nominal_thickness
 

@@ -1,9 +1,10 @@
-"""What is not known of a sheet and its kerf, and between which clearances a fit class lies.
+"""What is not known of a sheet and its kerf, and the limits of a fit class.
 
-All in mm, as standard uncertainties (GUM, JCGM 100:2008). Of a sheet two things are kept apart:
+All in mm, as standard uncertainties (GUM, JCGM 100:2008). Two parts of a sheet's thickness are kept
+apart:
 
-- *place to place*: how much its thickness varies from joint to joint (the readings' sample
-  deviation s); every joint meets its own;
+- *place to place*: how much the thickness varies from joint to joint (the sample deviation s of the
+  readings); every joint has its own;
 - *mean*: how far the mean in use may be from the true one (s / √n); all joints share it, as they
   share the error of the kerf.
 """
@@ -26,8 +27,11 @@ _NARROWEST = 0.02
 
 @dataclass(frozen=True)
 class Uncertainty:
-    """What is not known of one stock. `mean_shift`: where the true mean is expected, less the
-    thickness in use. `thickness_limits` are the extremes to reckon with."""
+    """What is not known of one stock.
+
+    `mean_shift` is the expected true mean less the thickness in use. `thickness_limits` are the
+    extremes to reckon with.
+    """
 
     stock_id: str
     place_to_place: float
@@ -39,12 +43,12 @@ class Uncertainty:
 
     @property
     def thickness(self) -> float:
-        """Of the thickness at one joint: place to place and mean together."""
+        """The standard uncertainty of the thickness at one joint: place to place and mean together."""
         return hypot(self.place_to_place, self.mean_uncertainty)
 
 
 def uncertainty_of(stock: Stock, kerf: Kerf) -> Uncertainty:
-    """What the readings and the kerf leave open; what is usual where there are none."""
+    """Return what the readings and the kerf leave uncertain; the usual values where there are none."""
     said = stock.statistics
     if said is None:
         low, high = _label_band(stock)
@@ -62,10 +66,9 @@ def uncertainty_of(stock: Stock, kerf: Kerf) -> Uncertainty:
 
 
 def class_limits(fits: Fits, name: FitName) -> Limits:
-    """Between which clearances a class lies: half way to its neighbours.
+    """Return the clearances between which a class lies: half way to its neighbours, mm.
 
-    *press* ends on its tight side as far from its clearance as on its loose side; *loose* has
-    no end.
+    *press* reaches as far to its tight side as to its loose side; *loose* has no upper end.
     """
     names = list(FitName)
     at, own = names.index(name), fits.clearance_of(name)
@@ -78,7 +81,7 @@ def class_limits(fits: Fits, name: FitName) -> Limits:
 
 
 def _label_band(stock: Stock) -> Limits:
-    """Where an unmeasured sheet may lie, anywhere alike (4.3.7)."""
+    """Return where an unmeasured sheet may lie, uniformly distributed (GUM, 4.3.7)."""
     band = stock.tolerance_band
     if band is not None:
         return band

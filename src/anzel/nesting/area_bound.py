@@ -1,13 +1,14 @@
-"""The fewest sheets that anything could do with, by area alone."""
+"""A lower bound on the number of sheets, by area alone."""
 
 from anzel.nesting.problem import NestingProblem
 
 
 def fewest_sheets(problem: NestingProblem) -> int:
-    """At least ⌈Σ area / usable area⌉ (handbook, 8), each piece taking half the spacing round it
-    and each sheet giving half of it beyond its margin; the largest sheets and scraps first.
+    """Return the lower bound ⌈Σ area / usable area⌉ (handbook of the trade, 8).
 
-    Where those that are counted run out before, all of them.
+    Each item takes half the spacing round it, and each sheet gives half of it beyond its margin;
+    the largest sheets and scraps come first. If the counted ones run out, all of them are the
+    bound.
     """
     half = problem.spacing / 2 if problem.spacing > 1e-3 else 0.0  # less makes buffers break
     needed = sum(

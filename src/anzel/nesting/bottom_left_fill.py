@@ -1,10 +1,11 @@
-"""The fast engine: copies one after the other, each to the first clear place.
+"""Bottom-left fill: items one after the other, each in the first clear place.
 
-Places are looked for on a grid of cells on which everything counts a little too large, so a place
-found there is always free; then the copy slides on, exactly, as far down and to the left as it
-can. Holes and odd outlines need nothing special: they are just cells.
+Places are searched on a grid of cells on which every item counts a little too large, so a place
+found there is always free. Then the item slides, exactly, as far down and to the left as it can.
+Holes and odd outlines need no special treatment: they are just cells.
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import count
@@ -49,10 +50,12 @@ _INSCRIBED = 1.005
 
 @dataclass(frozen=True)
 class FillStrategy:
-    """How to go about it: which copies first, and where on a sheet. `across` fills a sheet from
-    its lower edge up instead of from the left; `by_start` takes the place that begins first, not
-    the one that ends first; `largest_first` opens large containers first; without `slides` copies stay
-    where the grid has them."""
+    """The order of items and the preferred places on a sheet.
+
+    `across` fills a sheet from its lower edge up instead of from the left; `by_start` takes the
+    place that begins first, not the one that ends first; `largest_first` opens large containers
+    first; without `slides` items stay where the grid has them.
+    """
 
     order: str = "area"
     across: bool = False
@@ -63,7 +66,7 @@ class FillStrategy:
 
 @dataclass(frozen=True)
 class _RasterItem:
-    """A item in one orientation as cells, and the blocks of cells that it surely fills."""
+    """An item in one orientation as cells, and the blocks of cells that it surely covers."""
 
     orientation: Orientation
     cells: Cells
@@ -72,7 +75,7 @@ class _RasterItem:
 
 
 class RasterGrids:
-    """What is the same for every strategy: cells of items and containers."""
+    """Cells of items and containers, the same for every strategy."""
 
     def __init__(self, problem: NestingProblem, cell: float | None = None) -> None:
         self.problem = problem
@@ -85,7 +88,7 @@ class RasterGrids:
         self._blocked: dict[int, Cells] = {}
 
     def patches(self, item: int) -> tuple[_RasterItem, ...]:
-        """A item in each of its orientations."""
+        """Return an item in each of its orientations."""
         if item not in self._patches:
             self._patches[item] = tuple(
                 self._patch(item, orientation)
@@ -96,7 +99,10 @@ class RasterGrids:
     def spectrum(
         self, item: int, number: int, frame: PaddedGrid, *, coarse: bool = False
     ) -> Spectrum:
-        """A patch's transform in a container's frame, or of its sure blocks in that of the blocks."""
+        """Return the transform of an item in a container's grid.
+
+        With `coarse`, of its surely covered blocks.
+        """
         key = (item, number, frame, coarse)
         if key not in self._spectra:
             if len(self._spectra) > _MOST_SPECTRA:
@@ -106,18 +112,18 @@ class RasterGrids:
         return self._spectra[key]
 
     def cells(self, polygon: shapely.Geometry, rows: int, columns: int) -> Cells:
-        """What a polygon, grown, covers of a container's grid."""
+        """Return the cells of a container's grid that a grown polygon covers."""
         grown = polygon.buffer(self.grown, quad_segs=_ROUND)
         at = translated(grown, self.edge * self.cell, self.edge * self.cell)
         return cells_of(at, self.cell, (rows, columns))
 
     @property
     def edge(self) -> int:
-        """Cells outside a container's inside that a grown patch may cover."""
+        """Return the number of cells outside a container's inside that a grown item may cover."""
         return ceil(self.grown / self.cell)
 
     def blocked(self, container: int) -> Cells:
-        """The cells of an empty container that nothing may cover; its frame is this one's size."""
+        """Return the cells of an empty container that nothing may cover; the grid has this size."""
         if container not in self._blocked:
             self._blocked[container] = self._block(container)
         return self._blocked[container]
@@ -147,7 +153,7 @@ class RasterGrids:
 
 @dataclass
 class _OpenContainer:
-    """One copy of a container being filled."""
+    """One copy of a container that is being filled."""
 
     container: int
     number: int
@@ -171,19 +177,19 @@ def fill(
     grids: "RasterGrids | None" = None,
     order: Sequence[int] | None = None,
 ) -> Solution:
-    """Everything laid in one strategy, in an `order` of copies of its own if one is given."""
+    """Return all items placed by one strategy, in a given `order` if there is one."""
     return _Filling(problem, strategy, grids or RasterGrids(problem)).run(order)
 
 
 class _Filling:
     def __init__(self, problem: NestingProblem, strategy: FillStrategy, grids: RasterGrids) -> None:
-        self.problem, self.manner, self.grids = problem, strategy, grids
+        self.problem, self.strategy, self.grids = problem, strategy, grids
         self.sheets: list[_OpenContainer] = []
         for placed_item in problem.fixed:
             self._put(self._sheet(placed_item.container, placed_item.copy_number), placed_item)
 
     def run(self, order: Sequence[int] | None) -> Solution:
-        """Lay every loose copy."""
+        """Return place every loose item."""
         loose = sorted(self.problem.loose, key=self._rank) if order is None else order
         left_out, hopeless = [], set()
         for item in loose:
@@ -200,7 +206,7 @@ class _Filling:
             "area": item.area, "length": max(width, height), "box": width * height,
             "reach": width + height,
         }  # fmt: skip
-        return (-by[self.manner.order], number)
+        return (-by[self.strategy.order], number)
 
     def _lay(self, item: int) -> bool:
         for sheet in self.sheets:
@@ -214,14 +220,18 @@ class _Filling:
         return False
 
     def _rooms_to_open(self) -> list[int]:
-        """Rooms of which copies are left: scraps first, then sheets by size, last what is to be
-        bought."""
+        """Return the containers with copies left.
+
+        Scraps first, then sheets by size, last what is to be bought.
+        """
         containers = self.problem.containers
+        used = Counter(sheet.container for sheet in self.sheets)
         left = [
-            index for index, container in enumerate(containers)
-            if container.count is None or sum(s.container == index for s in self.sheets) < container.count
-        ]  # fmt: skip
-        sign = -1 if self.manner.largest_first else 1
+            index
+            for index, container in enumerate(containers)
+            if container.count is None or used[index] < container.count
+        ]
+        sign = -1 if self.strategy.largest_first else 1
 
         def rank(index: int) -> tuple[bool, bool, float, int]:
             container = containers[index]
@@ -234,7 +244,7 @@ class _Filling:
         return next(number for number in count() if number not in taken)
 
     def _sheet(self, container: int, number: int, *, keep: bool = True) -> _OpenContainer:
-        """The sheet of that number, made if it is not there."""
+        """Return the copy of that number, opened if it is not there."""
         for sheet in self.sheets:
             if (sheet.container, sheet.number) == (container, number):
                 return sheet
@@ -253,7 +263,7 @@ class _Filling:
         return made
 
     def _odd_inside(self, container: int) -> shapely.Geometry | None:
-        """What a slid copy must stay in, where its bounds alone do not tell."""
+        """Return what a slid item must stay in where bounds alone do not tell; None otherwise."""
         if self.problem.containers[container].is_rectangle:
             return None
         inside = self.problem.inner[container].buffer(_ROUNDING)
@@ -261,18 +271,21 @@ class _Filling:
         return inside
 
     def _try(self, sheet: _OpenContainer, item: int) -> bool:
-        """Lay a copy on a sheet if it fits. What once did not fit never will: sheets only fill."""
+        """Return place an item in a container if it fits.
+
+        What once did not fit never will, because containers only fill up.
+        """
         if item in sheet.refused:
             return False
         found = self._place(sheet, item)
         if found is None:
             sheet.refused.add(item)
             return False
-        self._put(sheet, self._slid(sheet, found) if self.manner.slides else found)
+        self._put(sheet, self._slid(sheet, found) if self.strategy.slides else found)
         return True
 
     def _place(self, sheet: _OpenContainer, item: int) -> PlacedItem | None:
-        """The best clear place for a copy."""
+        """Return the best clear place for an item."""
         if self.problem.items[item].area > sheet.free_area:
             return None
         best: tuple[float, float] | None = None
@@ -301,8 +314,10 @@ class _Filling:
     def _may_fit(
         self, sheet: _OpenContainer, item: int, number: int, steps: tuple[int, int]
     ) -> bool:  # fmt: skip
-        """Whether a patch may have a place, told by blocks at a small part of the cost: where it
-        fills a block that is full, it has none."""
+        """Return whether an item may have a place, decided by blocks at a small part of the cost.
+
+        An item that covers a full block has none.
+        """
         if len(sheet.placed) < _FEW:
             return True
         rows, columns = sheet.occupied.shape
@@ -315,23 +330,26 @@ class _Filling:
     def _best(
         self, clear: Cells, patch: _RasterItem
     ) -> tuple[tuple[float, float], tuple[int, int]] | None:
-        """The best clear place's rank and (row, column)."""
-        lines = clear if self.manner.across else clear.T
+        """Return the rank and (row, column) of the best clear place."""
+        lines = clear if self.strategy.across else clear.T
         some = lines.any(axis=1)
         if not some.any():
             return None
         line = int(some.argmax())
         along = int(lines[line].argmax())
-        main, other = (1, 0) if self.manner.across else (0, 1)
+        main, other = (1, 0) if self.strategy.across else (0, 1)
         start, beside = line * self.grids.cell, along * self.grids.cell
-        ends = start + (0.0 if self.manner.by_start else patch.size[main])
-        row, column = (line, along) if self.manner.across else (along, line)
+        ends = start + (0.0 if self.strategy.by_start else patch.size[main])
+        row, column = (line, along) if self.strategy.across else (along, line)
         return (ends, beside + patch.size[other]), (row, column)
 
     def _slid(self, sheet: _OpenContainer, placed_item: PlacedItem) -> PlacedItem:
-        """As far down and to the left as it goes, first along the way the sheet is filled."""
+        """Return the item slid as far down and to the left as it goes.
+
+        The direction of filling comes first.
+        """
         x, y = placed_item.x, placed_item.y
-        axes = (1, 0, 1, 0) if self.manner.across else (0, 1, 0, 1)
+        axes = (1, 0, 1, 0) if self.strategy.across else (0, 1, 0, 1)
         for axis in axes:
             here = translated(
                 self.problem.items[placed_item.item].oriented(placed_item.orientation), x, y
@@ -345,7 +363,7 @@ class _Filling:
         return slid if inside and not self._is_near(here, sheet.polygons) else placed_item
 
     def _is_near(self, polygon: shapely.Polygon, others: list[shapely.Polygon]) -> bool:
-        """Whether a polygon is too near to others: a check of the sliding, which rounds."""
+        """Return whether a polygon is too near to others: a check on the sliding, which rounds."""
         if self.problem.spacing > _ROUNDING:
             return bool(shapely.dwithin(polygon, others, self.problem.spacing - _ROUNDING).any())
         return any(depth(polygon, other) > _ROUNDING for other in others)

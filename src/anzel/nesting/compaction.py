@@ -1,7 +1,7 @@
-"""How far a polygon can slide along an axis before it comes too near to what lies there.
+"""Compaction: how far a polygon can slide along an axis before it comes too near to others.
 
-Exact for polygons: the first touch of two polygons is a corner of one on an edge of the other, so
-rays from every corner along the axis to the other's edges tell the distance.
+It is exact for polygons: two polygons first touch with a corner of one on an edge of the other, so
+rays from every corner along the axis to the edges of the other tell the distance.
 """
 
 import numpy as np
@@ -17,17 +17,17 @@ _TOUCH = 1e-3
 
 
 class Obstacles:
-    """Edges that nothing may slide across: those of grown neighbours, and of a room's inside."""
+    """Edges that nothing may slide across: those of grown neighbours, and of a container's inside."""
 
     def __init__(self) -> None:
         self._edges = np.empty((0, 4))
 
     def add(self, polygon: shapely.Geometry) -> None:
-        """More edges."""
+        """Add the edges of a polygon."""
         self._edges = np.concatenate([self._edges, edges_of(polygon)])
 
     def free_distance(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
-        """How far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
+        """Return how far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
         a, b = axis, 1 - axis
         own = edges_of(polygon)
         middle = (own[:, b].min() + own[:, b].max()) / 2
@@ -53,7 +53,12 @@ class Obstacles:
 
 
 def edges_of(polygon: shapely.Geometry) -> Floats:
-    """(n, 4): the start and the end of every edge."""
+    """Return the start and the end of every edge.
+
+    Returns
+    -------
+    (n, 4) float
+    """
     found = [
         np.hstack([points[:-1], points[1:]])
         for part in shapely.get_parts(polygon)
@@ -64,7 +69,10 @@ def edges_of(polygon: shapely.Geometry) -> Floats:
 
 
 def _first_hit(points: Floats, edges: Floats, axis: int, *, backward: bool) -> float:
-    """The shortest way from a point along an axis to an edge; backward is to lower values."""
+    """Return the shortest distance from a point along an axis to an edge.
+
+    `backward` is to lower values.
+    """
     a, b = axis, 1 - axis
     low = np.minimum(edges[:, b], edges[:, 2 + b])
     high = np.maximum(edges[:, b], edges[:, 2 + b])

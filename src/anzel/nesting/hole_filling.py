@@ -1,5 +1,8 @@
-"""Small items stowed in the holes of large ones, so that what is left can be packed as if
-there were no holes."""
+"""Hole filling.
+
+Small items are placed in the holes of large ones, so that the rest can be packed as if there were
+no holes.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -11,8 +14,10 @@ from anzel.nesting.problem import Container, NestingProblem, Orientation, Placed
 
 @dataclass(frozen=True)
 class FilledHost:
-    """A copy of a host with what is stowed in its holes, as placed items relative to the corner of the
-    host's bounds in its orientation."""
+    """A copy of a host item with the contents of its holes.
+
+    They are placed relative to the corner of the host's bounds in its orientation.
+    """
 
     host: int
     orientation: Orientation
@@ -22,7 +27,10 @@ class FilledHost:
 def fill_holes(
     problem: NestingProblem, loose: tuple[int, ...], orientations: dict[int, Orientation]
 ) -> tuple[FilledHost, ...]:
-    """Every loose copy as a load by itself, or stowed in another's. `orientations` are the hosts'."""
+    """Return every loose item as a host by itself, or inside another host.
+
+    `orientations` are those of the hosts.
+    """
     order = sorted(loose, key=lambda number: -problem.items[number].area)
     filled_hosts: list[FilledHost] = []
     waiting = list(order)
@@ -37,7 +45,7 @@ def fill_holes(
 def _stowed(
     problem: NestingProblem, host: int, orientation: Orientation, waiting: list[int]
 ) -> tuple[tuple[PlacedItem, ...], list[int]]:
-    """What goes into a host's holes, and what still waits."""
+    """Return what goes into a host's holes, and what still waits."""
     polygon = problem.items[host].oriented(orientation)
     found: list[PlacedItem] = []
     for hole in polygon.interiors:
@@ -57,7 +65,7 @@ def _stowed(
 
 
 def _without(numbers: list[int], number: int) -> list[int]:
-    """The list with one of a number taken out."""
+    """Return the list with one occurrence of a number removed."""
     at = numbers.index(number)
     return numbers[:at] + numbers[at + 1 :]
 
@@ -65,9 +73,11 @@ def _without(numbers: list[int], number: int) -> list[int]:
 def contents_at(
     problem: NestingProblem, filled_host: FilledHost, host: PlacedItem
 ) -> list[PlacedItem] | None:
-    """The placed items of a load whose host lies at a placed item; None where something stowed may not turn so.
+    """Return a host and its contents placed where the host lies.
 
-    The load turns with its host: first back from the host's orientation, then to the new one.
+    None where some content may not turn that way.
+
+    The contents turn with their host: first back from the host's orientation, then to the new one.
     """
     if host.orientation.over is not filled_host.orientation.over:
         return None
@@ -89,7 +99,7 @@ def contents_at(
 
 
 def _corner(problem: NestingProblem, placed_item: PlacedItem, turn: float) -> tuple[float, float]:
-    """The lower left corner of the bounds of what lies at a placed item, after a turn about the origin."""
+    """Return the lower left corner of the bounds of a placed item after a turn about the origin."""
     m = Orientation(turn % 360).motion
     corners = [m((x, y)) for x, y in problem.polygon(placed_item).exterior.coords]
     return (min(x for x, _ in corners), min(y for _, y in corners))

@@ -1,11 +1,11 @@
-"""The bare nesting problem: items to lay in containers. It knows nothing of pieces, stocks or files.
+"""The bare nesting problem: items to place in containers, without pieces, stocks or files.
 
-- *Item*: a polygon (chords; it may have holes), how many of it, and how it may lie.
-- *Container*: a sheet or a scrap, how many of it there are.
-- *Placed item*: one copy of a item in one copy of a container.
-- *Solution*: the placed items, and the items for which no container was found.
+- *Item*: a polygon (chords; it may have holes), its count, and its allowed orientations.
+- *Container*: a sheet or a scrap, and how many of it there are.
+- *Placed item*: one copy of an item in one copy of a container.
+- *Solution*: the placed items, and the items that are left out.
 
-Lengths are mm. A placed item's (x, y) is the lower left corner of its item's bounds as it lies there.
+Lengths are mm. The (x, y) of a placed item is the lower left corner of its bounds as it lies there.
 """
 
 from collections.abc import Sequence
@@ -35,20 +35,20 @@ BOUGHT = 4.0
 
 @dataclass(frozen=True)
 class Orientation:
-    """One way for a item to lie: turned counter-clockwise, degrees, after it was turned over."""
+    """One orientation of an item: turned over or not, then turned counter-clockwise, degrees."""
 
     turn: float = 0.0
     over: bool = False
 
     @property
     def motion(self) -> RigidTransform:
-        """The turn about the origin."""
+        """The transform about the origin."""
         return RigidTransform.rotation(self.turn, over=self.over)
 
 
 @dataclass(frozen=True, eq=False)
 class Item:
-    """A polygon to lay `count` times, in one of the orientations."""
+    """A polygon to place `count` times, in one of its orientations."""
 
     name: str
     polygon: shapely.Polygon
@@ -58,11 +58,11 @@ class Item:
 
     @cached_property
     def area(self) -> float:
-        """Area of one copy, mm²."""
+        """The area of one copy, mm²."""
         return float(self.polygon.area)
 
     def oriented(self, orientation: Orientation) -> shapely.Polygon:
-        """The polygon as it lies, the lower left corner of its bounds at the origin."""
+        """Return the polygon in an orientation, the lower left corner of its bounds at the origin."""
         if orientation not in self._oriented:
             m = orientation.motion
             flip = -1.0 if m.over else 1.0
@@ -72,15 +72,18 @@ class Item:
         return self._oriented[orientation]
 
     def size(self, orientation: Orientation) -> tuple[float, float]:
-        """(width, height) of the bounds as it lies."""
+        """Return (width, height) of the bounds in an orientation."""
         _, _, width, height = self.oriented(orientation).bounds
         return (width, height)
 
 
 @dataclass(frozen=True, eq=False)
 class Container:
-    """A sheet or scrap; its bounds begin at the origin. `count` None: as many as are needed. One
-    `to_buy` is taken only when nothing else is left."""
+    """A sheet or scrap; its bounds begin at the origin.
+
+    `count` None: as many as are needed. One that is `to_buy` is used only when nothing else is
+    left.
+    """
 
     name: str
     polygon: shapely.Polygon
@@ -93,12 +96,12 @@ class Container:
         cls, name: str, width: float, height: float, count: int | None = None, *,
         is_scrap: bool = False,
     ) -> "Container":  # fmt: skip
-        """A whole sheet."""
+        """Return a rectangular container."""
         return cls(name, shapely.box(0.0, 0.0, width, height), count, is_scrap)
 
     @cached_property
     def area(self) -> float:
-        """Area, mm²."""
+        """The area, mm²."""
         return float(self.polygon.area)
 
     @property
@@ -109,14 +112,14 @@ class Container:
 
     @cached_property
     def is_rectangle(self) -> bool:
-        """Whether the container fills its bounds."""
+        """Whether it fills its bounds."""
         width, height = self.size
         return abs(self.area - width * height) < 1e-6 * self.area
 
 
 @dataclass(frozen=True)
 class PlacedItem:
-    """One copy of a item (by its number) in the n-th copy of a container (by its number)."""
+    """One copy of an item (by its number) in the n-th copy of a container (by its number)."""
 
     item: int
     container: int
@@ -128,8 +131,10 @@ class PlacedItem:
 
 @dataclass(frozen=True)
 class NestingProblem:
-    """What is to be laid where: at least `spacing` apart, `margin` from a container's edge. The
-    `fixed` placed items stay as they are; their copies count."""
+    """Items and containers: items at least `spacing` apart and `margin` from a container's edge.
+
+    The `fixed` items stay as they are; their copies count.
+    """
 
     items: tuple[Item, ...]
     containers: tuple[Container, ...]
@@ -138,7 +143,7 @@ class NestingProblem:
     fixed: tuple[PlacedItem, ...] = ()
 
     def polygon(self, placed_item: PlacedItem) -> shapely.Polygon:
-        """The polygon at its placed item."""
+        """Return the polygon of a placed item."""
         return translated(
             self.items[placed_item.item].oriented(placed_item.orientation),
             placed_item.x,
@@ -147,7 +152,7 @@ class NestingProblem:
 
     @cached_property
     def inner(self) -> tuple[shapely.Geometry, ...]:
-        """What is left of each container inside its margin; it may be empty, or in several parts."""
+        """The inside of each container within its margin; it may be empty, or in several parts."""
         return tuple(self._inside(container) for container in self.containers)
 
     def _inside(self, container: Container) -> shapely.Geometry:
@@ -164,14 +169,17 @@ class NestingProblem:
 
     @cached_property
     def loose(self) -> tuple[int, ...]:
-        """The number of the item of every copy that is not fixed."""
+        """The item number of every copy that is not fixed."""
         left = [item.count for item in self.items]
         for placed_item in self.fixed:
             left[placed_item.item] -= 1
         return tuple(number for number, count in enumerate(left) for _ in range(max(count, 0)))
 
     def only(self, loose: Sequence[int], containers: Sequence[int]) -> "NestingProblem":
-        """The same for some copies in one copy of some containers, nothing fixed. Numbers stay."""
+        """Return the same problem for some items in one copy of some containers, nothing fixed.
+
+        Numbers stay.
+        """
         counts = np.bincount(np.array(loose, dtype=int), minlength=len(self.items)).tolist()
         items = (replace(s, count=c) for s, c in zip(self.items, counts, strict=True))
         kept = (replace(r, count=int(i in containers)) for i, r in enumerate(self.containers))
@@ -180,14 +188,14 @@ class NestingProblem:
 
 @dataclass(frozen=True)
 class Solution:
-    """Where everything lies, and the numbers of the items that lie nowhere, a copy each."""
+    """The placed items, and the numbers of the items left out, one for each copy."""
 
     placed: tuple[PlacedItem, ...]
     left_out: tuple[int, ...] = ()
 
     @property
     def sheets(self) -> tuple[tuple[int, int], ...]:
-        """(container, sheet) of every copy of a container that is used, in order."""
+        """The (container, copy) of every used container, in order."""
         return tuple(
             sorted(
                 {(placed_item.container, placed_item.copy_number) for placed_item in self.placed}
@@ -195,13 +203,15 @@ class Solution:
         )
 
     def on(self, container: int, sheet: int) -> tuple[PlacedItem, ...]:
-        """The placed items on one copy of a container."""
+        """Return the items placed in one copy of a container."""
         return tuple(s for s in self.placed if (s.container, s.copy_number) == (container, sheet))
 
 
 def cost_of(problem: NestingProblem, solution: Solution) -> tuple[float, float, float]:
-    """What makes a solution worse, in order: area left out, sheets taken (by area and number), and
-    the area that is taken up on them."""
+    """Return what makes a solution worse, in order.
+
+    Area left out, containers used (by area and number), and area occupied in them.
+    """
     largest = max((container.area for container in problem.containers), default=0.0)
     taken = sum(
         HANDLING * largest + _worth(problem.containers[container])
@@ -212,14 +222,17 @@ def cost_of(problem: NestingProblem, solution: Solution) -> tuple[float, float, 
 
 
 def _worth(container: Container) -> float:
-    """What taking a sheet costs, as an area."""
+    """Return the cost of using a container, as an area."""
     return container.area * (
         SCRAP_WORTH if container.is_scrap else BOUGHT if container.to_buy else 1.0
     )
 
 
 def occupied_area(problem: NestingProblem, solution: Solution) -> float:
-    """Area of the strip, along one side of each sheet used, that holds all that lies on it, mm²."""
+    """Return the occupied area of all used containers, mm².
+
+    In each it is the strip along one side that holds all that lies in it.
+    """
     total = 0.0
     for container, sheet in solution.sheets:
         width, height = problem.containers[container].size
@@ -235,12 +248,12 @@ def occupied_area(problem: NestingProblem, solution: Solution) -> float:
 
 
 def density_of(problem: NestingProblem, solution: Solution) -> float:
-    """Area of what is laid over the area taken up for it, 0 to 1."""
+    """Return the area of the placed items over the area occupied for them, 0 to 1."""
     laid = sum(problem.items[placed_item.item].area for placed_item in solution.placed)
     return laid / occupied_area(problem, solution) if solution.placed else 0.0
 
 
 def translated(polygon: shapely.Polygon, dx: float, dy: float) -> shapely.Polygon:
-    """A polygon shifted."""
+    """Return a translated polygon."""
     shift = np.array([dx, dy])
     return shapely.transform(polygon, lambda points: points + shift)

@@ -1,4 +1,7 @@
-"""The engine that runs at every change: a few strategies of filling, the best of them."""
+"""The quick solver, which runs at every change.
+
+A few fill strategies, and the best of their solutions.
+"""
 
 from anzel.nesting.bottom_left_fill import FillStrategy, RasterGrids, fill
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution, cost_of
@@ -19,14 +22,19 @@ _WORK = 40
 
 
 def solve_by_boxes(problem: NestingProblem) -> Solution:
-    """A solution by boxes alone where those do: for a few pieces that are nearly rectangular."""
+    """Return a solution by boxes alone where those suffice.
+
+    For a few pieces that are nearly rectangular.
+    """
     boxed = pack_rectangles(problem, turning=True)
     return boxed if boxed is not None else solve_quickly(problem)
 
 
 def solve_quickly(problem: NestingProblem) -> Solution:
-    """The best solution of as many strategies as there is time for; always the same for the same
-    problem."""
+    """Return the best solution of as many strategies as there is time for.
+
+    The same problem always has the same solution.
+    """
     grids = RasterGrids(problem)
     copies = max(len(problem.loose), 1)
     most = max(min(_WORK // copies, copies), 1)  # few copies have few orders
@@ -42,7 +50,7 @@ def solve_quickly(problem: NestingProblem) -> Solution:
 
 
 def is_valid(problem: NestingProblem, solution: Solution) -> bool:
-    """Whether nothing clashes, but for what is fixed, which the maker is told of."""
+    """Return whether nothing clashes, apart from fixed items, which the maker is told of."""
     fixed = set(problem.fixed)
     return all(
         clash.placed in fixed and (clash.other is None or clash.other in fixed)
@@ -51,7 +59,7 @@ def is_valid(problem: NestingProblem, solution: Solution) -> bool:
 
 
 def _first_sound(problem: NestingProblem, solutions: list[Solution]) -> Solution | None:
-    """The best solution that shapely has nothing against."""
+    """Return the best solution that shapely confirms."""
     ranked = sorted(solutions, key=lambda solution: cost_of(problem, solution))
     return next((solution for solution in ranked if is_valid(problem, solution)), None)
 
@@ -59,7 +67,7 @@ def _first_sound(problem: NestingProblem, solutions: list[Solution]) -> Solution
 def in_smaller_containers(
     problem: NestingProblem, solution: Solution, grids: RasterGrids
 ) -> Solution:
-    """What lies on each sheet laid on a smaller one instead, where one is left that takes it."""
+    """Return the solution with items moved to smaller containers where one is left that takes them."""
     fixed = {(placed_item.container, placed_item.copy_number) for placed_item in problem.fixed}
     for container, sheet in reversed(solution.sheets):
         if (container, sheet) in fixed:
@@ -83,7 +91,7 @@ def in_smaller_containers(
 
 
 def _smaller(problem: NestingProblem, solution: Solution, container: int) -> list[int]:
-    """Rooms smaller than one, of which copies are left, the smallest first."""
+    """Return the containers smaller than one, with copies left, smallest first."""
     used = [r for r, _ in solution.sheets]
     left = [
         index for index, each in enumerate(problem.containers)

@@ -1,6 +1,6 @@
-"""Polygons as cells of a grid, and where a patch of cells is clear on a grid, by correlation.
+"""Polygons as cells of a grid, and clear places of a patch of cells on a grid, by correlation.
 
-Cells are sampled at their centres. A patch that is *clear* shares no marked cell with the grid.
+Cells are sampled at their centres. A patch is *clear* where it shares no marked cell with the grid.
 Correlation by FFT finds every clear place at once (the convolution theorem; scipy.fft).
 """
 
@@ -17,9 +17,13 @@ Spectrum = NDArray[np.complex64]
 
 
 def cells_of(polygon: shapely.Geometry, cell: float, shape: tuple[int, int]) -> Cells:
-    """(rows, columns) bool: the cells whose centres lie inside, the first centre at the origin.
+    """Return the cells whose centres lie inside, the first centre at the origin.
 
-    Even-odd along each row: where an edge crosses a row, every later cell of it changes.
+    Even-odd rule along each row: where an edge crosses a row, every later cell of it changes.
+
+    Returns
+    -------
+    (rows, columns) bool
     """
     rows, columns = shape
     flips = np.zeros((rows, columns + 1), dtype=np.int32)
@@ -49,24 +53,30 @@ def _rings(polygon: shapely.Geometry) -> list[NDArray[np.float64]]:
 
 @dataclass(frozen=True)
 class PaddedGrid:
-    """The size of a grid, and the sizes its transforms are padded to."""
+    """The size of a grid, and the sizes to which its transforms are padded."""
 
     rows: int
     columns: int
 
     @property
     def padded(self) -> tuple[int, int]:
-        """Sizes that transform quickly."""
+        """Sizes with quick transforms."""
         return (fft.next_fast_len(self.rows, True), fft.next_fast_len(self.columns, True))
 
     def spectrum(self, cells: Cells) -> Spectrum:
-        """The transform of a grid or a patch."""
+        """Return the transform of a grid or a patch."""
         found: Spectrum = fft.rfft2(cells.astype(np.float32), s=self.padded)
         return found
 
     def clear(self, grid: Spectrum, patch: Spectrum, steps: tuple[int, int]) -> Cells:
-        """(rows, columns) of `steps`, bool: whether the patch, moved so many cells up and to the
-        right, is clear. Exact: sums of ones are told apart by halves."""
+        """Return whether the patch, moved so many cells up and to the right, is clear.
+
+        Exact, because sums of ones differ by whole numbers.
+
+        Returns
+        -------
+        (rows, columns) of `steps`, bool
+        """
         shared = fft.irfft2(grid * patch.conj(), s=self.padded)
         found: Cells = shared[: steps[0], : steps[1]] < 0.5
         return found
@@ -77,7 +87,10 @@ BLOCK = 4
 
 
 def full_blocks(grid: Cells) -> Cells:
-    """Blocks of a grid of which every cell is marked; cells beyond its edge count as unmarked."""
+    """Return the blocks of a grid of which every cell is marked.
+
+    Cells beyond its edge count as unmarked.
+    """
     rows, columns = (side // BLOCK for side in grid.shape)
     whole = grid[: rows * BLOCK, : columns * BLOCK]
     found = np.asarray(whole.reshape(rows, BLOCK, columns, BLOCK).all(axis=(1, 3)))
@@ -85,7 +98,7 @@ def full_blocks(grid: Cells) -> Cells:
 
 
 def surely_covered_blocks(patch: Cells) -> Cells:
-    """Blocks that a patch fills entirely wherever in its first block it begins."""
+    """Return the blocks that are covered for every offset of the patch inside its first block."""
     reach = 2 * BLOCK - 1
     rows, columns = (side // BLOCK + 1 for side in patch.shape)
     around = np.zeros((rows * BLOCK + reach, columns * BLOCK + reach), dtype=bool)
@@ -96,5 +109,5 @@ def surely_covered_blocks(patch: Cells) -> Cells:
 
 
 def block_steps(steps: tuple[int, int]) -> tuple[int, int]:
-    """Steps of whole blocks that cover so many steps of cells."""
+    """Return the number of whole blocks that cover so many steps of cells."""
     return (-(-steps[0] // BLOCK), -(-steps[1] // BLOCK))

@@ -1,5 +1,7 @@
-"""Laying items by their bounding boxes alone, with a rectangle packer: quick, and as good as it
-gets for what is nearly rectangular."""
+"""Packing of items by their bounding boxes alone, with a rectangle packer.
+
+Quick, and close to the best for items that are nearly rectangular.
+"""
 
 from math import ceil, floor
 
@@ -11,8 +13,10 @@ _PLENTY = 10_000
 
 
 def pack_rectangles(problem: NestingProblem, *, turning: bool) -> Solution | None:
-    """A solution, with boxes turned as it suits or all as they are; None where boxes do not do: odd
-    outlines, or something fixed already."""
+    """Return a solution with boxes turned as it suits, or all as they are.
+
+    None for odd outlines, or where an item is fixed.
+    """
     if problem.fixed or not all(container.is_rectangle for container in problem.containers):
         return None
     from rectpack import newPacker  # not while the window starts
@@ -54,7 +58,10 @@ def _box(item: Item) -> tuple[float, float]:
 
 
 def _orientation(item: Item, lies_flat: bool) -> Orientation | None:
-    """The first orientation as wide as the packer laid it; None where it may not be turned so."""
+    """Return the first orientation as wide as the packer placed it.
+
+    None where the item may not be turned that way.
+    """
     width, height = _box(item)
     for orientation in item.orientations:
         size = item.size(orientation)

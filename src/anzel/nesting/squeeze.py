@@ -1,8 +1,9 @@
-"""The engine that goes on improving: other orders of filling, and sheet after sheet packed anew by
-the strip packer, with small copies stowed in the holes of large ones first.
+"""Squeeze: the solver that keeps improving a solution.
 
-It starts from the fast engine's solution, so it is never worse; every better one is checked before
-it counts. It can be stopped at any moment with the best so far.
+It tries other orders of filling, and packs container after container anew with the strip packer,
+after small items have filled the holes of large ones. It starts from the quick solver's solution,
+so it is never worse. Every better solution is checked before it counts, and the search can be
+stopped at any moment with the best so far.
 """
 
 from collections.abc import Callable, Iterator
@@ -39,14 +40,16 @@ def squeeze(
     seed: int = 1,
     start: Solution | None = None,
 ) -> Solution:
-    """The best solution found in so many seconds, from a `start` if there is one; each better one
-    is `told` at once."""
+    """Return the best solution found in so many seconds, from a `start` if there is one.
+
+    Each better one is passed to `told` at once.
+    """
     return _Improver(problem, seconds, told, stopped, seed).run(start)
 
 
 @dataclass(frozen=True)
 class _Repacking:
-    """Sheets to pack anew: all that is on `keep`, and some copies from elsewhere, onto it."""
+    """A container to pack anew: all that is in `keep`, and some items from elsewhere."""
 
     keep: tuple[int, int]
     placed: tuple[PlacedItem, ...]
@@ -83,7 +86,7 @@ class _Improver:
 
     @property
     def left(self) -> float:
-        """Seconds left, none once asked to stop."""
+        """Return the seconds left, zero once stopped."""
         return 0.0 if self.asked_to_stop() else self.end - monotonic()
 
     def _take(self, solution: Solution) -> None:
@@ -108,7 +111,10 @@ class _Improver:
             self._take_sound(fill(self.problem, strategy, grids, order))
 
     def _tasks(self) -> Iterator[_Repacking]:
-        """What is worth packing anew: the emptiest sheet into the others, and what is left."""
+        """Yield what is worth packing anew.
+
+        The emptiest container into the others, and what is left.
+        """
         fixed = {
             (placed_item.container, placed_item.copy_number) for placed_item in self.problem.fixed
         }
@@ -127,7 +133,7 @@ class _Improver:
         yield _Repacking(emptiest, self.best.on(*emptiest))
 
     def _some_more(self, onto: tuple[int, int], source: tuple[int, int]) -> list[PlacedItem]:
-        """As much of one sheet as another might take besides its own."""
+        """Return as much of one container as another might take besides its own."""
         container = _FULL * self.problem.inner[onto[0]].area
         container -= sum(self._area(placed_item) for placed_item in self.best.on(*onto))
         chosen = []
@@ -143,7 +149,7 @@ class _Improver:
         return self.problem.items[placed_item.item].area
 
     def _pack(self, task: _Repacking, seconds: float) -> None:
-        """Pack a task's copies onto its sheet, as short as they go."""
+        """Pack the items of a repacking into its container, as short as they go."""
         problem, base = self.problem, self.best
         left, low, right, high = problem.inner[task.keep[0]].bounds
         orientations = {placed_item.item: placed_item.orientation for placed_item in task.placed}
@@ -152,7 +158,7 @@ class _Improver:
         )
         strips = short_strips(
             problem.items,
-            [(filled_host.host, filled_host.orientation.over) for filled_host in filled_hosts], high - low,
+            [(each.host, each.orientation.over) for each in filled_hosts], high - low,
             problem.spacing, seconds, seed=int(self.random.integers(1 << 30)),
             stopped=lambda: self.left <= 0,
         )  # fmt: skip
@@ -166,7 +172,7 @@ class _Improver:
         self, sheet: tuple[int, int], strip: PackedStrip, filled_hosts: tuple[FilledHost, ...],
         corner: tuple[float, float],
     ) -> list[PlacedItem] | None:  # fmt: skip
-        """A strip's copies as placed items on a sheet, with what is stowed in them."""
+        """Return the items of a strip as placed items, with the contents of their holes."""
         waiting = list(filled_hosts)
         found: list[PlacedItem] = []
         for number, orientation, x, y in strip.copies:
@@ -182,7 +188,7 @@ class _Improver:
         return found
 
     def _replace(self, base: Solution, task: _Repacking, placed_items: list[PlacedItem]) -> None:
-        """Take a sheet packed anew, if it makes a better solution and nothing clashes."""
+        """Take a repacked container, if it makes a better solution and nothing clashes."""
         moved_away = set(task.placed)
         kept = (placed_item for placed_item in base.placed if placed_item not in moved_away)
         solution = Solution((*kept, *placed_items), base.left_out)

@@ -1,6 +1,7 @@
-"""Asking the strip packer (spyrrow) for a short strip, and stopping it when told to.
+"""The strip packer (spyrrow): asks for a short strip, and stops it on request.
 
-It packs outlines without holes into a strip of given height and no end, as short as it can.
+It packs outlines without holes into a strip of given height and unlimited length, as short as it
+can.
 """
 
 import json
@@ -24,8 +25,11 @@ _LEAN = 0.02
 
 @dataclass(frozen=True)
 class PackedStrip:
-    """A strip: its length, and each copy's (number of the item, orientation, x, y), x and y where the
-    item's own origin comes to lie."""
+    """A strip.
+
+    Its length, and (number of the item, orientation, x, y) of each copy, with x and y of the item's
+    own origin.
+    """
 
     length: float
     copies: tuple[tuple[int, Orientation, float, float], ...]
@@ -41,8 +45,10 @@ def short_strips(
     seed: int,
     stopped: Callable[[], bool],
 ) -> Iterator[PackedStrip]:
-    """Ever shorter strips of some `copies` (number of the item, turned over or not), for about so
-    many seconds."""
+    """Yield ever shorter strips of some copies, for about so many seconds.
+
+    `copies` are (number of the item, turned over or not).
+    """
     asked = {
         "height": height, "spacing": spacing + (_ROOM if spacing else 0.0), "seconds": seconds,
         "seed": seed,
@@ -67,14 +73,14 @@ def _item(item: Item, number: int, over: bool, count: int) -> dict[str, Any]:
     return {
         "id": f"{number} {int(over)}", "count": count,
         "shape": list(polygon.exterior.coords)[:-1],
-        "turns": sorted({orientation.turn for orientation in item.orientations if orientation.over is over}),
+        "turns": sorted({each.turn for each in item.orientations if each.over is over}),
     }  # fmt: skip
 
 
 def _copy(
     items: Sequence[Item], name: str, turn: float, x: float, y: float
 ) -> tuple[int, Orientation, float, float]:
-    """A copy as the problem counts: the corner of its bounds instead of its origin."""
+    """Return a copy by the corner of its bounds instead of its origin."""
     number, over = name.split()
     item = items[int(number)]
     orientation = min(
@@ -90,7 +96,10 @@ def _copy(
 
 @contextmanager
 def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
-    """Lines of the packer's process, None at the end; the process dies with the context."""
+    """Yield the queue of lines from the packer's process, None at the end.
+
+    The process ends with the context.
+    """
     process = subprocess.Popen(
         [sys.executable, "-m", "anzel.nesting.strip_process"],
         stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,

@@ -1,7 +1,7 @@
 """The strip packer in a process of its own, so that it can be stopped at any moment.
 
-Reads one JSON record from standard input and writes a line of JSON for every better strip:
-`{"width": mm, "placed": [[id, turn, x, y], ...]}`; the shape is turned about its origin, then
+It reads one JSON record from standard input and writes a line of JSON for every better strip:
+`{"width": mm, "placed": [[id, turn, x, y], ...]}`. The item is turned about its origin, then
 shifted.
 """
 

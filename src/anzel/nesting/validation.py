@@ -1,4 +1,4 @@
-"""Checking a solution of the nesting problem with shapely, independently of the engines."""
+"""Validation of a nesting solution with shapely, independent of the solvers."""
 
 from dataclasses import dataclass
 
@@ -18,8 +18,10 @@ _DUST = 1e-7
 
 @dataclass(frozen=True)
 class Clash:
-    """Two placed items too near to each other, or (`other` None) one too near to the container's edge, by
-    `by` mm."""
+    """Two placed items too near to each other, by `by` mm.
+
+    With `other` None, one is too near to the container's edge.
+    """
 
     placed: PlacedItem
     other: PlacedItem | None
@@ -27,7 +29,10 @@ class Clash:
 
 
 def clashes(problem: NestingProblem, solution: Solution) -> tuple[Clash, ...]:
-    """Everything that overlaps, is too near, or stands over an edge; nothing for a sound solution."""
+    """Return everything that overlaps, is too near, or crosses an edge.
+
+    Nothing for a valid solution.
+    """
     found: list[Clash] = []
     for container, sheet in solution.sheets:
         placed_items = solution.on(container, sheet)
@@ -41,7 +46,7 @@ def clashes(problem: NestingProblem, solution: Solution) -> tuple[Clash, ...]:
 
 
 def miscounted(problem: NestingProblem, solution: Solution) -> bool:
-    """Whether some copy is missing or laid twice, or a container is used more often than it is there."""
+    """Return whether an item is missing or placed twice, or too many containers are used."""
     laid = sorted([*(placed_item.item for placed_item in solution.placed), *solution.left_out])
     wanted = sorted(n for n, item in enumerate(problem.items) for _ in range(item.count))
     used = [container for container, _ in solution.sheets]
@@ -52,7 +57,7 @@ def miscounted(problem: NestingProblem, solution: Solution) -> bool:
 
 
 def _over(problem: NestingProblem, container: int, polygon: shapely.Polygon) -> float:
-    """How far a polygon reaches over the inside of its container."""
+    """Return how far a polygon reaches over the inside of its container."""
     inner = problem.inner[container]
     if inner.covers(polygon):
         return 0.0
@@ -87,7 +92,7 @@ def _near(
 
 
 def depth(a: shapely.Polygon, b: shapely.Polygon) -> float:
-    """How deep two polygons that touch overlap: half the overlap's greatest width."""
+    """Return the depth by which two polygons overlap: half the overlap's greatest width."""
     shared = a.intersection(b)
     if shared.area < _DUST:
         return 0.0

@@ -1,5 +1,7 @@
-"""Outlines of a DXF file in mm, read by ezdxf: circles, polylines with bulges, and chains of
-lines, arcs and splines that follow one another end to end.
+"""Outlines of a DXF file in mm, read by ezdxf.
+
+Circles, polylines with bulges, and chains of lines, arcs and splines that follow one another end to
+end.
 """
 
 import io
@@ -46,13 +48,23 @@ about 1e-9 of its radius, and some programs write four decimals."""
 
 
 def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
-    """The closed outlines to cut, and the facts of each page. Raises CutFileError."""
+    """Return the closed outlines to cut, and the facts of each page.
+
+    Raises
+    ------
+    CutFileError
+    """
     with _readable(content, name) as document:
         return list(_outlines(document, _scale(document))), _facts(document)
 
 
 def read_lines(content: bytes, name: str) -> list[FileLine]:
-    """Every line, in the file's order, with its layer's colour. Raises CutFileError."""
+    """Return every line, in the file's order, with its layer's colour.
+
+    Raises
+    ------
+    CutFileError
+    """
     with _readable(content, name) as document:
         scale = _scale(document)
         return [line for entity in document.modelspace() for line in _lines(entity, scale)]
@@ -60,7 +72,7 @@ def read_lines(content: bytes, name: str) -> list[FileLine]:
 
 @contextmanager
 def _readable(content: bytes, name: str) -> Iterator[Drawing]:
-    """The document; whatever goes wrong with it is worded for the maker."""
+    """Return the document; whatever goes wrong with it is worded for the maker."""
     try:
         page = dxf_stream_info(io.StringIO(content.decode("latin-1"))).encoding
         yield read(io.StringIO(content.decode(page, "surrogateescape")))
@@ -72,7 +84,7 @@ def _readable(content: bytes, name: str) -> Iterator[Drawing]:
 
 
 def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
-    """An entity as a line, where it is one."""
+    """Return an entity as a line, where it is one."""
     page, piece, said, *_ = _words(entity)
     kind = said.rstrip(" 0123456789")
     operation = Operation(kind) if kind in list(Operation) else Operation.OUTER
@@ -96,7 +108,7 @@ def _lines(entity: DXFEntity, scale: float) -> list[FileLine]:
 
 
 def _colour(entity: DXFGraphic) -> str:
-    """The colour of an entity's layer: its own, or that of DXF's palette."""
+    """Return the colour of an entity's layer: its own, or that of DXF's palette."""
     assert entity.doc is not None
     if entity.dxf.layer not in entity.doc.layers:
         return _BLACK
@@ -106,14 +118,14 @@ def _colour(entity: DXFGraphic) -> str:
 
 
 def _scale(document: Drawing) -> float:
-    """mm per drawing unit ($INSUNITS; a file without units is taken as mm)."""
+    """Return the mm per drawing unit ($INSUNITS; a file without units is taken as mm)."""
     if document.units == InsertUnits.Unitless or document.units not in set(InsertUnits):
         return 1.0
     return float(units.conversion_factor(InsertUnits(document.units), InsertUnits.Millimeters))
 
 
 def _facts(document: Drawing) -> dict[str, Facts]:
-    """What the document's properties, or in old releases its entities, say of each page."""
+    """Return what the document's properties, or in old releases its entities, say of each page."""
     found: dict[str, Facts] = {}
     for tag, value in document.header.custom_vars:
         page, colon, fact = tag.rpartition(": ")
@@ -153,7 +165,10 @@ def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
 
 
 def _words(entity: DXFEntity) -> tuple[str, ...]:
-    """The names an entity carries: page, piece, operation, and facts; empty where it has none."""
+    """Return the names an entity carries: page, piece, operation, and facts.
+
+    Empty where it has none.
+    """
     if not entity.has_xdata(APPLICATION):
         return ("", "", "")
     words = [str(tag.value) for tag in entity.get_xdata(APPLICATION) if tag.code == 1000]
@@ -161,7 +176,7 @@ def _words(entity: DXFEntity) -> tuple[str, ...]:
 
 
 def _run(entity: DXFGraphic, scale: float) -> Iterable[Segment]:
-    """An entity of an outline with gaps as segments."""
+    """Return an entity of an outline with gaps as segments."""
     if isinstance(entity, LWPolyline | Polyline):
         return list(_polyline(entity, scale, closed=False))
     return _segments(entity, scale)
@@ -211,7 +226,7 @@ def _segments(entity: DXFGraphic, scale: float) -> list[Segment]:
 
 
 def _followed(chain: list[Segment], more: list[Segment]) -> list[Segment]:
-    """The chain with what follows on, turned where needed; begun anew where nothing does."""
+    """Return the chain with what follows on, turned where needed; begun anew where nothing does."""
     for segment in more:
         if chain and not _near(chain[-1].end, segment.start):
             if _near(chain[-1].end, segment.end):
@@ -227,7 +242,7 @@ def _followed(chain: list[Segment], more: list[Segment]) -> list[Segment]:
 
 
 def _joined(chain: list[Segment]) -> Contour:
-    """The chain with each end put exactly on the next start."""
+    """Return the chain with each end put exactly on the next start."""
     ends = [*(segment.start for segment in chain[1:]), chain[0].start]
     return Contour(
         tuple(with_end_points(s, s.start, end) for s, end in zip(chain, ends, strict=True))

@@ -1,8 +1,8 @@
 """Reading cut files back: what outlines a file holds, by page and by piece, in mm, y up.
 
-Only what is written counts: outlines of the operation *cut*, their names where the file gives
-them, and the facts it states about sheet and kerf. Outlines without a name are sorted into
-pieces by which lies inside which.
+Only what is written counts: outlines of the operation *cut*, their names where the file gives them,
+and the facts it states about sheet and kerf. Outlines without a name are sorted into pieces by
+which lies inside which.
 """
 
 from collections.abc import Iterable, Sequence
@@ -25,8 +25,11 @@ Facts = dict[str, str]
 
 @dataclass(frozen=True)
 class FileLine:
-    """A line of a cut file, in the file's order: its page, piece and operation, the page's lower
-    left corner, its colour, and the points (chords of curves) of each run of it."""
+    """A line of a cut file, in the file's order.
+
+    Its page, piece and operation, the page's lower left corner, its colour, and the points (chords
+    of curves) of each run of it.
+    """
 
     page: str
     piece: str
@@ -75,14 +78,20 @@ class CutFile:
 
 
 def read_cut_file(path: Path) -> CutFile:
-    """Read an SVG or DXF cut file. Raises CutFileError, worded for the maker."""
+    """Read an SVG or DXF cut file.
+
+    Raises
+    ------
+    CutFileError
+        Worded for the maker.
+    """
     too_large = CutFileError(f"{path.name} is far too large for a cut file.")
     content = read_whole(path, LARGEST, too_large, CutFileError)
     return parse_cut_file(content, path.suffix, path.name)
 
 
 def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFile:
-    """The same from a file's content."""
+    """Return the same from a file's content."""
     if ending.lower() == ".svg":
         from anzel.output.cut_svg_reader import read_svg
 
@@ -110,7 +119,12 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
 
 
 def read_lines(content: bytes, ending: str, name: str = "The file") -> list[FileLine]:
-    """Every line of a cut file, in the file's order. Raises CutFileError."""
+    """Return every line of a cut file, in the file's order.
+
+    Raises
+    ------
+    CutFileError
+    """
     if ending.lower() == ".dxf":
         from anzel.output import cut_dxf_reader
 
@@ -121,7 +135,7 @@ def read_lines(content: bytes, ending: str, name: str = "The file") -> list[File
 
 
 def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
-    """A run's chords; a contour that closes comes back to its start."""
+    """Return a run's chords; a contour that closes comes back to its start."""
     points = [
         segment.point_at(step / count)
         for segment in run
@@ -132,7 +146,10 @@ def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
 
 
 def closed_run(run: Sequence[Segment]) -> list[Segment]:
-    """A run whose last end is put exactly on its first start; nothing where they do not meet."""
+    """Return a run whose last end is put exactly on its first start.
+
+    Nothing where they do not meet.
+    """
     if not run:
         return []
     (x0, y0), (x1, y1) = run[0].start, run[-1].end
@@ -142,7 +159,7 @@ def closed_run(run: Sequence[Segment]) -> list[Segment]:
 
 
 def is_cut(label: str) -> bool:
-    """Whether a class or layer is to be cut: ours by name, any unknown one too."""
+    """Return whether a class or layer is to be cut: ours by name, any unknown one too."""
     return label not in (Operation.ENGRAVE.value, Operation.SCORE.value)
 
 
@@ -162,8 +179,10 @@ def _pieces(contours: Sequence[NamedContour]) -> Iterable[CutPiece]:
 
 
 def _regions(contours: Sequence[Contour]) -> list[Region]:
-    """Outlines with the holes that lie directly in them, by size; an island in a hole is a piece of
-    its own."""
+    """Outlines with the holes that lie directly in them, by size.
+
+    An island in a hole is a piece of its own.
+    """
     by_size = sorted(contours, key=lambda contour: -abs(contour.signed_area))
     outers: dict[int, list[Contour]] = {}
     around: list[int] = []

@@ -1,5 +1,7 @@
-"""The cut list as CSV (RFC 4180): a line for each piece, with its stock, count, sizes and where it
-lies."""
+"""The cut list as CSV (RFC 4180).
+
+A line for each piece, with its stock, count, sizes and place on the sheets.
+"""
 
 import csv
 import io
@@ -14,7 +16,7 @@ COLUMNS = (
 
 
 def cut_list_bytes(project: Project) -> bytes:
-    """The list of all pieces in this job; raises nothing of its own."""
+    """Return the list of all pieces in this job."""
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\r\n")
     writer.writerow(COLUMNS)

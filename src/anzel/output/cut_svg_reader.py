@@ -24,7 +24,12 @@ _BLACK = "#000000"
 
 
 def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
-    """Returns the closed outlines to cut, and the facts of each page. Raises CutFileError."""
+    """Return the closed outlines to cut, and the facts of each page.
+
+    Raises
+    ------
+    CutFileError
+    """
     file = _CutSvg(content, name)
     found = []
     for instance, runs in file.elements():
@@ -40,7 +45,12 @@ def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, F
 
 
 def read_lines(content: bytes, name: str) -> list[FileLine]:
-    """Returns every line, in the file's order. Raises CutFileError."""
+    """Return every line, in the file's order.
+
+    Raises
+    ------
+    CutFileError
+    """
     file = _CutSvg(content, name)
     return [
         FileLine(
@@ -74,7 +84,7 @@ class _CutSvg:
         }
 
     def elements(self) -> Iterator[tuple[ShapeInstance, list[list[Segment]]]]:
-        """Every element with its runs of segments, y up from the page's lower edge."""
+        """Return every element with its runs of segments, y up from the page's lower edge."""
 
         def element_of(trace: DrawnPath) -> int:
             return trace.element
@@ -85,13 +95,13 @@ class _CutSvg:
             yield self._reading.instances[element], runs
 
     def page_of(self, instance: ShapeInstance) -> str:
-        """The name of the page that an element lies on, or nothing."""
+        """Return the name of the page that an element lies on, or nothing."""
         groups = set(self._groups.values())
         found = next((node for node in _upward(instance) if node in groups), None)
         return found.get("id") if found is not None else ""
 
     def left_of(self, page: str) -> float:
-        """Where a page begins, mm from the left."""
+        """Return where a page begins, mm from the left."""
         group = self._groups.get(page)
         try:
             return float(group.get(LEFT, "0")) if group is not None else 0.0
@@ -100,13 +110,13 @@ class _CutSvg:
 
 
 def _sheet_in(group: Node) -> Node | None:
-    """The element of a group's metadata that states the sheet's facts."""
+    """Return the element of a group's metadata that states the sheet's facts."""
     inner = (child for node in group.children if node.tag == "metadata" for child in node.children)
     return next((node for node in inner if node.tag == "sheet"), None)
 
 
 def _upward(instance: ShapeInstance) -> Iterator[Node]:
-    """An element and all it is in, through the uses that it is reached by."""
+    """Return an element and all it is in, through the uses that it is reached by."""
     for start in (instance.node, *reversed(instance.uses)):
         node: Node | None = start
         while node is not None:
@@ -115,11 +125,11 @@ def _upward(instance: ShapeInstance) -> Iterator[Node]:
 
 
 def _said(instance: ShapeInstance, attribute: str) -> str:
-    """What an element, or the nearest around it, says."""
+    """Return what an element, or the nearest around it, says."""
     return next((said for node in _upward(instance) if (said := node.get(attribute))), "")
 
 
 def _operation(instance: ShapeInstance) -> Operation:
-    """An element's operation by its class; anything unknown is cut."""
+    """Return an element's operation by its class; anything unknown is cut."""
     label = _said(instance, "class").replace("-", " ")
     return Operation(label) if label in list(Operation) else Operation.OUTER

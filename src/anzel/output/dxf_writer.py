@@ -28,7 +28,7 @@ from anzel.output.svg_writer import PAGE_GAP
 
 
 def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
-    """A DXF file with all pages side by side."""
+    """Return a DXF file with all pages side by side."""
     release = pens.dxf
     document = Drawing.new(release.value)
     document.units = units.MM
@@ -52,7 +52,7 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
 
 
 def _tell(document: Drawing, pages: Sequence[Page]) -> None:
-    """Notes and facts as the document's own properties."""
+    """Write notes and metadata as the document's own properties."""
     for number, note in enumerate(dict.fromkeys(n for page in pages for n in page.notes), 1):
         document.header.custom_vars.append(f"Note {number}", note)
     for page in pages:
@@ -61,7 +61,7 @@ def _tell(document: Drawing, pages: Sequence[Page]) -> None:
 
 
 def nearest_index(colour: RGB) -> int:
-    """The colour of DXF's palette that comes nearest; R12 knows no others."""
+    """Return the colour of DXF's palette that comes nearest; R12 knows no others."""
 
     def off(index: int) -> int:
         return sum((a - b) ** 2 for a, b in zip(aci2rgb(index), colour, strict=True))
@@ -70,7 +70,7 @@ def nearest_index(colour: RGB) -> int:
 
 
 def _line_weight(width: float) -> int:
-    """The next of DXF's line weights, hundredths of a mm."""
+    """Return the next of DXF's line weights, hundredths of a mm."""
     return min(VALID_DXF_LINEWEIGHTS, key=lambda weight: abs(weight - width * 100))
 
 
@@ -120,7 +120,7 @@ class _DxfBackend(Backend):
         self._polyline(points, mark, closed=closed)
 
     def _known(self, segment: Segment) -> list[Segment]:
-        """A segment as this release can say it."""
+        """Return a segment as this release can hold it."""
         if self.pens.dxf is not DxfRelease.R12 or not isinstance(segment, Cubic):
             return [segment]
         count = segment.chord_count()
@@ -137,7 +137,10 @@ class _DxfBackend(Backend):
         line.set_xdata(APPLICATION, self._names(mark))
 
     def _layer(self, mark: CutLine) -> dict[str, str | int]:
-        """The layer of an operation; its own colour too, where it shares the layer with another."""
+        """Return the layer of an operation.
+
+        With its own colour where it shares the layer with another operation.
+        """
         name = self.pens.layer(mark.operation)
         if sum(self.pens.layer(each) == name for each in Operation) == 1:
             return {"layer": name}
@@ -148,7 +151,7 @@ class _DxfBackend(Backend):
         return own
 
     def _names(self, mark: CutLine) -> list[tuple[int, str]]:
-        """Page, piece, operation, and of an outline with gaps its number; then facts to carry."""
+        """Return page, piece, operation, the number of an outline with gaps, and metadata to carry."""
         number = f" {self.outlines}" if isinstance(mark.line, BridgedContour) else ""
         words = [self.page, mark.owner, mark.operation.value + number, *self.facts]
         self.facts = []

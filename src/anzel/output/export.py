@@ -1,4 +1,4 @@
-"""Choosing what goes into a cut file, and writing it in the format its name asks for."""
+"""Select what goes into a cut file, and write it in the format of its name."""
 
 import re
 from collections.abc import Callable, Sequence
@@ -29,7 +29,7 @@ Writer = Callable[[Sequence[Page], Pens], bytes]
 
 
 def _writers() -> dict[str, Callable[[], Writer]]:
-    """The formats by file ending; their packages are only imported when used."""
+    """Return the formats by file ending; their packages are only imported when used."""
 
     def svg() -> Writer:
         from anzel.output.svg_writer import svg_bytes
@@ -56,10 +56,15 @@ def structure_pages(
     project: Project, *, stock_id: str | None = None, sheet: int | None = None,
     loose: bool = False, apart: bool = False,
 ) -> tuple[Page, ...]:  # fmt: skip
-    """The pages to write: sheets of one or all stocks, one sheet of them, `loose` pieces side by
-    side, or each `apart` on a page of its own.
+    """Return the pages to write.
 
-    Raises ParameterError, naming it, for a piece that is larger than its sheet or clashes.
+    Sheets of one or all stocks, one sheet of them, `loose` pieces side by side, or each piece
+    `apart` on a page of its own.
+
+    Raises
+    ------
+    ParameterError
+        Naming a piece that is larger than its sheet or clashes.
     """
     stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
     used = [stock for stock in stocks if stock in project.stocks_in_use]
@@ -86,7 +91,7 @@ def structure_pages(
 
 
 def apart_pages(project: Project, stock: Stock) -> list[Page]:
-    """Every kind of piece of one stock on a page just large enough for it."""
+    """Return every kind of piece of one stock on a page just large enough for it."""
     pages = []
     for piece in pieces_of(project, stock.id):
         if project.sheets.count_of(piece.name, piece.count):
@@ -96,7 +101,10 @@ def apart_pages(project: Project, stock: Stock) -> list[Page]:
 
 
 def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
-    """Every page in a file of its own, named after it; what was written."""
+    """Write every page to a file of its own, named after it.
+
+    Return the files.
+    """
     written = []
     for page in pages:
         plain = re.sub(r"[^\w-]+", "-", page.name).strip("-")
@@ -107,7 +115,10 @@ def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
 
 
 def pages_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> tuple[Page, ...]:
-    """A test piece, laid on its scrap as closely as it goes (in a row where it does not)."""
+    """Return the pages of a test piece, placed on its scrap as closely as possible.
+
+    In a row where it does not fit.
+    """
     stock, layout = project.stock(stock_id), layout_of_test_piece(project, stock_id, kind)
     if layout.findings or len(layout.plans) != 1:
         plan = side_by_side(derived_test_piece(project, stock_id, kind).pieces, stock_id)
@@ -121,9 +132,9 @@ def pages_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) ->
 
 
 def contradiction(project: Project, kind: TestPieceKind | None = None) -> str:
-    """Why a file would not suit the cutter's own kerf setting, or nothing if it would.
+    """Return why a file would not suit the cutter's own kerf setting; "" if it would.
 
-    A test piece that tells the kerf must be cut with nobody minding it.
+    A test piece for the kerf must be cut without any compensation.
     """
     if kind in ON_THE_LINE:
         cutter = project.cutter
@@ -132,7 +143,13 @@ def contradiction(project: Project, kind: TestPieceKind | None = None) -> str:
 
 
 def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
-    """The pages as a file's content. Raises FileError for an ending nobody knows."""
+    """Return the pages as a file's content.
+
+    Raises
+    ------
+    FileError
+        For an unknown ending.
+    """
     writers = _writers()
     if ending.lower() not in writers:
         known = ", ".join(writers)

@@ -1,7 +1,8 @@
 """The job sheet: one page of A4 with all that is needed at the cutter.
 
-Stocks with their readings, fits, who minds the kerf, the sheets drawn small, how long each takes,
-and the pieces with counts and sizes; of what does not fit, it says that it is in the cut list.
+It shows stocks with their readings, fits, where the kerf is taken care of, the sheets drawn small,
+the times, and the pieces with counts and sizes. Where pieces do not fit on the page, it refers to
+the cut list.
 """
 
 import io
@@ -30,7 +31,7 @@ _PIECES_FROM = 18.0
 
 
 def job_sheet_bytes(project: Project, today: date | None = None) -> bytes:
-    """The page as a PDF."""
+    """Return the page as a PDF."""
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=(_WIDTH * mm, _HEIGHT * mm), pageCompression=1)
     canvas.setTitle(f"Job sheet: {project.name}")
@@ -52,7 +53,10 @@ def _text(canvas: Canvas, x: float, y: float, text: str, size: float = 8.5, bold
 
 
 def _head(canvas: Canvas, project: Project, estimate: Estimate, today: str) -> float:
-    """Name, date, cutter, fit, kerf and the whole time; returns where to go on."""
+    """Draw name, date, cutter, fit, kerf and the whole time.
+
+    Return where to go on.
+    """
     y = _HEIGHT - _EDGE - 4
     _text(canvas, _EDGE, y, project.name, 15, "-Bold")
     canvas.setFont("Helvetica", 8.5)
@@ -92,7 +96,10 @@ def _stock(canvas: Canvas, project: Project, stock: Stock, y: float) -> float:
 
 
 def _sheets(canvas: Canvas, project: Project, y: float) -> float:
-    """Every sheet drawn small, in one strip, to one scale."""
+    """Draw every sheet small, in one strip, to one scale.
+
+    Return where to go on.
+    """
     jobs = [
         (stock, number, job)
         for stock in project.stocks_in_use
@@ -133,7 +140,7 @@ def _small(
 
 
 def _pieces(canvas: Canvas, project: Project, y: float) -> None:
-    """Pieces in two columns, as many as there is room for."""
+    """Draw pieces in two columns, as many as there is room for."""
     rows = [
         (project.sheets.count_of(p.name, p.count), p.name, stock.name, p.region.size)
         for stock in project.stocks_in_use

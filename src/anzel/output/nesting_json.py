@@ -1,12 +1,12 @@
 """The bare nesting problem as JSON, for benchmarks and other programs.
 
-In: `{"sheets": [{"width", "height", "count"?} or {"outline", "holes"?, "count"?}],
-"pieces": [{"name", "outline", "holes"?, "count"?, "turns"?, "mirror"?}], "spacing", "margin"}`,
-outlines as [[x, y], ...] in mm, turns in degrees (usual: quarter turns).
+In: `{"sheets": [{"width", "height", "count"?} or {"outline", "holes"?, "count"?}], "pieces":
+[{"name", "outline", "holes"?, "count"?, "turns"?, "mirror"?}], "spacing", "margin"}`, outlines as
+[[x, y], ...] in mm, turns in degrees (default: quarter turns).
 
 Out: `{"sheets": [{"sheet", "copy", "pieces": [{"name", "x", "y", "turn", "mirrored"}],
-"utilisation"}], "left_out", "bound", "density"}`; a piece is turned over about the y axis if
-mirrored, turned, and shifted so that the lower left corner of its bounds is at (x, y).
+"utilisation"}], "left_out", "bound", "density"}`. A mirrored piece is turned over about the y axis;
+then it is turned, and shifted so that the lower left corner of its bounds is at (x, y).
 """
 
 import json
@@ -54,7 +54,12 @@ class _FileRecord(_Strict):
 
 
 def read_problem(content: bytes) -> NestingProblem:
-    """The problem in a file's content. Raises FileError, worded for people."""
+    """Return the problem in a file's content.
+
+    Raises
+    ------
+    FileError
+    """
     try:
         asked = _FileRecord.model_validate_json(content)
     except ValidationError as error:
@@ -70,7 +75,7 @@ def read_problem(content: bytes) -> NestingProblem:
 
 
 def solution_bytes(problem: NestingProblem, solution: Solution) -> bytes:
-    """A solution as a file's content."""
+    """Return a solution as a file's content."""
     sheets = []
     for container, copy in solution.sheets:
         placed_items = solution.on(container, copy)

@@ -1,7 +1,7 @@
-"""One description of what is drawn; screen and files are backends of it.
+"""Pages: the description of everything that is drawn, on screen and in files.
 
-A *page* is one sheet (or a row of pieces) in mm, y up, origin lower left. A *mark* is one
-contour or stroke with the operation the cutter runs along it and the piece it belongs to.
+A *page* is one sheet (or a row of pieces) in mm, y up, origin lower left. A *line* is one contour
+or stroke with the operation that the cutter runs along it and the piece that owns it.
 """
 
 from abc import ABC, abstractmethod
@@ -23,8 +23,11 @@ from anzel.project.model import Project
 
 @dataclass(frozen=True)
 class Page:
-    """One sheet: its name, size in mm, marks in cutting order, notes for the reader, and the
-    same as facts for programs (names as in `facts_of`)."""
+    """One sheet.
+
+    Its name, its size in mm, its lines in cutting order, notes for the reader, and the same notes
+    as metadata for programs.
+    """
 
     name: str
     width: float
@@ -35,10 +38,10 @@ class Page:
 
 
 class Backend(ABC):
-    """Something marks can be drawn with."""
+    """A target that lines can be drawn with."""
 
     def begin(self, page: Page) -> None:  # noqa: B027  (most need nothing here)
-        """A page starts."""
+        """Start a page."""
 
     @abstractmethod
     def contour(self, contour: Contour, mark: CutLine) -> None:
@@ -49,7 +52,7 @@ class Backend(ABC):
         """Draw an open run of points."""
 
     def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
-        """Draw an outline with gaps; where nobody needs them, without."""
+        """Draw an outline with gaps; without them where nobody needs them."""
         self.contour(outline.closed, mark)
 
 
@@ -67,7 +70,7 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
 
 
 def page_of(plan: SheetPlan, name: str) -> Page:
-    """A sheet as a page to look at: piece by piece, engraving first, the outline last."""
+    """Return a sheet as a page to look at: piece by piece, engraving first, the outline last."""
     marks = tuple(
         mark for laid, owner in owner_names(plan.placed) for mark in cut_lines_of(laid, owner)
     )
@@ -75,19 +78,19 @@ def page_of(plan: SheetPlan, name: str) -> Page:
 
 
 def job_page(job: SheetJob, name: str, told: "FileNotes") -> Page:
-    """A sheet as a page to cut: its lines in the order they are run."""
+    """Return a sheet as a page to cut: its lines in cutting order."""
     return Page(name, job.plan.width, job.plan.height, job.lines, told.notes, told.metadata)
 
 
 def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
-    """The sheets of one stock as laid out."""
+    """Return the sheets of one stock as laid out."""
     told = file_notes(project, stock)
     jobs = jobs_of(project, stock.id)
     return tuple(job_page(job, f"{stock.id} sheet {job.plan.number}", told) for job in jobs)
 
 
 def piece_page(project: Project, stock: Stock) -> Page:
-    """The pieces of one stock side by side, on no sheet."""
+    """Return the pieces of one stock side by side, on no sheet."""
     counts = project.sheets.count_of
     wanted = [replace(p, count=counts(p.name, p.count)) for p in pieces_of(project, stock.id)]
     plan = side_by_side(wanted, stock.id)
@@ -95,7 +98,7 @@ def piece_page(project: Project, stock: Stock) -> Page:
 
 
 def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Page:
-    """Pieces laid elsewhere than on their sheets, to cut."""
+    """Return pieces placed elsewhere than on their sheets, to cut."""
     kerf, outset = project.kerf_in(stock.id).kerf, outset_of(project, stock.id)
     job = job_of(plan, project.job, kerf=kerf, outset=outset)
     return job_page(job, name, file_notes(project, stock))
@@ -103,7 +106,7 @@ def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Pa
 
 @dataclass(frozen=True)
 class FileNotes:
-    """What whoever opens a file must know: as sentences, and as facts for programs."""
+    """What a reader of a file must know: as sentences, and as metadata for programs."""
 
     notes: tuple[str, ...]
     metadata: tuple[tuple[str, str], ...]
@@ -117,7 +120,10 @@ KERF_ADVICE = {
 
 
 def file_notes(project: Project, stock: Stock, *, on_the_line: bool = False) -> FileNotes:
-    """The sheet, the fit, and who minds the kerf. `on_the_line`: nobody does, to measure it."""
+    """Return the sheet, the fit, and where the kerf is taken care of.
+
+    `on_the_line`: nowhere, to measure it.
+    """
     fit = project.fits.in_use.value
     kerf, clearance = project.kerf_in(stock.id), project.clearance_in(stock.id)
     measured = "measured" if stock.is_measured else "not measured, nominal"
@@ -147,7 +153,7 @@ def file_notes(project: Project, stock: Stock, *, on_the_line: bool = False) -> 
 
 
 def _corners(project: Project, stock: Stock, kerf: float) -> tuple[str, ...]:
-    """What a round tool leaves where it turns a corner inside a piece."""
+    """Return what a round tool leaves where it turns a corner inside a piece."""
     if project.kerf_at is KerfAt.DRAWING or kerf == 0:
         return ()
     radius = format_length(kerf / 2, 3)

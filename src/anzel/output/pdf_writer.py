@@ -1,5 +1,7 @@
-"""PDF at 1:1: a page per sheet, exactly as large as the sheet, and behind them a page with what
-whoever cuts must know and a ruler to check that the print is true to size."""
+"""PDF at 1:1: a page per sheet, exactly as large as the sheet.
+
+A last page holds the notes, and a ruler to check that the print is true to size.
+"""
 
 import io
 from collections.abc import Sequence
@@ -29,7 +31,7 @@ _EIGHTH_TURN = pi / 4
 
 
 def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
-    """A PDF file with a page per sheet."""
+    """Return a PDF file with a page per sheet."""
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
@@ -43,24 +45,27 @@ def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
 
 
 class PageMarks(Backend):
-    """Draws marks on a canvas whose unit is 1 mm."""
+    """Draws lines on a canvas whose unit is 1 mm."""
 
     def __init__(self, canvas: Canvas, pens: Pens) -> None:
         self.canvas, self.pens = canvas, pens
 
     def contour(self, contour: Contour, mark: CutLine) -> None:
+        """Draw a closed outline."""
         path = self._begin(mark)
         _trace(path, contour.segments)
         path.close()
         self.canvas.drawPath(path)
 
     def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
+        """Draw an outline with gaps."""
         path = self._begin(mark)
         for run in outline.runs:
             _trace(path, run)
         self.canvas.drawPath(path)
 
     def stroke(self, stroke: Stroke, mark: CutLine) -> None:
+        """Draw an open run of points."""
         path = self._begin(mark)
         path.moveTo(*stroke[0])
         for point in stroke[1:]:
@@ -88,7 +93,7 @@ class _PdfBackend(PageMarks):
 
 
 def _notes_page(canvas: Canvas, pages: Sequence[Page]) -> None:
-    """The last page: names and notes of all pages, each note once, over a ruler."""
+    """Draw the last page: names and notes of all pages, each note once, over a ruler."""
     canvas.showPage()
     names = " + ".join(page.name for page in pages)
     notes = [note for page in pages for note in page.notes]
@@ -117,7 +122,7 @@ def _trace(path: PDFPathObject, segments: Sequence[Segment]) -> None:
 
 
 def _cubics(arc: Arc) -> list[Cubic]:
-    """Cubics that stand in for an arc, an eighth turn each at most."""
+    """Return cubics that stand in for an arc, an eighth of a turn each at most."""
     count = ceil(abs(arc.sweep) / _EIGHTH_TURN)
     step = arc.sweep / count
     reach = arc.radius * 4 / 3 * tan(step / 4)
@@ -135,7 +140,7 @@ def _cubics(arc: Arc) -> list[Cubic]:
 
 
 def ruler(canvas: Canvas, length: int, *, left: float = 6.0, base: float = 13.0) -> None:
-    """A ruler on the page: `length` mm, ticks each millimetre, its end at (left, base)."""
+    """Draw a ruler `length` mm long, with ticks each millimetre, its end at (left, base)."""
     canvas.setLineWidth(0.1 * mm)
     canvas.line(left * mm, base * mm, (left + length) * mm, base * mm)
     for tick in range(length + 1):

@@ -30,7 +30,7 @@ ElementTree.register_namespace("anzel", FACTS)
 
 
 def svg_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
-    """An SVG file with all pages."""
+    """Return an SVG file with all pages."""
     width = sum(page.width for page in pages) + PAGE_GAP * (len(pages) - 1)
     height = max(page.height for page in pages)
     backend = _SvgBackend(width, height, pens)
@@ -126,7 +126,7 @@ class _SvgBackend(Backend):
         return f"{number(x)},{number(y)}"
 
     def _id(self, name: str) -> str:
-        """A readable id, unique in the file."""
+        """Return a readable id that is unique in the file."""
         base = wanted = re.sub(r"[^\w-]+", "-", name).strip("-") or "group"
         count = 1
         while wanted in self.ids:
@@ -137,6 +137,6 @@ class _SvgBackend(Backend):
 
 
 def number(value: float) -> str:
-    """A coordinate with nine decimals at most: a millionth of a micrometre, no noise."""
+    """Return a coordinate with nine decimals at most: a millionth of a micrometre, no noise."""
     text = f"{value:.9f}".rstrip("0").rstrip(".")
     return "0" if text == "-0" else text

@@ -1,8 +1,8 @@
-"""Paper templates: pages at 1:1 on paper of any size, tiled, to be cut out or stuck on card.
+"""Paper templates: pages at 1:1 tiled onto paper of any size, to be cut out or stuck on card.
 
-Neighbouring tiles show the same strip, `OVERLAP` wide; one is cut along its crop marks and glued
-onto the other's glue strip. Every sheet of paper has a ruler to check the print by, and says which
-tile it is.
+Neighbouring tiles show the same strip, `OVERLAP` wide. One tile is cut along its crop marks and
+glued onto the glue strip of the other. Every sheet of paper has a ruler to check the print, and
+says which tile it is.
 """
 
 import io
@@ -33,8 +33,10 @@ PAPERS = {
 
 @dataclass(frozen=True)
 class Tile:
-    """One sheet of paper: its column and row (from the lower left), and where its window begins
-    on the page, mm."""
+    """One sheet of paper.
+
+    Its column and row (from the lower left), and where its window begins on the page, mm.
+    """
 
     column: int
     row: int
@@ -43,13 +45,18 @@ class Tile:
 
     @property
     def name(self) -> str:
-        """B2: second column, second row."""
+        """The name of the tile; B2 is the second column, second row."""
         more, letter = divmod(self.column, 26)
         return f"{chr(65 + letter)}{more or ''}{self.row + 1}"
 
 
 def paper_size(text: str) -> tuple[float, float]:
-    """A paper by name or as `WxH`, mm. Raises ParameterError."""
+    """Return the size of a paper by name or as `WxH`, mm.
+
+    Raises
+    ------
+    ParameterError
+    """
     known = PAPERS.get(text.strip().upper())
     if known:
         return known
@@ -63,7 +70,7 @@ def paper_size(text: str) -> tuple[float, float]:
 
 
 def tiles_of(page: Page, paper: tuple[float, float]) -> tuple[Tile, ...]:
-    """The tiles that a page takes, row by row."""
+    """Return the tiles of a page, row by row."""
     window = _window(paper)
     counts = [
         max(ceil((size - OVERLAP) / (room - OVERLAP) - 1e-9), 1)
@@ -77,7 +84,7 @@ def tiles_of(page: Page, paper: tuple[float, float]) -> tuple[Tile, ...]:
 
 
 def paper_bytes(pages: Sequence[Page], pens: Pens, paper: tuple[float, float]) -> bytes:
-    """A PDF of all pages, tiled; each lies along the paper the way that takes fewer sheets."""
+    """Return a PDF of all pages, tiled; the paper of each lies the way that takes fewer sheets."""
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
@@ -94,7 +101,7 @@ def paper_bytes(pages: Sequence[Page], pens: Pens, paper: tuple[float, float]) -
 
 
 def _window(paper: tuple[float, float]) -> tuple[float, float]:
-    """What of a page one sheet of paper shows."""
+    """Return the part of a page that one sheet of paper shows."""
     return (paper[0] - 2 * _EDGE, paper[1] - 2 * _EDGE - _FOOT)
 
 
@@ -123,7 +130,7 @@ def _tile(
 def _around(
     canvas: Canvas, width: float, height: float, tile: Tile, tiles: tuple[Tile, ...]
 ) -> None:
-    """Crop marks at the window's corners; dashed lines and words along its glue strips."""
+    """Draw crop marks at the window's corners, and dashed lines and words along its glue strips."""
     left, low = _EDGE, _EDGE + _FOOT
     right, top = left + width, low + height
     canvas.setStrokeGray(0.35)

@@ -1,0 +1,1 @@
+"""The project, everything derived from it, takes, rescaling, new projects and demos."""

@@ -11,7 +11,7 @@ _ROUND = 64
 
 @lru_cache(maxsize=1)
 def wren() -> Asset:
-    """The mesh, mm, standing on its feet's place, looking along x."""
+    """Return the mesh, mm, standing on its feet, looking along x."""
     from manifold3d import Manifold  # only when the demo is asked for
 
     ball = Manifold.sphere(1.0, _ROUND)

@@ -22,7 +22,7 @@ class Demo:
 
 
 def herb_stand() -> Project:
-    """A herb-pot stand: uprights of 3 mm birch, a round top of 6 mm."""
+    """Return a herb-pot stand: uprights of 3 mm birch, a round top of 6 mm."""
     thin = Stock(
         id="birch-3", name="Birch ply 3", material=Material.PLY, nominal_thickness=3.0,
         readings=(2.93, 2.95, 2.94), tint="#ecd9b4", grain=Grain.ALONG_WIDTH,
@@ -46,7 +46,7 @@ def herb_stand() -> Project:
 
 
 def seedling_riser() -> Project:
-    """A low riser for a seed tray, all of one clear sheet, four tabs to an upright."""
+    """Return a low riser for a seed tray, all of one clear sheet, four tabs to an upright."""
     clear = Stock(
         id="acrylic-4", name="Clear acrylic 4", material=Material.ACRYLIC,
         press_behaviour=PressBehaviour.BRITTLE,
@@ -68,7 +68,7 @@ def seedling_riser() -> Project:
 
 
 def fern_lantern() -> Project:
-    """A six-sided lantern for the fern house, opal acrylic behind birch walls."""
+    """Return a six-sided lantern for the fern house, opal acrylic behind birch walls."""
     walls, opal = _birch_3(), _opal_3()
     cutter = _potting_shed_laser(_thin_kerf(walls), Kerf(stock_id=opal.id, kerf=0.21))
     lantern = new_form("lantern", wall_stock=walls.id, plate_stock=walls.id, diffuser_stock=opal.id)
@@ -79,7 +79,7 @@ def fern_lantern() -> Project:
 
 
 def seedpod_lamp() -> Project:
-    """A lamp of ribs, like a poppy's seed pod."""
+    """Return a lamp of ribs, like a poppy's seed pod."""
     ribs = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(ribs))
     lamp = new_form("rib-lamp", rib_stock=ribs.id, ring_stock=ribs.id)
@@ -90,7 +90,7 @@ def seedpod_lamp() -> Project:
 
 
 def acorn() -> Project:
-    """An acorn told by slices, for the shop window."""
+    """Return an acorn made of slices, for the shop window."""
     slices = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(slices))
     form = new_form("sliceform", slice_stock=slices.id, width=120, height=150)
@@ -101,7 +101,7 @@ def acorn() -> Project:
 
 
 def garden_wren() -> Project:
-    """A wren told by slices, cut from a mesh."""
+    """Return a wren made of slices, cut from a mesh."""
     from anzel.project.demo_mesh import wren  # not while the window starts
 
     slices = _birch_3()
@@ -117,7 +117,7 @@ def garden_wren() -> Project:
 
 
 def _birch_3() -> Stock:
-    """The workshop's thin birch."""
+    """Return the workshop's thin birch."""
     return Stock(
         id="birch-3", name="Birch ply 3", material=Material.PLY, nominal_thickness=3.0,
         readings=(2.93, 2.95, 2.94), tint="#ecd9b4", grain=Grain.ALONG_WIDTH,
@@ -126,7 +126,7 @@ def _birch_3() -> Stock:
 
 
 def seed_caddy() -> Project:
-    """A caddy for seed packets, from a drawing made for other sheet."""
+    """Return a caddy for seed packets, from a drawing made for another sheet."""
     birch = _birch_3()
     cutter = _potting_shed_laser(_thin_kerf(birch))
     return Project(
@@ -136,7 +136,7 @@ def seed_caddy() -> Project:
 
 
 def _opal_3() -> Stock:
-    """The workshop's opal acrylic."""
+    """Return the workshop's opal acrylic."""
     return Stock(
         id="opal-3", name="Opal acrylic 3", material=Material.ACRYLIC,
         press_behaviour=PressBehaviour.BRITTLE,
@@ -152,7 +152,7 @@ def _thin_kerf(stock: Stock) -> Kerf:
 
 
 def _potting_shed_laser(*kerfs: Kerf) -> Cutter:
-    """The workshop's cutter."""
+    """Return the workshop's cutter."""
     return Cutter(
         id="potting-shed", name="Potting-shed laser", bed_width=600, bed_height=400,
         cut_speed=14, score_speed=80, engrave_speed=220, lens="50 mm lens, cleaned each Monday",
@@ -161,7 +161,7 @@ def _potting_shed_laser(*kerfs: Kerf) -> Cutter:
 
 
 def _first_comb(stock: Stock, cutter: Cutter) -> Trial:
-    """A comb tried in autumn: 2.83 felt snug, which is what the stand is drawn with."""
+    """Return a comb tried in autumn: 2.83 felt snug, which is the width in the stand."""
     kerf = cutter.kerf_in(stock.id)
     feels = (Feel.WONT, Feel.PRESS, Feel.PRESS, Feel.SNUG, Feel.SNUG, Feel.SLIDES, Feel.LOOSE)
     widths = (2.65, 2.71, 2.75, 2.80, 2.86, 2.92, 3.02)

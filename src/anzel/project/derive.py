@@ -1,4 +1,4 @@
-"""From decisions to everything shown: pure, and cached by content.
+"""From decisions to everything shown: pure functions, cached by content.
 
 A change recomputes only what depends on it: a new colour or name touches no geometry.
 """
@@ -32,7 +32,7 @@ _NEAR_FIT = 0.1
 
 
 def fit_context_of(project: Project) -> FitContext:
-    """What the solver needs of the project's stocks, fits and kerf handling."""
+    """Return what the solver needs of the project's stocks, fits and kerf handling."""
     return FitContext(
         tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
@@ -42,22 +42,31 @@ def fit_context_of(project: Project) -> FitContext:
 
 
 def solved_structure_of(project: Project) -> SolvedStructure:
-    """The structure, solved. Raises ParameterError where it cannot be."""
+    """Return the solved structure.
+
+    Raises
+    ------
+    ParameterError
+        Where it cannot be solved.
+    """
     return _build(project.structure, fit_context_of(project))
 
 
 def derived_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> TestPiece:
-    """The test piece of one kind for one stock."""
+    """Return the test piece of one kind for one stock."""
     return _test_piece(_request(project, stock_id, kind))
 
 
 def comb_widths_of(project: Project, stock_id: str) -> tuple[float, ...]:
-    """The comb's slots, without making the comb."""
+    """Return the widths of the comb's slots without making the comb."""
     return slot_widths(_request(project, stock_id, TestPieceKind.COMB))
 
 
 def layout_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> Layout:
-    """The test piece on the scrap it is cut from; a finding where the scrap is too small."""
+    """Return the test piece on the scrap that it is cut from.
+
+    A finding where the scrap is too small.
+    """
     plans = project.test_pieces
     scrap = SheetSize(width=plans.scrap_width, height=plans.scrap_height, count=1)
     pieces, supply = (
@@ -74,7 +83,7 @@ def layout_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -
 def findings_of_test_piece(
     project: Project, stock_id: str, kind: TestPieceKind
 ) -> tuple[Finding, ...]:  # fmt: skip
-    """A test piece of which no step comes near any fit, as a finding."""
+    """Return a finding for a test piece of which no step comes near any fit."""
     made = derived_test_piece(project, stock_id, kind)
     if made.scale is None:
         return ()
@@ -93,43 +102,46 @@ def findings_of_test_piece(
 
 
 def todays_slot(project: Project, stock_id: str) -> Size:
-    """What a slot for a stock in itself is drawn today."""
+    """Return the drawn size of a slot for a stock in itself as of today."""
     fit_context = fit_context_of(project)
     return today_width(fit_context.of(stock_id), fit_context.rule(stock_id))
 
 
 def layout_of(project: Project, stock_id: str) -> Layout:
-    """The pieces of one stock on its sheets."""
+    """Return the layout of the pieces of one stock."""
     supply = AvailableSheets.of(project.stock(stock_id))
     marked = project.job.labels is not LabelStyle.OFF
     return _layout(project.structure, fit_context_of(project), supply, project.sheets, marked)
 
 
 def outset_of(project: Project, stock_id: str) -> float:
-    """How far outside the pieces the file's cuts run."""
+    """Return how far outside the pieces the file's cuts run, mm."""
     return project.kerf_in(stock_id).kerf / 2 if project.kerf_at is KerfAt.PATH else 0.0
 
 
 def jobs_of(project: Project, stock_id: str) -> JobsOfSheets:
-    """The sheets of one stock with their lines as they are run."""
+    """Return the sheets of one stock with their lines in cutting order."""
     plans = layout_of(project, stock_id).plans
     kerf = project.kerf_in(stock_id).kerf
     return _job(plans, project.job, kerf, outset_of(project, stock_id))
 
 
 def share_seen_of(project: Project) -> float | None:
-    """The share of directions from which the bulb is seen; None for what is no lamp."""
+    """Return the share of directions from which the bulb is seen.
+
+    None for a structure without a bulb.
+    """
     return _share_seen(project.structure, fit_context_of(project))
 
 
 def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...]:
-    """The pieces to cut, of one stock or of all."""
+    """Return the pieces to cut, of one stock or of all."""
     pieces = solved_structure_of(project).pieces
     return tuple(p for p in pieces if stock_id is None or p.stock_id == stock_id)
 
 
 def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:
-    """The chance that the joints come out right, in one fit class (the one in use)."""
+    """Return the chances that the joints come out right, in one fit class (the one in use)."""
     name = fit or project.fits.in_use
     used = project.stocks_in_use
     doubts = tuple(uncertainty_of(stock, project.kerf_in(stock.id)) for stock in used)
@@ -143,7 +155,7 @@ def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:
 
 
 def _wanted(project: Project, stock: Stock, fit: FitName) -> Wanted:
-    """The clearance of a class in openings of a stock, and between which it is right."""
+    """Return the clearance of a class in openings of a stock, and its limits."""
     low, high = class_limits(project.fits, fit)
     return (
         project.clearance_in(stock.id, fit), (low + stock.fit_shift, high + stock.fit_shift)

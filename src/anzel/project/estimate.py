@@ -1,4 +1,4 @@
-"""How long the whole job takes and what it costs, stock by stock."""
+"""The time and cost of the whole job, stock by stock."""
 
 from dataclasses import dataclass
 
@@ -13,7 +13,7 @@ _HOUR = 3600.0
 
 @dataclass(frozen=True)
 class StockEstimate:
-    """One stock's sheets: what the head runs along, how long, and what sheets and time cost."""
+    """The sheets of one stock: path lengths, times, and the cost of sheets and time."""
 
     stock_id: str
     sheets: int
@@ -32,22 +32,22 @@ class Estimate:
 
     @property
     def times(self) -> JobTimes:
-        """Of all stocks."""
+        """The times of all stocks."""
         return sum((each.times for each in self.stocks), NO_TIME)
 
     @property
     def lengths(self) -> PathLengths:
-        """Of all stocks."""
+        """The path lengths of all stocks."""
         return sum((each.lengths for each in self.stocks), PathLengths())
 
     @property
     def cost(self) -> float:
-        """Sheets and time, in the maker's money."""
+        """The cost of sheets and time, in the maker's currency."""
         return sum(each.sheet_cost + each.time_cost for each in self.stocks)
 
 
 def estimate_of(project: Project) -> Estimate:
-    """What the job of a project takes, with the cutter in use."""
+    """Return the time and cost of a project's job with the cutter in use."""
     return Estimate(tuple(_of_stock(project, stock) for stock in project.stocks_in_use))
 
 
@@ -64,7 +64,7 @@ def _of_stock(project: Project, stock: Stock) -> StockEstimate:
 
 
 def _price(stock: Stock, plan: SheetPlan) -> float:
-    """What a sheet costs; a scrap was paid for before."""
+    """Return the cost of a sheet; a scrap was paid for before."""
     if plan.is_scrap:
         return 0.0
     alike = (s.price for s in stock.sheets if (s.width, s.height) == (plan.width, plan.height))
@@ -72,7 +72,7 @@ def _price(stock: Stock, plan: SheetPlan) -> float:
 
 
 def format_duration(seconds: float) -> str:
-    """A time as people say it: 38 s, 12 min 5 s, 2 h 7 min."""
+    """Return a time as people say it: 38 s, 12 min 5 s, 2 h 7 min."""
     whole = round(seconds)
     if whole < 60:
         return f"{whole} s"

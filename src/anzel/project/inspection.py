@@ -1,4 +1,4 @@
-"""Everything noticed about stocks, cutter, joints and sheets: one list of findings."""
+"""Findings about stocks, cutter, joints and sheets, in one list."""
 
 from collections.abc import Sequence
 
@@ -19,7 +19,7 @@ _FEW_READINGS = 3
 def findings_of(
     project: Project, layouts: Sequence[Layout] | None = None
 ) -> tuple[Finding, ...]:  # fmt: skip
-    """Everything noticed, in the order of work; of the given layouts, or of them all."""
+    """Return all findings in the order of work; of the given layouts, or of all."""
     used = project.stocks_in_use
     stocks = [finding for stock in used for finding in stock_findings(project, stock)]
     if layouts is None:
@@ -29,12 +29,12 @@ def findings_of(
 
 
 def left_out_of(project: Project) -> tuple[Finding, ...]:
-    """Returns what a drawing holds that is on no sheet and in no cut file."""
+    """Return findings on the items of a drawing that are on no sheet and in no cut file."""
     return tuple(each for each in solved_structure_of(project).findings if each.code == LEFT_OUT)
 
 
 def stock_findings(project: Project, stock: Stock) -> list[Finding]:
-    """What was noticed about one stock: its readings, its kerf, and how it takes the fit."""
+    """Return the findings about one stock: its readings, its kerf, and its press behaviour."""
     found = [*_measured(stock), *_readings(stock)]
     if project.kerf_in(stock.id).learnt is KerfSource.ASSUMED:
         message = f"kerf not learnt; {format_length(project.kerf_in(stock.id).kerf)} is assumed."
@@ -83,7 +83,7 @@ def _readings(stock: Stock) -> list[Finding]:
 
 
 def _cutter(project: Project) -> list[Finding]:
-    """The kerf handling against the cutter's setting, and pieces larger than its bed."""
+    """Return the findings about the cutter: its kerf setting, and pieces larger than its bed."""
     cutter, found = project.cutter, []
     if project.contradicts_cutter:
         mend = "Switch who minds the kerf, or the cutter's own compensation."

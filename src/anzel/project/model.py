@@ -1,4 +1,7 @@
-"""The maker's decisions: one immutable record. Everything else is derived from it."""
+"""The maker's decisions: one immutable record.
+
+Everything else is derived from it.
+"""
 
 from typing import Self
 
@@ -29,7 +32,7 @@ class Take(Immutable):
 
 
 class Project(Immutable):
-    """Stocks, cutters, fits, the structure, trials, and settings for test pieces, sheets, files.
+    """Stocks, cutters, fits, the structure, trials, and settings for test pieces, sheets and files.
 
     A project with a `practice_seed` is for practice: its sheets and cutter are simulated.
     """
@@ -69,7 +72,13 @@ class Project(Immutable):
         return self
 
     def stock(self, stock_id: str) -> Stock:
-        """The stock of that id. Raises ParameterError listing those there are."""
+        """Return the stock of that id.
+
+        Raises
+        ------
+        ParameterError
+            Listing the known ones.
+        """
         for stock in self.stocks:
             if stock.id == stock_id:
                 return stock
@@ -82,17 +91,20 @@ class Project(Immutable):
         return next(cutter for cutter in self.cutters if cutter.id == self.cutter_in_use)
 
     def kerf_in(self, stock_id: str) -> Kerf:
-        """The kerf of the cutter in use in one stock."""
+        """Return the kerf of the cutter in use in one stock."""
         return self.cutter.kerf_in(stock_id)
 
     def clearance_in(self, stock_id: str, fit: FitName | None = None) -> float:
-        """The clearance of a fit class (the one in use) for openings cut from one stock."""
+        """Return the clearance of a fit class (the one in use) for openings cut from one stock, mm."""
         name = fit or self.fits.in_use
         return self.fits.clearance_of(name) + self.stock(stock_id).fit_shift
 
     @property
     def contradicts_cutter(self) -> str:
-        """Why this kerf handling and the cutter's own setting do not go together, or nothing."""
+        """Why this kerf handling and the cutter's own setting contradict each other.
+
+        "" if they do not.
+        """
         if self.kerf_at is not KerfAt.CUTTER and self.cutter.offsets_path:
             return f"{self.cutter.name} offsets its path, so the kerf would be counted twice."
         if self.kerf_at is KerfAt.CUTTER and not self.cutter.offsets_path:
@@ -101,7 +113,7 @@ class Project(Immutable):
 
     @property
     def tints(self) -> dict[str, str]:
-        """The colour each stock is shown in, by its id."""
+        """The display colour of each stock, by its id."""
         return {stock.id: stock.tint for stock in self.stocks}
 
     @property
@@ -110,7 +122,7 @@ class Project(Immutable):
         return frozenset(s.id for s in self.stocks if s.material in LETS_LIGHT_THROUGH)
 
     def assets(self) -> dict[str, bytes]:
-        """The content of every asset that structure and takes carry along, by digest."""
+        """Return the content of every asset of the structure and the takes, by digest."""
         forms = (self.structure, *(take.structure for take in self.takes))
         return {each.digest: each.content for form in forms for each in form.assets()}
 

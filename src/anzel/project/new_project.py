@@ -1,4 +1,4 @@
-"""New projects from a form, on a plain rack: sheets that are yet to be measured."""
+"""New projects from a form, with a starting rack of unmeasured sheets."""
 
 from typing import Any
 
@@ -10,7 +10,7 @@ from anzel.structure.forms.form import Form
 
 
 def starting_rack() -> tuple[Stock, ...]:
-    """Two plies and an acrylic, as bought."""
+    """Return two plies and an acrylic, as bought."""
     return (
         Stock(id="ply-3", name="Ply 3", material=Material.PLY, nominal_thickness=3.0,
               grain=Grain.ALONG_WIDTH, tint="#ecd9b4"),
@@ -22,14 +22,22 @@ def starting_rack() -> tuple[Stock, ...]:
 
 
 def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
-    """A project of one form, some parameters changed. Raises ParameterError naming the field."""
+    """Return a project of one form with some parameters changed.
+
+    Raises
+    ------
+    ParameterError
+        Naming the field at fault.
+    """
     title = name.replace("-", " ").capitalize()
     return Project(name=title, stocks=starting_rack(), structure=new_form(name, **changes))
 
 
 def with_form(project: Project, form: Form) -> Project:
-    """The project with another form; where the form's sheets are not on the rack, the first
-    sheets in use stand in for them."""
+    """Return the project with another form.
+
+    Where the form's sheets are not on the rack, the first sheets in use replace them.
+    """
     there = [stock.id for stock in project.stocks]
     used = [stock.id for stock in project.stocks_in_use] or there
     roles = {

@@ -1,4 +1,4 @@
-"""The proof before cutting: everything that would spoil the structure, as one list."""
+"""The preflight check before cutting: everything that would spoil the structure, as one list."""
 
 from dataclasses import dataclass
 
@@ -17,7 +17,10 @@ _NOTHING = 0.01
 
 @dataclass(frozen=True)
 class Problem:
-    """One thing that would spoil the structure. `joint` is "" where no joint is to blame."""
+    """One thing that would spoil the structure.
+
+    `joint` is "" where no joint is to blame.
+    """
 
     kind: str
     pieces: tuple[str, ...]
@@ -27,8 +30,11 @@ class Problem:
 
 @dataclass(frozen=True)
 class Preflight:
-    """What was found. `smallest_web` is None where no piece has openings; `left_out` names what a
-    drawing holds and no cut file does."""
+    """What was found.
+
+    `smallest_web` is None where no piece has openings; `left_out` names what a drawing holds and no
+    cut file does.
+    """
 
     problems: tuple[Problem, ...]
     interference: tuple[Interference, ...]
@@ -43,7 +49,13 @@ class Preflight:
 
 
 def preflight(project: Project) -> Preflight:
-    """Prove a project. Raises ParameterError where it cannot even be built."""
+    """Prove a project.
+
+    Raises
+    ------
+    ParameterError
+        Where it cannot even be built.
+    """
     solved, fit_context = solved_structure_of(project), fit_context_of(project)
     found = collisions(solved, fit_context, _NOTHING)
     webs = smallest_webs(solved)
@@ -69,7 +81,7 @@ def _noticed(project: Project) -> list[Problem]:
 
 
 def _joints(solved: SolvedStructure) -> list[Problem]:
-    """Every joint must have left something on each of its pieces (or pass through plainly)."""
+    """Return every joint must have left something on each of its pieces (or pass through plainly)."""
     found = []
     for joint in solved.joints:
         openings = [feature for feature in joint.features if feature.inserted is not None]

@@ -1,7 +1,7 @@
-"""The whole structure larger or smaller: by a factor, to a size, or as large as still fits.
+"""Rescale the whole structure: by a factor, to a size, or as large as still fits.
 
-Lengths of the form are scaled, but for those held (hardware); thicknesses, kerf and clearance never
-are, so slots and tabs come out right by themselves.
+Lengths of the form are scaled, except held ones (hardware). Thicknesses, kerf and clearance are
+never scaled, so slots and tabs come out right by themselves.
 """
 
 from collections.abc import Callable
@@ -24,7 +24,7 @@ AXES = {"width": 0, "depth": 1, "height": 2}
 
 @dataclass(frozen=True)
 class Overall:
-    """Size of the standing whole, mm: east to west, north to south, up."""
+    """The size of the standing structure, mm: east to west, north to south, up."""
 
     width: float
     depth: float
@@ -32,14 +32,20 @@ class Overall:
 
 
 def overall(solved: SolvedStructure, fit_context: FitContext) -> Overall:
-    """The bounding box of all produced pieces in their places."""
+    """Return the bounding box of all produced pieces in their places."""
     boxes = np.array([produced_solid(piece, fit_context).bounding_box() for piece in solved.pieces])
     size = boxes[:, 3:].max(axis=0) - boxes[:, :3].min(axis=0)
     return Overall(*(float(side) for side in size))
 
 
 def by_factor(project: Project, factor: float) -> Project:
-    """All lengths times a factor. Raises ParameterError where the structure cannot be so."""
+    """Return the project with all lengths times a factor.
+
+    Raises
+    ------
+    ParameterError
+        Where the structure cannot be made.
+    """
     if not _SMALLEST <= factor <= _LARGEST:
         raise ParameterError(
             f"A factor of {factor:g} is out of reason.",
@@ -51,9 +57,11 @@ def by_factor(project: Project, factor: float) -> Project:
 
 
 def to_size(project: Project, axis: str, wanted: float) -> Project:
-    """Scaled so that the whole is `wanted` mm along an axis ("width", "depth", "height").
+    """Return the project scaled so that the whole is `wanted` mm along an axis.
 
-    Held lengths keep it from being a plain factor, so it is searched for.
+    The axis is "width", "depth" or "height".
+
+    Held lengths keep this from being a plain factor, so it is searched for.
     """
 
     def size(factor: float) -> float:
@@ -73,9 +81,12 @@ def to_size(project: Project, axis: str, wanted: float) -> Project:
 
 
 def largest(project: Project, fits: Callable[[Project], bool]) -> Project:
-    """The largest scale for which everything fits, found by halving.
+    """Return the project at the largest scale for which everything fits, found by bisection.
 
-    Raises ParameterError if it fits at no size.
+    Raises
+    ------
+    ParameterError
+        If it fits at no size.
     """
 
     def good(factor: float) -> bool:
@@ -103,14 +114,14 @@ def _first_good(good: Callable[[float], bool]) -> float:
 
 
 def fits_bed(project: Project) -> bool:
-    """Whether every piece fits the bed of the cutter in use, turned or not."""
+    """Return whether every piece fits the bed of the cutter in use, turned or not."""
     bed = sorted((project.cutter.bed_width, project.cutter.bed_height))
     sizes = (sorted(piece.region.size) for piece in solved_structure_of(project).pieces)
     return all(size[0] <= bed[0] and size[1] <= bed[1] for size in sizes)
 
 
 def fits_sheets(project: Project) -> bool:
-    """Whether every piece fits a sheet of its stock, inside the margin, turned or not."""
+    """Return whether every piece fits a sheet of its stock, inside the margin, turned or not."""
     margin = 2 * project.sheets.margin
     for piece in solved_structure_of(project).pieces:
         own = sorted(piece.region.size)

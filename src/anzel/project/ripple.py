@@ -1,4 +1,4 @@
-"""What a change moved: the features of two builds compared, and said in one line."""
+"""The ripple of a change: the features of two solved structures compared, and told in one line."""
 
 from collections import Counter, defaultdict
 from dataclasses import dataclass
@@ -16,8 +16,10 @@ _Key = tuple[str, str, str, int]
 
 @dataclass(frozen=True)
 class ResizedFeatures:
-    """Features of one kind whose size went from one value to another alike, and the joint and
-    piece of each."""
+    """Features of one kind that changed from one size to another.
+
+    `where` holds the joint and piece of each.
+    """
 
     kind: str
     side: str
@@ -27,18 +29,18 @@ class ResizedFeatures:
 
     @property
     def count(self) -> int:
-        """How many features moved."""
+        """The number of features."""
         return len(self.where)
 
     @property
     def pieces(self) -> int:
-        """On how many pieces."""
+        """The number of pieces that have them."""
         return len({piece for _, piece in self.where})
 
 
 @dataclass(frozen=True)
 class Ripple:
-    """The moved features, most first, and the pieces whose overall size changed."""
+    """The resized features, most first, and the pieces whose overall size changed."""
 
     resized_features: tuple[ResizedFeatures, ...]
     resized_pieces: tuple[str, ...]
@@ -64,7 +66,7 @@ class Ripple:
 
 
 def details(found: Ripple, most: int = 6) -> str:
-    """Which joints on which pieces move by how much, a line each; the rest counted."""
+    """Return which joints on which pieces move by how much, one line each; the rest as a count."""
     lines = list(
         dict.fromkeys(
             f"{joint} {piece}: {_size_words(moved)}"
@@ -77,7 +79,7 @@ def details(found: Ripple, most: int = 6) -> str:
 
 
 def ripple(before: SolvedStructure, after: SolvedStructure) -> Ripple:
-    """What differs between two builds."""
+    """Return the differences between two solved structures."""
     old, new = _features(before), _features(after)
     groups: dict[tuple[str, str, float, float], list[tuple[str, str]]] = defaultdict(list)
     for key in old.keys() & new.keys():
@@ -99,7 +101,7 @@ def ripple(before: SolvedStructure, after: SolvedStructure) -> Ripple:
 
 
 def _features(solved: SolvedStructure) -> dict[_Key, Feature]:
-    """Each feature under piece, joint, kind and its number among those."""
+    """Return each feature by piece, joint, kind and its number among those."""
     seen: Counter[tuple[str, str, str]] = Counter()
     keyed = {}
     for piece in solved.pieces:
@@ -132,7 +134,7 @@ _DEPTHS = {
 
 
 def _size_words(moved: ResizedFeatures) -> str:
-    """One size before and after."""
+    """Return one size before and after."""
     side = _DEPTHS[moved.kind] if moved.side == "depth" else "width"
     sizes = f"{format_length(moved.before)} → {format_length(moved.after)}"
     return f"{moved.kind} {side} {sizes}"

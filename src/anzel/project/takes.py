@@ -1,4 +1,4 @@
-"""Takes: variants of a structure kept beside the one in hand, and what tells them apart."""
+"""Takes: variants of a structure kept beside the present one, and the figures that compare them."""
 
 from dataclasses import dataclass
 from math import fsum
@@ -20,9 +20,12 @@ __all__ = [
 
 @dataclass(frozen=True)
 class TakeFigures:
-    """A structure in numbers. Area in mm², lengths in mm; `seen` is the share of directions from
-    which the bulb is seen, None for what is no lamp; `sheets` counts sheets of all stocks, and
-    `left_out` the pieces too large for any of them."""
+    """A structure in numbers.
+
+    Area in mm², lengths in mm. `seen` is the share of directions from which the bulb is seen, None
+    for a structure without a bulb. `sheets` counts the sheets of all stocks, `left_out` the pieces
+    too large for any.
+    """
 
     pieces: int
     sheets: int
@@ -34,7 +37,7 @@ class TakeFigures:
 
 
 def figures_of(project: Project) -> TakeFigures:
-    """The structure in hand, in numbers."""
+    """Return the figures of the present structure."""
     solved = solved_structure_of(project)
     webs = smallest_webs(solved)
     layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
@@ -53,27 +56,35 @@ def figures_of(project: Project) -> TakeFigures:
 
 
 def keep_take(project: Project) -> Project:
-    """The structure in hand kept as a take; the oldest gives way to a fifth."""
+    """Return the project with its structure kept as a take; a fifth take replaces the oldest."""
     numbers = [int(take.name.rpartition(" ")[2]) for take in project.takes]
     take = Take(name=f"Take {max(numbers, default=0) + 1}", structure=project.structure)
     return project.with_changes(takes=(*project.takes, take)[-MOST_TAKES:])
 
 
 def consequence_of_keeping(project: Project) -> str:
-    """What keeping a take now does, in words: a fifth is never made room for in silence."""
+    """Return in words what keeping a take does now.
+
+    The maker is told before a fifth replaces the oldest.
+    """
     if len(project.takes) < MOST_TAKES:
         return "Take kept"
     return f"Take kept; {project.takes[0].name} gave way to it"
 
 
 def take_up(project: Project, index: int) -> Project:
-    """A kept take in hand again; it stays among the takes."""
+    """Return the project with a kept take as its structure; it stays among the takes."""
     return project.with_changes(structure=project.takes[index].structure)
 
 
 def project_of_take(project: Project, index: int) -> Project:
-    """The project as it would be with a take in hand, for looking at. Raises MakerError where its
-    sheets are gone."""
+    """Return the project as it would be with a take as its structure.
+
+    Raises
+    ------
+    MakerError
+        Where its sheets are gone.
+    """
     try:
         return take_up(project, index)
     except MakerError as error:

@@ -1,5 +1,7 @@
-"""What there is in a drawing, before anything is decided: loops, pieces, shapes, and the sizes that
-speak for a thickness."""
+"""Analysis of a drawing before anything is decided.
+
+Loops, pieces, local shapes, and evidence for its drawn thickness.
+"""
 
 from dataclasses import dataclass
 
@@ -13,7 +15,7 @@ from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, thickne
 
 @dataclass(frozen=True)
 class DrawingAnalysis:
-    """A drawing looked over."""
+    """A drawing with its assembled loops, local shapes and thickness evidence."""
 
     drawing: Drawing
     assembled: AssembledLoops
@@ -22,17 +24,17 @@ class DrawingAnalysis:
 
     @property
     def nested(self) -> NestedLoops:
-        """Its loops, sorted into pieces."""
+        """The loops, sorted into pieces."""
         return self.shapes.sides.nested
 
     @property
     def is_sure(self) -> bool:
-        """Whether the first size of the evidence needs no asking."""
+        """Whether the first size of the evidence needs no confirmation."""
         return is_sure(self.evidence)
 
 
 def analyse(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> DrawingAnalysis:
-    """Look a drawing over; gaps up to `largest_gap` mm count as closed."""
+    """Return the analysis of a drawing; gaps up to `largest_gap` mm count as closed."""
     joined = assemble_loops(drawing.paths, largest_gap)
     shapes = local_shapes(sides_of(nest_loops(joined.loops)))
     return DrawingAnalysis(drawing, joined, shapes, thickness_evidence(shapes))

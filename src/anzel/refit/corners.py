@@ -1,4 +1,4 @@
-"""How corners were treated: fillets, chamfers, relief holes and overrun loops, told from sides.
+"""Treatments of corners, recognised from sides: fillets, chamfers, relief holes and overrun loops.
 
 Curves may be arcs, cubics, or the many short chords that some programs write for them.
 """
@@ -28,7 +28,7 @@ times the cutter's width."""
 
 @dataclass(slots=True)
 class _Edge:
-    """A run of edges going straight on, or one curve."""
+    """A straight run of edges, or one curve."""
 
     first: int
     count: int
@@ -45,7 +45,7 @@ class _Edge:
     """Whether it may be part of a corner's treatment."""
 
     def prolong(self, start: Point, end: Point) -> None:
-        """Other ends on the same line."""
+        """Set other ends on the same line."""
         self.start, self.end = start, end
         self.heading = self.leaving = degrees(atan2(end[1] - start[1], end[0] - start[0]))
 
@@ -55,8 +55,10 @@ class _Edge:
 
 
 def treated(segments: Sequence[Segment]) -> list[tuple[int, int, bool]]:
-    """(first edge, count, is straight) of each side of a loop, in order. A loop without corners
-    gives its curves."""
+    """Return (first edge, count, is straight) of each side of a loop, in order.
+
+    A loop without corners gives its curves.
+    """
     edges = _merged(segments)
     if len(edges) < 3:
         return [(e.first, e.count, e.is_line) for e in edges]
@@ -66,7 +68,7 @@ def treated(segments: Sequence[Segment]) -> list[tuple[int, int, bool]]:
 
 
 def _merged(segments: Sequence[Segment]) -> list[_Edge]:
-    """The edges, straight ones that go on in line taken together."""
+    """Return the edges with collinear straight ones merged."""
     edges: list[_Edge] = []
     for number, segment in enumerate(segments):
         made = _edge(number, segment)
@@ -104,7 +106,7 @@ def _goes_on(one: _Edge, other: _Edge) -> bool:
 
 
 def turn_between(one: float, other: float) -> float:
-    """The turn from one heading to another, in (-180, 180] degrees."""
+    """Return the turn from one heading to another, in (-180, 180] degrees."""
     return 180 - (180 - (other - one)) % 360
 
 
@@ -124,7 +126,7 @@ def _mark_chords(edges: list[_Edge]) -> None:
 
 
 def _runs_of_turns(turns: list[float], start: int) -> Iterator[list[int]]:
-    """Maximal runs of corners that all turn slightly and the same way, by their numbers."""
+    """Yield maximal runs of corners that all turn slightly and the same way, by their numbers."""
     low, high = _CHORD_TURN
     count = len(turns)
     fits = [low < abs(t) < high for t in turns]
@@ -146,7 +148,7 @@ def _runs_of_turns(turns: list[float], start: int) -> Iterator[list[int]]:
 
 
 def _chords(edges: list[_Edge], turns: list[float], inner: list[int]) -> Iterator[int]:
-    """Those edges of a slightly turning run that are chords of a curve: the short ones."""
+    """Yield those edges of a slightly turning run that are chords of a curve: the short ones."""
     lengths = [edges[i].chord for i in inner]
     usual = median(lengths)
     long = {i for i, size in zip(inner, lengths, strict=True) if size > 2.5 * usual}
@@ -163,7 +165,7 @@ def _chords(edges: list[_Edge], turns: list[float], inner: list[int]) -> Iterato
 
 
 def _is_chamfer(edges: list[_Edge], at: int, turns: list[float]) -> bool:
-    """Whether a straight edge takes off the corner between two longer ones."""
+    """Return whether a straight edge cuts off the corner between two longer ones."""
     before, after = turns[at - 1], turns[at]
     if before * after <= 0 or not (15 < abs(before) < 75 and 15 < abs(after) < 75):
         return False
@@ -173,8 +175,10 @@ def _is_chamfer(edges: list[_Edge], at: int, turns: list[float]) -> bool:
 
 
 def _is_loop(edges: list[_Edge], at: int, turns: list[float]) -> bool:
-    """Whether a short edge leads back from where one edge ran past a corner to where the next
-    begins before it."""
+    """Return whether a short edge is an overrun loop.
+
+    It leads back from where one edge overran a corner to where the next begins before it.
+    """
     before, after = turns[at - 1], turns[at]
     if before * after <= 0 or not 200 < abs(before + after) < 340:
         return False
@@ -188,7 +192,7 @@ def _is_loop(edges: list[_Edge], at: int, turns: list[float]) -> bool:
 
 
 def _groups(edges: list[_Edge]) -> Iterator[list[int]]:
-    """Maximal runs of possible treatment edges between two straight sides."""
+    """Yield maximal runs of possible treatment edges between two straight sides."""
     count = len(edges)
     begin = next((i for i, edge in enumerate(edges) if not edge.bend), None)
     if begin is None:
@@ -204,7 +208,7 @@ def _groups(edges: list[_Edge]) -> Iterator[list[int]]:
 
 
 def _is_treatment(edges: list[_Edge], group: list[int]) -> bool:
-    """Whether the edges of a group round, chamfer or relieve the corner of their neighbours."""
+    """Return whether a group of edges rounds, chamfers or relieves the corner of its neighbours."""
     count = len(edges)
     before, after = edges[group[0] - 1], edges[(group[-1] + 1) % count]
     first, last = edges[group[0]], edges[group[-1]]
@@ -235,7 +239,7 @@ def _sweep(edges: list[_Edge], group: list[int]) -> float:
 
 
 def _meeting(one: _Edge, other: _Edge) -> Point | None:
-    """Where the lines of two straight edges meet."""
+    """Return where the lines of two straight edges meet."""
     ux, uy = one.end[0] - one.start[0], one.end[1] - one.start[1]
     vx, vy = other.end[0] - other.start[0], other.end[1] - other.start[1]
     slope = ux * vy - uy * vx
@@ -247,7 +251,7 @@ def _meeting(one: _Edge, other: _Edge) -> Point | None:
 
 
 def _ahead(edge: _Edge, point: Point) -> bool:
-    """Whether a point lies beyond the middle of an edge, in its direction."""
+    """Return whether a point lies beyond the middle of an edge, in its direction."""
     mx, my = (edge.start[0] + edge.end[0]) / 2, (edge.start[1] + edge.end[1]) / 2
     ux, uy = edge.end[0] - edge.start[0], edge.end[1] - edge.start[1]
     return (point[0] - mx) * ux + (point[1] - my) * uy > 0

@@ -1,5 +1,7 @@
-"""From what the sides form to features: which of it follows the sheet's thickness, and what cannot
-be told for sure."""
+"""Feature recognition.
+
+Which of the local shapes follow the sheet's thickness, and which are uncertain.
+"""
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
@@ -22,18 +24,18 @@ apart."""
 
 @dataclass(frozen=True)
 class DrawnThicknesses:
-    """The thicknesses a drawing was made for, and how far sizes may be off them, mm."""
+    """The thicknesses that a drawing was made for, and the tolerance of sizes, mm."""
 
     drawn: tuple[float, ...]
     tolerance: float | None = None
 
     def thickness_of(self, size: float) -> float | None:
-        """The drawn thickness that a size stands for, None if for none."""
+        """Return the drawn thickness that a size stands for; None if for none."""
         found = float(self.thicknesses_of(np.array([size]))[0])
         return None if np.isnan(found) else found
 
     def thicknesses_of(self, sizes: Floats) -> Floats:
-        """(n,) the drawn thickness that each size stands for, not a number if for none."""
+        """Return (n,) the drawn thickness that each size stands for, NaN if for none."""
         if not self.drawn:
             return np.full(len(sizes), np.nan)
         drawn = np.array(self.drawn)
@@ -46,7 +48,7 @@ class DrawnThicknesses:
 
 
 def recognise_features(shapes: LocalShapes, meant: DrawnThicknesses) -> DrawnFeatures:
-    """Every feature made for one of the drawn thicknesses, in drawing order."""
+    """Return every feature made for one of the drawn thicknesses, in drawing order."""
     slits = hinge_holes(shapes)
     mortises = list(_mortises(shapes, meant, slits))
     edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
@@ -132,8 +134,10 @@ def _of_edge(
     rows: dict[str, FingerRow],
     gaps: set[int],
 ) -> Iterator[DrawnFeature]:
-    """The tabs or fingers of a stepped edge; its row is put among the rows, its gaps among the
-    gaps, which are no slots."""
+    """Yield the tabs or fingers of a stepped edge.
+
+    Its row is added to the rows, its gaps to the gaps, which are no slots.
+    """
     if reading is EdgeInterpretation.TABS:
         for number in edge.posts:
             yield _standing(shapes, edge, number, DrawnFeatureKind.TAB)
@@ -172,8 +176,10 @@ def _standing(
 
 
 def _with_corners(shapes: LocalShapes, rows: dict[str, FingerRow]) -> dict[str, FingerRow]:
-    """The rows with the walls of neighbouring rows that stand at their inner level: where a
-    corner of the piece is one finger of both edges, its sides are a thickness long."""
+    """Return the rows with the walls of neighbouring rows that stand at their inner level.
+
+    Where a corner of the piece is one finger of both edges, its sides are a thickness long.
+    """
     sides = shapes.sides
     row_at = {side: row for row in rows.values() for side in (*row.outer, *row.inner)}
     walls: dict[str, list[int]] = {}
@@ -194,7 +200,7 @@ def _with_corners(shapes: LocalShapes, rows: dict[str, FingerRow]) -> dict[str, 
 
 
 def _owner(shapes: LocalShapes, side: int) -> tuple[int, int]:
-    """The piece and the loop of a side."""
+    """Return the piece and the loop of a side."""
     ring = int(shapes.sides.loop[side])
     return int(shapes.sides.nested.piece_number[ring]), ring
 

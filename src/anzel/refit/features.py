@@ -1,4 +1,4 @@
-"""What was found in a drawing that has to do with the sheet's thickness."""
+"""Features of a drawing that depend on the sheet's thickness."""
 
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -26,10 +26,10 @@ class KeptSize(StrEnum):
 class DrawnFeature(NamedTuple):
     """One slot, mortise, tab or finger.
 
-    `drawn` is the size that follows the thickness: a slot's or mortise's width, a tab's or
-    finger's height. `length` is its other size. `widening` sides move into the material by half
-    of what the feature gains; `rising` ones move out of it by all of it. `doubt` says why it is
-    not changed until the maker decides; empty when there is none.
+    `drawn` is the size that follows the thickness: the width of a slot or mortise, the height of a
+    tab or finger. `length` is its other size. `widening` sides move into the material by half of
+    what the feature gains; `rising` sides move out of it by all of it. `uncertainty` says why it is
+    not changed until the maker decides; "" when there is no reason.
     """
 
     id: str
@@ -51,8 +51,11 @@ class DrawnFeature(NamedTuple):
 
 @dataclass(frozen=True)
 class FingerRow:
-    """An edge's fingers taken as one: the sides at its outer and at its inner level, and walls at
-    its corners that stand at the inner level of this row though they belong to the next edge."""
+    """The fingers of one edge together.
+
+    The sides at its outer and at its inner level, and the walls at its corners that stand at the
+    inner level of this row although they belong to the next edge.
+    """
 
     id: str
     thickness: float
@@ -65,7 +68,7 @@ class FingerRow:
 
 @dataclass(frozen=True)
 class DrawnFeatures:
-    """All features of a drawing, in drawing order, and the finger rows they belong to."""
+    """All features of a drawing, in drawing order, and their finger rows."""
 
     features: tuple[DrawnFeature, ...]
     rows: dict[str, FingerRow] = field(default_factory=dict)

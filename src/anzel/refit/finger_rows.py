@@ -1,6 +1,8 @@
-"""Edges that step between two levels a sheet's thickness apart: tabs, or rows of fingers.
+"""Stepped edges: edges that step between two levels a sheet's thickness apart.
 
-A tab stands on a shoulder and goes into a mortise; a finger goes into the gap of another edge and
+They are tabs or finger rows.
+
+A tab stands on a shoulder and goes into a mortise. A finger goes into the gap of another edge and
 shares its own edge evenly with the gaps. Widths tell which is which, and what they could mate with.
 """
 
@@ -22,8 +24,11 @@ _EVEN = 0.15
 
 @dataclass(frozen=True)
 class SteppedEdge:
-    """A run of steps on one edge: the sides between them, from corner to corner, and which of
-    those are at the outer level. `thickness` is what the steps are high."""
+    """A run of steps on one edge.
+
+    The sides between them, from corner to corner, and which of those are at the outer level.
+    `thickness` is the height of the steps.
+    """
 
     sides: tuple[int, ...]
     walls: tuple[int, ...]
@@ -43,7 +48,7 @@ class SteppedEdge:
 
     @property
     def is_even(self) -> bool:
-        """Whether steps share the edge evenly: the outermost may be longer or cut shorter."""
+        """Whether steps share the edge evenly; the outermost may be longer or cut shorter."""
         inner = self.lengths[1:-1]
         if not inner:
             return False
@@ -72,8 +77,10 @@ class EdgeInterpretation(Enum):
 
 
 def stepped_edges(shapes: LocalShapes, meant_for: Floats) -> list[SteppedEdge]:
-    """The runs of steps as high as a drawn thickness; `meant_for` (n,) gives it for each step, not
-    a number where there is none."""
+    """Return the runs of steps as high as a drawn thickness.
+
+    `meant_for` (n,) gives the drawn thickness of each step, NaN where there is none.
+    """
     sides, steps = shapes.sides, shapes.steps
     of_a_sheet = ~np.isnan(meant_for)
     heights = dict(
@@ -111,7 +118,7 @@ def stepped_edges(shapes: LocalShapes, meant_for: Floats) -> list[SteppedEdge]:
 def interpret_edges(
     edges: Sequence[SteppedEdge], mortise_lengths: Iterable[float]
 ) -> list[EdgeInterpretation]:
-    """What each edge is taken for, knowing the others and the mortises."""
+    """Return what each edge is taken for, given the others and the mortises."""
     mortises = np.sort(np.array(list(mortise_lengths)))
     in_mortises = [
         _goes_into(edge, mortises) and not _has_counterpart(edge, edges) for edge in edges
@@ -127,13 +134,13 @@ def interpret_edges(
 
 
 def _goes_into(edge: SteppedEdge, mortises: Floats) -> bool:
-    """Whether all that stands out of an edge, on shoulders, could be in mortises."""
+    """Return whether all that stands out of an edge, on shoulders, could be in mortises."""
     on_shoulders = bool(edge.posts) and not (edge.outer[0] or edge.outer[-1])
     return on_shoulders and all(could_mate(edge.lengths[i], mortises) for i in edge.posts)
 
 
 def _has_counterpart(edge: SteppedEdge, edges: Sequence[SteppedEdge]) -> bool:
-    """Whether another edge has gaps just where this one has fingers."""
+    """Return whether another edge has gaps exactly where this one has fingers."""
     wanted = tuple(not out for out in edge.outer)
     return any(
         other.outer == wanted
@@ -148,7 +155,7 @@ def _has_counterpart(edge: SteppedEdge, edges: Sequence[SteppedEdge]) -> bool:
 def _read(
     edge: SteppedEdge, gap_widths: Floats, post_widths: Floats, *, thirds: bool
 ) -> EdgeInterpretation:
-    """What an edge is whose posts go into no mortise."""
+    """Return what an edge is whose posts go into no mortise."""
     if len(edge.walls) == 1:
         return EdgeInterpretation.UNSURE
     mated = all(could_mate(edge.lengths[i], post_widths) for i in edge.gaps)
@@ -161,6 +168,6 @@ def _read(
 
 
 def could_mate(width: float, widths: Floats) -> bool:
-    """Whether a width could mate with one of some others, which are sorted."""
+    """Return whether a width could mate with one of some sorted others."""
     at = int(np.searchsorted(widths, width - MATES))
     return at < len(widths) and bool(widths[at] <= width + MATES)

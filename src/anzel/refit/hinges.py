@@ -1,5 +1,7 @@
-"""Living hinges: fields of parallel slits that let a sheet bend. They are never for a mating sheet,
-however wide they are drawn."""
+"""Living hinges: fields of parallel slits that let a sheet bend.
+
+They are never for a mating sheet, however wide they are drawn.
+"""
 
 import numpy as np
 from scipy.sparse import coo_matrix
@@ -21,7 +23,7 @@ _SLENDER = 4.0
 
 
 def hinge_holes(shapes: LocalShapes) -> set[int]:
-    """The numbers of those rectangular holes that are slits of a living hinge."""
+    """Return the numbers of those rectangular holes that are slits of a living hinge."""
     holes, sides = shapes.holes, shapes.sides
     slender = np.flatnonzero(holes.long > _SLENDER * holes.wide)
     if len(slender) < _FEWEST:
@@ -45,7 +47,7 @@ def hinge_holes(shapes: LocalShapes) -> set[int]:
 
 
 def _beside(middle: Floats, along: Floats, wide: Floats, long: Floats) -> Indices:
-    """(m, 2) pairs of parallel slits side by side with but a web between them."""
+    """Return (m, 2) pairs of parallel slits side by side with only a web between them."""
     web = np.minimum(_WEB * wide, _NARROW_WEB)
     reach = float((wide + web).max())
     ahead, across = middle @ along, middle @ np.array([-along[1], along[0]])

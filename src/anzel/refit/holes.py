@@ -1,5 +1,8 @@
-"""Holes that follow no sheet: for screws, lamp holders, cords, light. When a drawing is scaled,
-those that fit hardware are held: they keep the size they were drawn with, about their middle."""
+"""Holes that follow no sheet: for screws, lamp holders, cords, light.
+
+When a drawing is scaled, holes for hardware are held: they keep the size they were drawn with,
+about their middle.
+"""
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -26,7 +29,7 @@ class Hole:
 
 
 def holes_of(rings: NestedLoops, found: DrawnFeatures) -> tuple[Hole, ...]:
-    """Every hole that is no mortise, in drawing order."""
+    """Return every hole that is no mortise, in drawing order."""
     mortises = {each.loop for each in found.features if each.kind is DrawnFeatureKind.MORTISE}
     numbers = [int(r) for r in np.flatnonzero(rings.is_hole) if int(r) not in mortises]
     return tuple(_hole(rings, ring, count) for count, ring in enumerate(numbers, start=1))
@@ -35,7 +38,7 @@ def holes_of(rings: NestedLoops, found: DrawnFeatures) -> tuple[Hole, ...]:
 def held_edges(
     rings: NestedLoops, holes: Iterable[Hole], held: frozenset[str], scale: float
 ) -> dict[int, Edges]:
-    """The edges of held holes, back to the size they were drawn with."""
+    """Return the edges of held holes, back to the size they were drawn with."""
     if scale == 1:
         return {}
     return {

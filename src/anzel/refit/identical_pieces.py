@@ -1,5 +1,7 @@
-"""Identical pieces, turned or mirrored or not: what is decided about a feature of one goes for its
-like on the others."""
+"""Identical pieces, also turned or mirrored.
+
+A decision about a feature of one piece applies to the matching feature of every congruent piece.
+"""
 
 import numpy as np
 
@@ -12,7 +14,7 @@ _ALIKE = 0.02
 
 
 def congruent_features(refit: Refit, feature_id: str) -> frozenset[str]:
-    """The ids of a feature and of its like on every identical piece."""
+    """Return the ids of a feature and of the matching feature on every congruent piece."""
     own = next(each.feature for each in refit.decisions if each.feature.id == feature_id)
     outlines = _outlines(refit)
     found = {feature_id}
@@ -34,7 +36,7 @@ def congruent_features(refit: Refit, feature_id: str) -> frozenset[str]:
 
 
 def _outlines(refit: Refit) -> dict[int, Floats]:
-    """(n, 2) the outline's corners of each piece, as drawn."""
+    """Return (n, 2) the outline's corners of each piece, as drawn."""
     rings = refit.analysis.nested
     return {
         int(rings.piece_number[number]): np.array(chord_points(loop.segments))
@@ -44,10 +46,12 @@ def _outlines(refit: Refit) -> dict[int, Floats]:
 
 
 def _onto(one: Floats, other: Floats) -> tuple[Floats, Floats] | None:
-    """(turn, shift) that takes the corners of one outline onto another's: p @ turn + shift.
+    """Return (turn, shift) that takes the corners of one outline onto another's: p @ turn + shift.
 
-    Edges' lengths in order say where one ring starts on the other, forwards or mirrored; the map
-    itself is the best rigid one (Kabsch 1976, by singular values).
+    None if there is none.
+
+    The lengths of edges in order say where one ring starts on the other, forwards or mirrored. The
+    map is the best rigid one (Kabsch 1976, by singular values).
     """
     if len(one) != len(other):
         return None
@@ -68,6 +72,6 @@ def _lengths(corners: Floats) -> Floats:
 
 
 def _starts(one: Floats, other: Floats) -> list[int]:
-    """Where a ring of lengths can start so that it matches another."""
+    """Return where a ring of lengths can start so that it matches another."""
     likely = np.flatnonzero(np.abs(other - one[0]) < _ALIKE)
     return [int(s) for s in likely if np.abs(np.roll(other, -s) - one).max() < _ALIKE]

@@ -1,4 +1,4 @@
-"""Opening a drawing to refit it: read, looked over, its unit guessed where the file is silent."""
+"""Load a drawing to refit it: read and analysed, its unit guessed where the file states none."""
 
 from anzel.drawings.model import Tell, UnitSource, no_progress
 from anzel.drawings.reader import read_drawing
@@ -16,8 +16,13 @@ def load_drawing(
     scale: float = 1.0,
     tell: Tell = no_progress,
 ) -> DrawingAnalysis:
-    """A drawing looked over, `scale` times as large as drawn. Raises DrawingError, and whatever
-    `tell` raises to stop it."""
+    """Return the analysis of a drawing, `scale` times as large as drawn.
+
+    Raises
+    ------
+    DrawingError
+        `tell` raises to stop it.
+    """
     drawing = read_drawing(content, name, units, scale, tell)
     tell(f"{name}: looking for pieces and their features …")
     survey = analyse(drawing)

@@ -1,4 +1,4 @@
-"""What a loop's sides form, whatever their size: notches, posts, rectangular holes and steps.
+"""Local shapes that a loop's sides form, of any size: notches, posts, rectangular holes and steps.
 
 - *notch*: a floor between two walls that run into the material;
 - *post*: an end between two sides that run out of it;
@@ -24,8 +24,11 @@ _SMOOTH = 15.0
 
 @dataclass(frozen=True)
 class Openings:
-    """Notches, posts or holes: the middle `side` of each (a hole's first long one), how `wide`
-    and how `long` it is (a notch's depth, a post's height), and whether it is `round`."""
+    """Notches, posts or holes.
+
+    The middle `side` of each (a hole's first long one), its width, its length (a notch's depth, a
+    post's height), and whether it is `round`.
+    """
 
     side: Indices
     wide: Floats
@@ -47,7 +50,7 @@ class Steps:
 
 @dataclass(frozen=True)
 class LocalShapes:
-    """All that a drawing's sides form."""
+    """All local shapes of a drawing."""
 
     sides: Sides
     notches: Openings
@@ -57,7 +60,7 @@ class LocalShapes:
 
 
 def local_shapes(sides: Sides) -> LocalShapes:
-    """What the sides form, each thing with its sizes."""
+    """Return the local shapes with their sizes."""
     turn_in, turn_out = sides.turn[sides.before], sides.turn
     facing, wide = _facing(sides)
     square = np.abs(np.abs(turn_in) - 90) < _SQUARE
@@ -79,7 +82,10 @@ def local_shapes(sides: Sides) -> LocalShapes:
 
 
 def _facing(sides: Sides) -> tuple[Flags, Floats]:
-    """(n,) whether the neighbours are straight and run opposite ways; how far apart they are."""
+    """Return whether the neighbours of each side face each other, and their distance.
+
+    They face each other where they are straight and run opposite ways. Both arrays are (n,).
+    """
     one, other = sides.along[sides.before], sides.along[sides.after]
     lines = sides.is_line[sides.before] & sides.is_line[sides.after]
     lines &= sides.before != sides.after
@@ -89,19 +95,19 @@ def _facing(sides: Sides) -> tuple[Flags, Floats]:
 
 
 def _turns_right(sides: Sides) -> Flags:
-    """(n,) whether the wall after a side lies to the right of the wall before it."""
+    """Return (n,) whether the wall after a side lies to the right of the wall before it."""
     wall = sides.along[sides.before]
     return np.asarray(cross_products(wall, sides.end - sides.start) < 0)
 
 
 def _shouldered(sides: Sides) -> Flags:
-    """(n,) whether the walls on both sides of a side rise from a shoulder."""
+    """Return (n,) whether the walls on both sides of a side rise from a shoulder."""
     rises = sides.turn[sides.before[sides.before]] < -_SQUARE
     return np.asarray(rises & (sides.turn[sides.after] < -_SQUARE))
 
 
 def _curved_post(sides: Sides, square: Flags) -> Flags:
-    """(n,) whether a curve is the end of a post, as on a round piece with fingers."""
+    """Return (n,) whether a curve is the end of a post, as on a round piece with fingers."""
     lines = sides.is_line[sides.before] & sides.is_line[sides.after]
     turns = (sides.turn[sides.before] > 0) & (sides.turn > 0)
     return np.asarray(~sides.is_line & lines & square & turns)
@@ -113,7 +119,7 @@ def _openings(which: Flags, wide: Floats, long: Floats, round_: Flags) -> Openin
 
 
 def _rectangular(sides: Sides, notch: Flags, round_: Flags) -> Flags:
-    """(n,) whether a side is one of four that make a rectangular or round-ended hole."""
+    """Return (n,) whether a side is one of four that make a rectangular or round-ended hole."""
     rings = len(sides.nested.loops)
     count = np.bincount(sides.loop, minlength=rings)
     floors = np.bincount(sides.loop, weights=notch, minlength=rings)
@@ -123,7 +129,7 @@ def _rectangular(sides: Sides, notch: Flags, round_: Flags) -> Flags:
 
 
 def _holes(sides: Sides, in_hole: Flags, wide: Floats, round_: Flags) -> Openings:
-    """Every hole told by the first of its long sides; of a round-ended one, the straight one."""
+    """Return every hole by the first of its long sides; a round-ended one by the straight one."""
     long_side = in_hole & ~round_ & (sides.length >= sides.length[sides.after])
     long_side |= in_hole & round_[sides.after]
     side = np.flatnonzero(long_side)

@@ -1,4 +1,7 @@
-"""The maker's wishes for a surveyed drawing: what each feature becomes, and the new edges."""
+"""The refit of an analysed drawing.
+
+What each feature becomes under the maker's options, and the new edges.
+"""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -23,7 +26,7 @@ _SAME = 1e-3
 
 
 class Anchor(StrEnum):
-    """What of an opening keeps its place when its width changes."""
+    """Which part of an opening keeps its place when its width changes."""
 
     CENTRE = "centre line"
     FIRST = "one side"
@@ -35,15 +38,14 @@ _SHARES = {Anchor.CENTRE: (0.5, 0.5), Anchor.FIRST: (0.0, 1.0), Anchor.SECOND: (
 
 @dataclass(frozen=True)
 class RefitOptions:
-    """What the maker decides about a drawing.
+    """The maker's options for a drawing.
 
-    `thickness` of the sheet it is for and `rule` for its openings; `drawn` thicknesses (found when
-    empty) with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows
-    and pieces ("piece-2") that stay; `sure` ids of doubtful features to change nevertheless;
-    `others` gives single features, by id, or drawn thicknesses a sheet of another thickness.
-    `stays` says what of an opening keeps its place, its centre line if nothing is said; `depths`
-    gives slots another depth. `scale` is how many times larger than drawn all is; what is held
-    has its drawn size again.
+    `thickness` of the sheet and `rule` for its openings; `drawn` thicknesses (estimated when empty)
+    with `tolerance`; `keep` for fingers; `only` these kinds; `held` ids of features, rows and
+    pieces ("piece-2") that stay; `sure` ids of uncertain features to change nevertheless; `others`
+    gives single features, by id, or drawn thicknesses a sheet of another thickness. `stays` says
+    which part of an opening keeps its place, the centre line by default; `depths` gives slots
+    another depth. `scale` is the factor on the drawn size; held holes keep their drawn size.
     """
 
     thickness: float
@@ -61,14 +63,14 @@ class RefitOptions:
     scale: float = 1.0
 
     def thickness_for(self, feature: DrawnFeature) -> float:
-        """The thickness of the sheet that goes with a feature."""
+        """Return the thickness of the sheet that goes with a feature, mm."""
         if not self.others:
             return self.thickness
         return self.others.get(feature.id, self.others.get(feature.thickness, self.thickness))
 
 
 class Decision(NamedTuple):
-    """What becomes of one feature, and why."""
+    """The new size of one feature, and why."""
 
     feature: DrawnFeature
     new: float
@@ -78,7 +80,7 @@ class Decision(NamedTuple):
 
 @dataclass(frozen=True)
 class Refit:
-    """A drawing refitted: each feature's decision, and the new edges of the loops that changed."""
+    """A refitted drawing: each feature's decision, and the new edges of the loops that changed."""
 
     analysis: DrawingAnalysis
     options: RefitOptions
@@ -92,7 +94,10 @@ class Refit:
 
     @cached_property
     def changes(self) -> Changes:
-        """The drawn paths with changed edges, repairs included; nothing where nothing was found."""
+        """Return the drawn paths with changed edges, repairs included.
+
+        Nothing where nothing was found.
+        """
         if not self.decisions and not self.edges:
             return {}
         drawn_paths = self.analysis.drawing.paths
@@ -117,12 +122,12 @@ class Refit:
 
     @property
     def names(self) -> frozenset[str]:
-        """All that can be held by name."""
+        """Return all names that can be held."""
         features = (_names(each.feature) for each in self.decisions)
         return frozenset(hole.id for hole in self.holes).union(*features)
 
     def written(self) -> bytes:
-        """The drawing's file with the changes."""
+        """Return the drawing's file with the changes."""
         return self.analysis.drawing.source.written(self.analysis.drawing, self.changes)
 
 
@@ -133,8 +138,10 @@ def _run(edges: Sequence[Segment | None], backwards: bool) -> list[Segment | Non
 
 
 def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> Segment | None:
-    """A loop's edge with ends that did not move where they were drawn, if that is where they were
-    closed: a loop meets exactly, but a drawing's last digit stays."""
+    """Return a loop's edge with ends that did not move where they were drawn.
+
+    A loop meets exactly, but a drawing's last digit stays.
+    """
     if edge is None or drawn is None:
         return edge
     start, end = edge.start, edge.end
@@ -146,7 +153,7 @@ def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> S
 
 
 def refit_drawing(survey: DrawingAnalysis, wish: RefitOptions) -> Refit:
-    """The drawing made to fit as wished."""
+    """Return the drawing refitted under the options."""
     best = (survey.evidence[0].value,) if survey.is_sure else ()
     drawn = tuple(each * wish.scale for each in wish.drawn)
     meant = DrawnThicknesses(drawn or best, wish.tolerance)
@@ -183,7 +190,7 @@ def _decided(
 
 
 def _sizes(wish: RefitOptions) -> Callable[[bool, float], float]:
-    """The new drawn size of an opening, or of what stands out, for a sheet of a thickness."""
+    """Return the function from a thickness to the new drawn size of an opening or a post."""
 
     @cache
     def size_for(is_opening: bool, thickness: float) -> float:
@@ -196,7 +203,7 @@ def _sizes(wish: RefitOptions) -> Callable[[bool, float], float]:
 
 
 def _names(feature: DrawnFeature) -> set[str]:
-    """All that a feature can be held by."""
+    """Return all names that a feature can be held by."""
     return {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value} - {""}
 
 
@@ -218,7 +225,10 @@ def _listed(kinds: Iterable[DrawnFeatureKind]) -> str:
 def _offsets(
     found: DrawnFeatures, decisions: list[Decision], wish: RefitOptions
 ) -> tuple[dict[int, float], set[str]]:
-    """How far each side moves into the material; ids of features that pull a side two ways."""
+    """Return the offset of each side into the material, and the ids of features in conflict.
+
+    Those pull a side two ways.
+    """
     pulls: dict[int, tuple[float, str]] = {}
     conflicts: set[str] = set()
     rows: dict[str, float] = {}
@@ -256,7 +266,7 @@ def _offsets(
 
 
 def _owners(found: DrawnFeatures, decisions: list[Decision], stuck: frozenset[int]) -> set[str]:
-    """Ids of the features and rows that move any of these sides."""
+    """Return the ids of the features and rows that move any of these sides."""
     owners = {
         each.feature.id
         for each in decisions

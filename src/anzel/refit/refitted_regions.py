@@ -1,4 +1,4 @@
-"""The pieces of a refitted drawing as shapes: y up, wherever the file had it."""
+"""The pieces of a refitted drawing as regions, y up whatever the file has."""
 
 from collections.abc import Iterator, Sequence
 from itertools import groupby
@@ -10,7 +10,7 @@ from anzel.refit.refit import Refit
 
 
 def refitted_regions(refit: Refit) -> list[Region]:
-    """Each piece with its holes, in drawing order, as cut."""
+    """Return each piece with its holes, in drawing order, as cut."""
     rings = refit.analysis.nested
     loops = [
         [e for e in refit.edges.get(number, loop.segments) if e is not None]
@@ -20,12 +20,15 @@ def refitted_regions(refit: Refit) -> list[Region]:
 
 
 def original_regions(refit: Refit) -> list[Region]:
-    """Each piece as it was drawn."""
+    """Return each piece as it was drawn."""
     return _regions(refit, [list(loop.segments) for loop in refit.analysis.nested.loops])
 
 
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
-    """Runs of edges that moved, not only grew longer or shorter: as drawn, and as they are now."""
+    """Yield runs of edges that moved, not only grew longer or shorter.
+
+    As drawn, and as they are now.
+    """
     flip = flipped if refit.analysis.drawing.y_down else _as_is
     for number, edges in refit.edges.items():
         old = refit.analysis.nested.loops[number].segments
@@ -38,7 +41,7 @@ def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]
 
 
 def with_y_up(refit: Refit, point: Point) -> Point:
-    """A place of the drawing with y up."""
+    """Return a place of the drawing with y up."""
     return (point[0], -point[1]) if refit.analysis.drawing.y_down else point
 
 

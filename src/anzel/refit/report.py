@@ -1,4 +1,4 @@
-"""What was found and done, in words and as a record for scripts."""
+"""The report of a refit: what was found and done, in words and as a record for scripts."""
 
 from collections.abc import Iterator
 from typing import Any
@@ -16,7 +16,7 @@ _MOST_PLACES = 200
 
 
 def require_certainty(survey: DrawingAnalysis) -> None:
-    """Raise UnsureError where sizes speak for several thicknesses, or hardly for any."""
+    """Raise UnsureError where sizes indicate several thicknesses, or hardly any."""
     if survey.is_sure or not survey.evidence:
         return
     sizes = "; ".join(f"{format_length(each.value, 3)} mm ({each})" for each in survey.evidence[:4])
@@ -28,12 +28,15 @@ def require_certainty(survey: DrawingAnalysis) -> None:
 
 
 def refit_warnings(refit: Refit) -> list[str]:
-    """What the maker should hear of before cutting."""
+    """Return what the maker should know before cutting."""
     return list(_warnings(refit))
 
 
 def report_record(refit: Refit) -> dict[str, Any]:
-    """The report for scripts. Sizes and places in mm of the drawing as it came in."""
+    """Return the report for scripts.
+
+    Sizes and places are in mm of the original drawing.
+    """
     scale = refit.options.scale
     chosen = refit.drawn_thicknesses.drawn
     return {

@@ -1,4 +1,7 @@
-"""Where a shifted side meets its neighbour, when either is a curve or the neighbour has changed."""
+"""Intersections of an offset side with its neighbour.
+
+They are needed where either is a curve, or where the neighbour has changed.
+"""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -16,7 +19,7 @@ times its own length: sheets differ by less. What lies further is no part of it.
 
 
 class OffsetSide:
-    """One side of a loop that is being moved: its shifted line or curve, and its two ends."""
+    """One side of a loop that is being moved: its offset line or curve, and its two ends."""
 
     def __init__(self, sides: Sides, side: int, offset: float) -> None:
         self.sides, self.side, self.offset = sides, side, offset
@@ -33,7 +36,7 @@ class OffsetSide:
 
     @property
     def origin(self) -> Point:
-        """A point of the shifted line."""
+        """A point of the offset line."""
         return (
             self.old_start[0] - self.along[1] * self.offset,
             self.old_start[1] + self.along[0] * self.offset,
@@ -48,7 +51,7 @@ class OffsetSide:
         return curve_parameter(self.curve, self.start) >= curve_parameter(self.curve, self.end)
 
     def edges(self) -> Iterator[tuple[int, Segment]]:
-        """The side's edges between its new ends, by number in their loop."""
+        """Yield the side's edges between its new ends, by number in their loop."""
         total = len(self.sides.nested.loops[int(self.sides.loop[self.side])].segments)
         first = int(self.sides.first[self.side])
         if self.curve is not None:
@@ -71,7 +74,7 @@ class OffsetSide:
         return subsegment(curve, low, high, self.start, self.end)
 
     def _shifted_curve(self) -> Segment | None:
-        """An arc with another radius where it is shifted; other curves only as they are."""
+        """Return an arc with another radius where it is offset; other curves only as they are."""
         curve = self.segments[0]
         if not self.offset or not isinstance(curve, Arc):
             return curve
@@ -85,7 +88,10 @@ class OffsetSide:
 
 
 def intersect_sides(one: OffsetSide, other: OffsetSide) -> bool:
-    """Put the end of one side and the start of the next where they meet now. False if nowhere."""
+    """Move the end of one side and the start of the next to their intersection.
+
+    Return False if there is none.
+    """
     adjacent = int(one.sides.after[one.side]) == other.side
     one.is_treated = adjacent
     if adjacent and _is_round(one, other):
@@ -110,7 +116,7 @@ def intersect_sides(one: OffsetSide, other: OffsetSide) -> bool:
 
 
 def curve_parameter(curve: Segment, point: Point) -> float:
-    """The parameter of a point on a curve or a little beyond its ends."""
+    """Return the parameter of a point on a curve or a little beyond its ends."""
     if isinstance(curve, Arc):
         way = -1 if curve.clockwise else 1
         angle = np.arctan2(point[1] - curve.centre[1], point[0] - curve.centre[0])
@@ -122,7 +128,10 @@ def curve_parameter(curve: Segment, point: Point) -> float:
 
 
 def _nearest(curve: Segment, point: Point) -> list[float]:
-    """Parameters where a cubic is square to the way to a point: the roots of a quintic."""
+    """Return the parameters where a cubic is perpendicular to the direction of a point.
+
+    The roots of a quintic.
+    """
     if not isinstance(curve, Cubic):
         return [0.0, 1.0]
     controls = np.array(curve.controls)
@@ -138,7 +147,7 @@ def _nearest(curve: Segment, point: Point) -> list[float]:
 
 
 def _beyond(curve: Segment) -> float:
-    """How far past 0 and 1 a curve's parameter may go."""
+    """Return how far past 0 and 1 a curve's parameter may go."""
     chord = hypot(curve.end[0] - curve.start[0], curve.end[1] - curve.start[1])
     return max(_SHARE, min(_FURTHER / max(chord, 1e-3), _TIMES))
 
@@ -153,7 +162,7 @@ def _unmoved(bend: OffsetSide) -> OffsetSide:
 
 
 def _crossing(one: OffsetSide, other: OffsetSide, near: Point) -> Point | None:
-    """Where the two sides cross, nearest to a point."""
+    """Return where the two sides cross, nearest to a point."""
     if one.curve is None and other.curve is None:
         return _lines_crossing(one, other)
     line, curve = (one, other.curve) if one.curve is None else (other, one.curve)
@@ -174,7 +183,7 @@ def _lines_crossing(one: OffsetSide, other: OffsetSide) -> Point | None:
 
 
 def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
-    """Where an endless line crosses a curve or what goes on from its ends."""
+    """Return where an endless line crosses a curve or its extension beyond the ends."""
     if isinstance(curve, Arc):
         ox, oy = origin[0] - curve.centre[0], origin[1] - curve.centre[1]
         middle = ox * along[0] + oy * along[1]
@@ -195,7 +204,7 @@ def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
 
 
 def _is_round(one: OffsetSide, other: OffsetSide) -> bool:
-    """Whether one of two sides is the round floor that the other, its wall, runs into."""
+    """Return whether one of two sides is the round floor that the other, its wall, runs into."""
     line, arc = (one, other) if one.curve is None else (other, one)
     if arc.curve is None or line.curve is not None or not line.offset or arc.offset:
         return False
@@ -204,7 +213,10 @@ def _is_round(one: OffsetSide, other: OffsetSide) -> bool:
 
 
 def _around_floor(one: OffsetSide, other: OffsetSide) -> bool:
-    """A round floor between walls that part by as much each: its lowest point stays."""
+    """Move a round floor between walls that move apart by equal distances.
+
+    Return whether it is one; its lowest point stays.
+    """
     wall, arc = (one, other) if one.curve is None else (other, one)
     inwards = 1.0 if wall is one else -1.0
     back = -inwards * wall.offset

@@ -1,8 +1,8 @@
-"""Sides shifted, corners where the shifted sides meet, everything else where it was.
+"""Offset of sides: corners move to where the offset sides meet, and everything else stays.
 
-An offset is the distance a side moves into the material, mm. A corner's treatment moves along with
-its corner as it is. A curve that a shifted side ends on keeps its shape: it is only cut shorter or
-goes on a little. A short edge that a shifted side passes over goes.
+An offset is the distance that a side moves into the material, mm. The treatment of a corner moves
+along with its corner unchanged. A curve that an offset side ends on keeps its shape: it is only
+shortened or extended. An edge that its neighbour's offset consumes is removed.
 """
 
 from collections.abc import Mapping
@@ -25,7 +25,7 @@ _STEEP = 0.05
 
 @dataclass(frozen=True)
 class OffsetLoops:
-    """The new edges of each loop that changed, and the sides that could not be shifted."""
+    """The new edges of each loop that changed, and the sides that could not be moved."""
 
     edges: dict[int, Edges]
     unmovable: frozenset[int] = frozenset()
@@ -42,8 +42,10 @@ class _Offsets:
 
 
 def offset_sides(sides: Sides, offsets: Mapping[int, float]) -> OffsetLoops:
-    """The loops after shifting some sides. Sides that cannot be shifted are named and stay; then
-    the loops they are in are left out."""
+    """Return the loops after moving some sides.
+
+    Sides that cannot be moved are named and stay; their loops are left out.
+    """
     offset = np.zeros(len(sides.loop))
     offset[list(offsets)] = list(offsets.values())
     active = (offset != 0) | (offset[sides.after] != 0)
@@ -63,10 +65,10 @@ def offset_sides(sides: Sides, offsets: Mapping[int, float]) -> OffsetLoops:
 
 
 def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, np.ndarray]:
-    """(n, 2) how far the corner after each side moves; (n,) whether that is all there is to it.
+    """Return the shift of the corner after each side, and whether it is a plain shift.
 
-    With unit directions u, v of the two sides and offsets d, e to their left, the corner's shift
-    is (d v - e u) / (u × v).
+    The arrays are (n, 2) and (n,). With unit directions u, v of the two sides and offsets d, e to
+    their left, the shift is (d v - e u) / (u × v).
     """
     after = sides.after
     u, v = sides.along, sides.along[after]
@@ -78,14 +80,14 @@ def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, 
 
 
 def _reversed(sides: Sides, corner: Floats) -> Indices:
-    """Straight sides that would run backwards after the move."""
+    """Return the straight sides that would run backwards after the move."""
     run = sides.end + corner - sides.start - corner[sides.before]
     touched = (corner != 0).any(axis=1) | (corner[sides.before] != 0).any(axis=1)
     return np.flatnonzero(touched & sides.is_line & ((run * sides.along).sum(axis=1) <= 0))
 
 
 def _straight(shift: _Offsets, members: range) -> Edges:
-    """A loop whose corners only shift."""
+    """Return a loop whose corners only shift."""
     sides = shift.sides
     loop = sides.nested.loops[int(sides.loop[members[0]])]
     whole = slice(members[0], members[-1] + 1)
@@ -119,20 +121,20 @@ def _straight(shift: _Offsets, members: range) -> Edges:
 
 
 def _sharp(shift: _Offsets, whole: slice) -> Edges:
-    """A loop of straight edges that all are sides."""
+    """Return a loop of straight edges that all are sides."""
     before = shift.sides.before[whole]
     starts = [(x, y) for x, y in (shift.sides.start[whole] + shift.corner[before]).tolist()]
     return list(map(Line, starts, [*starts[1:], starts[0]]))
 
 
 def _inner_shift(shift: _Offsets, side: int) -> Point:
-    """How far points within a side move: across it."""
+    """Return the shift of points within a side: across it."""
     (x, y), distance = shift.sides.along[side].tolist(), float(shift.offset[side])
     return (-y * distance, x * distance)
 
 
 def _bent(shift: _Offsets, members: range) -> Edges | None:
-    """A loop with curves at moved corners, or with edges that go. None if a side is stuck."""
+    """Return a loop with curves at moved corners, or with consumed edges; None if a side is stuck."""
     sides = shift.sides
     bends = [OffsetSide(sides, side, float(shift.offset[side])) for side in members]
     while True:
@@ -173,10 +175,10 @@ def _assembled(shift: _Offsets, bends: list[OffsetSide]) -> Edges:
 
 
 def translated_point(point: Point, vector: "Point | list[float]") -> Point:
-    """A point moved by a vector."""
+    """Return a translated point."""
     return (point[0] + vector[0], point[1] + vector[1])
 
 
 def translated_segment(segment: Segment, vector: "Point | list[float]") -> Segment:
-    """A segment moved by a vector."""
+    """Return a translated segment."""
     return segment.moved(RigidTransform().translated(*vector))

@@ -1,6 +1,8 @@
-"""A loop as its maker thinks of it: straight sides meeting in corners, some corners rounded,
-chamfered or relieved. A *side* is a straight run or a curve that stands for itself; everything
-between two sides is the *treatment* of their corner, which moves along with it unchanged.
+"""Sides of loops: straight runs and curves, with treated corners between them.
+
+A *side* is a straight run or a curve that stands for itself. Everything between two sides is the
+*treatment* of their corner: a fillet, a chamfer or a relief. It moves along with the corner
+unchanged.
 """
 
 from dataclasses import dataclass
@@ -19,11 +21,11 @@ _SQUARE_ENOUGH = np.cos(np.radians(65))
 
 @dataclass(frozen=True)
 class Sides:
-    """All sides of all loops, (n,) arrays in drawing order; each ring's sides follow one another.
+    """All sides of all loops, (n,) arrays in drawing order; the sides of one loop are consecutive.
 
-    `ring` is the loop, `first` and `count` the edges that make up the side, `after` and `before`
-    the neighbours. `start` and `end` (n, 2) are its corners: where its line meets the
-    neighbour's, treatment or not. `along` (n, 2) is its direction, of the chord for a curve.
+    `loop` is the loop, `first` and `count` the edges of the side, `after` and `before` the
+    neighbours. `start` and `end` (n, 2) are its corners: where its line meets the neighbour's,
+    whatever the treatment. `along` (n, 2) is its direction; for a curve, of its chord.
     """
 
     nested: NestedLoops
@@ -39,7 +41,7 @@ class Sides:
 
     @cached_property
     def length(self) -> Floats:
-        """(n,) from corner to corner, mm."""
+        """(n,) the length from corner to corner, mm."""
         return np.asarray(np.hypot(*(self.end - self.start).T))
 
     @cached_property
@@ -51,7 +53,7 @@ class Sides:
         return np.asarray(np.degrees(np.arctan2(cross_products(leaving, coming), dot)))
 
     def _tangent(self, which: int) -> Floats:
-        """(n, 2) the direction of each curve at its start or end; zeros for lines."""
+        """Return (n, 2) the direction of each curve at its start or end; zeros for lines."""
         found = np.zeros_like(self.along)
         for side in np.flatnonzero(~self.is_line):
             segments = self.edges(int(side))
@@ -59,13 +61,13 @@ class Sides:
         return found
 
     def edges(self, side: int) -> list[Segment]:
-        """The edges that make up a side."""
+        """Return the edges of a side."""
         segments = self.nested.loops[int(self.loop[side])].segments
         first = int(self.first[side])
         return [segments[(first + i) % len(segments)] for i in range(int(self.count[side]))]
 
     def treatment(self, side: int) -> list[int]:
-        """The numbers of the edges between a side and the next, in their loop."""
+        """Return the numbers of the edges between a side and the next, in their loop."""
         total = len(self.nested.loops[int(self.loop[side])].segments)
         begin = int(self.first[side] + self.count[side]) % total
         stop = int(self.first[self.after[side]])
@@ -74,7 +76,7 @@ class Sides:
 
 
 def sides_of(rings: NestedLoops) -> Sides:
-    """The sides of every loop."""
+    """Return the sides of every loop."""
     tables = [_sides_of_loop(loop.segments) for loop in rings.loops]
     ring = np.repeat(np.arange(len(tables)), [len(each) for each in tables])
     table = np.concatenate(tables or [np.zeros((0, 3), np.int64)])
@@ -93,7 +95,7 @@ def sides_of(rings: NestedLoops) -> Sides:
 
 
 def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
-    """A curve's direction of travel at one end, length 1."""
+    """Return a curve's direction at one end, length 1."""
     near = segment.point_at(1 - 1e-4 if at_end else 1e-4)
     tip = segment.end if at_end else segment.start
     x, y = (tip[0] - near[0], tip[1] - near[1]) if at_end else (near[0] - tip[0], near[1] - tip[1])
@@ -102,12 +104,17 @@ def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
 
 
 def cross_products(one: Floats, other: Floats) -> Floats:
-    """(n,) the cross products of rows of two (n, 2) arrays."""
+    """Return the cross products of rows of two (n, 2) arrays.
+
+    Returns
+    -------
+    (n,) float
+    """
     return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
 
 
 def _sides_of_loop(segments: tuple[Segment, ...]) -> Indices:
-    """(n, 3): first edge, count of edges, whether straight, for every side of a loop."""
+    """Return (n, 3) first edge, count of edges, whether straight, for every side of a loop."""
     if not _is_plain(segments):
         return np.array(treated(segments), dtype=np.int64).reshape(-1, 3)
     table = np.ones((len(segments), 3), dtype=np.int64)
@@ -116,7 +123,7 @@ def _sides_of_loop(segments: tuple[Segment, ...]) -> Indices:
 
 
 def _is_plain(segments: tuple[Segment, ...]) -> bool:
-    """Whether every edge is straight and every corner sharp: nothing to look for."""
+    """Return whether every edge is straight and every corner sharp."""
     before_x = before_y = None
     for segment in (segments[-1], *segments):
         if type(segment) is not Line:
@@ -135,7 +142,7 @@ def _is_plain(segments: tuple[Segment, ...]) -> bool:
 def _ends(
     rings: NestedLoops, ring: Indices, first: Indices, count: Indices
 ) -> tuple[Floats, Floats]:
-    """(n, 2) each: where the sides' own edges start and end."""
+    """Return (n, 2) where the sides' own edges start, and (n, 2) where they end."""
     starts, ends = [], []
     for r, f, c in zip(ring.tolist(), first.tolist(), count.tolist(), strict=True):
         segments = rings.loops[r].segments
@@ -146,7 +153,7 @@ def _ends(
 
 
 def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
-    """(n,) each: the side after and the side before, round each ring."""
+    """Return (n,) the side after and (n,) the side before, round each loop."""
     number = np.arange(len(ring))
     after, before = number + 1, number - 1
     if len(ring):
@@ -164,7 +171,7 @@ def _has_treatment(
 
 
 def _crossing(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
-    """(n, 2) where lines through p along u and through q along v meet; p where they do not."""
+    """Return (n, 2) where lines through p along u and through q along v meet; p where they do not."""
     slope = cross_products(u, v)
     safe = np.where(np.abs(slope) > 1e-9, slope, 1.0)
     t = np.where(np.abs(slope) > 1e-9, cross_products(q - p, v) / safe, 0.0)

@@ -1,6 +1,10 @@
-"""A piece too long for the bed cut in two: along a stepped seam, or a straight one held by keys let
-in across it. Sized by the arithmetic of inlays and fingers: drawn on one line the halves would come
-apart by a kerf, so every boundary is drawn (k - c/2)/2 further into its gap."""
+"""Split of a piece that is too long for the bed.
+
+Along a stepped seam, or a straight one held by keys.
+
+The sizes follow the arithmetic of inlays and fingers. Drawn on one line, the halves would come
+apart by a kerf, so every boundary is drawn (k - c/2)/2 further into its gap.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -27,7 +31,7 @@ _PLACES = 41
 
 
 class SeamStyle(StrEnum):
-    """How the halves hold."""
+    """How the halves hold together."""
 
     STEPPED = "stepped"
     KEYED = "keyed"
@@ -35,8 +39,11 @@ class SeamStyle(StrEnum):
 
 @dataclass(frozen=True)
 class SplitPiece:
-    """What a piece becomes: its parts, the keys across the seam, where the seam is as a share of
-    the piece's length, and whether the parts are one shape, turned or mirrored."""
+    """The result of a split.
+
+    Its parts, the keys across the seam, the position of the seam as a share of the length, and
+    whether the parts are congruent.
+    """
 
     parts: tuple[Region, ...]
     keys: tuple[Region, ...]
@@ -47,8 +54,15 @@ class SplitPiece:
 def split(
     region: Region, style: SeamStyle, thickness: float, rule: FitRule, share: float = 0.0
 ) -> SplitPiece:
-    """A piece in two across its length, at a share of it; at 0 where the seam is shortest and
-    clear of openings, near the middle. Raises ParameterError where it cannot be."""
+    """Return a piece split across its length, at a share of it.
+
+    At 0 the seam is where it is shortest and clear of openings, near the middle.
+
+    Raises
+    ------
+    ParameterError
+        Where it cannot be split.
+    """
     turn = RigidTransform.rotation(-_heading(region))
     lying = region.moved(turn)
     left, low, right, high = lying.bounds
@@ -71,7 +85,7 @@ def split(
 
 
 def _heading(region: Region) -> float:
-    """The direction of the longer side of the smallest rectangle round a piece, degrees."""
+    """Return the direction of the longer side of the smallest rectangle round a piece, degrees."""
     corners = np.array(region.shape.minimum_rotated_rectangle.exterior.coords)
     sides = np.diff(corners, axis=0)[:2]
     x, y = sides[int(np.argmax(np.hypot(*sides.T)))]
@@ -79,8 +93,10 @@ def _heading(region: Region) -> float:
 
 
 def _best_share(lying: Region) -> float:
-    """Where a seam is shortest, and so least seen, over the middle third; the middle among
-    equals."""
+    """Return where a seam is shortest, and so least seen, over the middle third.
+
+    The middle among equals.
+    """
     left, low, right, high = lying.bounds
     shares = np.linspace(1 / 3, 2 / 3, _PLACES)
     xs = left + shares * (right - left)
@@ -99,13 +115,13 @@ def _stepped(
     grown: float,
     box: tuple[float, float, float, float],
 ) -> tuple[Region, ...]:
-    """Both parts along a boundary that goes to and fro across the seam."""
+    """Return both parts along a boundary that steps across the seam."""
     marks = [y for span in room for y in _marks(*span, thickness)]
     half = _DEEP * thickness / 2
     left, low, right, high = box
 
     def boundary(grow: float) -> list[Point]:
-        """The boundary of the part that grows to the right; of the other with less than 0."""
+        """Return the boundary of the part that grows to the right; with less than 0 the other."""
         points: list[Point] = [(x - half + grow, low)]
         for number, y in enumerate(marks):
             rises = number % 2 == 0
@@ -120,8 +136,10 @@ def _stepped(
 
 
 def _marks(low: float, high: float, thickness: float) -> list[float]:
-    """Where the boundary steps in a stretch of seam: an even number of widths, so that halves of
-    one shape stay so, turned about the middle."""
+    """Return where the boundary steps in a stretch of seam.
+
+    An even number of widths, so that congruent halves stay congruent, turned about the middle.
+    """
     count = max(2, 2 * round((high - low) / (2 * _WIDE * thickness)))
     if (high - low) / count < thickness:
         raise ParameterError(
@@ -138,7 +156,7 @@ def _keyed(
     grown: float,
     box: tuple[float, float, float, float],
 ) -> tuple[tuple[Region, ...], tuple[Region, ...]]:
-    """Both parts of a straight seam with pockets for keys, and the keys."""
+    """Return both parts of a straight seam with pockets for keys, and the keys."""
     left, low, right, high = box
     shapes = [key for span in room for key in _keys(x, *span, thickness)]
     pockets = [offset(key, -grown) for key in shapes]
@@ -150,7 +168,7 @@ def _keyed(
 
 
 def _keys(x: float, low: float, high: float, thickness: float) -> list[Contour]:
-    """Keys, wide at their ends and narrow at the seam, along a stretch of it."""
+    """Return keys, wide at their ends and narrow at the seam, along a stretch of it."""
     reach, ends, waist = (size * thickness for size in _KEY)
     if high - low < ends + 2 * thickness:
         raise ParameterError(
@@ -172,7 +190,7 @@ def _keys(x: float, low: float, high: float, thickness: float) -> list[Contour]:
 
 
 def _alike(parts: Sequence[Region]) -> bool:
-    """Whether two parts are one shape, as they are, turned or mirrored."""
+    """Return whether two parts are congruent, as they are, turned or mirrored."""
     if len(parts) != 2 or abs(parts[0].area - parts[1].area) > 0.01 * parts[0].area:
         return False
     one, other = (np.array(part.outer.vertices) for part in parts)
@@ -180,7 +198,7 @@ def _alike(parts: Sequence[Region]) -> bool:
 
 
 def _onto(one: Floats, other: Floats) -> bool:
-    """Whether turning takes one ring of corners onto another, whatever corner is first."""
+    """Return whether a turn takes one ring of corners onto another, from any first corner."""
     if len(one) != len(other):
         return False
     a = (one - one.mean(axis=0)) @ np.array([1, 1j])

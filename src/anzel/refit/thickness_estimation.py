@@ -1,4 +1,4 @@
-"""The thickness a drawing was made for, told from the sizes that recur in it."""
+"""Estimation of the thickness that a drawing was made for, from the sizes that recur in it."""
 
 from collections import Counter
 from collections.abc import Sequence
@@ -24,8 +24,10 @@ clearance may be in them. Common practice, no source."""
 
 @dataclass(frozen=True)
 class ThicknessEvidence:
-    """A size that recurs, and where: how many floors of slots, short sides of mortises, ends of
-    tabs and steps of finger rows have it."""
+    """A size that recurs, and where.
+
+    How many slot floors, short sides of mortises, tab ends and finger steps have it.
+    """
 
     value: float
     slots: int
@@ -35,12 +37,12 @@ class ThicknessEvidence:
 
     @property
     def count(self) -> int:
-        """How often it occurs."""
+        """The number of occurrences."""
         return self.slots + self.mortises + self.tabs + self.steps
 
     @property
     def kinds(self) -> int:
-        """In how many different kinds of feature."""
+        """The number of different kinds of feature."""
         return sum(map(bool, (self.slots, self.mortises, self.tabs, self.steps)))
 
     def __str__(self) -> str:
@@ -54,12 +56,12 @@ class ThicknessEvidence:
 
 
 def tolerance_for(thickness: float) -> float:
-    """How far sizes may be from a drawn thickness and still be meant for it, mm."""
+    """Return how far sizes may be from a drawn thickness and still count as it, mm."""
     return min(_MOST, _SHARE * thickness)
 
 
 def thickness_evidence(shapes: LocalShapes) -> tuple[ThicknessEvidence, ...]:
-    """Every size that could be the drawn thickness, the one with most evidence first."""
+    """Return every size that could be the drawn thickness, the one with most evidence first."""
     kinds = _sizes(shapes)
     every = np.sort(np.concatenate(kinds)) if any(map(len, kinds)) else np.zeros(0)
     found = []
@@ -74,7 +76,7 @@ def thickness_evidence(shapes: LocalShapes) -> tuple[ThicknessEvidence, ...]:
 
 
 def is_sure(found: Sequence[ThicknessEvidence]) -> bool:
-    """Whether the first size stands out so that nobody needs to be asked."""
+    """Return whether the first size stands out so clearly that nobody needs to be asked."""
     if not found or found[0].count < _FEWEST:
         return False
     best = found[0]
@@ -86,7 +88,7 @@ def is_sure(found: Sequence[ThicknessEvidence]) -> bool:
 
 
 def _sizes(shapes: LocalShapes) -> list[Floats]:
-    """The sizes of slots, mortises, tabs and steps that have the proportions of such."""
+    """Return the sizes of slots, mortises, tabs and steps that have plausible proportions."""
     sides, notches, holes, posts = shapes.sides, shapes.notches, shapes.holes, shapes.posts
     deep = (notches.long >= 0.8 * notches.wide) & ~notches.round
     walls = _walls(sides, notches.side[deep])
@@ -107,7 +109,7 @@ def _walls(sides: Sides, middle: Indices) -> Indices:
 
 
 def _peak(every: Floats) -> float:
-    """The size with most others near it; among equals the one that itself occurs most."""
+    """Return the size with most others near it; among equals the most frequent one."""
     values, counts = np.unique(np.round(every, 3), return_counts=True)
     reach = np.minimum(_MOST, _SHARE * values)
     low = np.searchsorted(every, values - reach)
@@ -116,7 +118,7 @@ def _peak(every: Floats) -> float:
 
 
 def _value(near: Sequence[Floats]) -> float:
-    """The size most of them have; heights of tabs and fingers first, which no kerf changes."""
+    """Return the most frequent size; heights of tabs and fingers first, which no kerf changes."""
     for sizes in (np.concatenate([near[2], near[3]]), np.concatenate([near[0], near[1]])):
         if len(sizes):
             usual = Counter(np.round(sizes, 2).tolist()).most_common(1)[0][0]

@@ -1,5 +1,7 @@
-"""Which features could go together: a tab with a mortise of its length, a slot with another. One
-that has no mate is worth a look before cutting."""
+"""Features without a mate: a tab needs a mortise of its length, a slot needs another slot.
+
+An unmatched feature is worth a look before cutting.
+"""
 
 from collections.abc import Iterator
 
@@ -11,7 +13,7 @@ from anzel.refit.refit import Refit
 
 
 def unmatched_features(refit: Refit) -> Iterator[DrawnFeature]:
-    """Tabs without a mortise as long, mortises without a tab, slots that are alone."""
+    """Yield tabs without a mortise of their length, mortises without a tab, and single slots."""
     certain = [each.feature for each in refit.decisions if not each.feature.uncertainty]
     lengths = {kind: _lengths(certain, kind) for kind in DrawnFeatureKind}
     mates = {

@@ -1,5 +1,7 @@
-"""Whether pieces are still sound after their sides have moved: outlines that neither cross nor
-touch themselves or one another."""
+"""Validity of pieces after their sides have moved.
+
+Outlines that neither cross nor touch themselves or one another.
+"""
 
 from collections.abc import Iterator, Mapping, Sequence
 
@@ -15,7 +17,7 @@ _BATCH = 64
 
 
 def newly_crossing(rings: NestedLoops, edges: Mapping[int, Edges]) -> tuple[int, ...]:
-    """The pieces that were sound and no longer are."""
+    """Return the pieces that were valid and no longer are."""
     changed = np.zeros(rings.pieces, dtype=bool)
     changed[[int(rings.piece_number[ring]) for ring in edges if rings.piece_number[ring] >= 0]] = (
         True
@@ -34,7 +36,7 @@ def newly_crossing(rings: NestedLoops, edges: Mapping[int, Edges]) -> tuple[int,
 
 
 def _batches(rings: NestedLoops, members: Sequence[int]) -> Iterator[Sequence[int]]:
-    """Runs of loops, sorted by piece, that no piece is divided between."""
+    """Yield runs of loops, sorted by piece, such that no piece is divided between two runs."""
     start = 0
     for at in range(1, len(members) + 1):
         ends = (
@@ -49,7 +51,7 @@ def _batches(rings: NestedLoops, members: Sequence[int]) -> Iterator[Sequence[in
 def _unsound(
     rings: NestedLoops, members: Sequence[int], loops: Sequence[Sequence[Segment]]
 ) -> set[int]:
-    """Those pieces of some loops that are no sound shape."""
+    """Return those pieces of some loops that are no valid shape."""
     if not members:
         return set()
     corners = [chord_points(loop) for loop in loops]

@@ -1,0 +1,1 @@
+"""Pictures of the standing structure without any window."""

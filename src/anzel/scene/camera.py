@@ -1,4 +1,7 @@
-"""Where the eye is. World z points up; angles in degrees; lengths in mm."""
+"""The camera of the standing view.
+
+World z points up; angles in degrees; lengths in mm.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -30,7 +33,7 @@ at a table of 730 mm with eyes at 1200 and 1600: common practice, no source."""
 
 @dataclass(frozen=True)
 class Camera:
-    """An eye circling a target at a distance."""
+    """A camera that orbits a target at a distance."""
 
     target: Vector = (0.0, 0.0, 0.0)
     distance: float = 500.0
@@ -39,39 +42,42 @@ class Camera:
     parallel: bool = False
 
     def orbited(self, turn: float, tilt: float) -> "Camera":
-        """Turned round the target and tilted, never past straight above or below."""
+        """Return the camera turned round the target and tilted, never past straight above or below."""
         elevation = min(max(self.elevation + tilt, -_STEEPEST), _STEEPEST)
         return replace(self, azimuth=(self.azimuth + turn) % 360, elevation=elevation)
 
     def zoomed(self, factor: float) -> "Camera":
-        """Nearer (factor > 1) or further."""
+        """Return the camera nearer (factor > 1) or further."""
         return replace(self, distance=min(max(self.distance / factor, 20.0), 50_000.0))
 
     def panned(self, right: float, up: float, height: float) -> "Camera":
-        """Moved sideways by a number of pixels in a view `height` pixels high."""
+        """Return the camera moved sideways by a number of pixels in a view `height` pixels high."""
         scale = 2 * self.distance * tan(radians(_FIELD_OF_VIEW / 2)) / height
         _, x, y = self._frame()
         target = add_scaled(add_scaled(self.target, x, -right * scale), y, -up * scale)
         return replace(self, target=target)
 
     def looking_from(self, view: str) -> "Camera":
-        """From one of the named directions."""
+        """Return the camera in one of the named directions."""
         azimuth, elevation = VIEWS[view]
         return replace(self, azimuth=azimuth, elevation=elevation)
 
     def at_eye(self, who: str) -> "Camera":
-        """From where somebody seated or standing at the table sees it, true to distance."""
+        """Return the camera at the eyes of somebody seated or standing at the table."""
         height, distance = EYES[who]
         rise = height - self.target[2]
         away = hypot(distance, rise)
         return replace(self, distance=away, elevation=degrees(atan2(rise, distance)))
 
     def in_parallel(self, parallel: bool) -> "Camera":
-        """Parallel lines stay parallel, or run together with distance."""
+        """Return the camera with parallel or perspective projection."""
         return replace(self, parallel=parallel)
 
     def fitted(self, corners: Matrix, aspect: float = 1.0) -> "Camera":
-        """The same direction, as near as keeps all (n, 3) corners in a picture that wide."""
+        """Return the camera moved so that all corners are in a picture of this aspect.
+
+        The direction stays, the (n, 3) corners are as large as possible.
+        """
         low, high = corners.min(axis=0), corners.max(axis=0)
         middle = (low + high) / 2
         back, right, up = (np.array(axis) for axis in self._frame())
@@ -85,11 +91,16 @@ class Camera:
 
     @property
     def eye(self) -> Vector:
-        """Where the eye is."""
+        """The position of the eye."""
         return add_scaled(self.target, self._frame()[0], self.distance)
 
     def matrix(self, aspect: float) -> Matrix:
-        """(4, 4) world to clip coordinates, column vectors."""
+        """Return the matrix from world to clip coordinates, for column vectors.
+
+        Returns
+        -------
+        (4, 4) float
+        """
         back, right, up = self._frame()
         eye = self.eye
         view = np.eye(4)
@@ -109,20 +120,25 @@ class Camera:
         return clip @ view
 
     def to_pixels(self, point: Vector, width: float, height: float) -> tuple[float, float]:
-        """Where a world point appears in a picture, from its upper left corner."""
+        """Return where a world point appears in a picture, from its upper left corner."""
         ((x, y),) = self.all_to_pixels([point], width, height)
         return (float(x), float(y))
 
     def all_to_pixels(
         self, points: Sequence[Vector], width: float, height: float
     ) -> NDArray[np.float64]:
-        """(n, 2) where world points appear in a picture, from its upper left corner."""
+        """Return where world points appear in a picture, from its upper left corner.
+
+        Returns
+        -------
+        (n, 2) float
+        """
         world = np.column_stack([np.reshape(points, (-1, 3)), np.ones(len(points))])
         x, y, _, w = self.matrix(width / height) @ world.T
         return np.column_stack([(x / w + 1) * width / 2, (1 - y / w) * height / 2])
 
     def ray(self, x: float, y: float, width: float, height: float) -> tuple[Vector, Vector]:
-        """The eye and the unit direction through a pixel."""
+        """Return the eye and the unit direction through a pixel."""
         back, right, up = self._frame()
         half = tan(radians(_FIELD_OF_VIEW / 2))
         across, above = (2 * x / width - 1) * half * width / height, (1 - 2 * y / height) * half
@@ -133,7 +149,7 @@ class Camera:
         return self.eye, unit(add_scaled(add_scaled(ahead, right, across), up, above))
 
     def _frame(self) -> tuple[Vector, Vector, Vector]:
-        """Unit vectors towards the eye, to the right and up in the picture."""
+        """Return unit vectors towards the eye, to the right and up in the picture."""
         a, e = radians(self.azimuth), radians(self.elevation)
         back = (cos(a) * cos(e), sin(a) * cos(e), sin(e))
         right = (-sin(a), cos(a), 0.0)

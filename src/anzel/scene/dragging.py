@@ -1,4 +1,4 @@
-"""Carrying a plate with the pointer: from pixels to millimetres in the world."""
+"""Drag a plate in space with the pointer: from pixels to millimetres in the world."""
 
 from math import floor
 
@@ -21,9 +21,11 @@ def dragged(
     *,
     upright: bool = False,
 ) -> Vector:
-    """How far something at `anchor` goes when the pointer takes it from one pixel to another, in
-    whole mm: level over the table; `upright`, straight up or down; seen from low down, up and to
-    the side, square to the look."""
+    """Return how far something goes when the pointer drags it, in whole mm.
+
+    The pointer drags it at `anchor` from one pixel to another. It moves level over the table; with
+    `upright` straight up or down; seen from low down, in the plane square to the line of sight.
+    """
     back = unit(add_scaled(camera.eye, camera.target, -1.0))
     aside = unit(cross(UP, back))
     low = abs(camera.elevation) < _LOW
@@ -41,7 +43,7 @@ def dragged(
 
 
 def nudge(azimuth: float, right: float, away: float, up: float) -> Vector:
-    """A step to the right or away in the picture as one along the nearest axis of the table."""
+    """Return a step in the picture as a step along the nearest axis of the table."""
     quarter = floor((azimuth + 45) / 90) % 4
     for _ in range((quarter + 1) % 4):
         right, away = -away, right
@@ -51,7 +53,7 @@ def nudge(azimuth: float, right: float, away: float, up: float) -> Vector:
 def _on_plane(
     camera: Camera, pixel: Pixel, size: tuple[int, int], anchor: Vector, normal: Vector
 ) -> Vector | None:
-    """Where the look through a pixel meets a plane; None where it does not, or far away."""
+    """Return where the ray through a pixel meets a plane; None where it does not, or far away."""
     eye, way = camera.ray(*pixel, *size)
     steep = dot(way, normal)
     if abs(steep) < 1e-6:

@@ -1,8 +1,8 @@
-"""Pulling the structure apart: each piece moved back along the way it goes in.
+"""Exploded view: each piece moved back along the direction in which it is inserted.
 
-Wanted is that at every joint the second piece stands off the first along its way out, and that what
-merely rests on something is lifted off it, with pieces moved as little as that allows: least
-squares under inequalities, by Hildreth's row-action method (any text on quadratic programming).
+At every joint the second piece stands off the first along its way out, and what merely rests on
+something is lifted off it. The pieces move as little as that allows: least squares under
+inequalities, by Hildreth's row-action method (any text on quadratic programming).
 """
 
 from collections.abc import Iterable
@@ -25,8 +25,10 @@ Parting = tuple[str, str, Vector]
 
 
 def exploded_offsets(solved: SolvedStructure, distance: float) -> dict[str, Vector]:
-    """How far each piece is moved, mm, so that at every joint the two stand `distance` apart; the
-    first piece stays."""
+    """Return the offset of each piece, mm.
+
+    At every joint the two pieces stand `distance` apart; the first piece stays.
+    """
     if distance <= 0:
         return {piece.name: _STILL for piece in solved.pieces}
     x, y, z = (distance * _apart(solved)).T.tolist()
@@ -35,7 +37,7 @@ def exploded_offsets(solved: SolvedStructure, distance: float) -> dict[str, Vect
 
 @lru_cache(maxsize=8)
 def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
-    """(pieces, 3) the offsets for a distance of 1; they grow with it."""
+    """Return (pieces, 3) the offsets for a distance of 1; they grow in proportion."""
     number = {piece.name: index for index, piece in enumerate(solved.pieces)}
     rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(solved)]
     moved = np.zeros((len(number), 3))
@@ -71,8 +73,10 @@ def _partings(solved: SolvedStructure) -> Iterable[Parting]:
 
 
 def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """Pairs of which the second lies on the first, or merely over it where nothing joins one of
-    them to anything; by their (n, 2, 3) boxes."""
+    """Return pairs of which the second lies on the first, by their (n, 2, 3) boxes.
+
+    Where nothing joins one of them to anything, it is enough that the second is over the first.
+    """
     low, high = boxes[:, 0], boxes[:, 1]
     over = (low[:, None, :2] < high[None, :, :2]).all(axis=2)
     on_top = np.abs(high[:, None, 2] - low[None, :, 2]) < _TOUCHING
@@ -86,7 +90,7 @@ def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple
 
 
 def _way_out(joint: Joint, first: str, solved: SolvedStructure) -> Vector:
-    """The direction in which the joint's next piece leaves this one."""
+    """Return the direction in which the joint's next piece leaves this one."""
     placement = solved.piece(first).placement
     for feature in reversed(joint.features_on(first)):
         if feature.kind not in (FeatureKind.MORTISE, FeatureKind.POCKET):

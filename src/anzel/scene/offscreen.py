@@ -1,7 +1,7 @@
-"""From a build to a picture of it: everything a standing view asks for, in one call.
+"""From a solved structure to a picture of it, in one call.
 
-Meshing, pulling apart, fitting and drawing happen together, so that a view can have them done
-on another thread and only ever shows what belongs together.
+Meshing, exploding, fitting and drawing happen together. So a view can have them done on another
+thread, and shows only what belongs together.
 """
 
 from dataclasses import dataclass
@@ -27,7 +27,7 @@ _FURTHEST = 0.55
 
 @dataclass(frozen=True, eq=False)
 class RenderedPicture:
-    """RGBA bytes with rows from the top, and what they show from where."""
+    """RGBA bytes with rows from the top, with the request they answer and the camera."""
 
     pixels: bytes
     request: RenderRequest
@@ -38,7 +38,10 @@ class RenderedPicture:
 
 
 class OffscreenRenderer:
-    """Makes pictures; keeps the last mesh. Belongs to the thread that made it."""
+    """Renders pictures and keeps the last mesh.
+
+    It belongs to the thread that made it.
+    """
 
     def __init__(self) -> None:
         self._renderer = Renderer()
@@ -46,7 +49,13 @@ class OffscreenRenderer:
         self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
 
     def render(self, wanted: RenderRequest) -> RenderedPicture:
-        """The picture wanted. Raises RendererError where there is no OpenGL."""
+        """Return the requested picture.
+
+        Raises
+        ------
+        RendererError
+            Where there is no OpenGL.
+        """
         scene, plain = self._scenes(wanted)
         offsets, corners = self._apart(plain, wanted)
         if wanted.dragged is not None and wanted.dragged[0] in offsets:
@@ -61,19 +70,19 @@ class OffscreenRenderer:
         return RenderedPicture(pixels, wanted, scene, offsets, camera, cut)
 
     def fitted(self, wanted: RenderRequest) -> Camera:
-        """The camera that has everything in view, from the direction wanted."""
+        """Return the camera in the requested direction that has everything in view."""
         _, corners = self._apart(self._scenes(wanted)[1], wanted)
         return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
 
     def _apart(self, scene: Scene, wanted: RenderRequest) -> tuple[dict[str, Vector], Corners]:
-        """Where the pieces are and all their corners, kept while only the eye moves."""
+        """Return the places of the pieces and all their corners, kept while only the camera moves."""
         if self._placed is None or self._placed[:2] != (scene, wanted.apart):
             offsets = exploded_offsets(wanted.solved, wanted.apart * _FURTHEST * scene.size)
             self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))
         return self._placed[2:]
 
     def _scenes(self, wanted: RenderRequest) -> tuple[Scene, Scene]:
-        """The scene, and a plainer one of the same pieces if there are many."""
+        """Return the scene, and a coarser one of the same pieces if there are many."""
         if self._meshed is not None:
             build, sheets, scene, plain = self._meshed
             if build is wanted.solved and sheets == wanted.fit_context:

@@ -1,4 +1,4 @@
-"""Which piece is under the pointer."""
+"""Picking: the piece under the pointer."""
 
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
@@ -19,7 +19,10 @@ def piece_under(
     direction: Vector,
     hidden: frozenset[str] = frozenset(),
 ) -> str | None:
-    """The name of the nearest piece shown that a ray from the eye meets, or None."""
+    """Return the name of the nearest shown piece that a ray from the eye meets.
+
+    None if it meets none.
+    """
     ray = np.array([direction])
     distances = {
         piece.name: float(

@@ -1,4 +1,4 @@
-"""The structure as it will stand: triangles and edges of the produced pieces, in world mm."""
+"""Meshes of the standing pieces: triangles and edges of the produced pieces, in world mm."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -31,20 +31,20 @@ class PieceMesh:
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """All pieces, and the size of the assembled whole: its bounding box's diagonal, mm."""
+    """All pieces, and the diagonal of the bounding box of the whole, mm."""
 
     pieces: tuple[PieceMesh, ...]
     size: float
 
     def corners(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
-        """(n, 3) all corners in the world, each piece moved by its offset."""
+        """Return (n, 3) all corners in the world, each piece moved by its offset."""
         return np.concatenate(
             [p.edges.reshape(-1, 3) + np.array(offsets[p.name]) for p in self.pieces]
         )
 
 
 def scene_of(solved: SolvedStructure, fit_context: FitContext, coarse: float = 0.0) -> Scene:
-    """The standing structure of a build; outlines may stray by `coarse`, mm."""
+    """Return the meshes of a solved structure; outlines may deviate by `coarse`, mm."""
     pieces = tuple(_solid(piece, fit_context, coarse) for piece in solved.pieces)
     corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
     return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
@@ -72,8 +72,10 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
 def _outline_edges(
     part: shapely.Geometry, thickness: float, inside: shapely.Geometry | None
 ) -> NDArray[np.float64]:
-    """(m, 2, 3): the outline on both faces, and an upright line at each sharp corner; none along
-    seams, where a part of a bent piece goes on `inside` the whole."""
+    """Return (m, 2, 3) the outline on both faces, and an upright line at each sharp corner.
+
+    There is none along seams, where a part of a bent piece continues `inside` the whole.
+    """
     half, found = thickness / 2, []
     for polygon in shapely.get_parts(part):
         for ring in (polygon.exterior, *polygon.interiors):

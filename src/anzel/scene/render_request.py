@@ -1,4 +1,4 @@
-"""What a picture of the structure shall show, and in which colours."""
+"""What a picture of the structure shows, and in which colours."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
@@ -15,9 +15,11 @@ Rgb = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class RenderStyle:
-    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint; which
-    pieces are picked, and which are left out; where a lamp is on, and which stocks its light goes
-    through."""
+    """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint.
+
+    Which pieces are picked and which are hidden; the position of a lit lamp, and the stocks that
+    its light passes.
+    """
 
     ground: Rgb
     shadow: Rgb
@@ -30,18 +32,18 @@ class RenderStyle:
     lamp: Vector | None = None
 
     def same_pieces(self, other: "RenderStyle") -> bool:
-        """Whether the pieces look alike in both, whatever is round them."""
+        """Return whether the pieces look alike in both, whatever is round them."""
         return replace(self, lamp=other.lamp) == other
 
 
 @dataclass(frozen=True)
 class RenderRequest:
-    """A picture to make; equal ones need no new picture.
+    """A request for a picture; equal requests need no new picture.
 
-    `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so
-    that everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of
-    the whole that is left away towards the eye, 0 to 1. A `plain` picture is quicker and coarser,
-    for while things move. A piece may be `carried` away from its place, mm.
+    `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so that
+    everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of the whole
+    that is cut away towards the eye, 0 to 1. A `plain` picture is quicker and coarser, for while
+    things move. A piece may be `dragged` away from its place, mm.
     """
 
     solved: SolvedStructure

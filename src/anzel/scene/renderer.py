@@ -1,7 +1,7 @@
-"""Pictures of the standing structure, drawn off screen by OpenGL 3.3.
+"""The renderer of the standing structure: pictures off screen by OpenGL 3.3.
 
-No window is needed: the interface, the command line and the tests all get plain pixels. Where
-there is no OpenGL the renderer says so (RendererError) and everything else goes on.
+No window is needed: the interface, the command line and the tests all get pixels. Without OpenGL
+the renderer raises RendererError and everything else continues.
 """
 
 from collections.abc import Mapping
@@ -43,7 +43,7 @@ class RendererError(MakerError):
 
 @dataclass(frozen=True, eq=False)
 class _Uploaded:
-    """A scene as it is in the context."""
+    """A scene as uploaded to the context."""
 
     scene: Scene
     offsets: Offsets
@@ -55,7 +55,10 @@ class _Uploaded:
 
 
 class Renderer:
-    """Keeps an OpenGL context and the uploaded scene between pictures. Not for threads."""
+    """Keeps an OpenGL context and the uploaded scene between pictures.
+
+    It is not thread-safe.
+    """
 
     def __init__(self) -> None:
         self.context = _context()
@@ -79,8 +82,11 @@ class Renderer:
         *,
         plain: bool = False,
     ) -> bytes:
-        """RGBA bytes, rows from the top, of a picture `size` (width, height) pixels large. What
-        lies behind the plane `cut` is left away. A `plain` one is quicker and coarser."""
+        """Return RGBA bytes, rows from the top, of a picture `size` (width, height) pixels large.
+
+        What lies behind the section plane `cut` is cut away. A `plain` picture is quicker and
+        coarser.
+        """
         shown = self._upload(scene, offsets, look, plain)
         if look.lamp is not None:
             self._light(shown, look.lamp)
@@ -110,7 +116,7 @@ class Renderer:
         return pixels.reshape(size[1], size[0], 4)[::-1].tobytes()
 
     def release(self) -> None:
-        """Give the context and all it holds back."""
+        """Release the context and all it holds."""
         self.context.release()
 
     def _draw_faces(self, shown: "_Uploaded", flatten: float) -> None:
@@ -120,7 +126,7 @@ class Renderer:
     def _upload(
         self, scene: Scene, offsets: Offsets, look: RenderStyle, plain: bool
     ) -> "_Uploaded":
-        """The pieces as they are wanted, unless they are there already."""
+        """Return the uploaded pieces, uploading them unless they are there already."""
         kept = self._kept_scenes.get(plain)
         if kept is not None:
             same = scene is kept.scene and offsets == kept.offsets
@@ -144,7 +150,7 @@ class Renderer:
         return made
 
     def _light(self, shown: "_Uploaded", lamp: Vector) -> None:
-        """See how far the lamp's light gets, unless that is known."""
+        """Update the shadow map, unless it is up to date."""
         if self._lamplight is None:
             self._lamplight = ShadowMap(self.context)
             self._table_program = self.context.program(
@@ -199,7 +205,7 @@ class Renderer:
 
 
 def _context() -> moderngl.Context:
-    """A context of our own: by EGL without any window, else by whatever the system has."""
+    """Return a context of our own: by EGL without any window, otherwise by whatever the system has."""
     failures = []
     without_window = {"backend": "egl", "libegl": "libEGL.so.1", "libgl": "libGL.so.1"}
     choices: tuple[dict[str, Any], ...] = (without_window, {})

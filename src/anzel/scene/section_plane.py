@@ -1,4 +1,4 @@
-"""The standing structure cut open: an upright plane, what is kept of it, and rays into it."""
+"""The section plane that cuts the standing structure open, and rays into what is kept."""
 
 from math import cos, radians, sin
 
@@ -14,7 +14,7 @@ WHOLE: Plane = (0.0, 0.0, 0.0, 1.0)
 
 
 def section_plane_facing(corners: NDArray[np.float64], camera: Camera, share: float) -> Plane:
-    """An upright plane facing the eye that leaves a share of the whole away on its side."""
+    """Return an upright plane facing the eye that cuts away a share of the whole on its side."""
     if share <= 0:
         return WHOLE
     x, y = cos(radians(camera.azimuth)), sin(radians(camera.azimuth))
@@ -24,13 +24,13 @@ def section_plane_facing(corners: NDArray[np.float64], camera: Camera, share: fl
 
 
 def signed_distance(plane: Plane, at: Vector) -> float:
-    """How far a point is inside what is kept, mm; negative where it is cut away."""
+    """Return how far a point is inside what is kept, mm; negative where it is cut away."""
     a, b, c, d = plane
     return a * at[0] + b * at[1] + c * at[2] + d
 
 
 def ray_entry(plane: Plane, eye: Vector, direction: Vector) -> Vector:
-    """Where a ray from the eye comes to what is kept: the eye itself if it is on that side."""
+    """Return where a ray from the eye enters what is kept: the eye itself if it is on that side."""
     away, speed = (
         signed_distance(plane, eye),
         signed_distance(plane, add_scaled(eye, direction)) - signed_distance(plane, eye),

@@ -1,8 +1,8 @@
-"""The programs that draw the standing structure, for OpenGL 3.3.
+"""The shader programs of the standing view, for OpenGL 3.3.
 
-Faces are lit by the sky and a key light, or in the dusk by a lamp: what stands between it and a
-place is found in an atlas of six square views from the lamp, each texel the distance to what is
-nearest.
+Faces are lit by the sky and a key light, or at dusk by a lamp. What stands between the lamp and a
+place is found in an atlas of six square views from the lamp; each texel holds the distance to the
+nearest surface.
 """
 
 _SHADOW = """

@@ -1,4 +1,4 @@
-"""What a lamp reaches: six square views from it in one atlas of distances."""
+"""The shadow map of a lamp: six square views from it in one atlas of distances."""
 
 import moderngl
 import numpy as np
@@ -17,7 +17,10 @@ _SIDES = (
 
 
 class ShadowMap:
-    """Keeps the atlas; belongs to its context's thread."""
+    """Keeps the atlas.
+
+    It belongs to the thread of its context.
+    """
 
     def __init__(self, context: moderngl.Context) -> None:
         self._context = context
@@ -29,7 +32,7 @@ class ShadowMap:
         self._target = context.framebuffer([self.atlas], depth)
 
     def render(self, faces: moderngl.Buffer, form: str, corners: int, lamp: Vector) -> None:
-        """Measure how far light gets in every direction past the first `corners` of the faces."""
+        """Render the distances from the lamp to the first `corners` of the faces."""
         array = self._context.vertex_array(self._program, [(faces, form, "at", "shift")])
         self._target.use()
         self._target.clear(_FAR, 0.0, 0.0, 1.0)
@@ -43,7 +46,7 @@ class ShadowMap:
 
 
 def side_views(lamp: Vector) -> list[NDArray[np.float64]]:
-    """The (4, 4) matrices of the six views, a right angle wide each."""
+    """Return the (4, 4) matrices of the six views, a right angle wide each."""
     clip = np.zeros((4, 4))
     clip[0, 0] = clip[1, 1] = 1.0
     clip[2, 2] = (_FAR + _NEAR) / (_NEAR - _FAR)
@@ -61,6 +64,7 @@ def side_views(lamp: Vector) -> list[NDArray[np.float64]]:
 
 
 def uniform(program: moderngl.Program, name: str) -> moderngl.Uniform:
+    """Return a uniform of a program by its name."""
     found = program[name]
     assert isinstance(found, moderngl.Uniform)
     return found

@@ -1,5 +1,7 @@
-"""All pieces in a few large arrays, so that a picture takes a handful of calls however many pieces
-there are."""
+"""All pieces in a few large arrays.
+
+So a picture needs a handful of draw calls, however many pieces there are.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -16,8 +18,7 @@ LINE_FORMAT, LINE_NAMES = "3f 3f 3f", ("at", "shift", "tint")
 
 @dataclass(frozen=True, eq=False)
 class VertexBuffers:
-    """(n, 13) corners of faces, those that let no light through first, `solid` of them; (m, 9)
-    ends of edges."""
+    """(n, 13) corners of faces, the first `solid` of them opaque; (m, 9) ends of edges."""
 
     faces: Floats
     solid: int
@@ -27,7 +28,7 @@ class VertexBuffers:
 def vertex_buffers_of(
     scene: Scene, offsets: Mapping[str, Vector], look: RenderStyle
 ) -> VertexBuffers:
-    """The pieces that are shown, where they are, in their colours."""
+    """Return the shown pieces in their places and colours."""
     shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
     shown.sort(key=lambda piece: piece.stock_id in look.lit_through)
     faces = [_faces(piece, offsets[piece.name], look) for piece in shown]

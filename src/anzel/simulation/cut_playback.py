@@ -1,8 +1,9 @@
-"""The simulated cutter's clock: it plays a cut file, line after line as they stand in it, and says
-how long each takes and where the head is.
+"""Playback of a cut file by the simulated cutter's clock.
 
-It knows the job only from the file as written, and measures the chords of its curves; so it is a
-check on `sheets.timing`, which adds up the lines themselves.
+Line after line, with the time of each and the position of the head.
+
+It knows the job only from the file as written and measures the chords of its curves. So it checks
+`cutjob.times`, which sums the lines themselves.
 """
 
 from bisect import bisect_right
@@ -21,8 +22,10 @@ from anzel.output.cut_file_reader import FileLine, read_lines
 
 @dataclass(frozen=True)
 class CutMove:
-    """The head runs along points; `operation` None while it only travels. `before` is what it
-    waits to get through the sheet, s."""
+    """A movement of the head along points; `operation` None while it travels.
+
+    `before` is the pierce time before it, s.
+    """
 
     page: str
     piece: str
@@ -34,12 +37,12 @@ class CutMove:
 
     @cached_property
     def steps(self) -> list[float]:
-        """Length up to each point, mm."""
+        """The length up to each point, mm."""
         lengths = (hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(self.points))
         return list(accumulate(lengths, initial=0.0))
 
     def until(self, seconds: float) -> tuple[Point, ...]:
-        """The points run along after so many seconds of this move."""
+        """Return the points passed after so many seconds of this move."""
         share = min(max((seconds - self.before) / max(self.seconds - self.before, 1e-9), 0.0), 1.0)
         length = share * self.steps[-1]
         at = min(max(bisect_right(self.steps, length), 1), len(self.points) - 1)
@@ -51,28 +54,31 @@ class CutMove:
 
 @dataclass(frozen=True)
 class Playback:
-    """A file being cut: its moves, and when each ends, s."""
+    """The moves of a file, and when each ends, s."""
 
     moves: tuple[CutMove, ...]
 
     @cached_property
     def ends(self) -> list[float]:
-        """When each move ends."""
+        """The time when each move ends, s."""
         return list(accumulate(move.seconds for move in self.moves))
 
     @property
     def seconds(self) -> float:
-        """How long it takes."""
+        """The duration of the whole file, s."""
         return self.ends[-1] if self.moves else 0.0
 
     def at(self, seconds: float) -> tuple[int, float]:
-        """(move under way, seconds into it)."""
+        """Return (move under way, seconds into it)."""
         index = min(bisect_right(self.ends, seconds), len(self.moves) - 1)
         return index, seconds - (self.ends[index - 1] if index else 0.0)
 
 
 def play_back(content: bytes, cutter: Cutter, ending: str = ".svg") -> Playback:
-    """The moves of a cut file; each page of an SVG file starts from its own lower left corner."""
+    """Return the moves of a cut file.
+
+    Each page of an SVG file starts from its own lower left corner.
+    """
     moves: list[CutMove] = []
     page, head = "", (0.0, 0.0)
     for line in read_lines(content, ending):
@@ -87,7 +93,7 @@ def play_back(content: bytes, cutter: Cutter, ending: str = ".svg") -> Playback:
 def _moves(
     line: FileLine, run: Sequence[Point], head: Point, cutter: Cutter
 ) -> list[CutMove]:  # fmt: skip
-    """Getting there, and running along."""
+    """Return the travel to a line and the run along it."""
     speeds = {
         Operation.ENGRAVE: cutter.engrave_speed, Operation.SCORE: cutter.score_speed,
         Operation.INNER: cutter.cut_speed, Operation.OUTER: cutter.cut_speed,

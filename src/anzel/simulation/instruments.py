@@ -10,7 +10,7 @@ from anzel.test_pieces.trial import Feel
 
 
 class SimulatedCalipers:
-    """Calipers with a resolution, a zero error that is in every reading, and a little noise, mm."""
+    """Calipers with a resolution, a zero error in every reading, and a little noise, mm."""
 
     def __init__(
         self, resolution: float = 0.01, zero_error: float = 0.0, noise: float = 0.0, seed: int = 0
@@ -19,7 +19,7 @@ class SimulatedCalipers:
         self._random = np.random.default_rng(seed)
 
     def read(self, true: float) -> float:
-        """What they show for a true size."""
+        """Return what they show for a true size."""
         shown = true + self._zero_error + self._noise * self._random.standard_normal()
         if not self._resolution:
             return float(shown)
@@ -27,7 +27,10 @@ class SimulatedCalipers:
 
 
 class SimulatedHand:
-    """A hand that knows the classes by feel. `noise` is how unsure it is, mm."""
+    """A hand that knows the fit classes by feel.
+
+    `noise` is its uncertainty, mm.
+    """
 
     def __init__(self, fits: Fits | None = None, noise: float = 0.0, seed: int = 0) -> None:
         known = fits or Fits()
@@ -37,6 +40,6 @@ class SimulatedHand:
         self._random = np.random.default_rng(seed)
 
     def feel(self, opening: float, inserted: float) -> Feel:
-        """How something of one true size feels in an opening of another."""
+        """Return how something of one true size feels in an opening of another."""
         clearance = opening - inserted + self._noise * self._random.standard_normal()
         return next(feel for feel, limit in self._limits.items() if clearance < limit)

@@ -1,11 +1,11 @@
-"""Finding slots and mortises in drawn outlines, and measuring them on what was produced.
+"""Find slots and mortises in drawn outlines, and measure them on the produced pieces.
 
 - *slot*: three straight edges of an outer outline, wall, floor, wall, at right angles and turning
   inwards;
 - *mortise*: a hole of four straight edges at right angles.
 
-Both must be about as wide as a sheet of the thickness in question; anything else is a window or
-a step. No name in the file is trusted for this: only its outlines.
+Both must be about as wide as a sheet of the given thickness; anything else is a window or a step.
+No name in the file is trusted for this: only its outlines.
 """
 
 from collections.abc import Iterable
@@ -42,7 +42,7 @@ class DrawnOpening:
 
 @dataclass(frozen=True)
 class ProducedOpening:
-    """The same as produced: its width, and its clearance to the sheet that goes in, mm."""
+    """The same opening as produced: its width, and its clearance to the sheet that goes in, mm."""
 
     kind: FeatureKind
     width: float
@@ -50,7 +50,7 @@ class ProducedOpening:
 
 
 def openings_of(region: Region, thickness: float) -> tuple[DrawnOpening, ...]:
-    """The openings of a drawn region for sheets of a thickness."""
+    """Return the openings of a drawn region for sheets of a thickness."""
     found = [
         *_slots(region.outer),
         *(m for hole in region.holes for m in _mortise(hole, thickness)),
@@ -61,7 +61,7 @@ def openings_of(region: Region, thickness: float) -> tuple[DrawnOpening, ...]:
 
 
 def produced_openings(piece: ProducedPiece) -> tuple[ProducedOpening, ...]:
-    """The openings of a piece as they came out, against the sheet as it is there."""
+    """Return the openings of a produced piece, against the sheet as it is there."""
     found = []
     for opening in openings_of(piece.drawn.region, piece.thickness):
         width = width_at(piece.shape, opening.at, opening.across)
@@ -71,7 +71,7 @@ def produced_openings(piece: ProducedPiece) -> tuple[ProducedOpening, ...]:
 
 
 def width_at(shape: shapely.Polygon, at: Point, across: Point) -> float:
-    """How wide the opening round a point is, along a direction, mm."""
+    """Return the width of the opening round a point, along a direction, mm."""
     sides = []
     for sign in (1.0, -1.0):
         ray = shapely.LineString([at, along(at, across, sign * _FAR)])
@@ -114,7 +114,7 @@ def _mortise(hole: Contour, thickness: float) -> Iterable[DrawnOpening]:
 
 
 def _turn(before: Line, after: Line) -> float:
-    """Sine of the turn between two edges: 1 square to the left, -1 square to the right."""
+    """Return the sine of the turn between two edges: 1 square to the left, -1 square to the right."""
     (ax, ay), (bx, by) = _direction(before), _direction(after)
     return ax * by - ay * bx
 

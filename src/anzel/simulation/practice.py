@@ -1,4 +1,6 @@
-"""The whole loop without a machine: cut a test piece, measure, feel, cut the structure, assemble.
+"""The practice loop without a machine.
+
+Cut a test piece, measure, feel, cut the structure, assemble.
 
 A *workshop* hides a truth (sheets, cutter, calipers, hand) that the project does not know. Only
 files as they are written pass from one to the other.
@@ -35,7 +37,7 @@ _SHEET_SIZE = 300.0
 
 
 class HiddenTruth(Immutable):
-    """How true things are at a practice bench: what varies, mm, and the seed that hides it."""
+    """The hidden truth of a practice bench: its deviations, mm, and the seed."""
 
     seed: int = Field(default=1, ge=0, le=999_999)
     spread: float = Field(default=0.01, ge=0, le=1)
@@ -46,7 +48,7 @@ class HiddenTruth(Immutable):
 
 @dataclass(frozen=True)
 class SimulatedWorkshop:
-    """Simulated tools for one project, with the truth they were made from."""
+    """Simulated tools for one project, with their truth."""
 
     sheets: dict[str, SimulatedSheet]
     kerfs: dict[str, float]
@@ -56,13 +58,13 @@ class SimulatedWorkshop:
     seed: int
 
     def cutter(self, stock_id: str, job: int) -> SimulatedCutter:
-        """The cutter as it cuts one stock on its n-th job."""
+        """Return the cutter as it cuts one stock on its n-th job."""
         number = sum(map(ord, stock_id)) + 7919 * job + self.seed
         return SimulatedCutter(kerf=self.kerfs[stock_id], wobble=self.wobble, seed=number)
 
 
 def simulated_workshop(project: Project, truth: HiddenTruth) -> SimulatedWorkshop:
-    """A workshop with sheets like the project's, but truly thick as nobody knows."""
+    """Return a workshop with sheets like the project's, but with hidden true thicknesses."""
     random = np.random.default_rng(truth.seed)
     sheets, kerfs = {}, {}
     for number, stock in enumerate(project.stocks):
@@ -79,7 +81,7 @@ def simulated_workshop(project: Project, truth: HiddenTruth) -> SimulatedWorksho
 
 
 def as_believed(project: Project) -> SimulatedWorkshop:
-    """A workshop where all is as the project has it, the same everywhere, and nothing wobbles."""
+    """Return a workshop where everything is as the project has it, uniform and without noise."""
     sheets = {
         stock.id: SimulatedSheet(true_thickness=stock.measured_thickness)
         for stock in project.stocks
@@ -90,7 +92,7 @@ def as_believed(project: Project) -> SimulatedWorkshop:
 
 
 def measure(shop: SimulatedWorkshop, stock: Stock, count: int, job: int = 0) -> tuple[float, ...]:
-    """Caliper readings of a sheet, at places all over it."""
+    """Return caliper readings of a sheet, at places all over it."""
     random = np.random.default_rng(shop.seed + 31 * job + 1)
     places = random.uniform(0, _SHEET_SIZE, (count, 2))
     sheet = shop.sheets[stock.id]
@@ -100,7 +102,7 @@ def measure(shop: SimulatedWorkshop, stock: Stock, count: int, job: int = 0) -> 
 def cut_test_piece(
     shop: SimulatedWorkshop, project: Project, stock_id: str, kind: TestPieceKind, job: int = 0
 ) -> dict[str, ProducedPiece]:
-    """A test piece written, read back, and cut; by the pieces' names."""
+    """Return a test piece that was written, read back and cut, by the names of its pieces."""
     content = render(pages_of_test_piece(project, stock_id, kind), project.pens, ".svg")
     file = parse_cut_file(content, ".svg")
     produced = cut(file, shop.cutter(stock_id, job), shop.sheets[stock_id])
@@ -109,7 +111,7 @@ def cut_test_piece(
 
 @dataclass(frozen=True)
 class FeltSlot:
-    """One slot of a cut comb: drawn width, clearance as produced, and how it felt."""
+    """One slot of a cut comb: drawn width, produced clearance, and how it felt."""
 
     drawn: float
     clearance: float
@@ -119,7 +121,7 @@ class FeltSlot:
 def feel_comb(
     shop: SimulatedWorkshop, project: Project, stock_id: str, pieces: dict[str, ProducedPiece]
 ) -> tuple[FeltSlot, ...]:
-    """Feel every slot of a cut comb with its tongue."""
+    """Return how every slot of a cut comb feels with its tongue."""
     body = derived_test_piece(project, stock_id, TestPieceKind.COMB).pieces[0]
     comb = located_pieces(
         [pieces[BODY]], layout_of_test_piece(project, stock_id, TestPieceKind.COMB).plans[0].placed
@@ -134,7 +136,7 @@ def feel_comb(
 
 
 def measure_disc(shop: SimulatedWorkshop, pieces: dict[str, ProducedPiece]) -> tuple[float, float]:
-    """Measure a cut disc and its hole: (outside of the one, inside of the other)."""
+    """Return the measured (outside of the disc, inside of its hole)."""
     disc, hole = pieces["Disc"].shape, pieces["Hole"].shape.interiors[0]
     left, _, right, _ = disc.bounds
     inside_left, _, inside_right, _ = hole.bounds
@@ -144,7 +146,10 @@ def measure_disc(shop: SimulatedWorkshop, pieces: dict[str, ProducedPiece]) -> t
 def cut_structure(
     shop: SimulatedWorkshop, project: Project, job: int = 1
 ) -> dict[str, LocatedPiece]:
-    """The structure written, read back and cut; every piece with where it lay."""
+    """Return every produced piece of the structure with where it lay.
+
+    The structure is written, read back and cut.
+    """
     pieces: dict[str, LocatedPiece] = {}
     for stock in project.stocks_in_use:
         content = render(structure_pages(project, stock_id=stock.id), project.pens, ".svg")
@@ -159,6 +164,6 @@ def cut_structure(
 def assemble_structure(
     shop: SimulatedWorkshop, project: Project, pieces: dict[str, LocatedPiece]
 ) -> tuple[tuple[MeasuredFit, Feel], ...]:
-    """Every opening of every joint with what went in, and what the hand says of it."""
+    """Return every opening of every joint with what went in, and how the hand feels it."""
     met = assemble(solved_structure_of(project), pieces)
     return tuple((each, shop.hand.feel(each.opening, each.inserted)) for each in met)

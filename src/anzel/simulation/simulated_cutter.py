@@ -1,8 +1,8 @@
-"""A simulated cutter: reads a cut file as it is written and removes what its beam removes.
+"""A simulated cutter: it reads a cut file as it is written and removes what its beam removes.
 
-The beam is round and as wide as the true kerf; along each edge it wobbles a little. On the line
-it follows the drawn outline; compensated, it follows a path half of its *setting* outside it, and
-what its setting is wrong by shows in the pieces.
+The beam is round and as wide as the true kerf; along each edge it wobbles a little. On the line it
+follows the drawn outline. With compensation it follows a path half of its *setting* outside it, and
+the error of the setting shows in the pieces.
 """
 
 from dataclasses import dataclass
@@ -28,7 +28,7 @@ _THINNEST = 0.001
 
 
 class SimulatedCutter(Immutable):
-    """A cutter's truth: kerf and its wobble (standard deviation from edge to edge), mm."""
+    """The truth of a cutter: kerf and its wobble (standard deviation from edge to edge), mm."""
 
     kerf: float = Field(ge=0, le=5)
     wobble: float = Field(default=0.0, ge=0, le=1)
@@ -37,7 +37,7 @@ class SimulatedCutter(Immutable):
 
 @dataclass(frozen=True)
 class ProducedPiece:
-    """What comes off the cutter: the drawn piece, its kept shape on the sheet, the sheet."""
+    """A produced piece: the drawn piece, its kept shape on the sheet, the sheet."""
 
     drawn: CutPiece
     shape: shapely.Polygon
@@ -50,26 +50,32 @@ class ProducedPiece:
 
     @property
     def size(self) -> tuple[float, float]:
-        """Produced width and height, mm."""
+        """The produced width and height, mm."""
         left, low, right, high = self.shape.bounds
         return (right - left, high - low)
 
     @property
     def thickness(self) -> float:
-        """True thickness in the piece's middle, mm."""
+        """The true thickness in the piece's middle, mm."""
         middle = self.shape.centroid
         return self.sheet.thickness_at(middle.x, middle.y)
 
     def solid(self) -> "manifold3d.Manifold":
-        """The piece as a solid, about z = 0."""
+        """Return the piece as a solid, about z = 0."""
         return flat_solid(self.shape, self.thickness)
 
 
 def cut(
     file: CutFile, cutter: SimulatedCutter, sheet: SimulatedSheet, setting: float | None = None
 ) -> tuple[ProducedPiece, ...]:
-    """The pieces of a file as produced. `setting` is the cutter's own kerf compensation, mm;
-    None does as the file says. Raises ParameterError for a piece of which nothing is left.
+    """Return the pieces of a file as produced.
+
+    `setting` is the cutter's own kerf compensation, mm; None takes the file's.
+
+    Raises
+    ------
+    ParameterError
+        For a piece of which nothing is left.
     """
     offset = file.offset_kerf if setting is None else setting
     random = np.random.default_rng(cutter.seed)
@@ -89,7 +95,7 @@ def cut(
 def kept_shape(
     region: Region, cutter: SimulatedCutter, offset: float, random: np.random.Generator
 ) -> shapely.Polygon:
-    """What is left of a region, as chords: all that no part of the beam has reached."""
+    """Return what is left of a region, as chords: all that no part of the beam has reached."""
     path = region.shape if not offset else region.shape.buffer(offset / 2, join_style="mitre")
     edges = _edges(region.contours) if not offset else _ring_edges(path)
     kerfs = np.full(len(edges), cutter.kerf)
@@ -101,7 +107,7 @@ def kept_shape(
 
 
 def _edges(contours: tuple[Contour, ...]) -> list[shapely.LineString]:
-    """The chords of each segment, one line string a segment."""
+    """Return the chords of each segment, one line string per segment."""
     found = []
     for contour in contours:
         corners = [*contour.corners, contour.corners[0]]

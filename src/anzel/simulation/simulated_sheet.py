@@ -15,7 +15,7 @@ _WAVELENGTHS = (40.0, 400.0)
 
 
 class SimulatedSheet(Immutable):
-    """A sheet whose truth is known to nobody at the bench: mean and spread of its thickness, mm.
+    """A sheet with a hidden truth: mean and spread of its thickness, mm.
 
     The same seed gives the same sheet.
     """
@@ -25,7 +25,10 @@ class SimulatedSheet(Immutable):
     seed: int = Field(default=0, ge=0)
 
     def thickness_at(self, x: float, y: float) -> float:
-        """True thickness at a place on the sheet, mm: a sum of waves with the spread as sd."""
+        """Return the true thickness at a place on the sheet, mm.
+
+        A sum of waves with the spread as standard deviation.
+        """
         if not self.spread:
             return self.true_thickness
         along_x, along_y, phase = self._waves

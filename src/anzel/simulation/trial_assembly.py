@@ -1,7 +1,7 @@
-"""Putting produced pieces together: the clearance that every joint of a structure came out with.
+"""Assembly of produced pieces: the clearance that every joint of a structure came out with.
 
-A produced piece lies where it was laid on its sheet; so does each of its joints' features, and
-there its width and the sheet's true thickness are measured.
+A produced piece lies where it was placed on its sheet, and so do the features of its joints. There
+its width and the sheet's true thickness are measured.
 """
 
 from collections.abc import Mapping, Sequence
@@ -36,29 +36,32 @@ class MeasuredFit:
 
     @property
     def clearance(self) -> float:
-        """Opening less what went in."""
+        """The opening less what went in, mm."""
         return self.opening - self.inserted
 
 
 @dataclass(frozen=True)
 class LocatedPiece:
-    """A produced piece with the motion from its own coordinates to its sheet's."""
+    """A produced piece with the transform from its own coordinates to those of its sheet."""
 
     produced: ProducedPiece
     transform: RigidTransform
 
     def place(self, feature: Feature) -> Point:
-        """Where a feature of the piece lies on the sheet."""
+        """Return where a feature of the piece lies on the sheet."""
         return self.transform(feature.at)
 
     def thickness(self, feature: Feature) -> float:
-        """True thickness of the sheet at a feature."""
+        """Return the true thickness of the sheet at a feature, mm."""
         return self.produced.sheet.thickness_at(*self.place(feature))
 
     def opening(self, feature: Feature, direction: Point) -> float | None:
-        """How wide the piece is open at a feature, along a direction of its own: in its middle, or
-        where that has a wall at one side only, nearer to an end of it. None where it has no two
-        walls at all, as the last gap of a row of fingers, that ends at a corner."""
+        """Return how wide the piece is open at a feature, along a direction of its own.
+
+        It is measured in the middle or, where that has a wall at one side only, nearer to an end.
+        None where the opening has no two walls at all, as the last gap of a finger row that ends at
+        a corner.
+        """
         for share in _PLACES:
             at = along(feature.at, feature.along, share * feature.depth.drawn)
             width = width_at(self.produced.shape, self.transform(at), self._turned(direction))
@@ -67,7 +70,7 @@ class LocatedPiece:
         return None
 
     def body(self, place: Point, direction: Point) -> float:
-        """How wide the piece itself is at a place (of a tab), along a direction, both its own."""
+        """Return the width of the piece itself at a place (of a tab) along a direction."""
         at, turned = self.transform(place), self._turned(direction)
         ray = shapely.LineString([along(at, turned, -_FAR), along(at, turned, _FAR)])
         parts = shapely.get_parts(ray.intersection(self.produced.shape))
@@ -82,8 +85,11 @@ class LocatedPiece:
 def located_pieces(
     produced: Sequence[ProducedPiece], laid: Sequence[PlacedPiece]
 ) -> dict[str, LocatedPiece]:
-    """Each produced piece with where it was laid, by name. Sheets side by side in one file are
-    told by how far the middle of the piece lies from where its own sheet has it."""
+    """Return each produced piece with where it was placed, by name.
+
+    Sheets side by side in one file are told apart by the distance between the middle of the piece
+    and its place on its own sheet.
+    """
     found = {}
     for each in laid:
         piece = next((p for p in produced if p.name == each.piece.name), None)
@@ -98,7 +104,7 @@ def located_pieces(
 def assemble(
     solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
 ) -> tuple[MeasuredFit, ...]:
-    """Every opening of every joint with what goes into it, measured on the produced pieces."""
+    """Return every opening of every joint with what goes into it, measured on the produced pieces."""
     return tuple(
         met
         for joint in solved.joints
@@ -111,7 +117,7 @@ def assemble(
 def _opening(
     joint: Joint, feature: Feature, solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
 ) -> list[MeasuredFit]:
-    """What goes into one opening, across it and (a tab in its mortise) along it."""
+    """Return what goes into one opening, across it and (a tab in its mortise) along it."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
     here, there = solved.piece(feature.piece).placement, solved.piece(feature.mate).placement
     bent = solved.piece(feature.piece).bent or solved.piece(feature.mate).bent
@@ -136,7 +142,7 @@ def _opening(
 
 
 def _direction(here: Placement, there: Placement, direction: Point) -> Point:
-    """A direction of one plate as seen in another."""
+    """Return a direction of one plate as seen in another."""
     (x0, y0, z0), (x1, y1, z1) = here.to_world((0.0, 0.0)), here.to_world(direction)
     return there.direction_to_plate((x1 - x0, y1 - y0, z1 - z0))
 

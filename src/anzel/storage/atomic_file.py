@@ -1,5 +1,6 @@
-"""Writing a file so that it is either the old one or the new one, never half of either; and reading
-one whole, if it is not too large.
+"""Atomic writing: a file is either the old version or the new one, never half of either.
+
+Also reading a file whole, up to a size.
 
 A symbolic link is followed: the file it names is written, the link stays. A file keeps its
 permissions, its owner and its extended attributes.
@@ -30,14 +31,17 @@ class FileError(MakerError):
 
 
 class ReadOnlyFileError(FileError):
-    """A file that its owner has marked as not to be written."""
+    """A file that its owner has marked as read-only."""
 
 
 def read_whole(
     path: Path, most: int, too_large: FileError, unreadable: type[FileError] = FileError
 ) -> bytes:
-    """Returns a file's content. Raises `too_large` for more than `most` bytes, `unreadable` with
-    the reason where it cannot be had, or where it is a pipe or a device, which may never end."""
+    """Return a file's content.
+
+    Raises `too_large` for more than `most` bytes, and `unreadable` with the reason where it cannot
+    be read, or where it is a pipe or a device, which may never end.
+    """
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         with os.fdopen(handle, "rb") as stream:
@@ -52,7 +56,7 @@ def read_whole(
 
 
 def is_read_only(path: Path) -> bool:
-    """Whether there is a file that is marked as not to be written."""
+    """Return whether there is a file that is marked as read-only."""
     try:
         return not path.stat().st_mode & stat.S_IWUSR
     except OSError:
@@ -66,8 +70,13 @@ def write_atomically(
     """Write to a temporary file beside `path`, flush it to disk, then put it in place.
 
     With `keep_backup` the previous version stays as `NAME.bak`. A new file gets `mode`, or the
-    usual one. Raises FileError, ReadOnlyFileError unless `even_read_only`; then `path` is what it
-    was and no stray file is left.
+    usual one.
+
+    Raises
+    ------
+    FileError
+        And ReadOnlyFileError unless `even_read_only`; then `path` is unchanged and no stray file is
+        left.
     """
     try:
         target = Path(os.path.realpath(path, strict=False))
@@ -98,9 +107,10 @@ def write_atomically(
 
 
 def remove_stray_temporaries(folder: Path) -> None:
-    """Take away what killed processes of ours left half written in a folder.
+    """Remove temporary files that killed processes of ours left in a folder.
 
-    Only files whose name proves that it was made here, and that no living process holds, go.
+    Only files whose name proves that they were made here, and that no living process holds, are
+    removed.
     """
     with os.scandir(folder) as entries:
         names = [entry.name for entry in entries if _is_ours(entry.name)]
@@ -115,8 +125,10 @@ def remove_stray_temporaries(folder: Path) -> None:
 
 
 def backup_path(path: Path) -> Path:
-    """Returns where the previous version of a file is kept: `NAME.bak`, its name shortened where
-    it would be longer than a file's name can be."""
+    """Return where the previous version of a file is kept.
+
+    `NAME.bak`, shortened where it would exceed the limit for names.
+    """
     name = path.name + ".bak"
     if len(os.fsencode(name)) <= _LONGEST_NAME:
         return path.with_name(name)
@@ -127,8 +139,10 @@ def backup_path(path: Path) -> Path:
 
 @contextmanager
 def _temporary(target: Path) -> Iterator[tuple[Path, int]]:
-    """A locked, empty file beside the target, readable by its owner only; gone in the end unless
-    it was put in place."""
+    """Yield a locked, empty file beside the target, readable by its owner only.
+
+    It is removed in the end unless it was put in place.
+    """
     token = token_hex(8)
     path = target.with_name(_TEMPORARY.format(token=token, proof=_proof(token)))
     flags = os.O_RDWR | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC
@@ -144,7 +158,7 @@ def _temporary(target: Path) -> Iterator[tuple[Path, int]]:
 
 
 def _proof(token: str) -> str:
-    """What only this program puts beside a token."""
+    """Return the mark that only this program puts beside a token."""
     return hashlib.sha256(f"anzel temporary file {token}".encode()).hexdigest()[:16]
 
 
@@ -154,7 +168,10 @@ def _is_ours(name: str) -> bool:
 
 
 def _present(target: Path) -> os.stat_result | None:
-    """The file that is there, if there is one. Raises ValueError for what is no file."""
+    """Return the status of the present file, None where there is none.
+
+    Raises ValueError for what is no file.
+    """
     try:
         found = target.stat()
     except FileNotFoundError:
@@ -174,8 +191,10 @@ def _take_over(target: Path, temporary: Path, present: os.stat_result) -> None:
 
 
 def _back_up(target: Path) -> None:
-    """Keep the present version as the backup: a second name for it, or a copy where the file
-    system has no such; put in place whole."""
+    """Keep the present version as the backup.
+
+    A second name for it, or a copy where the file system has no hard links.
+    """
     with _temporary(target) as (beside, _):
         os.unlink(beside)
         try:
@@ -186,7 +205,10 @@ def _back_up(target: Path) -> None:
 
 
 def _flush_folder(folder: Path) -> None:
-    """The new name outlives a power cut too, where the system can promise that."""
+    """Flush the folder.
+
+    The new name then survives a power cut, where the system can promise that.
+    """
     handle = os.open(folder, os.O_RDONLY)
     try:
         os.fsync(handle)

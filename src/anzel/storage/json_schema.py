@@ -1,4 +1,7 @@
-"""The project's JSON Schema. `python -m anzel.storage.json_schema FILE` writes it to a file."""
+"""The project's JSON Schema.
+
+`python -m anzel.storage.json_schema FILE` writes it to a file.
+"""
 
 import json
 import sys
@@ -10,7 +13,7 @@ from anzel.structure.forms import FORMS
 
 
 def project_schema() -> dict[str, Any]:
-    """The schema of a project, with every form's in the place of the one they have in common."""
+    """Return the schema of a project, with every form's schema in place of their common one."""
     schema = Project.model_json_schema()
     definitions = schema["$defs"]
     for name, kind in FORMS.items():

@@ -1,6 +1,7 @@
 """Meshes from STL, OBJ, PLY and 3MF: read, repaired or refused, kept as binary STL.
 
-Nothing a file refers to is opened. Only what a closed body needs is repaired; every repair is said.
+No file that a mesh refers to is opened. Only what a closed body needs is repaired, and every repair
+is told.
 """
 
 import io
@@ -32,7 +33,7 @@ _CLOSE = 1e-5
 
 @dataclass(frozen=True)
 class ImportedMesh:
-    """A closed mesh, its height in mm as drawn, and what had to be repaired."""
+    """A closed mesh, its height in mm as drawn, and the repairs."""
 
     mesh: Asset
     height: float
@@ -44,7 +45,13 @@ class MeshError(FileError):
 
 
 def read_mesh(path: Path) -> ImportedMesh:
-    """A mesh file's body. Raises FileError or MeshError saying what is wrong with it."""
+    """Return the body of a mesh file.
+
+    Raises
+    ------
+    FileError
+        Or MeshError.
+    """
     kind = path.suffix.lower().removeprefix(".")
     if kind not in KINDS:
         known = ", ".join(each.upper() for each in KINDS)
@@ -98,7 +105,7 @@ def _loaded(content: bytes, kind: str, name: str) -> "list[Trimesh]":
 
 
 def _has_all_corners(part: "Trimesh") -> bool:
-    """Whether every triangle has three corners, of three coordinates each."""
+    """Return whether every triangle has three corners, of three coordinates each."""
     faces, vertices = part.faces, part.vertices
     if faces.shape[1:] != (3,) or vertices.shape[1:] != (3,):
         return False
@@ -106,15 +113,20 @@ def _has_all_corners(part: "Trimesh") -> bool:
 
 
 def _bodies(part: "Trimesh") -> "list[Trimesh]":
-    """A part's closed bodies: they may touch, so their corners are not to be joined."""
+    """Return a part's closed bodies.
+
+    They may touch, so their corners are not merged.
+    """
     if not part.is_watertight:
         return [part]
     return list(part.split(only_watertight=True, repair=False)) or [part]
 
 
 def _repair(mesh: "Trimesh", repairs: list[str], name: str) -> None:
-    """Close a body and turn it outside out; what was done goes to `repairs`. Raises MeshError if it
-    stays open."""
+    """Close a body and turn it outside out; repairs are appended to the list.
+
+    Raises MeshError if it stays open.
+    """
     from trimesh import repair
 
     mesh.merge_vertices(merge_tex=True, merge_norm=True)
@@ -140,7 +152,7 @@ def _repair(mesh: "Trimesh", repairs: list[str], name: str) -> None:
 
 
 def _join_close(mesh: "Trimesh", repairs: list[str]) -> None:
-    """Make corners one that are closer than they can have been meant to be."""
+    """Merge corners that are closer than they can have been meant to be."""
     from scipy.sparse import coo_array
     from scipy.sparse.csgraph import connected_components
     from scipy.spatial import KDTree
@@ -168,8 +180,10 @@ def _open_edges(mesh: "Trimesh") -> str:
 
 
 def _kept(bodies: "list[Trimesh]", repairs: list[str], name: str) -> tuple[bytes, float]:
-    """The bodies made one, as binary STL about its middle, where single precision is finest, and
-    its height. Raises MeshError for what is flat or no solid at all."""
+    """Return the united bodies as binary STL about their middle, and the height.
+
+    Single precision is finest about the middle. Raises MeshError for what is flat or no solid.
+    """
     from manifold3d import Manifold, OpType
 
     ends = np.array([body.bounds for body in bodies])

@@ -1,4 +1,4 @@
-"""Steps from older project files to the present format; each takes a version's project record."""
+"""Migrations of older project files to the present format; each takes the record of one version."""
 
 from collections.abc import Callable
 from typing import Any
@@ -9,7 +9,7 @@ USUAL_CUTTER = "cutter-1"
 
 
 def from_1(project: Record) -> Record:
-    """Kerf moved from the stock to a cutter, sheets got counts, the comb became one gauge of many.
+    """Return the project with kerfs at a cutter, counted sheets, and the comb among test pieces.
 
     What was typed as a kerf stays the kerf; trials keep what was felt.
     """
@@ -39,7 +39,10 @@ def _trial_from_1(trial: Record) -> Record:
 
 
 def from_2(project: Record) -> Record:
-    """Assets came beside the project; each point of a rib's profile is smooth or a corner."""
+    """Return the project with each point of a rib's profile smooth or a corner.
+
+    Assets came beside the project.
+    """
     takes = [{**t, "structure": _profile_from_2(t["structure"])} for t in project.get("takes", [])]
     return {**project, "structure": _profile_from_2(project["structure"]), "takes": takes}
 
@@ -55,8 +58,11 @@ def _profile_from_2(structure: Record) -> Record:
 
 
 def from_3(project: Record) -> Record:
-    """Inner and outer cuts got pens of their own, and pens more than a colour. Scraps, faces, kept
-    layouts and the job came; all of them have their usual values."""
+    """Return the project with pens of their own for inner and outer cuts.
+
+    Scraps, faces, kept layouts and the job came with this version; all of them have their default
+    values.
+    """
     pens = project.get("pens")
     if not pens:
         return project
@@ -66,7 +72,7 @@ def from_3(project: Record) -> Record:
 
 
 def from_4(project: Record) -> Record:
-    """Returns the project with the words of today for test pieces, pressing and placements."""
+    """Return the project with the words of today for test pieces, pressing and placements."""
     sheets = _renamed(project.get("sheets", {}), amounts="copy_counts", kept="kept_placements")
     if "kept_placements" in sheets:
         placements = sheets["kept_placements"]
@@ -76,7 +82,7 @@ def from_4(project: Record) -> Record:
 
 
 def stock_from_4(stock: Record) -> Record:
-    """Returns the record of a stock with today's word for how it takes to being pressed."""
+    """Return the record of a stock with today's word for how it takes to being pressed."""
     return _renamed(stock, nature="press_behaviour")
 
 

@@ -1,4 +1,4 @@
-"""Folders that only the maker may look into."""
+"""Folders that only the maker may read."""
 
 from pathlib import Path
 
@@ -6,7 +6,12 @@ _PRIVATE = 0o700
 
 
 def private_folder(path: Path) -> Path:
-    """Make a folder of Anzel's own, readable by its owner only. Returns it; raises OSError."""
+    """Make a folder readable by its owner only, and return it.
+
+    Raises
+    ------
+    OSError
+    """
     path.mkdir(parents=True, exist_ok=True)
     if path.stat().st_mode & 0o077:
         path.chmod(_PRIVATE)

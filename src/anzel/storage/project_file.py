@@ -45,7 +45,7 @@ class UnopenableProjectError(FileError):
 
 
 def to_bytes(project: Project) -> bytes:
-    """The project as the content of a project file; the same project gives the same bytes."""
+    """Return the project as the content of a project file; the same project gives the same bytes."""
     record = {"anzel": VERSION, "project": project.model_dump(mode="json")}
     text = json.dumps(record, indent=1, ensure_ascii=False)
     buffer = io.BytesIO()
@@ -57,7 +57,13 @@ def to_bytes(project: Project) -> bytes:
 
 
 def from_bytes(content: bytes, name: str = "The file") -> Project:
-    """The project in a project file's content. Raises DamagedFileError or NewerFileError."""
+    """Return the project in a project file's content.
+
+    Raises
+    ------
+    DamagedFileError
+        Or NewerFileError.
+    """
     record, beside = _members(content, name)
     version = record.get("anzel")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
@@ -87,8 +93,12 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
 def save(project: Project, path: Path, *, even_read_only: bool = False) -> None:
     """Write a project file atomically, keeping the previous one as backup.
 
-    What is written is read back first, so that whatever can be saved can be opened. Raises
-    FileError with nothing changed.
+    The content is read back before it is written, so that whatever can be saved can be opened.
+
+    Raises
+    ------
+    FileError
+        With nothing changed.
     """
     content = to_bytes(project)
     try:
@@ -102,13 +112,19 @@ def save(project: Project, path: Path, *, even_read_only: bool = False) -> None:
 
 
 def load(path: Path) -> Project:
-    """Read a project file. Raises FileError and its kinds, worded for the maker."""
+    """Return the project in a file.
+
+    Raises
+    ------
+    FileError
+        Kinds, worded for the maker.
+    """
     too_large = _damaged(path.name, "it is far too large")
     return from_bytes(read_whole(path, LARGEST, too_large), path.name)
 
 
 def _members(content: bytes, name: str) -> tuple[dict[str, Any], dict[str, bytes]]:
-    """The project's record, and the assets beside it by their digest."""
+    """Return the project's record, and the assets beside it by their digest."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             members = archive.infolist()

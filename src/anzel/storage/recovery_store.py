@@ -1,9 +1,9 @@
-"""Where unsaved work is kept until it is saved: a folder of project files, one to a window.
+"""The recovery store: a folder with the unsaved work of each window.
 
-The window that owns a file holds a lock on it; the system lets go of the lock when the process
-ends, however it ends. So a file that nobody holds was left behind and can be recovered. What
-project it is, where it would be saved, and when it was so, is the zip's comment: one file, written
-atomically. What was saved later than that is not offered again.
+The window that owns a file holds a lock on it. The system releases the lock when the process ends,
+however it ends. So a file without a lock was left behind and can be recovered. The comment of the
+zip says which project it is, where it would be saved, and when. Work that was saved later is not
+offered again.
 """
 
 import fcntl
@@ -32,7 +32,7 @@ _FORGOTTEN = 30 * 86_400.0
 
 
 def recovery_folder() -> Path:
-    """The folder in the XDG state folder."""
+    """Return the folder in the XDG state folder."""
     from platformdirs import user_state_path  # not while the window starts
 
     return user_state_path("anzel") / "unsaved"
@@ -50,18 +50,23 @@ class RecoverableProject:
     """When the project's file had been written last, ns since the epoch; None if it was not."""
 
     def project(self) -> Project:
-        """The work itself. Raises FileError."""
+        """Return the work itself.
+
+        Raises
+        ------
+        FileError
+        """
         return project_file.load(self.file)
 
     def discard(self) -> None:
-        """Forget it for good."""
+        """Remove it for good."""
         for path in (self.file, self.file.with_suffix(_LOCK)):
             with suppress(OSError):
                 path.unlink()
 
 
 class RecoveryStore:
-    """One window's file in the refuge."""
+    """One window's file in the recovery folder."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder or recovery_folder()
@@ -72,12 +77,18 @@ class RecoveryStore:
 
     @property
     def file(self) -> Path:
-        """Where the work is kept."""
+        """The path of the window's file."""
         return self._file
 
     def keep(self, project: Project, saved_as: Path | None, as_of: "Moment | None" = None) -> None:
-        """Keep a project as it was at a moment, or is now; not if a later state has been saved
-        meanwhile. Raises FileError."""
+        """Keep a project as of a moment, or as of now.
+
+        It is not kept if a later state has been saved meanwhile.
+
+        Raises
+        ------
+        FileError
+        """
         moment, written = as_of or save_moment(saved_as)
         about = {
             "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH],
@@ -93,14 +104,17 @@ class RecoveryStore:
             write_atomically(self._file, content.getvalue(), mode=PRIVATE)
 
     def clear(self) -> None:
-        """Nothing is unsaved any more; what was asked to be kept before this is not kept."""
+        """Remove the file, because nothing is unsaved any more.
+
+        Requests made before this are not kept.
+        """
         with self._turn:
             self._saved = time.time()
             with suppress(OSError):
                 self._file.unlink()
 
     def close(self) -> None:
-        """The window closes with nothing unsaved that the maker wanted."""
+        """Remove the file and the lock when the window closes with nothing unsaved."""
         self.clear()
         if self._lock is not None:
             with suppress(OSError):
@@ -124,8 +138,10 @@ class RecoveryStore:
 
 
 def recoverable_projects(folder: Path | None = None) -> tuple[RecoverableProject, ...]:
-    """What windows that are gone left behind and was not saved later, newest first; unreadable
-    files are not named."""
+    """Return the unsaved work of windows that are gone, newest first.
+
+    Work that was saved later and unreadable files are left out.
+    """
     found = []
     for file in sorted((folder or recovery_folder()).glob(f"*{ENDING}")):
         if _is_held(file) or (each := _about(file)) is None:
@@ -138,8 +154,10 @@ def recoverable_projects(folder: Path | None = None) -> tuple[RecoverableProject
 
 
 def remove_stray_files(folder: Path | None = None) -> None:
-    """Take away what windows that were killed left beside their work: locks of nothing, and files
-    half written. Called at the start."""
+    """Remove stray locks and half-written files of killed windows.
+
+    It is called at the start.
+    """
     where = folder or recovery_folder()
     with suppress(OSError):
         remove_stray_temporaries(where)
@@ -155,7 +173,7 @@ Moment = tuple[float, int | None]
 
 
 def save_moment(saved_as: Path | None) -> Moment:
-    """Returns the present moment of a project with a file, or with none yet."""
+    """Return the present moment of a project with a file, or with none yet."""
     return (time.time(), _written(saved_as))
 
 
@@ -167,13 +185,13 @@ def _written(path: Path | None) -> int | None:
 
 
 def _was_saved_later(found: RecoverableProject) -> bool:
-    """Whether the project's file was written after the unsaved work was kept."""
+    """Return whether the project's file was written after the unsaved work was kept."""
     now = _written(found.saved_as)
     return now is not None and now != found.written
 
 
 def _is_held(file: Path) -> bool:
-    """Whether a window that lives owns a file."""
+    """Return whether a living window owns a file."""
     try:
         handle = os.open(file.with_suffix(_LOCK), os.O_RDWR)
     except OSError:

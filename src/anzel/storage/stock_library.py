@@ -1,8 +1,7 @@
 """Stocks and cutters kept outside a project: a personal library, and files to hand on.
 
-Both are JSON: `{"anzel-stocks": VERSION, "stocks": [...], "cutters": [...]}`,
-with the records as in a
-project file. The personal library is `stocks.json` in the XDG data folder.
+Both are JSON: `{"anzel-stocks": VERSION, "stocks": [...], "cutters": [...]}`, with the records as
+in a project file. The personal library is `stocks.json` in the XDG data folder.
 """
 
 import json
@@ -32,27 +31,38 @@ class Rack:
     cutters: tuple[Cutter, ...] = ()
 
     def with_all(self, other: "Rack") -> "Rack":
-        """Both together; where an id is in both, the other's counts."""
+        """Return the stocks and cutters of both; where an id is in both, the other's counts."""
         stocks = {each.id: each for each in (*self.stocks, *other.stocks)}
         cutters = {each.id: each for each in (*self.cutters, *other.cutters)}
         return Rack(tuple(stocks.values()), tuple(cutters.values()))
 
 
 def library_path() -> Path:
-    """Where the personal library is kept."""
+    """Return the path of the personal library."""
     from platformdirs import user_data_path  # not while the window starts
 
     return user_data_path("anzel") / "stocks.json"
 
 
 def load_library() -> Rack:
-    """The personal library; empty when there is none yet. Raises FileError for a damaged one."""
+    """Return the personal library; empty when there is none yet.
+
+    Raises
+    ------
+    FileError
+        For a damaged one.
+    """
     path = library_path()
     return load_rack(path) if path.exists() else Rack()
 
 
 def add_to_library(rack: Rack) -> None:
-    """Add to the personal library, or bring what is in it up to date. Raises FileError."""
+    """Add to the personal library, replacing entries with the same id.
+
+    Raises
+    ------
+    FileError
+    """
     path = library_path()
     together = load_library().with_all(rack)
     try:
@@ -74,7 +84,13 @@ def save_rack(rack: Rack, path: Path, *, mode: int | None = None) -> None:
 
 
 def load_rack(path: Path) -> Rack:
-    """Read stocks and cutters. Raises FileError naming what is wrong."""
+    """Return the stocks and cutters in a file.
+
+    Raises
+    ------
+    FileError
+        Naming what is wrong.
+    """
     too_large = FileError(f"{path.name} is far too large for a list of stocks.")
     content = read_whole(path, LARGEST, too_large)
     try:

@@ -1,0 +1,1 @@
+"""Plates, joints and the solver that cuts pieces from them."""

@@ -1,7 +1,9 @@
-"""Plates that their slots leave in parts: each part that still holds on to something is a piece.
+"""Disconnected parts of plates that their slots leave in several parts.
 
-A part's slots are those whose floor lies in it. A part without any is loose: it is left out, and
-said so.
+Each part with a feature becomes a piece.
+
+A slot belongs to the part that its floor lies in. A part without any feature is loose: it is left
+out, and a finding says so.
 """
 
 from collections.abc import Mapping, Sequence
@@ -21,7 +23,7 @@ _BENEATH = 0.05
 
 
 def named_parts(name: str, regions: Sequence[Region]) -> Parts:
-    """One name for each part: the plate's own where it is whole."""
+    """Return one name for each part: the plate's own name where it is whole."""
     if len(regions) == 1:
         return {name: regions[0]}
     return {f"{name}{chr(ord('a') + n)}": region for n, region in enumerate(regions[:26])}
@@ -30,8 +32,11 @@ def named_parts(name: str, regions: Sequence[Region]) -> Parts:
 def assign_features(
     joints: Sequence[Joint], parts: Mapping[str, Parts]
 ) -> tuple[list[Joint], dict[str, Parts], list[Finding]]:
-    """The joints with their features on the parts they are in, the parts that have any, and what
-    was left out. `parts` are by plate name."""
+    """Return the joints with their features assigned to parts.
+
+    Also return the parts that have any feature, and findings on what was left out. `parts` are by
+    plate name.
+    """
     if all(len(each) == 1 for each in parts.values()):
         return list(joints), dict(parts), []
     moved = [_renamed(joint, parts) for joint in joints]
@@ -66,7 +71,10 @@ def _renamed(joint: Joint, parts: Mapping[str, Parts]) -> Joint:
 
 
 def _home(feature: Feature, parts: Parts) -> str:
-    """The part a feature's floor lies in; "" where its floor is in none, being cut through."""
+    """Return the name of the part that a feature's floor lies in.
+
+    "" where the floor is cut through.
+    """
     if len(parts) == 1:
         return next(iter(parts))
     back = feature.depth.drawn / 2 + _BENEATH

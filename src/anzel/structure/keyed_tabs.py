@@ -1,4 +1,4 @@
-"""Keyed joints: tabs of different widths, so that only the right piece fits.
+"""Keyed tabs: tabs of different widths, so that only the right piece fits.
 
 Joints with two tabs or more get them wider on one side and narrower on the other, a step more from
 joint to joint: of any two joints each has a tab that is too wide for the other's mortise. That is
@@ -18,9 +18,12 @@ Tabs = tuple[tuple[float, float], ...]
 def keyed_joints(
     joints: Sequence[TabMortise], step: float, clearance: float
 ) -> tuple[TabMortise, ...]:
-    """The joints with tabs that tell them apart, `step` mm from one to the next.
+    """Return the joints with tabs that tell them apart, `step` mm from one to the next.
 
-    Raises ParameterError where that cannot be, or a wrong pair would still fit.
+    Raises
+    ------
+    ParameterError
+        Where that is impossible, or a wrong pair would still fit.
     """
     for joint in joints:
         if len(joint.tabs) < 2:
@@ -43,7 +46,7 @@ def keyed_joints(
 
 
 def tabs_fit(tabs: Tabs, mortises: Tabs, clearance: float) -> bool:
-    """Whether tabs go into mortises made for others, as they are or turned end for end."""
+    """Return whether tabs go into mortises made for others, as they are or turned end for end."""
     turned = tuple((-middle, width) for middle, width in reversed(tabs))
     return any(_go_in(way, mortises, clearance) for way in (tabs, turned))
 
@@ -59,7 +62,7 @@ def _go_in(tabs: Tabs, mortises: Tabs, clearance: float) -> bool:
 
 
 def _shifted(tabs: Tabs, by: float) -> Tabs:
-    """The first half of the tabs wider, the second half narrower."""
+    """Return the tabs with the first half wider and the second half narrower."""
     half = len(tabs) // 2
     widths = [by if index < half else -by for index in range(len(tabs))]
     changed = tuple((m, w + extra) for (m, w), extra in zip(tabs, widths, strict=True))

@@ -3,11 +3,11 @@
 - *Plate*: a flat shape of one stock, placed in space, before any joint has touched it.
 - *Piece*: the plate after its joints: what is cut.
 - *Feature*: what a joint leaves on a piece. A *slot* is an opening from an edge, a *mortise* a
-  closed hole, a *tab* stands out from an edge, a *finger* gap lies between two fingers of an
-  edge, a *pocket* takes a whole piece lying flat. Of a slot or mortise, `width` is the side that
-  takes the mate's thickness; `depth` is a slot's mouth-to-floor length, a mortise's other side.
-  Of a tab, `width` runs along the edge and `depth` is its height above the shoulder. `inserted`
-  is what goes into an opening across its width, `inserted_along` along its depth.
+  closed hole, a *tab* stands out from an edge, a *finger* gap lies between two fingers of an edge,
+  a *pocket* takes a whole piece lying flat. Of a slot or mortise, `width` is the side that takes
+  the mate's thickness; `depth` is a slot's mouth-to-floor length, a mortise's other side. Of a tab,
+  `width` runs along the edge and `depth` is its height above the shoulder. `inserted` is what goes
+  into an opening across its width, `inserted_along` along its depth.
 - *Joint*: pieces meeting, mostly two; it knows the features it left on each.
 """
 
@@ -41,8 +41,7 @@ class FeatureKind(StrEnum):
 
 @dataclass(frozen=True)
 class Facet:
-    """A part of a bent plate, flat enough by itself: its outline on the flat plate, and where it
-    stands."""
+    """A flat part of a bent plate: its outline on the flat plate, and its placement."""
 
     region: Region
     placement: Placement
@@ -50,10 +49,12 @@ class Facet:
 
 @dataclass(frozen=True)
 class Plate:
-    """A flat shape of one stock standing somewhere, with a `mark` to engrave where there is room.
-    One that `may_part`, cut from a body as sampled, becomes several pieces where its slots leave
-    it in parts. One that is `bent` stands as its facets do, in their order. Tools may run on past
-    its outline for `room` mm."""
+    """A flat shape of one stock placed in space, with a `mark` to engrave where there is room.
+
+    A plate that `may_part`, cut from a sampled body, becomes several pieces where its slots leave
+    it in parts. A `bent` plate stands as its facets do, in their order. Tools may run past its
+    outline for `room` mm.
+    """
 
     name: str
     stock_id: str
@@ -67,7 +68,10 @@ class Plate:
 
 @dataclass(frozen=True)
 class Feature:
-    """One slot, mortise or tab. `at` is its middle, `along` its depth's unit direction."""
+    """One slot, mortise, tab, finger gap or pocket.
+
+    `at` is its middle, `along` its depth's unit direction.
+    """
 
     kind: FeatureKind
     piece: str
@@ -83,8 +87,10 @@ class Feature:
 
 @dataclass(frozen=True)
 class Joint:
-    """A solved joint: where it is in space, at which angle (radians), and its features. `fit` is
-    its own fit class, None where it has the project's."""
+    """A solved joint: where it is in space, at which angle (radians), and its features.
+
+    `fit` is its own fit class; None where it has the project's.
+    """
 
     id: str
     title: str
@@ -103,13 +109,13 @@ class Joint:
         return self.pairs or tuple(pairwise(self.pieces))
 
     def features_on(self, piece: str) -> tuple[Feature, ...]:
-        """Its features on one of its pieces."""
+        """Return its features on one of its pieces."""
         return tuple(feature for feature in self.features if feature.piece == piece)
 
 
 @dataclass(frozen=True)
 class Piece:
-    """What is cut: the drawn region, and strokes to engrave, in the plate's coordinates."""
+    """A piece to cut: the drawn region, and strokes to engrave, in the plate's coordinates."""
 
     name: str
     stock_id: str
@@ -124,8 +130,11 @@ class Piece:
 
 @dataclass(frozen=True)
 class SheetSpec:
-    """What is needed to know of a stock, mm; `limits` are its thinnest and thickest reading,
-    `fit_shift` what its openings get on top of the clearance."""
+    """What the solver knows of a stock, mm.
+
+    `thickness_limits` are its thinnest and thickest reading, `fit_shift` is added to the clearance
+    of its openings.
+    """
 
     stock_id: str
     measured_thickness: float
@@ -136,8 +145,11 @@ class SheetSpec:
 
 @dataclass(frozen=True)
 class FitContext:
-    """All stocks in use, the clearance, who takes care of the kerf, and what the fit classes mean
-    for joints that have a class of their own."""
+    """All stocks in use and the fits.
+
+    It holds the clearance, where the kerf is taken care of, and the fit classes for joints with a
+    class of their own.
+    """
 
     by_stock: tuple[SheetSpec, ...]
     clearance: float
@@ -145,11 +157,11 @@ class FitContext:
     fits: Fits = USUAL_FITS
 
     def of(self, stock_id: str) -> SheetSpec:
-        """The sheet of a stock that is known to exist."""
+        """Return the sheet of a known stock."""
         return next(sheet for sheet in self.by_stock if sheet.stock_id == stock_id)
 
     def rule(self, stock_id: str, fit: FitName | None = None) -> FitRule:
-        """The fit rule for features cut from a stock, in a class (the project's)."""
+        """Return the fit rule for features cut from a stock, in a class (the project's)."""
         sheet = self.of(stock_id)
         clearance = self.clearance if fit is None else self.fits.clearance_of(fit)
         return FitRule(clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
@@ -157,7 +169,7 @@ class FitContext:
 
 @dataclass(frozen=True)
 class OutlineChange:
-    """What one joint does to one plate's outline."""
+    """What one joint adds to one plate's outline and cuts from it."""
 
     piece: str
     add: tuple[Contour, ...] = ()
@@ -169,24 +181,30 @@ Solved = tuple[Joint | None, tuple[OutlineChange, ...]]
 
 
 class JointSpec(Protocol):
-    """Something that a form declares about its plates; one kind of joint a file in `joints/`."""
+    """The specification of a joint between named plates; one kind of joint a file in `joints/`."""
 
     @property
     def id(self) -> str:
-        """The joint's name; "" for what makes none."""
+        """The joint's id; "" for a specification that makes no joint."""
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """Solve it among the plates, by name. Raises ParameterError where that cannot be."""
+        """Return the joint among the plates, by name, and the outline changes.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be made.
+        """
 
 
 @dataclass(frozen=True)
 class SolvedStructure:
-    """A structure, solved: everything that the views, proofs and files show."""
+    """A solved structure: everything that the views, checks and files show."""
 
     pieces: tuple[Piece, ...]
     joints: tuple[Joint, ...]
     findings: tuple[Finding, ...] = field(default=())
 
     def piece(self, name: str) -> Piece:
-        """The piece of that name."""
+        """Return the piece of that name."""
         return next(piece for piece in self.pieces if piece.name == name)

@@ -1,4 +1,4 @@
-"""Where a piece's name is engraved: in the middle of its widest clear place."""
+"""Engraved names: in the middle of a piece's largest inscribed circle."""
 
 from math import hypot
 
@@ -14,7 +14,7 @@ LETTER_WIDTH = 0.85
 
 
 def engraved_name(region: Region, text: str, tallest: float = _TALLEST) -> tuple[Stroke, ...]:
-    """`text` in single strokes, no larger than fits; nothing where there is no room."""
+    """Return `text` in single strokes, no larger than fits; nothing where there is no room."""
     x, y, clear = largest_inscribed_circle(region)
     height = min(tallest, 1.6 * clear / hypot(1.0, LETTER_WIDTH * len(text)))
     return lettering(text, height, (x, y)) if height >= SMALLEST_LETTER else ()

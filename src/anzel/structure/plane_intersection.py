@@ -1,4 +1,4 @@
-"""Where the mid-planes of two plates meet."""
+"""The intersection line of the mid-planes of two plates."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -23,19 +23,24 @@ class PlaneIntersection:
     angle: float
 
     def at(self, s: float) -> Vector:
-        """The point at s mm along the line."""
+        """Return the point at s mm along the line."""
         return add_scaled(self.origin, self.axis, s)
 
     def in_plate(self, plate: Plate) -> tuple[Point, Point]:
-        """Origin and unit direction of the line in a plate's own coordinates."""
+        """Return the origin and unit direction of the line in a plate's own coordinates."""
         return _in_plate(self.origin, self.axis, plate.placement)
 
 
 @lru_cache(maxsize=16384)
 def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> PlaneIntersection:
-    """The meeting line of two plates, pointing along `up`, or upwards where it has an up.
+    """Return the intersection line of two plates.
 
-    Raises ParameterError for parallel plates, which have none.
+    It points along `up`, or upwards where it has an up.
+
+    Raises
+    ------
+    ParameterError
+        For parallel plates, which have none.
     """
     n, m = first.placement.normal, second.placement.normal
     axis = cross(n, m)
@@ -57,5 +62,5 @@ def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> P
 
 @lru_cache(maxsize=16384)
 def _in_plate(origin: Vector, axis: Vector, placement: Placement) -> tuple[Point, Point]:
-    """A line in a plate's own coordinates; unchanged while only thicknesses change."""
+    """Return a line in a plate's own coordinates; unchanged while only thicknesses change."""
     return placement.to_plate(origin), placement.direction_to_plate(axis)

@@ -1,7 +1,7 @@
-"""The joint solver: placed plates and declared joints in, cut pieces out.
+"""The joint solver: placed plates and joint specifications in, pieces to cut out.
 
-A form never computes a slot. It places plates and declares joints; every width, depth and
-height follows here from the mating sheet's measured thickness, the clearance and the kerf.
+A form never computes a slot. It places plates and specifies joints; every width, depth and height
+follows here from the mating sheet's measured thickness, the clearance and the kerf.
 """
 
 import gc
@@ -39,10 +39,13 @@ def solve(
     *,
     collect_errors: bool = False,
 ) -> SolvedStructure:
-    """Solve all joints and cut all plates.
+    """Return the structure with all joints solved and all plates cut.
 
-    Raises ParameterError for a joint that cannot be, naming plates and mend; a `forgiving` solver
-    leaves it out, and says the same as a finding.
+    Raises
+    ------
+    ParameterError
+        For an impossible joint, naming its plates and what to do; with `collect_errors` the joint
+        is left out and the error becomes a finding.
     """
     _need_simple(plates)
     forgiven: list[Finding] | None = [] if collect_errors else None
@@ -83,8 +86,10 @@ def _need_simple(plates: Sequence[Plate]) -> None:
 
 @contextmanager
 def collecting_later() -> Iterator[None]:
-    """No search for garbage meanwhile: nearly all that is made stays, and has no cycles; looking
-    through it again and again while it grows costs a third of the time."""
+    """Return no search for garbage meanwhile: nearly all that is made stays, and has no cycles.
+
+    Looking through it again and again while it grows costs a third of the time.
+    """
     was_on = gc.isenabled()
     gc.disable()
     try:
@@ -100,9 +105,12 @@ def outline_changes(
     fit_context: FitContext,
     forgiven: list[Finding] | None = None,
 ) -> tuple[list[Joint], dict[str, list[OutlineChange]]]:
-    """The solved joints, and what they do to each plate's outline, by the plate's name.
+    """Return the solved joints, and their changes to each plate's outline, by the plate's name.
 
-    Raises ParameterError for one that cannot be, unless there is a list to add it to.
+    Raises
+    ------
+    ParameterError
+        For an impossible joint, unless there is a list to add it to.
     """
     by_name = {plate.name: plate for plate in plates}
     joints: list[Joint] = []
@@ -129,7 +137,7 @@ def _forgiven(where: str, error: ParameterError) -> Finding:
 def _cut(
     plate: Plate, edits: Sequence[OutlineChange], forgiven: list[Finding] | None
 ) -> tuple[Region, ...]:
-    """What is left: one region, or several of a plate that may part."""
+    """Return what is left of a plate: one region, or several of a plate that may part."""
     added = tuple(contour for edit in edits for contour in edit.add)
     cut = [contour for edit in edits for contour in edit.cut]
     parts = _with_added(plate.region, added)
@@ -149,17 +157,23 @@ def _cut(
 
 @lru_cache(maxsize=1024)
 def _with_added(region: Region, added: tuple[Contour, ...]) -> tuple[Region, ...]:
-    """A plate with its tabs: they do not change when the plate's own sheet is measured again."""
+    """Return a plate with its tabs.
+
+    They do not change when the plate's own sheet is measured again.
+    """
     return combine(region, add=added)
 
 
 def _chord(segment: Segment) -> float:
-    """No longer than the segment, and quicker to know; a circle's is nothing."""
+    """Return the length of the chord: no longer than the segment, and quicker to compute.
+
+    Zero for a circle.
+    """
     return hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
 
 
 def _slivers(plate: Plate, name: str, region: Region) -> list[Finding]:
-    """Edges too short to cut that the plate did not have before its joints."""
+    """Return findings on edges too short to cut that the plate did not have before its joints."""
     short = [
         segment
         for contour in region.contours

@@ -1,0 +1,1 @@
+"""Test pieces, one module a kind, and what trying them teaches."""

@@ -1,8 +1,8 @@
 """The comb: slots stepped round today's drawn width, each with its width engraved, and a tongue.
 
-The maker cuts it from a scrap of the sheet in question, tries the tongue in every slot and
-takes the width that feels right. The tongue goes in edge first, so its thickness is what meets
-the slot: clearance = drawn width + kerf - thickness when the cutter runs on the line.
+The maker cuts it from a scrap of the sheet, tries the tongue in every slot and takes the width that
+feels right. The tongue goes in edge first, so its thickness meets the slot: clearance = drawn width
++ kerf - thickness when the cutter runs on the line.
 """
 
 from anzel.geometry.booleans import combine
@@ -29,7 +29,13 @@ _TONGUE_LENGTH, _TONGUE_WIDTH = 40.0, 18.0
 
 
 def comb(request: TestPieceRequest) -> TestPiece:
-    """The comb for one sheet. Raises ParameterError if a slot would have no width."""
+    """Return the comb for one sheet.
+
+    Raises
+    ------
+    ParameterError
+        If a slot would have no width.
+    """
     sheet, rule = request.sheet_spec, request.rule
     widths = slot_widths(request)
     body = rounded(_END_TOOTH * 2 + sum(widths) + _TOOTH * (len(widths) - 1), _SPINE + _SLOT_DEPTH)
@@ -56,12 +62,18 @@ def comb(request: TestPieceRequest) -> TestPiece:
 
 
 def today_width(sheet: SheetSpec, rule: FitRule) -> Size:
-    """What a slot for this sheet in itself is drawn today."""
+    """Return the drawn size of a slot for this sheet in itself as of today."""
     return rule.opening(Term("mating sheet", sheet.measured_thickness))
 
 
 def slot_widths(request: TestPieceRequest) -> tuple[float, ...]:
-    """The drawn widths. Raises ParameterError if one would be nothing."""
+    """Return the drawn widths.
+
+    Raises
+    ------
+    ParameterError
+        If one would not be positive.
+    """
     today = today_width(request.sheet_spec, request.rule).drawn
     widths = request.numbers(today, step=0.05, count=7, positive=True)
     need_positive(widths, "slot")

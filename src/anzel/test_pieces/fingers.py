@@ -1,8 +1,8 @@
 """A finger-corner pair: two plates whose edges interlock at a corner.
 
-An edge of length L has n fingers and gaps together (odd, so both ends are alike), pitch L/n. For
-a clearance c a finger is drawn L/n + k - c/2 and a gap L/n - k + c/2; then produced gap less
-produced finger is c. The depth is the mating sheet's thickness and knows no kerf.
+An edge of length L has n fingers and gaps together (odd, so both ends are alike), pitch L/n. For a
+clearance c a finger is drawn L/n + k - c/2 and a gap L/n - k + c/2; then produced gap less produced
+finger is c. The depth is the mating sheet's thickness and knows no kerf.
 """
 
 from anzel.core.findings import ParameterError
@@ -24,7 +24,7 @@ _LENGTH, _CELLS, _DEPTH = 60.0, 5, 22.0
 
 
 def fingers(request: TestPieceRequest) -> TestPiece:
-    """One pair, or several with stepped clearance, the clearance engraved on both halves."""
+    """Return one pair, or several with stepped clearance, the clearance engraved on both halves."""
     rule, pitch = request.rule, _LENGTH / _CELLS
     clearances = request.numbers(rule.clearance, step=0.05, count=1)
     pieces: list[Piece] = []
@@ -53,7 +53,7 @@ def fingers(request: TestPieceRequest) -> TestPiece:
 
 
 def _middle(name: str, number: int, request: TestPieceRequest, finger: Size) -> tuple[Feature, ...]:
-    """The middle finger of a pair's first half, by which the pair is picked."""
+    """Return the middle finger of a pair's first half, by which the pair is picked."""
     height = request.rule.step(Term("mating sheet", request.sheet_spec.measured_thickness))
     at = (_LENGTH / 2, _DEPTH + height.drawn / 2)
     names = (name, name.replace("A", "B"), f"S{number}")
@@ -61,7 +61,9 @@ def _middle(name: str, number: int, request: TestPieceRequest, finger: Size) -> 
 
 
 def _outline(height: float, ease: float, first: int) -> Contour:
-    """A plate with fingers at every other cell of its upper edge from `first` on, right to left.
+    """Return a plate with fingers at every other cell of its upper edge.
+
+    They start from `first` on, right to left.
 
     Each edge between a finger and a gap moves `ease` into the gap; the plate's own ends do not.
     """

@@ -1,7 +1,7 @@
 """Inlay pairs: pockets all alike, and inserts drawn larger than their pocket by a stepped offset.
 
-Cut on the line, insert and pocket come apart by the kerf on every side, so the gap per side is
-kerf - offset, and the clearance across is twice that. A negative offset draws inserts smaller.
+Cut on the line, insert and pocket come apart by the kerf on every side, so the gap per side is kerf
+- offset, and the clearance across is twice that. A negative offset draws inserts smaller.
 """
 
 from anzel.geometry.booleans import combine
@@ -25,7 +25,7 @@ _EDGE, _LABEL_ROOM = 8.0, 11.0
 
 
 def inlay(request: TestPieceRequest) -> TestPiece:
-    """Pockets, and an insert for each, its offset engraved on both."""
+    """Return pockets, and an insert for each, its offset engraved on both."""
     sheet, rule = request.sheet_spec, request.rule
     kerf = rule.drawn_kerf
     today = kerf - rule.clearance / 2

@@ -1,7 +1,7 @@
 """Test pieces whose measured sizes tell the kerf: strips, and disc and hole.
 
-Both are drawn as they stand and cut on the line, with any compensation of the cutter off: what
-is missing afterwards is the kerf (stock.kerf has the sums).
+Both are drawn as they stand and cut on the line, with any compensation of the cutter off: what is
+missing afterwards is the kerf (see `materials.kerf`).
 """
 
 from math import fsum
@@ -26,7 +26,7 @@ _DIAMETER, _RIM, _LABEL_ROOM = 30.0, 7.0, 9.0
 
 
 def strips(request: TestPieceRequest) -> TestPiece:
-    """Strips all alike, to be pushed together and measured as one; the width on each."""
+    """Return equal strips, to be pushed together and measured as one; the width is on each."""
     width = request.settings.start or _STRIP_WIDTH
     need_positive([width], "strip")
     size = Size((Term("as engraved", width),), width, width - request.sheet_spec.kerf)
@@ -44,7 +44,7 @@ def strips(request: TestPieceRequest) -> TestPiece:
 
 
 def disc(request: TestPieceRequest) -> TestPiece:
-    """A disc, and a plate with a hole drawn as large; more than one pair if wanted."""
+    """Return a disc, and a plate with a hole drawn as large; several pairs if wanted."""
     start = request.settings.start or _DIAMETER
     by, count = request.settings.step or 5.0, request.settings.count or 1
     diameters = [round(start + by * index, 3) for index in range(count)]

@@ -5,8 +5,8 @@
   an opening, what goes into it, and so the clearance it tries out.
 - *Scale*: how the clearance follows from the drawn number: slope × number + base, mm.
 
-Numbers are rounded to what is engraved (a thousandth of a millimetre or half a ten-thousandth
-of an inch), so that the engraved number is the whole truth.
+Numbers are rounded to what is engraved (a thousandth of a millimetre or half a ten-thousandth of an
+inch), so that the engraved number is exact.
 """
 
 from collections.abc import Sequence
@@ -43,7 +43,10 @@ class TestPieceKind(StrEnum):
 
 
 class TestPieceSettings(Immutable):
-    """The steps of one kind of test piece, mm. None: centred on today's number, or as is usual."""
+    """The steps of one kind of test piece, mm.
+
+    None: centred on today's number, or the default.
+    """
 
     kind: TestPieceKind
     start: float | None = Field(default=None, ge=-20, le=400)
@@ -52,7 +55,7 @@ class TestPieceSettings(Immutable):
 
 
 class TestPiecePlans(Immutable):
-    """How the maker wants test pieces: the scrap they are cut from (mm), and their numbers."""
+    """The maker's settings for test pieces: the scrap they are cut from (mm), and their numbers."""
 
     scrap_width: float = Field(default=240.0, ge=30, le=10_000)
     scrap_height: float = Field(default=140.0, ge=30, le=10_000)
@@ -60,7 +63,7 @@ class TestPiecePlans(Immutable):
     kinds: tuple[TestPieceSettings, ...] = ()
 
     def settings(self, kind: TestPieceKind) -> TestPieceSettings:
-        """The settings of one kind."""
+        """Return the settings of one kind."""
         known = (each for each in self.kinds if each.kind is kind)
         return next(known, None) or TestPieceSettings(kind=kind)
 
@@ -73,17 +76,17 @@ class ClearanceScale:
     base: float
 
     def clearance(self, drawn: float) -> float:
-        """The clearance that a drawn number comes to."""
+        """Return the clearance of a drawn number, mm."""
         return self.slope * drawn + self.base
 
     def drawn(self, clearance: float) -> float:
-        """The number to draw for a clearance."""
+        """Return the number to draw for a clearance, mm."""
         return (clearance - self.base) / self.slope
 
 
 @dataclass(frozen=True)
 class TestStep:
-    """One feature to try: its number, as engraved, what opens and what goes in."""
+    """One feature to try: its number as engraved, its opening, and what goes in."""
 
     id: str
     value: float
@@ -93,14 +96,16 @@ class TestStep:
 
     @property
     def clearance(self) -> float:
-        """The clearance it tries out, if thickness and kerf are what they are thought to be."""
+        """The clearance that it tries out under the present thickness and kerf, mm."""
         return self.opening.produced - self.inserted.produced
 
 
 @dataclass(frozen=True)
 class TestPiece:
-    """A test piece ready to cut. `today` is the number in use now; `scale` None where the steps
-    are measured, not felt."""
+    """A test piece ready to cut.
+
+    `today` is the number in use now; `scale` is None where the steps are measured, not felt.
+    """
 
     kind: TestPieceKind
     pieces: tuple[Piece, ...]
@@ -110,18 +115,18 @@ class TestPiece:
 
     @property
     def cut_length(self) -> float:
-        """Length of all cuts, mm."""
+        """The length of all cuts, mm."""
         contours = (c for piece in self.pieces for c in piece.region.contours)
         return fsum(contour.length for contour in contours)
 
     @property
     def engraved_length(self) -> float:
-        """Length of all engraved strokes, mm."""
+        """The length of all engraved strokes, mm."""
         strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
         return fsum(map(stroke_length, strokes))
 
     def step(self, step_id: str) -> TestStep:
-        """The step of that id."""
+        """Return the step of that id."""
         return next(step for step in self.steps if step.id == step_id)
 
 
@@ -137,9 +142,10 @@ class TestPieceRequest:
     def numbers(
         self, today: float, *, step: float, count: int, positive: bool = False
     ) -> tuple[float, ...]:
-        """The steps' numbers, as they will be engraved; `step` and `count` are the usual ones.
+        """Return the steps' numbers, as they will be engraved; `step` and `count` are the defaults.
 
-        Where no start is set and centring would reach nothing (`positive`), they start at a step.
+        Where no start is set and centring would not stay positive (`positive`), they start at a
+        step.
         """
         by = self.settings.step or (round(step / 0.0254) * 0.0254 if self.inches else step)
         many = self.settings.count or count
@@ -150,7 +156,7 @@ class TestPieceRequest:
         return tuple(self._round(start + by * index) for index in range(many))
 
     def label(self, value: float) -> str:
-        """The engraved number: in inches three decimals, in mm two, more where needed."""
+        """Return the engraved number: in inches three decimals, in mm two, more where needed."""
         if not self.inches:
             return f"{value:.2f}" if round(value, 2) == value else f"{value:.3f}"
         inch = round(value / MILLIMETRES_PER_INCH, 5)
@@ -180,13 +186,13 @@ def flat_piece(
     features: Sequence[Feature] = (),
     engraved: Sequence[Stroke] = (),
 ) -> Piece:
-    """A piece of a test piece, lying flat."""
+    """Return a piece of a test piece, lying flat."""
     thickness = sheet.measured_thickness
     return Piece(name, sheet.stock_id, thickness, region, _LIE, tuple(features), tuple(engraved))
 
 
 def engrave(text: str, centre: Point, room: float, height: float = DIGIT_HEIGHT) -> list[Stroke]:
-    """A number in single strokes about a point, no wider than `room` mm."""
+    """Return a number in single strokes about a point, no wider than `room` mm."""
     strokes = lettering(text, height, centre)
     xs = [x for stroke in strokes for x, _ in stroke]
     width = max(xs) - min(xs)

@@ -1,4 +1,7 @@
-"""All test pieces: how each is called, made and used. Commands, files and views read this table."""
+"""All test pieces: their names, how they are made and used.
+
+Commands, files and views read this table.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,7 +17,7 @@ from anzel.test_pieces.stepped_openings import mortise, windows
 
 @dataclass(frozen=True)
 class TestPieceType:
-    """One kind of test piece: its name, what it tells, what to do with it, what its number is."""
+    """One kind of test piece: its title, what it tells, how to use it, and what its number is."""
 
     make: Callable[[TestPieceRequest], TestPiece]
     title: str
@@ -70,7 +73,13 @@ ON_THE_LINE = (TestPieceKind.STRIPS, TestPieceKind.DISC)
 
 
 def make_test_piece(request: TestPieceRequest) -> TestPiece:
-    """The test piece asked for. Raises ParameterError naming the setting at fault."""
+    """Return the requested test piece.
+
+    Raises
+    ------
+    ParameterError
+        Naming the setting at fault.
+    """
     kind, count = request.settings.kind, request.settings.count
     if count is not None and count < LEAST_STEPS.get(kind, 1):
         least = LEAST_STEPS[kind]

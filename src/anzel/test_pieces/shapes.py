@@ -1,4 +1,4 @@
-"""Outlines that several test pieces are made of."""
+"""Outlines that several test pieces use."""
 
 from math import sqrt
 
@@ -10,7 +10,7 @@ _CORNER = 2.5
 
 
 def rounded(width: float, height: float) -> Region:
-    """A rectangle with rounded corners, its lower left at the origin."""
+    """Return a rectangle with rounded corners, its lower left at the origin."""
     corners = ((width, 0.0), (width, height), (0.0, height), (0.0, 0.0))
     steps = ((1, 0), (0, 1), (-1, 0), (0, -1))
     segments: list[Segment] = []
@@ -26,7 +26,9 @@ def rounded(width: float, height: float) -> Region:
 
 
 def notched_square(centre: Point, side: float, notch: float, outward: float) -> Contour:
-    """A square with one corner cut off (it fits one way round only), offset outward all round.
+    """Return a square with one corner cut off, offset outward all round.
+
+    It fits one way round only.
 
     The cut corner's leg grows by (2 - √2) times the offset, so that every side moves alike.
     """

@@ -1,7 +1,7 @@
-"""Windows and plug, and the mortise trial: stepped holes in a plate, and what goes into them.
+"""Stepped openings: windows and plug, and the mortise trial.
 
-- *windows*: square holes, and a square plug cut from the same sheet that lies in the plate's
-  plane. Both are cut, so the kerf counts on each: clearance = (window + kerf) - (plug - kerf).
+- *windows*: square holes, and a square plug cut from the same sheet that lies in the plate's plane.
+  Both are cut, so the kerf counts on each: clearance = (window + kerf) - (plug - kerf).
 - *mortise*: holes as wide as a tab's sheet needs, stepped in length, and a piece with one tab:
   clearance along the tab = (length + kerf) - (tab - kerf).
 """
@@ -33,7 +33,7 @@ _HANDLE = (34.0, 24.0)
 
 
 def windows(request: TestPieceRequest) -> TestPiece:
-    """Square windows stepped round today's size, and the plug."""
+    """Return square windows stepped round today's size, and the plug."""
     plug = request.rule.outside(Term("plug", _PLUG_SIDE))
     centre = (plug.drawn / 2, plug.drawn / 2)
     insert = flat_piece(
@@ -44,7 +44,7 @@ def windows(request: TestPieceRequest) -> TestPiece:
 
 
 def mortise(request: TestPieceRequest) -> TestPiece:
-    """Mortises stepped in length round today's, and a piece with one tab."""
+    """Return mortises stepped in length round today's, and a piece with one tab."""
     sheet, rule = request.sheet_spec, request.rule
     tab = rule.outside(Term("tab width", _TAB_WIDTH))
     width, depth = _HANDLE
@@ -66,7 +66,7 @@ def _plate(
     insert: Piece,
     height_of: Callable[[float], float],
 ) -> TestPiece:
-    """A plate of holes in a row, stepped in length, each labelled below."""
+    """Return a plate of holes in a row, stepped in length, each labelled below."""
     sheet, rule = request.sheet_spec, request.rule
     today = rule.opening(Term("what goes in", inserted.produced)).drawn
     lengths = request.numbers(today, step=0.05, count=5, positive=True)

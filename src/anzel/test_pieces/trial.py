@@ -1,12 +1,12 @@
 """What trying a test piece step by step teaches.
 
-Each step, drawn some number, *felt*: it won't go in, it needs a mallet (press), it goes in by hand
-and stays (snug), it slides, or it is loose. More clearance can only feel looser; anything else is
-a contradiction and is pointed at. A class *begins* somewhere between the last step that felt
+Each step, drawn some number, is *felt*: it won't go in, it needs a mallet (press), it goes in by
+hand and stays (snug), it slides, or it is loose. More clearance can only feel looser; anything else
+is a contradiction and is pointed out. A class *begins* somewhere between the last step that felt
 tighter and the first that felt so. The number to draw for a class is the middle of the steps that
 felt so. Lengths in mm.
 
-Uncertainties are standard uncertainties (GUM, JCGM 100:2008): where a class begins is known to lie
+Uncertainties are standard uncertainties (GUM, JCGM 100:2008): the beginning of a class lies
 anywhere between two steps (rectangular, 4.3.7), and the middle of a class has half of each end's.
 """
 
@@ -77,7 +77,7 @@ class Trial(Immutable):
 
     @property
     def scale(self) -> ClearanceScale:
-        """How clearance follows from the drawn number."""
+        """The scale from the drawn number to the clearance."""
         return ClearanceScale(self.slope, self.base)
 
 
@@ -99,9 +99,12 @@ class Lesson:
 
 
 def learn(trial: Trial) -> Lesson:
-    """The lesson for the trial's fit class.
+    """Return the lesson for the trial's fit class.
 
-    Raises ParameterError for contradictions, and where no step tells the class's number.
+    Raises
+    ------
+    ParameterError
+        For contradictions, and where no step tells the class's number.
     """
     steps = sorted(trial.felt, key=lambda step: trial.scale.clearance(step[0]))
     _need_monotone(steps, trial.scale)
@@ -116,7 +119,7 @@ def learn(trial: Trial) -> Lesson:
 
 
 def contradictions(felt: Sequence[Felt], scale: ClearanceScale) -> tuple[tuple[Felt, Felt], ...]:
-    """Pairs of neighbouring steps where the looser one felt tighter, or one felt two ways."""
+    """Return pairs of neighbouring steps where the looser one felt tighter, or one felt two ways."""
     steps = sorted(felt, key=lambda step: scale.clearance(step[0]))
     return tuple(
         (a, b)
@@ -126,9 +129,12 @@ def contradictions(felt: Sequence[Felt], scale: ClearanceScale) -> tuple[tuple[F
 
 
 def kerf_from_comb(trial: Trial, clearance: float, clearance_uncertainty: float) -> LearntKerf:
-    """The kerf, where the clearance of the class felt is known: k = t + c - w.
+    """Return the kerf, where the clearance of the class felt is known: k = t + c - w.
 
-    Only for a comb cut on the line. Raises ParameterError for others, and as `learn` does.
+    Raises
+    ------
+    ParameterError
+        For anything but a comb cut on the line, and as `learn` does.
     """
     if trial.kind is not TestPieceKind.COMB or trial.kerf_at is not KerfAt.DRAWING:
         raise ParameterError(
@@ -168,7 +174,7 @@ def _begins(steps: Sequence[Felt], feel: Feel) -> Begins:
 
 
 def _middle(steps: Sequence[Felt], feel: Feel, begins: Begins) -> float:
-    """The middle of the steps that felt so; between its neighbours where none did."""
+    """Return the middle of the steps that felt so; between its neighbours where none did."""
     so = [drawn for drawn, felt in steps if felt is feel]
     if so:
         return (so[0] + so[-1]) / 2
@@ -184,7 +190,7 @@ def _middle(steps: Sequence[Felt], feel: Feel, begins: Begins) -> float:
 
 
 def _middle_doubt(steps: Sequence[Felt], fit: FitName) -> float:
-    """Half of what is not known of a class's two ends; an end not on the piece adds nothing."""
+    """Return half of the uncertainty of a class's two ends; an end not on the piece adds nothing."""
     feel = FEEL_OF[fit]
     low = _begins(steps, feel)
     looser = [name for name in TIGHTEST_FIRST if _looseness(name) > _looseness(feel)]
@@ -194,7 +200,7 @@ def _middle_doubt(steps: Sequence[Felt], fit: FitName) -> float:
 
 
 def _clearance_doubt(trial: Trial, drawn_doubt: float) -> float:
-    """What the number, the kerf (once or on both parts) and the sheet leave open."""
+    """Return the uncertainty that the number, the kerf (once or on both parts) and the sheet leave."""
     is_comb = trial.kind is TestPieceKind.COMB
     kerf = trial.kerf_uncertainty * (1 if is_comb else 2)
     sheet = trial.thickness_uncertainty if is_comb else 0.0

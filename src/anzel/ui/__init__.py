@@ -1,0 +1,1 @@
+"""The window: views, steps, panels and commands in Qt."""

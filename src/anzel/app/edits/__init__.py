@@ -1,0 +1,1 @@
+"""Edits of a project: functions from one project to the next."""

@@ -1,0 +1,1 @@
+"""View models: what each view shows, worked out without Qt."""

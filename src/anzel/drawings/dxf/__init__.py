@@ -1,0 +1,1 @@
+"""DXF drawings: read, and written again with some edges changed."""

@@ -1,5 +1,7 @@
-"""The edges of single DXF entities in their own units, and entities given new edges (DXF reference,
-group codes of each)."""
+"""The edges of single DXF entities in drawing units, and entities with changed edges.
+
+Reference: the DXF reference, group codes of each entity.
+"""
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
@@ -34,7 +36,7 @@ _OFF_SPLINE = 1e-4
 
 
 def entity_edges(entity: DXFGraphic) -> Edges | None:
-    """The edges of an entity; None for one that draws none."""
+    """Return the edges of an entity; None for an entity that draws none."""
     if isinstance(entity, DxfLine):
         start, end = _flat(entity.dxf.start), _flat(entity.dxf.end)
         return ([Line(start, end)], [0]) if start != end else ([], [])
@@ -57,7 +59,10 @@ def entity_edges(entity: DXFGraphic) -> Edges | None:
 
 
 def set_entity_edges(entity: DXFGraphic, changes: dict[int, list[Change]]) -> bool:
-    """Give an entity its new edges. False if nothing of it is left."""
+    """Give an entity its new edges.
+
+    Return False if nothing of it is left.
+    """
     if isinstance(entity, LWPolyline):
         return _change_light(entity, changes)
     if isinstance(entity, Polyline):
@@ -157,7 +162,7 @@ def _change_arc(entity: Circle, new: Segment) -> None:
 
 
 def _bulge(old: Segment, new: Segment, written: float) -> float:
-    """The bulge of a polyline's edge; as written if it was only shifted."""
+    """Return the bulge of a polyline's edge; the written value if the edge was only shifted."""
     if not isinstance(new, Arc):
         return 0.0
     shifted = isinstance(old, Arc) and abs(old.sweep - new.sweep) < 1e-9
@@ -193,7 +198,7 @@ def _changed_corners(
     closed: bool,
     put: Callable[[list[float], Point], list[float]],
 ) -> list[list[float]]:
-    """A polyline's corners (x, y, ..., bulge) after some of its edges changed."""
+    """Return a polyline's corners (x, y, ..., bulge) after some of its edges changed."""
     count = len(points)
     made: list[list[float]] = []
     for number, point in enumerate(points):
@@ -211,7 +216,7 @@ def _changed_corners(
 
 
 def _shift(old: list[Segment], new: list[Segment]) -> Point | None:
-    """The shift that takes all old edges to the new ones, if there is one."""
+    """Return the translation that takes all old edges to the new ones; None where there is none."""
     if len(old) != len(new):
         return None
     dx, dy = new[0].start[0] - old[0].start[0], new[0].start[1] - old[0].start[1]
@@ -248,7 +253,10 @@ def _change_spline(entity: Spline, old: list[Segment], new: list[Segment]) -> No
 
 
 def transformed(segment: Segment, at: Affine) -> list[Segment]:
-    """An edge through a map: several where a circle's does not stay one."""
+    """Return an edge after an affine map.
+
+    Several edges where a circular arc does not stay circular.
+    """
     start, end = at(segment.start), at(segment.end)
     if isinstance(segment, Line):
         return [Line(start, end)]

@@ -1,6 +1,8 @@
-"""DXF drawings, R12 to 2018: read by ezdxf, blocks followed, and written anew with some edges
-changed. Entities keep their handles, layers, colours and order; a file without changes comes back
-byte for byte."""
+"""DXF drawings, R12 to 2018: read by ezdxf, and written again with changed edges.
+
+Blocks are followed. Entities keep their handles, layers, colours and order. A file without changes
+comes back byte for byte.
+"""
 
 import io
 import logging
@@ -53,7 +55,7 @@ Chain = tuple[Insert, ...]
 
 @dataclass(frozen=True, eq=False)
 class EntityInstance:
-    """An entity where it is drawn: its map to mm, and the inserts it was reached through."""
+    """An entity where it is drawn: its map to mm, and the inserts through which it was reached."""
 
     entity: DXFGraphic
     at: Affine
@@ -147,7 +149,12 @@ def read_dxf(
     scale: float = 1.0,
     tell: Tell = no_progress,
 ) -> Drawing:
-    """The drawing in a DXF file, `scale` times as large. Raises DrawingError."""
+    """Return the drawing in a DXF file, `scale` times as large.
+
+    Raises
+    ------
+    DrawingError
+    """
     document = _loaded(content, name)
     unit = _units(document, wanted)
     reading = _read(document, scaling(unit.millimetres * scale), name, tell)
@@ -183,7 +190,7 @@ def _loaded(content: bytes, name: str) -> Document:
 
 
 class _Repairs(logging.Handler):
-    """Hears which numbers ezdxf guesses at where it cannot read them: it only logs that."""
+    """A log handler that records the numbers that ezdxf guessed. ezdxf only logs them."""
 
     def __init__(self) -> None:
         super().__init__(logging.WARNING)
@@ -196,7 +203,7 @@ class _Repairs(logging.Handler):
 
 
 def _is_number(text: str, taken: str) -> bool:
-    """Whether a text means the number that it was taken for."""
+    """Return whether a text means the number that it was read as."""
     try:
         return isclose(float(text), float(taken), rel_tol=1e-12)
     except ValueError:
@@ -228,7 +235,10 @@ def _flat(matrix: Matrix44) -> Affine:
 
 @dataclass(frozen=True, eq=False)
 class DxfSource:
-    """The file a DXF drawing came from; loaded again to be written, for ezdxf changes in place."""
+    """The file of a DXF drawing.
+
+    It is loaded again to be written, because ezdxf changes documents in place.
+    """
 
     content: bytes
     name: str
@@ -236,7 +246,10 @@ class DxfSource:
     scale: float
 
     def written(self, drawing: Drawing, changes: Changes) -> bytes:
-        """The file's content with these drawn paths' edges changed and all else as it was."""
+        """Return the file's content with some edges changed.
+
+        Everything else stays as it was.
+        """
         if not changes and self.scale == 1:
             return self.content
         document = _loaded(self.content, self.name)
@@ -265,8 +278,10 @@ class DxfSource:
 def _own_changes(
     drawn_path: DrawnPath, edges: Sequence[Segment | None], instance: EntityInstance
 ) -> dict[int, list[Change]]:
-    """The changed parts of an entity in its own units; ends that did not move to the last
-    digit."""
+    """Return the changed parts of an entity in its own units.
+
+    Ends that did not move keep their last digit.
+    """
     pairs = list(zip(drawn_path.part_numbers, drawn_path.segments, edges, strict=True))
     changed = {number for number, old, new in pairs if old != new}
     if not changed:
@@ -291,8 +306,10 @@ Edits = dict[DXFGraphic, dict[Chain, dict[int, list[Change]]]]
 
 
 def _apply(document: Document, reading: DxfContent, edits: Edits) -> None:
-    """Change entities in place; an insert whose block changes otherwise than the rest gets a block
-    of its own."""
+    """Change entities in place.
+
+    An insert whose block changes differently from the others gets a block of its own.
+    """
     chains: dict[DXFGraphic, list[Chain]] = defaultdict(list)
     for each in reading.instances:
         if each.entity in edits and each.inserts not in chains[each.entity]:
@@ -320,7 +337,7 @@ def _apply(document: Document, reading: DxfContent, edits: Edits) -> None:
 
 
 def _alike(one: dict[int, list[Change]], other: dict[int, list[Change]]) -> bool:
-    """Whether two changes of an entity, as seen through two inserts, are one."""
+    """Return whether two changes of an entity, seen through two inserts, are the same."""
     if one.keys() != other.keys():
         return False
     return all(
@@ -336,14 +353,14 @@ def _near(one: Segment, other: Segment) -> bool:
 
 
 class _Blocks:
-    """Blocks copied for single inserts."""
+    """Copies of blocks for single inserts."""
 
     def __init__(self, document: Document) -> None:
         self.document = document
         self.copies: dict[Chain, dict[DXFGraphic, DXFGraphic]] = {}
 
     def copy_of(self, entity: DXFGraphic, chain: Chain) -> DXFGraphic:
-        """An entity's copy in the block that only the last insert of a chain shows."""
+        """Return the copy of an entity in the block that only the last insert of a chain shows."""
         insert = chain[-1]
         if len(chain) > 1:
             inner = self.copy_of(insert, chain[:-1])

@@ -1,0 +1,1 @@
+"""SVG drawings: read, and written again with some edges changed."""

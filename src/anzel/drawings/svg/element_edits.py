@@ -1,5 +1,7 @@
-"""What becomes of one SVG element whose edges changed: its new attributes, and its new name where a
-rectangle stops being one. Numbers that did not change keep the text they had."""
+"""The new attributes of an SVG element whose edges changed.
+
+A rectangle that stops being one becomes a path. Numbers that did not change keep their text.
+"""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -22,14 +24,14 @@ _FINE = 6
 
 @dataclass(frozen=True)
 class ElementEdit:
-    """New values of an element's attributes (None: gone), and its new name, if it has one."""
+    """New values of an element's attributes (None removes one), and its new name if it changes."""
 
     attributes: Mapping[str, str | None] = field(default_factory=dict)
     tag: str | None = None
 
 
 def element_edit(instance: ShapeInstance, new: New, name: str) -> ElementEdit:
-    """The edit that gives an element its new edges."""
+    """Return the edit that gives an element its new edges."""
     pen = _Pen(instance, path_commands_of(instance.node, name), new)
     tag = instance.node.tag
     if tag == "path":
@@ -54,7 +56,7 @@ def element_edit(instance: ShapeInstance, new: New, name: str) -> ElementEdit:
 
 
 class _Pen:
-    """An element's new edges in its own units."""
+    """The new edges of an element in its own units."""
 
     def __init__(self, instance: ShapeInstance, parts: list[PathCommand], new: New) -> None:
         self.parts = parts
@@ -64,12 +66,12 @@ class _Pen:
         self.digits = min(max(_FINE + ceil(log10(instance.at.scale)), 3), 12)
 
     def number(self, value: float) -> str:
-        """A number as it is written: no more digits than are meant."""
+        """Return a number as text with no more digits than are meant."""
         text = f"{value:.{self.digits}f}".rstrip("0").rstrip(".")
         return "0" if text in ("-0", "") else text
 
     def ends(self, number: int) -> tuple[Point, Point] | None:
-        """A part's new ends; None if it went."""
+        """Return the new ends of a part; None if the part is gone."""
         part = self.parts[number]
         if number not in self.new:
             return (part.start, part.end)
@@ -81,18 +83,18 @@ class _Pen:
         return (self._own(left[0].start, was, part), self._own(left[-1].end, was, part))
 
     def _own(self, point: Point, was: tuple[Point, Point], part: PathCommand) -> Point:
-        """A point in the element's units; an end that did not move to its last digit."""
+        """Return a point in the element's units; an end that did not move keeps its last digit."""
         if point == was[0]:
             return part.start
         return part.end if point == was[1] else self.back(point)
 
     def words(self, point: Point, part: PathCommand) -> str:
-        """A point as written."""
+        """Return a point as text."""
         exact = point in (part.start, *part.points)
         return " ".join(full_precision(v) if exact else self.number(v) for v in point)
 
     def command(self, number: int) -> str:
-        """A changed part as an absolute command; nothing if it went."""
+        """Return a changed part as an absolute command; nothing if the part is gone."""
         ends = self.ends(number)
         part = self.parts[number]
         if ends is None:
@@ -116,7 +118,7 @@ class _Pen:
         return f"L{end}"
 
     def unchanged(self, part: PathCommand) -> str:
-        """An unchanged part as an absolute command."""
+        """Return an unchanged part as an absolute command."""
         end = self.words(part.end, part)
         if part.arc is None:
             return f"L{end}"
@@ -129,12 +131,12 @@ class _Pen:
 
 
 def full_precision(value: float) -> str:
-    """A number to its last digit."""
+    """Return a number as text to its last digit."""
     return repr(value).removesuffix(".0")
 
 
 def _path(pen: _Pen) -> str:
-    """Path data: unchanged edges as they were, their command letters made explicit."""
+    """Return path data: unchanged edges keep their text, with explicit command letters."""
     return " ".join(filter(None, _commands(pen)))
 
 
@@ -169,7 +171,7 @@ def _commands(pen: _Pen) -> Iterator[str]:
 
 
 def _begin(pen: _Pen, number: int) -> Point:
-    """Where the subpath that has this part begins now."""
+    """Return where the subpath of this part begins now."""
     part = pen.parts[number]
     at = number + 1 if part.kind == "M" else number
     while at < len(pen.parts) and pen.parts[at].kind != "M":
@@ -184,7 +186,7 @@ def _begin(pen: _Pen, number: int) -> Point:
 
 
 def _begun(pen: _Pen, number: int) -> Point:
-    """Where the subpath that this part closes began."""
+    """Return where the subpath that this part closes began."""
     at = number
     while at > 0 and pen.parts[at].kind != "M" and pen.parts[at - 1].kind != "Z":
         at -= 1
@@ -192,12 +194,12 @@ def _begun(pen: _Pen, number: int) -> Point:
 
 
 def _spelt(pen: _Pen, part: PathCommand) -> str:
-    """A smooth curve with its first control point written out."""
+    """Return a smooth curve with its first control point written out."""
     return part.kind + " ".join(pen.words(p, part) for p in part.points)
 
 
 def _points(pen: _Pen, words: list[str]) -> str:
-    """A polygon's points; those that did not move as they were."""
+    """Return a polygon's points; points that did not move keep their text."""
     made: list[str] = []
     for number, part in enumerate(pen.parts):
         ends = pen.ends(number)
@@ -216,7 +218,7 @@ def _points(pen: _Pen, words: list[str]) -> str:
 
 
 def _rectangle(pen: _Pen) -> ElementEdit:
-    """A rectangle that is still one, or the path it has become."""
+    """Return a rectangle that is still one, or the path that it has become."""
     ends = [pen.ends(number) for number in range(len(pen.parts))]
     corners = [end for pair in ends if pair is not None for end in pair]
     straight = all(

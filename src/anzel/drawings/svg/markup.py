@@ -1,8 +1,8 @@
-"""An SVG file as markup: its elements with the place of each in the text, so that a few attributes
-can be changed and every other byte stays.
+"""The markup of an SVG file: its elements with their places in the text.
 
-Entities that stand for markup, for files or for one another are refused: a few lines of them can
-grow to gigabytes. Read by expat, which needs no network and never follows a reference.
+The places allow a few attributes to be changed while every other byte stays. Entities that stand
+for markup, for files or for one another are refused: a few lines of them can grow to gigabytes. The
+file is parsed by expat, which needs no network and never follows a reference.
 """
 
 import codecs
@@ -29,8 +29,11 @@ _START_TAG = re.compile(rb"""[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>""")
 
 
 class Node:
-    """One element: its name without prefix, its attributes (prefixes left as they are), where its
-    start tag begins, and what is in it."""
+    """One element.
+
+    Its name without prefix, its attributes with their prefixes, the start of its tag, and its
+    children.
+    """
 
     __slots__ = ("attributes", "children", "end", "offset", "parent", "tag", "text")
 
@@ -46,17 +49,19 @@ class Node:
         self.text = ""
 
     def get(self, name: str, otherwise: str = "") -> str:
-        """An attribute's value."""
+        """Return the value of an attribute."""
         return self.attributes.get(name, otherwise)
 
     def get_local(self, name: str) -> str:
-        """An attribute's value by its local name, in whatever namespace; nothing where there is
-        none."""
+        """Return the value of an attribute by its local name, in any namespace.
+
+        "" where there is none.
+        """
         found = (v for key, v in self.attributes.items() if key.rpartition(":")[2] == name)
         return next(found, "")
 
     def walk(self) -> Iterator["Node"]:
-        """The element and all in it, in document order."""
+        """Yield the element and all its descendants in document order."""
         stack = [self]
         while stack:
             node = stack.pop()
@@ -65,7 +70,10 @@ class Node:
 
 
 class Markup:
-    """A file's text and its tree of elements. Raises DrawingError."""
+    """The text of a file and its tree of elements.
+
+    Raises DrawingError.
+    """
 
     def __init__(self, content: bytes, name: str) -> None:
         self.name = name
@@ -88,14 +96,14 @@ class Markup:
             ) from error
 
     def encoded(self, content: bytes) -> bytes:
-        """UTF-8 text as the file itself was encoded."""
+        """Return UTF-8 text in the encoding of the file."""
         if self.codec == "utf-8":
             return content
         return content.decode("utf-8").encode(self.codec, "xmlcharrefreplace")
 
 
 class _Reader:
-    """The tree, built from expat's events."""
+    """Builds the tree from expat's events."""
 
     def __init__(self, name: str) -> None:
         self.name = name
@@ -148,7 +156,7 @@ class _Reader:
 
 
 def _codec(content: bytes) -> str:
-    """Python's name of the encoding, by its byte order mark or its declaration."""
+    """Return Python's name of the encoding, from the byte order mark or the declaration."""
     if content.startswith((codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE)):
         return "utf-32"
     if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
@@ -164,13 +172,13 @@ def _codec(content: bytes) -> str:
 
 
 def tag_end(content: bytes, start: int) -> int:
-    """Where a start tag ends: after the first > that is in no quotes."""
+    """Return where a start tag ends: after the first > outside quotes."""
     found = _START_TAG.match(content, start)
     return found.end() if found else len(content)
 
 
 def edited_tag(tag: str, changes: Mapping[str, str | None], renamed: str | None) -> str:
-    """A start tag with attributes changed, in their places; new ones at its end."""
+    """Return a start tag with changed attributes in their places and new ones at its end."""
     left = dict(changes)
 
     def put(match: "re.Match[str]") -> str:

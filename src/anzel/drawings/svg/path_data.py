@@ -1,5 +1,7 @@
-"""Path data (SVG 2, 9.3): read into edges with their control points, and written back so that
-edges which did not change keep their own text."""
+"""Path data (SVG 2, 9.3): read into edges with their control points, and written back.
+
+Edges that did not change keep their own text.
+"""
 
 import re
 from collections.abc import Iterator, Sequence
@@ -20,9 +22,9 @@ _LARGEST = 1e9
 class PathCommand(NamedTuple):
     """One command of a path, for one edge.
 
-    `letter` as written; `numbers` as written. `kind` is what the edge is (M, L, C, Q, A or Z),
-    `points` its absolute points after its start: (end), (control, control, end), (control, end).
-    `arc` holds (rx, ry, rotation in degrees, large, sweep) of an A.
+    `letter` and `numbers` are as written. `kind` is the kind of edge (M, L, C, Q, A or Z). `points`
+    are its absolute points after its start: (end), (control, control, end) or (control, end). `arc`
+    holds (rx, ry, rotation in degrees, large, sweep) of an A.
     """
 
     letter: str
@@ -34,17 +36,23 @@ class PathCommand(NamedTuple):
 
     @property
     def end(self) -> Point:
-        """Where the edge ends."""
+        """The end point of the edge."""
         return self.points[-1]
 
     @property
     def text(self) -> str:
-        """The command as it was written, its letter made explicit."""
+        """The command as it was written, with an explicit letter."""
         return self.letter + " ".join(self.numbers)
 
 
 def parse_path(data: str, name: str) -> list[PathCommand]:
-    """Every edge of a path's data, moves among them. Raises DrawingError for data that is none."""
+    """Return every command of path data, including moves.
+
+    Raises
+    ------
+    DrawingError
+        For invalid data.
+    """
     reader = _PathReader(name)
     first = _BETWEEN.match(data)
     at = first.end() if first else 0
@@ -60,7 +68,7 @@ def parse_path(data: str, name: str) -> list[PathCommand]:
 
 
 class _PathReader:
-    """The running state of a path: where it is, where it began, and its last control point."""
+    """The running state of a path: the current point, the start point and the last control point."""
 
     def __init__(self, name: str) -> None:
         self.name = name
@@ -69,7 +77,7 @@ class _PathReader:
         self.control: tuple[str, Point] = ("", (0.0, 0.0))
 
     def command(self, letter: str, text: str) -> Iterator[PathCommand]:
-        """The edges of one letter and the numbers after it."""
+        """Yield the edges of one letter and the numbers after it."""
         kind = letter.upper()
         words = self._words(kind, text)
         size = _PER_EDGE[kind]
@@ -94,7 +102,10 @@ class _PathReader:
         return words
 
     def _arc_words(self, text: str) -> Iterator[str]:
-        """An arc's two flags are one digit each and may have nothing between them."""
+        """Yield the numbers of arcs.
+
+        An arc's two flags are one digit each and may have nothing between them.
+        """
         at = count = 0
         while True:
             gap = _BETWEEN.match(text, at)
@@ -154,7 +165,7 @@ class _PathReader:
 
 
 def subpaths(parts: Sequence[PathCommand]) -> Iterator[list[int]]:
-    """The numbers of the edges of each subpath; moves are in none."""
+    """Yield the numbers of the edges of each subpath; moves belong to none."""
     run: list[int] = []
     for number, part in enumerate(parts):
         if part.kind == "M":

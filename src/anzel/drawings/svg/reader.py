@@ -1,5 +1,8 @@
-"""The edges of an SVG file in mm of its page (SVG 2; CSS Values for units): groups, transforms,
-symbols and uses followed, what is not drawn left out, what is no outline counted."""
+"""The edges of an SVG file in mm of its page (SVG 2; CSS Values for units).
+
+Groups, transforms, symbols and uses are followed. Elements that are not drawn are left out, and
+drawn elements that are no outlines are counted.
+"""
 
 import re
 from collections import Counter
@@ -41,7 +44,10 @@ HREFS = ("href", "xlink:href")
 
 @dataclass(frozen=True, eq=False)
 class ShapeInstance:
-    """A shape where it is drawn: its node, its map to mm, and the uses it was reached through."""
+    """A shape where it is drawn.
+
+    Its node, its map to mm, and the uses through which it was reached.
+    """
 
     node: Node
     at: Affine
@@ -49,7 +55,10 @@ class ShapeInstance:
 
 
 class SvgContent:
-    """Everything drawn in a file. Raises DrawingError."""
+    """Everything drawn in a file.
+
+    Raises DrawingError.
+    """
 
     def __init__(
         self, markup: Markup, units: str | None, scale: float, tell: Tell = no_progress,
@@ -74,7 +83,7 @@ class SvgContent:
 
     @property
     def ignored_items(self) -> tuple[IgnoredItems, ...]:
-        """What else is in the file."""
+        """Return the other items in the file."""
         return tuple(IgnoredItems(what, count) for what, count in sorted(self.counts.items()))
 
     def _draw(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
@@ -156,7 +165,14 @@ class SvgContent:
 
 
 def transform(text: str) -> Affine:
-    """A transform attribute: the first written is done last (SVG 2, 8.5). Raises DrawingError."""
+    """Return the map of a transform attribute.
+
+    The first transform written is applied last (SVG 2, 8.5).
+
+    Raises
+    ------
+    DrawingError
+    """
     whole, at = Affine(), 0
     while found := _TRANSFORM.match(text, at):  # from where the last ended: never twice over
         numbers = [float(word) for word in NUMBER.findall(found[2])]
@@ -188,10 +204,10 @@ def _one_transform(name: str, numbers: list[float]) -> Affine:
 
 
 def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
-    """How long a user unit is, and the map from user units to mm on the page.
+    """Return the length of a user unit, and the map from user units to mm on the page.
 
-    Width and height with real units say it; pixels alone are a guess, for many programs write
-    them without meaning a 96th of an inch.
+    A width and height with absolute units give the length. Pixels alone are a guess, because many
+    programs write them without meaning a 96th of an inch.
     """
     box = _view_box(root)
     if units is not None:
@@ -213,7 +229,7 @@ def _view_box(node: Node) -> tuple[float, ...] | None:
 
 
 def _viewport(node: Node, use: Node | None = None) -> Affine:
-    """The map of a viewport's view box into it (SVG 2, 8.2 and 8.6)."""
+    """Return the map of a viewport's view box into the viewport (SVG 2, 8.2 and 8.6)."""
     sizes: Mapping[str, str] = {
         name: (use.get(name) if use else "") or node.get(name) for name in ("width", "height")
     }
@@ -235,7 +251,7 @@ def _viewport(node: Node, use: Node | None = None) -> Affine:
 
 
 def _hidden_by_style(root: Node) -> set[str]:
-    """Simple selectors whose elements a style sheet hides."""
+    """Return the simple selectors whose elements a style sheet hides."""
     rules = (
         rule.partition("{")
         for node in root.walk()
@@ -251,6 +267,6 @@ def _hidden_by_style(root: Node) -> set[str]:
 
 
 def _hides(style: str) -> bool:
-    """Whether a style says that an element is not drawn."""
+    """Return whether a style hides an element."""
     words = (declaration.partition(":") for declaration in style.split(";"))
     return any(value.strip() in _HIDDEN.get(name.strip(), ()) for name, _, value in words)

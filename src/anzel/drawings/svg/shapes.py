@@ -1,4 +1,4 @@
-"""SVG's basic shapes (SVG 2, 10) as edges in their own units, and edges of any shape in mm."""
+"""SVG's basic shapes (SVG 2, 10) as path commands, and path commands as edges in mm."""
 
 import re
 from collections.abc import Sequence
@@ -23,7 +23,7 @@ SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "po
 
 
 def pixels(text: str, otherwise: float = 0.0) -> float:
-    """A CSS length in px; `otherwise` for none, a percentage or an unknown unit."""
+    """Return a CSS length in px; `otherwise` for no length, a percentage or an unknown unit."""
     found = _LENGTH.fullmatch(text)
     if found is None or found[2].lower() not in PIXELS:
         return otherwise
@@ -31,7 +31,12 @@ def pixels(text: str, otherwise: float = 0.0) -> float:
 
 
 def path_commands_of(node: Node, name: str) -> list[PathCommand]:
-    """The edges of a shape in its own units. Raises DrawingError."""
+    """Return the edges of a shape in its own units.
+
+    Raises
+    ------
+    DrawingError
+    """
     if node.tag == "path":
         return parse_path(node.get("d"), name)
     if node.tag in ("polyline", "polygon"):
@@ -50,7 +55,7 @@ def path_commands_of(node: Node, name: str) -> list[PathCommand]:
 
 
 def point_words(node: Node, name: str) -> list[str]:
-    """The numbers of a polygon's points as written."""
+    """Return the numbers of a polygon's points as written."""
     text = node.get("points")
     if NUMBER.sub("", text).strip(" ,\t\r\n\f"):
         raise DrawingError(f"{name} has a coordinate that is no number: “{text[:30]}”.")
@@ -95,7 +100,7 @@ def _rectangle(node: Node) -> list[PathCommand]:
 
 
 def segments(part: PathCommand, at: Affine, start: Point) -> Sequence[Segment]:
-    """An edge in mm, its start known already; nothing for one without length."""
+    """Return an edge in mm with its known start; nothing for an edge without length."""
     end = at(part.points[-1])
     if part.kind in "LZ":
         return (Line(start, end),) if start != end else ()
@@ -114,7 +119,7 @@ def segments(part: PathCommand, at: Affine, start: Point) -> Sequence[Segment]:
 
 
 def _whole(part: PathCommand, at: Affine) -> Sequence[Segment]:
-    """A circle or an ellipse."""
+    """Return a circle or an ellipse."""
     if part.arc is None:
         return ()
     rx, ry, *_ = part.arc
@@ -126,8 +131,10 @@ def _whole(part: PathCommand, at: Affine) -> Sequence[Segment]:
 
 
 def _arc(part: PathCommand, at: Affine) -> Sequence[Segment]:
-    """An elliptical arc: a circular one as such, others as cubics (SVG 2, 9.5.1 and appendix
-    B.2.4: end points to centre)."""
+    """Return an elliptical arc: a circular one as an arc, others as cubics.
+
+    Source: SVG 2, 9.5.1 and appendix B.2.4.
+    """
     if part.arc is None:
         return ()
     rx, ry, rotation, large, sweep = part.arc

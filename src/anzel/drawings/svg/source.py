@@ -1,4 +1,4 @@
-"""SVG drawings: read, and written anew with some edges changed and every other byte as it was."""
+"""SVG drawings: read, and written again with some edges changed and every other byte as it was."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
@@ -20,7 +20,12 @@ def read_svg(
     scale: float = 1.0,
     tell: Tell = no_progress,
 ) -> Drawing:
-    """The drawing in an SVG file, `scale` times as large. Raises DrawingError."""
+    """Return the drawing in an SVG file, `scale` times as large.
+
+    Raises
+    ------
+    DrawingError
+    """
     markup = Markup(content, name)
     found = SvgContent(markup, units, scale, tell)
     source = SvgSource(markup, found.instances, scale)
@@ -36,7 +41,10 @@ class SvgSource:
     scale: float
 
     def written(self, drawing: Drawing, changes: Changes) -> bytes:
-        """The file's content with these drawn paths' edges changed and all else as it was."""
+        """Return the file's content with some edges changed.
+
+        Everything else stays as it was.
+        """
         edits: dict[Node, dict[_Uses, ElementEdit]] = defaultdict(dict)
         for element, edges in _by_element(drawing, changes).items():
             instance = self.instances[element]
@@ -55,7 +63,7 @@ class SvgSource:
 
 
 def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
-    """For each changed element, the old and new edges of each changed part of it."""
+    """Return, for each changed element, the old and new edges of each changed part."""
     found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
     for index, edges in changes.items():
         drawn_path = drawing.paths[index]

@@ -1,5 +1,8 @@
-"""Writing an SVG file whose parts are used several times: a part that changes alike everywhere is
-changed once; a use that changes otherwise gets a copy of its own in its place."""
+"""Write an SVG file whose parts are used several times.
+
+A part that changes alike everywhere is changed once. A use that changes differently gets a copy of
+its own in its place.
+"""
 
 import re
 from collections.abc import Mapping
@@ -15,8 +18,10 @@ _ID = re.compile(rb"""\s+id\s*=\s*("[^"]*"|'[^']*')""")
 
 
 class UseExpansion:
-    """A file's text with edits: `shared` ones where an element is written, `own` ones where one
-    is drawn through certain uses."""
+    """The text of a file with edits.
+
+    `shared` edits where an element is written, `own` edits where it is drawn through certain uses.
+    """
 
     def __init__(
         self,
@@ -32,7 +37,7 @@ class UseExpansion:
         self.touched = self._with_ancestors()
 
     def written(self, scale: float) -> bytes:
-        """The whole file; its page `scale` times as large."""
+        """Return the whole file with its page `scale` times as large."""
         root = self.markup.root
         content = self.markup.content
         if not self.touched and scale == 1:
@@ -46,7 +51,7 @@ class UseExpansion:
         return self.markup.encoded(text)
 
     def _with_ancestors(self) -> set[Node]:
-        """Elements that are edited, opened up, or have such in them."""
+        """Return the elements that are edited or expanded, and their ancestors."""
         found: set[Node] = set()
         for start in [*self.shared, *(uses[-1] for uses in self.opened)]:
             node: Node | None = start
@@ -56,7 +61,7 @@ class UseExpansion:
         return found
 
     def _element(self, node: Node, uses: _Uses) -> bytes:
-        """An element's text as it is drawn through these uses."""
+        """Return the text of an element as it is drawn through these uses."""
         content = self.markup.content
         stop = self._stop(node)
         if not uses and node not in self.touched:
@@ -77,7 +82,7 @@ class UseExpansion:
         return b"".join([*made, closing])
 
     def _opened(self, use: Node, uses: _Uses) -> bytes:
-        """A use with a copy of what it shows in its place."""
+        """Return a use replaced by a copy of what it shows."""
         target = self.ids[next(use.get(n) for n in HREFS if use.get(n)).removeprefix("#")]
         inner = _ID.sub(b"", self._element(target, (*uses, use)))
         kept = {
@@ -100,7 +105,7 @@ class UseExpansion:
         return name[1].decode() if name and name[1] else ""
 
     def _stop(self, node: Node) -> int:
-        """Where an element ends in the text."""
+        """Return where an element ends in the text."""
         content = self.markup.content
         end = tag_end(content, node.offset)
         if content[end - 2 : end] == b"/>":
@@ -109,7 +114,7 @@ class UseExpansion:
 
 
 def _as_svg(symbol: bytes, use: Node) -> bytes:
-    """A symbol's copy as a nested viewport, which it is where it is used."""
+    """Return the copy of a symbol as a nested viewport, which it is where it is used."""
     end = tag_end(symbol, 0)
     sizes = {name: use.get(name) for name in ("width", "height") if use.get(name)}
     tag = edited_tag(symbol[:end].decode(), sizes, "svg")
@@ -117,7 +122,7 @@ def _as_svg(symbol: bytes, use: Node) -> bytes:
 
 
 def _larger(root: Node, scale: float) -> dict[str, str]:
-    """The page's size times a factor, what is drawn stretched with it."""
+    """Return the size of the page times a factor, with its content scaled."""
     made = {}
     for name in ("width", "height"):
         found = re.fullmatch(r"\s*([-+0-9.eE]+?)\s*([a-zA-Z]*|%)\s*", root.get(name))

@@ -1,4 +1,4 @@
-"""The forms a maker can choose from, one module each, loaded when one is first asked for."""
+"""The forms that a maker can choose from, one module each, loaded on first use."""
 
 from collections.abc import Iterator, Mapping
 from importlib import import_module
@@ -40,7 +40,7 @@ ABOUT = {
 
 
 class _Forms(Mapping[str, type[Form]]):
-    """Every form's class by name; its module is imported on first use."""
+    """The class of every form by name; its module is imported on first use."""
 
     def __getitem__(self, name: str) -> type[Form]:
         module, kind = _CLASSES[name]
@@ -58,8 +58,13 @@ FORMS = _Forms()
 
 
 def form_of(record: Any, beside: Mapping[str, bytes] | None = None) -> Form:  # noqa: ANN401
-    """A form from its record, with the content of its assets by digest. Raises ParameterError
-    naming what is wrong with it."""
+    """Return a form from its record, with the content of its assets by digest.
+
+    Raises
+    ------
+    ParameterError
+        Naming what is wrong with it.
+    """
     if isinstance(record, Form):
         return record
     name = record.get("form") if isinstance(record, dict) else None
@@ -72,7 +77,12 @@ def form_of(record: Any, beside: Mapping[str, bytes] | None = None) -> Form:  # 
 
 
 def new_form(name: str, **changes: Any) -> Form:  # noqa: ANN401
-    """A form as it starts, some parameters changed. Raises ParameterError."""
+    """Return a form with its defaults and some changed parameters.
+
+    Raises
+    ------
+    ParameterError
+    """
     return form_of({"form": name, **changes})
 
 

@@ -1,8 +1,8 @@
-"""Solids that can be sliced, with their exact sections by upright and level planes.
+"""Exact sections of solids by upright and level planes.
 
 An upright plane is given by the angle φ of its normal from east and its distance d from the z axis.
-A section's coordinates are u, along the plane to the left of the normal, and z, up. All bodies are
-centred on the z axis; sizes in mm.
+The coordinates of a section are u, along the plane to the left of the normal, and z, up. All bodies
+are centred on the z axis; sizes in mm.
 
 Sphere of radius R cut at d: a circle of radius √(R² - d²) (any geometry text). Ellipsoid: an
 ellipse, see `ellipsoid`. Bodies of revolution: u = ±√(r(z)² - d²) for the profile r(z).
@@ -23,8 +23,16 @@ Section = tuple[Region, ...]
 
 
 def ellipsoid(a: float, b: float, c: float, turn: float, d: float) -> Section:
-    """Half axes a (east), b (north), c (up). With s² = a² cos² φ + b² sin² φ the section's half
-    axes are ab/s and c, both times √(1 - d²/s²); its middle is off by d (b² - a²) sin φ cos φ / s².
+    """Return the section of an ellipsoid with half axes a (east), b (north), c (up).
+
+    With s² = a² cos² φ + b² sin² φ the section's half axes are ab/s and c, both times √(1 - d²/s²);
+    its middle is off by d (b² - a²) sin φ cos φ / s².
+
+    Examples
+    --------
+    >>> (section,) = ellipsoid(38.1, 38.1, 38.1, 0.7, 19.05)
+    >>> round(section.size[0], 3)
+    65.991
     """
     s = hypot(a * cos(turn), b * sin(turn))
     if abs(d) >= s:
@@ -35,7 +43,10 @@ def ellipsoid(a: float, b: float, c: float, turn: float, d: float) -> Section:
 
 
 def box(a: float, b: float, height: float, turn: float, d: float) -> Section:
-    """Half sides a (east) and b (north): a rectangle where the plane meets the ground plan."""
+    """Return the section of a box with half sides a (east) and b (north).
+
+    A rectangle where the plane meets the ground plan.
+    """
     nx, ny = cos(turn), sin(turn)
     ends = []
     for x, y, dx, dy, size in ((a, -b, 0, 1, 2 * b), (-a, -b, 0, 1, 2 * b),
@@ -51,14 +62,17 @@ def box(a: float, b: float, height: float, turn: float, d: float) -> Section:
 
 
 def egg_radius(radius: float, height: float, z: float) -> float:
-    """Blunt end down: an ellipse whose lower half is shorter than its upper."""
+    """Return the radius of an egg, blunt end down, at a height.
+
+    An ellipse whose lower half is shorter than its upper.
+    """
     middle = 0.42 * height
     t = (z - middle) / (height - middle if z > middle else middle)
     return radius * sqrt(max(1 - t * t, 0.0))
 
 
 def revolved(profile: Callable[[float], float], height: float, d: float) -> Section:
-    """A body of revolution of a convex profile r(z), 0 ≤ z ≤ height."""
+    """Return the section of a body of revolution with a convex profile r(z), 0 ≤ z ≤ height."""
     low, high = _reached(profile, height, d)
     if high - low < 1e-9:
         return ()
@@ -76,17 +90,20 @@ def revolved(profile: Callable[[float], float], height: float, d: float) -> Sect
 
 
 def cone(radius: float, height: float, d: float) -> Section:
-    """Base on the table, apex on the axis."""
+    """Return the section of a cone with its base on the table and its apex on the axis."""
     return revolved(lambda z: radius * (1 - z / height), height, d)
 
 
 def egg(radius: float, height: float, d: float) -> Section:
-    """A body of revolution; see `egg_radius`."""
+    """Return the section of an egg, a body of revolution; see `egg_radius`."""
     return revolved(lambda z: egg_radius(radius, height, z), height, d)
 
 
 def torus(radius: float, tube: float, d: float) -> Section:
-    """Lying flat: tube of radius `tube` round a circle of `radius`; two ovals, or one bean."""
+    """Return the section of a torus that lies flat: a tube round a circle of `radius`.
+
+    Two ovals, or one bean.
+    """
     d = abs(d)
     if d >= radius + tube:
         return ()
@@ -105,18 +122,24 @@ def torus(radius: float, tube: float, d: float) -> Section:
 
 
 def level_ellipsoid(a: float, b: float, c: float, z: float) -> Section:
-    """An ellipse with half axes a and b times √(1 - t²), t the height off the middle by c."""
+    """Return the level section of an ellipsoid.
+
+    An ellipse with half axes a and b times √(1 - t²), t the height off the middle over c.
+    """
     share = sqrt(max(1 - ((z - c) / c) ** 2, 0.0))
     return (Region.of(ellipse(a * share, b * share)),) if share > 1e-6 else ()
 
 
 def level_disc(radius: float) -> Section:
-    """A body of revolution is round at every height."""
+    """Return the level section of a body of revolution, a disc at every height."""
     return (disc(2 * radius),) if radius > 1e-6 else ()
 
 
 def level_torus(radius: float, tube: float, z: float) -> Section:
-    """A ring between the two circles that the tube has at this height."""
+    """Return the level section of a torus.
+
+    A ring between the two circles of the tube at this height.
+    """
     half = sqrt(max(tube**2 - (z - tube) ** 2, 0.0))
     if half < 1e-6:
         return ()
@@ -130,7 +153,7 @@ def _on_torus(radius: float, tube: float, d: float, angle: float, sign: int) -> 
 
 
 def _last_angle(radius: float, tube: float, d: float) -> float:
-    """The tube angle at which the section reaches its middle."""
+    """Return the tube angle at which the section reaches its middle."""
     low, high = 0.0, pi
     for _ in range(60):
         middle = (low + high) / 2
@@ -139,7 +162,7 @@ def _last_angle(radius: float, tube: float, d: float) -> float:
 
 
 def _reached(profile: Callable[[float], float], height: float, d: float) -> tuple[float, float]:
-    """The heights between which a convex profile is wider than a plane is off its axis."""
+    """Return the heights between which a convex profile is wider than a plane is off its axis."""
     d = abs(d)
     steps = [height * i / 400 for i in range(401)]
     widest = max(steps, key=profile)

@@ -51,7 +51,7 @@ class Box(Form):
     lid: Literal["none", "resting", "lipped"] = Field(default="lipped", description="On top")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock walls (with dividers) and bottom (with lid) are cut from."""
+        """Return which stock walls (with dividers) and bottom (with lid) are cut from."""
         return {"wall_stock": self.wall_stock, "bottom_stock": self.bottom_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -95,8 +95,11 @@ class Box(Form):
         return made.with_changes(**places)
 
     def _middles(self, which: str, outside: float, wall: float) -> list[float]:
-        """Where dividers stand, from the box's middle: at the places given, or so that all
-        compartments are equally wide. Raises ParameterError for places outside."""
+        """Return where dividers stand, from the box's middle.
+
+        At the places given, or so that all compartments are equally wide. Raises ParameterError for
+        places outside.
+        """
         inner = outside - 2 * wall
         places: Places = getattr(self, f"{which}_at")
         if not places:
@@ -111,13 +114,13 @@ class Box(Form):
         return [at - inner / 2 for at in sorted(places)]
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Corners have fingers or an overhang, all else tabs."""
+        """Return corners have fingers or an overhang, all else tabs."""
         if joint_id.startswith("C"):
             return ("fingers", "overhang")
         return ("tab_width",) if joint_id.startswith(("B", "D")) else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
-        """Width and height on the front, depth on the left wall."""
+        """Return width and height on the front, depth on the left wall."""
         width, depth, height = self._outside(fit_context)
         if self.sizes_are == "inside":
             return ()
@@ -171,7 +174,7 @@ class Box(Form):
         return plate, seats
 
     def _dividers(self, fit_context: FitContext) -> tuple[list[Plate], list[JointSpec]]:
-        """Those front to back are lapped from above, those left to right from below."""
+        """Return those front to back are lapped from above, those left to right from below."""
         width, depth, _ = self._outside(fit_context)
         wall = fit_context.of(self.wall_stock).measured_thickness
         floor = self.bottom_raise + fit_context.of(self.bottom_stock).measured_thickness
@@ -203,7 +206,7 @@ class Box(Form):
         return plates, declared
 
     def _lid(self, fit_context: FitContext) -> list[Plate]:
-        """A plate on the walls, and if lipped one under it that keeps it in place."""
+        """Return a plate on the walls, and if lipped one under it that keeps it in place."""
         width, depth, height = self._outside(fit_context)
         wall = fit_context.of(self.wall_stock).measured_thickness
         thick = fit_context.of(self.bottom_stock).measured_thickness
@@ -217,6 +220,6 @@ class Box(Form):
 
 
 def _narrowest(middles: list[float], half: float) -> float:
-    """The least distance between neighbouring dividers, or from one to a wall's inside."""
+    """Return the least distance between neighbouring dividers, or from one to a wall's inside."""
     stops = [-half, *middles, half]
     return min(b - a for a, b in pairwise(stops))

@@ -1,4 +1,4 @@
-"""Outlines and placements that several forms are made of."""
+"""Outlines and placements that several forms use."""
 
 from collections.abc import Sequence
 from functools import lru_cache
@@ -11,42 +11,48 @@ from anzel.geometry.segments import Arc, Cubic, Line, Segment, reverse
 
 
 def standing(x: float, y: float, turn: float = 0.0, z: float = 0.0) -> Placement:
-    """Upright, its origin at (x, y, z), its own x running at `turn` radians from east."""
+    """Return an upright placement with its origin at (x, y, z).
+
+    Its own x is at `turn` radians from east.
+    """
     return Placement((x, y, z), (cos(turn), sin(turn), 0.0), UP)
 
 
 def lying(z: float, x: float = 0.0, y: float = 0.0) -> Placement:
-    """Flat, face up, its mid-plane at height z."""
+    """Return a flat placement, face up, with its mid-plane at height z."""
     return Placement((x, y, z), EAST, NORTH)
 
 
 @lru_cache(maxsize=256)
 def board(left: float, low: float, right: float, high: float) -> Region:
-    """A rectangle."""
+    """Return a rectangle."""
     corners = [(left, low), (right, low), (right, high), (left, high)]
     return Region.of(Contour.polygon(corners))
 
 
 @lru_cache(maxsize=64)
 def disc(diameter: float) -> Region:
-    """A round plate about its origin."""
+    """Return a round plate about its origin."""
     return Region.of(Contour.circle((0.0, 0.0), diameter / 2))
 
 
 def polygon_of(corners: Sequence[Point], holes: Sequence[Contour] = ()) -> Region:
-    """Straight edges through corners, with holes."""
+    """Return straight edges through corners, with holes."""
     return Region.of(Contour.polygon(list(corners)), holes)
 
 
 def regular(sides: int, apothem: float, turn: float = 0.0) -> list[Point]:
-    """Corners of a regular polygon whose first side faces `turn` radians, counter-clockwise."""
+    """Return the corners of a regular polygon, counter-clockwise.
+
+    Its first side faces `turn` radians.
+    """
     reach = apothem / cos(pi / sides)
     angles = [turn + (2 * index - 1) * pi / sides for index in range(sides)]
     return [(reach * cos(angle), reach * sin(angle)) for angle in angles]
 
 
 def window(inner: float, outer: float, start: float, end: float) -> Contour:
-    """An opening in a ring between two radii and two angles (radians, start < end)."""
+    """Return an opening in a ring between two radii and two angles (radians, start < end)."""
     a, b = (inner * cos(start), inner * sin(start)), (outer * cos(start), outer * sin(start))
     c, d = (outer * cos(end), outer * sin(end)), (inner * cos(end), inner * sin(end))
     middle = (0.0, 0.0)
@@ -54,9 +60,11 @@ def window(inner: float, outer: float, start: float, end: float) -> Contour:
 
 
 def through(points: Sequence[Point], *, closed: bool = False) -> list[Segment]:
-    """Smooth cubic curves through points: at each the tangent runs along its neighbours' chord.
+    """Return smooth cubic curves through points.
 
-    Catmull-Rom in Bézier form (any graphics text): levers are a sixth of the chord. Ends of an
+    The tangent at each is parallel to its neighbours' chord.
+
+    Catmull-Rom in Bézier form (any graphics text): handles are a sixth of the chord. The ends of an
     open run have the tangent of their own edge.
     """
     return joined(points, [True] * len(points), closed=closed)
@@ -65,7 +73,10 @@ def through(points: Sequence[Point], *, closed: bool = False) -> list[Segment]:
 def joined(
     points: Sequence[Point], smooth: Sequence[bool], *, closed: bool = False
 ) -> list[Segment]:
-    """Edges through points, curved where a point is smooth; a corner's edges leave it straight."""
+    """Return edges through points, curved where a point is smooth.
+
+    A corner's edges leave it straight.
+    """
     count = len(points)
 
     def lever(index: int, towards: int) -> Point:
@@ -91,16 +102,18 @@ def joined(
 
 
 def band(outer: Sequence[Segment], inner: Sequence[Segment]) -> Region:
-    """What lies between two open runs of the same direction, with straight ends."""
+    """Return what lies between two open runs of the same direction, with straight ends."""
     back = [reverse(segment) for segment in reversed(inner)]
     ends = (Line(outer[-1].end, back[0].start), Line(back[-1].end, outer[0].start))
     return Region.of(Contour((*outer, ends[0], *back, ends[1])))
 
 
 def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -> Contour:
-    """An ellipse of eight cubics, within 5e-6 of its size; a true circle where the halves agree.
+    """Return an ellipse of eight cubics, within 5e-6 of its size.
 
-    Levers of 4/3 tan(angle/4), as for a circle, then stretched.
+    A true circle where the halves are equal.
+
+    Handles of 4/3 tan(angle/4), as for a circle, then stretched.
     """
     if abs(half_width - half_height) < 1e-9:
         return Contour.circle(centre, half_width)
@@ -125,11 +138,17 @@ def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -
 
 
 def web_between_slots(count: int, width: float, radius: float) -> float:
-    """What is left between neighbouring radial slots at a radius, mm (handbook of the trade, 3)."""
+    """Return the web between neighbouring radial slots at a radius, mm (handbook of the trade, 3).
+
+    Examples
+    --------
+    >>> round(web_between_slots(count=12, width=3.0, radius=40.0), 2)
+    17.81
+    """
     return 2 * radius * sin(pi / count) - width * cos(pi / count)
 
 
 def most_slots(width: float, radius: float, web: float, limit: int) -> int:
-    """How many such slots, up to a limit, leave webs of at least `web` mm; never under three."""
+    """Return how many such slots, up to a limit, leave webs of at least `web` mm; at least three."""
     able = (n for n in range(3, limit + 1) if web_between_slots(n, width, radius) >= web)
     return max(able, default=3)

@@ -1,7 +1,7 @@
 """Crossed stand: two uprights crossing at a right angle under a round top.
 
-Seen from the side an upright has two feet with an arch between them and hollow flanks up to its
-top edge, where tabs go through the top plate. The uprights cross on the z axis.
+Seen from the side an upright has two feet with an arch between them and hollow flanks up to its top
+edge, where tabs go through the top plate. The uprights cross on the z axis.
 """
 
 from functools import lru_cache
@@ -58,7 +58,7 @@ class CrossedStand(Form):
     relief: float = Field(default=0.2, ge=0, le=5, description="Extra depth of each crossing slot")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock the uprights and the top are cut from."""
+        """Return which stock the uprights and the top are cut from."""
         return {"upright_stock": self.upright_stock, "top_stock": self.top_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -76,7 +76,7 @@ class CrossedStand(Form):
         }
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """Two uprights on the table, the top resting on their shoulders."""
+        """Return two uprights on the table, the top resting on their shoulders."""
         shoulder, seat = self._shoulder(fit_context), self.top_diameter * _SEAT
         side = _upright(shoulder, seat, self.foot_span, self._arch_half(), self.arch)
         origin = (0.0, 0.0, 0.0)
@@ -118,7 +118,7 @@ class CrossedStand(Form):
         return max(self.foot_span / 2 - foot, 1.0)
 
     def _tabs(self, seat: float) -> tuple[tuple[float, float], ...]:
-        """Each tab in the middle of its share of the edge, so none sits on the crossing."""
+        """Return each tab in the middle of its share of the edge, so none sits on the crossing."""
         cell = seat / self.tab_count
         return tuple(
             ((index + 0.5) * cell - seat / 2, self.tab_width) for index in range(self.tab_count)
@@ -132,7 +132,7 @@ def _disc(diameter: float) -> Region:
 
 @lru_cache(maxsize=64)
 def _upright(shoulder: float, seat: float, span: float, arch_half: float, arch: float) -> Region:
-    """The outline of an upright up to its shoulder, symmetrical about x = 0."""
+    """Return the outline of an upright up to its shoulder, symmetrical about x = 0."""
     foot, edge = span / 2, seat / 2
     toe, flank = foot - _TOE_RADIUS, shoulder - _LIP_HEIGHT
     right: list[Segment] = [
@@ -150,13 +150,13 @@ def _upright(shoulder: float, seat: float, span: float, arch_half: float, arch: 
 
 
 def _hollow(start: Point, end: Point, room: float) -> Arc:
-    """A flank: an arc bowing inwards, never past half the room there is."""
+    """Return a flank: an arc bowing inwards, never past half the room there is."""
     chord = hypot(end[0] - start[0], end[1] - start[1])
     return _bow(start, end, min(0.14 * chord, 0.45 * room))
 
 
 def _bow(start: Point, end: Point, rise: float) -> Arc:
-    """A clockwise arc that rises `rise` to the left of its chord (rise up to a half circle)."""
+    """Return a clockwise arc that rises `rise` to the left of its chord (rise up to a half circle)."""
     chord = hypot(end[0] - start[0], end[1] - start[1])
     radius = (chord**2 / 4 + rise**2) / (2 * rise)
     ux, uy = (end[0] - start[0]) / chord, (end[1] - start[1]) / chord
@@ -166,7 +166,7 @@ def _bow(start: Point, end: Point, rise: float) -> Arc:
 
 
 def _mirrored(segment: Segment) -> Segment:
-    """A segment mirrored in x = 0 and run the other way, so that turning stays the same."""
+    """Return a segment mirrored in x = 0 and run the other way, so that turning stays the same."""
     start, end = _flip(segment.end), _flip(segment.start)
     if isinstance(segment, Arc):
         return Arc(start, end, _flip(segment.centre), segment.clockwise)

@@ -46,7 +46,7 @@ class Easel(Form):
     brace_height: float = Field(default=60, gt=0, description="Of the brace")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock cheeks and crosspieces are cut from."""
+        """Return which stock cheeks and crosspieces are cut from."""
         return {"cheek_stock": self.cheek_stock, "cross_stock": self.cross_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -86,7 +86,7 @@ class Easel(Form):
         return tuple(plates), tuple(laps)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """All sizes shape the whole."""
+        """Return all sizes shape the whole."""
         return ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -97,7 +97,7 @@ class Easel(Form):
         )
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Whether it stays upright with its load."""
+        """Return whether it stays upright with its load."""
         over = self.centre_of_mass(solved)
         if _SAFE <= over <= self.foot - _SAFE:
             return ()
@@ -112,7 +112,7 @@ class Easel(Form):
         )  # fmt: skip
 
     def centre_of_mass(self, solved: SolvedStructure) -> float:
-        """How far behind the front of the feet the centre of mass of easel and load is, mm."""
+        """Return how far behind the front of the feet the centre of mass of easel and load is, mm."""
         masses, moments = [], []
         for piece in solved.pieces:
             middle = piece.region.shape.centroid
@@ -127,11 +127,11 @@ class Easel(Form):
         return (sum(moments) + load * middle_x) / (sum(masses) + load)
 
     def _on_front(self, height: float) -> Point:
-        """A point of the leaning front, (x, z)."""
+        """Return a point of the leaning front, (x, z)."""
         return (_EDGE + height * tan(radians(self.lean)), height)
 
     def _cheek(self) -> list[Point]:
-        """The outline from the side: foot, back edge, top, leaning front."""
+        """Return the outline from the side: foot, back edge, top, leaning front."""
         top = _EDGE + self.height * tan(radians(self.lean))
         return [
             (0.0, 0.0), (self.foot, 0.0), (self.foot, _EDGE), (top + 2 * _EDGE, self.height),

@@ -1,7 +1,7 @@
-"""What every form offers: parameters with ranges, plates with joints, and dimension lines.
+"""The base of all forms: parameters with ranges, plates with joints, and dimension lines.
 
-A form is the maker's decisions about one structure, so it is an immutable record; everything
-else it gives is computed from those and the sheets. It never computes a slot.
+A form holds the maker's decisions about one structure, so it is an immutable record; everything
+else follows from those and the sheets. A form never computes a slot.
 """
 
 from collections.abc import Mapping
@@ -24,7 +24,7 @@ Range = tuple[float, float]
 
 @dataclass(frozen=True)
 class Dimension:
-    """A size to show on a flat piece: which field, between which points, how far beside."""
+    """A size to show on a flat piece: its field, between which points, how far beside."""
 
     field: str
     piece: str
@@ -55,59 +55,70 @@ class Form(Immutable):
 
     @classmethod
     def numbers(cls) -> tuple[str, ...]:
-        """The names of all numeric parameters, in order."""
+        """Return the names of all numeric parameters, in order."""
         kinds = (int, float)
         return tuple(n for n, field in cls.model_fields.items() if field.annotation in kinds)
 
     @classmethod
     def typed(cls) -> tuple[str, ...]:
-        """The names of all parameters that are typed or chosen."""
+        """Return the names of all parameters that are typed or chosen."""
         return tuple(n for n in cls.model_fields if n not in cls.drawn | {"form", "own_fits"})
 
     @classmethod
     def lengths(cls) -> tuple[str, ...]:
-        """The names of those that are lengths."""
+        """Return the names of those parameters that are lengths."""
         floats = (n for n in cls.numbers() if cls.model_fields[n].annotation is float)
         return tuple(n for n in floats if n not in cls.shares | cls.angles)
 
     @classmethod
     def unit(cls, field: str) -> str:
-        """The unit a parameter is shown in: mm, ° or nothing."""
+        """Return the unit that a parameter is shown in: mm, ° or nothing."""
         if field in cls.lengths():
             return "mm"
         return "°" if field in cls.angles else ""
 
     def scaled(self, factor: float) -> Self:
-        """All lengths times a factor, but for those held. Raises ParameterError past a limit."""
+        """Return the form with all lengths times a factor, except those held.
+
+        Raises
+        ------
+        ParameterError
+            Past a limit.
+        """
         moved = {n: getattr(self, n) * factor for n in self.lengths() if n not in self.held}
         return self.with_changes(**moved)
 
     def stock_roles(self) -> dict[str, str]:
-        """Fields that name a stock, with the stock each names."""
+        """Return the fields that name a stock, with the stock of each."""
         raise NotImplementedError
 
     def with_stocks(self, roles: dict[str, str]) -> Self:
-        """Other stocks for some of the roles. Raises ParameterError."""
+        """Return the form with other stocks for some of the roles.
+
+        Raises
+        ------
+        ParameterError
+        """
         return self.with_changes(**roles)
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
-        """For each numeric field, the least and greatest value that the others allow."""
+        """Return for each numeric field the least and greatest value that the others allow."""
         raise NotImplementedError
 
     def assets(self) -> tuple[Asset, ...]:
-        """What it carries along."""
+        """Return the assets of the form."""
         return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
 
     def unused(self) -> frozenset[str]:
-        """Fields that have no say as the others are."""
+        """Return the fields that have no effect with the present values of the others."""
         return frozenset()
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """The plates where they stand, and the joints between them."""
+        """Return the plates in their places, and the joints between them."""
         raise NotImplementedError
 
     def fitted(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """The same, with the fits that joints have of their own."""
+        """Return plates and joints, with the fits that joints have of their own."""
         plates, declared = self.place(fit_context)
         if not self.own_fits:
             return plates, declared
@@ -115,33 +126,36 @@ class Form(Immutable):
         return plates, tuple(with_fit(each, fits) for each in declared)
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
-        """A fit of its own for one joint, or the project's again."""
+        """Return the form with a fit of its own for one joint, or with the project's again."""
         others = tuple(each for each in self.own_fits if each[0] != joint_id)
         own = ((joint_id, fit),) if fit is not None else ()
         return self.with_changes(own_fits=(*others, *own))
 
     def declared(self) -> dict[str, tuple[str, ...]]:
-        """The plates of joints that are the maker's own, by id: those of a form are not."""
+        """Return the plates of the maker's own joints by id.
+
+        The joints of a form are not the maker's own.
+        """
         return {}
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """The fields that shape one joint; all other numbers shape the form."""
+        """Return the fields that shape one joint; all other numbers shape the form."""
         raise NotImplementedError
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
-        """The sizes worth showing on the flat pieces."""
+        """Return the sizes to show on the flat pieces."""
         raise NotImplementedError
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
-        """Features by piece that no joint left there: those of a drawing."""
+        """Return features by piece that a drawing has, not a joint."""
         return {}
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Where a lamp's bulb is; None for what holds none."""
+        """Return the position of a lamp's bulb; None for a structure without one."""
         return None
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """What is worth saying about the structure as a whole."""
+        """Return findings about the structure as a whole."""
         return ()
 
 
@@ -167,7 +181,7 @@ def check_ranges(form: Form, fit_context: FitContext) -> None:
 
 
 def with_fit(declared: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:
-    """A declaration with its own fit, if it is among those that have one."""
+    """Return a joint with its own fit, if it is among those that have one."""
     if isinstance(declared, FacetLap):
         return replace(declared, lap=with_fit(declared.lap, fits))
     fit = fits.get(declared.id)
@@ -185,7 +199,13 @@ def need_pitch(pitch: float, least: float) -> None:
 
 
 def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
-    """The form's pieces and joints, solved. Raises ParameterError naming the field at fault."""
+    """Return the solved structure of a form.
+
+    Raises
+    ------
+    ParameterError
+        Naming the field at fault.
+    """
     check_ranges(form, fit_context)
     with collecting_later():
         made = solve(*form.fitted(fit_context), fit_context, collect_errors=form.collects_errors)

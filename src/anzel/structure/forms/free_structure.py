@@ -1,7 +1,7 @@
 """Free structure: plates of any outline where the maker put them, and the joints accepted there.
 
-Any form becomes one when its maker wants to go on by hand. A joint that cannot be, because a plate
-has been moved away, is a finding and keeps nothing else from being made.
+Any form becomes a free structure when its maker wants to continue by hand. A joint that cannot be
+made, because a plate has been moved away, is a finding and does not stop the others.
 """
 
 from collections.abc import Sequence
@@ -32,7 +32,7 @@ _NEAR = 4.0
 
 
 def _pot_shelf() -> tuple[FreePlate, ...]:
-    """A shelf between two ends with a rail across: something to begin with."""
+    """Return a shelf between two ends with a rail across, to begin with."""
     end = Rectangle(width=110, height=140, rounding=14)
     return (
         FreePlate(name="Left end", stock="ply-3", outline=end, x=-100, z=70, turn=90, tilt=90),
@@ -57,7 +57,10 @@ def _pot_shelf_joints() -> tuple[AnyJoint, ...]:
 
 
 class FreeStructure(Form):
-    """Plates and the joints declared between them. `lamp` is where a bulb is, mm."""
+    """Plates and the joints declared between them.
+
+    `lamp` is where a bulb is, mm.
+    """
 
     form: Literal["free"] = "free"
     drawn: ClassVar[frozenset[str]] = frozenset({"plates", "joints", "lamp"})
@@ -83,20 +86,26 @@ class FreeStructure(Form):
         return self
 
     def stock_roles(self) -> dict[str, str]:
-        """Each plate's stock, by the plate's name."""
+        """Return each plate's stock, by the plate's name."""
         return {plate.name: plate.stock for plate in self.plates}
 
     def with_stocks(self, roles: dict[str, str]) -> Self:
-        """Some plates cut from other stocks."""
+        """Return some plates cut from other stocks."""
         plates = [p.with_changes(stock=roles.get(p.name, p.stock)) for p in self.plates]
         return self.with_changes(plates=tuple(plates))
 
     def declared(self) -> dict[str, tuple[str, ...]]:
-        """The plates of every joint, whether it can be made or not."""
+        """Return the plates of every joint, whether it can be made or not."""
         return {joint.id: plates_of(joint) for joint in self.joints if joint.id}
 
     def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
-        """One joint's own numbers changed. Raises ParameterError for one out of reason."""
+        """Return one joint's own numbers changed.
+
+        Raises
+        ------
+        ParameterError
+            For one out of reason.
+        """
         try:
             joints = [
                 joint_with_changes(j, **changes) if j.id == joint_id else j for j in self.joints
@@ -106,15 +115,15 @@ class FreeStructure(Form):
         return self.with_changes(joints=tuple(joints))
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
-        """A joint's own fit, or the project's again."""
+        """Return a joint's own fit, or the project's again."""
         return self.with_joint(joint_id, fit=fit)
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
-        """Nothing depends on anything else."""
+        """Return nothing depends on anything else."""
         return {}
 
     def scaled(self, factor: float) -> Self:
-        """Plates and places larger or smaller; round holes for hardware are held."""
+        """Return plates and places larger or smaller; round holes for hardware are held."""
         return self.with_changes(
             plates=tuple(plate.scaled(factor) for plate in self.plates),
             joints=tuple(scaled_joint(joint, factor) for joint in self.joints),
@@ -122,11 +131,11 @@ class FreeStructure(Form):
         )
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """The plates, their edges brought to where joints want them, and the joints."""
+        """Return the plates, their edges brought to where joints want them, and the joints."""
         return tuple(placed_plates(self.plates, self.joints, fit_context).values()), self.joints
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """A joint's numbers are its own, not the form's."""
+        """Return a joint's numbers are its own, not the form's."""
         return ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -134,11 +143,11 @@ class FreeStructure(Form):
         return ()
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Where the form it came from had one."""
+        """Return where the form it came from had one."""
         return self.lamp
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Plates that nothing holds."""
+        """Return plates that nothing holds."""
         held = {name for joint in self.joints for name in plates_of(joint)}
         loose = [plate.name for plate in self.plates if plate.name not in held]
         return tuple(
@@ -153,8 +162,15 @@ class FreeStructure(Form):
 def placed_plates(
     plates: Sequence[FreePlate], joints: Sequence[AnyJoint], fit_context: FitContext
 ) -> dict[str, Plate]:
-    """The plates by name as the solver wants them, with edges where tabs and fingers need them.
-    Raises ParameterError for an outline that is none."""
+    """Return the plates by name as the solver needs them.
+
+    Their edges are where tabs and fingers need them.
+
+    Raises
+    ------
+    ParameterError
+        For an invalid outline.
+    """
     made = {
         plate.name: Plate(
             plate.name, plate.stock, plate.outline.region(), plate.placement, plate.mark,
@@ -174,7 +190,7 @@ def placed_plates(
 def _bring(
     made: dict[str, Plate], name: str, mate_name: str, side: float, fit_context: FitContext
 ) -> None:
-    """One plate's edge to the near (-1) or the far (1) face of its mate."""
+    """Move one plate's edge to the near (-1) or the far (1) face of its mate."""
     plate, mate = made[name], made[mate_name]
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     try:
@@ -192,8 +208,13 @@ def _bring(
 
 
 def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
-    """Any form as a free structure: the same plates in the same places with the same joints.
-    Raises ParameterError for one with a bent strip, which no placing by hand would hold."""
+    """Return any form as a free structure: the same plates in the same places with the same joints.
+
+    Raises
+    ------
+    ParameterError
+        For a form with a bent strip, which no placing by hand could hold.
+    """
     plates, declared = form.fitted(fit_context)
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:

@@ -40,7 +40,7 @@ class GridStand(Form):
     top: bool = Field(default=True, description="A plate lying on the grid")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock boards and top are cut from."""
+        """Return which stock boards and top are cut from."""
         return {"board_stock": self.board_stock, "top_stock": self.top_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -86,11 +86,11 @@ class GridStand(Form):
         return tuple(plates), laps
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Every crossing shares split and relief."""
+        """Return every crossing shares split and relief."""
         return ("split", "relief")
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
-        """The height, on the first board."""
+        """Return the height, on the first board."""
         end = -self.depth / 2 - self.overhang
         return (Dimension("height", "Left", (end, 0), (end, self.height), 12),)
 
@@ -101,13 +101,13 @@ class GridStand(Form):
         return f"{word} {number}"
 
     def _stations(self, inner: int, span: float) -> list[float]:
-        """Where boards cross an axis: the frame at both ends, the inner ones between."""
+        """Return where boards cross an axis: the frame at both ends, the inner ones between."""
         pitch = self.pitch or span / (inner + 1)
         between = [(index - (inner - 1) / 2) * pitch for index in range(inner)]
         return [-span / 2, *between, span / 2]
 
     def _board(self, span: float, is_inner: bool, off: float) -> Region:
-        """One board, with the recess where an inner one runs through it."""
+        """Return one board, with the recess where an inner one runs through it."""
         end, high = span / 2 + self.overhang, self.height
         half = self.recess / 2
         if not is_inner or half <= 0 or self.recess_depth <= 0 or abs(off) >= half:

@@ -1,7 +1,7 @@
-"""Found drawings: somebody's SVG or DXF files made to fit this sheet, and whatever comes next.
+"""Imported drawings: SVG or DXF files of somebody else, refitted to this sheet.
 
-The form holds the files as they came and what the maker decided about them; the refit is worked out
-anew from those whenever a thickness, a kerf or a fit changes.
+The form holds the files as they came and the maker's decisions about them. The refit follows from
+those whenever a thickness, a kerf or a fit changes.
 """
 
 from collections import defaultdict
@@ -47,8 +47,10 @@ Name = Annotated[str, Field(max_length=40)]
 
 
 class Seam(Immutable):
-    """Where a piece, by its number in the drawing, is split: a share of its length, 0 where the
-    seam is least seen."""
+    """Where a piece, by its number in the drawing, is split.
+
+    A share of its length, 0 where the seam is least seen.
+    """
 
     piece: int = Field(ge=1)
     style: SeamStyle = SeamStyle.STEPPED
@@ -56,11 +58,13 @@ class Seam(Immutable):
 
 
 class ImportedDrawing(Immutable):
-    """One file and what is decided about it. `drawn` thicknesses are found where none is named,
-    sizes within `tolerance` of them are meant for them (null: as usual);
-    `held` and `sure` name features, rows, holes and pieces. By feature: `mates` gives the stock
-    that goes into it where it is not the one it is cut from, `stays` what of it keeps its place,
-    `depths` how deep a slot shall be."""
+    """One file and the decisions about it.
+
+    `drawn` thicknesses are estimated where none is given. Sizes within `tolerance` mm of a drawn
+    thickness count as it; None uses `tolerance_for`. `held` and `sure` name features, rows, holes
+    and pieces. By feature: `mates` gives the stock that goes into it where it is not the one it is
+    cut from, `stays` the part of it that keeps its place, `depths` the depth of a slot.
+    """
 
     file: Asset
     units: Literal["mm", "in", "px"] | None = None
@@ -75,7 +79,7 @@ class ImportedDrawing(Immutable):
 
 
 def _caddy() -> tuple[ImportedDrawing, ...]:
-    """A seed caddy drawn for sheet of 3.2 mm: something to begin with."""
+    """Return a seed caddy drawn for sheet of 3.2 mm, to begin with."""
     content = files(__package__).joinpath("caddy.svg").read_bytes()
     return (ImportedDrawing(file=Asset.of("seed caddy.svg", content)),)
 
@@ -106,11 +110,11 @@ class ImportedDrawings(Form):
         return self
 
     def assets(self) -> tuple[Asset, ...]:
-        """The files."""
+        """Return the files."""
         return tuple(each.file for each in self.drawings)
 
     def stock_roles(self) -> dict[str, str]:
-        """The stock all is cut from, and those that go into single features."""
+        """Return the stock all is cut from, and those that go into single features."""
         mates = {
             f"{each.file.name} {name}": stock
             for each in self.drawings
@@ -129,15 +133,15 @@ class ImportedDrawings(Form):
         return self.with_changes(drawings=drawings, stock=roles.get("stock", self.stock))
 
     def scaled(self, factor: float) -> Self:
-        """All larger or smaller; what is held keeps the size it was drawn with."""
+        """Return all larger or smaller; what is held keeps the size it was drawn with."""
         return self.with_changes(scale=self.scale * factor)
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
-        """Nothing depends on anything else."""
+        """Return nothing depends on anything else."""
         return {}
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """Every piece lying where it is drawn, one drawing beside the other."""
+        """Return every piece lying where it is drawn, one drawing beside the other."""
         plates = tuple(self._plates(fit_context))
         if not plates:
             raise ParameterError(
@@ -151,7 +155,10 @@ class ImportedDrawings(Form):
             yield Plate(part.name, self.stock, part.region, _LYING)
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
-        """Slots, mortises and tabs as they will be cut, so that webs and ripples tell of them."""
+        """Return slots, mortises and tabs as they will be cut.
+
+        Webs and ripples refer to them.
+        """
         made: dict[str, list[Feature]] = defaultdict(list)
         parts: dict[tuple[int, int], list[RefittedPiece]] = defaultdict(list)
         for part in refitted_pieces(self, fit_context):
@@ -175,7 +182,7 @@ class ImportedDrawings(Form):
         return ()
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """What was mended, and what of the drawings is on no sheet."""
+        """Return what was mended, and what of the drawings is on no sheet."""
         found = []
         for each in self.drawings:
             survey, name = analysis_of(each, self.scale), each.file.name
@@ -191,7 +198,7 @@ _WRITE_BACK = "The drawing written back as a file keeps them."
 
 
 def _left_out(survey: DrawingAnalysis) -> str:
-    """What a drawing holds beside closed outlines, in words."""
+    """Return what a drawing holds beside closed outlines, in words."""
     lines = len(survey.assembled.open_paths)
     counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
     counts += [
@@ -202,8 +209,10 @@ def _left_out(survey: DrawingAnalysis) -> str:
 
 @dataclass(frozen=True)
 class RefittedPiece:
-    """A piece to cut, or a part of one that is split: its name, its shape, which drawing's which
-    piece it is from, and whether the parts are alike."""
+    """A piece to cut, or a part of one that is split.
+
+    Its name, its shape, its source (drawing, piece), and whether the parts are congruent.
+    """
 
     name: str
     region: Region
@@ -212,15 +221,20 @@ class RefittedPiece:
 
 
 def _nearest(parts: Sequence[RefittedPiece], at: Point) -> RefittedPiece:
-    """The part of a split piece that a place is in, or nearest to."""
+    """Return the part of a split piece that a place is in, or nearest to."""
     place = shapely.Point(at)
     return min(parts, key=lambda part: part.region.shape.distance(place))
 
 
 @lru_cache(maxsize=8)
 def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[RefittedPiece, ...]:
-    """Every piece where it lies, those with a seam in parts. Raises ParameterError for a seam that
-    cannot be."""
+    """Return every piece where it lies, pieces with a seam in parts.
+
+    Raises
+    ------
+    ParameterError
+        For an impossible seam.
+    """
     made: list[RefittedPiece] = []
     keys_from = 0.0
     sheet, rule = fit_context.of(form.stock), fit_context.rule(form.stock)
@@ -245,7 +259,7 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
 
 
 def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
-    """A found feature in the words of structures: its depth runs out of its mouth."""
+    """Return a feature of a drawing as a feature of a structure: its depth runs out of its mouth."""
     found, sides, wish = decision.feature, refit.analysis.shapes.sides, refit.options
     sheet = Term("mating sheet", wish.thickness_for(found))
     size, length = Term("drawn", decision.new), Term("drawn", found.length)
@@ -271,8 +285,10 @@ Laid = tuple[Refit, tuple[float, float], tuple[Region, ...]]
 
 @lru_cache(maxsize=4)
 def drawings_side_by_side(form: ImportedDrawings, fit_context: FitContext) -> tuple[Laid, ...]:
-    """Every drawing refitted, its pieces, and how far it is shifted so that all lie side by side,
-    lower left corners at the origin's height."""
+    """Return every drawing refitted, with its pieces and its shift.
+
+    The shifts put all side by side, with their lower left corners at the origin's height.
+    """
     made = []
     right = 0.0
     for each in form.drawings:
@@ -286,7 +302,7 @@ def drawings_side_by_side(form: ImportedDrawings, fit_context: FitContext) -> tu
 
 
 def refit_of(form: ImportedDrawings, drawing: ImportedDrawing, fit_context: FitContext) -> Refit:
-    """One drawing refitted for the form's stock."""
+    """Return one drawing refitted for the form's stock."""
     others = tuple((n, fit_context.of(stock).measured_thickness) for n, stock in drawing.mates)
     return _refit(
         drawing, form.scale, form.proud, form.keep,
@@ -296,7 +312,12 @@ def refit_of(form: ImportedDrawings, drawing: ImportedDrawing, fit_context: FitC
 
 @lru_cache(maxsize=16)
 def analysis_of(drawing: ImportedDrawing, scale: float) -> DrawingAnalysis:
-    """A drawing looked over. Raises DrawingError."""
+    """Return the analysis of a drawing.
+
+    Raises
+    ------
+    DrawingError
+    """
     return _survey(drawing.file, drawing.units, scale)
 
 
@@ -306,8 +327,13 @@ _looked_over: dict[ImportedDrawing, DrawingAnalysis] = {}
 
 
 def import_drawing(name: str, content: bytes, tell: Tell = no_progress) -> ImportedDrawing:
-    """A file as a drawing to refit, looked over already. Raises DrawingError, and whatever `tell`
-    raises to stop it."""
+    """Return a file as an analysed drawing to refit.
+
+    Raises
+    ------
+    DrawingError
+        `tell` raises to stop it.
+    """
     drawing = ImportedDrawing(file=Asset.of(name, content))
     while len(_looked_over) >= _MOST_LOOKED_OVER:
         del _looked_over[next(iter(_looked_over))]

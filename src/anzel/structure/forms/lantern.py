@@ -44,12 +44,12 @@ class _Lean:
     slope: float
 
     def half_width(self, along: float, sides: int) -> float:
-        """Half of a wall's width at its mid-plane, `along` mm up it."""
+        """Return half of a wall's width at its mid-plane, `along` mm up it."""
         apothem = self.low + (self.high - self.low) * along / self.length
         return apothem * tan(pi / sides)
 
     def facing(self, turn: float, shift: float = 0.0) -> Placement:
-        """A wall (or what stands `shift` behind it): x along the side, y up the slope."""
+        """Return a wall (or what stands `shift` behind it): x along the side, y up the slope."""
         out: Vector = (cos(turn), sin(turn), 0.0)
         along: Vector = (-sin(turn), cos(turn), 0.0)
         up = (-out[0] * sin(self.slope), -out[1] * sin(self.slope), cos(self.slope))
@@ -84,7 +84,7 @@ class Lantern(Form):
     play_inside: bool = Field(default=False, description="All play of the tabs on the inner side")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock walls, plates and diffusers are cut from."""
+        """Return which stock walls, plates and diffusers are cut from."""
         roles = {"wall_stock": self.wall_stock, "plate_stock": self.plate_stock}
         return {**roles, "diffuser_stock": self.diffuser_stock}
 
@@ -104,7 +104,7 @@ class Lantern(Form):
         }  # fmt: skip
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """Base on the feet, walls round it, the top on them, diffusers inside."""
+        """Return the base on its feet, walls round it, the top on them, diffusers inside."""
         lean, lift = self._lean(fit_context), self._lift(fit_context)
         turns = [2 * pi * index / self.sides for index in range(self.sides)]
         wall, plate = self._wall(lean, fit_context), self._raised
@@ -136,14 +136,14 @@ class Lantern(Form):
         return (*plates, *feet), (*declared, *seats)
 
     def _tab_widths(self, wall: float, narrow: float) -> Range:
-        """One tab in the middle, or two, of which the widest still stands on the edge."""
+        """Return one tab in the middle, or two, of which the widest still stands on the edge."""
         if not self.key_step:
             return (4, narrow - 6 * wall)
         key = self.sides * self.key_step
         return (2 + key, narrow - 4 * wall - 2 * _tab_aside(wall, narrow) - key)
 
     def _held(self, lean: _Lean, fit_context: FitContext) -> list[JointSpec]:
-        """The walls' tabs in base and top, keyed if wanted; a door's pins."""
+        """Return the walls' tabs in base and top, keyed if wanted; a door's pins."""
         first = 2 if self.door else 1
         play: Literal["both", "lower"] = "lower" if self.play_inside else "both"
         tabs: tuple[tuple[float, float], ...] = ((0.0, self.tab_width),)
@@ -171,14 +171,14 @@ class Lantern(Form):
         return found
 
     def _door_half(self, lean: _Lean, fit_context: FitContext) -> float:
-        """Half the door's width: clear of where its neighbours reach through the corners."""
+        """Return half the door's width: clear of where its neighbours reach through the corners."""
         wall = fit_context.of(self.wall_stock).measured_thickness
         turn = _edge_angle(lean.slope, self.sides)
         beyond = wall * (1 + abs(cos(turn))) / sin(turn) / 2
         return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
 
     def _door(self, lean: _Lean, fit_context: FitContext) -> Region:
-        """A wall that stays clear of its neighbours, and of base and top by what lets it turn."""
+        """Return a wall that stays clear of its neighbours, and of base and top so that it turns."""
         if abs(lean.slope) > 1e-9:
             raise ParameterError(
                 "A leaning wall cannot turn on pins: it would rise against the top.",
@@ -195,7 +195,7 @@ class Lantern(Form):
         return polygon_of([(-half, low), (half, low), (half, high), (-half, high)], [opening])
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Edges have fingers, all else tabs."""
+        """Return edges have fingers, all else tabs."""
         if joint_id.startswith("E"):
             return ("fingers",)
         return () if joint_id.startswith("P") else ("tab_width",)
@@ -205,7 +205,7 @@ class Lantern(Form):
         return ()
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """On the axis, standing on the base."""
+        """Return on the axis, standing on the base."""
         return (0.0, 0.0, self._lift(fit_context) + 0.4 * self.height)
 
     def _lift(self, fit_context: FitContext) -> float:
@@ -229,7 +229,7 @@ class Lantern(Form):
         return Placement((x, y, z + lift), placement.x_axis, placement.y_axis)
 
     def _wall(self, lean: _Lean, fit_context: FitContext) -> Region:
-        """A wall from shoulder to shoulder, wide enough to reach through both edges."""
+        """Return a wall from shoulder to shoulder, wide enough to reach through both edges."""
         wall, plate = (
             fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock)
@@ -247,20 +247,20 @@ class Lantern(Form):
         )
 
     def _window(self, lean: _Lean, low: float, high: float) -> Contour:
-        """The opening of a wall, `frame` in from its edges."""
+        """Return the opening of a wall, `frame` in from its edges."""
         bottom, top = low + self.frame, high - self.frame
         a, b = (lean.half_width(at, self.sides) - self.frame for at in (bottom, top))
         return Contour.polygon([(-a, bottom), (a, bottom), (b, top), (-b, top)])
 
     def _plate(self, apothem: float, hole: float) -> Region:
-        """Base or top: a polygon beyond the walls, with a round hole."""
+        """Return the base or the top: a polygon beyond the walls, with a round hole."""
         holes = [Contour.circle((0.0, 0.0), hole / 2)] if hole > 0 else []
         return polygon_of(regular(self.sides, apothem + _LEDGE), holes)
 
     def _diffusers(
         self, lean: _Lean, fit_context: FitContext, turns: list[float], lift: float
     ) -> list[Plate]:
-        """Sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
+        """Return sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
         wall, plate, own = (
             fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock, self.diffuser_stock)
@@ -282,7 +282,7 @@ class Lantern(Form):
     def _feet(
         self, lean: _Lean, fit_context: FitContext, lift: float
     ) -> tuple[list[Plate], list[JointSpec]]:
-        """Small uprights under the base's corners, a tab of each through it."""
+        """Return small uprights under the base's corners, a tab of each through it."""
         if self.foot_height <= 0:
             return [], []
         half = fit_context.of(self.plate_stock).measured_thickness / 2
@@ -302,12 +302,12 @@ class Lantern(Form):
 
 
 def _tab_aside(wall: float, narrow: float) -> float:
-    """How far from the middle the two tabs of a keyed wall are."""
+    """Return how far from the middle the two tabs of a keyed wall are."""
     return narrow / 4 - 0.4 * wall
 
 
 def _edge_angle(slope: float, sides: int) -> float:
-    """The angle between the normals of neighbouring walls."""
+    """Return the angle between the normals of neighbouring walls."""
     step = 2 * pi / sides
     cosine = cos(slope) ** 2 * cos(step) + sin(slope) ** 2
     return atan2((1 - cosine**2) ** 0.5, cosine)

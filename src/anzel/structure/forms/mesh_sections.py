@@ -1,7 +1,7 @@
-"""A closed mesh as a body: its sections by upright and level planes.
+"""Sections of a closed mesh by upright and level planes.
 
 A mesh is kept as binary STL, triangles in single precision; corners in the same place are one.
-manifold3d slices it. A section's edges are straight, as the mesh's are; corners that stray less
+manifold3d slices it. A section's edges are straight, as the mesh's are; corners that deviate less
 than `_STRAIGHT` from a straight line are left out.
 """
 
@@ -38,32 +38,36 @@ _AXES: dict[str, tuple[tuple[int, int], ...]] = {
 
 
 def proportions(mesh: Asset, up: Up) -> tuple[float, float, float]:
-    """Width, depth and height in the file's own measure."""
+    """Return width, depth and height in the file's own measure."""
     corners = _corners(mesh, up)
     size = corners.max(axis=(0, 1)) - corners.min(axis=(0, 1))
     return float(size[0]), float(size[1]), float(size[2])
 
 
 def uprights(mesh: Asset, up: Up, height: float, turn: float, ds: Sequence[float]) -> list[Section]:
-    """The sections by planes whose normal is `turn` from east, each d off the axis; as in bodies.
-    A family at once takes half as long as one by one."""
+    """Return the sections by planes whose normal is `turn` from east, each d off the axis.
+
+    See `analytic_sections`.
+
+    A family of planes together takes half as long as one by one.
+    """
     solid = _turned(mesh, up, height, turn)
     return _regions([solid.slice(d) for d in ds])
 
 
 def level(mesh: Asset, up: Up, height: float, z: float) -> Section:
-    """The section at a height."""
+    """Return the section at a height."""
     return _regions([_standing(mesh, up, height).slice(z)])[0]
 
 
 def extent(mesh: Asset, up: Up, height: float, turn: float) -> tuple[float, float]:
-    """How far it reaches along a level direction, from and to."""
+    """Return how far the body reaches along a level direction, from and to."""
     box = _turned(mesh, up, height, turn).bounding_box()
     return box[2], box[5]
 
 
 def solid(corners: Floats) -> "Manifold":
-    """(n, 3, 3) triangles as a solid; its status says what is wrong with it, if anything is."""
+    """Return (n, 3, 3) triangles as a solid; its status says what is wrong with it, if anything is."""
     from manifold3d import Manifold, Mesh  # only when a mesh is sliced
 
     points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
@@ -75,12 +79,17 @@ def solid(corners: Floats) -> "Manifold":
 
 
 def triangles(stl: bytes) -> Floats:
-    """(n, 3, 3) the corners in a binary STL."""
+    """Return the corners in a binary STL.
+
+    Returns
+    -------
+    (n, 3, 3) float
+    """
     return np.frombuffer(stl, STL_TRIANGLE, offset=STL_HEADER)["corners"].astype(float)
 
 
 def stl_of(corners: Floats) -> bytes:
-    """A binary STL of (n, 3, 3) corners; viewers work the normals out from the winding."""
+    """Return a binary STL of (n, 3, 3) corners; viewers compute the normals from the winding."""
     records = np.zeros(len(corners), dtype=STL_TRIANGLE)
     records["corners"] = corners
     return bytes(STL_HEADER - 4) + len(corners).to_bytes(4, "little") + records.tobytes()
@@ -94,7 +103,7 @@ def _corners(mesh: Asset, up: Up) -> Floats:
 
 @lru_cache(maxsize=4)
 def _standing(mesh: Asset, up: Up, height: float) -> "Manifold":
-    """On the table, the middle of its box on the axis, as tall as wanted."""
+    """Return the solid on the table, the middle of its box on the axis, scaled to the height."""
     corners = _corners(mesh, up)
     low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
     foot = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
@@ -103,13 +112,16 @@ def _standing(mesh: Asset, up: Up, height: float) -> "Manifold":
 
 @lru_cache(maxsize=64)
 def _turned(mesh: Asset, up: Up, height: float, turn: float) -> "Manifold":
-    """Turned so that the planes' normal points up; x runs along them to the normal's left."""
+    """Return the solid turned so that the planes' normal points up.
+
+    X runs along them to the normal's left.
+    """
     frame = [[-sin(turn), cos(turn), 0, 0], [0, 0, 1, 0], [cos(turn), sin(turn), 0, 0]]
     return _standing(mesh, up, height).transform(np.array(frame, dtype=float))
 
 
 def _regions(sections: "Sequence[CrossSection]") -> list[Section]:
-    """Each section's regions; single rings are straightened all at once."""
+    """Return each section's regions; single rings are straightened all at once."""
     parts = [[p for p in each.decompose() if p.area() > _CRUMB] for each in sections]
     rings = [part.to_polygons() for each in parts for part in each]
     straight = iter(_straightened([own[0] for own in rings if len(own) == 1]))
@@ -118,8 +130,10 @@ def _regions(sections: "Sequence[CrossSection]") -> list[Section]:
 
 
 def _straightened(rings: Sequence[Floats]) -> list[Floats | None]:
-    """(n, 2) each, without corners that stray less than `_STRAIGHT` from a straight line; None for
-    one that would then cross itself."""
+    """Return (n, 2) each, without corners that deviate less than `_STRAIGHT` from a straight line.
+
+    None for a ring that would then cross itself.
+    """
     if not rings:
         return []
     number = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
@@ -132,8 +146,10 @@ def _straightened(rings: Sequence[Floats]) -> list[Floats | None]:
 
 
 def _region(part: "CrossSection", ring: Floats | None) -> Region:
-    """A part by its only ring; else manifold3d minds what lies in what. Its outer rings run
-    counter-clockwise and holes clockwise already."""
+    """Return a part by its only ring; otherwise manifold3d decides what lies in what.
+
+    Its outer rings run counter-clockwise and holes clockwise already.
+    """
     if ring is not None:
         return Region(Contour.of_vertices(ring))
     rings = part.simplify(_STRAIGHT).to_polygons()

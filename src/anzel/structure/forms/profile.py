@@ -1,4 +1,4 @@
-"""The profile of what turns round an axis, and a picture to draw it over.
+"""The profile of a body of revolution, and a picture to trace it from.
 
 A profile's points are shares: of the height, of the greatest radius; smooth or a corner each.
 """
@@ -20,7 +20,7 @@ Share = Annotated[float, Field(ge=0, le=1)]
 
 
 def _with_smooth(point: Any) -> Any:  # noqa: ANN401
-    """A point given as a pair is smooth."""
+    """Return a point with its smoothness; a point given as a pair is smooth."""
     return (*point, True) if isinstance(point, tuple | list) and len(point) == 2 else point
 
 
@@ -29,8 +29,11 @@ Profile = tuple[ProfilePoint, ...]
 
 
 class TracedPicture(Immutable):
-    """A picture under the drawing: its middle at (x, y) mm, so many mm to its pixel, turned, and
-    faded (0 as it is, 1 gone)."""
+    """A picture under the drawing.
+
+    Its middle at (x, y) mm, its scale in mm per pixel, its turn, and its fading (0 none, 1
+    invisible).
+    """
 
     picture: Asset
     x: float = 0.0
@@ -42,8 +45,10 @@ class TracedPicture(Immutable):
 
 @lru_cache(maxsize=64)
 def between(outer: Profile, inner: Profile, height: float, radius: float, depth: float) -> Region:
-    """What lies between an outer and an inner profile (none: `depth` mm inside the outer); x is
-    the radius, y the height."""
+    """Return what lies between an outer and an inner profile.
+
+    Without an inner one, `depth` mm inside the outer. x is the radius, y the height.
+    """
     ahead = _edge(outer, height, radius)
     back = _edge(inner, height, radius) if inner else _edge(outer, height, radius, depth)
     return band(ahead, back)

@@ -1,4 +1,4 @@
-"""Discs at heights, and upright blades fanned round the axis that pass through them.
+"""Radial slices: discs at heights, and upright blades fanned round the axis that pass through them.
 
 Blades are slotted from inside, discs from outside, half each; so each blade is pushed in towards
 the axis. A disc that could not carry its slots is left out.
@@ -26,18 +26,18 @@ _SHORTEST_LAP = 2.0
 
 
 def most_blades(core: float, thickness: float, rule: FitRule) -> int:
-    """How many blades leave webs as thick as the sheet between slots that reach to the core."""
+    """Return how many blades leave webs as thick as the sheet between slots that reach to the core."""
     slot = rule.opening(Term("blade", thickness)).produced
     return most_slots(slot, core, thickness, 60)
 
 
 def outside(sections: Section, core: float) -> Section:
-    """What of a section is beyond the core, on the side it faces."""
+    """Return the part of a section beyond the core, on the side it faces."""
     return tuple(part for region in sections for part in beyond(region, core))
 
 
 def with_hole(plate: Plate, diameter: float) -> Plate:
-    """A disc with a hole on the axis."""
+    """Return a disc with a hole on the axis."""
     cut = combine(plate.region, cut=[Contour.circle((0.0, 0.0), diameter / 2)])
     return replace(plate, region=cut[0]) if cut else plate
 
@@ -45,7 +45,7 @@ def with_hole(plate: Plate, diameter: float) -> Plate:
 def laps(
     discs: Sequence[Plate], blades: Sequence[Plate], relief: float, fit_context: FitContext
 ) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-    """The slices that hold one another, and their laps."""
+    """Return the slices that hold one another, and their laps."""
     found: list[CrossLap] = []
     for disc in discs:
         crossings = [c for blade in blades if (c := _crossing(disc, blade, relief)) is not None]
@@ -80,7 +80,10 @@ def _crossing(disc: Plate, blade: Plate, relief: float) -> _Crossing | None:
 
 
 def _carries(disc: Plate, crossings: list[_Crossing], blades: int, fit_context: FitContext) -> bool:
-    """Whether all its slots are long enough, with webs as thick as the sheet between them."""
+    """Return whether a disc can carry its slots.
+
+    All are long enough, with webs as thick as the sheet between them.
+    """
     thick = fit_context.of(disc.stock_id).measured_thickness
     slot = fit_context.rule(disc.stock_id).opening(Term("blade", thick)).produced
     return all(

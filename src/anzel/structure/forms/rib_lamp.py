@@ -74,7 +74,7 @@ class RibLamp(Form):
     cord_notch: float = Field(default=6, ge=0, description="Width, in one rib; 0 for none")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock ribs and rings are cut from."""
+        """Return which stock ribs and rings are cut from."""
         return {"rib_stock": self.rib_stock, "ring_stock": self.ring_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -93,10 +93,10 @@ class RibLamp(Form):
         }  # fmt: skip
 
     def most_ribs(self, fit_context: FitContext) -> int:
-        """How many ribs the rings carry with webs as thick as their sheet.
+        """Return how many ribs the rings carry with webs as thick as their sheet.
 
-        Web between neighbouring radial slots of width w at radius r (handbook of the trade, 3):
-        2 r sin(π/N) - w cos(π/N).
+        Web between neighbouring radial slots of width w at radius r (handbook of the trade, 3): 2 r
+        sin(π/N) - w cos(π/N).
         """
         ring = fit_context.of(self.ring_stock)
         rib = fit_context.of(self.rib_stock).measured_thickness
@@ -126,7 +126,7 @@ class RibLamp(Form):
         return tuple(plates), tuple(laps)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Every lap is as deep as the grip."""
+        """Return every lap is as deep as the grip."""
         return ("grip",)
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -134,19 +134,19 @@ class RibLamp(Form):
         return (Dimension("height", "Rib 1", (self.radius, 0), (self.radius, self.height), -12),)
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """On the axis, hanging from the top ring."""
+        """Return on the axis, hanging from the top ring."""
         return (0.0, 0.0, self.ring_high * self.height - 0.7 * self.fixture_height)
 
     def assets(self) -> tuple[Asset, ...]:
-        """The picture that its profile is traced from."""
+        """Return the picture that its profile is traced from."""
         return (self.traced.picture,) if self.traced is not None else ()
 
     def unused(self) -> frozenset[str]:
-        """A drawn inner edge has its own depth."""
+        """Return a drawn inner edge has its own depth."""
         return frozenset({"rib_depth"} if self.inner else ())
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """A fixture that comes near the ribs or a ring, or hangs out below."""
+        """Return a fixture that comes near the ribs or a ring, or hangs out below."""
         top = self.ring_high * self.height
         low = top - self.fixture_height
         if low < 0:
@@ -158,7 +158,7 @@ class RibLamp(Form):
         return (_fixture(f"has only {clear:.1f} mm of air beside it.", "Widen the lamp there."),)
 
     def fixture_clearance(self) -> float:
-        """From holder and bulb to the nearest rib or lower ring, mm, over their whole height."""
+        """Return the distance from holder and bulb to the nearest rib or lower ring, mm."""
         top = self.ring_high * self.height
         low = max(top - self.fixture_height, 0.0)
         heights = [low + (top - low) * step / 24 for step in range(24)]
@@ -172,7 +172,7 @@ class RibLamp(Form):
         return min(radii) - self.fixture_width / 2
 
     def _stations(self) -> list[float]:
-        """The rings' heights, as shares."""
+        """Return the rings' heights, as shares."""
         step = (self.ring_high - self.ring_low) / (self.rings - 1)
         return [self.ring_low + index * step for index in range(self.rings)]
 
@@ -189,7 +189,7 @@ class RibLamp(Form):
         return between(outer, self.inner, self.height, self.radius, self.rib_depth)
 
     def _inner(self, share: float, second: bool = False) -> float:
-        """A rib's inner radius at a share of its height, on the true curve."""
+        """Return a rib's inner radius at a share of its height, on the true curve."""
         height = min(max(share, 1e-6), 1 - 1e-6) * self.height
         spans = self._outline(second).spans((0.0, height), (1.0, 0.0))
         if len(spans) != 1:
@@ -200,17 +200,17 @@ class RibLamp(Form):
         return spans[0][0]
 
     def _edge(self, share: float) -> float:
-        """A ring's outer radius: it reaches `grip` into all ribs, the shifted ones too."""
+        """Return a ring's outer radius: it reaches `grip` into all ribs, the shifted ones too."""
         lower = max(share - self.shift / self.height, 0.0)
         second = self._inner(lower if self.shift else share, bool(self.second))
         return max(self._inner(share), second) + self.grip
 
     def _floor(self, share: float) -> float:
-        """Radius of a ring's slot floors."""
+        """Return radius of a ring's slot floors."""
         return self._edge(share) - self.grip / 2
 
     def _ring(self, number: int) -> Region:
-        """A ring; the uppermost with spokes and the fitting's hole."""
+        """Return a ring; the uppermost with spokes and the fitting's hole."""
         outer = self._edge(self._stations()[number - 1])
         inner = outer - self.ring_width
         if number < self.rings or inner <= self.fitting_hole / 2 + self.ring_width:

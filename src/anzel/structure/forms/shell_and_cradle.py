@@ -1,6 +1,6 @@
-"""What is made of a body's sections: shells, cradles, blades.
+"""Shells and cradles made of a body's sections.
 
-A hole that another slice must pass is opened towards where that slice comes from; a cradle is
+A hole that another slice must pass is opened towards where that slice comes from. A cradle is
 opened upwards wherever the body could not be laid in otherwise.
 """
 
@@ -30,7 +30,10 @@ _CRUMB = 1.0
 
 
 def hollowed(region: Region, wall: float, *, opened: bool) -> tuple[Region, ...]:
-    """The region less its inside, a wall left all round; or, `opened`, all but downwards."""
+    """Return the region less its inside, a wall left all round.
+
+    Or, `opened`, everywhere but downwards.
+    """
     inside = _inside(region, wall)
     if opened:
         low = region.bounds[1] - 1.0
@@ -39,13 +42,13 @@ def hollowed(region: Region, wall: float, *, opened: bool) -> tuple[Region, ...]
 
 
 def cradle(block: Region, sections: Sequence[Region]) -> tuple[Region, ...]:
-    """The block less what a body fills, and less all above it."""
+    """Return the block less what a body fills, and less all above it."""
     cut = swept(sections, block.bounds[3] + 1.0)
     return _large(combine(block, cut=cut)) if cut else (block,)
 
 
 def beyond(region: Region, least: float) -> tuple[Region, ...]:
-    """What of a region is at x ≥ `least`."""
+    """Return the part of a region at x ≥ `least`."""
     left, low, right, high = region.bounds
     if left >= least:
         return (region,)
@@ -57,10 +60,10 @@ def beyond(region: Region, least: float) -> tuple[Region, ...]:
 
 
 def swept(regions: Sequence[Region], to: float) -> list[Contour]:
-    """What regions pass over on their way up (or down) until they are wholly beyond y = `to`.
+    """Return what regions sweep on their way up (or down) until they are beyond y = `to`.
 
     Convex outlines apart from one another keep their curves and get straight sides; others are
-    taken by their chords. What lies inside another does not count.
+    swept by their chords. What lies inside another does not count.
     """
     outlines = _outermost([region.outer for region in regions])
     shapes = [outline.polygon_shape for outline in outlines]
@@ -100,7 +103,7 @@ def _convex_swept(outline: Contour, to: float) -> list[Contour]:
 
 
 def _passed(outline: Contour, to: float) -> list[shapely.Polygon]:
-    """The outline, and the strip between each of its chords and the end of the way."""
+    """Return the outline, and the strip between each of its chords and the end of the way."""
     end = _beyond(outline, to)
     strips = [
         shapely.Polygon([a, b, (b[0], end), (a[0], end)])
@@ -111,7 +114,7 @@ def _passed(outline: Contour, to: float) -> list[shapely.Polygon]:
 
 
 def _inside(region: Region, wall: float) -> list[Contour]:
-    """The outlines of what is further than `wall` from every edge."""
+    """Return the outlines of what is further than `wall` from every edge."""
     if not region.holes:
         try:
             return [offset(region.outer, -wall)]
@@ -122,7 +125,7 @@ def _inside(region: Region, wall: float) -> list[Contour]:
 
 
 def _polygon(ring: shapely.LinearRing) -> Contour:
-    """Straight edges, none of them too short to cut."""
+    """Return straight edges, none of them too short to cut."""
     points: list[Point] = []
     for x, y in orient(shapely.Polygon(ring)).simplify(_STRAIGHT).exterior.coords[:-1]:
         if not points or hypot(x - points[-1][0], y - points[-1][1]) > 2 * SMALLEST:

@@ -1,4 +1,7 @@
-"""A body to be sliced: one of those with exact sections, or a mesh. Sizes in mm, on the z axis."""
+"""A body to slice: one with exact sections, or a mesh.
+
+Sizes in mm, on the z axis.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,7 +18,7 @@ BodyName = Literal["sphere", "ellipsoid", "cone", "torus", "egg", "box", "mesh"]
 
 @dataclass(frozen=True)
 class Body:
-    """`width` and `depth` of a mesh follow from its height."""
+    """A body by name and sizes; `width` and `depth` of a mesh follow from its height."""
 
     name: BodyName
     width: float
@@ -25,19 +28,19 @@ class Body:
     up: mesh_sections.Up = "z"
 
     def upright(self, turn: float, d: float) -> analytic_sections.Section:
-        """The section by an upright plane, in (along the plane to the normal's left, up)."""
+        """Return the section by an upright plane, in (along the plane to the normal's left, up)."""
         return self.uprights(turn, (d,))[0]
 
     def uprights(self, turn: float, ds: Sequence[float]) -> tuple[analytic_sections.Section, ...]:
-        """The sections by a family of such planes."""
+        """Return the sections by a family of such planes."""
         return _uprights(self, round(turn, 12), tuple(round(d, 9) for d in ds))
 
     def level(self, z: float) -> analytic_sections.Section:
-        """The section at a height, in (east, north)."""
+        """Return the section at a height, in (east, north)."""
         return _level(self, round(z, 9))
 
     def extent(self, turn: float) -> tuple[float, float]:
-        """How far it reaches along a level direction, from and to."""
+        """Return how far the body reaches along a level direction, from and to."""
         if self.mesh is not None:
             return mesh_sections.extent(self.mesh, self.up, self.height, round(turn, 12))
         a, b = self.width / 2, self.depth / 2

@@ -77,11 +77,11 @@ class Sliceform(Form):
         return self
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock the slices are cut from."""
+        """Return which stock the slices are cut from."""
         return {"slice_stock": self.slice_stock}
 
     def unused(self) -> frozenset[str]:
-        """What has no say in the slices as they are."""
+        """Return what has no say in the slices as they are."""
         idle = set() if self.body in ("ellipsoid", "box") else {"depth"}
         idle |= {"width"} if self.body == "mesh" else {"up"}
         idle |= {"height"} if self.body == "sphere" else set()
@@ -115,7 +115,7 @@ class Sliceform(Form):
         return {name: limit for name, limit in limits.items() if name not in self.unused()}
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        """All slices, and a lap wherever two cross enough."""
+        """Return all slices, and a lap wherever two cross enough."""
         need_pitch(self.pitch, 2.2 * fit_context.of(self.slice_stock).measured_thickness)
         if self.slices == "crossed":
             plates, declared = self._crossed(fit_context)
@@ -132,7 +132,7 @@ class Sliceform(Form):
         return plates, declared
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Every crossing shares the relief."""
+        """Return every crossing shares the relief."""
         return ("relief",)
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -199,7 +199,7 @@ class Sliceform(Form):
         return plates
 
     def _plates(self, name: str, sections: analytic_sections.Section, at: Placement) -> list[Plate]:
-        """A slice's parts that are large enough."""
+        """Return a slice's parts that are large enough."""
         parts = [r for r in sections if max(r.size) >= self.smallest
                  and min(r.size) >= self.smallest / 3]  # fmt: skip
         names = [name] if len(parts) == 1 else [f"{name}.{n + 1}" for n in range(len(parts))]
@@ -238,7 +238,7 @@ class Sliceform(Form):
 
 
 def _stations(low: float, high: float, count: int, pitch: float) -> list[tuple[int, float]]:
-    """(number, place) of slices spread evenly, or `pitch` apart about the middle."""
+    """Return (number, place) of slices spread evenly, or `pitch` apart about the middle."""
     step = pitch or (high - low) / (count + 1)
     middle = (low + high) / 2
     return [(n, middle + (n - (count + 1) / 2) * step) for n in range(1, count + 1)]
@@ -253,13 +253,13 @@ def _hollow(
 def _in_block(
     block: Body, sections: analytic_sections.Section, turn: float, d: float, margin: float
 ) -> analytic_sections.Section:
-    """A slice of the block less the body, which lies `margin` above its floor."""
+    """Return a slice of the block less the body, which lies `margin` above its floor."""
     raised = [region.moved(RigidTransform(1.0, 0.0, 0.0, margin)) for region in sections]
     return tuple(part for whole in block.upright(turn, d) for part in cradle(whole, raised))
 
 
 def _hung(plate: Plate, hole: float) -> Plate:
-    """A slice with an eye standing on its top."""
+    """Return a slice with an eye standing on its top."""
     top = max(plate.region.outer.corners, key=lambda corner: (corner[1], -abs(corner[0])))
     radius = 0.9 * hole
     eye = (top[0], top[1] + 0.6 * hole)
@@ -269,6 +269,6 @@ def _hung(plate: Plate, hole: float) -> Plate:
 
 
 def _lap_length(one: Plate, other: Plate, meeting: PlaneIntersection) -> float:
-    """How much of the line where two upright plates cross is inside both."""
+    """Return how much of the line where two upright plates cross is inside both."""
     shared = common_spans(spans_of(one, meeting), spans_of(other, meeting))
     return max((high - low for low, high in shared), default=0.0)

@@ -63,7 +63,7 @@ class SpineLamp(Form):
     channel: float = Field(default=0, ge=0, description="Depth, for a strip of lights; held")
 
     def stock_roles(self) -> dict[str, str]:
-        """Which stock spine and rings are cut from."""
+        """Return which stock spine and rings are cut from."""
         return {"spine_stock": self.spine_stock, "ring_stock": self.ring_stock}
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
@@ -81,7 +81,7 @@ class SpineLamp(Form):
         }  # fmt: skip
 
     def _spiral_ranges(self, strip: float) -> dict[str, Range]:
-        """A spiral's turns lie within one another on the sheet, round a middle that is left."""
+        """Return a spiral's turns lie within one another on the sheet, round a middle that is left."""
         pitch, half = self.strip_width + self.strip_gap, self.spiral_diameter / 2
         return {
             "rings": (2, min((half - 2 * self.strip_width) / pitch, self.height / (4 * strip) + 1)),
@@ -91,7 +91,7 @@ class SpineLamp(Form):
         }
 
     def unused(self) -> frozenset[str]:
-        """A spiral has turns of a strip, rings a width of their own."""
+        """Return a spiral has turns of a strip, rings a width of their own."""
         if self.hangs == "spiral":
             return frozenset({"ring_width", "ring_diameter", "taper"})
         return frozenset({"strip_width", "strip_gap", "spiral_diameter"})
@@ -121,7 +121,7 @@ class SpineLamp(Form):
         return (*plates, *hung, *pegs), (*declared, *through)
 
     def _hung(self, spines: list[str], thick: float) -> tuple[list[Plate], list[JointSpec]]:
-        """Rings, or the strip, and a lap with every layer of the spine that they reach."""
+        """Return rings, or the strip, and a lap with every layer of the spine that they reach."""
         if 0 < self.channel < self._grip:
             raise ParameterError(
                 "The channel is no deeper than the slots.",
@@ -145,7 +145,7 @@ class SpineLamp(Form):
         return plates, declared
 
     def _laps(self, number: int, spines: list[str], name: str, out: Vector) -> list[JointSpec]:
-        """A ring with the whole stack, or with both sides of the channel."""
+        """Return a ring with the whole stack, or with both sides of the channel."""
         if self.layers > 1 and not self.channel:
             return [StackLap(f"J{number}", tuple(spines), name, slack=self.slack, up=out)]
         sides = [spines[0]] if self.layers == 1 else [spines[0], spines[-1]]
@@ -155,12 +155,15 @@ class SpineLamp(Form):
         ]
 
     def _spiral(self, spine: float = 1.0) -> Spiral:
-        """The strip, held by a spine whose layers are so thick."""
+        """Return the strip, held by a spine whose layers are so thick."""
         pitch, held = self.strip_width + self.strip_gap, self.layers * spine / 2 + _BESIDE
         return Spiral(self.rings, self.spiral_diameter / 2, self.strip_width, pitch, held)
 
     def _strip(self, thick: float) -> Plate:
-        """The spiral strip, hung so that the back of every turn reaches `grip` into the front."""
+        """Return the spiral strip.
+
+        The back of every turn reaches `grip` into the front of the spine.
+        """
         spiral = self._spiral(thick)
 
         def frame(turns: float) -> Frame:
@@ -177,7 +180,7 @@ class SpineLamp(Form):
         )  # fmt: skip
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Every lap is as deep as the grip."""
+        """Return every lap is as deep as the grip."""
         return ("grip",) if joint_id.startswith("J") else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -185,7 +188,7 @@ class SpineLamp(Form):
         return ()
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """How long the strip is, and whether it must come down steeper than sheet likes to."""
+        """Return how long the strip is, and whether it must come down steeper than sheet likes to."""
         if self.hangs == "rings":
             return ()
         spiral = self._spiral()
@@ -197,14 +200,14 @@ class SpineLamp(Form):
         return (Finding("strip", Severity.WARNING, _STRIP, words, mend),)
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """In the middle of the middle ring."""
+        """Return in the middle of the middle ring."""
         (x, z), turn = self._curve(0.5)
         wide = self.ring_diameter if self.hangs == "rings" else self.spiral_diameter * 0.6
         off = self.spine_width / 2 + wide / 2 - self._grip
         return (x + off * cos(turn), 0.0, z + off * sin(turn))
 
     def _curve(self, share: float) -> tuple[Point, float]:
-        """A point of the spine's middle at a share of its length, and which way is forward."""
+        """Return a point of the spine's middle at a share of its length, and which way is forward."""
         bend = radians(self.bend)
         if bend < 1e-6:
             return (0.0, share * self.height), 0.0
@@ -213,15 +216,17 @@ class SpineLamp(Form):
         return (radius * (1 - cos(angle)), self.height / 2 + radius * sin(angle)), -angle
 
     def _station(self, share: float) -> tuple[Point, float]:
-        """The point of the spine's front where a ring laps in, and the ring's heading, at a share
-        of the spine's length."""
+        """Return where a ring laps into the spine's front, and the ring's heading.
+
+        The place is a share of the spine's length.
+        """
         (x, z), turn = self._curve(share)
         half = self.spine_width / 2
         heading = turn if self.slots == "square" else 0.0
         return (x + half * cos(turn), z + half * sin(turn)), heading
 
     def _ring(self, name: str, number: int, at: Point, heading: float) -> Plate:
-        """A ring whose back reaches `grip` into the spine's front."""
+        """Return a ring whose back reaches `grip` into the spine's front."""
         share = (number - 1) / (self.rings - 1)
         outer = self.ring_diameter / 2 * (1 - (1 - self.taper) * abs(2 * share - 1))
         forward: Vector = (cos(heading), 0.0, sin(heading))
@@ -232,8 +237,10 @@ class SpineLamp(Form):
         return Plate(name, self.ring_stock, region, Placement(middle, forward, (0.0, 1.0, 0.0)))
 
     def _spine(self, recess: float = 0.0) -> Region:
-        """A band along the curve, a little longer than from first to last ring; its front may
-        stand back."""
+        """Return a band along the curve, a little longer than from first to last ring.
+
+        Its front may stand back.
+        """
         half, more = self.spine_width / 2, self.spine_width * 0.7 / self.height
         (x0, z0), a0 = self._curve(-more)
         (x1, z1), a1 = self._curve(1 + more)
@@ -248,7 +255,7 @@ class SpineLamp(Form):
         return Region.of(Contour((Line(back0, front0), front, Line(front1, back1), back)))
 
     def _pegs(self, names: list[str], spine: float) -> tuple[list[Plate], list[JointSpec]]:
-        """Between layers: two pegs through all of them, behind the rings."""
+        """Return between layers: two pegs through all of them, behind the rings."""
         if self.layers == 1:
             return [], []
         plates: list[Plate] = []
@@ -272,6 +279,6 @@ class SpineLamp(Form):
 
 
 def _beside(x: float, z: float, turn: float, ahead: float, behind: float) -> tuple[Point, Point]:
-    """Points before and behind one of the spine's middle."""
+    """Return points before and behind one of the spine's middle."""
     dx, dz = cos(turn), sin(turn)
     return (x + ahead * dx, z + ahead * dz), (x - behind * dx, z - behind * dz)

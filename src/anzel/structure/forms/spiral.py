@@ -1,7 +1,7 @@
 """A strip cut as one flat spiral that hangs in many turns: its outline, and how it stands.
 
-The spiral is Archimedes': its middle's radius falls evenly with the angle, by a pitch a turn. Hung,
-it comes down evenly too; it is drawn as *facets*, sectors each flat and leaning as the strip does
+The spiral is Archimedes': the radius of its middle falls evenly with the angle, by a pitch a turn.
+Hung, it comes down evenly too. It is drawn as *facets*: flat sectors that lean as the strip does
 there. A turn's middle facet lies at the angle 0, where the spine is.
 """
 
@@ -27,9 +27,12 @@ Frame = tuple[Vector, Vector, Vector]
 
 @dataclass(frozen=True)
 class Spiral:
-    """`turns` of a strip `width` mm wide, the first of radius `outer` to its outer edge, each
-    `pitch` mm smaller than the one before; the ends are half a turn from the spine, which is held
-    over `held` mm to either side of its middle."""
+    """A strip of `turns` turns that is `width` mm wide.
+
+    The first turn has the radius `outer` to its outer edge, each next one is `pitch` mm smaller.
+    The ends are half a turn from the spine, which is held over `held` mm to either side of its
+    middle.
+    """
 
     turns: int
     outer: float
@@ -38,22 +41,25 @@ class Spiral:
     held: float
 
     def radius(self, angle: float) -> float:
-        """To the outer edge; the first turn is at the angle 0, the next at 2 pi."""
+        """Return the radius to the outer edge; the first turn is at the angle 0, the next at 2 pi."""
         return self.outer - self.pitch * angle / (2 * pi)
 
     @property
     def length(self) -> float:
-        """Along the strip's middle, mm: the mean of its turns' circumferences."""
+        """The length along the strip's middle, mm: the mean of its turns' circumferences."""
         mean = self.outer - self.width / 2 - self.pitch * (self.turns - 1) / 2
         return 2 * pi * mean * self.turns
 
     def region(self) -> Region:
-        """The whole strip, flat."""
+        """Return the whole strip, flat."""
         return self._between(-pi, (2 * self.turns - 1) * pi, _POINTS * self.turns)
 
     def facets(self, frame: Callable[[float], Frame]) -> tuple[Facet, ...]:
-        """The strip hung: `frame` says where a turn's middle would be, by how many turns down the
-        strip it is. The facet at turn i's slot is number `middle_of(i)`."""
+        """Return the hung strip as facets.
+
+        `frame` gives the middle of a turn, by how many turns down the strip it is. The facet at
+        turn i's slot is number `middle_of(i)`.
+        """
         return tuple(
             self._facet(low, high, frame)
             for turn in range(self.turns)
@@ -61,17 +67,20 @@ class Spiral:
         )
 
     def _borders(self, middle: float) -> list[float]:
-        """The angles between a turn's facets: one as wide as the spine, finer ones beside it."""
+        """Return the angles between a turn's facets.
+
+        One as wide as the spine, finer ones beside it.
+        """
         half = min(self.held / (self.radius(middle) - self.width), pi / 4)
         steps = [half + (pi - half) * step / _BESIDE for step in range(_BESIDE + 1)]
         return [*(middle - step for step in reversed(steps)), *(middle + step for step in steps)]
 
     def middle_of(self, turn: int) -> int:
-        """The number of the facet that lies in a turn's slot."""
+        """Return the number of the facet that lies in a turn's slot."""
         return (2 * _BESIDE + 1) * turn + _BESIDE
 
     def _facet(self, low: float, high: float, frame: Callable[[float], Frame]) -> Facet:
-        """The sector between two angles, leaning as steeply as the strip comes down there."""
+        """Return the sector between two angles, leaning as steeply as the strip comes down there."""
         angle = (low + high) / 2
         here = _in_space(frame, angle, self.radius(angle))
         more = 1e-3
@@ -87,8 +96,10 @@ class Spiral:
         return Facet(self._between(low, high, 2), Placement(origin, x_axis, y_axis))
 
     def _between(self, start: float, end: float, count: int) -> Region:
-        """The strip from one angle to another, through points along both edges; one beyond either
-        end, so that the curve is as true there."""
+        """Return the strip from one angle to another, through points along both edges.
+
+        One beyond either end, so that the curve is as accurate there.
+        """
         angles = [start + (end - start) * index / count for index in range(-1, count + 2)]
         outer = through([_polar(self.radius(a), a) for a in angles])[1:-1]
         inner = through([_polar(self.radius(a) - self.width, a) for a in angles])[1:-1]
@@ -96,7 +107,7 @@ class Spiral:
 
 
 def slope(spiral: Spiral, hung: float) -> float:
-    """How steeply the strip comes down, radians, where its middle turn is."""
+    """Return how steeply the strip comes down where its middle turn is, radians."""
     drop = hung / max(spiral.turns - 1, 1)
     around = spiral.length / spiral.turns
     return atan2(drop, around)
@@ -107,7 +118,10 @@ def _polar(radius: float, angle: float) -> Point:
 
 
 def _outward(forward: Vector, aside: Vector, angle: float) -> Vector:
-    """From the middle to the strip: at the angle 0 that is back, towards the spine."""
+    """Return the direction from the middle to the strip.
+
+    At the angle 0 that is back, towards the spine.
+    """
     back = (-forward[0], -forward[1], -forward[2])
     other = (-aside[0], -aside[1], -aside[2])
     return add_scaled(scaled(back, cos(angle)), other, sin(angle))
@@ -119,7 +133,7 @@ def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> V
 
 
 def _unturned(outward: Vector, ahead: Vector, angle: float) -> tuple[Vector, Vector]:
-    """The axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
+    """Return the axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
     x_axis = add_scaled(scaled(outward, cos(angle)), ahead, -sin(angle))
     y_axis = add_scaled(scaled(outward, sin(angle)), ahead, cos(angle))
     return x_axis, y_axis

@@ -1,0 +1,1 @@
+"""Free structures: plates and joints that a maker places by hand."""

@@ -1,8 +1,8 @@
-"""Bringing a plate's edge to where its joint wants it, whatever the sheets measure.
+"""Adjustment of a plate's edge to where its joint needs it, whatever the sheets measure.
 
 A free plate is drawn by its maker; a tab's shoulder and a finger corner's end depend on the mating
-sheet. The straight edge nearest to that place is moved there, its neighbours made longer or
-shorter; what cannot be moved so is cut off, or left as it is for the joint to complain about.
+sheet. The straight edge nearest to that place is moved there, and its neighbours are extended or
+shortened. What cannot be moved is cut off, or left for the joint to report.
 """
 
 from collections.abc import Sequence
@@ -19,7 +19,7 @@ _ALONG = 1e-6
 
 
 def with_edge_at(region: Region, direction: Point, out: Point, level: float, most: float) -> Region:
-    """The region with its outermost edge along `direction` at `level` mm along `out`.
+    """Return the region with its outermost edge along `direction` at `level` mm along `out`.
 
     An edge further than `most` from there is left alone.
     """
@@ -36,15 +36,17 @@ def with_edge_at(region: Region, direction: Point, out: Point, level: float, mos
 
 
 def dot(a: Point, b: Point) -> float:
-    """Scalar product in the plane."""
+    """Return the scalar product in the plane."""
     return a[0] * b[0] + a[1] * b[1]
 
 
 def _moved(
     contour: Contour, direction: Point, out: Point, top: float, level: float
 ) -> Contour | None:
-    """The contour with its straight edges at the top moved to the level; None where one has no
-    straight neighbours to slide along."""
+    """Return the contour with its straight edges at the top moved to the level.
+
+    None where one has no straight neighbours to slide along.
+    """
     segments = list(contour.segments)
     edges = [
         index
@@ -68,7 +70,7 @@ def _moved(
 def _slid(
     segments: Sequence[Segment], index: int, fixed: Point, out: Point, level: float
 ) -> Point | None:
-    """Where a straight neighbour, held at its far end, reaches the level."""
+    """Return where a straight neighbour, held at its far end, reaches the level."""
     side = segments[index]
     if not isinstance(side, Line):
         return None

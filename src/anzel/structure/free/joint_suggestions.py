@@ -1,8 +1,8 @@
-"""Joints that would do where plates meet, for the maker to accept.
+"""Suggestions of joints where plates meet, for the maker to accept.
 
-Two plates meet along the line of their mid-planes. What to propose follows from how each reaches
-there, looked at just outside the other's faces: a plate with sheet on both sides goes *through*,
-one with sheet on one side *ends* there.
+Two plates meet along the line of their mid-planes. The suggestion follows from how each reaches
+there, seen just outside the other's faces: a plate with sheet on both sides goes *through*, one
+with sheet on one side *ends* there.
 
 - through and through: slotted into one another; a mortise where one lies inside the other;
 - ends at one that goes through: tabs and mortises;
@@ -47,21 +47,21 @@ _TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
 
 @dataclass(frozen=True)
 class JointSuggestion:
-    """A joint that would do; `ways` are the declarations to choose from, the best first."""
+    """A possible joint; `ways` are the joints to choose from, the best first."""
 
     pieces: tuple[str, ...]
     ways: tuple[AnyKind, ...]
     at: Vector
 
     def words(self, way: int = 0) -> str:
-        """The pieces and a way, for a list; what is not the best comes after an or."""
+        """Return the pieces and a way, for a list; what is not the best comes after an or."""
         how = KINDS[kind_of(self.ways[way])].words
         return f"{' + '.join(self.pieces)}: {how}" if way == 0 else f"        or: {how}"
 
 
 @dataclass(frozen=True)
 class _Extent:
-    """How a plate reaches a line: stretches on it, and just outside the mate on either side."""
+    """How a plate reaches a line: intervals on it, and just outside the mate on either side."""
 
     middle: tuple[Span, ...]
     left: tuple[Span, ...]
@@ -69,11 +69,11 @@ class _Extent:
 
     @property
     def anywhere(self) -> tuple[Span, ...]:
-        """All of it."""
+        """All intervals together."""
         return merged_intervals((*self.middle, *self.left, *self.right))
 
     def sides(self, stretch: Span) -> int:
-        """On how many sides of the line there is sheet, along most of a stretch."""
+        """Return on how many sides of the line there is sheet, along most of an interval."""
         most = 0.5 * (stretch[1] - stretch[0])
         return sum(_shared(side, stretch) > most for side in (self.left, self.right))
 
@@ -81,7 +81,7 @@ class _Extent:
 def suggest_joints(
     plates: Sequence[Plate], joints: Sequence[AnyKind], fit_context: FitContext
 ) -> tuple[JointSuggestion, ...]:
-    """Joints for all plates that meet and are not joined yet, in the plates' order."""
+    """Return joints for all plates that meet and are not joined yet, in the plates' order."""
     joined = {
         frozenset(pair) for joint in joints for pair in combinations(plates_of(joint), 2)
     }  # fmt: skip
@@ -106,7 +106,7 @@ def suggest_joints(
 def _meeting(
     one: Plate, other: Plate, fit_context: FitContext, name: str
 ) -> JointSuggestion | None:
-    """A joint where two mid-planes cross; None where the plates do not meet."""
+    """Return a joint where two mid-planes cross; None where the plates do not meet."""
     try:
         meeting = intersect_planes(one, other)
     except ParameterError:
@@ -141,7 +141,10 @@ def _meeting(
 def _through(
     one: Plate, other: Plate, first: _Extent, second: _Extent, name: str, thick: float, angle: float
 ) -> tuple[AnyKind, ...]:
-    """Slots; and a mortise where one plate lies inside the other, first of all if it is narrow."""
+    """Return slots.
+
+    And a mortise where one plate lies inside the other, first of all if it is narrow.
+    """
     ways: list[AnyKind] = []
     if FLATTEST <= angle <= STEEPEST and common_spans(first.middle, second.middle):
         upper, lower = (one, other) if _mid(first) <= _mid(second) else (other, one)
@@ -160,7 +163,7 @@ def _through(
 
 
 def _can_be(way: AnyKind, one: Plate, other: Plate, fit_context: FitContext) -> bool:
-    """Whether a joint through a plate can be made, and brought together."""
+    """Return whether a joint through a plate can be made and brought together."""
     if not isinstance(way, ThroughMortise):
         return True
     try:
@@ -171,14 +174,17 @@ def _can_be(way: AnyKind, one: Plate, other: Plate, fit_context: FitContext) -> 
 
 
 def _mid(reach: _Extent) -> float:
-    """The plate that ends lower is slotted from above, for the shorter slots."""
+    """Return the middle of an extent.
+
+    The plate that ends lower is slotted from above, for the shorter slots.
+    """
     return reach.middle[0][0] + reach.middle[-1][1]
 
 
 def _tabs(
     tabbed: Plate, mortised: Plate, meeting: PlaneIntersection, stretch: Span, name: str
 ) -> TabMortise:
-    """Tabs spread evenly along the stretch, no wider than half of each one's share."""
+    """Return tabs spread evenly along the interval, no wider than half of each one's share."""
     origin, edge = meeting.in_plate(tabbed)
     start, length = stretch[0] + flat_dot(origin, edge), stretch[1] - stretch[0]
     count = max(round(length / _TAB_PITCH), 1)
@@ -189,7 +195,10 @@ def _tabs(
 
 
 def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> JointSuggestion | None:
-    """A pocket for a plate lying inside another in one plane, with a lip where a layer is under."""
+    """Return a pocket for a plate inside another in one plane.
+
+    It has a lip where a layer is under it.
+    """
     for insert, plate in ((one, other), (other, one)):
         if not _inside(insert, plate) or abs(_height(insert, plate)) > 0.5:
             continue
@@ -209,7 +218,10 @@ def _flat(one: Plate, other: Plate, plates: Sequence[Plate], name: str) -> Joint
 
 
 def _inside(insert: Plate, plate: Plate) -> bool:
-    """Whether one lies parallel to the other, facing the same way, wholly inside its outline."""
+    """Return whether one plate lies parallel to the other, wholly inside its outline.
+
+    Both must face the same way.
+    """
     a, b = insert.placement, plate.placement
     if dot(a.normal, b.normal) < 1 - _ON_LINE:
         return False
@@ -219,7 +231,7 @@ def _inside(insert: Plate, plate: Plate) -> bool:
 
 
 def _height(plate: Plate, base: Plate) -> float:
-    """How far a parallel plate's mid-plane is above the base's, mm."""
+    """Return how far a parallel plate's mid-plane is above the base's, mm."""
     return dot(
         add_scaled(plate.placement.origin, base.placement.origin, -1.0), base.placement.normal
     )
@@ -251,7 +263,7 @@ def _with_threes(
     found: list[JointSuggestion],
     crossings: dict[frozenset[str], tuple[PlaneIntersection, int]],
 ) -> tuple[JointSuggestion, ...]:
-    """The proposals, with three plates that cross on one line joined at once."""
+    """Return the suggestions, with three plates that cross on one line joined at once."""
     made, gone = [], set()
     names = [plate.name for plate in plates]
     for trio in combinations(names, 3):
@@ -273,7 +285,7 @@ def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
 
 
 def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
-    """Names for joints that nobody has yet."""
+    """Yield joint ids that are not in use."""
     taken = {joint.id for joint in joints}
     number = 1
     while True:
@@ -283,7 +295,7 @@ def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
 
 
 def _box(plate: Plate, fit_context: FitContext) -> tuple[Floats, Floats]:
-    """The plate's bounds in space, with half a sheet and a little around."""
+    """Return the plate's bounds in space, with half a sheet and a little around."""
     low, high = plate.region.bounds_in(plate.placement)
     air = fit_context.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
     return low - air, high + air

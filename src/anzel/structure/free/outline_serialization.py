@@ -1,8 +1,8 @@
 """Outlines in a project's record: plain lists of numbers that lose no digit.
 
-A contour is `[[x, y], …]`: where it starts, then a list for each segment. Two numbers are a line to
-that point; five an arc to (x, y) about (cx, cy), the last 1 counter-clockwise or -1 clockwise; six
-a cubic curve: both control points, then its end. The last segment ends where the first starts.
+A contour is `[[x, y], …]`: its start, then a list for each segment. Two numbers are a line to that
+point; five an arc to (x, y) about (cx, cy), the last 1 counter-clockwise or -1 clockwise; six a
+cubic curve: both control points, then its end. The last segment ends where the first starts.
 """
 
 from math import isfinite
@@ -22,12 +22,18 @@ _LARGEST = 1e5
 
 
 def contour_record(contour: Contour) -> Record:
-    """A contour as lists of numbers."""
+    """Return a contour as lists of numbers."""
     return [list(contour.segments[0].start), *map(_segment_record, contour.segments)]
 
 
 def contour_of(record: Any) -> Contour:  # noqa: ANN401
-    """A contour from lists of numbers. Raises ValueError for what is none."""
+    """Return a contour from lists of numbers.
+
+    Raises
+    ------
+    ValueError
+        For an invalid record.
+    """
     if not isinstance(record, list | tuple) or len(record) > _MOST_EDGES:
         raise ValueError(f"an outline is no list of edges, or has more than {_MOST_EDGES}")
     rows = [[float(number) for number in row] for row in record]
@@ -47,7 +53,7 @@ def contour_of(record: Any) -> Contour:  # noqa: ANN401
 
 
 def region_record(region: Region) -> dict[str, Any]:
-    """A region as lists of numbers."""
+    """Return a region as lists of numbers."""
     return {
         "outer": contour_record(region.outer),
         "holes": [contour_record(hole) for hole in region.holes],
@@ -55,7 +61,13 @@ def region_record(region: Region) -> dict[str, Any]:
 
 
 def region_of(record: Any) -> Region:  # noqa: ANN401
-    """A region from its record. Raises ValueError for what is none."""
+    """Return a region from its record.
+
+    Raises
+    ------
+    ValueError
+        For an invalid record.
+    """
     if isinstance(record, Region):
         region = record
     elif isinstance(record, dict) and "outer" in record:

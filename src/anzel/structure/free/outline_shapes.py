@@ -1,4 +1,4 @@
-"""Outlines a maker draws by numbers or points, or brings in; each stands about its own middle."""
+"""Outlines that a maker draws by numbers or points, or imports; each is centred on its own middle."""
 
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -20,7 +20,7 @@ OutlinePoint = tuple[Coordinate, Coordinate, bool]
 
 
 class Rectangle(Immutable):
-    """A board, its corners rounded where wanted."""
+    """A board with optionally rounded corners."""
 
     shape: Literal["rectangle"] = "rectangle"
     width: Length = 100.0
@@ -28,7 +28,13 @@ class Rectangle(Immutable):
     rounding: float = Field(default=0.0, ge=0)
 
     def region(self) -> Region:
-        """Its outline. Raises ParameterError where the rounding has no room."""
+        """Return the outline.
+
+        Raises
+        ------
+        ParameterError
+            Where the rounding has no room.
+        """
         x, y, radius = self.width / 2, self.height / 2, self.rounding
         if radius == 0:
             return board(-x, -y, x, y)
@@ -40,21 +46,30 @@ class Rectangle(Immutable):
         return _rounded(x, y, radius)
 
     def scaled(self, factor: float) -> "Rectangle":
-        """The same, larger or smaller."""
+        """Return the same shape, larger or smaller."""
         return self.with_changes(
             width=self.width * factor, height=self.height * factor, rounding=self.rounding * factor
         )
 
 
 class Circle(Immutable):
-    """A disc, or a ring where it has a hole. The hole is held when the whole is scaled."""
+    """A disc, or a ring with a hole.
+
+    The hole is held when the whole is scaled.
+    """
 
     shape: Literal["circle"] = "circle"
     diameter: Length = 80.0
     hole: float = Field(default=0.0, ge=0)
 
     def region(self) -> Region:
-        """Its outline. Raises ParameterError where the hole leaves nothing."""
+        """Return the outline.
+
+        Raises
+        ------
+        ParameterError
+            Where the hole leaves nothing.
+        """
         if self.hole >= self.diameter - 0.02:
             raise ParameterError(
                 "The hole leaves nothing of the disc.", hint="Make it smaller.", field="hole"
@@ -63,7 +78,7 @@ class Circle(Immutable):
         return Region.of(Contour.circle((0.0, 0.0), self.diameter / 2), inner)
 
     def scaled(self, factor: float) -> "Circle":
-        """The same, larger or smaller, with the hole as it was."""
+        """Return the same shape, larger or smaller, with an unchanged hole."""
         return self.with_changes(diameter=self.diameter * factor)
 
 
@@ -78,7 +93,13 @@ class Profile(Immutable):
     )  # fmt: skip
 
     def region(self) -> Region:
-        """Its outline. Raises ParameterError where it crosses itself."""
+        """Return the outline.
+
+        Raises
+        ------
+        ParameterError
+            Where it crosses itself.
+        """
         region = _through(self.points)
         if region is None:
             raise ParameterError(
@@ -88,24 +109,26 @@ class Profile(Immutable):
         return region
 
     def scaled(self, factor: float) -> "Profile":
-        """The same, larger or smaller."""
+        """Return the same shape, larger or smaller."""
         return self.with_changes(points=[(x * factor, y * factor, s) for x, y, s in self.points])
 
 
 class ImportedOutline(Immutable):
-    """An outline brought in from a drawing, or left by a form. Round holes of up to `held` mm
-    are for hardware and stay when the whole is scaled."""
+    """An outline imported from a drawing, or left by a form.
+
+    Round holes of up to `held` mm are for hardware and stay when the whole is scaled.
+    """
 
     shape: Literal["drawn"] = "drawn"
     outline: AnyRegion
     held: float = Field(default=12.0, ge=0)
 
     def region(self) -> Region:
-        """Its outline, as it came."""
+        """Return the outline as it came."""
         return self.outline
 
     def scaled(self, factor: float) -> "ImportedOutline":
-        """The same, larger or smaller, about its origin."""
+        """Return the same outline, larger or smaller, about its origin."""
         holes = [_scaled_hole(hole, factor, self.held) for hole in self.outline.holes]
         return self.with_changes(outline=Region(_scaled(self.outline.outer, factor), tuple(holes)))
 
@@ -160,7 +183,7 @@ def _scaled(contour: Contour, factor: float, about: Point = (0.0, 0.0)) -> Conto
 
 
 def _scaled_hole(hole: Contour, factor: float, held: float) -> Contour:
-    """A hole; one for hardware goes along with the rest but keeps its size."""
+    """Return a scaled hole; one for hardware moves along but keeps its size."""
     moved = _scaled(hole, factor)
     first = hole.segments[0]
     if not (hole.is_circle and isinstance(first, Arc) and 2 * first.radius <= held + 1e-9):

@@ -1,4 +1,4 @@
-"""A plate of a free structure: an outline, a sheet, and where it stands in numbers."""
+"""A plate of a free structure: an outline, a sheet, and its placement in numbers."""
 
 from math import atan2, degrees, hypot
 
@@ -13,8 +13,11 @@ _LYING = 1e-9
 
 
 class FreePlate(Immutable):
-    """A plate where the maker put it: the middle at (x, y, z) mm; *tilt* is 0 lying and 90 upright,
-    *turn* goes round the upright axis, *spin* round the plate's own; degrees."""
+    """A plate where the maker put it: the middle at (x, y, z) mm.
+
+    *tilt* is 0 lying and 90 upright, *turn* is about the vertical axis, *spin* about the plate's
+    own axis; degrees.
+    """
 
     name: str = Field(min_length=1, max_length=60)
     stock: str
@@ -30,7 +33,7 @@ class FreePlate(Immutable):
 
     @property
     def placement(self) -> Placement:
-        """Where it stands: spun, then tilted, then turned."""
+        """Return the placement: spun, then tilted, then turned."""
         turn, tilt, spin = (
             RigidTransform.rotation(angle) for angle in (self.turn, self.tilt, self.spin)
         )
@@ -39,13 +42,13 @@ class FreePlate(Immutable):
         return Placement((self.x, self.y, self.z), x_axis, y_axis)
 
     def placed(self, placement: Placement) -> "FreePlate":
-        """The same plate elsewhere."""
+        """Return the same plate elsewhere."""
         x, y, z = placement.origin
         turn, tilt, spin = angles_of(placement)
         return self.with_changes(x=x, y=y, z=z, turn=turn, tilt=tilt, spin=spin)
 
     def scaled(self, factor: float) -> "FreePlate":
-        """The same, larger or smaller, about the world's origin."""
+        """Return the same plate, larger or smaller, about the world's origin."""
         return self.with_changes(
             outline=self.outline.scaled(factor),
             x=self.x * factor, y=self.y * factor, z=self.z * factor,
@@ -53,7 +56,7 @@ class FreePlate(Immutable):
 
 
 def angles_of(placement: Placement) -> tuple[float, float, float]:
-    """(turn, tilt, spin) of a placement, degrees; what lies flat is turned and not spun."""
+    """Return (turn, tilt, spin) of a placement, degrees; a flat plate is turned and not spun."""
     across = hypot(*placement.normal[:2])
     tilt = atan2(across, placement.normal[2])
     if across > _LYING:
@@ -67,6 +70,6 @@ def angles_of(placement: Placement) -> tuple[float, float, float]:
 
 
 def _tilted(turn: RigidTransform, tilt: RigidTransform, spun: Point) -> Vector:
-    """A direction in the plate, tilted and turned into the world."""
+    """Return a direction in the plate, tilted and turned into the world."""
     x, y = turn((spun[0], spun[1] * tilt.cosine))
     return (x, y, spun[1] * tilt.sine)

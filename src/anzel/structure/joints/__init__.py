@@ -1,0 +1,1 @@
+"""The kinds of joint, one module each; every one solves itself."""

@@ -24,8 +24,11 @@ Lapped = tuple[Joint, tuple[OutlineChange, ...]]
 
 @dataclass(frozen=True)
 class CrossLap:
-    """Declares a cross-lap. `split` is the share of the overlap cut from above; `up` is which way
-    that is (None: upwards in space); `slack` goes on top of both slots' clearance."""
+    """A cross-lap.
+
+    `split` is the share of the overlap cut from above; `up` is the direction of above (None:
+    upwards in space); `slack` is added to both slots' clearance.
+    """
 
     id: str
     from_above: str
@@ -37,7 +40,13 @@ class CrossLap:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, plates[self.from_above], plates[self.from_below], fit_context)
 
 
@@ -48,8 +57,13 @@ def solve(
     fit_context: FitContext,
     split_at: Vector | None = None,
 ) -> Lapped:
-    """The slots of a cross-lap, split by its share or abreast of a point in space. Raises
-    ParameterError where the plates cannot be lapped."""
+    """Return the slots of a cross-lap, split by its share or level with a point in space.
+
+    Raises
+    ------
+    ParameterError
+        Where the plates cannot be lapped.
+    """
     meeting = intersect_planes(above, below, lap.up)
     spans = {plate.name: spans_of(plate, meeting) for plate in (above, below)}
     overlaps = common_spans(spans[above.name], spans[below.name])
@@ -102,8 +116,11 @@ def _openings(
     split: float,
     sign: int,
 ) -> list[SlotOpening]:
-    """One plate's openings: to the split point, and through what is in the mate's way beyond it;
-    `sign` is +1 when they open upwards."""
+    """Return one plate's openings.
+
+    To the split point, and through what is in the mate's way beyond it; `sign` is +1 when they open
+    upwards.
+    """
     openings = [SlotOpening(plate, meeting, spans, split, sign, lap.relief)]
     reached = next(span for span in spans if span[0] <= split <= span[1])
     for island in spans:
@@ -117,6 +134,6 @@ def _openings(
 def _taken(
     plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
 ) -> tuple[Term, ...]:
-    """What a plate's slot must let in of its mate."""
+    """Return what a plate's slot must take of its mate."""
     own, other = fit_context.of(plate.stock_id), fit_context.of(mate.stock_id)
     return crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)

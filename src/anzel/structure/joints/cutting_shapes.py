@@ -1,4 +1,4 @@
-"""The shapes that joints add to outlines and cut from them, and the limits of their numbers."""
+"""Shapes that joints add to outlines and cut from them, and the limits of their numbers."""
 
 from typing import Annotated
 
@@ -19,13 +19,13 @@ Tab = tuple[Annotated[float, Field(ge=-5000, le=5000)], Annotated[float, Field(g
 
 
 def along(origin: Point, direction: Point, forward: float, left: float = 0.0) -> Point:
-    """The point `forward` along a unit direction from the origin, and `left` of it, mm."""
+    """Return the point `forward` along a unit direction from the origin, and `left` of it, mm."""
     dx, dy = direction
     return (origin[0] + forward * dx - left * dy, origin[1] + forward * dy + left * dx)
 
 
 def away_from_body(region: Region, origin: Point, direction: Point) -> Point:
-    """The unit direction square to a line through a plate that points away from its body."""
+    """Return the unit direction square to a line through a plate that points away from its body."""
     out: Point = (-direction[1], direction[0])
     body = region.shape.representative_point()
     if (body.x - origin[0]) * out[0] + (body.y - origin[1]) * out[1] > 0:
@@ -34,14 +34,20 @@ def away_from_body(region: Region, origin: Point, direction: Point) -> Point:
 
 
 def strip(origin: Point, direction: Point, start: float, end: float, width: float) -> Contour:
-    """A rectangle about a line, from `start` to `end` along it, counter-clockwise."""
+    """Return a rectangle about a line, from `start` to `end` along it, counter-clockwise."""
     half = width / 2
     corners = ((start, -half), (end, -half), (end, half), (start, half))
     return Contour.polygon([along(origin, direction, *corner) for corner in corners])
 
 
 def need_width(size: Size, plate: Plate, rule: FitRule) -> Size:
-    """The size of an opening, if it can be cut. Raises ParameterError naming the kerf."""
+    """Return the size of an opening, if it can be cut.
+
+    Raises
+    ------
+    ParameterError
+        Naming the kerf.
+    """
     if size.drawn > 0:
         return size
     raise ParameterError(

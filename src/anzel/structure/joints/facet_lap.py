@@ -1,4 +1,4 @@
-"""A cross-lap with a bent plate, where one of its facets is."""
+"""A cross-lap with one facet of a bent plate."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -8,7 +8,7 @@ from anzel.structure.model import FitContext, JointSpec, Plate, Solved
 
 @dataclass(frozen=True)
 class FacetLap:
-    """Declares a cross-lap in which the plate `bent` has the outline and place of a facet."""
+    """A cross-lap in which the plate `bent` has the outline and placement of one facet."""
 
     lap: JointSpec
     bent: str
@@ -16,11 +16,17 @@ class FacetLap:
 
     @property
     def id(self) -> str:
-        """The lap's."""
+        """The id of the lap."""
         return self.lap.id
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         plate = plates[self.bent]
         facet = plate.bent[self.facet]
         there = replace(plate, region=facet.region, placement=facet.placement)

@@ -1,14 +1,14 @@
 """Finger corner: two plates meet edge to edge and their edges interlock.
 
-Both plates reach through the corner; their mid-planes meet in a line. The stretch of it inside
-both is divided into cells, an odd number, so that both ends are alike. The *first* plate keeps
-the even cells as fingers, the *second* the odd ones; each loses the other's cells from its edge in
-to where the other's inner face is.
+Both plates reach through the corner; their mid-planes meet in a line. The stretch of it inside both
+is divided into cells, an odd number, so that both ends are alike. The *first* plate keeps the even
+cells as fingers, the *second* the odd ones; each loses the other's cells from its edge in to where
+the other's inner face is.
 
-For a clearance c and a kerf k (in the drawing) a gap is drawn L/n - k + c/2 and a finger
-L/n + k - c/2: each boundary moves (k - c/2)/2 into the gap, so produced gap less produced finger
-is c. The depth is the mating sheet (more where the plates lean) and knows no kerf. The plates' own
-ends stay where they are drawn.
+For a clearance c and a kerf k (in the drawing) a gap is drawn L/n - k + c/2 and a finger L/n + k -
+c/2: each boundary moves (k - c/2)/2 into the gap, so produced gap less produced finger is c. The
+depth is the mating sheet (more where the plates lean) and knows no kerf. The plates' own ends stay
+where they are drawn.
 """
 
 from collections.abc import Mapping
@@ -38,7 +38,7 @@ _NARROWEST = 1.0
 
 @dataclass(frozen=True)
 class FingerCorner:
-    """Declares a finger corner with `cells` fingers and gaps together, an odd number."""
+    """A finger corner with `cells` fingers and gaps together, an odd number."""
 
     id: str
     first: str
@@ -47,14 +47,26 @@ class FingerCorner:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, plates[self.first], plates[self.second], fit_context)
 
 
 def solve(
     corner: FingerCorner, first: Plate, second: Plate, fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The fingers of both plates. Raises ParameterError where they cannot interlock."""
+    """Return the fingers of both plates.
+
+    Raises
+    ------
+    ParameterError
+        Where they cannot interlock.
+    """
     meeting = intersect_planes(first, second)
     shared = common_spans(spans_of(first, meeting), spans_of(second, meeting))
     if len(shared) != 1:
@@ -97,7 +109,7 @@ def _gap(
     cell: int,
     pitch: float,
 ) -> tuple[Feature, Contour]:
-    """One gap of a plate's edge, and the finger of its mate that goes into it."""
+    """Return one gap of a plate's edge, and the finger of its mate that goes into it."""
     own, other = fit_context.of(plate.stock_id), fit_context.of(mate.stock_id)
     rule = fit_context.rule(plate.stock_id, corner.fit)
     gap, finger = _sizes(rule, fit_context.rule(mate.stock_id, corner.fit), pitch)
@@ -129,7 +141,7 @@ def _gap(
 
 
 def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]:
-    """A gap, and the finger that goes into it: half the clearance each."""
+    """Return a gap, and the finger that goes into it, half the clearance each."""
     half = rule.clearance / 2
     gap = Size(
         (Term("pitch", pitch), Term("½ clearance", half), Term("kerf", -rule.drawn_kerf)),
@@ -145,7 +157,7 @@ def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]
 def _inner_face(
     plate: Plate, meeting: PlaneIntersection, own: float, other: float
 ) -> tuple[float, tuple[Term, ...]]:
-    """(how far inside the meeting line the mate's inner face is, the way through the mate)."""
+    """Return (how far inside the common line the mate's inner face is, the way through the mate)."""
     lean = own * abs(1 / tan(meeting.angle))
     slanted = lean > 1e-9
     through = other / sin(meeting.angle)
@@ -156,6 +168,6 @@ def _inner_face(
 
 
 def _far(plate: Plate) -> float:
-    """Clear of the edge, whatever the plate reaches beyond the corner: it has overhangs enough."""
+    """Return a distance clear of the edge, whatever the plate's overhang beyond the corner."""
     left, low, right, high = plate.region.bounds
     return (right - left + high - low) * 0.02 + _BEYOND

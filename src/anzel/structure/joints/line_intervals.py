@@ -1,4 +1,4 @@
-"""Stretches of a meeting line inside plates, and the slots that open from them."""
+"""Intervals of a common line inside plates, and the slots that open from them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -19,9 +19,11 @@ _BEYOND = 1.0
 
 @dataclass(frozen=True)
 class SlotOpening:
-    """A slot of a plate from the split point to the edge, along the meeting line (`sign` 1) or
-    against it (-1); its floor is `relief` beyond the split point, or it goes right `through` the
-    stretch that holds the split point."""
+    """A slot of a plate from the split point to the edge.
+
+    It runs along the common line (`sign` 1) or against it (-1). Its floor is `relief` beyond the
+    split point, or it goes right `through` the interval that holds the split point.
+    """
 
     plate: Plate
     intersection: PlaneIntersection
@@ -34,8 +36,10 @@ class SlotOpening:
     def slot(
         self, joint: str, mate: str, taken: tuple[Term, ...], rule: FitRule, slack: float = 0.0
     ) -> tuple[Feature, Contour]:
-        """The slot that lets in what `taken` adds up to, with more slack than the fit has where it
-        is wanted, as a feature and what is cut away."""
+        """Return the slot that takes the sum of `taken`, as a feature and as what is cut away.
+
+        `slack` is added to the fit's clearance.
+        """
         plate, sign = self.plate, self.sign
         more = (Term("slack", slack),) if slack else ()
         width = need_width(rule.opening(*taken, *more), plate, rule)
@@ -62,7 +66,7 @@ class SlotOpening:
 
 
 def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
-    """How far the tool may run on past the mouth: clear of the outline, short of an island."""
+    """Return how far the tool may run on past the mouth: clear of the outline, short of an island."""
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
         gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
@@ -72,24 +76,24 @@ def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> 
 
 
 def spans_of(plate: Plate, meeting: PlaneIntersection) -> tuple[Span, ...]:
-    """Where a meeting line runs inside a plate."""
+    """Return where a common line runs inside a plate."""
     return _spans_in(plate.region, *meeting.in_plate(plate))
 
 
 @lru_cache(maxsize=16384)
 def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
-    """Where a line runs inside an outline: unchanged while only thicknesses change."""
+    """Return where a line runs inside an outline; unchanged while only thicknesses change."""
     return tuple(region.spans(origin, direction))
 
 
 def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
-    """The stretches inside both lists of intervals."""
+    """Return the intersections of two lists of intervals."""
     both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
     return tuple(span for span in both if span[1] - span[0] > 1e-6)
 
 
 def merged_intervals(spans: Sequence[Span]) -> tuple[Span, ...]:
-    """Intervals that touch or overlap made one, in order."""
+    """Return intervals with touching or overlapping ones merged, in order."""
     made: list[Span] = []
     for low, high in sorted(spans):
         if made and low <= made[-1][1]:

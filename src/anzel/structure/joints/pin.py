@@ -1,7 +1,7 @@
 """A door's pin: a narrow tab on a plate's edge that turns in a round hole of another.
 
-The pin is as wide as its sheet is thick, so that it is square; the hole goes round its corners:
-√2 t and the play (geometry of a square in a circle).
+The pin is as wide as its sheet is thick, so that it is square; the hole goes round its corners: √2
+t and the play (geometry of a square in a circle).
 """
 
 from collections.abc import Mapping
@@ -31,8 +31,10 @@ _SQUARE = 1e-6
 
 @dataclass(frozen=True)
 class Pin:
-    """Declares a pin of a door, `at` mm along its edge from its origin, turning in a plate; the
-    door stands square to it. `play` is on top of the clearance, as a pin must turn."""
+    """A pin of a door, `at` mm along its edge from its origin, turning in a plate.
+
+    The door stands square to it. `play` is added to the clearance, because a pin must turn.
+    """
 
     id: str
     door: str
@@ -42,14 +44,26 @@ class Pin:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, plates[self.door], plates[self.plate], fit_context)
 
 
 def solve(
     pin: Pin, door: Plate, plate: Plate, fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The pin and its hole. Raises ParameterError for a door that leans, or has no room."""
+    """Return the pin and its hole.
+
+    Raises
+    ------
+    ParameterError
+        For a door that leans, or has no room.
+    """
     meeting = intersect_planes(door, plate)
     if abs(meeting.angle - pi / 2) > _SQUARE:
         raise ParameterError(

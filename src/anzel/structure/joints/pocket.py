@@ -1,9 +1,9 @@
-"""A plate lying flat in a pocket of another: inlays, and seats with a lip under them.
+"""Pockets: a plate lying flat in a pocket of another, as an inlay or on a lip.
 
 - *inlay*: the insert lies in the plane of its plate. To leave a gap g on every side the pocket is
-  drawn g less half of either kerf beyond the insert (handbook of the trade, 3: the kerfs part
-  them already).
-- *lipped seat*: the pocket is in an upper layer; a lower layer right under it has an opening
+  drawn g less half of either kerf beyond the insert (handbook of the trade, 3: the kerfs already
+  part them).
+- *lipped pocket*: the pocket is in an upper layer; a lower layer right under it has an opening
   smaller by the lip all round, so that the plate rests on it.
 """
 
@@ -35,8 +35,11 @@ _FLAT = 1e-6
 
 @dataclass(frozen=True)
 class Pocket:
-    """Declares a plate lying in a pocket. `gap` is on every side (None: half the clearance);
-    `lower` names the layer that holds it up with a `lip`, if there is one."""
+    """A plate lying in a pocket.
+
+    `gap` is on every side (None: half the clearance); `lower` names the layer that holds it up with
+    a `lip`, if there is one.
+    """
 
     id: str
     insert: str
@@ -47,7 +50,13 @@ class Pocket:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         lower = plates[self.lower] if self.lower else None
         return solve(self, plates[self.insert], plates[self.plate], lower, fit_context)
 
@@ -55,7 +64,13 @@ class Pocket:
 def solve(
     seat: Pocket, insert: Plate, plate: Plate, lower: Plate | None, fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The pocket, and the opening under it. Raises ParameterError where there is no room."""
+    """Return the pocket, and the opening under it.
+
+    Raises
+    ------
+    ParameterError
+        Where there is no room.
+    """
     rule = fit_context.rule(plate.stock_id, seat.fit)
     gap = rule.clearance / 2 if seat.gap is None else seat.gap
     own, other = rule.drawn_kerf, fit_context.rule(insert.stock_id, seat.fit).drawn_kerf
@@ -95,7 +110,10 @@ def solve(
 
 
 def _motion(insert: Plate, plate: Plate) -> RigidTransform:
-    """From the insert's coordinates to the plate's; they must face the same way."""
+    """Return the transform from the insert's coordinates to the plate's.
+
+    They must face the same way.
+    """
     a, b = insert.placement, plate.placement
     if abs(dot(a.normal, b.normal) - 1) > _FLAT:
         raise ParameterError(

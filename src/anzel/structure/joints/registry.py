@@ -1,6 +1,6 @@
-"""Every kind of joint by the name it is stored under, with its record.
+"""Every kind of joint by its stored name, with its record.
 
-A record is `{"kind": NAME, …}` and the fields of that kind's declaration.
+A record is `{"kind": NAME, …}` and the fields of that kind.
 """
 
 from collections.abc import Mapping
@@ -44,7 +44,7 @@ AnyKind = (
 
 @dataclass(frozen=True)
 class JointKind:
-    """One kind of joint: its declaration, what it is called, and which fields name plates."""
+    """One kind of joint: its class, its words, and which fields name plates."""
 
     declaration: type[AnyKind]
     words: str
@@ -73,12 +73,12 @@ for _kind in KINDS.values():
 
 
 def kind_of(declared: JointSpec) -> str:
-    """The name of a declaration's kind."""
+    """Return the stored name of a joint's kind."""
     return next(name for name, kind in KINDS.items() if type(declared) is kind.declaration)
 
 
 def plates_of(declared: JointSpec) -> tuple[str, ...]:
-    """The plates a declaration is about."""
+    """Return the plates of a joint."""
     names: list[str] = []
     for field in KINDS[kind_of(declared)].plates:
         value: str | tuple[str, ...] = getattr(declared, field)
@@ -87,12 +87,18 @@ def plates_of(declared: JointSpec) -> tuple[str, ...]:
 
 
 def joint_with_changes(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: ANN401
-    """The declaration with some fields changed. Raises ValueError for a value out of reason."""
+    """Return the joint with some fields changed.
+
+    Raises
+    ------
+    ValueError
+        For a value out of range.
+    """
     return joint_of({**joint_record(declared), **changes})
 
 
 def joint_with_renamed_plate(declared: AnyKind, old: str, new: str) -> AnyKind:
-    """The declaration after a plate has got another name."""
+    """Return the joint after a plate has got another name."""
     changes: dict[str, Any] = {}
     for field in KINDS[kind_of(declared)].plates:
         value = getattr(declared, field)
@@ -104,7 +110,7 @@ def joint_with_renamed_plate(declared: AnyKind, old: str, new: str) -> AnyKind:
 
 
 def scaled_joint(declared: AnyKind, factor: float) -> AnyKind:
-    """The declaration when its plates are larger or smaller; what fits hardware stays."""
+    """Return the joint when its plates are larger or smaller; hardware sizes stay."""
     along = KINDS[kind_of(declared)].lengths
     return joint_with_changes(declared, **{f: _times(getattr(declared, f), factor) for f in along})
 
@@ -114,13 +120,19 @@ def _times(tabs: tuple[Tab, ...], factor: float) -> tuple[Tab, ...]:
 
 
 def joint_record(declared: AnyKind) -> dict[str, Any]:
-    """A declaration as plain values."""
+    """Return a joint as plain values."""
     values = {field.name: getattr(declared, field.name) for field in fields(declared)}
     return {"kind": kind_of(declared), **values}
 
 
 def joint_of(record: Any) -> AnyKind:  # noqa: ANN401
-    """A declaration from its record. Raises ValueError for what is none."""
+    """Return a joint from its record.
+
+    Raises
+    ------
+    ValueError
+        For an invalid record.
+    """
     if isinstance(record, AnyKind):
         return record
     if not isinstance(record, dict):

@@ -1,8 +1,8 @@
-"""Clearing: one plate trimmed where another only grazes it.
+"""Relief trim: one plate trimmed where another only grazes it.
 
 Plates have thickness: where two slices' mid-planes meet outside their outlines, their corners may
-still be in the same place. There is nothing to lap there, so one is cut back along the other's
-whole breadth. No joint comes of it.
+still overlap. There is nothing to lap there, so one is cut back along the other's whole breadth. No
+joint comes of it.
 """
 
 from collections.abc import Mapping
@@ -24,21 +24,27 @@ _SLACK = 0.5
 
 @dataclass(frozen=True)
 class ReliefTrim:
-    """Declares that a plate is trimmed where another passes."""
+    """A plate that is trimmed where another passes."""
 
     id: ClassVar[str] = ""
     trimmed: str
     passing: str
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return None, solve(self, plates[self.trimmed], plates[self.passing], fit_context)
 
 
 def solve(
     clearing: ReliefTrim, trimmed: Plate, passing: Plate, fit_context: FitContext
 ) -> tuple[OutlineChange, ...]:
-    """What is cut from the trimmed plate; nothing where the other does not come near."""
+    """Return what is cut from the trimmed plate; nothing where the other does not come near."""
     meeting = intersect_planes(trimmed, passing)
     reached = partial_overlaps(trimmed, passing, meeting, fit_context)
     if not reached:
@@ -55,8 +61,12 @@ def solve(
 def partial_overlaps(
     trimmed: Plate, passing: Plate, meeting: PlaneIntersection, fit_context: FitContext
 ) -> tuple[Span, ...]:
-    """The stretches of the meeting line to be cleared: where both plates' breadths are, but not
-    both their middles. Where they also cross in the same stretch, only what they share goes."""
+    """Return the intervals of the common line to be cleared.
+
+    Where both plates' breadths are, but not both their middles.
+
+    Where they also cross in the same interval, only what they share goes.
+    """
     ours = _breadths(trimmed, passing, meeting, fit_context)
     theirs = _breadths(passing, trimmed, meeting, fit_context)
     crossed = common_spans(spans_of(trimmed, meeting), spans_of(passing, meeting))
@@ -77,7 +87,7 @@ def _meet(one: Span, other: Span) -> bool:
 def _breadths(
     plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
 ) -> list[Span]:
-    """Where a plate reaches along the line, anywhere across the other's breadth."""
+    """Return where a plate reaches along the line, anywhere across the other's breadth."""
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     wide = fsum(term.value for term in crossing_terms(other, own, meeting.angle))
     origin, direction = meeting.in_plate(plate)

@@ -1,8 +1,9 @@
-"""A stack of layers lapped with one plate: a slot in every layer, and one in the plate that takes
-the whole stack.
+"""Stack lap: a stack of layers lapped with one plate.
 
-The plate's slot is as wide as the stack's sheets together (stock.fits.crossing_terms), about the
-stack's middle plane; layers lie face to face, first to last.
+Every layer has a slot, and the plate has one that takes the whole stack.
+
+The plate's slot is as wide as the stack's sheets together (`materials.fits.crossing_terms`), about
+the stack's middle plane; layers lie face to face, first to last.
 """
 
 from collections.abc import Mapping, Sequence
@@ -22,7 +23,7 @@ _STACK = "\0stack"
 
 @dataclass(frozen=True)
 class StackLap:
-    """Declares layers, slotted from above, lapped with a plate slotted from below."""
+    """Layers, slotted from above, lapped with a plate slotted from below."""
 
     id: str
     layers: tuple[str, ...]
@@ -34,12 +35,24 @@ class StackLap:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, [plates[name] for name in self.layers], plates[self.plate], fit_context)
 
 
 def solve(lap: StackLap, layers: Sequence[Plate], plate: Plate, fit_context: FitContext) -> Solved:
-    """The slots of a stack lap. Raises ParameterError where the plates cannot be lapped."""
+    """Return the slots of a stack lap.
+
+    Raises
+    ------
+    ParameterError
+        Where the plates cannot be lapped.
+    """
     whole, edits = _lap(lap, _stack(layers, fit_context), plate, _with_stack(layers, fit_context))
     # the stack comes to rest on one floor, wherever the outline is abreast of its outer layers
     floor = _floor(lap, whole, plate)
@@ -71,7 +84,7 @@ def _lap(
 
 
 def _floor(lap: StackLap, whole: Joint, plate: Plate) -> Vector:
-    """Where the plate's slot ends, less the relief, in space."""
+    """Return where the plate's slot ends, less the relief, in space."""
     slot = next(f for f in whole.features if f.piece == plate.name)
     back = lap.relief - slot.depth.drawn / 2
     x, y = along(slot.at, slot.along, back)
@@ -79,7 +92,7 @@ def _floor(lap: StackLap, whole: Joint, plate: Plate) -> Vector:
 
 
 def _stack(layers: Sequence[Plate], fit_context: FitContext) -> Plate:
-    """The stack as one plate, where its middle plane is."""
+    """Return the stack as one plate in its middle plane."""
     first, last = layers[0], layers[-1]
     way = add_scaled(last.placement.origin, first.placement.origin, -1.0)
     # the middle of the stack lies between its outer faces, not between the outer mid-planes

@@ -59,12 +59,12 @@ _STEEPEST = 0.30
 
 @dataclass(frozen=True)
 class TabMortise:
-    """Declares tabs of one plate through mortises of another.
+    """Tabs of one plate through mortises of another.
 
     `tabs` are (middle, width) in mm: the middle measured along the edge in the tabbed plate's
-    coordinates from its origin, the width as it shall come out. `proud` negative is recessed.
-    `play_side` is where a mortise is wider than its tab: on both sides, or all on the upper (the
-    normal's) or the lower side of the tabbed plate.
+    coordinates from its origin, the width after cutting. `proud` negative is recessed. `play_side`
+    is where a mortise is wider than its tab: on both sides, or all on the upper (the normal's) or
+    the lower side of the tabbed plate.
     """
 
     id: str
@@ -77,17 +77,23 @@ class TabMortise:
     play_side: Literal["both", "upper", "lower"] = "both"
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, plates[self.tabbed], plates[self.mortised], fit_context)
 
 
 @dataclass(frozen=True)
 class TabbedEdge:
-    """One declaration with all it needs.
+    """A tabbed edge: one joint with its plates and directions.
 
     In the tabbed plate's coordinates `edge` runs along the shoulder, `out` from it towards the
-    tabs' ends, and `shoulder` is its distance along `out`; `along_mortise` is the same edge in
-    the mortised plate's coordinates. `middle_off` is how far the meeting of the mid-planes lies
+    tabs' ends, and `shoulder` is its distance along `out`; `along_mortise` is the same edge in the
+    mortised plate's coordinates. `middle_off` is how far the common line of the mid-planes lies
     beyond the shoulder.
     """
 
@@ -103,27 +109,33 @@ class TabbedEdge:
     along_mortise: Point
 
     def foot(self, middle: float) -> Point:
-        """The point of the shoulder at `middle` along the edge."""
+        """Return the point of the shoulder at `middle` along the edge."""
         return along(along((0.0, 0.0), self.edge, middle), self.out, self.shoulder)
 
     def in_world(self, middle: float) -> Vector:
-        """Where the tab crosses the mortised plate's mid-plane, in space."""
+        """Return where the tab crosses the mortised plate's mid-plane, in space."""
         at = along(self.foot(middle), self.out, self.middle_off)
         return self.tabbed.placement.to_world(at)
 
     def rule(self, plate: Plate) -> FitRule:
-        """The fit rule for what is cut from one of the plates."""
+        """Return the fit rule for what is cut from one of the plates."""
         return self.fit_context.rule(plate.stock_id, self.joint.fit)
 
     def thickness(self, plate: Plate) -> float:
-        """Measured thickness of one of the plates."""
+        """Return the measured thickness of one of the plates, mm."""
         return self.fit_context.of(plate.stock_id).measured_thickness
 
 
 def solve(
     joint: TabMortise, tabbed: Plate, mortised: Plate, fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The tabs and mortises. Raises ParameterError where one does not find its sheet."""
+    """Return the tabs and mortises.
+
+    Raises
+    ------
+    ParameterError
+        Where a tab misses its sheet.
+    """
     meeting = intersect_planes(tabbed, mortised)
     if sin(meeting.angle) < _STEEPEST:
         raise ParameterError(
@@ -159,7 +171,7 @@ def tabbed_edge(
     mortised: Plate,
     fit_context: FitContext,
 ) -> TabbedEdge:
-    """A declaration with where the tabbed plate's edge and the mortised plate meet."""
+    """Return the joint with where the tabbed plate's edge and the mortised plate meet."""
     origin, edge = meeting.in_plate(tabbed)
     out = away_from_body(tabbed.region, origin, edge)
     mid_plane = origin[0] * out[0] + origin[1] * out[1]
@@ -173,13 +185,20 @@ def tabbed_edge(
 
 
 def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness: float) -> float:
-    """How far a leaning plate's edge ends before the meeting of the mid-planes, mm."""
+    """Return how far a leaning plate's edge ends before the common line of the mid-planes, mm.
+
+    Examples
+    --------
+    >>> from math import radians
+    >>> round(shoulder_distance(radians(90), 3.0, 4.0), 3)
+    2.0
+    """
     lean = abs(1 / tan(angle)) * tabbed_thickness
     return (mortised_thickness / sin(angle) + (lean if lean > _SQUARE else 0.0)) / 2
 
 
 def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
-    """A tab as a feature, and what is added for it."""
+    """Return a tab as a feature, and what is added for it."""
     rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
     through = case.thickness(case.mortised)
@@ -219,7 +238,7 @@ def _mortise(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, C
 
 
 def _aside(case: TabbedEdge, clearance: float) -> float:
-    """How far a mortise lies left of its run, so that its play is on the side wanted."""
+    """Return how far a mortise lies left of its run, so that its play is on the wanted side."""
     if case.joint.play_side == "both" or clearance <= 0:
         return 0.0
     x, y = case.mortised.placement.direction_to_plate(case.tabbed.placement.normal)
@@ -229,7 +248,7 @@ def _aside(case: TabbedEdge, clearance: float) -> float:
 
 
 def _need_edge(case: TabbedEdge) -> None:
-    """Both corners of every tab must stand on the plate's edge."""
+    """Raise ParameterError unless both corners of every tab stand on the plate's edge."""
     corners = [
         along(case.foot(middle), case.out, -_INSIDE, side * width / 2)
         for middle, width in case.joint.tabs
@@ -244,7 +263,7 @@ def _need_edge(case: TabbedEdge) -> None:
 
 
 def _need_room(case: TabbedEdge, holes: list[Contour]) -> None:
-    """Every mortise must lie wholly inside its plate."""
+    """Raise ParameterError unless every mortise lies wholly inside its plate."""
     shapes = shapely.polygons(np.array([hole.corners for hole in holes]))
     if not shapely.contains_properly(case.mortised.region.shape, shapes).all():
         raise ParameterError(

@@ -24,7 +24,10 @@ _ON_LINE = 1e-6
 
 @dataclass(frozen=True)
 class ThreeLap:
-    """Declares three plates on one line, lowest first. `relief` deepens every slot."""
+    """Three plates on one line, lowest first.
+
+    `relief` deepens every slot.
+    """
 
     id: str
     lowest: str
@@ -35,7 +38,13 @@ class ThreeLap:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         names = (self.lowest, self.middle, self.highest)
         one, two, three = (plates[name] for name in names)
         return solve(self, (one, two, three), fit_context)
@@ -44,7 +53,13 @@ class ThreeLap:
 def solve(
     lap: ThreeLap, plates: tuple[Plate, Plate, Plate], fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The slots of all three. Raises ParameterError where they do not share a line."""
+    """Return the slots of all three.
+
+    Raises
+    ------
+    ParameterError
+        Where they do not share a line.
+    """
     meeting = intersect_planes(plates[0], plates[1], lap.up)
     _need_one_line(meeting, plates)
     spans = {plate.name: spans_of(plate, meeting) for plate in plates}
@@ -92,7 +107,7 @@ def solve(
 def _slot(
     lap: ThreeLap, opening: SlotOpening, plates: tuple[Plate, Plate, Plate], fit_context: FitContext
 ) -> tuple[Feature, Contour]:
-    """One slot, wide enough for both others, named after the one that needs the most."""
+    """Return one slot, wide enough for both others, named after the one that needs the most."""
     plate = opening.plate
     rule, own = fit_context.rule(plate.stock_id, lap.fit), fit_context.of(plate.stock_id)
     needs = []

@@ -1,4 +1,6 @@
-"""A plate that passes wholly through a hole of another: pegs, spines through rings, bars.
+"""Through mortise.
+
+A plate that passes wholly through a hole of another, such as pegs, spines through rings, bars.
 
 Where the passing plate's mid-plane meets the pierced plate, a mortise is cut as long as the passing
 plate is wide there, with the clearance both ways.
@@ -35,7 +37,10 @@ _NEAR = 0.05
 
 @dataclass(frozen=True)
 class ThroughMortise:
-    """Declares one plate going through another. `play` is extra length of the hole, mm."""
+    """One plate going through another.
+
+    `play` is extra length of the hole, mm.
+    """
 
     id: str
     passing: str
@@ -44,14 +49,26 @@ class ThroughMortise:
     fit: FitName | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
-        """The joint among the plates. Raises ParameterError where it cannot be."""
+        """Return the joint among the plates.
+
+        Raises
+        ------
+        ParameterError
+            Where it cannot be.
+        """
         return solve(self, plates[self.passing], plates[self.pierced], fit_context)
 
 
 def solve(
     joint: ThroughMortise, passing: Plate, pierced: Plate, fit_context: FitContext
 ) -> tuple[Joint, tuple[OutlineChange, ...]]:
-    """The holes. Raises ParameterError where the plates miss or the hole meets an edge."""
+    """Return the holes.
+
+    Raises
+    ------
+    ParameterError
+        Where the plates miss or the hole meets an edge.
+    """
     meeting = intersect_planes(passing, pierced)
     inside = common_spans(spans_of(passing, meeting), spans_of(pierced, meeting))
     if not inside:
@@ -105,7 +122,7 @@ def _is_stuck(
     region: Region, origin: Point, direction: Point, out: Point, inside: tuple[Span, ...],
     longest: float,
 ) -> bool:  # fmt: skip
-    """Whether what lies `out` from a line cannot be brought through the slits in that line.
+    """Return whether what lies `out` from a line cannot be brought through the slits in that line.
 
     In its own plane it cannot, however it is turned, if a circle wider than the longest slit lies
     in it, or if it joins what goes through two of them [derived].

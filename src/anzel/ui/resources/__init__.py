@@ -1,0 +1,1 @@
+"""Fonts, icons, pictures, style sheet and help that ship with the window."""

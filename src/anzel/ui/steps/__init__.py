@@ -1,0 +1,1 @@
+"""The steps of the work, one page each."""
