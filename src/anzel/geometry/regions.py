@@ -192,7 +192,7 @@ class BridgedContour:
 
     @cached_property
     def closed(self) -> Contour:
-        """Return the outline without gaps; an edge that a gap was cut out of is one edge again."""
+        """The outline without gaps; an edge that a gap was cut out of is one edge again."""
         segments: list[Segment] = []
         for run, after in zip(self.runs, (*self.runs[1:], self.runs[0]), strict=True):
             segments += [*run, Line(run[-1].end, after[0].start)]

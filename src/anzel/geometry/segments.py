@@ -46,7 +46,7 @@ class Line(NamedTuple):
 
     @property
     def bounds(self) -> Bounds:
-        """Return (least x, least y, greatest x, greatest y)."""
+        """(least x, least y, greatest x, greatest y)."""
         return _box((self.start, self.end))
 
     @property
@@ -122,7 +122,7 @@ class Arc:
 
     @property
     def bounds(self) -> Bounds:
-        """Return (least x, least y, greatest x, greatest y)."""
+        """(least x, least y, greatest x, greatest y)."""
         points = [self.start, self.end]
         for quarter in range(4):
             t = self._parameter(quarter * pi / 2)
@@ -202,7 +202,7 @@ class Cubic:
 
     @property
     def bounds(self) -> Bounds:
-        """Return (least x, least y, greatest x, greatest y)."""
+        """(least x, least y, greatest x, greatest y)."""
         points = [self.start, self.end]
         for axis in (0, 1):
             a, b, c, d = (p[axis] for p in self.controls)

@@ -79,7 +79,8 @@ class SheetPlan:
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """All sheets of one stock, what did not fit on any, and the nesting problem with its solution."""
+    """All sheets of one stock, what did not fit on any, and the nesting problem with its solution.
+    """
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]
@@ -103,7 +104,7 @@ class Layout:
 
     @property
     def kept(self) -> tuple[KeptPlacement, ...]:
-        """Return the placement of every copy, to be kept."""
+        """The placement of every copy, to be kept."""
         return tuple(kept_placement_of(plan, laid) for plan in self.plans for laid in plan.placed)
 
 

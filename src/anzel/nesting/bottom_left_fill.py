@@ -119,7 +119,7 @@ class RasterGrids:
 
     @property
     def edge(self) -> int:
-        """Return the number of cells outside a container's inside that a grown item may cover."""
+        """The number of cells outside a container's inside that a grown item may cover."""
         return ceil(self.grown / self.cell)
 
     def blocked(self, container: int) -> Cells:

@@ -86,7 +86,7 @@ class _Improver:
 
     @property
     def left(self) -> float:
-        """Return the seconds left, zero once stopped."""
+        """The seconds left, zero once stopped."""
         return 0.0 if self.asked_to_stop() else self.end - monotonic()
 
     def _take(self, solution: Solution) -> None:

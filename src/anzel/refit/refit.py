@@ -94,7 +94,7 @@ class Refit:
 
     @cached_property
     def changes(self) -> Changes:
-        """Return the drawn paths with changed edges, repairs included.
+        """The drawn paths with changed edges, repairs included.
 
         Nothing where nothing was found.
         """
@@ -122,7 +122,7 @@ class Refit:
 
     @property
     def names(self) -> frozenset[str]:
-        """Return all names that can be held."""
+        """All names that can be held."""
         features = (_names(each.feature) for each in self.decisions)
         return frozenset(hole.id for hole in self.holes).union(*features)
 

@@ -83,7 +83,7 @@ class SvgContent:
 
     @property
     def ignored_items(self) -> tuple[IgnoredItems, ...]:
-        """Return the other items in the file."""
+        """The other items in the file."""
         return tuple(IgnoredItems(what, count) for what, count in sorted(self.counts.items()))
 
     def _draw(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:

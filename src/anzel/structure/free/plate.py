@@ -33,7 +33,7 @@ class FreePlate(Immutable):
 
     @property
     def placement(self) -> Placement:
-        """Return the placement: spun, then tilted, then turned."""
+        """The placement: spun, then tilted, then turned."""
         turn, tilt, spin = (
             RigidTransform.rotation(angle) for angle in (self.turn, self.tilt, self.spin)
         )
