@@ -10,7 +10,7 @@ Enabled = Callable[[Session], bool]
 
 @dataclass(frozen=True)
 class Action:
-    """One command: stable id, menu wording, keys, the menu it is in, and when it can be used."""
+    """One command: a stable id, its menu wording, its keys, its menu, and when it is enabled."""
 
     id: str
     title: str

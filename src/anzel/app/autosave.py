@@ -1,4 +1,7 @@
-"""Keeping unsaved work safe: in the refuge within seconds of a change, gone from it once saved."""
+"""Autosave.
+
+Unsaved work goes to the recovery store within seconds of a change, and leaves it once it is saved.
+"""
 
 from collections.abc import Callable
 
@@ -24,7 +27,7 @@ class Autosave:
         session.subscribe(self._changed)
 
     def tick(self) -> None:
-        """Keep what has changed; forget what was saved, or taken back to what was saved."""
+        """Keep what has changed; remove what was saved, or undone back to what was saved."""
         session = self._session
         if not session.is_dirty:
             if self._kept is not None:
@@ -43,7 +46,7 @@ class Autosave:
         self._jobs.start(work, done=self._arrived, failed=self._failed)
 
     def then(self, call: Callable[[], None]) -> None:
-        """Keep what is in hand, and make the call once it is kept."""
+        """Keep the present project, and call `call` once it is kept."""
         self._then.append(call)
         self.tick()
 
@@ -57,12 +60,18 @@ class Autosave:
         self._refuge.clear()
 
     def now(self) -> None:
-        """Keep at once, on this thread: something went wrong. Raises FileError."""
+        """Keep the project at once, on this thread, because something went wrong.
+
+        Raises FileError.
+        """
         if self._session.is_dirty:
             self._refuge.keep(self._session.project_with_pending, self._session.path)
 
     def close(self) -> None:
-        """The window closes; the maker has saved, or let go of, what there was."""
+        """Stop when the window closes.
+
+        The maker has saved or discarded the work.
+        """
         self._session.unsubscribe(self._changed)
         self._jobs.close()
         self._refuge.close()
@@ -80,7 +89,7 @@ class Autosave:
             call()
 
     def _failed(self, error: MakerError) -> None:
-        """Say once that work is not safe; try again at the next tick."""
+        """Say once that work is not safe, and try again at the next tick."""
         self._working = False
         if not self._told:
             self._told = True

@@ -21,7 +21,10 @@ class Progress:
         self._deliver, self._said = deliver, said
 
     def report(self, text: str) -> None:
-        """Tell the maker what is being done. Raises CancelledError once cancelled."""
+        """Tell the maker what is being done.
+
+        Raises CancelledError once cancelled.
+        """
         if self._cancelled.is_set():
             raise CancelledError
         self._deliver(lambda: self._said(text))
@@ -86,13 +89,16 @@ class Jobs:
 
 
 def _failure(caught: Exception, failed: Callable[[MakerError], None]) -> Callable[[], None]:
-    """Returns what tells of a failure once it is back on the caller's thread."""
+    """Return what tells of a failure once it is back on the caller's thread."""
     return lambda: failed(to_maker_error(caught, "it worked in the background"))
 
 
 class Newest:
-    """The newest job of a kind: starting one cancels the one under way, and what an overtaken
-    one comes to, or fails of, never arrives."""
+    """The newest job of a kind.
+
+    Starting one cancels the one under way, and what an overtaken one comes to, or fails of, never
+    arrives.
+    """
 
     def __init__(self, jobs: Jobs) -> None:
         self._jobs = jobs

@@ -25,7 +25,9 @@ class Aside:
         self._newest: Future[str] | None = None
 
     def run(self, work: Callable[[], str], *, done: Arrived, failed: Failed) -> str | None:
-        """What `work` comes to, if that is soon. Raises MakerError where it fails soon.
+        """Return what `work` comes to, if that is soon.
+
+        Raises MakerError where it fails soon.
 
         Otherwise None, and `done` or `failed` is called through `deliver` in the end, unless it is
         overtaken or dropped.
@@ -44,7 +46,10 @@ class Aside:
         return None
 
     def finish(self) -> str | None:
-        """Wait for the work under way; what it comes to, or None. Raises MakerError."""
+        """Wait for the work under way; what it comes to, or None.
+
+        Raises MakerError.
+        """
         future, self._newest = self._newest, None
         return None if future is None else future.result()
 
@@ -55,8 +60,10 @@ class Aside:
             self._newest = None
 
     def close(self) -> None:
-        """Drop the work under way and end the thread after it; what comes later is worked out at
-        once. This does not wait."""
+        """Drop the work under way and end the thread after it.
+
+        What comes later is worked out at once. This does not wait.
+        """
         self._closed = True
         self.drop()
         self._worker.close()

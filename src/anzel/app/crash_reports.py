@@ -1,4 +1,7 @@
-"""Reports of unexpected errors, kept in the XDG state folder; no project's content is in them."""
+"""Reports of unexpected errors, kept in the XDG state folder.
+
+They hold no project's content.
+"""
 
 import platform
 import traceback
@@ -15,7 +18,7 @@ _MOST = 20
 
 
 def reports_folder() -> Path:
-    """Returns the folder of the reports."""
+    """Return the folder of the reports."""
     from platformdirs import user_state_path  # not while the window starts
 
     return user_state_path("anzel") / "reports"
@@ -26,8 +29,10 @@ _kept: dict[str, str] = {}
 
 
 def keep_report(error: BaseException, doing: str) -> str:
-    """Write a report, one for each kind of failure. Returns its path, or nothing where it cannot be
-    written."""
+    """Write a report, one for each kind of failure.
+
+    Returns its path, or nothing where it cannot be written.
+    """
     trace = "".join(traceback.format_exception(error))
     if trace not in _kept:
         _kept[trace] = _written(trace, doing)

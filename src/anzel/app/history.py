@@ -16,7 +16,7 @@ class Snapshot:
 
 
 class History:
-    """A line of snapshots with a present one; edits after an undo replace what was undone."""
+    """A line of snapshots with a present one; an edit after an undo replaces what was undone."""
 
     def __init__(self, project: Project) -> None:
         self._snapshots = [Snapshot(project, "")]
@@ -39,15 +39,15 @@ class History:
         return self._snapshots[later].edit if later < len(self._snapshots) else None
 
     def push(self, project: Project, edit: str) -> None:
-        """A new present."""
+        """Add a new present project."""
         kept = self._snapshots[: self._present + 1][-_LONGEST:]
         self._snapshots = [*kept, Snapshot(project, edit)]
         self._present = len(self._snapshots) - 1
 
     def undo(self) -> None:
-        """One step back, if there is one."""
+        """Go one step back, if there is one."""
         self._present = max(self._present - 1, 0)
 
     def redo(self) -> None:
-        """One step forward, if there is one."""
+        """Go one step forward, if there is one."""
         self._present = min(self._present + 1, len(self._snapshots) - 1)

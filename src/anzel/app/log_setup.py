@@ -1,6 +1,8 @@
-"""The log, in the XDG state folder: what was opened, written and went wrong; no project's content.
+"""The log in the XDG state folder: what was opened, written and went wrong.
 
-Two older logs are kept, of a quarter megabyte each.
+It holds no project's content.
+
+Two older logs are kept, a quarter of a megabyte each.
 """
 
 import faulthandler
@@ -22,14 +24,17 @@ Caught = tuple[type[BaseException], BaseException, TracebackType | None]
 
 
 def log_path() -> Path:
-    """Where the log is."""
+    """Return the path of the log."""
     from platformdirs import user_log_path  # not while the window starts
 
     return user_log_path("anzel") / "anzel.log"
 
 
 def start_logging(path: Path | None = None) -> Path | None:
-    """Start logging; where that cannot be, go on without. Crashes of libraries are logged too."""
+    """Start logging; where that is impossible, continue without.
+
+    Crashes of libraries are logged too.
+    """
     from logging.handlers import RotatingFileHandler
 
     target = path or log_path()
@@ -56,12 +61,12 @@ def start_logging(path: Path | None = None) -> Path | None:
 
 
 def quiet_libraries() -> None:
-    """Keep what libraries log off the terminal: what matters of it is worded by our readers."""
+    """Keep the log messages of libraries off the terminal: our readers word what matters of them."""
     logging.getLogger("ezdxf").addHandler(logging.NullHandler())
 
 
 def stop_logging() -> None:
-    """Stop logging and let go of the file."""
+    """Stop logging and close the file."""
     for handler in list(_LOGGER.handlers):
         _LOGGER.removeHandler(handler)
         handler.close()
@@ -71,12 +76,12 @@ def stop_logging() -> None:
 
 
 def log_line(text: str) -> None:
-    """A line in the log."""
+    """Write a line to the log."""
     _LOGGER.info("%s", " ".join(text.split()))
 
 
 def log_failure(caught: Caught) -> str:
-    """A failure that nobody expected, in the log with where it happened; the same as text."""
+    """Log an unexpected failure with its traceback, and return the same as text."""
     text = "".join(traceback.format_exception(*caught))
     _LOGGER.error("%s", text.rstrip())
     return text

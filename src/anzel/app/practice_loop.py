@@ -1,7 +1,7 @@
 """The practice bench: each stage of the loop as work on a practice project.
 
-A practice project is a copy whose sheets are unmeasured and whose kerfs are unlearnt; the truth
-is hidden in its seed. Every stage gives the next project and an outcome to look at; the project
+A practice project is a copy whose sheets are unmeasured and whose kerfs are unlearnt; the truth is
+hidden in its seed. Every stage returns the next project and an outcome to look at. The project
 changes through the same edits as by hand.
 """
 
@@ -41,7 +41,7 @@ _LABEL = "Practice: "
 
 @dataclass(frozen=True)
 class OpeningOutcome:
-    """One opening as produced: what it is, its clearance in mm, and how it felt."""
+    """One produced opening: its label, its clearance in mm, and how it felt."""
 
     label: str
     clearance: float
@@ -50,7 +50,7 @@ class OpeningOutcome:
 
 @dataclass(frozen=True)
 class StageOutcome:
-    """What a stage came to: words, pieces as produced with their stock, and what was felt."""
+    """The outcome of a stage: words, produced pieces with their stock, and what was felt."""
 
     words: str
     pieces: tuple[tuple[str, shapely.Polygon], ...] = ()
@@ -61,7 +61,7 @@ Stage = Callable[[Project, str], tuple[Project, StageOutcome]]
 
 
 def practice_copy(project: Project, seed: int) -> Project:
-    """A copy to practise on: nothing measured, nothing learnt, the truth hidden by a seed."""
+    """Return a copy to practise on: nothing measured, nothing learnt, the truth hidden by a seed."""
     stocks = tuple(
         stock.with_changes(readings=(), struck=(), fit_shift=0.0) for stock in project.stocks
     )
@@ -73,7 +73,7 @@ def practice_copy(project: Project, seed: int) -> Project:
 
 
 def measure_sheet(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """A few readings of the simulated sheet, with the simulated calipers."""
+    """Return the project with a few readings of the simulated sheet, by the simulated calipers."""
     shop, stock = _shop(project), project.stock(stock_id)
     readings = measure(shop, stock, READINGS, job=len(stock.readings))
     shown = ", ".join(format_length(reading) for reading in readings)
@@ -82,7 +82,7 @@ def measure_sheet(project: Project, stock_id: str) -> tuple[Project, StageOutcom
 
 
 def learn_kerf(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """Disc and hole cut, measured, and the kerf taken over."""
+    """Return the project with the kerf learnt from a disc and its hole, cut and measured."""
     shop = _shop(project)
     pieces = cut_test_piece(shop, project, stock_id, TestPieceKind.DISC, _jobs(project))
     outside, inside = measure_disc(shop, pieces)
@@ -97,7 +97,7 @@ def learn_kerf(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
 
 
 def try_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """A comb cut and felt; what was felt is in the project, not yet taken over."""
+    """Return the project with a comb cut and felt, not yet taken over."""
     shop = _shop(project)
     pieces = cut_test_piece(shop, project, stock_id, TestPieceKind.COMB, _jobs(project))
     felt = feel_comb(shop, project, stock_id, pieces)
@@ -112,7 +112,10 @@ def try_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
 
 
 def take_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """What the comb in hand taught, taken over. Raises ParameterError where there is none."""
+    """Return the project with the lesson of the comb in hand taken over.
+
+    Raises ParameterError where there is none.
+    """
     hand = test_piece_edits.trial_in_hand(project, stock_id, TestPieceKind.COMB)
     if hand is None:
         raise ParameterError("No comb has been felt yet.", hint="Cut and feel one first.")
@@ -123,15 +126,18 @@ def take_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
 
 
 def cut_all(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """The structure cut and put together; the project stays as it is."""
+    """Return the unchanged project with the outcome of cutting and assembling the structure."""
     shop = _shop(project)
     pieces = cut_structure(shop, project, _jobs(project) + 1)
     return project, outcome_of(project, pieces, assemble_structure(shop, project, pieces))
 
 
 def job_handed_over(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """The job as the simulated cutter leaves it, every joint put together. With a practice project
-    its hidden truth; else all is as measured and learnt, and nothing wobbles."""
+    """Return the project with the job as the simulated cutter leaves it, every joint assembled.
+
+    A practice project has its hidden truth; otherwise everything is as measured and learnt, without
+    noise.
+    """
     shop = as_believed(project) if project.practice_seed is None else _shop(project)
     pieces = cut_structure(shop, project)
     return project, outcome_of(project, pieces, assemble_structure(shop, project, pieces))
@@ -140,7 +146,7 @@ def job_handed_over(project: Project, stock_id: str) -> tuple[Project, StageOutc
 def outcome_of(
     project: Project, pieces: dict[str, LocatedPiece], joints: Sequence[tuple[MeasuredFit, Feel]]
 ) -> StageOutcome:
-    """Produced pieces with what came out of every joint, in words and as rows."""
+    """Return produced pieces with the measured fits of every joint, in words and as rows."""
     rows = tuple(
         OpeningOutcome(f"{m.joint} {m.piece}, {m.what}", m.clearance, f) for m, f in joints
     )
@@ -153,7 +159,10 @@ def outcome_of(
 
 
 def whole_loop(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
-    """Measure, learn the kerf, feel a comb and take it over in every sheet, then cut it all."""
+    """Return the project after all stages.
+
+    Measure, learn the kerf, try a comb in every sheet, cut all.
+    """
     for stock in project.stocks_in_use:
         for stage in (measure_sheet, learn_kerf, try_comb, take_comb):
             project, _ = stage(project, stock.id)
@@ -161,7 +170,7 @@ def whole_loop(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
 
 
 def truth_words(project: Project) -> str:
-    """What was hidden, beside what was found out."""
+    """Return what was hidden, beside what was found out."""
     shop = _shop(project)
     lines = []
     for stock in project.stocks_in_use:
@@ -183,7 +192,7 @@ def _shop(project: Project) -> SimulatedWorkshop:
 
 
 def _jobs(project: Project) -> int:
-    """A number that differs from job to job, so that the beam wobbles anew."""
+    """Return a number that differs from job to job, so that the beam wobbles anew."""
     readings = sum(len(stock.readings) for stock in project.stocks)
     return readings + 100 * len(project.trials)
 

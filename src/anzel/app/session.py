@@ -100,7 +100,10 @@ class Session:
             self._tell(Changed.LAYOUT)
 
     def _lay(self) -> bool:
-        """Begin to work the layouts out; whether they are there at once. Else it is told."""
+        """Begin to work the layouts out; whether they are there at once.
+
+        Else it is told.
+        """
         project = self.project
         if self._layer is None or self._laid is project:
             return True
@@ -134,8 +137,11 @@ class Session:
 
     @property
     def shown(self) -> Project:
-        """What fields show: all that was asked for so far, unless that is of another form than
-        the fields are for; then the present project until the other arrives."""
+        """What fields show.
+
+        All that was asked for so far, unless that is of another form than the fields are for; then
+        the present project until the other arrives.
+        """
         wanted, present = self.project_with_pending, self.project
         return wanted if wanted.structure.form == present.structure.form else present
 
@@ -219,8 +225,10 @@ class Session:
             self._tell(Changed.SELECTION)
 
     def pick_plate(self, name: str) -> None:
-        """Pick a plate of a free structure everywhere; one that only the pending change makes is
-        picked when that arrives."""
+        """Pick a plate of a free structure everywhere.
+
+        One that only the pending change makes is picked when that arrives.
+        """
         self._awaited_plate = ""
         if self._pending is not None and name and not self._has_plate(name):
             self._awaited_plate = name
@@ -251,8 +259,11 @@ class Session:
             self._tell(Changed.STEP)
 
     def save(self, path: Path | None = None, *, even_read_only: bool = False) -> None:
-        """Save, here or under a new path. Raises FileError with nothing changed, ReadOnlyFileError
-        for a file that is not to be written unless `even_read_only`."""
+        """Save, here or under a new path.
+
+        Raises FileError with nothing changed, ReadOnlyFileError for a file that is not to be
+        written unless `even_read_only`.
+        """
         target = path or self.path
         if target is None:
             raise ValueError("the project has no file yet")
@@ -263,7 +274,10 @@ class Session:
         self._tell(Changed.SAVED)
 
     def open(self, path: Path) -> None:
-        """Open another project. Raises FileError and keeps this one if it cannot be read."""
+        """Open another project.
+
+        Raises FileError and keeps this one if it cannot be read.
+        """
         with error_boundary(f"it opened {path.name}"):
             project = project_file.load(path)
             self._restart(project, path, f"Opened {path.name}")
@@ -303,7 +317,10 @@ class Session:
         self._arrived(f"▲ {error}")
 
     def _finish_pending(self) -> None:
-        """Wait for the pending change. Raises MakerError where it cannot be."""
+        """Wait for the pending change.
+
+        Raises MakerError where it cannot be.
+        """
         if self._aside is not None and self._pending is not None:
             edit, project = self._pending
             try:
@@ -344,8 +361,10 @@ class Session:
 
 
 def _worked_out(edit: str, before: Project, project: Project) -> str:
-    """Work out all that will be shown of a project, and say what the edit moved. Raises
-    MakerError."""
+    """Work out all that will be shown of a project, and say what the edit moved.
+
+    Raises MakerError.
+    """
     solved = solved_structure_of(project)
     moved = ripple(solved_structure_of(before), solved)
     for piece in solved.pieces:
@@ -354,8 +373,10 @@ def _worked_out(edit: str, before: Project, project: Project) -> str:
 
 
 def _stamp(path: Path | None) -> tuple[int, int] | None:
-    """What tells whether a file has been written: when, and how large; None where it is not
-    there."""
+    """Return what tells whether a file has been written: when, and how large.
+
+    None where it is not there.
+    """
     if path is None:
         return None
     try:

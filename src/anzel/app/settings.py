@@ -1,4 +1,4 @@
-"""What is remembered between runs: recent files. A JSON file in the XDG config folder."""
+"""What is remembered between runs: recent files, in a JSON file in the XDG config folder."""
 
 import json
 from pathlib import Path
@@ -11,7 +11,10 @@ _LARGEST = 1024 * 1024
 
 
 class Settings:
-    """Recent files, newest first. A damaged settings file counts as none."""
+    """Recent files, newest first.
+
+    A damaged settings file counts as none.
+    """
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder

@@ -12,7 +12,10 @@ _GROUND, _SHADOW, _EDGE, _ACCENT = "#f4efe4", "#e4dccb", "#26221c", "#0f6a5b"
 
 
 def still_image(project: Project, view: str, apart: float, size: tuple[int, int]) -> bytes:
-    """The structure from a named direction, pulled apart by a share. Raises RendererError."""
+    """Return the structure from a named direction, exploded by a share.
+
+    Raises RendererError.
+    """
     from PIL import Image
 
     tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}

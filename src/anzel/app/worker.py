@@ -1,4 +1,6 @@
-"""A thread for work that takes a while. It never keeps a closed window's process alive.
+"""A thread for work that takes a while.
+
+It never keeps a closed window's process alive.
 
 The threads are daemons: a job that does not stop when it is asked to ends with the process.
 """
@@ -16,7 +18,10 @@ _threads: WeakSet[Thread] = WeakSet()
 
 
 def start_thread(run: Callable[[], None], name: str) -> Thread:
-    """Start a thread that `wait_for_threads` knows of. Returns it."""
+    """Start a thread that `wait_for_threads` knows of.
+
+    Returns it.
+    """
     thread = Thread(target=run, name=name, daemon=True)
     _threads.add(thread)
     thread.start()
@@ -24,7 +29,10 @@ def start_thread(run: Callable[[], None], name: str) -> Thread:
 
 
 def wait_for_threads(seconds: float) -> bool:
-    """Wait for threads that were asked to end. Returns whether all have ended in time."""
+    """Wait for threads that were asked to end.
+
+    Returns whether all have ended in time.
+    """
     end = monotonic() + seconds
     for thread in list(_threads):
         thread.join(max(end - monotonic(), 0.0))

@@ -69,8 +69,7 @@ class Contact:
         return self.clearance - sum(share * doubts[s].mean_shift for s, share in self.sheets)
 
     def worst_case(self, doubts: dict[str, Uncertainty]) -> Limits:
-        """Return the tightest and loosest clearance when all extremes act together, mm (ISO 286-1).
-        """
+        """Return the tightest and loosest clearance when all extremes act together, mm (ISO 286-1)."""
         more = sum(share * 2 * doubts[stock].kerf_uncertainty for stock, share in self.kerfs)
         thinnest, thickest = (
             sum(

@@ -318,8 +318,7 @@ def _between(edge: Segment, start: Point, end: Point) -> Segment:
 
 
 def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
-    """Return where two straight edges would meet, if that is no further off than their gap is wide.
-    """
+    """Return where two straight edges would meet, if that is no further off than their gap is wide."""
     if not (isinstance(one, Line) and isinstance(other, Line)):
         return None
     (px, py), (qx, qy) = one.end, other.start

@@ -266,8 +266,7 @@ class _Recovery:
         )
 
     def _edge(self, start: Point, end: Point) -> _Run:
-        """Return the run of an edge that is not a whole chord; the chord under it is searched for.
-        """
+        """Return the run of an edge that is not a whole chord; the chord under it is searched for."""
         for point in (start, end):  # nearly always one end is a source's corner
             corner = self.number(point)
             if corner >= 0:

@@ -17,8 +17,7 @@ _TOUCH = 1e-3
 
 
 class Obstacles:
-    """Edges that nothing may slide across: those of grown neighbours, and of a container's inside.
-    """
+    """Edges that nothing may slide across: those of grown neighbours, and of a container's inside."""
 
     def __init__(self) -> None:
         self._edges = np.empty((0, 4))
@@ -28,8 +27,7 @@ class Obstacles:
         self._edges = np.concatenate([self._edges, edges_of(polygon)])
 
     def free_distance(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
-        """Return how far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values.
-        """
+        """Return how far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
         a, b = axis, 1 - axis
         own = edges_of(polygon)
         middle = (own[:, b].min() + own[:, b].max()) / 2

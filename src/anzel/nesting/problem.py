@@ -62,8 +62,7 @@ class Item:
         return float(self.polygon.area)
 
     def oriented(self, orientation: Orientation) -> shapely.Polygon:
-        """Return the polygon in an orientation, the lower left corner of its bounds at the origin.
-        """
+        """Return the polygon in an orientation, the lower left corner of its bounds at the origin."""
         if orientation not in self._oriented:
             m = orientation.motion
             flip = -1.0 if m.over else 1.0

@@ -81,8 +81,7 @@ def _noticed(project: Project) -> list[Problem]:
 
 
 def _joints(solved: SolvedStructure) -> list[Problem]:
-    """Return every joint must have left something on each of its pieces (or pass through plainly).
-    """
+    """Return every joint must have left something on each of its pieces (or pass through plainly)."""
     found = []
     for joint in solved.joints:
         openings = [feature for feature in joint.features if feature.inserted is not None]

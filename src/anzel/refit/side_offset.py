@@ -134,8 +134,7 @@ def _inner_shift(shift: _Offsets, side: int) -> Point:
 
 
 def _bent(shift: _Offsets, members: range) -> Edges | None:
-    """Return a loop with curves at moved corners, or with consumed edges; None if a side is stuck.
-    """
+    """Return a loop with curves at moved corners, or with consumed edges; None if a side is stuck."""
     sides = shift.sides
     bends = [OffsetSide(sides, side, float(shift.offset[side])) for side in members]
     while True:

@@ -171,8 +171,7 @@ def _has_treatment(
 
 
 def _crossing(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
-    """Return (n, 2) where lines through p along u and through q along v meet; p where they do not.
-    """
+    """Return (n, 2) where lines through p along u and through q along v meet; p where they do not."""
     slope = cross_products(u, v)
     safe = np.where(np.abs(slope) > 1e-9, slope, 1.0)
     t = np.where(np.abs(slope) > 1e-9, cross_products(q - p, v) / safe, 0.0)

@@ -114,8 +114,7 @@ def _mortise(hole: Contour, thickness: float) -> Iterable[DrawnOpening]:
 
 
 def _turn(before: Line, after: Line) -> float:
-    """Return the sine of the turn between two edges: 1 square to the left, -1 square to the right.
-    """
+    """Return the sine of the turn between two edges: 1 square to the left, -1 square to the right."""
     (ax, ay), (bx, by) = _direction(before), _direction(after)
     return ax * by - ay * bx
 

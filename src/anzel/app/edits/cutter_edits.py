@@ -1,4 +1,4 @@
-"""Edits of the cutters and of the kerfs they take, as in app/edits.py."""
+"""Edits of the cutters and their kerfs."""
 
 from datetime import date
 from typing import Any
@@ -10,12 +10,12 @@ from anzel.project.model import Project
 
 
 def change_cutter(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """Some fields of the cutter in use changed."""
+    """Return the project with some fields of the cutter in use changed."""
     return _with_cutter(project, project.cutter.with_changes(**changes))
 
 
 def change_kerf(project: Project, stock_id: str, kerf: float) -> Project:
-    """The kerf of the cutter in use in one stock, as the maker says, mm."""
+    """Return the project with a typed kerf of the cutter in use in one stock, mm."""
     known = project.kerf_in(project.stock(stock_id).id)
     if known.learnt is KerfSource.ASSUMED:
         known = Kerf(stock_id=stock_id, kerf=known.kerf)
@@ -26,7 +26,7 @@ def change_kerf(project: Project, stock_id: str, kerf: float) -> Project:
 
 
 def change_kerf_uncertainty(project: Project, stock_id: str, uncertainty: float) -> Project:
-    """How well the kerf in one stock is known, mm."""
+    """Return the project with another uncertainty of the kerf in one stock, mm."""
     known = project.kerf_in(stock_id)
     learnt = KerfSource.TYPED if known.learnt is KerfSource.ASSUMED else known.learnt
     changed = known.with_changes(uncertainty=uncertainty, learnt=learnt)
@@ -34,7 +34,7 @@ def change_kerf_uncertainty(project: Project, stock_id: str, uncertainty: float)
 
 
 def take_kerf(project: Project, stock_id: str, learnt: LearntKerf, source: KerfSource) -> Project:
-    """A kerf learnt today from a test piece, taken over with its uncertainty."""
+    """Return the project with a kerf learnt today from a test piece, with its uncertainty."""
     kerf = Kerf(
         stock_id=project.stock(stock_id).id, kerf=round(max(learnt.kerf, 0.0), 4),
         uncertainty=round(learnt.uncertainty, 5), learnt=source, date=date.today().isoformat(),
@@ -43,13 +43,16 @@ def take_kerf(project: Project, stock_id: str, learnt: LearntKerf, source: KerfS
 
 
 def forget_kerf(project: Project, stock_id: str) -> Project:
-    """Back to the usual kerf, as if nothing had been learnt in one stock."""
+    """Return the project with the assumed kerf in one stock, as if nothing had been learnt."""
     kerfs = tuple(each for each in project.cutter.kerfs if each.stock_id != stock_id)
     return change_cutter(project, kerfs=kerfs)
 
 
 def choose_cutter(project: Project, cutter_id: str) -> Project:
-    """Another cutter in use. Raises ParameterError listing those there are."""
+    """Return the project with another cutter in use.
+
+    Raises ParameterError listing the known cutters.
+    """
     if cutter_id not in [cutter.id for cutter in project.cutters]:
         known = ", ".join(cutter.id for cutter in project.cutters)
         raise ParameterError(f"There is no cutter “{cutter_id}”.", hint=f"There are: {known}.")
@@ -57,7 +60,7 @@ def choose_cutter(project: Project, cutter_id: str) -> Project:
 
 
 def add_cutter(project: Project) -> Project:
-    """Another cutter, in use from now on, with nothing learnt yet."""
+    """Return the project with another cutter in use that has learnt nothing yet."""
     taken = {cutter.id for cutter in project.cutters}
     number = next(n for n in range(1, len(taken) + 2) if f"cutter-{n}" not in taken)
     fresh = Cutter(id=f"cutter-{number}", name=f"Cutter {number}")
@@ -65,7 +68,10 @@ def add_cutter(project: Project) -> Project:
 
 
 def remove_cutter(project: Project) -> Project:
-    """The cutter in use taken away. Raises ParameterError for the last one."""
+    """Return the project without the cutter in use.
+
+    Raises ParameterError for the last one.
+    """
     left = tuple(c for c in project.cutters if c.id != project.cutter_in_use)
     if not left:
         raise ParameterError("This is the only cutter.", hint="Change it, or add another first.")

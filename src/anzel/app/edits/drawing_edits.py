@@ -1,4 +1,4 @@
-"""Edits of found drawings: which files, what they were drawn for, what is held.
+"""Edits of imported drawings: which files, what they were drawn for, what is held.
 
 Each is a function from one Project to the next and raises MakerError naming what is at fault.
 """
@@ -36,7 +36,7 @@ from anzel.structure.forms.imported_drawing import (
 
 @dataclass(frozen=True)
 class DrawingView:
-    """A drawing as the window shows it: what is decided, the refit, how far it is shifted."""
+    """A drawing as the window shows it: the decisions, the refit, and its shift."""
 
     drawing: ImportedDrawing
     refit: Refit
@@ -53,28 +53,34 @@ class DrawingView:
 
     @property
     def chart(self) -> tuple[ThicknessEvidence, ...]:
-        """The sizes that speak for a thickness, smallest first, at most eight."""
+        """The sizes that are evidence for a thickness, smallest first, at most eight."""
         return tuple(sorted(self.refit.analysis.evidence[:8], key=lambda each: each.value))
 
     def of_kind(self, kind: DrawnFeatureKind) -> list[Decision]:
-        """What becomes of its features of a kind."""
+        """Return the decisions about its features of a kind."""
         return [each for each in self.refit.decisions if each.feature.kind is kind]
 
     @property
     def remarks(self) -> list[str]:
-        """What was mended, and what to look at before cutting."""
+        """What was repaired, and what to look at before cutting."""
         repairs = [repair.description for repair in self.refit.analysis.assembled.repairs]
         return [*repairs, *refit_warnings(self.refit)]
 
 
 def import_file(project: Project, name: str, content: bytes) -> Project:
-    """A file brought in to be refitted: beside those there are, or instead of another structure.
-    Raises DrawingError for a file that is none."""
+    """Return the project with a file to be refitted.
+
+    It joins the present drawings, or replaces another structure. Raises DrawingError for an invalid
+    file.
+    """
     return add_drawing_file(project, import_drawing(name, content))
 
 
 def add_drawing_file(project: Project, drawing: ImportedDrawing) -> Project:
-    """A drawing, looked over already, taken in. Raises ParameterError for one without pieces."""
+    """Return the project with an analysed drawing.
+
+    Raises ParameterError for one without pieces.
+    """
     name = drawing.file.name
     if not analysis_of(drawing, 1.0).nested.pieces:
         raise ParameterError(
@@ -89,7 +95,10 @@ def add_drawing_file(project: Project, drawing: ImportedDrawing) -> Project:
 
 
 def remove_drawing(project: Project, name: str) -> Project:
-    """One drawing taken out. Raises ParameterError for the last."""
+    """Return the project without one drawing.
+
+    Raises ParameterError for the last one.
+    """
     form = imported_drawings(project)
     left = tuple(each for each in form.drawings if each.file.name != name)
     if not left:
@@ -98,14 +107,17 @@ def remove_drawing(project: Project, name: str) -> Project:
 
 
 def imported_drawings(project: Project) -> ImportedDrawings:
-    """The project's found drawings. Raises ParameterError where it has another form."""
+    """Return the project's imported drawings.
+
+    Raises ParameterError where it has another form.
+    """
     if not isinstance(project.structure, ImportedDrawings):
         raise ParameterError("This is no found drawing.", hint="Bring one in first.")
     return project.structure
 
 
 def drawing_views(project: Project) -> list[DrawingView]:
-    """Every drawing refitted, as it lies."""
+    """Return every drawing refitted, in its place."""
     form = imported_drawings(project)
     laid = drawings_side_by_side(form, fit_context_of(project))
     parts = refitted_pieces(form, fit_context_of(project))
@@ -116,17 +128,20 @@ def drawing_views(project: Project) -> list[DrawingView]:
 
 
 def drawing_view(project: Project, name: str) -> DrawingView:
-    """One drawing as the window shows it."""
+    """Return one drawing as the window shows it."""
     return next(each for each in drawing_views(project) if each.name == name)
 
 
 def drawing_of(project: Project, name: str) -> ImportedDrawing:
-    """One file and what is decided about it."""
+    """Return one file and the decisions about it."""
     return next(each for each in imported_drawings(project).drawings if each.file.name == name)
 
 
 def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
-    """What is decided about one drawing changed. Raises ParameterError."""
+    """Return the project with other decisions about one drawing.
+
+    Raises ParameterError.
+    """
     form = imported_drawings(project)
     drawings = tuple(
         each.with_changes(**changes) if each.file.name == name else each for each in form.drawings
@@ -135,8 +150,10 @@ def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # n
 
 
 def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Project:
-    """Features, rows, holes, kinds or pieces held as drawn, or let go; a doubtful feature that is
-    let go is changed."""
+    """Return the project with features, rows, holes, kinds or pieces held as drawn, or released.
+
+    An uncertain feature that is released is changed.
+    """
     drawing = drawing_of(project, name)
     wanted = frozenset(ids)
     if held:
@@ -151,7 +168,10 @@ def hold(project: Project, name: str, ids: Collection[str], *, held: bool) -> Pr
 
 
 def toggle_feature(project: Project, name: str, feature_id: str) -> Project:
-    """A feature held if it is changed, changed if it is held; its like on identical pieces too."""
+    """Return the project with a feature held if it is changed, changed if it is held.
+
+    The matching features of identical pieces follow.
+    """
     each = drawing_view(project, name)
     decision = decision_of(each, feature_id)
     alike = congruent_features(each.refit, feature_id)
@@ -164,7 +184,7 @@ def toggle_feature(project: Project, name: str, feature_id: str) -> Project:
 
 
 def toggle_piece(project: Project, name: str, feature_id: str) -> Project:
-    """All of the piece that a feature is on held as drawn, or let go."""
+    """Return the project with all features of the piece held as drawn, or released."""
     each = drawing_view(project, name)
     piece = f"piece-{decision_of(each, feature_id).feature.piece + 1}"
     return hold(project, name, {piece}, held=piece not in each.drawing.held)
@@ -173,8 +193,11 @@ def toggle_piece(project: Project, name: str, feature_id: str) -> Project:
 def set_feature(
     project: Project, name: str, feature_id: str, field: str, value: str | float | None
 ) -> Project:
-    """One of a feature's own settings (`mates`, `stays` or `depths`), for its like on identical
-    pieces too; None for the usual. Raises ParameterError."""
+    """Return the project with one setting of a feature changed.
+
+    The setting is `mates`, `stays` or `depths`; None is the default. The matching features of
+    identical pieces follow. Raises ParameterError.
+    """
     each = drawing_view(project, name)
     alike = congruent_features(each.refit, feature_id)
     others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
@@ -183,8 +206,10 @@ def set_feature(
 
 
 def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> Project:
-    """A piece of a drawing, by its number from 1, split along a seam, or whole again. Raises
-    ParameterError where it cannot be."""
+    """Return the project with a piece of a drawing split along a seam, or whole again.
+
+    Pieces are numbered from 1. Raises ParameterError for an impossible seam.
+    """
     drawing = drawing_of(project, name)
     others = tuple(each for each in drawing.seams if each.piece != piece)
     own = (seam,) if seam is not None else ()
@@ -192,7 +217,10 @@ def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> P
 
 
 def typed_share(text: str) -> float:
-    """A typed share of a length, 0 for where Anzel thinks best. Raises ParameterError."""
+    """Return a typed share of a length; 0 means that Anzel chooses.
+
+    Raises ParameterError.
+    """
     share = typed_number(text, "share")
     if share and not 0.05 <= share <= 0.95:
         raise ParameterError("A seam lies between 0.05 and 0.95 of the length.", field="share")
@@ -200,7 +228,7 @@ def typed_share(text: str) -> float:
 
 
 def halves_alike(project: Project, name: str, piece: int) -> bool:
-    """Whether a piece, by its number from 0, is split into two of one shape."""
+    """Return whether a piece, numbered from 0, is split into two congruent halves."""
     form = imported_drawings(project)
     at = [each.file.name for each in form.drawings].index(name)
     parts = refitted_pieces(form, fit_context_of(project))
@@ -208,12 +236,12 @@ def halves_alike(project: Project, name: str, piece: int) -> bool:
 
 
 def decision_of(each: DrawingView, feature_id: str) -> Decision:
-    """What becomes of one feature."""
+    """Return the decision about one feature."""
     return next(d for d in each.refit.decisions if d.feature.id == feature_id)
 
 
 def lens_row(project: Project, each: DrawingView, feature_id: str) -> LensRow:
-    """A feature's new size for the fit lens."""
+    """Return a feature's new size for the fit lens."""
     decision, wish = decision_of(each, feature_id), each.refit.options
     feature = decision.feature
     thickness = wish.thickness_for(feature)
@@ -236,8 +264,10 @@ def lens_row(project: Project, each: DrawingView, feature_id: str) -> LensRow:
 
 
 def kept_sizes(project: Project, each: DrawingView) -> str:
-    """What keeping the fingers' outside or inside comes to, told of the largest piece that has
-    some; nothing where there are none."""
+    """Return in words what keeping the fingers' outside or inside leads to.
+
+    It is told of the largest piece with fingers; "" where there are none.
+    """
     rows = [d.feature.piece for d in each.refit.decisions if d.feature.row]
     if not rows:
         return ""

@@ -34,7 +34,10 @@ _LONGEST_NAME = 48
 
 
 def make_free(project: Project) -> Project:
-    """The structure as a free one: the same pieces, every plate and joint to be edited."""
+    """Return the project with its structure as a free one.
+
+    The pieces are the same, and every plate and joint can be edited.
+    """
     if isinstance(project.structure, FreeStructure):
         return project
     return project.with_changes(
@@ -43,7 +46,10 @@ def make_free(project: Project) -> Project:
 
 
 def free_of(project: Project) -> FreeStructure:
-    """The project's free structure. Raises ParameterError where it has another form."""
+    """Return the project's free structure.
+
+    Raises ParameterError where it has another form.
+    """
     if not isinstance(project.structure, FreeStructure):
         mend = "Turn it into a free structure first."
         raise ParameterError("A form places its own plates.", hint=mend)
@@ -51,7 +57,10 @@ def free_of(project: Project) -> FreeStructure:
 
 
 def plate_of(project: Project, name: str) -> FreePlate:
-    """The plate of that name. Raises ParameterError."""
+    """Return the plate of that name.
+
+    Raises ParameterError.
+    """
     for plate in free_of(project).plates:
         if plate.name == name:
             return plate
@@ -59,21 +68,27 @@ def plate_of(project: Project, name: str) -> FreePlate:
 
 
 def plate_behind(project: Project, piece: str) -> str:
-    """The plate that a piece is cut from: its own, or the one that its slots leave in parts."""
+    """Return the plate that a piece is cut from.
+
+    It may be a plate that its slots leave in parts.
+    """
     names = [plate.name for plate in free_of(project).plates]
     return piece if piece in names else next(n for n in names if piece[:-1] == n)
 
 
 def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]:
-    """A new plate lying on the table, and its name."""
+    """Return the project with a new plate lying on the table, and the plate's name."""
     name = _new_name(project, kind.capitalize())
     return _with_plate(project, FreePlate(name=name, stock=stock_id, outline=SHAPES[kind]())), name
 
 
 def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, tuple[str, ...]]:
-    """The outlines of an SVG or DXF file as plates, lying as they lie there (those far off, beside
-    the origin); and their names. Raises FileError for a file that holds none, ParameterError for
-    an outline that can be no plate."""
+    """Return the project with the outlines of an SVG or DXF file as plates, and their names.
+
+    The plates lie as in the file; outlines far from the origin are moved beside it. Raises
+    FileError for a file without outlines. Raises ParameterError for an outline that cannot be a
+    plate.
+    """
     pieces = read_cut_file(path).pieces
     boxes = [piece.region.bounds for piece in pieces]
     ends = [end for box in boxes for end in box]
@@ -98,14 +113,17 @@ def _lying(piece: CutPiece, name: str, stock_id: str, shift: Point) -> FreePlate
 
 
 def copy_plate(project: Project, name: str) -> tuple[Project, str]:
-    """Another plate like one, a little aside and joined to nothing; and its name."""
+    """Return the project with a copy of a plate, moved aside and without joints, and its name."""
     plate = plate_of(project, name)
     new = _new_name(project, name.rstrip("0123456789 "))
     return _with_plate(project, plate.with_changes(name=new, x=plate.x + 20, y=plate.y + 20)), new
 
 
 def remove_plate(project: Project, name: str) -> Project:
-    """One plate less, and its joints. Raises ParameterError for the last."""
+    """Return the project without a plate and its joints.
+
+    Raises ParameterError for the last plate.
+    """
     free, plate = free_of(project), plate_of(project, name)
     if len(free.plates) == 1:
         raise ParameterError("The last plate stays.", hint="Add another one first.")
@@ -115,7 +133,10 @@ def remove_plate(project: Project, name: str) -> Project:
 
 
 def rename_plate(project: Project, name: str, new: str) -> Project:
-    """A plate under another name, in its joints too. Raises ParameterError for one taken."""
+    """Return the project with a plate renamed, in its joints too.
+
+    Raises ParameterError for a name in use.
+    """
     new, free = new.strip(), free_of(project)
     if new != name and new in (plate.name for plate in free.plates):
         raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
@@ -126,7 +147,7 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
 
 
 def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
-    """Place or stock of a plate changed."""
+    """Return the project with another placement or stock of a plate."""
     plates = [
         plate.with_changes(**changes) if plate.name == name else plate
         for plate in free_of(project).plates
@@ -135,13 +156,13 @@ def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noq
 
 
 def change_outline(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401
-    """The numbers or points of a plate's outline changed."""
+    """Return the project with other numbers or points of a plate's outline."""
     outline: AnyShape = plate_of(project, name).outline.with_changes(**changes)
     return change_plate(project, name, outline=outline)
 
 
 def type_plate(project: Project, name: str, field: str, text: str) -> Project:
-    """One number of a plate or of its outline from typed text."""
+    """Return the project with one number of a plate or of its outline from typed text."""
     plate = plate_of(project, name)
     if field in ANGLES:
         return change_plate(project, name, **{field: typed_number(text.removesuffix("°"), field)})
@@ -152,7 +173,7 @@ def type_plate(project: Project, name: str, field: str, text: str) -> Project:
 
 
 def move_plate(project: Project, name: str, by: Vector) -> Project:
-    """A plate moved, mm."""
+    """Return the project with a plate moved, mm."""
     plate = plate_of(project, name)
     x, y, z = (
         round(at + step, 6) for at, step in zip((plate.x, plate.y, plate.z), by, strict=True)
@@ -161,7 +182,7 @@ def move_plate(project: Project, name: str, by: Vector) -> Project:
 
 
 def put_on_table(project: Project, name: str) -> Project:
-    """A plate lowered, or raised, until it stands on the table."""
+    """Return the project with a plate lowered, or raised, until it stands on the table."""
     plate = plate_of(project, name)
     half = fit_context_of(project).of(plate.stock).measured_thickness / 2
     at = plate.placement
@@ -174,7 +195,10 @@ def put_on_table(project: Project, name: str) -> Project:
 
 
 def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
-    """Joints that would do where plates meet. None for a form, which has its own."""
+    """Return joints for plates that meet.
+
+    There are none for a form, which has joints of its own.
+    """
     if not isinstance(project.structure, FreeStructure):
         return ()
     return _proposals(project.structure, fit_context_of(project))
@@ -182,7 +206,7 @@ def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
 
 @lru_cache(maxsize=8)
 def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSuggestion, ...]:
-    """Asked for by the picture and by the panel."""
+    """Return the suggestions, cached because picture and panel both ask for them."""
     return suggest_joints(
         tuple(placed_plates(free.plates, free.joints, fit_context).values()),
         free.joints,
@@ -191,12 +215,15 @@ def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSugge
 
 
 def join(project: Project, declared: AnyKind) -> Project:
-    """A proposed joint accepted."""
+    """Return the project with a suggested joint accepted."""
     return _changed(project, joints=(*free_of(project).joints, declared))
 
 
 def join_all(project: Project) -> Project:
-    """Every proposed joint accepted, the best way each. Raises ParameterError if there is none."""
+    """Return the project with every suggested joint accepted in its best way.
+
+    Raises ParameterError if there is none.
+    """
     found = suggestions_of(project)
     if not found:
         raise ParameterError("Nothing meets that is not joined.", hint="Move plates together.")
@@ -205,13 +232,13 @@ def join_all(project: Project) -> Project:
 
 
 def remove_joint(project: Project, joint_id: str) -> Project:
-    """A joint taken out."""
+    """Return the project without a joint."""
     kept = tuple(j for j in free_of(project).joints if j.id != joint_id)
     return _changed(project, joints=kept)
 
 
 def joint_of(project: Project, joint_id: str) -> AnyKind | None:
-    """The declaration of a joint, if it is a free structure's."""
+    """Return the specification of a free structure's joint; None for other joints."""
     if not isinstance(project.structure, FreeStructure):
         return None
     found = (j for j in project.structure.joints if j.id == joint_id)
@@ -219,14 +246,20 @@ def joint_of(project: Project, joint_id: str) -> AnyKind | None:
 
 
 def change_joint_numbers(project: Project, joint_id: str, **changes: Any) -> Project:  # noqa: ANN401
-    """A joint's own numbers or fit changed. Raises ParameterError for one out of reason."""
+    """Return the project with other numbers or another fit of a joint.
+
+    Raises ParameterError for a number out of range.
+    """
     free = free_of(project).with_joint(joint_id, **changes)
     return project.with_changes(structure=free)
 
 
 def key_tabs(project: Project, step: float) -> Project:
-    """All joints with two tabs or more told apart by `step` mm, so that only the right piece goes
-    into each. Raises ParameterError where there are none, or a wrong one would still fit."""
+    """Return the project with keyed tabs, so that only the right piece fits.
+
+    All joints with two tabs or more differ by `step` mm. Raises ParameterError where there are
+    none, or a wrong piece would still fit.
+    """
     free = free_of(project)
     tabbed = [j for j in free.joints if isinstance(j, TabMortise) and len(j.tabs) > 1]
     if len(tabbed) < 2:
@@ -249,7 +282,7 @@ NUMBERS = {
 
 
 def numbers_of(declared: AnyKind) -> dict[str, float]:
-    """A declaration's numbers by name."""
+    """Return a joint's numbers by name."""
     found = {
         field.name: float(value)
         for field in fields(declared)
@@ -260,7 +293,10 @@ def numbers_of(declared: AnyKind) -> dict[str, float]:
 
 
 def type_joint(project: Project, joint_id: str, field: str, text: str) -> Project:
-    """One number of a joint from typed text. Raises ParameterError."""
+    """Return the project with one number of a joint from typed text.
+
+    Raises ParameterError.
+    """
     declared = joint_of(project, joint_id)
     if declared is None:
         raise ParameterError(f"There is no joint “{joint_id}”.")
@@ -277,7 +313,7 @@ def type_joint(project: Project, joint_id: str, field: str, text: str) -> Projec
 
 
 def _spread(tabs: Sequence[tuple[float, float]], count: int) -> list[tuple[float, float]]:
-    """So many tabs evenly over the stretch that these have."""
+    """Return so many tabs evenly over the interval that these have."""
     if not 1 <= count <= 40:
         raise ParameterError("Between 1 and 40 tabs will do.", field="tab_count")
     pitch = tabs[1][0] - tabs[0][0] if len(tabs) > 1 else 2 * tabs[0][1]
@@ -296,7 +332,7 @@ def _changed(project: Project, **changes: Any) -> Project:  # noqa: ANN401
 
 
 def _new_name(project: Project, wanted: str) -> str:
-    """A name nobody has, numbered where needed."""
+    """Return a name that is not in use, numbered where needed."""
     taken = {plate.name for plate in free_of(project).plates}
     base = wanted.strip() or "Plate"
     if base not in taken:

@@ -1,7 +1,6 @@
-"""Edits of how pieces lie on sheets: distances, turns, places kept by hand or by squeezing, how
-many go into a job, scraps.
+"""Edits of the layout: distances, turns, kept placements, copy counts, scraps.
 
-Each is a function from one Project to the next, as in app/edits.py.
+Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
 from collections.abc import Callable, Sequence
@@ -30,26 +29,28 @@ source."""
 
 
 def keep_layout(project: Project, layout: Layout) -> Project:
-    """A whole layout of one stock kept as it is, until it clashes."""
+    """Return the project with a whole layout of one stock kept, until it clashes."""
     others = tuple(k for k in project.sheets.kept_placements if k.stock_id != layout.stock_id)
     return _with(project, kept_placements=(*others, *layout.kept))
 
 
 def release_placements(project: Project, stock_id: str | None = None) -> Project:
-    """What is pinned or kept let go, of one stock or of all."""
+    """Return the project with what is pinned or kept released, of one stock or of all."""
     kept = tuple(k for k in project.sheets.kept_placements if stock_id not in (None, k.stock_id))
     return _with(project, kept_placements=kept)
 
 
 def pin(project: Project, place: KeptPlacement) -> Project:
-    """One copy of a piece pinned to a place; what it lands on is laid elsewhere. Where all of its
-    stock was kept, the rest stays."""
+    """Return the project with one copy of a piece pinned to a place.
+
+    What it lands on is placed elsewhere. Where all of its stock was kept, the rest stays.
+    """
     others = [k for k in project.sheets.kept_placements if _copy(k) != _copy(place)]
     return _with(project, kept_placements=(*others, place.with_changes(pinned=True)))
 
 
 def pin_all(project: Project, stock_id: str) -> Project:
-    """Every copy of one stock pinned where it lies."""
+    """Return the project with every copy of one stock pinned where it lies."""
     layout = layout_of(project, stock_id)
     places = tuple(kept.with_changes(pinned=True) for kept in layout.kept)
     others = tuple(k for k in project.sheets.kept_placements if k.stock_id != stock_id)
@@ -57,7 +58,7 @@ def pin_all(project: Project, stock_id: str) -> Project:
 
 
 def unpin(project: Project, stock_id: str, piece: str, copy_number: int) -> Project:
-    """One copy free to be laid anew."""
+    """Return the project with one copy free to be placed anew."""
     gone = (stock_id, piece, copy_number)
     return _with(
         project,
@@ -68,7 +69,7 @@ def unpin(project: Project, stock_id: str, piece: str, copy_number: int) -> Proj
 def moved_placement(
     plan: SheetPlan, laid: PlacedPiece, dx: float, dy: float, turn: float = 0.0
 ) -> KeptPlacement:
-    """A copy's place, turned about its middle and shifted, pinned."""
+    """Return the placement of a copy, turned about its middle and shifted, pinned."""
     place = kept_placement_of(plan, laid, pinned=True)
     width, height = _size(laid, 0.0)
     wide, tall = _size(laid, turn)
@@ -86,7 +87,10 @@ def _size(laid: PlacedPiece, turn: float) -> tuple[float, float]:
 
 
 def set_copy_count(project: Project, piece: str, count: int) -> Project:
-    """How many of a piece go into this job; as many as the structure needs is not written down."""
+    """Return the project with a copy count of a piece.
+
+    The count that the structure needs is not recorded.
+    """
     needed = next((p.count for p in pieces_of(project) if p.name == piece), None)
     if needed is None:
         raise ParameterError(f"There is no piece “{piece}”.", field="piece")
@@ -96,7 +100,10 @@ def set_copy_count(project: Project, piece: str, count: int) -> Project:
 
 
 def only_pieces(project: Project, names: Sequence[str]) -> Project:
-    """Only these pieces in the job. Raises ParameterError naming what is not there."""
+    """Return the project with only these pieces in the job.
+
+    Raises ParameterError naming a piece that does not exist.
+    """
     pieces = pieces_of(project)
     known = {piece.name for piece in pieces}
     unknown = [name for name in names if name not in known]
@@ -109,8 +116,10 @@ def only_pieces(project: Project, names: Sequence[str]) -> Project:
 
 
 def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: str) -> Project:
-    """A scrap of any outline put on the rack, named after a word and a number. Raises
-    ParameterError for an outline that cannot be."""
+    """Return the project with a scrap of any outline on the rack, named by a word and a number.
+
+    Raises ParameterError for an invalid outline.
+    """
     scraps = project.stock(stock_id).scraps
     taken = [scrap.name for scrap in scraps]
     name = next(n for i in range(1, len(taken) + 2) if (n := f"{word[:30]} {i}") not in taken)
@@ -123,13 +132,13 @@ def add_scrap(project: Project, stock_id: str, polygon: shapely.Polygon, word: s
 
 
 def remove_scrap(project: Project, stock_id: str, name: str) -> Project:
-    """A scrap taken off the rack."""
+    """Return the project without a scrap."""
     scraps = tuple(s for s in project.stock(stock_id).scraps if s.name != name)
     return stock_edits.change_stock(project, stock_id, scraps=scraps)
 
 
 def remnants_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...]:
-    """What will be left of a sheet that is worth keeping."""
+    """Return what will be left of a sheet that is worth keeping."""
     from anzel.layout.available_sheets import remnants
 
     taken = [laid.region.shape for laid in plan.placed]
@@ -137,9 +146,11 @@ def remnants_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...
 
 
 def keep_all_remnants(project: Project, plans: Sequence[SheetPlan]) -> Project:
-    """What is left of every sheet of a job put on the rack as scraps, the scraps that it used up
-    taken off, and the sheets that are counted counted down. Raises ParameterError where nothing
-    is left that is worth it."""
+    """Return the project with the remnants of every sheet of a job as scraps on the rack.
+
+    Scraps that the job used up are removed, and counted sheets are counted down. Raises
+    ParameterError where no remnant is worth keeping.
+    """
     remains = [remnants_of(project, plan) for plan in plans]
     if not any(remains):
         raise ParameterError("Nothing worth keeping is left of these sheets.")
@@ -151,7 +162,7 @@ def keep_all_remnants(project: Project, plans: Sequence[SheetPlan]) -> Project:
 
 
 def _used_up(project: Project, plan: SheetPlan) -> Project:
-    """The rack without a sheet or scrap that has been cut."""
+    """Return the project without a sheet or scrap that has been cut."""
     stock, (kind, _, name) = project.stock(plan.stock_id), plan.container.partition(" ")
     if kind == "scrap":
         return remove_scrap(project, stock.id, name)
@@ -165,7 +176,7 @@ def _used_up(project: Project, plan: SheetPlan) -> Project:
 def squeezed(
     project: Project, stock_id: str, seconds: float, *, told: "Told", stopped: "Stopped"
 ) -> Layout:
-    """The layout of one stock after squeezing for so many seconds."""
+    """Return the layout of one stock after squeezing for so many seconds."""
     from anzel.nesting.squeeze import squeeze
 
     layout = layout_of(project, stock_id)
@@ -176,8 +187,10 @@ def squeezed(
 def squeeze_all(
     project: Project, seconds: float, *, said: Callable[[str], None], stopped: "Stopped"
 ) -> Project:
-    """The layouts of all stocks in use squeezed, sharing the time, and kept; `said` hears of every
-    better one."""
+    """Return the project with the layouts of all stocks in use squeezed and kept.
+
+    The stocks share the time; `said` is called with every better layout.
+    """
     from anzel.nesting.problem import Solution, density_of
 
     stocks = project.stocks_in_use
@@ -199,12 +212,12 @@ def squeeze_all(
 
 
 def move(project: Project, layout: Layout, place: KeptPlacement) -> Project:
-    """One copy pinned to a place, everything else of its stock kept where it lies now."""
+    """Return the project with one copy pinned and the rest of its stock kept where it lies."""
     return pin(keep_layout(project, layout), place)
 
 
 def reset_copy_counts(project: Project) -> Project:
-    """As many of every piece as the structure needs."""
+    """Return the project with as many of every piece as the structure needs."""
     return _with(project, copy_counts=())
 
 

@@ -1,4 +1,4 @@
-"""A mesh brought in, to be sliced."""
+"""Edits that bring in a mesh to be sliced."""
 
 from anzel.app.edits import project_edits
 from anzel.core.findings import ParameterError
@@ -14,8 +14,11 @@ _USUAL = 160.0
 
 
 def take_mesh(project: Project, read: ImportedMesh) -> Project:
-    """The sliceform with the mesh for its body, as tall as drawn if that can be cut, and no more
-    slices than it has room for. Raises ParameterError for a structure that is not sliced."""
+    """Return the project with the mesh as the body of its sliceform.
+
+    The body is as tall as drawn if that can be cut, and has no more slices than there is room for.
+    Raises ParameterError for a structure that is not sliced.
+    """
     if project.structure.form != "sliceform":
         raise ParameterError("Only a sliceform is cut from a mesh.", hint="Start a sliceform.")
     taken = project_edits.change_structure(
@@ -27,14 +30,14 @@ def take_mesh(project: Project, read: ImportedMesh) -> Project:
 
 
 def slice_mesh(project: Project, read: ImportedMesh) -> Project:
-    """As `take_mesh`, but any other structure gives way to a sliceform first."""
+    """Return the project as `take_mesh`, but a sliceform replaces any other structure first."""
     if project.structure.form != "sliceform":
         project = with_form(project, new_form("sliceform"))
     return take_mesh(project, read)
 
 
 def import_remarks(read: ImportedMesh) -> tuple[str, ...]:
-    """What the maker should hear of it: repairs, and a size that was not drawn."""
+    """Return what the maker should know about a mesh: repairs, and a size that was not drawn."""
     size = f"{read.height:.4g} high as drawn"
     if _height(read) == read.height:
         return (*read.repairs, f"{size}, in mm")

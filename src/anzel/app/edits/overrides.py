@@ -10,7 +10,10 @@ from anzel.project.model import Project
 
 @dataclass(frozen=True)
 class Overrides:
-    """As typed: `thickness` and `kerf` are ID=MM or MM for all, `parameters` PARAM=VALUE."""
+    """The typed overrides: `thickness` and `kerf` are ID=MM, or MM for all.
+
+    `parameters` are PARAM=VALUE.
+    """
 
     thickness: Sequence[str] = ()
     kerf: Sequence[str] = ()
@@ -19,7 +22,10 @@ class Overrides:
     parameters: Sequence[str] = ()
 
     def apply(self, project: Project) -> Project:
-        """The project with the overrides. Raises ParameterError naming the one at fault."""
+        """Return the project with the overrides.
+
+        Raises ParameterError naming the one at fault.
+        """
         for text in self.thickness:
             for stock_id, value in _by_stock(project, text, "thickness"):
                 project = stock_edits.change_stock(project, stock_id, readings=(value,))
@@ -42,7 +48,7 @@ class Overrides:
 
 
 def _by_stock(project: Project, text: str, field: str) -> list[tuple[str, float]]:
-    """(stock id, mm) for ID=MM, or for every stock when there is a number alone."""
+    """Return (stock id, mm) for ID=MM, or for every stock when there is a number alone."""
     stock_id, equals, value = text.rpartition("=")
     length = project_edits.typed_length(value, field)
     if not equals:

@@ -1,4 +1,7 @@
-"""The profiles of a rib lamp as a maker draws them: points in mm, out from the axis and up."""
+"""Edits of a rib lamp's profile curves as a maker draws them.
+
+Points in mm, out from the axis and up.
+"""
 
 import io
 import warnings
@@ -20,14 +23,17 @@ _LARGEST, _MOST_PIXELS = 40_000_000, 60_000_000
 
 
 def lamp_of(project: Project) -> RibLamp:
-    """The project's rib lamp. Raises ParameterError for another form."""
+    """Return the project's rib lamp.
+
+    Raises ParameterError for another form.
+    """
     if not isinstance(project.structure, RibLamp):
         raise ParameterError("Only a rib lamp has profiles.", hint="Start a rib lamp.")
     return project.structure
 
 
 def curve_of(lamp: RibLamp, which: str) -> Curve:
-    """A curve in mm; one that is not drawn yet as it comes out now."""
+    """Return a curve in mm; a curve that is not drawn yet as it comes out now."""
     points: Profile = getattr(lamp, which) or lamp.profile
     inside = lamp.rib_depth if which == "inner" and not lamp.inner else 0.0
     return tuple(
@@ -36,7 +42,10 @@ def curve_of(lamp: RibLamp, which: str) -> Curve:
 
 
 def change_curve(project: Project, which: str, points: Curve) -> Project:
-    """A curve through other points, mm. Raises ParameterError for one the lamp cannot be with."""
+    """Return the project with a curve through other points, mm.
+
+    Raises ParameterError for an impossible curve.
+    """
     lamp = lamp_of(project)
     shares = tuple(
         (min(max(y / lamp.height, 0.0), 1.0), min(max(x / lamp.radius, 0.0), 1.0), smooth)
@@ -46,13 +55,15 @@ def change_curve(project: Project, which: str, points: Curve) -> Project:
 
 
 def remove_curve(project: Project, which: str) -> Project:
-    """No inner edge or second rib of its own any more."""
+    """Return the project without an inner edge or a second rib of its own."""
     return change_structure(project, **{which: ()})
 
 
 def add_traced_picture(project: Project, path: Path) -> Project:
-    """A picture under the drawing, as high as the lamp. Raises FileError or ParameterError for
-    what is none."""
+    """Return the project with a picture under the drawing, as high as the lamp.
+
+    Raises FileError or ParameterError for an invalid picture.
+    """
     from PIL import Image
 
     lamp = lamp_of(project)
@@ -78,7 +89,7 @@ def add_traced_picture(project: Project, path: Path) -> Project:
 
 
 def change_traced_picture(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """The picture's place, scale, turn or fading changed."""
+    """Return the project with another place, scale, turn or fading of the picture."""
     traced = lamp_of(project).traced
     if traced is None:
         raise ParameterError("There is no picture to trace.", hint="Choose one first.")
@@ -88,8 +99,11 @@ def change_traced_picture(project: Project, **changes: Any) -> Project:  # noqa:
 def scale_traced_picture(
     project: Project, one: tuple[float, float], other: tuple[float, float], length: float
 ) -> Project:
-    """The picture so scaled that two places of the drawing, mm, are `length` mm apart; the first
-    stays where it is. Raises ParameterError for places too near to one another."""
+    """Return the project with the picture scaled so that two places are `length` mm apart.
+
+    The places are in mm of the drawing; the first stays where it is. Raises ParameterError for
+    places too near to one another.
+    """
     traced = lamp_of(project).traced
     apart = abs(complex(other[0] - one[0], other[1] - one[1]))
     if traced is None or apart < 1e-3 or length <= 0:
@@ -102,5 +116,5 @@ def scale_traced_picture(
 
 
 def remove_traced_picture(project: Project) -> Project:
-    """No picture any more."""
+    """Return the project without the picture."""
     return change_structure(project, traced=None)

@@ -1,8 +1,8 @@
-"""Edits a maker can make, each a function from one Project to the next.
+"""Edits of structure, fits, pens and job; each is a function from one Project to the next.
 
 Window and command line share these, so both check alike. Each raises ParameterError naming the
-field at fault and leaves its argument as it was. Here: structure, fits, sheets, files; stocks are
-in app/rack.py, cutters in app/machines.py, test pieces in app/trying.py.
+field at fault and leaves its argument unchanged. The other modules of this folder edit stocks,
+cutters, test pieces, layouts, drawings, free structures and profile curves.
 """
 
 from typing import Any
@@ -18,31 +18,39 @@ from anzel.structure.forms.form import Form
 
 
 def checked(project: Project) -> Project:
-    """The project, if its structure can be made. Raises ParameterError if not."""
+    """Return the project, if its structure can be solved.
+
+    Raises ParameterError if not.
+    """
     solved_structure_of(project)
     return project
 
 
 def change_structure(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """Some parameters of the structure changed."""
+    """Return the project with some parameters of the structure changed."""
     return project.with_changes(structure=project.structure.with_changes(**changes))
 
 
 def change_sheets(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """Spacing or margin changed."""
+    """Return the project with another spacing or margin."""
     return project.with_changes(sheets=project.sheets.with_changes(**changes))
 
 
 def change_pen(project: Project, operation: Operation, **changes: Any) -> Project:  # noqa: ANN401
-    """Colour, width or layer of an operation changed. Raises ParameterError if two would be
-    alike."""
+    """Return the project with another colour, width or layer of an operation.
+
+    Raises ParameterError if two operations would look alike.
+    """
     pen = project.pens.pen(operation).with_changes(**changes)
     pens = project.pens.with_changes(**{operation.field: pen})
     return project.with_changes(pens=pens.checked())
 
 
 def use_pens(project: Project, name: str) -> Project:
-    """A mapping that was kept, in use. Raises ParameterError listing them."""
+    """Return the project with a kept mapping of pens in use.
+
+    Raises ParameterError listing the known ones.
+    """
     for pens in project.pen_presets:
         if pens.name == name:
             return project.with_changes(pens=pens)
@@ -51,24 +59,27 @@ def use_pens(project: Project, name: str) -> Project:
 
 
 def keep_pens(project: Project, name: str) -> Project:
-    """The pens in use kept under a name, in place of what had it."""
+    """Return the project with the pens in use kept under a name."""
     pens = project.pens.with_changes(name=name.strip())
     others = tuple(each for each in project.pen_presets if each.name != pens.name)
     return project.with_changes(pens=pens, pen_presets=(*others, pens))
 
 
 def use_release(project: Project, release: DxfRelease) -> Project:
-    """Another release of DXF."""
+    """Return the project with another release of DXF."""
     return project.with_changes(pens=project.pens.with_changes(dxf=release))
 
 
 def change_job(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """Labels or bridges changed."""
+    """Return the project with other labels or bridges."""
     return project.with_changes(job=project.job.with_changes(**changes))
 
 
 def choose_fit(project: Project, name: str) -> Project:
-    """Another fit class in use. Raises ParameterError listing the classes."""
+    """Return the project with another fit class in use.
+
+    Raises ParameterError listing the classes.
+    """
     if name not in list(FitName):
         known = ", ".join(FitName)
         raise ParameterError(f"There is no fit “{name}”.", hint=f"Use {known}.", field="fit")
@@ -76,23 +87,26 @@ def choose_fit(project: Project, name: str) -> Project:
 
 
 def change_clearance(project: Project, clearance: float, name: FitName | None = None) -> Project:
-    """The clearance of a fit class (the one in use) changed, mm."""
+    """Return the project with another clearance of a fit class (the one in use), mm."""
     chosen = name or project.fits.in_use
     return project.with_changes(fits=project.fits.with_changes(**{chosen.value: clearance}))
 
 
 def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Project:
-    """A fit class of its own for one joint, or the project's again."""
+    """Return the project with a fit class of its own for one joint, or the project's again."""
     return project.with_changes(structure=project.structure.with_joint_fit(joint_id, fit))
 
 
 def take_kerf_at(project: Project, place: KerfAt) -> Project:
-    """Kerf taken care of in the drawing or at the cutter."""
+    """Return the project with the kerf taken care of at another place."""
     return project.with_changes(kerf_at=place)
 
 
 def set_from_text(project: Project, field: str, text: str) -> Project:
-    """A structure parameter from typed text. Raises ParameterError for one that is not there."""
+    """Return the project with a structure parameter from typed text.
+
+    Raises ParameterError for an unknown parameter.
+    """
     form = project.structure
     fields = form.typed()
     if field not in fields:
@@ -102,7 +116,7 @@ def set_from_text(project: Project, field: str, text: str) -> Project:
 
 
 def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
-    """Typed text as the value of a form's field: a length in mm, a number, a choice, points."""
+    """Return typed text as the value of a form's field: a length in mm, a number, a choice, points."""
     present = getattr(form, field)
     if isinstance(present, bool):
         return _typed_choice(text, field)
@@ -125,7 +139,7 @@ def _typed_choice(text: str, field: str) -> bool:
 
 
 def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...]:
-    """Typed `0:0.45 0.5:1:corner 1:0.4` as points, smooth where nothing else is said."""
+    """Return typed `0:0.45 0.5:1:corner 1:0.4` as points, smooth unless said otherwise."""
     points = []
     for part in text.replace(",", " ").split():
         height, colon, rest = part.partition(":")
@@ -140,7 +154,10 @@ def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...
 
 
 def typed_number(text: str, field: str) -> float:
-    """Typed text as a plain number. Raises ParameterError naming the field."""
+    """Return typed text as a plain number.
+
+    Raises ParameterError naming the field.
+    """
     try:
         return float(text.strip().replace(",", "."))
     except ValueError as error:
@@ -149,7 +166,10 @@ def typed_number(text: str, field: str) -> float:
 
 
 def typed_length(text: str, field: str) -> float:
-    """Typed text as a length for a field, in mm. Raises ParameterError naming the field."""
+    """Return typed text as a length in mm.
+
+    Raises ParameterError naming the field.
+    """
     try:
         return parse_length(text)
     except QuantityError as error:

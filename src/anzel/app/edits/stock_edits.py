@@ -1,6 +1,6 @@
-"""Edits of what stands on the rack: stocks with their readings and sheets.
+"""Edits of the rack: stocks with their readings and sheets.
 
-Each is a function from one Project to the next, as in app/edits.py.
+Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
 from collections.abc import Sequence
@@ -13,14 +13,17 @@ from anzel.project.model import Project
 
 
 def change_stock(project: Project, stock_id: str, **changes: Any) -> Project:  # noqa: ANN401
-    """Some fields of one stock changed."""
+    """Return the project with some fields of one stock changed."""
     changed = project.stock(stock_id).with_changes(**changes)
     stocks = tuple(changed if stock.id == stock_id else stock for stock in project.stocks)
     return project.with_changes(stocks=stocks)
 
 
 def change_material(project: Project, stock_id: str, material: Material) -> Project:
-    """Another material; its usual nature with it, unless the maker had chosen their own."""
+    """Return the project with another material of a stock.
+
+    Its usual press behaviour follows, unless the maker had chosen one.
+    """
     stock = project.stock(stock_id)
     chosen = stock.press_behaviour is not usual_press_behaviour(stock.material)
     nature = stock.press_behaviour if chosen else usual_press_behaviour(material)
@@ -28,27 +31,27 @@ def change_material(project: Project, stock_id: str, material: Material) -> Proj
 
 
 def add_readings(project: Project, stock_id: str, readings: Sequence[float]) -> Project:
-    """More thickness readings, mm."""
+    """Return the project with more thickness readings, mm."""
     stock = project.stock(stock_id)
     return change_stock(project, stock_id, readings=(*stock.readings, *readings))
 
 
 def change_reading(project: Project, stock_id: str, index: int, value: float) -> Project:
-    """One reading corrected."""
+    """Return the project with one reading corrected."""
     readings = list(project.stock(stock_id).readings)
     readings[index] = value
     return change_stock(project, stock_id, readings=tuple(readings))
 
 
 def remove_reading(project: Project, stock_id: str, index: int) -> Project:
-    """One reading taken out."""
+    """Return the project without one reading."""
     readings = list(project.stock(stock_id).readings)
     del readings[index]
     return change_stock(project, stock_id, readings=tuple(readings))
 
 
 def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> Project:
-    """One reading struck out: kept, with its reason, but no longer counted."""
+    """Return the project with one reading struck out: kept with its reason, but no longer counted."""
     stock = project.stock(stock_id)
     if not reason.strip():
         raise ParameterError(
@@ -61,7 +64,7 @@ def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> 
 
 
 def restore_reading(project: Project, stock_id: str, index: int) -> Project:
-    """A struck reading counts again."""
+    """Return the project with a struck reading counted again."""
     struck = list(project.stock(stock_id).struck)
     reading = struck.pop(index)
     restored = change_stock(project, stock_id, struck=tuple(struck))
@@ -69,7 +72,7 @@ def restore_reading(project: Project, stock_id: str, index: int) -> Project:
 
 
 def add_sheet_size(project: Project, stock_id: str) -> Project:
-    """Room for sheets of another size, starting as a copy of the last."""
+    """Return the project with another sheet size, initially a copy of the last."""
     sheets = project.stock(stock_id).sheets
     return change_stock(project, stock_id, sheets=(*sheets, sheets[-1]))
 
@@ -77,14 +80,17 @@ def add_sheet_size(project: Project, stock_id: str) -> Project:
 def change_sheet_size(
     project: Project, stock_id: str, index: int, **changes: Any  # noqa: ANN401
 ) -> Project:  # fmt: skip
-    """Width, height or count of one size of sheet changed."""
+    """Return the project with another width, height or count of one sheet size."""
     sheets = list(project.stock(stock_id).sheets)
     sheets[index] = sheets[index].with_changes(**changes)
     return change_stock(project, stock_id, sheets=tuple(sheets))
 
 
 def remove_sheet_size(project: Project, stock_id: str, index: int) -> Project:
-    """One size taken off. Raises ParameterError for the last one."""
+    """Return the project without one sheet size.
+
+    Raises ParameterError for the last one.
+    """
     sheets = list(project.stock(stock_id).sheets)
     if len(sheets) == 1:
         raise ParameterError(
@@ -95,7 +101,7 @@ def remove_sheet_size(project: Project, stock_id: str, index: int) -> Project:
 
 
 def add_stock(project: Project, like: Stock) -> Project:
-    """Another stock, starting as a copy of one but for what was learnt of it."""
+    """Return the project with another stock: a copy of one without what was learnt of it."""
     number = _free_number("stock", [stock.id for stock in project.stocks])
     fresh = like.with_changes(
         id=f"stock-{number}", name=f"New sheet {number}", readings=(), struck=(), fit_shift=0.0,
@@ -105,7 +111,10 @@ def add_stock(project: Project, like: Stock) -> Project:
 
 
 def import_stock(project: Project, stock: Stock) -> Project:
-    """A stock from elsewhere: in place of the one of its id, or beside the others."""
+    """Return the project with a stock from elsewhere.
+
+    It replaces the stock of its id, or joins the others.
+    """
     if any(known.id == stock.id for known in project.stocks):
         stocks = tuple(stock if known.id == stock.id else known for known in project.stocks)
     else:
@@ -114,7 +123,10 @@ def import_stock(project: Project, stock: Stock) -> Project:
 
 
 def remove_stock(project: Project, stock_id: str) -> Project:
-    """A stock taken off the rack. Raises ParameterError while the structure needs it."""
+    """Return the project without a stock.
+
+    Raises ParameterError while the structure needs it.
+    """
     stock = project.stock(stock_id)
     if stock in project.stocks_in_use:
         raise ParameterError(

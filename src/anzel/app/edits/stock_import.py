@@ -1,4 +1,4 @@
-"""Stocks and cutters from elsewhere brought into a project."""
+"""Import of stocks and cutters into a project."""
 
 from anzel.app.edits import stock_edits
 from anzel.project.model import Project
@@ -6,10 +6,10 @@ from anzel.storage.stock_library import Rack
 
 
 def import_rack(project: Project, found: Rack) -> Project:
-    """The project with the stocks, and what their cutters know of them.
+    """Return the project with the stocks of a rack, and what their cutters know of them.
 
-    A cutter the project has as well learns the kerfs it did not know of these stocks; others are
-    added. What the project knows itself stays.
+    A cutter that the project already has learns the kerfs it did not know of these stocks; other
+    cutters are added. What the project knows itself stays.
     """
     for stock in found.stocks:
         project = stock_edits.import_stock(project, stock)

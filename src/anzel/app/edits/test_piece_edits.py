@@ -1,6 +1,6 @@
-"""Edits about test pieces: how they are made, what was felt, what is taken over.
+"""Edits of test pieces: how they are made, what was felt, what is taken over.
 
-Each is a function from one Project to the next, as in app/edits.py.
+Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
 from collections.abc import Sequence
@@ -18,8 +18,10 @@ from anzel.test_pieces.trial import Feel, Felt, Lesson, Trial, learn
 
 
 def change_test_piece(project: Project, kind: TestPieceKind, **changes: Any) -> Project:  # noqa: ANN401
-    """Start, step or count of one kind of test piece changed. Raises ParameterError if none is left
-    that can be made."""
+    """Return the project with another start, step or count of one kind of test piece.
+
+    Raises ParameterError if none could be made.
+    """
     plans = project.test_pieces
     changed = plans.settings(kind).with_changes(**changes)
     others = tuple(each for each in plans.kinds if each.kind is not kind)
@@ -29,7 +31,7 @@ def change_test_piece(project: Project, kind: TestPieceKind, **changes: Any) -> 
 
 
 def change_test_pieces(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """The scrap or the unit of all test pieces changed."""
+    """Return the project with another scrap or unit of all test pieces."""
     return project.with_changes(test_pieces=project.test_pieces.with_changes(**changes))
 
 
@@ -40,7 +42,7 @@ def trial_of(
     fit: str | None = None,
     kind: TestPieceKind = TestPieceKind.COMB,
 ) -> Trial:
-    """A trial made today with a stock as it is now, for a fit class (the one in use)."""
+    """Return a trial made today with a stock as it is now, for a fit class (the one in use)."""
     name = choose_fit(project, fit).fits.in_use if fit is not None else project.fits.in_use
     stock, kerf = project.stock(stock_id), project.kerf_in(stock_id)
     scale, said = derived_test_piece(project, stock_id, kind).scale, stock.statistics
@@ -59,7 +61,7 @@ _FURTHEST_CLEARANCE = 2.0
 
 
 def typed_step(project: Project, stock_id: str, kind: TestPieceKind, text: str) -> float:
-    """A step's engraved number as typed, in mm.
+    """Return a step's typed number in mm.
 
     A bare number is in inches if the test piece is engraved so, or if it can only be meant so.
     Raises ParameterError for a number that no step of such a test piece could have.
@@ -85,7 +87,7 @@ def typed_step(project: Project, stock_id: str, kind: TestPieceKind, text: str) 
 def feel_step(
     project: Project, stock_id: str, kind: TestPieceKind, drawn: float, feel: Feel
 ) -> Project:
-    """What one step of the test piece in hand felt like."""
+    """Return the project with how one step of the test piece in hand felt."""
     hand = trial_in_hand(project, stock_id, kind)
     before = hand.felt if hand is not None else ()
     felt = sorted([(d, f) for d, f in before if d != drawn] + [(drawn, feel)])
@@ -94,7 +96,10 @@ def feel_step(
 
 
 def trial_in_hand(project: Project, stock_id: str, kind: TestPieceKind) -> Trial | None:
-    """The test piece being tried, with the stock, kerf and fit class as they are now."""
+    """Return the trial under way, with the stock, kerf and fit class as they are now.
+
+    None if there is none.
+    """
     for trial in project.in_hand:
         if (trial.stock_id, trial.kind) == (stock_id, kind):
             now = trial_of(project, stock_id, trial.felt, None, kind)
@@ -103,17 +108,23 @@ def trial_in_hand(project: Project, stock_id: str, kind: TestPieceKind) -> Trial
 
 
 def restart_trial(project: Project, stock_id: str, kind: TestPieceKind) -> Project:
-    """Forget what was felt so far: a new piece is tried."""
+    """Return the project without what was felt so far, because a new piece is tried."""
     return project.with_changes(in_hand=_others_in_hand(project, stock_id, kind))
 
 
 def lesson_of(trial: Trial) -> Lesson:
-    """What a trial taught. Raises ParameterError for one that contradicts itself."""
+    """Return what a trial taught.
+
+    Raises ParameterError for one that contradicts itself.
+    """
     return learn(trial)
 
 
 def take_trial(project: Project, trial: Trial) -> Project:
-    """The trial kept, and its stock's fits shifted so that its class has the clearance learnt."""
+    """Return the project with the trial kept and the fits of its stock shifted.
+
+    Its class then has the learnt clearance.
+    """
     house = project.fits.clearance_of(trial.fit)
     shift = round(lesson_of(trial).clearance - house, 4)
     kept = project.with_changes(

@@ -1,4 +1,7 @@
-"""The job as it will be cut: the file's own lines in order, played by the simulated cutter."""
+"""A preview of the job as it will be cut.
+
+The file's own lines in order, played by the simulated cutter.
+"""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -13,8 +16,11 @@ from anzel.simulation.cut_playback import Playback, play_back
 
 @dataclass(frozen=True)
 class CutFileChoice:
-    """What was chosen for a cut file, and where it is written: the sheets of all stocks or of one,
-    one sheet of them, `loose` pieces side by side, or each `apart` in a file of its own."""
+    """What a cut file holds and where it is written.
+
+    The sheets of all stocks or of one, one sheet of them, `loose` pieces side by side, or each
+    piece `apart` in a file of its own.
+    """
 
     path: Path
     stock_id: str | None = None
@@ -23,7 +29,10 @@ class CutFileChoice:
     apart: bool = False
 
     def pages(self, project: Project) -> tuple[Page, ...]:
-        """Returns the file's pages for a project. Raises ParameterError where they cannot be."""
+        """Return the file's pages for a project.
+
+        Raises ParameterError for impossible pages.
+        """
         return structure_pages(
             project, stock_id=self.stock_id, sheet=self.sheet, loose=self.loose, apart=self.apart
         )
@@ -31,7 +40,7 @@ class CutFileChoice:
 
 @dataclass(frozen=True)
 class OperationTotal:
-    """What a file holds of one operation: lines, and their length in mm."""
+    """The lines of one operation in a file, and their length in mm."""
 
     operation: Operation
     lines: int
@@ -40,7 +49,7 @@ class OperationTotal:
 
 @dataclass(frozen=True)
 class CutPreview:
-    """A file being cut: its moves, its pages as (name, left, width, height), and its tallies."""
+    """A file being cut: its playback, its pages as (name, left, width, height), and its totals."""
 
     playback: Playback
     pages: tuple[tuple[str, float, float, float], ...]
@@ -51,8 +60,10 @@ def preview_of(
     project: Project, *, stock_id: str | None = None, sheet: int | None = None,
     loose: bool = False, ending: str = ".svg",
 ) -> CutPreview:  # fmt: skip
-    """What a file of these choices holds, read back from the file itself (of PDF, from SVG with the
-    same lines). Raises ParameterError where it cannot be written."""
+    """Return what a file of these choices holds, read back from the file itself.
+
+    A PDF is read from an SVG with the same lines. Raises ParameterError where it cannot be written.
+    """
     pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
     if not pages:
         return CutPreview(Playback(()), (), ())

@@ -11,8 +11,8 @@ from anzel.test_pieces.model import TestPiece, TestPieceKind, TestStep
 class LensRow:
     """One size with its sum, the opening and what goes into it, mm.
 
-    `own` is the piece the size is cut from, `mate` the other. `is_height` marks a tab's height,
-    where nothing is put into an opening.
+    `own` is the piece that the size is cut from, `mate` the other. `is_height` marks the height of
+    a tab, where nothing is put into an opening.
     """
 
     title: str
@@ -27,12 +27,12 @@ class LensRow:
 
     @property
     def clearance(self) -> float:
-        """Produced opening minus what goes into it; negative is interference."""
+        """The produced opening minus what goes into it, mm; negative is interference."""
         return self.opening.produced - self.inserted.produced
 
     @property
     def clearances(self) -> Limits:
-        """Tightest and loosest clearance over the readings of the sheet that goes in."""
+        """The tightest and loosest clearance over the readings of the sheet that goes in."""
         inserted = self.inserted_limits or (self.inserted.produced, self.inserted.produced)
         return clearance_limits((self.opening.produced, self.opening.produced), inserted)
 
@@ -40,7 +40,7 @@ class LensRow:
 def lens_rows(
     joint: Joint, pieces: dict[str, Piece], fit_context: FitContext
 ) -> tuple[LensRow, ...]:
-    """The sizes worth looking at, one of each kind on each of the joint's two pieces."""
+    """Return the sizes worth looking at, one of each kind on each of the joint's two pieces."""
     rows: list[LensRow] = []  # what takes the mating sheet comes first
     for name in joint.pieces:
         kinds: set[FeatureKind] = set()
@@ -55,7 +55,7 @@ def lens_rows(
 def row_of_test_piece(
     test_piece: TestPiece, step: TestStep, title: str, fit_context: FitContext
 ) -> LensRow:
-    """A test piece's opening with what is tried in it, of the same sheet."""
+    """Return a test piece's opening with what is tried in it, of the same sheet."""
     own = test_piece.pieces[0]
     limits = (
         fit_context.of(own.stock_id).thickness_limits
@@ -71,7 +71,7 @@ def row_of_test_piece(
 def _rows(
     feature: Feature, joint: Joint, pieces: dict[str, Piece], fit_context: FitContext
 ) -> list[LensRow]:
-    """What a feature opens and what goes in; a tab's own width and height."""
+    """Return what a feature opens and what goes in; for a tab its own width and height."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
     width, depth = feature.width, feature.depth
 
@@ -101,7 +101,7 @@ def _rows(
 
 
 def _limits(feature: Feature, mate: Piece, fit_context: FitContext) -> Limits | None:
-    """The thinnest and thickest that goes in, by the mate's readings."""
+    """Return the thinnest and thickest that goes in, by the mate's readings."""
     limits = fit_context.of(mate.stock_id).thickness_limits
     if limits is None or feature.inserted is None:
         return None

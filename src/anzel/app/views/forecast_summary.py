@@ -1,4 +1,4 @@
-"""What the forecast step shows: the chances in every fit class, and what would better them."""
+"""The forecast step's view model: the chances in every fit class, and what would improve them."""
 
 from dataclasses import dataclass
 
@@ -14,7 +14,7 @@ _WORTH = 0.005
 
 @dataclass(frozen=True)
 class ForecastSummary:
-    """The forecast of the class in use and of every class, and what is not known of each stock."""
+    """The forecast of the class in use and of every class, and the uncertainty of each stock."""
 
     now: Forecast
     by_fit: dict[FitName, Forecast]
@@ -22,7 +22,7 @@ class ForecastSummary:
 
 
 def summary_of(project: Project) -> ForecastSummary:
-    """The chances of a project; takes a second the first time."""
+    """Return the summary of a project; it takes a second the first time."""
     by_fit = {name: forecast_of(project, name) for name in FitName}
     used = project.stocks_in_use
     doubts = {stock.id: uncertainty_of(stock, project.kerf_in(stock.id)) for stock in used}
@@ -30,14 +30,14 @@ def summary_of(project: Project) -> ForecastSummary:
 
 
 def best_advice(found: Forecast) -> Advice | None:
-    """The measurement that would help most, if any is worth it."""
+    """Return the measurement that would help most; None if none is worth it."""
     if found.advice and found.advice[0].all_go - found.all_go >= _WORTH:
         return found.advice[0]
     return None
 
 
 def advice_words(project: Project, found: Forecast) -> str:
-    """The same in words."""
+    """Return the best advice in words."""
     advice = best_advice(found)
     if advice is None:
         return "No measurement would help much: what is left is how the sheet itself varies."

@@ -1,6 +1,6 @@
-"""The sheets of a job spread out on a table, and a hand that moves pieces on them.
+"""The layout editor's view model: the sheets of a job side by side, and pieces dragged on them.
 
-The table's coordinates are mm, y up. Nothing here knows of a screen.
+Its coordinates are mm, y up. Nothing here knows of a screen.
 """
 
 from collections.abc import Sequence
@@ -24,7 +24,7 @@ _TITLE = 0.05
 
 @dataclass(frozen=True)
 class PlacedSheet:
-    """A sheet on the table: its plan, the layout it is of, and where its corner lies."""
+    """A sheet in the view: its plan, its layout, and where its corner lies."""
 
     plan: SheetPlan
     layout: Layout
@@ -33,12 +33,12 @@ class PlacedSheet:
 
     @cached_property
     def polygons(self) -> tuple[shapely.Polygon, ...]:
-        """What lies on it, in the sheet's own coordinates."""
+        """The pieces on it, in the sheet's own coordinates."""
         return tuple(laid.region.shape for laid in self.plan.placed)
 
     @property
     def problem(self) -> NestingProblem:
-        """The distances to keep."""
+        """The nesting problem with the distances to keep."""
         return self.layout.problem
 
     @cached_property
@@ -50,8 +50,10 @@ class PlacedSheet:
 
 @dataclass(frozen=True)
 class DragPreview:
-    """A copy in hand: where it would lie, on which sheet of the table, and what it would be too
-    near to there (an edge is told as "the edge")."""
+    """A dragged copy: its placement, the sheet under it, and what it would be too near to.
+
+    An edge is "the edge".
+    """
 
     place: KeptPlacement
     sheet: int
@@ -68,7 +70,7 @@ class LayoutEditor:
     height: float
 
     def at(self, point: Point) -> tuple[int, int] | None:
-        """(sheet, number on it) of the copy under a point."""
+        """Return (sheet, number on it) of the copy under a point; None where there is none."""
         for number, spread in enumerate(self.sheets):
             here = shapely.Point(point[0] - spread.x, point[1] - spread.y)
             for index, polygon in enumerate(spread.polygons):
@@ -77,11 +79,11 @@ class LayoutEditor:
         return None
 
     def laid(self, where: tuple[int, int]) -> PlacedPiece:
-        """A copy."""
+        """Return a placed copy."""
         return self.sheets[where[0]].plan.placed[where[1]]
 
     def find(self, piece: str, copy_number: int, stock_id: str) -> tuple[int, int] | None:
-        """Where a copy lies."""
+        """Return where a copy lies; None where it does not."""
         for number, spread in enumerate(self.sheets):
             for index, laid in enumerate(spread.plan.placed):
                 own = (laid.piece.name, laid.copy_number, spread.plan.stock_id)
@@ -92,8 +94,10 @@ class LayoutEditor:
     def drag_preview(
         self, where: tuple[int, int], dx: float, dy: float, turn: float = 0.0
     ) -> DragPreview:
-        """A copy shifted and turned, on the sheet of its stock that its middle is over (its own
-        where that is none)."""
+        """Return the preview of a shifted and turned copy.
+
+        It is on the sheet of its stock that its middle is over, or on its own.
+        """
         source = self.sheets[where[0]]
         laid = source.plan.placed[where[1]]
         place = moved_placement(source.plan, laid, dx, dy, turn)
@@ -108,7 +112,7 @@ class LayoutEditor:
         return self._on(where, place, shape, target)
 
     def sent_to_sheet(self, where: tuple[int, int], target: int) -> DragPreview:
-        """A copy on another sheet, in its lower left corner."""
+        """Return the preview of a copy on another sheet, in its lower left corner."""
         source, spread = self.sheets[where[0]], self.sheets[target]
         laid = source.plan.placed[where[1]]
         left, low, _, _ = laid.region.shape.bounds
@@ -144,8 +148,10 @@ class LayoutEditor:
 
 
 def edit_layouts(layouts: Sequence[Layout], aspect: float) -> LayoutEditor:
-    """Every sheet, and every scrap that is left free, in rows that suit a view `aspect` times as
-    wide as high."""
+    """Return an editor of every sheet and every free scrap.
+
+    The rows suit a view `aspect` times as wide as high.
+    """
     plans = [(plan, layout) for layout in layouts for plan in (*layout.plans, *_free(layout))]
     tallest = max((plan.height for plan, _ in plans), default=0.0)
     corners, size = boxes_in_rows(
@@ -157,7 +163,7 @@ def edit_layouts(layouts: Sequence[Layout], aspect: float) -> LayoutEditor:
 
 
 def _free(layout: Layout) -> list[SheetPlan]:
-    """Scraps that nothing lies on."""
+    """Return the scraps that nothing lies on."""
     used = {plan.container for plan in layout.plans}
     stock_id = layout.stock_id
     free = []
@@ -169,6 +175,6 @@ def _free(layout: Layout) -> list[SheetPlan]:
 
 
 def _at(laid: PlacedPiece, place: KeptPlacement) -> shapely.Polygon:
-    """A copy's polygon at a place of its own sheet."""
+    """Return a copy's polygon at a placement on its own sheet."""
     orientation = Orientation(place.turn, place.over)
     return laid.piece.region.moved(transform_to(laid.piece, orientation, place.x, place.y)).shape

@@ -1,4 +1,4 @@
-"""Where each step of the work stands, in a few words."""
+"""The status of each step of the work, in a few words."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -17,7 +17,7 @@ Layouts = Sequence[Layout] | None
 
 @dataclass(frozen=True)
 class StepStatus:
-    """A step's state: words, and whether it is settled or troubled."""
+    """A step's status: words, and whether it is settled or has a problem."""
 
     words: str
     settled: bool
@@ -25,7 +25,7 @@ class StepStatus:
 
 
 def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
-    """The state of one step; `layouts` None while they are worked out."""
+    """Return the status of one step; `layouts` is None while they are computed."""
     if step is Step.SHEETS:
         return _sheets(layouts)
     return {
@@ -35,7 +35,7 @@ def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
 
 
 def warnings_of(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
-    """The findings that matter before cutting."""
+    """Return the findings that matter before cutting."""
     found = findings_of(project, layouts or ())
     return tuple(f for f in found if f.severity is not Severity.NOTE)
 
@@ -67,7 +67,7 @@ def _test(project: Project) -> StepStatus:
 
 
 def _forecast(project: Project) -> StepStatus:
-    """Worked out only when looked at; here just what it will rest on."""
+    """Return what the forecast will rest on; chances are only computed when they are looked at."""
     few = [stock for stock in project.stocks_in_use if len(stock.readings) < _FEW_READINGS]
     if few:
         return StepStatus("rests on few readings", settled=False, has_problem=True)

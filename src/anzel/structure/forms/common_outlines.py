@@ -149,7 +149,6 @@ def web_between_slots(count: int, width: float, radius: float) -> float:
 
 
 def most_slots(width: float, radius: float, web: float, limit: int) -> int:
-    """Return how many such slots, up to a limit, leave webs of at least `web` mm; at least three.
-    """
+    """Return how many such slots, up to a limit, leave webs of at least `web` mm; at least three."""
     able = (n for n in range(3, limit + 1) if web_between_slots(n, width, radius) >= web)
     return max(able, default=3)

@@ -112,8 +112,7 @@ class Easel(Form):
         )  # fmt: skip
 
     def centre_of_mass(self, solved: SolvedStructure) -> float:
-        """Return how far behind the front of the feet the centre of mass of easel and load is, mm.
-        """
+        """Return how far behind the front of the feet the centre of mass of easel and load is, mm."""
         masses, moments = [], []
         for piece in solved.pieces:
             middle = piece.region.shape.centroid

@@ -259,8 +259,7 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
 
 
 def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
-    """Return a feature of a drawing as a feature of a structure: its depth runs out of its mouth.
-    """
+    """Return a feature of a drawing as a feature of a structure: its depth runs out of its mouth."""
     found, sides, wish = decision.feature, refit.analysis.shapes.sides, refit.options
     sheet = Term("mating sheet", wish.thickness_for(found))
     size, length = Term("drawn", decision.new), Term("drawn", found.length)

@@ -178,8 +178,7 @@ class Lantern(Form):
         return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
 
     def _door(self, lean: _Lean, fit_context: FitContext) -> Region:
-        """Return a wall that stays clear of its neighbours, and of base and top so that it turns.
-        """
+        """Return a wall that stays clear of its neighbours, and of base and top so that it turns."""
         if abs(lean.slope) > 1e-9:
             raise ParameterError(
                 "A leaning wall cannot turn on pins: it would rise against the top.",
@@ -261,8 +260,7 @@ class Lantern(Form):
     def _diffusers(
         self, lean: _Lean, fit_context: FitContext, turns: list[float], lift: float
     ) -> list[Plate]:
-        """Return sheets just behind the walls, from shoulder to shoulder, narrower than the walls.
-        """
+        """Return sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
         wall, plate, own = (
             fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock, self.diffuser_stock)

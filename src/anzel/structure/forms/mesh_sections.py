@@ -67,8 +67,7 @@ def extent(mesh: Asset, up: Up, height: float, turn: float) -> tuple[float, floa
 
 
 def solid(corners: Floats) -> "Manifold":
-    """Return (n, 3, 3) triangles as a solid; its status says what is wrong with it, if anything is.
-    """
+    """Return (n, 3, 3) triangles as a solid; its status says what is wrong with it, if anything is."""
     from manifold3d import Manifold, Mesh  # only when a mesh is sliced
 
     points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)

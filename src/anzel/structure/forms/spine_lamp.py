@@ -81,8 +81,7 @@ class SpineLamp(Form):
         }  # fmt: skip
 
     def _spiral_ranges(self, strip: float) -> dict[str, Range]:
-        """Return a spiral's turns lie within one another on the sheet, round a middle that is left.
-        """
+        """Return a spiral's turns lie within one another on the sheet, round a middle that is left."""
         pitch, half = self.strip_width + self.strip_gap, self.spiral_diameter / 2
         return {
             "rings": (2, min((half - 2 * self.strip_width) / pitch, self.height / (4 * strip) + 1)),
@@ -189,8 +188,7 @@ class SpineLamp(Form):
         return ()
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return how long the strip is, and whether it must come down steeper than sheet likes to.
-        """
+        """Return how long the strip is, and whether it must come down steeper than sheet likes to."""
         if self.hangs == "rings":
             return ()
         spiral = self._spiral()
@@ -209,8 +207,7 @@ class SpineLamp(Form):
         return (x + off * cos(turn), 0.0, z + off * sin(turn))
 
     def _curve(self, share: float) -> tuple[Point, float]:
-        """Return a point of the spine's middle at a share of its length, and which way is forward.
-        """
+        """Return a point of the spine's middle at a share of its length, and which way is forward."""
         bend = radians(self.bend)
         if bend < 1e-6:
             return (0.0, share * self.height), 0.0

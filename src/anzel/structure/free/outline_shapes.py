@@ -1,5 +1,4 @@
-"""Outlines that a maker draws by numbers or points, or imports; each is centred on its own middle.
-"""
+"""Outlines that a maker draws by numbers or points, or imports; each is centred on its own middle."""
 
 from functools import lru_cache
 from typing import Annotated, Literal

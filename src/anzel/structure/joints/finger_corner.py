@@ -157,8 +157,7 @@ def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]
 def _inner_face(
     plate: Plate, meeting: PlaneIntersection, own: float, other: float
 ) -> tuple[float, tuple[Term, ...]]:
-    """Return (how far inside the common line the mate's inner face is, the way through the mate).
-    """
+    """Return (how far inside the common line the mate's inner face is, the way through the mate)."""
     lean = own * abs(1 / tan(meeting.angle))
     slanted = lean > 1e-9
     through = other / sin(meeting.angle)

@@ -66,8 +66,7 @@ class SlotOpening:
 
 
 def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
-    """Return how far the tool may run on past the mouth: clear of the outline, short of an island.
-    """
+    """Return how far the tool may run on past the mouth: clear of the outline, short of an island."""
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
         gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
