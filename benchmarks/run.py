@@ -48,7 +48,7 @@ from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
 from anzel.structure.forms.form import check_ranges
 from anzel.structure.model import Piece, SolvedStructure
-from anzel.structure.solver import collecting_later, outline_changes
+from anzel.structure.solver import outline_changes
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
 STARTS = 12
@@ -189,9 +189,8 @@ def mesh_ratio() -> float:
                 each.slice(float(d))
         bare.append(time.perf_counter() - start)
         start = time.perf_counter()
-        with collecting_later():
-            for turn in turns:
-                mesh_sections.uprights(mesh, "z", 120.0, turn, planes)
+        for turn in turns:
+            mesh_sections.uprights(mesh, "z", 120.0, turn, planes)
         ours.append(time.perf_counter() - start)
     print(
         f"mesh: {len(corners)} triangles in {median(ours) * 1e3:.0f} ms, "

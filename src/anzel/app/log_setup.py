@@ -61,7 +61,7 @@ def start_logging(path: Path | None = None) -> Path | None:
 
 
 def quiet_libraries() -> None:
-    """Keep the log messages of libraries off the terminal: our readers word what matters of them."""
+    """Keep the log messages of libraries off the terminal. Our readers word what matters."""
     logging.getLogger("ezdxf").addHandler(logging.NullHandler())
 
 

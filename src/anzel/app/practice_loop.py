@@ -61,7 +61,7 @@ Stage = Callable[[Project, str], tuple[Project, StageOutcome]]
 
 
 def practice_copy(project: Project, seed: int) -> Project:
-    """Return a copy to practise on: nothing measured, nothing learnt, the truth hidden by a seed."""
+    """Return a copy to practise on: nothing measured or learnt, the truth hidden by a seed."""
     stocks = tuple(
         stock.with_changes(readings=(), struck=(), fit_shift=0.0) for stock in project.stocks
     )

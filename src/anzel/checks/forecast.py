@@ -20,6 +20,7 @@ from math import hypot, sin, tan
 
 import numpy as np
 
+from anzel.core.tolerances import CERTAIN_SPREAD, VANISHING
 from anzel.geometry.segments import Floats
 from anzel.materials.fits import FitName, Limits, clearance_limits
 from anzel.materials.kerf import Caliper
@@ -30,8 +31,6 @@ _DRAWS = 2**16
 _SEED = 20_26
 _MORE_READINGS = 10
 _STRIPS = 10
-_SURELY = 1e-9
-"""A spread of nothing, mm, so that a certain clearance is still on one side of a limit."""
 
 Wanted = tuple[float, Limits]
 """The clearance a class has, and between which it is right."""
@@ -54,7 +53,9 @@ class Contact:
 
     def own_spread(self, doubts: dict[str, Uncertainty]) -> float:
         """Return the standard deviation that differs from joint to joint, mm."""
-        return hypot(_SURELY, *(share * doubts[s].place_to_place for s, share in self.sheets))
+        return hypot(
+            CERTAIN_SPREAD, *(share * doubts[s].place_to_place for s, share in self.sheets)
+        )
 
     def uncertainty(self, doubts: dict[str, Uncertainty]) -> float:
         """Return the root-sum-square of all that is not known, mm (GUM, 5.1.2)."""
@@ -69,7 +70,7 @@ class Contact:
         return self.clearance - sum(share * doubts[s].mean_shift for s, share in self.sheets)
 
     def worst_case(self, doubts: dict[str, Uncertainty]) -> Limits:
-        """Return the tightest and loosest clearance when all extremes act together, mm (ISO 286-1)."""
+        """Return the tightest and loosest clearance under all extremes, mm (ISO 286-1)."""
         more = sum(share * 2 * doubts[stock].kerf_uncertainty for stock, share in self.kerfs)
         thinnest, thickest = (
             sum(
@@ -173,7 +174,7 @@ def _sheets(angle: float, own: str, mate: str, layers: int) -> tuple[Share, ...]
     """
     slanted = abs(1 / tan(angle))
     across = [(mate, layers / sin(angle))]
-    return _merged([*across, (own, slanted)] if slanted > 1e-12 else across)
+    return _merged([*across, (own, slanted)] if slanted > VANISHING else across)
 
 
 def _merged(shares: Iterable[Share]) -> tuple[Share, ...]:
@@ -201,7 +202,7 @@ def _most_doubtful(contacts: Sequence[Contact], doubts: dict[str, Uncertainty]) 
     def room(contact: Contact) -> float:
         expected, spread = contact.expected(doubts), contact.uncertainty(doubts)
         least = min(expected - contact.limits[0], contact.limits[1] - expected)
-        return least / max(spread, _SURELY)
+        return least / max(spread, CERTAIN_SPREAD)
 
     return min(contacts, key=room)
 
@@ -277,7 +278,7 @@ def _below(x: Floats) -> Floats:
     return np.asarray(ndtr(x))
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=8)  # one array of samples for each number of stocks
 def _draws(dimensions: int) -> Floats:
     """Return (_DRAWS, dimensions) standard normal samples, spread evenly by Sobol's sequence."""
     from scipy.stats import qmc  # 1.3 s to import, so only when somebody asks for chances

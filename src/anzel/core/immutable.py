@@ -1,14 +1,10 @@
 """The base class of all the maker's decisions: immutable, validated records."""
 
-import os
 from typing import Any, Self
 
-from anzel.core.findings import ParameterError
-
-# Searching for pydantic plugins costs a tenth of the start-up, and none shall run here.
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-
 from pydantic import BaseModel, ConfigDict, ValidationError
+
+from anzel.core.findings import ParameterError
 
 _PLAIN_WORDS = {
     "greater_than": "must be more than {gt:g}",

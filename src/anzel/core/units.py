@@ -49,7 +49,7 @@ def parse_length(text: str) -> float:
 
 
 def format_length(value: float, digits: int = 2) -> str:
-    """Return a length in mm as shown to people, with a true minus sign and without negative zero."""
+    """Return a length in mm as shown to people, with a true minus sign and no negative zero."""
     return f"{round(value, digits) + 0.0:.{digits}f}".replace("-", "−")
 
 

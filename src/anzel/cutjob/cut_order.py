@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.entry_points import with_entry_point
 from anzel.cutjob.operations import Operation
@@ -90,7 +91,7 @@ def _away(boxes: np.ndarray, head: Point) -> np.ndarray:
     dx = np.maximum(np.maximum(boxes[:, 0] - head[0], head[0] - boxes[:, 2]), 0.0)
     dy = np.maximum(np.maximum(boxes[:, 1] - head[1], head[1] - boxes[:, 3]), 0.0)
     corner = np.hypot(boxes[:, 0] - head[0], boxes[:, 1] - head[1])
-    return np.asarray(np.hypot(dx, dy) + 1e-6 * corner)
+    return np.asarray(np.hypot(dx, dy) + COINCIDENT * corner)
 
 
 def _pairs(polygons: list[shapely.Polygon]) -> np.ndarray:

@@ -23,7 +23,7 @@ _AIR = 0.6
 """Room left round a label, mm."""
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=512)  # keys keep their pieces: as many as a few structures have
 def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tuple[Stroke, ...]:
     """Return the labels of a piece in its own coordinates.
 

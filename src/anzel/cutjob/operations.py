@@ -1,4 +1,4 @@
-"""Operations of the cutter along a line, and the maker's mapping of operations to what files show."""
+"""Operations of the cutter along a line, and the maker's mapping of them to pens."""
 
 from enum import StrEnum
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import cos, hypot, isclose, radians, sin, tan
 
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.rigid_transform import Point
 
 
@@ -42,10 +43,10 @@ class Affine:
     def is_similarity(self) -> bool:
         """Whether the map keeps circles round."""
         size = max(abs(self.a), abs(self.b), abs(self.c), abs(self.d))
-        turned = isclose(self.a, self.d, abs_tol=1e-9 * size)
-        turned = turned and isclose(self.b, -self.c, abs_tol=1e-9 * size)
-        mirrored = isclose(self.a, -self.d, abs_tol=1e-9 * size)
-        return turned or (mirrored and isclose(self.b, self.c, abs_tol=1e-9 * size))
+        turned = isclose(self.a, self.d, abs_tol=ROUNDING * size)
+        turned = turned and isclose(self.b, -self.c, abs_tol=ROUNDING * size)
+        mirrored = isclose(self.a, -self.d, abs_tol=ROUNDING * size)
+        return turned or (mirrored and isclose(self.b, self.c, abs_tol=ROUNDING * size))
 
     @property
     def scale(self) -> float:

@@ -2,6 +2,7 @@
 
 from math import ceil, cos, pi, radians, sin, tan
 
+from anzel.core.tolerances import ROUNDING
 from anzel.drawings.affine import Affine
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Cubic, Segment
@@ -23,7 +24,7 @@ def cubics(
     """
     (rx, ry, rotation), (first, turn) = ellipse, angles
     c, s = cos(radians(rotation)), sin(radians(rotation))
-    count = max(1, ceil(abs(turn) / (pi / 4) - 1e-9))
+    count = max(1, ceil(abs(turn) / (pi / 4) - ROUNDING))
     step = turn / count
     reach = 4 / 3 * tan(step / 4)
 

@@ -12,17 +12,11 @@ from math import cos, hypot, sin, sqrt
 import numpy as np
 from scipy.spatial import cKDTree
 
-from anzel.core.tolerances import COINCIDENT, SMALLEST
+from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
 from anzel.drawings.model import DrawnPath
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Floats, Line, Segment, reverse, with_end_points
-
-LARGEST_GAP = 0.1
-"""Ends nearer than this are taken as meant to meet, mm. Drawings that look closed on a screen are
-off by their program's rounding or snapping; the least that is ever drawn on purpose is larger.
-Common practice, no source."""
-
 
 Link = tuple[int, bool]
 """A drawn path, and whether it is run backwards."""
@@ -318,7 +312,7 @@ def _between(edge: Segment, start: Point, end: Point) -> Segment:
 
 
 def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
-    """Return where two straight edges would meet, if that is no further off than their gap is wide."""
+    """Return where two straight edges would meet, if that is no further than their gap."""
     if not (isinstance(one, Line) and isinstance(other, Line)):
         return None
     (px, py), (qx, qy) = one.end, other.start

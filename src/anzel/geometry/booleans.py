@@ -21,7 +21,7 @@ import numpy as np
 import shapely
 
 from anzel.core.findings import GeometryError
-from anzel.core.tolerances import COINCIDENT, FLATTEN, ON_CURVE
+from anzel.core.tolerances import COINCIDENT, FLATTEN, ON_CURVE, ROUNDING, SAME_CROSSING, VANISHING
 from anzel.geometry.regions import Contour, Indices, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats, Line, Segment, reverse, subsegment
@@ -87,8 +87,6 @@ def _shapes(contours: Sequence[Contour]) -> Sequence[shapely.Polygon]:
 
 
 _NUDGE = "Change a size a little, so that the slot crosses the outline clearly."
-_NEAR_PARAMETER = 0.05
-"""A closed-form crossing further than this from where the chords cross is another one."""
 _FEW = 16
 """Under this many points plain Python is quicker than arrays."""
 
@@ -261,12 +259,12 @@ class _Recovery:
         if (before.segment, before.forward) != (run.segment, run.forward):
             return False
         over_seam = {before.t1, run.t0} == {0.0, 1.0}
-        return abs(run.t0 - before.t1) < 1e-9 or (
+        return abs(run.t0 - before.t1) < ROUNDING or (
             over_seam and self.sources[self.owner[run.segment]].is_circle
         )
 
     def _edge(self, start: Point, end: Point) -> _Run:
-        """Return the run of an edge that is not a whole chord; the chord under it is searched for."""
+        """Return the run of an edge that is not a whole chord, by the chord under it."""
         for point in (start, end):  # nearly always one end is a source's corner
             corner = self.number(point)
             if corner >= 0:
@@ -321,7 +319,7 @@ class _Junction(NamedTuple):
     t_after: float
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=256)  # by the number of corners; an array each
 def _next_in_ring(size: int) -> Indices:
     """Return (size,) the next corner of each corner of a ring."""
     return np.roll(np.arange(size), -1)
@@ -353,7 +351,7 @@ def _on_line(line: Line, curve: Segment, t_near: float) -> "_Junction | None":
     (x0, y0), (x1, y1) = line.start, line.end
     dx, dy = x1 - x0, y1 - y0
     at = min(curve.crossings(line.start, (dx, dy)), key=lambda t: abs(t - t_near), default=None)
-    if at is None or abs(at - t_near) > _NEAR_PARAMETER:
+    if at is None or abs(at - t_near) > SAME_CROSSING:
         return None
     x, y = curve.point_at(at)
     along = ((x - x0) * dx + (y - y0) * dy) / (dx * dx + dy * dy)
@@ -363,18 +361,18 @@ def _on_line(line: Line, curve: Segment, t_near: float) -> "_Junction | None":
 def _by_newton(first: Segment, t_first: float, second: Segment, t_second: float) -> _Junction:
     """Return the crossing of two curves, by Newton's method."""
     t, u = t_first, t_second
-    step = 1e-6
+    step = COINCIDENT
     for _ in range(30):
         p, q = first.point_at(t), second.point_at(u)
         gap = (q[0] - p[0], q[1] - p[1])
-        if hypot(*gap) < 1e-12:
+        if hypot(*gap) < VANISHING:
             break
         pa, pb = first.point_at(t - step), first.point_at(t + step)
         qa, qb = second.point_at(u - step), second.point_at(u + step)
         d = ((pb[0] - pa[0]) / (2 * step), (pb[1] - pa[1]) / (2 * step))
         e = ((qb[0] - qa[0]) / (2 * step), (qb[1] - qa[1]) / (2 * step))
         bend = d[0] * e[1] - d[1] * e[0]
-        if abs(bend) < 1e-12:
+        if abs(bend) < VANISHING:
             break
         t += (gap[0] * e[1] - gap[1] * e[0]) / bend
         u += (gap[0] * d[1] - gap[1] * d[0]) / bend

@@ -31,7 +31,7 @@ def lettering(text: str, height: float, centre: Point) -> tuple[Stroke, ...]:
     )
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # short strokes: the texts of a large job
 def _strokes(text: str) -> tuple[Stroke, ...]:
     # the font's y runs downwards in its own units; its renderer already turns it up
     drawn = _font().strokes_for_text(text)

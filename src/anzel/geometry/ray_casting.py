@@ -5,11 +5,8 @@ Reference: Möller and Trumbore, Fast, minimum storage ray/triangle intersection
 
 import numpy as np
 
+from anzel.core.tolerances import RAY_AHEAD, RAY_IN_PLANE
 from anzel.geometry.segments import Floats
-
-_FLAT = 1e-12
-"""A ray this nearly in a triangle's plane does not meet it."""
-_AHEAD = 1e-9
 
 
 def hit_distances(triangles: Floats, directions: Floats) -> Floats:
@@ -26,10 +23,10 @@ def hit_distances(triangles: Floats, directions: Floats) -> Floats:
     edge_one, edge_two = triangles[:, 1] - a, triangles[:, 2] - a
     # every triple product is turned so that the ray comes last: one matrix product each
     size = directions @ np.cross(edge_two, edge_one).T
-    safe = np.where(np.abs(size) > _FLAT, size, np.inf)
+    safe = np.where(np.abs(size) > RAY_IN_PLANE, size, np.inf)
     u = directions @ np.cross(edge_two, -a).T / safe
     beside = np.cross(-a, edge_one)
     v = directions @ beside.T / safe
     reach = (edge_two * beside).sum(axis=1)[None] / safe
-    met = (u >= 0) & (v >= 0) & (u + v <= 1) & (reach > _AHEAD) & np.isfinite(safe)
+    met = (u >= 0) & (v >= 0) & (u + v <= 1) & (reach > RAY_AHEAD) & np.isfinite(safe)
     return np.asarray(np.where(met, reach, np.inf).min(axis=1, initial=np.inf))

@@ -17,6 +17,7 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.core.findings import GeometryError
+from anzel.core.tolerances import ONE_CIRCLE, ROUNDING
 from anzel.geometry.placement import Placement
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import (
@@ -37,10 +38,6 @@ Stroke = tuple[Point, ...]
 def stroke_length(stroke: Sequence[Point]) -> float:
     """Return the length of an open run of points, mm."""
     return fsum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(stroke))
-
-
-_ONE_CIRCLE = 1e-3
-"""Centres of arcs that a gap was cut out of one circle between, read from a file, agree in this."""
 
 
 @dataclass(frozen=True)
@@ -221,7 +218,7 @@ def _same_circle(one: Segment, other: Segment) -> bool:
     if not (isinstance(one, Arc) and isinstance(other, Arc)):
         return False
     off = max(abs(a - b) for a, b in zip(one.centre, other.centre, strict=True))
-    return one.clockwise == other.clockwise and off < _ONE_CIRCLE
+    return one.clockwise == other.clockwise and off < ONE_CIRCLE
 
 
 def _straight_on(one: Segment, other: Segment) -> bool:
@@ -231,7 +228,7 @@ def _straight_on(one: Segment, other: Segment) -> bool:
     (ax, ay), (bx, by) = one.start, one.end
     cx, cy = other.end
     aside = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
-    return abs(aside) < 1e-7 * max(abs(cx - ax) + abs(cy - ay), 1e-9) and (
+    return abs(aside) < 1e-7 * max(abs(cx - ax) + abs(cy - ay), ROUNDING) and (
         (bx - ax) * (cx - bx) + (by - ay) * (cy - by) > 0
     )
 
@@ -314,16 +311,16 @@ class Region:
         for low, high in pairwise(stops):
             middle = (low + high) / 2
             at = (origin[0] + middle * direction[0], origin[1] + middle * direction[1])
-            if high - low <= 1e-9 or not shapely.contains_xy(self.shape, *at):
+            if high - low <= ROUNDING or not shapely.contains_xy(self.shape, *at):
                 continue
-            if inside and low - inside[-1][1] <= 1e-9:
+            if inside and low - inside[-1][1] <= ROUNDING:
                 inside[-1] = (inside[-1][0], high)
             else:
                 inside.append((low, high))
         return inside
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # by the number of corners; an array each
 def _straight_stations(count: int) -> tuple[Indices, Floats, Floats]:
     """Return the stations of a ring of straight edges, a chord each."""
     return np.arange(count), np.zeros(count), np.ones(count)

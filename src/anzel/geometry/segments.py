@@ -15,14 +15,11 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from anzel.core.tolerances import FLATTEN
+from anzel.core.tolerances import FLATTEN, PARAMETER_SLACK
 from anzel.geometry.rigid_transform import Point, RigidTransform
 
 Bounds = tuple[float, float, float, float]
 Floats = NDArray[np.float64]
-
-_JUST_OUTSIDE = 1e-9
-"""Slack in t, so that a crossing exactly at an end point is not lost to rounding."""
 
 
 class Line(NamedTuple):
@@ -167,7 +164,7 @@ class Arc:
         turned = (angle - self.start_angle) * (-1 if self.clockwise else 1)
         t = (turned % (2 * pi)) / abs(self.sweep)
         whole = 2 * pi / abs(self.sweep)
-        return t - whole if t > whole - _JUST_OUTSIDE else t
+        return t - whole if t > whole - PARAMETER_SLACK else t
 
 
 @dataclass(frozen=True)
@@ -321,7 +318,9 @@ def _side(point: Point, origin: Point, direction: Point) -> float:
 
 def _inside(parameters: list[float]) -> list[float]:
     """Return those parameters that lie on the segment, clamped to its ends."""
-    return [min(max(t, 0.0), 1.0) for t in parameters if -_JUST_OUTSIDE <= t <= 1 + _JUST_OUTSIDE]
+    return [
+        min(max(t, 0.0), 1.0) for t in parameters if -PARAMETER_SLACK <= t <= 1 + PARAMETER_SLACK
+    ]
 
 
 def _real_roots(coefficients: list[float]) -> list[float]:

@@ -6,7 +6,7 @@ sampled curve.
 
 from math import hypot
 
-from anzel.core.tolerances import SMALLEST
+from anzel.core.tolerances import SMALLEST, VANISHING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Segment, with_end_points
 
@@ -53,4 +53,4 @@ def _aside(speck: Segment, edge: Segment) -> float:
     """Return the sine of the angle between two edges' chords."""
     ax, ay = speck.end[0] - speck.start[0], speck.end[1] - speck.start[1]
     bx, by = edge.end[0] - edge.start[0], edge.end[1] - edge.start[1]
-    return abs(ax * by - ay * bx) / max(hypot(ax, ay) * hypot(bx, by), 1e-12)
+    return abs(ax * by - ay * bx) / max(hypot(ax, ay) * hypot(bx, by), VANISHING)

@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 
 from anzel.core.findings import GeometryError
-from anzel.core.tolerances import COINCIDENT, FLATTEN, SMALLEST
+from anzel.core.tolerances import COINCIDENT, FLATTEN, PARALLEL_CURVE, SMALLEST, VANISHING
 from anzel.geometry.offset import offset_segment
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -25,8 +25,6 @@ from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle, subsegmen
 
 _FARTHEST = 3.0
 """A path goes straight on past a corner for at most so many times its distance."""
-_CLOSE = 0.001
-"""A free curve's parallel may be off by this, mm."""
 _OFF = 3 * FLATTEN
 """Chords of a path and the buffer of chords differ by no more, mm, unless something is wrong."""
 _FINEST = 8
@@ -113,7 +111,7 @@ def _parallels(curve: Cubic, distance: float, depth: int) -> Iterable[Cubic]:
         for t in (0.25, 0.5, 0.75)
         for a, b in [(made.point_at(t), _nearest_parallel(curve, t, distance, made))]
     )
-    if off < _CLOSE or depth >= _FINEST:
+    if off < PARALLEL_CURVE or depth >= _FINEST:
         yield made
         return
     yield from _parallels(curve.subsegment(0.0, 0.5), distance, depth + 1)
@@ -246,7 +244,7 @@ def _crossing(a: Line, b: Line) -> Point | None:
     ax, ay = a.end[0] - a.start[0], a.end[1] - a.start[1]
     bx, by = b.end[0] - b.start[0], b.end[1] - b.start[1]
     turn = ax * by - ay * bx
-    if abs(turn) < 1e-12 * hypot(ax, ay) * hypot(bx, by):
+    if abs(turn) < VANISHING * hypot(ax, ay) * hypot(bx, by):
         return None
     t = ((b.start[0] - a.start[0]) * by - (b.start[1] - a.start[1]) * bx) / turn
     return (a.start[0] + t * ax, a.start[1] + t * ay)

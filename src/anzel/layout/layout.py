@@ -79,7 +79,7 @@ class SheetPlan:
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """All sheets of one stock, what did not fit on any, and the nesting problem with its solution."""
+    """All sheets of one stock, what did not fit, and the nesting problem and solution."""
 
     plans: tuple[SheetPlan, ...]
     findings: tuple[Finding, ...]

@@ -36,7 +36,7 @@ def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
 
 
 def side_by_side(pieces: Sequence[Piece], stock_id: str, gap: float = 5.0) -> SheetPlan:
-    """Return all pieces in one row, on no real sheet: for viewing, or for another layout program."""
+    """Return all pieces in one row, on no real sheet, for viewing or for other programs."""
     laid, x, tallest = [], gap, 0.0
     for piece in pieces:
         for number in range(1, piece.count + 1):

@@ -20,6 +20,7 @@ from math import fsum, sin, tan
 from pydantic import Field
 
 from anzel.core.immutable import Immutable
+from anzel.core.tolerances import VANISHING
 
 
 class FitName(StrEnum):
@@ -155,7 +156,7 @@ class FitRule:
         return Size(terms, drawn, drawn)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)  # two numbers for each crossing
 def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) -> tuple[Term, ...]:
     """Return what a square-cut slot must take where two sheets cross at an angle, mm.
 
@@ -172,7 +173,7 @@ def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) ->
     5.196
     """
     slanted = own_thickness * abs(1 / tan(angle))
-    if slanted < 1e-12:
+    if slanted < VANISHING:
         return (Term("mating sheet", mate_thickness),)
     across = mate_thickness / sin(angle)
     return (Term("mating sheet ÷ sin θ", across), Term("own sheet × cot θ", slanted))

@@ -105,7 +105,7 @@ def _positive(**sizes: float) -> None:
 
 
 def _plausible(found: LearntKerf, drawn: float, field: str) -> LearntKerf:
-    """Return the kerf, unless it is negative beyond its uncertainty or removes half of the piece."""
+    """Return the kerf unless it is clearly negative, or removes half of the piece."""
     if -2 * found.uncertainty <= found.kerf < drawn / 2:
         return found
     raise ParameterError(

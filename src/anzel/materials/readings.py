@@ -81,7 +81,7 @@ def statistics_of(readings: Sequence[float]) -> ReadingStatistics | None:
 def suspect_readings(
     readings: Sequence[float], nominal_thickness: float
 ) -> tuple[SuspectReading, ...]:
-    """Return readings that cannot belong: far off the label, or (Grubbs' test) far off the others."""
+    """Return readings that are far off the label, or (Grubbs' test) far off the others."""
     least, greatest = (factor * nominal_thickness for factor in _PLAUSIBLE)
     found = [
         SuspectReading(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")

@@ -6,6 +6,7 @@ import shapely
 from pydantic import Field, model_validator
 
 from anzel.core.immutable import Immutable
+from anzel.core.tolerances import COINCIDENT
 
 Ring = Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=5000)]
 _LARGEST = 10_000.0
@@ -66,4 +67,4 @@ class Scrap(Immutable):
     def is_rectangle(self) -> bool:
         """Whether it fills its bounds."""
         width, height = self.size
-        return bool(abs(self.polygon().area - width * height) < 1e-6 * width * height)
+        return bool(abs(self.polygon().area - width * height) < COINCIDENT * width * height)

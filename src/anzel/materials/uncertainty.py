@@ -43,12 +43,12 @@ class Uncertainty:
 
     @property
     def thickness(self) -> float:
-        """The standard uncertainty of the thickness at one joint: place to place and mean together."""
+        """The standard uncertainty of the thickness at one joint, both parts together."""
         return hypot(self.place_to_place, self.mean_uncertainty)
 
 
 def uncertainty_of(stock: Stock, kerf: Kerf) -> Uncertainty:
-    """Return what the readings and the kerf leave uncertain; the usual values where there are none."""
+    """Return what the readings and the kerf leave uncertain; usual values without them."""
     said = stock.statistics
     if said is None:
         low, high = _label_band(stock)

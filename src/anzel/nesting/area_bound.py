@@ -1,5 +1,6 @@
 """A lower bound on the number of sheets, by area alone."""
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.nesting.problem import NestingProblem
 
 
@@ -22,7 +23,7 @@ def fewest_sheets(problem: NestingProblem) -> int:
     ]
     sheets = 0
     for usable, count in sorted(containers, key=lambda each: -each[0]):
-        wanted = -int(-(needed - 1e-6) // usable)
+        wanted = -int(-(needed - COINCIDENT) // usable)
         taken = max(wanted if count is None else min(wanted, count), 0)
         sheets, needed = sheets + taken, needed - taken * usable
     return sheets

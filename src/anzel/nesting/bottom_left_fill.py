@@ -14,6 +14,7 @@ from math import ceil, floor, sqrt
 import numpy as np
 import shapely
 
+from anzel.core.tolerances import ROUNDING, SLIDING
 from anzel.nesting.compaction import Obstacles
 from anzel.nesting.problem import NestingProblem, Orientation, PlacedItem, Solution, translated
 from anzel.nesting.raster import (
@@ -42,8 +43,6 @@ _MOST_SPECTRA = 600
 """Transforms kept: each takes up to a megabyte."""
 _ROUND = 8
 """Chords to a quarter turn of a grown corner."""
-_ROUNDING = 1e-3
-"""Sliding is exact but for this, mm: chords of round corners, and items a hair slimmer."""
 _INSCRIBED = 1.005
 """Such chords stay this much inside the true round."""
 
@@ -266,7 +265,7 @@ class _Filling:
         """Return what a slid item must stay in where bounds alone do not tell; None otherwise."""
         if self.problem.containers[container].is_rectangle:
             return None
-        inside = self.problem.inner[container].buffer(_ROUNDING)
+        inside = self.problem.inner[container].buffer(SLIDING)
         shapely.prepare(inside)
         return inside
 
@@ -294,7 +293,8 @@ class _Filling:
         for number, patch in enumerate(self.grids.patches(item)):
             container = [far - near for far, near in zip(sheet.far, sheet.corner, strict=True)]
             steps = [
-                floor((r - s) / cell + 1e-9) + 1 for r, s in zip(container, patch.size, strict=True)
+                floor((r - s) / cell + ROUNDING) + 1
+                for r, s in zip(container, patch.size, strict=True)
             ]
             if min(steps) < 1 or not self._may_fit(sheet, item, number, (steps[1], steps[0])):
                 continue
@@ -364,9 +364,9 @@ class _Filling:
 
     def _is_near(self, polygon: shapely.Polygon, others: list[shapely.Polygon]) -> bool:
         """Return whether a polygon is too near to others: a check on the sliding, which rounds."""
-        if self.problem.spacing > _ROUNDING:
-            return bool(shapely.dwithin(polygon, others, self.problem.spacing - _ROUNDING).any())
-        return any(depth(polygon, other) > _ROUNDING for other in others)
+        if self.problem.spacing > SLIDING:
+            return bool(shapely.dwithin(polygon, others, self.problem.spacing - SLIDING).any())
+        return any(depth(polygon, other) > SLIDING for other in others)
 
     def _put(self, sheet: _OpenContainer, placed_item: PlacedItem) -> None:
         polygon = self.problem.polygon(placed_item)

@@ -8,16 +8,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from anzel.core.tolerances import SLIMMER, TOUCHING
+
 Floats = NDArray[np.float64]
-_SLIMMER = 1 - 1e-6
-"""Slid shapes are this much slimmer across their way, so that they pass along what they touch, and
-meet what stands level with them."""
-_TOUCH = 1e-3
-"""Rays that start this far behind an edge count as starting on it, mm."""
 
 
 class Obstacles:
-    """Edges that nothing may slide across: those of grown neighbours, and of a container's inside."""
+    """Edges that nothing may slide across: of grown neighbours, and of a container's inside."""
 
     def __init__(self) -> None:
         self._edges = np.empty((0, 4))
@@ -27,11 +24,11 @@ class Obstacles:
         self._edges = np.concatenate([self._edges, edges_of(polygon)])
 
     def free_distance(self, polygon: shapely.Polygon, axis: int, most: float) -> float:
-        """Return how far (at most `most`) a polygon can go along an axis, 0 or 1, to lower values."""
+        """Return how far (at most `most`) a polygon can go along an axis, to lower values."""
         a, b = axis, 1 - axis
         own = edges_of(polygon)
         middle = (own[:, b].min() + own[:, b].max()) / 2
-        own[:, (b, 2 + b)] = middle + (own[:, (b, 2 + b)] - middle) * _SLIMMER
+        own[:, (b, 2 + b)] = middle + (own[:, (b, 2 + b)] - middle) * SLIMMER
         corners = own[:, :2]
         low, high = corners.min(axis=0), corners.max(axis=0)
         edges = self._edges
@@ -88,5 +85,5 @@ def _first_hit(points: Floats, edges: Floats, axis: int, *, backward: bool) -> f
     share = (points[point, b] - there[:, b]) / (there[:, 2 + b] - there[:, b])
     met = there[:, a] + share * (there[:, 2 + a] - there[:, a])
     way = points[point, a] - met if backward else met - points[point, a]
-    way = way[way > -_TOUCH]
+    way = way[way > -TOUCHING]
     return max(float(way.min()), 0.0) if len(way) else np.inf

@@ -16,6 +16,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from anzel.core.tolerances import COINCIDENT, NO_DISTANCE
 from anzel.geometry.rigid_transform import RigidTransform
 
 Floats = NDArray[np.float64]
@@ -27,8 +28,6 @@ SCRAP_WORTH = 0.5
 """A scrap's area counts this much of a sheet's: it is there to be used up, but not for nothing."""
 
 
-_NONE = 1e-6
-"""Distances below this are none, mm."""
 BOUGHT = 4.0
 """A sheet that has to be bought counts as so many: not while anything on the rack will do."""
 
@@ -62,7 +61,7 @@ class Item:
         return float(self.polygon.area)
 
     def oriented(self, orientation: Orientation) -> shapely.Polygon:
-        """Return the polygon in an orientation, the lower left corner of its bounds at the origin."""
+        """Return the polygon in an orientation, the corner of its bounds at the origin."""
         if orientation not in self._oriented:
             m = orientation.motion
             flip = -1.0 if m.over else 1.0
@@ -114,7 +113,7 @@ class Container:
     def is_rectangle(self) -> bool:
         """Whether it fills its bounds."""
         width, height = self.size
-        return abs(self.area - width * height) < 1e-6 * self.area
+        return abs(self.area - width * height) < COINCIDENT * self.area
 
 
 @dataclass(frozen=True)
@@ -160,7 +159,7 @@ class NestingProblem:
         if not container.is_rectangle:
             return (
                 container.polygon.buffer(-margin, join_style="mitre")
-                if margin > _NONE
+                if margin > NO_DISTANCE
                 else container.polygon
             )
         if min(width, height) <= 2 * margin:

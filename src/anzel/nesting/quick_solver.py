@@ -67,7 +67,7 @@ def _first_sound(problem: NestingProblem, solutions: list[Solution]) -> Solution
 def in_smaller_containers(
     problem: NestingProblem, solution: Solution, grids: RasterGrids
 ) -> Solution:
-    """Return the solution with items moved to smaller containers where one is left that takes them."""
+    """Return the solution with items moved to smaller containers where one takes them."""
     fixed = {(placed_item.container, placed_item.copy_number) for placed_item in problem.fixed}
     for container, sheet in reversed(solution.sheets):
         if (container, sheet) in fixed:

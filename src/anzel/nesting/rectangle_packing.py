@@ -5,6 +5,7 @@ Quick, and close to the best for items that are nearly rectangular.
 
 from math import ceil, floor
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.nesting.problem import Item, NestingProblem, Orientation, PlacedItem, Solution
 
 _UNITS_PER_MM = 1000
@@ -65,15 +66,18 @@ def _orientation(item: Item, lies_flat: bool) -> Orientation | None:
     width, height = _box(item)
     for orientation in item.orientations:
         size = item.size(orientation)
-        same_box = abs(sum(size) - width - height) < 1e-6 and min(size) > min(width, height) - 1e-6
+        same_box = (
+            abs(sum(size) - width - height) < COINCIDENT
+            and min(size) > min(width, height) - COINCIDENT
+        )
         if same_box and (size[0] >= size[1]) is lies_flat:
             return orientation
-    return item.orientations[0] if abs(width - height) < 1e-6 else None
+    return item.orientations[0] if abs(width - height) < COINCIDENT else None
 
 
 def _up(millimetres: float) -> int:
-    return ceil(millimetres * _UNITS_PER_MM - 1e-6)
+    return ceil(millimetres * _UNITS_PER_MM - COINCIDENT)
 
 
 def _down(millimetres: float) -> int:
-    return floor(millimetres * _UNITS_PER_MM + 1e-6)
+    return floor(millimetres * _UNITS_PER_MM + COINCIDENT)

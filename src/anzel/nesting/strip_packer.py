@@ -15,12 +15,8 @@ from queue import Empty, Queue
 from threading import Thread
 from typing import Any
 
+from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
 from anzel.nesting.problem import Item, Orientation
-
-_ROOM = 0.02
-"""It counts in single precision and simplifies outlines; this much more apart makes up for it."""
-_LEAN = 0.02
-"""Outlines lose corners that move them less than this, mm; what comes back is checked."""
 
 
 @dataclass(frozen=True)
@@ -50,7 +46,8 @@ def short_strips(
     `copies` are (number of the item, turned over or not).
     """
     asked = {
-        "height": height, "spacing": spacing + (_ROOM if spacing else 0.0), "seconds": seconds,
+        "height": height, "spacing": spacing + (STRIP_SPACING if spacing else 0.0),
+        "seconds": seconds,
         "seed": seed,
         "items": [_item(items[n], n, over, c) for (n, over), c in Counter(copies).items()],
     }  # fmt: skip
@@ -69,7 +66,7 @@ def short_strips(
 
 
 def _item(item: Item, number: int, over: bool, count: int) -> dict[str, Any]:
-    polygon = item.oriented(Orientation(0.0, over)).simplify(_LEAN)
+    polygon = item.oriented(Orientation(0.0, over)).simplify(STRIP_SIMPLIFIED)
     return {
         "id": f"{number} {int(over)}", "count": count,
         "shape": list(polygon.exterior.coords)[:-1],

@@ -4,16 +4,8 @@ from dataclasses import dataclass
 
 import shapely
 
-from anzel.core.tolerances import SMALLEST
+from anzel.core.tolerances import CHORD_SLACK, OVERLAP_AREA, OVERLAP_DEPTH
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution
-
-SLACK = SMALLEST
-"""Chords stand in for curves within half of this, so two of them can seem nearer by all of it."""
-
-_NEAR = 5e-4
-"""How well a depth is known, mm."""
-_DUST = 1e-7
-"""Overlaps of less area than this are rounding, mm²."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +31,7 @@ def clashes(problem: NestingProblem, solution: Solution) -> tuple[Clash, ...]:
         polygons = [problem.polygon(placed_item) for placed_item in placed_items]
         for placed_item, polygon in zip(placed_items, polygons, strict=True):
             over = _over(problem, container, polygon)
-            if over > SLACK:
+            if over > CHORD_SLACK:
                 found.append(Clash(placed_item, None, over))
         found += _near(problem.spacing, placed_items, polygons)
     return tuple(found)
@@ -86,7 +78,7 @@ def _near(
         by = spacing - apart
         if apart == 0.0:
             by += depth(polygons[a], polygons[b])
-        if by > SLACK:
+        if by > CHORD_SLACK:
             found.append(Clash(placed_items[a], placed_items[b], by))
     return found
 
@@ -94,11 +86,11 @@ def _near(
 def depth(a: shapely.Polygon, b: shapely.Polygon) -> float:
     """Return the depth by which two polygons overlap: half the overlap's greatest width."""
     shared = a.intersection(b)
-    if shared.area < _DUST:
+    if shared.area < OVERLAP_AREA:
         return 0.0
     depths = (
-        2 * float(shapely.maximum_inscribed_circle(part, tolerance=_NEAR).length)
+        2 * float(shapely.maximum_inscribed_circle(part, tolerance=OVERLAP_DEPTH).length)
         for part in shapely.get_parts(shared)
-        if part.geom_type == "Polygon" and part.area >= _DUST
+        if part.geom_type == "Polygon" and part.area >= OVERLAP_AREA
     )
     return max(depths, default=0.0)

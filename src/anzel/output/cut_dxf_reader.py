@@ -25,7 +25,7 @@ from ezdxf.enums import InsertUnits
 from ezdxf.filemanagement import dxf_stream_info, read
 from ezdxf.math import UVec, bulge_to_arc
 
-from anzel.core.tolerances import COINCIDENT
+from anzel.core.tolerances import COINCIDENT, DXF_MEETS
 from anzel.cutjob.operations import Operation
 from anzel.geometry.coordinate_limits import limit_violation
 from anzel.geometry.regions import BridgedContour, Contour
@@ -42,13 +42,10 @@ from anzel.output.cut_file_reader import (
 from anzel.output.dxf_writer import APPLICATION
 
 _BLACK = "#000000"
-_MEETS = 1e-4
-"""Ends nearer than this are one point, mm: a DXF arc stores angles, which give its ends only to
-about 1e-9 of its radius, and some programs write four decimals."""
 
 
 def read_dxf(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
-    """Return the closed outlines to cut, and the facts of each page.
+    """Return the closed outlines to cut, and the metadata of each page.
 
     Raises
     ------
@@ -165,7 +162,7 @@ def _outlines(document: Drawing, scale: float) -> Iterable[NamedContour]:
 
 
 def _words(entity: DXFEntity) -> tuple[str, ...]:
-    """Return the names an entity carries: page, piece, operation, and facts.
+    """Return the names that an entity carries: page, piece, operation, and metadata.
 
     Empty where it has none.
     """
@@ -250,4 +247,4 @@ def _joined(chain: list[Segment]) -> Contour:
 
 
 def _near(one: Point, other: Point) -> bool:
-    return hypot(one[0] - other[0], one[1] - other[1]) < _MEETS
+    return hypot(one[0] - other[0], one[1] - other[1]) < DXF_MEETS

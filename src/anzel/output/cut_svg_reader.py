@@ -24,7 +24,7 @@ _BLACK = "#000000"
 
 
 def read_svg(content: bytes, name: str) -> tuple[list[NamedContour], dict[str, Facts]]:
-    """Return the closed outlines to cut, and the facts of each page.
+    """Return the closed outlines to cut, and the metadata of each page.
 
     Raises
     ------

@@ -151,7 +151,7 @@ class _DxfBackend(Backend):
         return own
 
     def _names(self, mark: CutLine) -> list[tuple[int, str]]:
-        """Return page, piece, operation, the number of an outline with gaps, and metadata to carry."""
+        """Return page, piece, operation, the number of a bridged outline, and metadata."""
         number = f" {self.outlines}" if isinstance(mark.line, BridgedContour) else ""
         words = [self.page, mark.owner, mark.operation.value + number, *self.facts]
         self.facts = []

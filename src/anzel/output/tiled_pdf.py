@@ -14,6 +14,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ROUNDING
 from anzel.core.units import parse_length
 from anzel.cutjob.operations import Pens
 from anzel.output.pages import Page, draw
@@ -73,7 +74,7 @@ def tiles_of(page: Page, paper: tuple[float, float]) -> tuple[Tile, ...]:
     """Return the tiles of a page, row by row."""
     window = _window(paper)
     counts = [
-        max(ceil((size - OVERLAP) / (room - OVERLAP) - 1e-9), 1)
+        max(ceil((size - OVERLAP) / (room - OVERLAP) - ROUNDING), 1)
         for size, room in zip((page.width, page.height), window, strict=True)
     ]
     return tuple(

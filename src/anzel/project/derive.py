@@ -27,6 +27,10 @@ from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
 from anzel.test_pieces.registry import make_test_piece
 
 JobsOfSheets = tuple[SheetJob, ...]
+_STRUCTURES = 12
+"""Solved structures, layouts and the like that are kept: the present one, four takes, and the last
+few of undo. With its GEOS shapes a large one takes some 40 MB."""
+
 _NEAR_FIT = 0.1
 """A step this much beyond the tightest or the loosest fit still tells something, mm."""
 
@@ -175,23 +179,23 @@ def _request(project: Project, stock_id: str, kind: TestPieceKind) -> TestPieceR
     return TestPieceRequest(plans.settings(kind), sheet, fit_context.rule(stock_id), plans.inches)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=_STRUCTURES)
 def _build(structure: AnyForm, fit_context: FitContext) -> SolvedStructure:
     return solve_form(structure, fit_context)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=_STRUCTURES)
 def _share_seen(structure: AnyForm, fit_context: FitContext) -> float | None:
     bulb = structure.bulb(fit_context)
     return None if bulb is None else share_seen(_build(structure, fit_context), fit_context, bulb)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=_STRUCTURES)
 def _test_piece(request: TestPieceRequest) -> TestPiece:
     return make_test_piece(request)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=_STRUCTURES)
 def _forecast(
     solved: SolvedStructure,
     doubts: tuple[Uncertainty, ...],
@@ -201,7 +205,7 @@ def _forecast(
     return forecast(solved, doubts, dict(readings), dict(wanted))
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=_STRUCTURES)
 def _layout(
     structure: AnyForm, fit_context: FitContext, supply: AvailableSheets, settings: SheetSettings,
     marked: bool
@@ -211,7 +215,7 @@ def _layout(
     return lay_out(pieces, supply, settings, hidden=hidden_fronts(build), marked=marked)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=2 * _STRUCTURES)  # one for each of two stocks
 def _job(
     plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float
 ) -> JobsOfSheets:

@@ -95,7 +95,7 @@ class Project(Immutable):
         return self.cutter.kerf_in(stock_id)
 
     def clearance_in(self, stock_id: str, fit: FitName | None = None) -> float:
-        """Return the clearance of a fit class (the one in use) for openings cut from one stock, mm."""
+        """Return the clearance of a fit class (the one in use) in openings of one stock, mm."""
         name = fit or self.fits.in_use
         return self.fits.clearance_of(name) + self.stock(stock_id).fit_shift
 

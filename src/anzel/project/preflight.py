@@ -5,14 +5,12 @@ from dataclasses import dataclass
 from anzel.checks.interference import Interference, collisions
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import Finding, Severity
+from anzel.core.tolerances import OVERLAP_VOLUME
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.inspection import findings_of, left_out_of
 from anzel.project.model import Project
 from anzel.project.rescale import fits_bed
 from anzel.structure.model import SolvedStructure
-
-_NOTHING = 0.01
-"""An overlap smaller than this, mm³, is float dust."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +55,7 @@ def preflight(project: Project) -> Preflight:
         Where it cannot even be built.
     """
     solved, fit_context = solved_structure_of(project), fit_context_of(project)
-    found = collisions(solved, fit_context, _NOTHING)
+    found = collisions(solved, fit_context, OVERLAP_VOLUME)
     webs = smallest_webs(solved)
     problems = [*_noticed(project), *_joints(solved), *_thin(solved)]
     if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
@@ -81,7 +79,7 @@ def _noticed(project: Project) -> list[Problem]:
 
 
 def _joints(solved: SolvedStructure) -> list[Problem]:
-    """Return every joint must have left something on each of its pieces (or pass through plainly)."""
+    """Return findings on joints that left no feature on one of their pieces."""
     found = []
     for joint in solved.joints:
         openings = [feature for feature in joint.features if feature.inserted is not None]

@@ -11,13 +11,12 @@ import numpy as np
 
 from anzel.checks.interference import produced_solid
 from anzel.core.findings import MakerError, ParameterError
+from anzel.core.tolerances import RESCALED
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.model import FitContext, SolvedStructure
 
 _STEPS = 40
-_NEAR = 1e-4
-"""A wanted size is met within this share."""
 _SMALLEST, _LARGEST = 0.05, 20.0
 AXES = {"width": 0, "depth": 1, "height": 2}
 
@@ -72,7 +71,7 @@ def to_size(project: Project, axis: str, wanted: float) -> Project:
     factor = wanted / size(1.0)
     for _ in range(_STEPS):
         reached = size(factor)
-        if abs(reached - wanted) <= _NEAR * wanted:
+        if abs(reached - wanted) <= RESCALED * wanted:
             return by_factor(project, factor)
         factor *= wanted / reached
     raise ParameterError(

@@ -3,11 +3,9 @@
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 
+from anzel.core.tolerances import RIPPLE
 from anzel.core.units import format_length
 from anzel.structure.model import Feature, SolvedStructure
-
-_SHOWN = 0.0005
-"""A change smaller than this, mm, would read as no change."""
 
 _NAMED = 3
 """So many resized pieces are named; the rest are counted."""
@@ -85,7 +83,7 @@ def ripple(before: SolvedStructure, after: SolvedStructure) -> Ripple:
     for key in old.keys() & new.keys():
         for side in ("width", "depth"):
             was, now = getattr(old[key], side).drawn, getattr(new[key], side).drawn
-            if abs(now - was) > _SHOWN:
+            if abs(now - was) > RIPPLE:
                 kind = old[key].kind.value
                 where = (old[key].joint, old[key].piece)
                 groups[kind, side, round(was, 3), round(now, 3)].append(where)
@@ -118,7 +116,7 @@ def _resized(before: SolvedStructure, after: SolvedStructure) -> tuple[str, ...]
     for piece in after.pieces:
         width, height = piece.region.size
         was_width, was_height = sizes.get(piece.name, (width, height))
-        if max(abs(width - was_width), abs(height - was_height)) > _SHOWN:
+        if max(abs(width - was_width), abs(height - was_height)) > RIPPLE:
             words.append(f"{piece.name} {width:.1f} × {height:.1f}")
     return tuple(words)
 

@@ -5,8 +5,9 @@ Loops, pieces, local shapes, and evidence for its drawn thickness.
 
 from dataclasses import dataclass
 
+from anzel.core.tolerances import LARGEST_GAP
 from anzel.drawings.containment import NestedLoops, nest_loops
-from anzel.drawings.loops import LARGEST_GAP, AssembledLoops, assemble_loops
+from anzel.drawings.loops import AssembledLoops, assemble_loops
 from anzel.drawings.model import Drawing
 from anzel.refit.local_shapes import LocalShapes, local_shapes
 from anzel.refit.sides import sides_of

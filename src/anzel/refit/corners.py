@@ -9,14 +9,13 @@ from itertools import groupby, pairwise
 from math import atan2, degrees, hypot, radians, sin
 from statistics import median
 
-from anzel.core.tolerances import SMALLEST
+from anzel.core.tolerances import COINCIDENT, CORNER_ON_LINE, SMALLEST
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
 
 _STRAIGHT_ON = 0.1
 """Turn under which two straight edges are one side, degrees; their corner off the line by less
-than _ON_LINE mm."""
-_ON_LINE = 0.002
+than CORNER_ON_LINE mm."""
 _CHORD_TURN = (1.0, 50.0)
 """Turn between the chords of a flattened curve, degrees."""
 _TANGENT = 28.0
@@ -102,7 +101,7 @@ def _goes_on(one: _Edge, other: _Edge) -> bool:
     angle = abs(turn_between(one.heading, other.heading))
     short = min(one.chord, other.chord)
     off = short * sin(radians(min(angle, 90.0)))
-    return angle < _STRAIGHT_ON or (off < _ON_LINE and (angle < 5 or short < SMALLEST))
+    return angle < _STRAIGHT_ON or (off < CORNER_ON_LINE and (angle < 5 or short < SMALLEST))
 
 
 def turn_between(one: float, other: float) -> float:
@@ -243,7 +242,7 @@ def _meeting(one: _Edge, other: _Edge) -> Point | None:
     ux, uy = one.end[0] - one.start[0], one.end[1] - one.start[1]
     vx, vy = other.end[0] - other.start[0], other.end[1] - other.start[1]
     slope = ux * vy - uy * vx
-    if abs(slope) < 1e-6 * hypot(ux, uy) * hypot(vx, vy):
+    if abs(slope) < COINCIDENT * hypot(ux, uy) * hypot(vx, vy):
         return None
     qx, qy = other.start[0] - one.start[0], other.start[1] - one.start[1]
     t = (qx * vy - qy * vx) / slope

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats
 from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, FingerRow
@@ -43,7 +44,7 @@ class DrawnThicknesses:
                           for t in self.drawn])  # fmt: skip
         off = np.abs(sizes[:, None] - drawn[None, :])
         nearest = np.argmin(off, axis=1)
-        near = off[np.arange(len(sizes)), nearest] <= reach[nearest] + 1e-9
+        near = off[np.arange(len(sizes)), nearest] <= reach[nearest] + ROUNDING
         return np.where(near, drawn[nearest], np.nan)
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.drawings.containment import NestedLoops, chord_points
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
@@ -54,7 +55,7 @@ def _hole(rings: NestedLoops, ring: int, number: int) -> Hole:
     low, high = corners.min(axis=0), corners.max(axis=0)
     arcs = [edge for edge in segments if isinstance(edge, Arc)]
     is_round = len(arcs) == len(segments) and all(
-        np.hypot(*np.subtract(arc.centre, arcs[0].centre)) < 1e-6 for arc in arcs
+        np.hypot(*np.subtract(arc.centre, arcs[0].centre)) < COINCIDENT for arc in arcs
     )
     middle, size = (low + high) / 2, high - low
     at = arcs[0].centre if is_round else (float(middle[0]), float(middle[1]))

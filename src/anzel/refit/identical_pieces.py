@@ -5,12 +5,10 @@ A decision about a feature of one piece applies to the matching feature of every
 
 import numpy as np
 
+from anzel.core.tolerances import CONGRUENT
 from anzel.drawings.containment import chord_points
 from anzel.geometry.segments import Floats
 from anzel.refit.refit import Refit
-
-_ALIKE = 0.02
-"""Corners of two pieces lie on one another to this, mm."""
 
 
 def congruent_features(refit: Refit, feature_id: str) -> frozenset[str]:
@@ -30,7 +28,7 @@ def congruent_features(refit: Refit, feature_id: str) -> frozenset[str]:
         found |= {
             other.id
             for other in alike
-            if other.kind is own.kind and np.hypot(*(np.array(other.at) - place)) < 5 * _ALIKE
+            if other.kind is own.kind and np.hypot(*(np.array(other.at) - place)) < 5 * CONGRUENT
         }
     return frozenset(found)
 
@@ -62,7 +60,7 @@ def _onto(one: Floats, other: Floats) -> tuple[Floats, Floats] | None:
             middle, goal = one.mean(axis=0), target.mean(axis=0)
             u, _, v = np.linalg.svd((one - middle).T @ (target - goal))
             turn = u @ v
-            if np.abs((one - middle) @ turn + goal - target).max() < _ALIKE:
+            if np.abs((one - middle) @ turn + goal - target).max() < CONGRUENT:
                 return turn, goal - middle @ turn
     return None
 
@@ -73,5 +71,5 @@ def _lengths(corners: Floats) -> Floats:
 
 def _starts(one: Floats, other: Floats) -> list[int]:
     """Return where a ring of lengths can start so that it matches another."""
-    likely = np.flatnonzero(np.abs(other - one[0]) < _ALIKE)
-    return [int(s) for s in likely if np.abs(np.roll(other, -s) - one).max() < _ALIKE]
+    likely = np.flatnonzero(np.abs(other - one[0]) < CONGRUENT)
+    return [int(s) for s in likely if np.abs(np.roll(other, -s) - one).max() < CONGRUENT]

@@ -9,6 +9,7 @@ from enum import StrEnum
 from functools import cache, cached_property
 from typing import NamedTuple
 
+from anzel.core.tolerances import SAME_SIZE
 from anzel.drawings.loops import is_near
 from anzel.drawings.model import Changes
 from anzel.geometry.segments import Segment, reverse, with_end_points
@@ -21,8 +22,6 @@ from anzel.refit.side_offset import Edges, offset_sides
 from anzel.refit.validity import newly_crossing
 
 _NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
-_SAME = 1e-3
-"""A size that differs by less is what is wanted already, mm: nothing is moved for it."""
 
 
 class Anchor(StrEnum):
@@ -181,10 +180,10 @@ def _decided(
         return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
     if wish.held and (held := sorted(_names(feature) & wish.held)):
         same = feature.drawn / wish.scale
-        return Decision(feature, same, abs(same - feature.drawn) >= _SAME, f"{held[0]} is held")
+        return Decision(feature, same, abs(same - feature.drawn) >= SAME_SIZE, f"{held[0]} is held")
     if feature.uncertainty and not _names(feature) & wish.sure:
         return Decision(feature, feature.drawn, False, f"not sure: {feature.uncertainty}")
-    if abs(new - feature.drawn) < _SAME:
+    if abs(new - feature.drawn) < SAME_SIZE:
         return Decision(feature, feature.drawn, False, "it has that size already")
     return Decision(feature, new, True, _reason(feature, wish))
 
@@ -235,7 +234,7 @@ def _offsets(
 
     def pull(sides: Iterable[int], distance: float, name: str) -> None:
         for side in sides:
-            if side in pulls and abs(pulls[side][0] - distance) > _SAME:
+            if side in pulls and abs(pulls[side][0] - distance) > SAME_SIZE:
                 conflicts.update((name, pulls[side][1]))
             pulls[side] = (distance, name)
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from itertools import groupby
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment, flipped
@@ -69,7 +70,7 @@ def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
         return True
     (x0, y0), (x1, y1) = old.start, old.end
     off = (x1 - x0) * (new.start[1] - y0) - (y1 - y0) * (new.start[0] - x0)
-    return abs(off) > 1e-6 * old.length
+    return abs(off) > COINCIDENT * old.length
 
 
 def _as_is(edge: Segment) -> Segment:

@@ -9,6 +9,7 @@ from math import hypot, pi
 
 import numpy as np
 
+from anzel.core.tolerances import COINCIDENT, ROUNDING
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment, subsegment
 from anzel.refit.sides import Sides
@@ -141,7 +142,7 @@ def _nearest(curve: Segment, point: Point) -> list[float]:
     y[3] -= point[1]
     square = np.polyadd(np.polymul(x, np.polyder(x)), np.polymul(y, np.polyder(y)))
     roots = np.roots(square)
-    real = [float(r.real) for r in roots if abs(r.imag) < 1e-6]
+    real = [float(r.real) for r in roots if abs(r.imag) < COINCIDENT]
     more = _beyond(curve)
     return [0.0, 1.0, *(t for t in real if -more <= t <= 1 + more)]
 
@@ -198,7 +199,7 @@ def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
         along[0] * (p[1] - origin[1]) - along[1] * (p[0] - origin[0]) for p in curve.controls
     )
     roots = np.roots([d - 3 * c + 3 * b - a, 3 * (c - 2 * b + a), 3 * (b - a), a])
-    real = [float(r.real) for r in roots if abs(r.imag) < 1e-9]
+    real = [float(r.real) for r in roots if abs(r.imag) < ROUNDING]
     more = _beyond(curve)
     return [curve.point_at(t) for t in real if -more <= t <= 1 + more]
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from anzel.core.tolerances import OFFSET_CORNER
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Floats, Line, Segment
@@ -18,9 +19,6 @@ from anzel.refit.sides import Sides, cross_products
 
 Edges = list[Segment | None]
 """A loop's edges after the move; None for one that went."""
-
-_STEEP = 0.05
-"""Sine of the least angle at which two sides have a corner that can be shifted."""
 
 
 @dataclass(frozen=True)
@@ -73,7 +71,7 @@ def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, 
     after = sides.after
     u, v = sides.along, sides.along[after]
     slope = cross_products(u, v)
-    plain = sides.is_line & sides.is_line[after] & (np.abs(slope) > _STEEP)
+    plain = sides.is_line & sides.is_line[after] & (np.abs(slope) > OFFSET_CORNER)
     safe = np.where(plain, slope, 1.0)
     vector = (offset[:, None] * v - offset[after][:, None] * u) / safe[:, None]
     return np.where((plain & active)[:, None], vector, 0.0), plain
@@ -134,7 +132,7 @@ def _inner_shift(shift: _Offsets, side: int) -> Point:
 
 
 def _bent(shift: _Offsets, members: range) -> Edges | None:
-    """Return a loop with curves at moved corners, or with consumed edges; None if a side is stuck."""
+    """Return a loop with curves at moved corners or consumed edges; None if one is stuck."""
     sides = shift.sides
     bends = [OffsetSide(sides, side, float(shift.offset[side])) for side in members]
     while True:

@@ -10,6 +10,7 @@ from functools import cached_property
 
 import numpy as np
 
+from anzel.core.tolerances import ROUNDING, VANISHING
 from anzel.drawings.containment import Flags, NestedLoops
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats, Line, Segment
@@ -84,7 +85,7 @@ def sides_of(rings: NestedLoops) -> Sides:
     real_start, real_end = _ends(rings, ring, first, count)
     after, before = _neighbours(ring)
     along = real_end - real_start
-    along /= np.maximum(np.hypot(*along.T), 1e-12)[:, None]
+    along /= np.maximum(np.hypot(*along.T), VANISHING)[:, None]
     treated_corner = _has_treatment(rings, ring, first, count, after)
     corner = np.where(
         (treated_corner & is_line & is_line[after])[:, None],
@@ -171,8 +172,8 @@ def _has_treatment(
 
 
 def _crossing(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
-    """Return (n, 2) where lines through p along u and through q along v meet; p where they do not."""
+    """Return (n, 2) where lines p + s u and q + t v meet; p where they do not."""
     slope = cross_products(u, v)
-    safe = np.where(np.abs(slope) > 1e-9, slope, 1.0)
-    t = np.where(np.abs(slope) > 1e-9, cross_products(q - p, v) / safe, 0.0)
+    safe = np.where(np.abs(slope) > ROUNDING, slope, 1.0)
+    t = np.where(np.abs(slope) > ROUNDING, cross_products(q - p, v) / safe, 0.0)
     return np.asarray(p + t[:, None] * u)

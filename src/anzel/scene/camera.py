@@ -42,7 +42,7 @@ class Camera:
     parallel: bool = False
 
     def orbited(self, turn: float, tilt: float) -> "Camera":
-        """Return the camera turned round the target and tilted, never past straight above or below."""
+        """Return the camera turned round the target and tilted, at most straight above or below."""
         elevation = min(max(self.elevation + tilt, -_STEEPEST), _STEEPEST)
         return replace(self, azimuth=(self.azimuth + turn) % 360, elevation=elevation)
 

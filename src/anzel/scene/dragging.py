@@ -2,6 +2,7 @@
 
 from math import floor
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.placement import UP, Vector, add_scaled, cross, dot, unit
 from anzel.scene.camera import Camera
 
@@ -56,7 +57,7 @@ def _on_plane(
     """Return where the ray through a pixel meets a plane; None where it does not, or far away."""
     eye, way = camera.ray(*pixel, *size)
     steep = dot(way, normal)
-    if abs(steep) < 1e-6:
+    if abs(steep) < COINCIDENT:
         return None
     distance = dot(add_scaled(anchor, eye, -1.0), normal) / steep
     return add_scaled(eye, way, distance) if 0 < distance < _FURTHEST else None

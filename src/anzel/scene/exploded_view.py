@@ -11,11 +11,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from anzel.core.tolerances import COINCIDENT, EXPLODED, VANISHING
 from anzel.geometry.placement import UP, Vector, add_scaled, unit
 from anzel.structure.model import FeatureKind, Joint, SolvedStructure
 
 _STILL: Vector = (0.0, 0.0, 0.0)
-_NEAR = 1e-4
 _PASSES = 400
 _TOUCHING = 0.6
 """What is no further apart than this, mm, lies on one another."""
@@ -35,7 +35,7 @@ def exploded_offsets(solved: SolvedStructure, distance: float) -> dict[str, Vect
     return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(solved.pieces)}
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=8)  # the present structure and its takes
 def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
     """Return (pieces, 3) the offsets for a distance of 1; they grow in proportion."""
     number = {piece.name: index for index, piece in enumerate(solved.pieces)}
@@ -47,12 +47,12 @@ def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
         for index, (first, second, way) in enumerate(rows):
             lacking = 1.0 - float((moved[second] - moved[first]) @ way)
             step = max(lacking / 2, -pull[index])
-            if abs(step) > 1e-12:
+            if abs(step) > VANISHING:
                 pull[index] += step
                 moved[second] += step * way
                 moved[first] -= step * way
             worst = max(worst, abs(step))
-        if worst < _NEAR:
+        if worst < EXPLODED:
             break
     apart: NDArray[np.float64] = moved - moved[0]
     return apart
@@ -81,7 +81,7 @@ def _resting(boxes: NDArray[np.float64], loose: NDArray[np.bool_]) -> list[tuple
     over = (low[:, None, :2] < high[None, :, :2]).all(axis=2)
     on_top = np.abs(high[:, None, 2] - low[None, :, 2]) < _TOUCHING
     middle = (low[:, 2] + high[:, 2]) / 2
-    higher = middle[:, None] + 1e-6 < middle[None, :]
+    higher = middle[:, None] + COINCIDENT < middle[None, :]
     if loose.sum() > _MANY:
         loose = np.zeros_like(loose)  # a heap, in which what is over what says nothing
     merely = higher & (loose[:, None] | loose[None, :])

@@ -75,7 +75,7 @@ class OffscreenRenderer:
         return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
 
     def _apart(self, scene: Scene, wanted: RenderRequest) -> tuple[dict[str, Vector], Corners]:
-        """Return the places of the pieces and all their corners, kept while only the camera moves."""
+        """Return the places of the pieces and their corners, kept while only the camera moves."""
         if self._placed is None or self._placed[:2] != (scene, wanted.apart):
             offsets = exploded_offsets(wanted.solved, wanted.apart * _FURTHEST * scene.size)
             self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))

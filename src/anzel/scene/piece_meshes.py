@@ -8,12 +8,11 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.checks.interference import flat_solid, produced_shape, standing_parts, triangles_of
+from anzel.core.tolerances import SEAM_DEPTH
 from anzel.geometry.placement import Vector
 from anzel.structure.model import FitContext, Piece, SolvedStructure
 
 Floats = NDArray[np.float32]
-_SEAM = 0.01
-"""A seam's middle is deeper inside the whole than this, mm."""
 _SHARP = 0.35
 """A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
 
@@ -54,7 +53,7 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
     shape = produced_shape(piece, fit_context)
     if coarse:
         shape = shape.simplify(coarse)
-    inside = shape.buffer(-_SEAM) if piece.bent else None
+    inside = shape.buffer(-SEAM_DEPTH) if piece.bent else None
     corners, outlines = [], []
     for part, at in standing_parts(piece, shape):
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)

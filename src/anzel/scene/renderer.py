@@ -205,7 +205,7 @@ class Renderer:
 
 
 def _context() -> moderngl.Context:
-    """Return a context of our own: by EGL without any window, otherwise by whatever the system has."""
+    """Return a context of our own: by EGL without a window, or by what the system has."""
     failures = []
     without_window = {"backend": "egl", "libegl": "libEGL.so.1", "libgl": "libGL.so.1"}
     choices: tuple[dict[str, Any], ...] = (without_window, {})

@@ -13,6 +13,7 @@ from functools import cached_property
 from itertools import accumulate, pairwise
 from math import hypot
 
+from anzel.core.tolerances import ROUNDING
 from anzel.cutjob.operations import Operation
 from anzel.geometry.regions import stroke_length
 from anzel.geometry.rigid_transform import Point
@@ -43,7 +44,9 @@ class CutMove:
 
     def until(self, seconds: float) -> tuple[Point, ...]:
         """Return the points passed after so many seconds of this move."""
-        share = min(max((seconds - self.before) / max(self.seconds - self.before, 1e-9), 0.0), 1.0)
+        share = min(
+            max((seconds - self.before) / max(self.seconds - self.before, ROUNDING), 0.0), 1.0
+        )
         length = share * self.steps[-1]
         at = min(max(bisect_right(self.steps, length), 1), len(self.points) - 1)
         a, b = self.points[at - 1], self.points[at]

@@ -15,6 +15,7 @@ from math import hypot
 
 import shapely
 
+from anzel.core.tolerances import PRODUCED_SQUARE
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line
@@ -22,8 +23,6 @@ from anzel.simulation.simulated_cutter import ProducedPiece
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import FeatureKind
 
-_SQUARE = 1e-3
-"""Cosine under which two edges count as square."""
 _PLAUSIBLE = (0.3, 4.0)
 """Openings for a sheet are this many times as wide as it is thick."""
 _FAR = 1000.0
@@ -89,7 +88,7 @@ def _slots(contour: Contour) -> Iterable[DrawnOpening]:
         wall, floor, other = (segments[(index + step) % count] for step in range(3))
         if not (isinstance(wall, Line) and isinstance(floor, Line) and isinstance(other, Line)):
             continue
-        if _turn(wall, floor) < -1 + _SQUARE and _turn(floor, other) < -1 + _SQUARE:
+        if _turn(wall, floor) < -1 + PRODUCED_SQUARE and _turn(floor, other) < -1 + PRODUCED_SQUARE:
             depth = min(wall.length, other.length)
             middle, across = floor.point_at(0.5), _direction(floor)
             out = _direction(other)
@@ -101,7 +100,7 @@ def _mortise(hole: Contour, thickness: float) -> Iterable[DrawnOpening]:
     sides = [segment for segment in hole.segments if isinstance(segment, Line)]
     if len(sides) != 4 or len(hole.segments) != 4:
         return
-    if any(abs(_turn(a, b)) < 1 - _SQUARE for a, b in pairwise([*sides, sides[0]])):
+    if any(abs(_turn(a, b)) < 1 - PRODUCED_SQUARE for a, b in pairwise([*sides, sides[0]])):
         return
     first, second = sides[0], sides[1]
     nearer = min((first, second), key=lambda side: abs(side.length - thickness))
@@ -114,7 +113,7 @@ def _mortise(hole: Contour, thickness: float) -> Iterable[DrawnOpening]:
 
 
 def _turn(before: Line, after: Line) -> float:
-    """Return the sine of the turn between two edges: 1 square to the left, -1 square to the right."""
+    """Return the sine of the turn between two edges; 1 is square to the left."""
     (ax, ay), (bx, by) = _direction(before), _direction(after)
     return ax * by - ay * bx
 

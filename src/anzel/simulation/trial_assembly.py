@@ -104,7 +104,7 @@ def located_pieces(
 def assemble(
     solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
 ) -> tuple[MeasuredFit, ...]:
-    """Return every opening of every joint with what goes into it, measured on the produced pieces."""
+    """Return every opening of every joint with what goes in, measured on produced pieces."""
     return tuple(
         met
         for joint in solved.joints

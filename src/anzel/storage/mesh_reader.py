@@ -14,6 +14,7 @@ import numpy as np
 
 from anzel.checks.interference import triangles_of
 from anzel.core.asset import Asset
+from anzel.core.tolerances import MESH_CORNERS
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.forms import mesh_sections
 
@@ -27,8 +28,6 @@ _LARGEST_3MF = 40 * 1024 * 1024
 """Bytes of a 3MF once unpacked: a tree of its markup takes twenty times as much."""
 _FURTHEST = 1e9
 """No corner of a body is further off, mm; NaN is not nearer either."""
-_CLOSE = 1e-5
-"""Corners closer than this share of the mesh's size were meant to be one."""
 
 
 @dataclass(frozen=True)
@@ -158,7 +157,9 @@ def _join_close(mesh: "Trimesh", repairs: list[str]) -> None:
     from scipy.spatial import KDTree
 
     count = len(mesh.vertices)
-    near = KDTree(mesh.vertices).query_pairs(_CLOSE * float(mesh.scale), output_type="ndarray")
+    near = KDTree(mesh.vertices).query_pairs(
+        MESH_CORNERS * float(mesh.scale), output_type="ndarray"
+    )
     links = coo_array((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(count, count))
     left, group = connected_components(links, directed=False)
     if left == count:

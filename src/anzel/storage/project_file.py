@@ -45,7 +45,7 @@ class UnopenableProjectError(FileError):
 
 
 def to_bytes(project: Project) -> bytes:
-    """Return the project as the content of a project file; the same project gives the same bytes."""
+    """Return the content of a project file; the same project gives the same bytes."""
     record = {"anzel": VERSION, "project": project.model_dump(mode="json")}
     text = json.dumps(record, indent=1, ensure_ascii=False)
     buffer = io.BytesIO()

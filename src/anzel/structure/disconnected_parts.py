@@ -12,14 +12,12 @@ from dataclasses import replace
 import shapely
 
 from anzel.core.findings import Finding, Severity
+from anzel.core.tolerances import BENEATH_FLOOR
 from anzel.geometry.regions import Region
 from anzel.structure.model import Feature, Joint
 
 Parts = dict[str, Region]
 """Regions by piece name."""
-
-_BENEATH = 0.05
-"""How far under a slot's floor its piece is looked for, mm."""
 
 
 def named_parts(name: str, regions: Sequence[Region]) -> Parts:
@@ -77,6 +75,6 @@ def _home(feature: Feature, parts: Parts) -> str:
     """
     if len(parts) == 1:
         return next(iter(parts))
-    back = feature.depth.drawn / 2 + _BENEATH
+    back = feature.depth.drawn / 2 + BENEATH_FLOOR
     x, y = feature.at[0] - back * feature.along[0], feature.at[1] - back * feature.along[1]
     return next((n for n, r in parts.items() if shapely.contains_xy(r.shape, x, y)), "")

@@ -31,7 +31,7 @@ class PlaneIntersection:
         return _in_plate(self.origin, self.axis, plate.placement)
 
 
-@lru_cache(maxsize=16384)
+@lru_cache(maxsize=8192)  # a few numbers for each pair of plates
 def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> PlaneIntersection:
     """Return the intersection line of two plates.
 
@@ -60,7 +60,7 @@ def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> P
     return PlaneIntersection(origin, axis, atan2(size, dot(n, m)))
 
 
-@lru_cache(maxsize=16384)
+@lru_cache(maxsize=8192)  # a few numbers for each pair of plates
 def _in_plate(origin: Vector, axis: Vector, placement: Placement) -> tuple[Point, Point]:
     """Return a line in a plate's own coordinates; unchanged while only thicknesses change."""
     return placement.to_plate(origin), placement.direction_to_plate(axis)

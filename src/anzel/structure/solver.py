@@ -4,9 +4,7 @@ A form never computes a slot. It places plates and specifies joints; every width
 follows here from the mating sheet's measured thickness, the clearance and the kerf.
 """
 
-import gc
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from functools import lru_cache
 from math import hypot
 
@@ -84,21 +82,6 @@ def _need_simple(plates: Sequence[Plate]) -> None:
             )
 
 
-@contextmanager
-def collecting_later() -> Iterator[None]:
-    """Return no search for garbage meanwhile: nearly all that is made stays, and has no cycles.
-
-    Looking through it again and again while it grows costs a third of the time.
-    """
-    was_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_on:
-            gc.enable()
-
-
 def outline_changes(
     plates: Sequence[Plate],
     declared: Sequence[JointSpec],
@@ -155,7 +138,7 @@ def _cut(
     return tuple(map(without_short_edges, parts)) if plate.may_part else parts
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=512)  # keys keep their regions: as many as a few structures have pieces
 def _with_added(region: Region, added: tuple[Contour, ...]) -> tuple[Region, ...]:
     """Return a plate with its tabs.
 

@@ -119,7 +119,7 @@ def learn(trial: Trial) -> Lesson:
 
 
 def contradictions(felt: Sequence[Felt], scale: ClearanceScale) -> tuple[tuple[Felt, Felt], ...]:
-    """Return pairs of neighbouring steps where the looser one felt tighter, or one felt two ways."""
+    """Return neighbouring steps where the looser one felt tighter, or one felt two ways."""
     steps = sorted(felt, key=lambda step: scale.clearance(step[0]))
     return tuple(
         (a, b)
@@ -190,7 +190,7 @@ def _middle(steps: Sequence[Felt], feel: Feel, begins: Begins) -> float:
 
 
 def _middle_doubt(steps: Sequence[Felt], fit: FitName) -> float:
-    """Return half of the uncertainty of a class's two ends; an end not on the piece adds nothing."""
+    """Return half of the uncertainty of a class's ends; an unknown end adds nothing."""
     feel = FEEL_OF[fit]
     low = _begins(steps, feel)
     looser = [name for name in TIGHTEST_FIRST if _looseness(name) > _looseness(feel)]
@@ -200,7 +200,7 @@ def _middle_doubt(steps: Sequence[Felt], fit: FitName) -> float:
 
 
 def _clearance_doubt(trial: Trial, drawn_doubt: float) -> float:
-    """Return the uncertainty that the number, the kerf (once or on both parts) and the sheet leave."""
+    """Return the uncertainty that number, kerf (once or on both parts) and sheet leave."""
     is_comb = trial.kind is TestPieceKind.COMB
     kerf = trial.kerf_uncertainty * (1 if is_comb else 2)
     sheet = trial.thickness_uncertainty if is_comb else 0.0

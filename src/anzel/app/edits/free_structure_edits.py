@@ -204,7 +204,7 @@ def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
     return _proposals(project.structure, fit_context_of(project))
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=8)  # the present structure and the last few of undo
 def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSuggestion, ...]:
     """Return the suggestions, cached because picture and panel both ask for them."""
     return suggest_joints(

@@ -116,7 +116,7 @@ def set_from_text(project: Project, field: str, text: str) -> Project:
 
 
 def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401
-    """Return typed text as the value of a form's field: a length in mm, a number, a choice, points."""
+    """Return typed text as the value of a field: a length in mm, a number, a choice, points."""
     present = getattr(form, field)
     if isinstance(present, bool):
         return _typed_choice(text, field)

@@ -51,7 +51,7 @@ def remove_reading(project: Project, stock_id: str, index: int) -> Project:
 
 
 def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> Project:
-    """Return the project with one reading struck out: kept with its reason, but no longer counted."""
+    """Return the project with one reading struck out: kept, but no longer counted."""
     stock = project.stock(stock_id)
     if not reason.strip():
         raise ParameterError(

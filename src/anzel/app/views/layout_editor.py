@@ -10,12 +10,12 @@ from functools import cached_property
 import shapely
 
 from anzel.app.edits.layout_edits import moved_placement
+from anzel.core.tolerances import CHORD_SLACK
 from anzel.geometry.rigid_transform import Point
 from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, transform_to
 from anzel.layout.rows import boxes_in_rows
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import NestingProblem, Orientation, translated
-from anzel.nesting.validation import SLACK
 
 _GAP = 30.0
 _TITLE = 0.05
@@ -139,9 +139,9 @@ class LayoutEditor:
                 zip(spread.plan.placed, spread.polygons, strict=True)
             )
             if (target, index) != where
-            and polygon.distance(there) < spread.problem.spacing - SLACK / 2
+            and polygon.distance(there) < spread.problem.spacing - CHORD_SLACK / 2
         ]
-        if not spread.inside.buffer(SLACK).contains(there):
+        if not spread.inside.buffer(CHORD_SLACK).contains(there):
             clashing.append("the edge")
         on_table = translated(there, spread.x, spread.y)
         return DragPreview(settled, target, on_table, tuple(clashing))

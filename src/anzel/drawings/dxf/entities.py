@@ -18,6 +18,7 @@ from ezdxf.entities.polyline import Polyline
 from ezdxf.entities.spline import Spline
 from ezdxf.math import Bezier4P, Vec3, bezier_to_bspline, bulge_to_arc
 
+from anzel.core.tolerances import ROUNDING, STRAIGHT_BULGE
 from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
 from anzel.geometry.rigid_transform import Point
@@ -29,10 +30,6 @@ Edges = tuple[list[Segment], list[int]]
 """Edges, and for each the number of the entity's part it is."""
 
 _HERE = Affine()
-_STRAIGHT = 1e-9
-"""A bulge no larger is a program's rounding: over a metre it stands out by half a nanometre."""
-_OFF_SPLINE = 1e-4
-"""A spline that is no cubic one is told by cubics off by less, in drawing units."""
 
 
 def entity_edges(entity: DXFGraphic) -> Edges | None:
@@ -113,7 +110,7 @@ def _polyline(corners: Sequence[tuple[float, float, float]], closed: bool) -> Ed
     for number, ((x, y, bulge), (x1, y1, _)) in enumerate(pairwise(run)):
         if (x, y) == (x1, y1):
             continue
-        if not abs(bulge) <= _STRAIGHT:
+        if not abs(bulge) <= STRAIGHT_BULGE:
             centre, *_ = bulge_to_arc((x, y), (x1, y1), bulge)
             segments.append(Arc((x, y), (x1, y1), (centre.x, centre.y), clockwise=bulge < 0))
         else:
@@ -128,9 +125,9 @@ def _ellipse(entity: Ellipse) -> list[Segment]:
     first, last = float(entity.dxf.start_param), float(entity.dxf.end_param)
     turn = (last - first) % tau or tau
     ends = [_flat(p) for p in entity.vertices([first, first + turn])]
-    if isclose(turn, tau, abs_tol=1e-9):
+    if isclose(turn, tau, abs_tol=ROUNDING):
         ends[1] = ends[0]
-    if isclose(rx, ry, rel_tol=1e-9):
+    if isclose(rx, ry, rel_tol=ROUNDING):
         return [Arc(ends[0], ends[1], centre)]
     return list(cubics(centre, (rx, ry, major.angle_deg), (first, turn), _HERE, ends[0], ends[1]))
 
@@ -148,16 +145,19 @@ def _spline(entity: Spline) -> list[Segment]:
 def _change_arc(entity: Circle, new: Segment) -> None:
     if not isinstance(new, Arc):
         return
-    if hypot(*(a - b for a, b in zip(new.centre, _flat(entity.dxf.center), strict=True))) > 1e-9:
+    if (
+        hypot(*(a - b for a, b in zip(new.centre, _flat(entity.dxf.center), strict=True)))
+        > ROUNDING
+    ):
         entity.dxf.center = _raised(new.centre, entity.dxf.center)
-    if abs(new.radius - entity.dxf.radius) > 1e-9:
+    if abs(new.radius - entity.dxf.radius) > ROUNDING:
         entity.dxf.radius = new.radius
     if not isinstance(entity, DxfArc):
         return
     first, last = (new.end, new.start) if new.clockwise else (new.start, new.end)
     for name, point in (("start_angle", first), ("end_angle", last)):
         angle = degrees(atan2(point[1] - new.centre[1], point[0] - new.centre[0]))
-        if abs((angle - entity.dxf.get(name) + 180) % 360 - 180) > 1e-9:
+        if abs((angle - entity.dxf.get(name) + 180) % 360 - 180) > ROUNDING:
             entity.dxf.set(name, angle % 360)
 
 
@@ -165,7 +165,7 @@ def _bulge(old: Segment, new: Segment, written: float) -> float:
     """Return the bulge of a polyline's edge; the written value if the edge was only shifted."""
     if not isinstance(new, Arc):
         return 0.0
-    shifted = isinstance(old, Arc) and abs(old.sweep - new.sweep) < 1e-9
+    shifted = isinstance(old, Arc) and abs(old.sweep - new.sweep) < ROUNDING
     return written if shifted else new.bulge
 
 
@@ -224,7 +224,7 @@ def _shift(old: list[Segment], new: list[Segment]) -> Point | None:
         pairs = [(a.start, b.start), (a.end, b.end)]
         if isinstance(a, Cubic) and isinstance(b, Cubic):
             pairs = list(zip(a.controls, b.controls, strict=True))
-        if any(hypot(q[0] - p[0] - dx, q[1] - p[1] - dy) > 1e-9 for p, q in pairs):
+        if any(hypot(q[0] - p[0] - dx, q[1] - p[1] - dy) > ROUNDING for p, q in pairs):
             return None
     return (dx, dy)
 

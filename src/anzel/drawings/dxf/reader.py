@@ -20,6 +20,7 @@ from ezdxf.enums import InsertUnits
 from ezdxf.lldxf.const import DXFError
 from ezdxf.math import Matrix44
 
+from anzel.core.tolerances import COINCIDENT, ROUNDING, VANISHING
 from anzel.drawings.affine import Affine, scaling
 from anzel.drawings.dxf.entities import Change, entity_edges, set_entity_edges, transformed
 from anzel.drawings.model import (
@@ -107,7 +108,7 @@ class DxfContent:
             return
         for each in insert.multi_insert() if insert.mcount > 1 else (insert,):
             inner = at.compose(_flat(each.matrix44()))
-            if abs(inner.determinant) < 1e-12:
+            if abs(inner.determinant) < VANISHING:
                 self.counts["flattened shape"] += 1
             else:
                 self._draw(block, inner, (*inserts, insert))
@@ -119,7 +120,7 @@ class DxfContent:
             self.counts[_WORDS.get(kind, kind.lower())] += 1
             return
         extrusion = entity.dxf.get("extrusion", (0, 0, 1))
-        if abs(extrusion[0]) > 1e-9 or abs(extrusion[1]) > 1e-9:
+        if abs(extrusion[0]) > ROUNDING or abs(extrusion[1]) > ROUNDING:
             self.counts["tilted shape"] += 1
             return
         if extrusion[2] < 0 and entity.dxftype() not in ("LINE", "ELLIPSE", "SPLINE"):
@@ -205,7 +206,7 @@ class _Repairs(logging.Handler):
 def _is_number(text: str, taken: str) -> bool:
     """Return whether a text means the number that it was read as."""
     try:
-        return isclose(float(text), float(taken), rel_tol=1e-12)
+        return isclose(float(text), float(taken), rel_tol=VANISHING)
     except ValueError:
         return False
 
@@ -349,7 +350,7 @@ def _alike(one: dict[int, list[Change]], other: dict[int, list[Change]]) -> bool
 
 def _near(one: Segment, other: Segment) -> bool:
     ends = ((one.start, other.start), (one.end, other.end))
-    return all(abs(p[0] - q[0]) + abs(p[1] - q[1]) < 1e-6 for p, q in ends)
+    return all(abs(p[0] - q[0]) + abs(p[1] - q[1]) < COINCIDENT for p, q in ends)
 
 
 class _Blocks:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from math import ceil, log10, pi
 
+from anzel.core.tolerances import ROUNDING
 from anzel.drawings.affine import Affine
 from anzel.drawings.svg.path_data import PathCommand
 from anzel.drawings.svg.reader import ShapeInstance
@@ -104,7 +105,7 @@ class _Pen:
         if part.kind == "A" and part.arc is not None:
             rx, ry, rotation, large, sweep = part.arc
             if isinstance(first, Arc):
-                if isinstance(old, Arc) and abs(old.radius - first.radius) > 1e-9:
+                if isinstance(old, Arc) and abs(old.radius - first.radius) > ROUNDING:
                     rx = ry = first.radius / self.at.scale
                 large = abs(first.sweep) > pi
             flags = f"{int(large)} {int(sweep)}"
@@ -241,4 +242,4 @@ def _rectangle(pen: _Pen) -> ElementEdit:
 
 
 def _same(one: float, other: float) -> bool:
-    return abs(one - other) < 1e-9 * max(1.0, abs(one))
+    return abs(one - other) < ROUNDING * max(1.0, abs(one))

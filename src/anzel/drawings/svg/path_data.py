@@ -68,7 +68,7 @@ def parse_path(data: str, name: str) -> list[PathCommand]:
 
 
 class _PathReader:
-    """The running state of a path: the current point, the start point and the last control point."""
+    """The running state of a path: current point, start point and last control point."""
 
     def __init__(self, name: str) -> None:
         self.name = name

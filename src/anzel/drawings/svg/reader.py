@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import astuple, dataclass
 from math import inf, isfinite
 
+from anzel.core.tolerances import VANISHING
 from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
 from anzel.drawings.model import (
     MOST_EDGES,
@@ -125,7 +126,7 @@ class SvgContent:
         if node.get("class") in self._left_aside:
             self.counts["engraved line"] += 1
             return
-        if abs(at.determinant) < 1e-12:
+        if abs(at.determinant) < VANISHING:
             self.counts["flattened shape"] += 1
             return
         parts = path_commands_of(node, self.markup.name)

@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from math import acos, copysign, cos, hypot, isfinite, pi, radians, sin, sqrt
 
+from anzel.core.tolerances import ROUNDING
 from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
 from anzel.drawings.model import DrawingError
@@ -153,7 +154,7 @@ def _arc(part: PathCommand, at: Affine) -> Sequence[Segment]:
     qx, qy = share * rx * py / ry, -share * ry * px / rx
     centre = (c * qx - s * qy + (x1 + x2) / 2, s * qx + c * qy + (y1 + y2) / 2)
     start, end = at(part.start), at(part.end)
-    if at.is_similarity and abs(rx - ry) <= 1e-9 * rx:
+    if at.is_similarity and abs(rx - ry) <= ROUNDING * rx:
         return (Arc(start, end, at(centre), clockwise=sweep != (at.determinant > 0)),)
     first = _angle((1.0, 0.0), ((px - qx) / rx, (py - qy) / ry))
     turn = _angle(((px - qx) / rx, (py - qy) / ry), ((-px - qx) / rx, (-py - qy) / ry))

@@ -11,6 +11,7 @@ ellipse, see `ellipsoid`. Bodies of revolution: u = ±√(r(z)² - d²) for the 
 from collections.abc import Callable
 from math import cos, hypot, pi, sin, sqrt
 
+from anzel.core.tolerances import COINCIDENT, ROUNDING, VANISHING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line
@@ -52,11 +53,11 @@ def box(a: float, b: float, height: float, turn: float, d: float) -> Section:
     for x, y, dx, dy, size in ((a, -b, 0, 1, 2 * b), (-a, -b, 0, 1, 2 * b),
                                (-a, b, 1, 0, 2 * a), (-a, -b, 1, 0, 2 * a)):  # fmt: skip
         slope = nx * dx + ny * dy
-        if abs(slope) > 1e-12:
+        if abs(slope) > VANISHING:
             t = (d - nx * x - ny * y) / slope
-            if -1e-9 <= t <= size + 1e-9:
+            if -ROUNDING <= t <= size + ROUNDING:
                 ends.append(-ny * (x + t * dx) + nx * (y + t * dy))
-    if len(ends) < 2 or max(ends) - min(ends) < 1e-9:
+    if len(ends) < 2 or max(ends) - min(ends) < ROUNDING:
         return ()
     return (board(min(ends), 0.0, max(ends), height),)
 
@@ -74,15 +75,15 @@ def egg_radius(radius: float, height: float, z: float) -> float:
 def revolved(profile: Callable[[float], float], height: float, d: float) -> Section:
     """Return the section of a body of revolution with a convex profile r(z), 0 ≤ z ≤ height."""
     low, high = _reached(profile, height, d)
-    if high - low < 1e-9:
+    if high - low < ROUNDING:
         return ()
     zs = [low + (high - low) * (1 - cos(pi * i / _POINTS)) / 2 for i in range(_POINTS + 1)]
     right = [(sqrt(max(profile(z) ** 2 - d * d, 0.0)), z) for z in zs]
     left = [(-u, z) for u, z in reversed(right)]
     segments = through(right)
-    if right[-1][0] > 1e-6:
+    if right[-1][0] > COINCIDENT:
         segments.append(Line(right[-1], left[0]))
-    segments += through([right[-1], *left[1:]] if right[-1][0] <= 1e-6 else left)
+    segments += through([right[-1], *left[1:]] if right[-1][0] <= COINCIDENT else left)
     start, end = segments[0].start, segments[-1].end
     if start != end:
         segments.append(Line(end, start))
@@ -127,12 +128,12 @@ def level_ellipsoid(a: float, b: float, c: float, z: float) -> Section:
     An ellipse with half axes a and b times √(1 - t²), t the height off the middle over c.
     """
     share = sqrt(max(1 - ((z - c) / c) ** 2, 0.0))
-    return (Region.of(ellipse(a * share, b * share)),) if share > 1e-6 else ()
+    return (Region.of(ellipse(a * share, b * share)),) if share > COINCIDENT else ()
 
 
 def level_disc(radius: float) -> Section:
     """Return the level section of a body of revolution, a disc at every height."""
-    return (disc(2 * radius),) if radius > 1e-6 else ()
+    return (disc(2 * radius),) if radius > COINCIDENT else ()
 
 
 def level_torus(radius: float, tube: float, z: float) -> Section:
@@ -141,7 +142,7 @@ def level_torus(radius: float, tube: float, z: float) -> Section:
     A ring between the two circles of the tube at this height.
     """
     half = sqrt(max(tube**2 - (z - tube) ** 2, 0.0))
-    if half < 1e-6:
+    if half < COINCIDENT:
         return ()
     hole = Contour.circle((0.0, 0.0), radius - half)
     return (Region.of(disc(2 * (radius + half)).outer, (hole,)),)

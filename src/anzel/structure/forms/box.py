@@ -114,13 +114,13 @@ class Box(Form):
         return [at - inner / 2 for at in sorted(places)]
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return corners have fingers or an overhang, all else tabs."""
+        """Return the fields of one joint: fingers or an overhang at corners, tabs elsewhere."""
         if joint_id.startswith("C"):
             return ("fingers", "overhang")
         return ("tab_width",) if joint_id.startswith(("B", "D")) else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
-        """Return width and height on the front, depth on the left wall."""
+        """Return width and height on the front wall, and depth on the left wall."""
         width, depth, height = self._outside(fit_context)
         if self.sizes_are == "inside":
             return ()
@@ -174,7 +174,7 @@ class Box(Form):
         return plate, seats
 
     def _dividers(self, fit_context: FitContext) -> tuple[list[Plate], list[JointSpec]]:
-        """Return those front to back are lapped from above, those left to right from below."""
+        """Return the dividers: front to back lapped from above, left to right from below."""
         width, depth, _ = self._outside(fit_context)
         wall = fit_context.of(self.wall_stock).measured_thickness
         floor = self.bottom_raise + fit_context.of(self.bottom_stock).measured_thickness

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 from math import cos, pi, sin
 
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import EAST, NORTH, UP, Placement
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -115,7 +116,7 @@ def ellipse(half_width: float, half_height: float, centre: Point = (0.0, 0.0)) -
 
     Handles of 4/3 tan(angle/4), as for a circle, then stretched.
     """
-    if abs(half_width - half_height) < 1e-9:
+    if abs(half_width - half_height) < ROUNDING:
         return Contour.circle(centre, half_width)
     count = 8
     step = 2 * pi / count
@@ -149,6 +150,6 @@ def web_between_slots(count: int, width: float, radius: float) -> float:
 
 
 def most_slots(width: float, radius: float, web: float, limit: int) -> int:
-    """Return how many such slots, up to a limit, leave webs of at least `web` mm; at least three."""
+    """Return how many such slots, three to a limit, leave webs of at least `web` mm."""
     able = (n for n in range(3, limit + 1) if web_between_slots(n, width, radius) >= web)
     return max(able, default=3)

@@ -156,7 +156,7 @@ def _hollow(start: Point, end: Point, room: float) -> Arc:
 
 
 def _bow(start: Point, end: Point, rise: float) -> Arc:
-    """Return a clockwise arc that rises `rise` to the left of its chord (rise up to a half circle)."""
+    """Return a clockwise arc that rises `rise` to the left of its chord."""
     chord = hypot(end[0] - start[0], end[1] - start[1])
     radius = (chord**2 / 4 + rise**2) / (2 * rise)
     ux, uy = (end[0] - start[0]) / chord, (end[1] - start[1]) / chord

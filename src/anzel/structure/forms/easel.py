@@ -86,7 +86,7 @@ class Easel(Form):
         return tuple(plates), tuple(laps)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return all sizes shape the whole."""
+        """Return no fields: all sizes shape the whole."""
         return ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -97,7 +97,7 @@ class Easel(Form):
         )
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return whether it stays upright with its load."""
+        """Return a finding where it does not stay upright with its load."""
         over = self.centre_of_mass(solved)
         if _SAFE <= over <= self.foot - _SAFE:
             return ()
@@ -112,7 +112,7 @@ class Easel(Form):
         )  # fmt: skip
 
     def centre_of_mass(self, solved: SolvedStructure) -> float:
-        """Return how far behind the front of the feet the centre of mass of easel and load is, mm."""
+        """Return how far the centre of mass of easel and load is behind the feet's front, mm."""
         masses, moments = [], []
         for piece in solved.pieces:
             middle = piece.region.shape.centroid

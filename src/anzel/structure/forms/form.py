@@ -12,12 +12,13 @@ from typing import ClassVar, Self
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError
 from anzel.core.immutable import Immutable, field_title
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
-from anzel.structure.solver import collecting_later, solve
+from anzel.structure.solver import solve
 
 Range = tuple[float, float]
 
@@ -163,7 +164,7 @@ def check_ranges(form: Form, fit_context: FitContext) -> None:
     """Raise ParameterError for the first field outside what the others allow."""
     for field, (low, high) in form.ranges(fit_context).items():
         value = getattr(form, field)
-        if low - 1e-9 <= value <= high + 1e-9:
+        if low - ROUNDING <= value <= high + ROUNDING:
             continue
         name = field_title(field)
         if low > high:
@@ -207,8 +208,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         Naming the field at fault.
     """
     check_ranges(form, fit_context)
-    with collecting_later():
-        made = solve(*form.fitted(fit_context), fit_context, collect_errors=form.collects_errors)
+    made = solve(*form.fitted(fit_context), fit_context, collect_errors=form.collects_errors)
     if found := form.drawn_features(fit_context):
         pieces = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(pieces))

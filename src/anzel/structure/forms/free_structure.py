@@ -90,7 +90,7 @@ class FreeStructure(Form):
         return {plate.name: plate.stock for plate in self.plates}
 
     def with_stocks(self, roles: dict[str, str]) -> Self:
-        """Return some plates cut from other stocks."""
+        """Return the structure with some plates cut from other stocks."""
         plates = [p.with_changes(stock=roles.get(p.name, p.stock)) for p in self.plates]
         return self.with_changes(plates=tuple(plates))
 
@@ -99,7 +99,7 @@ class FreeStructure(Form):
         return {joint.id: plates_of(joint) for joint in self.joints if joint.id}
 
     def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
-        """Return one joint's own numbers changed.
+        """Return the structure with one joint's own numbers changed.
 
         Raises
         ------
@@ -115,15 +115,15 @@ class FreeStructure(Form):
         return self.with_changes(joints=tuple(joints))
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
-        """Return a joint's own fit, or the project's again."""
+        """Return the structure with a joint's own fit, or the project's again."""
         return self.with_joint(joint_id, fit=fit)
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
-        """Return nothing depends on anything else."""
+        """Return no ranges, because no field depends on another."""
         return {}
 
     def scaled(self, factor: float) -> Self:
-        """Return plates and places larger or smaller; round holes for hardware are held."""
+        """Return the structure larger or smaller; round holes for hardware are held."""
         return self.with_changes(
             plates=tuple(plate.scaled(factor) for plate in self.plates),
             joints=tuple(scaled_joint(joint, factor) for joint in self.joints),
@@ -135,7 +135,7 @@ class FreeStructure(Form):
         return tuple(placed_plates(self.plates, self.joints, fit_context).values()), self.joints
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return a joint's numbers are its own, not the form's."""
+        """Return no fields: a joint's numbers are its own, not the form's."""
         return ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -143,11 +143,11 @@ class FreeStructure(Form):
         return ()
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Return where the form it came from had one."""
+        """Return the bulb of the form that it came from."""
         return self.lamp
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return plates that nothing holds."""
+        """Return findings on plates that nothing holds."""
         held = {name for joint in self.joints for name in plates_of(joint)}
         loose = [plate.name for plate in self.plates if plate.name not in held]
         return tuple(

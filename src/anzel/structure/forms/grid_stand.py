@@ -86,7 +86,7 @@ class GridStand(Form):
         return tuple(plates), laps
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return every crossing shares split and relief."""
+        """Return split and relief, which every crossing shares."""
         return ("split", "relief")
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:

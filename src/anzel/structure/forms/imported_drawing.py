@@ -114,7 +114,7 @@ class ImportedDrawings(Form):
         return tuple(each.file for each in self.drawings)
 
     def stock_roles(self) -> dict[str, str]:
-        """Return the stock all is cut from, and those that go into single features."""
+        """Return the stock of all pieces, and those that go into single features."""
         mates = {
             f"{each.file.name} {name}": stock
             for each in self.drawings
@@ -133,11 +133,11 @@ class ImportedDrawings(Form):
         return self.with_changes(drawings=drawings, stock=roles.get("stock", self.stock))
 
     def scaled(self, factor: float) -> Self:
-        """Return all larger or smaller; what is held keeps the size it was drawn with."""
+        """Return the drawings larger or smaller; what is held keeps its drawn size."""
         return self.with_changes(scale=self.scale * factor)
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
-        """Return nothing depends on anything else."""
+        """Return no ranges, because no field depends on another."""
         return {}
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
@@ -182,7 +182,7 @@ class ImportedDrawings(Form):
         return ()
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return what was mended, and what of the drawings is on no sheet."""
+        """Return findings on repairs, and on items of the drawings that are on no sheet."""
         found = []
         for each in self.drawings:
             survey, name = analysis_of(each, self.scale), each.file.name
@@ -259,7 +259,7 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
 
 
 def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:
-    """Return a feature of a drawing as a feature of a structure: its depth runs out of its mouth."""
+    """Return a drawn feature as a feature of a structure: its depth runs out of its mouth."""
     found, sides, wish = decision.feature, refit.analysis.shapes.sides, refit.options
     sheet = Term("mating sheet", wish.thickness_for(found))
     size, length = Term("drawn", decision.new), Term("drawn", found.length)

@@ -13,6 +13,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Placement, Vector
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -178,8 +179,8 @@ class Lantern(Form):
         return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
 
     def _door(self, lean: _Lean, fit_context: FitContext) -> Region:
-        """Return a wall that stays clear of its neighbours, and of base and top so that it turns."""
-        if abs(lean.slope) > 1e-9:
+        """Return a wall that stays clear of its neighbours, base and top, so that it turns."""
+        if abs(lean.slope) > ROUNDING:
             raise ParameterError(
                 "A leaning wall cannot turn on pins: it would rise against the top.",
                 hint="Make base and top equally wide, or leave the door out.", field="door",
@@ -195,7 +196,7 @@ class Lantern(Form):
         return polygon_of([(-half, low), (half, low), (half, high), (-half, high)], [opening])
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return edges have fingers, all else tabs."""
+        """Return the fields of one joint: fingers at edges, tabs elsewhere."""
         if joint_id.startswith("E"):
             return ("fingers",)
         return () if joint_id.startswith("P") else ("tab_width",)
@@ -205,7 +206,7 @@ class Lantern(Form):
         return ()
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Return on the axis, standing on the base."""
+        """Return the bulb on the axis, standing on the base."""
         return (0.0, 0.0, self._lift(fit_context) + 0.4 * self.height)
 
     def _lift(self, fit_context: FitContext) -> float:
@@ -260,7 +261,7 @@ class Lantern(Form):
     def _diffusers(
         self, lean: _Lean, fit_context: FitContext, turns: list[float], lift: float
     ) -> list[Plate]:
-        """Return sheets just behind the walls, from shoulder to shoulder, narrower than the walls."""
+        """Return sheets just behind the walls, from shoulder to shoulder, and narrower."""
         wall, plate, own = (
             fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock, self.diffuser_stock)

@@ -2,7 +2,7 @@
 
 A mesh is kept as binary STL, triangles in single precision; corners in the same place are one.
 manifold3d slices it. A section's edges are straight, as the mesh's are; corners that deviate less
-than `_STRAIGHT` from a straight line are left out.
+than `MESH_STRAIGHT` from a straight line are left out.
 """
 
 from collections.abc import Sequence
@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 
 from anzel.core.asset import Asset
+from anzel.core.tolerances import MESH_STRAIGHT
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Floats
 
@@ -27,7 +28,6 @@ STL_HEADER = 84
 STL_TRIANGLE = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("spare", "<u2")])
 """One triangle of a binary STL, 50 bytes, after the header [any description of the format]."""
 
-_STRAIGHT = 0.01
 _CRUMB = 0.5
 """A section smaller than this, mm², is where a plane only brushes the mesh."""
 
@@ -67,7 +67,7 @@ def extent(mesh: Asset, up: Up, height: float, turn: float) -> tuple[float, floa
 
 
 def solid(corners: Floats) -> "Manifold":
-    """Return (n, 3, 3) triangles as a solid; its status says what is wrong with it, if anything is."""
+    """Return (n, 3, 3) triangles as a solid; its status says what is wrong with it."""
     from manifold3d import Manifold, Mesh  # only when a mesh is sliced
 
     points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
@@ -95,13 +95,13 @@ def stl_of(corners: Floats) -> bytes:
     return bytes(STL_HEADER - 4) + len(corners).to_bytes(4, "little") + records.tobytes()
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=4)  # solids of a few megabytes: the present mesh and its takes
 def _corners(mesh: Asset, up: Up) -> Floats:
     read = triangles(mesh.content)
     return np.stack([sign * read[..., axis] for axis, sign in _AXES[up]], axis=-1)
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=4)  # solids of a few megabytes: the present mesh and its takes
 def _standing(mesh: Asset, up: Up, height: float) -> "Manifold":
     """Return the solid on the table, the middle of its box on the axis, scaled to the height."""
     corners = _corners(mesh, up)
@@ -130,7 +130,7 @@ def _regions(sections: "Sequence[CrossSection]") -> list[Section]:
 
 
 def _straightened(rings: Sequence[Floats]) -> list[Floats | None]:
-    """Return (n, 2) each, without corners that deviate less than `_STRAIGHT` from a straight line.
+    """Return (n, 2) each, without corners nearer than `MESH_STRAIGHT` to a straight line.
 
     None for a ring that would then cross itself.
     """
@@ -138,7 +138,7 @@ def _straightened(rings: Sequence[Floats]) -> list[Floats | None]:
         return []
     number = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
     closed = shapely.linearrings(np.concatenate(rings), indices=number)
-    closed = shapely.simplify(closed, _STRAIGHT, preserve_topology=False)
+    closed = shapely.simplify(closed, MESH_STRAIGHT, preserve_topology=False)
     sound = shapely.is_valid(shapely.polygons(closed))
     counts = np.cumsum(shapely.get_num_coordinates(closed))[:-1]
     corners = np.split(shapely.get_coordinates(closed), counts)
@@ -152,7 +152,7 @@ def _region(part: "CrossSection", ring: Floats | None) -> Region:
     """
     if ring is not None:
         return Region(Contour.of_vertices(ring))
-    rings = part.simplify(_STRAIGHT).to_polygons()
+    rings = part.simplify(MESH_STRAIGHT).to_polygons()
     areas = [_area(each) for each in rings]
     outer = rings[areas.index(max(areas))]
     holes = [each for each, area in zip(rings, areas, strict=True) if area < -_CRUMB]

@@ -26,7 +26,7 @@ _SHORTEST_LAP = 2.0
 
 
 def most_blades(core: float, thickness: float, rule: FitRule) -> int:
-    """Return how many blades leave webs as thick as the sheet between slots that reach to the core."""
+    """Return how many blades leave webs as thick as the sheet, with slots to the core."""
     slot = rule.opening(Term("blade", thickness)).produced
     return most_slots(slot, core, thickness, 60)
 

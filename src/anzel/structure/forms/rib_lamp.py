@@ -14,6 +14,7 @@ from pydantic import Field
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Vector
 from anzel.geometry.regions import Contour, Region
@@ -126,7 +127,7 @@ class RibLamp(Form):
         return tuple(plates), tuple(laps)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return every lap is as deep as the grip."""
+        """Return the grip, which is the depth of every lap."""
         return ("grip",)
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -134,7 +135,7 @@ class RibLamp(Form):
         return (Dimension("height", "Rib 1", (self.radius, 0), (self.radius, self.height), -12),)
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Return on the axis, hanging from the top ring."""
+        """Return the bulb on the axis, hanging from the top ring."""
         return (0.0, 0.0, self.ring_high * self.height - 0.7 * self.fixture_height)
 
     def assets(self) -> tuple[Asset, ...]:
@@ -142,11 +143,11 @@ class RibLamp(Form):
         return (self.traced.picture,) if self.traced is not None else ()
 
     def unused(self) -> frozenset[str]:
-        """Return a drawn inner edge has its own depth."""
+        """Return the depth where the inner edge is drawn, because that has its own."""
         return frozenset({"rib_depth"} if self.inner else ())
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return a fixture that comes near the ribs or a ring, or hangs out below."""
+        """Return findings on a fixture near the ribs or a ring, or below the lamp."""
         top = self.ring_high * self.height
         low = top - self.fixture_height
         if low < 0:
@@ -190,7 +191,7 @@ class RibLamp(Form):
 
     def _inner(self, share: float, second: bool = False) -> float:
         """Return a rib's inner radius at a share of its height, on the true curve."""
-        height = min(max(share, 1e-6), 1 - 1e-6) * self.height
+        height = min(max(share, COINCIDENT), 1 - COINCIDENT) * self.height
         spans = self._outline(second).spans((0.0, height), (1.0, 0.0))
         if len(spans) != 1:
             raise ParameterError(
@@ -206,7 +207,7 @@ class RibLamp(Form):
         return max(self._inner(share), second) + self.grip
 
     def _floor(self, share: float) -> float:
-        """Return radius of a ring's slot floors."""
+        """Return the radius of a ring's slot floors."""
         return self._edge(share) - self.grip / 2
 
     def _ring(self, number: int) -> Region:

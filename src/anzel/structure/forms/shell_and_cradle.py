@@ -12,19 +12,13 @@ import shapely
 from shapely.geometry.polygon import orient
 
 from anzel.core.findings import GeometryError
-from anzel.core.tolerances import SMALLEST
+from anzel.core.tolerances import CHORD_GRID, CONVEX_AREA, SHELL_STRAIGHT, SMALLEST
 from anzel.geometry.booleans import combine
 from anzel.geometry.offset import offset
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.forms.common_outlines import board
 
-_STRAIGHT = 0.005
-"""How far a corner may stray from a straight line and be left out, mm."""
-_GRID = 1e-6
-"""Chords meet on a grid this fine, mm; nearly touching ones would not meet soundly."""
-_HOLLOW = 0.02
-"""An outline with no more area to its convex hull than this, mm², is convex but for its chords."""
 _CRUMB = 1.0
 """A part smaller than this, mm², is nothing."""
 
@@ -71,7 +65,7 @@ def swept(regions: Sequence[Region], to: float) -> list[Contour]:
     if apart and all(map(_is_convex, outlines)):
         return [contour for outline in outlines for contour in _convex_swept(outline, to)]
     passed = [shape for outline in outlines for shape in _passed(outline, to)]
-    whole = shapely.union_all(passed, grid_size=_GRID)
+    whole = shapely.union_all(passed, grid_size=CHORD_GRID)
     return [_polygon(part.exterior) for part in shapely.get_parts(whole) if part.area > _CRUMB]
 
 
@@ -86,7 +80,7 @@ def _outermost(outlines: Sequence[Contour]) -> list[Contour]:
 
 def _is_convex(outline: Contour) -> bool:
     shape = outline.polygon_shape
-    return bool(shape.convex_hull.area - shape.area < _HOLLOW)
+    return bool(shape.convex_hull.area - shape.area < CONVEX_AREA)
 
 
 def _beyond(outline: Contour, to: float) -> float:
@@ -108,7 +102,7 @@ def _passed(outline: Contour, to: float) -> list[shapely.Polygon]:
     strips = [
         shapely.Polygon([a, b, (b[0], end), (a[0], end)])
         for a, b in pairwise([*outline.corners, outline.corners[0]])
-        if abs(a[0] - b[0]) > _GRID
+        if abs(a[0] - b[0]) > CHORD_GRID
     ]
     return [outline.polygon_shape, *strips]
 
@@ -127,7 +121,7 @@ def _inside(region: Region, wall: float) -> list[Contour]:
 def _polygon(ring: shapely.LinearRing) -> Contour:
     """Return straight edges, none of them too short to cut."""
     points: list[Point] = []
-    for x, y in orient(shapely.Polygon(ring)).simplify(_STRAIGHT).exterior.coords[:-1]:
+    for x, y in orient(shapely.Polygon(ring)).simplify(SHELL_STRAIGHT).exterior.coords[:-1]:
         if not points or hypot(x - points[-1][0], y - points[-1][1]) > 2 * SMALLEST:
             points.append((float(x), float(y)))
     return Contour.polygon(points)

@@ -51,7 +51,7 @@ class Body:
         return -reach, reach
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=128)  # families of sections: two for each structure
 def _uprights(
     body: Body, turn: float, ds: tuple[float, ...]
 ) -> tuple[analytic_sections.Section, ...]:
@@ -75,7 +75,7 @@ def _upright(body: Body, turn: float, d: float) -> analytic_sections.Section:
             return analytic_sections.box(a, b, height, turn, d)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # one section for each level
 def _level(body: Body, z: float) -> analytic_sections.Section:
     a, b, height = body.width / 2, body.depth / 2, body.height
     if body.mesh is not None:

@@ -81,7 +81,7 @@ class Sliceform(Form):
         return {"slice_stock": self.slice_stock}
 
     def unused(self) -> frozenset[str]:
-        """Return what has no say in the slices as they are."""
+        """Return the fields that have no effect on the present kind of slices."""
         idle = set() if self.body in ("ellipsoid", "box") else {"depth"}
         idle |= {"width"} if self.body == "mesh" else {"up"}
         idle |= {"height"} if self.body == "sphere" else set()
@@ -132,7 +132,7 @@ class Sliceform(Form):
         return plates, declared
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return every crossing shares the relief."""
+        """Return the relief, which every crossing shares."""
         return ("relief",)
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:

@@ -11,6 +11,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.placement import EAST, UP, Placement, Vector
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -81,7 +82,7 @@ class SpineLamp(Form):
         }  # fmt: skip
 
     def _spiral_ranges(self, strip: float) -> dict[str, Range]:
-        """Return a spiral's turns lie within one another on the sheet, round a middle that is left."""
+        """Return the ranges of a spiral, whose turns lie within one another on the sheet."""
         pitch, half = self.strip_width + self.strip_gap, self.spiral_diameter / 2
         return {
             "rings": (2, min((half - 2 * self.strip_width) / pitch, self.height / (4 * strip) + 1)),
@@ -91,7 +92,7 @@ class SpineLamp(Form):
         }
 
     def unused(self) -> frozenset[str]:
-        """Return a spiral has turns of a strip, rings a width of their own."""
+        """Return the fields of rings for a spiral, and those of a spiral for rings."""
         if self.hangs == "spiral":
             return frozenset({"ring_width", "ring_diameter", "taper"})
         return frozenset({"strip_width", "strip_gap", "spiral_diameter"})
@@ -180,7 +181,7 @@ class SpineLamp(Form):
         )  # fmt: skip
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
-        """Return every lap is as deep as the grip."""
+        """Return the grip, which is the depth of every lap."""
         return ("grip",) if joint_id.startswith("J") else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
@@ -188,7 +189,7 @@ class SpineLamp(Form):
         return ()
 
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
-        """Return how long the strip is, and whether it must come down steeper than sheet likes to."""
+        """Return findings on the strip: its length, and whether it comes down too steeply."""
         if self.hangs == "rings":
             return ()
         spiral = self._spiral()
@@ -200,16 +201,16 @@ class SpineLamp(Form):
         return (Finding("strip", Severity.WARNING, _STRIP, words, mend),)
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
-        """Return in the middle of the middle ring."""
+        """Return the bulb in the middle of the middle ring."""
         (x, z), turn = self._curve(0.5)
         wide = self.ring_diameter if self.hangs == "rings" else self.spiral_diameter * 0.6
         off = self.spine_width / 2 + wide / 2 - self._grip
         return (x + off * cos(turn), 0.0, z + off * sin(turn))
 
     def _curve(self, share: float) -> tuple[Point, float]:
-        """Return a point of the spine's middle at a share of its length, and which way is forward."""
+        """Return a point of the spine's middle at a share of its length, and its heading."""
         bend = radians(self.bend)
-        if bend < 1e-6:
+        if bend < COINCIDENT:
             return (0.0, share * self.height), 0.0
         radius = self.height / bend
         angle = (share - 0.5) * bend
@@ -247,7 +248,7 @@ class SpineLamp(Form):
         front0, back0 = _beside(x0, z0, a0, half - recess, half)
         front1, back1 = _beside(x1, z1, a1, half - recess, half)
         bend = radians(self.bend)
-        if bend < 1e-6:
+        if bend < COINCIDENT:
             return Region.of(Contour.polygon([back0, front0, front1, back1]))
         centre = (self.height / bend, self.height / 2)
         front = Arc(front0, front1, centre, clockwise=True)
@@ -255,7 +256,7 @@ class SpineLamp(Form):
         return Region.of(Contour((Line(back0, front0), front, Line(front1, back1), back)))
 
     def _pegs(self, names: list[str], spine: float) -> tuple[list[Plate], list[JointSpec]]:
-        """Return between layers: two pegs through all of them, behind the rings."""
+        """Return two pegs through all layers, behind the rings."""
         if self.layers == 1:
             return [], []
         plates: list[Plate] = []

@@ -41,7 +41,7 @@ class Spiral:
     held: float
 
     def radius(self, angle: float) -> float:
-        """Return the radius to the outer edge; the first turn is at the angle 0, the next at 2 pi."""
+        """Return the radius to the outer edge at an angle; a turn is 2 pi."""
         return self.outer - self.pitch * angle / (2 * pi)
 
     @property
@@ -80,7 +80,7 @@ class Spiral:
         return (2 * _BESIDE + 1) * turn + _BESIDE
 
     def _facet(self, low: float, high: float, frame: Callable[[float], Frame]) -> Facet:
-        """Return the sector between two angles, leaning as steeply as the strip comes down there."""
+        """Return the sector between two angles, as steep as the strip comes down there."""
         angle = (low + high) / 2
         here = _in_space(frame, angle, self.radius(angle))
         more = 1e-3
@@ -133,7 +133,7 @@ def _in_space(frame: Callable[[float], Frame], angle: float, radius: float) -> V
 
 
 def _unturned(outward: Vector, ahead: Vector, angle: float) -> tuple[Vector, Vector]:
-    """Return the axes of the flat spiral, with the strip's outward and ahead turned by the angle."""
+    """Return the axes of the flat spiral, turned by the angle."""
     x_axis = add_scaled(scaled(outward, cos(angle)), ahead, -sin(angle))
     y_axis = add_scaled(scaled(outward, sin(angle)), ahead, cos(angle))
     return x_axis, y_axis

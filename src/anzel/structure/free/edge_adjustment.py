@@ -7,15 +7,12 @@ shortened. What cannot be moved is cut off, or left for the joint to report.
 
 from collections.abc import Sequence
 
-from anzel.core.tolerances import COINCIDENT, SMALLEST
+from anzel.core.tolerances import COINCIDENT, SMALLEST, SQUARE
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
 from anzel.structure.joints.cutting_shapes import strip
-
-_ALONG = 1e-6
-"""Sine of the angle under which an edge runs along the wanted one."""
 
 
 def with_edge_at(region: Region, direction: Point, out: Point, level: float, most: float) -> Region:
@@ -85,7 +82,7 @@ def _slid(
 def _lies_at(line: Line, direction: Point, out: Point, top: float) -> bool:
     run = (line.end[0] - line.start[0], line.end[1] - line.start[1])
     slant = abs(dot(run, out))
-    return slant <= _ALONG * abs(dot(run, direction)) and abs(dot(line.start, out) - top) < SMALLEST
+    return slant <= SQUARE * abs(dot(run, direction)) and abs(dot(line.start, out) - top) < SMALLEST
 
 
 def _cut_off(region: Region, direction: Point, out: Point, top: float, level: float) -> Region:

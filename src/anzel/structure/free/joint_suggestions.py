@@ -17,6 +17,7 @@ from itertools import combinations
 from math import degrees
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ON_ONE_LINE
 from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.segments import Floats
 from anzel.structure.free.edge_adjustment import dot as flat_dot
@@ -39,7 +40,6 @@ _ASIDE = 0.3
 """How far outside the mate's faces a plate is looked for, mm."""
 _SHORT = 2.0
 """One that ends this little before them counts as meeting: its edge will be brought there."""
-_ON_LINE = 1e-6
 _NARROW = 0.4
 """What is no wider than this share of its mate goes through a mortise rather than a slot."""
 _TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
@@ -223,7 +223,7 @@ def _inside(insert: Plate, plate: Plate) -> bool:
     Both must face the same way.
     """
     a, b = insert.placement, plate.placement
-    if dot(a.normal, b.normal) < 1 - _ON_LINE:
+    if dot(a.normal, b.normal) < 1 - ON_ONE_LINE:
         return False
     home = plate.region.outer.polygon_shape
     corners = [b.to_plate(a.to_world(corner)) for corner in insert.region.outer.corners]
@@ -281,7 +281,7 @@ def _with_threes(
 
 def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
     off = add_scaled(other.origin, one.origin, -1.0)
-    return norm(cross(one.axis, other.axis)) < _ON_LINE and norm(cross(off, one.axis)) < 1e-3
+    return norm(cross(one.axis, other.axis)) < ON_ONE_LINE and norm(cross(off, one.axis)) < 1e-3
 
 
 def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:

@@ -1,4 +1,4 @@
-"""Outlines that a maker draws by numbers or points, or imports; each is centred on its own middle."""
+"""Outlines that a maker draws by numbers or points, or imports, each about its middle."""
 
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -7,6 +7,7 @@ from pydantic import Field
 
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
@@ -140,7 +141,7 @@ SHAPES: dict[str, type[Rectangle] | type[Circle] | type[Profile]] = {
 """Those that can be drawn."""
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # one for each plate of a few structures
 def _rounded(x: float, y: float, radius: float) -> Region:
     corners: list[Point] = [(x, y), (-x, y), (-x, -y), (x, -y)]
     ways: list[Point] = [(0, 1), (-1, 0), (0, -1), (1, 0)]
@@ -157,7 +158,7 @@ def _rounded(x: float, y: float, radius: float) -> Region:
     return Region.of(Contour(tuple(segments)))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # one for each plate of a few structures
 def _through(points: tuple[OutlinePoint, ...]) -> Region | None:
     places: list[Point] = [(x, y) for x, y, _ in points]
     segments = joined(places, [smooth for *_, smooth in points], closed=True)
@@ -186,7 +187,7 @@ def _scaled_hole(hole: Contour, factor: float, held: float) -> Contour:
     """Return a scaled hole; one for hardware moves along but keeps its size."""
     moved = _scaled(hole, factor)
     first = hole.segments[0]
-    if not (hole.is_circle and isinstance(first, Arc) and 2 * first.radius <= held + 1e-9):
+    if not (hole.is_circle and isinstance(first, Arc) and 2 * first.radius <= held + ROUNDING):
         return moved
     centre = (first.centre[0] * factor, first.centre[1] * factor)
     return _scaled(moved, 1 / factor, centre)

@@ -5,11 +5,10 @@ from math import atan2, degrees, hypot
 from pydantic import Field
 
 from anzel.core.immutable import Immutable
+from anzel.core.tolerances import EXACTLY_SQUARE
 from anzel.geometry.placement import Placement, Vector
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.structure.free.outline_shapes import AnyShape, Coordinate
-
-_LYING = 1e-9
 
 
 class FreePlate(Immutable):
@@ -59,7 +58,7 @@ def angles_of(placement: Placement) -> tuple[float, float, float]:
     """Return (turn, tilt, spin) of a placement, degrees; a flat plate is turned and not spun."""
     across = hypot(*placement.normal[:2])
     tilt = atan2(across, placement.normal[2])
-    if across > _LYING:
+    if across > EXACTLY_SQUARE:
         turn = atan2(placement.normal[0], -placement.normal[1])
         spin = atan2(placement.x_axis[2], placement.y_axis[2])
     else:

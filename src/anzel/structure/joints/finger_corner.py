@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from math import sin, tan
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import Count, along, away_from_body, strip
@@ -157,9 +158,9 @@ def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]
 def _inner_face(
     plate: Plate, meeting: PlaneIntersection, own: float, other: float
 ) -> tuple[float, tuple[Term, ...]]:
-    """Return (how far inside the common line the mate's inner face is, the way through the mate)."""
+    """Return how far inside the common line the mate's inner face is, and the way through."""
     lean = own * abs(1 / tan(meeting.angle))
-    slanted = lean > 1e-9
+    slanted = lean > ROUNDING
     through = other / sin(meeting.angle)
     inner = (through + (lean if slanted else 0.0)) / 2
     if not slanted:

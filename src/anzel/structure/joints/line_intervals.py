@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import fsum
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size, Term
@@ -66,7 +67,7 @@ class SlotOpening:
 
 
 def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> float:
-    """Return how far the tool may run on past the mouth: clear of the outline, short of an island."""
+    """Return how far the tool may run past the mouth, clear of the outline and of islands."""
     index = spans.index(island) + sign
     if 0 <= index < len(spans):
         gap = spans[index][0] - island[1] if sign > 0 else island[0] - spans[index][1]
@@ -80,7 +81,7 @@ def spans_of(plate: Plate, meeting: PlaneIntersection) -> tuple[Span, ...]:
     return _spans_in(plate.region, *meeting.in_plate(plate))
 
 
-@lru_cache(maxsize=16384)
+@lru_cache(maxsize=4096)  # twice as many as the largest structure has slots
 def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ...]:
     """Return where a line runs inside an outline; unchanged while only thicknesses change."""
     return tuple(region.spans(origin, direction))
@@ -89,7 +90,7 @@ def _spans_in(region: Region, origin: Point, direction: Point) -> tuple[Span, ..
 def common_spans(first: tuple[Span, ...], second: tuple[Span, ...]) -> tuple[Span, ...]:
     """Return the intersections of two lists of intervals."""
     both = ((max(a[0], b[0]), min(a[1], b[1])) for a in first for b in second)
-    return tuple(span for span in both if span[1] - span[0] > 1e-6)
+    return tuple(span for span in both if span[1] - span[0] > COINCIDENT)
 
 
 def merged_intervals(spans: Sequence[Span]) -> tuple[Span, ...]:

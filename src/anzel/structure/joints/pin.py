@@ -11,6 +11,7 @@ from math import hypot, pi
 import shapely
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import SQUARE
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, Size, Term
 from anzel.structure.joints.cutting_shapes import Offset, Slack, need_width
@@ -25,8 +26,6 @@ from anzel.structure.model import (
     Solved,
 )
 from anzel.structure.plane_intersection import intersect_planes
-
-_SQUARE = 1e-6
 
 
 @dataclass(frozen=True)
@@ -65,7 +64,7 @@ def solve(
         For a door that leans, or has no room.
     """
     meeting = intersect_planes(door, plate)
-    if abs(meeting.angle - pi / 2) > _SQUARE:
+    if abs(meeting.angle - pi / 2) > SQUARE:
         raise ParameterError(
             f"{door.name} leans, and cannot turn on a pin in {plate.name}.",
             hint="Set the door upright.",

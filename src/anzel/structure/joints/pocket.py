@@ -14,6 +14,7 @@ from math import pi
 import shapely
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import SQUARE
 from anzel.geometry.offset import offset
 from anzel.geometry.placement import dot
 from anzel.geometry.regions import Contour
@@ -29,8 +30,6 @@ from anzel.structure.model import (
     Plate,
     Solved,
 )
-
-_FLAT = 1e-6
 
 
 @dataclass(frozen=True)
@@ -115,7 +114,7 @@ def _motion(insert: Plate, plate: Plate) -> RigidTransform:
     They must face the same way.
     """
     a, b = insert.placement, plate.placement
-    if abs(dot(a.normal, b.normal) - 1) > _FLAT:
+    if abs(dot(a.normal, b.normal) - 1) > SQUARE:
         raise ParameterError(
             f"{insert.name} does not lie flat on {plate.name}.", hint="Turn it level with it."
         )

@@ -25,6 +25,7 @@ import numpy as np
 import shapely
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import EXACTLY_SQUARE, JUST_INSIDE
 from anzel.geometry.placement import Vector
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
@@ -48,9 +49,6 @@ from anzel.structure.model import (
 )
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
-_INSIDE = 1e-4
-"""How far inside the edge a tab's corners are looked for, mm."""
-_SQUARE = 1e-9
 _LEAST_HEIGHT = 0.1
 """A tab that is lower holds nothing, mm."""
 _STEEPEST = 0.30
@@ -194,7 +192,7 @@ def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness:
     2.0
     """
     lean = abs(1 / tan(angle)) * tabbed_thickness
-    return (mortised_thickness / sin(angle) + (lean if lean > _SQUARE else 0.0)) / 2
+    return (mortised_thickness / sin(angle) + (lean if lean > EXACTLY_SQUARE else 0.0)) / 2
 
 
 def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
@@ -202,7 +200,7 @@ def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Con
     rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
     through = case.thickness(case.mortised)
-    slanted = abs(sin(case.angle) - 1) > _SQUARE
+    slanted = abs(sin(case.angle) - 1) > EXACTLY_SQUARE
     way = Term("mating sheet ÷ sin θ" if slanted else "mating sheet", through / sin(case.angle))
     proud = [Term("proud", case.joint.proud)] if case.joint.proud else []
     height = rule.step(way, *proud)
@@ -250,7 +248,7 @@ def _aside(case: TabbedEdge, clearance: float) -> float:
 def _need_edge(case: TabbedEdge) -> None:
     """Raise ParameterError unless both corners of every tab stand on the plate's edge."""
     corners = [
-        along(case.foot(middle), case.out, -_INSIDE, side * width / 2)
+        along(case.foot(middle), case.out, -JUST_INSIDE, side * width / 2)
         for middle, width in case.joint.tabs
         for side in (-1, 1)
     ]

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from math import fsum
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ON_ONE_LINE
 from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, crossing_terms
@@ -18,8 +19,6 @@ from anzel.structure.joints.cutting_shapes import Slack
 from anzel.structure.joints.line_intervals import SlotOpening, common_spans, spans_of
 from anzel.structure.model import Feature, FitContext, Joint, OutlineChange, Plate, Solved
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
-
-_ON_LINE = 1e-6
 
 
 @dataclass(frozen=True)
@@ -125,10 +124,10 @@ def _need_one_line(meeting: PlaneIntersection, plates: tuple[Plate, Plate, Plate
     third = plates[2].placement
     for at in (meeting.at(0.0), meeting.at(100.0)):
         off = add_scaled(at, third.origin, -1.0)
-        if abs(dot(off, third.normal)) > _ON_LINE:
+        if abs(dot(off, third.normal)) > ON_ONE_LINE:
             names = ", ".join(plate.name for plate in plates)
             raise ParameterError(
                 f"{names} do not cross on one line.", hint="Let the third go through the crossing."
             )
-    if norm(cross(meeting.axis, third.normal)) < _ON_LINE:
+    if norm(cross(meeting.axis, third.normal)) < ON_ONE_LINE:
         raise ParameterError(f"{plates[2].name} lies square to the line of the others.")

@@ -14,6 +14,7 @@ from math import fsum, hypot
 import shapely
 
 from anzel.core.findings import ParameterError
+from anzel.core.tolerances import ON_ONE_LINE, PASSING_CIRCLE
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, Size, Term, crossing_terms
@@ -29,10 +30,6 @@ from anzel.structure.model import (
     Solved,
 )
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
-
-_ON_LINE = 1e-6
-_NEAR = 0.05
-"""How exactly the largest circle is found, and how much a plate may give, mm."""
 
 
 @dataclass(frozen=True)
@@ -117,7 +114,7 @@ def _need_way_in(
         )
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=256)  # more than any structure has passing plates
 def _is_stuck(
     region: Region, origin: Point, direction: Point, out: Point, inside: tuple[Span, ...],
     longest: float,
@@ -132,11 +129,11 @@ def _is_stuck(
     half = strip(origin, out, 0.0, reach, 2 * reach).polygon_shape
     middles = [shapely.Point(along(origin, direction, (a + b) / 2)) for a, b in inside]
     for part in shapely.get_parts(shapely.intersection(region.shape, half)):
-        through = sum(part.distance(middle) < _ON_LINE for middle in middles)
+        through = sum(part.distance(middle) < ON_ONE_LINE for middle in middles)
         if part.geom_type != "Polygon" or not through:
             continue
-        widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=_NEAR).length)
-        if through > 1 or widest > longest + _NEAR:
+        widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=PASSING_CIRCLE).length)
+        if through > 1 or widest > longest + PASSING_CIRCLE:
             return True
     return False
 
