@@ -12,7 +12,7 @@ from anzel.app.latest_request import Latest
 from anzel.app.session import Step
 from anzel.app.settings import Settings
 from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
-from anzel.app.views.step_status import status_of, warnings_of
+from anzel.app.views.step_status import StepState, status_of, warnings_of
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.materials.fits import KerfAt
@@ -242,13 +242,13 @@ def test_steps_say_where_they_stand(project):
     untried = project.with_changes(trials=())
     assert status_of(untried, Step.TEST, None).words == "comb 2.68 … 2.98"
     assert status_of(project, Step.CUTTER, None).words == "kerf known in 2 of 2"
-    assert status_of(project, Step.BUILD, None).settled
+    assert status_of(project, Step.BUILD, None).state is StepState.SETTLED
     assert status_of(project, Step.SHEETS, laid(project)).words == "2 sheets, 13% used"
 
 
 def test_trouble_is_marked_on_its_step(project):
     bare = stock_edits.change_stock(project, "birch-3", readings=())
-    assert status_of(bare, Step.STOCK, None).has_problem
+    assert status_of(bare, Step.STOCK, None).state is StepState.PROBLEM
     assert [f.code for f in warnings_of(bare, None)] == ["stock-not-measured"]
     small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
     assert status_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"

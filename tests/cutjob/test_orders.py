@@ -15,6 +15,7 @@ from anzel.nesting.area_bound import fewest_sheets
 from anzel.nesting.bottom_left_fill import FillStrategy, RasterGrids, fill
 from anzel.nesting.problem import (
     Container,
+    ContainerKind,
     Item,
     NestingProblem,
     Orientation,
@@ -111,9 +112,9 @@ def test_leaving_out_is_worse_than_sheets_and_sheets_worse_than_length():
 
 def test_a_scrap_costs_less_than_a_sheet_and_a_bought_one_more():
     containers = (
-        Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
+        Container.rectangle("scrap", 80, 60, 1, kind=ContainerKind.SCRAP),
         Container.rectangle("sheet", 80, 60, 1),
-        Container("to buy", shapely.box(0, 0, 80, 60), None, to_buy=True),
+        Container("to buy", shapely.box(0, 0, 80, 60), None, kind=ContainerKind.TO_BUY),
     )  # fmt: skip
     problem = NestingProblem((box("a", 60, 50, 3),), containers, 2.0, 2.0)
     alone = [

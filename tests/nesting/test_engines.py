@@ -13,6 +13,7 @@ from anzel.nesting.area_bound import fewest_sheets
 from anzel.nesting.compaction import Obstacles
 from anzel.nesting.problem import (
     Container,
+    ContainerKind,
     Item,
     NestingProblem,
     Orientation,
@@ -85,7 +86,7 @@ def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
         )
         for i, (radii, hole, count, odd) in enumerate(wanted)
     )
-    scraps = (Container("scrap", L_SCRAP, 1, is_scrap=True),) if with_scrap else ()
+    scraps = (Container("scrap", L_SCRAP, 1, kind=ContainerKind.SCRAP),) if with_scrap else ()
     problem = NestingProblem(
         shapes, (*scraps, Container.rectangle("sheet", 220, 160)), spacing, margin
     )
@@ -109,7 +110,9 @@ def test_small_pieces_go_into_the_holes_of_large_ones():
 def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
     """A slit of a scrap, as a kerf leaves one, is no room, however narrow."""
     slit = shapely.box(60, 0, 60.4, 90)
-    container = Container("scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, is_scrap=True)
+    container = Container(
+        "scrap", shapely.box(0, 0, 150, 120).difference(slit), 1, kind=ContainerKind.SCRAP
+    )
     problem = NestingProblem((box("a", 50, 40, 2), box("b", 70, 60)), (container,), 6.0, 1.0)
     solution = solve_quickly(problem)
     assert_sound(problem, Solution(solution.placed, solution.left_out))
@@ -118,7 +121,7 @@ def test_nothing_is_laid_over_a_spike_narrower_than_the_spacing():
 def test_scraps_are_used_up_first_and_the_smallest_sheet_that_does_is_taken():
     containers = (
         Container.rectangle("large", 600, 400), Container.rectangle("small", 150, 120),
-        Container.rectangle("scrap", 80, 60, 1, is_scrap=True),
+        Container.rectangle("scrap", 80, 60, 1, kind=ContainerKind.SCRAP),
     )  # fmt: skip
     problem = NestingProblem((box("a", 70, 50), box("b", 100, 90)), containers, 2.0, 3.0)
     solution = solve_quickly(problem)

@@ -35,7 +35,7 @@ def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
     assert pressed.ok  # a press fit is meant to bite
     small = preflight(cutter_edits.change_cutter(project, bed_width=100, bed_height=100))
     assert not small.ok
-    assert {problem.kind for problem in small.problems} == {"piece-larger-than-bed"}
+    assert {problem.code for problem in small.problems} == {"piece-larger-than-bed"}
     assert not small.all_fit_bed
 
 

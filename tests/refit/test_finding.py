@@ -10,7 +10,7 @@ from anzel.refit.analysis import analyse
 from anzel.refit.feature_recognition import DrawnThicknesses
 from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.refit.refit import Anchor, RefitOptions, refit_drawing
-from anzel.refit.report import refit_warnings, report_record
+from anzel.refit.report import refit_findings, report_record
 from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, tolerance_for
 from anzel.refit.unmatched_features import unmatched_features
 
@@ -145,7 +145,7 @@ def test_what_has_no_mate_is_pointed_at():
     lonely = {each.id for each in unmatched_features(done)}
     assert {name.split("-")[0] for name in lonely} == {"tab", "mortise", "slot"}
     assert len(lonely) == 3
-    assert sum("size to go with it" in said for said in refit_warnings(done)) == 3
+    assert sum("size to go with it" in str(each) for each in refit_findings(done)) == 3
 
 
 def test_the_report_tells_places_sizes_and_reasons():
@@ -168,5 +168,5 @@ def test_a_piece_that_crosses_itself_only_since_is_named():
     near = [made.mortise(30, 2.0, 20, 3.0), made.mortise(70, 30, 20, 3.0)]
     done = found(plate, *near, thickness=5.0)
     assert done.self_crossing == (0,)
-    assert any("crosses" in said for said in refit_warnings(done))
+    assert any("crosses" in str(each) for each in refit_findings(done))
     assert found(plate, *near, thickness=3.2).self_crossing == ()

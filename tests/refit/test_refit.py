@@ -15,7 +15,7 @@ from anzel.refit.analysis import analyse
 from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.refit.identical_pieces import congruent_features
 from anzel.refit.refit import Refit, RefitOptions, refit_drawing
-from anzel.refit.report import refit_warnings, require_certainty
+from anzel.refit.report import refit_findings, require_certainty
 from anzel.refit.side_offset import translated_segment
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
@@ -151,7 +151,7 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     assert done.analysis.nested.pieces == 2
     assert done.features.hinge_slits == 14
     assert [d.feature.kind for d in done.decisions].count(DrawnFeatureKind.MORTISE) == 3
-    said = " ".join(refit_warnings(done))
+    said = " ".join(map(str, refit_findings(done)))
     assert "14 slits of living hinges" in said
     assert "border" in said or "rectangle round everything" in said
     assert any(m.what == "open lines kept as they are" for m in done.analysis.assembled.repairs)
@@ -204,7 +204,7 @@ def test_walls_with_no_room_to_move_stay_and_are_named():
         d.moved for d in done.decisions
     ] == [True, False, False]
     assert "no room" in " ".join(d.why for d in done.decisions)
-    assert "no room" in " ".join(refit_warnings(done))
+    assert "no room" in " ".join(map(str, refit_findings(done)))
 
 
 def test_mouths_slide_along_curves_and_flattened_curves():

@@ -314,6 +314,6 @@ def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
 def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
     apart = free_structure_edits.move_plate(project_of("free"), "Rail", (0, 0, 200))
     (problem,) = preflight(apart).problems
-    assert (problem.kind, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
+    assert (problem.code, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
     assert "Move them together" in problem.message
     assert len(solved_structure_of(apart).joints) == 2  # all else is made

@@ -28,11 +28,11 @@ def _can_redo(session: Session) -> bool:
 
 
 def _is_free(session: Session) -> bool:
-    return session.project.structure.form == "free"
+    return session.project.structure.has_free_plates
 
 
 def _is_found(session: Session) -> bool:
-    return session.project.structure.form == "found"
+    return session.project.structure.has_drawings
 
 
 def _has_form(session: Session) -> bool:

@@ -143,7 +143,7 @@ class Session:
         the present project until the other arrives.
         """
         wanted, present = self.project_with_pending, self.project
-        return wanted if wanted.structure.form == present.structure.form else present
+        return wanted if type(wanted.structure) is type(present.structure) else present
 
     @property
     def is_dirty(self) -> bool:

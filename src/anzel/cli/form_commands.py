@@ -1,7 +1,6 @@
 """Commands about the structure: forms, proof, size, pictures."""
 
 import json
-from dataclasses import asdict
 from pathlib import Path
 from textwrap import wrap
 from typing import Any
@@ -69,7 +68,15 @@ def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     if as_json:
         record = {
             "ok": found.ok,
-            "problems": [asdict(problem) for problem in found.problems],
+            "problems": [
+                {
+                    "kind": each.code,
+                    "pieces": each.pieces,
+                    "joint": each.joint,
+                    "message": each.words,
+                }
+                for each in found.problems
+            ],
             "interference": [
                 {"pieces": each.pieces, "volume": each.volume} for each in found.interference
             ],
@@ -80,7 +87,7 @@ def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
         click.echo(json.dumps(rounded(record), indent=1))
         return
     for problem in found.problems:
-        click.echo(f"{problem.kind}: {problem.message}")
+        click.echo(f"{problem.code}: {problem.words}")
     for finding in found.left_out:
         click.echo(f"{finding.code}: {finding}")
     web = f", smallest web {found.smallest_web:.2f} mm" if found.smallest_web is not None else ""

@@ -54,7 +54,7 @@ def refit(
     from anzel.drawings.reader import ENDINGS, LARGEST  # not at every command's start
     from anzel.refit.load import load_drawing
     from anzel.refit.refit import refit_drawing
-    from anzel.refit.report import refit_warnings, report_record, require_certainty
+    from anzel.refit.report import refit_findings, report_record, require_certainty
 
     if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
         raise ParameterError(
@@ -79,8 +79,8 @@ def refit(
     record = json.dumps(rounded(report_record(done)), indent=1) + "\n"
     write_atomically(report, record.encode())
     write_atomically(output, content)
-    for warning in refit_warnings(done):
-        click.echo(warning, err=True)
+    for finding in refit_findings(done):
+        click.echo(str(finding), err=True)
 
 
 COMMANDS = (refit,)

@@ -22,6 +22,7 @@ class Finding:
     """One thing noticed.
 
     `code` is stable for tests and scripts; `where` names the object; `hint` says what to do.
+    `pieces` and `joint` name what a view should point at, where it is not `where` itself.
     """
 
     code: str
@@ -29,9 +30,16 @@ class Finding:
     where: str
     message: str
     hint: str = ""
+    pieces: tuple[str, ...] = ()
+    joint: str = ""
 
     def __str__(self) -> str:
-        return " ".join(part for part in (f"{self.where}: {self.message}", self.hint) if part)
+        return f"{self.where}: {self.words}" if self.where else self.words
+
+    @property
+    def words(self) -> str:
+        """The message and the hint."""
+        return f"{self.message} {self.hint}".strip()
 
 
 class MakerError(Exception):

@@ -7,7 +7,7 @@ import shapely
 from anzel.materials.material import Faces, Grain
 from anzel.materials.scrap import Scrap
 from anzel.materials.stock import SheetSize, Stock
-from anzel.nesting.problem import Container
+from anzel.nesting.problem import Container, ContainerKind
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,10 @@ def containers_of(available: AvailableSheets) -> tuple[Container, ...]:
     Where all sheets are counted, more of the largest are added, to be bought.
     """
     sizes = available.sizes
-    scraps = [Container(f"scrap {s.name}", s.polygon(), 1, is_scrap=True) for s in available.scraps]
+    scraps = [
+        Container(f"scrap {s.name}", s.polygon(), 1, kind=ContainerKind.SCRAP)
+        for s in available.scraps
+    ]
     sheets = [
         Container.rectangle(f"size {number}", size.width, size.height, size.count)
         for number, size in enumerate(sizes, start=1)
@@ -40,7 +43,10 @@ def containers_of(available: AvailableSheets) -> tuple[Container, ...]:
     containers = (*scraps, *sheets)
     if all(size.count is not None for size in sizes):
         largest = max(sheets, key=lambda container: container.area)
-        containers = (*containers, replace(largest, name="to buy", count=None, to_buy=True))
+        containers = (
+            *containers,
+            replace(largest, name="to buy", count=None, kind=ContainerKind.TO_BUY),
+        )
     return containers
 
 

@@ -18,7 +18,14 @@ from anzel.layout.available_sheets import AvailableSheets, containers_of
 from anzel.layout.orientations import orientations_of
 from anzel.layout.sheet_settings import KeptPlacement, SheetSettings
 from anzel.nesting.area_bound import fewest_sheets
-from anzel.nesting.problem import Container, Item, NestingProblem, Orientation, PlacedItem, Solution
+from anzel.nesting.problem import (
+    ContainerKind,
+    Item,
+    NestingProblem,
+    Orientation,
+    PlacedItem,
+    Solution,
+)
 from anzel.structure.model import Piece
 
 TOO_LARGE = "piece-larger-than-sheet"
@@ -50,6 +57,7 @@ class SheetPlan:
     """One sheet or scrap with what lies on it.
 
     `container` and `sheet` identify it; an `outline` is given where it does not fill its bounds.
+    `on_rack` is its index among the stock's scraps, or among its sheet sizes.
     """
 
     stock_id: str
@@ -60,11 +68,13 @@ class SheetPlan:
     container: str = ""
     sheet: int = 0
     outline: shapely.Polygon | None = None
+    kind: ContainerKind = ContainerKind.SHEET
+    on_rack: int = 0
 
     @property
     def is_scrap(self) -> bool:
         """Whether it is a scrap."""
-        return self.container.startswith("scrap ")
+        return self.kind is ContainerKind.SCRAP
 
     @property
     def polygon(self) -> shapely.Polygon:
@@ -166,7 +176,7 @@ class _StockLayout:
         self, pieces: Sequence[Piece], available: AvailableSheets, settings: SheetSettings,
         hidden: Mapping[str, bool | None], marked: bool,
     ) -> None:  # fmt: skip
-        self.supply, self.settings, self.rooms = available, settings, containers_of(available)
+        self.supply, self.settings, self.containers = available, settings, containers_of(available)
         self.pieces = {piece.name: piece for piece in pieces}
         kinds: dict[tuple[Region, tuple[Orientation, ...]], list[Copy]] = {}
         for piece in pieces:
@@ -187,7 +197,9 @@ class _StockLayout:
     def problem(self, fixed: tuple[PlacedItem, ...]) -> NestingProblem:
         """Return the problem with some items fixed."""
         settings = self.settings
-        return NestingProblem(self.shapes, self.rooms, settings.spacing, settings.margin, fixed)
+        return NestingProblem(
+            self.shapes, self.containers, settings.spacing, settings.margin, fixed
+        )
 
     def kept(self) -> dict[Copy, tuple[PlacedItem, bool]]:
         """Return the kept placement of each copy and whether it is pinned.
@@ -211,7 +223,7 @@ class _StockLayout:
         return found
 
     def _room(self, kept: KeptPlacement) -> int | None:
-        for number, container in enumerate(self.rooms):
+        for number, container in enumerate(self.containers):
             if container.name == kept.container and (
                 container.count is None or kept.sheet < container.count
             ):
@@ -248,7 +260,7 @@ class _StockLayout:
                 copy = named.get(placed_item) or left[placed_item.item].pop(0)
                 pinned = copy in kept and kept[copy][1] and named.get(placed_item) == copy
                 laid.append(self._laid(placed_item, copy, pinned))
-            plans.append(self._plan(number, self.rooms[container], sheet, laid))
+            plans.append(self._plan(number, container, sheet, laid))
         found = (
             *(self._too_large(left[shape][0][0]) for shape in dict.fromkeys(solution.left_out)),
             *self._clashing(problem, solution, named),
@@ -257,15 +269,15 @@ class _StockLayout:
         )
         return Layout(tuple(plans), found, problem, solution, self)
 
-    def _plan(
-        self, number: int, container: Container, sheet: int, laid: list[PlacedPiece]
-    ) -> SheetPlan:
+    def _plan(self, number: int, index: int, sheet: int, laid: list[PlacedPiece]) -> SheetPlan:
+        container, scraps = self.containers[index], len(self.supply.scraps)
         outline = None if container.is_rectangle else container.polygon
         width, height = container.size
         stock_id = self.supply.stock_id
         return SheetPlan(
-            stock_id, number, width, height, tuple(laid), container.name, sheet, outline
-        )
+            stock_id, number, width, height, tuple(laid), container.name, sheet, outline,
+            container.kind, index if index < scraps else index - scraps,
+        )  # fmt: skip
 
     def _laid(self, placed_item: PlacedItem, copy: Copy, pinned: bool) -> PlacedPiece:
         piece = self.pieces[copy[0]]
@@ -316,10 +328,11 @@ class _StockLayout:
 
     def _too_few(self, solution: Solution) -> list[Finding]:
         """Return findings on sheets that the rack lacks, where its sheets are counted."""
-        lacking = sum(self.rooms[container].to_buy for container, _ in solution.sheets)
+        kinds = [self.containers[container].kind for container, _ in solution.sheets]
+        lacking = sum(kind is ContainerKind.TO_BUY for kind in kinds)
         if not lacking:
             return []
-        sheets = sum(not self.rooms[container].is_scrap for container, _ in solution.sheets)
+        sheets = sum(kind is not ContainerKind.SCRAP for kind in kinds)
         return [
             Finding(
                 "too-few-sheets", Severity.WARNING, self.supply.stock_id,

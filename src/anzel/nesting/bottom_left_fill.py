@@ -16,7 +16,14 @@ import shapely
 
 from anzel.core.tolerances import ROUNDING, SLIDING
 from anzel.nesting.compaction import Obstacles
-from anzel.nesting.problem import NestingProblem, Orientation, PlacedItem, Solution, translated
+from anzel.nesting.problem import (
+    ContainerKind,
+    NestingProblem,
+    Orientation,
+    PlacedItem,
+    Solution,
+    translated,
+)
 from anzel.nesting.raster import (
     BLOCK,
     Cells,
@@ -45,6 +52,10 @@ _ROUND = 8
 """Chords to a quarter turn of a grown corner."""
 _INSCRIBED = 1.005
 """Such chords stay this much inside the true round."""
+
+
+_FIRST = (ContainerKind.SCRAP, ContainerKind.SHEET, ContainerKind.TO_BUY)
+"""Kinds of container in the order in which they are filled."""
 
 
 @dataclass(frozen=True)
@@ -232,9 +243,9 @@ class _Filling:
         ]
         sign = -1 if self.strategy.largest_first else 1
 
-        def rank(index: int) -> tuple[bool, bool, float, int]:
+        def rank(index: int) -> tuple[int, float, int]:
             container = containers[index]
-            return (container.to_buy, not container.is_scrap, sign * container.area, index)
+            return (_FIRST.index(container.kind), sign * container.area, index)
 
         return sorted(left, key=rank)
 

@@ -10,6 +10,7 @@ Lengths are mm. The (x, y) of a placed item is the lower left corner of its boun
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from enum import Enum, auto
 from functools import cached_property
 
 import numpy as np
@@ -76,27 +77,39 @@ class Item:
         return (width, height)
 
 
+class ContainerKind(Enum):
+    """What a container is: a sheet on the rack, a scrap, or a sheet that has to be bought."""
+
+    SHEET = auto()
+    SCRAP = auto()
+    TO_BUY = auto()
+
+
+_WORTH = {
+    ContainerKind.SHEET: 1.0, ContainerKind.SCRAP: SCRAP_WORTH, ContainerKind.TO_BUY: BOUGHT
+}  # fmt: skip
+
+
 @dataclass(frozen=True, eq=False)
 class Container:
     """A sheet or scrap; its bounds begin at the origin.
 
-    `count` None: as many as are needed. One that is `to_buy` is used only when nothing else is
+    `count` None: as many as are needed. One to buy is used only when nothing else is
     left.
     """
 
     name: str
     polygon: shapely.Polygon
     count: int | None = None
-    is_scrap: bool = False
-    to_buy: bool = False
+    kind: ContainerKind = ContainerKind.SHEET
 
     @classmethod
     def rectangle(
         cls, name: str, width: float, height: float, count: int | None = None, *,
-        is_scrap: bool = False,
+        kind: ContainerKind = ContainerKind.SHEET,
     ) -> "Container":  # fmt: skip
         """Return a rectangular container."""
-        return cls(name, shapely.box(0.0, 0.0, width, height), count, is_scrap)
+        return cls(name, shapely.box(0.0, 0.0, width, height), count, kind)
 
     @cached_property
     def area(self) -> float:
@@ -222,9 +235,7 @@ def cost_of(problem: NestingProblem, solution: Solution) -> tuple[float, float, 
 
 def _worth(container: Container) -> float:
     """Return the cost of using a container, as an area."""
-    return container.area * (
-        SCRAP_WORTH if container.is_scrap else BOUGHT if container.to_buy else 1.0
-    )
+    return container.area * (_WORTH[container.kind])
 
 
 def occupied_area(problem: NestingProblem, solution: Solution) -> float:

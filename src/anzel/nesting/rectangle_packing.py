@@ -6,7 +6,14 @@ Quick, and close to the best for items that are nearly rectangular.
 from math import ceil, floor
 
 from anzel.core.tolerances import COINCIDENT
-from anzel.nesting.problem import Item, NestingProblem, Orientation, PlacedItem, Solution
+from anzel.nesting.problem import (
+    ContainerKind,
+    Item,
+    NestingProblem,
+    Orientation,
+    PlacedItem,
+    Solution,
+)
 
 _UNITS_PER_MM = 1000
 """The packer works in whole numbers; a thousandth of a millimetre loses nothing."""
@@ -27,7 +34,10 @@ def pack_rectangles(problem: NestingProblem, *, turning: bool) -> Solution | Non
     for number, item in enumerate(loose):
         box = [_up(side + problem.spacing) for side in _box(problem.items[item])]
         packer.add_rect(*box, rid=number)
-    for index, container in sorted(enumerate(problem.containers), key=lambda each: each[1].to_buy):
+    to_buy_last = sorted(
+        enumerate(problem.containers), key=lambda each: each[1].kind is ContainerKind.TO_BUY
+    )
+    for index, container in to_buy_last:
         if problem.inner[index].is_empty:
             continue
         left, low, right, high = problem.inner[index].bounds

@@ -1,6 +1,6 @@
 """The preflight check before cutting: everything that would spoil the structure, as one list."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from anzel.checks.interference import Interference, collisions
 from anzel.checks.webs import smallest_webs
@@ -14,19 +14,6 @@ from anzel.structure.model import SolvedStructure
 
 
 @dataclass(frozen=True)
-class Problem:
-    """One thing that would spoil the structure.
-
-    `joint` is "" where no joint is to blame.
-    """
-
-    kind: str
-    pieces: tuple[str, ...]
-    joint: str
-    message: str
-
-
-@dataclass(frozen=True)
 class Preflight:
     """What was found.
 
@@ -34,7 +21,7 @@ class Preflight:
     cut file does.
     """
 
-    problems: tuple[Problem, ...]
+    problems: tuple[Finding, ...]
     interference: tuple[Interference, ...]
     smallest_web: float | None
     all_fit_bed: bool
@@ -66,43 +53,50 @@ def preflight(project: Project) -> Preflight:
     )  # fmt: skip
 
 
-def _noticed(project: Project) -> list[Problem]:
+def _noticed(project: Project) -> list[Finding]:
     declared = project.structure.declared()
     return [
-        Problem(
-            f.code, declared.get(f.where, (f.where,)), f.where if f.where in declared else "",
-            f"{f.message} {f.hint}".strip(),
+        replace(
+            f, pieces=declared.get(f.where, (f.where,)),
+            joint=f.where if f.where in declared else ""
         )
         for f in findings_of(project)
         if f.severity is Severity.PROBLEM
     ]  # fmt: skip
 
 
-def _joints(solved: SolvedStructure) -> list[Problem]:
+def _joints(solved: SolvedStructure) -> list[Finding]:
     """Return findings on joints that left no feature on one of their pieces."""
     found = []
     for joint in solved.joints:
         openings = [feature for feature in joint.features if feature.inserted is not None]
         if not openings:
             message = f"{joint.title}: nothing opens for anything."
-            found.append(Problem("no-mate", joint.pieces, joint.id, message))
+            found.append(_problem("no-mate", joint.pieces, joint.id, message))
     return found
 
 
-def _thin(solved: SolvedStructure) -> list[Problem]:
+def _thin(solved: SolvedStructure) -> list[Finding]:
     thickness = {piece.name: piece.thickness for piece in solved.pieces}
     return [
-        Problem(
+        _problem(
             "thin-web", (web.piece,), web.joints[0],
             f"only {web.width:.2f} mm is left between {web.joints[0]} and "
-            f"{web.joints[1] or 'the edge'} on {web.piece}. Move them apart.",
+            f"{web.joints[1] or 'the edge'} on {web.piece}.", "Move them apart.",
         )
         for web in smallest_webs(solved)
         if web.width < 0.5 * thickness[web.piece]
     ]  # fmt: skip
 
 
-def _overlap(found: Interference) -> Problem:
+def _overlap(found: Interference) -> Finding:
     one, other = found.pieces
     message = f"{one} and {other} would be in the same place, {found.volume:.2f} mm³."
-    return Problem("overlap", found.pieces, found.joint, message)
+    return _problem("overlap", found.pieces, found.joint, message)
+
+
+def _problem(
+    code: str, pieces: tuple[str, ...], joint: str, message: str, hint: str = ""
+) -> Finding:
+    where = joint or pieces[0]
+    return Finding(code, Severity.PROBLEM, where, message, hint, pieces, joint)

@@ -5,7 +5,7 @@ What each feature becomes under the maker's options, and the new edges.
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from enum import StrEnum
+from enum import Enum, StrEnum, auto
 from functools import cache, cached_property
 from typing import NamedTuple
 
@@ -68,12 +68,24 @@ class RefitOptions:
         return self.others.get(feature.id, self.others.get(feature.thickness, self.thickness))
 
 
+class Outcome(Enum):
+    """What a refit decided about a feature."""
+
+    CHANGED = auto()
+    FITS = auto()
+    HELD = auto()
+    UNCERTAIN = auto()
+    NOT_ASKED = auto()
+    NO_ROOM = auto()
+
+
 class Decision(NamedTuple):
-    """The new size of one feature, and why."""
+    """The new size of one feature, what was decided, and why in words."""
 
     feature: DrawnFeature
     new: float
     moved: bool
+    outcome: Outcome
     why: str
 
 
@@ -175,17 +187,21 @@ def refit_drawing(survey: DrawingAnalysis, wish: RefitOptions) -> Refit:
 def _decided(
     feature: DrawnFeature, wish: RefitOptions, size_for: Callable[[bool, float], float]
 ) -> Decision:
+    def unchanged(outcome: Outcome, why: str) -> Decision:
+        return Decision(feature, feature.drawn, False, outcome, why)
+
     new = size_for(bool(feature.widening), wish.thickness_for(feature))
     if feature.kind not in wish.only:
-        return Decision(feature, feature.drawn, False, f"only {_listed(wish.only)} are changed")
+        return unchanged(Outcome.NOT_ASKED, f"only {_listed(wish.only)} are changed")
     if wish.held and (held := sorted(_names(feature) & wish.held)):
         same = feature.drawn / wish.scale
-        return Decision(feature, same, abs(same - feature.drawn) >= SAME_SIZE, f"{held[0]} is held")
+        moved = abs(same - feature.drawn) >= SAME_SIZE
+        return Decision(feature, same, moved, Outcome.HELD, f"{held[0]} is held")
     if feature.uncertainty and not _names(feature) & wish.sure:
-        return Decision(feature, feature.drawn, False, f"not sure: {feature.uncertainty}")
+        return unchanged(Outcome.UNCERTAIN, f"not sure: {feature.uncertainty}")
     if abs(new - feature.drawn) < SAME_SIZE:
-        return Decision(feature, feature.drawn, False, "it has that size already")
-    return Decision(feature, new, True, _reason(feature, wish))
+        return unchanged(Outcome.FITS, "it has that size already")
+    return Decision(feature, new, True, Outcome.CHANGED, _reason(feature, wish))
 
 
 def _sizes(wish: RefitOptions) -> Callable[[bool, float], float]:
@@ -252,7 +268,8 @@ def _offsets(
             pull(each.feature.rising, -gain, each.feature.id)
     for each in decisions:
         deep = wish.depths.get(each.feature.id)
-        if deep is not None and each.feature.kind is DrawnFeatureKind.SLOT and each.why != _NO_ROOM:
+        is_slot = each.feature.kind is DrawnFeatureKind.SLOT
+        if deep is not None and is_slot and each.outcome is not Outcome.NO_ROOM:
             pull((each.feature.middle,), deep - each.feature.length, each.feature.id)
     for name, gain in rows.items():
         row = found.rows[name]
@@ -277,6 +294,6 @@ def _owners(found: DrawnFeatures, decisions: list[Decision], stuck: frozenset[in
 
 def _without(decision: Decision, stuck: set[str]) -> Decision:
     feature = decision.feature
-    if decision.why == _NO_ROOM or not stuck & {feature.id, feature.row}:
+    if decision.outcome is Outcome.NO_ROOM or not stuck & {feature.id, feature.row}:
         return decision
-    return decision._replace(new=feature.drawn, moved=False, why=_NO_ROOM)
+    return Decision(feature, feature.drawn, False, Outcome.NO_ROOM, _NO_ROOM)

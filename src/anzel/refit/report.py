@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from typing import Any
 
-from anzel.core.findings import UnsureError
+from anzel.core.findings import Finding, Severity, UnsureError
 from anzel.core.units import format_length
 from anzel.drawings.loops import Repair
 from anzel.drawings.model import UnitSource
 from anzel.refit.analysis import DrawingAnalysis
-from anzel.refit.refit import Decision, Refit
+from anzel.refit.refit import Decision, Outcome, Refit
 from anzel.refit.thickness_estimation import ThicknessEvidence
 from anzel.refit.unmatched_features import unmatched_features
 
@@ -27,9 +27,9 @@ def require_certainty(survey: DrawingAnalysis) -> None:
     )
 
 
-def refit_warnings(refit: Refit) -> list[str]:
+def refit_findings(refit: Refit) -> tuple[Finding, ...]:
     """Return what the maker should know before cutting."""
-    return list(_warnings(refit))
+    return tuple(_findings(refit))
 
 
 def report_record(refit: Refit) -> dict[str, Any]:
@@ -62,38 +62,49 @@ def report_record(refit: Refit) -> dict[str, Any]:
             "source": refit.analysis.drawing.units.source.value,
         },
         "size": list(refit.analysis.drawing.size),
-        "warnings": refit_warnings(refit),
+        "warnings": [str(finding) for finding in refit_findings(refit)],
         "pieces": refit.analysis.nested.pieces,
     }  # fmt: skip
 
 
-def _warnings(refit: Refit) -> Iterator[str]:
-    survey = refit.analysis
-    drawing = survey.drawing
+def _findings(refit: Refit) -> Iterator[Finding]:
+    yield from _about_drawing(refit)
+    for piece in refit.self_crossing:
+        message = "its outline crosses itself or a hole with the new sizes."
+        yield Finding("crossing", Severity.PROBLEM, f"piece-{piece + 1}", message)
+    for each in refit.decisions:
+        if each.outcome is Outcome.UNCERTAIN:
+            message = f"not changed, {each.feature.uncertainty}."
+            yield Finding("uncertain", Severity.WARNING, each.feature.id, message)
+        elif each.outcome is Outcome.NO_ROOM:
+            yield Finding("no-room", Severity.WARNING, each.feature.id, f"not changed, {each.why}.")
+    if refit.features.hinge_slits:
+        message = f"{refit.features.hinge_slits} slits of living hinges: held."
+        yield Finding("hinge", Severity.NOTE, "", message)
+    for feature in unmatched_features(refit):
+        message = "nothing in the drawing has the size to go with it."
+        yield Finding("unmatched", Severity.WARNING, feature.id, message)
+    for ignored in refit.analysis.drawing.ignored:
+        message = f"{ignored.count} × {ignored.what}: kept as it is."
+        yield Finding("ignored", Severity.NOTE, "", message)
+
+
+def _about_drawing(refit: Refit) -> Iterator[Finding]:
+    drawing = refit.analysis.drawing
     width, height = drawing.size
     if drawing.units.source is UnitSource.GUESS and drawing.paths:
-        yield (
+        message = (
             f"One unit is taken for {drawing.units.millimetres:.6g} mm, "
             f"{drawing.units.source.value}; all is then "
             f"{format_length(width)} × {format_length(height)} mm."
         )
-    if survey.nested.has_border:
-        yield "The rectangle round everything is taken for the sheet, not for a piece."
+        yield Finding("unit-guessed", Severity.WARNING, "", message)
+    if refit.analysis.nested.has_border:
+        message = "The rectangle round everything is taken for the sheet, not for a piece."
+        yield Finding("border", Severity.NOTE, "", message)
     if not refit.decisions:
-        yield "No slot, mortise, tab or finger was found; nothing is changed."
-    for piece in refit.self_crossing:
-        yield f"piece-{piece + 1}: its outline crosses itself or a hole with the new sizes."
-    for each in refit.decisions:
-        if each.feature.uncertainty and not each.moved and each.why.startswith("not sure"):
-            yield f"{each.feature.id}: not changed, {each.feature.uncertainty}."
-        elif "no room" in each.why:
-            yield f"{each.feature.id}: not changed, {each.why}."
-    if refit.features.hinge_slits:
-        yield f"{refit.features.hinge_slits} slits of living hinges: held."
-    for lonely in unmatched_features(refit):
-        yield f"{lonely.id}: nothing in the drawing has the size to go with it."
-    for aside in drawing.ignored:
-        yield f"{aside.count} × {aside.what}: kept as it is."
+        message = "No slot, mortise, tab or finger was found; nothing is changed."
+        yield Finding("nothing-found", Severity.WARNING, "", message)
 
 
 def _nearest(survey: DrawingAnalysis, value: float) -> ThicknessEvidence:

@@ -106,7 +106,7 @@ class DrawDialog(QDialog):
 
     def refresh(self) -> None:
         """Show the profile and the picture's numbers as they are now."""
-        if self._session.project.structure.form != "rib-lamp":
+        if not self._session.project.structure.has_profile_curves:
             self.reject()
             return
         self.profile.refresh()

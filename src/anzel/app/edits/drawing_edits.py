@@ -20,7 +20,7 @@ from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.refit.identical_pieces import congruent_features
 from anzel.refit.refit import Decision, Refit
 from anzel.refit.refitted_regions import refitted_regions
-from anzel.refit.report import refit_warnings
+from anzel.refit.report import refit_findings
 from anzel.refit.thickness_estimation import ThicknessEvidence
 from anzel.structure.forms.imported_drawing import (
     ImportedDrawing,
@@ -64,7 +64,7 @@ class DrawingView:
     def remarks(self) -> list[str]:
         """What was repaired, and what to look at before cutting."""
         repairs = [repair.description for repair in self.refit.analysis.assembled.repairs]
-        return [*repairs, *refit_warnings(self.refit)]
+        return [*repairs, *map(str, refit_findings(self.refit))]
 
 
 def import_file(project: Project, name: str, content: bytes) -> Project:

@@ -16,7 +16,7 @@ from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, kept_placement_of
 from anzel.layout.sheet_settings import CopyCount, KeptPlacement, SheetSettings
 from anzel.materials.scrap import Scrap
-from anzel.nesting.problem import NestingProblem
+from anzel.nesting.problem import ContainerKind, NestingProblem
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
 
@@ -163,14 +163,15 @@ def keep_all_remnants(project: Project, plans: Sequence[SheetPlan]) -> Project:
 
 def _used_up(project: Project, plan: SheetPlan) -> Project:
     """Return the project without a sheet or scrap that has been cut."""
-    stock, (kind, _, name) = project.stock(plan.stock_id), plan.container.partition(" ")
-    if kind == "scrap":
+    stock = project.stock(plan.stock_id)
+    if plan.kind is ContainerKind.SCRAP:
+        name = plan.container.removeprefix("scrap ")
         return remove_scrap(project, stock.id, name)
-    if kind == "size" and (size := stock.sheets[int(name) - 1]).count is not None:
-        return stock_edits.change_sheet_size(
-            project, stock.id, int(name) - 1, count=max(size.count - 1, 0)
-        )
-    return project
+    count = stock.sheets[plan.on_rack].count if plan.kind is ContainerKind.SHEET else None
+    if count is None:
+        return project
+    left = max(count - 1, 0)
+    return stock_edits.change_sheet_size(project, stock.id, plan.on_rack, count=left)
 
 
 def squeezed(

@@ -19,7 +19,7 @@ def take_mesh(project: Project, read: ImportedMesh) -> Project:
     The body is as tall as drawn if that can be cut, and has no more slices than there is room for.
     Raises ParameterError for a structure that is not sliced.
     """
-    if project.structure.form != "sliceform":
+    if not project.structure.has_sliced_body:
         raise ParameterError("Only a sliceform is cut from a mesh.", hint="Start a sliceform.")
     taken = project_edits.change_structure(
         project, body="mesh", mesh=read.mesh, height=_height(read)
@@ -31,7 +31,7 @@ def take_mesh(project: Project, read: ImportedMesh) -> Project:
 
 def slice_mesh(project: Project, read: ImportedMesh) -> Project:
     """Return the project as `take_mesh`, but a sliceform replaces any other structure first."""
-    if project.structure.form != "sliceform":
+    if not project.structure.has_sliced_body:
         project = with_form(project, new_form("sliceform"))
     return take_mesh(project, read)
 

@@ -15,7 +15,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, transform_to
 from anzel.layout.rows import boxes_in_rows
 from anzel.layout.sheet_settings import KeptPlacement
-from anzel.nesting.problem import NestingProblem, Orientation, translated
+from anzel.nesting.problem import ContainerKind, NestingProblem, Orientation, translated
 
 _GAP = 30.0
 _TITLE = 0.05
@@ -168,9 +168,13 @@ def _free(layout: Layout) -> list[SheetPlan]:
     stock_id = layout.stock_id
     free = []
     for container in layout.problem.containers:
-        if container.is_scrap and container.name not in used:
+        if container.kind is ContainerKind.SCRAP and container.name not in used:
             outline = None if container.is_rectangle else container.polygon
-            free.append(SheetPlan(stock_id, 0, *container.size, (), container.name, 0, outline))
+            free.append(
+                SheetPlan(
+                    stock_id, 0, *container.size, (), container.name, 0, outline, container.kind
+                )
+            )
     return free
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import Enum, auto
 
 from anzel.app.session import Step
 from anzel.core.findings import Finding, Severity
@@ -15,13 +16,20 @@ _FEW_READINGS = 3
 Layouts = Sequence[Layout] | None
 
 
+class StepState(Enum):
+    """How a step stands."""
+
+    OPEN = auto()
+    SETTLED = auto()
+    PROBLEM = auto()
+
+
 @dataclass(frozen=True)
 class StepStatus:
-    """A step's status: words, and whether it is settled or has a problem."""
+    """A step's state, and the words for it."""
 
     words: str
-    settled: bool
-    has_problem: bool = False
+    state: StepState = StepState.OPEN
 
 
 def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
@@ -44,45 +52,49 @@ def _stock(project: Project) -> StepStatus:
     used = project.stocks_in_use
     measured = sum(stock.is_measured for stock in used)
     words = f"{measured} of {len(used)} measured"
-    return StepStatus(words, measured == len(used), measured < len(used))
+    return StepStatus(words, _settled(measured == len(used)))
 
 
 def _cutter(project: Project) -> StepStatus:
     if project.contradicts_cutter:
         words = "kerf counted twice" if project.cutter.offsets_path else "kerf minded by nobody"
-        return StepStatus(words, settled=False, has_problem=True)
+        return StepStatus(words, StepState.PROBLEM)
     used = project.stocks_in_use
     known = [project.kerf_in(s.id).learnt is not KerfSource.ASSUMED for s in used]
     words = f"kerf known in {sum(known)} of {len(used)}"
-    return StepStatus(words, all(known), not all(known))
+    return StepStatus(words, _settled(all(known)))
 
 
 def _test(project: Project) -> StepStatus:
     used = {stock.id for stock in project.stocks_in_use}
     tried = [trial for trial in project.trials if trial.stock_id in used]
     if tried:
-        return StepStatus(f"tried {tried[-1].date}", settled=True)
+        return StepStatus(f"tried {tried[-1].date}", StepState.SETTLED)
     widths = comb_widths_of(project, project.stocks_in_use[0].id)
-    return StepStatus(f"comb {widths[0]:.2f} … {widths[-1]:.2f}", settled=False)
+    return StepStatus(f"comb {widths[0]:.2f} … {widths[-1]:.2f}")
 
 
 def _forecast(project: Project) -> StepStatus:
     """Return what the forecast will rest on; chances are only computed when they are looked at."""
     few = [stock for stock in project.stocks_in_use if len(stock.readings) < _FEW_READINGS]
     if few:
-        return StepStatus("rests on few readings", settled=False, has_problem=True)
-    return StepStatus(f"for {project.fits.in_use.value}", settled=True)
+        return StepStatus("rests on few readings", StepState.PROBLEM)
+    return StepStatus(f"for {project.fits.in_use.value}", StepState.SETTLED)
 
 
 def _practice(project: Project) -> StepStatus:
-    return StepStatus("no machine needed", settled=False)
+    return StepStatus("no machine needed")
 
 
 def _build(project: Project) -> StepStatus:
     solved = solved_structure_of(project)
     words = f"{_count(solved.pieces, 'piece')}, {_count(solved.joints, 'joint')}"
     troubled = any(f.severity is not Severity.NOTE for f in solved.findings)
-    return StepStatus(words, not troubled, troubled)
+    return StepStatus(words, _settled(not troubled))
+
+
+def _settled(is_settled: bool) -> StepState:
+    return StepState.SETTLED if is_settled else StepState.PROBLEM
 
 
 def _count(things: Sequence[object], name: str) -> str:
@@ -91,16 +103,16 @@ def _count(things: Sequence[object], name: str) -> str:
 
 def _sheets(layouts: Layouts) -> StepStatus:
     if layouts is None:
-        return StepStatus("laying …", settled=False)
+        return StepStatus("laying …")
     plans = [plan for layout in layouts for plan in layout.plans]
     left_out = [f for layout in layouts for f in layout.findings if f.code == TOO_LARGE]
     if left_out:
         words = "1 piece too large" if len(left_out) == 1 else f"{len(left_out)} pieces too large"
-        return StepStatus(words, settled=False, has_problem=True)
+        return StepStatus(words, StepState.PROBLEM)
     if any(f.code == CLASH for layout in layouts for f in layout.findings):
-        return StepStatus("pieces clash", settled=False, has_problem=True)
+        return StepStatus("pieces clash", StepState.PROBLEM)
     if not plans:
-        return StepStatus("nothing in this job", settled=False)
+        return StepStatus("nothing in this job")
     plural = "s" if len(plans) != 1 else ""
     used = sum(plan.utilisation for plan in plans) / len(plans)
-    return StepStatus(f"{len(plans)} sheet{plural}, {used:.0%} used", settled=True)
+    return StepStatus(f"{len(plans)} sheet{plural}, {used:.0%} used", StepState.SETTLED)

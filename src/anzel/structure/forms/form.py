@@ -48,6 +48,14 @@ class Form(Immutable):
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
     """Fields that are a list of lengths."""
+    has_free_plates: ClassVar[bool] = False
+    """Whether the maker places and joins its plates by hand."""
+    has_drawings: ClassVar[bool] = False
+    """Whether it is made of imported drawings, which do not say what stands where."""
+    has_profile_curves: ClassVar[bool] = False
+    """Whether the maker draws its profile as curves."""
+    has_sliced_body: ClassVar[bool] = False
+    """Whether it slices a body, which may be a mesh."""
     collects_errors: ClassVar[bool] = False
     """Whether a joint that cannot be is a finding, not an error."""
     shares: ClassVar[frozenset[str]] = frozenset()

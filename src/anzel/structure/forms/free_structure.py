@@ -64,6 +64,7 @@ class FreeStructure(Form):
 
     form: Literal["free"] = "free"
     drawn: ClassVar[frozenset[str]] = frozenset({"plates", "joints", "lamp"})
+    has_free_plates: ClassVar[bool] = True
     collects_errors: ClassVar[bool] = True
     plates: tuple[FreePlate, ...] = Field(
         default_factory=_pot_shelf, min_length=1, max_length=_MOST

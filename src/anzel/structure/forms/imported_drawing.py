@@ -88,6 +88,7 @@ class ImportedDrawings(Form):
     """Drawings of one assembly, refitted together."""
 
     form: Literal["found"] = "found"
+    has_drawings: ClassVar[bool] = True
     drawn: ClassVar[frozenset[str]] = frozenset({"drawings"})
     shares: ClassVar[frozenset[str]] = frozenset({"scale"})
     drawings: tuple[ImportedDrawing, ...] = Field(

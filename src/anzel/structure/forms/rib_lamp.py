@@ -47,6 +47,7 @@ class RibLamp(Form):
     held: ClassVar[frozenset[str]] = frozenset(
         {"fitting_hole", "cord_notch", "fixture_height", "fixture_width"}
     )
+    has_profile_curves: ClassVar[bool] = True
     drawn: ClassVar[frozenset[str]] = frozenset({"traced"})
 
     form: Literal["rib-lamp"] = "rib-lamp"

@@ -40,6 +40,7 @@ _SHORTEST_LAP = 0.05
 class Sliceform(Form):
     """The maker's decisions about a sliceform, mm."""
 
+    has_sliced_body: ClassVar[bool] = True
     drawn: ClassVar[frozenset[str]] = frozenset({"mesh"})
     angles: ClassVar[frozenset[str]] = frozenset({"direction", "angle"})
     held: ClassVar[frozenset[str]] = frozenset({"relief", "loop"})

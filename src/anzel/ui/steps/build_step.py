@@ -190,7 +190,7 @@ class BuildStep(QWidget):
             from anzel.ui.widgets.free_panel import FreePanel
 
             self._free = FreePanel(self._session)
-            self._free.setVisible(self._session.project.structure.form == "free")
+            self._free.setVisible(self._session.project.structure.has_free_plates)
             self._own.addWidget(self._free)
         return self._free
 
@@ -212,14 +212,14 @@ class BuildStep(QWidget):
     def refresh(self) -> None:
         """Show the structure and the pick as they are now."""
         project = self._session.project
-        if project.structure.form == "found":
+        if project.structure.has_drawings:
             self._show_found(project)
             return
         self._views.setCurrentIndex(0)
         solved, tints = solved_structure_of(project), project.tints
         self._show_flat()
         bulb = project.structure.bulb(fit_context_of(project))
-        self.standing.movable = project.structure.form == "free"
+        self.standing.movable = project.structure.has_free_plates
         offered: tuple[Vector, ...] = ()
         if self.standing.movable:
             from anzel.app.edits.free_structure_edits import suggestions_of
@@ -257,8 +257,8 @@ class BuildStep(QWidget):
     def _show_form(self, project: "Project") -> None:
         """The panel that goes with the kind of form."""
         if self._found is not None:
-            self._found.panel.setVisible(project.structure.form == "found")
-        is_free, is_lamp = project.structure.form == "free", project.structure.form == "rib-lamp"
+            self._found.panel.setVisible(project.structure.has_drawings)
+        is_free, is_lamp = project.structure.has_free_plates, project.structure.has_profile_curves
         self._form.setVisible(not is_free)
         if is_free:
             self.free.refresh()

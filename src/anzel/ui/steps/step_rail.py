@@ -5,7 +5,7 @@ from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
 from anzel.app.session import Changed, Session, Step
-from anzel.app.views.step_status import StepStatus, status_of
+from anzel.app.views.step_status import StepState, StepStatus, status_of
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, icon_pixmap
 from anzel.ui.widgets.common_widgets import quiet
@@ -34,16 +34,16 @@ class StepButton(QAbstractButton):
         self.setAutoExclusive(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._icon = icon_pixmap(f"step-{step.value}", size=26)
-        self._state = StepStatus("", settled=False)
+        self._status = StepStatus("")
 
     def sizeHint(self) -> QSize:
         return QSize(_WIDTH, 70)
 
-    def show_state(self, state: StepStatus) -> None:
+    def show_status(self, status: StepStatus) -> None:
         """Show where the step stands."""
-        self._state = state
-        mark = "settled" if state.settled else "not settled"
-        self.setAccessibleName(f"{self.text()}: {state.words}, {mark}")
+        self._status = status
+        mark = "settled" if status.state is StepState.SETTLED else "not settled"
+        self.setAccessibleName(f"{self.text()}: {status.words}, {mark}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -68,22 +68,23 @@ class StepButton(QAbstractButton):
             painter.setPen(colour("soft"))
             painter.setFont(font(8.5))
             text = painter.fontMetrics().elidedText(
-                self._state.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
+                self._status.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
             )
             painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
             self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
 
     def _mark(self, painter: QPainter, at: QPointF) -> None:
         """A tick when settled, a triangle when something is wrong, else an empty ring."""
-        if self._state.has_problem:
+        if self._status.state is StepState.PROBLEM:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour("warn"))
             corners = [(0.0, -5.0), (5.5, 4.5), (-5.5, 4.5)]
             painter.drawPolygon(QPolygonF([at + QPointF(x, y) for x, y in corners]))
             return
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour("accent" if self._state.settled else "line"), 1.8))
-        if self._state.settled:
+        is_settled = self._status.state is StepState.SETTLED
+        painter.setPen(QPen(colour("accent" if is_settled else "line"), 1.8))
+        if is_settled:
             painter.drawPolyline([at + QPointF(-4, 0), at + QPointF(-1, 3.5), at + QPointF(5, -4)])
         else:
             painter.drawEllipse(at, 4, 4)
@@ -126,4 +127,4 @@ class StepRail(QFrame):
     def _show_states(self) -> None:
         project, layouts = self._session.project, self._session.layouts
         for step, entry in self._buttons.items():
-            entry.show_state(status_of(project, step, layouts))
+            entry.show_status(status_of(project, step, layouts))

@@ -14,7 +14,7 @@ from anzel.app.edits.drawing_edits import DrawingView
 from anzel.core.units import format_length
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
-from anzel.refit.refit import Decision
+from anzel.refit.refit import Decision, Outcome
 from anzel.refit.refitted_regions import changed_edges, with_y_up
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import contour_path, segments_path
@@ -129,7 +129,7 @@ class RefitView(ZoomCanvas):
                 painter.drawEllipse(place, 13, 13)
             if decision.feature.uncertainty and not decision.moved:
                 self._chip(painter, place, "?", "warn")
-            elif "held" in decision.why:
+            elif decision.outcome is Outcome.HELD:
                 self._chip(painter, place, "held", "soft")
 
     def _chip(self, painter: QPainter, at: QPointF, text: str, tint: str) -> None:

@@ -13,6 +13,7 @@ from anzel.core.units import format_length
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece
 from anzel.layout.sheet_settings import KeptPlacement
+from anzel.nesting.problem import ContainerKind
 from anzel.ui.theme import colour, font
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
@@ -231,7 +232,7 @@ def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
     plan = spread.plan
     what = plan.container if plan.is_scrap else f"sheet {plan.number}"
     size = f"{format_length(plan.width, 0)} × {format_length(plan.height, 0)}"
-    bought = " (to buy)" if plan.container == "to buy" else ""
+    bought = " (to buy)" if plan.kind is ContainerKind.TO_BUY else ""
     return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
 
 

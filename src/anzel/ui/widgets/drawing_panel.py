@@ -12,7 +12,7 @@ from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.session import Session
 from anzel.core.units import format_length
 from anzel.refit.features import DrawnFeatureKind
-from anzel.refit.refit import Decision
+from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
@@ -307,7 +307,7 @@ def _counted(count: int, words: str) -> str:
 
 def _state(decisions: list[Decision]) -> Qt.CheckState:
     """Ticked where all are as the sheet wants them, empty where none is."""
-    return _tick([each.moved or "already" in each.why for each in decisions])
+    return _tick([each.moved or each.outcome is Outcome.FITS for each in decisions])
 
 
 def _tick(wanted: list[bool]) -> Qt.CheckState:
