@@ -33,7 +33,6 @@ import numpy as np
 import shapely
 
 from anzel.app.edits import stock_edits
-from anzel.checks.interference import triangles_of
 from anzel.core.asset import Asset
 from anzel.geometry.regions import Contour, Region
 from anzel.project.demos import herb_stand
@@ -48,6 +47,7 @@ from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
 from anzel.structure.forms.form import check_ranges
 from anzel.structure.model import Piece, SolvedStructure
+from anzel.structure.solids import triangles_of
 from anzel.structure.solver import outline_changes
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10

@@ -8,12 +8,13 @@ import manifold3d
 import numpy as np
 import shapely
 
-from anzel.checks.interference import Interference, produced_solid
+from anzel.checks.interference import Interference
 from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Cubic, Line, Segment, circle
 from anzel.materials.fits import KerfAt
 from anzel.structure.model import FitContext, Joint, Plate, SheetSpec, SolvedStructure
+from anzel.structure.solids import produced_solid
 
 WALL = Placement((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 """Upright, along world x."""

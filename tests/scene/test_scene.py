@@ -9,7 +9,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import assert_close
 
-from anzel.checks.interference import produced_solid
 from anzel.geometry.ray_casting import hit_distances
 from anzel.project.demos import fern_lantern
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -22,6 +21,7 @@ from anzel.scene.picking import piece_under
 from anzel.scene.piece_meshes import scene_of
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.scene.section_plane import WHOLE, ray_entry, section_plane_facing, signed_distance
+from anzel.structure.solids import produced_solid
 
 EYE_LEVELS = [("seated", 470.0, 900.0), ("upright", 870.0, 1200.0)]
 GROUND, ACCENT = (1.0, 1.0, 1.0), (0.0, 1.0, 0.0)

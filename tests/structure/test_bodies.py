@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from manifold3d import CrossSection, Manifold
 
 from anzel.app.edits import project_edits
-from anzel.checks.interference import collisions, produced_solid
+from anzel.checks.interference import collisions
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms import analytic_sections
+from anzel.structure.solids import produced_solid
 
 _FINE = 720
 

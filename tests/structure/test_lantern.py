@@ -8,7 +8,7 @@ import pytest
 from tests.common import rack
 
 from anzel.app.edits import free_structure_edits, project_edits
-from anzel.checks.interference import collisions, produced_solid
+from anzel.checks.interference import collisions
 from anzel.core.findings import ParameterError
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
@@ -17,6 +17,7 @@ from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.lantern import Lantern
 from anzel.structure.keyed_tabs import tabs_fit
 from anzel.structure.model import FeatureKind
+from anzel.structure.solids import produced_solid
 
 
 @pytest.mark.parametrize("sides", [3, 4, 5, 6, 8])

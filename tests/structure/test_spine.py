@@ -7,7 +7,7 @@ import pytest
 from tests.common import assert_sound, rack
 
 from anzel.app.edits.free_structure_edits import make_free
-from anzel.checks.interference import collisions, produced_solid
+from anzel.checks.interference import collisions
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement
 from anzel.materials.fits import crossing_terms
@@ -20,6 +20,7 @@ from anzel.structure.forms.spiral import Spiral
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.stack_lap import StackLap
 from anzel.structure.model import Plate
+from anzel.structure.solids import produced_solid
 from anzel.structure.solver import solve
 
 SPIRAL = SpineLamp(hangs="spiral")

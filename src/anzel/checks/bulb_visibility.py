@@ -8,11 +8,11 @@ from math import pi, sqrt
 
 import numpy as np
 
-from anzel.checks.interference import produced_solid, triangles_of
 from anzel.geometry.placement import Vector
 from anzel.geometry.ray_casting import hit_distances
 from anzel.geometry.segments import Floats
 from anzel.structure.model import FitContext, SolvedStructure
+from anzel.structure.solids import produced_solid, triangles_of
 
 _RAYS = 800
 _CHUNK = 100

@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.drawings.loops import Loop
-from anzel.geometry.regions import Indices
+from anzel.geometry.regions import Contour, Indices, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats, Line, Segment
 
@@ -41,9 +41,36 @@ class NestedLoops:
         """The number of pieces."""
         return int(self.piece_number.max(initial=-1)) + 1
 
+    def regions(self, loops: Sequence[Sequence[Segment]]) -> list[Region]:
+        """Return each piece with its holes, given the edges of every loop."""
+        outlines: dict[int, Contour] = {}
+        holes: dict[int, list[Contour]] = {}
+        for number, segments in enumerate(loops):
+            piece = int(self.piece_number[number])
+            if piece < 0 or not segments:
+                continue
+            if self.is_hole[number]:
+                holes.setdefault(piece, []).append(Contour(tuple(segments)))
+            else:
+                outlines[piece] = Contour(tuple(segments))
+        return [Region.of(outlines[piece], holes.get(piece, [])) for piece in sorted(outlines)]
 
-def nest_loops(loops: Sequence[Loop]) -> NestedLoops:
-    """Return the loops sorted into outlines and holes by how many others enclose each."""
+
+def contained_regions(contours: Sequence[Contour]) -> list[Region]:
+    """Return outlines with the holes that lie directly in them, largest first.
+
+    An outline in a hole is a region of its own.
+    """
+    by_size = sorted(contours, key=lambda contour: -abs(contour.signed_area))
+    loops = [Loop(contour.segments, ()) for contour in by_size]
+    return nest_loops(loops, borders=False).regions([loop.segments for loop in loops])
+
+
+def nest_loops(loops: Sequence[Loop], *, borders: bool = True) -> NestedLoops:
+    """Return the loops sorted into outlines and holes by how many others enclose each.
+
+    With `borders`, a rectangle round everything counts as the edge of a sheet.
+    """
     if not loops:
         nothing = np.zeros(0, dtype=np.int64)
         return NestedLoops((), nothing, nothing.astype(bool))
@@ -54,7 +81,7 @@ def nest_loops(loops: Sequence[Loop]) -> NestedLoops:
     shapes = shapely.polygons(rings)
     areas = shapely.area(shapes)
     depth, parent = _depths(shapes, points[np.cumsum([0, *counts[:-1]])], areas)
-    border = _border(shapes, areas, depth, parent)
+    border = _border(shapes, areas, depth, parent) if borders else None
     if border is not None:
         depth = depth - 1
     is_hole = depth % 2 == 1

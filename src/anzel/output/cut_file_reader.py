@@ -1,26 +1,28 @@
 """Reading cut files back: what outlines a file holds, by page and by piece, in mm, y up.
 
-Only what is written counts: outlines of the operation *cut*, their names where the file gives them,
-and the facts it states about sheet and kerf. Outlines without a name are sorted into pieces by
-which lies inside which.
+Files are read as drawings are (`drawings/`). Only what is written counts: outlines of the operation
+*cut*, their names where the file gives them, and the metadata about sheet and kerf. Outlines
+without a name are sorted into pieces by containment.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from math import dist
 from pathlib import Path
 
-import shapely
-
-from anzel.core.tolerances import COINCIDENT
+from anzel.core.tolerances import DXF_MEETS
 from anzel.cutjob.operations import Operation
-from anzel.geometry.coordinate_limits import limit_violation
-from anzel.geometry.regions import Contour, Region
+from anzel.drawings.containment import contained_regions
+from anzel.drawings.loops import assemble_loops
+from anzel.drawings.model import DrawingError, DrawnPath
+from anzel.geometry.regions import BridgedContour, Contour, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Segment, with_end_points
+from anzel.geometry.segments import Segment, reverse, with_end_points
 from anzel.storage.atomic_file import FileError, read_whole
 
 LARGEST = 64 * 1024 * 1024
-Facts = dict[str, str]
+Metadata = dict[str, str]
+_FEWEST = 3
 
 
 @dataclass(frozen=True)
@@ -44,12 +46,27 @@ class CutFileError(FileError):
 
 
 @dataclass(frozen=True)
-class NamedContour:
-    """An outline with the page and piece it belongs to ("" where the file does not say)."""
+class CutElement:
+    """One element of a cut file: its page, piece, operation, page corner, colour and drawn paths.
+
+    The paths are in mm, y up. Elements with the same `bridged` name are one outline with gaps.
+    """
 
     page: str
     piece: str
-    contour: Contour
+    operation: Operation
+    corner: Point
+    colour: str
+    paths: tuple[DrawnPath, ...]
+    bridged: str = ""
+
+
+@dataclass(frozen=True)
+class CutElements:
+    """The elements of a cut file, in its order, and the metadata of each page."""
+
+    elements: tuple[CutElement, ...]
+    metadata: dict[str, Metadata]
 
 
 @dataclass(frozen=True)
@@ -66,7 +83,7 @@ class CutFile:
     """The pieces of a file, and what it says of each page's sheet."""
 
     pieces: tuple[CutPiece, ...]
-    metadata: dict[str, Facts]
+    metadata: dict[str, Metadata]
 
     @property
     def offset_kerf(self) -> float:
@@ -91,31 +108,24 @@ def read_cut_file(path: Path) -> CutFile:
 
 
 def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFile:
-    """Return the same from a file's content."""
-    if ending.lower() == ".svg":
-        from anzel.output.cut_svg_reader import read_svg
+    """Return the pieces in a file's content.
 
-        contours, facts = read_svg(content, name)
-    elif ending.lower() == ".dxf":
-        from anzel.output.cut_dxf_reader import read_dxf
-
-        contours, facts = read_dxf(content, name)
-    else:
-        raise CutFileError(f"{name} is neither SVG nor DXF.", hint="Export one of these.")
-    if not contours:
+    Raises
+    ------
+    CutFileError
+    """
+    file = _elements(content, ending, name)
+    groups: dict[tuple[str, str], list[CutElement]] = {}
+    for element in file.elements:
+        if element.operation.cuts:
+            key = (element.page, element.piece) if element.piece else ("", "")
+            groups.setdefault(key, []).append(element)
+    pieces = tuple(
+        each for (page, piece), own in groups.items() for each in _pieces(page, piece, own, name)
+    )
+    if not pieces:
         raise CutFileError(f"{name} holds no closed outline to cut.")
-    if why := limit_violation(s for each in contours for s in each.contour.segments):
-        raise CutFileError(f"{name} has {why}.", hint="Check its units.")
-    if any(len(each.contour.corners) < 3 for each in contours):
-        raise CutFileError(f"{name} has an outline that runs there and back and encloses nothing.")
-    pieces = tuple(_pieces(contours))
-    for piece in pieces:
-        if not piece.region.shape.is_valid or piece.region.area <= 0:
-            raise CutFileError(
-                f"{name}: the outline of {piece.name} crosses itself or encloses nothing.",
-                hint="Draw it so that no two of its lines cross.",
-            )
-    return CutFile(pieces, facts)
+    return CutFile(pieces, file.metadata)
 
 
 def read_lines(content: bytes, ending: str, name: str = "The file") -> list[FileLine]:
@@ -125,74 +135,84 @@ def read_lines(content: bytes, ending: str, name: str = "The file") -> list[File
     ------
     CutFileError
     """
-    if ending.lower() == ".dxf":
-        from anzel.output import cut_dxf_reader
+    return [
+        FileLine(
+            each.page, each.piece, each.operation, each.corner, each.colour,
+            tuple(chords_of(path.segments) for path in each.paths),
+        )
+        for each in _elements(content, ending, name).elements
+    ]  # fmt: skip
 
-        return cut_dxf_reader.read_lines(content, name)
-    from anzel.output import cut_svg_reader
 
-    return cut_svg_reader.read_lines(content, name)
-
-
-def chords_of(run: Sequence[Segment], *, closes: bool) -> tuple[Point, ...]:
-    """Return a run's chords; a contour that closes comes back to its start."""
+def chords_of(run: Sequence[Segment]) -> tuple[Point, ...]:
+    """Return the corners of a run's chords, from its start to its end."""
     points = [
         segment.point_at(step / count)
         for segment in run
         for count in [segment.chord_count()]
         for step in range(count)
     ]
-    return (*points, points[0] if closes else run[-1].end)
+    return (*points, run[-1].end)
 
 
-def closed_run(run: Sequence[Segment]) -> list[Segment]:
-    """Return a run whose last end is put exactly on its first start.
-
-    Nothing where they do not meet.
-    """
-    if not run:
-        return []
-    (x0, y0), (x1, y1) = run[0].start, run[-1].end
-    if max(abs(x1 - x0), abs(y1 - y0)) > COINCIDENT:
-        return []
-    return [*run[:-1], with_end_points(run[-1], run[-1].start, run[0].start)]
+def operation_of(label: str) -> Operation:
+    """Return the operation of a class or layer: ours by name, a cut for any unknown one."""
+    return Operation(label) if label in list(Operation) else Operation.OUTER
 
 
-def is_cut(label: str) -> bool:
-    """Return whether a class or layer is to be cut: ours by name, any unknown one too."""
-    return label not in (Operation.ENGRAVE.value, Operation.SCORE.value)
+def _elements(content: bytes, ending: str, name: str) -> CutElements:
+    try:
+        if ending.lower() == ".svg":
+            from anzel.output.cut_svg_reader import read_svg
+
+            return read_svg(content, name)
+        if ending.lower() == ".dxf":
+            from anzel.output.cut_dxf_reader import read_dxf
+
+            return read_dxf(content, name)
+    except DrawingError as error:
+        raise CutFileError(error.message, hint=error.hint) from error
+    raise CutFileError(f"{name} is neither SVG nor DXF.", hint="Export one of these.")
 
 
-def _pieces(contours: Sequence[NamedContour]) -> Iterable[CutPiece]:
-    groups: dict[tuple[str, str], list[Contour]] = {}
-    loose: list[Contour] = []
-    for each in contours:
-        if each.piece:
-            groups.setdefault((each.page, each.piece), []).append(each.contour)
+def _pieces(
+    page: str, piece: str, elements: Sequence[CutElement], name: str
+) -> Iterator[CutPiece]:  # fmt: skip
+    """Yield the regions of elements that belong together; an island in a hole is a piece."""
+    whole = [path for each in elements if not each.bridged for path in each.paths]
+    contours = [Contour(loop.segments) for loop in assemble_loops(whole, DXF_MEETS).loops]
+    contours += _bridged(elements)
+    if any(len(contour.corners) < _FEWEST for contour in contours):
+        raise CutFileError(f"{name} has an outline that runs there and back and encloses nothing.")
+    for number, region in enumerate(contained_regions(contours), start=1):
+        own = CutPiece(page, piece or f"piece {number}", region)
+        if not region.shape.is_valid or region.area <= 0:
+            raise CutFileError(
+                f"{name}: the outline of {own.name} crosses itself or encloses nothing.",
+                hint="Draw it so that no two of its lines cross.",
+            )
+        yield own
+
+
+def _bridged(elements: Sequence[CutElement]) -> Iterator[Contour]:
+    """Yield the outlines with gaps, their gaps closed."""
+    groups: dict[str, list[list[Segment]]] = {}
+    for element in elements:
+        if element.bridged:
+            runs = groups.setdefault(element.bridged, [])
+            for path in element.paths:
+                _follow(runs, path.segments)
+    for runs in groups.values():
+        yield BridgedContour(tuple(map(tuple, runs))).closed
+
+
+def _follow(runs: list[list[Segment]], more: Sequence[Segment]) -> None:
+    """Append segments to the last run where they continue it, or begin another run."""
+    for segment in more:
+        last = runs[-1][-1].end if runs else None
+        if last is not None and dist(last, segment.start) < DXF_MEETS:
+            runs[-1].append(with_end_points(segment, last, segment.end))
+        elif last is not None and dist(last, segment.end) < DXF_MEETS:
+            runs[-1].append(with_end_points(reverse(segment), last, segment.start))
         else:
-            loose.append(each.contour)
-    for (page, piece), own in groups.items():
-        for region in _regions(own):
-            yield CutPiece(page, piece, region)
-    for number, region in enumerate(_regions(loose), start=1):
-        yield CutPiece("", f"piece {number}", region)
-
-
-def _regions(contours: Sequence[Contour]) -> list[Region]:
-    """Outlines with the holes that lie directly in them, by size.
-
-    An island in a hole is a piece of its own.
-    """
-    by_size = sorted(contours, key=lambda contour: -abs(contour.signed_area))
-    outers: dict[int, list[Contour]] = {}
-    around: list[int] = []
-    for number, contour in enumerate(by_size):
-        corner = shapely.Point(contour.corners[0])
-        homes = [n for n in range(number) if by_size[n].polygon_shape.contains(corner)]
-        around.append(len(homes))
-        within = [n for n in homes if n in outers]
-        if len(homes) % 2 and within:
-            outers[max(within, key=lambda n: around[n])].append(contour)
-        else:
-            outers[number] = []
-    return [Region.of(by_size[number], holes) for number, holes in outers.items()]
+            runs.append([segment])

@@ -2,9 +2,9 @@
 
 from functools import lru_cache
 
-from anzel.checks.interference import triangles_of
 from anzel.core.asset import Asset
 from anzel.structure.forms.mesh_sections import stl_of
+from anzel.structure.solids import triangles_of
 
 _ROUND = 64
 

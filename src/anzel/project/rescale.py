@@ -9,12 +9,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from anzel.checks.interference import produced_solid
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.tolerances import RESCALED
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.model import FitContext, SolvedStructure
+from anzel.structure.solids import produced_solid
 
 _STEPS = 40
 _SMALLEST, _LARGEST = 0.05, 20.0

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from itertools import groupby
 
 from anzel.core.tolerances import COINCIDENT
-from anzel.geometry.regions import Contour, Region
+from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment, flipped
 from anzel.refit.refit import Refit
@@ -47,19 +47,8 @@ def with_y_up(refit: Refit, point: Point) -> Point:
 
 
 def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
-    rings, flip = refit.analysis.nested, refit.analysis.drawing.y_down
-    outlines: dict[int, Contour] = {}
-    holes: dict[int, list[Contour]] = {}
-    for number, segments in enumerate(loops):
-        piece = int(rings.piece_number[number])
-        if piece < 0 or not segments:
-            continue
-        contour = Contour(tuple(map(flipped, segments)) if flip else tuple(segments))
-        if rings.is_hole[number]:
-            holes.setdefault(piece, []).append(contour)
-        else:
-            outlines[piece] = contour
-    return [Region.of(outlines[piece], holes.get(piece, [])) for piece in sorted(outlines)]
+    flip = flipped if refit.analysis.drawing.y_down else _as_is
+    return refit.analysis.nested.regions([[flip(edge) for edge in loop] for loop in loops])
 
 
 def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:

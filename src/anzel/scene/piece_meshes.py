@@ -7,10 +7,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from anzel.checks.interference import flat_solid, produced_shape, standing_parts, triangles_of
 from anzel.core.tolerances import SEAM_DEPTH
 from anzel.geometry.placement import Vector
 from anzel.structure.model import FitContext, Piece, SolvedStructure
+from anzel.structure.solids import flat_solid, produced_shape, standing_parts, triangles_of
 
 Floats = NDArray[np.float32]
 _SHARP = 0.35

@@ -11,12 +11,12 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from anzel.checks.interference import flat_solid
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
 from anzel.geometry.regions import Contour, Region
 from anzel.output.cut_file_reader import CutFile, CutPiece
 from anzel.simulation.simulated_sheet import SimulatedSheet
+from anzel.structure.solids import flat_solid
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:

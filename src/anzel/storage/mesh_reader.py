@@ -12,11 +12,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from anzel.checks.interference import triangles_of
 from anzel.core.asset import Asset
 from anzel.core.tolerances import MESH_CORNERS
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.forms import mesh_sections
+from anzel.structure.solids import triangles_of
 
 if TYPE_CHECKING:
     from trimesh import Trimesh

@@ -66,8 +66,12 @@ class EntityInstance:
 class DxfContent:
     """Everything drawn in a document."""
 
-    def __init__(self, document: Document, at: Affine, name: str, tell: Tell) -> None:
+    def __init__(
+        self, document: Document, at: Affine, name: str, tell: Tell = no_progress,
+        *, left_aside: frozenset[str] = OURS,
+    ) -> None:  # fmt: skip
         self.name = name
+        self._left_aside = left_aside
         self._tell = tell
         self.instances: list[EntityInstance] = []
         self.traces: list[DrawnPath] = []
@@ -87,7 +91,7 @@ class DxfContent:
             layer = str(entity.dxf.layer)
             if layer.lower() in self._off or entity.dxf.get("invisible", 0):
                 self.counts["hidden"] += 1
-            elif layer in OURS:
+            elif layer in self._left_aside:
                 self.counts["engraved line"] += 1
             elif isinstance(entity, Insert):
                 self._insert(entity, at, inserts)
@@ -164,9 +168,26 @@ def read_dxf(
     return Drawing(name, tuple(reading.traces), unit, asides, source)
 
 
-def _read(document: Document, at: Affine, name: str, tell: Tell = no_progress) -> DxfContent:
+def document_content(
+    content: bytes, name: str, *, left_aside: frozenset[str]
+) -> tuple[Document, DxfContent]:
+    """Return a DXF document and everything drawn in it, in mm.
+
+    Raises
+    ------
+    DrawingError
+    """
+    document = _loaded(content, name)
+    at = scaling(_units(document, None).millimetres)
+    return document, _read(document, at, name, left_aside=left_aside)
+
+
+def _read(
+    document: Document, at: Affine, name: str, tell: Tell = no_progress,
+    *, left_aside: frozenset[str] = OURS,
+) -> DxfContent:  # fmt: skip
     try:
-        return DxfContent(document, at, name, tell)
+        return DxfContent(document, at, name, tell, left_aside=left_aside)
     except (DXFError, ArithmeticError, LookupError, TypeError, ValueError) as error:
         raise _unreadable(name) from error
 
