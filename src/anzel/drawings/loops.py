@@ -14,6 +14,7 @@ from scipy.spatial import cKDTree
 
 from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
 from anzel.drawings.model import DrawnPath
+from anzel.geometry.intersections import lines_meet
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Floats, Line, Segment, reverse, with_end_points
@@ -315,14 +316,9 @@ def _corner(one: Segment, other: Segment, gap: float) -> Point | None:
     """Return where two straight edges would meet, if that is no further than their gap."""
     if not (isinstance(one, Line) and isinstance(other, Line)):
         return None
-    (px, py), (qx, qy) = one.end, other.start
-    ax, ay = px - one.start[0], py - one.start[1]
-    bx, by = other.end[0] - qx, other.end[1] - qy
-    cross = ax * by - ay * bx
-    if abs(cross) < 0.1 * hypot(ax, ay) * hypot(bx, by):
+    meeting = lines_meet(one.end, one.chord, other.start, other.chord, least_sine=0.1)
+    if meeting is None:
         return None
-    t = ((qx - px) * by - (qy - py) * bx) / cross
-    meeting = (px + t * ax, py + t * ay)
     near = _apart(meeting, one.end) <= 1.5 * gap and _apart(meeting, other.start) <= 1.5 * gap
     return meeting if near else None
 

@@ -8,6 +8,7 @@ from math import hypot
 
 from anzel.core.findings import GeometryError
 from anzel.core.tolerances import COINCIDENT
+from anzel.geometry.intersections import lines_meet
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Line, Segment, circle
@@ -68,12 +69,9 @@ def _meeting(before: Segment, after: Segment) -> Point:
     if gap < COINCIDENT:
         return after.start
     if isinstance(before, Line) and isinstance(after, Line):
-        ax, ay = before.end[0] - before.start[0], before.end[1] - before.start[1]
-        bx, by = after.end[0] - after.start[0], after.end[1] - after.start[1]
-        turn = ax * by - ay * bx
-        dx, dy = after.start[0] - before.start[0], after.start[1] - before.start[1]
-        t = (dx * by - dy * bx) / turn
-        return (before.start[0] + t * ax, before.start[1] + t * ay)
+        found = lines_meet(before.start, before.chord, after.start, after.chord)
+        if found is not None:
+            return found
     raise GeometryError(
         "An outline has a kink between a line and an arc.", hint="Round the corner."
     )

@@ -37,6 +37,11 @@ class Line(NamedTuple):
         return (x0 + t * (x1 - x0), y0 + t * (y1 - y0))
 
     @property
+    def chord(self) -> Point:
+        """The vector from start to end."""
+        return (self.end[0] - self.start[0], self.end[1] - self.start[1])
+
+    @property
     def length(self) -> float:
         """Length in mm."""
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])

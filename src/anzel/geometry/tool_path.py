@@ -11,13 +11,14 @@ tool cannot follow the outline there, and what it leaves shows that.
 
 from collections.abc import Iterable
 from itertools import pairwise
-from math import hypot
+from math import dist, hypot
 
 import numpy as np
 import shapely
 
 from anzel.core.findings import GeometryError
-from anzel.core.tolerances import COINCIDENT, FLATTEN, PARALLEL_CURVE, SMALLEST, VANISHING
+from anzel.core.tolerances import COINCIDENT, FLATTEN, PARALLEL_CURVE, SMALLEST
+from anzel.geometry.intersections import circles_meet, line_and_circle, lines_meet
 from anzel.geometry.offset import offset_segment
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -174,7 +175,7 @@ def _joined(
     turn = ax * by - ay * bx
     opens = turn * distance > 0  # a corner towards the tool: the moved edges part
     if opens and isinstance(a, Line) and isinstance(b, Line):
-        met = _crossing(a, b)
+        met = lines_meet(a.start, a.chord, b.start, b.chord)
         if met is not None and hypot(met[0] - corner[0], met[1] - corner[1]) < _FARTHEST * abs(
             distance
         ):
@@ -228,52 +229,16 @@ def _rate(segment: Segment, t: float) -> np.ndarray:
 
 def _meeting(a: Segment, b: Segment, corner: Point) -> Point | None:
     """Return where two offset edges, lines or arcs, cross, nearest to the corner."""
+    found: list[Point] = []
     if isinstance(a, Line) and isinstance(b, Line):
-        return _crossing(a, b)
+        return lines_meet(a.start, a.chord, b.start, b.chord)
     if isinstance(a, Line) and isinstance(b, Arc):
-        found = _on_circle(a, b)
+        found = line_and_circle(a.start, a.chord, b.centre, b.radius)
     elif isinstance(a, Arc) and isinstance(b, Line):
-        found = _on_circle(b, a)
+        found = line_and_circle(b.start, b.chord, a.centre, a.radius)
     elif isinstance(a, Arc) and isinstance(b, Arc):
-        found = _circles(a, b)
-    near = ((hypot(p[0] - corner[0], p[1] - corner[1]), p) for p in found)
-    return min(near, default=(0.0, None))[1]
-
-
-def _crossing(a: Line, b: Line) -> Point | None:
-    ax, ay = a.end[0] - a.start[0], a.end[1] - a.start[1]
-    bx, by = b.end[0] - b.start[0], b.end[1] - b.start[1]
-    turn = ax * by - ay * bx
-    if abs(turn) < VANISHING * hypot(ax, ay) * hypot(bx, by):
-        return None
-    t = ((b.start[0] - a.start[0]) * by - (b.start[1] - a.start[1]) * bx) / turn
-    return (a.start[0] + t * ax, a.start[1] + t * ay)
-
-
-def _on_circle(line: Line, arc: Arc) -> list[Point]:
-    """Return where an endless line meets a whole circle."""
-    dx, dy = line.end[0] - line.start[0], line.end[1] - line.start[1]
-    size = hypot(dx, dy)
-    ux, uy = dx / size, dy / size
-    cx, cy = arc.centre[0] - line.start[0], arc.centre[1] - line.start[1]
-    along, aside = cx * ux + cy * uy, cx * uy - cy * ux
-    if abs(aside) > arc.radius:
-        return []
-    half = (arc.radius**2 - aside**2) ** 0.5
-    return [(line.start[0] + s * ux, line.start[1] + s * uy) for s in (along - half, along + half)]
-
-
-def _circles(a: Arc, b: Arc) -> list[Point]:
-    """Return where two whole circles meet."""
-    dx, dy = b.centre[0] - a.centre[0], b.centre[1] - a.centre[1]
-    apart = hypot(dx, dy)
-    if apart < COINCIDENT or apart > a.radius + b.radius or apart < abs(a.radius - b.radius):
-        return []
-    along = (apart**2 + a.radius**2 - b.radius**2) / (2 * apart)
-    half = max(a.radius**2 - along**2, 0.0) ** 0.5
-    ux, uy = dx / apart, dy / apart
-    x, y = a.centre[0] + along * ux, a.centre[1] + along * uy
-    return [(x - half * uy, y + half * ux), (x + half * uy, y - half * ux)]
+        found = circles_meet(a.centre, a.radius, b.centre, b.radius)
+    return min(found, key=lambda at: dist(at, corner), default=None)
 
 
 def _same_way(before: Segment, after: Segment) -> bool:

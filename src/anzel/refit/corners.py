@@ -9,7 +9,8 @@ from itertools import groupby, pairwise
 from math import atan2, degrees, hypot, radians, sin
 from statistics import median
 
-from anzel.core.tolerances import COINCIDENT, CORNER_ON_LINE, SMALLEST
+from anzel.core.tolerances import CORNER_ON_LINE, SMALLEST, SQUARE
+from anzel.geometry.intersections import lines_meet
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
 
@@ -239,14 +240,9 @@ def _sweep(edges: list[_Edge], group: list[int]) -> float:
 
 def _meeting(one: _Edge, other: _Edge) -> Point | None:
     """Return where the lines of two straight edges meet."""
-    ux, uy = one.end[0] - one.start[0], one.end[1] - one.start[1]
-    vx, vy = other.end[0] - other.start[0], other.end[1] - other.start[1]
-    slope = ux * vy - uy * vx
-    if abs(slope) < COINCIDENT * hypot(ux, uy) * hypot(vx, vy):
-        return None
-    qx, qy = other.start[0] - one.start[0], other.start[1] - one.start[1]
-    t = (qx * vy - qy * vx) / slope
-    return (one.start[0] + t * ux, one.start[1] + t * uy)
+    u = (one.end[0] - one.start[0], one.end[1] - one.start[1])
+    v = (other.end[0] - other.start[0], other.end[1] - other.start[1])
+    return lines_meet(one.start, u, other.start, v, least_sine=SQUARE)
 
 
 def _ahead(edge: _Edge, point: Point) -> bool:

@@ -10,6 +10,7 @@ from math import hypot, pi
 import numpy as np
 
 from anzel.core.tolerances import COINCIDENT, ROUNDING
+from anzel.geometry.intersections import line_and_circle, lines_meet
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment, subsegment
 from anzel.refit.sides import Sides
@@ -165,7 +166,7 @@ def _unmoved(bend: OffsetSide) -> OffsetSide:
 def _crossing(one: OffsetSide, other: OffsetSide, near: Point) -> Point | None:
     """Return where the two sides cross, nearest to a point."""
     if one.curve is None and other.curve is None:
-        return _lines_crossing(one, other)
+        return lines_meet(one.origin, one.along, other.origin, other.along, least_sine=0.01)
     line, curve = (one, other.curve) if one.curve is None else (other, one.curve)
     if curve is None:
         return None
@@ -173,26 +174,10 @@ def _crossing(one: OffsetSide, other: OffsetSide, near: Point) -> Point | None:
     return min(places, key=lambda p: hypot(p[0] - near[0], p[1] - near[1]), default=None)
 
 
-def _lines_crossing(one: OffsetSide, other: OffsetSide) -> Point | None:
-    (px, py), (qx, qy) = one.origin, other.origin
-    (ux, uy), (vx, vy) = one.along, other.along
-    slope = ux * vy - uy * vx
-    if abs(slope) < 0.01:
-        return None
-    t = ((qx - px) * vy - (qy - py) * vx) / slope
-    return (px + t * ux, py + t * uy)
-
-
 def _on_curve(curve: Segment, origin: Point, along: Point) -> list[Point]:
     """Return where an endless line crosses a curve or its extension beyond the ends."""
     if isinstance(curve, Arc):
-        ox, oy = origin[0] - curve.centre[0], origin[1] - curve.centre[1]
-        middle = ox * along[0] + oy * along[1]
-        inside = middle**2 - (ox * ox + oy * oy - curve.radius**2)
-        if inside < 0:
-            return []
-        stops = (-middle - inside**0.5, -middle + inside**0.5)
-        return [(origin[0] + t * along[0], origin[1] + t * along[1]) for t in stops]
+        return line_and_circle(origin, along, curve.centre, curve.radius)
     if not isinstance(curve, Cubic):
         return []
     a, b, c, d = (
