@@ -11,9 +11,10 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication, QWidget
 
-from anzel.app import change_worker, practice_loop
+from anzel.app import background, practice_loop
 from anzel.app.edits import layout_edits, project_edits
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
@@ -44,7 +45,7 @@ class Studio:
         self.window.commands.may_leave = lambda: True
         self.window.resize(1280, 800)
         self.window.show()
-        self.session.go_to(step)
+        self.session.navigation.go_to(step)
         self.settle()
 
     def settle(self, least: float = 0.5) -> None:
@@ -177,7 +178,7 @@ PICTURES: tuple[Callable[[], None], ...] = (
 
 def main() -> None:
     """Take those named, or all."""
-    change_worker.PATIENCE = 60.0
+    background.PATIENCE = 60.0
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
     wanted = sys.argv[1:]

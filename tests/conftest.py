@@ -7,7 +7,7 @@ from threading import Event
 import pytest
 from hypothesis import HealthCheck, settings
 
-from anzel.app import change_worker
+from anzel.app import background
 from anzel.app import session as sessions
 from anzel.app.session import Session
 from anzel.core.error_boundary import reraise_unexpected
@@ -44,14 +44,14 @@ def faults_worded() -> None:
 @pytest.fixture
 def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Event]:
     """Every change is pending until this is opened."""
-    opened, worked_out = Event(), sessions._worked_out
+    opened, worked_out = Event(), sessions._ripple_of
 
     def slowly(edit: str, before: Project, project: Project) -> str:
         opened.wait(20)
         return worked_out(edit, before, project)
 
-    monkeypatch.setattr(sessions, "_worked_out", slowly)
-    monkeypatch.setattr(change_worker, "PATIENCE", 0.01)
+    monkeypatch.setattr(sessions, "_ripple_of", slowly)
+    monkeypatch.setattr(background, "PATIENCE", 0.01)
     yield opened
     opened.set()
 

@@ -1,15 +1,14 @@
-"""Jobs, the newest-first thread, settings, actions, lens and states."""
+"""Background, the newest-first thread, settings, actions, lens and states."""
 
 import threading
 
 import pytest
 
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.background import Jobs, Newest
+from anzel.app.background import Background, Newest
 from anzel.app.crash_reports import keep_report, reports_folder
 from anzel.app.edits import project_edits, stock_edits
-from anzel.app.latest_request import Latest
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.app.settings import Settings
 from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
 from anzel.app.views.step_status import StepState, status_of, warnings_of
@@ -22,7 +21,7 @@ from anzel.test_pieces.model import TestPieceKind
 
 
 def at_once(call):
-    """Deliver on the thread it comes from."""
+    """Post on the thread it comes from."""
     call()
 
 
@@ -34,15 +33,15 @@ def laid(project):
 def ran(work):
     """What a job did: (results, errors, said)."""
     results, errors, said = [], [], []
-    jobs = Jobs(at_once)
+    background = Background(at_once)
     ended = threading.Event()
-    jobs.start(
+    background.start(
         work, said=said.append,
         done=lambda result: (results.append(result), ended.set()),
         failed=lambda error: (errors.append(error), ended.set()),
     )  # fmt: skip
     assert ended.wait(5)
-    jobs.close()
+    background.close()
     return results, errors, said
 
 
@@ -74,7 +73,7 @@ def test_an_unforeseen_error_is_put_into_words_and_reported(faults_worded):
 
 
 def test_a_cancelled_job_neither_finishes_nor_fails():
-    jobs, started, go = Jobs(at_once), threading.Event(), threading.Event()
+    background, started, go = Background(at_once), threading.Event(), threading.Event()
     told = []
 
     def work(progress):
@@ -83,26 +82,26 @@ def test_a_cancelled_job_neither_finishes_nor_fails():
         progress.report("never heard")
         return "never given"
 
-    running = jobs.start(work, done=told.append, failed=told.append, said=told.append)
+    running = background.start(work, done=told.append, failed=told.append, said=told.append)
     started.wait(5)
     running.cancel()
     go.set()
-    jobs.close()
+    background.close()
     assert told == []
 
 
 def test_after_closing_nothing_is_started():
-    jobs, told = Jobs(at_once), []
-    jobs.close()
-    assert jobs.start(told.append, done=told.append, failed=told.append).is_cancelled
+    background, told = Background(at_once), []
+    background.close()
+    assert background.start(told.append, done=told.append, failed=told.append).is_cancelled
     assert told == []
 
 
 def test_of_two_jobs_of_a_kind_only_the_newer_arrives():
     """Also when the older one fails, or its result is already on its way."""
     waiting, started, go, last = [], threading.Event(), threading.Event(), threading.Event()
-    jobs = Jobs(waiting.append)  # delivered later, as in the window
-    newest, told = Newest(jobs), []
+    background = Background(waiting.append)  # delivered later, as in the window
+    newest, told = Newest(background), []
 
     def older(progress):
         started.set()
@@ -116,48 +115,58 @@ def test_of_two_jobs_of_a_kind_only_the_newer_arrives():
     newest.start(lambda progress: [last.set(), "newest"][1], done=told.append, failed=told.append)
     assert newest.is_working
     last.wait(5)
-    jobs.close()
+    background._worker.submit(lambda: None).result(5)  # what was started before has ended
     for call in waiting:
         call()
     assert told == ["newest"]
     assert not newest.is_working
+    background.close()
 
 
-def test_only_the_newest_request_is_answered():
-    answers, begun, go = [], threading.Event(), threading.Event()
+def test_pictures_that_have_begun_arrive_and_the_overtaken_are_never_made():
+    begun, go, told = threading.Event(), threading.Event(), []
+    made, ended = [], threading.Event()
+    background = Background(at_once)
+    newest = Newest(background, shows_each=True)
 
-    def answer(request):
-        begun.set()
-        go.wait(5)
-        return request
+    def picture(number):
+        def work(task):
+            begun.set()
+            go.wait(5)
+            made.append(number)
+            return number
 
-    latest = Latest(lambda: answer, answered=answers.append, failed=answers.append, deliver=at_once)
-    latest.ask(1)
+        def arrived(result):
+            told.append(result)
+            if result == 4:
+                ended.set()
+
+        newest.start(work, done=arrived, failed=told.append)
+
+    picture(1)
     begun.wait(5)
-    for request in (2, 3, 4):
-        latest.ask(request)
-    done = threading.Event()
-    latest._answered = lambda value: (answers.append(value), done.set() if value == 4 else None)
+    for number in (2, 3, 4):
+        picture(number)
     go.set()
-    assert done.wait(5)
-    latest.close()
-    assert answers == [1, 4]
+    assert ended.wait(5)
+    background.close()
+    assert told == made == [1, 4]
 
 
-def test_what_cannot_begin_is_told():
-    failed, told = [], threading.Event()
-
-    def begin():
-        raise MakerError("no OpenGL")
-
-    def on_failure(error):
-        failed.append(error)
-        told.set()
-
-    latest = Latest(begin, answered=failed.append, failed=on_failure, deliver=at_once)
-    assert told.wait(5)
-    latest.close()
-    assert [str(error) for error in failed] == ["no OpenGL"]
+def test_a_result_is_taken_or_arrives_but_not_both():
+    background, waiting, told = Background(None), [], []
+    background._post = waiting.append
+    task = background.start(lambda task: 42, done=told.append, failed=told.append)
+    assert task.take(5) == 42
+    wrong = background.start(
+        lambda task: project_edits.typed_length("x", "height"), done=told.append, failed=told.append
+    )
+    with pytest.raises(MakerError):
+        wrong.take(5)
+    background.close()
+    for call in waiting:
+        call()
+    assert told == []
 
 
 def test_recent_files_are_newest_first_and_must_exist(tmp_path):

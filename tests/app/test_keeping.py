@@ -113,7 +113,11 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     refuge._lock = None
     (found,) = recoverable_projects(tmp_path / "unsaved")
     session.recover(found.project(), found.saved_as)
-    assert (session.is_dirty, session.path, height_of(session.project)) == (True, path, 140)
+    assert (session.is_dirty, session.document.path, height_of(session.project)) == (
+        True,
+        path,
+        140,
+    )
     session.save()
     assert not session.is_dirty
     (tmp_path / "unsaved" / "x.anzel").write_bytes(b"not a project")
@@ -128,7 +132,7 @@ def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):
     for _ in range(2):
         made.tick()
         settled(made)
-    assert "not kept safe" in session.status
+    assert "not kept safe" in session.status.text
     made.close()
 
 
@@ -155,19 +159,19 @@ def test_a_full_disk_costs_nothing_but_the_attempt(session, tmp_path, monkeypatc
 
 def test_a_file_another_program_wrote_is_noticed(session, tmp_path):
     path = tmp_path / "mine.anzel"
-    assert not session.changed_outside
+    assert not session.document.changed_outside
     session.save(path)
-    assert not session.changed_outside
+    assert not session.document.changed_outside
     path.write_bytes(project_file.to_bytes(herb_stand()) + b" ")
-    assert session.changed_outside
+    assert session.document.changed_outside
     session.save()
-    assert not session.changed_outside
+    assert not session.document.changed_outside
     path.unlink()
-    assert session.changed_outside
+    assert session.document.changed_outside
     opened = Session(herb_stand())
     opened.save(path)
     opened.open(path)
-    assert not opened.changed_outside
+    assert not opened.document.changed_outside
 
 
 def test_what_a_killed_process_left_half_written_is_swept_away(tmp_path):

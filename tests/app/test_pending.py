@@ -4,8 +4,7 @@ import threading
 
 import pytest
 
-from anzel.app import change_worker
-from anzel.app.change_worker import Aside
+from anzel.app.background import Background
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
@@ -33,8 +32,8 @@ class Mail:
 def slow(project, gate):
     """A session whose changes are pending until the gate is opened, and its mail."""
     mail = Mail()
-    session, work, layer = Session(project), Aside(mail), Aside(mail)
-    session.work_aside(work, layer)
+    session, work, layer = Session(project), Background(mail), Background(mail)
+    session.work_in(work, layer)
     yield session, mail
     gate.set()
     work.close()
@@ -51,12 +50,12 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
     assert session.is_working
     assert session.project == project
     assert session.project_with_pending.structure.height == 120
-    assert "working it out" in session.status
+    assert "working it out" in session.status.text
     gate.set()
     mail.open()
     assert not session.is_working
     assert session.project.structure.height == 120
-    assert session.undoable == "Height 120"
+    assert session.document.history.undoable == "Height 120"
     session.undo()
     assert session.project == project
 
@@ -70,7 +69,7 @@ def test_changes_meanwhile_add_to_the_pending_one_and_are_one_step_to_undo(slow,
         mail.open()
     found = session.project.structure
     assert (found.height, found.foot_span) == (120, 210)
-    assert session.undoable == "Height 120, Span"
+    assert session.document.history.undoable == "Height 120, Span"
     session.undo()
     assert session.project == project
     mail.calls.clear()
@@ -81,7 +80,7 @@ def test_undo_drops_what_is_pending(slow, gate, project):
     taller(session, 120)
     session.undo()
     assert not session.is_working
-    assert session.status == "Taken back: Height 120"
+    assert session.status.text == "Taken back: Height 120"
     gate.set()
     mail.came.wait(1)
     while mail.calls:
@@ -96,7 +95,7 @@ def test_a_pending_change_that_cannot_be_leaves_the_project_as_it_was(slow, gate
     gate.set()
     mail.open()
     assert session.project == project
-    assert "Height 9999 is more than possible" in session.status
+    assert "Height 9999 is more than possible" in session.status.text
 
 
 def test_saving_waits_for_what_is_pending(slow, gate, tmp_path):
@@ -118,11 +117,9 @@ def test_saving_says_if_what_is_pending_cannot_be(slow, gate, tmp_path, project)
     assert not (tmp_path / "stand.anzel").exists()
 
 
-def test_quick_work_is_waited_for_and_closed_work_is_done_at_once(monkeypatch):
-    monkeypatch.setattr(change_worker, "PATIENCE", 20.0)
-    work = Aside(lambda call: call())
-    never = lambda *_: pytest.fail("nothing was pending")  # noqa: E731
-    assert work.run(lambda: "done", done=never, failed=never) == "done"
-    assert work.finish() is None
-    work.close()
-    assert work.run(lambda: "alone", done=never, failed=never) == "alone"
+def test_after_closing_changes_are_made_at_once(slow, gate):
+    session, _ = slow
+    gate.set()
+    session._changes_in.close()
+    taller(session, 120)
+    assert session.project.structure.height == 120

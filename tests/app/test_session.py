@@ -7,7 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
-from anzel.app.session import Changed, Session, Step
+from anzel.app.listeners import Changed
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation
 from anzel.project.demos import DEMOS, herb_stand
@@ -25,7 +27,7 @@ def test_a_change_is_told_with_its_ripple(session):
     told = heard(session)
     session.change("Reading 3.02", stock_edits.add_readings(session.project, "birch-3", [3.02]))
     assert told == [Changed.PROJECT]
-    assert session.status == (
+    assert session.status.text == (
         "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
     )
 
@@ -34,12 +36,16 @@ def test_undo_and_redo_go_through_every_edit(session):
     first = session.project
     session.change("Height", second := project_edits.change_structure(first, height=120))
     session.change("Span", third := project_edits.change_structure(second, foot_span=160))
-    assert (session.undoable, session.redoable) == ("Span", None)
+    assert (session.document.history.undoable, session.document.history.redoable) == ("Span", None)
     session.undo()
-    assert (session.project, session.undoable, session.redoable) == (second, "Height", "Span")
+    assert (
+        session.project,
+        session.document.history.undoable,
+        session.document.history.redoable,
+    ) == (second, "Height", "Span")
     session.undo()
     session.undo()
-    assert (session.project, session.undoable) == (first, None)
+    assert (session.project, session.document.history.undoable) == (first, None)
     session.redo()
     session.redo()
     assert session.project == third
@@ -49,7 +55,7 @@ def test_an_edit_after_undo_replaces_what_was_undone(session):
     session.change("Height", project_edits.change_structure(session.project, height=120))
     session.undo()
     session.change("Span", project_edits.change_structure(session.project, foot_span=160))
-    assert session.redoable is None
+    assert session.document.history.redoable is None
     assert session.project.structure.height == 110
 
 
@@ -57,7 +63,7 @@ def test_no_change_is_no_edit(session):
     told = heard(session)
     session.change("Nothing", session.project.with_changes(name=session.project.name))
     assert told == []
-    assert session.undoable is None
+    assert session.document.history.undoable is None
 
 
 @pytest.mark.parametrize(
@@ -75,7 +81,7 @@ def test_what_cannot_be_leaves_the_last_good_state(session, edit):
         session.change("Bad", edit(session.project))
     assert caught.value.field
     assert session.project is before
-    assert session.undoable is None
+    assert session.document.history.undoable is None
     assert told == []
 
 
@@ -98,7 +104,7 @@ def test_any_run_of_edits_undoes_to_the_beginning(moves):
                 session.redo()
     last = session.project
     steps = 0
-    while session.undoable:
+    while session.document.history.undoable:
         session.undo()
         steps += 1
     assert session.project == herb_stand()
@@ -109,11 +115,11 @@ def test_any_run_of_edits_undoes_to_the_beginning(moves):
 
 def test_joints_are_picked_round_and_round(session):
     told = heard(session)
-    session.pick_next_joint()
-    assert session.joint.id == "J2"
-    session.pick_next_joint(-1)
-    session.pick_next_joint(-1)
-    assert session.joint.id == "J3"
+    session.selection.pick_next_joint()
+    assert session.selection.joint.id == "J2"
+    session.selection.pick_next_joint(-1)
+    session.selection.pick_next_joint(-1)
+    assert session.selection.joint.id == "J3"
     assert told == [Changed.SELECTION] * 3
 
 
@@ -133,8 +139,8 @@ def test_a_saved_project_opens_in_another_session(session, tmp_path):
     other = Session(DEMOS[1].make())
     other.open(tmp_path / "stand.anzel")
     assert other.project == session.project
-    assert other.stock_id == "birch-3"
-    assert other.undoable is None
+    assert other.selection.stock_id == "birch-3"
+    assert other.document.history.undoable is None
     assert not other.is_dirty
 
 
@@ -145,7 +151,7 @@ def test_a_file_that_cannot_be_opened_leaves_the_session_alone(session, tmp_path
     with pytest.raises(FileError):
         session.open(bad)
     assert session.project.structure.height == 120
-    assert session.undoable == "Height"
+    assert session.document.history.undoable == "Height"
 
 
 def test_a_failed_save_stays_dirty(session, tmp_path):
@@ -153,22 +159,22 @@ def test_a_failed_save_stays_dirty(session, tmp_path):
     with pytest.raises(FileError):
         session.save(tmp_path / "none" / "stand.anzel")
     assert session.is_dirty
-    assert session.path is None
+    assert session.document.path is None
 
 
 def test_beginning_anew_forgets_file_and_history(session, tmp_path):
     session.save(tmp_path / "a.anzel")
     session.begin(DEMOS[1].make())
-    assert session.path is None
-    assert session.undoable is None
-    assert session.stock_id == "acrylic-4"
+    assert session.document.path is None
+    assert session.document.history.undoable is None
+    assert session.selection.stock_id == "acrylic-4"
 
 
 def test_steps_and_stocks_are_told_once(session):
     told = heard(session)
-    session.go_to(Step.STOCK)
-    session.go_to(Step.STOCK)
-    session.pick_stock("birch-6")
+    session.navigation.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
+    session.selection.pick_stock("birch-6")
     assert told == [Changed.STEP, Changed.SELECTION]
 
 
@@ -240,5 +246,5 @@ def test_text_that_is_no_value_names_the_field(project, field, text, words):
 def test_paths_are_kept(session, tmp_path):
     path = tmp_path / "stand.anzel"
     session.save(path)
-    assert isinstance(session.path, Path)
-    assert session.status == "Saved stand.anzel"
+    assert isinstance(session.document.path, Path)
+    assert session.status.text == "Saved stand.anzel"

@@ -3,7 +3,7 @@
 import pytest
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from anzel.app import change_worker
+from anzel.app import background
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
@@ -14,7 +14,7 @@ from anzel.ui.main_window import MainWindow
 @pytest.fixture(autouse=True)
 def patience(monkeypatch):
     """Changes are waited for, however slow the machine; tests of pending ones shorten this."""
-    monkeypatch.setattr(change_worker, "PATIENCE", 60.0)
+    monkeypatch.setattr(background, "PATIENCE", 60.0)
 
 
 @pytest.fixture

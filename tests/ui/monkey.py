@@ -35,7 +35,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
 from anzel.core.error_boundary import reraise_unexpected
@@ -120,7 +121,7 @@ class Monkey:
             self.window._session.begin(demo.make())
         step = self.random.choice(list(Step))
         self.note(f"go to {step.value}")
-        self.window._session.go_to(step)
+        self.window._session.navigation.go_to(step)
 
     def resize(self):
         """The window larger or smaller."""

@@ -6,7 +6,7 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from tests.ui.acting import click, tick, type_into
 
 from anzel.app.edits import drawing_edits
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.refit.features import DrawnFeatureKind
@@ -115,7 +115,7 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
         ),
         timeout=15_000,
     )
-    assert session.step is Step.BUILD
+    assert session.navigation.step is Step.BUILD
     panel = window.build.found.panel
     panel.choose("two.svg")
     assert "a guess" in panel.overall.text()

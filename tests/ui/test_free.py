@@ -29,7 +29,7 @@ def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, sessi
     assert len(offers) == 3
     click(qtbot, shelf.standing, offers[0])
     assert len(solved_structure_of(session.project).joints) == 1
-    assert session.joint_id == "J1"
+    assert session.selection.joint_id == "J1"
     shelf.free.join_all()
     assert len(solved_structure_of(session.project).joints) == 3
     assert not shelf.free.offers.isVisible()
@@ -65,7 +65,7 @@ def test_a_plate_is_picked_and_carried_over_the_table(shelf, session, qtbot):
     after = plate(session, "Rail")
     assert (after.x, after.y) != (before.x, before.y)
     assert after.z == before.z
-    assert session.undoable == "Rail moved"
+    assert session.document.history.undoable == "Rail moved"
     qtbot.keyClick(view, Qt.Key.Key_PageUp, Qt.KeyboardModifier.ShiftModifier)
     assert plate(session, "Rail").z == before.z + 1
 
@@ -88,7 +88,7 @@ def test_plates_are_added_renamed_copied_and_removed(shelf, session, qtbot):
     free = shelf.free
     for kind in ("rectangle", "circle", "profile"):
         free.add(kind)
-        assert session.plate_name == kind.capitalize()
+        assert session.selection.plate_name == kind.capitalize()
     type_into(qtbot, free.fields["x"], "40")
     free._curve.canvas.setFocus()
     qtbot.keyClick(free._curve.canvas, Qt.Key.Key_Right)
@@ -97,7 +97,7 @@ def test_plates_are_added_renamed_copied_and_removed(shelf, session, qtbot):
     free._rename.editingFinished.emit()
     assert plate(session, "Back").x == 40
     free.copy()
-    assert session.plate_name == "Back 2"
+    assert session.selection.plate_name == "Back 2"
     free.remove()
     free._rename.setText("Shelf") if free._rename.isVisible() else None
     assert [p.name for p in session.project.structure.plates][-3:] == [
@@ -119,7 +119,7 @@ def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, t
         '<circle cx="20" cy="15" r="4"/></svg>'
     )
     window.build.free.bring(path)
-    assert session.plate_name == "Piece 1"
+    assert session.selection.plate_name == "Piece 1"
     outline = plate(session, "Piece 1").outline.region()
     assert [type(s).__name__ for s in outline.outer.segments] == ["Cubic", "Cubic"]
     assert outline.holes[0].is_circle
@@ -130,7 +130,7 @@ def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, t
 
 def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     shelf.free.join_all()
-    session.pick_joint("J1")
+    session.selection.pick_joint("J1")
     fields = shelf.free.joint.fields
     type_into(qtbot, fields["tab_count"], "3")
     type_into(qtbot, fields["proud"], "2")

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 from tests.ui.acting import click, type_into
 
 from anzel.app.edits import cutter_edits, stock_edits
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.materials.cutter import KerfSource
 from anzel.materials.material import Material, PressBehaviour
 from anzel.project.demos import seedling_riser
@@ -44,20 +44,20 @@ def answers(monkeypatch):
 
 
 def test_a_sheet_is_picked_on_the_rack_by_mouse_and_keys(window, qtbot, session):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     view = window.stock.rack
     click(qtbot, view, view.box_of("birch-6").center())
-    assert session.stock_id == "birch-6"
+    assert session.selection.stock_id == "birch-6"
     assert window.stock._name.text() == "Birch ply 6"
     qtbot.keyClick(view, Qt.Key.Key_Right)
-    assert session.stock_id == "birch-3"
+    assert session.selection.stock_id == "birch-3"
 
 
 def test_many_sheets_stay_within_reach(window, qtbot, session):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     for _ in range(9):
         window.actions_by_id["add-stock"].trigger()
-    assert session.stock_id == "stock-9"
+    assert session.selection.stock_id == "stock-9"
     view = window.stock.rack
     assert view.rect().contains(view.box_of("stock-9").center().toPoint())
 
@@ -77,7 +77,7 @@ def test_a_reading_is_struck_out_and_counts_again(window, qtbot, session, monkey
 
 
 def test_material_nature_and_sheets_are_chosen(window, qtbot, session):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     step = window.stock
     step._material.activated.emit(step._material.findData(Material.ACRYLIC.value))
     assert session.project.stocks[0].press_behaviour is PressBehaviour.BRITTLE
@@ -94,7 +94,7 @@ def test_material_nature_and_sheets_are_chosen(window, qtbot, session):
 
 
 def test_the_cutter_is_edited_and_its_contradiction_shown(window, qtbot, session):
-    session.go_to(Step.CUTTER)
+    session.navigation.go_to(Step.CUTTER)
     type_into(qtbot, window.cutter.fields["kerf"], "0.17")
     type_into(qtbot, window.cutter.fields["uncertainty"], "0.004")
     kerf = session.project.kerf_in("birch-3")
@@ -104,7 +104,7 @@ def test_the_cutter_is_edited_and_its_contradiction_shown(window, qtbot, session
     qtbot.mouseClick(window.cutter._setting.button(1), LEFT)
     assert "counted twice" in window.cutter._warning.text()
     click(qtbot, window.cutter.view, window.cutter.view.box_of(1).center())
-    assert session.stock_id == "birch-6"
+    assert session.selection.stock_id == "birch-6"
     window.actions_by_id["add-cutter"].trigger()
     assert "assumed" in window.cutter._learnt.text()
     assert session.project.cutter.name == "Cutter 1"
@@ -154,7 +154,7 @@ def test_the_kerf_is_learnt_from_disc_and_hole(window, qtbot, session):
 
 
 def test_a_comb_is_tapped_by_keys_and_read_as_kerf(window, qtbot, session):
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     view = window.test.view
     view.joint_picked.emit("S2")
     qtbot.keyClick(view, Qt.Key.Key_Left)
@@ -178,7 +178,7 @@ def test_a_comb_is_tapped_by_keys_and_read_as_kerf(window, qtbot, session):
 
 @pytest.mark.parametrize("kind", TestPieceKind)
 def test_every_test_piece_is_shown_and_its_settings_followed(window, qtbot, session, kind):
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     window.test._kinds.activated.emit(window.test._kinds.findData(kind.value))
     assert window.test.kind is kind
     before = window.test.test_piece
@@ -198,38 +198,38 @@ def test_a_sheet_thinner_than_the_kerf_says_so_instead_of_a_piece(window, sessio
     thin = stock_edits.add_stock(session.project, session.project.stocks[0])
     thin = stock_edits.change_stock(thin, "stock-1", nominal_thickness=0.05)
     session.change("Foil", thin)
-    session.pick_stock("stock-1")
+    session.selection.pick_stock("stock-1")
     window.learn(TestPieceKind.MORTISE)
     assert "kerf" in window.test._says.text()
     assert not window.test._write.isEnabled()
 
 
 def test_kept_trials_are_looked_back_on(window, session):
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     assert "2026-09-15 comb, Potting-shed laser" in window.test.trials.accessibleDescription()
-    session.pick_stock("birch-6")
+    session.selection.pick_stock("birch-6")
     assert window.test.trials.accessibleDescription() == ""
 
 
 def test_the_forecast_is_worked_out_and_its_advice_followed(window, qtbot, session):
-    session.go_to(Step.FORECAST)
+    session.navigation.go_to(Step.FORECAST)
     settled(window, qtbot)
     step = window.forecast
     assert step._big.text().endswith("%")
     assert "Kerf strips from Birch ply 6" in step._advice.text()
     click(qtbot, step.view, step.view.row_of(1).center())
-    assert session.joint_id == "J2"
+    assert session.selection.joint_id == "J2"
     assert step.view.picked.joint == "J2"
     before = step._big.text()
     window.actions_by_id["looser"].trigger()
     settled(window, qtbot)
     assert step._big.text() != before
     qtbot.mouseClick(step._do, LEFT)
-    assert (session.step, window.test.kind) == (Step.TEST, TestPieceKind.STRIPS)
+    assert (session.navigation.step, window.test.kind) == (Step.TEST, TestPieceKind.STRIPS)
 
 
 def test_the_whole_loop_is_practised_in_the_window(window, qtbot, session):
-    session.go_to(Step.PRACTICE)
+    session.navigation.go_to(Step.PRACTICE)
     step = window.practice
     assert not step.stages["measure"].isEnabled()
     window.begin_practice(7)
@@ -244,13 +244,13 @@ def test_the_whole_loop_is_practised_in_the_window(window, qtbot, session):
     step._hidden.setChecked(True)
     assert "truly" in step._truth.text()
     assert "snug" in step.view.accessibleDescription()
-    while session.undoable:
+    while session.document.history.undoable:
         session.undo()
     assert session.project.stocks[0].readings == ()
 
 
 def test_taking_over_before_anything_was_felt_is_told(window, qtbot, session):
-    session.go_to(Step.PRACTICE)
+    session.navigation.go_to(Step.PRACTICE)
     window.begin_practice(7)
     qtbot.mouseClick(window.practice.stages["take"], LEFT)
     settled(window, qtbot)
@@ -291,7 +291,7 @@ def test_a_damaged_list_of_sheets_is_told(window, session, tmp_path, monkeypatch
 
 def test_every_button_and_field_of_the_new_steps_has_a_name(window, session):
     for step in (Step.STOCK, Step.CUTTER, Step.TEST, Step.FORECAST, Step.PRACTICE):
-        session.go_to(step)
+        session.navigation.go_to(step)
         page = window._steps[step]
         for widget in page.findChildren(QAbstractButton):
             assert widget.text() or widget.accessibleName(), widget

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from tests.ui.acting import type_into
 
 from anzel.app.edits import free_structure_edits, project_edits
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.output import export
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.demos import DEMOS, herb_stand
@@ -80,15 +80,15 @@ def test_features_are_ticked_a_hundred_times_by_mouse_and_by_space(window, sessi
 
 
 def test_pieces_and_readings_are_ticked_and_corrected_by_real_events(window, session, qtbot):
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     settle(window, qtbot)
     rows = window.sheets.lay.pieces.rows
     for number in range(20):
         place = rows.visualItemRect(rows.item(number % rows.count()))
         qtbot.mouseClick(rows.viewport(), LEFT, pos=QPoint(place.left() + 10, place.center().y()))
         QApplication.processEvents()
-    assert len(session._history._snapshots) > 20
-    session.go_to(Step.STOCK)
+    assert len(session.document.history._snapshots) > 20
+    session.navigation.go_to(Step.STOCK)
     readings = window.stock._readings
     for number in range(10):
         readings.editItem(readings.item(0))
@@ -103,7 +103,7 @@ def test_pieces_and_readings_are_ticked_and_corrected_by_real_events(window, ses
 
 def test_a_wheel_changes_nothing_that_was_not_clicked_first(window, session, qtbot):
     for step in Step:
-        session.go_to(step)
+        session.navigation.go_to(step)
         settle(window, qtbot)
         before = session.project
         shown = [w for w in window.findChildren(QWidget) if w.isVisible()]
@@ -116,7 +116,7 @@ def test_a_wheel_changes_nothing_that_was_not_clicked_first(window, session, qtb
         assert now == values
         assert session.project is before
     apart = window.build.slider
-    session.go_to(Step.BUILD)
+    session.navigation.go_to(Step.BUILD)
     qtbot.mouseClick(apart, LEFT, pos=QPoint(3, apart.height() // 2))
     value = apart.value()
     wheel_over(apart, down=False)
@@ -137,7 +137,7 @@ def test_only_our_own_choices_and_sliders_are_used():
 @pytest.fixture
 def followed(window, session, qtbot, tmp_path, monkeypatch):
     """A cut file that is written again at every save, and the project's file."""
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     settle(window, qtbot)
     path = tmp_path / "followed.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
@@ -168,7 +168,7 @@ def test_a_followed_file_keeps_its_choice_of_sheets(followed, window, session, q
 
 def test_only_a_save_writes_a_followed_file_again(followed, window, session, qtbot):
     before = followed.stat().st_mtime_ns
-    session.set_status("Something else was said")
+    session.status.show("Something else was said")
     session.change("Height", project_edits.change_structure(session.project, height=150))
     session.undo()
     settle(window, qtbot)
@@ -217,7 +217,7 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     window, session, qtbot, tmp_path, monkeypatch
 ):
     session.begin(project_of("found"))
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     settle(window, qtbot)
     path, asked = tmp_path / "caddy.svg", []
     answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
@@ -284,13 +284,13 @@ def test_every_view_paints_through_the_guard():
 def test_the_bench_keeps_what_it_showed_when_its_sheet_is_gone(window, session, qtbot):
     window.begin_practice(7)
     settle(window, qtbot)
-    session.go_to(Step.PRACTICE)
+    session.navigation.go_to(Step.PRACTICE)
     window.practice.hand_over()
     settle(window, qtbot)
     assert window.practice._outcome is not None
-    session.go_to(Step.BUILD)
+    session.navigation.go_to(Step.BUILD)
     session.begin(DEMO["seedling-riser"]().with_changes(practice_seed=7))
-    session.go_to(Step.PRACTICE)
+    session.navigation.go_to(Step.PRACTICE)
     settle(window, qtbot)
     window.practice.view.grab()
     assert window.practice._outcome is None
@@ -340,15 +340,17 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     free.bring(drawing)
     free.refresh()
     arrive(gate, session, qtbot)
-    assert session.plate_name in [plate.name for plate in session.project.structure.plates]
+    assert session.selection.plate_name in [
+        plate.name for plate in session.project.structure.plates
+    ]
     gate.set()
     session.begin(herb_stand())
     gate.clear()
     free.bring(drawing)
     arrive(gate, session, qtbot)
     assert free_structure_edits.free_of(session.project).plates
-    assert session.plate_name
-    assert solved_structure_of(session.project).piece(session.plate_name)
+    assert session.selection.plate_name
+    assert solved_structure_of(session.project).piece(session.selection.plate_name)
 
 
 def test_fields_of_one_form_bear_a_pending_other_form(window, session, qtbot, gate):
@@ -357,7 +359,7 @@ def test_fields_of_one_form_bear_a_pending_other_form(window, session, qtbot, ga
     assert session.is_working
     for field in window.build.fields.values():
         field.refresh()
-    session.pick_next_joint()
+    session.selection.pick_next_joint()
     type_into(qtbot, window.build.fields["height"], "123")
     arrive(gate, session, qtbot)
 
@@ -376,7 +378,9 @@ def test_a_view_pressed_in_takes_before_anything_is_shown_is_borne(window, sessi
 def test_typed_points_of_a_profile_are_not_rounded(window, session, qtbot):
     session.begin(project_of("free"))
     settle(window, qtbot)
-    project, name = free_structure_edits.add_shape(session.project, "profile", session.stock_id)
+    project, name = free_structure_edits.add_shape(
+        session.project, "profile", session.selection.stock_id
+    )
     session.change("Profile", project)
     session.pick_plate(name)
     curve = window.build.free._curve

@@ -12,7 +12,8 @@ from PySide6.QtWidgets import (
 from tests.common import CONTOURS
 
 from anzel.app.actions import ACTIONS
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.project.demos import DEMOS
 from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
 from anzel.ui.theme import COLOURS, text_scale
@@ -46,13 +47,13 @@ def test_steps_by_keys_and_each_is_shown(window, qtbot, session):
     for index, step in enumerate(Step):
         key = Qt.Key(Qt.Key.Key_1 + index)
         qtbot.keyClick(window, key, Qt.KeyboardModifier.AltModifier)
-        assert session.step is step
+        assert session.navigation.step is step
         assert window._stack.currentWidget() is window._steps[step]
 
 
 def test_everything_that_takes_input_has_a_name_to_be_read_aloud(window, session):
     for step in Step:
-        session.go_to(step)
+        session.navigation.go_to(step)
     for widget in window.findChildren(QLineEdit):
         inner = widget.objectName() == "qt_spinbox_lineedit" or not widget.isVisibleTo(window)
         assert inner or widget.accessibleName(), widget
@@ -93,7 +94,7 @@ def test_text_has_the_contrast_of_wcag_aa(text, ground):
 
 def test_a_long_ripple_never_widens_the_window(window, session):
     width = window.width()
-    session.set_status("slot " * 400)
+    session.status.show("slot " * 400)
     QApplication.processEvents()
     assert window.width() == width
     assert window.minimumSizeHint().width() < 1300
@@ -127,4 +128,4 @@ def test_events_lose_no_references():
 def test_a_session_can_be_on_any_demo(qtbot):
     for demo in DEMOS:
         session = Session(demo.make())
-        assert session.joint is not None or session.project.structure.form == "found"
+        assert session.selection.joint is not None or session.project.structure.form == "found"

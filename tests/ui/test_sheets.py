@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 from tests.ui.acting import tick
 
 from anzel.app.edits import project_edits
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.output.cut_file_reader import read_cut_file
@@ -18,7 +18,7 @@ STOCK = "birch-3"
 @pytest.fixture
 def sheets(window, session, qtbot):
     """The sheets step, settled."""
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
     return window.sheets
 
@@ -90,12 +90,12 @@ def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
     qtbot.wait(400)
     bar._stop.click()
     qtbot.waitUntil(lambda: not bar.is_working, timeout=15_000)
-    assert session.status.startswith("Squeezed")
+    assert session.status.text.startswith("Squeezed")
     assert len(session.project.sheets.kept_placements) == 3
     bar.start(600)
     session.change("Height", project_edits.change_structure(session.project, height=118))
     bar._stop.click()
-    qtbot.waitUntil(lambda: "squeeze it again" in session.status, timeout=15_000)
+    qtbot.waitUntil(lambda: "squeeze it again" in session.status.text, timeout=15_000)
 
 
 def test_what_is_left_is_kept_as_scraps(sheets, session):
@@ -122,7 +122,7 @@ def test_the_cut_is_played_and_put_together(sheets, window, session, qtbot):
     assert "outer cut" in job._says.text()
     job._bench.click()
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
-    assert session.step is Step.PRACTICE
+    assert session.navigation.step is Step.PRACTICE
     assert window.practice._outcome.words == "10 of 10 openings came out snug."
 
 
@@ -186,7 +186,7 @@ def test_pieces_are_ticked_out_of_and_into_the_job(sheets, session):
 
 
 def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp_path):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     scraps = window.stock.scraps
     scraps.add_sized("20 cm x 150")
     (tmp_path / "l.svg").write_text(
@@ -202,9 +202,9 @@ def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp
     ]  # fmt: skip
     for wrong, words in (("large", "no size"), ("0 x 5", "no scrap: its outline")):
         scraps.add_sized(wrong)
-        assert words.lower() in session.status.lower()
+        assert words.lower() in session.status.text.lower()
     scraps.add_drawn(tmp_path / "none.svg")
-    assert session.status.startswith("▲")
+    assert session.status.text.startswith("▲")
     scraps.rows.setCurrentRow(1)
     scraps.remove()
     assert [scrap.name for scrap in session.project.stock(STOCK).scraps] == ["scrap 1"]
@@ -213,10 +213,10 @@ def test_scraps_are_added_by_size_and_drawing_and_taken_off(window, session, tmp
 
 
 def test_a_cutters_times_and_prices_are_set(window, session):
-    session.go_to(Step.CUTTER)
+    session.navigation.go_to(Step.CUTTER)
     for field, text in (("pierce_time", "0.4"), ("cost_per_hour", "30"), ("travel_speed", "250")):
         window.cutter.fields[field].edit.committed.emit(text)
         assert getattr(session.project.cutter, field) == float(text)
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     window.stock._sizes._commit(0, "price", "4.5", "0")
     assert session.project.stock(STOCK).sheets[0].price == 4.5

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import (
 from tests.ui.acting import click, type_into
 
 from anzel.app.edits import project_edits, stock_edits
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.output.svg_writer import svg_bytes
@@ -47,7 +47,7 @@ def test_it_opens_on_the_build_step_with_everything_in_sight(window):
 
 def test_a_joint_picked_in_the_flat_view_is_picked_everywhere(window, qtbot, session):
     click(qtbot, window.build.flat, flat_mark(window, "J3"))
-    assert session.joint_id == "J3"
+    assert session.selection.joint_id == "J3"
     assert window.build._joints.currentItem().text().startswith("J3")
     assert window.build.standing._picked == "J3"
     assert "Top, mortise width" in window.build.lens.accessibleDescription()
@@ -56,13 +56,13 @@ def test_a_joint_picked_in_the_flat_view_is_picked_everywhere(window, qtbot, ses
 def test_a_joint_picked_in_the_standing_view_is_picked_everywhere(window, qtbot, session):
     marks = dict(window.build.standing._marks())
     click(qtbot, window.build.standing, marks["J2"])
-    assert session.joint_id == "J2"
+    assert session.selection.joint_id == "J2"
     assert window.build.flat._content.picked == "J2"
 
 
 def test_a_joint_picked_in_the_list_is_picked_everywhere(window, session):
     window.build._joints.setCurrentRow(1)
-    assert session.joint_id == "J2"
+    assert session.selection.joint_id == "J2"
     assert window.build.fields["tab_width"].isVisible()
     assert not window.build.fields["split"].isVisible()
 
@@ -135,7 +135,7 @@ def test_undo_and_redo_by_keys(window, qtbot, session):
 
 def test_readings_are_typed_one_after_the_other(window, qtbot, session):
     window.actions_by_id["add-reading"].trigger()
-    assert session.step is Step.STOCK
+    assert session.navigation.step is Step.STOCK
     reading = window.stock.reading
     assert reading.edit.hasFocus()
     for text in ("2.96", "0.118 in"):
@@ -148,14 +148,14 @@ def test_readings_are_typed_one_after_the_other(window, qtbot, session):
 
 @pytest.mark.parametrize(("typed", "words"), [("0", "more than 0"), ("thick", "not a length")])
 def test_a_bad_reading_is_said_at_its_field(window, qtbot, session, typed, words):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     type_into(qtbot, window.stock.reading, typed)
     assert words in window.stock.reading.error
     assert len(session.project.stocks[0].readings) == 3
 
 
 def test_a_reading_is_taken_out_with_delete(window, qtbot, session):
-    session.go_to(Step.STOCK)
+    session.navigation.go_to(Step.STOCK)
     readings = window.stock._readings
     readings.setCurrentRow(0)
     qtbot.keyClick(readings, Qt.Key.Key_Delete)
@@ -163,7 +163,7 @@ def test_a_reading_is_taken_out_with_delete(window, qtbot, session):
 
 
 def test_a_kerf_wider_than_the_slot_is_said_at_the_kerf(window, qtbot, session):
-    session.go_to(Step.CUTTER)
+    session.navigation.go_to(Step.CUTTER)
     type_into(qtbot, window.cutter.fields["kerf"], "3.4")
     assert "wider than the slot" in window.cutter.fields["kerf"].error
 
@@ -198,7 +198,7 @@ def test_without_opengl_the_rest_works_and_the_view_says_what_is_missing(window,
 
 
 def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, session):
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     type_into(qtbot, window.test.fields["count"], "5")
     type_into(qtbot, window.test.fields["start"], "2.75")
     assert derived_test_piece(session.project, "birch-3", TestPieceKind.COMB).steps[0].value == 2.75
@@ -218,7 +218,7 @@ def tap(qtbot, window, *feels):
 
 def test_a_comb_is_felt_slot_by_slot_and_taken_over(window, qtbot, session):
     """The comb is 2.68, 2.73 ... 2.98; 2.88 feels snug, so c = 2.88 + 0.16 - 2.94 = 0.10."""
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     tap(qtbot, window, "won't", "won't", "press", "press", "snug", "slides", "loose")
     assert "For snug draw 2.88: clearance 0.100" in window.test.feel.lesson.text()
     assert "2 slots on 2 pieces, 2.83 → 2.88" in window.test.feel.lesson.text()
@@ -238,14 +238,14 @@ def test_a_comb_is_felt_slot_by_slot_and_taken_over(window, qtbot, session):
 
 
 def test_a_comb_that_contradicts_itself_is_pointed_at_and_not_taken(window, qtbot, session):
-    session.go_to(Step.TEST)
+    session.navigation.go_to(Step.TEST)
     tap(qtbot, window, "snug", "press")
     assert "a wider one cannot feel tighter" in window.test.feel.lesson.text()
     assert not window.test.feel.take.isEnabled()
 
 
 def test_a_colour_two_operations_share_is_refused(window, session):
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     pens = session.project.pens
     from anzel.cutjob.operations import Operation
 
@@ -258,9 +258,9 @@ def test_a_colour_two_operations_share_is_refused(window, session):
 def test_a_cut_file_is_written_in_the_background(window, qtbot, session, tmp_path, monkeypatch):
     path = tmp_path / "cut"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     qtbot.mouseClick(window.sheets.file.write, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: session.status.startswith("Written"), timeout=10_000)
+    qtbot.waitUntil(lambda: session.status.text.startswith("Written"), timeout=10_000)
     from anzel.output.export import structure_pages
 
     expected = svg_bytes(structure_pages(session.project), session.project.pens)
@@ -272,7 +272,7 @@ def test_one_of_several_sheets_can_be_written(window, session):
         session.project, "birch-3", sheets=(SheetSize(width=165, height=125),)
     )
     session.change("Small sheets", small)
-    session.go_to(Step.SHEETS)
+    session.navigation.go_to(Step.SHEETS)
     which = window.sheets.file.which
     texts = [which.itemText(i) for i in range(which.count())]
     assert "Only Birch ply 3, sheet 2" in texts

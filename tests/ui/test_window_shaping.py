@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QLabel
 from tests.ui.acting import type_into
 
-from anzel.app import change_worker
+from anzel.app import background
 from anzel.app.edits import project_edits
 from anzel.app.edits.profile_curve_edits import curve_of
 from anzel.project.new_project import project_of
@@ -46,7 +46,7 @@ def test_every_form_can_be_started_from_and_its_fields_follow(
     window.actions_by_id["new-form"].trigger()
     form = session.project.structure
     assert set(window.build.fields) == set(form.numbers()) | form.places
-    assert session.joint is not None
+    assert session.selection.joint is not None
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
     assert "go together" in window.ripple.proof.text()
     name = next(n for n in form.numbers() if n in ("height", "width"))
@@ -85,7 +85,7 @@ def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypa
     qtbot.mouseMove(canvas, to)
     qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=to)
     assert session.project.structure.profile[2][1] == pytest.approx(0.9, abs=0.02)
-    assert session.undoable == "Outer edge"
+    assert session.document.history.undoable == "Outer edge"
     type_into(qtbot, panel.editor.out, "95")
     assert session.project.structure.profile[2][1] == pytest.approx(95 / radius)
     qtbot.keyClick(canvas, Qt.Key.Key_S)
@@ -131,7 +131,7 @@ def test_a_profile_is_drawn_over_a_picture_of_known_size(window, qtbot, session,
     session.save(tmp_path / "lamp.anzel")
     assert project_file.load(tmp_path / "lamp.anzel") == session.project
     dialog.take_picture(tmp_path / "lamp.anzel")
-    assert "cannot be read as a picture" in session.status
+    assert "cannot be read as a picture" in session.status.text
     dialog.done(0)
     session.undo()
     assert session.project.structure.traced.turn == 0
@@ -235,7 +235,7 @@ def test_a_mesh_is_read_in_the_background_and_sliced(window, qtbot, session, tmp
     window.commands.slice(path)
     qtbot.waitUntil(lambda: session.project.structure.form == "sliceform", timeout=20_000)
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
-    assert session.status.startswith("ball.ply; 120 high as drawn")
+    assert session.status.text.startswith("ball.ply; 120 high as drawn")
     assert window.build.fields["wall"].isVisibleTo(window.build)
     window.build.fields["wall"].focus()
     type_into(qtbot, window.build.fields["wall"], "9")
@@ -256,7 +256,7 @@ def test_a_long_change_leaves_the_window_free_and_shows_what_is_wanted(
     session.begin(
         project_of("sliceform", body="sphere", width=300, height=300, first=20, second=20)
     )
-    monkeypatch.setattr(change_worker, "PATIENCE", 0.0)
+    monkeypatch.setattr(background, "PATIENCE", 0.0)
     field = window.build.fields["height"]
     type_into(qtbot, field, "310")
     assert session.is_working

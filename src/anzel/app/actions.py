@@ -20,11 +20,11 @@ class Action:
 
 
 def _can_undo(session: Session) -> bool:
-    return session.undoable is not None
+    return session.document.history.undoable is not None
 
 
 def _can_redo(session: Session) -> bool:
-    return session.redoable is not None
+    return session.document.history.redoable is not None
 
 
 def _is_free(session: Session) -> bool:

@@ -5,8 +5,9 @@ Unsaved work goes to the recovery store within seconds of a change, and leaves i
 
 from collections.abc import Callable
 
-from anzel.app.background import Deliver, Jobs, Progress
-from anzel.app.session import Changed, Session
+from anzel.app.background import Background, Post, Task
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.storage.recovery_store import RecoveryStore, save_moment
@@ -18,9 +19,9 @@ EVERY_SECONDS = 3.0
 class Autosave:
     """Keeps a session's unsaved project, on a thread of its own."""
 
-    def __init__(self, session: Session, refuge: RecoveryStore, deliver: Deliver) -> None:
+    def __init__(self, session: Session, refuge: RecoveryStore, post: Post) -> None:
         self._session, self._refuge = session, refuge
-        self._jobs = Jobs(deliver)
+        self._jobs = Background(post, "anzel-autosave")
         self._kept: Project | None = None
         self._working = self._told = False
         self._then: list[Callable[[], None]] = []
@@ -33,12 +34,12 @@ class Autosave:
             if self._kept is not None:
                 self._forget()
             return
-        project, path = session.project_with_pending, session.path
+        project, path = session.project_with_pending, session.document.path
         if self._working or project is self._kept:
             return
         as_of = save_moment(path)
 
-        def work(progress: Progress) -> Project:
+        def work(task: Task[Project]) -> Project:
             self._refuge.keep(project, path, as_of)
             return project
 
@@ -65,7 +66,7 @@ class Autosave:
         Raises FileError.
         """
         if self._session.is_dirty:
-            self._refuge.keep(self._session.project_with_pending, self._session.path)
+            self._refuge.keep(self._session.project_with_pending, self._session.document.path)
 
     def close(self) -> None:
         """Stop when the window closes.
@@ -93,4 +94,4 @@ class Autosave:
         self._working = False
         if not self._told:
             self._told = True
-            self._session.set_status(f"▲ Unsaved work is not kept safe: {error}")
+            self._session.status.show(f"▲ Unsaved work is not kept safe: {error}")

@@ -1,146 +1,174 @@
-"""Work that takes a while, off the interface thread, with progress and cancel."""
+"""Background work: it runs on another thread, its outcome arrives on the caller's.
+
+- *Background*: a thread that runs tasks one after the other.
+- *Task*: one piece of work with its progress and its outcome.
+- *Newest*: tasks of one kind, of which only the newest outcome arrives.
+"""
 
 from collections.abc import Callable
+from concurrent.futures import Future
 from threading import Event
-from typing import TypeVar
+from typing import Any, Generic, TypeVar
 
 from anzel.app.worker import Worker
 from anzel.core.error_boundary import CancelledError, to_maker_error
 from anzel.core.findings import MakerError
 
+PATIENCE = 0.06
+"""Seconds that nobody minds waiting for a task; what takes longer arrives later."""
+
 Result = TypeVar("Result")
-Value = TypeVar("Value")
-Deliver = Callable[[Callable[[], None]], None]
+Post = Callable[[Callable[[], None]], None]
+"""Makes a call later, on the caller's thread."""
+Done = Callable[[Result], None]
+Failed = Callable[[MakerError], None]
+Said = Callable[[str], None]
 
 
-class Progress:
-    """A job's way to say how far it is and to hear that it should stop."""
+def _unheard(text: str) -> None:
+    """Nobody listens to the progress."""
 
-    def __init__(self, deliver: Deliver, said: Callable[[str], None]) -> None:
+
+class Task(Generic[Result]):
+    """One piece of work: the work reports its progress, the owner cancels it or takes its result.
+
+    Its outcome arrives once: `done` or `failed` is called, or `take` returns it. A cancelled task
+    never arrives.
+    """
+
+    def __init__(self, post: Post, done: Done[Result], failed: Failed, said: Said) -> None:
+        self._post, self._done, self._failed, self._said = post, done, failed, said
         self._cancelled = Event()
-        self._deliver, self._said = deliver, said
+        self._outcome: Future[Result] = Future()
+        self.has_begun = self.is_over = False
 
     def report(self, text: str) -> None:
         """Tell the maker what is being done.
 
-        Raises CancelledError once cancelled.
+        Raises CancelledError once the task is cancelled.
         """
-        if self._cancelled.is_set():
+        if self.is_cancelled:
             raise CancelledError
-        self._deliver(lambda: self._said(text))
+        self._post(lambda: None if self.is_cancelled else self._said(text))
 
     def cancel(self) -> None:
-        """Ask the job to stop at its next step."""
+        """Ask the work to stop at its next report, or not to begin; nothing arrives."""
         self._cancelled.set()
+        self.is_over = True
 
     @property
     def is_cancelled(self) -> bool:
-        """Whether the job was asked to stop."""
+        """Whether the task was asked to stop."""
         return self._cancelled.is_set()
 
+    def take(self, seconds: float | None = None) -> Result:
+        """Wait for the result and return it; then it does not arrive otherwise.
 
-class Jobs:
-    """Runs jobs one after the other; results arrive through `deliver` on the caller's thread."""
+        Raises TimeoutError where it is not there in so many seconds, and MakerError where the work
+        failed.
+        """
+        try:
+            result = self._outcome.result(seconds)
+        except TimeoutError:
+            raise
+        except Exception as error:
+            self.is_over = True
+            raise to_maker_error(error, "it worked in the background") from error
+        self.is_over = True
+        return result
 
-    def __init__(self, deliver: Deliver) -> None:
-        self._deliver = deliver
-        self._closed = False
-        self._worker = Worker("anzel-job")
-        self._last: Progress | None = None
+    def run(self, work: Callable[["Task[Result]"], Result]) -> None:
+        """Do the work on this thread, and post its outcome to the owner's."""
+        if self.is_cancelled:
+            return
+        self.has_begun = True
+        try:
+            self._outcome.set_result(work(self))
+        except BaseException as error:
+            self._outcome.set_exception(error)
+        self._post(self._arrive)
+
+    def _arrive(self) -> None:
+        if self.is_over:
+            return
+        self.is_over = True
+        error = self._outcome.exception()
+        if error is None:
+            self._done(self._outcome.result())
+        elif isinstance(error, Exception) and not isinstance(error, CancelledError):
+            self._failed(to_maker_error(error, "it worked in the background"))
+
+
+class Background:
+    """Runs tasks one after the other on a thread of its own."""
+
+    def __init__(self, post: Post, name: str = "anzel-work") -> None:
+        self._post, self._worker = post, Worker(name)
+        self._last: Task[Any] | None = None
+        self.is_closed = False
 
     def start(
         self,
-        work: Callable[[Progress], Result],
+        work: Callable[[Task[Result]], Result],
         *,
-        done: Callable[[Result], None],
-        failed: Callable[[MakerError], None],
-        said: Callable[[str], None] = lambda text: None,
-    ) -> Progress:
-        """Run `work`; then `done` with its result, or `failed`, or neither once cancelled.
+        done: Done[Result],
+        failed: Failed,
+        said: Said = _unheard,
+    ) -> Task[Result]:
+        """Run `work` after what was started before; then `done` or `failed` is called.
 
-        After `close` nothing is started any more: the job counts as cancelled.
+        After `close` nothing is started any more: the task counts as cancelled.
         """
-        progress = Progress(self._deliver, said)
-        if self._closed:
-            progress.cancel()
-            return progress
-
-        def run() -> None:
-            try:
-                result = work(progress)
-            except CancelledError:
-                return
-            except Exception as caught:
-                self._deliver(_failure(caught, failed))
-            else:
-                if not progress.is_cancelled:
-                    self._deliver(lambda: done(result))
-
-        self._last = progress
-        self._worker.submit(run)
-        return progress
+        task = Task(self._post, done, failed, said)
+        if self.is_closed:
+            task.cancel()
+            return task
+        self._last = task
+        self._worker.submit(lambda: task.run(work))
+        return task
 
     def close(self) -> None:
-        """Drop what has not started, and ask what is under way to stop; this does not wait."""
-        self._closed = True
+        """Drop what has not begun, and ask what is under way to stop; this does not wait."""
+        self.is_closed = True
         if self._last is not None:
             self._last.cancel()
         self._worker.close()
 
 
-def _failure(caught: Exception, failed: Callable[[MakerError], None]) -> Callable[[], None]:
-    """Return what tells of a failure once it is back on the caller's thread."""
-    return lambda: failed(to_maker_error(caught, "it worked in the background"))
-
-
 class Newest:
-    """The newest job of a kind.
+    """Tasks of one kind: starting one drops those before it.
 
-    Starting one cancels the one under way, and what an overtaken one comes to, or fails of, never
-    arrives.
+    With `shows_each`, a task that has begun still arrives, so that a view that is asked for picture
+    after picture shows some of them.
     """
 
-    def __init__(self, jobs: Jobs) -> None:
-        self._jobs = jobs
-        self._running: Progress | None = None
-        self._number = 0
+    def __init__(self, background: Background, *, shows_each: bool = False) -> None:
+        self._background, self._shows_each = background, shows_each
+        self._tasks: list[Task[Any]] = []
 
     @property
     def is_working(self) -> bool:
-        """Whether a job is under way."""
-        return self._running is not None
+        """Whether a task is under way."""
+        return any(not task.is_over for task in self._tasks)
 
     def start(
         self,
-        work: Callable[[Progress], Result],
+        work: Callable[[Task[Result]], Result],
         *,
-        done: Callable[[Result], None],
-        failed: Callable[[MakerError], None],
-        said: Callable[[str], None] = lambda text: None,
-    ) -> None:
-        """Run `work` instead of what is under way; see `Jobs.start`."""
-        self.cancel()
-        number = self._number
-        self._running = self._jobs.start(
-            work,
-            done=self._if_newest(done),
-            failed=self._if_newest(failed),
-            said=lambda text: said(text) if number == self._number else None,
-        )
+        done: Done[Result],
+        failed: Failed,
+        said: Said = _unheard,
+    ) -> Task[Result]:
+        """Run `work` instead of what was started before; see `Background.start`."""
+        for task in self._tasks:
+            if not (self._shows_each and task.has_begun):
+                task.cancel()
+        started = self._background.start(work, done=done, failed=failed, said=said)
+        self._tasks = [*(task for task in self._tasks if not task.is_over), started]
+        return started
 
     def cancel(self) -> None:
-        """Stop the job under way, if there is one."""
-        self._number += 1
-        if self._running is not None:
-            self._running.cancel()
-            self._running = None
-
-    def _if_newest(self, then: Callable[[Value], None]) -> Callable[[Value], None]:
-        number = self._number
-
-        def arrived(value: Value) -> None:
-            if number == self._number:
-                self._running = None
-                then(value)
-
-        return arrived
+        """Stop the task under way, if there is one."""
+        for task in self._tasks:
+            task.cancel()
+        self._tasks = []

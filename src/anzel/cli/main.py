@@ -12,7 +12,7 @@ import click
 from anzel import __version__
 from anzel.app.crash_reports import keep_report
 from anzel.app.log_setup import quiet_libraries
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.cli import (
     form_commands,
     layout_commands,

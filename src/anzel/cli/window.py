@@ -5,7 +5,7 @@ import os
 import sys
 from pathlib import Path
 
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.app.worker import wait_for_threads
 from anzel.cli.display_check import no_screen
 from anzel.core.findings import MakerError

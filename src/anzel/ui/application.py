@@ -8,7 +8,8 @@ from pathlib import Path
 from PySide6.QtCore import QElapsedTimer, QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
@@ -33,11 +34,11 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
     theme.apply(application)
     session, settings = Session(DEMOS[0].make()), Settings()
     window = MainWindow(session, settings)
-    session.go_to(step)
+    session.navigation.go_to(step)
     if file is not None:
         try:
             session.open(file)
-            session.go_to(step)
+            session.navigation.go_to(step)
             settings.remember(file)
         except MakerError as error:
             if picture is not None:

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
-from anzel.app.background import Jobs
+from anzel.app.background import Background
 from anzel.app.edits import project_edits
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
@@ -32,7 +33,9 @@ _MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
 class Commands:
     """Runs commands on the session; asks before anything unsaved would be lost."""
 
-    def __init__(self, window: QWidget, session: Session, settings: Settings, jobs: Jobs) -> None:
+    def __init__(
+        self, window: QWidget, session: Session, settings: Settings, jobs: Background
+    ) -> None:
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
         self._cutting: OutputCommands | None = None
@@ -80,11 +83,11 @@ class Commands:
         from anzel.app.edits.mesh_edits import import_remarks, slice_mesh
         from anzel.storage.mesh_reader import read_mesh
 
-        self._session.set_status(f"Reading {path.name} …")
+        self._session.status.show(f"Reading {path.name} …")
 
         def arrived(read: "ImportedMesh") -> None:
             if self._session.attempt(path.name, lambda project: slice_mesh(project, read)):
-                self._session.set_status("; ".join((path.name, *import_remarks(read))))
+                self._session.status.show("; ".join((path.name, *import_remarks(read))))
 
         self._jobs.start(
             lambda progress: read_mesh(path),
@@ -97,7 +100,7 @@ class Commands:
         from anzel.app.edits.free_structure_edits import make_free
 
         self._session.attempt("Without the form", make_free)
-        self._session.go_to(Step.BUILD)
+        self._session.navigation.go_to(Step.BUILD)
 
     def open(self) -> None:
         """Choose a project and open it."""
@@ -118,13 +121,13 @@ class Commands:
 
     def save(self) -> bool:
         """Save; True if nothing is left unsaved."""
-        if self._session.path is None:
+        if self._session.document.path is None:
             return self.save_as()
-        return self._save(self._session.path)
+        return self._save(self._session.document.path)
 
     def save_as(self) -> bool:
         """Save under a name to choose."""
-        start = str(self._session.path or f"{self._session.project.name}.anzel")
+        start = str(self._session.document.path or f"{self._session.project.name}.anzel")
         name, _ = QFileDialog.getSaveFileName(self._window, "Save the project", start, _PROJECTS)
         if not name:
             return False
@@ -224,7 +227,7 @@ class Commands:
         About(self._window).exec()
 
     def _save(self, path: Path, even_read_only: bool = False) -> bool:
-        if path == self._session.path and not self._may_overwrite(path):
+        if path == self._session.document.path and not self._may_overwrite(path):
             return False
         try:
             with error_boundary(f"it saved {path.name}"):
@@ -239,7 +242,7 @@ class Commands:
 
     def _may_overwrite(self, path: Path) -> bool:
         """Whether to write over a file that another program has changed, or taken away."""
-        if not self._session.changed_outside:
+        if not self._session.document.changed_outside:
             return True
         what = "was changed by another program" if path.exists() else "is not there any more"
         return may_write(
@@ -273,9 +276,9 @@ def callbacks(
         "tighter": lambda: commands.shift_fit(-1),
         "looser": lambda: commands.shift_fit(1),
         "kerf-place": commands.switch_kerf_place,
-        **{f"step-{step.value}": partial(session.go_to, step) for step in Step},
-        "next-joint": session.pick_next_joint,
-        "previous-joint": lambda: session.pick_next_joint(-1),
+        **{f"step-{step.value}": partial(session.navigation.go_to, step) for step in Step},
+        "next-joint": session.selection.pick_next_joint,
+        "previous-joint": lambda: session.selection.pick_next_joint(-1),
         "text-larger": lambda: commands.scale_text(1.1),
         "text-smaller": lambda: commands.scale_text(1 / 1.1),
         "scale": commands.scale,

@@ -8,7 +8,8 @@ from PySide6.QtCore import QObject, QTimer
 from anzel.app import log_setup
 from anzel.app.autosave import EVERY_SECONDS, Autosave
 from anzel.app.crash_reports import keep_report
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.storage.recovery_store import RecoveryStore, recoverable_projects, remove_stray_files
@@ -65,5 +66,5 @@ class CrashSafety(QObject):
 
     def _changed(self, changed: Changed) -> None:
         """What was opened, saved, written or failed, for the log."""
-        if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.status:
-            log_setup.log_line(self._session.status)
+        if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.status.text:
+            log_setup.log_line(self._session.status.text)

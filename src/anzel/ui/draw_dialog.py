@@ -14,7 +14,8 @@ from PySide6.QtWidgets import (
 
 from anzel.app.edits import profile_curve_edits
 from anzel.app.edits.project_edits import typed_length, typed_number
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.ui.widgets.bound_field import BoundField, plain_number
@@ -127,7 +128,7 @@ class DrawDialog(QDialog):
         if not self._session.attempt(
             path.name, lambda p: profile_curve_edits.add_traced_picture(p, path)
         ):
-            self._says.setText(self._session.status)
+            self._says.setText(self._session.status.text)
 
     def _take_away(self) -> None:
         self._session.attempt("Picture away", profile_curve_edits.remove_traced_picture)

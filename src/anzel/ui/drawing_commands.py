@@ -7,9 +7,10 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
 
-from anzel.app.background import Jobs, Progress
+from anzel.app.background import Background, Task
 from anzel.app.edits import drawing_edits
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.drawings.reader import LARGEST
 from anzel.project.model import Project
@@ -27,7 +28,7 @@ class DrawingCommands:
         self,
         window: QWidget,
         session: Session,
-        jobs: Jobs,
+        jobs: Background,
         tell: Callable[[str, MakerError], None],
     ) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
@@ -38,14 +39,14 @@ class DrawingCommands:
         if names:
             self.read_files([Path(name) for name in names])
 
-    def read_files(self, paths: list[Path]) -> Progress:
+    def read_files(self, paths: list[Path]) -> Task:
         """Read drawings in the background, with a way to stop, and fit them."""
         waiting = QProgressDialog("Reading …", "Stop", 0, 0, self._window)
         waiting.setWindowModality(Qt.WindowModality.WindowModal)
         waiting.setMinimumDuration(_SOON_MS)
         waiting.setWindowTitle("Fit a found drawing")
 
-        def work(progress: Progress) -> list[ImportedDrawing]:
+        def work(progress: Task) -> list[ImportedDrawing]:
             read = []
             for path in paths:
                 progress.report(f"Reading {path.name} …")
@@ -60,7 +61,7 @@ class DrawingCommands:
                 return  # stopped when it was just done
             for drawing in read:
                 self._session.attempt(f"Fit {drawing.file.name}", partial(_taken_in, drawing))
-            self._session.go_to(Step.BUILD)
+            self._session.navigation.go_to(Step.BUILD)
 
         def failed(error: MakerError) -> None:
             waiting.reset()
@@ -82,19 +83,19 @@ class DrawingCommands:
             path = Path(chosen)
             self.write_to(each, path if path.suffix else path.with_suffix(came.suffix))
 
-    def write_to(self, each: drawing_edits.DrawingView, path: Path) -> Progress:
+    def write_to(self, each: drawing_edits.DrawingView, path: Path) -> Task:
         """Write a drawing in the background, and say when it is done."""
 
-        def work(progress: Progress) -> Path:
+        def work(progress: Task) -> Path:
             progress.report(f"Writing {path.name} …")
             write_atomically(path, each.refit.written())
             return path
 
         return self._jobs.start(
             work,
-            done=lambda written: self._session.set_status(f"Written: {written}"),
+            done=lambda written: self._session.status.show(f"Written: {written}"),
             failed=lambda error: self._tell("The drawing was not written", error),
-            said=self._session.set_status,
+            said=self._session.status.show,
         )
 
 

@@ -9,9 +9,10 @@ from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKe
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.background import Jobs
-from anzel.app.change_worker import Aside
-from anzel.app.session import Changed, Session, Step
+from anzel.app.background import Background
+from anzel.app.listeners import Changed
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.drawings.reader import ENDINGS
 from anzel.scene.camera import VIEWS
@@ -39,12 +40,12 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session, settings: Settings) -> None:
         super().__init__()
         self._session, self._settings = session, settings
-        self._courier = MainThread(self)
-        self.jobs = Jobs(self._courier.post)
-        self.squeezing = Jobs(self._courier.post)
-        self._aside = Aside(self._courier.post)
-        self._layer = Aside(self._courier.post)
-        session.work_aside(self._aside, self._layer)
+        self._main_thread = MainThread(self)
+        self.jobs = Background(self._main_thread.post)
+        self.squeezing = Background(self._main_thread.post, "anzel-squeeze")
+        self._changes = Background(self._main_thread.post, "anzel-changes")
+        self._layouts = Background(self._main_thread.post, "anzel-layouts")
+        session.work_in(self._changes, self._layouts)
         self.commands = Commands(self, session, settings, self.jobs)
         self._assemble()
         self.actions_by_id = self._make_actions()
@@ -179,15 +180,15 @@ class MainWindow(QMainWindow):
 
     def _changed(self, changed: Changed) -> None:
         session = self._session
-        self._stack.setCurrentWidget(self._step(session.step))
-        name = session.path.name if session.path else session.project.name
+        self._stack.setCurrentWidget(self._step(session.navigation.step))
+        name = session.document.path.name if session.document.path else session.project.name
         self.setWindowTitle(f"{name}[*] – Anzel")
         self.setWindowModified(session.is_dirty)
         for action in ACTIONS:
             self.actions_by_id[action.id].setEnabled(action.enabled(session))
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
-        undo.setText(f"&Undo {session.undoable or ''}".strip())
-        redo.setText(f"&Redo {session.redoable or ''}".strip())
+        undo.setText(f"&Undo {session.document.history.undoable or ''}".strip())
+        redo.setText(f"&Redo {session.document.history.redoable or ''}".strip())
 
     @property
     def is_settled(self) -> bool:
@@ -200,28 +201,28 @@ class MainWindow(QMainWindow):
         return drawn and not busy and not at_work
 
     def _type_reading(self) -> None:
-        self._session.go_to(Step.STOCK)
+        self._session.navigation.go_to(Step.STOCK)
         self.stock.focus_reading()
 
     def _bring_drawing(self) -> None:
-        self._session.go_to(Step.BUILD)
+        self._session.navigation.go_to(Step.BUILD)
         self.build.free.choose_drawing()
 
     def _add_stock(self) -> None:
-        self._session.go_to(Step.STOCK)
+        self._session.navigation.go_to(Step.STOCK)
         self.stock.add_stock()
 
     def _strike_reading(self) -> None:
-        self._session.go_to(Step.STOCK)
+        self._session.navigation.go_to(Step.STOCK)
         self.stock.strike_picked()
 
     def _add_cutter(self) -> None:
-        self._session.go_to(Step.CUTTER)
+        self._session.navigation.go_to(Step.CUTTER)
         self.cutter.add_cutter()
 
     def learn(self, kind: TestPieceKind) -> None:
         """Show the test piece of a kind."""
-        self._session.go_to(Step.TEST)
+        self._session.navigation.go_to(Step.TEST)
         self.test.show_kind(kind)
 
     def begin_practice(self, seed: int) -> None:
@@ -230,7 +231,7 @@ class MainWindow(QMainWindow):
 
         if self.commands.may_leave():
             self._session.begin(practice_copy(self._session.project, seed))
-            self._session.go_to(Step.PRACTICE)
+            self._session.navigation.go_to(Step.PRACTICE)
 
     def write_test_piece(self) -> None:
         """Write the test piece that the test step shows."""
@@ -243,28 +244,28 @@ class MainWindow(QMainWindow):
                 view.fit()
 
     def _pull_apart(self) -> None:
-        self._session.go_to(Step.BUILD)
+        self._session.navigation.go_to(Step.BUILD)
         self.build.slider.setValue(0 if self.build.slider.value() else 60)
 
     def write_sheets(self) -> None:
         """Write what the sheets step has chosen."""
-        self._session.go_to(Step.SHEETS)
+        self._session.navigation.go_to(Step.SHEETS)
         self.commands.cutting.write(self.sheets.file)
 
     def print_sheets(self, what: str) -> None:
         """Write what is printed: templates, the job sheet or the cut list."""
-        self._session.go_to(Step.SHEETS)
+        self._session.navigation.go_to(Step.SHEETS)
         self.commands.cutting.print(what, self.sheets.file)
 
     def put_together(self) -> None:
         """The job cut by the simulated cutter and put together, on the practice bench."""
-        self._session.go_to(Step.PRACTICE)
+        self._session.navigation.go_to(Step.PRACTICE)
         self.practice.hand_over()
 
     def release(self) -> None:
         """End all background work; nothing is started after this."""
-        self._aside.close()
-        self._layer.close()
+        self._changes.close()
+        self._layouts.close()
         self.jobs.close()
         self.squeezing.close()
         self.build.standing.release()

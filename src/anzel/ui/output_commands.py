@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
 
-from anzel.app.background import Jobs, Progress
-from anzel.app.session import Changed, Session
+from anzel.app.background import Background, Task
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice
 from anzel.core.findings import MakerError
 from anzel.output import export
@@ -33,7 +34,7 @@ class OutputCommands:
     project is in hand, or when the maker unticks it.
     """
 
-    def __init__(self, window: QWidget, session: Session, jobs: Jobs, tell: Tell) -> None:
+    def __init__(self, window: QWidget, session: Session, jobs: Background, tell: Tell) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
         self._followed: CutFileChoice | None = None
         self._box: QCheckBox | None = None
@@ -61,7 +62,7 @@ class OutputCommands:
 
     def write_test_piece(self, kind: TestPieceKind) -> None:
         """Write a test piece for the picked stock."""
-        project, stock_id = self._session.project, self._session.stock_id
+        project, stock_id = self._session.project, self._session.selection.stock_id
         if not self._agreed(export.contradiction(project, kind)):
             return
         pages = export.pages_of_test_piece(project, stock_id, kind)
@@ -98,7 +99,7 @@ class OutputCommands:
             project, path = self._session.project, Path(path_text)
             target = path if path.suffix else path.with_suffix(Path(name).suffix)
 
-            def work(progress: Progress) -> str:
+            def work(progress: Task) -> str:
                 progress.report(f"Writing {target.name} …")
                 write_atomically(target, make(project))
                 return str(target)
@@ -112,7 +113,7 @@ class OutputCommands:
         if even_read_only and not may_write_read_only(self._window, path):
             return
 
-        def work(progress: Progress) -> str:
+        def work(progress: Task) -> str:
             progress.report(f"Writing {path.name} …")
             if each:
                 return f"{len(export.write_each(pages, pens, path))} files beside {path}"
@@ -123,12 +124,12 @@ class OutputCommands:
 
         self._start(work)
 
-    def _start(self, work: Callable[[Progress], str]) -> None:
+    def _start(self, work: Callable[[Task], str]) -> None:
         self._jobs.start(
             work,
-            done=lambda written: self._session.set_status(f"Written: {written}"),
+            done=lambda written: self._session.status.show(f"Written: {written}"),
             failed=lambda error: self._tell("The file was not written", error),
-            said=self._session.set_status,
+            said=self._session.status.show,
         )
 
     def _changed(self, changed: Changed) -> None:

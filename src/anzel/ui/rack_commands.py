@@ -25,13 +25,15 @@ class RackCommands:
     def keep(self) -> None:
         """Keep the picked stock, and the cutter with its kerf, for other projects."""
         project = self._session.project
-        stock = project.stock(self._session.stock_id)
+        stock = project.stock(self._session.selection.stock_id)
         try:
             stock_library.add_to_library(Rack((stock,), (project.cutter,)))
         except MakerError as error:
             self._tell("The sheet was not kept", error)
             return
-        self._session.set_status(f"Kept for other projects: {stock.name} and {project.cutter.name}")
+        self._session.status.show(
+            f"Kept for other projects: {stock.name} and {project.cutter.name}"
+        )
 
     def choose(self) -> None:
         """Choose from the kept stocks."""
@@ -41,7 +43,7 @@ class RackCommands:
             self._tell("The kept sheets cannot be read", error)
             return
         if not kept.stocks:
-            self._session.set_status("Nothing kept yet: Rack, Keep this sheet for other projects.")
+            self._session.status.show("Nothing kept yet: Rack, Keep this sheet for other projects.")
             return
         names = [f"{stock.name} ({stock.id})" for stock in kept.stocks]
         name, chosen = QInputDialog.getItem(
@@ -77,7 +79,7 @@ class RackCommands:
         except MakerError as error:
             self._tell("The rack was not written", error)
             return
-        self._session.set_status(f"Written: {path}")
+        self._session.status.show(f"Written: {path}")
 
     def _bring(self, found: Rack, label: str) -> None:
         self._session.attempt(label, lambda project: import_rack(project, found))

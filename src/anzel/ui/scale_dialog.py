@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from anzel.app.background import Jobs, Newest, Progress
+from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
@@ -20,7 +20,7 @@ from anzel.ui.widgets.measure_field import MeasureField
 class ScaleDialog(QDialog):
     """Tries a scale in the background, shows before and after, and takes it on request."""
 
-    def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
+    def __init__(self, parent: QWidget, session: Session, jobs: Background) -> None:
         super().__init__(parent)
         self.setWindowTitle("Scale the whole")
         self.setMinimumWidth(560)
@@ -99,7 +99,7 @@ class ScaleDialog(QDialog):
         self.take.setEnabled(False)
         before = self._before
 
-        def work(progress: Progress) -> tuple[Project, str]:
+        def work(progress: Task) -> tuple[Project, str]:
             scaled = scale(before)
             progress.report("Counting …")
             return scaled, _words(scaled)

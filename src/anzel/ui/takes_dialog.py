@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.background import Jobs, Newest, Progress
+from anzel.app.background import Background, Newest, Task
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
@@ -47,7 +47,7 @@ class _Column:
 class TakesDialog(QDialog):
     """The structure in hand and up to four takes, seen by one eye."""
 
-    def __init__(self, parent: QWidget, session: Session, jobs: Jobs) -> None:
+    def __init__(self, parent: QWidget, session: Session, jobs: Background) -> None:
         super().__init__(parent)
         self.setWindowTitle("Takes, side by side")
         self._session = session
@@ -89,7 +89,7 @@ class TakesDialog(QDialog):
         project = self._session.project
         self._says.setText("Working out …")
 
-        def work(progress: Progress) -> list[_Column]:
+        def work(progress: Task) -> list[_Column]:
             columns = []
             for index in range(-1, len(project.takes)):
                 title = "In hand" if index < 0 else project.takes[index].name

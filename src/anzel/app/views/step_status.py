@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum, auto
 
-from anzel.app.session import Step
+from anzel.app.navigation import Step
 from anzel.core.findings import Finding, Severity
 from anzel.layout.layout import CLASH, TOO_LARGE, Layout
 from anzel.materials.cutter import KerfSource

@@ -14,7 +14,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.app.views.fit_lens import LensRow, lens_rows
 from anzel.core.units import format_length
 from anzel.geometry.placement import Vector
@@ -68,10 +69,10 @@ class BuildStep(QWidget):
         self._views.addWidget(splitter)
         row.addWidget(self._views, 1)
         row.addWidget(self._panel())
-        self.flat.joint_picked.connect(session.pick_joint)
-        self.flat.stepped.connect(session.pick_next_joint)
+        self.flat.joint_picked.connect(session.selection.pick_joint)
+        self.flat.stepped.connect(session.selection.pick_next_joint)
         self.flat.dimension_clicked.connect(lambda field: self.fields[field].focus())
-        self.standing.joint_picked.connect(session.pick_joint)
+        self.standing.joint_picked.connect(session.selection.pick_joint)
         self.standing.plate_picked.connect(self._pick_plate)
         self.standing.plate_moved.connect(self._carried)
         self.standing.offer_taken.connect(lambda number: self.free.take(number))
@@ -226,8 +227,8 @@ class BuildStep(QWidget):
 
             offered = tuple(offer.at for offer in suggestions_of(project))
         self.standing.show_build(
-            solved, fit_context_of(project), tints, self._session.joint_id,
-            plate=self._session.plate_name, offered=offered,
+            solved, fit_context_of(project), tints, self._session.selection.joint_id,
+            plate=self._session.selection.plate_name, offered=offered,
             bulb=bulb, lit_through=project.lit_through,
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
@@ -238,7 +239,7 @@ class BuildStep(QWidget):
         for joint in solved.joints:
             width = format_length(joint.features[-1].width.drawn)
             self._joints.addItem(f"{joint.id}   {joint.title}   {width}")
-            if joint.id == self._session.joint_id:
+            if joint.id == self._session.selection.joint_id:
                 self._joints.setCurrentRow(self._joints.count() - 1)
         self._joints.blockSignals(False)
         fit_rows(self._joints, _ROWS)
@@ -283,13 +284,13 @@ class BuildStep(QWidget):
         dimensions = project.structure.dimensions(fit_context_of(project))
         self.flat.show_content(
             PlanContent(
-                plan, project.tints, dimensions=dimensions, picked=self._session.joint_id,
+                plan, project.tints, dimensions=dimensions, picked=self._session.selection.joint_id,
                 caption="Flat, as drawn",
             )
         )  # fmt: skip
 
     def _rows(self) -> tuple[LensRow, ...]:
-        project, joint = self._session.project, self._session.joint
+        project, joint = self._session.project, self._session.selection.joint
         if joint is None:
             return ()
         pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
@@ -306,9 +307,9 @@ class BuildStep(QWidget):
     def _show_lens(self, rows: tuple[LensRow, ...]) -> None:
         project = self._session.project
         for widget in (self._sizes, self.lens, self.fit):
-            widget.setVisible(not self._session.plate_name)
+            widget.setVisible(not self._session.selection.plate_name)
         self.fit.refresh()
-        joint = self._session.joint
+        joint = self._session.selection.joint
         fit = joint.fit if joint is not None and joint.fit is not None else project.fits.in_use
         row = rows[self._lens_index] if rows else None
         self.lens.show_row(row, project.tints, fit.value)
@@ -320,7 +321,7 @@ class BuildStep(QWidget):
     def _pick_row(self, row: int) -> None:
         joints = solved_structure_of(self._session.project).joints
         if 0 <= row < len(joints):
-            self._session.pick_joint(joints[row].id)
+            self._session.selection.pick_joint(joints[row].id)
 
     def _pick_plate(self, piece: str) -> None:
         from anzel.app.edits.free_structure_edits import plate_behind

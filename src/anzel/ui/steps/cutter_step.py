@@ -30,7 +30,7 @@ class CutterStep(StepPage):
     def __init__(self, session: Session) -> None:
         self.view = CutterView()
         super().__init__(session, self.view)
-        self.view.stock_picked.connect(session.pick_stock)
+        self.view.stock_picked.connect(session.selection.pick_stock)
 
     def _fill_panel(self) -> None:
         self._chooser = Choice()
@@ -109,11 +109,15 @@ class CutterStep(StepPage):
         session = self._session
 
         def put(project: Project, text: str) -> Project:
-            return change(project, session.stock_id, project_edits.typed_length(text, field))
+            return change(
+                project, session.selection.stock_id, project_edits.typed_length(text, field)
+            )
+
+        def shown(project: Project) -> str:
+            return plain_number(getattr(project.kerf_in(session.selection.stock_id), field), 4)
 
         return BoundField(
-            session, label, lambda p: plain_number(getattr(p.kerf_in(session.stock_id), field), 4),
-            put,
+            session, label, shown, put,
             step=0.01,
         )  # fmt: skip
 
@@ -129,7 +133,7 @@ class CutterStep(StepPage):
 
     def refresh(self) -> None:
         """Show the cutter as it is now."""
-        project, stock_id = self._session.project, self._session.stock_id
+        project, stock_id = self._session.project, self._session.selection.stock_id
         cutter, kerf = project.cutter, project.kerf_in(stock_id)
         self.view.show_cutter(project, stock_id)
         self._chooser.clear()
@@ -177,7 +181,7 @@ class CutterStep(StepPage):
         self._try(words, lambda p: cutter_edits.change_cutter(p, offsets_path=on))
 
     def _forget_kerf(self) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try("Kerf forgotten", lambda p: cutter_edits.forget_kerf(p, stock_id))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:

@@ -3,8 +3,10 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
 
-from anzel.app.background import Jobs, Newest
-from anzel.app.session import Changed, Session, Step
+from anzel.app.background import Background, Newest
+from anzel.app.listeners import Changed
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.views.forecast_summary import ForecastSummary, advice_words, best_advice, summary_of
 from anzel.core.findings import MakerError
 from anzel.materials.fits import FitName
@@ -20,12 +22,12 @@ class ForecastStep(StepPage):
 
     learn_wanted = Signal(TestPieceKind)
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
         self.view = ForecastView()
         self._job = Newest(jobs)
         self._shown: tuple[Project, ForecastSummary] | None = None
         super().__init__(session, self.view)
-        self.view.joint_picked.connect(session.pick_joint)
+        self.view.joint_picked.connect(session.selection.pick_joint)
 
     @property
     def is_working(self) -> bool:
@@ -68,7 +70,7 @@ class ForecastStep(StepPage):
 
     def _changed(self, changed: Changed) -> None:
         if changed in (Changed.PROJECT, Changed.SELECTION, Changed.STEP) and (
-            self._session.step is Step.FORECAST
+            self._session.navigation.step is Step.FORECAST
         ):
             self.refresh()
 
@@ -78,7 +80,7 @@ class ForecastStep(StepPage):
         if self._shown is not None and self._shown[0] == project:
             self._show(self._shown[1])
             return
-        self.view.show_chances(project, None, self._session.joint_id)
+        self.view.show_chances(project, None, self._session.selection.joint_id)
         self._job.start(
             lambda progress: summary_of(project),
             done=lambda found: self._arrived(project, found),
@@ -95,7 +97,7 @@ class ForecastStep(StepPage):
 
     def _show(self, found: ForecastSummary) -> None:
         project, now = self._session.project, found.now
-        self.view.show_chances(project, found, self._session.joint_id)
+        self.view.show_chances(project, found, self._session.selection.joint_id)
         self._big.setText(f"{now.all_go:.1%}")
         self._says.setText(
             f"{len(now.joints)} joints, {project.fits.in_use.value}. "
@@ -112,10 +114,10 @@ class ForecastStep(StepPage):
     def _show_joint(self, found: ForecastSummary) -> None:
         """The picked joint in every class."""
         clear(self._joint)
-        self._joint_title.setText(f"{self._session.joint_id} alone: tight, right, loose")
+        self._joint_title.setText(f"{self._session.selection.joint_id} alone: tight, right, loose")
         for row, name in enumerate(FitName):
             joints = found.by_fit[name].joints
-            joint = next((j for j in joints if j.joint == self._session.joint_id), None)
+            joint = next((j for j in joints if j.joint == self._session.selection.joint_id), None)
             if joint is None:
                 continue
             words = (
@@ -132,8 +134,8 @@ class ForecastStep(StepPage):
         advice = best_advice(self._shown[1].now) if self._shown else None
         if advice is None:
             return
-        self._session.pick_stock(advice.stock_id)
+        self._session.selection.pick_stock(advice.stock_id)
         if advice.what == "readings":
-            self._session.go_to(Step.STOCK)
+            self._session.navigation.go_to(Step.STOCK)
         else:
             self.learn_wanted.emit(TestPieceKind.STRIPS)

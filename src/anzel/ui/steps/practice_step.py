@@ -7,9 +7,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox
 
 from anzel.app import practice_loop
-from anzel.app.background import Jobs, Newest
+from anzel.app.background import Background, Newest
+from anzel.app.listeners import Changed
 from anzel.app.practice_loop import Stage, StageOutcome
-from anzel.app.session import Changed, Session
+from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
@@ -38,7 +39,7 @@ class PracticeStep(StepPage):
 
     begin_wanted = Signal(int)
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
         self.view = BenchView()
         self._job = Newest(jobs)
         self._outcome: StageOutcome | None = None
@@ -84,7 +85,7 @@ class PracticeStep(StepPage):
         self._which.clear()
         for stock in project.stocks_in_use:
             self._which.addItem(f"On the bench: {stock.name}", stock.id)
-        self._which.setCurrentIndex(max(self._which.findData(self._session.stock_id), 0))
+        self._which.setCurrentIndex(max(self._which.findData(self._session.selection.stock_id), 0))
         self._which.setVisible(practising_now)
         for stage in self.stages.values():
             stage.setEnabled(practising_now and not self.is_working)
@@ -121,13 +122,13 @@ class PracticeStep(StepPage):
 
     def _arrived(self, words: str, before: Project, after: Project, outcome: StageOutcome) -> None:
         if before != self._session.project:
-            self._session.set_status("▲ The project changed meanwhile; please do that again.")
+            self._session.status.show("▲ The project changed meanwhile; please do that again.")
         elif self._session.attempt(words, lambda project: after):
             self._outcome, self._came_from = outcome, after
         self.refresh()
 
     def _failed(self, error: MakerError) -> None:
-        self._session.set_status(f"▲ {error}")
+        self._session.status.show(f"▲ {error}")
         self.refresh()
 
     def _cancel(self) -> None:
@@ -136,4 +137,4 @@ class PracticeStep(StepPage):
             self.refresh()
 
     def _choose(self, index: int) -> None:
-        self._session.pick_stock(str(self._which.itemData(index)))
+        self._session.selection.pick_stock(str(self._which.itemData(index)))

@@ -5,9 +5,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QStackedWidget
 
-from anzel.app.background import Jobs, Newest
+from anzel.app.background import Background, Newest
 from anzel.app.edits import layout_edits
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutPreview, preview_of
 from anzel.app.views.layout_editor import LayoutEditor, edit_layouts
 from anzel.core.findings import MakerError
@@ -32,7 +33,7 @@ class SheetsStep(StepPage):
 
     bench_wanted = Signal()
 
-    def __init__(self, session: Session, jobs: Jobs, squeezing: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background, squeezing: Background) -> None:
         self.view, self.cut_view, self.file_view = SheetsView(), CutView(), CutView()
         self._views = QStackedWidget()
         for view in (self.view, self.cut_view, self.file_view):

@@ -4,14 +4,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.background import Jobs
-from anzel.app.session import Session, Step
+from anzel.app.background import Background
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 
 if TYPE_CHECKING:
     from anzel.ui.main_window import MainWindow
 
 
-def make_step(step: Step, session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def make_step(step: Step, session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     """The page of a step, its wishes connected to the window."""
     makers = {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.FORECAST: _forecast,
@@ -20,13 +21,13 @@ def make_step(step: Step, session: Session, jobs: Jobs, window: "MainWindow") ->
     return makers[step](session, jobs, window)
 
 
-def _stock(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _stock(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.stock_step import StockStep
 
     return StockStep(session)
 
 
-def _cutter(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _cutter(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.cutter_step import CutterStep
 
     page = CutterStep(session)
@@ -34,7 +35,7 @@ def _cutter(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     return page
 
 
-def _test(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _test(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.test_step import TestStep
 
     page = TestStep(session)
@@ -42,7 +43,7 @@ def _test(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     return page
 
 
-def _forecast(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _forecast(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.forecast_step import ForecastStep
 
     page = ForecastStep(session, jobs)
@@ -50,7 +51,7 @@ def _forecast(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     return page
 
 
-def _sheets(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _sheets(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.sheets_step import SheetsStep
 
     page = SheetsStep(session, jobs, window.squeezing)
@@ -60,7 +61,7 @@ def _sheets(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
     return page
 
 
-def _practice(session: Session, jobs: Jobs, window: "MainWindow") -> QWidget:
+def _practice(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.practice_step import PracticeStep
 
     page = PracticeStep(session, jobs)

@@ -2,7 +2,8 @@
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.ui.widgets.common_widgets import Panel
 
 

@@ -4,7 +4,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
-from anzel.app.session import Changed, Session, Step
+from anzel.app.listeners import Changed
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.app.views.step_status import StepState, StepStatus, status_of
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, icon_pixmap
@@ -104,7 +106,7 @@ class StepRail(QFrame):
         column.setSpacing(0)
         for step in Step:
             entry = StepButton(step)
-            entry.clicked.connect(lambda _=False, step=step: session.go_to(step))
+            entry.clicked.connect(lambda _=False, step=step: session.navigation.go_to(step))
             self._buttons[step] = entry
             column.addWidget(entry)
         column.addStretch(1)
@@ -116,7 +118,7 @@ class StepRail(QFrame):
         QTimer.singleShot(_AFTER_START_MS, self, self._begin)
 
     def _changed(self, changed: Changed) -> None:
-        self._buttons[self._session.step].setChecked(True)
+        self._buttons[self._session.navigation.step].setChecked(True)
         if changed in (Changed.PROJECT, Changed.LAYOUT):
             self._show_states()
 

@@ -14,7 +14,8 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.edits import project_edits, stock_edits
-from anzel.app.session import Session, Step
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.core.units import format_length
 from anzel.materials.fits import FIT_MEANING, FitName
 from anzel.materials.material import Faces, Grain, Material, PressBehaviour
@@ -50,7 +51,7 @@ class StockStep(StepPage):
         column.addWidget(self.rack)
         column.addWidget(self.view, 1)
         super().__init__(session, both)
-        self.rack.picked.connect(session.pick_stock)
+        self.rack.picked.connect(session.selection.pick_stock)
 
     def focus_reading(self) -> None:
         """Ready to type a reading."""
@@ -85,7 +86,7 @@ class StockStep(StepPage):
         self._strike = button("Strike out, with a reason…")
         self._strike.clicked.connect(self.strike_picked)
         self._kerf = button("", "Flat")
-        self._kerf.clicked.connect(lambda: self._session.go_to(Step.CUTTER))
+        self._kerf.clicked.connect(lambda: self._session.navigation.go_to(Step.CUTTER))
         self._panel.add(self.reading, self._readings, self._strike, self._says, self._kerf)
 
     def _add_as_bought(self) -> None:
@@ -155,12 +156,12 @@ class StockStep(StepPage):
 
         def put(project: Project, text: str) -> Project:
             value = project_edits.typed_length(text, field)
-            return stock_edits.change_stock(project, session.stock_id, **{field: value})
+            return stock_edits.change_stock(project, session.selection.stock_id, **{field: value})
 
         return BoundField(
             session,
             label,
-            lambda project: plain_number(getattr(project.stock(session.stock_id), field)),
+            lambda project: plain_number(getattr(project.stock(session.selection.stock_id), field)),
             put,
             step=step,
         )
@@ -206,35 +207,40 @@ class StockStep(StepPage):
 
     @property
     def _stock(self) -> Stock:
-        return self._session.project.stock(self._session.stock_id)
+        return self._session.project.stock(self._session.selection.stock_id)
 
     def _allow(self) -> None:
         self._strike.setEnabled(self._readings.picked_reading is not None)
 
     def _rename(self) -> None:
         name = self._name.text().strip()
-        self._try("Name", lambda p: stock_edits.change_stock(p, self._session.stock_id, name=name))
+        self._try(
+            "Name",
+            lambda p: stock_edits.change_stock(p, self._session.selection.stock_id, name=name),
+        )
 
     def _add_reading(self, text: str) -> None:
         if not text.strip():
             return
         value = project_edits.typed_length(text, "readings")
         session = self._session
-        changed = stock_edits.add_readings(session.project_with_pending, session.stock_id, [value])
+        changed = stock_edits.add_readings(
+            session.project_with_pending, session.selection.stock_id, [value]
+        )
         session.change(f"Reading {plain_number(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()
 
     def _remove_reading(self, index: int) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try("Reading taken out", lambda p: stock_edits.remove_reading(p, stock_id, index))
 
     def _restore_reading(self, index: int) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try("Reading counts again", lambda p: stock_edits.restore_reading(p, stock_id, index))
 
     def _correct_reading(self, index: int, text: str) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try(
             "Reading corrected",
             lambda p: stock_edits.change_reading(
@@ -248,7 +254,7 @@ class StockStep(StepPage):
         if index is None and stock.suspect_readings:
             index = stock.suspect_readings[0].index
         if index is None:
-            self._session.set_status("▲ Pick a reading first, then strike it out.")
+            self._session.status.show("▲ Pick a reading first, then strike it out.")
             return
         reading = format_length(stock.readings[index], 3)
         reason, given = QInputDialog.getText(
@@ -264,15 +270,15 @@ class StockStep(StepPage):
         """Another sheet on the rack, like this one but not measured."""
         stock = self._stock
         self._try("Another sheet", lambda p: stock_edits.add_stock(p, stock))
-        self._session.pick_stock(self._session.project.stocks[-1].id)
+        self._session.selection.pick_stock(self._session.project.stocks[-1].id)
 
     def _remove_stock(self) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try("Sheet taken off", lambda p: stock_edits.remove_stock(p, stock_id))
 
     def _choose_material(self, index: int) -> None:
         material = Material(self._material.itemData(index))
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         label = f"Material {material.value}"
         self._try(label, lambda p: stock_edits.change_material(p, stock_id, material))
 
@@ -294,7 +300,7 @@ class StockStep(StepPage):
             self._change("Colour", tint=picked.name(QColor.NameFormat.HexRgb))
 
     def _change(self, label: str, **changes: object) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try(label, lambda p: stock_edits.change_stock(p, stock_id, **changes))
 
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:

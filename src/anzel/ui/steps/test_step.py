@@ -118,7 +118,7 @@ class TestStep(StepPage):
 
     def _usual(self, project: Project, field: str) -> str:
         """What a setting comes to while the maker leaves it alone."""
-        test_piece = derived_test_piece(project, self._session.stock_id, self.kind)
+        test_piece = derived_test_piece(project, self._session.selection.stock_id, self.kind)
         values = [step.value for step in test_piece.steps]
         if field == "count":
             many = len(test_piece.pieces) if self.kind is TestPieceKind.STRIPS else len(values)
@@ -143,7 +143,7 @@ class TestStep(StepPage):
 
     def refresh(self) -> None:
         """Show the test piece as it is now."""
-        project, stock_id = self._session.project, self._session.stock_id
+        project, stock_id = self._session.project, self._session.selection.stock_id
         self._title.setText(f"From {project.stock(stock_id).name}")
         self._kinds.setCurrentIndex(self._kinds.findData(self.kind.value))
         known = TEST_PIECES[self.kind]
@@ -180,11 +180,13 @@ class TestStep(StepPage):
     @property
     def test_piece(self) -> TestPiece:
         """The test piece shown."""
-        return derived_test_piece(self._session.project, self._session.stock_id, self.kind)
+        return derived_test_piece(
+            self._session.project, self._session.selection.stock_id, self.kind
+        )
 
     def _show_plan(self, project: Project, test_piece: TestPiece) -> None:
         names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
-        stock = project.stock(self._session.stock_id)
+        stock = project.stock(self._session.selection.stock_id)
         drawn = "today" if self.kind in FELT else "drawn"
         caption = f"{stock.name} · {drawn} {plain_number(test_piece.today)}"
         plan = in_rows(test_piece.pieces, 0.9 if len(test_piece.pieces) < 4 else 1.6, gap=10)
@@ -197,7 +199,7 @@ class TestStep(StepPage):
 
     def _tags(self, project: Project, test_piece: TestPiece) -> dict[str, str]:
         """What each step felt like, pointing at those that contradict one another."""
-        hand = test_piece_edits.trial_in_hand(project, self._session.stock_id, self.kind)
+        hand = test_piece_edits.trial_in_hand(project, self._session.selection.stock_id, self.kind)
         if hand is None:
             return {}
         pairs = contradictions(hand.felt, hand.scale)
@@ -210,8 +212,8 @@ class TestStep(StepPage):
         }
 
     def _show_settings(self, project: Project, test_piece: TestPiece) -> None:
-        layout = layout_of_test_piece(project, self._session.stock_id, self.kind)
-        fitting = findings_of_test_piece(project, self._session.stock_id, self.kind)
+        layout = layout_of_test_piece(project, self._session.selection.stock_id, self.kind)
+        fitting = findings_of_test_piece(project, self._session.selection.stock_id, self.kind)
         room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
         self._says.setText(
             f"Cut {test_piece.cut_length / 1000:.2f} m, "
@@ -241,7 +243,7 @@ class TestStep(StepPage):
         """Write down what the picked step felt like, and go on to the next."""
         test_piece = self.test_piece
         at = next(i for i, step in enumerate(test_piece.steps) if step.id == self._slot)
-        step, kind, stock_id = test_piece.steps[at], self.kind, self._session.stock_id
+        step, kind, stock_id = test_piece.steps[at], self.kind, self._session.selection.stock_id
         self._slot = test_piece.steps[min(at + 1, len(test_piece.steps) - 1)].id
         self._try(
             f"{TEST_PIECES[kind].number.capitalize()} {step.label} felt {feel.value}",
@@ -251,19 +253,21 @@ class TestStep(StepPage):
 
     def _take(self) -> None:
         session = self._session
-        hand = test_piece_edits.trial_in_hand(session.project, session.stock_id, self.kind)
+        hand = test_piece_edits.trial_in_hand(
+            session.project, session.selection.stock_id, self.kind
+        )
         if hand is not None:
             self._try("Trial taken over", lambda p: test_piece_edits.take_trial(p, hand))
 
     def _take_kerf(self, found: LearntKerf, source: KerfSource) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._try(
             f"Kerf {plain_number(found.kerf)} from {source.value}",
             lambda p: cutter_edits.take_kerf(p, stock_id, found, source),
         )
 
     def _start_over(self) -> None:
-        stock_id, kind = self._session.stock_id, self.kind
+        stock_id, kind = self._session.selection.stock_id, self.kind
         self._try("Trial begun again", lambda p: test_piece_edits.restart_trial(p, stock_id, kind))
 
     def _engrave_inches(self, on: bool) -> None:

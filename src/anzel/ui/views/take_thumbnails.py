@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
-from anzel.app.latest_request import Latest
+from anzel.app.background import Background, Newest
 from anzel.core.findings import MakerError
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
@@ -90,9 +91,10 @@ class TakeThumbnails:
         self._camera, self._nearer, self._apart = Camera(), 1.0, 0.0
         self._asked: _ThumbnailRequest | None = None
         self.is_drawn = False
-        self._drawing: Latest[_ThumbnailRequest, tuple[RenderedPicture, ...]] = Latest(
-            _open_studios, answered=self._take, failed=failed, deliver=MainThread(parent).post
-        )
+        self._failed = failed
+        self._drawing = Background(MainThread(parent).post, "anzel-thumbnails")
+        self._newest = Newest(self._drawing, shows_each=True)
+        self._renderers = cache(_open_renderers)
 
     def show(self, projects: Sequence[Project]) -> None:
         """Draw other structures."""
@@ -130,14 +132,15 @@ class TakeThumbnails:
             round(side * self._ratio) for side in (self._size.width(), self._size.height())
         )
         each = tuple(
-            RenderRequest(solved_structure_of(project), fit_context_of(project), self._apart,
-            self._camera,
-            True,
-                   render_style(project.tints), (width, height))
+            RenderRequest(
+                solved_structure_of(project), fit_context_of(project), self._apart, self._camera,
+                True, render_style(project.tints), (width, height),
+            )
             for project in self._shown
         )  # fmt: skip
         self._asked, self.is_drawn = _ThumbnailRequest(each, self._nearer), False
-        self._drawing.ask(self._asked)
+        asked, renderers = self._asked, self._renderers
+        self._newest.start(lambda task: renderers()(asked), done=self._take, failed=self._failed)
 
     def _take(self, pictures: "tuple[RenderedPicture, ...]") -> None:
         made = []
@@ -149,22 +152,22 @@ class TakeThumbnails:
         self._arrived(made)
 
 
-def _open_studios() -> "Callable[[_ThumbnailRequest], tuple[RenderedPicture, ...]]":
-    """A studio for each structure, made when first needed: each keeps its own meshes."""
+def _open_renderers() -> "Callable[[_ThumbnailRequest], tuple[RenderedPicture, ...]]":
+    """Return a function that renders each structure by a renderer of its own, with its meshes."""
     from anzel.scene.offscreen import OffscreenRenderer
 
-    studios: list[OffscreenRenderer] = []
+    renderers: list[OffscreenRenderer] = []
 
     def take(asked: _ThumbnailRequest) -> "tuple[RenderedPicture, ...]":
-        while len(studios) < len(asked.each):
-            studios.append(OffscreenRenderer())
-        pairs = list(zip(studios, asked.each, strict=False))
-        fitted = [studio.fitted(wanted) for studio, wanted in pairs]
+        while len(renderers) < len(asked.each):
+            renderers.append(OffscreenRenderer())
+        pairs = list(zip(renderers, asked.each, strict=False))
+        fitted = [renderer.fitted(wanted) for renderer, wanted in pairs]
         # one scale for all: from as far away as the largest needs
         away = max(camera.distance for camera in fitted) / asked.nearer
         return tuple(
-            studio.render(replace(wanted, camera=replace(camera, distance=away), fit=False))
-            for (studio, wanted), camera in zip(pairs, fitted, strict=True)
+            renderer.render(replace(wanted, camera=replace(camera, distance=away), fit=False))
+            for (renderer, wanted), camera in zip(pairs, fitted, strict=True)
         )
 
     return take

@@ -6,6 +6,7 @@ turn, pick and carry is in standing_view.py.
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -16,7 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.latest_request import Latest
+from anzel.app.background import Background, Newest
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector, add_scaled
@@ -40,7 +41,7 @@ _STILL_MS = 180
 
 
 def open_renderer() -> Callable[[RenderRequest], "RenderedPicture"]:
-    """Make a studio in the calling thread and give the function that takes its pictures."""
+    """Make a renderer in the calling thread, and return the function that renders a request."""
     from anzel.scene.offscreen import (
         OffscreenRenderer,  # starts OpenGL's packages, so only when needed
     )
@@ -57,8 +58,8 @@ class View3DCanvas(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(220, 200)
-        self._courier = MainThread(self)
-        self._drawing: Latest[RenderRequest, RenderedPicture] | None = None
+        self._drawing: Background | None = None
+        self._newest: Newest | None = None
         self._asked: RenderRequest | None = None
         self._shown: RenderedPicture | None = None
         self._image = QImage()
@@ -213,14 +214,14 @@ class View3DCanvas(QWidget):
         )  # fmt: skip
         if wanted != self._asked:
             self._asked = wanted
-            if self._drawing is None:
-                self._drawing = Latest(
-                    open_renderer,
-                    answered=self._arrived,
-                    failed=self._cannot_draw,
-                    deliver=self._courier.post,
-                )
-            self._drawing.ask(wanted)
+            if self._newest is None:
+                self._drawing = Background(MainThread(self).post, "anzel-drawing")
+                self._newest = Newest(self._drawing, shows_each=True)
+                self._renderer = cache(open_renderer)
+            renderer = self._renderer
+            self._newest.start(
+                lambda task: renderer()(wanted), done=self._arrived, failed=self._cannot_draw
+            )
 
     def _arrived(self, picture: "RenderedPicture") -> None:
         self._shown, self._image = picture, to_qimage(picture)

@@ -6,7 +6,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
-from anzel.app.session import Changed, Session
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice, CutPreview
 from anzel.cutjob.operations import DxfRelease
 from anzel.layout.layout import SheetPlan

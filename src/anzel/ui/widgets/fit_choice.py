@@ -26,7 +26,7 @@ class FitChoice(Choice):
         found = (
             j
             for j in solved_structure_of(self._session.project).joints
-            if j.id == self._session.joint_id
+            if j.id == self._session.selection.joint_id
         )
         joint = next(found, None)
         self.setEnabled(joint is not None)
@@ -35,7 +35,7 @@ class FitChoice(Choice):
 
     def take(self, index: int) -> None:
         """A fit chosen for the picked joint."""
-        joint_id, value = self._session.joint_id, self.itemData(index)
+        joint_id, value = self._session.selection.joint_id, self.itemData(index)
         fit = FitName(value) if value else None
         words = f"{joint_id} {value or PROJECTS}"
         if not self._session.attempt(

@@ -40,7 +40,7 @@ class FormFields(QWidget):
         form = project.structure
         if type(form) is not self._kind:
             self._make(form)
-        mine = form.joint_fields(self._session.joint_id)
+        mine = form.joint_fields(self._session.selection.joint_id)
         every, idle = self._joint_fields(project), form.unused()
         self._this.setVisible(bool(mine))
         limits = form.ranges(fit_context_of(project))

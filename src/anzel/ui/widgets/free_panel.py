@@ -93,7 +93,7 @@ class FreePanel(QWidget):
 
     @property
     def _name(self) -> str:
-        return self._session.plate_name
+        return self._session.selection.plate_name
 
     def refresh(self) -> None:
         """Show the structure and what is picked."""
@@ -179,7 +179,7 @@ class FreePanel(QWidget):
             chosen = offers[number].ways[way]
             words = f"{chosen.id} {KINDS[kind_of(chosen)].words}"
             if self._session.attempt(words, lambda p: free_structure_edits.join(p, chosen)):
-                self._session.pick_joint(chosen.id)
+                self._session.selection.pick_joint(chosen.id)
 
     def join_all(self) -> None:
         """All joints offered are made."""
@@ -187,7 +187,7 @@ class FreePanel(QWidget):
 
     def add(self, kind: str) -> None:
         """A plate of a shape."""
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._made(kind.capitalize(), lambda p: free_structure_edits.add_shape(p, kind, stock_id))
 
     def choose_drawing(self) -> None:
@@ -198,7 +198,7 @@ class FreePanel(QWidget):
 
     def bring(self, path: Path) -> None:
         """The outlines of a drawing as plates; any other form becomes a free structure for it."""
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
 
         def make(project: Project) -> tuple[Project, str]:
             found, names = free_structure_edits.add_drawing(

@@ -48,7 +48,7 @@ class JointFields(QWidget):
         for finding in solved_structure_of(project).findings:
             if finding.code == "joint":
                 self._add_trouble(finding.where, f"▲ {finding}")
-        declared = free_structure_edits.joint_of(project, self._session.joint_id)
+        declared = free_structure_edits.joint_of(project, self._session.selection.joint_id)
         self._own.setVisible(declared is not None)
         if declared is None:
             return
@@ -83,7 +83,7 @@ class JointFields(QWidget):
         if isinstance(declared, TabMortise):
             self._add_play()
         out = button("Take the joint out")
-        out.clicked.connect(lambda: self.take_out(self._session.joint_id))
+        out.clicked.connect(lambda: self.take_out(self._session.selection.joint_id))
         self._body.addWidget(out)
 
     def _add_play(self) -> None:
@@ -101,7 +101,7 @@ class JointFields(QWidget):
 
     def _take_play(self, index: int) -> None:
         assert self._play is not None
-        joint_id, value = self._session.joint_id, self._play.itemData(index)
+        joint_id, value = self._session.selection.joint_id, self._play.itemData(index)
         words = f"{joint_id} {self._play.itemText(index)}"
         self._session.attempt(
             words, lambda p: free_structure_edits.change_joint_numbers(p, joint_id, play_side=value)
@@ -119,9 +119,11 @@ class JointFields(QWidget):
         return BoundField(
             session,
             "Fingers" if name == "cells" else field_title(name),
-            lambda project: _shown(free_structure_edits.joint_of(project, session.joint_id), name),
+            lambda project: _shown(
+                free_structure_edits.joint_of(project, session.selection.joint_id), name
+            ),
             lambda project, text: free_structure_edits.type_joint(
-                project, session.joint_id, name, text
+                project, session.selection.joint_id, name, text
             ),
             step=step,
             unit=unit if unit == "mm" else "",

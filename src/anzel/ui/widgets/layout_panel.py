@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from anzel.app.background import Jobs
+from anzel.app.background import Background
 from anzel.app.edits import layout_edits
 from anzel.app.session import Session
 from anzel.layout.layout import Layout, SheetPlan
@@ -21,7 +21,7 @@ _MANY = 400
 class LayoutPanel(QWidget):
     """All of it, one below the other."""
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
         super().__init__()
         self._session = session
         self._plans: list[SheetPlan] = []

@@ -3,8 +3,9 @@
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
-from anzel.app.background import Jobs, Newest
-from anzel.app.session import Changed, Session
+from anzel.app.background import Background, Newest
+from anzel.app.listeners import Changed
+from anzel.app.session import Session
 from anzel.app.views.step_status import warnings_of
 from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
@@ -21,7 +22,7 @@ _SOON_MS = 120
 class RippleBar(QStatusBar):
     """Says the ripple at the left; findings and proof at the right."""
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
         super().__init__()
         self.setSizeGripEnabled(False)
         self._session = session
@@ -49,9 +50,9 @@ class RippleBar(QStatusBar):
 
     def _changed(self, changed: Changed) -> None:
         self.says.setText(
-            self._session.status or "Change a reading or a size and see what it moves."
+            self._session.status.text or "Change a reading or a size and see what it moves."
         )
-        self.says.setToolTip(self._session.status)
+        self.says.setToolTip(self._session.status.text)
         if changed is Changed.PROJECT:
             self._soon.start()
         if changed is Changed.LAYOUT:

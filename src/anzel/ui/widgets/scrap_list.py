@@ -53,7 +53,7 @@ class ScrapList(QWidget):
 
     def refresh(self) -> None:
         """Show the scraps as they are now."""
-        stock = self._session.project.stock(self._session.stock_id)
+        stock = self._session.project.stock(self._session.selection.stock_id)
         self.rows.clear()
         for scrap in stock.scraps:
             width, height = (format_length(side, 0) for side in scrap.size)
@@ -68,7 +68,10 @@ class ScrapList(QWidget):
         """Take the picked scrap, or the first, off the rack."""
         item = self.rows.currentItem() or self.rows.item(0)
         if item is not None:
-            name, stock_id = str(item.data(Qt.ItemDataRole.UserRole)), self._session.stock_id
+            name, stock_id = (
+                str(item.data(Qt.ItemDataRole.UserRole)),
+                self._session.selection.stock_id,
+            )
             self._session.attempt(
                 f"{name} taken off",
                 lambda project: layout_edits.remove_scrap(project, stock_id, name),
@@ -83,7 +86,7 @@ class ScrapList(QWidget):
             sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]
             self._add(shapely.box(0, 0, *sides))
         except MakerError as error:
-            self._session.set_status(f"▲ {error}")
+            self._session.status.show(f"▲ {error}")
 
     def add_drawn(self, path: Path) -> None:
         """A scrap of the largest outline of a drawing, or say why not."""
@@ -93,10 +96,10 @@ class ScrapList(QWidget):
             shapes = [piece.region.shape for piece in read_cut_file(path).pieces]
             self._add(max(shapes, key=lambda shape: shape.area))
         except MakerError as error:
-            self._session.set_status(f"▲ {error}")
+            self._session.status.show(f"▲ {error}")
 
     def _add(self, polygon: shapely.Polygon) -> None:
-        stock_id = self._session.stock_id
+        stock_id = self._session.selection.stock_id
         self._session.attempt(
             "Another scrap",
             lambda project: layout_edits.add_scrap(project, stock_id, polygon, "scrap"),

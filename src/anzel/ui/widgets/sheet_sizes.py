@@ -38,7 +38,7 @@ class SheetSizes(QWidget):
 
     def refresh(self) -> None:
         """Show the sizes as they are now."""
-        stock = self._session.project.stock(self._session.stock_id)
+        stock = self._session.project.stock(self._session.selection.stock_id)
         if (stock.id, stock.sheets) == self._shown:
             return
         self._shown = (stock.id, stock.sheets)
@@ -89,7 +89,7 @@ class SheetSizes(QWidget):
     def _try(self, label: str, edit: Callable[[Project, str], Project]) -> None:
         session = self._session
         try:
-            session.change(label, edit(session.project_with_pending, session.stock_id))
+            session.change(label, edit(session.project_with_pending, session.selection.stock_id))
             self._error.hide()
         except MakerError as error:
             self._error.setText(f"▲ {error}")

@@ -6,7 +6,7 @@ from time import monotonic
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QProgressBar, QVBoxLayout, QWidget
 
-from anzel.app.background import Jobs, Newest, Progress
+from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import layout_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
@@ -19,7 +19,7 @@ _TIMES = (10, 30, 120)
 class SqueezeBar(QWidget):
     """Squeezes the layouts of all stocks in use, and takes the best over at the end."""
 
-    def __init__(self, session: Session, jobs: Jobs) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
         super().__init__()
         self._session, self._job = session, Newest(jobs)
         self._enough = Event()
@@ -56,7 +56,7 @@ class SqueezeBar(QWidget):
         self._started, self._seconds = monotonic(), seconds
         self._enough.clear()
 
-        def work(progress: Progress) -> Project:
+        def work(progress: Task) -> Project:
             return layout_edits.squeeze_all(
                 project, seconds, said=progress.report,
                 stopped=lambda: self._enough.is_set() or progress.is_cancelled,
@@ -76,13 +76,13 @@ class SqueezeBar(QWidget):
 
     def _arrived(self, before: Project, found: Project) -> None:
         if self._session.project_with_pending is not before:
-            self._session.set_status("▲ The project changed meanwhile; squeeze it again.")
+            self._session.status.show("▲ The project changed meanwhile; squeeze it again.")
         else:
             self._session.attempt("Squeezed", lambda project: found)
         self._over()
 
     def _failed(self, error: MakerError) -> None:
-        self._session.set_status(f"▲ {error}")
+        self._session.status.show(f"▲ {error}")
         self._over()
 
     def _over(self) -> None:

@@ -15,7 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.edits import project_edits
-from anzel.app.session import Changed, Session, Step
+from anzel.app.listeners import Changed
+from anzel.app.navigation import Step
+from anzel.app.session import Session
 from anzel.core.units import format_length
 from anzel.materials.cutter import Kerf, KerfSource
 from anzel.materials.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
@@ -162,16 +164,16 @@ class StockStrip(QFrame):
         project = self._session.project
         for stock in project.stocks_in_use:
             card = StockCard(stock, todays_slot(project, stock.id).drawn, project.kerf_in(stock.id))
-            card.setChecked(stock.id == self._session.stock_id)
+            card.setChecked(stock.id == self._session.selection.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)
         self._fits.button(list(FitName).index(project.fits.in_use)).setChecked(True)
         self._places.button(list(KerfAt).index(project.kerf_at)).setChecked(True)
 
     def _go_to(self, stock_id: str) -> None:
-        self._session.pick_stock(stock_id)
-        if self._session.step is Step.BUILD:
-            self._session.go_to(Step.STOCK)
+        self._session.selection.pick_stock(stock_id)
+        if self._session.navigation.step is Step.BUILD:
+            self._session.navigation.go_to(Step.STOCK)
         self._refresh()
 
 

@@ -1,0 +1,65 @@
+"""The document: a project with its history and its file."""
+
+from pathlib import Path
+
+from anzel.app.edits.project_edits import checked
+from anzel.app.history import History
+from anzel.project.model import Project
+from anzel.storage import project_file
+
+
+class Document:
+    """An open project: what it was, what it is, where it is saved."""
+
+    def __init__(self, project: Project, path: Path | None = None) -> None:
+        self.history = History(checked(project))
+        self.path = path
+        self._saved: Project | None = project
+        self._stamp = _stamp(path)
+
+    @property
+    def project(self) -> Project:
+        """The present decisions."""
+        return self.history.project
+
+    def differs_from_saved(self, project: Project) -> bool:
+        """Return whether something of a project would be lost by closing."""
+        return project != self._saved
+
+    def mark_unsaved(self) -> None:
+        """Count nothing of the project as saved."""
+        self._saved = None
+
+    def save(self, path: Path | None = None, *, even_read_only: bool = False) -> Path:
+        """Save, here or under a new path, and return the path.
+
+        Raises FileError with nothing changed, and ReadOnlyFileError for a read-only file unless
+        `even_read_only`.
+        """
+        target = path or self.path
+        if target is None:
+            raise ValueError("the project has no file yet")
+        project_file.save(self.project, target, even_read_only=even_read_only)
+        self.path, self._saved, self._stamp = target, self.project, _stamp(target)
+        return target
+
+    @property
+    def changed_outside(self) -> bool:
+        """Whether another program has written the project's file since it was opened or saved."""
+        return (
+            self.path is not None and self._stamp is not None and (_stamp(self.path) != self._stamp)
+        )
+
+
+def _stamp(path: Path | None) -> tuple[int, int] | None:
+    """Return when a file was written and its size; None where there is none.
+
+    Together they tell whether another program has written it.
+    """
+    if path is None:
+        return None
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return (found.st_mtime_ns, found.st_size)

@@ -1,0 +1,35 @@
+"""Navigation: the steps of the work, and the one that is shown."""
+
+from enum import StrEnum
+
+from anzel.app.listeners import Changed, Tell
+
+
+class Step(StrEnum):
+    """The steps in the order of work."""
+
+    STOCK = "stock"
+    CUTTER = "cutter"
+    TEST = "test"
+    BUILD = "build"
+    FORECAST = "forecast"
+    SHEETS = "sheets"
+    PRACTICE = "practice"
+
+
+class Navigation:
+    """The step that is shown."""
+
+    def __init__(self, tell: Tell) -> None:
+        self._tell = tell
+        self.step = Step.BUILD
+
+    def go_to(self, step: Step) -> None:
+        """Show another step."""
+        if step != self.step:
+            self.step = step
+            self._tell(Changed.STEP)
+
+    def restart(self) -> None:
+        """Show the first step of another project; listeners are told with the rest of it."""
+        self.step = Step.BUILD
