@@ -16,7 +16,7 @@ LOADED_FIRST = ("PySide6.QtWidgets", "numpy", "shapely", "pydantic")
 def main() -> None:
     """Exit 0 if the environment is whole."""
     locked = [
-        line.partition("==")
+        line.split()[0].partition("==")
         for name in sys.argv[1:]
         for line in (ROOT / name).read_text(encoding="utf-8").splitlines()
         if "==" in line

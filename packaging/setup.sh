@@ -113,14 +113,14 @@ set_up() {
         rm -rf "$HERE/.venv" || fail "$HERE/.venv cannot be made anew; please remove it."
         trap 'fail "the set-up was stopped; the next start makes it anew."' INT
         python3 -m venv "$HERE/.venv" 2>/dev/null || fail "$HERE/.venv could not be made; is the folder writable?"
-        load_packages -r "$HERE/${LOCKS[0]}"
+        load_packages --require-hashes --no-deps -r "$HERE/${LOCKS[0]}"
         load_packages --no-deps --no-build-isolation -e "$HERE"
         echo "$wanted" >"$HERE/.venv/anzel-stamp"
         trap - INT
     fi
     local lock
     for lock in "${LOCKS[@]:1}"; do
-        holds "$lock" || load_packages -r "$HERE/$lock"
+        holds "$lock" || load_packages --require-hashes --no-deps -r "$HERE/$lock"
     done
     exec 9<&-
 }

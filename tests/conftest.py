@@ -1,5 +1,7 @@
 """Shared fixtures. Hypothesis is derandomised, so that a red run can be repeated."""
 
+import logging
+import threading
 from collections.abc import Iterator
 from pathlib import Path
 from threading import Event
@@ -13,6 +15,16 @@ from anzel.app.session import Session
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
+
+
+def pytest_addoption(parser: pytest.Parser, pluginmanager: pytest.PytestPluginManager) -> None:
+    """Know the options of Qt's plugins in a run without them (see packaging/no_qt.py)."""
+    if not pluginmanager.hasplugin("pytest-qt"):
+        parser.addini("qt_log_level_fail", "of pytest-qt")
+    if not pluginmanager.hasplugin("xvfb"):
+        for name in ("xvfb_width", "xvfb_height", "xvfb_colordepth"):
+            parser.addini(name, "of pytest-xvfb")
+
 
 settings.register_profile(
     "anzel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
@@ -34,6 +46,45 @@ def faults_fail(request: pytest.FixtureRequest) -> Iterator[None]:
     reraise_unexpected("faults_worded" not in request.fixturenames)
     yield
     reraise_unexpected(True)
+
+
+@pytest.fixture(autouse=True)
+def threads_end() -> Iterator[None]:
+    """Fail where a test leaves a thread of Anzel's running."""
+    before = set(threading.enumerate())
+    yield
+    left = [t for t in threading.enumerate() if t not in before and t.name.startswith("anzel-")]
+    for thread in left:
+        thread.join(10)
+    assert not [thread.name for thread in left if thread.is_alive()], "threads are left running"
+
+
+class _Warnings(logging.Handler):
+    """Collects what is logged as a warning or worse."""
+
+    def __init__(self) -> None:
+        super().__init__(logging.WARNING)
+        self.found: list[str] = []
+
+    def emit(self, record: logging.LogRecord) -> None:
+        if not record.name.startswith("ezdxf"):  # what matters of it is worded by our reader
+            self.found.append(f"{record.name}: {record.getMessage()}")
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_logged(request: pytest.FixtureRequest) -> Iterator[None]:
+    """Fail for a warning in the log, unless a test asks for `warnings_logged`."""
+    handler = _Warnings()
+    logging.getLogger().addHandler(handler)
+    yield
+    logging.getLogger().removeHandler(handler)
+    if "warnings_logged" not in request.fixturenames:
+        assert handler.found == [], "warnings were logged"
+
+
+@pytest.fixture
+def warnings_logged() -> None:
+    """Warnings in the log are part of the test."""
 
 
 @pytest.fixture

@@ -2,10 +2,8 @@
 
 import json
 import os
-import signal
 import subprocess
 import sys
-import time
 
 import ezdxf
 import pytest
@@ -238,27 +236,3 @@ def test_a_screen_that_does_not_answer_is_one_line(run):
     assert said == "No screen answers at DISPLAY=:93."
     assert "WAYLAND_DISPLAY=way" in no_screen({"WAYLAND_DISPLAY": "way", "XDG_RUNTIME_DIR": "/x"})
     assert no_screen({"DISPLAY": os.environ["DISPLAY"], "WAYLAND_DISPLAY": "way"}) == ""
-
-
-@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM])
-def test_the_window_ends_when_it_is_told_to_and_leaves_unsaved_work_behind(tmp_path, number):
-    script = (
-        "import sys; from PySide6.QtCore import QTimer; from anzel.ui import application\n"
-        "from anzel.app.edits import project_edits; from anzel.cli.main import main\n"
-        "show = application.MainWindow.show\n"
-        "def shown(window):\n"
-        "    show(window); session = window._session\n"
-        "    make = lambda p: project_edits.change_structure(p, height=143)\n"
-        "    change = lambda: (session.attempt('Height', make), print('ready', flush=True))\n"
-        "    QTimer.singleShot(300, change)\n"
-        "application.MainWindow.show = shown\n"
-        "main(['open'])"
-    )
-    command = [sys.executable, "-c", script]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
-        assert process.stdout.readline() == "ready\n"
-        time.sleep(0.3)
-        process.send_signal(number)
-        assert process.wait(10) == 128 + number
-    (kept,) = (tmp_path / "state" / "anzel" / "unsaved").glob("*.anzel")
-    assert project_file.load(kept).structure.height == 143

@@ -140,7 +140,7 @@ def test_a_dxf_of_loose_lines_in_inches_is_followed_round(tmp_path):
         (svg(""), ".svg", "is empty"),
         (svg('<path d="M0 0h40"/>'), ".svg", "holds no closed outline"),
         (b'<!DOCTYPE s [<!ENTITY a "aaa"><!ENTITY b "&a;&a;">]><svg>&b;</svg>', ".svg", "not safe"),
-        (b"", ".dxf", "cannot be read as DXF"),
+        (b"", ".dxf", "is empty"),
         (b"junk", ".dxf", "cannot be read as DXF"),
         (b"\xff\xfe", ".dxf", "cannot be read as DXF"),
         (b"%PDF", ".pdf", "neither SVG nor DXF"),

@@ -151,7 +151,7 @@ def studio():
 
 def taken(studio, project, **changes):
     """A small picture as an array (rows, columns, 4)."""
-    wanted = {"apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (200, 160)}
+    wanted = {"apart": 0.0, "camera": Camera(), "fit": True, "style": LOOK, "size": (200, 160)}
     picture = studio.render(
         RenderRequest(
             solved_structure_of(project), fit_context_of(project), **{**wanted, **changes}
@@ -219,7 +219,7 @@ def test_another_size_is_another_picture(studio, project):
 def pixels_of(studio, project, **changes):
     """A picture as an array."""
     wanted = {
-        "apart": 0.0, "camera": Camera(), "fit": True, "look": LOOK, "size": (160, 120),
+        "apart": 0.0, "camera": Camera(), "fit": True, "style": LOOK, "size": (160, 120),
     }  # fmt: skip
     picture = studio.render(
         RenderRequest(
