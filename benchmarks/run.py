@@ -223,11 +223,11 @@ def orbit_ratio() -> float:
     for step in range(12):
         for plain in (False, True):
             turned = camera.orbited(7.0 * step, 0.0)
-            wanted = RenderRequest(
+            request = RenderRequest(
                 build, fit_context, 0.0, turned, True, look, (420, 620), plain=plain
             )
             start = time.perf_counter()
-            studio.render(wanted)
+            studio.render(request)
             frames[plain].append(time.perf_counter() - start)
     full, moving = (median(frames[plain][2:]) for plain in (False, True))
     print(f"orbit: {moving * 1e3:.0f} ms a frame while moving, {full * 1e3:.0f} ms in full")

@@ -1,5 +1,6 @@
 """Shared fixtures. Hypothesis is derandomised, so that a red run can be repeated."""
 
+import gc
 import logging
 import threading
 from collections.abc import Iterator
@@ -12,6 +13,7 @@ from hypothesis import HealthCheck, settings
 from anzel.app import background
 from anzel.app import session as sessions
 from anzel.app.session import Session
+from anzel.cli.main import COLLECT_AFTER
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
@@ -30,6 +32,7 @@ settings.register_profile(
     "anzel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("anzel")
+gc.set_threshold(*COLLECT_AFTER)
 
 
 @pytest.fixture(autouse=True)

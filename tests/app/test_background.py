@@ -11,7 +11,7 @@ from anzel.app.edits import project_edits, stock_edits
 from anzel.app.navigation import Step
 from anzel.app.settings import Settings
 from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
-from anzel.app.views.step_status import StepState, status_of, warnings_of
+from anzel.app.views.step_status import StepState, findings_before_cutting, status_of
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.materials.fits import KerfAt
@@ -258,6 +258,6 @@ def test_steps_say_where_they_stand(project):
 def test_trouble_is_marked_on_its_step(project):
     bare = stock_edits.change_stock(project, "birch-3", readings=())
     assert status_of(bare, Step.STOCK, None).state is StepState.PROBLEM
-    assert [f.code for f in warnings_of(bare, None)] == ["stock-not-measured"]
+    assert [f.code for f in findings_before_cutting(bare, None)] == ["stock-not-measured"]
     small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
     assert status_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"

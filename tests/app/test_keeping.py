@@ -107,10 +107,10 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     path = tmp_path / "mine.anzel"
     session.save(path)
     higher = project_edits.change_structure(session.project, height=140)
-    refuge = RecoveryStore(tmp_path / "unsaved")
-    refuge.keep(higher, path)
-    os.close(refuge._lock)  # as the system does when a process ends
-    refuge._lock = None
+    store = RecoveryStore(tmp_path / "unsaved")
+    store.keep(higher, path)
+    os.close(store._lock)  # as the system does when a process ends
+    store._lock = None
     (found,) = recoverable_projects(tmp_path / "unsaved")
     session.recover(found.project(), found.saved_as)
     assert (session.is_dirty, session.document.path, height_of(session.project)) == (

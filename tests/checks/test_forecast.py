@@ -144,7 +144,7 @@ def test_a_joint_with_a_fit_of_its_own_is_judged_by_that(project):
     assert chance.right > 0.99
     assert project_edits.choose_joint_fit(own, "J1", None) == project
     freed = free_structure_edits.make_free(own)
-    assert free_structure_edits.joint_of(freed, "J1").fit is FitName.LOOSE
+    assert free_structure_edits.joint_spec_of(freed, "J1").fit is FitName.LOOSE
 
 
 def test_of_a_stack_every_layer_counts():

@@ -88,9 +88,9 @@ def test_a_refit_changes_blocks_lines_and_polylines_and_nothing_else(version):
         space.add_line(start, end, dxfattribs={"layer": "RED", "color": 1})
     space.add_text("note")
     before = content_of(document)
-    survey = load_drawing(before, "a.dxf", "mm")
-    assert refit_drawing(survey, RefitOptions(3.0, PLAIN)).written() == before
-    done = refit_drawing(survey, RefitOptions(4.0, PLAIN))
+    analysis = load_drawing(before, "a.dxf", "mm")
+    assert refit_drawing(analysis, RefitOptions(3.0, PLAIN)).written() == before
+    done = refit_drawing(analysis, RefitOptions(4.0, PLAIN))
     after = read_back(done.written())
     assert [e.dxf.handle for e in after.modelspace()] == [e.dxf.handle for e in space]
     lines = after.modelspace().query("LINE")
@@ -112,8 +112,8 @@ def test_an_insert_held_alone_gets_a_block_of_its_own():
     nest.add_blockref("LEG", (0, 0))
     for x in (0, 100, 200):
         document.modelspace().add_blockref("NEST", (x, 0))
-    survey = load_drawing(content_of(document), "a.dxf", "mm")
-    done = refit_drawing(survey, RefitOptions(4.0, PLAIN, held=frozenset({"slot-2"}))).written()
+    analysis = load_drawing(content_of(document), "a.dxf", "mm")
+    done = refit_drawing(analysis, RefitOptions(4.0, PLAIN, held=frozenset({"slot-2"}))).written()
     read_back(done)
     again = load_drawing(done, "b.dxf", "mm")
     assert [round(w, 6) for w in again.shapes.notches.wide] == [4, 3, 4]

@@ -117,11 +117,11 @@ def test_only_moved_edges_are_written_anew(codec):
         f"<path id='p' d=\"{SLOTTED} M 60,5 c 5,0 9.125,4 9,9 s -4,9 -9,9 z\"/></g>"
         f'<text x="1" y="9">keep</text><circle cx="8" cy="12" r="2.50"/></svg>\n'
     ).encode(codec)
-    survey = load_drawing(content, "a.svg")
-    same = refit_drawing(survey, RefitOptions(3.0, FitRule(0, 0, KerfAt.DRAWING)))
+    analysis = load_drawing(content, "a.svg")
+    same = refit_drawing(analysis, RefitOptions(3.0, FitRule(0, 0, KerfAt.DRAWING)))
     assert same.written() == content
     done = (
-        refit_drawing(survey, RefitOptions(2.6, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+        refit_drawing(analysis, RefitOptions(2.6, FitRule(0.1, 0.2, KerfAt.DRAWING)))
         .written()
         .decode(codec)
     )
@@ -139,12 +139,12 @@ def test_uses_that_change_alike_share_and_others_get_their_own():
         f'<svg {HEAD} width="200mm" height="60mm" viewBox="0 0 200 60"><defs><path id="p" '
         f'd="{SLOTTED}"/></defs><use href="#p"/><use href="#p" x="60" class="c"/></svg>'
     ).encode()
-    survey = load_drawing(content, "a.svg")
-    wish = RefitOptions(4.0, FitRule(0, 0, KerfAt.DRAWING))
-    shared = refit_drawing(survey, wish).written()
+    analysis = load_drawing(content, "a.svg")
+    options = RefitOptions(4.0, FitRule(0, 0, KerfAt.DRAWING))
+    shared = refit_drawing(analysis, options).written()
     assert shared.count(b"<path") == 1
-    held = RefitOptions(4.0, wish.rule, held=frozenset({"slot-3", "slot-4"}))
-    done = refit_drawing(survey, held).written()
+    held = RefitOptions(4.0, options.rule, held=frozenset({"slot-3", "slot-4"}))
+    done = refit_drawing(analysis, held).written()
     assert done.count(b"<path") == 2
     assert b'<g class="c" transform="translate(60 0)"><path d=' in done
     again = load_drawing(done, "b.svg")
@@ -206,14 +206,14 @@ def test_icons_from_open_packages_come_back_as_they_were():
         for name in (n for n in icons.namelist() if n.endswith(".svg")):
             content = icons.read(name)
             try:
-                survey = load_drawing(content, name)
+                analysis = load_drawing(content, name)
             except MakerError:
                 continue
-            done = refit_drawing(survey, RefitOptions(4.0, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+            done = refit_drawing(analysis, RefitOptions(4.0, FitRule(0.1, 0.2, KerfAt.DRAWING)))
             if not done.decisions:
                 assert done.written() == content
                 unchanged += 1
-            none = refit_drawing(survey, RefitOptions(4.0, done.options.rule, only=frozenset()))
-            if not survey.assembled.repairs:
+            none = refit_drawing(analysis, RefitOptions(4.0, done.options.rule, only=frozenset()))
+            if not analysis.assembled.repairs:
                 assert none.written() == content
     assert unchanged > 100

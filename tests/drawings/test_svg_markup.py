@@ -16,9 +16,9 @@ PLATE = "M10 10H60V30H63V10H110V60H10Z M30 40h20v3h-20z"
 
 
 def refit(content: str, **wishes) -> str:
-    survey = load_drawing(content.encode(), "a.svg")
+    analysis = load_drawing(content.encode(), "a.svg")
     return (
-        refit_drawing(survey, RefitOptions(4.0, PLAIN, drawn=(3.0,), **wishes)).written().decode()
+        refit_drawing(analysis, RefitOptions(4.0, PLAIN, drawn=(3.0,), **wishes)).written().decode()
     )
 
 

@@ -21,11 +21,11 @@ def ply(*readings, material=Material.PLY):
 
 
 def test_three_readings_worked_by_hand():
-    doubt = uncertainty_of(ply(2.93, 2.95, 2.94), KERF)
-    assert doubt.place_to_place == pytest.approx(0.01)
-    assert doubt.mean_uncertainty == pytest.approx(0.01 / sqrt(3))
-    assert doubt.thickness == pytest.approx(0.01 * sqrt(4 / 3))
-    assert (doubt.thickness_limits, doubt.kerf_uncertainty, doubt.mean_shift) == (
+    uncertainty = uncertainty_of(ply(2.93, 2.95, 2.94), KERF)
+    assert uncertainty.place_to_place == pytest.approx(0.01)
+    assert uncertainty.mean_uncertainty == pytest.approx(0.01 / sqrt(3))
+    assert uncertainty.thickness == pytest.approx(0.01 * sqrt(4 / 3))
+    assert (uncertainty.thickness_limits, uncertainty.kerf_uncertainty, uncertainty.mean_shift) == (
         (2.93, 2.95),
         0.012,
         0.0,
@@ -34,17 +34,21 @@ def test_three_readings_worked_by_hand():
 
 def test_an_unmeasured_sheet_may_lie_anywhere_in_its_tolerance():
     """JCGM 100:2008, 4.3.7: a rectangle of half-width a has uncertainty a/√3; EN 315's band."""
-    doubt = uncertainty_of(ply(), KERF)
-    assert doubt.mean_uncertainty == pytest.approx(0.39 / sqrt(3))
-    assert doubt.mean_shift == pytest.approx(-0.10)
+    uncertainty = uncertainty_of(ply(), KERF)
+    assert uncertainty.mean_uncertainty == pytest.approx(0.39 / sqrt(3))
+    assert uncertainty.mean_shift == pytest.approx(-0.10)
     assert uncertainty_of(ply(material=Material.MDF), KERF).thickness_limits == pytest.approx(
         (2.79, 3.21)
     )
 
 
 def test_one_reading_leaves_what_is_usual():
-    doubt = uncertainty_of(ply(2.94), KERF)
-    assert (doubt.place_to_place, doubt.mean_uncertainty, doubt.mean_shift) == (0.03, 0.03, 0.0)
+    uncertainty = uncertainty_of(ply(2.94), KERF)
+    assert (uncertainty.place_to_place, uncertainty.mean_uncertainty, uncertainty.mean_shift) == (
+        0.03,
+        0.03,
+        0.0,
+    )
 
 
 def test_classes_meet_half_way():

@@ -30,8 +30,8 @@ def refit_of(project, thickness, ending, **wishes):
     pages = structure_pages(project, loose=True)
     content = render(pages, project.pens, ending)
     rule = fit_context_of(project).rule("ply-3")
-    survey = load_drawing(content, f"pieces{ending}")
-    return refit_drawing(survey, RefitOptions(thickness, rule, **wishes))
+    analysis = load_drawing(content, f"pieces{ending}")
+    return refit_drawing(analysis, RefitOptions(thickness, rule, **wishes))
 
 
 def at_origin(region):

@@ -60,17 +60,23 @@ def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(
     width = t * (1 + part)
     tabs = made.tabbed(100, 40, [(25, 12 + 2 * t), (70, 14 + 2 * t)], t)
     slotted = moved_by(made.slotted(100, 60 + 4 * t, SLOTS, width), 0, 200)
-    survey = analyse(made.drawing(made.edges(tabs), made.edges(slotted)))
-    assert survey.is_sure
-    assert survey.evidence[0].value == pytest.approx(t, abs=2e-4)
-    assert (survey.evidence[0].slots, survey.evidence[0].tabs) == (3, 2)
+    analysis = analyse(made.drawing(made.edges(tabs), made.edges(slotted)))
+    assert analysis.is_sure
+    assert analysis.evidence[0].value == pytest.approx(t, abs=2e-4)
+    assert (analysis.evidence[0].slots, analysis.evidence[0].tabs) == (3, 2)
 
 
 def test_sizes_belong_together_within_a_tenth_or_a_quarter_millimetre():
     assert tolerance_for(1.0) == pytest.approx(0.1)
     assert tolerance_for(9.0) == 0.25
-    meant = DrawnThicknesses((3.0, 6.0))
-    assert [meant.thickness_of(s) for s in (2.76, 3.24, 3.3, 5.9, 8)] == [3, 3, None, 6, None]
+    drawn_thicknesses = DrawnThicknesses((3.0, 6.0))
+    assert [drawn_thicknesses.thickness_of(s) for s in (2.76, 3.24, 3.3, 5.9, 8)] == [
+        3,
+        3,
+        None,
+        6,
+        None,
+    ]
     assert DrawnThicknesses((3.0,), 0.5).thickness_of(3.45) == 3.0
     assert DrawnThicknesses(()).thickness_of(3.0) is None
 

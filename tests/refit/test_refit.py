@@ -253,13 +253,13 @@ def test_several_thicknesses_need_asking():
     """As many slots for 3 as for 5: nobody can tell which is meant."""
     three = made.edges(made.slotted(100, 60, SLOTS, 3.0))
     five = made.edges([(x, y + 100) for x, y in made.slotted(100, 60, SLOTS, 5.0)])
-    survey = analyse(made.drawing(three, five))
-    assert [(e.value, e.slots) for e in survey.evidence[:2]] == [(3.0, 3), (5.0, 3)]
+    analysis = analyse(made.drawing(three, five))
+    assert [(e.value, e.slots) for e in analysis.evidence[:2]] == [(3.0, 3), (5.0, 3)]
     with pytest.raises(UnsureError, match=r"3\.000 mm"):
-        require_certainty(survey)
-    both = refit_drawing(survey, RefitOptions(4.0, PLAIN, drawn=(3.0, 5.0)))
+        require_certainty(analysis)
+    both = refit_drawing(analysis, RefitOptions(4.0, PLAIN, drawn=(3.0, 5.0)))
     assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)
-    assert refit_drawing(survey, RefitOptions(4.0, PLAIN)).decisions == ()
+    assert refit_drawing(analysis, RefitOptions(4.0, PLAIN)).decisions == ()
 
 
 def test_a_scaled_drawing_comes_back_to_thickness_and_held_holes_to_their_size():

@@ -99,9 +99,9 @@ def dxf_of(loops, unit, version, is_loose):
 
 def check(content, name, wanted, thickness, unit):
     asked = unit if name.endswith("dxf") else None
-    survey = load_drawing(content, name, asked)
-    assert survey.is_sure
-    done = refit_drawing(survey, RefitOptions(thickness, FitRule(0.1, 0.2, KerfAt.DRAWING)))
+    analysis = load_drawing(content, name, asked)
+    assert analysis.is_sure
+    done = refit_drawing(analysis, RefitOptions(thickness, FitRule(0.1, 0.2, KerfAt.DRAWING)))
     assert [d.feature.kind.value for d in done.decisions if not d.moved] == []
     assert len(done.decisions) == 7
     again = read_drawing(done.written(), name, asked)
@@ -148,8 +148,8 @@ def test_rounded_coordinates_are_found_all_the_same(noise):
     loops = [made.turned(loop, 33.3) for loop in piece(3.0, 3.0, "square")]
     points = [[(round(e.start[0], digits), round(e.start[1], digits)) for e in lo] for lo in loops]
     content, name = svg_of([made.edges(p) for p in points], "mm", (1.0, 0.0, 0.0, 1.0), False)
-    survey = load_drawing(content, name)
-    done = refit_drawing(survey, RefitOptions(4.0, FitRule(0.0, 0.0, KerfAt.DRAWING)))
+    analysis = load_drawing(content, name)
+    done = refit_drawing(analysis, RefitOptions(4.0, FitRule(0.0, 0.0, KerfAt.DRAWING)))
     assert len(done.decisions) == 7
     assert all(d.moved for d in done.decisions)
     again = load_drawing(done.written(), "b.svg")

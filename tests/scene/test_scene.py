@@ -313,8 +313,8 @@ def test_by_lamp_light_it_is_dark_but_for_what_glows_and_shadows_fall():
     glowing = replace(dusk, lit_through=project.lit_through)
 
     def brightness(look):
-        wanted = RenderRequest(solved, fit_context, 0.0, Camera(), True, look, (240, 240))
-        pixels = np.frombuffer(OffscreenRenderer().render(wanted).pixels, np.uint8).reshape(
+        request = RenderRequest(solved, fit_context, 0.0, Camera(), True, look, (240, 240))
+        pixels = np.frombuffer(OffscreenRenderer().render(request).pixels, np.uint8).reshape(
             240, 240, 4
         )
         return pixels[..., :3].mean(axis=2)
@@ -341,11 +341,11 @@ def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build
 
 
 def test_a_carried_piece_is_shown_away_from_its_place(project, build):
-    wanted = RenderRequest(build, fit_context_of(project), 0.0, Camera(), True, LOOK, (160, 120))
+    request = RenderRequest(build, fit_context_of(project), 0.0, Camera(), True, LOOK, (160, 120))
     studio = OffscreenRenderer()
-    there = studio.render(replace(wanted, dragged=("Top", (0.0, 0.0, 30.0))))
+    there = studio.render(replace(request, dragged=("Top", (0.0, 0.0, 30.0))))
     assert there.offsets["Top"] == (0.0, 0.0, 30.0)
-    assert studio.render(wanted).offsets["Top"] == (0.0, 0.0, 0.0)
+    assert studio.render(request).offsets["Top"] == (0.0, 0.0, 0.0)
 
 
 @given(st.floats(-180, 180), st.floats(20, 85), st.integers(-60, 60), st.integers(-60, 60))

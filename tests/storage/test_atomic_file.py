@@ -114,20 +114,20 @@ def test_tidying_that_fails_does_not_say_that_nothing_was_saved(tmp_path, monkey
 
 
 def test_what_is_ours_is_for_its_owner_only(tmp_path):
-    refuge = RecoveryStore(tmp_path / "state" / "unsaved")
-    refuge.keep(herb_stand(), None)
-    assert (mode_of(refuge.file), mode_of(refuge.file.parent)) == (0o600, 0o700)
-    assert mode_of(refuge.file.with_suffix(".lock")) == 0o600
+    store = RecoveryStore(tmp_path / "state" / "unsaved")
+    store.keep(herb_stand(), None)
+    assert (mode_of(store.file), mode_of(store.file.parent)) == (0o600, 0o700)
+    assert mode_of(store.file.with_suffix(".lock")) == 0o600
     (tmp_path / "open").mkdir(mode=0o755)
     settings = Settings(tmp_path / "open")
-    settings.remember(refuge.file)
+    settings.remember(store.file)
     assert (mode_of(tmp_path / "open" / "settings.json"), mode_of(tmp_path / "open")) == (
         0o600, 0o700,
     )  # fmt: skip
     stock_library.add_to_library(Rack(herb_stand().stocks))
     library = stock_library.library_path()
     assert (mode_of(library), mode_of(library.parent)) == (0o600, 0o700)
-    refuge.close()
+    store.close()
 
 
 def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_path):
@@ -148,12 +148,12 @@ def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_p
 
 
 def test_a_state_that_was_overtaken_by_a_save_is_not_kept(tmp_path):
-    refuge = RecoveryStore(tmp_path)
+    store = RecoveryStore(tmp_path)
     asked_before = (1.0, None)
-    refuge.clear()
-    refuge.keep(herb_stand(), None, as_of=asked_before)
-    assert not refuge.file.exists()
-    refuge.keep(herb_stand(), None)
-    assert refuge.file.exists()
+    store.clear()
+    store.keep(herb_stand(), None, as_of=asked_before)
+    assert not store.file.exists()
+    store.keep(herb_stand(), None)
+    assert store.file.exists()
     assert recoverable_projects(tmp_path) == (), "its window lives"
-    refuge.close()
+    store.close()

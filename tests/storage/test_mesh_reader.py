@@ -56,11 +56,11 @@ def bunny(tmp_path_factory):
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_format_gives_the_same_body(tmp_path, kind):
-    read = read_mesh(saved(ball(), tmp_path / f"ball.{kind}"))
-    assert (read.mesh.name, read.repairs) == (f"ball.{kind}", ())
-    assert read.height == pytest.approx(80, abs=1e-5)
+    imported_mesh = read_mesh(saved(ball(), tmp_path / f"ball.{kind}"))
+    assert (imported_mesh.mesh.name, imported_mesh.repairs) == (f"ball.{kind}", ())
+    assert imported_mesh.height == pytest.approx(80, abs=1e-5)
     assert mesh_sections.solid(
-        mesh_sections.triangles(read.mesh.content)
+        mesh_sections.triangles(imported_mesh.mesh.content)
     ).volume() == pytest.approx(ball().volume, rel=1e-6)
 
 
@@ -105,19 +105,19 @@ def torn(mesh):
     ],
 )
 def test_small_faults_are_mended_and_said(tmp_path, spoil, mend):
-    read = read_mesh(saved(spoil(ball()), tmp_path / "ball.ply"))
-    assert any(mend in each for each in read.repairs)
-    body = mesh_sections.solid(mesh_sections.triangles(read.mesh.content))
+    imported_mesh = read_mesh(saved(spoil(ball()), tmp_path / "ball.ply"))
+    assert any(mend in each for each in imported_mesh.repairs)
+    body = mesh_sections.solid(mesh_sections.triangles(imported_mesh.mesh.content))
     assert body.volume() == pytest.approx(ball().volume, rel=2e-3)
 
 
 def test_bodies_that_touch_or_overlap_are_made_one(tmp_path):
     block, other = trimesh.creation.box((40, 30, 20)), trimesh.creation.box((40, 30, 20))
     other.apply_translation((30, 0, 0))
-    read = read_mesh(saved(trimesh.util.concatenate([block, other]), tmp_path / "two.ply"))
-    assert read.repairs == ("2 bodies made one",)
+    imported_mesh = read_mesh(saved(trimesh.util.concatenate([block, other]), tmp_path / "two.ply"))
+    assert imported_mesh.repairs == ("2 bodies made one",)
     assert mesh_sections.solid(
-        mesh_sections.triangles(read.mesh.content)
+        mesh_sections.triangles(imported_mesh.mesh.content)
     ).volume() == pytest.approx(70 * 600)
 
 
@@ -226,13 +226,13 @@ def test_a_scan_is_sliced_in_every_way_without_a_clash(bunny, changes):
 
 
 def test_a_project_keeps_its_mesh(tmp_path):
-    read = read_mesh(saved(ball(), tmp_path / "ball.stl"))
-    project = take_mesh(project_of("sliceform"), read)
+    imported_mesh = read_mesh(saved(ball(), tmp_path / "ball.stl"))
+    project = take_mesh(project_of("sliceform"), imported_mesh)
     path = tmp_path / "ball.anzel"
     project_file.save(project, path)
     again = project_file.load(path)
     assert again == project
-    assert again.structure.mesh.content == read.mesh.content
+    assert again.structure.mesh.content == imported_mesh.mesh.content
     assert project_file.to_bytes(again) == path.read_bytes()
     lost = io.BytesIO()
     with zipfile.ZipFile(path) as whole, zipfile.ZipFile(lost, "w") as part:

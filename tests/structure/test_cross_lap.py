@@ -128,8 +128,8 @@ def test_of_two_islands_on_one_line_one_is_split_and_the_other_opened():
     solved = solve([a, b], [CrossLap("J1", "A", "B")], sheets())
     assert [round(f.depth.drawn, 6) for f in solved.piece("A").features] == [15, 20]
     assert [round(f.depth.drawn, 6) for f in solved.piece("B").features] == [15]
-    meeting = intersect_planes(a, b)
-    low = {p.name: p.region.spans(*meeting.in_plate(p)) for p in solved.pieces}
+    intersection = intersect_planes(a, b)
+    low = {p.name: p.region.spans(*intersection.in_plate(p)) for p in solved.pieces}
     assert low["A"] == [(pytest.approx(0), pytest.approx(15))]  # nothing in the way from above
     assert low["B"] == [(pytest.approx(15), pytest.approx(30)), (80, 100)]
 
@@ -159,9 +159,9 @@ def test_meeting_line_lies_on_both_mid_planes():
     leaning = Placement((5.0, 7.0, 3.0), (0.6, 0.8, 0.0), (0.0, 0.0, 1.0))
     first = Plate("A", "thin", Region.of(rectangle(10, 10)), leaning)
     second = Plate("B", "thin", Region.of(rectangle(10, 10)), FLOOR)
-    meeting = intersect_planes(first, second)
+    intersection = intersect_planes(first, second)
     for s in (-3.0, 0.0, 11.0):
-        point = meeting.at(s)
+        point = intersection.at(s)
         assert point[2] == pytest.approx(0)
         back = leaning.to_world(leaning.to_plate(point))
         assert_close(back, point)

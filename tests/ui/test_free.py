@@ -134,10 +134,10 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     fields = shelf.free.joint.fields
     type_into(qtbot, fields["tab_count"], "3")
     type_into(qtbot, fields["proud"], "2")
-    joint = free_structure_edits.joint_of(session.project, "J1")
+    joint = free_structure_edits.joint_spec_of(session.project, "J1")
     assert (len(joint.tabs), joint.proud) == (3, 2)
     type_into(qtbot, fields["tab_width"], "900")
     assert "past the end" in " ".join(map(str, solved_structure_of(session.project).findings))
     session.undo()
     shelf.fit.take(4)
-    assert free_structure_edits.joint_of(session.project, "J1").fit == "loose"
+    assert free_structure_edits.joint_spec_of(session.project, "J1").fit == "loose"

@@ -40,9 +40,9 @@ def leave(project, folder, path=None):
     """Leave unsaved work behind, as a killed window does."""
     import os
 
-    refuge = RecoveryStore(folder)
-    refuge.keep(project, path)
-    os.close(refuge._lock)
+    store = RecoveryStore(folder)
+    store.keep(project, path)
+    os.close(store._lock)
 
 
 @pytest.mark.parametrize("answer", ["Open it", "Keep it for later", "Throw it away"])

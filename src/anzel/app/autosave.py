@@ -19,8 +19,8 @@ EVERY_SECONDS = 3.0
 class Autosave:
     """Keeps a session's unsaved project, on a thread of its own."""
 
-    def __init__(self, session: Session, refuge: RecoveryStore, post: Post) -> None:
-        self._session, self._refuge = session, refuge
+    def __init__(self, session: Session, store: RecoveryStore, post: Post) -> None:
+        self._session, self._refuge = session, store
         self._jobs = Background(post, "anzel-autosave")
         self._kept: Project | None = None
         self._working = self._told = False

@@ -21,10 +21,10 @@ def still_image(project: Project, view: str, apart: float, size: tuple[int, int]
     tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}
     look = RenderStyle(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
     camera = Camera().looking_from(view)
-    wanted = RenderRequest(
+    request = RenderRequest(
         solved_structure_of(project), fit_context_of(project), apart, camera, True, look, size
     )
-    picture = OffscreenRenderer().render(wanted)
+    picture = OffscreenRenderer().render(request)
     buffer = io.BytesIO()
     Image.frombytes("RGBA", size, picture.pixels).convert("RGB").save(buffer, "PNG")
     return buffer.getvalue()

@@ -184,17 +184,21 @@ def _merged(shares: Iterable[Share]) -> tuple[Share, ...]:
     return tuple(sorted(total.items()))
 
 
-def _measured_better(doubt: Uncertainty, readings: int) -> list[tuple[str, Uncertainty]]:
+def _measured_better(uncertainty: Uncertainty, readings: int) -> list[tuple[str, Uncertainty]]:
     """Return the uncertainty after more readings and after a kerf test with strips."""
-    mean = doubt.place_to_place / (readings + _MORE_READINGS) ** 0.5
+    mean = uncertainty.place_to_place / (readings + _MORE_READINGS) ** 0.5
     caliper = Caliper()
     kerf = hypot(caliper.reading_uncertainty, caliper.zero_uncertainty) / _STRIPS
     return [
         (
             "readings",
-            replace(doubt, mean_uncertainty=min(mean, doubt.mean_uncertainty), mean_shift=0.0),
+            replace(
+                uncertainty,
+                mean_uncertainty=min(mean, uncertainty.mean_uncertainty),
+                mean_shift=0.0,
+            ),
         ),
-        ("kerf", replace(doubt, kerf_uncertainty=min(kerf, doubt.kerf_uncertainty))),
+        ("kerf", replace(uncertainty, kerf_uncertainty=min(kerf, uncertainty.kerf_uncertainty))),
     ]
 
 

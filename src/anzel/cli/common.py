@@ -33,7 +33,7 @@ def overridable(command: Callable[..., None]) -> Callable[..., None]:
     return command
 
 
-def load(file: Path, overrides: dict[str, Any]) -> Project:
+def load_project(file: Path, overrides: dict[str, Any]) -> Project:
     """A project from a file, changed for one run. Raises MakerError."""
     return project_edits.checked(Overrides(**overrides).apply(project_file.load(file)))
 

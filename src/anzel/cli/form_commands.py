@@ -10,7 +10,7 @@ import click
 from anzel.app.edits import project_edits
 from anzel.app.edits.mesh_edits import import_remarks, take_mesh
 from anzel.app.edits.overrides import Overrides
-from anzel.cli.common import PATH, load, overridable, rounded
+from anzel.cli.common import PATH, load_project, overridable, rounded
 from anzel.core.findings import ParameterError
 from anzel.project import rescale as rescaling
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
@@ -50,9 +50,9 @@ def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path
     """Start a project from a form."""
     project = project_of(name)
     if mesh is not None:
-        read = read_mesh(mesh)
-        project = take_mesh(project, read)
-        for line in import_remarks(read):
+        imported_mesh = read_mesh(mesh)
+        project = take_mesh(project, imported_mesh)
+        for line in import_remarks(imported_mesh):
             click.echo(f"{mesh.name}: {line}", err=True)
     project = Overrides(parameters=parameters).apply(project)
     project_file.save(project_edits.checked(project), output)
@@ -64,7 +64,7 @@ def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path
 @overridable
 def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Prove that every joint goes together and every piece can be cut."""
-    found = preflight(load(file, overrides))
+    found = preflight(load_project(file, overrides))
     if as_json:
         record = {
             "ok": found.ok,
@@ -143,7 +143,7 @@ def picture(file: Path, output: Path, view: str, explode: float, **overrides: An
     """Save a picture of the standing structure."""
     from anzel.app.still_image import still_image
 
-    project = load(file, overrides)
+    project = load_project(file, overrides)
     write_atomically(output, still_image(project, _VIEWS[view], explode, _SIZE))
 
 

@@ -10,7 +10,7 @@ import click
 import shapely
 
 from anzel.app.edits import layout_edits, project_edits
-from anzel.cli.common import PATH, load, overridable, rounded
+from anzel.cli.common import PATH, load_project, overridable, rounded
 from anzel.core.findings import ParameterError
 from anzel.layout.layout import Layout, PlacedPiece
 from anzel.project.derive import layout_of
@@ -41,7 +41,7 @@ def sheets(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Lay the pieces on sheets and scraps."""
-    project = load(file, overrides)
+    project = load_project(file, overrides)
     stocks = [project.stock(stock_id)] if stock_id else list(project.stocks_in_use)
     for text in scraps:
         if len(stocks) != 1:

@@ -22,7 +22,7 @@ from anzel.cli import (
     stock_commands,
     test_piece_commands,
 )
-from anzel.cli.common import DIGITS, PATH, load, overridable
+from anzel.cli.common import DIGITS, PATH, load_project, overridable
 from anzel.core.error_boundary import set_report_keeper, to_maker_error
 from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.project.demos import DEMOS
@@ -110,7 +110,7 @@ def open_window(file: Path | None, picture: Path | None, step: str | None) -> No
 @overridable
 def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """List the pieces with every slot, mortise and tab, in mm."""
-    found = pieces_of(load(file, overrides))
+    found = pieces_of(load_project(file, overrides))
     if as_json:
         click.echo(json.dumps({"pieces": [_piece_record(piece) for piece in found]}, indent=1))
         return

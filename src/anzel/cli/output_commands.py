@@ -8,7 +8,7 @@ from typing import Any
 import click
 
 from anzel.app.edits import layout_edits, project_edits
-from anzel.cli.common import PATH, load, need_agreement, overridable, rounded, tell_left_out
+from anzel.cli.common import PATH, load_project, need_agreement, overridable, rounded, tell_left_out
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.materials.fits import KerfAt
 from anzel.output import export as exporting
@@ -45,7 +45,7 @@ def export(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a cut file."""
-    project = _wanted(load(file, overrides), only, kerf_at, labels, pens)
+    project = _wanted(load_project(file, overrides), only, kerf_at, labels, pens)
     need_agreement(exporting.contradiction(project), anyway)
     pages = exporting.structure_pages(
         project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets
@@ -72,7 +72,7 @@ def paper(
     """Write templates at 1:1, tiled onto paper, to print and stick on card."""
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
-    project = load(file, overrides)
+    project = load_project(file, overrides)
     pages = exporting.structure_pages(project, stock_id=stock_id, loose=loose)
     write_atomically(output, paper_bytes(pages, project.pens, paper_size(paper)))
 
@@ -83,7 +83,7 @@ def paper(
 @overridable
 def cutlist(file: Path, output: Path, **overrides: Any) -> None:  # noqa: ANN401
     """Write the cut list (CSV), or the one-page job sheet (PDF)."""
-    project = load(file, overrides)
+    project = load_project(file, overrides)
     if output.suffix.lower() == ".pdf":
         from anzel.output.job_sheet import job_sheet_bytes
 
@@ -100,7 +100,7 @@ def cutlist(file: Path, output: Path, **overrides: Any) -> None:  # noqa: ANN401
 @overridable
 def estimate(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Say how long the job takes and what it costs."""
-    found = estimate_of(load(file, overrides))
+    found = estimate_of(load_project(file, overrides))
     if as_json:
         stocks = [{**asdict(each), "seconds": each.times.whole} for each in found.stocks]
         record = {"seconds": found.times.whole, "cost": found.cost, "stocks": stocks}

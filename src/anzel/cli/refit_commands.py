@@ -70,10 +70,10 @@ def refit(
         raise ParameterError(f"A scale of {scale:g} is out of reason.", field="scale")
     wish = _wish(typed, drawn, scale)
     too_large = FileError(f"{drawing.name} is far too large for a drawing.")
-    survey = load_drawing(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
+    analysis = load_drawing(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
     if not drawn:
-        require_certainty(survey)
-    done = refit_drawing(survey, wish)
+        require_certainty(analysis)
+    done = refit_drawing(analysis, wish)
     _need_known(wish.held, done.names)
     content = done.written()
     record = json.dumps(rounded(report_record(done)), indent=1) + "\n"

@@ -10,7 +10,7 @@ import click
 from anzel.app.edits import project_edits, test_piece_edits
 from anzel.app.views.forecast_summary import advice_words, summary_of
 from anzel.checks.forecast import JointForecast
-from anzel.cli.common import PATH, load, need_agreement, overridable, rounded
+from anzel.cli.common import PATH, load_project, need_agreement, overridable, rounded
 from anzel.core.findings import ParameterError
 from anzel.core.units import format_length
 from anzel.materials.fits import FitName
@@ -50,7 +50,7 @@ def test_piece_command(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a test piece for one stock."""
-    project, wanted = load(file, overrides), TestPieceKind(kind)
+    project, wanted = load_project(file, overrides), TestPieceKind(kind)
     typed = {"start": start, "step": step}
     changes: dict[str, Any] = {
         field: project_edits.typed_length(text, field)
@@ -108,7 +108,7 @@ def trial(
 @overridable
 def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Tell the chance that each joint, and all together, come out right."""
-    project = load(file, overrides)
+    project = load_project(file, overrides)
     chances = summary_of(project)
     found = chances.now
     if as_json:

@@ -14,7 +14,7 @@ from anzel.output.dxf_writer import APPLICATION
 _BLACK = "#000000"
 
 
-def read_dxf(content: bytes, name: str) -> CutElements:
+def read_cut_dxf(content: bytes, name: str) -> CutElements:
     """Return the elements of a cut file, in the file's order.
 
     Raises

@@ -163,13 +163,13 @@ def operation_of(label: str) -> Operation:
 def _elements(content: bytes, ending: str, name: str) -> CutElements:
     try:
         if ending.lower() == ".svg":
-            from anzel.output.cut_svg_reader import read_svg
+            from anzel.output.cut_svg_reader import read_cut_svg
 
-            return read_svg(content, name)
+            return read_cut_svg(content, name)
         if ending.lower() == ".dxf":
-            from anzel.output.cut_dxf_reader import read_dxf
+            from anzel.output.cut_dxf_reader import read_cut_dxf
 
-            return read_dxf(content, name)
+            return read_cut_dxf(content, name)
     except DrawingError as error:
         raise CutFileError(error.message, hint=error.hint) from error
     raise CutFileError(f"{name} is neither SVG nor DXF.", hint="Export one of these.")

@@ -13,7 +13,7 @@ from anzel.output.svg_writer import BRIDGES, LEFT, PIECE
 _BLACK = "#000000"
 
 
-def read_svg(content: bytes, name: str) -> CutElements:
+def read_cut_svg(content: bytes, name: str) -> CutElements:
     """Return the elements of a cut file, in the file's order, y up.
 
     Raises

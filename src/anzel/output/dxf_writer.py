@@ -91,33 +91,33 @@ class _DxfBackend(Backend):
         self.facts = [f"{name}={value}" for name, value in page.metadata] if old else []
         self.outlines = 0
 
-    def contour(self, contour: Contour, mark: CutLine) -> None:
+    def contour(self, contour: Contour, line: CutLine) -> None:
         if contour.is_circle and isinstance(only := contour.segments[0], Arc):
-            layer = self._layer(mark)
+            layer = self._layer(line)
             circle = self.space.add_circle(self._at(only.centre), only.radius, dxfattribs=layer)
-            circle.set_xdata(APPLICATION, self._names(mark))
+            circle.set_xdata(APPLICATION, self._names(line))
         else:
-            self._run(contour.segments, mark, closed=True)
+            self._run(contour.segments, line, closed=True)
 
-    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
+    def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         self.outlines += 1
         for run in outline.runs:
-            self._run(run, mark, closed=False)
+            self._run(run, line, closed=False)
 
-    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
-        self._polyline([(*self._at(p), 0.0) for p in stroke], mark, closed=False)
+    def stroke(self, stroke: Stroke, line: CutLine) -> None:
+        self._polyline([(*self._at(p), 0.0) for p in stroke], line, closed=False)
 
-    def _run(self, run: Sequence[Segment], mark: CutLine, *, closed: bool) -> None:
+    def _run(self, run: Sequence[Segment], line: CutLine, *, closed: bool) -> None:
         segments = [edge for segment in run for edge in self._known(segment)]
         if any(isinstance(segment, Cubic) for segment in segments):
             for segment in segments:
-                entity = self._entity(segment, self._layer(mark))
-                entity.set_xdata(APPLICATION, self._names(mark))
+                entity = self._entity(segment, self._layer(line))
+                entity.set_xdata(APPLICATION, self._names(line))
             return
         points = [(*self._at(s.start), s.bulge if isinstance(s, Arc) else 0.0) for s in segments]
         if not closed:
             points.append((*self._at(segments[-1].end), 0.0))
-        self._polyline(points, mark, closed=closed)
+        self._polyline(points, line, closed=closed)
 
     def _known(self, segment: Segment) -> list[Segment]:
         """Return a segment as this release can hold it."""
@@ -136,15 +136,15 @@ class _DxfBackend(Backend):
         line = add(points, format="xyb", close=closed, dxfattribs=self._layer(mark))
         line.set_xdata(APPLICATION, self._names(mark))
 
-    def _layer(self, mark: CutLine) -> dict[str, str | int]:
+    def _layer(self, line: CutLine) -> dict[str, str | int]:
         """Return the layer of an operation.
 
         With its own colour where it shares the layer with another operation.
         """
-        name = self.pens.layer(mark.operation)
+        name = self.pens.layer(line.operation)
         if sum(self.pens.layer(each) == name for each in Operation) == 1:
             return {"layer": name}
-        colour = RGB.from_hex(self.pens.colour(mark.operation))
+        colour = RGB.from_hex(self.pens.colour(line.operation))
         own: dict[str, str | int] = {"layer": name, "color": nearest_index(colour)}
         if self.pens.dxf is not DxfRelease.R12:
             own["true_color"] = rgb2int(colour)

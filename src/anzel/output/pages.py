@@ -44,16 +44,16 @@ class Backend(ABC):
         """Start a page."""
 
     @abstractmethod
-    def contour(self, contour: Contour, mark: CutLine) -> None:
+    def contour(self, contour: Contour, line: CutLine) -> None:
         """Draw a closed outline."""
 
     @abstractmethod
-    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
+    def stroke(self, stroke: Stroke, line: CutLine) -> None:
         """Draw an open run of points."""
 
-    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
+    def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         """Draw an outline with gaps; without them where nobody needs them."""
-        self.contour(outline.closed, mark)
+        self.contour(outline.closed, line)
 
 
 def draw(pages: Sequence[Page], backend: Backend) -> None:

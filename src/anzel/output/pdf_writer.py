@@ -50,30 +50,30 @@ class PageMarks(Backend):
     def __init__(self, canvas: Canvas, pens: Pens) -> None:
         self.canvas, self.pens = canvas, pens
 
-    def contour(self, contour: Contour, mark: CutLine) -> None:
+    def contour(self, contour: Contour, line: CutLine) -> None:
         """Draw a closed outline."""
-        path = self._begin(mark)
+        path = self._begin(line)
         _trace(path, contour.segments)
         path.close()
         self.canvas.drawPath(path)
 
-    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
+    def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         """Draw an outline with gaps."""
-        path = self._begin(mark)
+        path = self._begin(line)
         for run in outline.runs:
             _trace(path, run)
         self.canvas.drawPath(path)
 
-    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
+    def stroke(self, stroke: Stroke, line: CutLine) -> None:
         """Draw an open run of points."""
-        path = self._begin(mark)
+        path = self._begin(line)
         path.moveTo(*stroke[0])
         for point in stroke[1:]:
             path.lineTo(*point)
         self.canvas.drawPath(path)
 
-    def _begin(self, mark: CutLine) -> PDFPathObject:
-        pen = self.pens.pen(mark.operation)
+    def _begin(self, line: CutLine) -> PDFPathObject:
+        pen = self.pens.pen(line.operation)
         self.canvas.setStrokeColor(HexColor(pen.colour))
         self.canvas.setLineWidth(pen.width)
         return self.canvas.beginPath()

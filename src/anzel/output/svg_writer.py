@@ -70,21 +70,21 @@ class _SvgBackend(Backend):
         self.operation: Operation | None = None
         self.owner, self.group = "", self.page
 
-    def contour(self, contour: Contour, mark: CutLine) -> None:
+    def contour(self, contour: Contour, line: CutLine) -> None:
         if contour.is_circle and isinstance(only := contour.segments[0], Arc):
             x, y = self._at(only.centre)
             shape = {"cx": number(x), "cy": number(y), "r": number(only.radius)}
-            self._element("circle", shape, mark)
+            self._element("circle", shape, line)
             return
-        self._element("path", {"d": f"{self._run(contour.segments)} Z"}, mark)
+        self._element("path", {"d": f"{self._run(contour.segments)} Z"}, line)
 
-    def bridged(self, outline: BridgedContour, mark: CutLine) -> None:
+    def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         runs = " ".join(map(self._run, outline.runs))
-        self._element("path", {"d": runs, BRIDGES: str(len(outline.runs))}, mark)
+        self._element("path", {"d": runs, BRIDGES: str(len(outline.runs))}, line)
 
-    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
+    def stroke(self, stroke: Stroke, line: CutLine) -> None:
         points = " ".join(self._pair(point) for point in stroke)
-        self._element("polyline", {"points": points}, mark)
+        self._element("polyline", {"points": points}, line)
 
     def _run(self, segments: Sequence[Segment]) -> str:
         start = f"M{self._pair(segments[0].start)}"
@@ -99,19 +99,19 @@ class _SvgBackend(Backend):
             return f"C{self._pair(segment.control1)} {self._pair(segment.control2)} {end}"
         return f"L{end}"
 
-    def _element(self, tag: str, shape: dict[str, str], mark: CutLine) -> None:
-        pen = self.pens.pen(mark.operation)
-        if mark.operation is not self.operation:
-            self.operation, self.owner = mark.operation, ""
-            layer = self._id(f"{self.page.get('id')} {self.pens.layer(mark.operation)}")
+    def _element(self, tag: str, shape: dict[str, str], line: CutLine) -> None:
+        pen = self.pens.pen(line.operation)
+        if line.operation is not self.operation:
+            self.operation, self.owner = line.operation, ""
+            layer = self._id(f"{self.page.get('id')} {self.pens.layer(line.operation)}")
             self.layer = ElementTree.SubElement(self.page, "g", {"id": layer})
-        if mark.owner != self.owner:
-            self.owner = mark.owner
-            name = self._id(f"{self.page.get('id')} {mark.owner} {mark.operation.field}")
-            named = {"id": name, PIECE: mark.owner}
+        if line.owner != self.owner:
+            self.owner = line.owner
+            name = self._id(f"{self.page.get('id')} {line.owner} {line.operation.field}")
+            named = {"id": name, PIECE: line.owner}
             self.group = ElementTree.SubElement(self.layer, "g", named)
         style = {
-            "class": mark.operation.value.replace(" ", "-"),
+            "class": line.operation.value.replace(" ", "-"),
             "fill": "none",
             "stroke": pen.colour,
             "stroke-width": number(pen.width),

@@ -207,12 +207,13 @@ def _forecast(
 
 @lru_cache(maxsize=_STRUCTURES)
 def _layout(
-    structure: AnyForm, fit_context: FitContext, supply: AvailableSheets, settings: SheetSettings,
+    structure: AnyForm, fit_context: FitContext, available: AvailableSheets,
+    settings: SheetSettings,
     marked: bool
 ) -> Layout:  # fmt: skip
     build = _build(structure, fit_context)
-    pieces = [p for p in build.pieces if p.stock_id == supply.stock_id]
-    return lay_out(pieces, supply, settings, hidden=hidden_fronts(build), marked=marked)
+    pieces = [p for p in build.pieces if p.stock_id == available.stock_id]
+    return lay_out(pieces, available, settings, hidden=hidden_fronts(build), marked=marked)
 
 
 @lru_cache(maxsize=2 * _STRUCTURES)  # one for each of two stocks

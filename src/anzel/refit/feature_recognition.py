@@ -48,16 +48,16 @@ class DrawnThicknesses:
         return np.where(near, drawn[nearest], np.nan)
 
 
-def recognise_features(shapes: LocalShapes, meant: DrawnThicknesses) -> DrawnFeatures:
+def recognise_features(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> DrawnFeatures:
     """Return every feature made for one of the drawn thicknesses, in drawing order."""
     slits = hinge_holes(shapes)
-    mortises = list(_mortises(shapes, meant, slits))
-    edges = stepped_edges(shapes, meant.thicknesses_of(shapes.steps.height))
+    mortises = list(_mortises(shapes, drawn_thicknesses, slits))
+    edges = stepped_edges(shapes, drawn_thicknesses.thicknesses_of(shapes.steps.height))
     readings = interpret_edges(edges, [m.length for m in mortises])
     rows: dict[str, FingerRow] = {}
     stepped: list[DrawnFeature] = []
     gaps: set[int] = set()
-    slots = list(_slots(shapes, meant))
+    slots = list(_slots(shapes, drawn_thicknesses))
     floors = {each.middle for each in slots}
     for edge, reading in zip(edges, readings, strict=True):
         if reading is EdgeInterpretation.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
@@ -76,9 +76,12 @@ def _named(ordered: Sequence[DrawnFeature]) -> Iterator[DrawnFeature]:
         yield each._replace(id=f"{each.kind.value}-{counts[each.kind]}")
 
 
-def _slots(shapes: LocalShapes, meant: DrawnThicknesses) -> Iterator[DrawnFeature]:
+def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator[DrawnFeature]:
     sides, found = shapes.sides, shapes.notches
-    meant_for, deep_as = meant.thicknesses_of(found.wide), meant.thicknesses_of(found.long)
+    meant_for, deep_as = (
+        drawn_thicknesses.thicknesses_of(found.wide),
+        drawn_thicknesses.thicknesses_of(found.long),
+    )
     before, after = sides.before[found.side], sides.after[found.side]
     at = (sides.start[found.side] + sides.end[found.side]) / 2
     at = at - sides.along[before] * found.long[:, None] / 2
@@ -102,7 +105,7 @@ def _slots(shapes: LocalShapes, meant: DrawnThicknesses) -> Iterator[DrawnFeatur
 
 
 def _mortises(
-    shapes: LocalShapes, meant: DrawnThicknesses, slits: set[int]
+    shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses, slits: set[int]
 ) -> Iterator[DrawnFeature]:
     sides, found = shapes.sides, shapes.holes
     opposite = sides.after[sides.after[found.side]]
@@ -110,7 +113,7 @@ def _mortises(
     at = (corners[0] + corners[1] + sides.start[opposite] + sides.end[opposite]) / 4
     rows = zip(
         found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
-        meant.thicknesses_of(found.wide).tolist(), at.tolist(), opposite.tolist(),
+        drawn_thicknesses.thicknesses_of(found.wide).tolist(), at.tolist(), opposite.tolist(),
         strict=True,
     )  # fmt: skip
     for number, (side, wide, long, is_round, thickness, x, other) in enumerate(rows):

@@ -25,11 +25,11 @@ def load_drawing(
     """
     drawing = read_drawing(content, name, units, scale, tell)
     tell(f"{name}: looking for pieces and their features …")
-    survey = analyse(drawing)
-    known = survey.drawing.units
+    analysis = analyse(drawing)
+    known = analysis.drawing.units
     is_guess = known.source is UnitSource.GUESS and known.name == "mm"
-    if is_guess and not (survey.is_sure and survey.evidence[0].value >= _LIKELY[0] * scale):
+    if is_guess and not (analysis.is_sure and analysis.evidence[0].value >= _LIKELY[0] * scale):
         in_inches = analyse(read_drawing(content, name, "in", scale, tell).guessed())
         size = in_inches.evidence[0].value / scale if in_inches.is_sure else 0.0
-        return in_inches if _LIKELY[0] <= size < _LIKELY[1] else survey
-    return survey
+        return in_inches if _LIKELY[0] <= size < _LIKELY[1] else analysis
+    return analysis

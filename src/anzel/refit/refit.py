@@ -163,56 +163,58 @@ def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> S
     return edge if (start, end) == (edge.start, edge.end) else with_end_points(edge, start, end)
 
 
-def refit_drawing(survey: DrawingAnalysis, wish: RefitOptions) -> Refit:
+def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
     """Return the drawing refitted under the options."""
-    best = (survey.evidence[0].value,) if survey.is_sure else ()
-    drawn = tuple(each * wish.scale for each in wish.drawn)
-    meant = DrawnThicknesses(drawn or best, wish.tolerance)
-    found = recognise_features(survey.shapes, meant)
-    size_for = _sizes(wish)
-    decisions = [_decided(each, wish, size_for) for each in found.features]
+    best = (analysis.evidence[0].value,) if analysis.is_sure else ()
+    drawn = tuple(each * options.scale for each in options.drawn)
+    drawn_thicknesses = DrawnThicknesses(drawn or best, options.tolerance)
+    found = recognise_features(analysis.shapes, drawn_thicknesses)
+    size_for = _sizes(options)
+    decisions = [_decided(each, options, size_for) for each in found.features]
     while True:
-        offsets, conflicts = _offsets(found, decisions, wish)
-        made = offset_sides(survey.shapes.sides, offsets)
+        offsets, conflicts = _offsets(found, decisions, options)
+        made = offset_sides(analysis.shapes.sides, offsets)
         stuck = conflicts | _owners(found, decisions, made.unmovable)
         if not stuck:
             break
         decisions = [_without(each, stuck) for each in decisions]
-    holes = holes_of(survey.nested, found)
-    edges = {**made.edges, **held_edges(survey.nested, holes, wish.held, wish.scale)}
-    broken = newly_crossing(survey.nested, edges)
-    return Refit(survey, wish, meant, found, tuple(decisions), holes, edges, broken)
+    holes = holes_of(analysis.nested, found)
+    edges = {**made.edges, **held_edges(analysis.nested, holes, options.held, options.scale)}
+    broken = newly_crossing(analysis.nested, edges)
+    return Refit(
+        analysis, options, drawn_thicknesses, found, tuple(decisions), holes, edges, broken
+    )
 
 
 def _decided(
-    feature: DrawnFeature, wish: RefitOptions, size_for: Callable[[bool, float], float]
+    feature: DrawnFeature, options: RefitOptions, size_for: Callable[[bool, float], float]
 ) -> Decision:
     def unchanged(outcome: Outcome, why: str) -> Decision:
         return Decision(feature, feature.drawn, False, outcome, why)
 
-    new = size_for(bool(feature.widening), wish.thickness_for(feature))
-    if feature.kind not in wish.only:
-        return unchanged(Outcome.NOT_ASKED, f"only {_listed(wish.only)} are changed")
-    if wish.held and (held := sorted(_names(feature) & wish.held)):
-        same = feature.drawn / wish.scale
+    new = size_for(bool(feature.widening), options.thickness_for(feature))
+    if feature.kind not in options.only:
+        return unchanged(Outcome.NOT_ASKED, f"only {_listed(options.only)} are changed")
+    if options.held and (held := sorted(_names(feature) & options.held)):
+        same = feature.drawn / options.scale
         moved = abs(same - feature.drawn) >= SAME_SIZE
         return Decision(feature, same, moved, Outcome.HELD, f"{held[0]} is held")
-    if feature.uncertainty and not _names(feature) & wish.sure:
+    if feature.uncertainty and not _names(feature) & options.sure:
         return unchanged(Outcome.UNCERTAIN, f"not sure: {feature.uncertainty}")
     if abs(new - feature.drawn) < SAME_SIZE:
         return unchanged(Outcome.FITS, "it has that size already")
-    return Decision(feature, new, True, Outcome.CHANGED, _reason(feature, wish))
+    return Decision(feature, new, True, Outcome.CHANGED, _reason(feature, options))
 
 
-def _sizes(wish: RefitOptions) -> Callable[[bool, float], float]:
+def _sizes(options: RefitOptions) -> Callable[[bool, float], float]:
     """Return the function from a thickness to the new drawn size of an opening or a post."""
 
     @cache
     def size_for(is_opening: bool, thickness: float) -> float:
         sheet = Term("mating sheet", thickness)
         if is_opening:
-            return wish.rule.opening(sheet).drawn
-        return wish.rule.step(sheet, Term("proud", wish.proud)).drawn
+            return options.rule.opening(sheet).drawn
+        return options.rule.step(sheet, Term("proud", options.proud)).drawn
 
     return size_for
 
@@ -222,12 +224,12 @@ def _names(feature: DrawnFeature) -> set[str]:
     return {feature.id, feature.row, f"piece-{feature.piece + 1}", feature.kind.value} - {""}
 
 
-def _reason(feature: DrawnFeature, wish: RefitOptions) -> str:
+def _reason(feature: DrawnFeature, options: RefitOptions) -> str:
     if feature.kind is DrawnFeatureKind.FINGER:
-        return f"its row fits the sheet; the {wish.keep.value} stays"
+        return f"its row fits the sheet; the {options.keep.value} stays"
     if feature.kind is DrawnFeatureKind.TAB:
         return "its end comes level with the sheet; its shoulder stays"
-    stays = wish.stays.get(feature.id, Anchor.CENTRE)
+    stays = options.stays.get(feature.id, Anchor.CENTRE)
     return f"it takes the sheet with the clearance wanted; its {stays.value} stays"
 
 
@@ -238,7 +240,7 @@ def _listed(kinds: Iterable[DrawnFeatureKind]) -> str:
 
 
 def _offsets(
-    found: DrawnFeatures, decisions: list[Decision], wish: RefitOptions
+    found: DrawnFeatures, decisions: list[Decision], options: RefitOptions
 ) -> tuple[dict[int, float], set[str]]:
     """Return the offset of each side into the material, and the ids of features in conflict.
 
@@ -261,19 +263,19 @@ def _offsets(
         if each.feature.row:
             rows.setdefault(each.feature.row, each.new - found.rows[each.feature.row].drawn)
         elif each.feature.widening:
-            shares = _SHARES[wish.stays.get(each.feature.id, Anchor.CENTRE)]
+            shares = _SHARES[options.stays.get(each.feature.id, Anchor.CENTRE)]
             for side, share in zip(each.feature.widening, shares, strict=True):
                 pull((side,), gain * share, each.feature.id)
         else:
             pull(each.feature.rising, -gain, each.feature.id)
     for each in decisions:
-        deep = wish.depths.get(each.feature.id)
+        deep = options.depths.get(each.feature.id)
         is_slot = each.feature.kind is DrawnFeatureKind.SLOT
         if deep is not None and is_slot and each.outcome is not Outcome.NO_ROOM:
             pull((each.feature.middle,), deep - each.feature.length, each.feature.id)
     for name, gain in rows.items():
         row = found.rows[name]
-        if wish.keep is KeptSize.OUTSIDE:
+        if options.keep is KeptSize.OUTSIDE:
             pull(row.inner, gain, name)
             pull(row.corner_walls, -gain, name)
         else:

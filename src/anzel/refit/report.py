@@ -15,13 +15,15 @@ from anzel.refit.unmatched_features import unmatched_features
 _MOST_PLACES = 200
 
 
-def require_certainty(survey: DrawingAnalysis) -> None:
+def require_certainty(analysis: DrawingAnalysis) -> None:
     """Raise UnsureError where sizes indicate several thicknesses, or hardly any."""
-    if survey.is_sure or not survey.evidence:
+    if analysis.is_sure or not analysis.evidence:
         return
-    sizes = "; ".join(f"{format_length(each.value, 3)} mm ({each})" for each in survey.evidence[:4])
+    sizes = "; ".join(
+        f"{format_length(each.value, 3)} mm ({each})" for each in analysis.evidence[:4]
+    )
     raise UnsureError(
-        f"{survey.drawing.name} could be drawn for several thicknesses: {sizes}.",
+        f"{analysis.drawing.name} could be drawn for several thicknesses: {sizes}.",
         hint="Say which with --drawn.",
         field="drawn",
     )
@@ -107,9 +109,9 @@ def _about_drawing(refit: Refit) -> Iterator[Finding]:
         yield Finding("nothing-found", Severity.WARNING, "", message)
 
 
-def _nearest(survey: DrawingAnalysis, value: float) -> ThicknessEvidence:
+def _nearest(analysis: DrawingAnalysis, value: float) -> ThicknessEvidence:
     nothing = ThicknessEvidence(value, 0, 0, 0, 0)
-    found = min(survey.evidence, key=lambda e: abs(e.value - value), default=nothing)
+    found = min(analysis.evidence, key=lambda e: abs(e.value - value), default=nothing)
     return found if abs(found.value - value) <= 0.3 else nothing
 
 

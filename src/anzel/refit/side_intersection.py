@@ -159,8 +159,12 @@ def _off(curve: Segment, t: float, point: Point) -> float:
     return hypot(at[0] - point[0], at[1] - point[1])
 
 
-def _unmoved(bend: OffsetSide) -> OffsetSide:
-    return bend if not bend.offset else OffsetSide(bend.sides, bend.side, 0.0)
+def _unmoved(offset_side: OffsetSide) -> OffsetSide:
+    return (
+        offset_side
+        if not offset_side.offset
+        else OffsetSide(offset_side.sides, offset_side.side, 0.0)
+    )
 
 
 def _crossing(one: OffsetSide, other: OffsetSide, near: Point) -> Point | None:

@@ -48,7 +48,7 @@ class OffscreenRenderer:
         self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene] | None = None
         self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
 
-    def render(self, wanted: RenderRequest) -> RenderedPicture:
+    def render(self, request: RenderRequest) -> RenderedPicture:
         """Return the requested picture.
 
         Raises
@@ -56,39 +56,39 @@ class OffscreenRenderer:
         RendererError
             Where there is no OpenGL.
         """
-        scene, plain = self._scenes(wanted)
-        offsets, corners = self._apart(plain, wanted)
-        if wanted.dragged is not None and wanted.dragged[0] in offsets:
-            name, by = wanted.dragged
+        scene, plain = self._scenes(request)
+        offsets, corners = self._apart(plain, request)
+        if request.dragged is not None and request.dragged[0] in offsets:
+            name, by = request.dragged
             offsets = {**offsets, name: add_scaled(offsets[name], by)}
-        camera = self.fitted(wanted) if wanted.fit else wanted.camera
-        cut = section_plane_facing(corners, camera, wanted.cut_open)
+        camera = self.fitted(request) if request.fit else request.camera
+        cut = section_plane_facing(corners, camera, request.cut_open)
         pixels = self._renderer.picture(
-            plain if wanted.plain else scene, offsets, camera, wanted.style, wanted.size, cut,
-            plain=wanted.plain,
+            plain if request.plain else scene, offsets, camera, request.style, request.size, cut,
+            plain=request.plain,
         )  # fmt: skip
-        return RenderedPicture(pixels, wanted, scene, offsets, camera, cut)
+        return RenderedPicture(pixels, request, scene, offsets, camera, cut)
 
-    def fitted(self, wanted: RenderRequest) -> Camera:
+    def fitted(self, request: RenderRequest) -> Camera:
         """Return the camera in the requested direction that has everything in view."""
-        _, corners = self._apart(self._scenes(wanted)[1], wanted)
-        return wanted.camera.fitted(corners, wanted.size[0] / wanted.size[1])
+        _, corners = self._apart(self._scenes(request)[1], request)
+        return request.camera.fitted(corners, request.size[0] / request.size[1])
 
-    def _apart(self, scene: Scene, wanted: RenderRequest) -> tuple[dict[str, Vector], Corners]:
+    def _apart(self, scene: Scene, request: RenderRequest) -> tuple[dict[str, Vector], Corners]:
         """Return the places of the pieces and their corners, kept while only the camera moves."""
-        if self._placed is None or self._placed[:2] != (scene, wanted.apart):
-            offsets = exploded_offsets(wanted.solved, wanted.apart * _FURTHEST * scene.size)
-            self._placed = (scene, wanted.apart, offsets, scene.corners(offsets))
+        if self._placed is None or self._placed[:2] != (scene, request.apart):
+            offsets = exploded_offsets(request.solved, request.apart * _FURTHEST * scene.size)
+            self._placed = (scene, request.apart, offsets, scene.corners(offsets))
         return self._placed[2:]
 
-    def _scenes(self, wanted: RenderRequest) -> tuple[Scene, Scene]:
+    def _scenes(self, request: RenderRequest) -> tuple[Scene, Scene]:
         """Return the scene, and a coarser one of the same pieces if there are many."""
         if self._meshed is not None:
             build, sheets, scene, plain = self._meshed
-            if build is wanted.solved and sheets == wanted.fit_context:
+            if build is request.solved and sheets == request.fit_context:
                 return scene, plain
-        scene = plain = scene_of(wanted.solved, wanted.fit_context)
+        scene = plain = scene_of(request.solved, request.fit_context)
         if len(scene.pieces) > MANY_PIECES:
-            plain = scene_of(wanted.solved, wanted.fit_context, _COARSE * scene.size)
-        self._meshed = (wanted.solved, wanted.fit_context, scene, plain)
+            plain = scene_of(request.solved, request.fit_context, _COARSE * scene.size)
+        self._meshed = (request.solved, request.fit_context, scene, plain)
         return scene, plain

@@ -76,7 +76,7 @@ class Renderer:
         scene: Scene,
         offsets: Offsets,
         camera: Camera,
-        look: RenderStyle,
+        style: RenderStyle,
         size: tuple[int, int],
         cut: Plane = WHOLE,
         *,
@@ -87,25 +87,25 @@ class Renderer:
         What lies behind the section plane `cut` is cut away. A `plain` picture is quicker and
         coarser.
         """
-        shown = self._upload(scene, offsets, look, plain)
-        if look.lamp is not None:
-            self._light(shown, look.lamp)
+        shown = self._upload(scene, offsets, style, plain)
+        if style.lamp is not None:
+            self._light(shown, style.lamp)
         target, resolved = self._targets(size, 0 if plain else _SAMPLES)
         target.use()
         self.context.enable(moderngl.DEPTH_TEST)
-        dusk = _DUSK if look.lamp else 1.0
-        red, green, blue = (channel * dusk for channel in look.ground)
+        dusk = _DUSK if style.lamp else 1.0
+        red, green, blue = (channel * dusk for channel in style.ground)
         target.clear(red, green, blue, 1.0)
         view = camera.matrix(size[0] / size[1]).T.astype("f4").tobytes()
         for program in (self.faces, self.lines):
             uniform(program, "view").write(view)
             uniform(program, "cut").value = cut
-        uniform(self.faces, "dark").value = look.shadow
+        uniform(self.faces, "dark").value = style.shadow
         uniform(self.lines, "dark").value = (red, green, blue)
-        uniform(self.lines, "strength").value = 0.25 if look.lamp else 1.0
-        if look.lamp is not None:
-            self._aim(self.faces, look.lamp, scene.size)
-            self._draw_table(view, look, look.lamp, scene.size, (red, green, blue))
+        uniform(self.lines, "strength").value = 0.25 if style.lamp else 1.0
+        if style.lamp is not None:
+            self._aim(self.faces, style.lamp, scene.size)
+            self._draw_table(view, style, style.lamp, scene.size, (red, green, blue))
         else:
             uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
             self._draw_faces(shown, flatten=1.0)
@@ -175,7 +175,7 @@ class Renderer:
     def _draw_table(
         self,
         view: bytes,
-        look: RenderStyle,
+        style: RenderStyle,
         lamp: Vector,
         size: float,
         dark: tuple[float, float, float],
@@ -185,7 +185,7 @@ class Renderer:
         uniform(program, "view").write(view)
         uniform(program, "table").value = (lamp[0], lamp[1], 2.2 * size, _TABLE_BELOW)
         uniform(program, "dark").value = dark
-        uniform(program, "ground").value = look.ground
+        uniform(program, "ground").value = style.ground
         self._table.render(moderngl.TRIANGLE_STRIP)
 
     def _targets(

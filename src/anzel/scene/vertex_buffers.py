@@ -26,31 +26,31 @@ class VertexBuffers:
 
 
 def vertex_buffers_of(
-    scene: Scene, offsets: Mapping[str, Vector], look: RenderStyle
+    scene: Scene, offsets: Mapping[str, Vector], style: RenderStyle
 ) -> VertexBuffers:
     """Return the shown pieces in their places and colours."""
-    shown = [piece for piece in scene.pieces if piece.name not in look.hidden]
-    shown.sort(key=lambda piece: piece.stock_id in look.lit_through)
-    faces = [_faces(piece, offsets[piece.name], look) for piece in shown]
+    shown = [piece for piece in scene.pieces if piece.name not in style.hidden]
+    shown.sort(key=lambda piece: piece.stock_id in style.lit_through)
+    faces = [_faces(piece, offsets[piece.name], style) for piece in shown]
     solid = sum(
         len(rows)
         for piece, rows in zip(shown, faces, strict=True)
-        if piece.stock_id not in look.lit_through
+        if piece.stock_id not in style.lit_through
     )
-    lines = [_lines(piece, offsets[piece.name], look) for piece in shown]
+    lines = [_lines(piece, offsets[piece.name], style) for piece in shown]
     return VertexBuffers(_joined(faces, 13), solid, _joined(lines, 9))
 
 
-def _faces(piece: PieceMesh, offset: Vector, look: RenderStyle) -> Floats:
-    glow = float(piece.stock_id in look.lit_through)
-    same = np.array([*offset, *look.tints[piece.stock_id], glow], dtype=np.float32)
+def _faces(piece: PieceMesh, offset: Vector, style: RenderStyle) -> Floats:
+    glow = float(piece.stock_id in style.lit_through)
+    same = np.array([*offset, *style.tints[piece.stock_id], glow], dtype=np.float32)
     corners = piece.triangles.reshape(-1, 3)
     normals = np.repeat(piece.normals, 3, axis=0)
     return np.hstack([corners, normals, np.broadcast_to(same, (len(corners), 7))])
 
 
-def _lines(piece: PieceMesh, offset: Vector, look: RenderStyle) -> Floats:
-    ink = look.accent if piece.name in look.picked else look.edge
+def _lines(piece: PieceMesh, offset: Vector, style: RenderStyle) -> Floats:
+    ink = style.accent if piece.name in style.picked else style.edge
     same = np.array([*offset, *ink], dtype=np.float32)
     ends = piece.edges.reshape(-1, 3)
     return np.hstack([ends, np.broadcast_to(same, (len(ends), 6))])

@@ -15,12 +15,12 @@ from anzel.test_pieces.model import (
     TestPiece,
     TestPieceKind,
     TestPieceRequest,
-    TestStep,
+    TestPieceStep,
     engrave,
     flat_piece,
     need_positive,
 )
-from anzel.test_pieces.shapes import rounded
+from anzel.test_pieces.shapes import rounded_rectangle
 
 BODY, TONGUE = "Comb", "Tongue"
 
@@ -38,7 +38,9 @@ def comb(request: TestPieceRequest) -> TestPiece:
     """
     sheet, rule = request.sheet_spec, request.rule
     widths = slot_widths(request)
-    body = rounded(_END_TOOTH * 2 + sum(widths) + _TOOTH * (len(widths) - 1), _SPINE + _SLOT_DEPTH)
+    body = rounded_rectangle(
+        _END_TOOTH * 2 + sum(widths) + _TOOTH * (len(widths) - 1), _SPINE + _SLOT_DEPTH
+    )
     tools, features, steps = [], [], []
     labels: list[Stroke] = []
     taken = Size((), sheet.measured_thickness, sheet.measured_thickness)
@@ -49,11 +51,11 @@ def comb(request: TestPieceRequest) -> TestPiece:
         slot = _slot(number, width, (centre, (mouth + floor) / 2), rule)
         tools.append(strip((centre, 0.0), (0.0, 1.0), floor, mouth + 1, width))
         features.append(slot)
-        steps.append(TestStep(slot.joint, width, text, slot.width, taken))
+        steps.append(TestPieceStep(slot.joint, width, text, slot.width, taken))
         labels += engrave(text, (centre, _SPINE / 2), width + _TOOTH - 2.4)
         x += width + _TOOTH
     region = combine(body, cut=tools)[0]
-    tongue = flat_piece(TONGUE, sheet, rounded(_TONGUE_LENGTH, _TONGUE_WIDTH))
+    tongue = flat_piece(TONGUE, sheet, rounded_rectangle(_TONGUE_LENGTH, _TONGUE_WIDTH))
     scale = ClearanceScale(1.0, rule.drawn_kerf - sheet.measured_thickness)
     pieces = (flat_piece(BODY, sheet, region, features, labels), tongue)
     return TestPiece(

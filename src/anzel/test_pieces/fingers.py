@@ -15,7 +15,7 @@ from anzel.test_pieces.model import (
     TestPiece,
     TestPieceKind,
     TestPieceRequest,
-    TestStep,
+    TestPieceStep,
     engrave,
     flat_piece,
 )
@@ -41,7 +41,7 @@ def fingers(request: TestPieceRequest) -> TestPiece:
         gap = Size((Term("pitch", pitch), Term("½ clearance − kerf", -ease)), pitch - ease,
                    pitch - ease + rule.drawn_kerf)  # fmt: skip
         text = request.label(clearance)
-        steps.append(TestStep(f"S{number}", clearance, text, gap, finger))
+        steps.append(TestPieceStep(f"S{number}", clearance, text, gap, finger))
         for half, first in (("A", 0), ("B", 1)):
             name = f"Corner {half}" + (f"{number}" if len(clearances) > 1 else "")
             outline = _outline(request.sheet_spec.measured_thickness, ease / 2, first)

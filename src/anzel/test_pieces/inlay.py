@@ -13,11 +13,11 @@ from anzel.test_pieces.model import (
     TestPiece,
     TestPieceKind,
     TestPieceRequest,
-    TestStep,
+    TestPieceStep,
     engrave,
     flat_piece,
 )
-from anzel.test_pieces.shapes import notched_square, rounded
+from anzel.test_pieces.shapes import notched_square, rounded_rectangle
 
 PLATE = "Pockets"
 _SIDE, _NOTCH = 18.0, 4.0
@@ -46,12 +46,12 @@ def inlay(request: TestPieceRequest) -> TestPiece:
             Feature(FeatureKind.MORTISE, PLATE, f"Insert {number}", name, pocket, pocket, at,
                     (1.0, 0.0))
         )  # fmt: skip
-        steps.append(TestStep(name, offset, text, pocket, insert))
+        steps.append(TestPieceStep(name, offset, text, pocket, insert))
         labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), _SIDE)
         shape = Region.of(notched_square((0.0, 0.0), _SIDE, _NOTCH, offset))
         mark = engrave(text, (0.0, -1.0), _SIDE - 5)
         inserts.append(flat_piece(f"Insert {number}", sheet, shape, (), mark))
-    body = rounded(_EDGE + len(offsets) * (_SIDE + _EDGE), _LABEL_ROOM + _SIDE + _EDGE)
+    body = rounded_rectangle(_EDGE + len(offsets) * (_SIDE + _EDGE), _LABEL_ROOM + _SIDE + _EDGE)
     region = combine(body, cut=pockets)[0]
     pieces = (flat_piece(PLATE, sheet, region, features, labels), *inserts)
     return TestPiece(

@@ -14,12 +14,12 @@ from anzel.test_pieces.model import (
     TestPiece,
     TestPieceKind,
     TestPieceRequest,
-    TestStep,
+    TestPieceStep,
     engrave,
     flat_piece,
     need_positive,
 )
-from anzel.test_pieces.shapes import rounded
+from anzel.test_pieces.shapes import rounded_rectangle
 
 _STRIP_WIDTH, _STRIP_LENGTH, _STRIPS = 12.0, 36.0, 10
 _DIAMETER, _RIM, _LABEL_ROOM = 30.0, 7.0, 9.0
@@ -39,7 +39,7 @@ def strips(request: TestPieceRequest) -> TestPiece:
         for number in range(1, count + 1)
     )
     whole = Size((), fsum([width] * count), fsum([size.produced] * count))
-    step = TestStep("S1", width, text, whole, whole)
+    step = TestPieceStep("S1", width, text, whole, whole)
     return TestPiece(TestPieceKind.STRIPS, pieces, (step,), width, None)
 
 
@@ -58,14 +58,14 @@ def disc(request: TestPieceRequest) -> TestPiece:
         pieces.append(flat_piece(f"Disc{suffix}", request.sheet_spec, round_piece, (), disc_mark))
         width = across + 2 * _RIM
         middle = (width / 2, _LABEL_ROOM + across / 2)
-        frame = rounded(width, across + _RIM + _LABEL_ROOM)
+        frame = rounded_rectangle(width, across + _RIM + _LABEL_ROOM)
         plate = Region.of(frame.outer, (Contour.circle(middle, across / 2),))
         mark = engrave(text, (width / 2, _LABEL_ROOM / 2), width - 8)
         pieces.append(flat_piece(f"Hole{suffix}", request.sheet_spec, plate, (), mark))
         kerf = request.sheet_spec.kerf
         hole = Size((Term("as engraved", across),), across, across + kerf)
         inside = Size((Term("as engraved", across),), across, across - kerf)
-        steps.append(TestStep(f"S{number}", across, text, hole, inside))
+        steps.append(TestPieceStep(f"S{number}", across, text, hole, inside))
     return TestPiece(TestPieceKind.DISC, tuple(pieces), tuple(steps), start, None)
 
 

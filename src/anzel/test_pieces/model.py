@@ -85,7 +85,7 @@ class ClearanceScale:
 
 
 @dataclass(frozen=True)
-class TestStep:
+class TestPieceStep:
     """One feature to try: its number as engraved, its opening, and what goes in."""
 
     id: str
@@ -109,7 +109,7 @@ class TestPiece:
 
     kind: TestPieceKind
     pieces: tuple[Piece, ...]
-    steps: tuple[TestStep, ...]
+    steps: tuple[TestPieceStep, ...]
     today: float
     scale: ClearanceScale | None
 
@@ -125,7 +125,7 @@ class TestPiece:
         strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
         return fsum(map(stroke_length, strokes))
 
-    def step(self, step_id: str) -> TestStep:
+    def step(self, step_id: str) -> TestPieceStep:
         """Return the step of that id."""
         return next(step for step in self.steps if step.id == step_id)
 

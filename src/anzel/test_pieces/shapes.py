@@ -9,7 +9,7 @@ from anzel.geometry.segments import Arc, Line, Segment
 _CORNER = 2.5
 
 
-def rounded(width: float, height: float) -> Region:
+def rounded_rectangle(width: float, height: float) -> Region:
     """Return a rectangle with rounded corners, its lower left at the origin."""
     corners = ((width, 0.0), (width, height), (0.0, height), (0.0, 0.0))
     steps = ((1, 0), (0, 1), (-1, 0), (0, -1))

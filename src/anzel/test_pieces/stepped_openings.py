@@ -19,12 +19,12 @@ from anzel.test_pieces.model import (
     TestPiece,
     TestPieceKind,
     TestPieceRequest,
-    TestStep,
+    TestPieceStep,
     engrave,
     flat_piece,
     need_positive,
 )
-from anzel.test_pieces.shapes import rounded
+from anzel.test_pieces.shapes import rounded_rectangle
 
 PLATE, PLUG, TAB = "Plate", "Plug", "Tab"
 _PLUG_SIDE, _TAB_WIDTH = 16.0, 14.0
@@ -50,7 +50,7 @@ def mortise(request: TestPieceRequest) -> TestPiece:
     width, depth = _HANDLE
     foot: Point = (width / 2, depth)
     tongue = strip(foot, (0.0, 1.0), -5.0, sheet.measured_thickness, tab.drawn)
-    region = combine(rounded(width, depth), add=[tongue])[0]
+    region = combine(rounded_rectangle(width, depth), add=[tongue])[0]
     label = engrave(request.label(round(tab.drawn, 3)), (width / 2, depth / 2), width - 8)
     insert = flat_piece(TAB, sheet, region, (), label)
     for_sheet = rule.opening(Term("mating sheet", sheet.measured_thickness))
@@ -86,10 +86,10 @@ def _plate(
         features.append(
             Feature(FeatureKind.MORTISE, PLATE, insert.name, name, height, size, at, (1.0, 0.0))
         )
-        steps.append(TestStep(name, length, text, size, inserted))
+        steps.append(TestPieceStep(name, length, text, size, inserted))
         labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), length + _EDGE - 2)
         x += length + _EDGE
-    region = combine(rounded(x, _LABEL_ROOM + tallest + _EDGE), cut=holes)[0]
+    region = combine(rounded_rectangle(x, _LABEL_ROOM + tallest + _EDGE), cut=holes)[0]
     scale = ClearanceScale(1.0, rule.drawn_kerf - inserted.produced)
     pieces = (flat_piece(PLATE, sheet, region, features, labels), insert)
     return TestPiece(kind, pieces, tuple(steps), today, scale)

@@ -23,7 +23,7 @@ from anzel.ui.theme import scale_text, text_scale
 if TYPE_CHECKING:
     from anzel.storage.mesh_reader import ImportedMesh
     from anzel.ui.drawing_commands import DrawingCommands
-    from anzel.ui.output_commands import OutputCommands
+    from anzel.ui.export_commands import ExportCommands
     from anzel.ui.rack_commands import RackCommands
 
 _PROJECTS = "Anzel projects (*.anzel)"
@@ -38,7 +38,7 @@ class Commands:
     ) -> None:
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
-        self._cutting: OutputCommands | None = None
+        self._cutting: ExportCommands | None = None
 
     def new(self) -> None:
         """Start from one of the workshop's projects."""
@@ -85,9 +85,9 @@ class Commands:
 
         self._session.status.show(f"Reading {path.name} …")
 
-        def arrived(read: "ImportedMesh") -> None:
-            if self._session.attempt(path.name, lambda project: slice_mesh(project, read)):
-                self._session.status.show("; ".join((path.name, *import_remarks(read))))
+        def arrived(imported_mesh: "ImportedMesh") -> None:
+            if self._session.attempt(path.name, lambda project: slice_mesh(project, imported_mesh)):
+                self._session.status.show("; ".join((path.name, *import_remarks(imported_mesh))))
 
         self._jobs.start(
             lambda progress: read_mesh(path),
@@ -200,12 +200,12 @@ class Commands:
         return DrawingCommands(self._window, self._session, self._jobs, self.tell)
 
     @property
-    def cutting(self) -> "OutputCommands":
+    def cutting(self) -> "ExportCommands":
         """What is written to be cut or printed, loaded when first asked for."""
         if self._cutting is None:
-            from anzel.ui.output_commands import OutputCommands
+            from anzel.ui.export_commands import ExportCommands
 
-            self._cutting = OutputCommands(self._window, self._session, self._jobs, self.tell)
+            self._cutting = ExportCommands(self._window, self._session, self._jobs, self.tell)
         return self._cutting
 
     def scale_text(self, factor: float) -> None:

@@ -237,7 +237,7 @@ def remove_joint(project: Project, joint_id: str) -> Project:
     return _changed(project, joints=kept)
 
 
-def joint_of(project: Project, joint_id: str) -> AnyKind | None:
+def joint_spec_of(project: Project, joint_id: str) -> AnyKind | None:
     """Return the specification of a free structure's joint; None for other joints."""
     if not isinstance(project.structure, FreeStructure):
         return None
@@ -297,7 +297,7 @@ def type_joint(project: Project, joint_id: str, field: str, text: str) -> Projec
 
     Raises ParameterError.
     """
-    declared = joint_of(project, joint_id)
+    declared = joint_spec_of(project, joint_id)
     if declared is None:
         raise ParameterError(f"There is no joint “{joint_id}”.")
     plain = NUMBERS[field][0] != "mm"

@@ -13,7 +13,7 @@ _USUAL = 160.0
 """The height a mesh is given that is drawn in another measure than mm, it seems."""
 
 
-def take_mesh(project: Project, read: ImportedMesh) -> Project:
+def take_mesh(project: Project, imported_mesh: ImportedMesh) -> Project:
     """Return the project with the mesh as the body of its sliceform.
 
     The body is as tall as drawn if that can be cut, and has no more slices than there is room for.
@@ -22,27 +22,27 @@ def take_mesh(project: Project, read: ImportedMesh) -> Project:
     if not project.structure.has_sliced_body:
         raise ParameterError("Only a sliceform is cut from a mesh.", hint="Start a sliceform.")
     taken = project_edits.change_structure(
-        project, body="mesh", mesh=read.mesh, height=_height(read)
+        project, body="mesh", mesh=imported_mesh.mesh, height=_height(imported_mesh)
     )
     most = taken.structure.ranges(fit_context_of(taken))
     counts = {n: min(getattr(taken.structure, n), int(most[n][1])) for n in ("first", "second")}
     return project_edits.change_structure(taken, **counts)
 
 
-def slice_mesh(project: Project, read: ImportedMesh) -> Project:
+def slice_mesh(project: Project, imported_mesh: ImportedMesh) -> Project:
     """Return the project as `take_mesh`, but a sliceform replaces any other structure first."""
     if not project.structure.has_sliced_body:
         project = with_form(project, new_form("sliceform"))
-    return take_mesh(project, read)
+    return take_mesh(project, imported_mesh)
 
 
-def import_remarks(read: ImportedMesh) -> tuple[str, ...]:
+def import_remarks(imported_mesh: ImportedMesh) -> tuple[str, ...]:
     """Return what the maker should know about a mesh: repairs, and a size that was not drawn."""
-    size = f"{read.height:.4g} high as drawn"
-    if _height(read) == read.height:
-        return (*read.repairs, f"{size}, in mm")
-    return (*read.repairs, f"{size}, made {_USUAL:g} mm; set `height` for another size")
+    size = f"{imported_mesh.height:.4g} high as drawn"
+    if _height(imported_mesh) == imported_mesh.height:
+        return (*imported_mesh.repairs, f"{size}, in mm")
+    return (*imported_mesh.repairs, f"{size}, made {_USUAL:g} mm; set `height` for another size")
 
 
-def _height(read: ImportedMesh) -> float:
-    return read.height if _LOW <= read.height <= _HIGH else _USUAL
+def _height(imported_mesh: ImportedMesh) -> float:
+    return imported_mesh.height if _LOW <= imported_mesh.height <= _HIGH else _USUAL

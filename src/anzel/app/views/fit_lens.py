@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
 from anzel.structure.model import Feature, FeatureKind, FitContext, Joint, Piece
-from anzel.test_pieces.model import TestPiece, TestPieceKind, TestStep
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ def lens_rows(
 
 
 def row_of_test_piece(
-    test_piece: TestPiece, step: TestStep, title: str, fit_context: FitContext
+    test_piece: TestPiece, step: TestPieceStep, title: str, fit_context: FitContext
 ) -> LensRow:
     """Return a test piece's opening with what is tried in it, of the same sheet."""
     own = test_piece.pieces[0]

@@ -42,7 +42,7 @@ def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
     }[step](project)  # fmt: skip
 
 
-def warnings_of(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
+def findings_before_cutting(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
     """Return the findings that matter before cutting."""
     found = findings_of(project, layouts or ())
     return tuple(f for f in found if f.severity is not Severity.NOTE)

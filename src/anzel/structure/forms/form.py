@@ -189,12 +189,12 @@ def check_ranges(form: Form, fit_context: FitContext) -> None:
         )
 
 
-def with_fit(declared: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:
+def with_fit(joint_spec: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:
     """Return a joint with its own fit, if it is among those that have one."""
-    if isinstance(declared, FacetLap):
-        return replace(declared, lap=with_fit(declared.lap, fits))
-    fit = fits.get(declared.id)
-    return declared if fit is None else replace(declared, fit=fit)  # type: ignore[type-var]
+    if isinstance(joint_spec, FacetLap):
+        return replace(joint_spec, lap=with_fit(joint_spec.lap, fits))
+    fit = fits.get(joint_spec.id)
+    return joint_spec if fit is None else replace(joint_spec, fit=fit)  # type: ignore[type-var]
 
 
 def need_pitch(pitch: float, least: float) -> None:

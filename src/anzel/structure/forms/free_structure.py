@@ -15,7 +15,7 @@ from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.structure.forms.form import Dimension, Form, Range
-from anzel.structure.free.edge_adjustment import dot, with_edge_at
+from anzel.structure.free.edge_adjustment import dot_2d, with_edge_at
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.cross_lap import CrossLap
@@ -195,15 +195,15 @@ def _bring(
     plate, mate = made[name], made[mate_name]
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
     try:
-        meeting = intersect_planes(plate, mate)
+        intersection = intersect_planes(plate, mate)
     except ParameterError:
         return  # parallel now: the joint will say so
-    half = shoulder_distance(meeting.angle, own, other)
+    half = shoulder_distance(intersection.angle, own, other)
     if not isfinite(half):
         return
-    origin, along = meeting.in_plate(plate)
+    origin, along = intersection.in_plate(plate)
     out = away_from_body(plate.region, origin, along)
-    level = dot(origin, out) + side * half
+    level = dot_2d(origin, out) + side * half
     region = with_edge_at(plate.region, along, out, level, _NEAR * half)
     made[name] = replace(plate, region=region)
 

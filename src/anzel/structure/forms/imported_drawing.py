@@ -186,10 +186,10 @@ class ImportedDrawings(Form):
         """Return findings on repairs, and on items of the drawings that are on no sheet."""
         found = []
         for each in self.drawings:
-            survey, name = analysis_of(each, self.scale), each.file.name
-            repairs = survey.assembled.repairs
+            analysis, name = analysis_of(each, self.scale), each.file.name
+            repairs = analysis.assembled.repairs
             found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in repairs]
-            if left_out := _left_out(survey):
+            if left_out := _left_out(analysis):
                 message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
         return tuple(found)
@@ -198,12 +198,12 @@ class ImportedDrawings(Form):
 _WRITE_BACK = "The drawing written back as a file keeps them."
 
 
-def _left_out(survey: DrawingAnalysis) -> str:
+def _left_out(analysis: DrawingAnalysis) -> str:
     """Return what a drawing holds beside closed outlines, in words."""
-    lines = len(survey.assembled.open_paths)
+    lines = len(analysis.assembled.open_paths)
     counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
     counts += [
-        (each.count, f"× {each.what}") for each in survey.drawing.ignored if each.what != "hidden"
+        (each.count, f"× {each.what}") for each in analysis.drawing.ignored if each.what != "hidden"
     ]
     return ", ".join(f"{count} {what}" for count, what in counts)
 
@@ -357,9 +357,9 @@ def _refit(
     sheet: tuple[float, FitRule],
     others: tuple[tuple[str, float], ...],
 ) -> Refit:
-    wish = RefitOptions(
+    options = RefitOptions(
         *sheet, drawing.drawn, drawing.tolerance, keep=KeptSize(keep), proud=proud,
         held=frozenset(drawing.held), sure=frozenset(drawing.sure), others=dict(others),
         stays=dict(drawing.stays), depths=dict(drawing.depths), scale=scale,
     )  # fmt: skip
-    return refit_drawing(analysis_of(drawing, scale), wish)
+    return refit_drawing(analysis_of(drawing, scale), options)

@@ -69,12 +69,12 @@ _Crossing = tuple[CrossLap, float, float]
 
 def _crossing(disc: Plate, blade: Plate, relief: float) -> _Crossing | None:
     out: Vector = blade.placement.x_axis
-    meeting = intersect_planes(disc, blade, out)
-    shared = common_spans(spans_of(disc, meeting), spans_of(blade, meeting))
+    intersection = intersect_planes(disc, blade, out)
+    shared = common_spans(spans_of(disc, intersection), spans_of(blade, intersection))
     if not shared:
         return None
     low, high = max(shared, key=lambda span: span[1] - span[0])
-    x, y, _ = meeting.at((low + high) / 2)
+    x, y, _ = intersection.at((low + high) / 2)
     lap = CrossLap(f"{disc.name}×{blade.name}", disc.name, blade.name, relief=relief, up=out)
     return lap, high - low, hypot(x, y)
 

@@ -165,13 +165,13 @@ class Sliceform(Form):
         grazing = []
         for a in first:
             for b in second:
-                meeting = intersect_planes(a, b)
-                if _lap_length(a, b, meeting) >= _SHORTEST_LAP:
+                intersection = intersect_planes(a, b)
+                if _lap_length(a, b, intersection) >= _SHORTEST_LAP:
                     name = f"{a.name}×{b.name}"
                     laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
                     if self._is_convex:
                         continue
-                if partial_overlaps(b, a, meeting, fit_context):
+                if partial_overlaps(b, a, intersection, fit_context):
                     grazing.append(ReliefTrim(b.name, a.name))
         held = {name for lap in laps for name in (lap.from_above, lap.from_below)}
         plates = tuple(plate for plate in (*first, *second) if plate.name in held)
@@ -269,7 +269,7 @@ def _hung(plate: Plate, hole: float) -> Plate:
     return replace(plate, region=cut)
 
 
-def _lap_length(one: Plate, other: Plate, meeting: PlaneIntersection) -> float:
+def _lap_length(one: Plate, other: Plate, intersection: PlaneIntersection) -> float:
     """Return how much of the line where two upright plates cross is inside both."""
-    shared = common_spans(spans_of(one, meeting), spans_of(other, meeting))
+    shared = common_spans(spans_of(one, intersection), spans_of(other, intersection))
     return max((high - low for low, high in shared), default=0.0)

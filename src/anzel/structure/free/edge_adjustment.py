@@ -20,7 +20,7 @@ def with_edge_at(region: Region, direction: Point, out: Point, level: float, mos
 
     An edge further than `most` from there is left alone.
     """
-    heights = [dot(corner, out) for corner in region.outer.corners]
+    heights = [dot_2d(corner, out) for corner in region.outer.corners]
     top = max(heights)
     if abs(top - level) < COINCIDENT or abs(top - level) > most:
         return region
@@ -32,7 +32,7 @@ def with_edge_at(region: Region, direction: Point, out: Point, level: float, mos
     return _cut_off(region, direction, out, top, level) if top > level else region
 
 
-def dot(a: Point, b: Point) -> float:
+def dot_2d(a: Point, b: Point) -> float:
     """Return the scalar product in the plane."""
     return a[0] * b[0] + a[1] * b[1]
 
@@ -72,7 +72,7 @@ def _slid(
     if not isinstance(side, Line):
         return None
     far = side.end if fixed == side.start else side.start
-    rise, start = dot(far, out) - dot(fixed, out), dot(fixed, out)
+    rise, start = dot_2d(far, out) - dot_2d(fixed, out), dot_2d(fixed, out)
     if rise <= SMALLEST or level - start <= SMALLEST:
         return None
     share = (level - start) / rise
@@ -81,12 +81,15 @@ def _slid(
 
 def _lies_at(line: Line, direction: Point, out: Point, top: float) -> bool:
     run = (line.end[0] - line.start[0], line.end[1] - line.start[1])
-    slant = abs(dot(run, out))
-    return slant <= SQUARE * abs(dot(run, direction)) and abs(dot(line.start, out) - top) < SMALLEST
+    slant = abs(dot_2d(run, out))
+    return (
+        slant <= SQUARE * abs(dot_2d(run, direction))
+        and abs(dot_2d(line.start, out) - top) < SMALLEST
+    )
 
 
 def _cut_off(region: Region, direction: Point, out: Point, top: float, level: float) -> Region:
-    across = [dot(corner, direction) for corner in region.outer.corners]
+    across = [dot_2d(corner, direction) for corner in region.outer.corners]
     low, high = min(across) - 1, max(across) + 1
     middle, high_out = (low + high) / 2, top + 1
     foot = (middle * direction[0], middle * direction[1])

@@ -20,7 +20,7 @@ from anzel.core.findings import ParameterError
 from anzel.core.tolerances import ON_ONE_LINE
 from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.segments import Floats
-from anzel.structure.free.edge_adjustment import dot as flat_dot
+from anzel.structure.free.edge_adjustment import dot_2d as flat_dot
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.joints.finger_corner import FingerCorner
@@ -108,34 +108,36 @@ def _meeting(
 ) -> JointSuggestion | None:
     """Return a joint where two mid-planes cross; None where the plates do not meet."""
     try:
-        meeting = intersect_planes(one, other)
+        intersection = intersect_planes(one, other)
     except ParameterError:
         return None
     first, second = (
-        _reach(one, other, meeting, fit_context),
-        _reach(other, one, meeting, fit_context),
+        _reach(one, other, intersection, fit_context),
+        _reach(other, one, intersection, fit_context),
     )
     shared = common_spans(first.anywhere, second.anywhere)
     thick = max(fit_context.of(each.stock_id).measured_thickness for each in (one, other))
     stretch = max(shared, key=lambda span: span[1] - span[0], default=(0.0, 0.0))
     if stretch[1] - stretch[0] < 2 * thick:
         return None
-    angle = degrees(meeting.angle)
+    angle = degrees(intersection.angle)
     ways: tuple[AnyKind, ...] = ()
     match first.sides(stretch), second.sides(stretch):
         case 2, 2:
             ways = _through(one, other, first, second, name, thick, angle)
             ways = tuple(way for way in ways if _can_be(way, one, other, fit_context))
         case 1, 2 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
-            ways = (_tabs(one, other, meeting, stretch, name),)
+            ways = (_tabs(one, other, intersection, stretch, name),)
         case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
-            ways = (_tabs(other, one, meeting, stretch, name),)
+            ways = (_tabs(other, one, intersection, stretch, name),)
         case 1, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
             cells = max(int((stretch[1] - stretch[0]) / max(12.0, 3 * thick)), 3)
             ways = (FingerCorner(name, one.name, other.name, cells | 1),)
     if not ways:
         return None
-    return JointSuggestion((one.name, other.name), ways, meeting.at((stretch[0] + stretch[1]) / 2))
+    return JointSuggestion(
+        (one.name, other.name), ways, intersection.at((stretch[0] + stretch[1]) / 2)
+    )
 
 
 def _through(
@@ -182,10 +184,10 @@ def _mid(reach: _Extent) -> float:
 
 
 def _tabs(
-    tabbed: Plate, mortised: Plate, meeting: PlaneIntersection, stretch: Span, name: str
+    tabbed: Plate, mortised: Plate, intersection: PlaneIntersection, stretch: Span, name: str
 ) -> TabMortise:
     """Return tabs spread evenly along the interval, no wider than half of each one's share."""
-    origin, edge = meeting.in_plate(tabbed)
+    origin, edge = intersection.in_plate(tabbed)
     start, length = stretch[0] + flat_dot(origin, edge), stretch[1] - stretch[0]
     count = max(round(length / _TAB_PITCH), 1)
     share = length / count
@@ -238,11 +240,11 @@ def _height(plate: Plate, base: Plate) -> float:
 
 
 def _reach(
-    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+    plate: Plate, mate: Plate, intersection: PlaneIntersection, fit_context: FitContext
 ) -> _Extent:
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
-    aside = shoulder_distance(meeting.angle, own, other) + _ASIDE
-    origin, direction = meeting.in_plate(plate)
+    aside = shoulder_distance(intersection.angle, own, other) + _ASIDE
+    origin, direction = intersection.in_plate(plate)
 
     def spans(*asides: float) -> tuple[Span, ...]:
         lines = (along(origin, direction, 0.0, off) for off in asides)

@@ -64,8 +64,8 @@ def solve(
     ParameterError
         Where the plates cannot be lapped.
     """
-    meeting = intersect_planes(above, below, lap.up)
-    spans = {plate.name: spans_of(plate, meeting) for plate in (above, below)}
+    intersection = intersect_planes(above, below, lap.up)
+    spans = {plate.name: spans_of(plate, intersection) for plate in (above, below)}
     overlaps = common_spans(spans[above.name], spans[below.name])
     if not overlaps:
         raise ParameterError(
@@ -75,7 +75,7 @@ def solve(
     main = max(overlaps, key=lambda span: span[1] - span[0])
     split = main[1] - lap.split * (main[1] - main[0])
     if split_at is not None:
-        split = dot(add_scaled(split_at, meeting.origin, -1.0), meeting.axis)
+        split = dot(add_scaled(split_at, intersection.origin, -1.0), intersection.axis)
         if not main[0] < split < main[1]:
             raise ParameterError(
                 f"{above.name} and {below.name} overlap too little.", hint="Let them overlap more."
@@ -85,11 +85,13 @@ def solve(
     for plate, mate, sign in ((above, below, 1), (below, above, -1)):
         rule, taken = (
             fit_context.rule(plate.stock_id, lap.fit),
-            _taken(plate, mate, meeting, fit_context),
+            _taken(plate, mate, intersection, fit_context),
         )
         slots = [
             opening.slot(lap.id, mate.name, taken, rule, lap.slack)
-            for opening in _openings(lap, plate, meeting, spans[plate.name], overlaps, split, sign)
+            for opening in _openings(
+                lap, plate, intersection, spans[plate.name], overlaps, split, sign
+            )
         ]
         features += [feature for feature, _ in slots]
         edits.append(OutlineChange(plate.name, cut=tuple(tool for _, tool in slots)))
@@ -98,9 +100,9 @@ def solve(
         lap.id,
         f"{above.name} × {below.name}",
         (above.name, below.name),
-        meeting.angle,
-        meeting.at((low + high) / 2),
-        meeting.axis,
+        intersection.angle,
+        intersection.at((low + high) / 2),
+        intersection.axis,
         tuple(features),
         lap.fit,
     )
@@ -110,7 +112,7 @@ def solve(
 def _openings(
     lap: CrossLap,
     plate: Plate,
-    meeting: PlaneIntersection,
+    intersection: PlaneIntersection,
     spans: tuple[Span, ...],
     overlaps: tuple[Span, ...],
     split: float,
@@ -121,19 +123,21 @@ def _openings(
     To the split point, and through what is in the mate's way beyond it; `sign` is +1 when they open
     upwards.
     """
-    openings = [SlotOpening(plate, meeting, spans, split, sign, lap.relief)]
+    openings = [SlotOpening(plate, intersection, spans, split, sign, lap.relief)]
     reached = next(span for span in spans if span[0] <= split <= span[1])
     for island in spans:
         beyond = island[0] >= reached[1] if sign > 0 else island[1] <= reached[0]
         if beyond and any(low < island[1] and high > island[0] for low, high in overlaps):
             middle = (island[0] + island[1]) / 2
-            openings.append(SlotOpening(plate, meeting, spans, middle, sign, 0.0, through=True))
+            openings.append(
+                SlotOpening(plate, intersection, spans, middle, sign, 0.0, through=True)
+            )
     return openings
 
 
 def _taken(
-    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+    plate: Plate, mate: Plate, intersection: PlaneIntersection, fit_context: FitContext
 ) -> tuple[Term, ...]:
     """Return what a plate's slot must take of its mate."""
     own, other = fit_context.of(plate.stock_id), fit_context.of(mate.stock_id)
-    return crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
+    return crossing_terms(other.measured_thickness, own.measured_thickness, intersection.angle)

@@ -68,8 +68,8 @@ def solve(
     ParameterError
         Where they cannot interlock.
     """
-    meeting = intersect_planes(first, second)
-    shared = common_spans(spans_of(first, meeting), spans_of(second, meeting))
+    intersection = intersect_planes(first, second)
+    shared = common_spans(spans_of(first, intersection), spans_of(second, intersection))
     if len(shared) != 1:
         raise ParameterError(
             f"{first.name} and {second.name} do not meet along one whole edge.",
@@ -82,7 +82,7 @@ def solve(
     edits = []
     for plate, mate, start in sides:
         gaps = [
-            _gap(corner, plate, mate, fit_context, meeting, (low, high), cell, pitch)
+            _gap(corner, plate, mate, fit_context, intersection, (low, high), cell, pitch)
             for cell in range(start, corner.cells, 2)
         ]
         features += [feature for feature, _ in gaps]
@@ -91,9 +91,9 @@ def solve(
         corner.id,
         f"{first.name} ∟ {second.name}",
         (first.name, second.name),
-        meeting.angle,
-        meeting.at((low + high) / 2),
-        meeting.axis,
+        intersection.angle,
+        intersection.at((low + high) / 2),
+        intersection.axis,
         tuple(features),
         corner.fit,
     )
@@ -105,7 +105,7 @@ def _gap(
     plate: Plate,
     mate: Plate,
     fit_context: FitContext,
-    meeting: PlaneIntersection,
+    intersection: PlaneIntersection,
     edge: tuple[float, float],
     cell: int,
     pitch: float,
@@ -119,9 +119,9 @@ def _gap(
             f"The fingers between {plate.name} and {mate.name} would be {pitch:.1f} mm wide.",
             hint="Use fewer fingers.", field="fingers",
         )  # fmt: skip
-    inner, way = _inner_face(plate, meeting, own.measured_thickness, other.measured_thickness)
+    inner, way = _inner_face(plate, intersection, own.measured_thickness, other.measured_thickness)
     depth = rule.step(*way)
-    origin, direction = meeting.in_plate(plate)
+    origin, direction = intersection.in_plate(plate)
     out = away_from_body(plate.region, origin, direction)
     low, high = edge
     start = low + cell * pitch + (pitch - gap.drawn) / 2
@@ -156,12 +156,12 @@ def _sizes(rule: FitRule, mate_rule: FitRule, pitch: float) -> tuple[Size, Size]
 
 
 def _inner_face(
-    plate: Plate, meeting: PlaneIntersection, own: float, other: float
+    plate: Plate, intersection: PlaneIntersection, own: float, other: float
 ) -> tuple[float, tuple[Term, ...]]:
     """Return how far inside the common line the mate's inner face is, and the way through."""
-    lean = own * abs(1 / tan(meeting.angle))
+    lean = own * abs(1 / tan(intersection.angle))
     slanted = lean > ROUNDING
-    through = other / sin(meeting.angle)
+    through = other / sin(intersection.angle)
     inner = (through + (lean if slanted else 0.0)) / 2
     if not slanted:
         return inner, (Term("mating sheet", through),)

@@ -76,9 +76,9 @@ def reach_of(plate: Plate, spans: tuple[Span, ...], island: Span, sign: int) -> 
     return min(right - left + high - low + _BEYOND, plate.room)
 
 
-def spans_of(plate: Plate, meeting: PlaneIntersection) -> tuple[Span, ...]:
+def spans_of(plate: Plate, intersection: PlaneIntersection) -> tuple[Span, ...]:
     """Return where a common line runs inside a plate."""
-    return _spans_in(plate.region, *meeting.in_plate(plate))
+    return _spans_in(plate.region, *intersection.in_plate(plate))
 
 
 @lru_cache(maxsize=4096)  # twice as many as the largest structure has slots

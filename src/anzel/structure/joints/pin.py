@@ -63,15 +63,15 @@ def solve(
     ParameterError
         For a door that leans, or has no room.
     """
-    meeting = intersect_planes(door, plate)
-    if abs(meeting.angle - pi / 2) > SQUARE:
+    intersection = intersect_planes(door, plate)
+    if abs(intersection.angle - pi / 2) > SQUARE:
         raise ParameterError(
             f"{door.name} leans, and cannot turn on a pin in {plate.name}.",
             hint="Set the door upright.",
         )
     thick = fit_context.of(door.stock_id).measured_thickness
     tabs = TabMortise(pin.id, door.name, plate.name, ((pin.at, thick),), fit=pin.fit)
-    case = tabbed_edge(tabs, meeting, door, plate, fit_context)
+    case = tabbed_edge(tabs, intersection, door, plate, fit_context)
     feature, tool = tab_on(case, pin.at, thick)
     rule = fit_context.rule(plate.stock_id, pin.fit)
     across = Term("pin over its corners", hypot(thick, thick))
@@ -89,7 +89,7 @@ def solve(
         inside, replace(inside),
     )  # fmt: skip
     joint = Joint(
-        pin.id, f"{door.name} turns in {plate.name}", (door.name, plate.name), meeting.angle,
-        case.in_world(pin.at), meeting.axis, (feature, opening), pin.fit,
+        pin.id, f"{door.name} turns in {plate.name}", (door.name, plate.name), intersection.angle,
+        case.in_world(pin.at), intersection.axis, (feature, opening), pin.fit,
     )  # fmt: skip
     return joint, (OutlineChange(door.name, add=(tool,)), OutlineChange(plate.name, cut=(hole,)))

@@ -72,16 +72,16 @@ for _kind in KINDS.values():
     )
 
 
-def kind_of(declared: JointSpec) -> str:
+def kind_of(joint_spec: JointSpec) -> str:
     """Return the stored name of a joint's kind."""
-    return next(name for name, kind in KINDS.items() if type(declared) is kind.declaration)
+    return next(name for name, kind in KINDS.items() if type(joint_spec) is kind.declaration)
 
 
-def plates_of(declared: JointSpec) -> tuple[str, ...]:
+def plates_of(joint_spec: JointSpec) -> tuple[str, ...]:
     """Return the plates of a joint."""
     names: list[str] = []
-    for field in KINDS[kind_of(declared)].plates:
-        value: str | tuple[str, ...] = getattr(declared, field)
+    for field in KINDS[kind_of(joint_spec)].plates:
+        value: str | tuple[str, ...] = getattr(joint_spec, field)
         names += value if isinstance(value, tuple) else [value]
     return tuple(name for name in names if name)
 

@@ -45,21 +45,21 @@ def solve(
     clearing: ReliefTrim, trimmed: Plate, passing: Plate, fit_context: FitContext
 ) -> tuple[OutlineChange, ...]:
     """Return what is cut from the trimmed plate; nothing where the other does not come near."""
-    meeting = intersect_planes(trimmed, passing)
-    reached = partial_overlaps(trimmed, passing, meeting, fit_context)
+    intersection = intersect_planes(trimmed, passing)
+    reached = partial_overlaps(trimmed, passing, intersection, fit_context)
     if not reached:
         return ()
     own, other = (fit_context.of(plate.stock_id).measured_thickness for plate in (trimmed, passing))
     rule = fit_context.rule(trimmed.stock_id)
-    width = rule.opening(*crossing_terms(other, own, meeting.angle)).drawn
+    width = rule.opening(*crossing_terms(other, own, intersection.angle)).drawn
     ease = max(rule.clearance, 0.0)
-    origin, direction = meeting.in_plate(trimmed)
+    origin, direction = intersection.in_plate(trimmed)
     tools = tuple(strip(origin, direction, low - ease, high + ease, width) for low, high in reached)
     return (OutlineChange(trimmed.name, cut=tools),)
 
 
 def partial_overlaps(
-    trimmed: Plate, passing: Plate, meeting: PlaneIntersection, fit_context: FitContext
+    trimmed: Plate, passing: Plate, intersection: PlaneIntersection, fit_context: FitContext
 ) -> tuple[Span, ...]:
     """Return the intervals of the common line to be cleared.
 
@@ -67,9 +67,9 @@ def partial_overlaps(
 
     Where they also cross in the same interval, only what they share goes.
     """
-    ours = _breadths(trimmed, passing, meeting, fit_context)
-    theirs = _breadths(passing, trimmed, meeting, fit_context)
-    crossed = common_spans(spans_of(trimmed, meeting), spans_of(passing, meeting))
+    ours = _breadths(trimmed, passing, intersection, fit_context)
+    theirs = _breadths(passing, trimmed, intersection, fit_context)
+    crossed = common_spans(spans_of(trimmed, intersection), spans_of(passing, intersection))
     found = []
     for low, high in theirs:
         clear = not any(_meet((low, high), span) for span in crossed)
@@ -85,12 +85,12 @@ def _meet(one: Span, other: Span) -> bool:
 
 
 def _breadths(
-    plate: Plate, mate: Plate, meeting: PlaneIntersection, fit_context: FitContext
+    plate: Plate, mate: Plate, intersection: PlaneIntersection, fit_context: FitContext
 ) -> list[Span]:
     """Return where a plate reaches along the line, anywhere across the other's breadth."""
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
-    wide = fsum(term.value for term in crossing_terms(other, own, meeting.angle))
-    origin, direction = meeting.in_plate(plate)
+    wide = fsum(term.value for term in crossing_terms(other, own, intersection.angle))
+    origin, direction = intersection.in_plate(plate)
     spans: list[Span] = []
     for index in range(_SAMPLES):
         aside = wide * (index / (_SAMPLES - 1) - 0.5)

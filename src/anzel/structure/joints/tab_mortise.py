@@ -134,13 +134,13 @@ def solve(
     ParameterError
         Where a tab misses its sheet.
     """
-    meeting = intersect_planes(tabbed, mortised)
-    if sin(meeting.angle) < _STEEPEST:
+    intersection = intersect_planes(tabbed, mortised)
+    if sin(intersection.angle) < _STEEPEST:
         raise ParameterError(
             f"{tabbed.name} lies too flat on {mortised.name} for tabs.",
             hint="Turn the plate more upright.",
         )
-    case = tabbed_edge(joint, meeting, tabbed, mortised, fit_context)
+    case = tabbed_edge(joint, intersection, tabbed, mortised, fit_context)
     tabs = [tab_on(case, *tab) for tab in joint.tabs]
     holes = [_mortise(case, *tab) for tab in joint.tabs]
     _need_edge(case)
@@ -150,9 +150,9 @@ def solve(
         joint.id,
         f"{tabbed.name} → {mortised.name}",
         (tabbed.name, mortised.name),
-        meeting.angle,
+        intersection.angle,
         case.in_world(joint.tabs[0][0]),
-        meeting.axis,
+        intersection.axis,
         tuple(feature for feature, _ in (*tabs, *holes)),
         joint.fit,
     )
@@ -164,20 +164,20 @@ def solve(
 
 def tabbed_edge(
     joint: TabMortise,
-    meeting: PlaneIntersection,
+    intersection: PlaneIntersection,
     tabbed: Plate,
     mortised: Plate,
     fit_context: FitContext,
 ) -> TabbedEdge:
     """Return the joint with where the tabbed plate's edge and the mortised plate meet."""
-    origin, edge = meeting.in_plate(tabbed)
+    origin, edge = intersection.in_plate(tabbed)
     out = away_from_body(tabbed.region, origin, edge)
     mid_plane = origin[0] * out[0] + origin[1] * out[1]
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (tabbed, mortised))
-    off = shoulder_distance(meeting.angle, own, other)
-    along_mortise = meeting.in_plate(mortised)[1]
+    off = shoulder_distance(intersection.angle, own, other)
+    along_mortise = intersection.in_plate(mortised)[1]
     return TabbedEdge(
-        joint, tabbed, mortised, fit_context, edge, out, mid_plane - off, off, meeting.angle,
+        joint, tabbed, mortised, fit_context, edge, out, mid_plane - off, off, intersection.angle,
         along_mortise,
     )  # fmt: skip
 

@@ -59,9 +59,9 @@ def solve(
     ParameterError
         Where they do not share a line.
     """
-    meeting = intersect_planes(plates[0], plates[1], lap.up)
-    _need_one_line(meeting, plates)
-    spans = {plate.name: spans_of(plate, meeting) for plate in plates}
+    intersection = intersect_planes(plates[0], plates[1], lap.up)
+    _need_one_line(intersection, plates)
+    spans = {plate.name: spans_of(plate, intersection) for plate in plates}
     shared = spans[plates[0].name]
     for plate in plates[1:]:
         shared = common_spans(shared, spans[plate.name])
@@ -78,7 +78,7 @@ def solve(
     made = [
         _slot(
             lap,
-            SlotOpening(plate, meeting, spans[plate.name], split, sign, lap.relief),
+            SlotOpening(plate, intersection, spans[plate.name], split, sign, lap.relief),
             plates,
             fit_context,
         )
@@ -94,9 +94,9 @@ def solve(
         lap.id,
         " × ".join(plate.name for plate in plates),
         tuple(plate.name for plate in plates),
-        meeting.angle,
-        meeting.at((low + high) / 2),
-        meeting.axis,
+        intersection.angle,
+        intersection.at((low + high) / 2),
+        intersection.axis,
         tuple(feature for feature, _ in made),
         lap.fit,
     )
@@ -120,14 +120,14 @@ def _slot(
     return opening.slot(lap.id, widest, taken, rule)
 
 
-def _need_one_line(meeting: PlaneIntersection, plates: tuple[Plate, Plate, Plate]) -> None:
+def _need_one_line(intersection: PlaneIntersection, plates: tuple[Plate, Plate, Plate]) -> None:
     third = plates[2].placement
-    for at in (meeting.at(0.0), meeting.at(100.0)):
+    for at in (intersection.at(0.0), intersection.at(100.0)):
         off = add_scaled(at, third.origin, -1.0)
         if abs(dot(off, third.normal)) > ON_ONE_LINE:
             names = ", ".join(plate.name for plate in plates)
             raise ParameterError(
                 f"{names} do not cross on one line.", hint="Let the third go through the crossing."
             )
-    if norm(cross(meeting.axis, third.normal)) < ON_ONE_LINE:
+    if norm(cross(intersection.axis, third.normal)) < ON_ONE_LINE:
         raise ParameterError(f"{plates[2].name} lies square to the line of the others.")

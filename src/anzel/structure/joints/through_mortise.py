@@ -66,27 +66,27 @@ def solve(
     ParameterError
         Where the plates miss or the hole meets an edge.
     """
-    meeting = intersect_planes(passing, pierced)
-    inside = common_spans(spans_of(passing, meeting), spans_of(pierced, meeting))
+    intersection = intersect_planes(passing, pierced)
+    inside = common_spans(spans_of(passing, intersection), spans_of(pierced, intersection))
     if not inside:
         raise ParameterError(
             f"{passing.name} does not go through {pierced.name}.", hint="Move them together."
         )
-    holes = [_hole(joint, passing, pierced, fit_context, meeting, span) for span in inside]
+    holes = [_hole(joint, passing, pierced, fit_context, intersection, span) for span in inside]
     shapes = [tool.polygon_shape for _, tool in holes]
     if not all(shapely.contains_properly(pierced.region.shape, shape) for shape in shapes):
         raise ParameterError(
             f"{passing.name} would break through the edge of {pierced.name}.",
             hint="Make the plate larger, or what goes through it narrower.",
         )
-    _need_way_in(passing, pierced, meeting, inside, max(f.depth.produced for f, _ in holes))
+    _need_way_in(passing, pierced, intersection, inside, max(f.depth.produced for f, _ in holes))
     solved = Joint(
         joint.id,
         f"{passing.name} ⊥ {pierced.name}",
         (passing.name, pierced.name),
-        meeting.angle,
-        meeting.at((inside[0][0] + inside[-1][1]) / 2),
-        meeting.axis,
+        intersection.angle,
+        intersection.at((inside[0][0] + inside[-1][1]) / 2),
+        intersection.axis,
         tuple(feature for feature, _ in holes),
         joint.fit,
     )
@@ -96,12 +96,12 @@ def solve(
 def _need_way_in(
     passing: Plate,
     pierced: Plate,
-    meeting: PlaneIntersection,
+    intersection: PlaneIntersection,
     inside: tuple[Span, ...],
     longest: float,
 ) -> None:
     """Raise ParameterError for a plate that can be brought in from neither side."""
-    origin, direction = meeting.in_plate(passing)
+    origin, direction = intersection.in_plate(passing)
     x, y = direction
     if all(
         _is_stuck(passing.region, origin, direction, out, inside, longest)
@@ -143,17 +143,17 @@ def _hole(
     passing: Plate,
     pierced: Plate,
     fit_context: FitContext,
-    meeting: PlaneIntersection,
+    intersection: PlaneIntersection,
     span: Span,
 ) -> tuple[Feature, Contour]:
     rule = fit_context.rule(pierced.stock_id, joint.fit)
     own, other = fit_context.of(pierced.stock_id), fit_context.of(passing.stock_id)
-    taken = crossing_terms(other.measured_thickness, own.measured_thickness, meeting.angle)
+    taken = crossing_terms(other.measured_thickness, own.measured_thickness, intersection.angle)
     width = need_width(rule.opening(*taken), pierced, rule)
     wide = span[1] - span[0]
     play = [Term("play", joint.play)] if joint.play else []
     length = need_width(rule.opening(Term("what goes through", wide), *play), pierced, rule)
-    origin, direction = meeting.in_plate(pierced)
+    origin, direction = intersection.in_plate(pierced)
     at = along(origin, direction, (span[0] + span[1]) / 2)
     tool = strip(at, direction, -length.drawn / 2, length.drawn / 2, width.drawn)
     inside = fsum(term.value for term in taken)

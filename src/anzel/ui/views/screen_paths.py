@@ -25,19 +25,19 @@ class ScreenPaths(Backend):
     def begin(self, page: Page) -> None:
         self._owner = None
 
-    def contour(self, contour: Contour, mark: CutLine) -> None:
-        self._piece(mark)
+    def contour(self, contour: Contour, line: CutLine) -> None:
+        self._piece(line)
         self.outlines[-1].addPath(contour_path(contour))
 
-    def stroke(self, stroke: Stroke, mark: CutLine) -> None:
-        self._piece(mark)
+    def stroke(self, stroke: Stroke, line: CutLine) -> None:
+        self._piece(line)
         self.engraved[-1].moveTo(*stroke[0])
         for point in stroke[1:]:
             self.engraved[-1].lineTo(*point)
 
-    def _piece(self, mark: CutLine) -> None:
-        if mark.owner != self._owner:
-            self._owner = mark.owner
+    def _piece(self, line: CutLine) -> None:
+        if line.owner != self._owner:
+            self._owner = line.owner
             outline = QPainterPath()
             outline.setFillRule(Qt.FillRule.OddEvenFill)
             self.outlines.append(outline)

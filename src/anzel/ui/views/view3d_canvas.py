@@ -208,19 +208,19 @@ class View3DCanvas(QWidget):
             return
         ratio = self.devicePixelRatioF()
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
-        wanted = RenderRequest(
+        request = RenderRequest(
             *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
             self.is_moving, self._carried,
         )  # fmt: skip
-        if wanted != self._asked:
-            self._asked = wanted
+        if request != self._asked:
+            self._asked = request
             if self._newest is None:
                 self._drawing = Background(MainThread(self).post, "anzel-drawing")
                 self._newest = Newest(self._drawing, shows_each=True)
                 self._renderer = cache(open_renderer)
             renderer = self._renderer
             self._newest.start(
-                lambda task: renderer()(wanted), done=self._arrived, failed=self._cannot_draw
+                lambda task: renderer()(request), done=self._arrived, failed=self._cannot_draw
             )
 
     def _arrived(self, picture: "RenderedPicture") -> None:

@@ -13,7 +13,7 @@ from anzel.materials.material import PressBehaviour
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import Ripple, details, ripple
-from anzel.test_pieces.model import TestPiece, TestPieceKind, TestStep
+from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
 from anzel.test_pieces.registry import TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Lesson, Trial, kerf_from_comb
 from anzel.ui.widgets.bound_field import plain_number
@@ -65,7 +65,7 @@ class FitFeedbackPanel(QWidget):
         self._kerf: LearntKerf | None = None
 
     def show_trial(
-        self, project: Project, stock_id: str, test_piece: TestPiece, step: TestStep
+        self, project: Project, stock_id: str, test_piece: TestPiece, step: TestPieceStep
     ) -> None:
         """Show what is known of the test piece in hand, for the picked step."""
         hand = test_piece_edits.trial_in_hand(project, stock_id, test_piece.kind)

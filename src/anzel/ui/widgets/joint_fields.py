@@ -48,7 +48,7 @@ class JointFields(QWidget):
         for finding in solved_structure_of(project).findings:
             if finding.code == "joint":
                 self._add_trouble(finding.where, f"▲ {finding}")
-        declared = free_structure_edits.joint_of(project, self._session.selection.joint_id)
+        declared = free_structure_edits.joint_spec_of(project, self._session.selection.joint_id)
         self._own.setVisible(declared is not None)
         if declared is None:
             return
@@ -120,7 +120,7 @@ class JointFields(QWidget):
             session,
             "Fingers" if name == "cells" else field_title(name),
             lambda project: _shown(
-                free_structure_edits.joint_of(project, session.selection.joint_id), name
+                free_structure_edits.joint_spec_of(project, session.selection.joint_id), name
             ),
             lambda project, text: free_structure_edits.type_joint(
                 project, session.selection.joint_id, name, text

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBa
 from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
-from anzel.app.views.step_status import warnings_of
+from anzel.app.views.step_status import findings_before_cutting
 from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -77,7 +77,7 @@ class RippleBar(QStatusBar):
         )
 
     def _count(self) -> None:
-        count = len(warnings_of(self._session.project, self._session.layouts))
+        count = len(findings_before_cutting(self._session.project, self._session.layouts))
         self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
         self._findings.setEnabled(bool(count))
 
@@ -100,7 +100,7 @@ class RippleBar(QStatusBar):
 
     def _show_findings(self) -> None:
         menu = QMenu(self)
-        for finding in warnings_of(self._session.project, self._session.layouts):
+        for finding in findings_before_cutting(self._session.project, self._session.layouts):
             menu.addAction(str(finding))
         menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))
 

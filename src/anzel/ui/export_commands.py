@@ -27,7 +27,7 @@ Tell = Callable[[str, MakerError], None]
 Make = Callable[[Project], bytes]
 
 
-class OutputCommands:
+class ExportCommands:
     """Asks where to write, writes in the background, and writes again at every save if wanted.
 
     What is written again belongs to the project it was first written from: it ends when another
