@@ -8,7 +8,7 @@ import pytest
 from ezdxf import path as paths
 from ezdxf.enums import InsertUnits
 
-from anzel.drawings.dxf.reader import read_dxf
+from anzel.drawings.dxf.source import read_dxf
 from anzel.drawings.model import DrawingError, UnitSource
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.load import load_drawing

@@ -8,7 +8,7 @@ import pytest
 from ezdxf import path as paths
 
 from anzel.drawings.dxf.entities import entity_edges
-from anzel.drawings.dxf.reader import read_dxf
+from anzel.drawings.dxf.source import read_dxf
 from anzel.geometry.segments import Arc, Cubic, Line
 from anzel.refit.side_offset import translated_segment
 

@@ -100,3 +100,8 @@ def _evaluate(wanted: str, typed: str) -> float:
         return float(quantity.to("millimetre").magnitude)
     except Exception as error:  # pint raises its tokenizer's, Python's and its own errors
         raise failure from error
+
+
+def plain_number(value: float, digits: int = 3) -> str:
+    """Return a number as shown in a field, without trailing zeros."""
+    return f"{round(value, digits):g}"

@@ -33,7 +33,7 @@ def read_drawing(
 
         return read_svg(content, name, units, scale, tell)
     if ending == ".dxf":
-        from anzel.drawings.dxf.reader import read_dxf
+        from anzel.drawings.dxf.source import read_dxf
 
         return read_dxf(content, name, units, scale, tell)
     raise DrawingError(f"{name} is neither SVG nor DXF.", hint="Write it as one of these.")

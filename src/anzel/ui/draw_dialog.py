@@ -17,8 +17,9 @@ from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
+from anzel.core.units import plain_number
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
 from anzel.ui.widgets.wheel_safe import Slider

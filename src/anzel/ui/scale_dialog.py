@@ -7,12 +7,12 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QV
 from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
+from anzel.app.views.take_words import figure_words
 from anzel.core.findings import MakerError
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
 from anzel.project.takes import figures_of
-from anzel.ui.takes_dialog import figure_words
 from anzel.ui.widgets.common_widgets import button, heading, quiet, section
 from anzel.ui.widgets.measure_field import MeasureField
 

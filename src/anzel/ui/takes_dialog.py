@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from anzel.app.background import Background, Newest, Task
 from anzel.app.session import Session
+from anzel.app.views.take_words import figure_words
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.project.takes import (
@@ -136,21 +137,6 @@ class TakesDialog(QDialog):
         name = self._session.project.takes[index].name
         self._session.attempt(f"{name} taken up", lambda project: take_up(project, index))
         self.refresh()
-
-
-def figure_words(figures: TakeFigures) -> str:
-    """A structure's numbers, a line each."""
-    lines = [
-        f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
-        f"{figures.area / 100:.0f} cm² of sheet, {figures.cut_length / 1000:.1f} m to cut",
-    ]
-    if figures.left_out:
-        lines.insert(1, f"▲ {figures.left_out} of them too large for any sheet")
-    if figures.smallest_web is not None:
-        lines.append(f"smallest web {figures.smallest_web:.1f} mm")
-    if figures.seen is not None:
-        lines.append(f"bulb seen from {figures.seen:.0%} of all directions")
-    return "\n".join(lines)
 
 
 def _column(project: Project, index: int, title: str) -> _Column:

@@ -56,15 +56,12 @@ class CutPreview:
     totals: tuple[OperationTotal, ...]
 
 
-def preview_of(
-    project: Project, *, stock_id: str | None = None, sheet: int | None = None,
-    loose: bool = False, ending: str = ".svg",
-) -> CutPreview:  # fmt: skip
+def preview_of(project: Project, choice: CutFileChoice, ending: str) -> CutPreview:
     """Return what a file of these choices holds, read back from the file itself.
 
     A PDF is read from an SVG with the same lines. Raises ParameterError where it cannot be written.
     """
-    pages = structure_pages(project, stock_id=stock_id, sheet=sheet, loose=loose)
+    pages = choice.pages(project)
     if not pages:
         return CutPreview(Playback(()), (), ())
     kind = ending if ending == ".dxf" else ".svg"

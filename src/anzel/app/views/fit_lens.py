@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from anzel.core.units import format_length
 from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
 from anzel.structure.model import Feature, FeatureKind, FitContext, Joint, Piece
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
@@ -107,3 +108,25 @@ def _limits(feature: Feature, mate: Piece, fit_context: FitContext) -> Limits | 
         return None
     extra = feature.inserted.produced - mate.thickness
     return (limits[0] + extra, limits[1] + extra)
+
+
+_SHORT = {"mating sheet ÷ sin θ": "sheet ÷ sin θ", "own sheet × cot θ": "own × cot θ"}
+
+
+def sum_lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
+    """Return the terms of the sum as label and signed figure."""
+    lines = []
+    for index, term in enumerate(row.size.terms):
+        label = _SHORT.get(term.label, term.label)
+        label = f"{fit} clearance" if label == "clearance" else label
+        if term.label == "kerf" and row.kerf_at is not KerfAt.DRAWING:
+            label = f"kerf: the {row.kerf_at.value}"
+        sign = "" if index == 0 else "+ " if term.value >= 0 else "− "
+        lines.append((label, f"{sign}{format_length(abs(term.value))}"))
+    return lines
+
+
+def spoken(row: LensRow) -> str:
+    """Return the lens in words, for those who do not see it."""
+    terms = ", ".join(f"{term.label} {term.value:.3f}" for term in row.size.terms)
+    return f"{row.title}: {terms}; drawn {row.size.drawn:.3f}, comes out {row.size.produced:.3f} mm"

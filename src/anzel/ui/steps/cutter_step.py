@@ -7,12 +7,13 @@ from PySide6.QtWidgets import QButtonGroup, QLineEdit
 
 from anzel.app.edits import cutter_edits, project_edits
 from anzel.app.session import Session
+from anzel.core.units import plain_number
 from anzel.materials.cutter import KerfSource
 from anzel.project.model import Project
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cutter_view import CutterView
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 

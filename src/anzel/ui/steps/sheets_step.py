@@ -1,6 +1,9 @@
 """The pieces on their sheets and scraps, the cut played through, and the files, in three views of
 the same job."""
 
+from dataclasses import replace
+from pathlib import Path
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QStackedWidget
@@ -9,7 +12,7 @@ from anzel.app.background import Background, Newest
 from anzel.app.edits import layout_edits
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
-from anzel.app.views.cut_preview import CutPreview, preview_of
+from anzel.app.views.cut_preview import CutFileChoice, CutPreview, preview_of
 from anzel.app.views.layout_editor import LayoutEditor, edit_layouts
 from anzel.core.findings import MakerError
 from anzel.layout.layout import Layout
@@ -112,18 +115,16 @@ class SheetsStep(StepPage):
         project, file = self._session.project, self.file
         if self._session.layouts is None or self._views.currentIndex() == 0:
             return
-        chosen = (file.stock_id, file.sheet, file.loose, file.ending)
-        wanted = (project, chosen, self._views.currentIndex())
+        choice, ending = replace(file.cut_file(Path()), apart=False), file.ending
+        if self._views.currentIndex() != 2:
+            choice, ending = CutFileChoice(Path()), ".svg"
+        wanted = (project, choice, ending, self._views.currentIndex())
         if wanted == self._drawn:
             return
         self._drawn = wanted
-        if self._views.currentIndex() != 2:
-            chosen = (None, None, False, ".svg")
-        stock_id, sheet, loose, ending = chosen
 
         def work(progress: object) -> tuple[CutPreview, Estimate]:
-            found = preview_of(project, stock_id=stock_id, sheet=sheet, loose=loose, ending=ending)
-            return found, estimate_of(project)
+            return preview_of(project, choice, ending), estimate_of(project)
 
         self._job.start(work, done=self._show_drawn, failed=self._not_drawn)
 

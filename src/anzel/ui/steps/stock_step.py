@@ -16,7 +16,8 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import project_edits, stock_edits
 from anzel.app.navigation import Step
 from anzel.app.session import Session
-from anzel.core.units import format_length
+from anzel.app.views.stock_summary import stock_summary
+from anzel.core.units import format_length, plain_number
 from anzel.materials.fits import FIT_MEANING, FitName
 from anzel.materials.material import Faces, Grain, Material, PressBehaviour
 from anzel.materials.stock import Stock
@@ -24,7 +25,7 @@ from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section, swatch
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.reading_list import ReadingList
@@ -194,7 +195,7 @@ class StockStep(StepPage):
         ):  # fmt: skip
             box.setCurrentIndex(box.findData(value.value))
         self._tint.setIcon(swatch(stock.tint))
-        self._says.setText(summary(stock))
+        self._says.setText(stock_summary(stock))
         kerf = project.kerf_in(stock.id)
         figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
         self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value}: see the cutter")
@@ -306,19 +307,3 @@ class StockStep(StepPage):
     def _try(self, label: str, edit: Callable[[Project], Project]) -> None:
         if not self._session.attempt(label, edit):
             self.refresh()
-
-
-def summary(stock: Stock) -> str:
-    """What the readings say, and what looks wrong among them."""
-    said = stock.statistics
-    if said is None:
-        return "Measure in several places, far apart. Double click corrects, Delete takes out."
-    words = f"mean {format_length(said.mean, 3)}"
-    if said.sample_deviation is not None and said.standard_uncertainty is not None:
-        words += f" · spread s {format_length(said.sample_deviation, 3)}"
-        words += f" · mean known to ± {format_length(said.standard_uncertainty, 3)}"
-        words += f", within {format_length(said.confidence_half_width or 0, 3)} for 95 %"
-    words += f" · {format_length(said.least)} to {format_length(said.greatest)}"
-    for each in stock.suspect_readings:
-        words += f"\n▲ {format_length(stock.readings[each.index], 3)} {each.why}"
-    return words

@@ -9,6 +9,7 @@ from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import row_of_test_piece
 from anzel.core.findings import MakerError
+from anzel.core.units import plain_number
 from anzel.layout.rows import in_rows
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import LearntKerf
@@ -26,7 +27,7 @@ from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.trials_view import TrialsView
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, heading, quiet
 from anzel.ui.widgets.fit_feedback import FitFeedbackPanel
 from anzel.ui.widgets.kerf_panel import KerfPanel

@@ -12,10 +12,11 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF,
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.practice_loop import OpeningOutcome, StageOutcome
+from anzel.app.views.opening_rows import gathered_rows
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.model import Project
-from anzel.test_pieces.trial import FEEL_OF, Feel
+from anzel.test_pieces.trial import FEEL_OF
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import polygon_path
@@ -62,7 +63,7 @@ class BenchView(QWidget):
             body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
             if outcome.rows:
                 most = int((0.66 * body.height() - 44) / _LEAST_ROW)
-                shown = gathered(outcome.rows, most)
+                shown = gathered_rows(outcome.rows, most)
                 needed = min(44 + _ROW * len(shown), 0.66 * body.height())
                 rows = QRectF(body)
                 rows.setTop(body.bottom() - needed)
@@ -144,21 +145,3 @@ class BenchView(QWidget):
 
 
 _NONE = StageOutcome("")
-
-
-def gathered(rows: tuple[OpeningOutcome, ...], most: int) -> tuple[OpeningOutcome, ...]:
-    """The rows, or where they are more than `most`, those alike in kind and in what came out taken
-    together, in the order of clearance; the middle of these left out if need be."""
-    if len(rows) <= most:
-        return rows
-    alike: dict[tuple[str, float, Feel], int] = {}
-    for row in rows:
-        kind = row.label.rpartition(", ")[2]
-        key = (kind, round(row.clearance, 2), row.feel)
-        alike[key] = alike.get(key, 0) + 1
-    found = [
-        OpeningOutcome(f"{count} × {kind}", clearance, feel)
-        for (kind, clearance, feel), count in sorted(alike.items(), key=lambda each: each[0][1])
-    ]
-    half = max(most // 2, 1)
-    return tuple(found) if len(found) <= most else (*found[:half], *found[-half:])

@@ -11,16 +11,14 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.views.fit_lens import LensRow
+from anzel.app.views.fit_lens import LensRow, spoken, sum_lines
 from anzel.core.units import format_length
-from anzel.materials.fits import KerfAt
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
 _HEIGHT = 186
 _LARGE, _SMALL = 74.0, 46.0
 _SUM_WIDTH = 132
-_SHORT = {"mating sheet ÷ sin θ": "sheet ÷ sin θ", "own sheet × cot θ": "own × cot θ"}
 _SHOWN = 0.004
 """A spread of clearances smaller than this, mm, is not worth a line."""
 
@@ -186,7 +184,7 @@ class FitLensView(QWidget):
         """The sum beside the glass, figures under figures."""
         right, y = self.width() - 4.0, 20.0
         metrics_line = 19.0
-        for label, value in _lines(row, self._fit):
+        for label, value in sum_lines(row, self._fit):
             painter.setFont(font(9))
             painter.setPen(colour("soft"))
             self._pair(painter, left, right, y, label, value)
@@ -225,27 +223,8 @@ class FitLensView(QWidget):
         return QColor(self._tints.get(stock_id, "#e8d3ad"))
 
 
-def _lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
-    """The terms of the sum as label and signed figure."""
-    lines = []
-    for index, term in enumerate(row.size.terms):
-        label = _SHORT.get(term.label, term.label)
-        label = f"{fit} clearance" if label == "clearance" else label
-        if term.label == "kerf" and row.kerf_at is not KerfAt.DRAWING:
-            label = f"kerf: the {row.kerf_at.value}"
-        sign = "" if index == 0 else "+ " if term.value >= 0 else "− "
-        lines.append((label, f"{sign}{format_length(abs(term.value))}"))
-    return lines
-
-
 def _leaves(clearance: float) -> str:
     return "leaves" if clearance >= 0 else "bites"
-
-
-def spoken(row: LensRow) -> str:
-    """The lens in words, for those who do not see it."""
-    terms = ", ".join(f"{term.label} {term.value:.3f}" for term in row.size.terms)
-    return f"{row.title}: {terms}; drawn {row.size.drawn:.3f}, comes out {row.size.produced:.3f} mm"
 
 
 def _hatch(strength: float) -> QBrush:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QBrush, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.edits import test_piece_edits
+from anzel.app.views.trial_words import trial_words
 from anzel.core.findings import MakerError
 from anzel.core.units import format_length
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial
@@ -39,7 +40,7 @@ class TrialsView(QWidget):
         """Show trials in the order given; as high as they need."""
         self._trials = trials
         self.setFixedHeight(int(_TOP + _ROW * max(len(trials), 1) + 12))
-        self.setAccessibleDescription("; ".join(words_of(trial) for trial in trials))
+        self.setAccessibleDescription("; ".join(trial_words(trial) for trial in trials))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -126,9 +127,3 @@ class TrialsView(QWidget):
         painter.setPen(colour("soft"))
         doubt = f"± {format_length(lesson.clearance_uncertainty, 3)}, drawn {lesson.drawn:.2f}"
         painter.drawText(QPointF(self.width() - _RIGHT + 14, top + 28), doubt)
-
-
-def words_of(trial: Trial) -> str:
-    """One trial in words."""
-    felt = ", ".join(f"{drawn:g} {feel.value}" for drawn, feel in trial.felt)
-    return f"{trial.date} {trial.kind.value}, {trial.cutter}: {felt}"

@@ -39,8 +39,3 @@ class BoundField(MeasureField):
             self.show_value(self._get(self._session.shown))
         except MakerError:
             self.show_value(self._get(self._session.project))
-
-
-def plain_number(value: float, digits: int = 3) -> str:
-    """A number as shown in a field: no trailing noughts."""
-    return f"{round(value, digits):g}"

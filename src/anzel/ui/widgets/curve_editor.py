@@ -4,7 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits.project_edits import typed_length
-from anzel.ui.widgets.bound_field import plain_number
+from anzel.core.units import plain_number
 from anzel.ui.widgets.curve_canvas import Curve, CurveCanvas, Paper
 from anzel.ui.widgets.measure_field import MeasureField
 

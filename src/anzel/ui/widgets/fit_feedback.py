@@ -4,19 +4,18 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from anzel.app.edits import project_edits, test_piece_edits
+from anzel.app.edits import test_piece_edits
+from anzel.app.views.trial_words import lesson_words, ripple_of
 from anzel.core.findings import MakerError
 from anzel.core.units import format_length
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
 from anzel.materials.material import PressBehaviour
-from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
-from anzel.project.ripple import Ripple, details, ripple
+from anzel.project.ripple import details
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
 from anzel.test_pieces.registry import TEST_PIECES
-from anzel.test_pieces.trial import FEEL_WORDS, Feel, Lesson, Trial, kerf_from_comb
-from anzel.ui.widgets.bound_field import plain_number
+from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial, kerf_from_comb
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 
 _HOUSE_DOUBT = 0.02
@@ -133,25 +132,3 @@ class FitFeedbackPanel(QWidget):
     def _take_kerf(self) -> None:
         if self._kerf is not None:
             self.kerf_taken.emit(self._kerf)
-
-
-def ripple_of(project: Project, hand: Trial) -> Ripple:
-    """What taking a trial over would move.
-
-    Raises ParameterError where it teaches nothing yet, or contradicts itself.
-    """
-    taken = project_edits.checked(test_piece_edits.take_trial(project, hand))
-    return ripple(solved_structure_of(project), solved_structure_of(taken))
-
-
-def lesson_words(hand: Trial, moved: Ripple) -> str:
-    """What the trial teaches and what taking it over would move."""
-    lesson = test_piece_edits.lesson_of(hand)
-    return f"For {hand.fit.value} draw {short_lesson(lesson)}. It would move {moved}."
-
-
-def short_lesson(lesson: Lesson) -> str:
-    """The number to draw and the clearance, with what is not known of it."""
-    clearance = format_length(lesson.clearance, 3)
-    doubt = format_length(lesson.clearance_uncertainty, 3)
-    return f"{plain_number(lesson.drawn)}: clearance {clearance} ± {doubt}"

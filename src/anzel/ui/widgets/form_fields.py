@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidg
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
+from anzel.core.units import plain_number
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.form import Form
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import clear, section
 from anzel.ui.widgets.wheel_safe import Choice
 

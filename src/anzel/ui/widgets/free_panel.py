@@ -19,10 +19,11 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
+from anzel.core.units import plain_number
 from anzel.project.model import Project
 from anzel.structure.free.outline_shapes import SHAPES, Profile
 from anzel.structure.joints.registry import KINDS, kind_of
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, fit_rows, section
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor

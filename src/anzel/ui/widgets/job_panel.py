@@ -7,11 +7,12 @@ from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutPreview
 from anzel.core.findings import ParameterError
+from anzel.core.units import plain_number
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.estimate import Estimate, format_duration
 from anzel.project.model import Project
 from anzel.ui.views.cut_view import CutView, clock_words
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 from anzel.ui.widgets.wheel_safe import Slider
 

@@ -5,10 +5,11 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from anzel.app.edits import free_structure_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
+from anzel.core.units import plain_number
 from anzel.project.derive import solved_structure_of
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 

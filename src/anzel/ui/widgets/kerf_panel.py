@@ -6,13 +6,12 @@ from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
 from anzel.core.findings import MakerError
-from anzel.core.units import format_length
+from anzel.core.units import format_length, plain_number
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
 from anzel.test_pieces.model import TestPiece, TestPieceKind
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
-from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, section
 from anzel.ui.widgets.measure_field import MeasureField
 

@@ -14,8 +14,8 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
+from anzel.core.units import plain_number
 from anzel.cutjob.operations import Operation
-from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.measure_field import MeasureEdit
 from anzel.ui.widgets.wheel_safe import Choice

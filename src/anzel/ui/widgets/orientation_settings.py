@@ -4,10 +4,11 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
+from anzel.core.units import plain_number
 from anzel.layout.sheet_settings import TurnSteps
 from anzel.materials.material import Faces, Grain
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import BoundField, plain_number
+from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.wheel_safe import Choice
 

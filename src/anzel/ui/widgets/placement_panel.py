@@ -8,8 +8,8 @@ from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
 from anzel.app.views.layout_editor import LayoutEditor
 from anzel.core.findings import ParameterError
+from anzel.core.units import plain_number
 from anzel.layout.layout import PlacedPiece
-from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice

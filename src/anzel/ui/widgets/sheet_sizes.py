@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 from anzel.app.edits import project_edits, stock_edits
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
+from anzel.core.units import plain_number
 from anzel.project.model import Project
-from anzel.ui.widgets.bound_field import plain_number
 from anzel.ui.widgets.common_widgets import button, clear
 from anzel.ui.widgets.measure_field import MeasureEdit
 
