@@ -34,12 +34,15 @@ def overridable(command: Callable[..., None]) -> Callable[..., None]:
 
 
 def load_project(file: Path, overrides: dict[str, Any]) -> Project:
-    """A project from a file, changed for one run. Raises MakerError."""
+    """Return a project from a file, changed for one run.
+
+    Raises MakerError.
+    """
     return project_edits.checked(Overrides(**overrides).apply(project_file.load(file)))
 
 
 def need_agreement(contradiction: str, anyway: bool) -> None:
-    """Ask (or, where nobody can answer, refuse) before the kerf is minded twice or never."""
+    """Ask before the kerf is taken care of twice or never; refuse where nobody can answer."""
     if not contradiction or anyway:
         return
     if sys.stdin.isatty() and click.confirm(f"{contradiction} Write it anyway?", err=True):
@@ -55,7 +58,7 @@ def tell_left_out(project: Project) -> None:
 
 
 def rounded(record: Any) -> Any:  # noqa: ANN401
-    """A record for scripts with its numbers rounded."""
+    """Return a record for scripts with its numbers rounded."""
     if isinstance(record, dict):
         return {key: rounded(value) for key, value in record.items()}
     if isinstance(record, list | tuple):

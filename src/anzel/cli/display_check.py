@@ -1,4 +1,4 @@
-"""Whether there is a screen for a window, told before Qt ends the process for want of one."""
+"""Check whether there is a screen for a window, before Qt ends the process for want of one."""
 
 import ctypes
 import os
@@ -10,7 +10,7 @@ _WAIT_SECONDS = 2.0
 
 
 def no_screen(environment: Mapping[str, str]) -> str:
-    """Returns in one sentence why no window can be opened, or nothing where one can."""
+    """Return in one sentence why no window can be opened; "" where one can."""
     platform = environment.get("QT_QPA_PLATFORM", "")
     if platform and not platform.startswith(("xcb", "wayland")):
         return ""  # a platform that needs no screen
@@ -35,7 +35,7 @@ def _wayland_answers(name: str, environment: Mapping[str, str]) -> bool:
 
 
 def _x_answers(name: str) -> bool:
-    """Whether an X server lets us in, by the library that Qt asks too.
+    """Return whether an X server lets us in, by the library that Qt asks too.
 
     A connection that is made stays until the process ends: a virtual server starts anew when its
     last client leaves it, and would not let Qt in meanwhile.

@@ -156,7 +156,7 @@ _MOST_WIDE = 34
 
 
 def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
-    """The parameters as lines: name, default with its unit, range or choices, description."""
+    """Return the parameters as lines: name, default, range or choices, description."""
     rows = []
     for each in parameters:
         limits = each.get("range")
@@ -175,7 +175,7 @@ def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
 
 
 def _default_words(default: object) -> str:
-    """A default as it is typed after --set; a profile as its points."""
+    """Return a default as it is typed after --set; a profile as its points."""
     if isinstance(default, bool):
         return "yes" if default else "no"
     if isinstance(default, tuple):
@@ -229,7 +229,7 @@ def _choices(default: object, places: bool) -> list[str]:
 
 
 def _other_stock(project: Project, text: str) -> Project:
-    """OLD=NEW: every role of one sheet given to another."""
+    """Return OLD=NEW: every role of one sheet given to another."""
     old, equals, new = text.partition("=")
     if not equals:
         raise ParameterError(f"“{text}” is not OLD=NEW.", field="stock")

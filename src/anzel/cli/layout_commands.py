@@ -96,7 +96,7 @@ def _squeezed(project: Project, stock_id: str, seconds: float) -> Layout:
 
 
 def _scrap(text: str) -> shapely.Polygon:
-    """A scrap from `WxH` or from the largest outline of a drawing."""
+    """Return a scrap from `WxH` or from the largest outline of a drawing."""
     width, by, height = text.lower().partition("x")
     if by and not text.lower().endswith((".svg", ".dxf")):
         sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]

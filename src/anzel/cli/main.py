@@ -1,4 +1,7 @@
-"""The command line: the same work as in the window, for scripts. Errors: one line, exit 2."""
+"""The command line: the same work as in the window, for scripts.
+
+Errors: one line, exit 2.
+"""
 
 import gc
 import json

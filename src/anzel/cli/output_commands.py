@@ -122,7 +122,7 @@ COMMANDS = (export, paper, cutlist, estimate)
 def _wanted(
     project: Project, only: str | None, kerf_at: str | None, labels: str | None, pens: str | None
 ) -> Project:
-    """The project with what was asked for this file."""
+    """Return the project with what was asked for this file."""
     if only is not None:
         names = [name.strip() for name in only.split(",") if name.strip()]
         project = layout_edits.only_pieces(project, names)

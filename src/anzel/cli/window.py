@@ -15,7 +15,10 @@ _PATIENCE = 1.0
 
 
 def run_window(file: Path | None, picture: Path | None, step: Step) -> int:
-    """Open the window and return its exit code. Qt is loaded only here."""
+    """Open the window and return its exit code.
+
+    Qt is loaded only here.
+    """
     if missing := no_screen(os.environ):
         raise MakerError(missing, hint="Use ./run, or start it on a desktop.")
     gc.disable()  # starting makes many objects that all stay; ui.application resumes collecting

@@ -24,7 +24,7 @@ _SETTLE_MS, _LONGEST_MS = 300, 20_000
 def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD) -> int:
     """Open the window with a project (or the demo) and return the exit code.
 
-    With `picture` the window is saved as a picture and left again.
+    With `picture` the window is saved as a picture and closed.
     """
     # the style by argument: asking Qt for a style object costs a twentieth of the start-up
     application = QApplication.instance() or QApplication([*sys.argv[:1], "-style", "Fusion"])
@@ -55,8 +55,10 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
 
 
 def _run_until_left(application: QApplication, guard: CrashSafety | None) -> int:
-    """Run the window. Returns its exit code: 128 and the signal's number where one ended it; then
-    unsaved work stays behind, and is offered at the next start."""
+    """Run the window and return its exit code: 128 and the signal's number where a signal ended it.
+
+    Then unsaved work stays behind, and is offered at the next start.
+    """
     stopped: list[int] = []
 
     def stop(number: int) -> None:
@@ -74,13 +76,13 @@ def _run_until_left(application: QApplication, guard: CrashSafety | None) -> int
 
 
 def _collect_again() -> None:
-    """Resume collecting garbage, leaving out what starting made: all of it stays."""
+    """Resume collecting garbage, except what starting made, because all of it stays."""
     gc.freeze()
     gc.enable()
 
 
 def _save_picture(window: MainWindow, picture: Path) -> int:
-    """Let everything arrive, save the window as a picture, and leave."""
+    """Let everything arrive, save the window as a picture, and close it."""
     loop, clock = QEventLoop(), QElapsedTimer()
     clock.start()
     while clock.elapsed() < _SETTLE_MS or not window.is_settled:

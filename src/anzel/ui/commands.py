@@ -1,4 +1,4 @@
-"""What each command does in the window: the callbacks behind the table in app/actions.py."""
+"""The callbacks behind the table of commands in `app/actions.py`."""
 
 from collections.abc import Callable
 from functools import partial
@@ -31,7 +31,7 @@ _MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
 
 
 class Commands:
-    """Runs commands on the session; asks before anything unsaved would be lost."""
+    """Runs commands on the session, and asks before anything unsaved would be lost."""
 
     def __init__(
         self, window: QWidget, session: Session, settings: Settings, jobs: Background
@@ -63,7 +63,7 @@ class Commands:
                 self._session.begin(start.make())
 
     def other_form(self) -> None:
-        """Another form for the sheets of this project."""
+        """Choose another form for the sheets of this project."""
         from anzel.ui.dialogs import StartChooser, form_starts
 
         about = "Sheets, cutter, fits and trials stay. It can be undone."
@@ -96,7 +96,7 @@ class Commands:
         )
 
     def make_free(self) -> None:
-        """The structure without its form, to go on by hand."""
+        """Turn the structure into a free one, to continue by hand."""
         from anzel.app.edits.free_structure_edits import make_free
 
         self._session.attempt("Without the form", make_free)
@@ -110,7 +110,7 @@ class Commands:
                 self.open_path(Path(name), ask=False)
 
     def open_path(self, path: Path, *, ask: bool = True) -> None:
-        """Open a project; say why not if it cannot be."""
+        """Open a project; say why if it cannot be opened."""
         if ask and not self.may_leave():
             return
         try:
@@ -120,13 +120,19 @@ class Commands:
             self.tell("This project cannot be opened", error)
 
     def save(self) -> bool:
-        """Save; True if nothing is left unsaved."""
+        """Save.
+
+        Return True if nothing is left unsaved.
+        """
         if self._session.document.path is None:
             return self.save_as()
         return self._save(self._session.document.path)
 
     def save_as(self) -> bool:
-        """Save under a name to choose."""
+        """Save under a name to choose.
+
+        Return True if it was saved.
+        """
         start = str(self._session.document.path or f"{self._session.project.name}.anzel")
         name, _ = QFileDialog.getSaveFileName(self._window, "Save the project", start, _PROJECTS)
         if not name:
@@ -135,7 +141,7 @@ class Commands:
         return self._save(path if path.suffix else path.with_suffix(".anzel"))
 
     def may_leave(self) -> bool:
-        """Whether the present project may be left: saved, or the maker said so."""
+        """Return whether the present project may be left: it is saved, or the maker said so."""
         if not self._session.is_dirty:
             return True
         buttons = QMessageBox.StandardButton
@@ -151,7 +157,7 @@ class Commands:
         return answer == buttons.Discard
 
     def shift_fit(self, by: int) -> None:
-        """The next tighter or looser fit class."""
+        """Choose the next tighter or looser fit class."""
         names = list(FitName)
         at = names.index(self._session.project.fits.in_use) + by
         if 0 <= at < len(names):
@@ -159,7 +165,7 @@ class Commands:
             self._session.attempt(f"Fit {name.value}", lambda p: project_edits.choose_fit(p, name))
 
     def switch_kerf_place(self) -> None:
-        """The next one to mind the kerf."""
+        """Take care of the kerf at the next place."""
         now = self._session.project.kerf_at
         places = list(KerfAt)
         other = places[(places.index(now) + 1) % len(places)]
@@ -168,40 +174,40 @@ class Commands:
         )
 
     def scale(self) -> None:
-        """Scale the whole, seen before it is taken."""
+        """Open the dialog that scales the whole."""
         from anzel.ui.scale_dialog import ScaleDialog
 
         ScaleDialog(self._window, self._session, self._jobs).exec()
 
     def keep_take(self) -> None:
-        """Keep the structure in hand as a take."""
+        """Keep the present structure as a take."""
         from anzel.project.takes import consequence_of_keeping, keep_take
 
         self._session.attempt(consequence_of_keeping(self._session.project), keep_take)
 
     def takes(self) -> None:
-        """Compare what is in hand with the takes."""
+        """Open the comparison of the present structure with the takes."""
         from anzel.ui.takes_dialog import TakesDialog
 
         TakesDialog(self._window, self._session, self._jobs).exec()
 
     @property
     def rack(self) -> "RackCommands":
-        """What is done with the rack as a whole, loaded when first asked for."""
+        """The commands of the rack, loaded on first use."""
         from anzel.ui.rack_commands import RackCommands
 
         return RackCommands(self._window, self._session, self.tell)
 
     @property
     def found(self) -> "DrawingCommands":
-        """What is done with found drawings, loaded when first asked for."""
+        """The commands of found drawings, loaded on first use."""
         from anzel.ui.drawing_commands import DrawingCommands
 
         return DrawingCommands(self._window, self._session, self._jobs, self.tell)
 
     @property
     def cutting(self) -> "ExportCommands":
-        """What is written to be cut or printed, loaded when first asked for."""
+        """The commands that write files, loaded on first use."""
         if self._cutting is None:
             from anzel.ui.export_commands import ExportCommands
 
@@ -209,19 +215,19 @@ class Commands:
         return self._cutting
 
     def scale_text(self, factor: float) -> None:
-        """All text larger or smaller."""
+        """Make all text larger or smaller."""
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         scale_text(application, text_scale() * factor)
 
     def help(self) -> None:
-        """The help page."""
+        """Show the help page."""
         from anzel.ui.dialogs import HelpPage
 
         HelpPage(self._window).exec()
 
     def about(self) -> None:
-        """What Anzel is and whose work it ships."""
+        """Show what Anzel is and whose work it ships."""
         from anzel.ui.dialogs import About
 
         About(self._window).exec()
@@ -241,7 +247,7 @@ class Commands:
         return True
 
     def _may_overwrite(self, path: Path) -> bool:
-        """Whether to write over a file that another program has changed, or taken away."""
+        """Return whether to write over a file that another program has changed or removed."""
         if not self._session.document.changed_outside:
             return True
         what = "was changed by another program" if path.exists() else "is not there any more"
@@ -259,7 +265,7 @@ class Commands:
 def callbacks(
     commands: Commands, session: Session, view: dict[str, Callable[[], object]]
 ) -> dict[str, Callable[[], object]]:
-    """A callback for every action id; `view` holds those that only the window knows."""
+    """Return a callback for every action id; `view` holds those that only the window knows."""
     return {
         "new": commands.new,
         "new-form": commands.new_form,

@@ -1,4 +1,4 @@
-"""Asking before something is written that may not be wanted."""
+"""Questions before something is written that may not be wanted."""
 
 from pathlib import Path
 
@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QMessageBox, QWidget
 
 
 def may_write(window: QWidget, title: str, question: str) -> bool:
-    """Whether the maker wants it written all the same; not, unless they say so."""
+    """Return whether the maker wants it written nevertheless; the default is no."""
     buttons = QMessageBox.StandardButton
     answer = QMessageBox.question(
         window, title, question, buttons.Save | buttons.Cancel, buttons.Cancel
@@ -15,7 +15,7 @@ def may_write(window: QWidget, title: str, question: str) -> bool:
 
 
 def may_write_read_only(window: QWidget, path: Path) -> bool:
-    """Whether to write over a file that is marked as not to be written."""
+    """Return whether to write over a file that is marked as read-only."""
     return may_write(
         window, "Read-only", f"{path.name} is read-only.\n\nWrite over it all the same?"
     )

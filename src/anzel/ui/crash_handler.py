@@ -1,4 +1,4 @@
-"""When something goes wrong that nobody expected: the work is kept, told, and logged.
+"""The crash handler: after an unexpected error the work is kept, told, and logged.
 
 Anzel goes on where it can: the project is immutable, so a failed view or command leaves it whole.
 """
@@ -21,7 +21,7 @@ _MOST = 3
 
 
 class CrashHandler(QObject):
-    """Takes over what is raised and caught by nobody, on any thread."""
+    """Handles every exception that nobody catches, on any thread."""
 
     _happened = Signal(str, str)
 
@@ -33,13 +33,13 @@ class CrashHandler(QObject):
         self._happened.connect(self._tell, Qt.ConnectionType.QueuedConnection)
 
     def install(self) -> None:
-        """Begin."""
+        """Start to handle exceptions."""
         self._before = (sys.excepthook, threading.excepthook)
         sys.excepthook = lambda kind, error, where: self.caught((kind, error, where))
         threading.excepthook = self._on_thread
 
     def remove(self) -> None:
-        """Stop: what is raised goes where it went before."""
+        """Stop: exceptions go where they went before."""
         if self._before is not None:
             sys.excepthook, threading.excepthook = self._before
             self._before = None
@@ -49,7 +49,7 @@ class CrashHandler(QObject):
             self.caught((raised.exc_type, raised.exc_value, raised.exc_traceback))
 
     def caught(self, what: Caught) -> None:
-        """Log it, keep the work, and tell it once control is back with the window."""
+        """Log the exception, keep the work, and tell the maker as soon as the window can."""
         if issubclass(what[0], KeyboardInterrupt):
             sys.__excepthook__(*what)
             return

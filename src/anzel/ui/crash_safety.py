@@ -1,4 +1,4 @@
-"""What keeps a window's work safe: the log, autosave and recovery, and the crash handler."""
+"""Crash safety of a window: the log, autosave and recovery, and the crash handler."""
 
 from contextlib import suppress
 from pathlib import Path
@@ -23,7 +23,7 @@ _AFTER_START_MS = 400
 
 
 class CrashSafety(QObject):
-    """Begins with the window and is released after it."""
+    """Starts with the window and is released after it."""
 
     def __init__(
         self, window: MainWindow, session: Session, folder: Path | None = None,
@@ -45,13 +45,13 @@ class CrashSafety(QObject):
         QTimer.singleShot(_AFTER_START_MS, self, self.offer_recovery)
 
     def offer_recovery(self) -> None:
-        """Ask about what earlier windows left unsaved."""
+        """Offer what earlier windows left unsaved."""
         remove_stray_files(self._folder)
         found = recoverable_projects(self._folder)
         offer(self._window, self._session, found, self.autosave.then)
 
     def release(self) -> None:
-        """The window has closed: nothing is unsaved any more."""
+        """Clean up when the window has closed and nothing is unsaved any more."""
         self._timer.stop()
         self._session.unsubscribe(self._changed)
         self.autosave.close()
@@ -59,12 +59,12 @@ class CrashSafety(QObject):
         log_setup.stop_logging()
 
     def leave_behind(self) -> None:
-        """The process is told to end: what is unsaved stays where the next start finds it."""
+        """Leave what is unsaved for the next start, because the process is told to end."""
         self._timer.stop()
         with suppress(MakerError, OSError):
             self.autosave.now()
 
     def _changed(self, changed: Changed) -> None:
-        """What was opened, saved, written or failed, for the log."""
+        """Log what was opened, saved, written or failed."""
         if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.status.text:
             log_setup.log_line(self._session.status.text)

@@ -45,14 +45,14 @@ class Start:
 
 
 def demo_starts() -> list[Start]:
-    """The workshop's projects."""
+    """Return the workshop's projects."""
     return [
         Start(demo.make().name, demo.about, demo.make().structure.form, demo.make) for demo in DEMOS
     ]
 
 
 def form_starts() -> list[Start]:
-    """Every form, on sheets yet to be measured."""
+    """Return every form, on sheets yet to be measured."""
     return [
         Start(name.replace("-", " ").capitalize(), ABOUT[name], name, partial(project_of, name))
         for name in FORMS
@@ -99,13 +99,13 @@ class StartChooser(QDialog):
 
     @classmethod
     def ask(cls, parent: QWidget, title: str, about: str, starts: list[Start]) -> Start | None:
-        """The one chosen, or None."""
+        """Return the one chosen, or None."""
         dialog = cls(parent, title, about, starts)
         return dialog.chosen if dialog.exec() == QDialog.DialogCode.Accepted else None
 
 
 def gallery_icon(form: str) -> QIcon:
-    """A form's shipped picture."""
+    """Return a form's shipped picture."""
     picture = QPixmap()
     picture.loadFromData(_GALLERY.joinpath(f"{form}.png").read_bytes())
     icon = QIcon(picture)
@@ -155,7 +155,7 @@ class About(QDialog):
 
 
 def help_html() -> str:
-    """The help page with the shortcuts filled in."""
+    """Return the help page with the shortcuts filled in."""
     rows = []
     for menu in MENUS:
         entries = [action for action in ACTIONS if action.menu == menu and action.keys]

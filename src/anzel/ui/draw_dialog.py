@@ -1,4 +1,7 @@
-"""The profile drawn large, over a picture to trace: placed, turned, faded, scaled by two points."""
+"""A dialog to draw a profile large, over a picture to trace.
+
+Placed, turned, faded, scaled by two points.
+"""
 
 from pathlib import Path
 
@@ -125,7 +128,7 @@ class DrawDialog(QDialog):
             self.take_picture(Path(name))
 
     def take_picture(self, path: Path) -> None:
-        """A picture under the drawing."""
+        """Put a picture under the drawing."""
         if not self._session.attempt(
             path.name, lambda p: profile_curve_edits.add_traced_picture(p, path)
         ):
@@ -158,7 +161,7 @@ class DrawDialog(QDialog):
             self.scale_by(text)
 
     def scale_by(self, text: str) -> None:
-        """The picture so scaled that the touched places are that far apart."""
+        """Scale the picture so that the two touched places are that far apart."""
         one, other = self._ends
         try:
             length = typed_length(text, "length")

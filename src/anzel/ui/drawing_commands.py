@@ -1,4 +1,4 @@
-"""Found drawings from files and back to files."""
+"""Commands that read found drawings from files and write them back."""
 
 from collections.abc import Callable
 from functools import partial
@@ -22,7 +22,7 @@ _SOON_MS = 500
 
 
 class DrawingCommands:
-    """Runs them on the session; `tell` shows what went wrong."""
+    """Runs the commands on the session; `tell` shows what went wrong."""
 
     def __init__(
         self,
@@ -72,7 +72,7 @@ class DrawingCommands:
         return progress
 
     def write_back(self, name: str = "") -> None:
-        """Choose where, and write a drawing as the file it came in, with its new sizes."""
+        """Choose a file, and write a drawing as the file it came in, with its new sizes."""
         drawings = drawing_edits.drawing_views(self._session.project)
         each = next((d for d in drawings if d.name == name), drawings[0])
         came = Path(each.name)

@@ -1,4 +1,4 @@
-"""What is written to be cut or printed: cut files, test pieces, templates, lists."""
+"""Commands that write what is cut or printed: cut files, test pieces, templates, lists."""
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -30,8 +30,8 @@ Make = Callable[[Project], bytes]
 class ExportCommands:
     """Asks where to write, writes in the background, and writes again at every save if wanted.
 
-    What is written again belongs to the project it was first written from: it ends when another
-    project is in hand, or when the maker unticks it.
+    A followed file belongs to the project that it was first written from. It ends when another
+    project is opened, or when the maker unticks it.
     """
 
     def __init__(self, window: QWidget, session: Session, jobs: Background, tell: Tell) -> None:
@@ -86,7 +86,7 @@ class ExportCommands:
                 self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
 
     def _pages(self, file: CutFileChoice) -> tuple[Page, ...] | None:
-        """What was chosen; None, and said why, where it cannot be."""
+        """Return the chosen pages; None, with the reason told, where they are impossible."""
         try:
             return file.pages(self._session.project)
         except MakerError as error:
@@ -107,8 +107,10 @@ class ExportCommands:
             self._start(work)
 
     def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
-        """Write pages in the background, and say when it is done; ask before a file that is marked
-        read-only is written over."""
+        """Write pages in the background, and say when it is done.
+
+        Ask before a read-only file is written over.
+        """
         pens, even_read_only = self._session.project.pens, is_read_only(path)
         if even_read_only and not may_write_read_only(self._window, path):
             return
@@ -133,7 +135,7 @@ class ExportCommands:
         )
 
     def _changed(self, changed: Changed) -> None:
-        """Write again after a save what a cutter's program follows; not for another project."""
+        """Write a followed file again after a save of its project."""
         if changed is Changed.OPENED:
             self._followed = None
             self._agreed_to = frozenset()
@@ -154,7 +156,7 @@ class ExportCommands:
             self._put(pages, file.path, each=file.apart)
 
     def _ask(self, name: str, ending: str) -> Path | None:
-        """Where to write; None where the maker thinks better of it."""
+        """Return where to write; None where the maker cancels."""
         kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
         chosen = f"{ending[1:].upper()} (*{ending})"
         path_text, _ = QFileDialog.getSaveFileName(
@@ -164,13 +166,15 @@ class ExportCommands:
         return (path if path.suffix else path.with_suffix(ending)) if path_text else None
 
     def _questions(self) -> tuple[str, str]:
-        """What to ask before a cut file is written; empty where there is nothing to ask."""
+        """Return what to ask before a cut file is written; "" where there is nothing to ask."""
         project = self._session.project
         return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
 
     def _agreed(self, contradiction: str, left_out: str = "") -> bool:
-        """Whether to write although the cutter's own kerf setting says otherwise, or although lines
-        of a drawing are left out. What was agreed to is not asked again."""
+        """Return whether to write although the cutter disagrees or lines are left out.
+
+        What was agreed to is not asked again.
+        """
         questions = (
             ("Kerf, exactly once?", contradiction,
              "Switch the cutter's own compensation (step Cutter) or who minds the kerf (top "

@@ -1,4 +1,4 @@
-"""Carries calls from other threads to the window's thread."""
+"""Calls from other threads, made on the main thread."""
 
 from collections.abc import Callable
 from contextlib import suppress
@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 
 class MainThread(QObject):
-    """`deliver` may be called from any thread; the call is made on this object's."""
+    """An object on the main thread; `post` may be called from any thread."""
 
     _called = Signal(object)
 
@@ -16,7 +16,7 @@ class MainThread(QObject):
         self._called.connect(self._run, Qt.ConnectionType.QueuedConnection)
 
     def post(self, call: Callable[[], None]) -> None:
-        """Make the call soon, on the window's thread; not any more once the window is gone."""
+        """Make the call soon on the main thread; not any more once the window is gone."""
         with suppress(RuntimeError):
             self._called.emit(call)
 

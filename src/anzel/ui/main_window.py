@@ -1,4 +1,4 @@
-"""The main window: only puts the parts together."""
+"""The main window, which only assembles the parts."""
 
 from collections.abc import Callable
 from functools import partial
@@ -114,7 +114,10 @@ class MainWindow(QMainWindow):
         return self._steps[step]
 
     def _make_step(self, step: Step) -> QWidget:
-        """Steps are loaded when first shown, so that the window stands sooner."""
+        """Return a step's page.
+
+        Steps are loaded when first shown, so that the window opens sooner.
+        """
         from anzel.ui.steps.step_factory import make_step
 
         return make_step(step, self._session, self.jobs, self)
@@ -192,7 +195,7 @@ class MainWindow(QMainWindow):
 
     @property
     def is_settled(self) -> bool:
-        """Whether nothing is being worked out in the background."""
+        """Whether nothing is being computed in the background."""
         standing = self.build.standing
         drawn = standing.is_drawn or not standing.isVisible()
         at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
@@ -226,7 +229,7 @@ class MainWindow(QMainWindow):
         self.test.show_kind(kind)
 
     def begin_practice(self, seed: int) -> None:
-        """Practise on a copy of the project, once what is unsaved is safe."""
+        """Practise on a copy of the project, once what is unsaved is kept."""
         from anzel.app.practice_loop import practice_copy
 
         if self.commands.may_leave():
@@ -258,7 +261,7 @@ class MainWindow(QMainWindow):
         self.commands.cutting.print(what, self.sheets.file)
 
     def put_together(self) -> None:
-        """The job cut by the simulated cutter and put together, on the practice bench."""
+        """Show the job cut by the simulated cutter and assembled, on the practice bench."""
         self._session.navigation.go_to(Step.PRACTICE)
         self.practice.hand_over()
 
@@ -286,5 +289,5 @@ class MainWindow(QMainWindow):
 
 
 def _dropped(event: QDropEvent) -> list[Path]:
-    """The files dragged onto the window."""
+    """Return the files dragged onto the window."""
     return [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]

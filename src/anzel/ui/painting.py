@@ -1,4 +1,4 @@
-"""Painting that cannot take the window down.
+"""Painting that cannot crash the window.
 
 An exception that leaves a paint event with its painter still active ends the process in Qt. So
 every view paints inside `painting`: the painter always ends, and what went wrong is told in the
@@ -21,7 +21,7 @@ _MARGIN = 12
 
 @contextmanager
 def painting(device: QPaintDevice) -> Iterator[QPainter]:
-    """Give a smooth painter on a widget or picture, and end it whatever happens."""
+    """Yield a smooth painter on a widget or picture, and end it whatever happens."""
     painter = QPainter(device)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     try:

@@ -1,4 +1,4 @@
-"""What commands do with the rack as a whole: keep a sheet, bring sheets in, hand them on."""
+"""Commands of the rack as a whole: keep a sheet, import sheets, export them."""
 
 from collections.abc import Callable
 from pathlib import Path

@@ -1,6 +1,6 @@
-"""At the start: work that an earlier window left unsaved is offered.
+"""The offer at the start of work that an earlier window left unsaved.
 
-What is opened is kept anew before the earlier window's copy goes.
+What is opened is kept anew before the earlier window's copy is removed.
 """
 
 from collections.abc import Callable

@@ -1,4 +1,7 @@
-"""Scaling the whole: by a factor, to a size, or as large as fits; seen before it is taken."""
+"""The dialog that scales the whole: by a factor, to a size, or as large as fits.
+
+Shown before it is taken.
+"""
 
 from collections.abc import Callable
 
@@ -122,7 +125,7 @@ class ScaleDialog(QDialog):
 
 
 def _stays(project: Project) -> str:
-    """What scaling leaves alone."""
+    """Return what scaling leaves alone."""
     held = ", ".join(name.replace("_", " ") for name in sorted(project.structure.held))
     return f"Sheets, kerf and fits stay{', and so do: ' + held if held else ''}."
 

@@ -1,4 +1,4 @@
-"""Ctrl-C and the system's wish that the process ends, brought to the window's thread."""
+"""Ctrl-C and the system's signal to end, brought to the main thread."""
 
 import signal
 import socket
@@ -10,7 +10,7 @@ _SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 class StopSignals(QObject):
-    """Calls `stop` with the signal's number on the window's thread.
+    """Calls `stop` with the signal's number on the main thread.
 
     Qt waits outside of Python, where Python's handlers do not run; a byte in a socket wakes it.
     """

@@ -1,4 +1,4 @@
-"""Takes side by side: pictures from one point of view, and what tells them apart in numbers."""
+"""The comparison of takes: pictures from one point of view, and their figures."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,7 @@
-"""Colours, typeface and style sheet: the one place that says what Anzel looks like."""
+"""The theme: colours, typeface and style sheet.
+
+This is the one place that says what Anzel looks like.
+"""
 
 from dataclasses import asdict, dataclass
 from importlib import resources
@@ -16,7 +19,10 @@ _RESOURCES = resources.files("anzel.ui.resources")
 
 @dataclass(frozen=True)
 class Colours:
-    """The palette. Text on its ground has a contrast of 4.5 or more (WCAG AA)."""
+    """The palette.
+
+    Text on its ground has a contrast of 4.5 or more (WCAG AA).
+    """
 
     paper: str = "#f4efe4"
     sheet: str = "#fcf9f2"
@@ -35,12 +41,12 @@ COLOURS = Colours()
 
 
 def colour(name: str) -> QColor:
-    """A colour of the palette by name."""
+    """Return a colour of the palette by name."""
     return QColor(getattr(COLOURS, name))
 
 
 def font(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The shipped typeface at a size in points; its figures are tabular by design."""
+    """Return the shipped typeface at a size in points; its figures are tabular by design."""
     chosen = QFont(FAMILY)
     chosen.setPointSizeF(size * text_scale())
     chosen.setWeight(weight)
@@ -48,12 +54,12 @@ def font(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
 
 
 def icon(name: str, tint: str = "ink", size: int = 24) -> QIcon:
-    """A shipped icon in a colour of the palette."""
+    """Return a shipped icon in a colour of the palette."""
     return QIcon(icon_pixmap(name, tint, size))
 
 
 def icon_pixmap(name: str, tint: str = "ink", size: int = 24) -> QPixmap:
-    """A shipped icon as a picture, drawn at twice its size for fine screens."""
+    """Return a shipped icon as a picture, drawn at twice its size for fine screens."""
     source = _RESOURCES.joinpath("icons", f"{name}.svg").read_text(encoding="utf-8")
     drawing = source.replace('stroke="#000"', f'stroke="{getattr(COLOURS, tint)}"')
     picture = QPixmap(QSize(size, size) * 2)
@@ -96,7 +102,7 @@ def apply(application: QApplication) -> None:
 
 
 def text_scale() -> float:
-    """How much larger than usual the maker wants all text."""
+    """Return how much larger than usual the maker wants all text."""
     application = QApplication.instance()
     return float((application.property(_SCALE) if application else None) or 1.0)
 
@@ -108,7 +114,7 @@ def scale_text(application: QApplication, scale: float) -> None:
 
 
 def _style_sheet() -> str:
-    """The style sheet with the palette and the text sizes filled in."""
+    """Return the style sheet with the palette and the text sizes filled in."""
     sizes = {f"px{size}": f"{round(size * text_scale())}px" for size in (12, 15, 21)}
     style = _RESOURCES.joinpath("anzel.qss").read_text(encoding="utf-8")
     return Template(style).substitute(asdict(COLOURS) | sizes)

@@ -1,4 +1,7 @@
-"""Found drawings in the build step: their view, their panel, and the feature that is picked."""
+"""The controller of found drawings in the build step.
+
+Their view, their panel, and the picked feature.
+"""
 
 from PySide6.QtCore import QObject
 
@@ -10,7 +13,7 @@ from anzel.ui.widgets.drawing_panel import DrawingPanel
 
 
 class DrawingController(QObject):
-    """Links view, panel and fit lens; made when a project first has found drawings."""
+    """Connects view, panel and fit lens; made when a project first has found drawings."""
 
     def __init__(self, session: Session, lens: FitLensView) -> None:
         super().__init__()

@@ -1,5 +1,7 @@
-"""The pieces on their sheets and scraps, the cut played through, and the files, in three views of
-the same job."""
+"""The sheets step.
+
+Pieces on sheets and scraps, the cut played back, and the files, in three views of one job.
+"""
 
 from dataclasses import replace
 from pathlib import Path

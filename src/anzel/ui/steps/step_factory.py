@@ -1,4 +1,4 @@
-"""Makes a step's page when it is first shown; each is loaded only then."""
+"""The factory of the steps' pages; each is loaded when it is first shown."""
 
 from typing import TYPE_CHECKING
 
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 
 def make_step(step: Step, session: Session, jobs: Background, window: "MainWindow") -> QWidget:
-    """The page of a step, its wishes connected to the window."""
+    """Return the page of a step, its wishes connected to the window."""
     makers = {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.FORECAST: _forecast,
         Step.SHEETS: _sheets, Step.PRACTICE: _practice,

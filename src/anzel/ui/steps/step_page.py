@@ -1,4 +1,4 @@
-"""What the steps have in common: a view, a panel beside it, and both kept up to date."""
+"""What all steps have in common: a view, a panel beside it, and both kept up to date."""
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 

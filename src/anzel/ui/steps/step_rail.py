@@ -1,4 +1,4 @@
-"""The steps in the order of work, each saying whether it is settled."""
+"""The rail of steps in the order of work, each with its status."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF

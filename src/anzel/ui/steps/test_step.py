@@ -118,7 +118,7 @@ class TestStep(StepPage):
         return BoundField(self._session, title, get, put, step=step, unit=unit)
 
     def _usual(self, project: Project, field: str) -> str:
-        """What a setting comes to while the maker leaves it alone."""
+        """Return what a setting comes to while the maker leaves it alone."""
         test_piece = derived_test_piece(project, self._session.selection.stock_id, self.kind)
         values = [step.value for step in test_piece.steps]
         if field == "count":
@@ -199,7 +199,7 @@ class TestStep(StepPage):
         )  # fmt: skip
 
     def _tags(self, project: Project, test_piece: TestPiece) -> dict[str, str]:
-        """What each step felt like, pointing at those that contradict one another."""
+        """Return what each step felt like, pointing at those that contradict one another."""
         hand = test_piece_edits.trial_in_hand(project, self._session.selection.stock_id, self.kind)
         if hand is None:
             return {}

@@ -1,7 +1,7 @@
 """The practice bench: pieces as the simulated cutter left them, and how every opening came out.
 
-At the left the produced pieces, to scale. At the right each opening on one axis of clearance,
-with the limits of the classes, told by place, word and shape.
+At the left the produced pieces, to scale. At the right each opening on one axis of clearance, with
+the limits of the classes, told by place, word and shape.
 """
 
 from collections.abc import Callable

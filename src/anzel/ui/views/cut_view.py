@@ -111,8 +111,11 @@ class CutView(ZoomCanvas):
         painter.drawEllipse(at, 5.5, 5.5)
 
     def _film(self, done: int) -> QPixmap:
-        """All lines, so many of them done. A job has thousands: while it plays, only what was done
-        since is added to what was painted before."""
+        """Return all lines, so many of them done.
+
+        A job has thousands: while it plays, only what was done since is added to what was painted
+        before.
+        """
         assert self._picture
         kind = (self.transform, self.size(), self._picture)
         if kind != self._exposed or done < self._painted:
@@ -152,7 +155,7 @@ class CutView(ZoomCanvas):
 
 
 def clock_words(picture: CutPreview, seconds: float) -> str:
-    """How far the job is, as words."""
+    """Return how far the job is, as words."""
     whole = picture.playback.seconds
     index, _ = picture.playback.at(seconds)
     move = picture.playback.moves[index]

@@ -1,7 +1,7 @@
 """A cutter seen from above, with its sheets on the bed, and the gap it leaves in each of them.
 
-Below the bed every stock has its cut, enlarged to one scale: two edges, the kerf between them,
-and whiskers for how well it is known.
+Below the bed every stock has its cut, enlarged to one scale: two edges, the kerf between them, and
+whiskers for how well it is known.
 """
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -40,7 +40,7 @@ class CutterView(QWidget):
         self.update()
 
     def box_of(self, index: int) -> QRectF:
-        """Where the cut of the n-th stock is drawn."""
+        """Return where the cut of the n-th stock is drawn."""
         per_row = max(int((self.width() - _EDGE) // _PITCH), 1)
         row, column = divmod(index, per_row)
         top = self.height() * 0.58 + 34 + row * 150

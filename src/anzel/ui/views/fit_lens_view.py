@@ -1,8 +1,8 @@
 """The fit lens: a joint's section, enlarged to scale, and its edge enlarged ten times more.
 
-In the large glass the cut sheet lies level and what goes into it stands in the opening. The
-small glass looks at the opening's right edge: where it is drawn (dashed), where it comes out
-after the kerf, and how much air (or interference) is left to the inserted sheet.
+In the large glass the cut sheet lies level and what goes into it stands in the opening. The small
+glass looks at the opening's right edge: where it is drawn (dashed), where it comes out after the
+kerf, and how much air (or interference) is left to the inserted sheet.
 """
 
 from collections.abc import Callable

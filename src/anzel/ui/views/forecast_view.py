@@ -62,7 +62,7 @@ class ForecastView(QWidget):
         return next((joint for joint in joints if joint.joint == self._picked), None)
 
     def row_of(self, index: int) -> QRectF:
-        """Where the bar of the n-th joint is drawn."""
+        """Return where the bar of the n-th joint is drawn."""
         top = self.height() * 0.66 + 36
         return QRectF(_EDGE, top + index * _ROW, self.width() - 2 * _EDGE, _ROW - 8)
 
@@ -88,7 +88,7 @@ class ForecastView(QWidget):
                     self._bar(painter, joint, self.row_of(index))
 
     def _titled(self, joint: JointForecast) -> str:
-        """A joint's number and its two pieces."""
+        """Return a joint's number and its two pieces."""
         assert self._project
         joints = solved_structure_of(self._project).joints
         title = next((each.title for each in joints if each.id == joint.joint), "")

@@ -1,4 +1,4 @@
-"""The mark of a joint, the same wherever the joint can be seen and picked."""
+"""Markers of joints, the same wherever a joint can be seen and picked."""
 
 from functools import lru_cache
 
@@ -57,7 +57,7 @@ def paint_pin(painter: QPainter, at: QPointF) -> None:
 
 @lru_cache(maxsize=8)
 def _dot(ring: int, inside: int, ratio: float) -> QPixmap:
-    """The dot, painted once: a crowd has hundreds."""
+    """Return the dot, painted once: a crowd has hundreds."""
     side = round(_DOT_BOX * ratio)
     made = QPixmap(side, side)
     made.setDevicePixelRatio(ratio)

@@ -21,7 +21,10 @@ from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 @dataclass(frozen=True)
 class PlanContent:
-    """What a plan view shows. `tags` are words under the marks of some joints."""
+    """What a plan view shows.
+
+    `tags` are words under the marks of some joints.
+    """
 
     plan: SheetPlan
     tints: dict[str, str]

@@ -42,7 +42,7 @@ class RackView(QWidget):
         return QSize(640, _HEIGHT)
 
     def box_of(self, stock_id: str) -> QRectF:
-        """Where a stock stands."""
+        """Return where a stock stands."""
         index = [stock.id for stock in self._stocks].index(stock_id) - self._first
         return QRectF(14 + index * _SLOT, 6, _SLOT - 8, _HEIGHT - 14)
 

@@ -26,8 +26,11 @@ _MOST_MENDS = 400
 
 
 class RefitView(ZoomCanvas):
-    """Draws drawings side by side; a click picks a feature, H or a double click holds it, P holds
-    its whole piece. A small ring is where something was mended."""
+    """Draws drawings side by side.
+
+    A click picks a feature, H or a double click holds it, P holds its whole piece. A small ring is
+    where something was mended.
+    """
 
     feature_picked = Signal(str, str)
     switched = Signal(str, str)
@@ -243,7 +246,7 @@ def _boxed(x: float, y: float, a: Point, b: Point, reach: float) -> bool:
 
 
 def _off(x: float, y: float, a: Point, b: Point) -> float:
-    """How far a point is from a chord."""
+    """Return how far a point is from a chord."""
     dx, dy = b[0] - a[0], b[1] - a[1]
     size = dx * dx + dy * dy
     t = min(max(((x - a[0]) * dx + (y - a[1]) * dy) / size, 0.0), 1.0) if size else 0.0

@@ -1,5 +1,4 @@
-"""The window's colours as a picture of the standing structure wants them, and such a picture as Qt
-shows it."""
+"""The window's colours for a picture of the standing structure, and such a picture for Qt."""
 
 from typing import TYPE_CHECKING
 
@@ -13,14 +12,14 @@ if TYPE_CHECKING:
 
 
 def render_style(tints: dict[str, str]) -> RenderStyle:
-    """The window's ground, shadow, edges and accent, with the tints of stocks."""
+    """Return the window's ground, shadow, edges and accent, with the tints of stocks."""
     plain = [_rgb(colour(name)) for name in ("paper", "well", "ink", "accent")]
     shown = {stock: _rgb(QColor(tint)) for stock, tint in tints.items()}
     return RenderStyle(plain[0], plain[1], plain[2], plain[3], shown)
 
 
 def to_qimage(picture: "RenderedPicture") -> QImage:
-    """A picture's pixels, kept by Qt."""
+    """Return a picture's pixels, kept by Qt."""
     width, height = picture.request.size
     image = QImage(picture.pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
     return image.copy()

@@ -45,21 +45,21 @@ class ScreenPaths(Backend):
 
 
 def paths_of(plan: SheetPlan) -> ScreenPaths:
-    """The paths of a plan's pieces, in the order they are laid."""
+    """Return the paths of a plan's pieces, in the order they are laid."""
     backend = ScreenPaths()
     draw([page_of(plan, "screen")], backend)
     return backend
 
 
 def contour_path(contour: Contour) -> QPainterPath:
-    """An outline as a painter path; arcs stay arcs."""
+    """Return an outline as a painter path; arcs stay arcs."""
     path = segments_path(contour.segments)
     path.closeSubpath()
     return path
 
 
 def polygon_path(shape: shapely.Geometry, dx: float = 0.0, dy: float = 0.0) -> QPainterPath:
-    """A shapely polygon, or several, shifted, as a painter path."""
+    """Return a shapely polygon, or several, shifted, as a painter path."""
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for part in shapely.get_parts(shape):
@@ -69,7 +69,7 @@ def polygon_path(shape: shapely.Geometry, dx: float = 0.0, dy: float = 0.0) -> Q
 
 
 def segments_path(segments: Sequence[Segment]) -> QPainterPath:
-    """Edges end to end as an open painter path."""
+    """Return edges end to end as an open painter path."""
     path = QPainterPath(QPointF(*segments[0].start))
     for segment in segments:
         if isinstance(segment, Arc):

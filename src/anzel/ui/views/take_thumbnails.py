@@ -1,4 +1,4 @@
-"""Several structures seen at once by one eye: drawn to one scale, turned together."""
+"""Thumbnails of several structures by one camera: drawn to one scale, turned together."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace

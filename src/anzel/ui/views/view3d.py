@@ -1,4 +1,4 @@
-"""The standing structure in the maker's hands: orbit, pan, zoom, pick, hide, carry a plate."""
+"""The standing structure under the maker's hands: orbit, pan, zoom, pick, hide, drag a plate."""
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
@@ -20,8 +20,11 @@ NUDGES = {
 
 
 class View3D(View3DCanvas):
-    """Left drag orbits, middle or shift drag pans, wheel zooms. Where plates are `movable`, a drag
-    on the picked one carries it over the table, with Alt up and down."""
+    """Left drag orbits, middle or shift drag pans, wheel zooms.
+
+    Where plates are `movable`, a drag on the picked one carries it over the table, with Alt up and
+    down.
+    """
 
     joint_picked = Signal(str)
     plate_picked = Signal(str)
@@ -147,7 +150,7 @@ class View3D(View3DCanvas):
         return ""
 
     def _offer_near(self, position: QPointF) -> int | None:
-        """The number of the joint offered at a place."""
+        """Return the number of the joint offered at a place."""
         for number, at in enumerate(self._offers()):
             if (at - position).manhattanLength() < REACH:
                 return number
@@ -163,7 +166,7 @@ class View3D(View3DCanvas):
             QToolTip.hideText()
 
     def _piece_at(self, position: QPointF) -> str:
-        """The name of the piece shown at a place, or nothing."""
+        """Return the name of the piece shown at a place, or nothing."""
         if self._shown is None or self.missing:
             return ""
         shown = self._shown

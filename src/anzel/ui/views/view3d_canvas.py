@@ -1,7 +1,7 @@
-"""The picture of the standing structure: what is shown, from where, with which marks on it.
+"""The canvas of the standing structure: what is shown, from where, with which markers on it.
 
-Drawn on another thread; what is on view is the last picture that arrived. How the maker's hands
-turn, pick and carry is in standing_view.py.
+Pictures are rendered on another thread; the canvas shows the last one that arrived. How the maker
+turns, picks and drags is in `view3d`.
 """
 
 from collections.abc import Callable
@@ -94,8 +94,11 @@ class View3DCanvas(QWidget):
         bulb: Vector | None = None,
         lit_through: frozenset[str] = frozenset(),
     ) -> None:
-        """Show a build, keeping the maker's point of view: which joint or plate is picked, where
-        joints are offered, a lamp's bulb, and which stocks glow."""
+        """Show a build, keeping the maker's point of view.
+
+        Which joint or plate is picked, where joints are offered, a lamp's bulb, and which stocks
+        glow.
+        """
         self._solved = (solved, fit_context)
         if not self._lacks_opengl:
             self.missing = ""  # what could not be drawn is tried again
@@ -249,7 +252,7 @@ class View3DCanvas(QWidget):
         )  # fmt: skip
 
     def _marks(self) -> list[tuple[str, QPointF]]:
-        """Each joint's mark where the picture on view shows it; none where it is cut away."""
+        """Return each joint's mark where the picture shows it; none where it is cut away."""
         if self._shown is None or self._shown.request.plain:
             return []
         shown = self._shown
@@ -263,7 +266,7 @@ class View3DCanvas(QWidget):
         return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
 
     def _offers(self) -> list[QPointF]:
-        """Where the picture on view shows joints that could be made."""
+        """Return where the picture on view shows joints that could be made."""
         if self._shown is None or self._shown.request.plain or self._apart or not self._offered:
             return []
         shown = self._shown.camera.all_to_pixels(self._offered, self.width(), self.height())

@@ -1,4 +1,4 @@
-"""A flat view that zooms about the pointer, pans and fits; what it shows is up to its kinds."""
+"""A flat view that zooms about the pointer, pans and fits; subclasses decide what it shows."""
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import (
@@ -20,7 +20,10 @@ _CLICK = 4
 
 
 class ZoomCanvas(QWidget):
-    """Shows mm, y up. Subclasses give `extent`, `paint_on` and `clicked_at`."""
+    """Shows mm, y up.
+
+    Subclasses give `extent`, `paint_on` and `clicked_at`.
+    """
 
     def __init__(self) -> None:
         super().__init__()
@@ -33,7 +36,7 @@ class ZoomCanvas(QWidget):
         self._panned = False
 
     def extent(self) -> QRectF:
-        """What must be in view when everything is, mm."""
+        """Return what must be in view when everything is, mm."""
         raise NotImplementedError
 
     def paint_on(self, painter: QPainter) -> None:
@@ -72,7 +75,7 @@ class ZoomCanvas(QWidget):
         return QTransform(self._scale, 0, 0, -self._scale, self._offset.x(), self._offset.y())
 
     def to_view(self, x: float, y: float) -> QPointF:
-        """A point in mm as pixels."""
+        """Return a point in mm as pixels."""
         return self.transform.map(QPointF(x, y))
 
     def paintEvent(self, event: QPaintEvent) -> None:

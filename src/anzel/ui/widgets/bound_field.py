@@ -33,8 +33,11 @@ class BoundField(MeasureField):
         self._session, self._get = session, get
 
     def refresh(self) -> None:
-        """Show the value as the maker wants it; as it is, where what is picked is called otherwise
-        in the pending change, or is not in it any more."""
+        """Show the value as the maker wants it.
+
+        As it is, where what is picked is called otherwise in the pending change, or is not in it
+        any more.
+        """
         try:
             self.show_value(self._get(self._session.shown))
         except MakerError:

@@ -1,4 +1,4 @@
-"""Small pieces of layout that all steps share."""
+"""Small widgets and layouts that all steps share."""
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QIcon, QPixmap
@@ -20,7 +20,7 @@ _ROW = 18
 
 
 def heading(text: str) -> QLabel:
-    """A panel's heading."""
+    """Return a panel's heading."""
     label = QLabel(text)
     label.setObjectName("Heading")
     label.setWordWrap(True)
@@ -28,14 +28,14 @@ def heading(text: str) -> QLabel:
 
 
 def section(text: str) -> QLabel:
-    """The title of a group in a panel."""
+    """Return the title of a group in a panel."""
     label = QLabel(text)
     label.setObjectName("Section")
     return label
 
 
 def quiet(text: str) -> QLabel:
-    """An explaining line."""
+    """Return an explaining line."""
     label = QLabel(text)
     label.setObjectName("Quiet")
     label.setWordWrap(True)
@@ -43,7 +43,7 @@ def quiet(text: str) -> QLabel:
 
 
 def button(text: str, kind: str = "") -> QPushButton:
-    """A push button; kind is "Primary", "Flat" or nothing."""
+    """Return a push button; kind is "Primary", "Flat" or nothing."""
     made = QPushButton(text)
     made.setObjectName(kind)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -129,7 +129,7 @@ def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:
 
 
 def swatch(tint: str, size: int = 18) -> QIcon:
-    """A filled square of a colour."""
+    """Return a filled square of a colour."""
     picture = QPixmap(size, size)
     picture.fill(QColor(tint))
     return QIcon(picture)

@@ -34,8 +34,11 @@ _DIGITS = 2
 
 @dataclass(frozen=True)
 class Paper:
-    """What a curve is drawn on: whether it closes, whether its points go upward in order within
-    `limits` (right, up; from the origin), faint `ghosts` of other curves, a picture under it."""
+    """What a curve is drawn on.
+
+    Whether it closes, whether its points go upward in order within `limits` (right, up; from the
+    origin), faint `ghosts` of other curves, a picture under it.
+    """
 
     closed: bool = False
     limits: tuple[float, float] | None = None
@@ -85,12 +88,12 @@ class CurveCanvas(QWidget):
         self.changed.emit(tuple(self._points))
 
     def at(self, x: float, y: float) -> QPointF:
-        """Where mm are on the screen."""
+        """Return where mm are on the screen."""
         scale, left, low = self._view()
         return QPointF(_EDGE + (x - left) * scale, self.height() - _EDGE - (y - low) * scale)
 
     def under(self, position: QPointF) -> tuple[float, float]:
-        """The mm at a place on the screen."""
+        """Return the mm at a place on the screen."""
         scale, left, low = self._view()
         x = left + (position.x() - _EDGE) / scale
         y = low + (self.height() - _EDGE - position.y()) / scale
@@ -236,7 +239,7 @@ class CurveCanvas(QWidget):
         return near.index(min(near)) if near and min(near) < _REACH else None
 
     def _place_for(self, x: float, y: float) -> int:
-        """Where in the run a new point belongs: by height, or on the nearest edge."""
+        """Return where in the run a new point belongs: by height, or on the nearest edge."""
         if not self._paper.closed:
             return sum(point[1] < y for point in self._points)
         off = []

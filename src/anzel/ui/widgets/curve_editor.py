@@ -49,7 +49,10 @@ class CurveEditor(QWidget):
             self.smooth.setChecked(point[2])
 
     def _put(self, axis: int, text: str) -> None:
-        """One number of the picked point. Raises ParameterError for text that is no length."""
+        """One number of the picked point.
+
+        Raises ParameterError for text that is no length.
+        """
         value = typed_length(text, "out" if axis == 0 else "up")
         if self.canvas.point is not None:
             x, y, smooth = self.canvas.point

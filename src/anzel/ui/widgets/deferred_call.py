@@ -1,7 +1,7 @@
-"""Handling what an item of a list or tree reports, after Qt has finished with the item.
+"""Calls deferred until Qt has finished with the event in hand.
 
-A handler that rebuilds the list while one of its items is still being set leaves Qt with an item
-that is gone. So a handler reads what it needs from the item and does its work afterwards.
+A handler that rebuilds a list while one of its items is still being set leaves Qt with an item that
+is gone. So a handler reads what it needs from the item and does its work afterwards.
 """
 
 from collections.abc import Callable
@@ -10,5 +10,5 @@ from PySide6.QtCore import QObject, QTimer
 
 
 def after_event(owner: QObject, call: Callable[[], object]) -> None:
-    """Make the call once the event in hand is done with; never if `owner` is gone by then."""
+    """Make the call once the event in hand is finished; never if `owner` is gone by then."""
     QTimer.singleShot(0, owner, call)

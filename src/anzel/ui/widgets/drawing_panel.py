@@ -1,5 +1,7 @@
-"""Found drawings in the panel: what each was made for, what becomes of every kind of feature, what
-was mended, and the way back to a file."""
+"""The panel of found drawings.
+
+The drawn thickness, what becomes of every kind of feature, repairs, and writing back to a file.
+"""
 
 from collections import Counter
 from functools import partial
@@ -195,7 +197,7 @@ class DrawingPanel(QWidget):
         row.setExpanded(is_open)
 
     def _rows(self) -> list[QTreeWidgetItem]:
-        """The rows of kinds."""
+        """Return the rows of kinds."""
         rows = (self.tree.topLevelItem(at) for at in range(self.tree.topLevelItemCount()))
         return [row for row in rows if row is not None]
 
@@ -324,7 +326,7 @@ def _sizes(decision: Decision) -> str:
 
 
 def _summary(decisions: list[Decision]) -> str:
-    """What becomes of most of a kind, and of how many something else."""
+    """Return what becomes of most of a kind, and of how many something else."""
     ((usual, count),) = Counter(map(_sizes, decisions)).most_common(1)
     others = len(decisions) - count
     return usual + (f", {others} other" if others else "")

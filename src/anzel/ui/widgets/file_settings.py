@@ -98,7 +98,7 @@ class FileSettings(QWidget):
         return self._places.buttons()[2].isChecked()
 
     def cut_file(self, path: Path) -> CutFileChoice:
-        """What is chosen now, to be written there."""
+        """Return what is chosen now, to be written there."""
         return CutFileChoice(path, self.stock_id, self.sheet, self.loose, self.apart)
 
     @property

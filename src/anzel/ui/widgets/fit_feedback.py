@@ -1,4 +1,4 @@
-"""Recording what a test piece felt like, step by step, and taking over what it taught."""
+"""Feedback of a test piece: how each step felt, and taking over what it taught."""
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QKeySequence, QShortcut

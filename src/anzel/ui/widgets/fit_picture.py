@@ -1,4 +1,7 @@
-"""The pictogram of a fit class: a sheet in a slot, the tighter the closer. Shape, not colour."""
+"""The pictogram of a fit class: a sheet in a slot, the tighter the closer.
+
+Shape, not colour.
+"""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap, QPolygonF
@@ -11,7 +14,7 @@ _GAP = {FitName.PRESS: -1.2, FitName.SNUG: 0.6, FitName.SLIDE: 2.0, FitName.LOOS
 
 
 def fit_icon(name: FitName, size: int = 22) -> QIcon:
-    """The fit's pictogram."""
+    """Return the fit's pictogram."""
     picture = QPixmap(QSize(size, size) * 2)
     picture.setDevicePixelRatio(2)
     picture.fill(Qt.GlobalColor.transparent)

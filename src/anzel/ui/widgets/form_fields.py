@@ -116,7 +116,7 @@ class FormFields(QWidget):
         return field
 
     def _list(self, name: str) -> BoundField:
-        """A field for a list of lengths."""
+        """Return a field for a list of lengths."""
         self.fields[name] = field = BoundField(
             self._session,
             field_title(name),
@@ -155,6 +155,6 @@ class FormFields(QWidget):
 
     @staticmethod
     def _joint_fields(project: Project) -> set[str]:
-        """The fields that belong to some joint, and are shown only with it."""
+        """Return the fields that belong to some joint, and are shown only with it."""
         joints = solved_structure_of(project).joints
         return {field for j in joints for field in project.structure.joint_fields(j.id)}

@@ -168,7 +168,7 @@ class JobPanel(QWidget):
 
 
 def _typed(text: str, field: str) -> float | int:
-    """A length, or a whole number of bridges."""
+    """Return a length, or a whole number of bridges."""
     if field != "bridges":
         return project_edits.typed_length(text, field)
     try:
@@ -179,7 +179,7 @@ def _typed(text: str, field: str) -> float | int:
 
 
 def _times(estimate: Estimate) -> str:
-    """Times by kind, and the cost where there is one."""
+    """Return times by kind, and the cost where there is one."""
     times, lengths = estimate.times, estimate.lengths
     lines = [
         f"{format_duration(times.whole)} in all",

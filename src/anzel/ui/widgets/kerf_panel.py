@@ -161,7 +161,7 @@ class KerfPanel(QWidget):
         )
 
     def _learnt(self) -> LearntKerf | None:
-        """The kerf, once everything needed has been typed."""
+        """Return the kerf, once everything needed has been typed."""
         typed, test_piece = self._typed, self._test_piece
         if test_piece is None:
             return None

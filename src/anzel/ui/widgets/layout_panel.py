@@ -1,4 +1,4 @@
-"""The panel for laying: what is used, squeezing, the picked piece, how pieces may lie, scraps."""
+"""The panel of the layout: what is used, squeezing, the picked piece, orientations, scraps."""
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -82,7 +82,7 @@ class LayoutPanel(QWidget):
 
 
 def _worth_keeping(project: Project, plans: list[SheetPlan]) -> str:
-    """What will be left of the sheets that is worth keeping, as words."""
+    """Return what will be left of the sheets that is worth keeping, as words."""
     if sum(len(plan.placed) for plan in plans) > _MANY:
         return "what is"
     left = [polygon for plan in plans for polygon in layout_edits.remnants_of(project, plan)]
@@ -92,7 +92,7 @@ def _worth_keeping(project: Project, plans: list[SheetPlan]) -> str:
 
 
 def _words(project: Project, layout: Layout) -> str:
-    """One stock's sheets in a line or two."""
+    """Return one stock's sheets in a line or two."""
     name = project.stock(layout.stock_id).name
     if not layout.plans:
         return f"{name}: nothing in this job."

@@ -1,7 +1,7 @@
 """A field for one measure: typed with units and arithmetic, stepped with the arrow keys.
 
-What was typed is tried on Enter or on leaving. If it cannot be, the field says why and how to
-mend it, keeps the text, and everything else stays as it was; Escape brings the good value back.
+What was typed is tried on Enter or on leaving. If it cannot be, the field says why and how to mend
+it, keeps the text, and everything else stays as it was; Escape brings the good value back.
 """
 
 from collections.abc import Callable

@@ -1,4 +1,4 @@
-"""How pieces may lie: distances, turns, the grain, turning over; and starting afresh."""
+"""Settings of orientations: distances, turns, the grain, turning over; and releasing placements."""
 
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 

@@ -1,5 +1,7 @@
-"""The picked copy of a piece on its sheet: its place by number, its sheet, pinned or not, and how
-many of it go into the job."""
+"""The panel of the picked copy of a piece on its sheet.
+
+Its placement in numbers, its sheet, pinned or not, and the copy count.
+"""
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget

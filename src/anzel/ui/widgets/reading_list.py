@@ -12,8 +12,10 @@ _HIGHEST = 132
 
 
 class ReadingList(QListWidget):
-    """Delete takes the current one out, double click corrects it; on a struck one, Enter or
-    double click lets it count again."""
+    """Delete takes the current one out, double click corrects it.
+
+    On a struck one, Enter or double click lets it count again.
+    """
 
     removed = Signal(int)
     corrected = Signal(int, str)

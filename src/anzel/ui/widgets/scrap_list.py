@@ -117,7 +117,7 @@ class ScrapList(QWidget):
 
 
 def _icon(scrap: Scrap, tint: str) -> QIcon:
-    """The scrap, small."""
+    """Return the scrap, small."""
     picture = QPixmap(_WIDE, _TALL)
     picture.fill(Qt.GlobalColor.transparent)
     width, height = scrap.size

@@ -39,7 +39,7 @@ class SizeChart(QWidget):
         self.update()
 
     def is_chosen(self, value: float) -> bool:
-        """Whether a size is one that the drawing was made for."""
+        """Return whether a size is one that the drawing was made for."""
         return any(abs(value - each) < 0.26 for each in self._chosen)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -1,7 +1,4 @@
-"""Choices and sliders that a turning wheel leaves alone until they have been clicked.
-
-A wheel that scrolls a panel passes over them; it must not change what they hold.
-"""
+"""Choices and sliders that ignore the wheel until they have been clicked."""
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QFocusEvent
