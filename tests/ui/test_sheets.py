@@ -100,7 +100,8 @@ def test_squeezing_runs_aside_and_can_be_stopped(sheets, session, qtbot):
 
 def test_what_is_left_is_kept_as_scraps(sheets, session):
     sheets.lay._rest.click()
-    assert session.project.stock(STOCK).scraps
+    names = [scrap.name for scrap in session.project.stock(STOCK).scraps]
+    assert names == [f"rest of Herb-pot stand {n}" for n in range(1, len(names) + 1)] != []
     assert layout_of(session.project, STOCK).plans[0].is_scrap
 
 
