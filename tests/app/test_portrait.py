@@ -43,6 +43,7 @@ def test_a_portrait_is_whole_and_in_the_middle(project):
         assert (across.min() + across.max()) / 2 == pytest.approx(SIZE[0] / 2, abs=SIZE[0] * 0.1)
 
 
+@pytest.mark.slow
 def test_how_much_of_the_bulb_is_seen_is_worked_out_once(monkeypatch):
     """It takes seconds for a lamp of many ribs; a look from elsewhere must not repeat it."""
     asked = []

@@ -164,6 +164,7 @@ def test_fixed_copies_that_clash_are_left_as_they_are():
     assert {clash.placed for clash in clashes(problem, solution)} <= set(fixed)
 
 
+@pytest.mark.slow
 def test_squeezing_moves_pieces_from_a_nearly_empty_sheet_onto_others():
     """Wedges that fit together in pairs: the filling needs more sheets than the strip packer."""
     wedge = shapely.Polygon([(0, 0), (90, 0), (0, 60)])
@@ -179,6 +180,7 @@ def test_squeezing_moves_pieces_from_a_nearly_empty_sheet_onto_others():
     assert len(best.sheets) >= fewest_sheets(problem)
 
 
+@pytest.mark.slow
 @given(st.floats(20, 90), st.floats(20, 90), st.integers(1, 12))
 @settings(max_examples=40)
 def test_the_bound_is_never_more_than_what_is_used(width, height, count):

@@ -74,6 +74,7 @@ stars = st.tuples(
 L_SCRAP = shapely.Polygon([(0, 0), (180, 0), (180, 70), (80, 70), (80, 150), (0, 150)])
 
 
+@pytest.mark.slow
 @given(st.lists(stars, min_size=1, max_size=6), st.floats(0, 6), st.floats(0, 8), st.booleans())
 @settings(max_examples=40)
 def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
@@ -187,6 +188,7 @@ def test_rectangles_that_tile_a_sheet_exactly_fill_it(cut):
     assert not solution.left_out
 
 
+@pytest.mark.slow
 def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
     shapes = (ring(60, 48, count=2), *(box(f"b{i}", 22 + i, 40 - i) for i in range(6)))
     problem = NestingProblem(shapes, (Container.rectangle("sheet", 420, 130),), 3.0, 3.0)

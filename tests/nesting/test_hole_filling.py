@@ -32,6 +32,7 @@ def puzzle_of(small):
 sizes = st.lists(st.tuples(st.floats(8, 60), st.floats(8, 40)), min_size=1, max_size=6)
 
 
+@pytest.mark.slow
 @given(sizes, st.sampled_from(QUARTERS), st.sampled_from(QUARTERS))
 def test_a_load_keeps_together_however_it_is_turned(small, before, after):
     problem = puzzle_of(small)

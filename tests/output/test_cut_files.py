@@ -81,6 +81,7 @@ def test_svg_arcs_are_arcs_and_circles_are_circles(project):
     assert radii <= {round(abs(arc.rx), 3) for arc in arcs}
 
 
+@pytest.mark.slow
 def test_svg_arcs_run_the_right_way():
     """svgelements' own area of the outline equals ours: a wrong flag would bulge outwards."""
     (shape,) = svg_shapes(svg_bytes([BLOB_PAGE], Pens()))

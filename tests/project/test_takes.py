@@ -49,6 +49,7 @@ def test_between_two_wide_plates_little_is_seen():
     assert share_seen(build, of, (0.0, 0.0, 0.0)) < 0.12
 
 
+@pytest.mark.slow
 def test_more_ribs_hide_more_of_the_bulb():
     lamp = seedpod_lamp()
     seen = [

@@ -25,6 +25,7 @@ from anzel.test_pieces.registry import make_test_piece
 from anzel.test_pieces.trial import FEEL_OF
 
 SEEDS = 200
+TRUTHS = 100
 
 
 def measured(kind, seed):
@@ -71,13 +72,14 @@ def practised(project, seed, fit=FitName.SNUG):
     return whole_loop(fine, fine.stocks[0].id)
 
 
+@pytest.mark.slow
 def test_the_closed_loop_ends_with_every_joint_in_its_class(project):
-    """Measure, kerf, comb, take over, cut, assemble: 95 % of 200 hidden truths, all openings."""
+    """Measure, kerf, comb, take over, cut, assemble: 95 % of 100 hidden truths, all openings."""
     good = 0
-    for seed in range(SEEDS):
+    for seed in range(TRUTHS):
         _, outcome = practised(project, seed)
         good += all(row.feel is FEEL_OF[FitName.SNUG] for row in outcome.rows)
-    assert good >= 0.95 * SEEDS
+    assert good >= 0.95 * TRUTHS
 
 
 def test_without_the_loop_the_label_would_have_ruined_them(project):
@@ -89,6 +91,7 @@ def test_without_the_loop_the_label_would_have_ruined_them(project):
     assert good < 10
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("fit", [FitName.PRESS, FitName.SLIDE])
 def test_the_loop_finds_other_classes_too(project, fit):
     good = 0

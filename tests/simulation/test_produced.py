@@ -15,6 +15,7 @@ JOBS = [
 ]
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.name)
 @pytest.mark.parametrize(("kerf_at", "job"), JOBS)
 def test_every_joint_comes_out_as_wanted_whoever_minds_the_kerf(demo, kerf_at, job):

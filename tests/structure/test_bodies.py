@@ -86,6 +86,7 @@ def body(request):
     return request.param, make(), section
 
 
+@pytest.mark.slow
 @given(turn=st.floats(0, pi), share=st.floats(-0.9, 0.9))
 @settings(max_examples=25)
 def test_sections_are_those_of_a_mesh_of_the_same_body(body, turn, share):
@@ -120,6 +121,7 @@ LEVEL = {
 LOWEST = {"ellipsoid": -20.0}
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", LEVEL)
 @given(share=st.floats(0.05, 0.95))
 @settings(max_examples=15)

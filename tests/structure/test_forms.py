@@ -56,6 +56,7 @@ def forms(draw):
         assume(False)
 
 
+@pytest.mark.slow
 @given(forms())
 @settings(max_examples=120)
 def test_any_form_goes_together_or_is_refused_in_words(made):

@@ -315,5 +315,5 @@ def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
     apart = free_structure_edits.move_plate(project_of("free"), "Rail", (0, 0, 200))
     (problem,) = preflight(apart).problems
     assert (problem.code, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
-    assert "Move them together" in problem.message
+    assert "Move them together" in problem.hint
     assert len(solved_structure_of(apart).joints) == 2  # all else is made

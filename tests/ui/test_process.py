@@ -1,5 +1,6 @@
 """The window as a process of its own."""
 
+import os
 import signal
 import subprocess
 import sys
@@ -7,6 +8,7 @@ import time
 
 import pytest
 
+from anzel.cli.display_check import no_screen
 from anzel.storage import project_file
 
 
@@ -32,3 +34,7 @@ def test_the_window_ends_when_it_is_told_to_and_leaves_unsaved_work_behind(tmp_p
         assert process.wait(10) == 128 + number
     (kept,) = (tmp_path / "state" / "anzel" / "unsaved").glob("*.anzel")
     assert project_file.load(kept).structure.height == 143
+
+
+def test_a_screen_that_answers_is_enough():
+    assert no_screen({"DISPLAY": os.environ["DISPLAY"], "WAYLAND_DISPLAY": "way"}) == ""
