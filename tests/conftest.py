@@ -18,6 +18,9 @@ from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
 
+collect_ignore = ["hostile/runner.py"]
+"""A program of its own, in which no example of a docstring is to be looked for."""
+
 
 def pytest_addoption(parser: pytest.Parser, pluginmanager: pytest.PytestPluginManager) -> None:
     """Know the options of Qt's plugins in a run without them (see packaging/no_qt.py)."""
@@ -26,6 +29,13 @@ def pytest_addoption(parser: pytest.Parser, pluginmanager: pytest.PytestPluginMa
     if not pluginmanager.hasplugin("xvfb"):
         for name in ("xvfb_width", "xvfb_height", "xvfb_colordepth"):
             parser.addini(name, "of pytest-xvfb")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Mark what runs apart from the tests of the core."""
+    for item in items:
+        if item.path.parent.name in ("ui", "hostile"):
+            item.add_marker("window")
 
 
 settings.register_profile(

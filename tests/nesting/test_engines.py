@@ -76,7 +76,7 @@ L_SCRAP = shapely.Polygon([(0, 0), (180, 0), (180, 70), (80, 70), (80, 150), (0,
 
 @pytest.mark.slow
 @given(st.lists(stars, min_size=1, max_size=6), st.floats(0, 6), st.floats(0, 8), st.booleans())
-@settings(max_examples=40)
+@settings(max_examples=25)
 def test_anything_is_laid_soundly(wanted, spacing, margin, with_scrap):
     shapes = tuple(
         Item(

@@ -18,7 +18,7 @@ from anzel.project.demos import DEMOS
 
 @pytest.mark.parametrize("ending", [".svg", ".dxf"])
 @pytest.mark.parametrize("kerf_at", [KerfAt.DRAWING, KerfAt.PATH])
-@pytest.mark.parametrize("name", ["herb-stand", "fern-lantern", "acorn"])
+@pytest.mark.parametrize("name", ["herb-stand", "fern-lantern", "seedpod-lamp"])
 def test_cut_files_are_drawings_of_the_same_lines(name, kerf_at, ending):
     project = next(demo for demo in DEMOS if demo.name == name).make()
     project = project_edits.take_kerf_at(project, kerf_at)
@@ -49,7 +49,7 @@ def test_bridged_outlines_come_back_as_open_runs(project, ending):
 
 
 @pytest.mark.parametrize("release", DxfRelease)
-@pytest.mark.parametrize("name", ["herb-stand", "acorn"])
+@pytest.mark.parametrize("name", ["herb-stand", "seedpod-lamp"])
 def test_svg_and_dxf_hold_the_same_lines_in_their_pens(name, release):
     project = next(demo for demo in DEMOS if demo.name == name).make()
     project = project_edits.change_job(project, labels=LabelStyle.SCORE, bridges=2)

@@ -132,7 +132,7 @@ def test_through_svg(thickness, angle, mirrored, style, is_loose, unit, scale):
 @given(
     **SPREAD, unit=st.sampled_from(["mm", "in"]), version=st.sampled_from(["R12", "R2000", "R2018"])
 )
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=12, deadline=None)
 def test_through_dxf(thickness, angle, mirrored, style, is_loose, unit, version):
     def loops(width, height):
         return [made.turned(loop, angle, mirrored) for loop in piece(width, height, style)]

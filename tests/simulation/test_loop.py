@@ -25,7 +25,7 @@ from anzel.test_pieces.registry import make_test_piece
 from anzel.test_pieces.trial import FEEL_OF
 
 SEEDS = 200
-TRUTHS = 100
+TRUTHS = 50
 
 
 def measured(kind, seed):
@@ -73,10 +73,11 @@ def practised(project, seed, fit=FitName.SNUG):
 
 
 @pytest.mark.slow
-def test_the_closed_loop_ends_with_every_joint_in_its_class(project):
-    """Measure, kerf, comb, take over, cut, assemble: 95 % of 100 hidden truths, all openings."""
+@pytest.mark.parametrize("first", [0, TRUTHS])
+def test_the_closed_loop_ends_with_every_joint_in_its_class(project, first):
+    """Measure, kerf, comb, take over, cut, assemble: 95 % of the hidden truths, all openings."""
     good = 0
-    for seed in range(TRUTHS):
+    for seed in range(first, first + TRUTHS):
         _, outcome = practised(project, seed)
         good += all(row.feel is FEEL_OF[FitName.SNUG] for row in outcome.rows)
     assert good >= 0.95 * TRUTHS

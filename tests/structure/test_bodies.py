@@ -1,5 +1,6 @@
 """Sections of solids, against those that manifold3d cuts from a mesh turned on its side."""
 
+from functools import cache
 from math import cos, degrees, pi, sin, sqrt
 
 import numpy as np
@@ -79,11 +80,16 @@ BODIES = {
 }
 
 
+@cache
+def mesh_of(name):
+    """The mesh of a body, which takes a second to make."""
+    return BODIES[name][0]()
+
+
 @pytest.fixture(scope="module", params=BODIES)
 def body(request):
     """A body's name, its mesh and its sections as Anzel has them."""
-    make, section = BODIES[request.param]
-    return request.param, make(), section
+    return request.param, mesh_of(request.param), BODIES[request.param][1]
 
 
 @pytest.mark.slow
@@ -126,7 +132,7 @@ LOWEST = {"ellipsoid": -20.0}
 @given(share=st.floats(0.05, 0.95))
 @settings(max_examples=15)
 def test_level_sections_are_those_of_the_same_mesh(name, share):
-    solid = BODIES[name][0]()
+    solid = mesh_of(name)
     low, high = solid.bounding_box()[2], solid.bounding_box()[5]
     z = low + share * (high - low)
     ours = sum(region.area for region in LEVEL[name](z - LOWEST.get(name, 0.0)))

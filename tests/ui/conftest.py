@@ -34,7 +34,7 @@ def nothing_is_left(qapp: QApplication) -> Iterator[None]:
         widget.close()
     running = [
         each for each in gc.get_objects()
-        if isinstance(each, QTimer) and isValid(each) and each.isActive()
+        if type(each) is QTimer and isValid(each) and each.isActive()
     ]  # fmt: skip
     owners = [type(each.parent()).__name__ for each in running]
     for timer in running:

@@ -394,7 +394,7 @@ def test_the_window_is_driven_at_random_for_a_while(tmp_path):
     """A short run of the script that the long ones are made with; see its first lines."""
     script = Path(__file__).parent / "monkey.py"
     done = subprocess.run(
-        [sys.executable, str(script), "11", "20"], capture_output=True, text=True, timeout=120,
+        [sys.executable, str(script), "11", "8"], capture_output=True, text=True, timeout=120,
         env={**os.environ, "TMPDIR": str(tmp_path)},
     )  # fmt: skip
     assert done.returncode == 0, (done.stdout + done.stderr)[-4000:]

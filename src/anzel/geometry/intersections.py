@@ -36,10 +36,10 @@ def line_and_circle(p: Point, u: Point, centre: Point, radius: float) -> list[Po
     size = hypot(*u)
     ux, uy = u[0] / size, u[1] / size
     cx, cy = centre[0] - p[0], centre[1] - p[1]
-    along, aside = cx * ux + cy * uy, cx * uy - cy * ux
-    if abs(aside) > radius:
+    along, lateral = cx * ux + cy * uy, cx * uy - cy * ux
+    if abs(lateral) > radius:
         return []
-    half = (radius**2 - aside**2) ** 0.5
+    half = (radius**2 - lateral**2) ** 0.5
     return [(p[0] + s * ux, p[1] + s * uy) for s in (along - half, along + half)]
 
 

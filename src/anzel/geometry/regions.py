@@ -227,8 +227,8 @@ def _straight_on(one: Segment, other: Segment) -> bool:
         return False
     (ax, ay), (bx, by) = one.start, one.end
     cx, cy = other.end
-    aside = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
-    return abs(aside) < 1e-7 * max(abs(cx - ax) + abs(cy - ay), ROUNDING) and (
+    turn = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+    return abs(turn) < 1e-7 * max(abs(cx - ax) + abs(cy - ay), ROUNDING) and (
         (bx - ax) * (cx - bx) + (by - ay) * (cy - by) > 0
     )
 

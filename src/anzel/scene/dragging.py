@@ -28,7 +28,7 @@ def dragged(
     `upright` straight up or down; seen from low down, in the plane square to the line of sight.
     """
     back = unit(add_scaled(camera.eye, camera.target, -1.0))
-    aside = unit(cross(UP, back))
+    lateral = unit(cross(UP, back))
     low = abs(camera.elevation) < _LOW
     normal = unit((back[0], back[1], 0.0)) if upright or low else UP
     ends = [_on_plane(camera, pixel, size, anchor, normal) for pixel in (start, to)]
@@ -38,8 +38,8 @@ def dragged(
     if upright:
         return (0.0, 0.0, _whole(moved[2]))
     if low:
-        along = dot(moved, aside)
-        return (_whole(along * aside[0]), _whole(along * aside[1]), _whole(moved[2]))
+        along = dot(moved, lateral)
+        return (_whole(along * lateral[0]), _whole(along * lateral[1]), _whole(moved[2]))
     return (_whole(moved[0]), _whole(moved[1]), 0.0)
 
 

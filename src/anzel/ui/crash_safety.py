@@ -42,7 +42,10 @@ class CrashSafety(QObject):
         self._timer.timeout.connect(self.autosave.tick)
         self._timer.start()
         session.subscribe(self._changed)
-        QTimer.singleShot(_AFTER_START_MS, self, self.offer_recovery)
+        self._after_start = QTimer(self)
+        self._after_start.setSingleShot(True)
+        self._after_start.timeout.connect(self.offer_recovery)
+        self._after_start.start(_AFTER_START_MS)
 
     def offer_recovery(self) -> None:
         """Offer what earlier windows left unsaved."""
@@ -53,6 +56,7 @@ class CrashSafety(QObject):
     def release(self) -> None:
         """Clean up when the window has closed and nothing is unsaved any more."""
         self._timer.stop()
+        self._after_start.stop()
         self._session.unsubscribe(self._changed)
         self.autosave.close()
         self._handler.remove()

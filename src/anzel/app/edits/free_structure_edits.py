@@ -51,8 +51,8 @@ def free_of(project: Project) -> FreeStructure:
     Raises ParameterError where it has another form.
     """
     if not isinstance(project.structure, FreeStructure):
-        mend = "Turn it into a free structure first."
-        raise ParameterError("A form places its own plates.", hint=mend)
+        hint = "Turn it into a free structure first."
+        raise ParameterError("A form places its own plates.", hint=hint)
     return project.structure
 
 

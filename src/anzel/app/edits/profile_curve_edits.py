@@ -75,8 +75,8 @@ def add_traced_picture(project: Project, path: Path) -> Project:
             if width * height <= _MOST_PIXELS:
                 image.verify()
     except Exception as error:  # each format's reader fails in its own way
-        mend = "Use a PNG or a JPEG."
-        raise ParameterError(f"{path.name} cannot be read as a picture.", hint=mend) from error
+        hint = "Use a PNG or a JPEG."
+        raise ParameterError(f"{path.name} cannot be read as a picture.", hint=hint) from error
     if width * height > _MOST_PIXELS:
         raise too_large
     if kind not in ("PNG", "JPEG"):

@@ -141,7 +141,7 @@ class Lantern(Form):
         if not self.key_step:
             return (4, narrow - 6 * wall)
         key = self.sides * self.key_step
-        return (2 + key, narrow - 4 * wall - 2 * _tab_aside(wall, narrow) - key)
+        return (2 + key, narrow - 4 * wall - 2 * _tab_offset(wall, narrow) - key)
 
     def _held(self, lean: _Lean, fit_context: FitContext) -> list[JointSpec]:
         """Return the walls' tabs in base and top, keyed if wanted; a door's pins."""
@@ -150,8 +150,8 @@ class Lantern(Form):
         tabs: tuple[tuple[float, float], ...] = ((0.0, self.tab_width),)
         if self.key_step:
             narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
-            aside = _tab_aside(fit_context.of(self.wall_stock).measured_thickness, narrow)
-            tabs = ((-aside, self.tab_width), (aside, self.tab_width))
+            offset = _tab_offset(fit_context.of(self.wall_stock).measured_thickness, narrow)
+            tabs = ((-offset, self.tab_width), (offset, self.tab_width))
         found: list[JointSpec] = []
         for letter, plate in (("B", "Base"), ("T", "Top")):
             plain = [
@@ -302,7 +302,7 @@ class Lantern(Form):
         return plates, declared
 
 
-def _tab_aside(wall: float, narrow: float) -> float:
+def _tab_offset(wall: float, narrow: float) -> float:
     """Return how far from the middle the two tabs of a keyed wall are."""
     return narrow / 4 - 0.4 * wall
 

@@ -239,5 +239,5 @@ class RibLamp(Form):
         return combine(plain, cut=[notch.outer])[0]
 
 
-def _fixture(message: str, mend: str) -> Finding:
-    return Finding("fixture", Severity.WARNING, "Fixture", message, mend)
+def _fixture(message: str, hint: str) -> Finding:
+    return Finding("fixture", Severity.WARNING, "Fixture", message, hint)

@@ -197,8 +197,8 @@ class SpineLamp(Form):
         words = f"{spiral.length / 1000:.1f} m long, comes down at {steep:.0f}°."
         if steep <= _STEEP:
             return (Finding("strip", Severity.NOTE, _STRIP, words),)
-        mend = "Use more turns, a wider spiral or a shorter hang."
-        return (Finding("strip", Severity.WARNING, _STRIP, words, mend),)
+        hint = "Use more turns, a wider spiral or a shorter hang."
+        return (Finding("strip", Severity.WARNING, _STRIP, words, hint),)
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
         """Return the bulb in the middle of the middle ring."""

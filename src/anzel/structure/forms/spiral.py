@@ -86,8 +86,8 @@ class Spiral:
         more = 1e-3
         ahead = unit(add_scaled(_in_space(frame, angle + more, self.radius(angle)), here, -1.0))
         _, forward, up = frame(angle / (2 * pi))
-        aside = cross(up, forward)
-        outward = _outward(forward, aside, angle)
+        lateral = cross(up, forward)
+        outward = _outward(forward, lateral, angle)
         # square to the strip's run, as nearly outward as can be
         lean = unit(cross(ahead, cross(outward, ahead)))
         x_axis, y_axis = _unturned(lean, ahead, angle)
@@ -117,13 +117,13 @@ def _polar(radius: float, angle: float) -> Point:
     return (radius * cos(angle), radius * sin(angle))
 
 
-def _outward(forward: Vector, aside: Vector, angle: float) -> Vector:
+def _outward(forward: Vector, lateral: Vector, angle: float) -> Vector:
     """Return the direction from the middle to the strip.
 
     At the angle 0 that is back, towards the spine.
     """
     back = (-forward[0], -forward[1], -forward[2])
-    other = (-aside[0], -aside[1], -aside[2])
+    other = (-lateral[0], -lateral[1], -lateral[2])
     return add_scaled(scaled(back, cos(angle)), other, sin(angle))
 
 

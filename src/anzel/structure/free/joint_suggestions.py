@@ -36,7 +36,7 @@ from anzel.structure.plane_intersection import PlaneIntersection, intersect_plan
 FLATTEST, STEEPEST = 20.0, 160.0
 """Plates that cross at less or more, degrees, are not slotted: the solver is proven between."""
 _TABS_FROM = (17.5, 162.5)
-_ASIDE = 0.3
+_BESIDE = 0.3
 """How far outside the mate's faces a plate is looked for, mm."""
 _SHORT = 2.0
 """One that ends this little before them counts as meeting: its edge will be brought there."""
@@ -243,7 +243,7 @@ def _reach(
     plate: Plate, mate: Plate, intersection: PlaneIntersection, fit_context: FitContext
 ) -> _Extent:
     own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
-    aside = shoulder_distance(intersection.angle, own, other) + _ASIDE
+    beside = shoulder_distance(intersection.angle, own, other) + _BESIDE
     origin, direction = intersection.in_plate(plate)
 
     def spans(*asides: float) -> tuple[Span, ...]:
@@ -252,8 +252,8 @@ def _reach(
             [span for line in lines for span in plate.region.spans(line, direction)]
         )
 
-    far = aside + _SHORT
-    return _Extent(spans(0.0), spans(aside, far), spans(-aside, -far))
+    far = beside + _SHORT
+    return _Extent(spans(0.0), spans(beside, far), spans(-beside, -far))
 
 
 def _shared(spans: tuple[Span, ...], stretch: Span) -> float:
@@ -299,7 +299,7 @@ def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
 def _box(plate: Plate, fit_context: FitContext) -> tuple[Floats, Floats]:
     """Return the plate's bounds in space, with half a sheet and a little around."""
     low, high = plate.region.bounds_in(plate.placement)
-    air = fit_context.of(plate.stock_id).measured_thickness + _ASIDE + _SHORT
+    air = fit_context.of(plate.stock_id).measured_thickness + _BESIDE + _SHORT
     return low - air, high + air
 
 

@@ -160,4 +160,4 @@ AnyJoint = Annotated[
         }
     ),
 ]
-"""Any joint's declaration, told apart by `kind` in its record."""
+"""Any joint's specification, told apart by `kind` in its record."""

@@ -93,6 +93,6 @@ def _breadths(
     origin, direction = intersection.in_plate(plate)
     spans: list[Span] = []
     for index in range(_SAMPLES):
-        aside = wide * (index / (_SAMPLES - 1) - 0.5)
-        spans += plate.region.spans(along(origin, direction, 0.0, aside), direction)
+        lateral = wide * (index / (_SAMPLES - 1) - 0.5)
+        spans += plate.region.spans(along(origin, direction, 0.0, lateral), direction)
     return list(merged_intervals(spans))

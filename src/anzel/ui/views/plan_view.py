@@ -116,7 +116,7 @@ class PlanView(ZoomCanvas):
     def _paint_pieces(self, painter: QPainter) -> None:
         assert self._content
         plan = self._content.plan
-        for laid, outline, engraved, roomy in zip(
+        for laid, outline, engraved, name_circle in zip(
             plan.placed, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
         ):
             tint = QColor(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
@@ -127,12 +127,14 @@ class PlanView(ZoomCanvas):
             painter.setPen(QPen(colour("warn"), 1.2))
             painter.drawPath(self.transform.map(engraved))
             if not laid.piece.engraved:  # a mark says its name already
-                self._paint_name(painter, laid, roomy)
+                self._paint_name(painter, laid, name_circle)
 
-    def _paint_name(self, painter: QPainter, laid: PlacedPiece, roomy: tuple[float, ...]) -> None:
+    def _paint_name(
+        self, painter: QPainter, laid: PlacedPiece, name_circle: tuple[float, ...]
+    ) -> None:
         """The piece's name where it has most room, if it has enough."""
         assert self._content
-        x, y, radius = roomy
+        x, y, radius = name_circle
         text = self._content.names.get(laid.piece.name, laid.piece.name)
         painter.setFont(font(9, QFont.Weight.Medium))
         half = painter.fontMetrics().horizontalAdvance(text) / 2
