@@ -3,6 +3,7 @@
 import threading
 
 import pytest
+from tests.told import in_mm
 
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.background import Background, Newest
@@ -249,10 +250,10 @@ def test_steps_say_where_they_stand(project):
     assert status_of(project, Step.STOCK, None).words == "2 of 2 measured"
     assert status_of(project, Step.TEST, None).words == "tried 2026-09-15"
     untried = project.with_changes(trials=())
-    assert status_of(untried, Step.TEST, None).words == "comb 2.68 … 2.98"
+    assert in_mm(status_of(untried, Step.TEST, None).words) == "comb 2.68 … 2.98"
     assert status_of(project, Step.CUTTER, None).words == "kerf known in 2 of 2"
     assert status_of(project, Step.BUILD, None).state is StepState.SETTLED
-    assert status_of(project, Step.SHEETS, laid(project)).words == "2 sheets, 13% used"
+    assert in_mm(status_of(project, Step.SHEETS, laid(project)).words) == "2 sheets, 13% used"
 
 
 def test_trouble_is_marked_on_its_step(project):

@@ -3,6 +3,7 @@
 import pytest
 import shapely
 from tests.common import rectangle
+from tests.told import refused
 
 from anzel.app.edits import layout_edits, project_edits, stock_edits
 from anzel.app.views.layout_editor import edit_layouts
@@ -176,7 +177,7 @@ def test_remains_touch_nothing_that_was_cut():
      (shapely.box(0, 0, 20_000, 50), "ten metres")],
 )  # fmt: skip
 def test_an_outline_that_is_no_scrap_is_refused(project, polygon, words):
-    with pytest.raises(ParameterError, match=words):
+    with refused(ParameterError, match=words):
         layout_edits.add_scrap(project, STOCK, polygon, "scrap")
 
 
@@ -264,7 +265,7 @@ def test_two_windows_keep_their_unsaved_work_apart(tmp_path):
     ],
 )
 def test_a_job_that_cannot_be_names_the_field(project, changes, words):
-    with pytest.raises(ParameterError, match=words):
+    with refused(ParameterError, match=words):
         project_edits.change_job(project, **changes)
 
 

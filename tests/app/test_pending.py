@@ -3,6 +3,7 @@
 import threading
 
 import pytest
+from tests.told import in_mm
 
 from anzel.app.background import Background
 from anzel.app.edits import project_edits
@@ -50,7 +51,7 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
     assert session.is_working
     assert session.project == project
     assert session.project_with_pending.structure.height == 120
-    assert "working it out" in session.status.text
+    assert "working it out" in in_mm(session.status.text)
     gate.set()
     mail.open()
     assert not session.is_working
@@ -95,7 +96,7 @@ def test_a_pending_change_that_cannot_be_leaves_the_project_as_it_was(slow, gate
     gate.set()
     mail.open()
     assert session.project == project
-    assert "Height 9999 is more than possible" in session.status.text
+    assert "Height 9999 is more than possible" in in_mm(session.status.text)
 
 
 def test_saving_waits_for_what_is_pending(slow, gate, tmp_path):

@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.told import in_mm
 
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.app.listeners import Changed
@@ -27,7 +28,7 @@ def test_a_change_is_told_with_its_ripple(session):
     told = heard(session)
     session.change("Reading 3.02", stock_edits.add_readings(session.project, "birch-3", [3.02]))
     assert told == [Changed.PROJECT]
-    assert session.status.text == (
+    assert in_mm(session.status.text) == (
         "Reading 3.02: 4 mortises, 2.79 → 2.81 · 2 slots on 2 pieces, 2.83 → 2.85"
     )
 

@@ -6,6 +6,7 @@ import sys
 
 import ezdxf
 import pytest
+from tests.told import in_mm
 
 from anzel.app.crash_reports import reports_folder
 from anzel.app.edits import free_structure_edits, test_piece_edits
@@ -107,7 +108,7 @@ def test_a_tab_of_no_height_is_a_problem():
     assert preflight(free(wall, floor, joints=(joint,))).ok
     recessed = TabMortise("J1", "Wall", "Floor", ((0.0, 20.0),), proud=-5.0)
     found = preflight(free(wall, floor, joints=(recessed,)))
-    assert "would be −2" in found.problems[0].message.replace("-", "−")
+    assert "would be −2" in in_mm(found.problems[0].message)
 
 
 def test_a_plate_with_a_waist_is_not_brought_through_a_hole():

@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from anzel.core.findings import QuantityError
-from anzel.core.units import format_length, parse_length
+from anzel.core.number_format import MILLIMETRES, format_length
+from anzel.core.units import parse_length
 
 
 @pytest.mark.parametrize(
@@ -22,6 +23,7 @@ from anzel.core.units import format_length, parse_length
         ('1"', 25.4),
         ("1/8 in", 3.175),  # the handbook: a sheet sold as 1/8 in
         ("1 1/8 in", 28.575),
+        ("11 1/8 in", 282.575),
         ("2*3 + 0.02", 6.02),
         ("1/8 in + 0.05 mm", 3.225),
         ("(2.9 + 3.0) / 2", 2.95),
@@ -65,4 +67,4 @@ def test_a_number_reads_back_as_itself(value):
     ("value", "shown"), [(2.9444, "2.94"), (-0.05, "−0.05"), (-0.001, "0.00"), (0.0, "0.00")]
 )
 def test_shown_lengths_have_a_true_minus_and_no_negative_zero(value, shown):
-    assert format_length(value) == shown
+    assert MILLIMETRES.write(format_length(value)) == shown

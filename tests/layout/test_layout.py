@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import settings as settings_of
 from hypothesis import strategies as st
 from tests.common import FLOOR, blob, rectangle
+from tests.told import in_mm
 
 from anzel.geometry.regions import Contour, Region
 from anzel.layout.available_sheets import AvailableSheets
@@ -85,7 +86,7 @@ def test_a_piece_larger_than_the_sheet_is_named_and_left_out():
     (finding,) = layout.findings
     assert finding.code == "piece-larger-than-sheet"
     assert finding.where == "Giant"
-    assert "500.0 × 500.0" in finding.message
+    assert "500.0 × 500.0" in in_mm(finding.message)
     assert [laid.piece.name for laid in layout.plans[0].placed] == ["small"]
 
 

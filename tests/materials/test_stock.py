@@ -1,6 +1,7 @@
 """A stock and what is wrong with one."""
 
 import pytest
+from tests.told import in_mm
 
 from anzel.core.findings import ParameterError
 from anzel.materials.cutter import Cutter, Kerf, KerfSource, assumed_kerf
@@ -37,7 +38,7 @@ def test_the_label_counts_only_until_something_is_measured():
 def test_what_cannot_be_is_refused_with_the_fields_name(change, words):
     with pytest.raises(ParameterError) as caught:
         ply(**change)
-    assert caught.value.message.startswith(words)
+    assert in_mm(caught.value.message).startswith(words)
     assert caught.value.field == next(iter(change))
 
 

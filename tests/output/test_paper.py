@@ -12,7 +12,7 @@ from anzel.app.edits import layout_edits, project_edits
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.output.cut_file_reader import parse_cut_file
-from anzel.output.cut_list import COLUMNS, cut_list_bytes
+from anzel.output.cut_list import columns, cut_list_bytes
 from anzel.output.export import render, structure_pages, write_each
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.nesting_json import read_problem
@@ -60,8 +60,8 @@ def test_papers_are_known_by_name_or_size():
 def test_the_cut_list_has_every_piece_of_the_job(project):
     spare = layout_edits.set_copy_count(project, "Upright A", 3)
     rows = list(csv.reader(io.StringIO(cut_list_bytes(spare).decode("utf-8-sig"))))
-    assert tuple(rows[0]) == COLUMNS
-    found = {row[0]: dict(zip(COLUMNS, row, strict=True)) for row in rows[1:]}
+    assert tuple(rows[0]) == columns()
+    found = {row[0]: dict(zip(columns(), row, strict=True)) for row in rows[1:]}
     assert set(found) == {piece.name for piece in pieces_of(project)}
     assert (found["Upright A"]["count"], found["Top"]["mortises"]) == ("3", "4")
     assert float(found["Top"]["width mm"]) == pytest.approx(120, abs=1e-3)

@@ -2,6 +2,7 @@
 
 import pytest
 from pydantic import ValidationError
+from tests.told import in_mm
 
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.core.findings import ParameterError, Severity
@@ -76,7 +77,7 @@ def test_a_piece_too_large_for_its_sheet_is_pointed_out(project):
 
 def rippled(before, after):
     """The ripple between two projects, in words."""
-    return str(ripple(derive.solved_structure_of(before), derive.solved_structure_of(after)))
+    return in_mm(str(ripple(derive.solved_structure_of(before), derive.solved_structure_of(after))))
 
 
 def test_a_reading_moves_slots_and_mortises(project):
@@ -110,7 +111,7 @@ def test_more_tabs_are_told_as_new_features(project):
 def test_every_moved_joint_is_told_a_line_each(project):
     after = stock_edits.add_readings(project, "birch-3", [3.02])
     found = ripple(derive.solved_structure_of(project), derive.solved_structure_of(after))
-    told = details(found, most=100).splitlines()
+    told = in_mm(details(found, most=100)).splitlines()
     assert {line.split()[0] for line in told} == {
         j.id for j in derive.solved_structure_of(after).joints
     }

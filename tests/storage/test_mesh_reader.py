@@ -18,6 +18,7 @@ import shapely
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.told import in_mm
 
 from anzel.app.edits import project_edits
 from anzel.app.edits.mesh_edits import import_remarks, slice_mesh, take_mesh
@@ -249,7 +250,7 @@ def test_an_asset_that_was_changed_is_refused():
 
 def test_a_mesh_takes_the_place_of_any_form_but_only_when_asked(tmp_path):
     small = read_mesh(saved(ball(0.08), tmp_path / "metres.stl"))
-    assert import_remarks(small) == (
+    assert tuple(map(in_mm, import_remarks(small))) == (
         "0.16 high as drawn, made 160 mm; set `height` for another size",
     )
     with pytest.raises(ParameterError, match="Only a sliceform"):

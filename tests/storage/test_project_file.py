@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.told import refused
 
 from anzel.app.edits import layout_edits, project_edits, stock_edits
 from anzel.materials.fits import FitName, KerfAt
@@ -84,7 +85,7 @@ def test_the_published_schema_is_the_models(project):
     ],
 )
 def test_a_damaged_file_is_refused_in_words(content, words):
-    with pytest.raises(project_file.DamagedFileError, match=words) as caught:
+    with refused(project_file.DamagedFileError, match=words) as caught:
         project_file.from_bytes(content, "stand.anzel")
     assert caught.value.message.startswith("stand.anzel")
     assert ".bak" in caught.value.hint
@@ -116,7 +117,7 @@ def test_a_file_with_impossible_values_names_the_field(path, value, words):
     for step in path[:-1]:
         at = at[step]
     at[path[-1]] = value
-    with pytest.raises(project_file.DamagedFileError, match=words):
+    with refused(project_file.DamagedFileError, match=words):
         project_file.from_bytes(packed(wanted))
 
 

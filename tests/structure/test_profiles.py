@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import assert_sound, rack
+from tests.told import in_mm
 
 from anzel.app.edits import profile_curve_edits
 from anzel.checks.interference import collisions
@@ -81,7 +82,7 @@ def test_rings_reach_into_ribs_as_the_inner_edge_has_them():
 def test_a_fixture_has_air_or_is_warned_of():
     assert solve_form(RibLamp(), rack()).findings == ()
     (tight,) = solve_form(RibLamp(fixture_width=110), rack()).findings
-    assert "mm of air" in tight.message
+    assert "mm of air" in in_mm(tight.message)
     (low,) = solve_form(RibLamp(fixture_height=250), rack()).findings
     assert "out of the lamp" in low.message
     form = RibLamp()

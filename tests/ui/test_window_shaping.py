@@ -5,6 +5,7 @@ import trimesh
 from PIL import Image
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QLabel
+from tests.told import in_mm
 from tests.ui.acting import type_into
 
 from anzel.app import background
@@ -235,7 +236,7 @@ def test_a_mesh_is_read_in_the_background_and_sliced(window, qtbot, session, tmp
     window.commands.slice(path)
     qtbot.waitUntil(lambda: session.project.structure.form == "sliceform", timeout=20_000)
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
-    assert session.status.text.startswith("ball.ply; 120 high as drawn")
+    assert in_mm(session.status.text).startswith("ball.ply; 120 mm high as drawn")
     assert window.build.fields["wall"].isVisibleTo(window.build)
     window.build.fields["wall"].focus()
     type_into(qtbot, window.build.fields["wall"], "9")

@@ -10,13 +10,23 @@ Enabled = Callable[[Session], bool]
 
 @dataclass(frozen=True)
 class Action:
-    """One command: a stable id, its menu wording, its keys, its menu, and when it is enabled."""
+    """One command: a stable id, its menu wording, its menu, its keys, and when it is enabled.
+
+    `standard` names the key that the desktop has for it (Qt's `StandardKey`); `keys` are those
+    where it has none.
+    """
 
     id: str
     title: str
     menu: str
     keys: str = ""
     enabled: Enabled = lambda session: True
+    standard: str = ""
+
+    @property
+    def words(self) -> str:
+        """The title without the mark of its letter and without dots."""
+        return self.title.replace("&", "").rstrip("…")
 
 
 def _can_undo(session: Session) -> bool:
@@ -42,20 +52,22 @@ def _has_form(session: Session) -> bool:
 MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
-    Action("new-form", "&New from a form…", "&Project", "Ctrl+N"),
+    Action("new-form", "&New from a form…", "&Project", "Ctrl+N", standard="New"),
     Action("new", "New from the &workshop…", "&Project", "Ctrl+Shift+O"),
-    Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+F"),
-    Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+M"),
+    Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+Alt+N"),
+    Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+Alt+M"),
     Action("bring-drawing", "Plates from a &drawing…", "&Project", "Ctrl+I"),
-    Action("bring-found", "Fit a fo&und drawing…", "&Project", "Ctrl+U"),
-    Action("open", "&Open…", "&Project", "Ctrl+O"),
-    Action("save", "&Save", "&Project", "Ctrl+S"),
-    Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S"),
-    Action("quit", "&Quit", "&Project", "Ctrl+Q"),
-    Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo),
-    Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo),
+    Action("bring-found", "Fit a fo&und drawing…", "&Project", "Ctrl+Shift+I"),
+    Action("open", "&Open…", "&Project", "Ctrl+O", standard="Open"),
+    Action("save", "&Save", "&Project", "Ctrl+S", standard="Save"),
+    Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S", standard="SaveAs"),
+    Action("settings", "Se&ttings…", "&Project", "Ctrl+,", standard="Preferences"),
+    Action("close", "&Close the window", "&Project", "Ctrl+W", standard="Close"),
+    Action("quit", "&Quit", "&Project", "Ctrl+Q", standard="Quit"),
+    Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo, "Undo"),
+    Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo, "Redo"),
     Action("add-reading", "Type a readin&g", "&Edit", "Ctrl+R"),
-    Action("strike-reading", "Strike the &picked reading out…", "&Edit", "Ctrl+D"),
+    Action("strike-reading", "Strike the &picked reading out…", "&Edit", "Ctrl+Shift+R"),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),
     Action("add-cutter", "Another &cutter", "&Rack"),
     Action("keep-stock", "&Keep this sheet for other projects", "&Rack"),
@@ -80,13 +92,16 @@ ACTIONS = (
     Action("next-joint", "&Next joint", "&Look", "Ctrl+J"),
     Action("previous-joint", "&Previous joint", "&Look", "Ctrl+Shift+J"),
     Action("whole", "&Whole in view", "&Look", "Ctrl+0"),
-    Action("apart", "Pull &apart or together", "&Look", "Ctrl+P"),
+    Action("apart", "Pull &apart or together", "&Look", "Ctrl+."),
     Action("from-corner", "From a &corner", "&Look", "Ctrl+1"),
     Action("from-front", "From the &front", "&Look", "Ctrl+2"),
     Action("from-side", "From the si&de", "&Look", "Ctrl+3"),
     Action("from-above", "From ab&ove", "&Look", "Ctrl+4"),
-    Action("text-larger", "Larger te&xt", "&Look", "Ctrl++"),
-    Action("text-smaller", "S&maller text", "&Look", "Ctrl+-"),
+    Action("zoom-in", "&Zoom in", "&Look", "Ctrl++", standard="ZoomIn"),
+    Action("zoom-out", "Zoom awa&y", "&Look", "Ctrl+-", standard="ZoomOut"),
+    Action("full-screen", "Fu&ll screen", "&Look", "F11", standard="FullScreen"),
+    Action("text-larger", "Larger te&xt", "&Look", "Ctrl+Alt++"),
+    Action("text-smaller", "S&maller text", "&Look", "Ctrl+Alt+-"),
     Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
     Action("print-paper", "&Paper templates…", "&Cut", "Ctrl+Shift+P"),
     Action("print-sheet", "&Job sheet…", "&Cut"),
@@ -94,6 +109,6 @@ ACTIONS = (
     Action("put-together", "Put it together on the &bench", "&Cut"),
     Action("write-test-piece", "Write the &test piece…", "&Cut", "Ctrl+Shift+E"),
     Action("write-back", "Write the &drawing back…", "&Cut", "Ctrl+Shift+B", _is_found),
-    Action("help", "&Help and shortcuts", "&Help", "F1"),
+    Action("help", "&Help and shortcuts", "&Help", "F1", standard="HelpContents"),
     Action("about", "&About Anzel", "&Help"),
 )

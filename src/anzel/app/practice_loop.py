@@ -13,7 +13,7 @@ import shapely
 
 from anzel.app.edits import cutter_edits, project_edits, stock_edits, test_piece_edits
 from anzel.core.findings import ParameterError
-from anzel.core.units import format_length
+from anzel.core.number_format import format_length
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import Caliper, kerf_from_disc
 from anzel.project.derive import derived_test_piece, pieces_of
@@ -106,7 +106,9 @@ def try_comb(project: Project, stock_id: str) -> tuple[Project, StageOutcome]:
         changed = test_piece_edits.feel_step(
             changed, stock_id, TestPieceKind.COMB, slot.drawn, slot.feel
         )
-    rows = tuple(OpeningOutcome(f"{slot.drawn:.2f}", slot.clearance, slot.feel) for slot in felt)
+    rows = tuple(
+        OpeningOutcome(f"{format_length(slot.drawn)}", slot.clearance, slot.feel) for slot in felt
+    )
     words = "The comb is cut and felt. Take over what it teaches, here or in its own step."
     return changed, StageOutcome(words, _shapes(stock_id, pieces), rows)
 

@@ -96,6 +96,10 @@ class Session:
         is_present = self._laid is not None and self._laid[0] is self.project
         return self._laid[1] if self._laid is not None and is_present else None
 
+    def show_again(self) -> None:
+        """Have everything shown again, because it is shown in another way."""
+        self._tell(Changed.PROJECT)
+
     def start_layout(self) -> None:
         """Compute the layouts; `Changed.LAYOUT` is told once they are there."""
         if self._lay_out():

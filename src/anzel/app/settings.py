@@ -1,19 +1,79 @@
-"""What is remembered between runs: recent files, in a JSON file in the XDG config folder."""
+"""What is remembered between runs, in a JSON file in the XDG config folder.
+
+Preferences are what the maker chooses; the rest is what Anzel remembers by itself: recent files,
+the folder of each kind of file, and where the window was.
+"""
 
 import json
+from enum import StrEnum
 from pathlib import Path
+from typing import Any, TypeVar
 
+from pydantic import Field, ValidationError
+
+from anzel.core.immutable import Immutable
+from anzel.core.number_format import NumberFormat, Unit
+from anzel.project.model import Project
 from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, write_atomically
 from anzel.storage.private_folder import private_folder
 
 _KEPT = 8
 _LARGEST = 1024 * 1024
 
+_Record = TypeVar("_Record", bound=Immutable)
+
+
+class Look(StrEnum):
+    """Light or dark."""
+
+    SYSTEM = "as the system"
+    LIGHT = "light"
+    DARK = "dark"
+
+
+class DecimalMark(StrEnum):
+    """What stands before decimals."""
+
+    SYSTEM = "as the system"
+    POINT = "point"
+    COMMA = "comma"
+
+
+class Preferences(Immutable):
+    """What the maker chooses for all projects.
+
+    `keys` are those that differ from the usual ones, by action id; "" takes a key away.
+    """
+
+    unit: Unit = Unit.MILLIMETRES
+    inch_places: int = Field(default=4, ge=2, le=5)
+    decimal_mark: DecimalMark = DecimalMark.SYSTEM
+    look: Look = Look.SYSTEM
+    text_size: float = Field(default=1.0, ge=0.8, le=1.8)
+    keys: dict[str, str] = Field(default_factory=dict)
+    autosave_seconds: int = Field(default=30, ge=5, le=600)
+
+    def number_format(self, project: Project, *, system_comma: bool) -> NumberFormat:
+        """Return how numbers are shown; a project may have a unit of its own."""
+        comma = {DecimalMark.SYSTEM: system_comma, DecimalMark.COMMA: True}
+        unit = project.shown_unit or self.unit
+        return NumberFormat(unit, self.inch_places, comma.get(self.decimal_mark, False))
+
+
+class WindowState(Immutable):
+    """Where the window was: Qt's own records as base64, the step, and the project."""
+
+    geometry: str = ""
+    splitters: dict[str, list[int]] = Field(default_factory=dict)
+    step: str = ""
+    project: str = ""
+
 
 class Settings:
-    """Recent files, newest first.
+    """The settings file.
 
-    A damaged settings file counts as none.
+    What is damaged in it counts as never said. A home that cannot be written costs what is
+    remembered, nothing else.
     """
 
     def __init__(self, folder: Path | None = None) -> None:
@@ -25,26 +85,79 @@ class Settings:
 
         return (self._folder or user_config_path("anzel")) / "settings.json"
 
+    @property
+    def preferences(self) -> Preferences:
+        """What the maker has chosen."""
+        return _valid(Preferences, self._read().get("preferences"))
+
+    def prefer(self, **changes: Any) -> Preferences:  # noqa: ANN401
+        """Keep other preferences, and return all of them.
+
+        Raises ParameterError for what cannot be.
+        """
+        preferences = self.preferences.with_changes(**changes)
+        self._keep("preferences", preferences.model_dump(mode="json", exclude_defaults=True))
+        return preferences
+
+    @property
+    def window(self) -> WindowState:
+        """Where the last window was."""
+        return _valid(WindowState, self._read().get("window"))
+
+    def remember_window(self, window: WindowState) -> None:
+        """Keep where the window was."""
+        self._keep("window", window.model_dump(mode="json"))
+
+    def folder_of(self, kind: str) -> Path | None:
+        """Return the folder that a kind of file was last read from or written to."""
+        folders = self._read().get("folders")
+        held = folders.get(kind) if isinstance(folders, dict) else None
+        return Path(held) if isinstance(held, str) and Path(held).is_dir() else None
+
+    def remember_folder(self, kind: str, path: Path) -> None:
+        """Keep the folder of a file of a kind."""
+        folders = self._read().get("folders")
+        held = folders if isinstance(folders, dict) else {}
+        self._keep("folders", {**held, kind: str(path.resolve().parent)})
+
     def recent_files(self) -> list[Path]:
-        """Recently opened or saved projects that still exist."""
-        try:
-            content = read_whole(self._path, _LARGEST, FileError("The settings are too large."))
-            stored = json.loads(content).get("recent", [])
-            paths = [Path(text) for text in stored[:_KEPT] if isinstance(text, str)]
-            return [path for path in paths if path.is_file()]
-        except (FileError, ValueError, AttributeError, TypeError, RecursionError, OSError):
-            return []
+        """Return recently opened or saved projects that still exist, newest first."""
+        stored = self._read().get("recent")
+        texts = stored[:_KEPT] if isinstance(stored, list) else []
+        paths = [Path(text) for text in texts if isinstance(text, str)]
+        return [path for path in paths if path.is_file()]
 
     def remember(self, path: Path) -> None:
         """Put a project at the head of the recent files."""
         path = path.resolve()
         paths = [path, *(other for other in self.recent_files() if other != path)][:_KEPT]
-        content, target = (
-            json.dumps({"recent": [str(each) for each in paths]}, indent=1),
-            self._path,
-        )
+        self._keep("recent", [str(each) for each in paths])
+
+    def _read(self) -> dict[str, Any]:
         try:
-            private_folder(target.parent)
-            write_atomically(target, content.encode(), mode=PRIVATE)
+            content = read_whole(self._path, _LARGEST, FileError("The settings are too large."))
+            stored = json.loads(content)
+        except (FileError, ValueError, RecursionError, OSError):
+            return {}
+        return stored if isinstance(stored, dict) else {}
+
+    def _keep(self, name: str, value: object) -> None:
+        content = json.dumps({**self._read(), name: value}, indent=1).encode()
+        try:
+            private_folder(self._path.parent)
+            write_atomically(self._path, content, mode=PRIVATE)
         except (OSError, FileError):
-            return  # a read-only home costs the list of recent files, nothing else
+            return
+
+
+def _valid(kind: type[_Record], stored: object) -> _Record:
+    """Return a record of what was stored, without what is not valid in it."""
+    if not isinstance(stored, dict):
+        return kind()
+    try:
+        return kind.model_validate(stored)
+    except ValidationError as error:
+        wrong = {str(each["loc"][0]) for each in error.errors() if each["loc"]}
+        return (
+            _valid(kind, {k: v for k, v in stored.items() if k not in wrong}) if wrong else kind()
+        )

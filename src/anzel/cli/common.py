@@ -1,5 +1,6 @@
 """What several commands share: paths, loading with overrides, and asking before a contradiction."""
 
+import json
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -9,24 +10,36 @@ import click
 
 from anzel.app.edits import project_edits
 from anzel.app.edits.overrides import Overrides
+from anzel.app.number_display import show_numbers, shown
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import MILLIMETRES, NumberFormat, Unit
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.storage import project_file
+from anzel.storage.atomic_file import write_atomically
 
 PATH = click.Path(path_type=Path)
+_UNITS = {"mm": Unit.MILLIMETRES, "in": Unit.INCHES, "in/64": Unit.FRACTIONS}
+STREAM = "-"
+"""Instead of a file: standard input or output."""
 DIGITS = 6
 """Decimals of a millimetre in records for scripts: enough for any check, without float dust."""
+
+
+SET_HELP = "A parameter of the form, such as height=140; `anzel forms` lists them."
+
+
+as_json_option = click.option("--json", "as_json", is_flag=True, help="For scripts.")
 
 
 def overridable(command: Callable[..., None]) -> Callable[..., None]:
     """Give a command the options that change a project for this one run."""
     options = (
-        click.option("--thickness", multiple=True, metavar="ID=MM", help="Measured thickness."),
-        click.option("--kerf", multiple=True, metavar="ID=MM", help="Kerf."),
+        click.option("--thickness", multiple=True, metavar="[ID=]LENGTH", help="As measured."),
+        click.option("--kerf", multiple=True, metavar="[ID=]LENGTH", help="What the cutter takes."),
         click.option("--fit", metavar="NAME", help="press, snug, slide or loose."),
-        click.option("--clearance", metavar="MM", help="Clearance of the fit in use."),
-        click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE"),
+        click.option("--clearance", metavar="LENGTH", help="Clearance of the fit in use."),
+        click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE", help=SET_HELP),
     )
     for option in options:
         command = option(command)
@@ -38,7 +51,50 @@ def load_project(file: Path, overrides: dict[str, Any]) -> Project:
 
     Raises MakerError.
     """
-    return project_edits.checked(Overrides(**overrides).apply(project_file.load(file)))
+    return project_edits.checked(Overrides(**overrides).apply(read_project(file)))
+
+
+def read_project(file: Path) -> Project:
+    """Return a project from a file, or from standard input for `-`.
+
+    Raises FileError.
+    """
+    if str(file) == STREAM:
+        content = sys.stdin.buffer.read(project_file.LARGEST + 1)
+        return project_file.from_bytes(content[: project_file.LARGEST], "What came in")
+    return project_file.load(file)
+
+
+def save_project(project: Project, output: Path) -> None:
+    """Save a project to a file, or to standard output for `-`.
+
+    Raises MakerError if it cannot be made or written.
+    """
+    project = project_edits.checked(project)
+    if str(output) == STREAM:
+        write_output(output, project_file.to_bytes(project))
+        return
+    need_ending(output, ".anzel")
+    project_file.save(project, output)
+
+
+def write_output(output: Path, content: bytes) -> None:
+    """Write a file atomically, or to standard output for `-`.
+
+    Raises FileError.
+    """
+    if str(output) == STREAM:
+        sys.stdout.buffer.write(content)
+        sys.stdout.flush()
+        return
+    write_atomically(output, content)
+
+
+def need_ending(output: Path, *endings: str) -> None:
+    """Raise ParameterError for a file whose ending promises something else than will be in it."""
+    if str(output) != STREAM and output.suffix.lower() not in endings:
+        names = " or ".join(endings)
+        raise ParameterError(f"{output.name} must end in {names}.", field="output")
 
 
 def need_agreement(contradiction: str, anyway: bool) -> None:
@@ -54,11 +110,38 @@ def need_agreement(contradiction: str, anyway: bool) -> None:
 def tell_left_out(project: Project) -> None:
     """Say what a drawing holds that the file written does not."""
     for finding in left_out_of(project):
-        click.echo(f"anzel: {finding}", err=True)
+        say(f"anzel: {finding}", err=True)
+
+
+def say(text: str, *, err: bool = False, nl: bool = True) -> None:
+    """Print a text with its numbers in the units asked for."""
+    click.echo(shown(text), err=err, nl=nl)
+
+
+def say_record(record: Any) -> None:  # noqa: ANN401
+    """Print a record for scripts: as JSON, in mm."""
+    click.echo(json.dumps(rounded(record), indent=1))
+
+
+def with_units(command: click.Command) -> None:
+    """Give a command the option that says in which units it tells lengths."""
+    command.params.append(
+        click.Option(
+            ["--units"], type=click.Choice(_UNITS), default="mm", expose_value=False,
+            callback=_use_units, help="Of lengths told and printed; drawings and JSON are in mm.",
+        )
+    )  # fmt: skip
+
+
+def _use_units(context: click.Context, parameter: click.Parameter, units: str) -> None:
+    if not context.resilient_parsing:
+        show_numbers(NumberFormat(_UNITS[units]))
 
 
 def rounded(record: Any) -> Any:  # noqa: ANN401
-    """Return a record for scripts with its numbers rounded."""
+    """Return a record for scripts with its numbers rounded, and those in its texts in mm."""
+    if isinstance(record, str):
+        return MILLIMETRES.write(record)
     if isinstance(record, dict):
         return {key: rounded(value) for key, value in record.items()}
     if isinstance(record, list | tuple):

@@ -1,6 +1,8 @@
 """Commands about the structure: forms, proof, size, pictures."""
 
-import json
+from collections.abc import Callable
+from dataclasses import asdict
+from math import ceil, floor
 from pathlib import Path
 from textwrap import wrap
 from typing import Any
@@ -10,16 +12,29 @@ import click
 from anzel.app.edits import project_edits
 from anzel.app.edits.mesh_edits import import_remarks, take_mesh
 from anzel.app.edits.overrides import Overrides
-from anzel.cli.common import PATH, load_project, overridable, rounded
+from anzel.app.number_display import shown
+from anzel.cli.common import (
+    PATH,
+    SET_HELP,
+    STREAM,
+    as_json_option,
+    load_project,
+    need_ending,
+    overridable,
+    read_project,
+    save_project,
+    say,
+    say_record,
+    write_output,
+)
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import UNIT, format_length, format_measure, plain_figure
 from anzel.project import rescale as rescaling
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
 from anzel.project.preflight import preflight
 from anzel.scene.camera import VIEWS
-from anzel.storage import project_file
-from anzel.storage.atomic_file import write_atomically
 from anzel.storage.mesh_reader import read_mesh
 from anzel.structure.forms import ABOUT, FORMS
 
@@ -28,22 +43,22 @@ _SIZE = (1280, 960)
 
 
 @click.command()
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 def forms(as_json: bool) -> None:
     """List the forms and their parameters, with ranges and defaults."""
     records = [_form_record(name) for name in FORMS]
     if as_json:
-        click.echo(json.dumps(rounded({"forms": records}), indent=1))
+        say_record({"forms": records})
         return
     for record in records:
-        click.echo(f"{record['name']}: {record['about']}")
+        say(f"{record['name']}: {record['about']}")
         for line in _parameter_table(record["parameters"]):
-            click.echo(f"    {line}")
+            say(f"    {line}")
 
 
 @click.command()
 @click.argument("name")
-@click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE")
+@click.option("--set", "parameters", multiple=True, metavar="PARAM=VALUE", help=SET_HELP)
 @click.option("--mesh", type=PATH, metavar="FILE", help="STL, OBJ, PLY or 3MF, to be sliced.")
 @click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
 def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path) -> None:
@@ -53,14 +68,14 @@ def form(name: str, parameters: tuple[str, ...], mesh: Path | None, output: Path
         imported_mesh = read_mesh(mesh)
         project = take_mesh(project, imported_mesh)
         for line in import_remarks(imported_mesh):
-            click.echo(f"{mesh.name}: {line}", err=True)
+            say(f"{mesh.name}: {line}", err=True)
     project = Overrides(parameters=parameters).apply(project)
-    project_file.save(project_edits.checked(project), output)
+    save_project(project, output)
 
 
 @click.command()
 @click.argument("file", type=PATH)
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 @overridable
 def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Prove that every joint goes together and every piece can be cut."""
@@ -84,40 +99,48 @@ def check(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
             "smallest_web": found.smallest_web,
             "all_fit_bed": found.all_fit_bed,
         }
-        click.echo(json.dumps(rounded(record), indent=1))
+        say_record(record)
         return
     for problem in found.problems:
-        click.echo(f"{problem.code}: {problem.words}")
+        say(f"{problem.code}: {problem.words}")
     for finding in found.left_out:
-        click.echo(f"{finding.code}: {finding}")
-    web = f", smallest web {found.smallest_web:.2f} mm" if found.smallest_web is not None else ""
-    click.echo("all goes together" + web if found.ok else f"{len(found.problems)} problem(s)" + web)
+        say(f"{finding.code}: {finding}")
+    web = (
+        f", smallest web {format_measure(found.smallest_web)}"
+        if found.smallest_web is not None
+        else ""
+    )
+    say("all goes together" + web if found.ok else f"{len(found.problems)} problem(s)" + web)
 
 
 @click.command()
 @click.argument("file", type=PATH)
-@click.option("--factor", type=float, metavar="F")
-@click.option("--width", metavar="MM", help="Of the standing whole.")
-@click.option("--depth", metavar="MM")
-@click.option("--height", metavar="MM")
+@click.option("--factor", type=float, metavar="F", help="Times so many.")
+@click.option("--width", metavar="LENGTH", help="East to west, of the standing whole.")
+@click.option("--depth", metavar="LENGTH", help="North to south, of the standing whole.")
+@click.option("--height", metavar="LENGTH", help="Of the standing whole.")
 @click.option("--fit", "to_fit", type=click.Choice(["bed", "sheet"]), help="As large as fits.")
 @click.option("--stock", "stocks", multiple=True, metavar="OLD=NEW", help="Another sheet.")
-@click.option("-o", "--output", type=PATH, required=True)
+@click.option("-o", "--output", type=PATH, required=True, help="FILE.anzel")
+@as_json_option
 def rescale(
     file: Path,
     factor: float | None,
     to_fit: str | None,
     stocks: tuple[str, ...],
     output: Path,
+    as_json: bool,
     **sizes: str | None,
 ) -> None:
     """Make the whole larger or smaller, or of another sheet; hardware sizes are held."""
-    project = project_file.load(file)
+    project = read_project(file)
     for text in stocks:
         project = _other_stock(project, text)
     wanted = {axis: text for axis, text in sizes.items() if text is not None}
-    if (factor is not None) + len(wanted) + (to_fit is not None) > 1:
-        raise ParameterError("Say one of --factor, --width, --depth, --height and --fit.")
+    ways = (factor is not None) + len(wanted) + (to_fit is not None)
+    if ways > 1 or not (ways or stocks):
+        hint = "Say one of --factor, --width, --depth, --height and --fit, or --stock."
+        raise ParameterError("Nothing to change." if not ways else "That is too much.", hint=hint)
     if factor is not None:
         project = rescaling.by_factor(project, factor)
     for axis, text in wanted.items():
@@ -125,12 +148,16 @@ def rescale(
     if to_fit is not None:
         fits = rescaling.fits_bed if to_fit == "bed" else rescaling.fits_sheets
         project = rescaling.largest(project, fits)
-    project_file.save(project_edits.checked(project), output)
+    save_project(project, output)
     size = rescaling.overall(solved_structure_of(project), fit_context_of(project))
-    click.echo(f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
-    for stock in project.stocks_in_use:
-        for finding in layout_of(project, stock.id).findings:
-            click.echo(str(finding), err=True)
+    findings = [f for s in project.stocks_in_use for f in layout_of(project, s.id).findings]
+    if as_json:
+        say_record({**asdict(size), "findings": [str(finding) for finding in findings]})
+        return
+    sides = " × ".join(format_length(side, 1) for side in (size.width, size.depth, size.height))
+    say(f"{sides} {UNIT}", err=str(output) == STREAM)
+    for finding in findings:
+        say(str(finding), err=True)
 
 
 @click.command()
@@ -143,8 +170,9 @@ def picture(file: Path, output: Path, view: str, explode: float, **overrides: An
     """Save a picture of the standing structure."""
     from anzel.app.still_image import still_image
 
+    need_ending(output, ".png")
     project = load_project(file, overrides)
-    write_atomically(output, still_image(project, _VIEWS[view], explode, _SIZE))
+    write_output(output, still_image(project, _VIEWS[view], explode, _SIZE))
 
 
 COMMANDS = (forms, form, check, rescale, picture)
@@ -160,8 +188,10 @@ def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
     rows = []
     for each in parameters:
         limits = each.get("range")
-        words = f"{limits[0]:g} to {limits[1]:g}" if limits else ", ".join(each["choices"])
-        default = " ".join(filter(None, (_default_words(each["default"]), each["unit"])))
+        unit = each["unit"]
+        words = _range_words(limits, _figure(unit)) if limits else ", ".join(each["choices"])
+        default = _default_words(each["default"], _figure(unit))
+        default = " ".join(filter(None, (default, shown(UNIT) if unit == "mm" else unit)))
         rows.append((each["name"], default, words, each["description"]))
     cells = [[wrap(text, _MOST_WIDE) or [""] for text in row[:3]] for row in rows]
     widths = [max((len(line) for row in cells for line in row[at]), default=0) for at in range(3)]
@@ -174,20 +204,32 @@ def _parameter_table(parameters: list[dict[str, Any]]) -> list[str]:
     return lines
 
 
-def _default_words(default: object) -> str:
+def _range_words(limits: list[float | None], figure: Callable[[float], str]) -> str:
+    least, most = limits
+    if most is None:
+        return f"{figure(least or 0.0)} or more"
+    return f"{figure(least or 0.0)} to {figure(most)}"
+
+
+def _figure(unit: str) -> Callable[[float], str]:
+    """Return how numbers of a unit are told."""
+    return lambda value: shown(plain_figure(value, unit))
+
+
+def _default_words(default: object, figure: Callable[[float], str]) -> str:
     """Return a default as it is typed after --set; a profile as its points."""
     if isinstance(default, bool):
         return "yes" if default else "no"
     if isinstance(default, tuple):
-        return " ".join(map(_point_words, default))
-    return f"{default:g}" if isinstance(default, float) else str(default)
+        return " ".join(_point_words(point, figure) for point in default)
+    return figure(default) if isinstance(default, float) else str(default)
 
 
-def _point_words(point: object) -> str:
+def _point_words(point: object, figure: Callable[[float], str]) -> str:
     if not isinstance(point, tuple):
-        return _default_words(point)
-    *numbers, smooth = point
-    return ":".join([*(f"{number:g}" for number in numbers), *([] if smooth else ["corner"])])
+        return _default_words(point, figure)
+    *shares, smooth = point
+    return ":".join([*(f"{share:g}" for share in shares), *([] if smooth else ["corner"])])
 
 
 def _form_record(name: str) -> dict[str, Any]:
@@ -208,7 +250,9 @@ def _form_record(name: str) -> dict[str, Any]:
             own = schema[field]
             low = limits.get(field, (own.get("minimum", own.get("exclusiveMinimum", 0)), None))
             high = low[1] if low[1] is not None else own.get("maximum")
-            record["range"] = [low[0], high if high is not None else 1e4]
+            is_whole = about.annotation is int
+            least, most = (ceil(low[0]), high and floor(high)) if is_whole else (low[0], high)
+            record["range"] = [least, most]
         else:
             choices = _choices(about.default, field in kind.places)
             record["choices"] = schema[field].get("enum", choices)

@@ -1,6 +1,5 @@
 """Commands that lay pieces on sheets."""
 
-import json
 from collections.abc import Callable
 from pathlib import Path
 from time import monotonic
@@ -10,8 +9,9 @@ import click
 import shapely
 
 from anzel.app.edits import layout_edits, project_edits
-from anzel.cli.common import PATH, load_project, overridable, rounded
+from anzel.cli.common import PATH, as_json_option, load_project, overridable, say, say_record
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_number, format_share, plain_length
 from anzel.layout.layout import Layout, PlacedPiece
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
@@ -27,7 +27,7 @@ _TIME = click.option("--seconds", type=click.FloatRange(0.1, 86_400), default=_S
 @click.argument("file", type=PATH)
 @click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
 @click.option("--scrap", "scraps", multiple=True, metavar="WxH|FILE.svg", help="To be used up.")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 @_ENGINE
 @_TIME
 @overridable
@@ -52,17 +52,21 @@ def sheets(
         share = seconds / max(len(layouts), 1)
         layouts = [_squeezed(project, stock.id, share) for stock in stocks]
     for finding in (f for layout in layouts for f in layout.findings):
-        click.echo(f"anzel: {finding}", err=True)
+        say(f"anzel: {finding}", err=True)
     record = _record(layouts)
-    click.echo(json.dumps(record, indent=1) if as_json else _said(record))
+    if as_json:
+        say_record(record)
+    else:
+        say(_said(record))
 
 
 @click.command()
 @click.argument("file", type=PATH)
 @click.option("-o", "--output", type=PATH, required=True, help="Where to write the answer.")
+@as_json_option
 @_ENGINE
 @_TIME
-def layout(file: Path, output: Path, engine: str, seconds: float) -> None:
+def layout(file: Path, output: Path, engine: str, seconds: float, as_json: bool) -> None:
     """Lay bare polygons on bare sheets, both in JSON (see docs/layout.md)."""
     from anzel.nesting.quick_solver import solve_quickly
     from anzel.nesting.squeeze import squeeze
@@ -73,9 +77,15 @@ def layout(file: Path, output: Path, engine: str, seconds: float) -> None:
     start = monotonic()
     answer = solve_quickly(puzzle) if engine == "fast" else squeeze(puzzle, seconds)
     write_atomically(output, solution_bytes(puzzle, answer))
-    click.echo(
+    if as_json:
+        say_record({
+            "laid": len(answer.placed), "containers": len(answer.sheets),
+            "left_out": len(answer.left_out), "seconds": monotonic() - start,
+        })  # fmt: skip
+        return
+    say(
         f"{len(answer.placed)} laid on {len(answer.sheets)}, {len(answer.left_out)} left out, "
-        f"in {monotonic() - start:.1f} s"
+        f"in {format_number(monotonic() - start, 1)} s"
     )
 
 
@@ -84,14 +94,14 @@ COMMANDS = (sheets, layout)
 
 def _squeezed(project: Project, stock_id: str, seconds: float) -> Layout:
     def told(answer: object) -> None:
-        click.echo(".", nl=False, err=True)
+        say(".", nl=False, err=True)
 
     def never() -> bool:
         return False
 
     stopped: Callable[[], bool] = never
     found = layout_edits.squeezed(project, stock_id, seconds, told=told, stopped=stopped)
-    click.echo("", err=True)
+    say("", err=True)
     return found
 
 
@@ -118,8 +128,7 @@ def _record(layouts: list[Layout]) -> dict[str, Any]:
         for plan in layout.plans
     ]  # fmt: skip
     record = {"sheets": found, "bound": sum(layout.bound for layout in layouts)}
-    rounded_record: dict[str, Any] = rounded(record)
-    return rounded_record
+    return record
 
 
 def _laid(laid: PlacedPiece) -> dict[str, Any]:
@@ -132,7 +141,8 @@ def _laid(laid: PlacedPiece) -> dict[str, Any]:
 def _said(record: dict[str, Any]) -> str:
     lines = []
     for number, sheet in enumerate(record["sheets"], start=1):
-        size = f"{sheet['width']:g} × {sheet['height']:g}"
+        size = f"{plain_length(sheet['width'])} × {plain_length(sheet['height'])}"
+        used = format_share(sheet["utilisation"])
         names = ", ".join(piece["name"] for piece in sheet["pieces"])
-        lines.append(f"{number}: {sheet['stock']} {size}, {sheet['utilisation']:.0%}: {names}")
+        lines.append(f"{number}: {sheet['stock']} {size}, {used}: {names}")
     return "\n".join([*lines, f"At least {record['bound']} by area alone."])

@@ -4,18 +4,19 @@ Errors: one line, exit 2.
 """
 
 import gc
-import json
 import os
 import sys
 from pathlib import Path
 from typing import Any
 
 import click
+from click.shell_completion import get_completion_class
 
 from anzel import __version__
 from anzel.app.crash_reports import keep_report
 from anzel.app.log_setup import quiet_libraries
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown
 from anzel.cli import (
     form_commands,
     layout_commands,
@@ -25,12 +26,22 @@ from anzel.cli import (
     stock_commands,
     test_piece_commands,
 )
-from anzel.cli.common import DIGITS, PATH, load_project, overridable
+from anzel.cli.common import (
+    DIGITS,
+    PATH,
+    as_json_option,
+    load_project,
+    overridable,
+    save_project,
+    say,
+    say_record,
+    with_units,
+)
 from anzel.core.error_boundary import set_report_keeper, to_maker_error
 from anzel.core.findings import MakerError, ParameterError, UnsureError
+from anzel.core.number_format import format_length
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
-from anzel.storage import project_file
 from anzel.structure.model import Feature, Piece
 
 COLLECT_AFTER = (50_000, 20, 50)
@@ -65,24 +76,35 @@ def main(arguments: list[str] | None = None) -> None:
 
 
 def _fail(message: str, code: int = 2) -> None:
-    click.echo("anzel: " + " ".join(message.split()), err=True)
+    say("anzel: " + " ".join(message.split()), err=True)
     sys.exit(code)
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.group(context_settings={"help_option_names": ["-h", "--help"]}, invoke_without_command=True)
 @click.version_option(__version__, prog_name="anzel")
-def commands() -> None:
-    """Slot-together structures from flat sheet, sized to what you measured."""
+@click.pass_context
+def commands(context: click.Context) -> None:
+    """Slot-together structures from flat sheet, sized to what you measured.
+
+    A FILE of - is standard input, an OUTPUT of - standard output. Lengths are typed in mm, or with
+    their unit, such as 1/8in.
+    """
+    if context.invoked_subcommand is None:
+        click.echo(context.get_help())
 
 
 @commands.command()
 @click.argument("name", required=False)
-@click.option("-o", "--output", type=PATH, help="Where to write the project.")
-def demo(name: str | None, output: Path | None) -> None:
+@click.option("-o", "--output", type=PATH, help="FILE.anzel")
+@as_json_option
+def demo(name: str | None, output: Path | None, as_json: bool) -> None:
     """List the demo projects, or write one."""
     if name is None:
+        if as_json:
+            say_record({"demos": [{"name": each.name, "about": each.about} for each in DEMOS]})
+            return
         for each in DEMOS:
-            click.echo(f"{each.name:16}{each.about}")
+            say(f"{each.name:16}{each.about}")
         return
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
@@ -90,7 +112,7 @@ def demo(name: str | None, output: Path | None) -> None:
         raise ParameterError(f"There is no demo “{name}”.", hint=f"There are: {known}.")
     if output is None:
         raise ParameterError("Say where to write it.", hint=f"anzel demo {name} -o FILE.anzel")
-    project_file.save(found.make(), output)
+    save_project(found.make(), output)
 
 
 @commands.command("open")
@@ -98,33 +120,43 @@ def demo(name: str | None, output: Path | None) -> None:
 @click.option("--picture", type=PATH, help="Save a picture of the window and leave.")
 @click.option("--step", metavar="NAME", help="Open at this step, e.g. stock, test, build.")
 def open_window(file: Path | None, picture: Path | None, step: str | None) -> None:
-    """Open the window, with a project or with the demo."""
+    """Open the window: with a project, with that of the last time, or with a demo."""
     from anzel.cli.window import run_window
 
     if step is not None and step not in list(Step):
         known = ", ".join(Step)
         raise ParameterError(f"There is no step “{step}”.", hint=f"There are: {known}.")
-    sys.exit(run_window(file, picture, Step(step) if step else Step.BUILD))
+    sys.exit(run_window(file, picture, Step(step) if step else None))
+
+
+@commands.command()
+@click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
+def completion(shell: str) -> None:
+    """Print what makes a shell complete commands and options: eval "$(anzel completion bash)"."""
+    made = get_completion_class(shell)
+    assert made is not None
+    click.echo(made(commands, {}, "anzel", "_ANZEL_COMPLETE").source())
 
 
 @commands.command()
 @click.argument("file", type=PATH)
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 @overridable
 def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
-    """List the pieces with every slot, mortise and tab, in mm."""
+    """List the pieces with every slot, mortise and tab."""
     found = pieces_of(load_project(file, overrides))
     if as_json:
-        click.echo(json.dumps({"pieces": [_piece_record(piece) for piece in found]}, indent=1))
+        say_record({"pieces": [_piece_record(piece) for piece in found]})
         return
     for piece in found:
-        width, height = piece.region.size
-        click.echo(f"{piece.count} × {piece.name} ({piece.stock_id}) {width:.2f} × {height:.2f}")
+        outside = " × ".join(format_length(side) for side in piece.region.size)
+        say(f"{piece.count} × {piece.name} ({piece.stock_id}) {outside}")
         for f in piece.features:
-            sizes = f"{f.width.drawn:.3f} × {f.depth.drawn:.3f}"
-            click.echo(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
+            sizes = shown(f"{format_length(f.width.drawn, 3)} × {format_length(f.depth.drawn, 3)}")
+            say(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
 
 
+with_units(pieces)
 for _group in (
     stock_commands,
     test_piece_commands,
@@ -135,6 +167,8 @@ for _group in (
     output_commands,
 ):
     for _command in _group.COMMANDS:
+        if not any(option.name == "units" for option in _command.params):
+            with_units(_command)
         commands.add_command(_command)
 
 

@@ -1,6 +1,5 @@
 """Commands that make what is cut, printed and read at the cutter."""
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -8,13 +7,26 @@ from typing import Any
 import click
 
 from anzel.app.edits import layout_edits, project_edits
-from anzel.cli.common import PATH, load_project, need_agreement, overridable, rounded, tell_left_out
+from anzel.app.number_display import number_format
+from anzel.cli.common import (
+    PATH,
+    as_json_option,
+    load_project,
+    need_agreement,
+    need_ending,
+    overridable,
+    say,
+    say_record,
+    tell_left_out,
+    write_output,
+)
+from anzel.core.number_format import format_number, format_quantity
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.materials.fits import KerfAt
 from anzel.output import export as exporting
 from anzel.project.estimate import estimate_of, format_duration
+from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
-from anzel.storage.atomic_file import write_atomically
 
 
 @click.command()
@@ -29,6 +41,7 @@ from anzel.storage.atomic_file import write_atomically
 @click.option("--labels", type=click.Choice(["on", "off"]), help="Names and joint numbers.")
 @click.option("--pens", metavar="NAME", help="Colours, widths and layers of this name.")
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
+@as_json_option
 @overridable
 def export(
     file: Path,
@@ -38,6 +51,7 @@ def export(
     on_sheets: bool,
     each: bool,
     anyway: bool,
+    as_json: bool,
     only: str | None,
     kerf_at: str | None,
     labels: str | None,
@@ -51,10 +65,16 @@ def export(
         project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets
     )
     if each:
-        for path in exporting.write_each(pages, project.pens, output):
-            click.echo(path)
+        written = exporting.write_each(pages, project.pens, output)
     else:
         exporting.write(pages, project.pens, output)
+        written = [output]
+    if as_json:
+        left_out = [str(finding) for finding in left_out_of(project)]
+        say_record({"files": [str(path) for path in written], "left_out": left_out})
+        return
+    for path in written if each else ():
+        say(str(path))
     tell_left_out(project)
 
 
@@ -72,9 +92,13 @@ def paper(
     """Write templates at 1:1, tiled onto paper, to print and stick on card."""
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
+    need_ending(output, ".pdf")
     project = load_project(file, overrides)
     pages = exporting.structure_pages(project, stock_id=stock_id, loose=loose)
-    write_atomically(output, paper_bytes(pages, project.pens, paper_size(paper)))
+    write_output(
+        output,
+        paper_bytes(pages, project.pens, paper_size(paper), metric=number_format().is_metric),
+    )
 
 
 @click.command()
@@ -83,20 +107,21 @@ def paper(
 @overridable
 def cutlist(file: Path, output: Path, **overrides: Any) -> None:  # noqa: ANN401
     """Write the cut list (CSV), or the one-page job sheet (PDF)."""
+    need_ending(output, ".csv", ".pdf")
     project = load_project(file, overrides)
     if output.suffix.lower() == ".pdf":
         from anzel.output.job_sheet import job_sheet_bytes
 
-        write_atomically(output, job_sheet_bytes(project))
+        write_output(output, job_sheet_bytes(project, numbers=number_format()))
         return
     from anzel.output.cut_list import cut_list_bytes
 
-    write_atomically(output, cut_list_bytes(project))
+    write_output(output, cut_list_bytes(project, number_format()))
 
 
 @click.command()
 @click.argument("file", type=PATH)
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 @overridable
 def estimate(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Say how long the job takes and what it costs."""
@@ -104,15 +129,15 @@ def estimate(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
     if as_json:
         stocks = [{**asdict(each), "seconds": each.times.whole} for each in found.stocks]
         record = {"seconds": found.times.whole, "cost": found.cost, "stocks": stocks}
-        click.echo(json.dumps(rounded(record), indent=1))
+        say_record(record)
         return
     for each in found.stocks:
-        click.echo(
-            f"{each.stock_id}: {format_duration(each.times.whole)}, "
-            f"{each.lengths.cut / 1000:.2f} m cut, {each.lengths.pierces} entries"
-        )
-    click.echo(
-        f"{format_duration(found.times.whole)} in all" + f", {found.cost:.2f}" * bool(found.cost)
+        cut = format_quantity(each.lengths.cut / 1000, "m", 2)
+        duration = format_duration(each.times.whole)
+        say(f"{each.stock_id}: {duration}, {cut} cut, {each.lengths.pierces} entries")
+    say(
+        f"{format_duration(found.times.whole)} in all"
+        + f", {format_number(found.cost, 2)}" * bool(found.cost)
     )
 
 

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 import click
 
 from anzel.app.edits import project_edits
-from anzel.cli.common import PATH, rounded
+from anzel.cli.common import PATH, rounded, say
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_measure
 from anzel.materials.fits import FitName, FitRule, Fits, KerfAt
 from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
@@ -80,7 +81,7 @@ def refit(
     write_atomically(report, record.encode())
     write_atomically(output, content)
     for finding in refit_findings(done):
-        click.echo(str(finding), err=True)
+        say(str(finding), err=True)
 
 
 COMMANDS = (refit,)
@@ -96,15 +97,17 @@ def _wish(
 
     thickness, kerf = length("thickness"), length("kerf")
     if not 0.05 <= thickness <= 100:
-        raise ParameterError(f"A sheet of {thickness:g} mm is out of reason.", field="thickness")
+        raise ParameterError(
+            f"A sheet of {plain_measure(thickness)} is out of reason.", field="thickness"
+        )
     if not 0 <= kerf <= 10:
-        raise ParameterError(f"A kerf of {kerf:g} mm is out of reason.", field="kerf")
+        raise ParameterError(f"A kerf of {plain_measure(kerf)} is out of reason.", field="kerf")
     known = [project_edits.typed_length(text, "drawn") for text in drawn]
     if any(each <= 0 for each in known):
         raise ParameterError("A drawn thickness is more than nothing.", field="drawn")
     tolerance = None if typed["tolerance"] is None else length("tolerance")
     if tolerance is not None and not 0 <= tolerance <= 5:
-        raise ParameterError(f"A tolerance of {tolerance:g} mm is out of reason.")
+        raise ParameterError(f"A tolerance of {plain_measure(tolerance)} is out of reason.")
     rule = FitRule(_clearance(typed), kerf, KerfAt(str(typed["kerf_at"])))
     if rule.clearance + thickness - rule.drawn_kerf <= 0:
         raise ParameterError("Slots would be drawn no width at all.", hint="Check the kerf.")

@@ -1,13 +1,13 @@
 """Commands of the practice bench: cut a file with a simulated cutter."""
 
-import json
 from pathlib import Path
 from typing import Any
 
 import click
 
 from anzel.app.edits import project_edits
-from anzel.cli.common import PATH, rounded
+from anzel.cli.common import PATH, as_json_option, say, say_record
+from anzel.core.number_format import format_length, signed_length
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.simulation.opening_measurement import produced_openings
 from anzel.simulation.simulated_cutter import ProducedPiece, SimulatedCutter
@@ -28,7 +28,7 @@ def bench() -> None:
 @click.option("--wobble", default="0", metavar="MM", help="How much the kerf varies by edge.")
 @click.option("--seed", type=click.IntRange(min=0), default=0, help="Chooses what varies how.")
 @click.option("--offset", metavar="MM", help="The cutter's own; else as the file says.")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 def cut(file: Path, seed: int, as_json: bool, offset: str | None, **typed: str) -> None:
     """Cut an SVG or DXF file, and tell every slot and mortise as produced."""
     size = {field: project_edits.typed_length(text, field) for field, text in typed.items()}
@@ -43,13 +43,15 @@ def cut(file: Path, seed: int, as_json: bool, offset: str | None, **typed: str) 
     records = [_record(piece) for piece in produced]
     if as_json:
         doubt = {"wobble": size["wobble"], "thickness": size["spread"]}
-        click.echo(json.dumps(rounded({"pieces": records, "uncertainty": doubt}), indent=1))
+        say_record({"pieces": records, "uncertainty": doubt})
         return
     for piece in records:
-        click.echo(f"{piece['name']} {piece['width']:.2f} × {piece['height']:.2f}")
+        say(f"{piece['name']} {format_length(piece['width'])} × {format_length(piece['height'])}")
         for each in piece["features"]:
-            words = f"{each['width']:.3f}, clearance {each['clearance']:+.3f}"
-            click.echo(f"    {each['kind']:8}{words}")
+            words = (
+                f"{format_length(each['width'], 3)}, clearance {signed_length(each['clearance'])}"
+            )
+            say(f"    {each['kind']:8}{words}")
 
 
 COMMANDS = (bench,)

@@ -1,15 +1,14 @@
 """Commands about sheets and kerf: what was measured, and what it says."""
 
-import json
 from pathlib import Path
 from typing import Any
 
 import click
 
 from anzel.app.edits import project_edits, stock_edits
-from anzel.cli.common import rounded
+from anzel.cli.common import as_json_option, read_project, say, say_record
 from anzel.core.findings import ParameterError
-from anzel.core.units import format_length
+from anzel.core.number_format import format_length, format_measure, plain_measure
 from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
@@ -18,21 +17,21 @@ from anzel.storage import project_file
 
 @click.command()
 @click.argument("words", nargs=-1, metavar="FILE | add-reading FILE ID LENGTH...")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 def stock(words: tuple[str, ...], as_json: bool) -> None:
     """List the stocks with what their readings say, or add readings to one."""
     if words[:1] == ("add-reading",):
-        _add_readings(words[1:])
+        _add_readings(words[1:], as_json)
         return
     if len(words) != 1:
         raise ParameterError("Say which project.", hint="anzel stock FILE")
-    project = project_file.load(Path(words[0]))
+    project = read_project(Path(words[0]))
     if as_json:
         records = [_record(project, each) for each in project.stocks]
-        click.echo(json.dumps(rounded({"stocks": records}), indent=1))
+        say_record({"stocks": records})
         return
     for each in project.stocks:
-        click.echo(_line(project, each))
+        say(_line(project, each))
 
 
 @click.command()
@@ -46,16 +45,16 @@ def stock(words: tuple[str, ...], as_json: bool) -> None:
 @click.option("--measured-inside", metavar="MM", help="The hole as measured.")
 @click.option("--resolution", default="0.01", metavar="MM", help="Of the calipers.")
 @click.option("--zero-error", default="0.03", metavar="MM", help="At most, either way.")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 def kerf(kind: str, count: int | None, as_json: bool, **typed: str | None) -> None:
     """Work out the kerf from a test piece."""
     found = _learnt(kind, count, typed)
     if as_json:
         record = {"kerf": found.kerf, "uncertainty": found.uncertainty}
-        click.echo(json.dumps(rounded(record)))
+        say_record(record)
         return
-    doubt = format_length(found.uncertainty, 3)
-    click.echo(f"kerf {format_length(found.kerf, 3)} mm, standard uncertainty {doubt} mm")
+    doubt = format_measure(found.uncertainty, 3)
+    say(f"kerf {format_measure(found.kerf, 3)}, standard uncertainty {doubt}")
 
 
 COMMANDS = (stock, kerf)
@@ -83,7 +82,7 @@ def _learnt(kind: str, count: int | None, typed: dict[str, str | None]) -> Learn
     )
 
 
-def _add_readings(words: tuple[str, ...]) -> None:
+def _add_readings(words: tuple[str, ...], as_json: bool) -> None:
     if len(words) < 3:
         mend = "anzel stock add-reading FILE ID 2.94mm 0.116in"
         raise ParameterError("Say which project, which stock and the readings.", hint=mend)
@@ -94,10 +93,13 @@ def _add_readings(words: tuple[str, ...]) -> None:
     )
     project_file.save(project, path)
     changed = project.stock(stock_id)
-    click.echo(_line(project, changed))
+    if as_json:
+        say_record({"stocks": [_record(project, changed)]})
+        return
+    say(_line(project, changed))
     for each in changed.suspect_readings:
         shown = format_length(changed.readings[each.index], 3)
-        click.echo(f"anzel: the reading {shown} {each.why}", err=True)
+        say(f"anzel: the reading {shown} {each.why}", err=True)
 
 
 def _record(project: Project, each: Stock) -> dict[str, Any]:
@@ -137,8 +139,8 @@ def _line(project: Project, each: Stock) -> str:
     kerf_words = f"kerf {format_length(taken.kerf)} ± {format_length(taken.uncertainty, 3)}"
     start = f"{each.id:12}{each.name}: "
     if said is None:
-        return f"{start}not measured, sold as {each.nominal_thickness:g} mm, {kerf_words}"
-    words = f"{said.count} reading(s), mean {format_length(said.mean, 3)} mm"
+        return f"{start}not measured, sold as {plain_measure(each.nominal_thickness)}, {kerf_words}"
+    words = f"{said.count} reading(s), mean {format_measure(said.mean, 3)}"
     if said.sample_deviation is not None and said.standard_uncertainty is not None:
         words += f", s {format_length(said.sample_deviation, 3)}"
         words += f", mean known to ± {format_length(said.standard_uncertainty, 3)}"

@@ -1,6 +1,5 @@
 """Commands about test pieces: write them, learn from them, and forecast what they lead to."""
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -10,9 +9,17 @@ import click
 from anzel.app.edits import project_edits, test_piece_edits
 from anzel.app.views.forecast_summary import advice_words, summary_of
 from anzel.checks.forecast import JointForecast
-from anzel.cli.common import PATH, load_project, need_agreement, overridable, rounded
+from anzel.cli.common import (
+    PATH,
+    as_json_option,
+    load_project,
+    need_agreement,
+    overridable,
+    say,
+    say_record,
+)
 from anzel.core.findings import ParameterError
-from anzel.core.units import format_length
+from anzel.core.number_format import UNIT, format_length, format_share
 from anzel.materials.fits import FitName
 from anzel.materials.material import PressBehaviour
 from anzel.materials.uncertainty import Uncertainty
@@ -36,6 +43,7 @@ _KINDS = [kind.value for kind in TestPieceKind]
 @click.option("--inches", is_flag=True, help="Engrave inches.")
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@as_json_option
 @overridable
 def test_piece_command(
     file: Path,
@@ -47,6 +55,7 @@ def test_piece_command(
     inches: bool,
     anyway: bool,
     output: Path,
+    as_json: bool,
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a test piece for one stock."""
@@ -65,11 +74,15 @@ def test_piece_command(
     need_agreement(exporting.contradiction(project, wanted), anyway)
     pages = exporting.pages_of_test_piece(project, stock_id, wanted)
     exporting.write(pages, project.pens, output)
+    found = [*layout_of_test_piece(project, stock_id, wanted).findings]
+    told = [str(each) for each in (*found, *findings_of_test_piece(project, stock_id, wanted))]
     if step is not None and wanted is TestPieceKind.STRIPS:
-        click.echo("anzel: strips are all alike, so --step has no part in them", err=True)
-    found = layout_of_test_piece(project, stock_id, wanted).findings
-    for finding in (*found, *findings_of_test_piece(project, stock_id, wanted)):
-        click.echo(f"anzel: {finding}", err=True)
+        told.insert(0, "strips are all alike, so --step has no part in them")
+    if as_json:
+        say_record({"files": [str(output)], "findings": told})
+        return
+    for line in told:
+        say(f"anzel: {line}", err=True)
 
 
 @click.command()
@@ -79,7 +92,7 @@ def test_piece_command(
 @click.option("--result", required=True, metavar="NUMBER=FEEL,...", help="What each step felt.")
 @click.option("--fit", metavar="NAME", help="For this class instead of the one in use.")
 @click.option("--take", is_flag=True, help="Keep the trial, and take over what it taught.")
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 def trial(
     file: Path, stock_id: str, kind: str, result: str, fit: str | None, take: bool, as_json: bool
 ) -> None:
@@ -94,17 +107,17 @@ def trial(
     if take:
         project_file.save(project_edits.checked(test_piece_edits.take_trial(project, made)), file)
     if as_json:
-        click.echo(json.dumps(rounded(_lesson_record(lesson)), indent=1))
+        say_record(_lesson_record(lesson))
     else:
-        click.echo(_lesson_words(made, lesson))
+        say(_lesson_words(made, lesson))
     brittle = project.stock(stock_id).press_behaviour is PressBehaviour.BRITTLE
     if brittle and made.fit is FitName.PRESS:
-        click.echo(f"anzel: {stock_id} is brittle; pressed joints crack it", err=True)
+        say(f"anzel: {stock_id} is brittle; pressed joints crack it", err=True)
 
 
 @click.command()
 @click.argument("file", type=PATH)
-@click.option("--json", "as_json", is_flag=True, help="For scripts.")
+@as_json_option
 @overridable
 def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
     """Tell the chance that each joint, and all together, come out right."""
@@ -126,17 +139,20 @@ def forecast(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN4
             },
             "improve": [asdict(advice) for advice in found.advice],
         }
-        click.echo(json.dumps(rounded(record), indent=1))
+        say_record(record)
         return
     for joint in found.joints:
-        click.echo(
-            f"{joint.joint:6}too tight {joint.too_tight:.1%}   right {joint.right:.1%}   "
-            f"too loose {joint.too_loose:.1%}"
+        tight, right, loose = (
+            format_share(share, 1) for share in (joint.too_tight, joint.right, joint.too_loose)
         )
-    click.echo(f"all {len(found.joints)} right: {found.all_go:.1%} ({project.fits.in_use.value})")
-    classes = (f"{name.value} {each.all_go:.1%}" for name, each in chances.by_fit.items())
-    click.echo("; ".join(classes))
-    click.echo(advice_words(project, found))
+        say(f"{joint.joint:6}too tight {tight}   right {right}   too loose {loose}")
+    count, fit = len(found.joints), project.fits.in_use.value
+    say(f"all {count} right: {format_share(found.all_go, 1)} ({fit})")
+    classes = (
+        f"{name.value} {format_share(each.all_go, 1)}" for name, each in chances.by_fit.items()
+    )
+    say("; ".join(classes))
+    say(advice_words(project, found))
 
 
 COMMANDS = (test_piece_command, trial, forecast)
@@ -197,6 +213,6 @@ def _lesson_words(made: Trial, lesson: Lesson) -> str:
         )
     )  # fmt: skip
     return (
-        f"draw {width} ± {doubt} mm for {made.fit.value}: "
-        f"clearance {clearance} ± {clearance_doubt} mm"
+        f"draw {width} ± {doubt} {UNIT} for {made.fit.value}: "
+        f"clearance {clearance} ± {clearance_doubt} {UNIT}"
     )

@@ -14,7 +14,7 @@ _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""
 
 
-def run_window(file: Path | None, picture: Path | None, step: Step) -> int:
+def run_window(file: Path | None, picture: Path | None, step: Step | None) -> int:
     """Open the window and return its exit code.
 
     Qt is loaded only here.

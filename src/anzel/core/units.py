@@ -48,11 +48,6 @@ def parse_length(text: str) -> float:
     return value
 
 
-def format_length(value: float, digits: int = 2) -> str:
-    """Return a length in mm as shown to people, with a true minus sign and no negative zero."""
-    return f"{round(value, digits) + 0.0:.{digits}f}".replace("-", "−")
-
-
 def round_step(least: float) -> float:
     """Return the smallest of … 0.01, 0.02, 0.05, 0.1 … that is at least `least`."""
     decade = 10.0 ** floor(log10(max(least, 1e-6)))
@@ -81,7 +76,7 @@ def _evaluate(wanted: str, typed: str) -> float:
     Only digits, + - * / ( ) and length units reach pint.
     """
     sum_text = re.sub(r"[\"″]", " in", wanted)
-    sum_text = re.sub(r"(\d)\s+(\d+\s*/\s*\d+)", r"(\1+\2)", sum_text)  # 1 1/8 in
+    sum_text = re.sub(r"(\d+)\s+(\d+\s*/\s*\d+)", r"(\1+\2)", sum_text)  # 1 1/8 in
     failure = QuantityError(
         f"“{typed.strip()}” is not a length.", hint="Type a number, such as 2.94 or 1/8 in."
     )
@@ -100,8 +95,3 @@ def _evaluate(wanted: str, typed: str) -> float:
         return float(quantity.to("millimetre").magnitude)
     except Exception as error:  # pint raises its tokenizer's, Python's and its own errors
         raise failure from error
-
-
-def plain_number(value: float, digits: int = 3) -> str:
-    """Return a number as shown in a field, without trailing zeros."""
-    return f"{round(value, digits):g}"

@@ -12,6 +12,7 @@ from math import cos, hypot, sin, sqrt
 import numpy as np
 from scipy.spatial import cKDTree
 
+from anzel.core.number_format import format_measure
 from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
 from anzel.drawings.model import DrawnPath
 from anzel.geometry.intersections import lines_meet
@@ -53,7 +54,7 @@ class Repair:
     @property
     def description(self) -> str:
         """The repair in words."""
-        upto = f", up to {self.largest:.3f} mm" if self.largest else ""
+        upto = f", up to {format_measure(self.largest, 3)}" if self.largest else ""
         return f"{len(self.places)} {self.what}{upto}."
 
 

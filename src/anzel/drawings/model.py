@@ -13,6 +13,7 @@ from typing import Protocol
 import numpy as np
 
 from anzel.core.findings import MakerError
+from anzel.core.number_format import plain_measure
 from anzel.core.units import MILLIMETRES_PER_INCH
 from anzel.geometry.coordinate_limits import limit_violation
 from anzel.geometry.segments import Segment
@@ -93,7 +94,7 @@ class Units:
     @property
     def description(self) -> str:
         """The unit in words."""
-        return f"one unit is {self.millimetres:.6g} mm, {self.source.value}"
+        return f"one unit is {plain_measure(self.millimetres, 6)}, {self.source.value}"
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,13 @@ from functools import cached_property
 import shapely
 
 from anzel.core.findings import Finding, Severity
+from anzel.core.number_format import (
+    UNIT,
+    format_length,
+    format_measure,
+    plain_length,
+    plain_measure,
+)
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.available_sheets import AvailableSheets, containers_of
@@ -285,12 +292,13 @@ class _StockLayout:
         return PlacedPiece(piece, motion, placed_item.orientation.turn, copy[1], pinned)
 
     def _too_large(self, name: str) -> Finding:
-        own = " × ".join(f"{side:.1f}" for side in self.pieces[name].region.size)
+        own = " × ".join(f"{format_length(side, 1)}" for side in self.pieces[name].region.size)
         largest = max(self.supply.sizes, key=lambda size: size.width * size.height)
+        sheet = f"{plain_length(largest.width)} × {plain_length(largest.height)}"
         return Finding(
             TOO_LARGE, Severity.PROBLEM, name,
-            f"{own} mm does not fit a sheet of {largest.width:g} × {largest.height:g} mm "
-            f"with a margin of {self.settings.margin:g} mm, as it may lie.",
+            f"{own} {UNIT} does not fit a sheet of {sheet} {UNIT} "
+            f"with a margin of {plain_measure(self.settings.margin)}, as it may lie.",
             "Use a larger sheet, a smaller margin, more turns or a smaller structure.",
         )  # fmt: skip
 
@@ -305,12 +313,13 @@ class _StockLayout:
         found = []
         for clash in clashes(problem, Solution(problem.fixed)):
             name = _said(named[clash.placed])
+            by = f"by {format_measure(clash.by, 1)}"
             if clash.other is None:
-                message = f"stands over the edge of its sheet's margin by {clash.by:.1f} mm."
+                message = f"stands over the edge of its sheet's margin {by}."
             else:
-                message = f"is too near to {_said(named[clash.other])}, by {clash.by:.1f} mm."
-            mend = "Move one of them, or let it be laid again."
-            found.append(Finding(CLASH, Severity.PROBLEM, name, message, mend))
+                message = f"is too near to {_said(named[clash.other])}, {by}."
+            hint = "Move one of them, or let it be laid again."
+            found.append(Finding(CLASH, Severity.PROBLEM, name, message, hint))
         return found
 
     def _lost(self, kept: Mapping[Copy, tuple[PlacedItem, bool]]) -> list[Finding]:

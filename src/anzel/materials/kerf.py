@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from math import hypot, sqrt
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure, plain_length
 
 
 @dataclass(frozen=True)
@@ -101,7 +102,9 @@ def _positive(**sizes: float) -> None:
     for field, size in sizes.items():
         if not size > 0:
             name = field.replace("_", " ").capitalize()
-            raise ParameterError(f"{name} must be more than 0, not {size:g}.", field=field)
+            raise ParameterError(
+                f"{name} must be more than 0, not {plain_length(size)}.", field=field
+            )
 
 
 def _plausible(found: LearntKerf, drawn: float, field: str) -> LearntKerf:
@@ -109,7 +112,7 @@ def _plausible(found: LearntKerf, drawn: float, field: str) -> LearntKerf:
     if -2 * found.uncertainty <= found.kerf < drawn / 2:
         return found
     raise ParameterError(
-        f"These sizes give a kerf of {found.kerf:.3f} mm, which cannot be.",
+        f"These sizes give a kerf of {format_measure(found.kerf, 3)}, which cannot be.",
         hint="Check which size was measured where, and the units.",
         field=field,
     )

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import fsum, sqrt
 
+from anzel.core.number_format import plain_length
+
 _SURE = 0.95
 """Level of confidence for intervals and for calling a reading doubtful."""
 _SHEET_NOISE = 0.05
@@ -84,7 +86,9 @@ def suspect_readings(
     """Return readings that are far off the label, or (Grubbs' test) far off the others."""
     least, greatest = (factor * nominal_thickness for factor in _PLAUSIBLE)
     found = [
-        SuspectReading(index, f"far from the label's {nominal_thickness:g}; another unit or sheet?")
+        SuspectReading(
+            index, f"far from the label's {plain_length(nominal_thickness)}; another unit or sheet?"
+        )
         for index, reading in enumerate(readings)
         if not least <= reading <= greatest
     ]

@@ -6,20 +6,34 @@ A line for each piece, with its stock, count, sizes and place on the sheets.
 import csv
 import io
 
+from anzel.core.number_format import (
+    MILLIMETRES,
+    UNIT,
+    NumberFormat,
+    Unit,
+    format_length,
+    format_quantity,
+)
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
 
-COLUMNS = (
-    "piece", "stock", "measured thickness mm", "count", "width mm", "height mm", "area mm2",
-    "slots", "mortises", "tabs", "sheets",
-)  # fmt: skip
+
+def columns(numbers: NumberFormat = MILLIMETRES) -> tuple[str, ...]:
+    """Return the titles of the columns."""
+    unit = numbers.write(UNIT)
+    return (
+        "piece", "stock", f"measured thickness {unit}", "count", f"width {unit}", f"height {unit}",
+        f"area {unit}2", "slots", "mortises", "tabs", "sheets",
+    )  # fmt: skip
 
 
-def cut_list_bytes(project: Project) -> bytes:
-    """Return the list of all pieces in this job."""
+def cut_list_bytes(project: Project, numbers: NumberFormat = MILLIMETRES) -> bytes:
+    """Return the list of all pieces in this job; lengths are decimals with a point."""
+    if not numbers.is_metric:
+        numbers = NumberFormat(Unit.INCHES, numbers.places)
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
+    writer.writerow(columns(numbers))
     for stock in project.stocks_in_use:
         plans = layout_of(project, stock.id).plans
         where: dict[str, list[str]] = {}
@@ -30,10 +44,13 @@ def cut_list_bytes(project: Project) -> bytes:
         for piece in pieces_of(project, stock.id):
             count = project.sheets.count_of(piece.name, piece.count)
             kinds = [feature.kind.value for feature in piece.features]
-            width, height = piece.region.size
+            thickness, width, height = (
+                numbers.write(format_length(each, 3))
+                for each in (stock.measured_thickness, *piece.region.size)
+            )
+            area = numbers.write(format_quantity(piece.region.area, "mm²", 1)).split()[0]
             writer.writerow([
-                piece.name, stock.name, f"{stock.measured_thickness:.3f}", count,
-                f"{width:.3f}", f"{height:.3f}", f"{piece.region.area:.1f}",
+                piece.name, stock.name, thickness, count, width, height, area,
                 *(kinds.count(kind) for kind in ("slot", "mortise", "tab")),
                 " ".join(where.get(piece.name, [])),
             ])  # fmt: skip

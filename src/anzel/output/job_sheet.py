@@ -12,7 +12,14 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from anzel.core.units import format_length
+from anzel.core.number_format import (
+    MILLIMETRES,
+    UNIT,
+    NumberFormat,
+    format_length,
+    format_measure,
+    format_number,
+)
 from anzel.cutjob.job import SheetJob
 from anzel.cutjob.operations import Operation
 from anzel.materials.fits import KERF_WORDS
@@ -30,10 +37,20 @@ _DRAWN_TALL = 84.0
 _PIECES_FROM = 18.0
 
 
-def job_sheet_bytes(project: Project, today: date | None = None) -> bytes:
+class _Sheet(Canvas):  # type: ignore[misc]
+    """A canvas that writes numbers in the maker's units."""
+
+    def __init__(self, buffer: io.BytesIO, numbers: NumberFormat) -> None:
+        super().__init__(buffer, pagesize=(_WIDTH * mm, _HEIGHT * mm), pageCompression=1)
+        self.numbers = numbers
+
+
+def job_sheet_bytes(
+    project: Project, today: date | None = None, numbers: NumberFormat = MILLIMETRES
+) -> bytes:
     """Return the page as a PDF."""
     buffer = io.BytesIO()
-    canvas = Canvas(buffer, pagesize=(_WIDTH * mm, _HEIGHT * mm), pageCompression=1)
+    canvas = _Sheet(buffer, numbers)
     canvas.setTitle(f"Job sheet: {project.name}")
     canvas.setCreator("Anzel")
     estimate = estimate_of(project)
@@ -47,12 +64,12 @@ def job_sheet_bytes(project: Project, today: date | None = None) -> bytes:
     return buffer.getvalue()
 
 
-def _text(canvas: Canvas, x: float, y: float, text: str, size: float = 8.5, bold: str = "") -> None:
+def _text(canvas: _Sheet, x: float, y: float, text: str, size: float = 8.5, bold: str = "") -> None:
     canvas.setFont(f"Helvetica{bold}", size)
-    canvas.drawString(x * mm, y * mm, text)
+    canvas.drawString(x * mm, y * mm, canvas.numbers.write(text))
 
 
-def _head(canvas: Canvas, project: Project, estimate: Estimate, today: str) -> float:
+def _head(canvas: _Sheet, project: Project, estimate: Estimate, today: str) -> float:
     """Draw name, date, cutter, fit, kerf and the whole time.
 
     Return where to go on.
@@ -65,13 +82,13 @@ def _head(canvas: Canvas, project: Project, estimate: Estimate, today: str) -> f
     fit = project.fits.in_use
     lines = (
         f"{project.cutter.name}, fit {fit.value} "
-        f"({format_length(project.fits.clearance, 3)} mm), "
+        f"({format_measure(project.fits.clearance, 3)}), "
         f"kerf taken care of {KERF_WORDS[project.kerf_at]}",
         f"{format_duration(times.whole)} in all: cutting {format_duration(times.cutting)}, "
         f"scoring {format_duration(times.scoring)}, engraving {format_duration(times.engraving)}, "
         f"on the way {format_duration(times.travel)}, "
         f"getting through {format_duration(times.piercing)}",
-        *([f"Cost {estimate.cost:.2f}"] if estimate.cost else []),
+        *([f"Cost {format_number(estimate.cost, 2)}"] if estimate.cost else []),
     )
     for line in lines:
         y -= _LINE + 0.6
@@ -79,7 +96,7 @@ def _head(canvas: Canvas, project: Project, estimate: Estimate, today: str) -> f
     return y - 3
 
 
-def _stock(canvas: Canvas, project: Project, stock: Stock, y: float) -> float:
+def _stock(canvas: _Sheet, project: Project, stock: Stock, y: float) -> float:
     kerf = project.kerf_in(stock.id)
     said = stock.statistics
     readings = ", ".join(format_length(r) for r in stock.readings[:8]) or "not measured"
@@ -88,14 +105,14 @@ def _stock(canvas: Canvas, project: Project, stock: Stock, y: float) -> float:
     y -= _LINE
     _text(canvas, _EDGE, y, stock.name, 9.5, "-Bold")
     line = (
-        f"{format_length(stock.measured_thickness, 3)}{spread} mm; readings {readings}; "
+        f"{format_length(stock.measured_thickness, 3)}{spread} {UNIT}; readings {readings}; "
         f"kerf {format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
     )
     _text(canvas, _EDGE + 42, y, line)
     return y - 1.2
 
 
-def _sheets(canvas: Canvas, project: Project, y: float) -> float:
+def _sheets(canvas: _Sheet, project: Project, y: float) -> float:
     """Draw every sheet small, in one strip, to one scale.
 
     Return where to go on.
@@ -120,7 +137,7 @@ def _sheets(canvas: Canvas, project: Project, y: float) -> float:
 
 
 def _small(
-    canvas: Canvas, project: Project, what: tuple[Stock, int, SheetJob],
+    canvas: _Sheet, project: Project, what: tuple[Stock, int, SheetJob],
     at: tuple[float, float], scale: float,
 ) -> None:  # fmt: skip
     stock, number, job = what
@@ -139,7 +156,7 @@ def _small(
     _text(canvas, at[0], above, f"{stock.name} {number}: {size}", 6.5)
 
 
-def _pieces(canvas: Canvas, project: Project, y: float) -> None:
+def _pieces(canvas: _Sheet, project: Project, y: float) -> None:
     """Draw pieces in two columns, as many as there is room for."""
     rows = [
         (project.sheets.count_of(p.name, p.count), p.name, stock.name, p.region.size)

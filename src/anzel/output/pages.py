@@ -8,7 +8,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from anzel.core.units import format_length
+from anzel.core.number_format import MILLIMETRES, format_length
 from anzel.cutjob.cut_lines import CutLine, cut_lines_of
 from anzel.cutjob.job import SheetJob, job_of, owner_names
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
@@ -149,7 +149,7 @@ def file_notes(project: Project, stock: Stock, *, on_the_line: bool = False) -> 
         "kerf-at": place, "fit": fit, "clearance": f"{clearance:.6g}",
         "cutter": project.cutter.name,
     }  # fmt: skip
-    return FileNotes(notes, tuple(facts.items()))
+    return FileNotes(tuple(map(MILLIMETRES.write, notes)), tuple(facts.items()))
 
 
 def _corners(project: Project, stock: Stock, kerf: float) -> tuple[str, ...]:

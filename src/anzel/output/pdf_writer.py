@@ -9,11 +9,12 @@ from itertools import pairwise
 from math import ceil, cos, pi, sin, tan
 
 from reportlab.lib.colors import HexColor
-from reportlab.lib.units import mm
+from reportlab.lib.units import inch, mm
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
+from anzel.core.tolerances import ROUNDING
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Pens
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
@@ -139,13 +140,27 @@ def _cubics(arc: Arc) -> list[Cubic]:
     ]
 
 
-def ruler(canvas: Canvas, length: int, *, left: float = 6.0, base: float = 13.0) -> None:
-    """Draw a ruler `length` mm long, with ticks each millimetre, its end at (left, base)."""
+def ruler(
+    canvas: Canvas, room: float, *, left: float = 6.0, base: float = 13.0, metric: bool = True
+) -> None:
+    """Draw a ruler of at most `room` mm, its end at (left, base).
+
+    It has a tick each millimetre, or each sixteenth of an inch.
+    """
+    unit, longest, ticks = (mm, 100, 10) if metric else (inch, 4, 16)
+    step = unit if metric else unit / ticks
+    length = min(int(room * mm / unit + ROUNDING) // _ROUND[metric] * _ROUND[metric], longest)
+    count = round(length * unit / step)
     canvas.setLineWidth(0.1 * mm)
-    canvas.line(left * mm, base * mm, (left + length) * mm, base * mm)
-    for tick in range(length + 1):
-        height = 4.0 if tick % 10 == 0 else 2.8 if tick % 5 == 0 else 1.8
-        canvas.line((left + tick) * mm, base * mm, (left + tick) * mm, (base + height) * mm)
+    x, y = left * mm, base * mm
+    canvas.line(x, y, x + length * unit, y)
+    for tick in range(count + 1):
+        height = 4.0 if tick % ticks == 0 else 2.8 if tick % (ticks // 2) == 0 else 1.8
+        canvas.line(x + tick * step, y, x + tick * step, y + height * mm)
     canvas.setFont("Helvetica", 6)
-    text = f"This line measures {length} mm when printed at 100 %."
-    canvas.drawString(left * mm, (base + 5) * mm, text)
+    words = f"This line measures {length} {'mm' if metric else 'in'} when printed at 100 %."
+    canvas.drawString(x, y + 5 * mm, words)
+
+
+_ROUND = {True: 50, False: 1}
+"""A ruler is a multiple of so many units long."""

@@ -84,7 +84,9 @@ def tiles_of(page: Page, paper: tuple[float, float]) -> tuple[Tile, ...]:
     )
 
 
-def paper_bytes(pages: Sequence[Page], pens: Pens, paper: tuple[float, float]) -> bytes:
+def paper_bytes(
+    pages: Sequence[Page], pens: Pens, paper: tuple[float, float], *, metric: bool = True
+) -> bytes:
     """Return a PDF of all pages, tiled; the paper of each lies the way that takes fewer sheets."""
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
@@ -96,6 +98,8 @@ def paper_bytes(pages: Sequence[Page], pens: Pens, paper: tuple[float, float]) -
         tiles = tiles_of(page, fewer)
         for tile in tiles:
             _tile(canvas, page, pens, fewer, tile, tiles)
+            room = 100.0 if _window(fewer)[0] >= 120 else 50.0
+            ruler(canvas, room, left=_EDGE, base=_EDGE - 4, metric=metric)
             canvas.showPage()
     canvas.save()
     return buffer.getvalue()
@@ -122,7 +126,6 @@ def _tile(
     draw([page], PageMarks(canvas, pens))
     canvas.restoreState()
     _around(canvas, width, height, tile, tiles)
-    ruler(canvas, 100 if width >= 120 else 50, left=_EDGE, base=_EDGE - 4)
     canvas.setFont("Helvetica", 7)
     words = f"{page.name}, tile {tile.name} of {tiles[-1].name}"
     canvas.drawRightString((paper[0] - _EDGE) * mm, (_EDGE - 2) * mm, words)

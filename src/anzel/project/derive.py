@@ -8,7 +8,7 @@ from functools import lru_cache
 from anzel.checks.bulb_visibility import share_seen
 from anzel.checks.forecast import Forecast, Wanted, forecast
 from anzel.core.findings import Finding, Severity
-from anzel.core.units import format_length
+from anzel.core.number_format import format_length, format_measure
 from anzel.cutjob.job import SheetJob, job_of
 from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.layout.available_sheets import AvailableSheets
@@ -95,13 +95,11 @@ def findings_of_test_piece(
     low, high = (project.fits.clearance_of(name) for name in (FitName.PRESS, FitName.LOOSE))
     if max(left) < low - _NEAR_FIT or min(left) > high + _NEAR_FIT:
         feel = "tighter than press" if max(left) < low else "looser than loose"
-        message = (
-            f"every step is {feel}: they leave {format_length(min(left))} to "
-            f"{format_length(max(left))} mm."
-        )
-        mend = "Leave the start out, and the steps stand round today's number."
+        between = f"{format_length(min(left))} to {format_measure(max(left))}"
+        message = f"every step is {feel}: they leave {between}."
+        hint = "Leave the start out, and the steps stand round today's number."
         name = project.stock(stock_id).name
-        return (Finding("test-piece-fits-nothing", Severity.WARNING, name, message, mend),)
+        return (Finding("test-piece-fits-nothing", Severity.WARNING, name, message, hint),)
     return ()
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from anzel.core.findings import Finding, Severity
-from anzel.core.units import format_length
+from anzel.core.number_format import UNIT, format_length, plain_length, plain_measure
 from anzel.layout.layout import Layout
 from anzel.materials.cutter import KerfSource
 from anzel.materials.fits import FitName
@@ -96,12 +96,12 @@ def _cutter(project: Project) -> list[Finding]:
     for piece in solved_structure_of(project).pieces:
         size = sorted(piece.region.size)
         if size[0] > bed[0] or size[1] > bed[1]:
-            words = " × ".join(f"{side:.1f}" for side in piece.region.size)
+            words = " × ".join(f"{format_length(side, 1)}" for side in piece.region.size)
             found.append(
                 Finding(
                     "piece-larger-than-bed", Severity.PROBLEM, piece.name,
-                    f"{words} mm does not fit the bed of {cutter.name}, "
-                    f"{cutter.bed_width:g} × {cutter.bed_height:g} mm.",
+                    f"{words} {UNIT} does not fit the bed of {cutter.name}, "
+                    f"{plain_length(cutter.bed_width)} × {plain_measure(cutter.bed_height)}.",
                     "Make the structure smaller, or use another cutter.",
                 )
             )  # fmt: skip

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
+from anzel.core.number_format import Unit
 from anzel.cutjob.job_settings import JobSettings
 from anzel.cutjob.operations import PRESETS, Pens
 from anzel.layout.sheet_settings import SheetSettings
@@ -34,6 +35,7 @@ class Take(Immutable):
 class Project(Immutable):
     """Stocks, cutters, fits, the structure, trials, and settings for test pieces, sheets and files.
 
+    Lengths are shown in `shown_unit`; None leaves that to the maker's settings.
     A project with a `practice_seed` is for practice: its sheets and cutter are simulated.
     """
 
@@ -54,6 +56,7 @@ class Project(Immutable):
     trials: tuple[Trial, ...] = ()
     in_hand: tuple[Trial, ...] = ()
     takes: tuple[Take, ...] = Field(default=(), max_length=MOST_TAKES)
+    shown_unit: Unit | None = None
     practice_seed: int | None = Field(default=None, ge=0, le=999_999)
 
     @model_validator(mode="after")

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from anzel.checks.interference import Interference, collisions
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import Finding, Severity
+from anzel.core.number_format import format_measure, format_quantity
 from anzel.core.tolerances import OVERLAP_VOLUME
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.inspection import findings_of, left_out_of
@@ -81,7 +82,7 @@ def _thin(solved: SolvedStructure) -> list[Finding]:
     return [
         _problem(
             "thin-web", (web.piece,), web.joints[0],
-            f"only {web.width:.2f} mm is left between {web.joints[0]} and "
+            f"only {format_measure(web.width)} is left between {web.joints[0]} and "
             f"{web.joints[1] or 'the edge'} on {web.piece}.", "Move them apart.",
         )
         for web in smallest_webs(solved)
@@ -91,7 +92,9 @@ def _thin(solved: SolvedStructure) -> list[Finding]:
 
 def _overlap(found: Interference) -> Finding:
     one, other = found.pieces
-    message = f"{one} and {other} would be in the same place, {found.volume:.2f} mm³."
+    message = (
+        f"{one} and {other} would be in the same place, {format_quantity(found.volume, 'mm³', 2)}."
+    )
     return _problem("overlap", found.pieces, found.joint, message)
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from anzel.core.findings import MakerError, ParameterError
+from anzel.core.number_format import plain_measure, plain_number
 from anzel.core.tolerances import RESCALED
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
@@ -47,8 +48,8 @@ def by_factor(project: Project, factor: float) -> Project:
     """
     if not _SMALLEST <= factor <= _LARGEST:
         raise ParameterError(
-            f"A factor of {factor:g} is out of reason.",
-            hint=f"Use {_SMALLEST:g} to {_LARGEST:g}.", field="factor",
+            f"A factor of {plain_number(factor)} is out of reason.",
+            hint=f"Use {plain_number(_SMALLEST)} to {plain_number(_LARGEST)}.", field="factor",
         )  # fmt: skip
     scaled = project.with_changes(structure=project.structure.scaled(factor))
     solved_structure_of(scaled)
@@ -75,7 +76,9 @@ def to_size(project: Project, axis: str, wanted: float) -> Project:
             return by_factor(project, factor)
         factor *= wanted / reached
     raise ParameterError(
-        f"No factor gives a {axis} of {wanted:g} mm.", hint="Change sizes one by one.", field=axis
+        f"No factor gives a {axis} of {plain_measure(wanted)}.",
+        hint="Change sizes one by one.",
+        field=axis,
     )
 
 

@@ -3,8 +3,8 @@
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 
+from anzel.core.number_format import format_length
 from anzel.core.tolerances import RIPPLE
-from anzel.core.units import format_length
 from anzel.structure.model import Feature, SolvedStructure
 
 _NAMED = 3
@@ -117,7 +117,7 @@ def _resized(before: SolvedStructure, after: SolvedStructure) -> tuple[str, ...]
         width, height = piece.region.size
         was_width, was_height = sizes.get(piece.name, (width, height))
         if max(abs(width - was_width), abs(height - was_height)) > RIPPLE:
-            words.append(f"{piece.name} {width:.1f} × {height:.1f}")
+            words.append(f"{piece.name} {format_length(width, 1)} × {format_length(height, 1)}")
     return tuple(words)
 
 

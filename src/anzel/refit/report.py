@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from anzel.core.findings import Finding, Severity, UnsureError
-from anzel.core.units import format_length
+from anzel.core.number_format import format_length, format_measure, plain_measure
 from anzel.drawings.loops import Repair
 from anzel.drawings.model import UnitSource
 from anzel.refit.analysis import DrawingAnalysis
@@ -19,9 +19,7 @@ def require_certainty(analysis: DrawingAnalysis) -> None:
     """Raise UnsureError where sizes indicate several thicknesses, or hardly any."""
     if analysis.is_sure or not analysis.evidence:
         return
-    sizes = "; ".join(
-        f"{format_length(each.value, 3)} mm ({each})" for each in analysis.evidence[:4]
-    )
+    sizes = "; ".join(f"{format_measure(each.value, 3)} ({each})" for each in analysis.evidence[:4])
     raise UnsureError(
         f"{analysis.drawing.name} could be drawn for several thicknesses: {sizes}.",
         hint="Say which with --drawn.",
@@ -96,9 +94,9 @@ def _about_drawing(refit: Refit) -> Iterator[Finding]:
     width, height = drawing.size
     if drawing.units.source is UnitSource.GUESS and drawing.paths:
         message = (
-            f"One unit is taken for {drawing.units.millimetres:.6g} mm, "
+            f"One unit is taken for {plain_measure(drawing.units.millimetres, 6)}, "
             f"{drawing.units.source.value}; all is then "
-            f"{format_length(width)} × {format_length(height)} mm."
+            f"{format_length(width)} × {format_measure(height)}."
         )
         yield Finding("unit-guessed", Severity.WARNING, "", message)
     if refit.analysis.nested.has_border:

@@ -11,6 +11,7 @@ from math import hypot
 import shapely
 
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.number_format import plain_measure
 from anzel.core.tolerances import SMALLEST
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
@@ -174,7 +175,7 @@ def _slivers(plate: Plate, name: str, region: Region) -> list[Finding]:
             "sliver",
             Severity.WARNING,
             name,
-            f"{len(tiny)} edge(s) shorter than {SMALLEST} mm beside a slot.",
+            f"{len(tiny)} edge(s) shorter than {plain_measure(SMALLEST)} beside a slot.",
             "Move the slot a little off the corner.",
         )
     ]

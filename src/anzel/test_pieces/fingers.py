@@ -6,6 +6,7 @@ finger is c. The depth is the mating sheet's thickness and knows no kerf.
 """
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_measure
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import Size, Term
@@ -33,7 +34,8 @@ def fingers(request: TestPieceRequest) -> TestPiece:
         ease = rule.drawn_kerf - clearance / 2
         if abs(ease) > pitch / 2:
             raise ParameterError(
-                f"A finger of {pitch:g} mm cannot have a clearance of {clearance:g} mm.",
+                f"A finger of {plain_measure(pitch)} cannot have a clearance of "
+                f"{plain_measure(clearance)}.",
                 hint="Use a smaller start or step.", field="start",
             )  # fmt: skip
         finger = Size((Term("pitch", pitch), Term("kerf − ½ clearance", ease)), pitch + ease,

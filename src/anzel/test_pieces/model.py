@@ -18,6 +18,7 @@ from pydantic import Field
 
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
+from anzel.core.number_format import plain_measure
 from anzel.core.units import MILLIMETRES_PER_INCH
 from anzel.geometry.lettering import lettering
 from anzel.geometry.placement import Placement
@@ -173,7 +174,7 @@ def need_positive(numbers: Sequence[float], what: str) -> None:
     """Raise ParameterError if an opening would have no width."""
     if min(numbers) <= 0:
         raise ParameterError(
-            f"The narrowest {what} would be {min(numbers):g} mm wide.",
+            f"The narrowest {what} would be {plain_measure(min(numbers))} wide.",
             hint="Start wider.",
             field="start",
         )

@@ -21,6 +21,7 @@ from pydantic import Field
 
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
+from anzel.core.number_format import format_measure, plain_length, plain_measure
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
 from anzel.test_pieces.model import ClearanceScale, TestPieceKind
@@ -145,8 +146,8 @@ def kerf_from_comb(trial: Trial, clearance: float, clearance_uncertainty: float)
     kerf = trial.measured_thickness + clearance - lesson.drawn
     if kerf < 0:
         raise ParameterError(
-            f"With a clearance of {clearance:g} mm this comb gives a kerf of {kerf:.3f} mm, "
-            "which cannot be.",
+            f"With a clearance of {plain_measure(clearance)} this comb gives a kerf of "
+            f"{format_measure(kerf, 3)}, which cannot be.",
             hint="Check the clearance and the thickness.", field="clearance",
         )  # fmt: skip
     doubts = (trial.thickness_uncertainty, clearance_uncertainty, lesson.drawn_uncertainty)
@@ -160,8 +161,8 @@ def _looseness(feel: Feel) -> int:
 def _need_monotone(steps: Sequence[Felt], scale: ClearanceScale) -> None:
     for (tight_step, tight), (loose_step, loose) in contradictions(steps, scale):
         raise ParameterError(
-            f"The step of {loose_step:g} felt {loose.value}, but {tight_step:g}, which is "
-            f"narrower, felt {tight.value}.",
+            f"The step of {plain_length(loose_step)} felt {loose.value}, but "
+            f"{plain_length(tight_step)}, which is narrower, felt {tight.value}.",
             hint="Try these two again; a wider one cannot feel tighter.",
             field="result",
         )

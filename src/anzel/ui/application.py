@@ -9,31 +9,38 @@ from PySide6.QtCore import QElapsedTimer, QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown
 from anzel.app.session import Session
-from anzel.app.settings import Settings
+from anzel.app.settings import Settings, WindowState
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
-from anzel.ui import theme
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.main_window import MainWindow
+from anzel.ui.preferences import use_preferences
 from anzel.ui.stop_signals import StopSignals
+from anzel.ui.window_memory import last_project, last_step, restore_window
 
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
 
 
-def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD) -> int:
-    """Open the window with a project (or the demo) and return the exit code.
+def run(file: Path | None, picture: Path | None = None, step: Step | None = None) -> int:
+    """Open the window with a project and return the exit code.
 
-    With `picture` the window is saved as a picture and closed.
+    Without a `file` it is the project of the last time, or else a demo; so is the `step`. With
+    `picture` the window is saved as a picture and closed, and nothing is remembered.
     """
     # the style by argument: asking Qt for a style object costs a twentieth of the start-up
     application = QApplication.instance() or QApplication([*sys.argv[:1], "-style", "Fusion"])
     assert isinstance(application, QApplication)
     application.setApplicationName("Anzel")
     application.setDesktopFileName("anzel")
-    theme.apply(application)
     session, settings = Session(DEMOS[0].make()), Settings()
+    use_preferences(session, settings)  # before any widget is made with another typeface
     window = MainWindow(session, settings)
+    memory = WindowState() if picture is not None else settings.window
+    restore_window(window, memory)
+    file = file or last_project(memory)
+    step = step or last_step(memory)
     session.navigation.go_to(step)
     if file is not None:
         try:
@@ -44,7 +51,7 @@ def run(file: Path | None, picture: Path | None = None, step: Step = Step.BUILD)
             if picture is not None:
                 raise
             window.show()
-            QMessageBox.warning(window, "This project cannot be opened", str(error))
+            QMessageBox.warning(window, "This project cannot be opened", shown(str(error)))
     application.aboutToQuit.connect(window.release)
     window.show()
     guard = None if picture is not None else CrashSafety(window, session)

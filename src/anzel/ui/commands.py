@@ -5,11 +5,12 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from anzel.app.background import Background
 from anzel.app.edits import project_edits
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.core.error_boundary import error_boundary
@@ -17,8 +18,10 @@ from anzel.core.findings import MakerError
 from anzel.materials.fits import KERF_WORDS, FitName, KerfAt
 from anzel.project.new_project import with_form
 from anzel.storage.atomic_file import ReadOnlyFileError
+from anzel.ui.action_keys import keys_in_use
 from anzel.ui.confirm import may_write, may_write_read_only
-from anzel.ui.theme import scale_text, text_scale
+from anzel.ui.preferences import use_preferences
+from anzel.ui.theme import text_scale
 
 if TYPE_CHECKING:
     from anzel.storage.mesh_reader import ImportedMesh
@@ -215,16 +218,22 @@ class Commands:
         return self._cutting
 
     def scale_text(self, factor: float) -> None:
-        """Make all text larger or smaller."""
-        application = QApplication.instance()
-        assert isinstance(application, QApplication)
-        scale_text(application, text_scale() * factor)
+        """Make all text larger or smaller, within reason."""
+        wanted = min(max(round(text_scale() * factor, 2), 0.8), 1.8)
+        self._settings.prefer(text_size=wanted)
+        use_preferences(self._session, self._settings)
+
+    def settings(self, used: Callable[[], None]) -> None:
+        """Open the settings; `used` is called after each change."""
+        from anzel.ui.settings_dialog import SettingsDialog
+
+        SettingsDialog(self._window, self._session, self._settings, used).exec()
 
     def help(self) -> None:
         """Show the help page."""
         from anzel.ui.dialogs import HelpPage
 
-        HelpPage(self._window).exec()
+        HelpPage(self._window, keys_in_use(self._settings.preferences.keys)).exec()
 
     def about(self) -> None:
         """Show what Anzel is and whose work it ships."""
@@ -259,7 +268,7 @@ class Commands:
         )
 
     def tell(self, what: str, error: MakerError) -> None:
-        QMessageBox.warning(self._window, what, f"{error.message}\n\n{error.hint}".strip())
+        QMessageBox.warning(self._window, what, shown(f"{error.message}\n\n{error.hint}").strip())
 
 
 def callbacks(

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QMessageBox, QWidget
 from anzel.app import log_setup
 from anzel.app.autosave import Autosave
 from anzel.app.log_setup import Caught
+from anzel.app.number_display import shown
 from anzel.core.findings import MakerError
 
 _MOST = 3
@@ -61,7 +62,8 @@ class CrashHandler(QObject):
                 self._autosave.now()
             kept += "what is not saved was put aside, and is offered again when Anzel starts."
         except (MakerError, OSError) as error:
-            kept = f"Your work could not be put aside ({error}). Save it now, under another name."
+            why = shown(str(error))
+            kept = f"Your work could not be put aside ({why}). Save it now, under another name."
         self._count += 1
         if self._count <= _MOST:
             self._happened.emit(kept, details)

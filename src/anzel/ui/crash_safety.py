@@ -12,6 +12,7 @@ from anzel.app.listeners import Changed
 from anzel.app.session import Session
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
+from anzel.core.number_format import MILLIMETRES
 from anzel.storage.recovery_store import RecoveryStore, recoverable_projects, remove_stray_files
 from anzel.ui.crash_handler import CrashHandler
 from anzel.ui.main_thread import MainThread
@@ -71,4 +72,4 @@ class CrashSafety(QObject):
     def _changed(self, changed: Changed) -> None:
         """Log what was opened, saved, written or failed."""
         if changed in (Changed.FILE, Changed.SAVED, Changed.STATUS) and self._session.status.text:
-            log_setup.log_line(self._session.status.text)
+            log_setup.log_line(MILLIMETRES.write(self._session.status.text))

@@ -1,6 +1,6 @@
 """The few windows that open over the main one: new, help and about."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 from html import escape
@@ -25,7 +25,7 @@ from anzel.project.demos import DEMOS
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
 from anzel.structure.forms import ABOUT, FORMS
-from anzel.ui.theme import COLOURS, icon_pixmap
+from anzel.ui.theme import colours, icon_pixmap
 from anzel.ui.widgets.common_widgets import heading, quiet
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
@@ -116,13 +116,13 @@ def gallery_icon(form: str) -> QIcon:
 class HelpPage(QDialog):
     """How the work goes, the arithmetic, and every shortcut from the action table."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, keys: Mapping[str, str]) -> None:
         super().__init__(parent)
         self.setWindowTitle("Help")
         self.resize(760, 640)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Help")
-        self.text.setHtml(help_html())
+        self.text.setHtml(help_html(keys))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
@@ -154,19 +154,20 @@ class About(QDialog):
             column.addWidget(widget)
 
 
-def help_html() -> str:
-    """Return the help page with the shortcuts filled in."""
+def help_html(keys: Mapping[str, str]) -> str:
+    """Return the help page with the keys in use filled in."""
     rows = []
     for menu in MENUS:
-        entries = [action for action in ACTIONS if action.menu == menu and action.keys]
+        entries = [action for action in ACTIONS if action.menu == menu and keys[action.id]]
         if entries:
             rows.append(f"<tr><td colspan=2><br><b>{_plain(menu)}</b></td></tr>")
         rows += [
-            f"<tr><td width=170><code>{escape(a.keys)}</code></td><td>{_plain(a.title)}</td></tr>"
-            for a in entries
+            f"<tr><td width=170><code>{escape(keys[entry.id])}</code></td>"
+            f"<td>{escape(entry.words)}</td></tr>"
+            for entry in entries
         ]
     page = _HELP.read_text(encoding="utf-8")
-    page = page.replace("@accent", COLOURS.accent).replace("@soft", COLOURS.soft)
+    page = page.replace("@accent", colours().accent).replace("@soft", colours().soft)
     return page.replace("@shortcuts", "".join(rows))
 
 

@@ -18,9 +18,10 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import profile_curve_edits
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.app.listeners import Changed
+from anzel.app.number_display import number_format, shown, shown_share
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
@@ -101,7 +102,7 @@ class DrawDialog(QDialog):
 
         def get(project: Project) -> str:
             traced = profile_curve_edits.lamp_of(project).traced
-            return plain_number(getattr(traced, name), 2) if traced else ""
+            return plain_figure(getattr(traced, name), unit) if traced else ""
 
         return BoundField(self._session, label, get, put, unit=unit)
 
@@ -132,14 +133,14 @@ class DrawDialog(QDialog):
         if not self._session.attempt(
             path.name, lambda p: profile_curve_edits.add_traced_picture(p, path)
         ):
-            self._says.setText(self._session.status.text)
+            self._says.setText(shown(self._session.status.text))
 
     def _take_away(self) -> None:
         self._session.attempt("Picture away", profile_curve_edits.remove_traced_picture)
 
     def _fade(self) -> None:
         share = self.faded.value() / 100
-        words = f"Picture faded {share:.0%}"
+        words = f"Picture faded {shown_share(share)}"
         self._session.attempt(
             words, lambda p: profile_curve_edits.change_traced_picture(p, faded=share)
         )
@@ -164,9 +165,9 @@ class DrawDialog(QDialog):
         """Scale the picture so that the two touched places are that far apart."""
         one, other = self._ends
         try:
-            length = typed_length(text, "length")
+            length = typed_length(number_format().typed(text), "length")
         except MakerError as error:
-            self._says.setText(f"▲ {error}")
+            self._says.setText(shown(f"▲ {error}"))
             return
         self._session.attempt(
             "Picture scaled",

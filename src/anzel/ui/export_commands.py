@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
 
 from anzel.app.background import Background, Task
 from anzel.app.listeners import Changed
+from anzel.app.number_display import number_format
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice
 from anzel.core.findings import MakerError
@@ -193,16 +194,17 @@ class ExportCommands:
 def _cut_list(project: Project) -> bytes:
     from anzel.output.cut_list import cut_list_bytes
 
-    return cut_list_bytes(project)
+    return cut_list_bytes(project, number_format())
 
 
 def _job_sheet(project: Project) -> bytes:
     from anzel.output.job_sheet import job_sheet_bytes
 
-    return job_sheet_bytes(project)
+    return job_sheet_bytes(project, numbers=number_format())
 
 
 def _templates(pages: Sequence[Page], paper: str) -> Make:
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
-    return lambda project: paper_bytes(pages, project.pens, paper_size(paper))
+    size, metric = paper_size(paper), number_format().is_metric
+    return lambda project: paper_bytes(pages, project.pens, size, metric=metric)

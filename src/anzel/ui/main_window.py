@@ -5,25 +5,31 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.background import Background
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.drawings.reader import ENDINGS
 from anzel.scene.camera import VIEWS
 from anzel.test_pieces.model import TestPieceKind
+from anzel.ui.action_keys import keys_in_use, sequence_of
 from anzel.ui.commands import Commands, callbacks
 from anzel.ui.main_thread import MainThread
+from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
 from anzel.ui.steps.step_rail import StepRail
+from anzel.ui.views.view3d import View3D
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
+from anzel.ui.window_memory import remember_window
 
 if TYPE_CHECKING:
     from anzel.ui.steps.cutter_step import CutterStep
@@ -50,6 +56,7 @@ class MainWindow(QMainWindow):
         self._assemble()
         self.actions_by_id = self._make_actions()
         self._make_menus()
+        self.use_preferences()
         self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
         self.build.bring_wanted.connect(lambda: self.commands.found.choose())
         session.subscribe(self._changed)
@@ -126,6 +133,11 @@ class MainWindow(QMainWindow):
         standing = self.build.standing
         only_here: dict[str, Callable[[], object]] = {
             "quit": self.close,
+            "close": self.close,
+            "settings": lambda: self.commands.settings(self.use_preferences),
+            "full-screen": self._switch_full_screen,
+            "zoom-in": lambda: self._zoom(1.25),
+            "zoom-out": lambda: self._zoom(0.8),
             "add-reading": self._type_reading,
             "strike-reading": self._strike_reading,
             "add-stock": self._add_stock,
@@ -146,11 +158,16 @@ class MainWindow(QMainWindow):
         made = {}
         for action in ACTIONS:
             entry = QAction(action.title, self)
-            entry.setShortcut(QKeySequence(action.keys))
             entry.triggered.connect(lambda _=False, call=calls[action.id]: call())
             made[action.id] = entry
             self.addAction(entry)
         return made
+
+    def use_preferences(self) -> None:
+        """Show everything as the maker prefers."""
+        preferences = use_preferences(self._session, self._settings)
+        for action_id, keys in keys_in_use(preferences.keys).items():
+            self.actions_by_id[action_id].setShortcut(sequence_of(keys))
 
     def _make_menus(self) -> None:
         menus = {menu: self.menuBar().addMenu(menu) for menu in MENUS}
@@ -183,6 +200,8 @@ class MainWindow(QMainWindow):
 
     def _changed(self, changed: Changed) -> None:
         session = self._session
+        if changed in (Changed.PROJECT, Changed.OPENED):
+            use_numbers(session, self._settings.preferences)
         self._stack.setCurrentWidget(self._step(session.navigation.step))
         name = session.document.path.name if session.document.path else session.project.name
         self.setWindowTitle(f"{name}[*] – Anzel")
@@ -190,8 +209,8 @@ class MainWindow(QMainWindow):
         for action in ACTIONS:
             self.actions_by_id[action.id].setEnabled(action.enabled(session))
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
-        undo.setText(f"&Undo {session.document.history.undoable or ''}".strip())
-        redo.setText(f"&Redo {session.document.history.redoable or ''}".strip())
+        undo.setText(shown(f"&Undo {session.document.history.undoable or ''}").strip())
+        redo.setText(shown(f"&Redo {session.document.history.redoable or ''}").strip())
 
     @property
     def is_settled(self) -> bool:
@@ -240,6 +259,17 @@ class MainWindow(QMainWindow):
         """Write the test piece that the test step shows."""
         self.commands.cutting.write_test_piece(self.test.kind)
 
+    def _switch_full_screen(self) -> None:
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    def _zoom(self, factor: float) -> None:
+        """Go nearer or farther in the view that has the focus, or in the standing one."""
+        view = self.focusWidget()
+        if isinstance(view, ZoomCanvas | View3D):
+            view.zoom(factor)
+        elif self._session.navigation.step is Step.BUILD:
+            self.build.standing.zoom(factor)
+
     def _whole(self) -> None:
         self.build.standing.fit()
         for step in self._steps.values():
@@ -282,6 +312,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():
+            remember_window(self, self._session, self._settings)
             self.release()
             event.accept()
         else:

@@ -12,6 +12,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPaintDevice, QPainter
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.number_display import shown
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.ui.theme import colour
@@ -43,4 +44,4 @@ def _tell(painter: QPainter, widget: QWidget, error: MakerError) -> None:
     painter.setPen(colour("warn"))
     flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
     inner = box.adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
-    painter.drawText(inner, int(flags), f"▲ {error}")
+    painter.drawText(inner, int(flags), shown(f"▲ {error}"))

@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
@@ -45,6 +46,6 @@ def _opened(window: QWidget, session: Session, found: RecoverableProject) -> boo
         with error_boundary("it opened unsaved work"):
             session.recover(found.project(), found.saved_as)
     except MakerError as error:
-        QMessageBox.warning(window, "This work cannot be opened", str(error))
+        QMessageBox.warning(window, "This work cannot be opened", shown(str(error)))
         return False
     return True

@@ -9,9 +9,11 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QV
 
 from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import project_edits
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.take_words import figure_words
 from anzel.core.findings import MakerError
+from anzel.core.number_format import UNIT, format_length, plain_length
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
@@ -68,7 +70,7 @@ class ScaleDialog(QDialog):
         self._now.setText(_words(self._before))
         size = overall(solved_structure_of(self._before), fit_context_of(self._before))
         for axis in ("width", "depth", "height"):
-            self.fields[axis].show_value(f"{getattr(size, axis):.1f}")
+            self.fields[axis].show_value(plain_length(getattr(size, axis), 1))
         return figures
 
     def _buttons(self) -> QDialogButtonBox:
@@ -116,7 +118,7 @@ class ScaleDialog(QDialog):
         self.take.setEnabled(True)
 
     def _failed(self, error: MakerError) -> None:
-        self._says.setText(f"▲ {error}")
+        self._says.setText(shown(f"▲ {error}"))
 
     def _take(self) -> None:
         tried = self._tried
@@ -133,5 +135,5 @@ def _stays(project: Project) -> str:
 def _words(project: Project) -> str:
     """Overall size and what it takes."""
     size = overall(solved_structure_of(project), fit_context_of(project))
-    outside = f"{size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm"
-    return f"{outside}\n{figure_words(figures_of(project))}"
+    sides = " × ".join(format_length(side, 1) for side in (size.width, size.depth, size.height))
+    return shown(f"{sides} {UNIT}\n{figure_words(figures_of(project))}")

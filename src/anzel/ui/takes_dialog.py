@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.background import Background, Newest, Task
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.take_words import figure_words
 from anzel.core.findings import MakerError
@@ -105,15 +106,15 @@ class TakesDialog(QDialog):
         clear(self._grid)
         self._labels = []
         for at, column in enumerate(columns):
-            shown = TurnedLabel(_SHOWN, f"{column.title}, standing")
-            shown.setText(column.trouble)
-            shown.turned.connect(self.pictures.turn)
-            shown.zoomed.connect(self.pictures.zoom)
+            picture = TurnedLabel(_SHOWN, f"{column.title}, standing")
+            picture.setText(column.trouble)
+            picture.turned.connect(self.pictures.turn)
+            picture.zoomed.connect(self.pictures.zoom)
             if column.project is not None:
-                self._labels.append(shown)
+                self._labels.append(picture)
             self._grid.addWidget(heading(column.title), 0, at)
-            self._grid.addWidget(shown, 1, at)
-            figures = QLabel(figure_words(column.figures) if column.figures else "")
+            self._grid.addWidget(picture, 1, at)
+            figures = QLabel(shown(figure_words(column.figures)) if column.figures else "")
             figures.setAccessibleName(f"{column.title} in numbers")
             self._grid.addWidget(figures, 2, at)
             if at:
@@ -127,7 +128,7 @@ class TakesDialog(QDialog):
             label.setPixmap(picture)
 
     def _failed(self, error: MakerError) -> None:
-        self._says.setText(f"▲ {error}")
+        self._says.setText(shown(f"▲ {error}"))
 
     def _keep(self) -> None:
         self._session.attempt(consequence_of_keeping(self._session.project), keep_take)
@@ -141,7 +142,7 @@ class TakesDialog(QDialog):
 
 def _column(project: Project, index: int, title: str) -> _Column:
     try:
-        shown = project if index < 0 else project_of_take(project, index)
-        return _Column(title, shown, figures_of(shown))
+        taken = project if index < 0 else project_of_take(project, index)
+        return _Column(title, taken, figures_of(taken))
     except MakerError as error:
-        return _Column(title, None, None, f"▲ {error}")
+        return _Column(title, None, None, shown(f"▲ {error}"))

@@ -10,7 +10,7 @@ from typing import Any
 from anzel.app.edits.project_edits import typed_number
 from anzel.app.views.fit_lens import LensRow
 from anzel.core.findings import ParameterError
-from anzel.core.units import format_length
+from anzel.core.number_format import UNIT, format_length
 from anzel.geometry.regions import Region
 from anzel.materials.fits import Size, Term
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -282,7 +282,7 @@ def kept_sizes(project: Project, each: DrawingView) -> str:
     kept = KeptSize(form.keep)
     other = KeptSize.INSIDE if kept is KeptSize.OUTSIDE else KeptSize.OUTSIDE
     return (
-        f"Fingers keep the {kept.value}: the largest piece with some is {sizes[kept]} mm; "
+        f"Fingers keep the {kept.value}: the largest piece with some is {sizes[kept]} {UNIT}; "
         f"with the {other.value} kept {sizes[other]}."
     )
 

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from anzel.app.edits import stock_edits
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import to_parameter_error
+from anzel.core.number_format import format_share
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, kept_placement_of
 from anzel.layout.sheet_settings import CopyCount, KeptPlacement, SheetSettings
@@ -204,7 +205,8 @@ def squeeze_all(
         ) -> None:
             sheets = len(solution.sheets)
             plural = "s" * (sheets != 1)
-            said(f"{name}: {sheets} sheet{plural}, {density_of(problem, solution):.1%} filled")
+            filled = format_share(density_of(problem, solution), 1)
+            said(f"{name}: {sheets} sheet{plural}, {filled} filled")
 
         share = seconds / len(stocks)
         layout = squeezed(project, stock.id, share, told=told, stopped=stopped)

@@ -2,6 +2,7 @@
 
 from anzel.app.edits import project_edits
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_measure, plain_number
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.project.new_project import with_form
@@ -38,10 +39,11 @@ def slice_mesh(project: Project, imported_mesh: ImportedMesh) -> Project:
 
 def import_remarks(imported_mesh: ImportedMesh) -> tuple[str, ...]:
     """Return what the maker should know about a mesh: repairs, and a size that was not drawn."""
-    size = f"{imported_mesh.height:.4g} high as drawn"
-    if _height(imported_mesh) == imported_mesh.height:
-        return (*imported_mesh.repairs, f"{size}, in mm")
-    return (*imported_mesh.repairs, f"{size}, made {_USUAL:g} mm; set `height` for another size")
+    drawn = imported_mesh.height
+    if _height(imported_mesh) == drawn:
+        return (*imported_mesh.repairs, f"{plain_measure(drawn)} high as drawn")
+    made = f"made {plain_measure(_USUAL)}; set `height` for another size"
+    return (*imported_mesh.repairs, f"{plain_number(drawn, 4)} high as drawn, {made}")
 
 
 def _height(imported_mesh: ImportedMesh) -> float:

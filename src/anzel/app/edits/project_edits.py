@@ -9,6 +9,7 @@ from typing import Any
 
 from anzel.core.findings import ParameterError, QuantityError
 from anzel.core.immutable import field_title
+from anzel.core.number_format import Unit
 from anzel.core.units import parse_length
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.materials.fits import FitName, KerfAt
@@ -100,6 +101,11 @@ def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Pr
 def take_kerf_at(project: Project, place: KerfAt) -> Project:
     """Return the project with the kerf taken care of at another place."""
     return project.with_changes(kerf_at=place)
+
+
+def show_in(project: Project, unit: Unit | None) -> Project:
+    """Return the project with a unit of its own for lengths; None leaves that to the settings."""
+    return project.with_changes(shown_unit=unit)
 
 
 def set_from_text(project: Project, field: str, text: str) -> Project:

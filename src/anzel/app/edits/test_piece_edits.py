@@ -10,7 +10,8 @@ from typing import Any
 from anzel.app.edits import stock_edits
 from anzel.app.edits.project_edits import choose_fit, typed_length
 from anzel.core.findings import ParameterError
-from anzel.core.units import MILLIMETRES_PER_INCH, format_length
+from anzel.core.number_format import format_measure
+from anzel.core.units import MILLIMETRES_PER_INCH
 from anzel.project.derive import derived_test_piece
 from anzel.project.model import Project
 from anzel.test_pieces.model import TestPieceKind
@@ -79,7 +80,7 @@ def typed_step(project: Project, stock_id: str, kind: TestPieceKind, text: str) 
             return reading
     raise ParameterError(
         f"“{text.strip()}” is the number of no step of this test piece: it would leave "
-        f"{format_length(scale.clearance(readings[0]))} mm.",
+        f"{format_measure(scale.clearance(readings[0]))}.",
         hint="Type the number that is engraved beside the step, with its unit.", field="result",
     )  # fmt: skip
 

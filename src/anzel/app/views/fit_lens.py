@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from anzel.core.units import format_length
+from anzel.core.number_format import UNIT, format_length
 from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
 from anzel.structure.model import Feature, FeatureKind, FitContext, Joint, Piece
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
@@ -128,5 +128,6 @@ def sum_lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
 
 def spoken(row: LensRow) -> str:
     """Return the lens in words, for those who do not see it."""
-    terms = ", ".join(f"{term.label} {term.value:.3f}" for term in row.size.terms)
-    return f"{row.title}: {terms}; drawn {row.size.drawn:.3f}, comes out {row.size.produced:.3f} mm"
+    terms = ", ".join(f"{term.label} {format_length(term.value, 3)}" for term in row.size.terms)
+    drawn, produced = format_length(row.size.drawn, 3), format_length(row.size.produced, 3)
+    return f"{row.title}: {terms}; drawn {drawn}, comes out {produced} {UNIT}"

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from anzel.checks.forecast import Advice, Forecast
+from anzel.core.number_format import format_share
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import Uncertainty, uncertainty_of
 from anzel.project.derive import forecast_of
@@ -43,4 +44,4 @@ def advice_words(project: Project, found: Forecast) -> str:
         return "No measurement would help much: what is left is how the sheet itself varies."
     what = "Ten more readings of" if advice.what == "readings" else "Kerf strips from"
     name = project.stock(advice.stock_id).name
-    return f"{what} {name} would help most: all joints right {advice.all_go:.1%}."
+    return f"{what} {name} would help most: all joints right {format_share(advice.all_go, 1)}."

@@ -6,6 +6,7 @@ from enum import Enum, auto
 
 from anzel.app.navigation import Step
 from anzel.core.findings import Finding, Severity
+from anzel.core.number_format import format_length, format_share
 from anzel.layout.layout import CLASH, TOO_LARGE, Layout
 from anzel.materials.cutter import KerfSource
 from anzel.project.derive import comb_widths_of, solved_structure_of
@@ -71,7 +72,7 @@ def _test(project: Project) -> StepStatus:
     if tried:
         return StepStatus(f"tried {tried[-1].date}", StepState.SETTLED)
     widths = comb_widths_of(project, project.stocks_in_use[0].id)
-    return StepStatus(f"comb {widths[0]:.2f} … {widths[-1]:.2f}")
+    return StepStatus(f"comb {format_length(widths[0])} … {format_length(widths[-1])}")
 
 
 def _forecast(project: Project) -> StepStatus:
@@ -115,4 +116,4 @@ def _sheets(layouts: Layouts) -> StepStatus:
         return StepStatus("nothing in this job")
     plural = "s" if len(plans) != 1 else ""
     used = sum(plan.utilisation for plan in plans) / len(plans)
-    return StepStatus(f"{len(plans)} sheet{plural}, {used:.0%} used", StepState.SETTLED)
+    return StepStatus(f"{len(plans)} sheet{plural}, {format_share(used)} used", StepState.SETTLED)

@@ -1,6 +1,6 @@
 """What the readings of a stock say, in words."""
 
-from anzel.core.units import format_length
+from anzel.core.number_format import format_length
 from anzel.materials.stock import Stock
 
 

@@ -1,5 +1,6 @@
 """The figures of a structure in words, to compare takes."""
 
+from anzel.core.number_format import format_measure, format_quantity, format_share
 from anzel.project.takes import (
     TakeFigures,
 )
@@ -7,14 +8,15 @@ from anzel.project.takes import (
 
 def figure_words(figures: TakeFigures) -> str:
     """Return a structure's figures, a line each."""
+    area = format_quantity(figures.area / 100, "cm²", 0)
     lines = [
         f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
-        f"{figures.area / 100:.0f} cm² of sheet, {figures.cut_length / 1000:.1f} m to cut",
+        f"{area} of sheet, {format_quantity(figures.cut_length / 1000, 'm', 1)} to cut",
     ]
     if figures.left_out:
         lines.insert(1, f"▲ {figures.left_out} of them too large for any sheet")
     if figures.smallest_web is not None:
-        lines.append(f"smallest web {figures.smallest_web:.1f} mm")
+        lines.append(f"smallest web {format_measure(figures.smallest_web, 1)}")
     if figures.seen is not None:
-        lines.append(f"bulb seen from {figures.seen:.0%} of all directions")
+        lines.append(f"bulb seen from {format_share(figures.seen)} of all directions")
     return "\n".join(lines)

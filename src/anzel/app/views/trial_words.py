@@ -1,7 +1,7 @@
 """Trials in words: what was felt, what it teaches, and what taking it over would move."""
 
 from anzel.app.edits import project_edits, test_piece_edits
-from anzel.core.units import format_length, plain_number
+from anzel.core.number_format import format_length, plain_length
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import Ripple, ripple
@@ -10,7 +10,7 @@ from anzel.test_pieces.trial import Lesson, Trial
 
 def trial_words(trial: Trial) -> str:
     """Return one trial in words."""
-    felt = ", ".join(f"{drawn:g} {feel.value}" for drawn, feel in trial.felt)
+    felt = ", ".join(f"{plain_length(drawn)} {feel.value}" for drawn, feel in trial.felt)
     return f"{trial.date} {trial.kind.value}, {trial.cutter}: {felt}"
 
 
@@ -33,4 +33,4 @@ def short_lesson(lesson: Lesson) -> str:
     """Return the number to draw and the clearance, with what is not known of it."""
     clearance = format_length(lesson.clearance, 3)
     doubt = format_length(lesson.clearance_uncertainty, 3)
-    return f"{plain_number(lesson.drawn)}: clearance {clearance} ± {doubt}"
+    return f"{plain_length(lesson.drawn)}: clearance {clearance} ± {doubt}"

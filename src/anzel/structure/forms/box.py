@@ -11,6 +11,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_length, plain_length
 from anzel.structure.forms.common_outlines import board, lying, standing
 from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
@@ -108,8 +109,9 @@ class Box(Form):
             return [-inner / 2 + (clear + wall) * n + clear + wall / 2 for n in range(count)]
         if max(places) > inner - wall:
             raise ParameterError(
-                f"A divider at {max(places):g} stands outside: the box is {inner:.1f} clear.",
-                hint=f"Use less than {inner - wall:.1f}.", field=f"{which}_at",
+                f"A divider at {plain_length(max(places))} stands outside: "
+                f"the box is {format_length(inner, 1)} clear.",
+                hint=f"Use less than {format_length(inner - wall, 1)}.", field=f"{which}_at",
             )  # fmt: skip
         return [at - inner / 2 for at in sorted(places)]
 

@@ -11,6 +11,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from anzel.core.findings import Finding, Severity
+from anzel.core.number_format import format_measure, plain_measure
 from anzel.geometry.placement import NORTH, UP, Placement
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.forms.common_outlines import board, polygon_of
@@ -105,8 +106,9 @@ class Easel(Form):
         return (
             Finding(
                 "tips-over", Severity.PROBLEM, "Easel",
-                f"with its load it tips {side}: the centre of mass is {over:.0f} mm from the front "
-                f"of its feet, which are {self.foot:g} mm long.",
+                f"with its load it tips {side}: the centre of mass is "
+                f"{format_measure(over, 0)} from the front of its feet, "
+                f"which are {plain_measure(self.foot)} long.",
                 "Lean it less, or make the feet longer.",
             ),
         )  # fmt: skip

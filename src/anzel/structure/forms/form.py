@@ -12,6 +12,7 @@ from typing import ClassVar, Self
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError
 from anzel.core.immutable import Immutable, field_title
+from anzel.core.number_format import least_length, most_length, plain_length, plain_number
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point
@@ -76,8 +77,14 @@ class Form(Immutable):
     @classmethod
     def lengths(cls) -> tuple[str, ...]:
         """Return the names of those parameters that are lengths."""
-        floats = (n for n in cls.numbers() if cls.model_fields[n].annotation is float)
-        return tuple(n for n in floats if n not in cls.shares | cls.angles)
+        lengths = cls.length_fields()
+        return tuple(name for name in cls.numbers() if name in lengths)
+
+    @classmethod
+    def length_fields(cls) -> tuple[str, ...]:
+        """Return the names of the fields that are lengths."""
+        others = cls.shares | cls.angles
+        return tuple(name for name in super().length_fields() if name not in others)
 
     @classmethod
     def unit(cls, field: str) -> str:
@@ -182,11 +189,21 @@ def check_ranges(form: Form, fit_context: FitContext) -> None:
         side = "less" if value < low else "more"
         if type(form).model_fields[field].annotation is int:
             low, high = ceil(low), floor(high)
+        is_length = field in form.length_fields()
+        shown = plain_length(value) if is_length else plain_number(value)
+        least, most = limits_of(low, high, is_length=is_length)
         raise ParameterError(
-            f"{name} {value:g} is {side} than possible here.",
-            hint=f"Between {_up(low)} and {_down(high)} will do.",
+            f"{name} {shown} is {side} than possible here.",
+            hint=f"Between {least} and {most} will do.",
             field=field,
         )
+
+
+def limits_of(low: float, high: float, *, is_length: bool) -> tuple[str, str]:
+    """Return the marks of a range, which is never shown wider than it is."""
+    if is_length:
+        return least_length(low), most_length(high)
+    return plain_number(ceil(low * 10) / 10), plain_number(floor(high * 10) / 10)
 
 
 def with_fit(joint_spec: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:
@@ -201,8 +218,8 @@ def need_pitch(pitch: float, least: float) -> None:
     """Raise ParameterError for a pitch that would put plates into one another; 0 is even."""
     if 0 < pitch < least:
         raise ParameterError(
-            f"Pitch {pitch:g} is less than two sheets need.",
-            hint=f"Use {_up(least)} or more, or 0 to spread them evenly.",
+            f"Pitch {plain_length(pitch)} is less than two sheets need.",
+            hint=f"Use {least_length(least)} or more, or 0 to spread them evenly.",
             field="pitch",
         )
 
@@ -222,11 +239,3 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         made = replace(made, pieces=tuple(pieces))
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
-
-
-def _up(value: float) -> str:
-    return f"{-(-value * 10 // 1) / 10:g}"
-
-
-def _down(value: float) -> str:
-    return f"{value * 10 // 1 / 10:g}"

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.number_format import format_measure
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Vector
@@ -152,12 +153,17 @@ class RibLamp(Form):
         top = self.ring_high * self.height
         low = top - self.fixture_height
         if low < 0:
-            message = f"hangs {-low:.0f} mm out of the lamp."
+            message = f"hangs {format_measure(-low, 0)} out of the lamp."
             return (_fixture(message, "Make the lamp higher, or hang it from a higher ring."),)
         clear = self.fixture_clearance()
         if clear >= _CLEAR:
             return ()
-        return (_fixture(f"has only {clear:.1f} mm of air beside it.", "Widen the lamp there."),)
+        return (
+            _fixture(
+                f"has only {format_measure(clear, 1)} of air beside it.",
+                "Widen the lamp there.",
+            ),
+        )
 
     def fixture_clearance(self) -> float:
         """Return the distance from holder and bulb to the nearest rib or lower ring, mm."""

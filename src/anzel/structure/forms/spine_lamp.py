@@ -11,6 +11,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.number_format import format_quantity, plain_measure
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.placement import EAST, UP, Placement, Vector
 from anzel.geometry.regions import Contour, Region
@@ -126,7 +127,7 @@ class SpineLamp(Form):
         if 0 < self.channel < self._grip:
             raise ParameterError(
                 "The channel is no deeper than the slots.",
-                hint=f"Use more than {self._grip:g} mm, or 0 for none.", field="channel",
+                hint=f"Use more than {plain_measure(self._grip)}, or 0 for none.", field="channel",
             )  # fmt: skip
         plates: list[Plate] = []
         declared: list[JointSpec] = []
@@ -194,7 +195,7 @@ class SpineLamp(Form):
             return ()
         spiral = self._spiral()
         steep = degrees(slope(spiral, self.height))
-        words = f"{spiral.length / 1000:.1f} m long, comes down at {steep:.0f}°."
+        words = f"{format_quantity(spiral.length / 1000, 'm', 1)} long, comes down at {steep:.0f}°."
         if steep <= _STEEP:
             return (Finding("strip", Severity.NOTE, _STRIP, words),)
         hint = "Use more turns, a wider spiral or a shorter hang."

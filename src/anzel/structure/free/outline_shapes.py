@@ -7,6 +7,7 @@ from pydantic import Field
 
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
+from anzel.core.number_format import plain_measure
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
@@ -42,7 +43,7 @@ class Rectangle(Immutable):
         if radius > min(x, y) - 0.01:
             raise ParameterError(
                 "The corners are rounded more than the board has room for.",
-                hint=f"Less than {min(x, y):g} mm will do.", field="rounding",
+                hint=f"Less than {plain_measure(min(x, y))} will do.", field="rounding",
             )  # fmt: skip
         return _rounded(x, y, radius)
 

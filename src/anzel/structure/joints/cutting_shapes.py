@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure, plain_measure
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size
@@ -51,8 +52,8 @@ def need_width(size: Size, plate: Plate, rule: FitRule) -> Size:
     if size.drawn > 0:
         return size
     raise ParameterError(
-        f"An opening in {plate.name} would be drawn {size.drawn:.2f} mm wide: "
-        f"the kerf of {rule.kerf:g} mm is wider than the slot.",
+        f"An opening in {plate.name} would be drawn {format_measure(size.drawn)} wide: "
+        f"the kerf of {plain_measure(rule.kerf)} is wider than the slot.",
         hint="Check the kerf, the measured thickness and the clearance.",
         field="kerf",
     )

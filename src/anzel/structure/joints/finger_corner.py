@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from math import sin, tan
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, FitRule, Size, Term
@@ -116,7 +117,8 @@ def _gap(
     gap, finger = _sizes(rule, fit_context.rule(mate.stock_id, corner.fit), pitch)
     if min(gap.drawn, finger.produced) < _NARROWEST:
         raise ParameterError(
-            f"The fingers between {plate.name} and {mate.name} would be {pitch:.1f} mm wide.",
+            f"The fingers between {plate.name} and {mate.name} would be "
+            f"{format_measure(pitch, 1)} wide.",
             hint="Use fewer fingers.", field="fingers",
         )  # fmt: skip
     inner, way = _inner_face(plate, intersection, own.measured_thickness, other.measured_thickness)

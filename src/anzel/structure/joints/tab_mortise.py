@@ -25,6 +25,7 @@ import numpy as np
 import shapely
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure
 from anzel.core.tolerances import EXACTLY_SQUARE, JUST_INSIDE
 from anzel.geometry.placement import Vector
 from anzel.geometry.regions import Contour
@@ -206,8 +207,8 @@ def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Con
     height = rule.step(way, *proud)
     if height.drawn < _LEAST_HEIGHT:
         raise ParameterError(
-            f"The tabs of {case.tabbed.name} would be {height.drawn:.2f} mm high.",
-            hint=f"Let them be recessed by less than {way.value:.2f} mm.", field="proud",
+            f"The tabs of {case.tabbed.name} would be {format_measure(height.drawn)} high.",
+            hint=f"Let them be recessed by less than {format_measure(way.value)}.", field="proud",
         )  # fmt: skip
     foot = case.foot(middle)
     inside = min(wanted, height.drawn) / 2

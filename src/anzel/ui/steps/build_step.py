@@ -15,9 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.listeners import Changed
+from anzel.app.number_display import shown_length
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import LensRow, lens_rows
-from anzel.core.units import format_length
 from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -58,7 +58,8 @@ class BuildStep(QWidget):
         self.standing = View3D()
         self.lens = FitLensView()
         splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.setHandleWidth(1)
+        splitter.setHandleWidth(5)
+        splitter.setObjectName("build")
         splitter.addWidget(self.flat)
         splitter.addWidget(self._standing_side())
         splitter.setSizes([400, 420])
@@ -237,7 +238,7 @@ class BuildStep(QWidget):
         self._joints.show()
         self._joints.clear()
         for joint in solved.joints:
-            width = format_length(joint.features[-1].width.drawn)
+            width = shown_length(joint.features[-1].width.drawn)
             self._joints.addItem(f"{joint.id}   {joint.title}   {width}")
             if joint.id == self._session.selection.joint_id:
                 self._joints.setCurrentRow(self._joints.count() - 1)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QButtonGroup, QLineEdit
 
 from anzel.app.edits import cutter_edits, project_edits
 from anzel.app.session import Session
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure, plain_length
 from anzel.materials.cutter import KerfSource
 from anzel.project.model import Project
 from anzel.test_pieces.model import TestPieceKind
@@ -114,11 +114,11 @@ class CutterStep(StepPage):
                 project, session.selection.stock_id, project_edits.typed_length(text, field)
             )
 
-        def shown(project: Project) -> str:
-            return plain_number(getattr(project.kerf_in(session.selection.stock_id), field), 4)
+        def get(project: Project) -> str:
+            return plain_length(getattr(project.kerf_in(session.selection.stock_id), field), 4)
 
         return BoundField(
-            session, label, shown, put,
+            session, label, get, put,
             step=0.01,
         )  # fmt: skip
 
@@ -128,8 +128,8 @@ class CutterStep(StepPage):
             return cutter_edits.change_cutter(project, **{field: typed(text, field)})
 
         return BoundField(
-            self._session, label, lambda p: plain_number(getattr(p.cutter, field)), put, step=step,
-            unit=unit,
+            self._session, label, lambda p: plain_figure(getattr(p.cutter, field), unit), put,
+            step=step, unit=unit,
         )  # fmt: skip
 
     def refresh(self) -> None:

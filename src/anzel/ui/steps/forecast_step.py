@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
 from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown, shown_share
 from anzel.app.session import Session
 from anzel.app.views.forecast_summary import ForecastSummary, advice_words, best_advice, summary_of
 from anzel.core.findings import MakerError
@@ -93,22 +94,22 @@ class ForecastStep(StepPage):
             self._show(found)
 
     def _failed(self, error: MakerError) -> None:
-        self._says.setText(f"▲ {error}")
+        self._says.setText(shown(f"▲ {error}"))
 
     def _show(self, found: ForecastSummary) -> None:
         project, now = self._session.project, found.now
         self.view.show_chances(project, found, self._session.selection.joint_id)
-        self._big.setText(f"{now.all_go:.1%}")
+        self._big.setText(f"{shown_share(now.all_go, 1)}")
         self._says.setText(
             f"{len(now.joints)} joints, {project.fits.in_use.value}. "
-            f"None too tight: {now.none_too_tight:.1%}."
+            f"None too tight: {shown_share(now.none_too_tight, 1)}."
         )
         for name, (bar, figure) in self._bars.items():
             chance = found.by_fit[name].all_go
             bar.setValue(round(chance * 1000))
-            figure.setText(f"{chance:.1%}")
+            figure.setText(f"{shown_share(chance, 1)}")
         self._show_joint(found)
-        self._advice.setText(advice_words(project, now))
+        self._advice.setText(shown(advice_words(project, now)))
         self._do.setVisible(best_advice(now) is not None)
 
     def _show_joint(self, found: ForecastSummary) -> None:
@@ -122,7 +123,7 @@ class ForecastStep(StepPage):
                 continue
             words = (
                 name.value,
-                *(f"{v:.1%}" for v in (joint.too_tight, joint.right, joint.too_loose)),
+                *(f"{shown_share(v, 1)}" for v in (joint.too_tight, joint.right, joint.too_loose)),
             )
             for column, text in enumerate(words):
                 label = QLabel(text)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox
 from anzel.app import practice_loop
 from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
+from anzel.app.number_display import shown
 from anzel.app.practice_loop import Stage, StageOutcome
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
@@ -93,10 +94,10 @@ class PracticeStep(StepPage):
         self._hidden.setVisible(practising_now)
         self._truth.setVisible(practising_now and self._hidden.isChecked())
         if practising_now and self._hidden.isChecked():
-            self._truth.setText(practice_loop.truth_words(project))
+            self._truth.setText(shown(practice_loop.truth_words(project)))
         # what came off the bench is shown with the sheets it came from, whatever they are now
-        shown = project if self._outcome is None else self._came_from
-        self.view.show_outcome(shown, self._outcome, _BEGUN if practising_now else _EMPTY)
+        practised = project if self._outcome is None else self._came_from
+        self.view.show_outcome(practised, self._outcome, _BEGUN if practising_now else _EMPTY)
 
     def _changed(self, changed: Changed) -> None:
         if changed is Changed.OPENED:

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QButtonGroup, QStackedWidget
 from anzel.app.background import Background, Newest
 from anzel.app.edits import layout_edits
 from anzel.app.listeners import Changed
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice, CutPreview, preview_of
 from anzel.app.views.layout_editor import LayoutEditor, edit_layouts
@@ -141,7 +142,7 @@ class SheetsStep(StepPage):
 
     def _not_drawn(self, error: MakerError) -> None:
         for view in (self.cut_view, self.file_view):
-            view.show_picture(None, f"▲ {error}")
+            view.show_picture(None, shown(f"▲ {error}"))
         self.cut.show_job(None, None)
         self.file.show_holds(None)
 

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.step_status import StepState, StepStatus, status_of
 from anzel.ui.painting import painting
@@ -35,7 +36,7 @@ class StepButton(QAbstractButton):
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self._icon = icon_pixmap(f"step-{step.value}", size=26)
+        self._step = step
         self._status = StepStatus("")
 
     def sizeHint(self) -> QSize:
@@ -45,7 +46,7 @@ class StepButton(QAbstractButton):
         """Show where the step stands."""
         self._status = status
         mark = "settled" if status.state is StepState.SETTLED else "not settled"
-        self.setAccessibleName(f"{self.text()}: {status.words}, {mark}")
+        self.setAccessibleName(f"{self.text()}: {shown(status.words)}, {mark}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -63,14 +64,15 @@ class StepButton(QAbstractButton):
                 painter.setPen(QPen(colour("accent"), 1.2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(box, 7, 7)
-            painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), self._icon)
+            mark = icon_pixmap(f"step-{self._step.value}", size=26)
+            painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), mark)
             painter.setPen(colour("ink"))
             painter.setFont(font(10.5, QFont.Weight.DemiBold))
             painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
             painter.setPen(colour("soft"))
             painter.setFont(font(8.5))
             text = painter.fontMetrics().elidedText(
-                self._status.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
+                shown(self._status.words), Qt.TextElideMode.ElideRight, int(box.width() - 20)
             )
             painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
             self._mark(painter, QPointF(box.right() - 12, box.top() + 13))

@@ -15,9 +15,10 @@ from PySide6.QtWidgets import (
 
 from anzel.app.edits import project_edits, stock_edits
 from anzel.app.navigation import Step
+from anzel.app.number_display import number_format, shown, shown_length
 from anzel.app.session import Session
 from anzel.app.views.stock_summary import stock_summary
-from anzel.core.units import format_length, plain_number
+from anzel.core.number_format import plain_length
 from anzel.materials.fits import FIT_MEANING, FitName
 from anzel.materials.material import Faces, Grain, Material, PressBehaviour
 from anzel.materials.stock import Stock
@@ -162,7 +163,7 @@ class StockStep(StepPage):
         return BoundField(
             session,
             label,
-            lambda project: plain_number(getattr(project.stock(session.selection.stock_id), field)),
+            lambda project: plain_length(getattr(project.stock(session.selection.stock_id), field)),
             put,
             step=step,
         )
@@ -176,7 +177,7 @@ class StockStep(StepPage):
         return BoundField(
             self._session,
             f"{name.value}: {FIT_MEANING[name]}",
-            lambda project: plain_number(project.fits.clearance_of(name)),
+            lambda project: plain_length(project.fits.clearance_of(name)),
             put,
             step=0.01,
         )
@@ -195,9 +196,9 @@ class StockStep(StepPage):
         ):  # fmt: skip
             box.setCurrentIndex(box.findData(value.value))
         self._tint.setIcon(swatch(stock.tint))
-        self._says.setText(stock_summary(stock))
+        self._says.setText(shown(stock_summary(stock)))
         kerf = project.kerf_in(stock.id)
-        figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
+        figures = f"{shown_length(kerf.kerf, 3)} ± {shown_length(kerf.uncertainty, 3)}"
         self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value}: see the cutter")
         self._sizes.refresh()
         self.scraps.refresh()
@@ -228,7 +229,7 @@ class StockStep(StepPage):
         changed = stock_edits.add_readings(
             session.project_with_pending, session.selection.stock_id, [value]
         )
-        session.change(f"Reading {plain_number(value)}", changed)
+        session.change(f"Reading {plain_length(value)}", changed)
         self.reading.show_value("")
         self.reading.restore()
 
@@ -245,7 +246,10 @@ class StockStep(StepPage):
         self._try(
             "Reading corrected",
             lambda p: stock_edits.change_reading(
-                p, stock_id, index, project_edits.typed_length(text, "readings")
+                p,
+                stock_id,
+                index,
+                project_edits.typed_length(number_format().typed(text), "readings"),
             ),
         )
 
@@ -257,7 +261,7 @@ class StockStep(StepPage):
         if index is None:
             self._session.status.show("▲ Pick a reading first, then strike it out.")
             return
-        reading = format_length(stock.readings[index], 3)
+        reading = shown_length(stock.readings[index], 3)
         reason, given = QInputDialog.getText(
             self, "Strike a reading out", f"Why does {reading} not count?", text="burr at the edge"
         )

@@ -6,10 +6,11 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
+from anzel.app.number_display import shown, shown_plain_length, shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import row_of_test_piece
 from anzel.core.findings import MakerError
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure, plain_length
 from anzel.layout.rows import in_rows
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import LearntKerf
@@ -105,7 +106,7 @@ class TestStep(StepPage):
     def _field(self, title: str, field: str, step: float, unit: str = "mm") -> BoundField:
         def get(project: Project) -> str:
             typed = getattr(project.test_pieces.settings(self.kind), field)
-            return plain_number(typed) if typed is not None else self._usual(project, field)
+            return plain_figure(typed, unit) if typed is not None else self._usual(project, field)
 
         def put(project: Project, text: str) -> Project:
             value = (
@@ -125,8 +126,8 @@ class TestStep(StepPage):
             many = len(test_piece.pieces) if self.kind is TestPieceKind.STRIPS else len(values)
             return str(many)
         if field == "start":
-            return plain_number(values[0])
-        return plain_number(values[1] - values[0]) if len(values) > 1 else ""
+            return plain_length(values[0])
+        return plain_length(values[1] - values[0]) if len(values) > 1 else ""
 
     def _scrap_field(self, title: str, field: str) -> BoundField:
         def put(project: Project, text: str) -> Project:
@@ -137,7 +138,7 @@ class TestStep(StepPage):
         return BoundField(
             self._session,
             title,
-            lambda p: plain_number(getattr(p.test_pieces, field)),
+            lambda p: plain_length(getattr(p.test_pieces, field)),
             put,
             step=10,
         )
@@ -152,7 +153,7 @@ class TestStep(StepPage):
         try:
             test_piece = self.test_piece
         except MakerError as error:  # e.g. a sheet thinner than the kerf
-            self._says.setText(f"▲ {error}")
+            self._says.setText(shown(f"▲ {error}"))
             self._write.setEnabled(False)
             return
         self._write.setEnabled(True)
@@ -189,7 +190,7 @@ class TestStep(StepPage):
         names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
         stock = project.stock(self._session.selection.stock_id)
         drawn = "today" if self.kind in FELT else "drawn"
-        caption = f"{stock.name} · {drawn} {plain_number(test_piece.today)}"
+        caption = f"{stock.name} · {drawn} {shown_plain_length(test_piece.today)}"
         plan = in_rows(test_piece.pieces, 0.9 if len(test_piece.pieces) < 4 else 1.6, gap=10)
         self.view.show_content(
             PlanContent(
@@ -217,9 +218,11 @@ class TestStep(StepPage):
         fitting = findings_of_test_piece(project, self._session.selection.stock_id, self.kind)
         room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
         self._says.setText(
-            f"Cut {test_piece.cut_length / 1000:.2f} m, "
-            f"engraved {test_piece.engraved_length / 1000:.2f} m, {room}."
-            + "".join(f"\n▲ {found.message.capitalize()} {found.hint}" for found in fitting)
+            f"Cut {shown_quantity(test_piece.cut_length / 1000, 'm', 2)}, "
+            f"engraved {shown_quantity(test_piece.engraved_length / 1000, 'm', 2)}, {room}."
+            + "".join(
+                f"\n▲ {shown(found.message.capitalize())} {shown(found.hint)}" for found in fitting
+            )
         )
         settings = project.test_pieces.settings(self.kind)
         usual = (settings.start, settings.step, settings.count) == (None, None, None)
@@ -263,7 +266,7 @@ class TestStep(StepPage):
     def _take_kerf(self, found: LearntKerf, source: KerfSource) -> None:
         stock_id = self._session.selection.stock_id
         self._try(
-            f"Kerf {plain_number(found.kerf)} from {source.value}",
+            f"Kerf {plain_length(found.kerf)} from {source.value}",
             lambda p: cutter_edits.take_kerf(p, stock_id, found, source),
         )
 

@@ -8,9 +8,10 @@ from collections.abc import Callable
 
 import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.number_display import shown, shown_signed_length
 from anzel.app.practice_loop import OpeningOutcome, StageOutcome
 from anzel.app.views.opening_rows import gathered_rows
 from anzel.materials.fits import FitName
@@ -18,7 +19,7 @@ from anzel.materials.uncertainty import class_limits
 from anzel.project.model import Project
 from anzel.test_pieces.trial import FEEL_OF
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.screen_paths import polygon_path
 
 _GAP, _ROW, _EDGE = 14.0, 26.0, 24.0
@@ -40,8 +41,11 @@ class BenchView(QWidget):
     def show_outcome(self, project: Project, outcome: StageOutcome | None, empty: str) -> None:
         """Show what a stage came to, or a line on what the bench is for."""
         self._project, self._outcome, self._empty = project, outcome, empty
-        words = outcome.words if outcome else empty
-        rows = (f"{r.label} {r.clearance:+.3f} {r.feel.value}" for r in (outcome or _NONE).rows)
+        words = shown(outcome.words) if outcome else empty
+        rows = (
+            f"{shown(r.label)} {shown_signed_length(r.clearance)} {r.feel.value}"
+            for r in (outcome or _NONE).rows
+        )
         self.setAccessibleDescription("; ".join((words, *rows)))
         self.update()
 
@@ -59,15 +63,15 @@ class BenchView(QWidget):
             painter.setFont(font(12, QFont.Weight.DemiBold))
             painter.setPen(colour("ink"))
             words = QRectF(_EDGE, 16, self.width() - 2 * _EDGE, 44)
-            painter.drawText(words, Qt.TextFlag.TextWordWrap, outcome.words)
+            painter.drawText(words, Qt.TextFlag.TextWordWrap, shown(outcome.words))
             body = QRectF(_EDGE, 70, self.width() - 2 * _EDGE, self.height() - 90)
             if outcome.rows:
                 most = int((0.66 * body.height() - 44) / _LEAST_ROW)
-                shown = gathered_rows(outcome.rows, most)
-                needed = min(44 + _ROW * len(shown), 0.66 * body.height())
+                gathered = gathered_rows(outcome.rows, most)
+                needed = min(44 + _ROW * len(gathered), 0.66 * body.height())
                 rows = QRectF(body)
                 rows.setTop(body.bottom() - needed)
-                self._rows(painter, shown, rows)
+                self._rows(painter, gathered, rows)
                 body.setBottom(rows.top() - 18)
             self._pieces(painter, outcome.pieces, body)
 
@@ -87,7 +91,7 @@ class BenchView(QWidget):
         for (stock_id, shape), box in zip(pieces, boxes, strict=True):
             at = QPointF(left - box[0] * scale, room.center().y() + (box[1] + box[3]) / 2 * scale)
             painter.setPen(QPen(colour("ink"), 1.1))
-            painter.setBrush(QColor(self._project.stock(stock_id).tint))
+            painter.setBrush(sheet_colour(self._project.stock(stock_id).tint))
             screen = QTransform(scale, 0, 0, -scale, at.x(), at.y())
             painter.drawPath(screen.map(polygon_path(shape)))
             left += (box[2] - box[0]) * scale + _GAP
@@ -128,7 +132,7 @@ class BenchView(QWidget):
         painter.setFont(font(9 if box.height() > 16 else 7.5))
         painter.setPen(colour("ink"))
         name = painter.fontMetrics().elidedText(
-            row.label, Qt.TextElideMode.ElideRight, int(_NAMES - 12)
+            shown(row.label), Qt.TextElideMode.ElideRight, int(_NAMES - 12)
         )
         painter.drawText(QPointF(box.left(), middle + 4), name)
         at = QPointF(x(row.clearance), middle)
@@ -140,7 +144,7 @@ class BenchView(QWidget):
             corners = [(0.0, -5.5), (5.5, 4.5), (-5.5, 4.5)]
             painter.drawPolygon(QPolygonF([at + QPointF(dx, dy) for dx, dy in corners]))
         painter.setPen(colour("ink" if right else "warn"))
-        words = f"{row.clearance:+.3f}  {row.feel.value}".replace("-", "−")
+        words = f"{shown_signed_length(row.clearance)}  {row.feel.value}"
         painter.drawText(QPointF(self.width() - _EDGE - 82, middle + 4), words)
 
 

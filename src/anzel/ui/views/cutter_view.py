@@ -5,15 +5,20 @@ whiskers for how well it is known.
 """
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.core.units import format_length
+from anzel.app.number_display import (
+    shown_length,
+    shown_plain_length,
+    shown_plain_measure,
+    shown_plain_quantity,
+)
 from anzel.materials.cutter import Cutter, Kerf, KerfSource
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 
 _EDGE, _PITCH = 28.0, 214.0
 _GAP_ROOM = 66.0
@@ -35,7 +40,7 @@ class CutterView(QWidget):
     def show_cutter(self, project: Project, picked: str) -> None:
         """Show the project's cutter, one stock picked."""
         self._project, self._picked = project, picked
-        kerfs = (f"{s.name} {project.kerf_in(s.id).kerf:.3f}" for s in project.stocks)
+        kerfs = (f"{s.name} {shown_length(project.kerf_in(s.id).kerf, 3)}" for s in project.stocks)
         self.setAccessibleDescription("; ".join(kerfs))
         self.update()
 
@@ -88,7 +93,7 @@ class CutterView(QWidget):
         for stock, size in sizes:
             box = QRectF(0, 0, size.width * scale, size.height * scale)
             box.moveBottomLeft(bed.bottomLeft())
-            tint = QColor(stock.tint)
+            tint = sheet_colour(stock.tint)
             tint.setAlpha(150)
             painter.fillRect(box, tint)
             painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
@@ -107,10 +112,12 @@ class CutterView(QWidget):
         painter.setPen(colour("soft"))
         offsets = "offsets its path" if cutter.offsets_path else "runs on the line"
         lines = (
-            f"{cutter.bed_width:g} × {cutter.bed_height:g} mm", offsets,
-            f"cuts {cutter.cut_speed:g} mm/s", f"scores {cutter.score_speed:g} mm/s",
-            f"engraves {cutter.engrave_speed:g} mm/s",
-        )  # fmt: skip
+            f"{shown_plain_length(cutter.bed_width)} × {shown_plain_measure(cutter.bed_height)}",
+            offsets,
+            f"cuts {shown_plain_quantity(cutter.cut_speed, 'mm/s')}",
+            f"scores {shown_plain_quantity(cutter.score_speed, 'mm/s')}",
+            f"engraves {shown_plain_quantity(cutter.engrave_speed, 'mm/s')}",
+        )
         for number, line in enumerate(lines, start=1):
             painter.drawText(at + QPointF(0, 4 + 18 * number), line)
 
@@ -124,7 +131,7 @@ class CutterView(QWidget):
         half = min(kerf.kerf / 2 * scale, _GAP_ROOM)
         for left, right in ((middle - 80, middle - half), (middle + half, middle + 80)):
             side = QRectF(left, y - high / 2, right - left, high)
-            painter.setBrush(QColor(stock.tint))
+            painter.setBrush(sheet_colour(stock.tint))
             painter.setPen(QPen(colour("ink"), 1.2))
             painter.drawRect(side)
         reach = 2 * kerf.uncertainty * scale / 2
@@ -139,7 +146,7 @@ class CutterView(QWidget):
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.drawText(QPointF(box.left() + 12, box.top() + 76), stock.name)
         painter.setFont(font(12.5, QFont.Weight.DemiBold))
-        figures = f"{format_length(kerf.kerf, 3)} ± {format_length(kerf.uncertainty, 3)}"
+        figures = f"{shown_length(kerf.kerf, 3)} ± {shown_length(kerf.uncertainty, 3)}"
         painter.drawText(QPointF(box.left() + 12, box.top() + 98), figures)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft" if known else "warn"))

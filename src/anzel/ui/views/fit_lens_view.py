@@ -11,14 +11,14 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.number_display import shown, shown_length
 from anzel.app.views.fit_lens import LensRow, spoken, sum_lines
-from anzel.core.units import format_length
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 
 _HEIGHT = 186
 _LARGE, _SMALL = 74.0, 46.0
-_SUM_WIDTH = 132
+_SUM_WIDTH = 140
 _SHOWN = 0.004
 """A spread of clearances smaller than this, mm, is not worth a line."""
 
@@ -38,7 +38,7 @@ class FitLensView(QWidget):
         """Show a size, or nothing."""
         self._row, self._tints, self._fit = row, tints, fit
         if row is not None:
-            self.setAccessibleDescription(spoken(row))
+            self.setAccessibleDescription(shown(spoken(row)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -98,7 +98,7 @@ class FitLensView(QWidget):
         for side in (-1, 1):
             x = side * drawn
             painter.drawLine(QPointF(x, -thick / 2 - 7), QPointF(x, thick / 2 + 7))
-        self._measure(painter, inside, -_LARGE * 0.72, format_length(row.inserted.produced))
+        self._measure(painter, inside, -_LARGE * 0.72, shown_length(row.inserted.produced))
 
     def _measure(self, painter: QPainter, half: float, y: float, text: str) -> None:
         """A width above the section, with its number."""
@@ -177,7 +177,7 @@ class FitLensView(QWidget):
         painter.drawText(
             QRectF(-40, shoulder - tab / 2 - 8, 80, 16),
             Qt.AlignmentFlag.AlignCenter,
-            format_length(row.size.drawn),
+            shown_length(row.size.drawn),
         )
 
     def _sum(self, painter: QPainter, row: LensRow, left: float) -> None:
@@ -187,40 +187,44 @@ class FitLensView(QWidget):
         for label, value in sum_lines(row, self._fit):
             painter.setFont(font(9))
             painter.setPen(colour("soft"))
-            self._pair(painter, left, right, y, label, value)
+            self._pair(painter, left, right, y, label, shown(value))
             y += metrics_line
         painter.setPen(QPen(colour("ink"), 1))
         painter.drawLine(QPointF(left, y - 11), QPointF(right, y - 11))
         y += 9
         painter.setFont(font(10.5, QFont.Weight.DemiBold))
         painter.setPen(colour("accent"))
-        self._pair(painter, left, right, y, "drawn", format_length(row.size.drawn))
+        self._pair(painter, left, right, y, "drawn", shown_length(row.size.drawn))
         y += 22
         painter.setFont(font(9.5, QFont.Weight.Medium))
         painter.setPen(colour("ink"))
-        self._pair(painter, left, right, y, "comes out", format_length(row.size.produced))
+        self._pair(painter, left, right, y, "comes out", shown_length(row.size.produced))
         if not row.is_height:
             least, greatest = row.clearances
             y += metrics_line
             painter.setPen(colour("soft") if row.clearance >= 0 else colour("warn"))
             painter.setFont(font(9))
-            figures = format_length(abs(row.clearance), 3)
+            figures = shown_length(abs(row.clearance), 3)
             self._pair(painter, left, right, y, _leaves(row.clearance), figures)
             if greatest - least > _SHOWN:
-                text = f"{format_length(least)} to {format_length(greatest)}"
+                text = f"{shown_length(least)} to {shown_length(greatest)}"
                 painter.setPen(colour("soft") if least >= 0 else colour("warn"))
-                self._pair(painter, left, right, y + 16, "readings:", text)
+                self._pair(painter, left, right, y + 16, "by readings", text)
 
     def _pair(
         self, painter: QPainter, left: float, right: float, y: float, label: str, value: str
     ) -> None:
         """A name at the left, its figure at the right."""
-        painter.drawText(QPointF(left, y), label)
-        width = painter.fontMetrics().horizontalAdvance(value)
+        metrics = painter.fontMetrics()
+        width = metrics.horizontalAdvance(value)
+        room = int(right - left - width - 3)
+        painter.drawText(
+            QPointF(left, y), metrics.elidedText(label, Qt.TextElideMode.ElideRight, room)
+        )
         painter.drawText(QPointF(right - width, y), value)
 
     def _tint(self, stock_id: str) -> QColor:
-        return QColor(self._tints.get(stock_id, "#e8d3ad"))
+        return sheet_colour(self._tints.get(stock_id, "#e8d3ad"))
 
 
 def _leaves(clearance: float) -> str:

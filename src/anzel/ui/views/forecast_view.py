@@ -20,9 +20,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.number_display import shown_length, shown_share, unit
 from anzel.app.views.forecast_summary import ForecastSummary
 from anzel.checks.forecast import JointForecast
-from anzel.core.units import format_length, round_step
+from anzel.core.units import round_step
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.derive import solved_structure_of
@@ -51,7 +52,7 @@ class ForecastView(QWidget):
         """Show chances, or that they are being worked out."""
         self._project, self._chances, self._picked = project, chances, picked
         if chances is not None:
-            words = (f"{j.joint} right {j.right:.1%}" for j in chances.now.joints)
+            words = (f"{j.joint} right {shown_share(j.right, 1)}" for j in chances.now.joints)
             self.setAccessibleDescription("; ".join(words))
         self.update()
 
@@ -80,7 +81,7 @@ class ForecastView(QWidget):
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Working out …")
             else:
                 self._caption(
-                    painter, 26, f"{self._titled(picked)}: the clearance to expect, in mm"
+                    painter, 26, f"{self._titled(picked)}: the clearance to expect, in {unit()}"
                 )
                 self._curve(painter, picked, self._chances)
                 self._caption(painter, self.height() * 0.66 + 18, "Every joint")
@@ -191,7 +192,7 @@ class ForecastView(QWidget):
         while tick <= ends[1]:
             painter.drawLine(QPointF(x(tick), base), QPointF(x(tick), base + 5))
             box = QRectF(x(tick) - 30, base + 6, 60, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, format_length(tick))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, shown_length(tick))
             tick += step
 
     def _bracket(
@@ -209,7 +210,7 @@ class ForecastView(QWidget):
             painter.drawLine(QPointF(edge, y - 5), QPointF(edge, y + 5))
         painter.setFont(font(8.5))
         painter.setPen(colour("soft"))
-        words = f"{text}: {format_length(between[0], 3)} to {format_length(between[1], 3)}"
+        words = f"{text}: {shown_length(between[0], 3)} to {shown_length(between[1], 3)}"
         box = QRectF((left + right) / 2 - 160, y + 3, 320, 16)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
@@ -232,7 +233,8 @@ class ForecastView(QWidget):
         painter.drawRect(bar)
         painter.setFont(font(8.5))
         painter.setPen(colour("ink"))
-        words = (
-            f"tight {joint.too_tight:.1%} · right {joint.right:.1%} · loose {joint.too_loose:.1%}"
+        tight, right, loose = (
+            shown_share(share, 1) for share in (joint.too_tight, joint.right, joint.too_loose)
         )
+        words = f"tight {tight} · right {right} · loose {loose}"
         painter.drawText(QPointF(bar.right() + 10, box.top() + 15), words)

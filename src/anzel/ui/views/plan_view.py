@@ -7,13 +7,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
 
-from anzel.core.units import format_length
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.structure.forms.form import Dimension
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -102,11 +102,11 @@ class PlanView(ZoomCanvas):
         self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
         if feature is not None:
             text = f"{feature.joint} · {feature.kind.value} for {feature.mate}: drawn "
-            text += f"{format_length(feature.width.drawn)} × {format_length(feature.depth.drawn)}"
+            text += f"{shown_length(feature.width.drawn)} × {shown_length(feature.depth.drawn)}"
             QToolTip.showText(self.mapToGlobal(position.toPoint()), text, self)
         elif laid is not None:
             width, height = laid.piece.region.size
-            size = f"{format_length(width, 1)} × {format_length(height, 1)} mm"
+            size = f"{shown_length(width, 1)} × {shown_measure(height, 1)}"
             QToolTip.showText(
                 self.mapToGlobal(position.toPoint()), f"{laid.piece.name} · {size}", self
             )
@@ -119,7 +119,7 @@ class PlanView(ZoomCanvas):
         for laid, outline, engraved, name_circle in zip(
             plan.placed, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
         ):
-            tint = QColor(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
+            tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             painter.setPen(QPen(colour("ink"), 1.1))
             painter.setBrush(tint)
             painter.drawPath(self.transform.map(outline))
@@ -213,7 +213,7 @@ class PlanView(ZoomCanvas):
         millimetres = hypot(
             dimension.end[0] - dimension.start[0], dimension.end[1] - dimension.start[1]
         )
-        self._chip(painter, (a + b) / 2, format_length(millimetres, 1), dimension.field, run)
+        self._chip(painter, (a + b) / 2, shown_length(millimetres, 1), dimension.field, run)
 
     def _chip(
         self, painter: QPainter, middle: QPointF, text: str, field_name: str, run: QPointF

@@ -1,15 +1,15 @@
 """The rack: every stock standing on edge, as thick as it is, to pick one."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.core.units import format_length
+from anzel.app.number_display import shown_length
 from anzel.materials.material import Material
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 
 _HEIGHT, _STANDS, _SLOT = 128, 62.0, 152.0
 _PIXELS_PER_MM = 3.4
@@ -91,9 +91,9 @@ class RackView(QWidget):
 
     def _words(self, stock: Stock) -> str:
         if not stock.is_measured:
-            return f"{format_length(stock.nominal_thickness)}, not measured"
+            return f"{shown_length(stock.nominal_thickness)}, not measured"
         used = " · in use" if stock.id in self._used else ""
-        return f"{format_length(stock.measured_thickness)}{used}"
+        return f"{shown_length(stock.measured_thickness)}{used}"
 
     @property
     def _room(self) -> int:
@@ -124,7 +124,7 @@ class RackView(QWidget):
 
 def paint_edge(painter: QPainter, stock: Stock, at: QRectF) -> None:
     """A sheet seen on its edge, the thickness across: layers, flutes or plain, by material."""
-    tint = QColor(stock.tint)
+    tint = sheet_colour(stock.tint)
     painter.fillRect(at, tint)
     painter.setPen(QPen(tint.darker(135), 1))
     if stock.material in (Material.PLY, Material.OTHER) and at.width() > 5:

@@ -7,16 +7,17 @@ from collections.abc import Sequence
 from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.edits.drawing_edits import DrawingView
-from anzel.core.units import format_length
+from anzel.app.number_display import shown, shown_length, shown_measure
+from anzel.core.number_format import format_length
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
 from anzel.refit.refit import Decision, Outcome
 from anzel.refit.refitted_regions import changed_edges, with_y_up
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -40,7 +41,7 @@ class RefitView(ZoomCanvas):
         super().__init__()
         self.setAccessibleName("The drawing, refitted")
         self._shown: Sequence[DrawingView] = ()
-        self._tint = QColor("#e8d3ad")
+        self._tint = "#e8d3ad"
         self._picked = ("", "")
         self._pieces: list[QPainterPath] = []
         self._ghosts = QPainterPath()
@@ -57,7 +58,7 @@ class RefitView(ZoomCanvas):
         """Show drawings as they are now."""
         if [each.regions for each in drawings] != [each.regions for each in self._shown]:
             self._rebuild(drawings)
-        self._shown, self._tint, self._picked = drawings, QColor(tint), picked
+        self._shown, self._tint, self._picked = drawings, tint, picked
         self.refit()
 
     def _rebuild(self, drawings: Sequence[DrawingView]) -> None:
@@ -104,7 +105,7 @@ class RefitView(ZoomCanvas):
 
     def paint_on(self, painter: QPainter) -> None:
         painter.setPen(QPen(colour("ink"), 1.0))
-        painter.setBrush(self._tint)
+        painter.setBrush(sheet_colour(self._tint))
         for path in self._pieces:
             painter.drawPath(self.transform.map(path))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -154,7 +155,7 @@ class RefitView(ZoomCanvas):
         for stop in (start, end):
             painter.drawEllipse(stop, 3, 3)
         size = hypot(self._pointer[0] - self._from[0], self._pointer[1] - self._from[1])
-        self._chip(painter, (start + end) / 2, f"{format_length(size)} mm", "warn")
+        self._chip(painter, (start + end) / 2, f"{shown_measure(size)}", "warn")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -207,9 +208,9 @@ class RefitView(ZoomCanvas):
 
     def _words(self, decision: Decision) -> str:
         feature = decision.feature
-        arrow = f"{format_length(feature.drawn)} → {format_length(decision.new)}"
-        sizes = arrow if decision.moved else format_length(feature.drawn)
-        return f"{feature.id}: {sizes} × {format_length(feature.length)}\n{decision.why}"
+        arrow = f"{shown_length(feature.drawn)} → {shown_length(decision.new)}"
+        sizes = arrow if decision.moved else shown_length(feature.drawn)
+        return shown(f"{feature.id}: {sizes} × {format_length(feature.length)}\n{decision.why}")
 
     def _edge_words(self, position: QPointF) -> str:
         x, y = self._at(position)
@@ -220,7 +221,7 @@ class RefitView(ZoomCanvas):
             if _boxed(x, y, edge.start, edge.end, reach)
         ]
         distance, at = min(near, default=(reach, 0))
-        return f"{format_length(self.edges[at].length)} mm" if distance < reach else ""
+        return f"{shown_measure(self.edges[at].length)}" if distance < reach else ""
 
     def _at(self, position: QPointF) -> Point:
         place = self.transform.inverted()[0].map(position)

@@ -8,13 +8,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
+from anzel.app.number_display import shown_length, shown_measure, shown_share
 from anzel.app.views.layout_editor import DragPreview, LayoutEditor, PlacedSheet
-from anzel.core.units import format_length
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import ContainerKind
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -106,14 +106,14 @@ class SheetsView(ZoomCanvas):
         ahead = painter.fontMetrics().horizontalAdvance(title) + 8
         painter.setFont(font(9))
         painter.setPen(colour("soft"))
-        used = f"{plan.utilisation:.0%} used" if plan.placed else "free"
+        used = f"{shown_share(plan.utilisation)} used" if plan.placed else "free"
         painter.drawText(corner + QPointF(ahead, 0), used)
 
     def _paint_piece(self, painter: QPainter, number: int, index: int, laid: PlacedPiece) -> None:
         spread = self._table.sheets[number]
         path = self._paths[number][index].translated(spread.x, spread.y)
         picked = (number, index) == self._where
-        tint = QColor(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
+        tint = sheet_colour(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
         painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
         painter.setBrush(tint)
         painter.drawPath(self.transform.map(path))
@@ -138,7 +138,7 @@ class SheetsView(ZoomCanvas):
         tint.setAlpha(60)
         painter.setBrush(tint)
         painter.drawPath(self.transform.map(polygon_path(held.polygon)))
-        text = f"{format_length(held.place.x, 1)}, {format_length(held.place.y, 1)}"
+        text = f"{shown_length(held.place.x, 1)}, {shown_length(held.place.y, 1)}"
         if bad:
             text = f"▲ too near to {', '.join(held.clashing[:3])}"
         box = held.polygon.bounds
@@ -216,7 +216,7 @@ class SheetsView(ZoomCanvas):
             return
         laid = self._table.laid(where)
         width, height = laid.piece.region.size
-        size = f"{format_length(width, 1)} × {format_length(height, 1)} mm"
+        size = f"{shown_length(width, 1)} × {shown_measure(height, 1)}"
         words = [laid.piece.name, size]
         words += [f"turned {laid.turn:g}°"] if laid.turn else []
         words += ["turned over"] if laid.transform.over else []
@@ -231,7 +231,7 @@ class SheetsView(ZoomCanvas):
 def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
     plan = spread.plan
     what = plan.container if plan.is_scrap else f"sheet {plan.number}"
-    size = f"{format_length(plan.width, 0)} × {format_length(plan.height, 0)}"
+    size = f"{shown_length(plan.width, 0)} × {shown_length(plan.height, 0)}"
     bought = " (to buy)" if plan.kind is ContainerKind.TO_BUY else ""
     return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
 

@@ -10,10 +10,11 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.core.units import format_length, round_step
+from anzel.app.number_display import shown_length, shown_measure
+from anzel.core.units import round_step
 from anzel.materials.stock import Stock
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour
 
 _SIDE = 64.0
 
@@ -52,8 +53,8 @@ class ThicknessView(QWidget):
         middle = box.center().y() + 12
         left, width = _SIDE, min(box.width() - 2 * _SIDE - 90, 620.0)
         sheet = QRectF(left, middle - measured * scale / 2, width, measured * scale)
-        painter.fillRect(sheet, QColor(stock.tint))
-        _plies(painter, sheet, QColor(stock.tint))
+        painter.fillRect(sheet, sheet_colour(stock.tint))
+        _plies(painter, sheet, sheet_colour(stock.tint))
         painter.setPen(QPen(colour("ink"), 1.4))
         painter.drawRect(sheet)
         label = QRectF(left - 10, middle - nominal * scale / 2, width + 20, nominal * scale)
@@ -64,12 +65,12 @@ class ThicknessView(QWidget):
         painter.setFont(font(10))
         painter.setPen(colour("soft"))
         painter.drawText(
-            QPointF(label.left(), label.top() - 8), f"sold as {format_length(nominal)} mm"
+            QPointF(label.left(), label.top() - 8), f"sold as {shown_measure(nominal)}"
         )
         painter.setPen(colour("ink"))
         painter.setFont(font(20, QFont.Weight.DemiBold))
         x = label.right() + 16
-        painter.drawText(QPointF(x, middle + 2), format_length(measured))
+        painter.drawText(QPointF(x, middle + 2), shown_length(measured))
         painter.setFont(font(9.5))
         painter.setPen(colour("soft"))
         what = "mm measured" if stock.is_measured else "mm, not measured"
@@ -98,7 +99,7 @@ class ThicknessView(QWidget):
             painter.fillRect(band, colour("accent_soft"))
             painter.setPen(QPen(colour("accent"), 2))
             painter.drawLine(QPointF(x(said.mean), y - 44), QPointF(x(said.mean), y))
-            _note(painter, x(said.mean), y - 50, f"mean {format_length(said.mean, 3)}", "accent")
+            _note(painter, x(said.mean), y - 50, f"mean {shown_length(said.mean, 3)}", "accent")
         painter.setPen(QPen(colour("soft"), 1.4, Qt.PenStyle.DashLine))
         nominal = x(stock.nominal_thickness)
         painter.drawLine(QPointF(nominal, y - 44), QPointF(nominal, y))
@@ -124,7 +125,7 @@ class ThicknessView(QWidget):
             painter.fillRect(strip.normalized(), QBrush(hatch, Qt.BrushStyle.FDiagPattern))
         painter.setFont(font(8.5))
         painter.setPen(colour("ink"))
-        words = f"EN 315 allows {format_length(band[0])} to {format_length(band[1])}"
+        words = f"EN 315 allows {shown_length(band[0])} to {shown_length(band[1])}"
         painter.drawText(QPointF(left - 22, middle + 4), words)
 
     def _readings(
@@ -138,7 +139,7 @@ class ThicknessView(QWidget):
             stacked[column] = height = stacked.get(column, 0) + 1
             at = QPointF(x(reading), y + 2 - 10 * height)
             painter.setPen(QPen(colour("warn" if index in doubtful else "ink"), 1.2))
-            painter.setBrush(QColor(stock.tint))
+            painter.setBrush(sheet_colour(stock.tint))
             painter.drawEllipse(at, 4.6, 4.6)
             if index in doubtful:
                 _note(painter, at.x(), at.y() - 8, "▲ belongs here?", "warn")
@@ -159,7 +160,7 @@ class ThicknessView(QWidget):
         while tick <= high:
             painter.drawLine(QPointF(x(tick), y), QPointF(x(tick), y + 6))
             box = QRectF(QPointF(x(tick) - 30, y + 8), QSizeF(60, 16))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, format_length(tick))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, shown_length(tick))
             tick += step
 
 
@@ -168,7 +169,7 @@ def _off(stock: Stock) -> str:
         return "the label is never right"
     off = stock.off_nominal
     side = "under" if off < 0 else "over"
-    return f"{format_length(abs(off))} {side} its label"
+    return f"{shown_length(abs(off))} {side} its label"
 
 
 def _caption(painter: QPainter, box: QRectF, text: str) -> None:

@@ -11,9 +11,9 @@ from PySide6.QtGui import QBrush, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.edits import test_piece_edits
+from anzel.app.number_display import shown, shown_length
 from anzel.app.views.trial_words import trial_words
 from anzel.core.findings import MakerError
-from anzel.core.units import format_length
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
@@ -40,7 +40,7 @@ class TrialsView(QWidget):
         """Show trials in the order given; as high as they need."""
         self._trials = trials
         self.setFixedHeight(int(_TOP + _ROW * max(len(trials), 1) + 12))
-        self.setAccessibleDescription("; ".join(trial_words(trial) for trial in trials))
+        self.setAccessibleDescription(shown("; ".join(map(trial_words, trials))))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -105,7 +105,7 @@ class TrialsView(QWidget):
             painter.setFont(font(7.5))
             text = QRectF(x(clearance) - 40, top + 18, 80, 14)
             if right - left > 24:
-                painter.drawText(text, Qt.AlignmentFlag.AlignCenter, f"{drawn:.2f}")
+                painter.drawText(text, Qt.AlignmentFlag.AlignCenter, f"{shown_length(drawn)}")
         self._taken(painter, trial, top, x)
 
     def _taken(
@@ -121,9 +121,11 @@ class TrialsView(QWidget):
         painter.drawLine(QPointF(at, top), QPointF(at, top + 21))
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("ink"))
-        figures = f"{trial.fit.value} {format_length(lesson.clearance, 3)}"
+        figures = f"{trial.fit.value} {shown_length(lesson.clearance, 3)}"
         painter.drawText(QPointF(self.width() - _RIGHT + 14, top + 14), figures)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft"))
-        doubt = f"± {format_length(lesson.clearance_uncertainty, 3)}, drawn {lesson.drawn:.2f}"
+        doubt = (
+            f"± {shown_length(lesson.clearance_uncertainty, 3)}, drawn {shown_length(lesson.drawn)}"
+        )
         painter.drawText(QPointF(self.width() - _RIGHT + 14, top + 28), doubt)

@@ -113,7 +113,7 @@ class View3D(View3DCanvas):
         self.fit()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        self._zoom(1.0012 ** event.angleDelta().y())
+        self.zoom(1.0012 ** event.angleDelta().y())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         turns = {
@@ -129,9 +129,9 @@ class View3D(View3DCanvas):
         elif key in turns:
             self._move_eye(self._camera.orbited(*turns[key]), follows=self._follows)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self._zoom(1.2)
+            self.zoom(1.2)
         elif key == Qt.Key.Key_Minus:
-            self._zoom(1 / 1.2)
+            self.zoom(1 / 1.2)
         elif key == Qt.Key.Key_Home:
             self.fit()
         else:
@@ -140,7 +140,8 @@ class View3D(View3DCanvas):
     def hideEvent(self, event: QHideEvent) -> None:
         self._pressed = self._grasped = self._carried = None
 
-    def _zoom(self, factor: float) -> None:
+    def zoom(self, factor: float) -> None:
+        """Go nearer, or farther."""
         self._move_eye(self._camera.zoomed(factor), follows=False)
 
     def _mark_near(self, position: QPointF) -> str:

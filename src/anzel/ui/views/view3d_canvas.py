@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.background import Background, Newest
+from anzel.app.number_display import shown
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector, add_scaled
@@ -236,7 +237,7 @@ class View3DCanvas(QWidget):
         self.update()
 
     def _cannot_draw(self, error: MakerError) -> None:
-        self.missing = str(error)
+        self.missing = shown(str(error))
         self._lacks_opengl = not isinstance(error, UnexpectedError)
         self.update()
 

@@ -115,16 +115,19 @@ class ZoomCanvas(QWidget):
         self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        middle = QPointF(self.width() / 2, self.height() / 2)
         match event.key():
             case Qt.Key.Key_Plus | Qt.Key.Key_Equal:
-                self._zoom(1.25, middle)
+                self.zoom(1.25)
             case Qt.Key.Key_Minus:
-                self._zoom(0.8, middle)
+                self.zoom(0.8)
             case Qt.Key.Key_Home:
                 self.fit()
             case _:
                 super().keyPressEvent(event)
+
+    def zoom(self, factor: float) -> None:
+        """Go nearer to the middle, or farther."""
+        self._zoom(factor, QPointF(self.width() / 2, self.height() / 2))
 
     def hovered_at(self, position: QPointF) -> None:
         """The pointer rests here, in pixels."""

@@ -1,7 +1,7 @@
 """Small widgets and layouts that all steps share."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QIcon, QPixmap
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -13,6 +13,8 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
+
+from anzel.ui.theme import sheet_colour
 
 PANEL_WIDTH = 348
 _ROW = 18
@@ -131,7 +133,7 @@ def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:
 def swatch(tint: str, size: int = 18) -> QIcon:
     """Return a filled square of a colour."""
     picture = QPixmap(size, size)
-    picture.fill(QColor(tint))
+    picture.fill(sheet_colour(tint))
     return QIcon(picture)
 
 

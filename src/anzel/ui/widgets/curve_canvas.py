@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.number_display import shown_length
 from anzel.structure.forms.common_outlines import joined
 from anzel.structure.forms.profile import TracedPicture
 from anzel.ui.painting import painting
@@ -72,7 +73,7 @@ class CurveCanvas(QWidget):
             self._image = QImage.fromData(content) if content else QImage()
         self._points, self._paper = list(points), paper
         self._index = min(self._index, max(len(points) - 1, 0))
-        words = (f"{x:.1f} out, {y:.1f} up" for x, y, _ in points)
+        words = (f"{shown_length(x, 1)} out, {shown_length(y, 1)} up" for x, y, _ in points)
         self.setAccessibleDescription("; ".join(words))
         self.update()
         self.picked.emit(self._index)

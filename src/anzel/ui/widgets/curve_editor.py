@@ -4,7 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits.project_edits import typed_length
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_length
 from anzel.ui.widgets.curve_canvas import Curve, CurveCanvas, Paper
 from anzel.ui.widgets.measure_field import MeasureField
 
@@ -44,8 +44,8 @@ class CurveEditor(QWidget):
     def _show_numbers(self) -> None:
         point = self.canvas.point
         if point is not None:
-            self.out.show_value(plain_number(point[0], 4))
-            self.up.show_value(plain_number(point[1], 4))
+            self.out.show_value(plain_length(point[0], 4))
+            self.up.show_value(plain_length(point[1], 4))
             self.smooth.setChecked(point[2])
 
     def _put(self, axis: int, text: str) -> None:

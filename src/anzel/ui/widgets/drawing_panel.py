@@ -11,8 +11,9 @@ from PySide6.QtWidgets import QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout,
 
 from anzel.app.edits import drawing_edits, project_edits
 from anzel.app.edits.drawing_edits import DrawingView
+from anzel.app.number_display import shown, shown_length, shown_measure, unit
 from anzel.app.session import Session
-from anzel.core.units import format_length
+from anzel.core.number_format import UNIT, format_length, plain_length, plain_measure
 from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
@@ -123,31 +124,31 @@ class DrawingPanel(QWidget):
         width, height = each.refit.analysis.drawing.size
         pieces = each.refit.analysis.nested.pieces
         self.overall.setText(
-            f"{self._name}: {pieces} pieces, {format_length(width, 1)} × "
-            f"{format_length(height, 1)} mm over all "
-            f"({each.refit.analysis.drawing.units.description})"
+            f"{self._name}: {pieces} pieces, {shown_length(width, 1)} × "
+            f"{shown_measure(height, 1)} over all "
+            f"({shown(each.refit.analysis.drawing.units.description)})"
         )
         self.units.setCurrentIndex(self.units.findData(each.drawing.units))
         self._show_sizes(each)
         self._show_features(each)
         self.split.show_drawing(each)
-        kept = drawing_edits.kept_sizes(self._session.project, each)
+        kept = shown(drawing_edits.kept_sizes(self._session.project, each))
         self.kept.setText(kept)
         self.kept.setVisible(bool(kept))
-        remarks = each.remarks
+        remarks = [shown(remark) for remark in each.remarks]
         self.remarks.setVisible(bool(remarks))
         self.remarks.rename(f"{len(remarks)} to look at")
         more = len(remarks) - _MOST_REMARKS
-        shown = remarks[:_MOST_REMARKS] + ([f"and {more} more"] if more > 0 else [])
-        self._said.setText("\n".join(shown))
+        first = remarks[:_MOST_REMARKS] + ([f"and {more} more"] if more > 0 else [])
+        self._said.setText("\n".join(first))
 
     def _show_sizes(self, each: DrawingView) -> None:
         chosen = each.refit.drawn_thicknesses.drawn
         scale = each.refit.options.scale
-        sheet = format_length(each.refit.options.thickness)
-        words = " and ".join(format_length(value / scale) for value in chosen)
+        sheet = shown_length(each.refit.options.thickness)
+        words = " and ".join(shown_length(value / scale) for value in chosen)
         self.made_for.setText(
-            f"Made for {words} mm, now for {sheet}"
+            f"Made for {words} {unit()}, now for {sheet}"
             if chosen
             else "Made for which sheet? Pick a size."
         )
@@ -188,7 +189,7 @@ class DrawingPanel(QWidget):
         loose = [hole.id not in held for hole in holes]
         row.setCheckState(0, _tick(loose))
         for hole, is_loose in zip(holes, loose, strict=True):
-            size = " × ".join(format_length(v, 1) for v in hole.size[: 2 - hole.is_round])
+            size = " × ".join(shown_length(v, 1) for v in hole.size[: 2 - hole.is_round])
             child = QTreeWidgetItem([hole.id, ("⌀ " if hole.is_round else "") + size])
             child.setData(0, _ID, hole.id)
             child.setCheckState(0, _tick([is_loose]))
@@ -216,8 +217,8 @@ class DrawingPanel(QWidget):
             child = QTreeWidgetItem([decision.feature.id, _sizes(decision)])
             child.setData(0, _ID, decision.feature.id)
             child.setCheckState(0, _state([decision]))
-            child.setToolTip(0, decision.why)
-            child.setToolTip(1, decision.why)
+            child.setToolTip(0, shown(decision.why))
+            child.setToolTip(1, shown(decision.why))
             row.addChild(child)
         self.tree.blockSignals(blocked)
         row.setExpanded(True)
@@ -277,7 +278,7 @@ class DrawingPanel(QWidget):
         drawn = kept if is_in and kept else [*kept, value / scale]
         name = self._name
         self._session.attempt(
-            f"Drawn for {' and '.join(f'{v:g}' for v in drawn)} mm",
+            f"Drawn for {' and '.join(plain_length(v) for v in drawn)} {UNIT}",
             lambda p: drawing_edits.change_drawing(p, name, drawn=tuple(sorted(drawn))),
         )
 
@@ -286,14 +287,14 @@ class DrawingPanel(QWidget):
         project = drawing_edits.change_drawing(
             self._session.project_with_pending, self._name, drawn=(value,)
         )
-        self._session.change(f"Drawn for {value:g} mm", project)
+        self._session.change(f"Drawn for {plain_measure(value)}", project)
 
     def _type_tolerance(self, text: str) -> None:
         value = project_edits.typed_length(text, "tolerance")
         project = drawing_edits.change_drawing(
             self._session.project_with_pending, self._name, tolerance=value
         )
-        self._session.change(f"Sizes within {value:g} mm", project)
+        self._session.change(f"Sizes within {plain_measure(value)}", project)
 
     def _take_units(self, at: int) -> None:
         name, value = self._name, self.units.itemData(at)
@@ -319,10 +320,10 @@ def _tick(wanted: list[bool]) -> Qt.CheckState:
 
 
 def _sizes(decision: Decision) -> str:
-    drawn = format_length(decision.feature.drawn)
+    drawn = shown_length(decision.feature.drawn)
     if not decision.moved:
         return f"{drawn}  {'?' if decision.feature.uncertainty else 'stays'}"
-    return f"{drawn} → {format_length(decision.new)}"
+    return f"{drawn} → {shown_length(decision.new)}"
 
 
 def _summary(decisions: list[Decision]) -> str:

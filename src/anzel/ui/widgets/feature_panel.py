@@ -4,8 +4,8 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from anzel.app.edits import drawing_edits, project_edits
 from anzel.app.edits.drawing_edits import DrawingView
+from anzel.app.number_display import shown_length
 from anzel.app.session import Session
-from anzel.core.units import format_length
 from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Anchor
 from anzel.ui.widgets.measure_field import MeasureField
@@ -53,7 +53,7 @@ class FeaturePanel(QWidget):
         self.stays.setVisible(bool(feature.widening))
         self.deep.setVisible(feature.kind is DrawnFeatureKind.SLOT)
         deep = dict(each.drawing.depths).get(feature_id, feature.length)
-        self.deep.show_value(format_length(deep))
+        self.deep.show_value(shown_length(deep))
 
     def _take(self, field: str, value: str | None) -> None:
         name, feature_id = self._name, self._id
@@ -69,4 +69,4 @@ class FeaturePanel(QWidget):
         project = drawing_edits.set_feature(
             self._session.project_with_pending, name, feature_id, "depths", deep
         )
-        self._session.change(f"{feature_id} {format_length(deep)} deep", project)
+        self._session.change(f"{feature_id} {shown_length(deep)} deep", project)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
 from anzel.app.listeners import Changed
+from anzel.app.number_display import shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice, CutPreview
 from anzel.cutjob.operations import DxfRelease
@@ -138,7 +139,7 @@ class FileSettings(QWidget):
         """Say what the file will hold, counted in the file itself."""
         lines = [
             f"{tally.operation.value}: {tally.lines} line{'s' * (tally.lines != 1)}, "
-            f"{tally.length / 1000:.2f} m"
+            f"{shown_quantity(tally.length / 1000, 'm', 2)}"
             for tally in (picture.totals if picture else ())
         ]
         self._holds.setText("\n".join(lines))

@@ -5,9 +5,9 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from anzel.app.edits import test_piece_edits
+from anzel.app.number_display import shown, shown_length, shown_plain_length
 from anzel.app.views.trial_words import lesson_words, ripple_of
 from anzel.core.findings import MakerError
-from anzel.core.units import format_length
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.kerf import LearntKerf
 from anzel.materials.material import PressBehaviour
@@ -74,7 +74,9 @@ class FitFeedbackPanel(QWidget):
         self._title.setText(f"Cut and tried? The {number} of {step.label} feels")
         for feel, choice in self._feels.items():
             choice.setChecked(felt.get(step.value) is feel)
-        so_far = (f"{labels.get(d, f'{d:g}')} {FEEL_WORDS[f]}" for d, f in felt.items())
+        so_far = (
+            f"{labels.get(d, f'{shown_plain_length(d)}')} {FEEL_WORDS[f]}" for d, f in felt.items()
+        )
         self.so_far.setText(" · ".join(so_far))
         self.so_far.setVisible(bool(felt))
         self._warn(project, stock_id)
@@ -101,11 +103,11 @@ class FitFeedbackPanel(QWidget):
         self.where.clear()
         try:
             moved = ripple_of(project, hand)
-            self.lesson.setText(lesson_words(hand, moved))
-            self.where.setText(details(moved))
+            self.lesson.setText(shown(lesson_words(hand, moved)))
+            self.where.setText(shown(details(moved)))
             self.take.setEnabled(True)
         except MakerError as error:
-            self.lesson.setText(f"▲ {error}")
+            self.lesson.setText(shown(f"▲ {error}"))
         self._offer_kerf(project, hand)
 
     def _offer_kerf(self, project: Project, hand: Trial) -> None:
@@ -120,12 +122,11 @@ class FitFeedbackPanel(QWidget):
             self._kerf = kerf_from_comb(hand, known, _HOUSE_DOUBT)
         except MakerError:
             return
-        figures = (
-            f"{format_length(self._kerf.kerf, 3)} ± {format_length(self._kerf.uncertainty, 3)}"
-        )
+        figures = f"{shown_length(self._kerf.kerf, 3)} ± {shown_length(self._kerf.uncertainty, 3)}"
         self.as_kerf.setEnabled(True)
+        clearance = shown_plain_length(known)
         self.as_kerf.setToolTip(
-            f"If {hand.fit.value} means a clearance of {known:g} in this sheet too, "
+            f"If {hand.fit.value} means a clearance of {clearance} in this sheet too, "
             f"the kerf is {figures}"
         )
 

@@ -6,12 +6,14 @@ from typing import Any, get_args
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
+from anzel.app.number_display import number_format, shown
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure, plain_length
+from anzel.core.units import parse_length
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
-from anzel.structure.forms.form import Form
+from anzel.structure.forms.form import Form, limits_of
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import clear, section
 from anzel.ui.widgets.wheel_safe import Choice
@@ -94,9 +96,11 @@ class FormFields(QWidget):
     def _show_limits(self, form: Form, name: str, low: float, high: float) -> None:
         """What the other sizes allow: in the tip, and beside a count the most there can be."""
         about = type(form).model_fields[name]
+        limits = limits_of(low, high, is_length=form.unit(name) == "mm")
+        least, most = (shown(limit) for limit in limits)
         self.fields[name].setToolTip(
-            f"{about.description or field_title(name)}\nbetween {plain_number(low, 1)} and "
-            f"{plain_number(high, 1)} with the other sizes as they are"
+            f"{about.description or field_title(name)}\n"
+            f"between {least} and {most} with the other sizes as they are"
         )
         if about.annotation is int:
             self.fields[name].show_unit(f"≤ {floor(high + 1e-9)}")
@@ -106,7 +110,7 @@ class FormFields(QWidget):
         field = BoundField(
             self._session,
             field_title(name),
-            lambda project: plain_number(getattr(project.structure, name)),
+            lambda project: plain_figure(getattr(project.structure, name), form.unit(name)),
             lambda project, text: project_edits.set_from_text(project, name, text),
             step=_STEPS.get(name, 2.0 if name in ("tab_count", "fingers") else usual),
             unit=form.unit(name),
@@ -120,8 +124,9 @@ class FormFields(QWidget):
         self.fields[name] = field = BoundField(
             self._session,
             field_title(name),
-            lambda project: " ".join(plain_number(at) for at in getattr(project.structure, name)),
-            lambda project, text: project_edits.set_from_text(project, name, text),
+            lambda project: "; ".join(plain_length(at) for at in getattr(project.structure, name)),
+            lambda project, text: project_edits.set_from_text(project, name, _typed_list(text)),
+            unit="",
         )
         field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
         return field
@@ -158,3 +163,10 @@ class FormFields(QWidget):
         """Return the fields that belong to some joint, and are shown only with it."""
         joints = solved_structure_of(project).joints
         return {field for j in joints for field in project.structure.joint_fields(j.id)}
+
+
+def _typed_list(text: str) -> str:
+    """Return typed lengths, with semicolons or spaces between them, as lengths in mm."""
+    items = text.split(";") if ";" in text else text.split()
+    meant = (number_format().typed(item) for item in items if item.strip())
+    return " ".join(f"{parse_length(item):.9g}" for item in meant)

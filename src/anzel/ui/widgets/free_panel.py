@@ -17,9 +17,10 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.edits import free_structure_edits
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.structure.free.outline_shapes import SHAPES, Profile
 from anzel.structure.joints.registry import KINDS, kind_of
@@ -106,7 +107,7 @@ class FreePanel(QWidget):
         self.joint.refresh()
         offers = free_structure_edits.suggestions_of(project)
         self._ways = [(n, way) for n, offer in enumerate(offers) for way in range(len(offer.ways))]
-        _fill(self.offers, [offers[n].words(way) for n, way in self._ways], -1)
+        _fill(self.offers, [shown(offers[n].words(way)) for n, way in self._ways], -1)
         for widget in (self._offers_title, self.offers, self.all):
             widget.setVisible(bool(offers))
         for each in self._of_plate:
@@ -154,17 +155,19 @@ class FreePanel(QWidget):
             self._numbers.addWidget(self.fields[field])
 
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
-        def shown(project: Project) -> str:
+        unit = "°" if field in free_structure_edits.ANGLES else "mm"
+
+        def get(project: Project) -> str:
             plate = free_structure_edits.plate_of(project, self._name)
-            return plain_number(getattr(plate.outline if on_outline else plate, field))
+            return plain_figure(getattr(plate.outline if on_outline else plate, field), unit)
 
         made = BoundField(
             self._session,
             _PLACE.get(field, field_title(field)),
-            shown,
+            get,
             lambda project, text: free_structure_edits.type_plate(project, self._name, field, text),
             step=5.0 if field in free_structure_edits.ANGLES else 1.0,
-            unit="°" if field in free_structure_edits.ANGLES else "mm",
+            unit=unit,
         )
         made.setToolTip(_ABOUT.get(field, ""))
         return made

@@ -4,10 +4,11 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
+from anzel.app.number_display import shown_number, shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutPreview
 from anzel.core.findings import ParameterError
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.estimate import Estimate, format_duration
 from anzel.project.model import Project
@@ -95,7 +96,7 @@ class JobPanel(QWidget):
             return project_edits.change_job(project, **{field: _typed(text, field)})
 
         def get(project: Project) -> str:
-            return plain_number(getattr(project.job, field))
+            return plain_figure(getattr(project.job, field), unit)
 
         return BoundField(self._session, label, get, put, unit=unit)
 
@@ -181,14 +182,19 @@ def _typed(text: str, field: str) -> float | int:
 def _times(estimate: Estimate) -> str:
     """Return times by kind, and the cost where there is one."""
     times, lengths = estimate.times, estimate.lengths
+    ways = (
+        ("cutting", lengths.cut, times.cutting), ("scoring", lengths.scored, times.scoring),
+        ("engraving", lengths.engraved, times.engraving),
+        ("on the way", lengths.travel, times.travel),
+    )  # fmt: skip
     lines = [
         f"{format_duration(times.whole)} in all",
-        f"cutting {lengths.cut / 1000:.2f} m: {format_duration(times.cutting)}",
-        f"scoring {lengths.scored / 1000:.2f} m: {format_duration(times.scoring)}",
-        f"engraving {lengths.engraved / 1000:.2f} m: {format_duration(times.engraving)}",
-        f"on the way {lengths.travel / 1000:.2f} m: {format_duration(times.travel)}",
+        *(
+            f"{what} {shown_quantity(length / 1000, 'm', 2)}: {format_duration(seconds)}"
+            for what, length, seconds in ways
+        ),
         f"getting through {lengths.pierces} times: {format_duration(times.piercing)}",
     ]
     if estimate.cost:
-        lines.append(f"sheets and time cost {estimate.cost:.2f}")
+        lines.append(f"sheets and time cost {shown_number(estimate.cost, 2)}")
     return "\n".join(lines)

@@ -3,9 +3,10 @@
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits import free_structure_edits
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_figure
 from anzel.project.derive import solved_structure_of
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
@@ -48,7 +49,7 @@ class JointFields(QWidget):
         clear(self._troubles)
         for finding in solved_structure_of(project).findings:
             if finding.code == "joint":
-                self._add_trouble(finding.where, f"▲ {finding}")
+                self._add_trouble(finding.where, shown(f"▲ {finding}"))
         declared = free_structure_edits.joint_spec_of(project, self._session.selection.joint_id)
         self._own.setVisible(declared is not None)
         if declared is None:
@@ -121,7 +122,7 @@ class JointFields(QWidget):
             session,
             "Fingers" if name == "cells" else field_title(name),
             lambda project: _shown(
-                free_structure_edits.joint_spec_of(project, session.selection.joint_id), name
+                free_structure_edits.joint_spec_of(project, session.selection.joint_id), name, unit
             ),
             lambda project, text: free_structure_edits.type_joint(
                 project, session.selection.joint_id, name, text
@@ -137,9 +138,7 @@ class JointFields(QWidget):
         )
 
 
-def _shown(declared: AnyKind | None, name: str) -> str:
-    return (
-        plain_number(free_structure_edits.numbers_of(declared).get(name, 0.0))
-        if declared is not None
-        else ""
-    )
+def _shown(declared: AnyKind | None, name: str, unit: str) -> str:
+    if declared is None:
+        return ""
+    return plain_figure(free_structure_edits.numbers_of(declared).get(name, 0.0), unit)

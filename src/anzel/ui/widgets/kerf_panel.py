@@ -5,8 +5,9 @@ from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
+from anzel.app.number_display import shown, shown_measure
 from anzel.core.findings import MakerError
-from anzel.core.units import format_length, plain_number
+from anzel.core.number_format import plain_length
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
 from anzel.test_pieces.model import TestPiece, TestPieceKind
@@ -108,8 +109,8 @@ class KerfPanel(QWidget):
         column.addWidget(section("What the calipers say"))
         for widget in (*self.fields.values(), self.result, self.take):
             column.addWidget(widget)
-        self._set("resolution", plain_number(Caliper().resolution))
-        self._set("zero_error", plain_number(Caliper().zero_error))
+        self._set("resolution", f"{Caliper().resolution}")
+        self._set("zero_error", f"{Caliper().zero_error}")
 
     _test_piece: TestPiece | None
 
@@ -138,7 +139,7 @@ class KerfPanel(QWidget):
             self._typed[name] = project_edits.typed_length(text, name)
         else:
             self._typed.pop(name, None)
-        self.fields[name].show_value(plain_number(self._typed[name]) if name in self._typed else "")
+        self.fields[name].show_value(plain_length(self._typed[name]) if name in self._typed else "")
         self._work_out()
 
     def _work_out(self) -> None:
@@ -147,7 +148,7 @@ class KerfPanel(QWidget):
             self._found = self._learnt()
             words = self._ask() if self._found is None else self._words(self._found)
         except MakerError as error:
-            words = f"▲ {error}"
+            words = shown(f"▲ {error}")
         self.result.setText(words)
         self.take.setEnabled(self._found is not None)
 
@@ -156,8 +157,8 @@ class KerfPanel(QWidget):
 
     def _words(self, found: LearntKerf) -> str:
         return (
-            f"Kerf {format_length(found.kerf, 3)} mm, "
-            f"standard uncertainty {format_length(found.uncertainty, 4)} mm."
+            f"Kerf {shown_measure(found.kerf, 3)}, "
+            f"standard uncertainty {shown_measure(found.uncertainty, 4)}."
         )
 
     def _learnt(self) -> LearntKerf | None:

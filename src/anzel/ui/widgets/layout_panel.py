@@ -4,6 +4,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app.background import Background
 from anzel.app.edits import layout_edits
+from anzel.app.number_display import shown, shown_quantity, shown_share
 from anzel.app.session import Session
 from anzel.layout.layout import Layout, SheetPlan
 from anzel.project.inspection import left_out_of
@@ -62,7 +63,7 @@ class LayoutPanel(QWidget):
         self._plans = [plan for layout in layouts for plan in layout.plans]
         self.says.setText("\n".join(_words(project, layout) for layout in layouts))
         laid = (finding for layout in layouts for finding in layout.findings)
-        findings = [str(finding) for finding in (*laid, *left_out_of(project))]
+        findings = [shown(str(finding)) for finding in (*laid, *left_out_of(project))]
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
         self._back.setVisible(bool(project.sheets.copy_counts))
@@ -88,7 +89,7 @@ def _worth_keeping(project: Project, plans: list[SheetPlan]) -> str:
     left = [polygon for plan in plans for polygon in layout_edits.remnants_of(project, plan)]
     area = sum(polygon.area for polygon in left) / 1e6
     parts = "1 part" if len(left) == 1 else f"{len(left)} parts"
-    return f"the {parts} ({area:.3f} m²)" if left else ""
+    return f"the {parts} ({shown_quantity(area, 'm²', 3)})" if left else ""
 
 
 def _words(project: Project, layout: Layout) -> str:
@@ -102,5 +103,5 @@ def _words(project: Project, layout: Layout) -> str:
     used = sum(laid.piece.region.area for plan in layout.plans for laid in plan.placed) / area
     return (
         f"{name}: {pieces} piece{'s' * (pieces != 1)} on {sheets} sheet{'s' * (sheets != 1)}, "
-        f"{used:.0%} used; by area alone it takes {layout.bound}."
+        f"{shown_share(used)} used; by area alone it takes {layout.bound}."
     )

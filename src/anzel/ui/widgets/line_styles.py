@@ -12,9 +12,9 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.edits import project_edits
+from anzel.app.number_display import number_format, shown, shown_plain_length
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
-from anzel.core.units import plain_number
 from anzel.cutjob.operations import Operation
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.measure_field import MeasureEdit
@@ -85,7 +85,7 @@ class LineStyleRows(QWidget):
             pen = project.pens.pen(operation)
             self._colours[operation].setStyleSheet(f"border-bottom: 5px solid {pen.colour};")
             self._colours[operation].setToolTip(f"{operation.value}: {pen.colour}")
-            self._widths[operation].setText(plain_number(pen.width))
+            self._widths[operation].setText(shown_plain_length(pen.width))
             self._layers[operation].setText(project.pens.layer(operation))
 
     def set_colour(self, operation: Operation, colour: str) -> None:
@@ -105,8 +105,8 @@ class LineStyleRows(QWidget):
         pens = self._session.project_with_pending.pens
         try:
             if field == "width":
-                value: object = project_edits.typed_length(text, field)
-                unchanged = value == pens.pen(operation).width
+                value: object = project_edits.typed_length(number_format().typed(text), field)
+                unchanged = text.strip() == shown_plain_length(pens.pen(operation).width)
             else:
                 value = text.strip()
                 unchanged = value == pens.layer(operation)
@@ -116,7 +116,7 @@ class LineStyleRows(QWidget):
                 )
                 self._session.change(f"{field.capitalize()} of {operation.value}", project)
         except MakerError as error:
-            self._error.setText(f"▲ {error}")
+            self._error.setText(shown(f"▲ {error}"))
             self._error.show()
 
     def _use(self, index: int) -> None:

@@ -10,12 +10,16 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
+from anzel.app.number_display import number_format, shown
 from anzel.core.error_boundary import error_boundary
-from anzel.core.findings import MakerError
+from anzel.core.findings import MakerError, QuantityError
+from anzel.core.units import parse_length
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""
 _KEYS = QKeySequence.StandardKey
+_CONVERTED = ("mm", "mm/s")
+"""Units of values that are shown and typed in inches where the maker wants inches."""
 
 
 class MeasureEdit(QLineEdit):
@@ -67,6 +71,7 @@ class MeasureField(QWidget):
     def __init__(self, label: str, attempt: Try, *, step: float = 1.0, unit: str = "mm") -> None:
         super().__init__()
         self._attempt, self._step, self._good = attempt, step, ""
+        self._own_unit = unit
         self.edit = MeasureEdit()
         self.edit.setAccessibleName(label)
         self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -89,6 +94,7 @@ class MeasureField(QWidget):
         grid.setColumnStretch(0, 1)
         self.edit.setFixedWidth(86)
         self._unit.setMinimumWidth(32)
+        self.show_own_unit()
         self.edit.committed.connect(self._commit)
         self.edit.abandoned.connect(self.restore)
         self.edit.stepped.connect(self._step_by)
@@ -105,9 +111,15 @@ class MeasureField(QWidget):
     def show_value(self, text: str) -> None:
         """Show the project's value, unless something else is being typed right now."""
         typing = self.edit.hasFocus() and self.edit.text() != self._good
-        self._good = text
+        self._good = shown(text)
+        self.show_own_unit()
         if not typing or not self.error:
             self.restore()
+
+    def show_own_unit(self) -> None:
+        """Show the unit that a bare number is in, where it can be another one."""
+        if self._own_unit in _CONVERTED:
+            self._unit.setText(shown(f"⟦{self._own_unit}⟧"))
 
     def restore(self) -> None:
         """Back to the good value, with nothing wrong."""
@@ -122,19 +134,37 @@ class MeasureField(QWidget):
         if text.strip() == self._good:
             self._say("")
             return
+        self._take(text)
+
+    def _take(self, text: str) -> None:
         try:
             with error_boundary(f"it took “{text}”"):
-                self._attempt(text)
+                self._attempt(self._typed(text))
         except MakerError as error:
-            self._say(str(error))
+            self._say(shown(str(error)))
+
+    def _typed(self, text: str) -> str:
+        """Return typed text with the unit that it is meant in."""
+        if self._own_unit not in _CONVERTED or not text.strip():
+            return text
+        meant = number_format().typed(text)
+        return (
+            meant
+            if self._own_unit == "mm" or number_format().is_metric
+            else f"{parse_length(meant):.9g}"
+        )
 
     def _step_by(self, size: int) -> None:
+        steps = size * self._step / 10
         try:
-            current = float(self.edit.text().replace("−", "-"))
-        except ValueError:  # a sum or a unit is taken first, then stepped
+            if self._own_unit in _CONVERTED:
+                current = parse_length(number_format().typed(self.edit.text().replace("−", "-")))
+                self._take(number_format().stepped(current, steps))
+            else:
+                current = float(self.edit.text().replace("−", "-").replace(",", "."))
+                self._take(f"{round(current + steps, 4):g}")
+        except (ValueError, QuantityError):  # what is no number is taken first, and told
             self._commit(self.edit.text())
-            return
-        self._commit(f"{round(current + size * self._step / 10, 4):g}")
 
     def _say(self, text: str) -> None:
         was_wrong = bool(self.error)

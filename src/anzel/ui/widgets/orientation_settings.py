@@ -4,7 +4,7 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_length
 from anzel.layout.sheet_settings import TurnSteps
 from anzel.materials.material import Faces, Grain
 from anzel.project.model import Project
@@ -64,7 +64,7 @@ class OrientationSettings(QWidget):
             )
 
         return BoundField(
-            self._session, label, lambda project: plain_number(getattr(project.sheets, field)), put
+            self._session, label, lambda project: plain_length(getattr(project.sheets, field)), put
         )
 
     def _choose_turns(self, index: int) -> None:

@@ -10,7 +10,7 @@ from anzel.app.edits import layout_edits, project_edits
 from anzel.app.session import Session
 from anzel.app.views.layout_editor import LayoutEditor
 from anzel.core.findings import ParameterError
-from anzel.core.units import plain_number
+from anzel.core.number_format import plain_length, plain_number
 from anzel.layout.layout import PlacedPiece
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
 from anzel.ui.widgets.measure_field import MeasureField
@@ -67,8 +67,8 @@ class PlacementPanel(QWidget):
         if laid is None or where is None:
             return
         x, y, _, _ = laid.region.bounds
-        self._x.show_value(plain_number(x))
-        self._y.show_value(plain_number(y))
+        self._x.show_value(plain_length(x))
+        self._y.show_value(plain_length(y))
         self._turn.show_value(plain_number(laid.turn))
         count = self._session.project.sheets.count_of(laid.piece.name, laid.piece.count)
         self._many.show_value(str(count))

@@ -4,6 +4,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemDelegate, QListWidget, QListWidgetItem, QWidget
 
+from anzel.app.number_display import number_format, shown, shown_plain_length
+from anzel.core.number_format import NumberFormat
 from anzel.materials.stock import Stock
 from anzel.ui.theme import colour
 from anzel.ui.widgets.deferred_call import after_event
@@ -27,7 +29,7 @@ class ReadingList(QListWidget):
         self.setMaximumHeight(_HIGHEST)
         self.setUniformItemSizes(True)
         self._counting = 0
-        self._shown: Stock | None = None
+        self._shown: tuple[Stock, NumberFormat] | None = None
         self._later: Stock | None = None
         self.itemChanged.connect(self._corrected)
         self.itemActivated.connect(self._activated)
@@ -37,14 +39,14 @@ class ReadingList(QListWidget):
         if self.state() is QListWidget.State.EditingState:
             self._later = stock
             return
-        if stock == self._shown:
+        if (stock, number_format()) == self._shown:
             return
-        self._shown = stock
+        self._shown = (stock, number_format())
         row = self.currentRow()
         self.blockSignals(True)
         self.clear()
         self._counting = len(stock.readings)
-        doubtful = {each.index: each.why for each in stock.suspect_readings}
+        doubtful = {each.index: shown(each.why) for each in stock.suspect_readings}
         for index, reading in enumerate(stock.readings):
             item = QListWidgetItem(_figures(reading))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
@@ -85,6 +87,9 @@ class ReadingList(QListWidget):
 
     def _corrected(self, item: QListWidgetItem) -> None:
         row, text = self.row(item), item.text()
+        held = self._shown[0].readings if self._shown is not None else ()
+        if row < len(held) and text.strip() == _figures(held[row]):
+            return
         if row < self._counting:
             self._shown = None  # shown anew in any case: what was typed may be refused
             after_event(self, lambda: self.corrected.emit(row, text))
@@ -96,4 +101,4 @@ class ReadingList(QListWidget):
 
 
 def _figures(reading: float) -> str:
-    return f"{reading:.4g}" if reading < 10 else f"{reading:.5g}"
+    return shown_plain_length(reading)

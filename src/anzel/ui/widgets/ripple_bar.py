@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBa
 
 from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
+from anzel.app.number_display import shown, shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.step_status import findings_before_cutting
 from anzel.checks.interference import Interference, collisions
@@ -50,9 +51,9 @@ class RippleBar(QStatusBar):
 
     def _changed(self, changed: Changed) -> None:
         self.says.setText(
-            self._session.status.text or "Change a reading or a size and see what it moves."
+            shown(self._session.status.text) or "Change a reading or a size and see what it moves."
         )
-        self.says.setToolTip(self._session.status.text)
+        self.says.setToolTip(shown(self._session.status.text))
         if changed is Changed.PROJECT:
             self._soon.start()
         if changed is Changed.LAYOUT:
@@ -90,18 +91,20 @@ class RippleBar(QStatusBar):
             said = f"{_all_joints(joints)} together" if joints else "no piece overlaps another"
             self.proof.setText(f"✓ {said}  ")
         elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):
-            self.proof.setText(f"{project.fits.in_use.value}: bites {worst.volume:.1f} mm³  ")
+            self.proof.setText(
+                f"{project.fits.in_use.value}: bites {shown_quantity(worst.volume, 'mm³', 1)}  "
+            )
         else:
             names = " and ".join(worst.pieces)
-            self.proof.setText(f"▲ {names} overlap by {worst.volume:.2f} mm³  ")
+            self.proof.setText(f"▲ {names} overlap by {shown_quantity(worst.volume, 'mm³', 2)}  ")
 
     def _not_proved(self, error: MakerError) -> None:
-        self.proof.setText(f"▲ not proved: {error.message}  ")
+        self.proof.setText(shown(f"▲ not proved: {error.message}  "))
 
     def _show_findings(self) -> None:
         menu = QMenu(self)
         for finding in findings_before_cutting(self._session.project, self._session.layouts):
-            menu.addAction(str(finding))
+            menu.addAction(shown(str(finding)))
         menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))
 
 

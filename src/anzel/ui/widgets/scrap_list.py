@@ -4,7 +4,7 @@ from pathlib import Path
 
 import shapely
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QColor, QIcon, QPen, QPixmap, QTransform
+from PySide6.QtGui import QIcon, QPen, QPixmap, QTransform
 from PySide6.QtWidgets import (
     QFileDialog,
     QInputDialog,
@@ -15,12 +15,12 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.app.edits import layout_edits, project_edits
+from anzel.app.number_display import number_format, shown_length
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
-from anzel.core.units import format_length
 from anzel.materials.scrap import Scrap
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour
+from anzel.ui.theme import colour, sheet_colour
 from anzel.ui.views.screen_paths import polygon_path
 from anzel.ui.widgets.common_widgets import button, choice_row, fit_rows
 
@@ -56,7 +56,7 @@ class ScrapList(QWidget):
         stock = self._session.project.stock(self._session.selection.stock_id)
         self.rows.clear()
         for scrap in stock.scraps:
-            width, height = (format_length(side, 0) for side in scrap.size)
+            width, height = (shown_length(side, 0) for side in scrap.size)
             item = QListWidgetItem(_icon(scrap, stock.tint), f"{scrap.name}: {width} × {height}")
             item.setData(Qt.ItemDataRole.UserRole, scrap.name)
             self.rows.addItem(item)
@@ -83,7 +83,10 @@ class ScrapList(QWidget):
             width, by, height = text.lower().partition("x")
             if not by:
                 raise ParameterError(f"“{text}” is no size.", hint="Type WIDTH x HEIGHT.")
-            sides = [project_edits.typed_length(side, "scrap") for side in (width, height)]
+            sides = [
+                project_edits.typed_length(number_format().typed(side), "scrap")
+                for side in (width, height)
+            ]
             self._add(shapely.box(0, 0, *sides))
         except MakerError as error:
             self._session.status.show(f"▲ {error}")
@@ -124,7 +127,7 @@ def _icon(scrap: Scrap, tint: str) -> QIcon:
     scale = min((_WIDE - 4) / width, (_TALL - 4) / height)
     with painting(picture) as painter:
         painter.setTransform(QTransform(scale, 0, 0, -scale, 2, 2 + height * scale))
-        painter.setBrush(QColor(tint))
+        painter.setBrush(sheet_colour(tint))
         pen = QPen(colour("line"), 1.2)
         pen.setCosmetic(True)
         painter.setPen(pen)

@@ -5,9 +5,9 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits, stock_edits
+from anzel.app.number_display import number_format, shown, shown_plain_length, shown_plain_number
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
-from anzel.core.units import plain_number
 from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import button, clear
 from anzel.ui.widgets.measure_field import MeasureEdit
@@ -39,9 +39,10 @@ class SheetSizes(QWidget):
     def refresh(self) -> None:
         """Show the sizes as they are now."""
         stock = self._session.project.stock(self._session.selection.stock_id)
-        if (stock.id, stock.sheets) == self._shown:
+        key = (stock.id, stock.sheets, number_format())
+        if key == self._shown:
             return
-        self._shown = (stock.id, stock.sheets)
+        self._shown = key
         clear(self._grid)
         for column, word in enumerate(("width", "height", "how many", "each costs")):
             label = QLabel(word)
@@ -49,9 +50,10 @@ class SheetSizes(QWidget):
             self._grid.addWidget(label, 0, column)
         for row, size in enumerate(stock.sheets):
             count = "plenty" if size.count is None else str(size.count)
-            texts = {"width": plain_number(size.width), "height": plain_number(size.height),
-            "count": count,
-                     "price": plain_number(size.price)}  # fmt: skip
+            texts = {
+                "width": shown_plain_length(size.width), "height": shown_plain_length(size.height),
+                "count": count, "price": shown_plain_number(size.price),
+            }  # fmt: skip
             for column, (field, text) in enumerate(texts.items()):
                 self._grid.addWidget(self._edit(row, field, text), row + 1, column)
             remove = button("−", "Flat")
@@ -78,7 +80,7 @@ class SheetSizes(QWidget):
             elif field == "price":
                 value = project_edits.typed_number(typed, field)
             else:
-                value = project_edits.typed_length(typed, field)
+                value = project_edits.typed_length(number_format().typed(typed), field)
             return stock_edits.change_sheet_size(project, stock_id, row, **{field: value})
 
         self._try(f"Sheet {field} {before} → {typed.strip()}", change)
@@ -92,7 +94,7 @@ class SheetSizes(QWidget):
             session.change(label, edit(session.project_with_pending, session.selection.stock_id))
             self._error.hide()
         except MakerError as error:
-            self._error.setText(f"▲ {error}")
+            self._error.setText(shown(f"▲ {error}"))
             self._error.show()
 
 

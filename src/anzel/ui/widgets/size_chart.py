@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from anzel.core.units import format_length
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.refit.thickness_estimation import ThicknessEvidence
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
@@ -35,7 +35,7 @@ class SizeChart(QWidget):
     def show_sizes(self, sizes: Sequence[ThicknessEvidence], chosen: Sequence[float]) -> None:
         """Show sizes, smallest first, and which of them the drawing was made for."""
         self._sizes, self._chosen = sizes, chosen
-        self.setAccessibleDescription("; ".join(f"{e.value:.2f} mm: {e}" for e in sizes))
+        self.setAccessibleDescription("; ".join(f"{shown_measure(e.value)}: {e}" for e in sizes))
         self.update()
 
     def is_chosen(self, value: float) -> bool:
@@ -61,7 +61,7 @@ class SizeChart(QWidget):
                 count = QRectF(box.left(), column.top() - 15, box.width(), 14)
                 painter.drawText(count, Qt.AlignmentFlag.AlignCenter, str(each.count))
                 foot = QRectF(box.left() - 4, box.bottom() + 2, box.width() + 8, _FOOT - 4)
-                painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, format_length(each.value))
+                painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, shown_length(each.value))
                 if self.hasFocus() and at == self._at:
                     painter.setPen(QPen(colour("accent"), 1))
                     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -80,7 +80,7 @@ class SizeChart(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         for box, each in zip(self._boxes(), self._sizes, strict=True):
             if box.left() <= event.position().x() < box.right():
-                words = f"{format_length(each.value, 3)} mm: {each}"
+                words = f"{shown_measure(each.value, 3)}: {each}"
                 QToolTip.showText(event.globalPosition().toPoint(), words, self)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

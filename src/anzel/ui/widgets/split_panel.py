@@ -4,8 +4,9 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.app.edits import drawing_edits
 from anzel.app.edits.drawing_edits import DrawingView
+from anzel.app.number_display import shown_length
 from anzel.app.session import Session
-from anzel.core.units import format_length
+from anzel.core.number_format import plain_number
 from anzel.refit.split import SeamStyle
 from anzel.structure.forms.imported_drawing import Seam
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet
@@ -49,7 +50,7 @@ class SplitPanel(Fold):
         for number, (width, height) in enumerate(sizes, start=1):
             room = (max(bed.bed_width, bed.bed_height), min(bed.bed_width, bed.bed_height))
             over = max(width, height) > room[0] or min(width, height) > room[1]
-            words = f"{number}: {format_length(width, 1)} × {format_length(height, 1)}"
+            words = f"{number}: {shown_length(width, 1)} × {shown_length(height, 1)}"
             self.piece.addItem(words + (", longer than the bed" if over else ""))
         self.piece.setCurrentIndex(max(chosen, 0))
         self._show_seam()
@@ -65,7 +66,7 @@ class SplitPanel(Fold):
     def _show_seam(self) -> None:
         seam = self._seam()
         self.whole.setEnabled(seam is not None)
-        self.share.show_value(f"{seam.share:g}" if seam is not None else "0")
+        self.share.show_value(plain_number(seam.share) if seam is not None else "0")
         if seam is not None:
             self.hold.setCurrentIndex(self.hold.findData(seam.style))
         alike = self._each is not None and drawing_edits.halves_alike(

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QProgressBar, QVBoxLayout, QWidget
 
 from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import layout_edits
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
@@ -66,7 +67,7 @@ class SqueezeBar(QWidget):
             work,
             done=lambda found: self._arrived(project, found),
             failed=self._failed,
-            said=self._words.setText,
+            said=lambda words: self._words.setText(shown(words)),
         )
         self._tick.start()
         self._show()

@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -17,17 +17,21 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import project_edits
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.session import Session
-from anzel.core.units import format_length
 from anzel.materials.cutter import Kerf, KerfSource
 from anzel.materials.fits import FIT_MEANING, KERF_WORDS, FitName, KerfAt
 from anzel.materials.stock import Stock
 from anzel.project.derive import todays_slot
 from anzel.project.model import Project
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.widgets.common_widgets import clear, quiet
 from anzel.ui.widgets.fit_picture import fit_icon
+
+
+def _thickness_font() -> QFont:
+    return font(12.5, QFont.Weight.DemiBold)
 
 
 class StockCard(QAbstractButton):
@@ -39,17 +43,36 @@ class StockCard(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.stock, self.drawn, self.kerf = stock, drawn, kerf
         self.setText(stock.name)
-        self.setAccessibleName(f"{stock.name}, {self._measured()}, slot drawn {drawn:.2f} mm")
+        self.setAccessibleName(
+            f"{stock.name}, {self._measured()}, slot drawn {shown_measure(drawn)}"
+        )
         self.setToolTip("Go to this sheet's readings")
 
     def sizeHint(self) -> QSize:
-        return QSize(224, 54)
+        return QSize(
+            round(self._kerf_left() + self._kerf_width() + 8), round(24 + 30 * text_scale())
+        )
+
+    def _kerf_left(self) -> float:
+        """Where the kerf begins, right of the thickness and of the name."""
+        large, small = QFontMetricsF(_thickness_font()), QFontMetricsF(font(9))
+        wide = max(large.horizontalAdvance(self._measured()), small.horizontalAdvance(self.text()))
+        return 32 + max(wide, 90) + 14
+
+    def _kerf_width(self) -> float:
+        metrics = QFontMetricsF(font(8.5))
+        return max(metrics.horizontalAdvance(each) for each in self._lines())
+
+    def _lines(self) -> tuple[str, str]:
+        """Kerf and slot in words."""
+        sure = "" if self.kerf.learnt is not KerfSource.ASSUMED else " ?"
+        return (f"kerf {shown_length(self.kerf.kerf)}{sure}", f"slot {shown_length(self.drawn)}")
 
     def _measured(self) -> str:
         said = self.stock.statistics
-        text = format_length(self.stock.measured_thickness)
+        text = shown_length(self.stock.measured_thickness)
         if said and said.sample_deviation is not None:
-            return f"{text} ± {format_length(said.sample_deviation)}"
+            return f"{text} ± {shown_length(said.sample_deviation)}"
         return text if said else f"{text} ?"
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -59,7 +82,7 @@ class StockCard(QAbstractButton):
                 painter.setPen(QPen(colour("accent" if self.hasFocus() else "line"), 1.2))
                 painter.setBrush(colour("paper"))
                 painter.drawRoundedRect(box, 6, 6)
-            tint = QColor(self.stock.tint)
+            tint = sheet_colour(self.stock.tint)
             for index in range(3):
                 painter.fillRect(
                     QRectF(10, 12 + 10 * index, 12, 10), tint.darker(100 + 14 * (index % 2))
@@ -69,20 +92,17 @@ class StockCard(QAbstractButton):
             painter.drawRect(QRectF(10, 12, 12, 30))
             painter.setFont(font(9))
             painter.setPen(colour("soft"))
-            painter.drawText(QRectF(32, 7, box.width() - 36, 18), 0, self.stock.name)
-            painter.setFont(font(12.5, QFont.Weight.DemiBold))
+            left, scale = self._kerf_left(), text_scale()
+            painter.drawText(QPointF(32, 7 + 13 * scale), self.stock.name)
+            painter.setFont(_thickness_font())
             painter.setPen(colour("ink"))
-            measured = self._measured()
-            painter.drawText(QRectF(32, 24, 110, 24), 0, measured)
-            left = max(32 + painter.fontMetrics().horizontalAdvance(measured) + 12, 138)
+            painter.drawText(QPointF(32, 10 + 31 * scale), self._measured())
             painter.setFont(font(8.5))
+            kerf, slot = self._lines()
             painter.setPen(colour("soft"))
-            sure = "" if self.kerf.learnt is not KerfSource.ASSUMED else " ?"
-            painter.drawText(
-                QRectF(left, 17, 110, 16), 0, f"kerf {format_length(self.kerf.kerf)}{sure}"
-            )
+            painter.drawText(QPointF(left, 15 + 13 * scale), kerf)
             painter.setPen(colour("accent"))
-            painter.drawText(QRectF(left, 31, 110, 16), 0, f"slot {format_length(self.drawn)}")
+            painter.drawText(QPointF(left, 15 + 27 * scale), slot)
 
 
 _KERF_TIPS = {
@@ -118,7 +138,6 @@ class StockStrip(QFrame):
         for name in FitName:
             choice = QToolButton()
             choice.setCheckable(True)
-            choice.setIcon(fit_icon(name))
             choice.setIconSize(QSize(20, 20))
             choice.setText(name.value)
             choice.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
@@ -167,6 +186,8 @@ class StockStrip(QFrame):
             card.setChecked(stock.id == self._session.selection.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)
+        for index, name in enumerate(FitName):
+            self._fits.button(index).setIcon(fit_icon(name))  # in the colours of the look in use
         self._fits.button(list(FitName).index(project.fits.in_use)).setChecked(True)
         self._places.button(list(KerfAt).index(project.kerf_at)).setChecked(True)
 

@@ -1,0 +1,92 @@
+"""The numbers that this process shows: in the maker's units, wherever a text leaves the core.
+
+A process shows one window, or is one command, so there is one format of numbers in it.
+"""
+
+from anzel.core.number_format import (
+    UNIT,
+    NumberFormat,
+    format_length,
+    format_measure,
+    format_number,
+    format_quantity,
+    format_share,
+    plain_length,
+    plain_measure,
+    plain_number,
+    plain_quantity,
+    signed_length,
+)
+
+_format = NumberFormat()
+
+
+def number_format() -> NumberFormat:
+    """Return the format in use."""
+    return _format
+
+
+def show_numbers(number_format: NumberFormat) -> None:
+    """Use another format from now on."""
+    global _format
+    _format = number_format
+
+
+def shown(text: str) -> str:
+    """Return a text with its numbers as the maker reads them."""
+    return _format.write(text)
+
+
+def shown_length(value: float, digits: int = 2) -> str:
+    """Return a length in mm as the maker reads it, without its unit."""
+    return shown(format_length(value, digits))
+
+
+def shown_plain_length(value: float, digits: int = 3) -> str:
+    """Return a length in mm as the maker reads it, without trailing zeros and without its unit."""
+    return shown(plain_length(value, digits))
+
+
+def shown_signed_length(value: float, digits: int = 3) -> str:
+    """Return a length in mm as the maker reads it, with its sign and without its unit."""
+    return shown(signed_length(value, digits))
+
+
+def shown_measure(value: float, digits: int = 2) -> str:
+    """Return a length in mm as the maker reads it, with its unit."""
+    return shown(format_measure(value, digits))
+
+
+def shown_plain_measure(value: float, digits: int = 3) -> str:
+    """Return a length in mm as the maker reads it, without trailing zeros, with its unit."""
+    return shown(plain_measure(value, digits))
+
+
+def shown_number(value: float, digits: int) -> str:
+    """Return a number that is no length."""
+    return shown(format_number(value, digits))
+
+
+def shown_plain_number(value: float, digits: int = 3) -> str:
+    """Return a number that is no length, without trailing zeros."""
+    return shown(plain_number(value, digits))
+
+
+def shown_quantity(value: float, unit: str, digits: int) -> str:
+    """Return a number with its unit: m, m², cm², mm², mm³ or mm/s."""
+    return shown(format_quantity(value, unit, digits))
+
+
+def shown_plain_quantity(value: float, unit: str) -> str:
+    """Return a number without trailing zeros, with its unit."""
+    return shown(plain_quantity(value, unit))
+
+
+def shown_share(value: float, digits: int = 0) -> str:
+    """Return a share in per cent."""
+    return shown(format_share(value, digits))
+
+
+def unit() -> str:
+    """Return the word of the unit of lengths."""
+    return shown(UNIT)
