@@ -53,6 +53,7 @@ MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
     Action("new-form", "&New from a form…", "&Project", "Ctrl+N", standard="New"),
+    Action("new-window", "Another w&indow", "&Project", "Ctrl+Alt+W"),
     Action("new", "New from the &workshop…", "&Project", "Ctrl+Shift+O"),
     Action("other-form", "Another &form for these sheets…", "&Project", "Ctrl+Alt+N"),
     Action("bring-mesh", "Slice a &mesh…", "&Project", "Ctrl+Alt+M"),
@@ -66,6 +67,8 @@ ACTIONS = (
     Action("quit", "&Quit", "&Project", "Ctrl+Q", standard="Quit"),
     Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo, "Undo"),
     Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo, "Redo"),
+    Action("history", "H&istory…", "&Edit", "Ctrl+Alt+Z"),
+    Action("find", "&Find…", "&Edit", "Ctrl+F", standard="Find"),
     Action("add-reading", "Type a readin&g", "&Edit", "Ctrl+R"),
     Action("strike-reading", "Strike the &picked reading out…", "&Edit", "Ctrl+Shift+R"),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),

@@ -38,6 +38,20 @@ class History:
         later = self._present + 1
         return self._snapshots[later].edit if later < len(self._snapshots) else None
 
+    @property
+    def edits(self) -> list[str]:
+        """The names of all edits, from the first; "" for the beginning."""
+        return [snapshot.edit for snapshot in self._snapshots]
+
+    @property
+    def at(self) -> int:
+        """The index of the present one among the edits."""
+        return self._present
+
+    def go_to(self, at: int) -> None:
+        """Make the project what it was after an edit, by its index."""
+        self._present = min(max(at, 0), len(self._snapshots) - 1)
+
     def push(self, project: Project, edit: str) -> None:
         """Add a new present project."""
         kept = self._snapshots[: self._present + 1][-_LONGEST:]

@@ -3,6 +3,8 @@
 A process shows one window, or is one command, so there is one format of numbers in it.
 """
 
+from math import ceil, floor, log10
+
 from anzel.core.number_format import (
     UNIT,
     NumberFormat,
@@ -17,6 +19,8 @@ from anzel.core.number_format import (
     plain_quantity,
     signed_length,
 )
+from anzel.core.tolerances import ROUNDING
+from anzel.core.units import MILLIMETRES_PER_INCH, round_step
 
 _format = NumberFormat()
 
@@ -85,6 +89,19 @@ def shown_plain_quantity(value: float, unit: str) -> str:
 def shown_share(value: float, digits: int = 0) -> str:
     """Return a share in per cent."""
     return shown(format_share(value, digits))
+
+
+def ticks(low: float, high: float, most: int) -> list[tuple[float, str]]:
+    """Return at most so many places of an axis, mm, round in the unit shown, with their figures."""
+    size = 1.0 if _format.is_metric else MILLIMETRES_PER_INCH
+    step = round_step((high - low) / size / most)
+    first, last = ceil(low / size / step - ROUNDING), floor(high / size / step + ROUNDING)
+    digits = max(2 - floor(log10(step / 0.01)), 0) if step < 1 else 0
+    digits = 2 if _format.is_metric else max(digits, 2)
+    return [
+        (number * step * size, shown_number(number * step, digits))
+        for number in range(first, last + 1)
+    ]
 
 
 def unit() -> str:

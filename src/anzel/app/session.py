@@ -89,6 +89,12 @@ class Session:
         return self.document.differs_from_saved(self.project_with_pending)
 
     @property
+    def is_untouched(self) -> bool:
+        """Whether nothing was done or saved since the start, so that nobody misses the project."""
+        history = self.document.history
+        return self.document.path is None and len(history.edits) == 1 and not self.is_dirty
+
+    @property
     def layouts(self) -> Layouts | None:
         """The layouts of the present project, stock by stock; None while they are computed."""
         if self._layouting is None:
@@ -158,6 +164,13 @@ class Session:
         if edit := self.document.history.redoable:
             self.document.history.redo()
             self._arrived(f"Done again: {edit}")
+
+    def go_back_to(self, at: int) -> None:
+        """Make the project what it was after an edit, by its place in the history."""
+        self._drop_pending()
+        history = self.document.history
+        history.go_to(at)
+        self._arrived(f"As after: {history.undoable}" if history.undoable else "As it was opened")
 
     def pick_plate(self, name: str) -> None:
         """Pick a plate everywhere, as soon as a pending change that makes it has arrived."""

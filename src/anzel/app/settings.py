@@ -80,10 +80,15 @@ class Settings:
         self._folder = folder
 
     @property
-    def _path(self) -> Path:
+    def folder(self) -> Path:
+        """The folder of the settings file."""
         from platformdirs import user_config_path  # not while the window starts
 
-        return (self._folder or user_config_path("anzel")) / "settings.json"
+        return self._folder or user_config_path("anzel")
+
+    @property
+    def _path(self) -> Path:
+        return self.folder / "settings.json"
 
     @property
     def preferences(self) -> Preferences:

@@ -119,14 +119,17 @@ def demo(name: str | None, output: Path | None, as_json: bool) -> None:
 @click.argument("file", type=PATH, required=False)
 @click.option("--picture", type=PATH, help="Save a picture of the window and leave.")
 @click.option("--step", metavar="NAME", help="Open at this step, e.g. stock, test, build.")
-def open_window(file: Path | None, picture: Path | None, step: str | None) -> None:
-    """Open the window: with a project, with that of the last time, or with a demo."""
+@click.option("--new-window", is_flag=True, help="Even if a window is open already.")
+def open_window(
+    file: Path | None, picture: Path | None, step: str | None, new_window: bool
+) -> None:
+    """Open the window: with a project, drawing or mesh, or with the project of the last time."""
     from anzel.cli.window import run_window
 
     if step is not None and step not in list(Step):
         known = ", ".join(Step)
         raise ParameterError(f"There is no step “{step}”.", hint=f"There are: {known}.")
-    sys.exit(run_window(file, picture, Step(step) if step else None))
+    sys.exit(run_window(file, picture, Step(step) if step else None, new_window))
 
 
 @commands.command()

@@ -14,7 +14,7 @@ _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""
 
 
-def run_window(file: Path | None, picture: Path | None, step: Step | None) -> int:
+def run_window(file: Path | None, picture: Path | None, step: Step | None, new_window: bool) -> int:
     """Open the window and return its exit code.
 
     Qt is loaded only here.
@@ -24,7 +24,7 @@ def run_window(file: Path | None, picture: Path | None, step: Step | None) -> in
     gc.disable()  # starting makes many objects that all stay; ui.application resumes collecting
     from anzel.ui.application import run
 
-    status = run(file, picture, step)
+    status = run(file, picture, step, new_window=new_window)
     if not wait_for_threads(_PATIENCE):
         sys.stdout.flush()
         sys.stderr.flush()

@@ -15,6 +15,8 @@ from anzel.app.settings import Settings, WindowState
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui.crash_safety import CrashSafety
+from anzel.ui.incoming_files import KNOWN, PROJECTS, take_files
+from anzel.ui.instances import Door, hand_over
 from anzel.ui.main_window import MainWindow
 from anzel.ui.preferences import use_preferences
 from anzel.ui.stop_signals import StopSignals
@@ -23,10 +25,14 @@ from anzel.ui.window_memory import last_project, last_step, restore_window
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
 
 
-def run(file: Path | None, picture: Path | None = None, step: Step | None = None) -> int:
+def run(
+    file: Path | None, picture: Path | None = None, step: Step | None = None, *,
+    new_window: bool = False,
+) -> int:  # fmt: skip
     """Open the window with a project and return the exit code.
 
-    Without a `file` it is the project of the last time, or else a demo; so is the `step`. With
+    A window that is open already takes the file, unless a `new_window` is wanted. Without a `file`
+    it is the project of the last time, or else a demo; so is the `step`. With
     `picture` the window is saved as a picture and closed, and nothing is remembered.
     """
     # the style by argument: asking Qt for a style object costs a twentieth of the start-up
@@ -35,14 +41,21 @@ def run(file: Path | None, picture: Path | None = None, step: Step | None = None
     application.setApplicationName("Anzel")
     application.setDesktopFileName("anzel")
     session, settings = Session(DEMOS[0].make()), Settings()
+    alone = picture is not None or new_window
+    if not alone and hand_over(file, settings.folder):
+        return 0
     use_preferences(session, settings)  # before any widget is made with another typeface
     window = MainWindow(session, settings)
     memory = WindowState() if picture is not None else settings.window
+    if new_window:
+        memory = memory.with_changes(project="", geometry="")
     restore_window(window, memory)
     file = file or last_project(memory)
     step = step or last_step(memory)
     session.navigation.go_to(step)
-    if file is not None:
+    if file is not None and file.suffix.lower() in KNOWN and file.suffix.lower() not in PROJECTS:
+        QTimer.singleShot(0, window, lambda: take_files(window.commands, session, [file]))
+    elif file is not None:
         try:
             session.open(file)
             session.navigation.go_to(step)
@@ -58,10 +71,15 @@ def run(file: Path | None, picture: Path | None = None, step: Step | None = None
     QTimer.singleShot(_SETTLE_MS, _collect_again)
     if picture is not None:
         return _save_picture(window, picture)
-    return _run_until_left(application, guard)
+    door = Door(window, settings.folder, window.take_file)
+    status = _run_until_left(application, window, guard)
+    door.close()
+    return status
 
 
-def _run_until_left(application: QApplication, guard: CrashSafety | None) -> int:
+def _run_until_left(
+    application: QApplication, window: MainWindow, guard: CrashSafety | None
+) -> int:
     """Run the window and return its exit code: 128 and the signal's number where a signal ended it.
 
     Then unsaved work stays behind, and is offered at the next start.
@@ -70,6 +88,7 @@ def _run_until_left(application: QApplication, guard: CrashSafety | None) -> int
 
     def stop(number: int) -> None:
         stopped.append(number)
+        window.remember()
         if guard is not None:
             guard.leave_behind()
         application.exit(128 + number)

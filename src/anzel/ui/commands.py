@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QMessageBox, QWidget
 
 from anzel.app.background import Background
 from anzel.app.edits import project_edits
@@ -20,17 +20,16 @@ from anzel.project.new_project import with_form
 from anzel.storage.atomic_file import ReadOnlyFileError
 from anzel.ui.action_keys import keys_in_use
 from anzel.ui.confirm import may_write, may_write_read_only
+from anzel.ui.file_choice import MESHES, PROJECTS, choose_file, choose_target
 from anzel.ui.preferences import use_preferences
 from anzel.ui.theme import text_scale
 
 if TYPE_CHECKING:
+    from anzel.app.search import Match
     from anzel.storage.mesh_reader import ImportedMesh
     from anzel.ui.drawing_commands import DrawingCommands
     from anzel.ui.export_commands import ExportCommands
     from anzel.ui.rack_commands import RackCommands
-
-_PROJECTS = "Anzel projects (*.anzel)"
-_MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
 
 
 class Commands:
@@ -77,9 +76,9 @@ class Commands:
 
     def bring_mesh(self) -> None:
         """Choose a mesh and slice it."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Slice a mesh", "", _MESHES)
-        if name:
-            self.slice(Path(name))
+        path = choose_file(self._window, "Slice a mesh", MESHES)
+        if path is not None:
+            self.slice(path)
 
     def slice(self, path: Path) -> None:
         """Read a mesh in the background, and slice it."""
@@ -108,9 +107,9 @@ class Commands:
     def open(self) -> None:
         """Choose a project and open it."""
         if self.may_leave():
-            name, _ = QFileDialog.getOpenFileName(self._window, "Open a project", "", _PROJECTS)
-            if name:
-                self.open_path(Path(name), ask=False)
+            path = choose_file(self._window, "Open a project", PROJECTS)
+            if path is not None:
+                self.open_path(path, ask=False)
 
     def open_path(self, path: Path, *, ask: bool = True) -> None:
         """Open a project; say why if it cannot be opened."""
@@ -137,10 +136,9 @@ class Commands:
         Return True if it was saved.
         """
         start = str(self._session.document.path or f"{self._session.project.name}.anzel")
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the project", start, _PROJECTS)
-        if not name:
+        path = choose_target(self._window, "Save the project", start, PROJECTS)
+        if path is None:
             return False
-        path = Path(name)
         return self._save(path if path.suffix else path.with_suffix(".anzel"))
 
     def may_leave(self) -> bool:
@@ -223,6 +221,18 @@ class Commands:
         self._settings.prefer(text_size=wanted)
         use_preferences(self._session, self._settings)
 
+    def history(self) -> None:
+        """Show the edits so far."""
+        from anzel.ui.history_dialog import HistoryDialog
+
+        HistoryDialog(self._window, self._session).exec()
+
+    def find(self, go: Callable[["Match"], None]) -> None:
+        """Find something by its name, and go there."""
+        from anzel.ui.find_dialog import FindDialog
+
+        FindDialog(self._window, self._session, go).exec()
+
     def settings(self, used: Callable[[], None]) -> None:
         """Open the settings; `used` is called after each change."""
         from anzel.ui.settings_dialog import SettingsDialog
@@ -286,6 +296,7 @@ def callbacks(
         "open": commands.open,
         "save": commands.save,
         "save-as": commands.save_as,
+        "history": commands.history,
         "undo": session.undo,
         "redo": session.redo,
         "tighter": lambda: commands.shift_fit(-1),

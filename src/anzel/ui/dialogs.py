@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from anzel import __version__
 from anzel.app.actions import ACTIONS, MENUS
+from anzel.app.number_display import shown
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
@@ -168,7 +169,7 @@ def help_html(keys: Mapping[str, str]) -> str:
         ]
     page = _HELP.read_text(encoding="utf-8")
     page = page.replace("@accent", colours().accent).replace("@soft", colours().soft)
-    return page.replace("@shortcuts", "".join(rows))
+    return shown(page).replace("@shortcuts", "".join(rows))
 
 
 def _plain(text: str) -> str:

@@ -8,7 +8,6 @@ from pathlib import Path
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QDialog,
-    QFileDialog,
     QHBoxLayout,
     QInputDialog,
     QVBoxLayout,
@@ -21,17 +20,18 @@ from anzel.app.listeners import Changed
 from anzel.app.number_display import number_format, shown, shown_share
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
-from anzel.core.number_format import plain_figure
+from anzel.core.number_format import plain_figure, plain_length, plain_measure
 from anzel.project.model import Project
+from anzel.ui.file_choice import PICTURES, choose_file
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
 from anzel.ui.widgets.wheel_safe import Slider
 
-_PICTURES = "Pictures (*.png *.jpg *.jpeg)"
 _HOW = (
     "Drag points; a double click on the curve adds one, on a point makes it a corner or smooth. "
-    "Arrows move the picked point by 1 mm, with Shift by 0.1; Delete takes it out."
+    f"Arrows move the picked point by {plain_measure(1)}, with Shift by {plain_length(0.1)}; "
+    "Delete takes it out."
 )
 
 
@@ -59,7 +59,7 @@ class DrawDialog(QDialog):
         tools = QWidget()
         tools.setFixedWidth(PANEL_WIDTH - 60)
         column = QVBoxLayout(tools)
-        self._says = quiet(_HOW)
+        self._says = quiet(shown(_HOW))
         column.addWidget(heading("Profile"))
         column.addWidget(self._says)
         column.addWidget(section("A picture to trace"))
@@ -124,9 +124,9 @@ class DrawDialog(QDialog):
                 field.refresh()
 
     def _choose(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "A picture to trace", "", _PICTURES)
-        if name:
-            self.take_picture(Path(name))
+        path = choose_file(self, "A picture to trace", PICTURES)
+        if path is not None:
+            self.take_picture(path)
 
     def take_picture(self, path: Path) -> None:
         """Put a picture under the drawing."""
@@ -156,7 +156,7 @@ class DrawDialog(QDialog):
             self._says.setText("And the second.")
             return
         self.profile.editor.canvas.touching = False
-        self._says.setText(_HOW)
+        self._says.setText(shown(_HOW))
         text, taken = QInputDialog.getText(self, "Scale the picture", "They are apart by")
         if taken:
             self.scale_by(text)

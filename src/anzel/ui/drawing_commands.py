@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
+from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from anzel.app.background import Background, Task
 from anzel.app.edits import drawing_edits
@@ -16,8 +16,8 @@ from anzel.drawings.reader import LARGEST
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 from anzel.structure.forms.imported_drawing import ImportedDrawing, import_drawing
+from anzel.ui.file_choice import DRAWINGS, choose_files, choose_target
 
-_DRAWINGS = "Drawings (*.svg *.dxf)"
 _SOON_MS = 500
 
 
@@ -35,9 +35,9 @@ class DrawingCommands:
 
     def choose(self) -> None:
         """Choose drawings, one or several of one assembly, and fit them."""
-        names, _ = QFileDialog.getOpenFileNames(self._window, "Fit found drawings", "", _DRAWINGS)
-        if names:
-            self.read_files([Path(name) for name in names])
+        paths = choose_files(self._window, "Fit found drawings", DRAWINGS)
+        if paths:
+            self.read_files(paths)
 
     def read_files(self, paths: list[Path]) -> Task:
         """Read drawings in the background, with a way to stop, and fit them."""
@@ -78,9 +78,8 @@ class DrawingCommands:
         came = Path(each.name)
         start = f"{came.stem} for {each.refit.options.thickness:g}{came.suffix}"
         kind = f"{came.suffix[1:].upper()} (*{came.suffix})"
-        chosen, _ = QFileDialog.getSaveFileName(self._window, "Write it back", start, kind)
-        if chosen:
-            path = Path(chosen)
+        path = choose_target(self._window, "Write it back", start, kind)
+        if path is not None:
             self.write_to(each, path if path.suffix else path.with_suffix(came.suffix))
 
     def write_to(self, each: drawing_edits.DrawingView, path: Path) -> Task:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QInputDialog, QWidget
+from PySide6.QtWidgets import QCheckBox, QInputDialog, QWidget
 
 from anzel.app.background import Background, Task
 from anzel.app.listeners import Changed
@@ -19,6 +19,7 @@ from anzel.project.model import Project
 from anzel.storage.atomic_file import is_read_only, write_atomically
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.confirm import may_write, may_write_read_only
+from anzel.ui.file_choice import choose_target
 
 if TYPE_CHECKING:
     from anzel.ui.widgets.file_settings import FileSettings
@@ -95,9 +96,9 @@ class ExportCommands:
             return None
 
     def _print(self, name: str, kind: str, make: Make) -> None:
-        path_text, _ = QFileDialog.getSaveFileName(self._window, "Write", name, kind)
-        if path_text:
-            project, path = self._session.project, Path(path_text)
+        path = choose_target(self._window, "Write", name, kind)
+        if path is not None:
+            project = self._session.project
             target = path if path.suffix else path.with_suffix(Path(name).suffix)
 
             def work(progress: Task) -> str:
@@ -160,11 +161,8 @@ class ExportCommands:
         """Return where to write; None where the maker cancels."""
         kinds = ";;".join(f"{known[1:].upper()} (*{known})" for known in export.FORMATS)
         chosen = f"{ending[1:].upper()} (*{ending})"
-        path_text, _ = QFileDialog.getSaveFileName(
-            self._window, "Write a cut file", name, kinds, chosen
-        )
-        path = Path(path_text)
-        return (path if path.suffix else path.with_suffix(ending)) if path_text else None
+        path = choose_target(self._window, "Write a cut file", name, kinds, chosen)
+        return path if path is None or path.suffix else path.with_suffix(ending)
 
     def _questions(self) -> tuple[str, str]:
         """Return what to ask before a cut file is written; "" where there is nothing to ask."""

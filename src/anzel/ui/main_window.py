@@ -14,13 +14,15 @@ from anzel.app.background import Background
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
+from anzel.app.search import Kind, Match
 from anzel.app.session import Session
 from anzel.app.settings import Settings
-from anzel.drawings.reader import ENDINGS
 from anzel.scene.camera import VIEWS
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.action_keys import keys_in_use, sequence_of
 from anzel.ui.commands import Commands, callbacks
+from anzel.ui.incoming_files import KNOWN, take_files
+from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
@@ -135,6 +137,8 @@ class MainWindow(QMainWindow):
             "quit": self.close,
             "close": self.close,
             "settings": lambda: self.commands.settings(self.use_preferences),
+            "find": lambda: self.commands.find(self.go_to_match),
+            "new-window": open_window,
             "full-screen": self._switch_full_screen,
             "zoom-in": lambda: self._zoom(1.25),
             "zoom-out": lambda: self._zoom(0.8),
@@ -270,6 +274,26 @@ class MainWindow(QMainWindow):
         elif self._session.navigation.step is Step.BUILD:
             self.build.standing.zoom(factor)
 
+    def go_to_match(self, match: Match) -> None:
+        """Show what was found."""
+        session = self._session
+        match match.kind:
+            case Kind.ACTION:
+                self.actions_by_id[match.id].trigger()
+            case Kind.STOCK:
+                session.navigation.go_to(Step.STOCK)
+                session.selection.pick_stock(match.id)
+            case Kind.JOINT:
+                session.navigation.go_to(Step.BUILD)
+                session.selection.pick_joint(match.id)
+            case Kind.PIECE:
+                session.navigation.go_to(Step.BUILD)
+                self.build.show_piece(match.id)
+            case Kind.PARAMETER:
+                session.navigation.go_to(Step.BUILD)
+                if match.id in self.build.fields:
+                    self.build.fields[match.id].focus()
+
     def _whole(self) -> None:
         self.build.standing.fit()
         for step in self._steps.values():
@@ -295,6 +319,21 @@ class MainWindow(QMainWindow):
         self._session.navigation.go_to(Step.PRACTICE)
         self.practice.hand_over()
 
+    def remember(self) -> None:
+        """Keep where the window is until the next start."""
+        remember_window(self, self._session, self._settings)
+
+    def take_file(self, file: Path | None) -> None:
+        """Show what another start of Anzel handed over: here if nothing was begun here."""
+        if file is not None:
+            if self._session.is_untouched:
+                take_files(self.commands, self._session, [file])
+            else:
+                open_window(file)
+                return
+        self.raise_()
+        self.activateWindow()
+
     def release(self) -> None:
         """End all background work; nothing is started after this."""
         self._changes.close()
@@ -304,15 +343,15 @@ class MainWindow(QMainWindow):
         self.build.standing.release()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(path.suffix.lower() in ENDINGS for path in _dropped(event)):
+        if any(path.suffix.lower() in KNOWN for path in _dropped(event)):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.commands.found.read_files([p for p in _dropped(event) if p.suffix.lower() in ENDINGS])
+        take_files(self.commands, self._session, _dropped(event))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():
-            remember_window(self, self._session, self._settings)
+            self.remember()
             self.release()
             event.accept()
         else:

@@ -3,15 +3,14 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+from PySide6.QtWidgets import QInputDialog, QWidget
 
 from anzel.app.edits.stock_import import import_rack
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.storage import stock_library
 from anzel.storage.stock_library import Rack
-
-_STOCKS = "Sheets and cutters (*.json)"
+from anzel.ui.file_choice import STOCKS, choose_file, choose_target
 
 
 class RackCommands:
@@ -55,11 +54,14 @@ class RackCommands:
 
     def import_file(self) -> None:
         """Bring in all stocks of a file."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Bring in sheets", "", _STOCKS)
-        if not name:
-            return
+        path = choose_file(self._window, "Bring in sheets", STOCKS)
+        if path is not None:
+            self.bring_file(path)
+
+    def bring_file(self, path: Path) -> None:
+        """Bring in all stocks of a file."""
         try:
-            found = stock_library.load_rack(Path(name))
+            found = stock_library.load_rack(path)
         except MakerError as error:
             self._tell("The sheets were not brought in", error)
             return
@@ -67,12 +69,10 @@ class RackCommands:
 
     def export_file(self) -> None:
         """Hand the rack and the cutters on as a file."""
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, "Hand the rack on", "sheets.json", _STOCKS
-        )
-        if not name:
+        path = choose_target(self._window, "Hand the rack on", "sheets.json", STOCKS)
+        if path is None:
             return
-        project, path = self._session.project, Path(name)
+        project = self._session.project
         try:
             path = path if path.suffix else path.with_suffix(".json")
             stock_library.save_rack(Rack(project.stocks, project.cutters), path)

@@ -44,6 +44,7 @@ class SettingsDialog(QDialog):
         self.choices: dict[str, Choice] = {}
         column = QVBoxLayout(self)
         column.setSpacing(8)
+        self.setMinimumWidth(400)
         column.addWidget(heading("Settings"))
         column.addWidget(section("Numbers"))
         numbers = self._grid(column)
@@ -81,6 +82,7 @@ class SettingsDialog(QDialog):
         choice.setAccessibleName(title)
         row = grid.rowCount()
         grid.addWidget(label, row, 0)
+        choice.setMinimumWidth(210)
         grid.addWidget(choice, row, 1)
         self.choices[name] = choice
         return choice

@@ -329,6 +329,20 @@ class BuildStep(QWidget):
 
         self._session.pick_plate(plate_behind(self._session.project, piece))
 
+    def show_piece(self, name: str) -> None:
+        """Show a piece: pick its plate, or the first joint it is in, and bring it near."""
+        from anzel.app.edits.free_structure_edits import plate_behind
+
+        project = self._session.project
+        if project.structure.has_free_plates:
+            self._session.pick_plate(plate_behind(project, name))
+        else:
+            joints = solved_structure_of(project).joints
+            first = next((joint.id for joint in joints if name in joint.pieces), "")
+            if first:
+                self._session.selection.pick_joint(first)
+        self.flat.show_piece(name)
+
     def _draw_large(self) -> None:
         from anzel.ui.draw_dialog import DrawDialog
 

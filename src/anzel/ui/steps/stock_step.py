@@ -78,7 +78,6 @@ class StockStep(StepPage):
     def _add_reading_fields(self) -> None:
         self._panel.add(section("Readings: type, Enter, type, Enter"))
         self.reading = MeasureField("New reading", self._add_reading, unit="mm")
-        self.reading.edit.setPlaceholderText("2.94")
         self._readings = ReadingList()
         self._readings.removed.connect(self._remove_reading)
         self._readings.corrected.connect(self._correct_reading)
@@ -197,6 +196,7 @@ class StockStep(StepPage):
             box.setCurrentIndex(box.findData(value.value))
         self._tint.setIcon(swatch(stock.tint))
         self._says.setText(shown(stock_summary(stock)))
+        self.reading.edit.setPlaceholderText(shown_length(0.98 * stock.nominal_thickness))
         kerf = project.kerf_in(stock.id)
         figures = f"{shown_length(kerf.kerf, 3)} ± {shown_length(kerf.uncertainty, 3)}"
         self._kerf.setText(f"Kerf {figures}, {kerf.learnt.value}: see the cutter")

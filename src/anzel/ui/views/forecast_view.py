@@ -20,10 +20,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.number_display import shown_length, shown_share, unit
+from anzel.app.number_display import shown_length, shown_share, ticks, unit
 from anzel.app.views.forecast_summary import ForecastSummary
 from anzel.checks.forecast import JointForecast
-from anzel.core.units import round_step
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.derive import solved_structure_of
@@ -185,15 +184,11 @@ class ForecastView(QWidget):
     ) -> None:
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(ends[0]), base), QPointF(x(ends[1]), base))
-        wide = ends[1] - ends[0]
-        step = round_step(wide / 14)
         painter.setFont(font(8.5))
-        tick = -(-ends[0] // step) * step
-        while tick <= ends[1]:
+        for tick, figures in ticks(ends[0], ends[1], 14):
             painter.drawLine(QPointF(x(tick), base), QPointF(x(tick), base + 5))
             box = QRectF(x(tick) - 30, base + 6, 60, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, shown_length(tick))
-            tick += step
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, figures)
 
     def _bracket(
         self,

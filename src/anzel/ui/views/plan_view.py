@@ -66,6 +66,14 @@ class PlanView(ZoomCanvas):
         plan = self._content.plan
         return QRectF(0, 0, plan.width, plan.height)
 
+    def show_piece(self, name: str) -> None:
+        """Bring a piece into the middle of the view, so large that it nearly fills it."""
+        placed = () if self._content is None else self._content.plan.placed
+        for laid in placed:
+            if laid.piece.name == name:
+                x0, y0, x1, y1 = laid.region.bounds
+                self.show_box(QRectF(x0, y0, x1 - x0, y1 - y0))
+
     def paint_on(self, painter: QPainter) -> None:
         if self._content is None:
             return

@@ -10,8 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.number_display import shown_length, shown_measure
-from anzel.core.units import round_step
+from anzel.app.number_display import shown_length, shown_measure, ticks, unit
 from anzel.materials.stock import Stock
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
@@ -73,7 +72,7 @@ class ThicknessView(QWidget):
         painter.drawText(QPointF(x, middle + 2), shown_length(measured))
         painter.setFont(font(9.5))
         painter.setPen(colour("soft"))
-        what = "mm measured" if stock.is_measured else "mm, not measured"
+        what = f"{unit()} measured" if stock.is_measured else f"{unit()}, not measured"
         painter.drawText(QPointF(x, middle + 20), what)
         painter.drawText(QPointF(x, middle + 36), _off(stock))
 
@@ -154,14 +153,11 @@ class ThicknessView(QWidget):
     ) -> None:
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
-        step = round_step((high - low) / _MOST_TICKS)
         painter.setFont(font(8.5))
-        tick = -(-low // step) * step
-        while tick <= high:
+        for tick, figures in ticks(low, high, _MOST_TICKS):
             painter.drawLine(QPointF(x(tick), y), QPointF(x(tick), y + 6))
             box = QRectF(QPointF(x(tick) - 30, y + 8), QSizeF(60, 16))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, shown_length(tick))
-            tick += step
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, figures)
 
 
 def _off(stock: Stock) -> str:

@@ -48,14 +48,18 @@ class ZoomCanvas(QWidget):
 
     def fit(self) -> None:
         """Everything in view, and keep it so while the view changes size."""
-        box = self.extent()
+        self.show_box(self.extent())
+        self._follows = True
+
+    def show_box(self, box: QRectF) -> None:
+        """A part in view, mm, as large as there is room for."""
         room = QSizeF(self.width() - 2 * _PADDING, self.height() - 2 * _PADDING)
         if box.width() > 0 and box.height() > 0 and room.width() > 0 and room.height() > 0:
             self._scale = min(room.width() / box.width(), room.height() / box.height())
             middle = QPointF(self.width() / 2, self.height() / 2)
             shift = QPointF(box.center().x() * self._scale, -box.center().y() * self._scale)
             self._offset = middle - shift
-        self._follows = True
+        self._follows = False
         self.update()
 
     def refit(self) -> None:

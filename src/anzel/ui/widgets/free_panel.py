@@ -5,7 +5,6 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -24,6 +23,7 @@ from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.structure.free.outline_shapes import SHAPES, Profile
 from anzel.structure.joints.registry import KINDS, kind_of
+from anzel.ui.file_choice import DRAWINGS, choose_file
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, fit_rows, section
 from anzel.ui.widgets.curve_canvas import Curve, Paper
@@ -32,7 +32,6 @@ from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.joint_fields import JointFields
 from anzel.ui.widgets.wheel_safe import Choice
 
-_DRAWINGS = "Drawings (*.svg *.dxf)"
 _ROWS = 6
 _PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
 _ABOUT = {
@@ -196,9 +195,9 @@ class FreePanel(QWidget):
 
     def choose_drawing(self) -> None:
         """Choose a drawing and bring its outlines in."""
-        name, _ = QFileDialog.getOpenFileName(self, "Outlines from a drawing", "", _DRAWINGS)
-        if name:
-            self.bring(Path(name))
+        path = choose_file(self, "Outlines from a drawing", DRAWINGS)
+        if path is not None:
+            self.bring(path)
 
     def bring(self, path: Path) -> None:
         """The outlines of a drawing as plates; any other form becomes a free structure for it."""

@@ -6,7 +6,6 @@ import shapely
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QPen, QPixmap, QTransform
 from PySide6.QtWidgets import (
-    QFileDialog,
     QInputDialog,
     QListWidget,
     QListWidgetItem,
@@ -19,12 +18,12 @@ from anzel.app.number_display import number_format, shown_length
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.materials.scrap import Scrap
+from anzel.ui.file_choice import DRAWINGS, choose_file
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, sheet_colour
 from anzel.ui.views.screen_paths import polygon_path
 from anzel.ui.widgets.common_widgets import button, choice_row, fit_rows
 
-_DRAWINGS = "Drawings (*.svg *.dxf)"
 _WIDE, _TALL = 44, 28
 _MOST_ROWS = 5
 
@@ -114,9 +113,9 @@ class ScrapList(QWidget):
             self.add_sized(text)
 
     def _ask_drawing(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Another scrap", "", _DRAWINGS)
-        if name:
-            self.add_drawn(Path(name))
+        path = choose_file(self, "Another scrap", DRAWINGS)
+        if path is not None:
+            self.add_drawn(path)
 
 
 def _icon(scrap: Scrap, tint: str) -> QIcon:

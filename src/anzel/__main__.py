@@ -1,0 +1,5 @@
+"""`python -m anzel` is the command line."""
+
+from anzel.cli.main import main
+
+main()
