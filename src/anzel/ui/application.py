@@ -14,6 +14,7 @@ from anzel.app.session import Session
 from anzel.app.settings import Settings, WindowState
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
+from anzel.ui import accessibility
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.incoming_files import KNOWN, PROJECTS, take_files
 from anzel.ui.instances import Door, hand_over
@@ -44,6 +45,7 @@ def run(
     alone = picture is not None or new_window
     if not alone and hand_over(file, settings.folder):
         return 0
+    accessibility.install()
     use_preferences(session, settings)  # before any widget is made with another typeface
     window = MainWindow(session, settings)
     memory = WindowState() if picture is not None else settings.window

@@ -18,6 +18,7 @@ from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.model import Project
 from anzel.test_pieces.trial import FEEL_OF
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.screen_paths import polygon_path
@@ -48,6 +49,16 @@ class BenchView(QWidget):
         )
         self.setAccessibleDescription("; ".join((words, *rows)))
         self.update()
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return what the stage came to, an opening each."""
+        return [
+            AccessibleItem(
+                f"{shown(row.label)}, clearance {shown_signed_length(row.clearance)}",
+                QRectF(self.rect()), Role.ListItem, description=row.feel.value,
+            )
+            for row in (self._outcome or _NONE).rows
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

@@ -6,11 +6,13 @@ What is still to come is thin and grey; the head is where the simulated cutter h
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QResizeEvent
 
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.views.cut_preview import CutPreview
 from anzel.geometry.rigid_transform import Point
 from anzel.layout.rows import boxes_in_rows
 from anzel.project.estimate import format_duration
 from anzel.simulation.cut_playback import CutMove
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -74,6 +76,18 @@ class CutView(ZoomCanvas):
         if self._picture is None:
             return QRectF()
         return QRectF(0, 0, *self._size)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the pages of the file."""
+        pages = self._picture.pages if self._picture is not None else ()
+        return [
+            AccessibleItem(
+                page[0], QRectF(self.to_view(x, y + page[3]), self.to_view(x + page[2], y)),
+                Role.ListItem,
+                description=f"{shown_length(page[2], 0)} × {shown_measure(page[3], 0)}",
+            )
+            for page, (x, y) in zip(pages, self._places, strict=True)
+        ]  # fmt: skip
 
     def paint_on(self, painter: QPainter) -> None:
         picture = self._picture

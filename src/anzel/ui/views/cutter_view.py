@@ -4,12 +4,15 @@ Below the bed every stock has its cut, enlarged to one scale: two edges, the ker
 whiskers for how well it is known.
 """
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.number_display import (
     shown_length,
+    shown_measure,
     shown_plain_length,
     shown_plain_measure,
     shown_plain_quantity,
@@ -17,6 +20,7 @@ from anzel.app.number_display import (
 from anzel.materials.cutter import Cutter, Kerf, KerfSource
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
 
@@ -50,6 +54,21 @@ class CutterView(QWidget):
         row, column = divmod(index, per_row)
         top = self.height() * 0.58 + 34 + row * 150
         return QRectF(_EDGE + column * _PITCH, top, _PITCH - 16, 142)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the stocks with the kerf in each."""
+        project = self._project
+        if project is None:
+            return []
+        return [
+            AccessibleItem(
+                f"{stock.name}, kerf {shown_measure(project.kerf_in(stock.id).kerf, 3)}",
+                self.box_of(at), Role.Button, stock.id == self._picked,
+                project.kerf_in(stock.id).learnt.value,
+                press=partial(self.stock_picked.emit, stock.id),
+            )
+            for at, stock in enumerate(project.stocks)
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

@@ -13,6 +13,8 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.app.number_display import shown, shown_length
 from anzel.app.views.fit_lens import LensRow, spoken, sum_lines
+from anzel.core.number_format import format_length
+from anzel.ui.accessibility import AccessibleItem
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
 
@@ -40,6 +42,21 @@ class FitLensView(QWidget):
         if row is not None:
             self.setAccessibleDescription(shown(spoken(row)))
         self.update()
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the sum, a term each, and what comes out."""
+        row = self._row
+        if row is None:
+            return []
+        lines = [
+            *sum_lines(row, self._fit), ("drawn", format_length(row.size.drawn)),
+            ("comes out", format_length(row.size.produced)),
+        ]  # fmt: skip
+        left = self.width() - _SUM_WIDTH
+        return [
+            AccessibleItem(shown(f"{label} {value}"), QRectF(left, 8 + 19 * at, _SUM_WIDTH, 19))
+            for at, (label, value) in enumerate(lines)
+        ]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

@@ -6,6 +6,7 @@ root-sum-square. Below that every joint as a bar: too tight, right, too loose.
 """
 
 from collections.abc import Callable
+from functools import partial
 from math import exp
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -27,6 +28,7 @@ from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import class_limits
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
@@ -65,6 +67,20 @@ class ForecastView(QWidget):
         """Return where the bar of the n-th joint is drawn."""
         top = self.height() * 0.66 + 36
         return QRectF(_EDGE, top + index * _ROW, self.width() - 2 * _EDGE, _ROW - 8)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the joints with their chances."""
+        joints = self._chances.now.joints if self._chances else ()
+        return [
+            AccessibleItem(
+                f"{self._titled(joint)}, right {shown_share(joint.right, 1)}",
+                self.row_of(index), Role.Button, joint.joint == self._picked,
+                f"too tight {shown_share(joint.too_tight, 1)}, "
+                f"too loose {shown_share(joint.too_loose, 1)}",
+                press=partial(self.joint_picked.emit, joint.joint),
+            )
+            for index, joint in enumerate(joints)
+        ]  # fmt: skip
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for index, joint in enumerate(self._chances.now.joints if self._chances else ()):

@@ -1,6 +1,7 @@
 """Flat pieces, true to scale: on sheets or in rows, with joints to pick and sizes to click."""
 
 from dataclasses import dataclass, field
+from functools import partial
 from math import atan2, degrees, hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -13,6 +14,7 @@ from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.structure.forms.form import Dimension
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
@@ -86,6 +88,35 @@ class PlanView(ZoomCanvas):
             painter.setFont(font(9, QFont.Weight.DemiBold))
             painter.setPen(colour("soft"))
             painter.drawText(QPointF(14, 24), self._content.caption)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the pieces, each followed by its openings and tabs, then the sizes to click."""
+        items = []
+        content = self._content
+        for laid in content.plan.placed if content is not None else ():
+            width, height = laid.piece.region.size
+            x0, y0, x1, y1 = laid.region.bounds
+            box = QRectF(self.to_view(x0, y1), self.to_view(x1, y0))
+            size = f"{shown_length(width, 1)} × {shown_measure(height, 1)}"
+            items.append(AccessibleItem(f"{laid.piece.name}, {size}", box, Role.ListItem))
+            for feature in laid.piece.features:
+                items.append(self._accessible_feature(laid, feature))
+        for box, field_name in self._chips:
+            items.append(AccessibleItem(
+                field_name.replace("_", " "), box, Role.Button,
+                press=partial(self.dimension_clicked.emit, field_name),
+            ))  # fmt: skip
+        return items
+
+    def _accessible_feature(self, laid: PlacedPiece, feature: Feature) -> AccessibleItem:
+        assert self._content is not None
+        at, joint = self._at(laid, feature), feature.joint
+        return AccessibleItem(
+            f"{joint}, {feature.kind.value} of {laid.piece.name} for {feature.mate}",
+            QRectF(at.x() - 10, at.y() - 8, 20, 16), Role.Button, joint == self._content.picked,
+            f"drawn {shown_length(feature.width.drawn)} × {shown_measure(feature.depth.drawn)}",
+            press=lambda: self.joint_picked.emit(joint),
+        )  # fmt: skip
 
     def clicked_at(self, position: QPointF) -> None:
         for box, field_name in self._chips:

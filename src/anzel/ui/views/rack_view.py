@@ -1,5 +1,7 @@
 """The rack: every stock standing on edge, as thick as it is, to pick one."""
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -8,6 +10,7 @@ from anzel.app.number_display import shown_length
 from anzel.materials.material import Material
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
 
@@ -45,6 +48,16 @@ class RackView(QWidget):
         """Return where a stock stands."""
         index = [stock.id for stock in self._stocks].index(stock_id) - self._first
         return QRectF(14 + index * _SLOT, 6, _SLOT - 8, _HEIGHT - 14)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the stocks on the rack."""
+        return [
+            AccessibleItem(
+                stock.name, self.box_of(stock.id), Role.Button, stock.id == self._picked,
+                self._words(stock), press=partial(self.picked.emit, stock.id),
+            )
+            for stock in self._stocks
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

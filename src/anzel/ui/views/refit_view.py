@@ -4,6 +4,7 @@ Pointing at an edge says how long it is; a click beside Ctrl starts measuring be
 """
 
 from collections.abc import Sequence
+from functools import partial
 from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -17,6 +18,7 @@ from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
 from anzel.refit.refit import Decision, Outcome
 from anzel.refit.refitted_regions import changed_edges, with_y_up
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -118,6 +120,18 @@ class RefitView(ZoomCanvas):
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
         painter.drawText(QPointF(14, 24), "As it will be cut; dotted, as it was drawn")
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the features, with their old and new sizes."""
+        items = []
+        for at, name, decision in self._marks:
+            place, where = self.to_view(*at), (name, decision.feature.id)
+            items.append(AccessibleItem(
+                self._words(decision).replace("\n", ", "),
+                QRectF(place.x() - 7, place.y() - 7, 14, 14), Role.Button, where == self._picked,
+                press=partial(self.feature_picked.emit, *where),
+            ))  # fmt: skip
+        return items
 
     def _paint_marks(self, painter: QPainter) -> None:
         """Only what is not simply changed needs a mark: mended, held, doubtful, picked."""

@@ -14,6 +14,7 @@ from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import ContainerKind
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
@@ -82,6 +83,42 @@ class SheetsView(ZoomCanvas):
                     paint_pin(painter, view + QPointF(0, -11))
         if self._held is not None:
             self._paint_held(painter, self._held)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the sheets, each followed by the pieces on it."""
+        items = []
+        for number, spread in enumerate(self._table.sheets):
+            plan = spread.plan
+            box = QRectF(
+                self.to_view(spread.x, spread.y + plan.height),
+                self.to_view(spread.x + plan.width, spread.y),
+            )
+            used = f"{shown_share(plan.utilisation)} used" if plan.placed else "free"
+            items.append(
+                AccessibleItem(f"{_title(spread, self._names)}, {used}", box, Role.ListItem)
+            )
+            for index, laid in enumerate(plan.placed):
+                items.append(self._accessible_piece(number, index, laid))
+        return items
+
+    def _accessible_piece(self, number: int, index: int, laid: PlacedPiece) -> AccessibleItem:
+        spread, where = self._table.sheets[number], (number, index)
+        x0, y0, x1, y1 = laid.region.bounds
+        box = QRectF(
+            self.to_view(spread.x + x0, spread.y + y1), self.to_view(spread.x + x1, spread.y + y0)
+        )
+        place = f"{shown_length(x0, 1)} from the left, {shown_measure(y0, 1)} from below"
+        turned = f", turned {laid.turn:g}°" * bool(laid.turn) + ", pinned" * laid.pinned
+        return AccessibleItem(
+            f"{laid.piece.name} on sheet {spread.plan.number}", box, Role.Button,
+            where == self._where, place + turned, press=lambda: self.pick(where),
+        )  # fmt: skip
+
+    def pick(self, where: tuple[int, int]) -> None:
+        """Pick a copy by its sheet and its place on it."""
+        self._where = where
+        self.picked.emit(where)
+        self.update()
 
     def _paint_sheet(self, painter: QPainter, spread: PlacedSheet) -> None:
         plan = spread.plan

@@ -10,8 +10,9 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.number_display import shown_length, shown_measure, ticks, unit
+from anzel.app.number_display import shown, shown_length, shown_measure, ticks, unit
 from anzel.materials.stock import Stock
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour
 
@@ -33,6 +34,31 @@ class ThicknessView(QWidget):
         """Show another stock, or another state of it."""
         self._stock = stock
         self.update()
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the label, the readings, and those struck out."""
+        stock = self._stock
+        if stock is None:
+            return []
+        doubtful = {each.index: each.why for each in stock.suspect_readings}
+        box = QRectF(0, self.height() * 0.52, self.width(), self.height() * 0.48)
+        return [
+            AccessibleItem(f"sold as {shown_measure(stock.nominal_thickness)}", box),
+            *(
+                AccessibleItem(
+                    f"reading {shown_measure(reading, 3)}", box, Role.ListItem,
+                    description=shown(doubtful.get(at, "")),
+                )
+                for at, reading in enumerate(stock.readings)
+            ),
+            *(
+                AccessibleItem(
+                    f"struck out {shown_measure(struck.value, 3)}", box, Role.ListItem,
+                    description=struck.reason,
+                )
+                for struck in stock.struck
+            ),
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

@@ -15,6 +15,7 @@ from anzel.app.number_display import shown, shown_length
 from anzel.app.views.trial_words import trial_words
 from anzel.core.findings import MakerError
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 
@@ -42,6 +43,16 @@ class TrialsView(QWidget):
         self.setFixedHeight(int(_TOP + _ROW * max(len(trials), 1) + 12))
         self.setAccessibleDescription(shown("; ".join(map(trial_words, trials))))
         self.update()
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the trials, newest first."""
+        return [
+            AccessibleItem(
+                shown(trial_words(trial)),
+                QRectF(0, _TOP + _ROW * at, self.width(), _ROW), Role.ListItem,
+            )
+            for at, trial in enumerate(self._trials)
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

@@ -137,6 +137,9 @@ class View3D(View3DCanvas):
         else:
             super().keyPressEvent(event)
 
+    def joint_chosen(self, joint_id: str) -> None:
+        self.joint_picked.emit(joint_id)
+
     def hideEvent(self, event: QHideEvent) -> None:
         self._pressed = self._grasped = self._carried = None
 

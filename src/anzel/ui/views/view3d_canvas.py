@@ -6,7 +6,7 @@ turns, picks and drags is in `view3d`.
 
 from collections.abc import Callable
 from dataclasses import replace
-from functools import cache
+from functools import cache, partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -26,6 +26,7 @@ from anzel.scene.camera import EYES, Camera
 from anzel.scene.render_request import MANY_PIECES, RenderRequest, RenderStyle
 from anzel.scene.section_plane import signed_distance
 from anzel.structure.model import FitContext, SolvedStructure
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.main_thread import MainThread
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
@@ -265,6 +266,22 @@ class View3DCanvas(QWidget):
         ]
         seen = shown.camera.all_to_pixels([at for _, at in places], self.width(), self.height())
         return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the joints that are in sight, with their two pieces."""
+        if self._shown is None:
+            return []
+        joints = {joint.id: joint for joint in self._shown.request.solved.joints}
+        return [
+            AccessibleItem(
+                f"{name}, {joints[name].title}", QRectF(at.x() - 10, at.y() - 8, 20, 16),
+                Role.Button, name == self._picked, press=partial(self.joint_chosen, name),
+            )
+            for name, at in self._marks()
+        ]  # fmt: skip
+
+    def joint_chosen(self, joint_id: str) -> None:
+        """A joint was chosen without the mouse; subclasses say so."""
 
     def _offers(self) -> list[QPointF]:
         """Return where the picture on view shows joints that could be made."""

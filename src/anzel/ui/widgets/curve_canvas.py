@@ -6,6 +6,7 @@ smooth; Delete takes the picked one out, S does what the double click does.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -19,9 +20,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.number_display import shown_length
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.structure.forms.common_outlines import joined
 from anzel.structure.forms.profile import TracedPicture
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.zoom_canvas import paint_focus
@@ -119,6 +121,24 @@ class CurveCanvas(QWidget):
             left -= (room[0] / scale - wide) / 2
             low -= (room[1] / scale - high) / 2
         return scale, left, low
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the points of the curve."""
+        items = []
+        for index, (x, y, smooth) in enumerate(self._points):
+            at = self.at(x, y)
+            items.append(AccessibleItem(
+                f"point {index + 1}, {shown_length(x, 1)} out, {shown_measure(y, 1)} up",
+                QRectF(at.x() - 6, at.y() - 6, 12, 12), Role.Button, index == self._index,
+                "smooth" if smooth else "a corner", press=partial(self.pick, index),
+            ))  # fmt: skip
+        return items
+
+    def pick(self, index: int) -> None:
+        """Pick a point."""
+        self._index = index
+        self.picked.emit(index)
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

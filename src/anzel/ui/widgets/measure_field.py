@@ -14,6 +14,7 @@ from anzel.app.number_display import number_format, shown
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError, QuantityError
 from anzel.core.units import parse_length
+from anzel.ui.accessibility import announce
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""
@@ -170,6 +171,9 @@ class MeasureField(QWidget):
         was_wrong = bool(self.error)
         self._error.setText(f"▲ {text}" if text else "")
         self._error.setVisible(bool(text))
+        self.edit.setAccessibleDescription(text)
+        if text:
+            announce(self.edit)
         if was_wrong == bool(text):
             return
         self.edit.setProperty("wrong", bool(text))

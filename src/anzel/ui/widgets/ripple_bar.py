@@ -12,6 +12,7 @@ from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
+from anzel.ui.accessibility import announce
 
 _NOTHING = 0.001
 """Overlap under this volume, mm³ between two pieces, is float dust."""
@@ -54,6 +55,8 @@ class RippleBar(QStatusBar):
             shown(self._session.status.text) or "Change a reading or a size and see what it moves."
         )
         self.says.setToolTip(shown(self._session.status.text))
+        self.says.setAccessibleDescription(shown(self._session.status.text))
+        announce(self.says)
         if changed is Changed.PROJECT:
             self._soon.start()
         if changed is Changed.LAYOUT:

@@ -1,6 +1,7 @@
 """The sizes that recur in a drawing, as columns to pick from: what was it made for?"""
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPaintEvent, QPen
@@ -8,6 +9,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.refit.thickness_estimation import ThicknessEvidence
+from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
 from anzel.ui.views.zoom_canvas import paint_focus
@@ -41,6 +43,17 @@ class SizeChart(QWidget):
     def is_chosen(self, value: float) -> bool:
         """Return whether a size is one that the drawing was made for."""
         return any(abs(value - each) < 0.26 for each in self._chosen)
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the sizes, with how often each recurs."""
+        return [
+            AccessibleItem(
+                f"{shown_measure(each.value)}, {each}", box, Role.CheckBox,
+                self.is_chosen(each.value),
+                press=partial(self.toggled.emit, each.value),
+            )
+            for box, each in zip(self._boxes(), self._sizes, strict=False)
+        ]  # fmt: skip
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:

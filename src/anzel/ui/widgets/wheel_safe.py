@@ -35,6 +35,11 @@ class Choice(QComboBox):
         super().__init__()
         _WheelAfterClick(self)
 
+    def setAccessibleName(self, name: str) -> None:
+        """Name the choice, and describe it so: on Linux Qt tells its value as its name."""
+        super().setAccessibleName(name)
+        self.setAccessibleDescription(name)
+
 
 class Slider(QSlider):
     """A level slider."""
