@@ -7,7 +7,7 @@
 SYSTEM_PACKAGES="python3 python3-venv xvfb libglib2.0-0|libglib2.0-0t64 libegl1 libgl1 libgl1-mesa-dri
 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0
 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libdbus-1-3 fontconfig
-libwayland-client0 libwayland-cursor0 libwayland-egl1"
+libwayland-client0 libwayland-cursor0 libwayland-egl1 libcups2|libcups2t64"
 
 fail() {
     echo "Anzel: $*" >&2

@@ -63,6 +63,7 @@ def test_no_control_is_without_a_name_and_no_view_tells_nothing(window, session,
 
 
 def test_a_joint_is_heard_with_its_pieces_its_drawn_width_and_its_state(window, session, qtbot):
+    session.selection.pick_joint("J1")
     window.grab()
     heard = children(window.build.flat)
     joint = next(child for child in heard if child.text(NAME).startswith("J1, slot of Upright A"))

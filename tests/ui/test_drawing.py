@@ -173,12 +173,12 @@ def test_only_free_structures_have_the_panel_of_plates(window, session, monkeypa
 
 def test_a_joint_of_a_form_gets_a_fit_of_its_own_in_the_panel(window, session):
     session.selection.pick_joint("J1")
-    window.build.fit.take(4)
+    window.build.panel.joint.fit.take(4)
     assert session.project.structure.own_fits == (("J1", "loose"),)
     assert session.document.history.undoable == "J1 loose"
-    assert window.build.fit.currentText() == "loose"
+    assert window.build.panel.joint.fit.currentText() == "loose"
     session.selection.pick_joint("J2")
-    assert window.build.fit.currentText() == "the project's fit"
+    assert window.build.panel.joint.fit.currentText() == "the project's fit"
     session.selection.pick_joint("J1")
-    window.build.fit.take(0)
+    window.build.panel.joint.fit.take(0)
     assert session.project.structure.own_fits == ()

@@ -6,6 +6,7 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from tests.ui.acting import click, tick, type_into
 
 from anzel.app.edits import drawing_edits
+from anzel.app.selection import ThingKind
 from anzel.app.navigation import Step
 from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
@@ -24,7 +25,7 @@ def caddy(window, session, qtbot):
     """The seed caddy, shown."""
     session.begin(project_of("found"))
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
-    return window.build.found
+    return window.build.panel.found
 
 
 def first(session):
@@ -54,15 +55,20 @@ def test_a_tick_holds_a_feature_its_like_and_a_whole_kind(caddy, session):
     assert first(session).drawing.held == ()
 
 
+def picked(session):
+    thing = session.selection.one(ThingKind.FEATURE)
+    return (thing.of, thing.name)
+
+
 def test_features_are_picked_and_held_on_the_drawing_and_edges_measured(caddy, session, qtbot):
     view = caddy.view
     at, _, decision = view._marks[3]
     click(qtbot, view, view.to_view(*at))
-    assert caddy._picked == ("seed caddy.svg", decision.feature.id)
+    assert picked(session) == ("seed caddy.svg", decision.feature.id)
     qtbot.keyClick(view, Qt.Key.Key_H)
     assert decision.feature.row in first(session).drawing.held
     qtbot.keyClick(view, Qt.Key.Key_Right)
-    assert caddy._picked[1] == view._marks[4][2].feature.id
+    assert picked(session)[1] == view._marks[4][2].feature.id
     longest = max(view.edges, key=lambda edge: edge.length)
     start, end, length = longest.start, longest.end, longest.length
     middle = view.to_view((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
@@ -89,7 +95,7 @@ def test_what_a_drawing_was_made_for_is_picked_from_the_sizes(caddy, session, qt
 
 def test_one_feature_takes_another_sheet_stays_elsewhere_and_gets_deeper(caddy, session, qtbot):
     caddy.pick("seed caddy.svg", "slot-1")
-    box = caddy.panel.feature
+    box = caddy.feature.settings
     box.mate.activated.emit(box.mate.findData("ply-6"))
     by_id = {d.feature.id: d for d in first(session).refit.decisions}
     assert by_id["slot-1"].new == by_id["slot-3"].new == pytest.approx(6.05 - 0.15, abs=0.2)
@@ -116,7 +122,7 @@ def test_drawings_are_brought_in_together_in_the_background(window, session, qtb
         timeout=15_000,
     )
     assert session.navigation.step is Step.BUILD
-    panel = window.build.found.panel
+    panel = window.build.panel.found.panel
     panel.choose("two.svg")
     assert "a guess" in panel.overall.text()
     assert panel.remarks.isVisible()

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
 from anzel.app.edits import free_structure_edits
+from anzel.app.picked_actions import PICKED_ACTIONS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 
@@ -18,6 +19,11 @@ def shelf(window, session, qtbot):
     session.begin(bare)
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
     return window.build
+
+
+def act(session, action_id):
+    """Do what the table of actions says to what is picked."""
+    next(action for action in PICKED_ACTIONS if action.id == action_id).do(session)
 
 
 def plate(session, name):
@@ -78,28 +84,28 @@ def test_a_plate_is_placed_by_number_and_a_joint_left_behind_is_named(shelf, ses
     findings = solved_structure_of(session.project).findings
     assert [(each.code, each.where) for each in findings] == [("joint", "J3")]
     assert "do not reach each other" in str(findings[0])
-    shelf.free.joint.take_out("J3")
+    shelf.free.troubles.take_out("J3")
     assert [each.code for each in solved_structure_of(session.project).findings] == ["loose-plate"]
-    shelf.free.set_down()
+    act(session, "set-down")
     assert plate(session, "Rail").z == pytest.approx(22)
 
 
 def test_plates_are_added_renamed_copied_and_removed(shelf, session, qtbot):
-    free = shelf.free
+    free, page = shelf.free, shelf.panel.plate
     for kind in ("rectangle", "circle", "profile"):
         free.add(kind)
         assert session.selection.plate_name == kind.capitalize()
-    type_into(qtbot, free.fields["x"], "40")
-    free._curve.canvas.setFocus()
-    qtbot.keyClick(free._curve.canvas, Qt.Key.Key_Right)
+    type_into(qtbot, page.fields["x"], "40")
+    page._curve.canvas.setFocus()
+    qtbot.keyClick(page._curve.canvas, Qt.Key.Key_Right)
     assert plate(session, "Profile").outline.points[0] == (-39, -30, False)
-    free._rename.setText("Back")
-    free._rename.editingFinished.emit()
+    page._rename.setText("Back")
+    page._rename.editingFinished.emit()
     assert plate(session, "Back").x == 40
-    free.copy()
+    act(session, "duplicate")
     assert session.selection.plate_name == "Back 2"
-    free.remove()
-    free._rename.setText("Shelf") if free._rename.isVisible() else None
+    act(session, "delete")
+    page._rename.setText("Shelf") if page._rename.isVisible() else None
     assert [p.name for p in session.project.structure.plates][-3:] == [
         "Rectangle",
         "Circle",
@@ -131,7 +137,7 @@ def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, t
 def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     shelf.free.join_all()
     session.selection.pick_joint("J1")
-    fields = shelf.free.joint.fields
+    fields = shelf.panel.joint.free.fields
     type_into(qtbot, fields["tab_count"], "3")
     type_into(qtbot, fields["proud"], "2")
     joint = free_structure_edits.joint_spec_of(session.project, "J1")
@@ -139,5 +145,5 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     type_into(qtbot, fields["tab_width"], "900")
     assert "past the end" in " ".join(map(str, solved_structure_of(session.project).findings))
     session.undo()
-    shelf.fit.take(4)
+    shelf.panel.joint.fit.take(4)
     assert free_structure_edits.joint_spec_of(session.project, "J1").fit == "loose"

@@ -156,20 +156,20 @@ def test_the_kerf_is_learnt_from_disc_and_hole(window, qtbot, session):
 def test_a_comb_is_tapped_by_keys_and_read_as_kerf(window, qtbot, session):
     session.navigation.go_to(Step.TEST)
     view = window.test.view
-    view.joint_picked.emit("S2")
+    view.joint_picked.emit("S2", False)
     qtbot.keyClick(view, Qt.Key.Key_Left)
     for key in "1234455":
         qtbot.keyClick(window, key)
     assert window.test.view._content.tags["S4"] == "slides"
     assert len(session.project.in_hand[0].felt) == 7
-    window.test.view.joint_picked.emit("S7")
+    window.test.view.joint_picked.emit("S7", False)
     qtbot.keyClick(window, "1")
     assert window.test.view._content.tags["S7"] == "▲ won't"
     qtbot.mouseClick(window.test.feel.restart, LEFT)
     assert session.project.in_hand == ()
     for key in "1233345":
-        window.test.view.joint_picked.emit(f"S{len(session.project.in_hand[0].felt) + 1}"
-                                           if session.project.in_hand else "S1")  # fmt: skip
+        felt = len(session.project.in_hand[0].felt) if session.project.in_hand else 0
+        window.test.view.joint_picked.emit(f"S{felt + 1}", False)
         qtbot.keyClick(window, key)
     qtbot.mouseClick(window.test.feel.as_kerf, LEFT)
     kerf = session.project.kerf_in("birch-3")

@@ -57,7 +57,7 @@ def wheel_over(widget, down=True):
 def test_features_are_ticked_a_hundred_times_by_mouse_and_by_space(window, session, qtbot):
     session.begin(project_of("found"))
     settle(window, qtbot)
-    tree = window.build.found.panel.tree
+    tree = window.build.panel.found.panel.tree
     changes = 0
     for number in range(100):
         kinds = [tree.topLevelItem(at) for at in range(tree.topLevelItemCount())]
@@ -324,13 +324,14 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     first, second, *_ = (plate.name for plate in session.project.structure.plates)
     session.pick_plate(first)
     gate.clear()
-    free._rename.setText("Floor")
-    free._take_name()
+    page = window.build.panel.plate
+    page._rename.setText("Floor")
+    page._take_name()
     assert session.is_working
     free.refresh()
     session.pick_plate(second)
     session.pick_plate(first)
-    type_into(qtbot, free.fields["x"], "12")
+    type_into(qtbot, page.fields["x"], "12")
     arrive(gate, session, qtbot)
     assert "Floor" in [plate.name for plate in session.project.structure.plates]
     gate.clear()
@@ -383,7 +384,7 @@ def test_typed_points_of_a_profile_are_not_rounded(window, session, qtbot):
     )
     session.change("Profile", project)
     session.pick_plate(name)
-    curve = window.build.free._curve
+    curve = window.build.panel.plate._curve
     type_into(qtbot, curve.out, "0.0375 in")
     points = free_structure_edits.plate_of(session.project, name).outline.points
     assert points[0][0] == pytest.approx(0.9525, abs=1e-12)

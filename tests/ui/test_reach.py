@@ -59,7 +59,12 @@ def test_everything_that_takes_input_has_a_name_to_be_read_aloud(window, session
     for widget in window.findChildren(QLineEdit):
         inner = widget.objectName() == "qt_spinbox_lineedit" or not widget.isVisibleTo(window)
         assert inner or widget.accessibleName(), widget
-    for view in (window.build.flat, window.build.standing, window.build.lens, window.test.view):
+    for view in (
+        window.build.flat,
+        window.build.standing,
+        window.build.panel.joint.lens,
+        window.test.view,
+    ):
         assert view.accessibleName()
 
 

@@ -62,9 +62,9 @@ def test_a_piece_is_dragged_nudged_turned_and_pinned(sheets, session, qtbot):
     assert laid(session, "Upright A")[0].region.bounds == before
 
 
-def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, session, qtbot):
+def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, window, session, qtbot):
     qtbot.mouseClick(sheets.view, Qt.MouseButton.LeftButton, pos=on_screen(sheets, "Upright B"))
-    copy = sheets.lay.copy
+    copy = sheets.copy
     copy._x.edit.setText("120")
     copy._x.edit.committed.emit("120")
     assert laid(session, "Upright B")[0].region.bounds[0] == pytest.approx(120)
@@ -72,10 +72,10 @@ def test_the_picked_piece_is_placed_by_number_and_left_out(sheets, session, qtbo
     assert session.project.sheets.count_of("Upright B", 1) == 3
     copy._many.edit.committed.emit("many")
     assert "not a number of pieces" in copy._many.error
-    qtbot.mouseClick(copy._pin, Qt.MouseButton.LeftButton)
+    window.actions_by_id["pin"].trigger()
     assert not laid(session, "Upright B")[0].pinned
     for _ in range(3):
-        sheets.lay.copy.leave_out()
+        window.actions_by_id["delete"].trigger()
     names = {each.piece.name for plan in layout_of(session.project, STOCK).plans
              for each in plan.placed}  # fmt: skip
     assert names == {"Upright A"}

@@ -48,20 +48,21 @@ def test_it_opens_on_the_build_step_with_everything_in_sight(window):
 def test_a_joint_picked_in_the_flat_view_is_picked_everywhere(window, qtbot, session):
     click(qtbot, window.build.flat, flat_mark(window, "J3"))
     assert session.selection.joint_id == "J3"
-    assert window.build._joints.currentItem().text().startswith("J3")
-    assert window.build.standing._picked == "J3"
-    assert "Top, mortise width" in window.build.lens.accessibleDescription()
+    assert window.build.panel.line.title.text() == "J3  Upright B → Top"
+    assert window.build.standing._picked == ("J3",)
+    assert "Top, mortise width" in window.build.panel.joint.lens.accessibleDescription()
 
 
 def test_a_joint_picked_in_the_standing_view_is_picked_everywhere(window, qtbot, session):
     marks = dict(window.build.standing._marks())
     click(qtbot, window.build.standing, marks["J2"])
     assert session.selection.joint_id == "J2"
-    assert window.build.flat._content.picked == "J2"
+    assert window.build.flat._content.picked == {"J2"}
 
 
 def test_a_joint_picked_in_the_list_is_picked_everywhere(window, session):
-    window.build._joints.setCurrentRow(1)
+    rows = window.build.panel.whole.joints
+    rows.itemActivated.emit(rows.item(1))
     assert session.selection.joint_id == "J2"
     assert window.build.fields["tab_width"].isVisible()
     assert not window.build.fields["split"].isVisible()
@@ -202,7 +203,7 @@ def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, 
     type_into(qtbot, window.test.fields["count"], "5")
     type_into(qtbot, window.test.fields["start"], "2.75")
     assert derived_test_piece(session.project, "birch-3", TestPieceKind.COMB).steps[0].value == 2.75
-    window.test.view.joint_picked.emit("S1")
+    window.test.view.joint_picked.emit("S1", False)
     assert "2.750" in window.test.lens.accessibleDescription()
     qtbot.mouseClick(window.test._centre, Qt.MouseButton.LeftButton)
     assert session.project.test_pieces.settings(TestPieceKind.COMB).start is None
@@ -211,7 +212,7 @@ def test_the_comb_follows_its_fields_and_its_slots_can_be_picked(window, qtbot, 
 def tap(qtbot, window, *feels):
     """Tap what the slots felt like, one after the other from the first."""
     names = {b.accessibleName(): b for b in window.test.feel.findChildren(QAbstractButton)}
-    window.test.view.joint_picked.emit("S1")
+    window.test.view.joint_picked.emit("S1", False)
     for feel in feels:
         qtbot.mouseClick(names[f"This slot: {feel}"], Qt.MouseButton.LeftButton)
 

@@ -11,6 +11,7 @@ from tests.ui.acting import type_into
 from anzel.app import background
 from anzel.app.edits import project_edits
 from anzel.app.edits.profile_curve_edits import curve_of
+from anzel.app.selection import Thing, ThingKind
 from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.ui.dialogs import StartChooser, form_starts
@@ -61,7 +62,7 @@ def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkey
     window.actions_by_id["other-form"].trigger()
     assert session.project.structure.form == "box"
     assert session.project.stocks == before.stocks
-    box = window.build._form
+    box = window.build.panel.whole.form
     box._choices["lid"].activated.emit(box._choices["lid"].findData("none"))
     assert session.project.structure.lid == "none"
     roles = box._roles["bottom_stock"]
@@ -76,7 +77,8 @@ def test_another_form_keeps_the_sheets_and_can_be_undone(window, session, monkey
 def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypatch):
     answer_with(monkeypatch, "Rib lamp")
     window.actions_by_id["new-form"].trigger()
-    panel, canvas = window.build.profile, window.build.profile.editor.canvas
+    session.selection.pick(Thing(ThingKind.CURVE, "profile"))
+    panel, canvas = window.build.panel.profile, window.build.panel.profile.editor.canvas
     assert panel.isVisible()
     lamp = session.project.structure
     start = lamp.profile
@@ -102,7 +104,7 @@ def test_a_profile_is_dragged_and_moved_by_keys(window, qtbot, session, monkeypa
 def test_inner_edge_and_second_rib_are_drawn_and_given_up(window, qtbot, session, monkeypatch):
     answer_with(monkeypatch, "Rib lamp")
     window.actions_by_id["new-form"].trigger()
-    panel = window.build.profile
+    panel = window.build.panel.profile
     for which in ("inner", "second"):
         panel.choose(which)
         assert getattr(session.project.structure, which) == ()
@@ -186,23 +188,24 @@ def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):
     assert session.project == before
 
 
-def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, qtbot):
+def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, session, qtbot):
     build, standing = window.build, window.build.standing
-    build.cut.setValue(50)
-    qtbot.mouseClick(build.parallel, Qt.MouseButton.LeftButton)
+    side = build.side
+    side.cut.setValue(50)
+    qtbot.mouseClick(side.parallel, Qt.MouseButton.LeftButton)
     assert standing.is_parallel
-    standing.leave_out(frozenset({"Top"}))
+    session.visibility.hide(["Top"])
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     shown = standing._shown.request
     assert (shown.cut_open, shown.style.hidden) == (0.5, frozenset({"Top"}))
     marks = len(standing._marks())
-    build.cut.setValue(90)
+    side.cut.setValue(90)
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     assert len(standing._marks()) < marks
     standing.look_from("seated")
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     assert standing._shown.camera.eye[2] == pytest.approx(470)
-    standing.leave_out(frozenset())
+    session.visibility.show_all()
     assert standing.hidden == frozenset()
 
 

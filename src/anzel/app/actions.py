@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from anzel.app.picked_actions import PICKED_ACTIONS, kind_in_sight
+from anzel.app.selection import ThingKind
 from anzel.app.session import Session
 
 Enabled = Callable[[Session], bool]
@@ -49,7 +51,15 @@ def _has_form(session: Session) -> bool:
     return not _is_free(session)
 
 
-MENUS = ("&Project", "&Edit", "&Rack", "&Look", "&Cut", "&Help")
+def _has_plate(session: Session) -> bool:
+    return kind_in_sight(session) is ThingKind.PLATE
+
+
+def _has_pick(session: Session) -> bool:
+    return kind_in_sight(session) is not None
+
+
+MENUS = ("&Project", "&Edit", "P&icked", "&Rack", "&Look", "&Cut", "&Help")
 
 ACTIONS = (
     Action("new-form", "&New from a form…", "&Project", "Ctrl+N", standard="New"),
@@ -68,9 +78,19 @@ ACTIONS = (
     Action("undo", "&Undo", "&Edit", "Ctrl+Z", _can_undo, "Undo"),
     Action("redo", "&Redo", "&Edit", "Ctrl+Shift+Z", _can_redo, "Redo"),
     Action("history", "H&istory…", "&Edit", "Ctrl+Alt+Z"),
+    Action("cut", "Cu&t", "&Edit", "Ctrl+X", _has_plate, "Cut"),
+    Action("copy", "&Copy", "&Edit", "Ctrl+C", standard="Copy"),
+    Action("paste", "&Paste", "&Edit", "Ctrl+V", standard="Paste"),
+    Action("select-all", "Pick &all of its kind", "&Edit", "Ctrl+A", standard="SelectAll"),
     Action("find", "&Find…", "&Edit", "Ctrl+F", standard="Find"),
     Action("add-reading", "Type a readin&g", "&Edit", "Ctrl+R"),
     Action("strike-reading", "Strike the &picked reading out…", "&Edit", "Ctrl+Shift+R"),
+    *(
+        Action(each.id, each.title, "P&icked", each.keys, each.applies_to, each.standard)
+        for each in PICKED_ACTIONS
+    ),
+    Action("show-all", "Show all pie&ces", "P&icked", "Ctrl+Alt+A"),
+    Action("up", "&One level up", "P&icked", "Alt+Up", _has_pick),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),
     Action("add-cutter", "Another &cutter", "&Rack"),
     Action("keep-stock", "&Keep this sheet for other projects", "&Rack"),
@@ -102,10 +122,13 @@ ACTIONS = (
     Action("from-above", "From ab&ove", "&Look", "Ctrl+4"),
     Action("zoom-in", "&Zoom in", "&Look", "Ctrl++", standard="ZoomIn"),
     Action("zoom-out", "Zoom awa&y", "&Look", "Ctrl+-", standard="ZoomOut"),
+    Action("flat-alone", "Flat pieces alo&ne", "&Look", "Ctrl+Alt+1"),
+    Action("standing-alone", "Standing structure al&one", "&Look", "Ctrl+Alt+2"),
     Action("full-screen", "Fu&ll screen", "&Look", "F11", standard="FullScreen"),
     Action("text-larger", "Larger te&xt", "&Look", "Ctrl+Alt++"),
     Action("text-smaller", "S&maller text", "&Look", "Ctrl+Alt+-"),
     Action("write-sheets", "&Write cut file…", "&Cut", "Ctrl+E"),
+    Action("print", "P&rint…", "&Cut", "Ctrl+P", standard="Print"),
     Action("print-paper", "&Paper templates…", "&Cut", "Ctrl+Shift+P"),
     Action("print-sheet", "&Job sheet…", "&Cut"),
     Action("print-list", "Cut &list…", "&Cut"),

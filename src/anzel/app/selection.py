@@ -1,6 +1,8 @@
-"""Selection: the joint, the plate and the stock that are picked in every view."""
+"""Selection: the things that are picked in every view and list, and the stock in hand."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
 
 from anzel.app.listeners import Changed, Tell
 from anzel.project.derive import solved_structure_of
@@ -8,51 +10,128 @@ from anzel.project.model import Project
 from anzel.structure.model import Joint
 
 
+class ThingKind(StrEnum):
+    """What can be picked, as it is called in the window."""
+
+    JOINT = "joint"
+    PLATE = "plate"
+    PIECE = "piece"
+    CURVE = "curve"
+    FEATURE = "feature"
+    TEST_STEP = "test step"
+    LAID = "laid piece"
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something that can be picked.
+
+    `of` names what it belongs to: the drawing of a feature, the stock of a laid piece. `number` is
+    which copy of a piece is laid.
+    """
+
+    kind: ThingKind
+    name: str
+    of: str = ""
+    number: int = 0
+
+
+_OF_STRUCTURE = {ThingKind.PLATE, ThingKind.PIECE}
+
+
 class Selection:
-    """What is picked in the present project."""
+    """What is picked in the present project: nothing, which means the whole, or things of a kind.
+
+    The last thing is the one that panels show. The joint in hand outlives picks of other kinds,
+    because the forecast always shows some joint.
+    """
 
     def __init__(self, project: Callable[[], Project], tell: Tell) -> None:
         self._project, self._tell = project, tell
-        self.stock_id = self.joint_id = self.plate_name = self._awaited_plate = ""
+        self.things: tuple[Thing, ...] = ()
+        self.stock_id = self.joint_id = ""
+        self._awaited: Thing | None = None
         self.restart()
 
     def restart(self) -> None:
-        """Pick the first stock and the first joint of another project."""
+        """Pick the whole of another project, its first stock and its first joint."""
+        self.things, self._awaited = (), None
         self.stock_id = self._project().stocks_in_use[0].id
-        joints = solved_structure_of(self._project()).joints
-        self.joint_id = joints[0].id if joints else ""
-        self.plate_name = self._awaited_plate = ""
+        self.joint_id = next(iter(self._joint_ids()), "")
+
+    @property
+    def picked(self) -> Thing | None:
+        """The thing that was picked last; None for the whole."""
+        return self.things[-1] if self.things else None
+
+    def one(self, *kinds: ThingKind) -> Thing | None:
+        """Return the picked thing if it is of one of these kinds."""
+        return self.picked if self.picked is not None and self.picked.kind in kinds else None
+
+    def names(self, kind: ThingKind) -> tuple[str, ...]:
+        """Return the names of the picked things of a kind."""
+        return tuple(thing.name for thing in self.things if thing.kind is kind)
 
     @property
     def joint(self) -> Joint | None:
-        """The picked joint."""
+        """The joint in hand."""
         joints = solved_structure_of(self._project()).joints
         return next((joint for joint in joints if joint.id == self.joint_id), None)
 
+    @property
+    def picked_joint(self) -> str:
+        """The id of the picked joint, or nothing."""
+        joint = self.one(ThingKind.JOINT)
+        return joint.name if joint is not None else ""
+
+    @property
+    def plate_name(self) -> str:
+        """The name of the picked plate of a free structure, or nothing."""
+        plate = self.one(ThingKind.PLATE)
+        return plate.name if plate is not None else ""
+
+    def pick(self, *things: Thing) -> None:
+        """Pick these things, and nothing else, everywhere."""
+        if things != self.things:
+            self.things = things
+            if self.picked_joint:
+                self.joint_id = self.picked_joint
+            self._tell(Changed.SELECTION)
+
+    def toggle(self, thing: Thing) -> None:
+        """Add a thing to those that are picked, or drop it; things of another kind are dropped."""
+        others = tuple(each for each in self.things if each.kind is thing.kind and each != thing)
+        self.pick(*others) if thing in self.things else self.pick(*others, thing)
+
     def pick_joint(self, joint_id: str) -> None:
         """Pick a joint everywhere."""
-        if joint_id != self.joint_id or self.plate_name:
-            self.joint_id, self.plate_name = joint_id, ""
-            self._tell(Changed.SELECTION)
+        self.pick(Thing(ThingKind.JOINT, joint_id))
+
+    def pick_whole(self) -> None:
+        """Pick nothing, so that the whole is shown."""
+        self.pick()
 
     def pick_next_joint(self, step: int = 1) -> None:
         """Pick the next joint, or the previous with step -1, in a circle."""
-        ids = [joint.id for joint in solved_structure_of(self._project()).joints]
-        if ids:
-            at = ids.index(self.joint_id) + step if self.joint_id in ids else 0
-            self.pick_joint(ids[at % len(ids)])
+        ids = self._joint_ids()
+        if not ids:
+            return
+        at = ids.index(self.joint_id) if self.joint_id in ids else 0
+        self.pick_joint(ids[(at + step * bool(self.picked_joint)) % len(ids)])
 
     def pick_plate(self, name: str, *, is_pending: bool = False) -> None:
         """Pick a plate of a free structure everywhere.
 
         While a change is pending, a plate that only the change makes is picked when that arrives.
         """
-        self._awaited_plate = ""
-        if is_pending and name and not self._has_plate(name):
-            self._awaited_plate = name
-        elif name != self.plate_name:
-            self.plate_name = name
-            self._tell(Changed.SELECTION)
+        self._awaited = None
+        plate = Thing(ThingKind.PLATE, name)
+        if is_pending and name and name not in self._piece_names():
+            self._awaited = plate
+        elif name:
+            self.pick(plate)
+        else:
+            self.pick_whole()
 
     def pick_stock(self, stock_id: str) -> None:
         """Pick the stock that the stock, test and sheet steps show."""
@@ -62,23 +141,36 @@ class Selection:
 
     def await_nothing(self) -> None:
         """Forget a plate of a pending change."""
-        self._awaited_plate = ""
+        self._awaited = None
 
     def take_awaited(self) -> None:
         """Pick the plate of the pending change, which has arrived."""
-        if self._awaited_plate:
-            self.plate_name, self._awaited_plate = self._awaited_plate, ""
+        if self._awaited is not None:
+            self.things, self._awaited = (self._awaited,), None
 
     def keep_valid(self) -> None:
         """Keep the picks valid in a new present project."""
         project = self._project()
         if self.stock_id not in [stock.id for stock in project.stocks]:
             self.stock_id = project.stocks_in_use[0].id
-        if not self._has_plate(self.plate_name):
-            self.plate_name = ""
-        ids = [joint.id for joint in solved_structure_of(project).joints]
-        if self.joint_id not in {*ids, *project.structure.declared()}:
-            self.joint_id = ids[0] if ids else ""
+        joints, pieces = self._joint_ids(), self._piece_names()
+        declared = {*joints, *project.structure.declared()}
+        self.things = tuple(
+            thing for thing in self.things
+            if (thing.kind not in _OF_STRUCTURE or thing.name in pieces)
+            and (thing.kind is not ThingKind.JOINT or thing.name in declared)
+        )  # fmt: skip
+        if self.joint_id not in declared:
+            self.joint_id = joints[0] if joints else ""
 
-    def _has_plate(self, name: str) -> bool:
-        return any(piece.name == name for piece in solved_structure_of(self._project()).pieces)
+    def _joint_ids(self) -> list[str]:
+        return [joint.id for joint in solved_structure_of(self._project()).joints]
+
+    def _piece_names(self) -> set[str]:
+        project = self._project()
+        names = {piece.name for piece in solved_structure_of(project).pieces}
+        if project.structure.has_free_plates:
+            from anzel.app.edits.free_structure_edits import free_of
+
+            names |= {plate.name for plate in free_of(project).plates}
+        return names

@@ -19,6 +19,7 @@ from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
 from anzel.app.selection import Selection
 from anzel.app.status import Status
+from anzel.app.visibility import Visibility
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
@@ -42,6 +43,7 @@ class Session:
         self._pending: tuple[str, Project, Task[str]] | None = None
         self.document = Document(project, path)
         self.selection = Selection(lambda: self.project, self._tell)
+        self.visibility = Visibility(lambda: self.project, self._tell)
         self.navigation = Navigation(self._tell)
         self.status = Status(self._tell)
 
@@ -264,6 +266,7 @@ class Session:
         self._drop_pending()
         self.document = document
         self.selection.restart()
+        self.visibility.hidden = frozenset()
         self.navigation.restart()
         self._tell(Changed.OPENED)
         self._arrived(said)

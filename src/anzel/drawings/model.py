@@ -137,11 +137,9 @@ class Drawing:
 
     @property
     def size(self) -> tuple[float, float]:
-        """The (width, height) over all end points of edges, mm."""
-        ends = [
-            p for drawn_path in self.paths for e in drawn_path.segments for p in (e.start, e.end)
-        ]
-        if not ends:
+        """The (width, height) over all edges, mm; arcs and curves count as far as they reach."""
+        boxes = [edge.bounds for drawn_path in self.paths for edge in drawn_path.segments]
+        if not boxes:
             return (0.0, 0.0)
-        width, height = np.ptp(np.array(ends), axis=0)
-        return (float(width), float(height))
+        low, high = np.min(boxes, axis=0), np.max(boxes, axis=0)
+        return (float(high[2] - low[0]), float(high[3] - low[1]))

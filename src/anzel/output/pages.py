@@ -5,7 +5,7 @@ or stroke with the operation that the cutter runs along it and the piece that ow
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from anzel.core.number_format import MILLIMETRES, format_length
@@ -95,6 +95,18 @@ def piece_page(project: Project, stock: Stock) -> Page:
     wanted = [replace(p, count=counts(p.name, p.count)) for p in pieces_of(project, stock.id)]
     plan = side_by_side(wanted, stock.id)
     return loose_page(project, stock, plan, f"{stock.id} pieces")
+
+
+def pages_of_pieces(project: Project, names: Collection[str]) -> tuple[Page, ...]:
+    """Return one each of some pieces side by side, on no sheet; a page for each stock."""
+    pages = []
+    for stock in project.stocks_in_use:
+        wanted = [replace(p, count=1) for p in pieces_of(project, stock.id) if p.name in names]
+        if wanted:
+            name = " + ".join(piece.name for piece in wanted)
+            plan = side_by_side(wanted, stock.id)
+            pages.append(loose_page(project, stock, plan, name))
+    return tuple(pages)
 
 
 def loose_page(project: Project, stock: Stock, plan: SheetPlan, name: str) -> Page:

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from anzel.ui.drawing_commands import DrawingCommands
     from anzel.ui.export_commands import ExportCommands
     from anzel.ui.rack_commands import RackCommands
+    from anzel.ui.widgets.file_settings import FileSettings
 
 
 class Commands:
@@ -214,6 +215,13 @@ class Commands:
 
             self._cutting = ExportCommands(self._window, self._session, self._jobs, self.tell)
         return self._cutting
+
+    def print(self, chosen: "FileSettings") -> None:
+        """Print on a real printer what the sheets step has chosen."""
+        from anzel.ui.print_commands import PrintCommands
+
+        printing = PrintCommands(self._window, self._session, self._jobs, self.tell)
+        printing.ask(chosen.cut_file(Path()))
 
     def scale_text(self, factor: float) -> None:
         """Make all text larger or smaller, within reason."""

@@ -26,6 +26,7 @@ from anzel.ui.file_choice import PICTURES, choose_file
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
 from anzel.ui.widgets.profile_panel import ProfilePanel
+from anzel.ui.widgets.text_wide import TextWide
 from anzel.ui.widgets.wheel_safe import Slider
 
 _HOW = (
@@ -57,7 +58,7 @@ class DrawDialog(QDialog):
 
     def _tools(self) -> QWidget:
         tools = QWidget()
-        tools.setFixedWidth(PANEL_WIDTH - 60)
+        TextWide(tools, PANEL_WIDTH - 60)
         column = QVBoxLayout(tools)
         self._says = quiet(shown(_HOW))
         column.addWidget(heading("Profile"))

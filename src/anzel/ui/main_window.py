@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
@@ -24,9 +24,11 @@ from anzel.ui.commands import Commands, callbacks
 from anzel.ui.incoming_files import KNOWN, take_files
 from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
+from anzel.ui.picked_commands import PickedCommands
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
 from anzel.ui.steps.step_rail import StepRail
+from anzel.ui.theme import text_scale
 from anzel.ui.views.view3d import View3D
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 from anzel.ui.widgets.ripple_bar import RippleBar
@@ -42,6 +44,10 @@ if TYPE_CHECKING:
     from anzel.ui.steps.test_step import TestStep
 
 
+_NARROW = 960
+"""In a window narrower than this, times the size of text, the steps are icons only."""
+
+
 class MainWindow(QMainWindow):
     """One window on one session."""
 
@@ -55,9 +61,11 @@ class MainWindow(QMainWindow):
         self._layouts = Background(self._main_thread.post, "anzel-layouts")
         session.work_in(self._changes, self._layouts)
         self.commands = Commands(self, session, settings, self.jobs)
+        self.picked = PickedCommands(self, session, self.jobs)
         self._assemble()
         self.actions_by_id = self._make_actions()
         self._make_menus()
+        self.picked.show_menus(self.actions_by_id)
         self.use_preferences()
         self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
         self.build.bring_wanted.connect(lambda: self.commands.found.choose())
@@ -72,7 +80,8 @@ class MainWindow(QMainWindow):
         self._stack.addWidget(self.build)
         middle = QHBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(StepRail(session))
+        self._rail = StepRail(session)
+        middle.addWidget(self._rail)
         middle.addWidget(self._stack, 1)
         centre = QWidget()
         column = QVBoxLayout(centre)
@@ -140,6 +149,10 @@ class MainWindow(QMainWindow):
             "find": lambda: self.commands.find(self.go_to_match),
             "new-window": open_window,
             "full-screen": self._switch_full_screen,
+            "flat-alone": lambda: self._show_alone(0),
+            "standing-alone": lambda: self._show_alone(1),
+            "print": lambda: self.commands.print(self.sheets.file),
+            **self.picked.callbacks(),
             "zoom-in": lambda: self._zoom(1.25),
             "zoom-out": lambda: self._zoom(0.8),
             "add-reading": self._type_reading,
@@ -266,6 +279,11 @@ class MainWindow(QMainWindow):
     def _switch_full_screen(self) -> None:
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
 
+    def _show_alone(self, number: int) -> None:
+        """Show one of the two views of the structure alone, or both."""
+        self._session.navigation.go_to(Step.BUILD)
+        self.build.both.switch_alone(number)
+
     def _zoom(self, factor: float) -> None:
         """Go nearer or farther in the view that has the focus, or in the standing one."""
         view = self.focusWidget()
@@ -291,8 +309,7 @@ class MainWindow(QMainWindow):
                 self.build.show_piece(match.id)
             case Kind.PARAMETER:
                 session.navigation.go_to(Step.BUILD)
-                if match.id in self.build.fields:
-                    self.build.fields[match.id].focus()
+                self.build.panel.focus_field(match.id)
 
     def _whole(self) -> None:
         self.build.standing.fit()
@@ -341,6 +358,10 @@ class MainWindow(QMainWindow):
         self.jobs.close()
         self.squeezing.close()
         self.build.standing.release()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._rail.set_compact(self.width() < _NARROW * text_scale())
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(path.suffix.lower() in KNOWN for path in _dropped(event)):

@@ -119,6 +119,12 @@ def copy_plate(project: Project, name: str) -> tuple[Project, str]:
     return _with_plate(project, plate.with_changes(name=new, x=plate.x + 20, y=plate.y + 20)), new
 
 
+def add_plate(project: Project, plate: FreePlate) -> tuple[Project, str]:
+    """Return the project with one more plate, and its name, which is a new one if it must be."""
+    name = _new_name(project, plate.name.rstrip("0123456789 ") or plate.name)
+    return _with_plate(project, plate.with_changes(name=name)), name
+
+
 def remove_plate(project: Project, name: str) -> Project:
     """Return the project without a plate and its joints.
 

@@ -40,7 +40,7 @@ class CutterStep(StepPage):
         self._name = QLineEdit()
         self._name.setAccessibleName("Name of the cutter")
         self._name.editingFinished.connect(self._rename)
-        self._panel.add(self._chooser, self._name)
+        self._panel.add(self._chooser)
         self._kerf_title = section("")
         self.fields: dict[str, BoundField] = {
             "kerf": self._kerf_field("Kerf", "kerf", cutter_edits.change_kerf),
@@ -84,6 +84,7 @@ class CutterStep(StepPage):
 
     def _add_machine(self) -> None:
         fold = Fold("The machine", is_open=True)
+        fold.add(self._name)
         for field, label in (("bed_width", "Bed width"), ("bed_height", "Bed height")):
             self.fields[field] = self._field(label, field, 10)
         for field, label in _SPEEDS.items():
@@ -142,6 +143,7 @@ class CutterStep(StepPage):
             self._chooser.addItem(each.name, each.id)
         self._chooser.setCurrentIndex(self._chooser.findData(cutter.id))
         self._chooser.setVisible(len(project.cutters) > 1)
+        self.line.show_picked(cutter.name)
         self._name.setText(cutter.name)
         self._lens.setText(cutter.lens)
         self._kerf_title.setText(f"Kerf in {project.stock(stock_id).name}")

@@ -1,7 +1,7 @@
 """The forecast: how likely the joints come out right, and which measurement would better it."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar
+from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
 
 from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
@@ -15,7 +15,7 @@ from anzel.project.model import Project
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.forecast_view import ForecastView
-from anzel.ui.widgets.common_widgets import button, clear, heading, quiet, section
+from anzel.ui.widgets.common_widgets import button, clear, quiet, section
 
 
 class ForecastStep(StepPage):
@@ -29,6 +29,8 @@ class ForecastStep(StepPage):
         self._shown: tuple[Project, ForecastSummary] | None = None
         super().__init__(session, self.view)
         self.view.joint_picked.connect(session.selection.pick_joint)
+        self.view.stepped.connect(session.selection.pick_next_joint)
+        self.view.left.connect(session.selection.pick_whole)
 
     @property
     def is_working(self) -> bool:
@@ -39,8 +41,13 @@ class ForecastStep(StepPage):
         self._big = QLabel()
         self._big.setObjectName("Big")
         self._says = quiet("")
-        self._panel.add(heading("All joints right, at the first cut"), self._big, self._says)
-        self._panel.add(section("All right, by fit class"))
+        self._whole, self._one = _column(), _column()
+        self._panel.add(self._whole, self._one)
+        self.line.stepped.connect(self._session.selection.pick_next_joint)
+        whole = self._whole.layout()
+        assert isinstance(whole, QVBoxLayout)
+        for widget in (self._big, self._says, section("All right, by fit class")):
+            whole.addWidget(widget)
         grid = QGridLayout()
         self._bars: dict[FitName, tuple[QProgressBar, QLabel]] = {}
         for row, name in enumerate(FitName):
@@ -53,15 +60,18 @@ class ForecastStep(StepPage):
             grid.addWidget(figure, row, 2)
             self._bars[name] = (bar, figure)
         grid.setColumnStretch(1, 1)
-        self._panel.body.addLayout(grid)
-        self._joint_title, self._joint = section(""), QGridLayout()
-        self._panel.add(self._joint_title)
-        self._panel.body.addLayout(self._joint)
+        whole.addLayout(grid)
+        self._joint = QGridLayout()
+        one = self._one.layout()
+        assert isinstance(one, QVBoxLayout)
+        one.addLayout(self._joint)
         self._advice = QLabel()
         self._advice.setWordWrap(True)
         self._do = button("Do that now", "Primary")
         self._do.clicked.connect(self._follow_advice)
-        self._panel.add(section("What would help most"), self._advice, self._do)
+        whole.addWidget(section("What would help most"))
+        whole.addWidget(self._advice)
+        whole.addWidget(self._do)
         self._panel.body.addStretch(1)
         self._panel.add(
             quiet("Rests on the spread of your readings and on how well the kerf is known. All "
@@ -77,7 +87,12 @@ class ForecastStep(StepPage):
 
     def refresh(self) -> None:
         """Show the chances of the project as it is now, or start working them out."""
-        project = self._session.project
+        project, joint = self._session.project, self._session.selection.picked_joint
+        self._whole.setVisible(not joint)
+        self._one.setVisible(bool(joint))
+        whole = "All joints right, at the first cut"
+        self.line.show_picked(f"{joint} alone" if joint else whole, whole if joint else "",
+                              can_step=bool(joint))  # fmt: skip
         if self._shown is not None and self._shown[0] == project:
             self._show(self._shown[1])
             return
@@ -115,8 +130,9 @@ class ForecastStep(StepPage):
     def _show_joint(self, found: ForecastSummary) -> None:
         """The picked joint in every class."""
         clear(self._joint)
-        self._joint_title.setText(f"{self._session.selection.joint_id} alone: tight, right, loose")
-        for row, name in enumerate(FitName):
+        for column, title in enumerate(("too tight", "right", "too loose"), start=1):
+            self._joint.addWidget(quiet(title), 0, column)
+        for row, name in enumerate(FitName, start=1):
             joints = found.by_fit[name].joints
             joint = next((j for j in joints if j.joint == self._session.selection.joint_id), None)
             if joint is None:
@@ -140,3 +156,12 @@ class ForecastStep(StepPage):
             self._session.navigation.go_to(Step.STOCK)
         else:
             self.learn_wanted.emit(TestPieceKind.STRIPS)
+
+
+def _column() -> QWidget:
+    """Return a part of the panel."""
+    made = QWidget()
+    column = QVBoxLayout(made)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(5)
+    return made

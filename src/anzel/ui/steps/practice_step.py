@@ -16,7 +16,7 @@ from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.bench_view import BenchView
-from anzel.ui.widgets.common_widgets import button, heading, quiet, section
+from anzel.ui.widgets.common_widgets import button, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 
 STAGES: dict[str, tuple[str, Stage]] = {
@@ -54,7 +54,7 @@ class PracticeStep(StepPage):
         return self._job.is_working
 
     def _fill_panel(self) -> None:
-        self._panel.add(heading("Practise without a machine"))
+        self.line.show_picked("Practise without a machine")
         self._begin = button("Set up a practice copy", "Primary")
         self._begin.clicked.connect(lambda: self.begin_wanted.emit(Random().randrange(1_000_000)))
         self._which = Choice()

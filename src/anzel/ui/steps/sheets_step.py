@@ -8,12 +8,13 @@ from pathlib import Path
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QButtonGroup, QStackedWidget
+from PySide6.QtWidgets import QButtonGroup, QStackedWidget, QWidget
 
 from anzel.app.background import Background, Newest
 from anzel.app.edits import layout_edits
 from anzel.app.listeners import Changed
 from anzel.app.number_display import shown
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice, CutPreview, preview_of
 from anzel.app.views.layout_editor import LayoutEditor, edit_layouts
@@ -25,10 +26,12 @@ from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cut_view import CutView
 from anzel.ui.views.sheets_view import SheetsView
-from anzel.ui.widgets.common_widgets import button, choice_row, heading
+from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.file_settings import FileSettings
 from anzel.ui.widgets.job_panel import JobPanel
 from anzel.ui.widgets.layout_panel import LayoutPanel
+from anzel.ui.widgets.picked_buttons import PickedButtons
+from anzel.ui.widgets.placement_panel import PlacementPanel
 
 _USUAL_TURN, _FINE_TURN = 90.0, 15.0
 VIEWS = ("Lay", "Cut", "File")
@@ -47,17 +50,16 @@ class SheetsStep(StepPage):
         self._job = Newest(jobs)
         self._drawn: tuple[object, ...] = ()
         self._table = LayoutEditor((), 1.0, 1.0)
-        self._picked: tuple[str, int, str] | None = None
-        self.lay = LayoutPanel(session, squeezing)
+        self.lay, self.copy = LayoutPanel(session, squeezing), PlacementPanel(session)
+        self._actions = PickedButtons(session)
         self.cut = JobPanel(session, self.cut_view)
         self.file = FileSettings(session)
         super().__init__(session, self._views)
         self.view.picked.connect(self._pick)
         self.view.put.connect(self.put)
         self.view.unpin_wanted.connect(self.unpin)
-        self.view.leave_out_wanted.connect(self.lay.copy.leave_out)
-        self.lay.copy.put.connect(self.put)
-        self.lay.copy.unpin_wanted.connect(self.unpin)
+        self.view.left.connect(session.selection.pick_whole)
+        self.copy.put.connect(self.put)
         self.cut.bench_wanted.connect(self.bench_wanted)
         self.file.chosen.connect(self._draw)
 
@@ -77,9 +79,10 @@ class SheetsStep(StepPage):
             modes.append(mode)
         modes[0].setChecked(True)
         self._panels = (self.lay, self.cut, self.file)
-        self._panel.add(heading("Sheets to cut"))
-        self._panel.body.addLayout(choice_row(*modes))
-        self._panel.add(*self._panels)
+        self._choice = QWidget()
+        self._choice.setLayout(choice_row(*modes))
+        self._panel.add(self._choice, *self._panels, self.copy, self._actions)
+        self.line.stepped.connect(self.view.pick_next)
         self._panel.body.addStretch(1)
         self.show_view(0)
 
@@ -87,8 +90,7 @@ class SheetsStep(StepPage):
         """Show one of the three views with its panel."""
         self._modes.button(number).setChecked(True)
         self._views.setCurrentIndex(number)
-        for index, panel in enumerate(self._panels):
-            panel.setVisible(index == number)
+        self._show_picked()
         if number != 1:
             self.cut.stop()
         self._draw()
@@ -146,37 +148,66 @@ class SheetsStep(StepPage):
         self.cut.show_job(None, None)
         self.file.show_holds(None)
 
-    def _show_picked(self) -> None:
-        where = self._table.find(*self._picked) if self._picked else None
-        self.view.show_picked(where)
-        self.lay.copy.show_copy(self._table, where)
+    @property
+    def _picked(self) -> Thing | None:
+        """The copy that is picked while the layout is shown."""
+        return self._session.selection.one(ThingKind.LAID)
 
-    def _pick(self, where: tuple[int, int]) -> None:
+    def _show_picked(self) -> None:
+        """Show the picked copy alone, or the job as a whole."""
+        things = self._session.selection.things
+        places = [
+            self._table.find(thing.name, thing.number, thing.of)
+            for thing in things if thing.kind is ThingKind.LAID
+        ]  # fmt: skip
+        found = [where for where in places if where is not None]
+        self.view.show_picked(found)
+        number = self._views.currentIndex()
+        is_one = len(found) == 1 and number == 0
+        for index, panel in enumerate(self._panels):
+            panel.setVisible(index == number and not is_one)
+        self._choice.setVisible(not is_one)
+        self.copy.setVisible(is_one)
+        self.copy.show_copy(self._table, found[0] if is_one else None)
+        self._actions.setVisible(bool(found) and number == 0)
+        self._actions.refresh()
+        above = "Sheets to cut"
+        if is_one:
+            self.line.show_picked(self._table.laid(found[0]).piece.name, above, can_step=True)
+        elif found and number == 0:
+            self.line.show_picked(f"{len(found)} pieces", above)
+        else:
+            self.line.show_picked(above)
+
+    def _pick(self, where: tuple[int, int], is_added: bool) -> None:
         laid, plan = self._table.laid(where), self._table.sheets[where[0]].plan
-        self._picked = (laid.piece.name, laid.copy_number, plan.stock_id)
-        self._show_picked()
+        thing = Thing(ThingKind.LAID, laid.piece.name, plan.stock_id, laid.copy_number)
+        selection = self._session.selection
+        selection.toggle(thing) if is_added else selection.pick(thing)
 
     def put(self, place: KeptPlacement) -> None:
         """Pin a copy to a place; what lies there is laid elsewhere, all else stays."""
         layouts = self._session.layouts or ()
         layout = next((each for each in layouts if each.stock_id == place.stock_id), None)
         if layout is not None:
-            self._picked = (place.piece, place.copy_number, place.stock_id)
+            thing = Thing(ThingKind.LAID, place.piece, place.stock_id, place.copy_number)
+            self._session.selection.pick(thing)
             edit = f"{place.piece} moved"
             self._session.attempt(edit, lambda project: layout_edits.move(project, layout, place))
 
     def unpin(self) -> None:
         """Let the picked copy go."""
-        if self._picked is not None:
-            name, number, stock_id = self._picked
+        if (thing := self._picked) is not None:
             self._session.attempt(
-                f"{name} let go",
-                lambda project: layout_edits.unpin(project, stock_id, name, number),
+                f"{thing.name} let go",
+                lambda project: layout_edits.unpin(project, thing.of, thing.name, thing.number),
             )
 
     def _changed(self, changed: Changed) -> None:
         if changed in (Changed.PROJECT, Changed.LAYOUT):
             self.refresh()
+        elif changed is Changed.SELECTION:
+            self._show_picked()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -5,15 +5,21 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
 from anzel.ui.widgets.common_widgets import Panel
+from anzel.ui.widgets.picked_line import PickedLine
 
 
 class StepPage(QWidget):
-    """A step with its main view at the left and its panel at the right."""
+    """A step with its main view at the left and its panel at the right.
+
+    The line on top of the panel names what is picked.
+    """
 
     def __init__(self, session: Session, view: QWidget) -> None:
         super().__init__()
         self._session = session
-        self._panel = Panel()
+        self.line = PickedLine()
+        self._panel = Panel(self.line)
+        self.line.up_wanted.connect(session.selection.pick_whole)
         self._fill_panel()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

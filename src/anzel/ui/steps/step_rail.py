@@ -1,8 +1,8 @@
 """The rail of steps in the order of work, each with its status."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
+from PySide6.QtWidgets import QAbstractButton, QFrame, QSizePolicy, QVBoxLayout
 
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
@@ -10,7 +10,7 @@ from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.step_status import StepState, StepStatus, status_of
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, icon_pixmap
+from anzel.ui.theme import colour, font, icon_pixmap, text_scale
 from anzel.ui.widgets.common_widgets import quiet
 
 WORDS = {
@@ -22,7 +22,8 @@ WORDS = {
     Step.SHEETS: "Sheets",
     Step.PRACTICE: "Practice",
 }
-_WIDTH = 148
+_WIDTH, _COMPACT_WIDTH = 148, 62
+_LEAST_HEIGHT = 42
 _AFTER_START_MS = 60
 """The states need a layout; the window shall stand before that."""
 
@@ -35,18 +36,23 @@ class StepButton(QAbstractButton):
         self.setText(WORDS[step])
         self.setCheckable(True)
         self.setAutoExclusive(True)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._step = step
         self._status = StepStatus("")
 
     def sizeHint(self) -> QSize:
-        return QSize(_WIDTH, 70)
+        return QSize(_COMPACT_WIDTH, round(70 * min(text_scale(), 1.4)))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(_COMPACT_WIDTH, _LEAST_HEIGHT)
 
     def show_status(self, status: StepStatus) -> None:
         """Show where the step stands."""
         self._status = status
         mark = "settled" if status.state is StepState.SETTLED else "not settled"
         self.setAccessibleName(f"{self.text()}: {shown(status.words)}, {mark}")
+        self.setToolTip(f"{self.text()}: {shown(status.words)}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -66,16 +72,20 @@ class StepButton(QAbstractButton):
                 painter.drawRoundedRect(box, 7, 7)
             mark = icon_pixmap(f"step-{self._step.value}", size=26)
             painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), mark)
+            self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
+            if self.width() <= _COMPACT_WIDTH:
+                return
             painter.setPen(colour("ink"))
             painter.setFont(font(10.5, QFont.Weight.DemiBold))
             painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
+            if box.height() < _LEAST_HEIGHT + 10 * text_scale():
+                return
             painter.setPen(colour("soft"))
             painter.setFont(font(8.5))
             text = painter.fontMetrics().elidedText(
                 shown(self._status.words), Qt.TextElideMode.ElideRight, int(box.width() - 20)
             )
             painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
-            self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
 
     def _mark(self, painter: QPainter, at: QPointF) -> None:
         """A tick when settled, a triangle when something is wrong, else an empty ring."""
@@ -100,7 +110,7 @@ class StepRail(QFrame):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.setObjectName("Rail")
-        self.setFixedWidth(_WIDTH)
+        self._compact = False
         self._session = session
         self._buttons: dict[Step, StepButton] = {}
         column = QVBoxLayout(self)
@@ -115,9 +125,21 @@ class StepRail(QFrame):
         self._hint = quiet("F1 for help\nand all shortcuts")
         self._hint.setContentsMargins(19, 0, 0, 6)
         column.addWidget(self._hint)
+        self.set_compact(False)
         session.subscribe(self._changed)
         self._changed(Changed.STEP)
         QTimer.singleShot(_AFTER_START_MS, self, self._begin)
+
+    def set_compact(self, compact: bool) -> None:
+        """Show the icons only, or words too, as wide as the text needs."""
+        self._compact = compact
+        self.setFixedWidth(_COMPACT_WIDTH if compact else round(_WIDTH * text_scale()))
+        self._hint.setVisible(not compact)
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            self.set_compact(self._compact)
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.navigation.step].setChecked(True)

@@ -63,7 +63,7 @@ class StockStep(StepPage):
         self._name = QLineEdit()
         self._name.setAccessibleName("Name of the sheet")
         self._name.editingFinished.connect(self._rename)
-        self._panel.add(self._name)
+        self.line.stepped.connect(self._step)
         self._add_reading_fields()
         self.fields: dict[str, BoundField] = {}
         self._add_as_bought()
@@ -91,7 +91,8 @@ class StockStep(StepPage):
         self._panel.add(self.reading, self._readings, self._strike, self._says, self._kerf)
 
     def _add_as_bought(self) -> None:
-        fold = Fold("As bought", is_open=True)
+        fold = Fold("As bought")
+        fold.add(self._name)
         nominal = self._stock_field("Sold as", "nominal_thickness", 0.1)
         self.fields["nominal_thickness"] = nominal
         fold.add(nominal)
@@ -187,6 +188,7 @@ class StockStep(StepPage):
         stock = self._stock
         self.rack.show_rack(project, stock.id)
         self.view.show_stock(stock)
+        self.line.show_picked(stock.name, can_step=len(project.stocks) > 1)
         self._name.setText(stock.name)
         self._readings.show_stock(stock)
         for box, value in (
@@ -206,6 +208,11 @@ class StockStep(StepPage):
         self._allow()
         for field in self.fields.values():
             field.refresh()
+
+    def _step(self, by: int) -> None:
+        """Pick the next or the previous stock on the rack."""
+        ids = [stock.id for stock in self._session.project.stocks]
+        self._session.selection.pick_stock(ids[(ids.index(self._stock.id) + by) % len(ids)])
 
     @property
     def _stock(self) -> Stock:

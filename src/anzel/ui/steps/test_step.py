@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.number_display import shown, shown_plain_length, shown_quantity
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import row_of_test_piece
 from anzel.core.findings import MakerError
@@ -29,7 +30,7 @@ from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.trials_view import TrialsView
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, heading, quiet
+from anzel.ui.widgets.common_widgets import Fold, button, quiet
 from anzel.ui.widgets.fit_feedback import FitFeedbackPanel
 from anzel.ui.widgets.kerf_panel import KerfPanel
 from anzel.ui.widgets.wheel_safe import Choice
@@ -54,16 +55,18 @@ class TestStep(StepPage):
         column.addWidget(self.view, 1)
         column.addWidget(self.trials)
         super().__init__(session, both)
-        self.view.joint_picked.connect(self._pick_slot)
+        self.view.joint_picked.connect(lambda slot, _: self._pick_slot(slot))
         self.view.stepped.connect(self._pick_next)
+        self.view.left.connect(session.selection.pick_whole)
+        self.line.stepped.connect(self._pick_next)
 
     def show_kind(self, kind: TestPieceKind) -> None:
         """Another kind of test piece."""
         self.kind, self._slot = kind, ""
+        self._session.selection.pick_whole()
         self.refresh()
 
     def _fill_panel(self) -> None:
-        self._title = heading("")
         self._kinds = Choice()
         self._kinds.setAccessibleName("Kind of test piece")
         for kind, test_piece in TEST_PIECES.items():
@@ -77,8 +80,7 @@ class TestStep(StepPage):
         self.feel.restarted.connect(self._start_over)
         self.measured = KerfPanel()
         self.measured.taken.connect(lambda taken: self._take_kerf(*taken))
-        self._panel.add(self._title, self._kinds, self._how)
-        self._panel.add(self.lens, self.feel, self.measured)
+        self._panel.add(self._kinds, self._how, self.lens, self.feel, self.measured)
         self._add_settings()
         self._write = button("Write the test piece…", "Primary")
         self._write.clicked.connect(self.write_wanted)
@@ -94,7 +96,7 @@ class TestStep(StepPage):
             "scrap_width": self._scrap_field("Scrap, width", "scrap_width"),
             "scrap_height": self._scrap_field("Scrap, height", "scrap_height"),
         }
-        fold = Fold("Its steps, and the scrap it is cut from")
+        self._settings = fold = Fold("Its steps, and the scrap it is cut from")
         fold.add(*self.fields.values())
         self._inches = QCheckBox("Engrave inches")
         self._inches.clicked.connect(self._engrave_inches)
@@ -146,7 +148,6 @@ class TestStep(StepPage):
     def refresh(self) -> None:
         """Show the test piece as it is now."""
         project, stock_id = self._session.project, self._session.selection.stock_id
-        self._title.setText(f"From {project.stock(stock_id).name}")
         self._kinds.setCurrentIndex(self._kinds.findData(self.kind.value))
         known = TEST_PIECES[self.kind]
         self._how.setText(f"Tells {known.tells}. {known.how}")
@@ -157,14 +158,21 @@ class TestStep(StepPage):
             self._write.setEnabled(False)
             return
         self._write.setEnabled(True)
-        ids = [step.id for step in test_piece.steps]
-        if self._slot not in ids:
-            self._slot = min(test_piece.steps, key=lambda s: abs(s.value - test_piece.today)).id
+        picked = self._take_pick(test_piece)
         self._show_plan(project, test_piece)
         felt = self.kind in FELT
-        for widget in (self.lens, self.feel):
-            widget.setVisible(felt)
+        is_step = felt and picked
+        for shown_with_step in (self.lens, self.feel):
+            shown_with_step.setVisible(is_step)
+        for shown_else in (self._kinds, self._how, self._settings, self._says, self._write):
+            shown_else.setVisible(not is_step)
         self.measured.setVisible(not felt)
+        whole = f"{known.title} from {project.stock(stock_id).name}"
+        if is_step:
+            label = test_piece.step(self._slot).label
+            self.line.show_picked(f"{known.number.capitalize()} {label}", whole, can_step=True)
+        else:
+            self.line.show_picked(whole)
         if felt:
             step = test_piece.step(self._slot)
             row = row_of_test_piece(
@@ -178,6 +186,17 @@ class TestStep(StepPage):
         kept = [trial for trial in reversed(project.trials) if trial.stock_id == stock_id]
         self.trials.show_trials(kept[:_SHOWN_TRIALS])
         self.trials.setVisible(felt)
+
+    def _take_pick(self, test_piece: TestPiece) -> bool:
+        """Take over which step is picked; return whether one is."""
+        thing = self._session.selection.one(ThingKind.TEST_STEP)
+        ids = [step.id for step in test_piece.steps]
+        if thing is not None and thing.of == self.kind and thing.name in ids:
+            self._slot = thing.name
+            return True
+        if self._slot not in ids:
+            self._slot = min(test_piece.steps, key=lambda s: abs(s.value - test_piece.today)).id
+        return False
 
     @property
     def test_piece(self) -> TestPiece:
@@ -194,7 +213,7 @@ class TestStep(StepPage):
         plan = in_rows(test_piece.pieces, 0.9 if len(test_piece.pieces) < 4 else 1.6, gap=10)
         self.view.show_content(
             PlanContent(
-                plan, project.tints, caption=caption, picked=self._slot, names=names,
+                plan, project.tints, caption=caption, picked=frozenset({self._slot}), names=names,
                 tags=self._tags(project, test_piece),
             )
         )  # fmt: skip
@@ -236,8 +255,7 @@ class TestStep(StepPage):
         self.show_kind(TestPieceKind(self._kinds.itemData(index)))
 
     def _pick_slot(self, slot: str) -> None:
-        self._slot = slot
-        self.refresh()
+        self._session.selection.pick(Thing(ThingKind.TEST_STEP, slot, self.kind))
 
     def _pick_next(self, by: int) -> None:
         ids = [step.id for step in self.test_piece.steps]
@@ -248,12 +266,12 @@ class TestStep(StepPage):
         test_piece = self.test_piece
         at = next(i for i, step in enumerate(test_piece.steps) if step.id == self._slot)
         step, kind, stock_id = test_piece.steps[at], self.kind, self._session.selection.stock_id
-        self._slot = test_piece.steps[min(at + 1, len(test_piece.steps) - 1)].id
+        following = test_piece.steps[min(at + 1, len(test_piece.steps) - 1)].id
         self._try(
             f"{TEST_PIECES[kind].number.capitalize()} {step.label} felt {feel.value}",
             lambda p: test_piece_edits.feel_step(p, stock_id, kind, step.value, feel),
         )
-        self.refresh()
+        self._pick_slot(following)
 
     def _take(self) -> None:
         session = self._session

@@ -33,7 +33,7 @@ class BenchView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumSize(320, 300)
+        self.setMinimumSize(220, 160)
         self.setAccessibleName("The practice bench")
         self._project: Project | None = None
         self._outcome: StageOutcome | None = None

@@ -36,7 +36,7 @@ class CutterView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumSize(320, 300)
+        self.setMinimumSize(220, 160)
         self.setAccessibleName("The cutter, and its kerf in each sheet")
         self._project: Project | None = None
         self._picked = ""

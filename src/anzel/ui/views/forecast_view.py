@@ -13,6 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QFont,
+    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPainterPath,
@@ -31,19 +32,23 @@ from anzel.project.model import Project
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
+from anzel.ui.views.zoom_canvas import paint_focus
 
 _EDGE, _ROW = 28.0, 30.0
 _STEPS = 160
 
 
 class ForecastView(QWidget):
-    """Draws the forecast; a click on a joint's bar picks it."""
+    """Draws the forecast; a click on a joint's bar picks it, arrows pick the next."""
 
     joint_picked = Signal(str)
+    stepped = Signal(int)
+    left = Signal()
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumSize(320, 360)
+        self.setMinimumSize(150, 120)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Forecast: clearances to expect")
         self._project: Project | None = None
         self._chances: ForecastSummary | None = None
@@ -87,9 +92,19 @@ class ForecastView(QWidget):
             if self.row_of(index).contains(event.position()):
                 self.joint_picked.emit(joint.joint)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1}
+        if (step := steps.get(Qt.Key(event.key()))) is not None:
+            self.stepped.emit(step)
+        elif event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
+
     def paintEvent(self, event: QPaintEvent) -> None:
         with painting(self) as painter:
             painter.fillRect(self.rect(), colour("paper"))
+            paint_focus(painter, self)
             picked = self.picked
             if picked is None or self._chances is None:
                 painter.setPen(colour("soft"))

@@ -25,22 +25,29 @@ from anzel.ui.views.zoom_canvas import ZoomCanvas
 class PlanContent:
     """What a plan view shows.
 
-    `tags` are words under the marks of some joints.
+    `picked` are the picked joints, `pieces` the picked pieces; `tags` are words under the marks of
+    some joints.
     """
 
     plan: SheetPlan
     tints: dict[str, str]
     dimensions: tuple[Dimension, ...] = ()
     caption: str = ""
-    picked: str = ""
+    picked: frozenset[str] = frozenset()
+    pieces: frozenset[str] = frozenset()
     names: dict[str, str] = field(default_factory=dict)
     tags: dict[str, str] = field(default_factory=dict)
 
 
 class PlanView(ZoomCanvas):
-    """Draws a plan; a click on a joint's mark or a dimension says so."""
+    """Draws a plan; a click on a joint's mark, a piece or a dimension says so.
 
-    joint_picked = Signal(str)
+    With Shift or Ctrl, what is clicked is added to what is picked.
+    """
+
+    joint_picked = Signal(str, bool)
+    piece_picked = Signal(str, bool)
+    left = Signal()
     dimension_clicked = Signal(str)
     stepped = Signal(int)
 
@@ -91,14 +98,20 @@ class PlanView(ZoomCanvas):
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the pieces, each followed by its openings and tabs, then the sizes to click."""
-        items = []
+        items: list[AccessibleItem] = []
         content = self._content
-        for laid in content.plan.placed if content is not None else ():
+        if content is None:
+            return items
+        for laid in content.plan.placed:
             width, height = laid.piece.region.size
             x0, y0, x1, y1 = laid.region.bounds
             box = QRectF(self.to_view(x0, y1), self.to_view(x1, y0))
             size = f"{shown_length(width, 1)} × {shown_measure(height, 1)}"
-            items.append(AccessibleItem(f"{laid.piece.name}, {size}", box, Role.ListItem))
+            name = laid.piece.name
+            items.append(AccessibleItem(
+                f"{name}, {size}", box, Role.ListItem, name in content.pieces,
+                press=partial(self.piece_picked.emit, name, False),
+            ))  # fmt: skip
             for feature in laid.piece.features:
                 items.append(self._accessible_feature(laid, feature))
         for box, field_name in self._chips:
@@ -113,26 +126,44 @@ class PlanView(ZoomCanvas):
         at, joint = self._at(laid, feature), feature.joint
         return AccessibleItem(
             f"{joint}, {feature.kind.value} of {laid.piece.name} for {feature.mate}",
-            QRectF(at.x() - 10, at.y() - 8, 20, 16), Role.Button, joint == self._content.picked,
+            QRectF(at.x() - 10, at.y() - 8, 20, 16), Role.Button, joint in self._content.picked,
             f"drawn {shown_length(feature.width.drawn)} × {shown_measure(feature.depth.drawn)}",
-            press=lambda: self.joint_picked.emit(joint),
+            press=lambda: self.joint_picked.emit(joint, False),
         )  # fmt: skip
 
-    def clicked_at(self, position: QPointF) -> None:
+    def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         for box, field_name in self._chips:
             if box.contains(position):
                 self.dimension_clicked.emit(field_name)
                 return
-        feature = self._feature_near(position)
-        if feature:
-            self.joint_picked.emit(feature.joint)
+        feature, laid = self._feature_near(position), self._laid_under(position)
+        if feature is not None:
+            self.joint_picked.emit(feature.joint, is_added)
+        elif laid is not None:
+            self.piece_picked.emit(laid.piece.name, is_added)
+        else:
+            self.left.emit()
+
+    def pick_at(self, position: QPointF) -> None:
+        """Pick what is at a place, unless it is among what is picked already."""
+        if self._content is None:
+            return
+        feature, laid = self._feature_near(position), self._laid_under(position)
+        is_picked = (
+            feature.joint in self._content.picked if feature is not None
+            else laid is not None and laid.piece.name in self._content.pieces
+        )  # fmt: skip
+        if not is_picked:
+            self.clicked_at(position)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None:
-            super().keyPressEvent(event)
-        else:
+        if step is not None:
             self.stepped.emit(step)
+        elif event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
 
     def hovered_at(self, position: QPointF) -> None:
         laid = self._laid_under(position)
@@ -159,7 +190,9 @@ class PlanView(ZoomCanvas):
             plan.placed, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
         ):
             tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
-            painter.setPen(QPen(colour("ink"), 1.1))
+            is_picked = laid.piece.name in self._content.pieces
+            edge = ("accent", 2.2) if is_picked else ("ink", 1.1)
+            painter.setPen(QPen(colour(edge[0]), edge[1]))
             painter.setBrush(tint)
             painter.drawPath(self.transform.map(outline))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -187,13 +220,13 @@ class PlanView(ZoomCanvas):
         for laid in self._content.plan.placed:
             for feature in laid.piece.features:
                 at, joint = self._at(laid, feature), feature.joint
-                if joint == self._content.picked:
+                if joint in self._content.picked:
                     self._paint_picked(painter, laid, feature)
                 else:
                     paint_mark(painter, at, joint, picked=False, crowded=crowded)
         for laid in self._content.plan.placed:
             for feature in laid.piece.features:
-                if feature.joint == self._content.picked:
+                if feature.joint in self._content.picked:
                     paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
                 if feature.joint in self._content.tags:
                     tag = self._content.tags[feature.joint]

@@ -38,6 +38,7 @@ class RefitView(ZoomCanvas):
     feature_picked = Signal(str, str)
     switched = Signal(str, str)
     piece_switched = Signal(str, str)
+    left = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -186,10 +187,16 @@ class RefitView(ZoomCanvas):
         else:
             self.switched.emit(mark[1], mark[2].feature.id)
 
-    def clicked_at(self, position: QPointF) -> None:
+    def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         mark = self._mark_near(position)
         if mark is not None:
             self.feature_picked.emit(mark[1], mark[2].feature.id)
+        else:
+            self.left.emit()
+
+    def pick_at(self, position: QPointF) -> None:
+        """Pick the feature at a place."""
+        self.clicked_at(position)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
@@ -200,6 +207,8 @@ class RefitView(ZoomCanvas):
         elif event.key() == Qt.Key.Key_Escape and self._from is not None:
             self._from = None
             self.update()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
         elif step is not None and self._marks:
             ids = [(name, d.feature.id) for _, name, d in self._marks]
             at = ids.index(self._picked) + step if self._picked in ids else 0

@@ -4,6 +4,8 @@ A piece in hand is drawn where it would lie, with what it would be too near to; 
 there.
 """
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
@@ -18,32 +20,39 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
-from anzel.ui.views.zoom_canvas import ZoomCanvas
+from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
 _STEP, _LARGE_STEP = 1.0, 10.0
 _NUDGES = {
     Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0),
     Qt.Key.Key_Up: (0.0, 1.0), Qt.Key.Key_Down: (0.0, -1.0),
 }  # fmt: skip
+_STEPS = {Qt.Key.Key_N: 1, Qt.Key.Key_B: -1}
+Where = tuple[int, int]
+"""The number of a sheet, and of a copy on it."""
 
 
 class SheetsView(ZoomCanvas):
     """Draws a table of sheets; a moved piece says where it was put."""
 
-    picked = Signal(object)
+    picked = Signal(object, bool)
+    left = Signal()
     put = Signal(object)
     unpin_wanted = Signal()
-    leave_out_wanted = Signal()
     resized = Signal()
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Sheets: arrows nudge the picked piece, R turns it, P pins it")
+        self.setAccessibleName(
+            "Sheets: N and B pick the next piece and the one before; arrows nudge it, "
+            "R turns it, P pins it"
+        )
         self._table = LayoutEditor((), 1.0, 1.0)
         self._tints: dict[str, str] = {}
         self._names: dict[str, str] = {}
         self._paths: dict[int, list[QPainterPath]] = {}
-        self._where: tuple[int, int] | None = None
+        self._all: Sequence[Where] = ()
+        self._where: Where | None = None
         self._held: DragPreview | None = None
         self._turn_step = 90.0
         self._from: QPointF | None = None
@@ -60,9 +69,9 @@ class SheetsView(ZoomCanvas):
         }
         self.refit()
 
-    def show_picked(self, where: tuple[int, int] | None) -> None:
-        """Mark a copy as picked."""
-        self._where = where
+    def show_picked(self, places: Sequence[Where]) -> None:
+        """Mark copies as picked; the last one is in hand."""
+        self._all, self._where = places, places[-1] if places else None
         self.update()
 
     def extent(self) -> QRectF:
@@ -111,14 +120,33 @@ class SheetsView(ZoomCanvas):
         turned = f", turned {laid.turn:g}°" * bool(laid.turn) + ", pinned" * laid.pinned
         return AccessibleItem(
             f"{laid.piece.name} on sheet {spread.plan.number}", box, Role.Button,
-            where == self._where, place + turned, press=lambda: self.pick(where),
+            where in self._all, place + turned, press=lambda: self.pick(where),
         )  # fmt: skip
 
-    def pick(self, where: tuple[int, int]) -> None:
+    def pick(self, where: Where) -> None:
         """Pick a copy by its sheet and its place on it."""
         self._where = where
-        self.picked.emit(where)
+        self.picked.emit(where, False)
         self.update()
+
+    def pick_next(self, by: int) -> None:
+        """Pick the next copy, or the previous with -1, from sheet to sheet in a circle."""
+        every = [
+            (number, index)
+            for number, spread in enumerate(self._table.sheets)
+            for index in range(len(spread.plan.placed))
+        ]
+        if every:
+            at = every.index(self._where) + by if self._where in every else 0
+            self.pick(every[at % len(every)])
+
+    def pick_at(self, position: QPointF) -> None:
+        """Pick the copy at a place, unless it is among those picked already."""
+        where = self._table.at(self._on_table(position))
+        if where is None:
+            self.left.emit()
+        elif where not in self._all:
+            self.pick(where)
 
     def _paint_sheet(self, painter: QPainter, spread: PlacedSheet) -> None:
         plan = spread.plan
@@ -149,7 +177,7 @@ class SheetsView(ZoomCanvas):
     def _paint_piece(self, painter: QPainter, number: int, index: int, laid: PlacedPiece) -> None:
         spread = self._table.sheets[number]
         path = self._paths[number][index].translated(spread.x, spread.y)
-        picked = (number, index) == self._where
+        picked = (number, index) in self._all
         tint = sheet_colour(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
         painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
         painter.setBrush(tint)
@@ -191,10 +219,13 @@ class SheetsView(ZoomCanvas):
         if event.button() == Qt.MouseButton.LeftButton and where is not None:
             self.setFocus()
             self._where, self._from = where, event.position()
-            self.picked.emit(where)
+            self.picked.emit(where, adds(event))
             self.update()
         else:
             super().mousePressEvent(event)
+
+    def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
+        self.left.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._from is None or self._where is None:
@@ -220,7 +251,11 @@ class SheetsView(ZoomCanvas):
         if key == Qt.Key.Key_Escape and self._held is not None:
             self._held = self._from = None
             self.update()
-        elif key == Qt.Key.Key_Tab or self._where is None:
+        elif key == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif key in _STEPS:
+            self.pick_next(_STEPS[key])
+        elif self._where is None:
             super().keyPressEvent(event)
         elif key in _NUDGES:
             large = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -231,8 +266,6 @@ class SheetsView(ZoomCanvas):
             self.put.emit(self._table.drag_preview(self._where, 0.0, 0.0, self._turn_step).place)
         elif key == Qt.Key.Key_P:
             self._pin(self._table.laid(self._where))
-        elif key == Qt.Key.Key_Delete:
-            self.leave_out_wanted.emit()
         else:
             super().keyPressEvent(event)
 

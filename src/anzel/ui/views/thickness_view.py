@@ -26,7 +26,7 @@ class ThicknessView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumSize(320, 300)
+        self.setMinimumSize(220, 160)
         self.setAccessibleName("Thickness to scale")
         self._stock: Stock | None = None
 

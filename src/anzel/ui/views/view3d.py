@@ -1,14 +1,15 @@
-"""The standing structure under the maker's hands: orbit, pan, zoom, pick, hide, drag a plate."""
+"""The standing structure under the maker's hands: orbit, pan, zoom, pick, drag a plate."""
 
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
-from PySide6.QtWidgets import QMenu, QToolTip
+from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QToolTip
 
 from anzel.scene.dragging import dragged, nudge
 from anzel.scene.picking import piece_under
 from anzel.scene.section_plane import ray_entry
 from anzel.ui.views.joint_markers import REACH
 from anzel.ui.views.view3d_canvas import View3DCanvas
+from anzel.ui.views.zoom_canvas import adds
 
 _CLICK = 4
 NUDGES = {
@@ -26,8 +27,9 @@ class View3D(View3DCanvas):
     down.
     """
 
-    joint_picked = Signal(str)
-    plate_picked = Signal(str)
+    joint_picked = Signal(str, bool)
+    piece_picked = Signal(str, bool)
+    left = Signal()
     plate_moved = Signal(str, object)
     offer_taken = Signal(int)
 
@@ -47,7 +49,7 @@ class View3D(View3DCanvas):
             near = (
                 self._mark_near(event.position()) or self._offer_near(event.position()) is not None
             )
-            if not near and self._piece_at(event.position()) == self._plate:
+            if not near and self._piece_at(event.position()) == self._carriable:
                 self._grasped = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -71,43 +73,49 @@ class View3D(View3DCanvas):
             self._move_eye(turned, follows=self._follows)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pressed is not None and not self._dragged:
-            self._click(event.position())
+        is_left = event.button() == Qt.MouseButton.LeftButton
+        if self._pressed is not None and not self._dragged and is_left:
+            self._click(event.position(), is_added=adds(event))
         elif self._carried is not None:
             self.plate_moved.emit(*self._carried)
         self._pressed = self._grasped = None
 
-    def _click(self, position: QPointF) -> None:
-        """Pick what is there: a joint, a joint offered, or a plate."""
+    def _click(self, position: QPointF, *, is_added: bool = False) -> None:
+        """Pick what is there: a joint, a joint offered, a piece, or else the whole."""
         near, offer = self._mark_near(position), self._offer_near(position)
         if near:
-            self.joint_picked.emit(near)
+            self.joint_picked.emit(near, is_added)
         elif offer is not None:
             self.offer_taken.emit(offer)
-        elif self.movable and (name := self._piece_at(position)):
-            self.plate_picked.emit(name)
+        elif name := self._piece_at(position):
+            self.piece_picked.emit(name, is_added)
+        else:
+            self.left.emit()
+
+    def pick_at(self, position: QPointF) -> None:
+        """Pick what is at a place, unless it is among what is picked already."""
+        near, name = self._mark_near(position), self._piece_at(position)
+        if not (near in self._picked if near else name in self._pieces):
+            if near or name:
+                self._click(position)
+            else:
+                self.left.emit()
+
+    @property
+    def _carriable(self) -> str:
+        """The plate that a drag carries: the only one picked."""
+        return self._pieces[0] if len(self._pieces) == 1 else ""
 
     def _carry(self, start: QPointF, to: QPointF, *, upright: bool) -> None:
         """The picked plate goes along with the pointer, until it is let go."""
         if self._shown is None or self._solved is None:
             return
-        anchor = self._solved[0].piece(self._plate).placement.origin
+        anchor = self._solved[0].piece(self._carriable).placement.origin
         places = ((start.x(), start.y()), (to.x(), to.y()))
         size = (self.width(), self.height())
         by = dragged(self._shown.camera, anchor, *places, size, upright=upright)
-        self._carried = (self._plate, by)
+        self._carried = (self._carriable, by)
         self._redraw()
-
-    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        """Hide the piece under the pointer, or show all again."""
-        menu = QMenu(self)
-        name = self._piece_at(QPointF(event.pos()))
-        if name:
-            menu.addAction(f"Hide {name}", lambda: self.leave_out(self._hidden | {name}))
-            menu.addAction(f"Only {name}", lambda: self.leave_out(self._all() - {name}))
-        everything = menu.addAction("Show all pieces", lambda: self.leave_out(frozenset()))
-        everything.setEnabled(bool(self._hidden))
-        menu.exec(event.globalPos())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.fit()
@@ -124,8 +132,8 @@ class View3D(View3DCanvas):
         }
         key = Qt.Key(event.key())
         shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
-        if shift and self.movable and self._plate and key in NUDGES:
-            self.plate_moved.emit(self._plate, nudge(self._camera.azimuth, *NUDGES[key]))
+        if shift and self.movable and self._carriable and key in NUDGES:
+            self.plate_moved.emit(self._carriable, nudge(self._camera.azimuth, *NUDGES[key]))
         elif key in turns:
             self._move_eye(self._camera.orbited(*turns[key]), follows=self._follows)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
@@ -134,11 +142,16 @@ class View3D(View3DCanvas):
             self.zoom(1 / 1.2)
         elif key == Qt.Key.Key_Home:
             self.fit()
+        elif key == Qt.Key.Key_Escape:
+            self.left.emit()
         else:
             super().keyPressEvent(event)
 
     def joint_chosen(self, joint_id: str) -> None:
-        self.joint_picked.emit(joint_id)
+        self.joint_picked.emit(joint_id, False)
+
+    def piece_chosen(self, name: str) -> None:
+        self.piece_picked.emit(name, False)
 
     def hideEvent(self, event: QHideEvent) -> None:
         self._pressed = self._grasped = self._carried = None
@@ -177,7 +190,3 @@ class View3D(View3DCanvas):
         eye, way = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
         start = ray_entry(shown.cut, eye, way)
         return piece_under(shown.scene, shown.offsets, start, way, hidden=self._hidden) or ""
-
-    def _all(self) -> frozenset[str]:
-        pieces = self._solved[0].pieces if self._solved else ()
-        return frozenset(piece.name for piece in pieces)

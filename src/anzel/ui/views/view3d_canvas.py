@@ -59,7 +59,7 @@ class View3DCanvas(QWidget):
         self.setAccessibleName("Standing structure")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(220, 200)
+        self.setMinimumSize(150, 120)
         self._drawing: Background | None = None
         self._newest: Newest | None = None
         self._asked: RenderRequest | None = None
@@ -74,7 +74,8 @@ class View3DCanvas(QWidget):
         self._lit_through: frozenset[str] = frozenset()
         self._bulb: Vector | None = None
         self._lamp_on = False
-        self._picked = self._plate = ""
+        self._picked: tuple[str, ...] = ()
+        self._pieces: tuple[str, ...] = ()
         self._apart, self._cut = 0.0, 0.0
         self._hidden: frozenset[str] = frozenset()
         self._offered: tuple[Vector, ...] = ()
@@ -89,16 +90,16 @@ class View3DCanvas(QWidget):
         solved: SolvedStructure,
         fit_context: FitContext,
         tints: dict[str, str],
-        picked: str,
+        picked: tuple[str, ...],
         *,
-        plate: str = "",
+        pieces: tuple[str, ...] = (),
         offered: tuple[Vector, ...] = (),
         bulb: Vector | None = None,
         lit_through: frozenset[str] = frozenset(),
     ) -> None:
         """Show a build, keeping the maker's point of view.
 
-        Which joint or plate is picked, where joints are offered, a lamp's bulb, and which stocks
+        Which joints or pieces are picked, where joints are offered, a lamp's bulb, and which stocks
         glow.
         """
         self._solved = (solved, fit_context)
@@ -106,7 +107,7 @@ class View3DCanvas(QWidget):
             self.missing = ""  # what could not be drawn is tried again
         self._bulb, self._lit_through = bulb, lit_through
         self._tints = tints
-        self._picked, self._plate, self._offered = picked, plate, offered
+        self._picked, self._pieces, self._offered = picked, pieces, offered
         self._carried = None
         self._redraw()
 
@@ -156,8 +157,9 @@ class View3DCanvas(QWidget):
 
     def leave_out(self, pieces: frozenset[str]) -> None:
         """Leave pieces out of the picture."""
-        self._hidden = pieces
-        self._redraw()
+        if pieces != self._hidden:
+            self._hidden = pieces
+            self._redraw()
 
     def fit(self) -> None:
         """Everything in view, and keep it so."""
@@ -244,9 +246,8 @@ class View3DCanvas(QWidget):
 
     def _look(self) -> RenderStyle:
         joints = self._solved[0].joints if self._solved else ()
-        names = frozenset(n for joint in joints if joint.id == self._picked for n in joint.pieces)
-        if self._plate:
-            names = frozenset({self._plate})
+        mates = (n for joint in joints if joint.id in self._picked for n in joint.pieces)
+        names = frozenset((*mates, *self._pieces))
         lamp = self._bulb if self._lamp_on else None
         return replace(
             render_style(self._tints), picked=names, hidden=self._hidden,
@@ -268,17 +269,29 @@ class View3DCanvas(QWidget):
         return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
 
     def accessible_items(self) -> list[AccessibleItem]:
-        """Return the joints that are in sight, with their two pieces."""
+        """Return the joints that are in sight, with their two pieces, and then the pieces."""
         if self._shown is None:
             return []
-        joints = {joint.id: joint for joint in self._shown.request.solved.joints}
-        return [
+        solved = self._shown.request.solved
+        joints = {joint.id: joint for joint in solved.joints}
+        marks = [
             AccessibleItem(
                 f"{name}, {joints[name].title}", QRectF(at.x() - 10, at.y() - 8, 20, 16),
-                Role.Button, name == self._picked, press=partial(self.joint_chosen, name),
+                Role.Button, name in self._picked, press=partial(self.joint_chosen, name),
             )
             for name, at in self._marks()
         ]  # fmt: skip
+        return marks + [
+            AccessibleItem(
+                f"{piece.name}{', hidden' * (piece.name in self._hidden)}", QRectF(self.rect()),
+                Role.ListItem, piece.name in self._pieces,
+                press=partial(self.piece_chosen, piece.name),
+            )
+            for piece in solved.pieces
+        ]  # fmt: skip
+
+    def piece_chosen(self, name: str) -> None:
+        """A piece was chosen without the mouse; subclasses say so."""
 
     def joint_chosen(self, joint_id: str) -> None:
         """A joint was chosen without the mouse; subclasses say so."""
@@ -293,10 +306,10 @@ class View3DCanvas(QWidget):
     def _paint_marks(self, painter: QPainter) -> None:
         if self._shown is not None and self._shown.request.style.lamp is not None:
             return  # with the lamp on one looks at the light
-        marks = sorted(self._marks(), key=lambda mark: mark[0] == self._picked)
+        marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
         crowded = len(marks) > MANY
         for joint_id, at in marks:
-            picked = joint_id == self._picked
+            picked = joint_id in self._picked
             paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)
         for at in self._offers():
             paint_offer(painter, at)

@@ -29,7 +29,7 @@ class ZoomCanvas(QWidget):
         super().__init__()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(220, 200)
+        self.setMinimumSize(150, 120)
         self._scale, self._offset = 1.0, QPointF()
         self._follows = True
         self._pressed: QPointF | None = None
@@ -43,8 +43,8 @@ class ZoomCanvas(QWidget):
         """Draw; the painter works in pixels, `to_view` turns mm into them."""
         raise NotImplementedError
 
-    def clicked_at(self, position: QPointF) -> None:
-        """The maker clicked, position in pixels."""
+    def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
+        """The maker clicked, position in pixels; with Shift or Ctrl to add to what is picked."""
 
     def fit(self) -> None:
         """Everything in view, and keep it so while the view changes size."""
@@ -110,8 +110,9 @@ class ZoomCanvas(QWidget):
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pressed is not None and not self._panned:
-            self.clicked_at(event.position())
+        is_left = event.button() == Qt.MouseButton.LeftButton
+        if self._pressed is not None and not self._panned and is_left:
+            self.clicked_at(event.position(), is_added=adds(event))
         self._pressed = None
         self.unsetCursor()
 
@@ -142,6 +143,12 @@ class ZoomCanvas(QWidget):
         self._offset = about + (self._offset - about) * factor
         self._follows = False
         self.update()
+
+
+def adds(event: QMouseEvent) -> bool:
+    """Return whether a click adds to what is picked instead of replacing it."""
+    modifiers = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
+    return bool(event.modifiers() & modifiers)
 
 
 def paint_focus(painter: QPainter, view: QWidget) -> None:

@@ -1,6 +1,8 @@
 """Small widgets and layouts that all steps share."""
 
-from PySide6.QtCore import Qt
+from collections.abc import Collection
+
+from PySide6.QtCore import QItemSelectionModel, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
     QFrame,
@@ -15,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.ui.theme import sheet_colour
+from anzel.ui.widgets.text_wide import TextWide
 
 PANEL_WIDTH = 348
 _ROW = 18
@@ -90,12 +93,15 @@ class Fold(QWidget):
 
 
 class Panel(QFrame):
-    """The column at the right of a step: what is picked, and its few settings."""
+    """The column at the right of a step: what is picked, and its few settings.
 
-    def __init__(self) -> None:
+    It is as wide as the text needs. `top` stays in sight while the rest is scrolled.
+    """
+
+    def __init__(self, top: QWidget | None = None) -> None:
         super().__init__()
         self.setObjectName("Panel")
-        self.setFixedWidth(PANEL_WIDTH)
+        TextWide(self, PANEL_WIDTH)
         inner = QWidget()
         self.body = QVBoxLayout(inner)
         self.body.setContentsMargins(16, 10, 14, 10)
@@ -106,8 +112,12 @@ class Panel(QFrame):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setWidget(inner)
+        self.area = scroll
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        if top is not None:
+            outer.addWidget(top)
         outer.addWidget(scroll)
 
     def add(self, *widgets: QWidget) -> None:
@@ -128,6 +138,26 @@ def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:
     """A list as high as its rows, up to so many."""
     shown = min(max(rows.count(), least), most)
     rows.setFixedHeight(shown * max(rows.sizeHintForRow(0), _ROW) + 8)
+
+
+def named_list(name: str) -> QListWidget:
+    """Return a list of rows of one height."""
+    made = QListWidget()
+    made.setAccessibleName(name)
+    made.setUniformItemSizes(True)
+    return made
+
+
+def fill_rows(rows: QListWidget, words: list[str], most: int, picked: Collection[int] = ()) -> None:
+    """Fill a list that is as high as its rows, up to so many; `picked` are the rows to mark."""
+    rows.blockSignals(True)
+    rows.clear()
+    rows.addItems(words)
+    for row in picked:
+        rows.item(row).setSelected(True)
+        rows.setCurrentRow(row, QItemSelectionModel.SelectionFlag.Select)
+    rows.blockSignals(False)
+    fit_rows(rows, most, least=1)
 
 
 def swatch(tint: str, size: int = 18) -> QIcon:

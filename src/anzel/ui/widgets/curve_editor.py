@@ -7,6 +7,7 @@ from anzel.app.edits.project_edits import typed_length
 from anzel.core.number_format import plain_length
 from anzel.ui.widgets.curve_canvas import Curve, CurveCanvas, Paper
 from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.text_wide import TextWide
 
 
 class CurveEditor(QWidget):
@@ -27,7 +28,7 @@ class CurveEditor(QWidget):
         row = QHBoxLayout()
         row.setSpacing(8)
         for widget in (self.out, self.up):
-            widget.edit.setFixedWidth(62)
+            TextWide(widget.edit, 62)
             row.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

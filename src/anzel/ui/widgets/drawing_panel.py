@@ -19,7 +19,6 @@ from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
-from anzel.ui.widgets.feature_panel import FeaturePanel
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.size_chart import SizeChart
 from anzel.ui.widgets.split_panel import SplitPanel
@@ -69,7 +68,6 @@ class DrawingPanel(QWidget):
         self.within = MeasureField("Sizes within", self._type_tolerance, step=0.05)
         self.typed.add(self.drawn, self.within)
         self.tree = self._tree()
-        self.feature = FeaturePanel(session)
         self.kept = quiet("")
         self.remarks = Fold("to look at")
         self._said = QLabel()
@@ -83,7 +81,7 @@ class DrawingPanel(QWidget):
         self.more.clicked.connect(self.bring_wanted)
         for widget in (
             self.which, self.overall, self.units, self.made_for, self.chart, self.typed, self.tree,
-            self.feature, self.kept, self.remarks, self.split,
+            self.kept, self.remarks, self.split,
         ):  # fmt: skip
             column.addWidget(widget)
         column.addLayout(choice_row(self.back, self.more))

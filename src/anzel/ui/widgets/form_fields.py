@@ -1,4 +1,4 @@
-"""The parameters of the form in hand: those of the picked joint, and those of the whole."""
+"""The parameters of the form in hand: those of the whole, or those of the picked joint."""
 
 from math import floor
 from typing import Any, get_args
@@ -15,18 +15,21 @@ from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.form import Form, limits_of
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import clear, section
+from anzel.ui.widgets.common_widgets import clear
 from anzel.ui.widgets.wheel_safe import Choice
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
 
 
 class FormFields(QWidget):
-    """Fields for one kind of form, made anew when the project has another kind."""
+    """Fields for one kind of form, made anew when the project has another kind.
 
-    def __init__(self, session: Session) -> None:
+    Some numbers belong to joints: they stand with the picked joint, the others with the whole.
+    """
+
+    def __init__(self, session: Session, *, of_joint: bool) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._of_joint = session, of_joint
         self._kind: type[Form] | None = None
         self.fields: dict[str, BoundField] = {}
         self._choices: dict[str, Choice] = {}
@@ -43,15 +46,13 @@ class FormFields(QWidget):
         form = project.structure
         if type(form) is not self._kind:
             self._make(form)
-        mine = form.joint_fields(self._session.selection.joint_id)
-        every, idle = self._joint_fields(project), form.unused()
-        self._this.setVisible(bool(mine))
+        mine, idle = form.joint_fields(self._session.selection.joint_id), form.unused()
         limits = form.ranges(fit_context_of(project))
         for name, field in self.fields.items():
             field.refresh()
             if name in limits:
                 self._show_limits(form, name, *limits[name])
-            field.setVisible(name not in idle and (name not in every or name in mine))
+            field.setVisible(name not in idle and (not self._of_joint or name in mine))
         for name, box in self._choices.items():
             box.setCurrentIndex(box.findData(getattr(form, name)))
             for each in (box, self._labels[name]):
@@ -71,13 +72,14 @@ class FormFields(QWidget):
         self._kind = type(form)
         self.fields, self._choices, self._checks, self._roles = {}, {}, {}, {}
         of_joints = self._joint_fields(self._session.project)
-        self._this = section("This joint")
-        self._column.addWidget(self._this)
-        for name in (n for n in form.numbers() if n in of_joints):
-            self._column.addWidget(self._number(form, name))
-        self._column.addWidget(section("The whole"))
-        for name in (n for n in form.numbers() if n not in of_joints):
-            self._column.addWidget(self._number(form, name))
+        for name in form.numbers():
+            if (name in of_joints) is self._of_joint:
+                self._column.addWidget(self._number(form, name))
+        if not self._of_joint:
+            self._add_choices(form)
+
+    def _add_choices(self, form: Form) -> None:
+        """What of the whole is no number: lists, choices and sheets."""
         for name in sorted(form.places):
             self._column.addWidget(self._list(name))
         grid = QWidget()

@@ -1,4 +1,4 @@
-"""The picked joint of a free structure: its own numbers and fit, or why it cannot be."""
+"""The joints of a free structure: the picked one's own numbers, and why others cannot be."""
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -11,7 +11,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import button, clear, quiet, section
+from anzel.ui.widgets.common_widgets import button, clear, quiet
 from anzel.ui.widgets.wheel_safe import Choice
 
 _PLAY = {
@@ -24,7 +24,7 @@ _KEY_STEP = 1.0
 
 
 class JointFields(QWidget):
-    """One joint's fields, and the joints that cannot be."""
+    """One joint's fields."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -32,26 +32,15 @@ class JointFields(QWidget):
         self._kind = ""
         self._play: Choice | None = None
         self.fields: dict[str, BoundField] = {}
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(5)
-        self._troubles = QVBoxLayout()
-        self._own = QWidget()
-        self._body = QVBoxLayout(self._own)
+        self._body = QVBoxLayout(self)
         self._body.setContentsMargins(0, 0, 0, 0)
         self._body.setSpacing(5)
-        self._column.addLayout(self._troubles)
-        self._column.addWidget(self._own)
 
     def refresh(self) -> None:
-        """Show the picked joint, and what is wrong with others."""
+        """Show the picked joint."""
         project = self._session.project
-        clear(self._troubles)
-        for finding in solved_structure_of(project).findings:
-            if finding.code == "joint":
-                self._add_trouble(finding.where, shown(f"▲ {finding}"))
         declared = free_structure_edits.joint_spec_of(project, self._session.selection.joint_id)
-        self._own.setVisible(declared is not None)
+        self.setVisible(declared is not None)
         if declared is None:
             return
         if self._kind != f"{kind_of(declared)} {len(free_structure_edits.numbers_of(declared))}":
@@ -61,32 +50,16 @@ class JointFields(QWidget):
         if self._play is not None and isinstance(declared, TabMortise):
             self._play.setCurrentIndex(self._play.findData(declared.play_side))
 
-    def _add_trouble(self, joint_id: str, words: str) -> None:
-        said = quiet(words)
-        said.setObjectName("Error")
-        out = button("Take it out")
-        out.clicked.connect(lambda: self.take_out(joint_id))
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.addWidget(said, 1)
-        line.addWidget(out)
-        self._troubles.addWidget(row)
-
     def _make(self, declared: AnyKind) -> None:
         clear(self._body)
         numbers = free_structure_edits.numbers_of(declared)
         self._kind = f"{kind_of(declared)} {len(numbers)}"
-        self._body.addWidget(section("This joint"))
         self.fields = {name: self._number(name) for name in numbers}
         for field in self.fields.values():
             self._body.addWidget(field)
         self._play = None
         if isinstance(declared, TabMortise):
             self._add_play()
-        out = button("Take the joint out")
-        out.clicked.connect(lambda: self.take_out(self._session.selection.joint_id))
-        self._body.addWidget(out)
 
     def _add_play(self) -> None:
         """Where a mortise's play lies, and how tabs are told apart."""
@@ -130,6 +103,38 @@ class JointFields(QWidget):
             step=step,
             unit=unit if unit == "mm" else "",
         )
+
+
+class JointTroubles(QWidget):
+    """The joints that cannot be, each with a way out."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+
+    def refresh(self) -> None:
+        """Show what is wrong with joints now."""
+        clear(self._column)
+        findings = solved_structure_of(self._session.project).findings
+        troubles = [finding for finding in findings if finding.code == "joint"]
+        for finding in troubles:
+            self._column.addWidget(self._trouble(finding.where, shown(f"▲ {finding}")))
+        self.setVisible(bool(troubles))
+
+    def _trouble(self, joint_id: str, words: str) -> QWidget:
+        said = quiet(words)
+        said.setObjectName("Error")
+        out = button("Take it out")
+        out.setAccessibleName(f"Take {joint_id} out")
+        out.clicked.connect(lambda: self.take_out(joint_id))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(said, 1)
+        line.addWidget(out)
+        return row
 
     def take_out(self, joint_id: str) -> None:
         """A joint out of the structure."""

@@ -1,4 +1,4 @@
-"""The panel of the layout: what is used, squeezing, the picked piece, orientations, scraps."""
+"""The panel of the layout: what is used, squeezing, orientations, scraps."""
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -12,7 +12,6 @@ from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import Fold, button, quiet, section
 from anzel.ui.widgets.job_pieces import JobPieces
 from anzel.ui.widgets.orientation_settings import OrientationSettings
-from anzel.ui.widgets.placement_panel import PlacementPanel
 from anzel.ui.widgets.squeeze_bar import SqueezeBar
 
 _MANY = 400
@@ -36,7 +35,6 @@ class LayoutPanel(QWidget):
         self._rest = button("It is cut: keep what is left as scraps", "Flat")
         self._rest.clicked.connect(self._keep_remains)
         self.squeezing = SqueezeBar(session, jobs)
-        self.copy = PlacementPanel(session)
         self.lie = OrientationSettings(session)
         how = Fold("How pieces may lie", is_open=True)
         how.add(self.lie)
@@ -47,7 +45,7 @@ class LayoutPanel(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self.says, self._wrong, self._back, section("Squeeze them closer"),
-                       self.squeezing, self.copy, how, self._which, self._rest):  # fmt: skip
+                       self.squeezing, how, self._which, self._rest):  # fmt: skip
             column.addWidget(widget)
         column.addStretch(1)
 

@@ -18,6 +18,7 @@ from anzel.core.findings import MakerError
 from anzel.cutjob.operations import Operation
 from anzel.ui.widgets.common_widgets import button, choice_row
 from anzel.ui.widgets.measure_field import MeasureEdit
+from anzel.ui.widgets.text_wide import TextWide
 from anzel.ui.widgets.wheel_safe import Choice
 
 _TITLES = ("line", "width", "layer")
@@ -62,7 +63,7 @@ class LineStyleRows(QWidget):
         colour.setAccessibleName(f"Colour of {operation.value}")
         colour.clicked.connect(lambda: self._choose_colour(operation))
         width, layer = MeasureEdit(), MeasureEdit()
-        width.setFixedWidth(54)
+        TextWide(width, 54)
         for edit, field in ((width, "width"), (layer, "layer")):
             edit.setAccessibleName(f"{field.capitalize()} of {operation.value}")
             edit.committed.connect(lambda text, field=field: self._change(operation, field, text))

@@ -15,6 +15,7 @@ from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError, QuantityError
 from anzel.core.units import parse_length
 from anzel.ui.accessibility import announce
+from anzel.ui.widgets.text_wide import TextWide
 
 Try = Callable[[str], None]
 """Takes typed text into the project; raises MakerError if it cannot be."""
@@ -93,7 +94,7 @@ class MeasureField(QWidget):
         grid.addWidget(self._unit, 0, 2)
         grid.addWidget(self._error, 1, 0, 1, 3)
         grid.setColumnStretch(0, 1)
-        self.edit.setFixedWidth(86)
+        TextWide(self.edit, 86)
         self._unit.setMinimumWidth(32)
         self.show_own_unit()
         self.edit.committed.connect(self._commit)

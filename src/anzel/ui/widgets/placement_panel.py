@@ -12,7 +12,7 @@ from anzel.app.views.layout_editor import LayoutEditor
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_length, plain_number
 from anzel.layout.layout import PlacedPiece
-from anzel.ui.widgets.common_widgets import button, choice_row, quiet, section
+from anzel.ui.widgets.common_widgets import quiet
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -21,15 +21,13 @@ class PlacementPanel(QWidget):
     """Fields for one copy; `put` says where it shall lie."""
 
     put = Signal(object)
-    unpin_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self._table = LayoutEditor((), 1.0, 1.0)
         self._where: tuple[int, int] | None = None
-        self._title = section("Picked piece")
-        self._says = quiet("Click a piece to place it by number; drag it to move it.")
+        self._says = quiet("")
         self._x = MeasureField("From the left", lambda text: self._move(text, 0), step=1.0)
         self._y = MeasureField("From below", lambda text: self._move(text, 1), step=1.0)
         self._turn = MeasureField("Turned", self._turn_to, step=15.0, unit="°")
@@ -37,15 +35,11 @@ class PlacementPanel(QWidget):
         self._sheet = Choice()
         self._sheet.setAccessibleName("Sheet of the picked piece")
         self._sheet.activated.connect(self._send)
-        self._pin, self._out = button("Pin"), button("Leave out")
-        self._pin.clicked.connect(self._toggle_pin)
-        self._out.clicked.connect(self.leave_out)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        for widget in (self._title, self._says, *self._fields, self._sheet):
+        for widget in (self._says, *self._fields, self._sheet):
             column.addWidget(widget)
-        column.addLayout(choice_row(self._pin, self._out))
 
     @property
     def _fields(self) -> tuple[MeasureField, ...]:
@@ -57,13 +51,9 @@ class PlacementPanel(QWidget):
         return None if self._where is None else self._table.laid(self._where)
 
     def show_copy(self, table: LayoutEditor, where: tuple[int, int] | None) -> None:
-        """Show a copy, or that none is picked."""
+        """Show a copy; nothing is changed for None."""
         self._table, self._where = table, where
         laid = self.laid
-        for widget in (*self._fields, self._sheet, self._pin, self._out):
-            widget.setVisible(laid is not None)
-        self._says.setVisible(laid is None)
-        self._title.setText("Picked piece" if laid is None else laid.piece.name)
         if laid is None or where is None:
             return
         x, y, _, _ = laid.region.bounds
@@ -72,7 +62,8 @@ class PlacementPanel(QWidget):
         self._turn.show_value(plain_number(laid.turn))
         count = self._session.project.sheets.count_of(laid.piece.name, laid.piece.count)
         self._many.show_value(str(count))
-        self._pin.setText("Let go" if laid.pinned else "Pin here")
+        pinned = "Pinned where it lies." if laid.pinned else "Free to be laid elsewhere."
+        self._says.setText(pinned)
         self._offer_sheets(where)
 
     def _offer_sheets(self, where: tuple[int, int]) -> None:
@@ -85,17 +76,6 @@ class PlacementPanel(QWidget):
                 self._sheet.addItem(f"On {words}", number)
         self._sheet.setCurrentIndex(self._sheet.findData(where[0]))
         self._sheet.setEnabled(self._sheet.count() > 1)
-
-    def leave_out(self) -> None:
-        """One copy fewer in this job."""
-        if (laid := self.laid) is not None:
-            now = self._session.project_with_pending.sheets.count_of(
-                laid.piece.name, laid.piece.count
-            )
-            self._session.attempt(
-                f"{laid.piece.name} left out",
-                lambda p: layout_edits.set_copy_count(p, laid.piece.name, max(now - 1, 0)),
-            )
 
     def _set_amount(self, text: str) -> None:
         laid = self.laid
@@ -129,11 +109,3 @@ class PlacementPanel(QWidget):
             target = int(self._sheet.itemData(index))
             if target != self._where[0]:
                 self.put.emit(self._table.sent_to_sheet(self._where, target).place)
-
-    def _toggle_pin(self) -> None:
-        if self._where is None or self.laid is None:
-            return
-        if self.laid.pinned:
-            self.unpin_wanted.emit()
-        else:
-            self.put.emit(self._table.drag_preview(self._where, 0.0, 0.0).place)

@@ -4,6 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits import profile_curve_edits
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.ui.widgets.common_widgets import button
@@ -18,7 +19,7 @@ class ProfilePanel(QWidget):
 
     def __init__(self, session: Session, *, large: bool = False) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._is_large = session, large
         self._which = "profile"
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -51,15 +52,22 @@ class ProfilePanel(QWidget):
 
     def choose(self, which: str) -> None:
         """Show another curve."""
-        self._which = which
-        self._choices.buttons()[list(profile_curve_edits.WHICH).index(which)].setChecked(True)
-        self.refresh()
+        if self._is_large:
+            self._which = which
+            self.refresh()
+        else:
+            self._session.selection.pick(Thing(ThingKind.CURVE, which))
 
     def refresh(self) -> None:
         """Show the chosen curve as it is now, the others faint behind it."""
         lamp = self._session.project.structure
         if not isinstance(lamp, RibLamp):
             return
+        picked = self._session.selection.one(ThingKind.CURVE)
+        if picked is not None and not self._is_large:
+            self._which = picked.name
+        at = list(profile_curve_edits.WHICH).index(self._which)
+        self._choices.buttons()[at].setChecked(True)
         others = tuple(
             profile_curve_edits.curve_of(lamp, which)
             for which in profile_curve_edits.WHICH

@@ -28,6 +28,7 @@ from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.widgets.common_widgets import clear, quiet
 from anzel.ui.widgets.fit_picture import fit_icon
+from anzel.ui.widgets.flow_layout import FlowLayout
 
 
 def _thickness_font() -> QFont:
@@ -119,14 +120,13 @@ class StockStrip(QFrame):
         super().__init__()
         self.setObjectName("Strip")
         self._session = session
-        self._cards = QHBoxLayout()
-        self._cards.setSpacing(4)
-        row = QHBoxLayout(self)
+        cards = QWidget()
+        self._cards = FlowLayout(cards, spacing=4)
+        row = FlowLayout(self, spacing=12)
         row.setContentsMargins(10, 4, 12, 4)
-        row.addLayout(self._cards)
-        row.addStretch(1)
+        row.addWidget(cards)
         row.addWidget(self._fit_chooser())
-        row.addSpacing(14)
+        row.push_last()
         row.addWidget(self._kerf_chooser())
         session.subscribe(self._changed)
         self._refresh()

@@ -1,0 +1,260 @@
+"""Everything that can be done to what is picked: one table that menus, keys and panels read."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from anzel.app.edits import drawing_edits, free_structure_edits, layout_edits
+from anzel.app.navigation import Step
+from anzel.app.selection import Thing, ThingKind
+from anzel.app.session import Session
+from anzel.layout.layout import PlacedPiece
+from anzel.project.derive import solved_structure_of
+from anzel.project.model import Project
+
+_PIECES = (ThingKind.PLATE, ThingKind.PIECE)
+_SOLID = (*_PIECES, ThingKind.LAID)
+SHOWN_IN = {
+    Step.BUILD: frozenset({*_PIECES, ThingKind.JOINT, ThingKind.CURVE, ThingKind.FEATURE}),
+    Step.FORECAST: frozenset({ThingKind.JOINT}),
+    Step.SHEETS: frozenset({ThingKind.LAID}),
+    Step.TEST: frozenset({ThingKind.TEST_STEP}),
+}
+"""The kinds of things that each step shows; nothing is done to what is not in sight."""
+
+
+@dataclass(frozen=True)
+class PickedAction:
+    """One thing that can be done to picked things of some kinds.
+
+    `run` is called with the things; `needs` says whether the project allows it. `standard` names
+    the desktop's key, `keys` those where it has none.
+    """
+
+    id: str
+    title: str
+    kinds: tuple[ThingKind, ...]
+    run: Callable[[Session, tuple[Thing, ...]], object]
+    keys: str = ""
+    standard: str = ""
+    needs: Callable[[Session], bool] = lambda session: True
+
+    def applies_to(self, session: Session) -> bool:
+        """Return whether it can be done to what is picked now."""
+        kind = kind_in_sight(session)
+        return kind in self.kinds and self.needs(session)
+
+    def do(self, session: Session) -> None:
+        """Do it to what is picked, if it can be done."""
+        if self.applies_to(session):
+            self.run(session, session.selection.things)
+
+
+def kind_in_sight(session: Session) -> ThingKind | None:
+    """Return the kind of what is picked, if the step that is shown shows it."""
+    picked = session.selection.picked
+    shown = SHOWN_IN.get(session.navigation.step, frozenset())
+    return picked.kind if picked is not None and picked.kind in shown else None
+
+
+def pieces_of(project: Project, things: Iterable[Thing]) -> tuple[str, ...]:
+    """Return the names of the pieces that things are or belong to, each once."""
+    joints = {joint.id: joint for joint in solved_structure_of(project).joints}
+    names: dict[str, None] = {}
+    for thing in things:
+        if thing.kind in _SOLID:
+            names[thing.name] = None
+        elif thing.name in joints:
+            names.update(dict.fromkeys(joints[thing.name].pieces))
+    return tuple(names)
+
+
+def piece_thing(project: Project, piece: str) -> Thing:
+    """Return the thing that a piece of the structure is: a plate where plates are placed freely."""
+    if project.structure.has_free_plates:
+        return Thing(ThingKind.PLATE, free_structure_edits.plate_behind(project, piece))
+    return Thing(ThingKind.PIECE, piece)
+
+
+def laid_piece(session: Session, thing: Thing) -> PlacedPiece | None:
+    """Return the copy of a piece on its sheet, while it lies there."""
+    laid = (
+        each for layout in session.layouts or () if layout.stock_id == thing.of
+        for plan in layout.plans for each in plan.placed
+    )  # fmt: skip
+    return next((e for e in laid if (e.piece.name, e.copy_number) == _copy(thing)), None)
+
+
+def select_all(session: Session) -> None:
+    """Pick everything of the kind that is picked, or every piece."""
+    project, picked = session.project, session.selection.picked
+    solved = solved_structure_of(project)
+    if picked is not None and picked.kind is ThingKind.JOINT:
+        things = [Thing(ThingKind.JOINT, joint.id) for joint in solved.joints]
+    elif picked is not None and picked.kind is ThingKind.FEATURE:
+        each = drawing_edits.drawing_view(project, picked.of)
+        things = [Thing(ThingKind.FEATURE, d.feature.id, picked.of) for d in each.refit.decisions]
+    else:
+        things = [piece_thing(project, piece.name) for piece in solved.pieces]
+    session.selection.pick(*dict.fromkeys(things))
+
+
+def _copy(thing: Thing) -> tuple[str, int]:
+    return (thing.name, thing.number)
+
+
+def _words(things: tuple[Thing, ...]) -> str:
+    return things[0].name if len(things) == 1 else f"{len(things)} {things[0].kind.value}s"
+
+
+def _each(
+    session: Session,
+    things: tuple[Thing, ...],
+    done: str,
+    edit: Callable[[Project, Thing], Project],
+) -> bool:
+    """One undoable change that edits every thing in turn."""
+
+    def make(project: Project) -> Project:
+        for thing in things:
+            project = edit(project, thing)
+        return project
+
+    return session.attempt(f"{_words(things)} {done}", make)
+
+
+def _delete(session: Session, things: tuple[Thing, ...]) -> None:
+    edits: dict[ThingKind, tuple[str, Callable[[Project, Thing], Project]]] = {
+        ThingKind.JOINT: ("taken out", lambda p, t: free_structure_edits.remove_joint(p, t.name)),
+        ThingKind.PLATE: ("removed", lambda p, t: free_structure_edits.remove_plate(p, t.name)),
+        ThingKind.LAID: ("left out", _leave_out),
+    }
+    _each(session, things, *edits[things[0].kind])
+
+
+def _leave_out(project: Project, thing: Thing) -> Project:
+    pieces = solved_structure_of(project).pieces
+    needed = next((piece.count for piece in pieces if piece.name == thing.name), 1)
+    count = project.sheets.count_of(thing.name, needed)
+    return layout_edits.set_copy_count(project, thing.name, max(count - 1, 0))
+
+
+def _can_delete(session: Session) -> bool:
+    picked, project = session.selection.picked, session.project
+    if picked is None or picked.kind is not ThingKind.JOINT:
+        return True
+    return project.structure.has_free_plates
+
+
+def _duplicate(session: Session, things: tuple[Thing, ...]) -> None:
+    made: list[str] = []
+
+    def copy(project: Project, thing: Thing) -> Project:
+        project, name = free_structure_edits.copy_plate(project, thing.name)
+        made.append(name)
+        return project
+
+    if _each(session, things, "copied", copy):
+        session.pick_plate(made[-1])
+
+
+def _set_down(session: Session, things: tuple[Thing, ...]) -> None:
+    _each(
+        session, things, "set down", lambda p, t: free_structure_edits.put_on_table(p, t.name)
+    )  # fmt: skip
+
+
+def _hold(session: Session, things: tuple[Thing, ...]) -> None:
+    _each(
+        session, things, "held or changed",
+        lambda p, t: drawing_edits.toggle_feature(p, t.of, t.name),
+    )  # fmt: skip
+
+
+def _pin(session: Session, things: tuple[Thing, ...]) -> None:
+    """Pin copies where they lie; let them go if all are pinned."""
+    laid = {thing: laid_piece(session, thing) for thing in things}
+    pinned = all(each is not None and each.pinned for each in laid.values())
+
+    if pinned:
+        _each(
+            session, things, "let go",
+            lambda p, t: layout_edits.unpin(p, t.of, t.name, t.number),
+        )  # fmt: skip
+        return
+    layouts = {layout.stock_id: layout for layout in session.layouts or ()}
+
+    def make(project: Project) -> Project:
+        for stock_id in dict.fromkeys(thing.of for thing in things):
+            project = layout_edits.keep_layout(project, layouts[stock_id])
+        for thing in things:
+            kept = next(
+                each for each in layouts[thing.of].kept
+                if (each.piece, each.copy_number) == _copy(thing)
+            )  # fmt: skip
+            project = layout_edits.pin(project, kept.with_changes(pinned=True))
+        return project
+
+    session.attempt(f"{_words(things)} pinned", make)
+
+
+def _pick_joints(session: Session, things: tuple[Thing, ...]) -> None:
+    names = set(pieces_of(session.project, things))
+    joints = solved_structure_of(session.project).joints
+    mine = [joint.id for joint in joints if names & set(joint.pieces)]
+    session.selection.pick(*(Thing(ThingKind.JOINT, joint) for joint in mine))
+
+
+def _pick_pieces(session: Session, things: tuple[Thing, ...]) -> None:
+    names = pieces_of(session.project, things)
+    session.selection.pick(*dict.fromkeys(piece_thing(session.project, name) for name in names))
+
+
+def _find_on_sheet(session: Session, things: tuple[Thing, ...]) -> None:
+    """Show where the last of the pieces lies."""
+    wanted = pieces_of(session.project, things[-1:])[-1]
+    session.navigation.go_to(Step.SHEETS)
+    for layout in session.layouts or ():
+        for plan in layout.plans:
+            for laid in plan.placed:
+                if laid.piece.name == wanted:
+                    thing = Thing(ThingKind.LAID, wanted, layout.stock_id, laid.copy_number)
+                    session.selection.pick(thing)
+                    return
+
+
+def _find_in_structure(session: Session, things: tuple[Thing, ...]) -> None:
+    session.navigation.go_to(Step.BUILD)
+    _pick_pieces(session, things)
+
+
+def _hide(session: Session, things: tuple[Thing, ...]) -> None:
+    session.visibility.hide(pieces_of(session.project, things))
+
+
+def _show_only(session: Session, things: tuple[Thing, ...]) -> None:
+    session.visibility.show_only(pieces_of(session.project, things))
+
+
+PICKED_ACTIONS = (
+    PickedAction("pick-joints", "Pick its &joints", _PIECES, _pick_joints),
+    PickedAction("pick-pieces", "Pick its &pieces", (ThingKind.JOINT,), _pick_pieces),
+    PickedAction("set-down", "&Set down on the table", (ThingKind.PLATE,), _set_down),
+    PickedAction("duplicate", "D&uplicate", (ThingKind.PLATE,), _duplicate, "Ctrl+D"),
+    PickedAction("hold", "&Hold as drawn, or change", (ThingKind.FEATURE,), _hold, "Ctrl+H"),
+    PickedAction("pin", "P&in where it lies, or let go", (ThingKind.LAID,), _pin, "Ctrl+Alt+P"),
+    PickedAction("hide", "Hi&de", (*_PIECES, ThingKind.JOINT), _hide, "Ctrl+Alt+H"),
+    PickedAction("show-only", "Sh&ow nothing else", (*_PIECES, ThingKind.JOINT), _show_only),
+    PickedAction("find-on-sheet", "Where it lies on its sh&eet", _PIECES, _find_on_sheet),
+    PickedAction(
+        "find-in-structure", "Where it is in the s&tructure", (ThingKind.LAID,), _find_in_structure
+    ),
+    PickedAction(
+        "delete", "Take o&ut", (ThingKind.JOINT, ThingKind.PLATE, ThingKind.LAID), _delete,
+        "Del", "Delete", _can_delete,
+    ),
+)  # fmt: skip
+
+
+def actions_for(session: Session) -> tuple[PickedAction, ...]:
+    """Return what can be done to what is picked now."""
+    return tuple(action for action in PICKED_ACTIONS if action.applies_to(session))

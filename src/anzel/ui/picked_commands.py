@@ -1,0 +1,86 @@
+"""What can be done to what is picked, from menus, keys and the right mouse button."""
+
+from collections.abc import Callable, Mapping
+from functools import partial
+
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF
+from PySide6.QtGui import QAction, QContextMenuEvent
+from PySide6.QtWidgets import QAbstractItemView, QApplication, QLineEdit, QMenu, QWidget
+
+from anzel.app.background import Background
+from anzel.app.picked_actions import PICKED_ACTIONS, actions_for, select_all
+from anzel.app.session import Session
+from anzel.ui import clipboard
+
+_ALWAYS = ("copy", "paste", "select-all", "up", "show-all", "whole")
+"""What every menu of a view ends with."""
+
+
+class PickedCommands(QObject):
+    """Runs the table of actions, and shows it as the menu of every view and list."""
+
+    def __init__(self, window: QWidget, session: Session, jobs: Background) -> None:
+        super().__init__(window)
+        self._window, self._session, self._jobs = window, session, jobs
+        self._entries: Mapping[str, QAction] = {}
+
+    def callbacks(self) -> dict[str, Callable[[], object]]:
+        """Return a callback for each action on what is picked."""
+        return {
+            **{action.id: partial(action.do, self._session) for action in PICKED_ACTIONS},
+            "copy": self.copy, "cut": self.cut, "paste": lambda: clipboard.paste(self._session),
+            "select-all": lambda: select_all(self._session),
+            "show-all": self._session.visibility.show_all,
+            "up": self._session.selection.pick_whole,
+        }  # fmt: skip
+
+    def show_menus(self, entries: Mapping[str, QAction]) -> None:
+        """Show a menu where the right button is pressed in the window."""
+        self._entries = entries
+        application = QApplication.instance()
+        assert application is not None
+        application.installEventFilter(self)
+
+    def copy(self) -> None:
+        """Put what is picked on the clipboard, drawn in the background."""
+        project, things = self._session.project, self._session.selection.things
+        self._jobs.start(
+            lambda progress: clipboard.svg_of(project, things),
+            done=self._copied, failed=self._session.status.warn,
+        )  # fmt: skip
+
+    def cut(self) -> None:
+        """Put what is picked on the clipboard and take it out."""
+        clipboard.put_on_clipboard(
+            self._session, clipboard.svg_of(self._session.project, self._session.selection.things)
+        )
+        next(action for action in PICKED_ACTIONS if action.id == "delete").do(self._session)
+
+    def _copied(self, svg: bytes) -> None:
+        if svg:
+            clipboard.put_on_clipboard(self._session, svg)
+            self._session.status.show("Copied, as a picture and as SVG")
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if not isinstance(event, QContextMenuEvent) or not isinstance(watched, QWidget):
+            return False
+        if watched.window() is not self._window or isinstance(watched, QLineEdit):
+            return False
+        lists = watched.parent() if isinstance(watched.parent(), QAbstractItemView) else watched
+        pick_at = getattr(watched, "pick_at", None)
+        if pick_at is None and not isinstance(lists, QAbstractItemView):
+            return False
+        if pick_at is not None and event.reason() == QContextMenuEvent.Reason.Mouse:
+            pick_at(QPointF(event.pos()))
+        self._menu().popup(event.globalPos() or QPoint())
+        return True
+
+    def _menu(self) -> QMenu:
+        menu = QMenu(self._window)
+        menu.aboutToHide.connect(menu.deleteLater)
+        for action in actions_for(self._session):
+            menu.addAction(self._entries[action.id])
+        menu.addSeparator()
+        for action_id in _ALWAYS:
+            menu.addAction(self._entries[action_id])
+        return menu

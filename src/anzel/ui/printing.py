@@ -1,0 +1,99 @@
+"""Printing at true size: the pages of a PDF on a real printer.
+
+The PDF is composed once, for file and printer alike, and is drawn on the printer as it is. One
+millimetre stays one millimetre: a page is printed at 100 % and never fitted to the paper.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from PySide6.QtCore import QMarginsF, QRectF, QSizeF
+from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter
+from PySide6.QtPrintSupport import QPrinter
+
+from anzel.core.number_format import format_length
+from anzel.storage.atomic_file import FileError
+
+_MM_PER_POINT = 25.4 / 72
+"""A PDF's unit (ISO 32000-1, 8.3.2.3)."""
+_MOST_DPI = 300
+"""Finer than lines need to be, and a page stays under 40 MB in memory up to A3."""
+_ALIKE = 1.0
+"""Pages and paper that differ by less than this, mm, are of one size."""
+
+
+@dataclass(frozen=True)
+class PrintedPage:
+    """One page as pixels, with its true size in mm."""
+
+    image: QImage
+    width: float
+    height: float
+
+
+def pages_of(pdf: bytes, dpi: float) -> Iterator[PrintedPage]:
+    """Yield the pages of a PDF, drawn with so many dots per inch."""
+    from pypdfium2 import PdfDocument
+
+    document = PdfDocument(pdf)
+    try:
+        for page in document:
+            width, height = page.get_size()
+            bitmap = page.render(scale=dpi / 72, rev_byteorder=True, prefer_bgrx=True)
+            pixels = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride,
+                            QImage.Format.Format_RGBX8888).copy()  # fmt: skip
+            yield PrintedPage(pixels, width * _MM_PER_POINT, height * _MM_PER_POINT)
+    finally:
+        document.close()
+
+
+def paper_of(printer: QPrinter) -> tuple[float, float]:
+    """Return the width and height of the paper that is set, in mm, upright."""
+    size = printer.pageLayout().pageSize().size(QPageSize.Unit.Millimeter)
+    return (size.width(), size.height())
+
+
+def print_pdf(printer: QPrinter, pdf: bytes) -> int:
+    """Print a PDF at true size and return the number of its pages.
+
+    Raises FileError if a page is larger than the paper, or if the printer cannot be started.
+    """
+    paper = paper_of(printer)
+    pages = list(pages_of(pdf, min(printer.resolution(), _MOST_DPI)))
+    for page in pages:
+        if not _goes_on(page, paper):
+            raise FileError(
+                f"A page of {_size(page.width, page.height)} does not go on paper of "
+                f"{_size(*paper)}.",
+                hint="Choose that paper in the printer's settings; nothing is made smaller here.",
+            )
+    printer.setFullPage(True)
+    painter = QPainter()
+    for number, page in enumerate(pages):
+        wide = page.width > page.height
+        way = QPageLayout.Orientation.Landscape if wide else QPageLayout.Orientation.Portrait
+        printer.setPageOrientation(way)
+        printer.setPageMargins(QMarginsF(0, 0, 0, 0))
+        if number == 0 and not painter.begin(printer):
+            raise FileError("The printer does not answer.", hint="Look whether it is on.")
+        if number:
+            printer.newPage()
+        dots = printer.resolution() / 25.4
+        painter.drawImage(QRectF(0, 0, page.width * dots, page.height * dots), page.image)
+    painter.end()
+    return len(pages)
+
+
+def paper_sized(printer: QPrinter, width: float, height: float) -> None:
+    """Set the paper of a printer, in mm."""
+    size = QPageSize(QSizeF(min(width, height), max(width, height)), QPageSize.Unit.Millimeter)
+    printer.setPageSize(size)
+
+
+def _goes_on(page: PrintedPage, paper: tuple[float, float]) -> bool:
+    needed, there = sorted((page.width, page.height)), sorted(paper)
+    return all(mine <= room + _ALIKE for mine, room in zip(needed, there, strict=True))
+
+
+def _size(width: float, height: float) -> str:
+    return f"{format_length(width, 0)} × {format_length(height, 0)}"

@@ -1,0 +1,121 @@
+"""The picked plate of a free structure: its name, its sheet, its outline, and where it stands."""
+
+from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+
+from anzel.app.edits import free_structure_edits
+from anzel.app.session import Session
+from anzel.core.immutable import field_title
+from anzel.core.number_format import plain_figure
+from anzel.project.model import Project
+from anzel.structure.free.outline_shapes import Profile
+from anzel.ui.widgets.bound_field import BoundField
+from anzel.ui.widgets.common_widgets import clear
+from anzel.ui.widgets.curve_canvas import Curve, Paper
+from anzel.ui.widgets.curve_editor import CurveEditor
+from anzel.ui.widgets.wheel_safe import Choice
+
+_PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
+_ABOUT = {
+    "x": "Of its middle", "y": "Of its middle", "z": "Of its middle, above the table",
+    "turn": "Round the upright axis", "tilt": "0 lying, 90 upright", "spin": "In its own plane",
+}  # fmt: skip
+
+
+class PlatePage(QWidget):
+    """Fields for one plate, made anew for a plate of another shape."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shape = ""
+        self.fields: dict[str, BoundField] = {}
+        self._numbers = QVBoxLayout(self)
+        self._numbers.setContentsMargins(0, 0, 0, 0)
+        self._numbers.setSpacing(5)
+
+    @property
+    def _name(self) -> str:
+        return self._session.selection.plate_name
+
+    def refresh(self) -> None:
+        """Show the picked plate as it is now."""
+        project = self._session.project
+        plate = free_structure_edits.plate_of(project, self._name)
+        if f"{plate.name} {plate.outline.shape}" != self._shape:
+            self._shape = f"{plate.name} {plate.outline.shape}"
+            self._make(plate.name)
+        for field in self.fields.values():
+            field.refresh()
+        self._rename.setText(plate.name)
+        self._stock.clear()
+        for stock in project.stocks:
+            self._stock.addItem(stock.name, stock.id)
+        self._stock.setCurrentIndex(self._stock.findData(plate.stock))
+        if isinstance(plate.outline, Profile):
+            self._curve.show_curve(plate.outline.points, Paper(closed=True))
+
+    def _make(self, name: str) -> None:
+        """Fields for a plate of another shape."""
+        clear(self._numbers)
+        outline = free_structure_edits.plate_of(self._session.project, name).outline
+        self._rename = QLineEdit()
+        self._rename.setAccessibleName("The plate's name")
+        self._rename.editingFinished.connect(self._take_name)
+        self._stock = Choice()
+        self._stock.setAccessibleName("Cut from")
+        self._stock.activated.connect(self._take_stock)
+        self._numbers.addWidget(self._rename)
+        self._numbers.addWidget(self._stock)
+        if isinstance(outline, Profile):
+            self._curve = CurveEditor()
+            self._curve.changed.connect(self._take_points)
+            self._numbers.addWidget(self._curve)
+        sizes = [n for n, f in type(outline).model_fields.items() if f.annotation is float]
+        self.fields = {}
+        for field in (*sizes, *free_structure_edits.PLACES, *free_structure_edits.ANGLES):
+            self.fields[field] = self._number(field, on_outline=field in sizes)
+            self._numbers.addWidget(self.fields[field])
+
+    def _number(self, field: str, *, on_outline: bool) -> BoundField:
+        unit = "°" if field in free_structure_edits.ANGLES else "mm"
+
+        def get(project: Project) -> str:
+            plate = free_structure_edits.plate_of(project, self._name)
+            return plain_figure(getattr(plate.outline if on_outline else plate, field), unit)
+
+        made = BoundField(
+            self._session,
+            _PLACE.get(field, field_title(field)),
+            get,
+            lambda project, text: free_structure_edits.type_plate(project, self._name, field, text),
+            step=5.0 if field in free_structure_edits.ANGLES else 1.0,
+            unit=unit,
+        )
+        made.setToolTip(_ABOUT.get(field, ""))
+        return made
+
+    def _take_name(self) -> None:
+        old, new = self._name, self._rename.text().strip()
+        if not old or new == old:
+            return
+        if self._session.attempt(
+            f"{old} → {new}", lambda p: free_structure_edits.rename_plate(p, old, new)
+        ):
+            self._session.pick_plate(new)
+        else:
+            self._rename.setText(old)
+
+    def _take_stock(self, index: int) -> None:
+        name, stock_id = self._name, self._stock.itemData(index)
+        words = f"{name} from {self._stock.itemText(index)}"
+        self._session.attempt(
+            words, lambda p: free_structure_edits.change_plate(p, name, stock=stock_id)
+        )
+
+    def _take_points(self, points: Curve) -> None:
+        name = self._name
+        if not self._session.attempt(
+            f"Outline of {name}",
+            lambda p: free_structure_edits.change_outline(p, name, points=points),
+        ):
+            self.refresh()

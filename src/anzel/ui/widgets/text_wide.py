@@ -1,0 +1,24 @@
+"""Widths that follow the size of text."""
+
+from PySide6.QtCore import QEvent, QObject
+from PySide6.QtWidgets import QWidget
+
+from anzel.ui.theme import text_scale
+
+
+class TextWide(QObject):
+    """Keeps a widget as wide as so many pixels are at the usual size of text."""
+
+    def __init__(self, widget: QWidget, width: int) -> None:
+        super().__init__(widget)
+        self._widget, self._width = widget, width
+        widget.installEventFilter(self)
+        self._fit()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.StyleChange:
+            self._fit()
+        return False
+
+    def _fit(self) -> None:
+        self._widget.setFixedWidth(round(self._width * text_scale()))

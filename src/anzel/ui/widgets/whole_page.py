@@ -1,0 +1,98 @@
+"""The whole structure: its pieces or plates, its joints, and the sizes of its form."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from anzel.app.edits import free_structure_edits, profile_curve_edits
+from anzel.app.number_display import shown_length
+from anzel.app.picked_actions import piece_thing
+from anzel.app.selection import Thing, ThingKind
+from anzel.app.session import Session
+from anzel.project.derive import solved_structure_of
+from anzel.ui.widgets.common_widgets import button, fill_rows, named_list, section
+from anzel.ui.widgets.form_fields import FormFields
+from anzel.ui.widgets.free_panel import FreePanel
+
+_PLATES, _JOINTS, _FEW_JOINTS = 7, 5, 3
+"""Rows listed without scrolling; few where the form has many numbers."""
+_MANY_NUMBERS = 10
+
+
+class WholePage(QWidget):
+    """Lists that lead to one thing, and what belongs to all."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._plates_title, self._joints_title = section("Plates"), section("Joints")
+        self.plates = self._list("Plates")
+        self.joints = self._list("Joints")
+        self.form = FormFields(session, of_joint=False)
+        self.free = FreePanel(session)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        for widget in (self._plates_title, self.plates, self.free, self._joints_title, self.joints,
+                       self._curves(), self.form):  # fmt: skip
+            column.addWidget(widget)
+
+    def _list(self, name: str) -> QListWidget:
+        made = named_list(name)
+        made.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
+        made.itemActivated.connect(self._pick)
+        made.itemClicked.connect(self._pick)
+        return made
+
+    def _curves(self) -> QWidget:
+        """The curves of a lamp, each a way to its page."""
+        self.curves = QWidget()
+        row = QHBoxLayout(self.curves)
+        row.setContentsMargins(0, 4, 0, 0)
+        row.setSpacing(3)
+        for which, words in profile_curve_edits.WHICH.items():
+            choice = button(words.capitalize())
+            thing = Thing(ThingKind.CURVE, which)
+            choice.clicked.connect(partial(self._session.selection.pick, thing))
+            row.addWidget(choice)
+        return self.curves
+
+    def refresh(self) -> None:
+        """Show the structure as it is now."""
+        project, picked = self._session.project, self._session.selection.things
+        solved = solved_structure_of(project)
+        is_free = project.structure.has_free_plates
+        for widget in (self._plates_title, self.plates, self.free):
+            widget.setVisible(is_free)
+        self.form.setVisible(not is_free)
+        self.curves.setVisible(project.structure.has_profile_curves)
+        (self.free if is_free else self.form).refresh()
+        names = self.plate_names() if is_free else []
+        fill_rows(self.plates, names, _PLATES,
+                  [names.index(t.name) for t in picked if t.name in names])  # fmt: skip
+        rows = [
+            f"{joint.id}   {joint.title}   {shown_length(joint.features[-1].width.drawn)}"
+            for joint in solved.joints
+        ]
+        ids = [joint.id for joint in solved.joints]
+        most = _FEW_JOINTS if len(project.structure.numbers()) > _MANY_NUMBERS else _JOINTS
+        fill_rows(self.joints, rows, most, [ids.index(t.name) for t in picked if t.name in ids])
+        for widget in (self._joints_title, self.joints):
+            widget.setVisible(bool(rows))
+
+    def _pick(self, item: QListWidgetItem) -> None:
+        """Pick what is marked in the list of the row that was chosen."""
+        rows, project = item.listWidget(), self._session.project
+        at = sorted((rows.row(each) for each in rows.selectedItems()), key=rows.row(item).__eq__)
+        if rows is self.plates:
+            names = self.plate_names()
+            things = [piece_thing(project, names[row]) for row in at or [rows.row(item)]]
+        else:
+            joints = solved_structure_of(project).joints
+            things = [Thing(ThingKind.JOINT, joints[row].id) for row in at or [rows.row(item)]]
+        self._session.selection.pick(*things)
+
+    def plate_names(self) -> list[str]:
+        """Return the names of the plates of a free structure."""
+        free = free_structure_edits.free_of(self._session.project)
+        return [plate.name for plate in free.plates]
