@@ -1,8 +1,15 @@
 """A saved project, and commands run in this process."""
 
-import pytest
+import json
+import sys
 
+import click
+import pytest
+from jsonschema import Draft202012Validator
+
+from anzel.cli import common
 from anzel.cli.main import main
+from anzel.cli.schema_commands import schema_text
 from anzel.project.demos import herb_stand
 from anzel.storage import project_file
 
@@ -40,3 +47,24 @@ def saved(stand):
         return stand
 
     return change
+
+
+@pytest.fixture(autouse=True)
+def records_keep_to_their_schemas(monkeypatch):
+    """Check every record that a command prints against its published schema."""
+    printed = common.say_record
+
+    def checked(record):
+        name = "-".join(click.get_current_context().command_path.split()[1:])
+        validate(common.rounded(record), name)
+        printed(record)
+
+    for module in [module for name, module in sys.modules.items() if name.startswith("anzel.cli")]:
+        if getattr(module, "say_record", None) is printed:
+            monkeypatch.setattr(module, "say_record", checked)
+
+
+def validate(record, name):
+    """Raise where a record is not as its schema says."""
+    as_printed = json.loads(json.dumps(record))
+    Draft202012Validator(json.loads(schema_text(name))).validate(as_printed)

@@ -122,14 +122,14 @@ def main():
             continue
         faulthandler.dump_traceback_later(LONGEST, exit=True)
         before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-        start, ended = time.perf_counter(), ""
+        start, ended = time.process_time(), ""
         try:
             READERS[reader](content, name)
         except MakerError as error:
             ended = str(error)
         except Exception:
             ended = "!" + traceback.format_exc()
-        seconds = time.perf_counter() - start
+        seconds = time.process_time() - start
         more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
         faulthandler.cancel_dump_traceback_later()
         print(json.dumps([name, seconds, more, ended]), flush=True)

@@ -1,4 +1,4 @@
-"""Hostile files over every reader: success or one clear line, under 10 s and 1 GiB each.
+"""Hostile files over every reader: success or one clear line, under 10 s of computing and 1 GiB.
 
 Each reader runs in a process of its own, so that a crash or a file that never ends is told too.
 """

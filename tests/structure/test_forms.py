@@ -14,7 +14,7 @@ from anzel.checks.interference import collisions
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import MakerError, ParameterError
 from anzel.materials.fits import KerfAt
-from anzel.structure.forms import ABOUT, FORMS, analytic_sections
+from anzel.structure.forms import FORMS, about_form, analytic_sections
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
@@ -81,7 +81,7 @@ def test_every_form_is_sound_as_it_starts(name):
     result = solve_form(form, sheets)
     assert [each for each in result.findings if each.code != LEFT_OUT] == []
     assert collisions(result, sheets, 0.01) == ()
-    assert ABOUT[name]
+    assert about_form(name)
     fields = {d.field for d in form.dimensions(sheets)}
     assert fields <= set(form.numbers())
     for joint in result.joints:

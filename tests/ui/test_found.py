@@ -6,8 +6,8 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from tests.ui.acting import click, tick, type_into
 
 from anzel.app.edits import drawing_edits
-from anzel.app.selection import ThingKind
 from anzel.app.navigation import Step
+from anzel.app.selection import ThingKind
 from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.refit.features import DrawnFeatureKind

@@ -36,7 +36,7 @@ from anzel.project.new_project import project_of
 from anzel.project.preflight import preflight
 from anzel.scene.camera import VIEWS
 from anzel.storage.mesh_reader import read_mesh
-from anzel.structure.forms import ABOUT, FORMS
+from anzel.structure.forms import FORMS, about_form, broken_forms
 
 _VIEWS = {"iso": "corner", "front": "front", "side": "side", "top": "above"}
 _SIZE = (1280, 960)
@@ -47,6 +47,8 @@ _SIZE = (1280, 960)
 def forms(as_json: bool) -> None:
     """List the forms and their parameters, with ranges and defaults."""
     records = [_form_record(name) for name in FORMS]
+    for finding in broken_forms():
+        say(f"anzel: {finding}", err=True)
     if as_json:
         say_record({"forms": records})
         return
@@ -165,14 +167,24 @@ def rescale(
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.png")
 @click.option("--view", type=click.Choice(list(_VIEWS)), default="iso")
 @click.option("--explode", type=click.FloatRange(0, 1), default=0.0, help="Pulled apart, 0 to 1.")
+@click.option("--size", type=click.IntRange(16, 4096), help="Width and height, for a thumbnail.")
 @overridable
-def picture(file: Path, output: Path, view: str, explode: float, **overrides: Any) -> None:  # noqa: ANN401
+def picture(
+    file: Path,
+    output: Path,
+    view: str,
+    explode: float,
+    size: int | None,
+    **overrides: Any,  # noqa: ANN401
+) -> None:
     """Save a picture of the standing structure."""
     from anzel.app.still_image import still_image
 
-    need_ending(output, ".png")
+    if size is None:  # a desktop names its thumbnails without an ending
+        need_ending(output, ".png")
     project = load_project(file, overrides)
-    write_output(output, still_image(project, _VIEWS[view], explode, _SIZE))
+    pixels = (size, size) if size is not None else _SIZE
+    write_output(output, still_image(project, _VIEWS[view], explode, pixels))
 
 
 COMMANDS = (forms, form, check, rescale, picture)
@@ -257,7 +269,7 @@ def _form_record(name: str) -> dict[str, Any]:
             choices = _choices(about.default, field in kind.places)
             record["choices"] = schema[field].get("enum", choices)
         parameters.append(record)
-    return {"name": name, "about": ABOUT[name], "parameters": parameters}
+    return {"name": name, "about": about_form(name), "parameters": parameters}
 
 
 def _choices(default: object, places: bool) -> list[str]:

@@ -18,10 +18,12 @@ from anzel.app.log_setup import quiet_libraries
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
 from anzel.cli import (
+    desktop_commands,
     form_commands,
     layout_commands,
     output_commands,
     refit_commands,
+    schema_commands,
     simulation_commands,
     stock_commands,
     test_piece_commands,
@@ -168,6 +170,8 @@ for _group in (
     refit_commands,
     layout_commands,
     output_commands,
+    desktop_commands,
+    schema_commands,
 ):
     for _command in _group.COMMANDS:
         if not any(option.name == "units" for option in _command.params):

@@ -18,6 +18,7 @@ from anzel.core.findings import MakerError
 from anzel.materials.fits import KERF_WORDS, FitName, KerfAt
 from anzel.project.new_project import with_form
 from anzel.storage.atomic_file import ReadOnlyFileError
+from anzel.structure.forms import broken_forms
 from anzel.ui.action_keys import keys_in_use
 from anzel.ui.confirm import may_write, may_write_read_only
 from anzel.ui.file_choice import MESHES, PROJECTS, choose_file, choose_target
@@ -60,6 +61,8 @@ class Commands:
         from anzel.ui.dialogs import StartChooser, form_starts
 
         about = "On sheets yet to be measured; every size can be changed."
+        for finding in broken_forms():
+            about += f"\n▲ {finding}"
         if self.may_leave():
             start = StartChooser.ask(self._window, "Which form?", about, form_starts())
             if start is not None:

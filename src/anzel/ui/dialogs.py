@@ -25,8 +25,9 @@ from anzel.app.number_display import shown
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
-from anzel.structure.forms import ABOUT, FORMS
+from anzel.structure.forms import FORMS, about_form
 from anzel.ui.theme import colours, icon_pixmap
+from anzel.ui.theme import icon as app_icon
 from anzel.ui.widgets.common_widgets import heading, quiet
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
@@ -55,9 +56,12 @@ def demo_starts() -> list[Start]:
 def form_starts() -> list[Start]:
     """Return every form, on sheets yet to be measured."""
     return [
-        Start(name.replace("-", " ").capitalize(), ABOUT[name], name, partial(project_of, name))
-        for name in FORMS
+        Start(_title(name), about_form(name), name, partial(project_of, name)) for name in FORMS
     ]
+
+
+def _title(form: str) -> str:
+    return form.replace("-", " ").capitalize()
 
 
 class StartChooser(QDialog):
@@ -108,7 +112,10 @@ class StartChooser(QDialog):
 def gallery_icon(form: str) -> QIcon:
     """Return a form's shipped picture."""
     picture = QPixmap()
-    picture.loadFromData(_GALLERY.joinpath(f"{form}.png").read_bytes())
+    shipped = _GALLERY.joinpath(f"{form}.png")
+    if not shipped.is_file():  # a form of another package
+        return app_icon("anzel", size=96)
+    picture.loadFromData(shipped.read_bytes())
     icon = QIcon(picture)
     icon.addPixmap(picture, QIcon.Mode.Selected)  # not tinted when picked
     return icon

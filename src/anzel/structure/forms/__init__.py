@@ -6,9 +6,10 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, SerializeAsAny, ValidationError, ValidationInfo
 
-from anzel.core.findings import ParameterError
+from anzel.core.findings import Finding, ParameterError
 from anzel.core.immutable import to_parameter_error
 from anzel.structure.forms.form import Form
+from anzel.structure.forms.from_packages import PackagedForms, packaged_forms
 
 _CLASSES = {
     "crossed-stand": ("crossed_stand", "CrossedStand"),
@@ -24,7 +25,7 @@ _CLASSES = {
 }
 """Module and class of every form by the name it is stored under, in the order of the gallery."""
 
-ABOUT = {
+_ABOUT = {
     "crossed-stand": "Two or three uprights crossing under a round top",
     "easel": "Two cheeks and a ledge for a book, a plate or a tablet",
     "grid-stand": "A frame of boards in a grid under a top of another sheet",
@@ -40,18 +41,37 @@ ABOUT = {
 
 
 class _Forms(Mapping[str, type[Form]]):
-    """The class of every form by name; its module is imported on first use."""
+    """The class of every form by name, Anzel's own first; modules are imported on first use."""
 
     def __getitem__(self, name: str) -> type[Form]:
+        if name not in _CLASSES:
+            return _others().by_name[name].kind
         module, kind = _CLASSES[name]
         found: type[Form] = getattr(import_module(f"{__name__}.{module}"), kind)
         return found
 
     def __iter__(self) -> Iterator[str]:
-        return iter(_CLASSES)
+        return iter((*_CLASSES, *_others().by_name))
 
     def __len__(self) -> int:
-        return len(_CLASSES)
+        return len(_CLASSES) + len(_others().by_name)
+
+
+def _others() -> PackagedForms:
+    return packaged_forms(frozenset(_CLASSES))
+
+
+def about_form(name: str) -> str:
+    """Return a line on a form; one of another package says from which."""
+    if name in _ABOUT:
+        return _ABOUT[name]
+    other = _others().by_name[name]
+    return f"{other.about} (from {other.origin})"
+
+
+def broken_forms() -> tuple[Finding, ...]:
+    """Return a finding on each form of another package that cannot be used."""
+    return _others().broken
 
 
 FORMS = _Forms()

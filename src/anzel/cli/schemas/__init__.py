@@ -1,0 +1,1 @@
+"""JSON schemas of what commands print with --json."""

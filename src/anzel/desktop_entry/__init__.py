@@ -1,0 +1,1 @@
+"""The files that a desktop wants: menu entry, file type, thumbnailer, manual page, metadata."""
