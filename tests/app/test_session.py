@@ -117,11 +117,13 @@ def test_any_run_of_edits_undoes_to_the_beginning(moves):
 def test_joints_are_picked_round_and_round(session):
     told = heard(session)
     session.selection.pick_next_joint()
+    assert session.selection.joint.id == "J1"  # the first that is picked
+    session.selection.pick_next_joint()
     assert session.selection.joint.id == "J2"
     session.selection.pick_next_joint(-1)
     session.selection.pick_next_joint(-1)
     assert session.selection.joint.id == "J3"
-    assert told == [Changed.SELECTION] * 3
+    assert told == [Changed.SELECTION] * 4
 
 
 def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):

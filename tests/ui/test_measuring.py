@@ -188,7 +188,7 @@ def test_every_test_piece_is_shown_and_its_settings_followed(window, qtbot, sess
     assert window.test.test_piece != before
     type_into(qtbot, window.test.fields["count"], "0")
     assert window.test.fields["count"].error
-    window.test._inches.click()
+    window.test._inches.activated.emit(window.test._inches.findData(True))
     assert session.project.test_pieces.inches
     window.test._centre.click()
     assert session.project.test_pieces.settings(kind).count is None

@@ -1,9 +1,10 @@
 """Everybody can read it, hear it and reach it by keys; nothing is lost underneath."""
 
+import re
 import sys
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QAction, QColor
 from PySide6.QtWidgets import (
     QApplication,
@@ -16,7 +17,8 @@ from anzel.app.navigation import Step
 from anzel.app.session import Session
 from anzel.project.demos import DEMOS
 from anzel.ui.action_keys import keys_in_use
-from anzel.ui.dialogs import HelpPage, StartChooser, demo_starts, form_starts, help_html
+from anzel.ui.dialogs import StartChooser, demo_starts, form_starts
+from anzel.ui.help_dialog import HelpPage, topics
 from anzel.ui.theme import colours, text_scale
 from anzel.ui.views.screen_paths import contour_path
 
@@ -37,7 +39,7 @@ def test_focus_is_a_thin_frame_round_the_view(window, qtbot, view):
 def test_every_action_has_a_callback_a_menu_and_a_line_in_the_help(window):
     in_menus = {action for menu in window.menuBar().actions() for action in menu.menu().actions()}
     keys = keys_in_use({})
-    page = help_html(keys)
+    page = topics(keys)["Shortcuts"]
     for action in ACTIONS:
         entry = window.actions_by_id[action.id]
         assert isinstance(entry, QAction)
@@ -93,7 +95,23 @@ def test_the_dialogs_show_their_text(qtbot, window):
         assert chooser.list.count() == len(starts)
         assert not chooser.list.item(0).icon().isNull()
         assert chooser.chosen is starts[0]
-    assert "drawn width" in HelpPage(window, keys_in_use({})).text.toPlainText()
+
+
+def test_the_help_has_topics_with_pictures_and_is_searched(qtbot, window):
+    page = HelpPage(window, keys_in_use({}))
+    qtbot.addWidget(page)
+    page.show()
+    for row in range(page.contents.count()):
+        page.contents.setCurrentRow(row)
+        for source in re.findall(r'src="([^"]*)"', page.text.toHtml()):
+            picture = page.text.loadResource(2, QUrl(source))
+            assert not picture.isNull(), source
+    qtbot.keyClicks(page.search, "drawn width thickness")
+    left = [page.contents.item(row).text() for row in range(page.contents.count())
+            if not page.contents.item(row).isHidden()]  # fmt: skip
+    assert left == ["The sum in the lens"]
+    assert page.contents.currentItem().text() == left[0]
+    assert "drawn width" in page.text.toPlainText()
 
 
 @pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())

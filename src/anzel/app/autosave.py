@@ -12,9 +12,6 @@ from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.storage.recovery_store import RecoveryStore, save_moment
 
-EVERY_SECONDS = 3.0
-"""How often the window asks for it; no more than this is ever lost. Common practice, no source."""
-
 
 class Autosave:
     """Keeps a session's unsaved project, on a thread of its own."""

@@ -25,8 +25,19 @@ Failed = Callable[[MakerError], None]
 Said = Callable[[str], None]
 
 
+def _nobody() -> None:
+    """Nobody waits for the end."""
+
+
 def _unheard(text: str) -> None:
     """Nobody listens to the progress."""
+
+
+class StoppedError(MakerError):
+    """The maker stopped it."""
+
+    def __init__(self) -> None:
+        super().__init__("Stopped, as you wished.")
 
 
 class Task(Generic[Result]):
@@ -36,11 +47,19 @@ class Task(Generic[Result]):
     never arrives.
     """
 
-    def __init__(self, post: Post, done: Done[Result], failed: Failed, said: Said) -> None:
+    def __init__(
+        self, post: Post, done: Done[Result], failed: Failed, said: Said,
+        ended: Callable[[], None] = _nobody,
+    ) -> None:  # fmt: skip
         self._post, self._done, self._failed, self._said = post, done, failed, said
+        self._ended = ended
         self._cancelled = Event()
         self._outcome: Future[Result] = Future()
         self.has_begun = self.is_over = False
+
+    def _end(self) -> None:
+        self.is_over = True
+        self._ended()
 
     def report(self, text: str) -> None:
         """Tell the maker what is being done.
@@ -54,7 +73,13 @@ class Task(Generic[Result]):
     def cancel(self) -> None:
         """Ask the work to stop at its next report, or not to begin; nothing arrives."""
         self._cancelled.set()
-        self.is_over = True
+        self._end()
+
+    def stop(self) -> None:
+        """End it because the maker wants so: it fails with StoppedError."""
+        if not self.is_over:
+            self.cancel()
+            self._failed(StoppedError())
 
     @property
     def is_cancelled(self) -> bool:
@@ -72,9 +97,9 @@ class Task(Generic[Result]):
         except TimeoutError:
             raise
         except Exception as error:
-            self.is_over = True
+            self._end()
             raise to_maker_error(error, "it worked in the background") from error
-        self.is_over = True
+        self._end()
         return result
 
     def run(self, work: Callable[["Task[Result]"], Result]) -> None:
@@ -91,7 +116,7 @@ class Task(Generic[Result]):
     def _arrive(self) -> None:
         if self.is_over:
             return
-        self.is_over = True
+        self._end()
         error = self._outcome.exception()
         if error is None:
             self._done(self._outcome.result())
@@ -100,12 +125,26 @@ class Task(Generic[Result]):
 
 
 class Background:
-    """Runs tasks one after the other on a thread of its own."""
+    """Runs tasks one after the other on a thread of its own.
+
+    `watched` is called on the owner's thread when a task is started or is over.
+    """
 
     def __init__(self, post: Post, name: str = "anzel-work") -> None:
         self._post, self._worker = post, Worker(name)
-        self._last: Task[Any] | None = None
+        self._tasks: list[Task[Any]] = []
+        self.watched: Callable[[], None] = _nobody
         self.is_closed = False
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a task is under way or waits."""
+        return any(not task.is_over for task in self._tasks)
+
+    def stop(self) -> None:
+        """Stop all tasks, as the maker wants; see `Task.stop`."""
+        for task in list(self._tasks):
+            task.stop()
 
     def start(
         self,
@@ -119,19 +158,25 @@ class Background:
 
         After `close` nothing is started any more: the task counts as cancelled.
         """
-        task = Task(self._post, done, failed, said)
+        task = Task(self._post, done, failed, said, self._ended)
         if self.is_closed:
             task.cancel()
             return task
-        self._last = task
+        self._tasks.append(task)
         self._worker.submit(lambda: task.run(work))
+        self.watched()
         return task
+
+    def _ended(self) -> None:
+        self._tasks = [task for task in self._tasks if not task.is_over]
+        if not self.is_closed:
+            self.watched()
 
     def close(self) -> None:
         """Drop what has not begun, and ask what is under way to stop; this does not wait."""
         self.is_closed = True
-        if self._last is not None:
-            self._last.cancel()
+        for task in list(self._tasks):
+            task.cancel()
         self._worker.close()
 
 

@@ -8,6 +8,7 @@ from math import ceil, floor, log10
 from anzel.core.number_format import (
     UNIT,
     NumberFormat,
+    Unit,
     format_length,
     format_measure,
     format_number,
@@ -21,6 +22,7 @@ from anzel.core.number_format import (
 )
 from anzel.core.tolerances import ROUNDING
 from anzel.core.units import MILLIMETRES_PER_INCH, round_step
+from anzel.project.model import Project
 
 _format = NumberFormat()
 
@@ -34,6 +36,16 @@ def show_numbers(number_format: NumberFormat) -> None:
     """Use another format from now on."""
     global _format
     _format = number_format
+
+
+def as_shown(project: Project) -> Project:
+    """Return the project with the unit of the numbers shown, where it has none of its own.
+
+    Engraved numbers follow it; nothing else of the project depends on it.
+    """
+    if project.shown_unit is not None or _format.unit is Unit.MILLIMETRES:
+        return project
+    return project.with_changes(shown_unit=_format.unit)
 
 
 def shown(text: str) -> str:

@@ -249,7 +249,7 @@ PICKED_ACTIONS = (
         "find-in-structure", "Where it is in the s&tructure", (ThingKind.LAID,), _find_in_structure
     ),
     PickedAction(
-        "delete", "Take o&ut", (ThingKind.JOINT, ThingKind.PLATE, ThingKind.LAID), _delete,
+        "delete", "T&ake out", (ThingKind.JOINT, ThingKind.PLATE, ThingKind.LAID), _delete,
         "Del", "Delete", _can_delete,
     ),
 )  # fmt: skip

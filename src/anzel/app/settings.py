@@ -39,6 +39,13 @@ class DecimalMark(StrEnum):
     COMMA = "comma"
 
 
+class TargetFolder(StrEnum):
+    """Where files are written unless the maker says otherwise."""
+
+    LAST = "where the last of their kind went"
+    PROJECT = "beside the project"
+
+
 class Preferences(Immutable):
     """What the maker chooses for all projects.
 
@@ -51,7 +58,8 @@ class Preferences(Immutable):
     look: Look = Look.SYSTEM
     text_size: float = Field(default=1.0, ge=0.8, le=1.8)
     keys: dict[str, str] = Field(default_factory=dict)
-    autosave_seconds: int = Field(default=30, ge=5, le=600)
+    autosave_seconds: int = Field(default=5, ge=5, le=600)
+    target_folder: TargetFolder = TargetFolder.LAST
 
     def number_format(self, project: Project, *, system_comma: bool) -> NumberFormat:
         """Return how numbers are shown; a project may have a unit of its own."""
@@ -61,12 +69,16 @@ class Preferences(Immutable):
 
 
 class WindowState(Immutable):
-    """Where the window was: Qt's own records as base64, the step, and the project."""
+    """Where the window was: Qt's own records as base64, the step, the project, and the view.
+
+    The view is the camera's azimuth and elevation in degrees, and whether it is parallel.
+    """
 
     geometry: str = ""
     splitters: dict[str, list[int]] = Field(default_factory=dict)
     step: str = ""
     project: str = ""
+    view: tuple[float, float, bool] | None = None
 
 
 class Settings:
@@ -89,6 +101,11 @@ class Settings:
     @property
     def _path(self) -> Path:
         return self.folder / "settings.json"
+
+    @property
+    def is_new(self) -> bool:
+        """Whether nothing was ever kept: this is the first start."""
+        return not self._path.exists()
 
     @property
     def preferences(self) -> Preferences:

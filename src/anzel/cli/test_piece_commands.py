@@ -7,6 +7,7 @@ from typing import Any
 import click
 
 from anzel.app.edits import project_edits, test_piece_edits
+from anzel.app.number_display import as_shown
 from anzel.app.views.forecast_summary import advice_words, summary_of
 from anzel.checks.forecast import JointForecast
 from anzel.cli.common import (
@@ -40,7 +41,7 @@ _KINDS = [kind.value for kind in TestPieceKind]
 @click.option("--start", metavar="MM", help="First step; else centred on today's number.")
 @click.option("--step", metavar="MM", help="From step to step.")
 @click.option("--count", type=int, metavar="N", help="How many steps.")
-@click.option("--inches", is_flag=True, help="Engrave inches.")
+@click.option("--inches", is_flag=True, help="Engrave inches; else as --units says.")
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
 @as_json_option
@@ -59,7 +60,7 @@ def test_piece_command(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a test piece for one stock."""
-    project, wanted = load_project(file, overrides), TestPieceKind(kind)
+    project, wanted = as_shown(load_project(file, overrides)), TestPieceKind(kind)
     typed = {"start": start, "step": step}
     changes: dict[str, Any] = {
         field: project_edits.typed_length(text, field)
@@ -98,8 +99,9 @@ def trial(
 ) -> None:
     """Learn from a comb (or another felt piece): what to draw, and the clearance it implies."""
     project = project_file.load(file)
+    engraved = as_shown(project)
     typed = [
-        (test_piece_edits.typed_step(project, stock_id, TestPieceKind(kind), number), feel)
+        (test_piece_edits.typed_step(engraved, stock_id, TestPieceKind(kind), number), feel)
         for number, feel in _felt(result)
     ]
     made = test_piece_edits.trial_of(project, stock_id, typed, fit, TestPieceKind(kind))

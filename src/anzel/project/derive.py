@@ -174,7 +174,8 @@ def _sheet(project: Project, stock: Stock) -> SheetSpec:
 def _request(project: Project, stock_id: str, kind: TestPieceKind) -> TestPieceRequest:
     fit_context, plans = fit_context_of(project), project.test_pieces
     sheet = fit_context.of(project.stock(stock_id).id)
-    return TestPieceRequest(plans.settings(kind), sheet, fit_context.rule(stock_id), plans.inches)
+    rule = fit_context.rule(stock_id)
+    return TestPieceRequest(plans.settings(kind), sheet, rule, project.engraves_inches)
 
 
 @lru_cache(maxsize=_STRUCTURES)

@@ -103,6 +103,13 @@ class Project(Immutable):
         return self.fits.clearance_of(name) + self.stock(stock_id).fit_shift
 
     @property
+    def engraves_inches(self) -> bool:
+        """Whether the numbers on test pieces are in inches."""
+        if self.test_pieces.inches is None:
+            return self.shown_unit not in (None, Unit.MILLIMETRES)
+        return self.test_pieces.inches
+
+    @property
     def contradicts_cutter(self) -> str:
         """Why this kerf handling and the cutter's own setting contradict each other.
 

@@ -7,6 +7,8 @@ from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.structure.forms import new_form
 from anzel.structure.forms.form import Form
+from anzel.structure.free.outline_shapes import Rectangle
+from anzel.structure.free.plate import FreePlate
 
 
 def starting_rack() -> tuple[Stock, ...]:
@@ -31,6 +33,13 @@ def project_of(name: str, **changes: Any) -> Project:  # noqa: ANN401
     """
     title = name.replace("-", " ").capitalize()
     return Project(name=title, stocks=starting_rack(), structure=new_form(name, **changes))
+
+
+def empty_table() -> Project:
+    """Return a project with nothing but one plain plate on the table, to go on from by hand."""
+    plate = FreePlate(name="Plate", stock="ply-3", outline=Rectangle())
+    structure = new_form("free", plates=(plate,), joints=())
+    return Project(name="Empty table", stocks=starting_rack(), structure=structure)
 
 
 def with_form(project: Project, form: Form) -> Project:

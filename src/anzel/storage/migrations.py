@@ -78,7 +78,11 @@ def from_4(project: Record) -> Record:
         placements = sheets["kept_placements"]
         sheets["kept_placements"] = [_renamed(each, room="container") for each in placements]
     stocks = [stock_from_4(stock) for stock in project["stocks"]]
-    return {**_renamed(project, gauges="test_pieces"), "stocks": stocks, "sheets": sheets}
+    now = {**_renamed(project, gauges="test_pieces"), "stocks": stocks, "sheets": sheets}
+    plans = now.get("test_pieces", {})
+    if plans.get("inches") is False:  # it was said by nobody then
+        now["test_pieces"] = {name: value for name, value in plans.items() if name != "inches"}
+    return now
 
 
 def stock_from_4(stock: Record) -> Record:

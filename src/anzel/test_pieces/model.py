@@ -56,11 +56,14 @@ class TestPieceSettings(Immutable):
 
 
 class TestPiecePlans(Immutable):
-    """The maker's settings for test pieces: the scrap they are cut from (mm), and their numbers."""
+    """The maker's settings for test pieces: the scrap they are cut from (mm), and their numbers.
+
+    Engraved numbers are in inches or not; with None they are as all numbers are shown.
+    """
 
     scrap_width: float = Field(default=240.0, ge=30, le=10_000)
     scrap_height: float = Field(default=140.0, ge=30, le=10_000)
-    inches: bool = False
+    inches: bool | None = None
     kinds: tuple[TestPieceSettings, ...] = ()
 
     def settings(self, kind: TestPieceKind) -> TestPieceSettings:

@@ -55,6 +55,30 @@ def run(
     file = file or last_project(memory)
     step = step or last_step(memory)
     session.navigation.go_to(step)
+    _open(window, session, settings, file, step, may_warn=picture is None)
+    application.aboutToQuit.connect(window.release)
+    application.commitDataRequest.connect(lambda _: window.remember())  # the desktop logs out
+    window.show()
+    guard = None if picture is not None else CrashSafety(window, session)
+    QTimer.singleShot(_SETTLE_MS, _collect_again)
+    if picture is None and file is None and settings.is_new:
+        QTimer.singleShot(_SETTLE_MS, window, window.show_first_start)
+    if picture is not None:
+        return _save_picture(window, picture)
+    door = Door(window, settings.folder, window.take_file)
+    status = _run_until_left(application, window, guard)
+    door.close()
+    return status
+
+
+def _open(
+    window: MainWindow, session: Session, settings: Settings, file: Path | None, step: Step, *,
+    may_warn: bool,
+) -> None:  # fmt: skip
+    """Open what the window starts with.
+
+    Raises MakerError where that is impossible and nobody is there to be warned.
+    """
     if file is not None and file.suffix.lower() in KNOWN and file.suffix.lower() not in PROJECTS:
         QTimer.singleShot(0, window, lambda: take_files(window.commands, session, [file]))
     elif file is not None:
@@ -63,20 +87,10 @@ def run(
             session.navigation.go_to(step)
             settings.remember(file)
         except MakerError as error:
-            if picture is not None:
+            if not may_warn:
                 raise
             window.show()
             QMessageBox.warning(window, "This project cannot be opened", shown(str(error)))
-    application.aboutToQuit.connect(window.release)
-    window.show()
-    guard = None if picture is not None else CrashSafety(window, session)
-    QTimer.singleShot(_SETTLE_MS, _collect_again)
-    if picture is not None:
-        return _save_picture(window, picture)
-    door = Door(window, settings.folder, window.take_file)
-    status = _run_until_left(application, window, guard)
-    door.close()
-    return status
 
 
 def _run_until_left(

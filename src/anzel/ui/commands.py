@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
-from anzel.app.background import Background
+from anzel.app.background import Background, StoppedError
 from anzel.app.edits import project_edits
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
@@ -252,7 +252,7 @@ class Commands:
 
     def help(self) -> None:
         """Show the help page."""
-        from anzel.ui.dialogs import HelpPage
+        from anzel.ui.help_dialog import HelpPage
 
         HelpPage(self._window, keys_in_use(self._settings.preferences.keys)).exec()
 
@@ -289,6 +289,10 @@ class Commands:
         )
 
     def tell(self, what: str, error: MakerError) -> None:
+        """Tell what went wrong; what the maker has stopped is told in the status line."""
+        if isinstance(error, StoppedError):
+            self._session.status.show(f"{what}: stopped")
+            return
         QMessageBox.warning(self._window, what, shown(f"{error.message}\n\n{error.hint}").strip())
 
 

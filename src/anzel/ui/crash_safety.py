@@ -6,7 +6,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer
 
 from anzel.app import log_setup
-from anzel.app.autosave import EVERY_SECONDS, Autosave
+from anzel.app.autosave import Autosave
 from anzel.app.crash_reports import keep_report
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
@@ -39,7 +39,8 @@ class CrashSafety(QObject):
         self._handler.install()
         set_report_keeper(keep_report)
         self._timer = QTimer(self)
-        self._timer.setInterval(round(EVERY_SECONDS * 1000))
+        self._save_every(window.preferences.autosave_seconds)
+        window.preferences_used.connect(lambda used: self._save_every(used.autosave_seconds))
         self._timer.timeout.connect(self.autosave.tick)
         self._timer.start()
         session.subscribe(self._changed)
@@ -47,6 +48,9 @@ class CrashSafety(QObject):
         self._after_start.setSingleShot(True)
         self._after_start.timeout.connect(self.offer_recovery)
         self._after_start.start(_AFTER_START_MS)
+
+    def _save_every(self, seconds: float) -> None:
+        self._timer.setInterval(round(seconds * 1000))
 
     def offer_recovery(self) -> None:
         """Offer what earlier windows left unsaved."""

@@ -1,9 +1,8 @@
-"""The few windows that open over the main one: new, help and about."""
+"""The few windows that open over the main one: what to start from, and about."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
-from html import escape
 from importlib import resources
 
 from PySide6.QtCore import QSize
@@ -20,17 +19,15 @@ from PySide6.QtWidgets import (
 )
 
 from anzel import __version__
-from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.number_display import shown
+from anzel.app.parts import parts_as_html
 from anzel.project.demos import DEMOS
 from anzel.project.model import Project
-from anzel.project.new_project import project_of
+from anzel.project.new_project import empty_table, project_of
 from anzel.structure.forms import FORMS, about_form
-from anzel.ui.theme import colours, icon_pixmap
 from anzel.ui.theme import icon as app_icon
+from anzel.ui.theme import icon_pixmap
 from anzel.ui.widgets.common_widgets import heading, quiet
 
-_HELP = resources.files("anzel.ui.resources").joinpath("help", "help.html")
 _GALLERY = resources.files("anzel.ui.resources").joinpath("gallery")
 _ABOUT_WIDTH = 420
 _PICTURE = QSize(176, 132)
@@ -56,7 +53,8 @@ def demo_starts() -> list[Start]:
 def form_starts() -> list[Start]:
     """Return every form, on sheets yet to be measured."""
     return [
-        Start(_title(name), about_form(name), name, partial(project_of, name)) for name in FORMS
+        *(Start(_title(name), about_form(name), name, partial(project_of, name)) for name in FORMS),
+        Start("Empty table", "One plain plate, to go on from by hand", "free", empty_table),
     ]
 
 
@@ -121,63 +119,26 @@ def gallery_icon(form: str) -> QIcon:
     return icon
 
 
-class HelpPage(QDialog):
-    """How the work goes, the arithmetic, and every shortcut from the action table."""
-
-    def __init__(self, parent: QWidget, keys: Mapping[str, str]) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Help")
-        self.resize(760, 640)
-        self.text = QTextBrowser()
-        self.text.setAccessibleName("Help")
-        self.text.setHtml(help_html(keys))
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.reject)
-        column = QVBoxLayout(self)
-        column.addWidget(self.text)
-        column.addWidget(buttons)
-
-
 class About(QDialog):
     """What this is, and whose work it ships."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("About Anzel")
-        self.setFixedWidth(_ABOUT_WIDTH)
+        self.resize(_ABOUT_WIDTH, 520)
         mark = QLabel()
         mark.setPixmap(icon_pixmap("anzel", size=72))
         words = quiet(
             "Slot-together structures from flat sheet, sized to the thickness you measured "
             "and the kerf your cutter takes.\n\n"
-            "Anzel is free software under the MIT licence. It ships the typeface Hanken Grotesk "
-            "(SIL Open Font License 1.1). Icons and demo projects are its own; the Mossgate "
-            "Workshop is invented."
+            "Anzel is free software under the MIT licence. Icons and demo projects are its own; "
+            "the Mossgate Workshop is invented. Others made these parts:"
         )
-        words.setMinimumHeight(words.heightForWidth(_ABOUT_WIDTH - 30))
+        self.parts = parts = QTextBrowser()
+        parts.setAccessibleName("Parts that others made, with their licences")
+        parts.setHtml(parts_as_html())
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
-        for widget in (mark, heading(f"Anzel {__version__}"), words, buttons):
+        for widget in (mark, heading(f"Anzel {__version__}"), words, parts, buttons):
             column.addWidget(widget)
-
-
-def help_html(keys: Mapping[str, str]) -> str:
-    """Return the help page with the keys in use filled in."""
-    rows = []
-    for menu in MENUS:
-        entries = [action for action in ACTIONS if action.menu == menu and keys[action.id]]
-        if entries:
-            rows.append(f"<tr><td colspan=2><br><b>{_plain(menu)}</b></td></tr>")
-        rows += [
-            f"<tr><td width=170><code>{escape(keys[entry.id])}</code></td>"
-            f"<td>{escape(entry.words)}</td></tr>"
-            for entry in entries
-        ]
-    page = _HELP.read_text(encoding="utf-8")
-    page = page.replace("@accent", colours().accent).replace("@soft", colours().soft)
-    return shown(page).replace("@shortcuts", "".join(rows))
-
-
-def _plain(text: str) -> str:
-    return escape(text.replace("&", "").rstrip("…"))

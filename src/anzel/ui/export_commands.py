@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QInputDialog, QWidget
 
 from anzel.app.background import Background, Task
 from anzel.app.listeners import Changed
-from anzel.app.number_display import number_format
+from anzel.app.number_display import as_shown, number_format
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice
 from anzel.core.findings import MakerError
@@ -64,7 +64,7 @@ class ExportCommands:
 
     def write_test_piece(self, kind: TestPieceKind) -> None:
         """Write a test piece for the picked stock."""
-        project, stock_id = self._session.project, self._session.selection.stock_id
+        project, stock_id = as_shown(self._session.project), self._session.selection.stock_id
         if not self._agreed(export.contradiction(project, kind)):
             return
         pages = export.pages_of_test_piece(project, stock_id, kind)

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from anzel.app.settings import Settings
+from anzel.app.settings import Settings, TargetFolder
 
 PROJECTS = "Anzel projects (*.anzel)"
 DRAWINGS = "Drawings (*.svg *.dxf)"
@@ -29,9 +29,17 @@ def choose_target(
     parent: QWidget, title: str, name: str, kinds: str, chosen: str = ""
 ) -> Path | None:  # fmt: skip
     """Return where to write a file that is called `name` unless the maker says otherwise."""
-    start = name if Path(name).is_absolute() else str(Path(_start(kinds)) / name)
+    beside = Settings().preferences.target_folder is TargetFolder.PROJECT
+    folder = beside_of(parent) if beside else None
+    start = name if Path(name).is_absolute() else str((folder or Path(_start(kinds))) / name)
     text, _ = QFileDialog.getSaveFileName(parent, title, start, kinds, chosen or kinds)
     return _kept(kinds, text)
+
+
+def beside_of(widget: QWidget) -> Path | None:
+    """Return the folder of the project of a widget's window, once it has a file."""
+    path = widget.window().windowFilePath()
+    return Path(path).parent if path else None
 
 
 def _start(kinds: str) -> str:

@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+from PySide6.QtCore import QMimeData
+
 from anzel.app.edits.profile_curve_edits import add_traced_picture
 from anzel.app.navigation import Step
 from anzel.app.session import Session
@@ -14,6 +16,11 @@ MESHES = (".stl", ".obj", ".ply", ".3mf")
 PICTURES = (".png", ".jpg", ".jpeg")
 STOCKS = (".json",)
 KNOWN = (*PROJECTS, *DRAWINGS, *MESHES, *PICTURES, *STOCKS)
+
+
+def dropped_files(data: QMimeData) -> list[Path]:
+    """Return the files of what is dragged onto a window."""
+    return [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
 
 
 def take_files(commands: Commands, session: Session, paths: list[Path]) -> None:

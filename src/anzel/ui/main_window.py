@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -16,12 +16,12 @@ from anzel.app.navigation import Step
 from anzel.app.number_display import shown
 from anzel.app.search import Kind, Match
 from anzel.app.session import Session
-from anzel.app.settings import Settings
+from anzel.app.settings import Preferences, Settings
 from anzel.scene.camera import VIEWS
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.action_keys import keys_in_use, sequence_of
 from anzel.ui.commands import Commands, callbacks
-from anzel.ui.incoming_files import KNOWN, take_files
+from anzel.ui.incoming_files import KNOWN, dropped_files, take_files
 from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
 from anzel.ui.picked_commands import PickedCommands
@@ -51,6 +51,8 @@ _NARROW = 960
 class MainWindow(QMainWindow):
     """One window on one session."""
 
+    preferences_used = Signal(object)
+
     def __init__(self, session: Session, settings: Settings) -> None:
         super().__init__()
         self._session, self._settings = session, settings
@@ -66,6 +68,7 @@ class MainWindow(QMainWindow):
         self.actions_by_id = self._make_actions()
         self._make_menus()
         self.picked.show_menus(self.actions_by_id)
+        self.picked.make_handle(self.build.panel.line)
         self.use_preferences()
         self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
         self.build.bring_wanted.connect(lambda: self.commands.found.choose())
@@ -146,6 +149,7 @@ class MainWindow(QMainWindow):
             "quit": self.close,
             "close": self.close,
             "settings": lambda: self.commands.settings(self.use_preferences),
+            "first-start": self.show_first_start,
             "find": lambda: self.commands.find(self.go_to_match),
             "new-window": open_window,
             "full-screen": self._switch_full_screen,
@@ -185,6 +189,12 @@ class MainWindow(QMainWindow):
         preferences = use_preferences(self._session, self._settings)
         for action_id, keys in keys_in_use(preferences.keys).items():
             self.actions_by_id[action_id].setShortcut(sequence_of(keys))
+        self.preferences_used.emit(preferences)
+
+    @property
+    def preferences(self) -> Preferences:
+        """What the maker prefers."""
+        return self._settings.preferences
 
     def _make_menus(self) -> None:
         menus = {menu: self.menuBar().addMenu(menu) for menu in MENUS}
@@ -221,6 +231,7 @@ class MainWindow(QMainWindow):
             use_numbers(session, self._settings.preferences)
         self._stack.setCurrentWidget(self._step(session.navigation.step))
         name = session.document.path.name if session.document.path else session.project.name
+        self.setWindowFilePath(str(session.document.path or ""))
         self.setWindowTitle(f"{name}[*] – Anzel")
         self.setWindowModified(session.is_dirty)
         for action in ACTIONS:
@@ -338,7 +349,13 @@ class MainWindow(QMainWindow):
 
     def remember(self) -> None:
         """Keep where the window is until the next start."""
-        remember_window(self, self._session, self._settings)
+        remember_window(self, self._session, self._settings, self.build.standing.camera)
+
+    def show_first_start(self) -> None:
+        """Show what to do first."""
+        from anzel.ui.first_start import FirstStart
+
+        FirstStart(self, self._session, self._settings, self.commands, self.use_preferences).exec()
 
     def take_file(self, file: Path | None) -> None:
         """Show what another start of Anzel handed over: here if nothing was begun here."""
@@ -364,11 +381,11 @@ class MainWindow(QMainWindow):
         self._rail.set_compact(self.width() < _NARROW * text_scale())
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(path.suffix.lower() in KNOWN for path in _dropped(event)):
+        if any(path.suffix.lower() in KNOWN for path in dropped_files(event.mimeData())):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        take_files(self.commands, self._session, _dropped(event))
+        take_files(self.commands, self._session, dropped_files(event.mimeData()))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():
@@ -377,8 +394,3 @@ class MainWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
-
-
-def _dropped(event: QDropEvent) -> list[Path]:
-    """Return the files dragged onto the window."""
-    return [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]

@@ -10,7 +10,10 @@ from PySide6.QtWidgets import QAbstractItemView, QApplication, QLineEdit, QMenu,
 from anzel.app.background import Background
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for, select_all
 from anzel.app.session import Session
+from anzel.output.export import render, structure_pages
 from anzel.ui import clipboard
+from anzel.ui.drag_out import DragOut, FileContent
+from anzel.ui.widgets.picked_line import PickedLine
 
 _ALWAYS = ("copy", "paste", "select-all", "up", "show-all", "whole")
 """What every menu of a view ends with."""
@@ -40,6 +43,20 @@ class PickedCommands(QObject):
         application = QApplication.instance()
         assert application is not None
         application.installEventFilter(self)
+
+    def make_handle(self, line: PickedLine, sheets: bool = False) -> DragOut:
+        """Have the name on top of a panel dragged out: what is picked, or all sheets."""
+
+        def make() -> Callable[[], FileContent]:
+            project, things = self._session.project, self._session.selection.things
+            if sheets and not things:
+                return lambda: (
+                    f"{project.name}.svg",
+                    render(structure_pages(project), project.pens, ".svg"),
+                )
+            return lambda: (f"{line.title.text()}.svg", clipboard.svg_of(project, things))
+
+        return DragOut(line.title, self._jobs, make, self._session.status.warn)
 
     def copy(self) -> None:
         """Put what is picked on the clipboard, drawn in the background."""

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 from anzel.app.edits import project_edits
 from anzel.app.number_display import shown
 from anzel.app.session import Session
-from anzel.app.settings import DecimalMark, Look, Settings
+from anzel.app.settings import DecimalMark, Look, Settings, TargetFolder
 from anzel.core.number_format import UNIT, Unit, format_measure, plain_length
 from anzel.ui.widgets.common_widgets import button, heading, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
@@ -29,7 +29,9 @@ _PLACES = {2: "2 places", 3: "3 places", 4: "4 places", 5: "5 places"}
 _MARKS = {each: each.value for each in DecimalMark}
 _LOOKS = {each: each.value for each in Look}
 _SIZES = {size / 100: f"{size} %" for size in (80, 90, 100, 110, 125, 150, 180)}
-_AUTOSAVE = {10: "10 seconds", 30: "30 seconds", 60: "a minute", 300: "5 minutes"}
+_AUTOSAVE = {5: "5 seconds", 10: "10 seconds", 30: "30 seconds", 60: "a minute", 300: "5 minutes"}
+
+_FOLDERS = {folder: folder.value for folder in TargetFolder}
 
 
 class SettingsDialog(QDialog):
@@ -60,6 +62,8 @@ class SettingsDialog(QDialog):
         self._add(look, "text_size", "Text size", _SIZES)
         column.addWidget(section("Unsaved work"))
         self._add(self._grid(column), "autosave_seconds", "Kept safe every", _AUTOSAVE)
+        column.addWidget(section("Files"))
+        self._add(self._grid(column), "target_folder", "Written", _FOLDERS)
         column.addWidget(section("Keys"))
         self.keys = button("Change keys…")
         self.keys.clicked.connect(self._change_keys)

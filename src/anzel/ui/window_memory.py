@@ -1,6 +1,7 @@
 """What a window remembers until the next start: its size and place, splitters, step and project."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray
 from PySide6.QtWidgets import QMainWindow, QSplitter
@@ -8,9 +9,15 @@ from PySide6.QtWidgets import QMainWindow, QSplitter
 from anzel.app.navigation import Step
 from anzel.app.session import Session
 from anzel.app.settings import Settings, WindowState
+from anzel.scene.camera import Camera
+
+if TYPE_CHECKING:
+    from anzel.ui.main_window import MainWindow
 
 
-def remember_window(window: QMainWindow, session: Session, settings: Settings) -> None:
+def remember_window(
+    window: QMainWindow, session: Session, settings: Settings, camera: Camera
+) -> None:
     """Keep where a window is, as it closes."""
     path = session.document.path
     splitters = {
@@ -24,12 +31,15 @@ def remember_window(window: QMainWindow, session: Session, settings: Settings) -
             splitters=splitters,
             step=session.navigation.step.value,
             project=str(path.resolve()) if path is not None else "",
+            view=(camera.azimuth, camera.elevation, camera.parallel),
         )
     )
 
 
-def restore_window(window: QMainWindow, state: WindowState) -> None:
+def restore_window(window: "MainWindow", state: WindowState) -> None:
     """Put a window where the last one was; places off every screen are corrected by Qt."""
+    if state.view is not None:
+        window.build.standing.look_along(*state.view)
     if state.geometry:
         window.restoreGeometry(QByteArray.fromBase64(state.geometry.encode()))
     for splitter in window.findChildren(QSplitter):

@@ -74,7 +74,7 @@ def typed_step(project: Project, stock_id: str, kind: TestPieceKind, text: str) 
     readings = [value]
     if not any(sign.isalpha() or sign in '"″' for sign in text):
         inches = value * MILLIMETRES_PER_INCH
-        readings = [inches] if project.test_pieces.inches else [value, inches]
+        readings = [inches] if project.engraves_inches else [value, inches]
     for reading in readings:
         if abs(scale.clearance(reading)) <= _FURTHEST_CLEARANCE:
             return reading

@@ -143,6 +143,7 @@ class SheetsStep(StepPage):
             self.file.show_holds(picture)
 
     def _not_drawn(self, error: MakerError) -> None:
+        self._drawn = ()
         for view in (self.cut_view, self.file_view):
             view.show_picture(None, shown(f"▲ {error}"))
         self.cut.show_job(None, None)

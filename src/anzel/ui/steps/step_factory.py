@@ -58,6 +58,7 @@ def _sheets(session: Session, jobs: Background, window: "MainWindow") -> QWidget
     page.file.write_wanted.connect(window.write_sheets)
     page.file.print_wanted.connect(window.print_sheets)
     page.bench_wanted.connect(window.put_together)
+    window.picked.make_handle(page.line, sheets=True)
     return page
 
 

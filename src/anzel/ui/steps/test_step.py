@@ -3,10 +3,10 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
-from anzel.app.number_display import shown, shown_plain_length, shown_quantity
+from anzel.app.number_display import as_shown, shown, shown_plain_length, shown_quantity
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import row_of_test_piece
@@ -36,6 +36,10 @@ from anzel.ui.widgets.kerf_panel import KerfPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _SHOWN_TRIALS = 4
+_ENGRAVED = {
+    "engraved as numbers are shown": None, "engraved in millimetres": False,
+    "engraved in inches": True,
+}  # fmt: skip
 
 
 class TestStep(StepPage):
@@ -98,8 +102,11 @@ class TestStep(StepPage):
         }
         self._settings = fold = Fold("Its steps, and the scrap it is cut from")
         fold.add(*self.fields.values())
-        self._inches = QCheckBox("Engrave inches")
-        self._inches.clicked.connect(self._engrave_inches)
+        self._inches = Choice()
+        self._inches.setAccessibleName("Engraved numbers")
+        for words, value in _ENGRAVED.items():
+            self._inches.addItem(words, value)
+        self._inches.activated.connect(self._engrave_inches)
         self._centre = button("As usual, centred on today's number", "Flat")
         self._centre.clicked.connect(self._centre_on_today)
         fold.add(self._inches, self._centre)
@@ -201,9 +208,8 @@ class TestStep(StepPage):
     @property
     def test_piece(self) -> TestPiece:
         """The test piece shown."""
-        return derived_test_piece(
-            self._session.project, self._session.selection.stock_id, self.kind
-        )
+        project = as_shown(self._session.project)
+        return derived_test_piece(project, self._session.selection.stock_id, self.kind)
 
     def _show_plan(self, project: Project, test_piece: TestPiece) -> None:
         names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
@@ -233,8 +239,8 @@ class TestStep(StepPage):
         }
 
     def _show_settings(self, project: Project, test_piece: TestPiece) -> None:
-        layout = layout_of_test_piece(project, self._session.selection.stock_id, self.kind)
-        fitting = findings_of_test_piece(project, self._session.selection.stock_id, self.kind)
+        which = (as_shown(project), self._session.selection.stock_id, self.kind)
+        layout, fitting = layout_of_test_piece(*which), findings_of_test_piece(*which)
         room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
         self._says.setText(
             f"Cut {shown_quantity(test_piece.cut_length / 1000, 'm', 2)}, "
@@ -246,7 +252,7 @@ class TestStep(StepPage):
         settings = project.test_pieces.settings(self.kind)
         usual = (settings.start, settings.step, settings.count) == (None, None, None)
         self._centre.setEnabled(not usual)
-        self._inches.setChecked(project.test_pieces.inches)
+        self._inches.setCurrentIndex(self._inches.findData(project.test_pieces.inches))
         self.fields["step"].setVisible(self.kind is not TestPieceKind.STRIPS)
         for field in self.fields.values():
             field.refresh()
@@ -292,9 +298,9 @@ class TestStep(StepPage):
         stock_id, kind = self._session.selection.stock_id, self.kind
         self._try("Trial begun again", lambda p: test_piece_edits.restart_trial(p, stock_id, kind))
 
-    def _engrave_inches(self, on: bool) -> None:
-        words = "Inches engraved" if on else "Millimetres engraved"
-        self._try(words, lambda p: test_piece_edits.change_test_pieces(p, inches=on))
+    def _engrave_inches(self, index: int) -> None:
+        words, value = self._inches.itemText(index), self._inches.itemData(index)
+        self._try(words, lambda p: test_piece_edits.change_test_pieces(p, inches=value))
 
     def _centre_on_today(self) -> None:
         kind = self.kind

@@ -130,6 +130,18 @@ class View3DCanvas(QWidget):
         self._camera = self._camera.looking_from(view)
         self.fit()
 
+    @property
+    def camera(self) -> Camera:
+        """From where it is looked at."""
+        return self._camera
+
+    def look_along(self, azimuth: float, elevation: float, parallel: bool) -> None:
+        """Look in a direction, in degrees, everything in view."""
+        self._camera = replace(
+            self._camera, azimuth=azimuth, elevation=elevation, parallel=parallel
+        )
+        self.fit()
+
     def cut_open(self, share: float) -> None:
         """Leave a share of the whole away, towards the eye."""
         self._cut = share

@@ -13,10 +13,12 @@ from anzel.core.findings import MakerError
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.accessibility import announce
+from anzel.ui.desktop_progress import tell_desktop
 
 _NOTHING = 0.001
 """Overlap under this volume, mm³ between two pieces, is float dust."""
 
+_SLOW_MS = 500
 _SOON_MS = 120
 """Changes that follow one another this quickly are proved once, at the end."""
 
@@ -44,7 +46,19 @@ class RippleBar(QStatusBar):
         self._findings = QPushButton()
         self._findings.setObjectName("Flat")
         self._findings.clicked.connect(self._show_findings)
+        self._slow = QTimer(self)
+        self._slow.setSingleShot(True)
+        self._slow.setInterval(_SLOW_MS)
+        self._slow.timeout.connect(lambda: self._show_busy(jobs.is_working))
+        self.stop = QPushButton("Stop")
+        self.stop.setObjectName("Flat")
+        self.stop.setAccessibleName("Stop what is being worked out")
+        self.stop.clicked.connect(jobs.stop)
+        self.stop.hide()
+        self._jobs = jobs
+        jobs.watched = self._watch
         self.addWidget(self.says, 1)
+        self.addPermanentWidget(self.stop)
         self.addPermanentWidget(self._findings)
         self.addPermanentWidget(self.proof)
         session.subscribe(self._changed)
@@ -67,6 +81,19 @@ class RippleBar(QStatusBar):
         """Whether a proof is under way."""
         return self._job.is_working or self._soon.isActive()
 
+    def _watch(self) -> None:
+        """Offer to stop what takes longer than half a second, and tell the desktop of it."""
+        if not self._jobs.is_working:
+            self._slow.stop()
+            self._show_busy(False)
+        elif not self._slow.isActive():
+            self._slow.start()
+
+    def _show_busy(self, busy: bool) -> None:
+        if busy != self.stop.isVisibleTo(self):
+            self.stop.setVisible(busy)
+            tell_desktop(busy)
+
     def _prove(self) -> None:
         """Count what was noticed; check in the background that the pieces do not overlap."""
         project = self._session.project
@@ -82,7 +109,8 @@ class RippleBar(QStatusBar):
 
     def _count(self) -> None:
         count = len(findings_before_cutting(self._session.project, self._session.layouts))
-        self._findings.setText(f"▲ {count} to look at" if count else "nothing to look at")
+        words = f"▲ {count} finding{'s' * (count != 1)}" if count else "no findings"
+        self._findings.setText(words)
         self._findings.setEnabled(bool(count))
 
     def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
