@@ -131,7 +131,7 @@ def _ink(pdf):
     dark = [
         (x, y)
         for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)
-        if image.pixelColor(x, y).lightness() < 200
+        if image.pixelColor(x, y).lightness() < 250
     ]  # fmt: skip
     xs, ys = zip(*dark, strict=True)
     return tuple(value / dots for value in (min(xs), min(ys), max(xs), max(ys)))
