@@ -4,6 +4,7 @@ import re
 import shutil
 import subprocess
 import sys
+import tarfile
 import zipfile
 from configparser import ConfigParser
 from pathlib import Path
@@ -19,18 +20,42 @@ SHARE = ROOT / "src" / "anzel" / "desktop_entry"
 
 
 @pytest.fixture(scope="module")
-def wheel(tmp_path_factory):
-    """The wheel, built from a copy of what the repository tracks, and unpacked."""
-    copy, out = tmp_path_factory.mktemp("copy"), tmp_path_factory.mktemp("out")
-    for name in ("pyproject.toml", "README.md", "LICENSE", "NOTICES.md"):
-        shutil.copy(ROOT / name, copy)
-    for name in ("src/anzel", "packaging"):
-        ignore = shutil.ignore_patterns("__pycache__")
-        shutil.copytree(ROOT / name, copy / name, ignore=ignore)
-    build = f"from setuptools.build_meta import build_wheel; print(build_wheel({str(out)!r}))"
+def copy(tmp_path_factory):
+    """A copy of what the repository holds."""
+    made = tmp_path_factory.mktemp("copy")
+    left = shutil.ignore_patterns(
+        "__pycache__", ".*_cache", ".venv", ".git", "build", "*.egg-info", ".hypothesis"
+    )  # fmt: skip
+    shutil.copytree(ROOT, made, ignore=left, dirs_exist_ok=True)
+    return made
+
+
+def built(copy, out, kind):
+    """Build a wheel or a source archive, and return its path."""
+    build = f"from setuptools.build_meta import build_{kind} as b; print(b({str(out)!r}))"
     done = subprocess.run([sys.executable, "-c", build], cwd=copy, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
-    (path,) = out.glob("*.whl")
+    return next(out.glob("*.whl" if kind == "wheel" else "*.tar.gz"))
+
+
+def test_the_source_archive_holds_all_that_the_tests_need(copy, tmp_path):
+    wanted = {
+        path.relative_to(copy).as_posix()
+        for path in copy.rglob("*")
+        if path.is_file() and not {"__pycache__", "anzel.egg-info", "build"} & set(path.parts)
+    }
+    with tarfile.open(built(copy, tmp_path, "sdist")) as archive:
+        held = {name.partition("/")[2] for name in archive.getnames()}
+        (command,) = (each for each in archive if each.name.endswith("/test"))
+    assert wanted - held - {"MANIFEST.in"} == set()
+    assert command.mode & 0o100
+
+
+@pytest.fixture(scope="module")
+def wheel(copy, tmp_path_factory):
+    """The wheel, built from a copy of what the repository holds, and unpacked."""
+    out = tmp_path_factory.mktemp("out")
+    path = built(copy, out, "wheel")
     with zipfile.ZipFile(path) as archive:
         archive.extractall(out / "unpacked")
         return out / "unpacked", archive.namelist()

@@ -81,7 +81,7 @@ def test_undo_drops_what_is_pending(slow, gate, project):
     taller(session, 120)
     session.undo()
     assert not session.is_working
-    assert session.status.text == "Taken back: Height 120"
+    assert session.status.text == "Undone: Height 120"
     gate.set()
     mail.came.wait(1)
     while mail.calls:

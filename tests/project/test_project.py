@@ -105,7 +105,7 @@ def test_a_new_size_is_told_by_piece(project):
 def test_more_tabs_are_told_as_new_features(project):
     narrow = project_edits.change_structure(project, tab_width=10)
     words = rippled(narrow, project_edits.change_structure(narrow, tab_count=4))
-    assert "8 features new, 0 gone" in words
+    assert "8 new features, 0 gone" in words
 
 
 def test_every_moved_joint_is_told_a_line_each(project):

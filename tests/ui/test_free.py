@@ -147,3 +147,10 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     session.undo()
     shelf.panel.joint.fit.take(4)
     assert free_structure_edits.joint_spec_of(session.project, "J1").fit == "loose"
+
+
+def test_an_error_names_the_field_as_it_is_labelled(shelf, session, qtbot):
+    session.pick_plate("Rail")
+    field = shelf.fields["x"]
+    type_into(qtbot, field, "9999999")
+    assert field.error.startswith("East must be at most")

@@ -1,11 +1,14 @@
 """The palettes: contrast by WCAG, and marks that tell apart for every kind of colour vision."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QApplication
 
 from anzel.app.settings import Look
+from anzel.cutjob.operations import Operation, Pens
 from anzel.project.demos import DEMOS
 from anzel.ui import theme
 
@@ -77,3 +80,12 @@ def test_lines_show_on_every_sheet_and_sheets_keep_their_hue(look):
         if QColor(stock.tint).hslSaturationF() > 0.1:
             assert abs(sheet.hslHueF() - QColor(stock.tint).hslHueF()) < 0.03
     assert QApplication.instance() is not None
+
+
+@pytest.mark.parametrize("vision", SEEN_BY)
+def test_the_usual_pens_are_told_apart_by_lightness_too(vision):
+    pens = Pens()
+    seen = [pens.colour(operation) for operation in Operation]
+    steps = [contrast(one, other, vision) for one, other in pairwise(seen)]
+    assert min(steps) > 1.15, steps
+    assert min(contrast(each, "#ffffff", vision) for each in seen) > 2.5

@@ -156,16 +156,16 @@ class Session:
         if self._pending is not None:
             edit = self._pending[0]
             self._drop_pending()
-            self._arrived(f"Taken back: {edit}")
+            self._arrived(f"Undone: {edit}")
         elif edit := history.undoable or "":
             history.undo()
-            self._arrived(f"Taken back: {edit}")
+            self._arrived(f"Undone: {edit}")
 
     def redo(self) -> None:
         """Redo what was undone."""
         if edit := self.document.history.redoable:
             self.document.history.redo()
-            self._arrived(f"Done again: {edit}")
+            self._arrived(f"Redone: {edit}")
 
     def go_back_to(self, at: int) -> None:
         """Make the project what it was after an edit, by its place in the history."""

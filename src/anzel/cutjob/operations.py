@@ -40,7 +40,7 @@ class Pen(Immutable):
     An empty name means the operation's own.
     """
 
-    colour: Colour = Field(default="#15201b", pattern=_HEX)
+    colour: Colour = Field(default="#1f4a3a", pattern=_HEX)
     width: float = Field(default=0.1, ge=0.001, le=5)
     layer: str = Field(default="", max_length=60)
 
@@ -64,14 +64,14 @@ class Pens(Immutable):
 
     A cutter tells operations apart by colour or, with `by_layer`, by layer.
 
-    The defaults are neutral; every cutter wants its own.
+    The defaults go from light to dark as the beam goes deeper; every cutter wants its own.
     """
 
     name: str = Field(default="Ours", min_length=1, max_length=40)
-    engrave: Pen = Pen(colour="#b4652a")
-    score: Pen = Pen(colour="#2f7f73")
-    inner: Pen = Pen(colour="#15201b")
-    outer: Pen = Pen(colour="#3b3f8f")
+    engrave: Pen = Pen(colour="#c98a2b")
+    score: Pen = Pen(colour="#23786f")
+    inner: Pen = Pen(colour="#8a3b7d")
+    outer: Pen = Pen(colour="#1f4a3a")
     by_layer: bool = False
     dxf: DxfRelease = DxfRelease.R2010
 
@@ -116,8 +116,8 @@ PRESETS = (
     ),
     Pens(
         name="Hairlines",
-        engrave=Pen(colour="#b4652a", width=HAIRLINE), score=Pen(colour="#2f7f73", width=HAIRLINE),
-        inner=Pen(width=HAIRLINE), outer=Pen(colour="#3b3f8f", width=HAIRLINE),
+        engrave=Pen(colour="#c98a2b", width=HAIRLINE), score=Pen(colour="#23786f", width=HAIRLINE),
+        inner=Pen(colour="#8a3b7d", width=HAIRLINE), outer=Pen(colour="#1f4a3a", width=HAIRLINE),
     ),
 )  # fmt: skip
 """Mappings to start from; the maker keeps others beside them."""

@@ -53,7 +53,8 @@ class Ripple:
             more = len(self.resized_features) - 3
             parts.append(f"{more} more size{'s' if more > 1 else ''}")
         if self.appeared or self.vanished:
-            parts.append(f"{self.appeared} features new, {self.vanished} gone")
+            appeared = f"{self.appeared} new feature{'s' * (self.appeared != 1)}"
+            parts.append(f"{appeared}, {self.vanished} gone")
         if self.resized_pieces:
             more = len(self.resized_pieces) - _NAMED
             parts.append("new size: " + ", ".join(self.resized_pieces[:_NAMED]))

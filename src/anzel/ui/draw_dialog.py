@@ -154,7 +154,7 @@ class DrawDialog(QDialog):
     def _touched(self, x: float, y: float) -> None:
         self._ends.append((x, y))
         if len(self._ends) < 2:
-            self._says.setText("And the second.")
+            self._says.setText("Now touch the second place.")
             return
         self.profile.editor.canvas.touching = False
         self._says.setText(shown(_HOW))

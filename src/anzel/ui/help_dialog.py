@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QHBoxLayout,
     QLineEdit,
-    QListWidget,
     QListWidgetItem,
     QTextBrowser,
     QVBoxLayout,
@@ -25,6 +24,7 @@ from PySide6.QtWidgets import (
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.number_display import shown
 from anzel.ui.theme import colours, icon_pixmap
+from anzel.ui.widgets.common_widgets import named_list
 from anzel.ui.widgets.text_wide import TextWide
 
 _HELP = resources.files("anzel.ui.resources").joinpath("help")
@@ -62,8 +62,8 @@ class HelpPage(QDialog):
         self.search.setPlaceholderText("Search")
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(self._find)
-        self.contents = QListWidget()
-        self.contents.setAccessibleName("Topics")
+        self.contents = named_list("Topics")
+        self.contents.setSpacing(2)
         self.contents.currentRowChanged.connect(self._show)
         self.text = HelpText()
         self.text.setAccessibleName("Help")
@@ -131,7 +131,7 @@ def _shortcuts(keys: Mapping[str, str]) -> str:
 
 def _drawing(name: str) -> QImage:
     """Return a shipped drawing in the palette in use."""
-    source = _HELP.joinpath(name).read_text(encoding="utf-8").replace("@", "$")
+    source = shown(_HELP.joinpath(name).read_text(encoding="utf-8")).replace("@", "$")
     drawn = Template(source).substitute(asdict(colours()))
     renderer = QSvgRenderer(QByteArray(drawn.encode()))
     image = QImage(renderer.defaultSize() * _FINE, QImage.Format.Format_ARGB32_Premultiplied)

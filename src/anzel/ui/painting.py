@@ -5,10 +5,10 @@ every view paints inside `painting`: the painter always ends, and what went wron
 view's own place.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPaintDevice, QPainter
 from PySide6.QtWidgets import QWidget
 
@@ -18,6 +18,8 @@ from anzel.core.findings import MakerError
 from anzel.ui.theme import colour
 
 _MARGIN = 12
+_APART = 8.0
+"""Between two figures of an axis, pixels."""
 
 
 @contextmanager
@@ -33,6 +35,29 @@ def painting(device: QPaintDevice) -> Iterator[QPainter]:
             _tell(painter, device, error)
     finally:
         painter.end()
+
+
+def paint_ticks(
+    painter: QPainter, places: Iterable[tuple[float, str]], y: float, ends: tuple[float, float]
+) -> None:
+    """Draw figures centred under places of an axis; those that would touch one before are left out.
+
+    `ends` are where the figures may begin and end, in pixels.
+    """
+    metrics = painter.fontMetrics()
+    free_from = ends[0]
+    for x, figures in places:
+        wide = metrics.horizontalAdvance(figures)
+        if x - wide / 2 >= free_from and x + wide / 2 <= ends[1]:
+            painter.drawText(QPointF(x - wide / 2, y + metrics.ascent()), figures)
+            free_from = x + wide / 2 + _APART
+
+
+def paint_words(painter: QPainter, at: QPointF, text: str, room: float) -> None:
+    """Draw words from a place on; what there is no room for is cut off with dots."""
+    room = max(int(room), 0)
+    words = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(at, words)
 
 
 def _tell(painter: QPainter, widget: QWidget, error: MakerError) -> None:

@@ -102,7 +102,7 @@ class TakesDialog(QDialog):
         self._job.start(work, done=self._show, failed=self._failed, said=self._says.setText)
 
     def _show(self, columns: list[_Column]) -> None:
-        self._says.setText("Drag a picture and all turn with it.")
+        self._says.setText("Drag a picture, and all of them turn.")
         clear(self._grid)
         self._labels = []
         for at, column in enumerate(columns):

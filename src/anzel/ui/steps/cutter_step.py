@@ -68,7 +68,7 @@ class CutterStep(StepPage):
         self._add_machine()
 
     def _add_compensation(self) -> None:
-        self._panel.add(section("Its own kerf compensation is"))
+        self._panel.add(section("The cutter's own kerf compensation"))
         self._setting = QButtonGroup(self)
         choices = []
         for index, words in enumerate(("off: runs on the line", "on: offsets its path")):

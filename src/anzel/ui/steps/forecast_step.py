@@ -74,9 +74,9 @@ class ForecastStep(StepPage):
         whole.addWidget(self._do)
         self._panel.body.addStretch(1)
         self._panel.add(
-            quiet("Rests on the spread of your readings and on how well the kerf is known. All "
-                  "joints share the error of kerf and mean thickness; each meets its own place on "
-                  "the sheet.")
+            quiet("The forecast rests on the spread of your readings and on how well the kerf is "
+                  "known. All joints share the error of kerf and mean thickness; each meets its "
+                  "own place on the sheet.")
         )  # fmt: skip
 
     def _changed(self, changed: Changed) -> None:

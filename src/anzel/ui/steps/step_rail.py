@@ -71,7 +71,8 @@ class StepButton(QAbstractButton):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(box, 7, 7)
             mark = icon_pixmap(f"step-{self._step.value}", size=26)
-            painter.drawPixmap(QPointF(box.left() + 11, box.top() + 8), mark)
+            inset = 5 if self.width() <= _COMPACT_WIDTH else 11
+            painter.drawPixmap(QPointF(box.left() + inset, box.top() + 8), mark)
             self._mark(painter, QPointF(box.right() - 12, box.top() + 13))
             if self.width() <= _COMPACT_WIDTH:
                 return

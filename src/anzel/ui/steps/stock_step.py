@@ -68,7 +68,7 @@ class StockStep(StepPage):
         self.fields: dict[str, BoundField] = {}
         self._add_as_bought()
         self._sizes = SheetSizes(self._session)
-        sheets = Fold("Sheets of it on the rack")
+        sheets = Fold("Sheet sizes and scraps on the rack")
         self.scraps = ScrapList(self._session)
         sheets.add(self._sizes, section("Scraps to use up"), self.scraps)
         self._panel.add(sheets)
@@ -115,19 +115,25 @@ class StockStep(StepPage):
             grid.addWidget(widget, row, 1)
         grid.setColumnStretch(1, 1)
         fold.body.addLayout(grid)
-        self._tint = button("Colour it is shown in")
+        self._tint = button("Colour on the screen")
         self._tint.clicked.connect(self._choose_tint)
         fold.add(self._tint)
         self._panel.add(fold)
 
     def _add_fit_words(self) -> None:
-        fold = Fold("What the fit words mean: clearance")
+        fold = Fold("Clearance of each fit")
         for name in FitName:
             self.fields[name.value] = field = self._fit_field(name)
             fold.add(field)
-        shift = self._stock_field("In this sheet, more by", "fit_shift", 0.01)
+        shift = self._stock_field("Added in this sheet", "fit_shift", 0.01)
         self.fields["fit_shift"] = shift
-        fold.add(shift, quiet("What its test pieces taught; the words above hold for all sheets."))
+        fold.add(
+            shift,
+            quiet(
+                "The test pieces of this sheet taught this. "
+                "The clearances above hold for all sheets."
+            ),
+        )
         self._panel.add(fold)
 
     def _add_rack_buttons(self) -> None:

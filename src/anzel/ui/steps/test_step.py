@@ -100,14 +100,14 @@ class TestStep(StepPage):
             "scrap_width": self._scrap_field("Scrap, width", "scrap_width"),
             "scrap_height": self._scrap_field("Scrap, height", "scrap_height"),
         }
-        self._settings = fold = Fold("Its steps, and the scrap it is cut from")
+        self._settings = fold = Fold("Steps of the test piece, and its scrap")
         fold.add(*self.fields.values())
         self._inches = Choice()
         self._inches.setAccessibleName("Engraved numbers")
         for words, value in _ENGRAVED.items():
             self._inches.addItem(words, value)
         self._inches.activated.connect(self._engrave_inches)
-        self._centre = button("As usual, centred on today's number", "Flat")
+        self._centre = button("Centre on today's number", "Flat")
         self._centre.clicked.connect(self._centre_on_today)
         fold.add(self._inches, self._centre)
         self._panel.add(fold)

@@ -7,7 +7,7 @@ whiskers for how well it is known.
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.number_display import (
@@ -21,8 +21,8 @@ from anzel.materials.cutter import Cutter, Kerf, KerfSource
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.accessibility import AccessibleItem, Role
-from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.painting import paint_words, painting
+from anzel.ui.theme import colour, font, sheet_colour, text_scale
 
 _EDGE, _PITCH = 28.0, 214.0
 _GAP_ROOM = 66.0
@@ -50,10 +50,11 @@ class CutterView(QWidget):
 
     def box_of(self, index: int) -> QRectF:
         """Return where the cut of the n-th stock is drawn."""
-        per_row = max(int((self.width() - _EDGE) // _PITCH), 1)
+        pitch, high = _PITCH * text_scale(), 80 + 70 * text_scale()
+        per_row = max(int((self.width() - _EDGE) // pitch), 1)
         row, column = divmod(index, per_row)
-        top = self.height() * 0.58 + 34 + row * 150
-        return QRectF(_EDGE + column * _PITCH, top, _PITCH - 16, 142)
+        top = self.height() * 0.58 + 22 + 12 * text_scale() + row * high
+        return QRectF(_EDGE + column * pitch, top, pitch - 16, high - 8)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the stocks with the kerf in each."""
@@ -91,7 +92,7 @@ class CutterView(QWidget):
     def _caption(self, painter: QPainter, y: float, text: str) -> None:
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
-        painter.drawText(QPointF(16, y), text)
+        paint_words(painter, QPointF(16, y), text, self.width() - 24)
 
     def _bed(
         self, painter: QPainter, cutter: Cutter, stocks: tuple[Stock, ...], room: QRectF
@@ -99,7 +100,9 @@ class CutterView(QWidget):
         sizes = [(stock, size) for stock in stocks for size in stock.sheets[:1]]
         widest = max([cutter.bed_width, *(size.width for _, size in sizes)])
         tallest = max([cutter.bed_height, *(size.height for _, size in sizes)])
-        scale = min((room.width() - 190) / widest, (room.height() - 6) / tallest)
+        reserve = max(QFontMetricsF(each).horizontalAdvance(text) for each, text in _about(cutter))
+        scale = min((room.width() - reserve - 12) / widest, (room.height() - 6) / tallest)
+        scale = max(scale, 40 / widest)
         bed = QRectF(room.left(), room.top(), cutter.bed_width * scale, cutter.bed_height * scale)
         painter.fillRect(bed, colour("well"))
         painter.setPen(QPen(colour("line"), 1))
@@ -109,7 +112,7 @@ class CutterView(QWidget):
         painter.setPen(QPen(colour("ink"), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(bed)
-        for stock, size in sizes:
+        for number, (stock, size) in enumerate(sizes):
             box = QRectF(0, 0, size.width * scale, size.height * scale)
             box.moveBottomLeft(bed.bottomLeft())
             tint = sheet_colour(stock.tint)
@@ -118,27 +121,16 @@ class CutterView(QWidget):
             painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
             painter.drawRect(box)
             painter.setFont(font(8.5))
-            name = QRectF(box).adjusted(6, 4, -6, -4)
+            name = QRectF(box).adjusted(6, 4 + 14 * number * text_scale(), -6, -4)
             painter.drawText(name, Qt.AlignmentFlag.AlignRight, stock.name)
         x = max(bed.right(), room.left() + max((s.width for _, s in sizes), default=0) * scale)
-        self._about(painter, cutter, QPointF(x + 18, room.top() + 16))
-
-    def _about(self, painter: QPainter, cutter: Cutter, at: QPointF) -> None:
-        painter.setFont(font(13, QFont.Weight.DemiBold))
+        at = QPointF(x + 18, room.top() + 4 + 12 * text_scale())
         painter.setPen(colour("ink"))
-        painter.drawText(at, cutter.name)
-        painter.setFont(font(9.5))
-        painter.setPen(colour("soft"))
-        offsets = "offsets its path" if cutter.offsets_path else "runs on the line"
-        lines = (
-            f"{shown_plain_length(cutter.bed_width)} × {shown_plain_measure(cutter.bed_height)}",
-            offsets,
-            f"cuts {shown_plain_quantity(cutter.cut_speed, 'mm/s')}",
-            f"scores {shown_plain_quantity(cutter.score_speed, 'mm/s')}",
-            f"engraves {shown_plain_quantity(cutter.engrave_speed, 'mm/s')}",
-        )
-        for number, line in enumerate(lines, start=1):
-            painter.drawText(at + QPointF(0, 4 + 18 * number), line)
+        for chosen, text in _about(cutter):
+            painter.setFont(chosen)
+            painter.drawText(at, text)
+            painter.setPen(colour("soft"))
+            at += QPointF(0, 19 * text_scale())
 
     def _cut(self, painter: QPainter, stock: Stock, kerf: Kerf, box: QRectF) -> None:
         if stock.id == self._picked:
@@ -160,16 +152,30 @@ class CutterView(QWidget):
             painter.drawLine(QPointF(at - reach, y), QPointF(at + reach, y))
             for end in (-reach, reach):
                 painter.drawLine(QPointF(at + end, y - 5), QPointF(at + end, y + 5))
-        known = kerf.learnt is not KerfSource.ASSUMED
+        known, scale_of_text = kerf.learnt is not KerfSource.ASSUMED, text_scale()
+        left, room = box.left() + 12, box.width() - 16
         painter.setPen(colour("ink"))
         painter.setFont(font(9, QFont.Weight.DemiBold))
-        painter.drawText(QPointF(box.left() + 12, box.top() + 76), stock.name)
+        paint_words(painter, QPointF(left, box.top() + 62 + 14 * scale_of_text), stock.name, room)
         painter.setFont(font(12.5, QFont.Weight.DemiBold))
         figures = f"{shown_length(kerf.kerf, 3)} ± {shown_length(kerf.uncertainty, 3)}"
-        painter.drawText(QPointF(box.left() + 12, box.top() + 98), figures)
+        paint_words(painter, QPointF(left, box.top() + 62 + 36 * scale_of_text), figures, room)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft" if known else "warn"))
         words = f"{kerf.learnt.value}{', ' + kerf.date if kerf.date else ''}"
-        painter.drawText(
-            QPointF(box.left() + 12, box.top() + 116), words if known else "▲ assumed, not learnt"
-        )
+        words = words if known else "▲ assumed, not learnt"
+        paint_words(painter, QPointF(left, box.top() + 62 + 54 * scale_of_text), words, room)
+
+
+def _about(cutter: Cutter) -> list[tuple[QFont, str]]:
+    """Return what is told of a cutter, line by line, with fonts."""
+    small = font(9.5)
+    bed = f"{shown_plain_length(cutter.bed_width)} × {shown_plain_measure(cutter.bed_height)}"
+    return [
+        (font(13, QFont.Weight.DemiBold), cutter.name),
+        (small, bed),
+        (small, "offsets its path" if cutter.offsets_path else "runs on the line"),
+        (small, f"cuts {shown_plain_quantity(cutter.cut_speed, 'mm/s')}"),
+        (small, f"scores {shown_plain_quantity(cutter.score_speed, 'mm/s')}"),
+        (small, f"engraves {shown_plain_quantity(cutter.engrave_speed, 'mm/s')}"),
+    ]

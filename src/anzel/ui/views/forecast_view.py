@@ -30,11 +30,12 @@ from anzel.materials.uncertainty import class_limits
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.accessibility import AccessibleItem, Role
-from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font
+from anzel.ui.painting import paint_ticks, paint_words, painting
+from anzel.ui.theme import colour, font, text_scale
 from anzel.ui.views.zoom_canvas import paint_focus
 
 _EDGE, _ROW = 28.0, 30.0
+_SHORTEST_BAR = 90.0
 _STEPS = 160
 
 
@@ -70,8 +71,16 @@ class ForecastView(QWidget):
 
     def row_of(self, index: int) -> QRectF:
         """Return where the bar of the n-th joint is drawn."""
-        top = self.height() * 0.66 + 36
-        return QRectF(_EDGE, top + index * _ROW, self.width() - 2 * _EDGE, _ROW - 8)
+        row = _ROW * text_scale()
+        top = self.height() * 0.66 + 18 + 18 * text_scale()
+        first = self._first(max(int((self.height() - top) // row), 1))
+        return QRectF(_EDGE, top + (index - first) * row, self.width() - 2 * _EDGE, row - 8)
+
+    def _first(self, room: int) -> int:
+        """Return the first joint in sight, so that the picked one is among so many."""
+        joints = [joint.joint for joint in self._chances.now.joints] if self._chances else []
+        at = joints.index(self._picked) if self._picked in joints else 0
+        return max(min(at - room // 2, len(joints) - room), 0)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the joints with their chances."""
@@ -111,12 +120,16 @@ class ForecastView(QWidget):
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Working out …")
             else:
                 self._caption(
-                    painter, 26, f"{self._titled(picked)}: the clearance to expect, in {unit()}"
+                    painter, 26, f"{self._titled(picked)}: the clearance to expect ({unit()})"
                 )
                 self._curve(painter, picked, self._chances)
-                self._caption(painter, self.height() * 0.66 + 18, "Every joint")
+                bottom, many = self.height(), len(self._chances.now.joints)
+                words = "Every joint" if many < 2 else f"Every joint, {many} in all: ↑ ↓"
+                self._caption(painter, self.height() * 0.66 + 18, words)
+                top = self.height() * 0.66 + 18
                 for index, joint in enumerate(self._chances.now.joints):
-                    self._bar(painter, joint, self.row_of(index))
+                    if top < self.row_of(index).top() and self.row_of(index).bottom() < bottom:
+                        self._bar(painter, joint, self.row_of(index))
 
     def _titled(self, joint: JointForecast) -> str:
         """Return a joint's number and its two pieces."""
@@ -128,7 +141,7 @@ class ForecastView(QWidget):
     def _caption(self, painter: QPainter, y: float, text: str) -> None:
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
-        painter.drawText(QPointF(16, y), text)
+        paint_words(painter, QPointF(16, y), text, self.width() - 24)
 
     def _curve(self, painter: QPainter, joint: JointForecast, chances: ForecastSummary) -> None:
         contact = joint.contact
@@ -139,7 +152,8 @@ class ForecastView(QWidget):
         worst = contact.worst_case(chances.uncertainties)
         low = min(worst[0], middle - 4 * spread, contact.limits[0] - 0.02)
         high = max(worst[1], middle + 4 * spread, min(contact.limits[1], middle + 0.3) + 0.02)
-        base, tall = self.height() * 0.66 - 112, self.height() * 0.66 - 190
+        below = 46 + 66 * text_scale()
+        base, tall = self.height() * 0.66 - below, self.height() * 0.66 - below - 78
 
         def x(clearance: float) -> float:
             return _EDGE + (clearance - low) / (high - low) * (self.width() - 2 * _EDGE)
@@ -162,9 +176,10 @@ class ForecastView(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(points)
         self._axis(painter, x, base, (low, high))
-        self._bracket(painter, x, base + 44, worst, "worst case")
+        self._bracket(painter, x, base + 26 + 18 * text_scale(), worst, "worst case")
         about = (middle - 2 * spread, middle + 2 * spread)
-        self._bracket(painter, x, base + 72, about, "root-sum-square, 95 %")
+        low_y = base + 32 + 40 * text_scale()
+        self._bracket(painter, x, low_y, about, "root-sum-square, 95 %")
 
     def _fill(
         self, painter: QPainter, path: QPainterPath, between: tuple[float, float], brush: QBrush
@@ -202,8 +217,8 @@ class ForecastView(QWidget):
                 painter.drawLine(QPointF(edge, top), QPointF(edge, base))
             painter.setPen(colour("ink" if name is fits.in_use else "soft"))
             painter.setFont(font(9, QFont.Weight.DemiBold))
-            if right - left > 34:
-                words = QRectF(left, top + 2, right - left, 16)
+            if right - left > 34 * text_scale():
+                words = QRectF(left, top + 2, right - left, 16 * text_scale())
                 painter.drawText(words, Qt.AlignmentFlag.AlignCenter, name.value)
 
     def _axis(
@@ -216,10 +231,11 @@ class ForecastView(QWidget):
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(ends[0]), base), QPointF(x(ends[1]), base))
         painter.setFont(font(8.5))
-        for tick, figures in ticks(ends[0], ends[1], 14):
+        found = list(ticks(ends[0], ends[1], 14))
+        for tick, _ in found:
             painter.drawLine(QPointF(x(tick), base), QPointF(x(tick), base + 5))
-            box = QRectF(x(tick) - 30, base + 6, 60, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, figures)
+        places = [(x(tick), figures) for tick, figures in found]
+        paint_ticks(painter, places, base + 6, (0.0, self.width()))
 
     def _bracket(
         self,
@@ -237,15 +253,27 @@ class ForecastView(QWidget):
         painter.setFont(font(8.5))
         painter.setPen(colour("soft"))
         words = f"{text}: {shown_length(between[0], 3)} to {shown_length(between[1], 3)}"
-        box = QRectF((left + right) / 2 - 160, y + 3, 320, 16)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        wide = painter.fontMetrics().horizontalAdvance(words)
+        begin = min(max((left + right - wide) / 2, 4.0), max(self.width() - wide - 4.0, 4.0))
+        painter.drawText(QPointF(begin, y + 3 + painter.fontMetrics().ascent()), words)
 
     def _bar(self, painter: QPainter, joint: JointForecast, box: QRectF) -> None:
         picked = joint.joint == self._picked
         painter.setFont(font(9, QFont.Weight.DemiBold if picked else QFont.Weight.Normal))
         painter.setPen(colour("ink"))
-        painter.drawText(QPointF(box.left(), box.top() + 15), joint.joint)
-        bar = QRectF(box.left() + 52, box.top() + 3, box.width() - 52 - 230, 15)
+        low = box.top() + 15 * text_scale()
+        painter.drawText(QPointF(box.left(), low), joint.joint)
+        tight, right, loose = (
+            shown_share(share, 1) for share in (joint.too_tight, joint.right, joint.too_loose)
+        )
+        words = f"tight {tight} · right {right} · loose {loose}"
+        painter.setFont(font(8.5))
+        reserve = painter.fontMetrics().horizontalAdvance(words) + 12
+        ahead = 28 + 20 * text_scale()
+        wide = box.width() - ahead - reserve
+        if wide < _SHORTEST_BAR:  # the words go, which the panel says of the picked joint, too
+            words, wide = shown_share(joint.right, 1), box.width() - ahead - 60 * text_scale()
+        bar = QRectF(box.left() + ahead, box.top() + 3, wide, 15)
         left = bar.left()
         for share, brush in (
             (joint.too_tight, QBrush(colour("warn"), Qt.BrushStyle.BDiagPattern)),
@@ -257,10 +285,5 @@ class ForecastView(QWidget):
         painter.setPen(QPen(colour("ink"), 1.6 if picked else 0.8))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(bar)
-        painter.setFont(font(8.5))
         painter.setPen(colour("ink"))
-        tight, right, loose = (
-            shown_share(share, 1) for share in (joint.too_tight, joint.right, joint.too_loose)
-        )
-        words = f"tight {tight} · right {right} · loose {loose}"
-        painter.drawText(QPointF(bar.right() + 10, box.top() + 15), words)
+        painter.drawText(QPointF(bar.right() + 10, low), words)

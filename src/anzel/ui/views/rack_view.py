@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -11,10 +11,10 @@ from anzel.materials.material import Material
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.accessibility import AccessibleItem, Role
-from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.painting import paint_words, painting
+from anzel.ui.theme import colour, font, sheet_colour, text_scale
 
-_HEIGHT, _STANDS, _SLOT = 128, 62.0, 152.0
+_HEIGHT, _WORDS, _STANDS, _SLOT = 128, 44, 62.0, 152.0
 _PIXELS_PER_MM = 3.4
 _THINNEST, _THICKEST = 3.0, 46.0
 
@@ -26,7 +26,7 @@ class RackView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(_HEIGHT)
+        self.setFixedHeight(self._high)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The rack: left and right pick a sheet")
         self.setMouseTracking(True)
@@ -41,13 +41,23 @@ class RackView(QWidget):
         self._keep_in_sight()
         self.update()
 
+    @property
+    def _high(self) -> int:
+        return round(_HEIGHT - _WORDS + _WORDS * text_scale())
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            self.setFixedHeight(self._high)
+
     def sizeHint(self) -> QSize:
-        return QSize(640, _HEIGHT)
+        return QSize(640, self._high)
 
     def box_of(self, stock_id: str) -> QRectF:
         """Return where a stock stands."""
         index = [stock.id for stock in self._stocks].index(stock_id) - self._first
-        return QRectF(14 + index * _SLOT, 6, _SLOT - 8, _HEIGHT - 14)
+        slot = _SLOT * text_scale()
+        return QRectF(14 + index * slot, 6, slot - 8, self._high - 14)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the stocks on the rack."""
@@ -71,7 +81,7 @@ class RackView(QWidget):
             if hidden:
                 painter.setFont(font(8.5))
                 painter.setPen(colour("soft"))
-                box = QRectF(self.width() - 130, 4, 120, 16)
+                box = QRectF(self.width() / 2 - 10, 4, self.width() / 2, 16 * text_scale())
                 painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{hidden} more: ← →")
             if self.hasFocus():
                 painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -97,10 +107,11 @@ class RackView(QWidget):
         name = painter.fontMetrics().elidedText(
             stock.name, Qt.TextElideMode.ElideRight, int(box.width() - 18)
         )
-        painter.drawText(QPointF(box.left() + 12, shelf + 19), name)
+        painter.drawText(QPointF(box.left() + 12, shelf + 5 + 14 * text_scale()), name)
         painter.setFont(font(8.5))
         painter.setPen(colour("soft" if stock.is_measured else "warn"))
-        painter.drawText(QPointF(box.left() + 12, shelf + 34), self._words(stock))
+        below = QPointF(box.left() + 12, shelf + 6 + 28 * text_scale())
+        paint_words(painter, below, self._words(stock), box.width() - 14)
 
     def _words(self, stock: Stock) -> str:
         if not stock.is_measured:
@@ -110,7 +121,7 @@ class RackView(QWidget):
 
     @property
     def _room(self) -> int:
-        return max(int((self.width() - 14) // _SLOT), 1)
+        return max(int((self.width() - 14) // (_SLOT * text_scale())), 1)
 
     def _keep_in_sight(self) -> None:
         ids = [stock.id for stock in self._stocks]

@@ -17,6 +17,7 @@ from anzel.layout.layout import PlacedPiece
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import ContainerKind
 from anzel.ui.accessibility import AccessibleItem, Role
+from anzel.ui.painting import paint_words
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
@@ -167,12 +168,13 @@ class SheetsView(ZoomCanvas):
         painter.setFont(font(9.5, QFont.Weight.DemiBold))
         painter.setPen(colour("ink"))
         title = _title(spread, self._names)
-        painter.drawText(corner, title)
+        room = max(plan.width * self.scale, 60.0)
+        paint_words(painter, corner, title, room)
         ahead = painter.fontMetrics().horizontalAdvance(title) + 8
         painter.setFont(font(9))
         painter.setPen(colour("soft"))
         used = f"{shown_share(plan.utilisation)} used" if plan.placed else "free"
-        painter.drawText(corner + QPointF(ahead, 0), used)
+        paint_words(painter, corner + QPointF(ahead, 0), used, room - ahead)
 
     def _paint_piece(self, painter: QPainter, number: int, index: int, laid: PlacedPiece) -> None:
         spread = self._table.sheets[number]

@@ -6,15 +6,15 @@ scale so large that hundredths of a millimetre can be told apart.
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.number_display import shown, shown_length, shown_measure, ticks, unit
 from anzel.materials.stock import Stock
 from anzel.ui.accessibility import AccessibleItem, Role
-from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.painting import paint_ticks, paint_words, painting
+from anzel.ui.theme import colour, font, sheet_colour, text_scale
 
 _SIDE = 64.0
 
@@ -76,7 +76,9 @@ class ThicknessView(QWidget):
         band = stock.tolerance_band
         scale = (box.height() - 110) / max(measured, nominal, *(band or ()))
         middle = box.center().y() + 12
-        left, width = _SIDE, min(box.width() - 2 * _SIDE - 90, 620.0)
+        beside = self._beside(stock)
+        reserve = max(QFontMetricsF(each).horizontalAdvance(text) for each, text in beside) + 20
+        left, width = _SIDE, min(box.width() - 1.5 * _SIDE - reserve, 620.0)
         sheet = QRectF(left, middle - measured * scale / 2, width, measured * scale)
         painter.fillRect(sheet, sheet_colour(stock.tint))
         _plies(painter, sheet, sheet_colour(stock.tint))
@@ -93,14 +95,22 @@ class ThicknessView(QWidget):
             QPointF(label.left(), label.top() - 8), f"sold as {shown_measure(nominal)}"
         )
         painter.setPen(colour("ink"))
-        painter.setFont(font(20, QFont.Weight.DemiBold))
-        x = label.right() + 16
-        painter.drawText(QPointF(x, middle + 2), shown_length(measured))
-        painter.setFont(font(9.5))
-        painter.setPen(colour("soft"))
+        y = middle + 2
+        for chosen, text in beside:
+            painter.setFont(chosen)
+            painter.drawText(QPointF(label.right() + 16, y), text)
+            painter.setPen(colour("soft"))
+            y += 17 * text_scale()
+
+    def _beside(self, stock: Stock) -> list[tuple[QFont, str]]:
+        """Return the words beside the sheet, with their fonts."""
         what = f"{unit()} measured" if stock.is_measured else f"{unit()}, not measured"
-        painter.drawText(QPointF(x, middle + 20), what)
-        painter.drawText(QPointF(x, middle + 36), _off(stock))
+        large, small = font(20, QFont.Weight.DemiBold), font(9.5)
+        return [
+            (large, shown_length(stock.measured_thickness)),
+            (small, what),
+            (small, _off(stock)),
+        ]
 
     def _scale(self, painter: QPainter, stock: Stock, box: QRectF) -> None:
         _caption(painter, box, "The readings, enlarged")
@@ -129,7 +139,7 @@ class ThicknessView(QWidget):
         nominal = x(stock.nominal_thickness)
         painter.drawLine(QPointF(nominal, y - 44), QPointF(nominal, y))
         painter.setFont(font(9, QFont.Weight.Medium))
-        painter.drawText(QPointF(nominal + 6, y - 34), "as sold")
+        painter.drawText(QPointF(nominal + 6, y - 22 - 12 * text_scale()), "as sold")
         self._readings(painter, stock, x, y)
         if not stock.readings:
             painter.setPen(colour("soft"))
@@ -151,7 +161,9 @@ class ThicknessView(QWidget):
         painter.setFont(font(8.5))
         painter.setPen(colour("ink"))
         words = f"EN 315 allows {shown_length(band[0])} to {shown_length(band[1])}"
-        painter.drawText(QPointF(left - 22, middle + 4), words)
+        room = QRectF(sheet.left() + 6, middle - 20, sheet.width() - 14, 40)
+        align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(room, int(align), words)
 
     def _readings(
         self, painter: QPainter, stock: Stock, x: Callable[[float], float], y: float
@@ -180,10 +192,11 @@ class ThicknessView(QWidget):
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
         painter.setFont(font(8.5))
-        for tick, figures in ticks(low, high, _MOST_TICKS):
+        found = list(ticks(low, high, _MOST_TICKS))
+        for tick, _ in found:
             painter.drawLine(QPointF(x(tick), y), QPointF(x(tick), y + 6))
-            box = QRectF(QPointF(x(tick) - 30, y + 8), QSizeF(60, 16))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, figures)
+        places = [(x(tick), figures) for tick, figures in found]
+        paint_ticks(painter, places, y + 8, (0.0, self.width()))
 
 
 def _off(stock: Stock) -> str:
@@ -197,13 +210,14 @@ def _off(stock: Stock) -> str:
 def _caption(painter: QPainter, box: QRectF, text: str) -> None:
     painter.setFont(font(9, QFont.Weight.DemiBold))
     painter.setPen(colour("soft"))
-    painter.drawText(box.topLeft() + QPointF(16, 26), text)
+    paint_words(painter, box.topLeft() + QPointF(16, 26), text, box.width() - 24)
 
 
 def _note(painter: QPainter, x: float, y: float, text: str, tint: str) -> None:
     painter.setFont(font(9, QFont.Weight.Medium))
     painter.setPen(colour(tint))
-    painter.drawText(QRectF(x - 80, y - 16, 160, 16), Qt.AlignmentFlag.AlignCenter, text)
+    wide = painter.fontMetrics().horizontalAdvance(text)
+    painter.drawText(QPointF(max(x - wide / 2, 4.0), y - 3), text)
 
 
 def _plies(painter: QPainter, sheet: QRectF, tint: QColor) -> None:

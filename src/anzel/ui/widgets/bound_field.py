@@ -3,7 +3,8 @@
 from collections.abc import Callable
 
 from anzel.app.session import Session
-from anzel.core.findings import MakerError
+from anzel.core.findings import MakerError, ParameterError
+from anzel.core.immutable import field_title
 from anzel.project.model import Project
 from anzel.ui.widgets.measure_field import MeasureField
 
@@ -25,7 +26,10 @@ class BoundField(MeasureField):
         unit: str = "mm",
     ) -> None:
         def attempt(text: str) -> None:
-            project = put(session.project_with_pending, text)
+            try:
+                project = put(session.project_with_pending, text)
+            except ParameterError as error:
+                raise _named_as_labelled(error, label) from error
             session.change(f"{label} {get(session.project_with_pending)} → {get(project)}", project)
             self.refresh()
 
@@ -42,3 +46,12 @@ class BoundField(MeasureField):
             self.show_value(self._get(self._session.shown))
         except MakerError:
             self.show_value(self._get(self._session.project))
+
+
+def _named_as_labelled(error: ParameterError, label: str) -> ParameterError:
+    """Return an error that calls the field as its label does."""
+    title = field_title(error.field)
+    if not error.field or not error.message.startswith(f"{title} "):
+        return error
+    words = label + error.message[len(title) :]
+    return ParameterError(words, hint=error.hint, field=error.field)

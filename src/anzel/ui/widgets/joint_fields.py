@@ -68,7 +68,7 @@ class JointFields(QWidget):
         for words, value in _PLAY.items():
             self._play.addItem(words, value)
         self._play.activated.connect(self._take_play)
-        key = button("Tell all tabs apart")
+        key = button("Make all tabs different")
         key.setToolTip("Tabs of different widths, so that only the right piece fits each place")
         key.clicked.connect(self.key)
         self._body.addWidget(self._play)

@@ -32,7 +32,7 @@ class LayoutPanel(QWidget):
         self._back.clicked.connect(
             lambda: session.attempt("All back in", layout_edits.reset_copy_counts)
         )
-        self._rest = button("It is cut: keep what is left as scraps", "Flat")
+        self._rest = button("Cut done: keep what is left as scraps", "Flat")
         self._rest.clicked.connect(self._keep_remains)
         self.squeezing = SqueezeBar(session, jobs)
         self.lie = OrientationSettings(session)
@@ -69,7 +69,7 @@ class LayoutPanel(QWidget):
             return
         self._shown = layouts
         keep = _worth_keeping(project, self._plans)
-        self._rest.setText(f"It is cut: keep {keep} left as scraps" if keep else "Little is left")
+        self._rest.setText(f"Cut done: keep {keep} left as scraps" if keep else "Little is left")
         self._rest.setEnabled(bool(keep))
 
     def _keep_remains(self) -> None:

@@ -33,7 +33,7 @@ class OrientationSettings(QWidget):
         self._grain.clicked.connect(lambda on: self._set("Grain", follow_grain=on))
         self._over.clicked.connect(lambda on: self._set("Turning over", turn_over=on))
         again, hold = button("Lay all again"), button("Pin all")
-        again.setToolTip("Lets every pin go and lays everything anew")
+        again.setToolTip("Let every pin go and lay everything anew")
         again.clicked.connect(
             lambda: session.attempt("Laid again", layout_edits.release_placements)
         )

@@ -60,7 +60,7 @@ class ReadingList(QListWidget):
             crossed.setStrikeOut(True)
             item.setFont(crossed)
             item.setForeground(colour("soft"))
-            item.setToolTip("Struck out; double click lets it count again")
+            item.setToolTip("This reading is struck out. Double-click it to count it again")
             self.addItem(item)
         if 0 <= row < self.count():
             self.setCurrentRow(row)

@@ -30,7 +30,9 @@ class SplitPanel(Fold):
         for style, words in _ABOUT.items():
             self.hold.addItem(words, style)
         self.share = MeasureField("At a share of its length", self._take, step=0.05, unit="")
-        self.share.setToolTip("0 where the seam is shortest and clear of openings")
+        self.share.setToolTip(
+            "Type 0 for the place where the seam is shortest and clear of openings"
+        )
         self.take, self.whole = button("Split it"), button("Whole again", "Flat")
         self.take.clicked.connect(lambda: self._take("0"))
         self.whole.clicked.connect(self._undo)
