@@ -14,8 +14,9 @@ from PySide6.QtWidgets import QApplication, QWidget
 from anzel.app import background, practice_loop
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.navigation import Step
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
-from anzel.app.settings import Settings
+from anzel.app.settings import Look, Settings
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
@@ -38,10 +39,11 @@ def demo(name: str) -> Project:
 class Studio:
     """A window on a project, and its pictures."""
 
-    def __init__(self, project: Project, step: Step) -> None:
+    def __init__(self, project: Project, step: Step, look: Look = Look.LIGHT) -> None:
         self.session = Session(project)
-        folder = Path(tempfile.mkdtemp())
-        self.window = MainWindow(self.session, Settings(folder))
+        settings = Settings(Path(tempfile.mkdtemp()))
+        settings.prefer(look=look)
+        self.window = MainWindow(self.session, settings)
         self.window.commands.may_leave = lambda: True
         self.window.resize(1280, 800)
         self.window.show()
@@ -75,26 +77,31 @@ def cutter() -> None:
 
 
 def test() -> None:
-    Studio(demo("herb-stand"), Step.TEST).save("test")
+    studio = Studio(demo("herb-stand"), Step.TEST)
+    studio.window.test._pick_slot("S4")
+    studio.save("test")
 
 
 def build() -> None:
-    Studio(demo("herb-stand"), Step.BUILD).save("build")
+    studio = Studio(demo("herb-stand"), Step.BUILD)
+    studio.session.selection.pick_joint("J1")
+    studio.save("build")
 
 
 def mesh() -> None:
-    Studio(demo("garden-wren"), Step.BUILD).save("mesh")
+    Studio(demo("garden-wren"), Step.BUILD, Look.DARK).save("mesh")
 
 
 def lantern() -> None:
     studio = Studio(demo("fern-lantern"), Step.BUILD)
-    studio.window.build.cut.setValue(24)
+    studio.window.build.side.cut.setValue(24)
     studio.save("lantern")
 
 
 def lamp() -> None:
     studio = Studio(demo("seedpod-lamp"), Step.BUILD)
     studio.window.build.lamp.click()
+    studio.session.selection.pick(Thing(ThingKind.CURVE, "profile"))
     studio.save("lamp")
 
 
@@ -122,7 +129,7 @@ def sheets() -> None:
     studio = Studio(layout_edits.add_scrap(lamp, "birch-3", rest, "rest of a stand"), Step.SHEETS)
     step = studio.window.sheets
     where = step._table.find("Ring 1", 1, "birch-3")
-    step._pick(where)
+    step._pick(where, False)
     step.put(step._table.drag_preview(where, 0.0, 0.0).place)
     studio.save("sheets")
 

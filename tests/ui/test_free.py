@@ -153,4 +153,4 @@ def test_an_error_names_the_field_as_it_is_labelled(shelf, session, qtbot):
     session.pick_plate("Rail")
     field = shelf.fields["x"]
     type_into(qtbot, field, "9999999")
-    assert field.error.startswith("East must be at most")
+    assert field.error.startswith("▲ East: “9999999” is longer")

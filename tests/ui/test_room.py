@@ -47,6 +47,9 @@ def test_nothing_of_what_is_picked_is_below_the_fold(window, session, qtbot, dem
     for step in Step:
         session.navigation.go_to(step)
         qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+        if step is Step.SHEETS:
+            window.sheets.view.pick_next(1)
+            QApplication.processEvents()
         area = panel_of(window, step).area
         assert area.widget().sizeHint().height() <= area.viewport().height(), step
 
@@ -66,6 +69,8 @@ def test_nothing_is_cut_off_at_any_size_of_text(window, session, qtbot, large, s
         for step in Step:
             session.navigation.go_to(step)
             qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+            if step is Step.SHEETS:
+                window.sheets.view.pick_next(1)
             QApplication.processEvents()
             needed = window.minimumSizeHint()
             assert (needed.width() <= room[0], needed.height() <= room[1]) == (True, True), (

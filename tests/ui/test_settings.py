@@ -109,7 +109,7 @@ def test_a_window_comes_back_where_it_was(window, session, settings, tmp_path):
     session.save(path)
     session.navigation.go_to(Step.SHEETS)
     window.resize(1200, 720)
-    remember_window(window, session, settings)
+    remember_window(window, session, settings, window.build.standing.camera)
     state = Settings(settings._folder).window
     assert (last_step(state), last_project(state)) == (Step.SHEETS, path.resolve())
     window.resize(1300, 820)

@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QFrame
 
 from anzel.app.settings import Look
 from anzel.cutjob.operations import Operation, Pens
@@ -89,3 +89,12 @@ def test_the_usual_pens_are_told_apart_by_lightness_too(vision):
     steps = [contrast(one, other, vision) for one, other in pairwise(seen)]
     assert min(steps) > 1.15, steps
     assert min(contrast(each, "#ffffff", vision) for each in seen) > 2.5
+
+
+def test_pictures_in_the_window_follow_the_look(window, qapp):
+    for scheme in (Look.LIGHT, Look.DARK, Look.LIGHT):
+        theme.use_look(qapp, scheme, 1.0)
+        strip = window.findChild(QFrame, "Strip")
+        icon = strip._fits.button(1).icon().pixmap(40, 40).toImage()
+        colours = {icon.pixelColor(x, y).name() for x in range(40) for y in range(40)}
+        assert PALETTES[scheme].accent in colours

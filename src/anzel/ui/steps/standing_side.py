@@ -8,7 +8,7 @@ from anzel.ui.widgets.common_widgets import button
 from anzel.ui.widgets.flow_layout import FlowLayout
 from anzel.ui.widgets.wheel_safe import Slider
 
-_SLIDER_WIDTH = 96
+_SLIDER_WIDTH = 74
 _TIGHT = "padding: 3px 5px;"
 
 
@@ -50,7 +50,7 @@ class StandingSide(QWidget):
         slider.setAccessibleName(name)
         group = QWidget()
         row = QHBoxLayout(group)
-        row.setContentsMargins(2, 0, 12, 0)
+        row.setContentsMargins(2, 0, 4, 0)
         row.setSpacing(4)
         for widget in (QLabel(least), slider, QLabel(most)):
             if isinstance(widget, QLabel):

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from PySide6.QtCore import QEvent
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QColorDialog,
@@ -187,6 +188,11 @@ class StockStep(StepPage):
             put,
             step=0.01,
         )
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            self._tint.setIcon(swatch(self._stock.tint))
 
     def refresh(self) -> None:
         """Show the picked stock as it is now."""

@@ -51,7 +51,7 @@ class BoundField(MeasureField):
 def _named_as_labelled(error: ParameterError, label: str) -> ParameterError:
     """Return an error that calls the field as its label does."""
     title = field_title(error.field)
-    if not error.field or not error.message.startswith(f"{title} "):
+    if not error.field or not error.message.startswith((f"{title} ", f"{title}:")):
         return error
     words = label + error.message[len(title) :]
     return ParameterError(words, hint=error.hint, field=error.field)

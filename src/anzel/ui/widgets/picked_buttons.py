@@ -1,12 +1,11 @@
 """Buttons for all that can be done to what is picked."""
 
-from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from anzel.app.picked_actions import PickedAction, actions_for
 from anzel.app.session import Session
 from anzel.ui.widgets.common_widgets import button, clear
-
-_IN_A_ROW = 2
+from anzel.ui.widgets.flow_layout import FlowLayout
 
 
 class PickedButtons(QWidget):
@@ -16,18 +15,17 @@ class PickedButtons(QWidget):
         super().__init__()
         self._session = session
         self._shown: tuple[PickedAction, ...] = ()
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(0, 6, 0, 0)
-        self._grid.setSpacing(3)
+        self._row = FlowLayout(self)
+        self._row.setContentsMargins(0, 6, 0, 0)
 
     def refresh(self) -> None:
         """Show what can be done now."""
         wanted = actions_for(self._session)
         if wanted != self._shown:
             self._shown = wanted
-            clear(self._grid)
-            for number, action in enumerate(wanted):
-                self._grid.addWidget(self._button(action), *divmod(number, _IN_A_ROW))
+            clear(self._row)
+            for action in wanted:
+                self._row.addWidget(self._button(action))
 
     def _button(self, action: PickedAction) -> QPushButton:
         made = button(action.title.replace("&", ""))

@@ -9,6 +9,7 @@ from anzel.ui.theme import icon
 _NARROW = 430
 """Below this width the views stand one above the other."""
 _EDGE = 6
+_PLACED = (QEvent.Type.Resize, QEvent.Type.Show, QEvent.Type.StyleChange)
 
 
 class SideBySide(QSplitter):
@@ -47,7 +48,7 @@ class SideBySide(QSplitter):
         self.show_alone(None if self._buttons[view].isChecked() else view)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if isinstance(watched, QWidget) and event.type() in (QEvent.Type.Resize, QEvent.Type.Show):
+        if isinstance(watched, QWidget) and event.type() in _PLACED:
             made = self._buttons[watched]
             made.setIcon(icon("alone", "soft"))
             size = made.sizeHint()

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -128,6 +128,7 @@ class StockStrip(QFrame):
         row.addWidget(self._fit_chooser())
         row.push_last()
         row.addWidget(self._kerf_chooser())
+        self._draw_icons()
         session.subscribe(self._changed)
         self._refresh()
 
@@ -178,6 +179,16 @@ class StockStrip(QFrame):
         if changed in (Changed.PROJECT, Changed.SELECTION):
             self._refresh()
 
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            self._draw_icons()
+
+    def _draw_icons(self) -> None:
+        """The fits' pictograms in the colours of the look in use."""
+        for index, name in enumerate(FitName):
+            self._fits.button(index).setIcon(fit_icon(name))
+
     def _refresh(self) -> None:
         clear(self._cards)
         project = self._session.project
@@ -186,8 +197,6 @@ class StockStrip(QFrame):
             card.setChecked(stock.id == self._session.selection.stock_id)
             card.clicked.connect(lambda _=False, stock_id=stock.id: self._go_to(stock_id))
             self._cards.addWidget(card)
-        for index, name in enumerate(FitName):
-            self._fits.button(index).setIcon(fit_icon(name))  # in the colours of the look in use
         self._fits.button(list(FitName).index(project.fits.in_use)).setChecked(True)
         self._places.button(list(KerfAt).index(project.kerf_at)).setChecked(True)
 
