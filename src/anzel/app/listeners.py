@@ -33,7 +33,8 @@ class Listeners:
 
     def unsubscribe(self, listener: Listener) -> None:
         """Call `listener` no more."""
-        self._listeners.remove(listener)
+        if listener in self._listeners:
+            self._listeners.remove(listener)
 
     def tell(self, changed: Changed) -> None:
         """Call all listeners."""

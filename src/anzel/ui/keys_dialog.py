@@ -34,6 +34,7 @@ class KeysDialog(QDialog):
         self.rows = QTreeWidget()
         self.rows.setAccessibleName("Commands and their keys")
         self.rows.setHeaderLabels(["Command", "Keys"])
+        self.rows.header().setAccessibleName("Command, keys")
         self.rows.setColumnWidth(0, 330)
         self.rows.currentItemChanged.connect(lambda *_: self._picked())
         self.typed = QKeySequenceEdit()

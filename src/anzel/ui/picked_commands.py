@@ -8,6 +8,7 @@ from PySide6.QtGui import QAction, QContextMenuEvent
 from PySide6.QtWidgets import QAbstractItemView, QApplication, QLineEdit, QMenu, QWidget
 
 from anzel.app.background import Background
+from anzel.app.navigation import Step
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for, select_all
 from anzel.app.session import Session
 from anzel.output.export import render, structure_pages
@@ -15,6 +16,13 @@ from anzel.ui import clipboard
 from anzel.ui.drag_out import DragOut, FileContent
 from anzel.ui.widgets.picked_line import PickedLine
 
+_IN_STEP = {
+    Step.STOCK: ("add-reading", "strike-reading", "add-stock", "keep-stock"),
+    Step.CUTTER: ("add-cutter",),
+    Step.TEST: ("write-test-piece",),
+    Step.SHEETS: ("write-sheets", "print", "print-paper"),
+}  # fmt: skip
+"""What the menus of a step's views and lists begin with where nothing is picked."""
 _ALWAYS = ("copy", "paste", "select-all", "up", "show-all", "whole")
 """What every menu of a view ends with."""
 
@@ -95,8 +103,9 @@ class PickedCommands(QObject):
     def _menu(self) -> QMenu:
         menu = QMenu(self._window)
         menu.aboutToHide.connect(menu.deleteLater)
-        for action in actions_for(self._session):
-            menu.addAction(self._entries[action.id])
+        found = [action.id for action in actions_for(self._session)]
+        for action_id in found or _IN_STEP.get(self._session.navigation.step, ()):
+            menu.addAction(self._entries[action_id])
         menu.addSeparator()
         for action_id in _ALWAYS:
             menu.addAction(self._entries[action_id])

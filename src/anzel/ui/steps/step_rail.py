@@ -79,7 +79,8 @@ class StepButton(QAbstractButton):
             painter.setPen(colour("ink"))
             painter.setFont(font(10.5, QFont.Weight.DemiBold))
             painter.drawText(QPointF(box.left() + 44, box.top() + 26), self.text())
-            if box.height() < _LEAST_HEIGHT + 10 * text_scale():
+            rail = self.parentWidget()
+            if rail is not None and rail.height() < len(Step) * (_LEAST_HEIGHT + 20 * text_scale()):
                 return
             painter.setPen(colour("soft"))
             painter.setFont(font(8.5))
