@@ -5,9 +5,10 @@ from threading import Event
 
 import pytest
 from pypdf import PdfReader
-from PySide6.QtCore import QBuffer
+from PySide6.QtCore import QBuffer, QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtPrintSupport import QPrinter
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QApplication, QDialog
 
 from anzel.app.navigation import Step
 from anzel.app.parts import LINKED
@@ -23,6 +24,7 @@ from anzel.ui import printing
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.desktop_progress import progress_message
 from anzel.ui.dialogs import About
+from anzel.ui.drag_out import FileDrag
 from anzel.ui.file_choice import PROJECTS, choose_target
 from anzel.ui.first_start import FirstStart
 from anzel.ui.print_commands import JOB_SHEET, TEMPLATES, PrintCommands
@@ -90,6 +92,26 @@ def test_a_piece_and_all_sheets_are_dragged_out_as_files(window, session, qtbot)
     name, content = sheets._make()()
     path = Path(sheets.mime_data(name, content).urls()[0].toLocalFile())
     assert len(read_cut_file(path).pieces) == 3
+
+
+def test_a_sheet_is_dragged_out_by_its_title(window, session, qtbot, monkeypatch):
+    dragged = []
+    monkeypatch.setattr(FileDrag, "_drag", lambda self, made: dragged.append(made))
+    session.navigation.go_to(Step.SHEETS)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    view = window.sheets.view
+    spread = view._table.sheets[0]
+    at = view.to_view(spread.x, spread.y + spread.plan.height).toPoint() + QPoint(20, -7)
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+    moved = QMouseEvent(QEvent.Type.MouseMove, QPointF(at), QPointF(view.mapToGlobal(at)),
+                        Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton,
+                        Qt.KeyboardModifier.NoModifier)  # fmt: skip
+    QApplication.sendEvent(view, moved)
+    qtbot.waitUntil(lambda: bool(dragged), timeout=10_000)
+    name, content = dragged[0]
+    assert name == "Herb-pot stand, birch-3 sheet 1.svg"
+    assert b"Upright A" in content
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at)
 
 
 @pytest.fixture

@@ -159,6 +159,35 @@ def test_the_right_button_shows_what_fits_the_thing_under_it(window, session, qt
     assert {"Copy", "Show all pieces"} <= set(words)
 
 
+def test_everything_is_reached_by_keys(window, session, qtbot):
+    window.actions_by_id["next-thing"].trigger()
+    assert session.selection.picked == Thing(ThingKind.PIECE, "Upright A")
+    window.actions_by_id["next-thing"].trigger()
+    window.actions_by_id["next-thing"].trigger()
+    assert session.selection.picked == TOP
+    session.navigation.go_to(Step.TEST)
+    for _ in range(2):
+        window.actions_by_id["next-thing"].trigger()
+    assert session.selection.picked.kind is ThingKind.TEST_STEP
+    session.navigation.go_to(Step.FORECAST)
+    window.actions_by_id["previous-thing"].trigger()
+    assert session.selection.picked_joint
+
+
+def test_delete_in_a_curve_takes_its_point_and_not_the_plate(window, session, qtbot):
+    begin(window, session, qtbot, project_of("free"))
+    window.build.free.add("profile")
+    name, canvas = session.selection.plate_name, window.build.panel.plate._curve.canvas
+    canvas.setFocus()
+    for key in (Qt.Key.Key_Insert, Qt.Key.Key_PageUp):
+        qtbot.keyClick(canvas, key)
+    canvas.changed.emit((*canvas._points, (3.0, 30.0, False)))
+    before = len(canvas._points)
+    qtbot.keyClick(canvas, Qt.Key.Key_Delete)
+    assert session.selection.plate_name == name
+    assert len(canvas._points) == before - 1
+
+
 def test_either_view_stands_alone(window, qtbot):
     window.actions_by_id["flat-alone"].trigger()
     assert window.build.flat.isVisible()

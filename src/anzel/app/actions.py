@@ -89,6 +89,8 @@ ACTIONS = (
         Action(each.id, each.title, "P&icked", each.keys, each.applies_to, each.standard)
         for each in PICKED_ACTIONS
     ),
+    Action("next-thing", "&Next of its kind", "P&icked", "Alt+Right"),
+    Action("previous-thing", "P&revious of its kind", "P&icked", "Alt+Left"),
     Action("show-all", "Show all pie&ces", "P&icked", "Ctrl+Alt+A"),
     Action("up", "One le&vel up", "P&icked", "Alt+Up", _has_pick),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),

@@ -15,38 +15,18 @@ FileContent = tuple[str, bytes]
 """The name of a file and what is in it."""
 
 
-class DragOut(QObject):
-    """Makes a widget the handle of a file, which is made when it is dragged."""
+class FileDrag(QObject):
+    """Drags a file out of a widget, once it is made."""
 
     def __init__(
-        self, handle: QWidget, jobs: Background, make: Callable[[], Callable[[], FileContent]],
-        failed: Callable[[MakerError], None],
-    ) -> None:  # fmt: skip
-        """`make` is called on the interface thread; what it returns makes the file aside."""
+        self, handle: QWidget, jobs: Background, failed: Callable[[MakerError], None]
+    ) -> None:
         super().__init__(handle)
-        self._handle, self._jobs, self._make, self._failed = handle, jobs, make, failed
+        self._handle, self._jobs, self._failed = handle, jobs, failed
         self._folder: TemporaryDirectory[str] | None = None
-        self._pressed: QPointF | None = None
-        handle.setCursor(Qt.CursorShape.OpenHandCursor)
-        handle.setToolTip("Drag it out of the window to have it as a file")
-        handle.installEventFilter(self)
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if isinstance(event, QMouseEvent):
-            if event.type() == QEvent.Type.MouseButtonPress:
-                self._pressed = event.position()
-            elif event.type() == QEvent.Type.MouseButtonRelease:
-                self._pressed = None
-            elif event.type() == QEvent.Type.MouseMove and self._pressed is not None:
-                moved = (event.position() - self._pressed).manhattanLength()
-                if moved > QApplication.startDragDistance():
-                    self._pressed = None
-                    self.begin()
-        return False
-
-    def begin(self) -> None:
+    def begin(self, work: Callable[[], FileContent]) -> None:
         """Make the file aside, and drag it once it is there."""
-        work = self._make()
         self._jobs.start(lambda _: work(), done=self._drag, failed=self._failed)
 
     def _drag(self, made: FileContent) -> None:
@@ -64,3 +44,32 @@ class DragOut(QObject):
         data = QMimeData()
         data.setUrls([QUrl.fromLocalFile(str(path))])
         return data
+
+
+class DragOut(FileDrag):
+    """Makes a widget the handle of a file, which is made when it is dragged."""
+
+    def __init__(
+        self, handle: QWidget, jobs: Background, make: Callable[[], Callable[[], FileContent]],
+        failed: Callable[[MakerError], None],
+    ) -> None:  # fmt: skip
+        """`make` is called on the interface thread; what it returns makes the file aside."""
+        super().__init__(handle, jobs, failed)
+        self._make = make
+        self._pressed: QPointF | None = None
+        handle.setCursor(Qt.CursorShape.OpenHandCursor)
+        handle.setToolTip("Drag it out of the window to have it as a file")
+        handle.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QMouseEvent):
+            if event.type() == QEvent.Type.MouseButtonPress:
+                self._pressed = event.position()
+            elif event.type() == QEvent.Type.MouseButtonRelease:
+                self._pressed = None
+            elif event.type() == QEvent.Type.MouseMove and self._pressed is not None:
+                moved = (event.position() - self._pressed).manhattanLength()
+                if moved > QApplication.startDragDistance():
+                    self._pressed = None
+                    self.begin(self._make())
+        return False

@@ -44,6 +44,9 @@ if TYPE_CHECKING:
     from anzel.ui.steps.test_step import TestStep
 
 
+_LAST_OF_A_GROUP = {"save-as", "redo", "select-all", "add-cutter", "step-practice", "apart",
+                    "from-above", "delete"}  # fmt: skip
+"""A line stands in the menu after these."""
 _NARROW = 960
 """In a window narrower than this, times the size of text, the steps are icons only."""
 
@@ -153,6 +156,8 @@ class MainWindow(QMainWindow):
             "find": lambda: self.commands.find(self.go_to_match),
             "new-window": open_window,
             "full-screen": self._switch_full_screen,
+            "next-thing": lambda: self._step_picked(1),
+            "previous-thing": lambda: self._step_picked(-1),
             "flat-alone": lambda: self._show_alone(0),
             "standing-alone": lambda: self._show_alone(1),
             "print": lambda: self.commands.print(self.sheets.file),
@@ -204,14 +209,7 @@ class MainWindow(QMainWindow):
                 self._recent = QMenu("Open &recent", self)
                 self._recent.aboutToShow.connect(self._fill_recent)
                 menus[action.menu].addMenu(self._recent)
-            if action.id in (
-                "save-as",
-                "redo",
-                "add-cutter",
-                "step-practice",
-                "apart",
-                "from-above",
-            ):
+            if action.id in _LAST_OF_A_GROUP:
                 menus[action.menu].addSeparator()
 
     def _fill_recent(self) -> None:
@@ -289,6 +287,12 @@ class MainWindow(QMainWindow):
 
     def _switch_full_screen(self) -> None:
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    def _step_picked(self, by: int) -> None:
+        """Pick the next or previous thing of the kind that is picked in the step shown."""
+        page = self._steps[self._session.navigation.step]
+        line = self.build.panel.line if page is self.build else page.line  # type: ignore[attr-defined]
+        line.stepped.emit(by)
 
     def _show_alone(self, number: int) -> None:
         """Show one of the two views of the structure alone, or both."""

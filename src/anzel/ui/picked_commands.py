@@ -11,9 +11,10 @@ from anzel.app.background import Background
 from anzel.app.navigation import Step
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for, select_all
 from anzel.app.session import Session
+from anzel.layout.layout import SheetPlan
 from anzel.output.export import render, structure_pages
 from anzel.ui import clipboard
-from anzel.ui.drag_out import DragOut, FileContent
+from anzel.ui.drag_out import DragOut, FileContent, FileDrag
 from anzel.ui.widgets.picked_line import PickedLine
 
 _IN_STEP = {
@@ -65,6 +66,17 @@ class PickedCommands(QObject):
             return lambda: (f"{line.title.text()}.svg", clipboard.svg_of(project, things))
 
         return DragOut(line.title, self._jobs, make, self._session.status.warn)
+
+    def drag_sheet(self, view: QWidget, plan: SheetPlan) -> None:
+        """Drag one sheet out of a view, as a cut file."""
+        project = self._session.project
+
+        def work() -> FileContent:
+            pages = structure_pages(project, stock_id=plan.stock_id, sheet=plan.number)
+            name = f"{project.name}, {plan.stock_id} sheet {plan.number}.svg"
+            return name, render(pages, project.pens, ".svg")
+
+        FileDrag(view, self._jobs, self._session.status.warn).begin(work)
 
     def copy(self) -> None:
         """Put what is picked on the clipboard, drawn in the background."""

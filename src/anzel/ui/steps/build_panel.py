@@ -4,6 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.edits.profile_curve_edits import WHICH
+from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
@@ -131,6 +132,9 @@ class BuildPanel(Panel):
         """Pick the next or previous thing of the kind that is picked."""
         picked = self._session.selection.picked
         if picked is None:
+            pieces = solved_structure_of(self._session.project).pieces
+            if pieces and not self._session.project.structure.has_drawings:
+                self._session.selection.pick(piece_thing(self._session.project, pieces[0].name))
             return
         siblings = self._siblings(picked)
         at = siblings.index(picked) if picked in siblings else -by

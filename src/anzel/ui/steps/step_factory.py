@@ -59,6 +59,7 @@ def _sheets(session: Session, jobs: Background, window: "MainWindow") -> QWidget
     page.file.print_wanted.connect(window.print_sheets)
     page.bench_wanted.connect(window.put_together)
     window.picked.make_handle(page.line, sheets=True)
+    page.view.sheet_dragged.connect(lambda plan: window.picked.drag_sheet(page.view, plan))
     return page
 
 

@@ -13,12 +13,12 @@ from PySide6.QtWidgets import QToolTip
 from anzel.app.number_display import shown_length, shown_measure, shown_share
 from anzel.app.views.layout_editor import DragPreview, LayoutEditor, PlacedSheet
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
-from anzel.layout.layout import PlacedPiece
+from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import ContainerKind
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_words
-from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.screen_paths import contour_path, polygon_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
@@ -40,6 +40,7 @@ class SheetsView(ZoomCanvas):
     left = Signal()
     put = Signal(object)
     unpin_wanted = Signal()
+    sheet_dragged = Signal(object)
     resized = Signal()
 
     def __init__(self) -> None:
@@ -57,6 +58,7 @@ class SheetsView(ZoomCanvas):
         self._held: DragPreview | None = None
         self._turn_step = 90.0
         self._from: QPointF | None = None
+        self._title_held: SheetPlan | None = None
 
     def show_table(
         self, table: LayoutEditor, tints: dict[str, str], names: dict[str, str], turn_step: float
@@ -224,12 +226,28 @@ class SheetsView(ZoomCanvas):
             self.picked.emit(where, adds(event))
             self.update()
         else:
+            self._title_held = self._title_at(event.position())
             super().mousePressEvent(event)
+
+    def _title_at(self, position: QPointF) -> SheetPlan | None:
+        """Return the sheet whose title is at a place."""
+        for spread in self._table.sheets:
+            plan = spread.plan
+            corner = self.to_view(spread.x, spread.y + plan.height)
+            high = 18 * text_scale()
+            box = QRectF(corner.x(), corner.y() - high, plan.width * self.scale, high)
+            if box.contains(position) and plan.placed:
+                return plan
+        return None
 
     def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         self.left.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._title_held is not None and event.buttons():
+            plan, self._title_held, self._pressed = self._title_held, None, None
+            self.sheet_dragged.emit(plan)
+            return
         if self._from is None or self._where is None:
             super().mouseMoveEvent(event)
             return
@@ -240,6 +258,7 @@ class SheetsView(ZoomCanvas):
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._title_held = None
         if self._from is None:
             super().mouseReleaseEvent(event)
             return
@@ -281,6 +300,11 @@ class SheetsView(ZoomCanvas):
 
     def hovered_at(self, position: QPointF) -> None:
         where = self._table.at(self._on_table(position))
+        if where is None and self._title_at(position) is not None:
+            self.setCursor(Qt.CursorShape.OpenHandCursor)
+            told = "Drag the sheet out of the window to have it as a file"
+            QToolTip.showText(self.mapToGlobal(position.toPoint()), told, self)
+            return
         shape = Qt.CursorShape.OpenHandCursor if where else Qt.CursorShape.ArrowCursor
         self.setCursor(shape)
         if where is None:

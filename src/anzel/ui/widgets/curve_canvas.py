@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QImage,
     QKeyEvent,
@@ -228,6 +228,14 @@ class CurveCanvas(QWidget):
         self._index = self._place_for(x, y)
         self._points.insert(self._index, (x, y, True))
         self.changed.emit(tuple(self._points))
+
+    def event(self, event: QEvent) -> bool:
+        key = event.key() if isinstance(event, QKeyEvent) else None
+        is_asked = event.type() == QEvent.Type.ShortcutOverride
+        if is_asked and key == Qt.Key.Key_Delete:  # the point goes, not the plate
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         moves = {
