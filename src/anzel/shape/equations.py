@@ -1,0 +1,290 @@
+"""The equations of a sketch: one residual, in mm, for every size, relation and arc.
+
+A residual is a plain function of a few coordinates. Its derivatives are taken by the complex step
+(Squire and Trapp, SIAM Review 40, 1998): exact to the last digit, as long as the function is
+analytic, which is why lengths are square roots here and never absolute values.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import pi, radians
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from anzel.core.findings import ParameterError
+from anzel.shape.constraint_solver import Floats
+from anzel.shape.sketch import (
+    HeldSize,
+    LegKind,
+    Relation,
+    RelationKind,
+    SizeKind,
+)
+from anzel.shape.sketch_variables import ArcPlaces, LinePlaces, SketchVariables
+
+Complex = NDArray[Any]
+"""Coordinates as complex numbers, one row each; a column for each variable that is stepped."""
+Residual = Callable[[Complex], Complex]
+_STEP = 1e-30
+
+
+@dataclass(frozen=True)
+class Equation:
+    """A residual, the variables it depends on, and whose it is: a size, a relation, an arc."""
+
+    residual: Residual
+    variables: tuple[int, ...]
+    owner: str
+
+
+def evaluated(equations: list[Equation], point: Floats) -> tuple[Floats, Floats]:
+    """Return the residuals (m,) and their Jacobian (m, n) at a point (n,)."""
+    values = np.zeros(len(equations))
+    jacobian = np.zeros((len(equations), point.size))
+    for row, equation in enumerate(equations):
+        local = point[list(equation.variables)]
+        stepped = local[:, None] + 1j * _STEP * np.eye(local.size)
+        found = equation.residual(stepped)
+        values[row] = found[0].real
+        np.add.at(jacobian[row], list(equation.variables), found.imag / _STEP)
+    return values, jacobian
+
+
+def size_equations(size: HeldSize, sketch: SketchVariables) -> list[Equation]:
+    """Return the equation of a size.
+
+    Raises ParameterError where it names what cannot have such a size.
+    """
+    value, owner = size.value, size.name
+    match size.kind, len(size.of):
+        case (SizeKind.ALONG_X | SizeKind.ALONG_Y, 2):
+            axis = int(size.kind is SizeKind.ALONG_Y)
+            a, b = (sketch.point(name)[axis] for name in size.of)
+            sign = -1.0 if sketch.start[b] < sketch.start[a] else 1.0
+            return [Equation(lambda v: sign * (v[1] - v[0]) - value, (a, b), owner)]
+        case (SizeKind.DISTANCE, 2):
+            ends = (*sketch.point(size.of[0]), *sketch.point(size.of[1]))
+            return [Equation(lambda v: _apart(v) - value, ends, owner)]
+        case (SizeKind.LENGTH, 1):
+            line = sketch.line(size.of[0])
+            return [Equation(lambda v: _apart(v) - value, (*line.start, *line.end), owner)]
+        case (SizeKind.TO_LEG, 2):
+            line, point = sketch.line(size.of[1]), sketch.point(size.of[0])
+            names = (*line.start, *line.end, *point)
+            sign = -1.0 if _off(sketch.start[list(names)].astype(complex)).real < 0 else 1.0
+            return [Equation(lambda v: sign * _off(v) - value, names, owner)]
+        case (SizeKind.ANGLE, 2):
+            return [_angle(size, sketch)]
+        case (SizeKind.RADIUS | SizeKind.DIAMETER, 1):
+            radius = value / 2 if size.kind is SizeKind.DIAMETER else value
+            return [_radius(size.of[0], radius, sketch, owner)]
+    raise ParameterError(f"The size “{owner}” names what cannot have a {size.kind.value}.")
+
+
+def _angle(size: HeldSize, sketch: SketchVariables) -> Equation:
+    """Return the equation of the angle between two lines, on the side where it lies now."""
+    one, other = (sketch.line(name) for name in size.of)
+    names = (*one.start, *one.end, *other.start, *other.end)
+    now = sketch.start[list(names)].astype(complex)
+    long = _longest(now)
+    sign = 1.0 if _cross(now).real >= 0 else -1.0
+    wanted = radians(size.value)
+
+    def residual(v: Complex) -> Complex:
+        off = sign * _turn(v) - wanted
+        wrapped: Complex = long * (off - 2 * pi * np.round(off.real / (2 * pi)))
+        return wrapped
+
+    return Equation(residual, names, size.name)
+
+
+def _radius(name: str, radius: float, sketch: SketchVariables, owner: str) -> Equation:
+    if (disc := sketch.disc(name)) is not None:
+        return Equation(lambda v: v[0] - radius, (disc.radius,), owner)
+    arc = sketch.arc(name)
+    return Equation(lambda v: _apart(v) - radius, (*arc.centre, *arc.start), owner)
+
+
+def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equation]:
+    """Return the equations of a relation.
+
+    Raises ParameterError where it names what cannot be so related.
+    """
+    kind, of = relation.kind, relation.of
+    owner = f"{kind.value} {', '.join(of)}"
+    match kind, len(of):
+        case (RelationKind.LEVEL | RelationKind.UPRIGHT, 1 | 2):
+            axis = int(kind is RelationKind.LEVEL)
+            ends = sketch.ends(of[0]) if len(of) == 1 else tuple(map(sketch.point, of))
+            return [_same(ends[0][axis], ends[1][axis], owner)]
+        case (RelationKind.PARALLEL | RelationKind.SQUARE, 2):
+            return [_direction(of, kind is RelationKind.SQUARE, sketch, owner)]
+        case (RelationKind.TANGENT, 2):
+            return [_tangent(of, sketch, owner)]
+        case (RelationKind.EQUAL, 2):
+            return [_equal(of, sketch, owner)]
+        case (RelationKind.CONCENTRIC, 2):
+            one, other = (sketch.centre(name) for name in of)
+            return [_same(a, b, owner) for a, b in zip(one, other, strict=True)]
+        case (RelationKind.SYMMETRIC, 3):
+            return _symmetric(of, sketch, owner)
+        case (RelationKind.CENTRED_X | RelationKind.CENTRED_Y, 4):
+            axis = int(kind is RelationKind.CENTRED_Y)
+            names = tuple(sketch.point(name)[axis] for name in of)
+            return [Equation(lambda v: (v[0] + v[1] - v[2] - v[3]) / 2, names, owner)]
+        case (RelationKind.ON, 2):
+            return [_on(of, sketch, owner)]
+        case (RelationKind.FIXED, 1):
+            return [_stays(at, sketch.start[at], owner) for at in sketch.point(of[0])]
+    raise ParameterError(f"“{owner}” names what cannot be so related.")
+
+
+def arc_equations(sketch: SketchVariables) -> list[Equation]:
+    """Return for every arc that both its ends are as far from its centre."""
+    return [
+        Equation(
+            lambda v: _apart(v[[0, 1, 2, 3]]) - _apart(v[[0, 1, 4, 5]]),
+            (*arc.centre, *arc.start, *arc.end), name,
+        )
+        for name, arc in sketch.arcs.items()
+    ]  # fmt: skip
+
+
+def _same(one: int, other: int, owner: str) -> Equation:
+    return Equation(lambda v: v[1] - v[0], (one, other), owner)
+
+
+def _stays(variable: int, value: float, owner: str) -> Equation:
+    return Equation(lambda v: v[0] - value, (variable,), owner)
+
+
+def _direction(of: tuple[str, ...], square: bool, sketch: SketchVariables, owner: str) -> Equation:
+    one, other = (sketch.line(name) for name in of)
+    names = (*one.start, *one.end, *other.start, *other.end)
+    now = sketch.start[list(names)].astype(complex)
+    long = _longest(now)
+    of_both = _dot if square else _cross
+    return Equation(lambda v: long * of_both(v) / (_apart(v[:4]) * _apart(v[4:])), names, owner)
+
+
+def _tangent(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
+    """Return the equation of two tangent legs, at their common point if they have one."""
+    one, other = sorted(of, key=lambda name: sketch.kind(name) is not LegKind.LINE)
+    arc = sketch.arc(other)
+    if sketch.kind(one) is LegKind.LINE:
+        return _line_touches(sketch.line(one), arc, sketch, owner)
+    first = sketch.arc(one)
+    shared = _shared(first, arc)
+    if shared is not None:
+        names = (*first.centre, *shared, *arc.centre, *shared)
+        return Equation(lambda v: _cross(v) / _apart(v[:4]), names, owner)
+    names = (*first.centre, *first.start, *arc.centre, *arc.start)
+    now = sketch.start[list(names)].astype(complex)
+    reach = (abs(_apart(now[:4])), abs(_apart(now[4:])), abs(_apart(now[[0, 1, 4, 5]])))
+    outside = abs(reach[0] + reach[1] - reach[2]) <= abs(abs(reach[0] - reach[1]) - reach[2])
+    sign = 1.0 if outside else -1.0
+    order = 1.0 if outside or reach[0] >= reach[1] else -1.0
+
+    def residual(v: Complex) -> Complex:
+        return _apart(v[[0, 1, 4, 5]]) - order * (_apart(v[:4]) + sign * _apart(v[4:]))
+
+    return Equation(residual, names, owner)
+
+
+def _line_touches(
+    line: LinePlaces, arc: ArcPlaces, sketch: SketchVariables, owner: str
+) -> Equation:
+    shared = _shared(line, arc)
+    if shared is not None:
+        names = (*line.start, *line.end, *arc.centre, *shared)
+        return Equation(lambda v: _dot(v) / _apart(v[:4]), names, owner)
+    names = (*line.start, *line.end, *arc.centre, *arc.start)
+    side = -1.0 if _off(sketch.start[list(names[:6])].astype(complex)).real < 0 else 1.0
+    return Equation(lambda v: side * _off(v[:6]) - _apart(v[4:]), names, owner)
+
+
+def _shared(one: LinePlaces | ArcPlaces, other: LinePlaces | ArcPlaces) -> tuple[int, int] | None:
+    """Return the point in which two legs meet, if they follow one another."""
+    common = {one.start, one.end} & {other.start, other.end}
+    return next(iter(common), None) if len(common) == 1 else None
+
+
+def _equal(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
+    """Return the equation of two lines of one length, or two arcs or discs of one radius."""
+    spans = [sketch.span(name) for name in of]
+    cut = len(spans[0])
+    names = (*spans[0], *spans[1])
+
+    def long(v: Complex) -> Complex:
+        return _apart(v) if len(v) == 4 else v[0]
+
+    return Equation(lambda v: long(v[:cut]) - long(v[cut:]), names, owner)
+
+
+def _symmetric(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> list[Equation]:
+    axis = sketch.line(of[2])
+    one, other = sketch.point(of[0]), sketch.point(of[1])
+    names = (*axis.start, *axis.end, *one, *other)
+
+    def middle(v: Complex) -> Complex:
+        half = np.stack([(v[4] + v[6]) / 2, (v[5] + v[7]) / 2])
+        return _off(np.concatenate([v[:4], half]))
+
+    return [
+        Equation(middle, names, owner),
+        Equation(lambda v: _dot(v) / _apart(v[:4]), names, owner),
+    ]
+
+
+def _on(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
+    point = sketch.point(of[0])
+    if (disc := sketch.disc(of[1])) is not None:
+        round_one = (*disc.centre, *point, disc.radius)
+        return Equation(lambda v: _apart(v[:4]) - v[4], round_one, owner)
+    if sketch.kind(of[1]) is LegKind.LINE:
+        line = sketch.line(of[1])
+        return Equation(_off, (*line.start, *line.end, *point), owner)
+    arc = sketch.arc(of[1])
+    names = (*arc.centre, *point, *arc.start)
+    return Equation(lambda v: _apart(v[:4]) - _apart(v[[0, 1, 4, 5]]), names, owner)
+
+
+def _apart(v: Complex) -> Complex:
+    """Return the distance of two points (x, y, x, y)."""
+    found: Complex = np.sqrt((v[2] - v[0]) ** 2 + (v[3] - v[1]) ** 2)
+    return found
+
+
+def _cross(v: Complex) -> Complex:
+    """Return the cross product of two spans (x, y, x, y, x, y, x, y)."""
+    found: Complex = (v[2] - v[0]) * (v[7] - v[5]) - (v[3] - v[1]) * (v[6] - v[4])
+    return found
+
+
+def _dot(v: Complex) -> Complex:
+    found: Complex = (v[2] - v[0]) * (v[6] - v[4]) + (v[3] - v[1]) * (v[7] - v[5])
+    return found
+
+
+def _turn(v: Complex) -> Complex:
+    """Return the angle from one span to another, radians; its derivatives are those of atan2."""
+    sine, cosine = _cross(v), _dot(v)
+    slope = (cosine.real * sine.imag - sine.real * cosine.imag) / (
+        sine.real**2 + cosine.real**2
+    )  # fmt: skip
+    found: Complex = np.arctan2(sine.real, cosine.real) + 1j * slope
+    return found
+
+
+def _off(v: Complex) -> Complex:
+    """Return how far left of a line (x, y, x, y) a point (x, y) is."""
+    turn = (v[2] - v[0]) * (v[5] - v[1]) - (v[3] - v[1]) * (v[4] - v[0])
+    found: Complex = turn / _apart(v)
+    return found
+
+
+def _longest(v: Complex) -> float:
+    """Return the length of the longer of two spans, at least 1: it turns sines into mm."""
+    return max(abs(float(_apart(v[:4]).real)), abs(float(_apart(v[4:]).real)), 1.0)

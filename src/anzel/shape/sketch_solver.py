@@ -1,0 +1,215 @@
+"""Solving a sketch: sizes typed and retyped, points moved, with the least change of all else."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_figure
+from anzel.shape.constraint_solver import Dependency, Floats, Solution, least_change
+from anzel.shape.equations import (
+    Equation,
+    arc_equations,
+    evaluated,
+    relation_equations,
+    size_equations,
+)
+from anzel.shape.sketch import HeldSize, Relation, SizeKind, Sketch
+from anzel.shape.sketch_variables import SketchVariables
+
+_KEPT = 1e-12
+"""What has moved by less, mm, is float dust and keeps its digits."""
+_HEAVY = 1e6
+"""How much less than others a point that the maker holds moves."""
+_FREE = 1e-7
+_ASIDE = 0.02
+_NAMED = 4
+
+
+@dataclass(frozen=True)
+class Freedom:
+    """What the sizes and relations leave free: in how many ways, and which points can move."""
+
+    count: int
+    points: frozenset[str]
+
+
+def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -> Sketch:
+    """Return the sketch with all its sizes and relations holding, changed as little as possible.
+
+    `held` are points that the maker moves, by id: they come as near to their places as they can.
+
+    Raises
+    ------
+    ParameterError
+        Naming the sizes that contradict one another.
+    """
+    variables = SketchVariables(sketch)
+    equations = _equations(sketch, variables)
+    start, weights = variables.start.copy(), np.ones_like(variables.start)
+    for name, (x, y) in (held or {}).items():
+        places = list(variables.point(name))
+        start[places], weights[places] = (x, y), _HEAVY
+    solution = _solution(start, equations, weights)
+    if _fails(solution):  # perhaps only because the equations are singular just there
+        again = _solution(start, equations, weights, begin=_aside(start))
+        solution = solution if _fails(again) else again
+    _refuse(solution, equations, sketch)
+    moved = np.abs(solution.point - variables.start) > _KEPT
+    return variables.with_values(np.where(moved, solution.point, variables.start))
+
+
+def freedom_of(sketch: Sketch) -> Freedom:
+    """Return what is still free in a solved sketch."""
+    variables = SketchVariables(sketch)
+    solution = _solution(variables.start, _equations(sketch, variables), None)
+    if not solution.free.size:
+        return Freedom(0, frozenset())
+    can_move = np.abs(solution.free).max(axis=0) > _FREE
+    points = {name for name, (x, y) in variables.points.items() if can_move[x] or can_move[y]}
+    return Freedom(len(solution.free), frozenset(points))
+
+
+def retyped(sketch: Sketch, name: str, value: float) -> Sketch:
+    """Return the sketch with another value of a size.
+
+    Raises
+    ------
+    ParameterError
+        For an unknown size, or naming the sizes that contradict it.
+    """
+    if sketch.size(name) is None:
+        known = ", ".join(size.name for size in sketch.sizes)
+        raise ParameterError(f"There is no size “{name}”.", hint=f"There are: {known}.", field=name)
+    sizes = [size.with_changes(value=value) if size.name == name else size for size in sketch.sizes]
+    return solved(sketch.with_changes(sizes=tuple(sizes)))
+
+
+def with_size(sketch: Sketch, size: HeldSize) -> Sketch:
+    """Return the sketch with one more size that holds.
+
+    Raises
+    ------
+    ParameterError
+        Where it follows from others already, or contradicts them.
+    """
+    added = sketch.with_changes(sizes=(*sketch.sizes, size))
+    _refuse_what_follows(added, size.name)
+    return solved(added)
+
+
+def with_relation(sketch: Sketch, relation: Relation) -> Sketch:
+    """Return the sketch with one more relation that holds.
+
+    One that follows from others already is kept; one that contradicts them raises ParameterError.
+    """
+    return solved(sketch.with_changes(relations=(*sketch.relations, relation)))
+
+
+def without_size(sketch: Sketch, name: str) -> Sketch:
+    """Return the sketch with a size no longer held; nothing moves."""
+    return sketch.with_changes(sizes=tuple(s for s in sketch.sizes if s.name != name))
+
+
+def measured(sketch: Sketch, kind: SizeKind, of: tuple[str, ...]) -> float:
+    """Return what a size measures now: mm, or degrees for an angle.
+
+    Raises ParameterError where it names what cannot have such a size.
+    """
+    variables = SketchVariables(sketch)
+    probe = HeldSize(name="probe", kind=kind, of=of, value=0.0)
+    if kind is SizeKind.ANGLE:
+        one, other = (variables.line(name) for name in of)
+        u, v = (_span(line.start, line.end, variables.start) for line in (one, other))
+        turn = abs(np.arctan2(u[0] * v[1] - u[1] * v[0], u[0] * v[0] + u[1] * v[1]))
+        return float(np.degrees(turn))
+    (equation,) = size_equations(probe, variables)
+    residuals, _ = evaluated([equation], variables.start)
+    return float(residuals[0])
+
+
+def _span(start: tuple[int, int], end: tuple[int, int], values: Floats) -> tuple[float, float]:
+    return (values[end[0]] - values[start[0]], values[end[1]] - values[start[1]])
+
+
+def _equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
+    """Return all equations: those of arcs first, sizes last, so that sizes are what is named."""
+    found = arc_equations(variables)
+    for relation in sketch.relations:
+        found += relation_equations(relation, variables)
+    for size in sketch.sizes:
+        found += size_equations(size, variables)
+    return found
+
+
+def _solution(
+    start: Floats, equations: list[Equation], weights: Floats | None,
+    begin: Floats | None = None,
+) -> Solution:  # fmt: skip
+    reach = max(float(np.ptp(start)), 1.0)
+    return least_change(
+        start, lambda point: evaluated(equations, point), weights, reach, begin=begin
+    )  # fmt: skip
+
+
+def _fails(solution: Solution) -> bool:
+    return not solution.holds or any(each.contradicts for each in solution.dependencies)
+
+
+def _aside(start: Floats) -> Floats:
+    """Return a point a little beside the start, in no special direction, the same every time."""
+    size = _ASIDE * max(float(np.ptp(start)), 1.0)
+    beside: Floats = start + size * np.sin(1.0 + 2.4 * np.arange(start.size))
+    return beside
+
+
+def _refuse(solution: Solution, equations: list[Equation], sketch: Sketch) -> None:
+    """Raise ParameterError where not everything can hold."""
+    bad = next((each for each in solution.dependencies if each.contradicts), None)
+    if bad is not None:
+        raise ParameterError(
+            f"These cannot hold together: {_owners(bad, equations, sketch)}.",
+            hint="Let one of them go, or type another value.", field=equations[bad.equation].owner,
+        )  # fmt: skip
+    if not solution.holds:
+        residuals, _ = evaluated(equations, solution.point)
+        worst = equations[int(np.argmax(np.abs(residuals)))].owner
+        raise ParameterError(
+            f"No outline has the size {_told(worst, sketch)} together with the others.",
+            hint="Type another value.", field=worst,
+        )  # fmt: skip
+
+
+def _refuse_what_follows(sketch: Sketch, name: str) -> None:
+    variables = SketchVariables(sketch)
+    equations = _equations(sketch, variables)
+    _, jacobian = evaluated(equations, variables.start)
+    if np.linalg.matrix_rank(jacobian) > np.linalg.matrix_rank(jacobian[:-1]):
+        return
+    solution = _solution(variables.start, equations, None)
+    mine = next(
+        (d for d in solution.dependencies
+         if name in {equations[at].owner for at in (d.equation, *d.others)}), None,
+    )  # fmt: skip
+    if mine is not None and not mine.contradicts:
+        raise ParameterError(
+            f"“{name}” follows from the others already: {_owners(mine, equations, sketch)}.",
+            hint="Let one of them go first.", field=name,
+        )  # fmt: skip
+
+
+def _owners(dependency: Dependency, equations: list[Equation], sketch: Sketch) -> str:
+    """Return the sizes and relations that depend on one another, sizes first, each once."""
+    numbers = (dependency.equation, *dependency.others)
+    owners = list(dict.fromkeys(equations[at].owner for at in numbers))
+    owners.sort(key=lambda owner: sketch.size(owner) is None)
+    words = [_told(owner, sketch) for owner in owners[:_NAMED]]
+    more = len(owners) - _NAMED
+    return ", ".join(words) + (f" and {more} more" if more > 0 else "")
+
+
+def _told(owner: str, sketch: Sketch) -> str:
+    size = sketch.size(owner)
+    if size is None:
+        return f"“{owner}”"
+    return f"“{owner}” {plain_figure(size.value, '°' if size.kind is SizeKind.ANGLE else 'mm')}"
