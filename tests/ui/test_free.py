@@ -1,14 +1,19 @@
 """A free structure in the window: plates placed by number and by hand, joints accepted."""
 
+import json
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import free_structure_edits, sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
+
+EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 
 
 @pytest.fixture
@@ -154,3 +159,23 @@ def test_an_error_names_the_field_as_it_is_labelled(shelf, session, qtbot):
     field = shelf.fields["x"]
     type_into(qtbot, field, "9999999")
     assert field.error.startswith("▲ East: “9999999” is longer")
+
+
+def test_sizes_of_a_drawn_plate_are_retyped_in_the_panel_and_on_the_plate(shelf, session, qtbot):
+    record = json.loads((EXAMPLES / "panel.json").read_text())
+    project, name = sketch_edits.add_plate_record(session.project, record)
+    session.change("Panel", project)
+    session.pick_plate(name)
+    assert {"recess", "window_up"} <= set(shelf.fields)
+    type_into(qtbot, shelf.fields["recess"], "8")
+    piece = solved_structure_of(session.project).piece("Panel")
+    assert piece.region.area == pytest.approx(4840)
+    type_into(qtbot, shelf.fields["recess"], "40")
+    assert "crosses itself" in shelf.fields["recess"].error
+    assert sketch_edits.drawn_size(session.project, "Panel", "recess").value == 8
+    session.selection.pick_whole()
+    shelf.flat.dimension_clicked.emit("Panel/window_up")
+    assert session.selection.plate_name == "Panel"
+    assert shelf.fields["window_up"].edit.hasFocus()
+    session.undo()
+    assert sketch_edits.drawn_size(session.project, "Panel", "recess").value == 6

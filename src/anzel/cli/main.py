@@ -22,6 +22,7 @@ from anzel.cli import (
     form_commands,
     layout_commands,
     output_commands,
+    plate_commands,
     refit_commands,
     schema_commands,
     simulation_commands,
@@ -170,6 +171,7 @@ for _group in (
     refit_commands,
     layout_commands,
     output_commands,
+    plate_commands,
     desktop_commands,
     schema_commands,
 ):

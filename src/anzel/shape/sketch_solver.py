@@ -14,7 +14,7 @@ from anzel.shape.equations import (
     relation_equations,
     size_equations,
 )
-from anzel.shape.sketch import HeldSize, Relation, SizeKind, Sketch
+from anzel.shape.sketch import HeldSize, Leg, Relation, SizeKind, Sketch, SketchPoint
 from anzel.shape.sketch_variables import SketchVariables
 
 _KEPT = 1e-12
@@ -109,6 +109,39 @@ def with_relation(sketch: Sketch, relation: Relation) -> Sketch:
 def without_size(sketch: Sketch, name: str) -> Sketch:
     """Return the sketch with a size no longer held; nothing moves."""
     return sketch.with_changes(sizes=tuple(s for s in sketch.sizes if s.name != name))
+
+
+def scaled_sketch(sketch: Sketch, factor: float) -> Sketch:
+    """Return a sketch with all its lengths larger or smaller about its origin; angles stay."""
+    variables = SketchVariables(sketch)
+    made = variables.with_values(variables.start * factor)
+    paths = tuple(
+        path.with_changes(
+            points=[_with_scaled_corner(point, factor) for point in path.points],
+            legs=[_with_scaled_controls(leg, old, factor) for leg, old in zip(
+                path.legs, before.legs, strict=True)],
+        )
+        for path, before in zip(made.paths, sketch.paths, strict=True)
+    )  # fmt: skip
+    sizes = [
+        size if size.kind is SizeKind.ANGLE else size.with_changes(value=size.value * factor)
+        for size in sketch.sizes
+    ]
+    corner = sketch.corner.with_changes(size=sketch.corner.size * factor)
+    return made.with_changes(paths=paths, sizes=sizes, corner=corner)
+
+
+def _with_scaled_corner(point: SketchPoint, factor: float) -> SketchPoint:
+    if point.corner is None:
+        return point
+    corner = point.corner.with_changes(size=point.corner.size * factor)
+    return point.with_changes(corner=corner)
+
+
+def _with_scaled_controls(leg: Leg, before: Leg, factor: float) -> Leg:
+    if before.controls is None:
+        return leg
+    return leg.with_changes(controls=[(x * factor, y * factor) for x, y in before.controls])
 
 
 def measured(sketch: Sketch, kind: SizeKind, of: tuple[str, ...]) -> float:

@@ -16,8 +16,9 @@ from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.structure.forms.form import Dimension, Form, Range
 from anzel.structure.free.edge_adjustment import dot_2d, with_edge_at
-from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle
+from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
+from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import away_from_body
 from anzel.structure.joints.finger_corner import FingerCorner
@@ -135,12 +136,15 @@ class FreeStructure(Form):
         """Return the plates, their edges brought to where joints want them, and the joints."""
         return tuple(placed_plates(self.plates, self.joints, fit_context).values()), self.joints
 
+    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
+        """Return the sizes of drawn plates."""
+        return tuple(
+            dimension for plate in self.plates if isinstance(plate.outline, SketchedOutline)
+            for dimension in sketch_dimensions(plate.name, plate.outline.sketch)
+        )  # fmt: skip
+
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Return no fields: a joint's numbers are its own, not the form's."""
-        return ()
-
-    def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
-        """None: every plate has numbers of its own."""
         return ()
 
     def bulb(self, fit_context: FitContext) -> Vector | None:

@@ -12,6 +12,9 @@ from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
+from anzel.shape.outline_building import region_of
+from anzel.shape.sketch import Sketch
+from anzel.shape.sketch_solver import scaled_sketch
 from anzel.structure.forms.common_outlines import board, joined
 from anzel.structure.free.outline_serialization import AnyRegion
 
@@ -135,7 +138,33 @@ class ImportedOutline(Immutable):
         return self.with_changes(outline=Region(_scaled(self.outline.outer, factor), tuple(holes)))
 
 
-AnyShape = Annotated[Rectangle | Circle | Profile | ImportedOutline, Field(discriminator="shape")]
+class SketchedOutline(Immutable):
+    """An outline with openings that the maker has drawn, and the sizes that hold on it.
+
+    It lies about the sketch's own origin.
+    """
+
+    shape: Literal["path"] = "path"
+    sketch: Sketch
+
+    def region(self) -> Region:
+        """Return the outline with its openings.
+
+        Raises
+        ------
+        ParameterError
+            Where a path crosses itself, a corner has no room, or the plate falls apart.
+        """
+        return _of_sketch(self.sketch)
+
+    def scaled(self, factor: float) -> "SketchedOutline":
+        """Return the same sketch with all its lengths larger or smaller."""
+        return self.with_changes(sketch=scaled_sketch(self.sketch, factor))
+
+
+AnyShape = Annotated[
+    Rectangle | Circle | Profile | ImportedOutline | SketchedOutline, Field(discriminator="shape")
+]
 SHAPES: dict[str, type[Rectangle] | type[Circle] | type[Profile]] = {
     "rectangle": Rectangle, "circle": Circle, "profile": Profile
 }  # fmt: skip
@@ -157,6 +186,11 @@ def _rounded(x: float, y: float, radius: float) -> Region:
         segments.append(Arc(before, after, centre))
     segments.append(Line(segments[-1].end, segments[0].start))
     return Region.of(Contour(tuple(segments)))
+
+
+@lru_cache(maxsize=256)  # one for each plate of a few structures
+def _of_sketch(sketch: Sketch) -> Region:
+    return region_of(sketch)
 
 
 @lru_cache(maxsize=256)  # one for each plate of a few structures

@@ -9,6 +9,7 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.derive import solved_structure_of
+from anzel.structure.free.sketch_dimensions import SEPARATOR
 from anzel.ui.steps.drawing_controller import DrawingController
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Panel
@@ -97,6 +98,9 @@ class BuildPanel(Panel):
         if not self._session.project.structure.has_free_plates:
             in_joint = name in self.joint.fields
             selection.pick_joint(selection.joint_id) if in_joint else selection.pick_whole()
+        elif SEPARATOR in name:
+            plate, _, name = name.rpartition(SEPARATOR)
+            selection.pick_plate(plate)
         if name in self.fields:
             self.fields[name].focus()
 

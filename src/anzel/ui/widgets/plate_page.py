@@ -2,14 +2,16 @@
 
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import free_structure_edits, sketch_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
-from anzel.structure.free.outline_shapes import Profile
+from anzel.shape.sketch import HeldSize, SizeKind
+from anzel.structure.free.outline_shapes import Profile, SketchedOutline
+from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import clear
+from anzel.ui.widgets.common_widgets import Fold, clear
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
 from anzel.ui.widgets.wheel_safe import Choice
@@ -19,6 +21,9 @@ _ABOUT = {
     "x": "Of its middle", "y": "Of its middle", "z": "Of its middle, above the table",
     "turn": "Round the upright axis", "tilt": "0 lying, 90 upright", "spin": "In its own plane",
 }  # fmt: skip
+
+_MANY_SIZES = 6
+"""A plate with so many sizes shows first those, and where it stands when that is asked for."""
 
 
 class PlatePage(QWidget):
@@ -41,8 +46,8 @@ class PlatePage(QWidget):
         """Show the picked plate as it is now."""
         project = self._session.project
         plate = free_structure_edits.plate_of(project, self._name)
-        if f"{plate.name} {plate.outline.shape}" != self._shape:
-            self._shape = f"{plate.name} {plate.outline.shape}"
+        if self._shape_of(plate) != self._shape:
+            self._shape = self._shape_of(plate)
             self._make(plate.name)
         for field in self.fields.values():
             field.refresh()
@@ -72,9 +77,40 @@ class PlatePage(QWidget):
             self._numbers.addWidget(self._curve)
         sizes = [n for n, f in type(outline).model_fields.items() if f.annotation is float]
         self.fields = {}
-        for field in (*sizes, *free_structure_edits.PLACES, *free_structure_edits.ANGLES):
-            self.fields[field] = self._number(field, on_outline=field in sizes)
+        if isinstance(outline, SketchedOutline):
+            for size in outline.sketch.sizes:
+                self.fields[size.name] = self._size(size)
+                self._numbers.addWidget(self.fields[size.name])
+        for field in sizes:
+            self.fields[field] = self._number(field, on_outline=True)
             self._numbers.addWidget(self.fields[field])
+        stands = Fold("Where it stands", is_open=len(self.fields) < _MANY_SIZES)
+        for field in (*free_structure_edits.PLACES, *free_structure_edits.ANGLES):
+            self.fields[field] = self._number(field, on_outline=False)
+            stands.add(self.fields[field])
+        self._numbers.addWidget(stands)
+
+    @staticmethod
+    def _shape_of(plate: FreePlate) -> str:
+        """Return what the fields depend on."""
+        outline = plate.outline
+        sizes = outline.sketch.sizes if isinstance(outline, SketchedOutline) else ()
+        return " ".join((plate.name, outline.shape, *(size.name for size in sizes)))
+
+    def _size(self, size: HeldSize) -> BoundField:
+        """A size of a drawn plate, retyped at any time."""
+        unit = "°" if size.kind is SizeKind.ANGLE else "mm"
+
+        def get(project: Project) -> str:
+            return plain_figure(sketch_edits.drawn_size(project, self._name, size.name).value, unit)
+
+        made = BoundField(
+            self._session, field_title(size.name), get,
+            lambda project, text: sketch_edits.type_size(project, self._name, size.name, text),
+            unit=unit,
+        )  # fmt: skip
+        made.setToolTip(f"{size.kind.value.capitalize()}: {', '.join(size.of)}")
+        return made
 
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
         unit = "°" if field in free_structure_edits.ANGLES else "mm"
