@@ -55,6 +55,10 @@ def _has_plate(session: Session) -> bool:
     return kind_in_sight(session) is ThingKind.PLATE
 
 
+def _is_drawing(session: Session) -> bool:
+    return bool(session.navigation.drawn_plate)
+
+
 def _has_pick(session: Session) -> bool:
     return kind_in_sight(session) is not None
 
@@ -88,9 +92,11 @@ ACTIONS = (
     *(
         Action(each.id, each.title, "P&icked", each.keys, each.applies_to, each.standard)
         for each in PICKED_ACTIONS
+        if each.in_menu
     ),
     Action("next-thing", "&Next of its kind", "P&icked", "Alt+Right"),
     Action("previous-thing", "P&revious of its kind", "P&icked", "Alt+Left"),
+    Action("undraw", "&Back to all pieces", "P&icked", "Ctrl+Shift+A", _is_drawing),
     Action("show-all", "Show all pie&ces", "P&icked", "Ctrl+Alt+A"),
     Action("up", "One le&vel up", "P&icked", "Alt+Up", _has_pick),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),

@@ -18,11 +18,11 @@ class Step(StrEnum):
 
 
 class Navigation:
-    """The step that is shown."""
+    """The step that is shown, and the plate that is drawn large in the build step, if any."""
 
     def __init__(self, tell: Tell) -> None:
         self._tell = tell
-        self.step = Step.BUILD
+        self.step, self.drawn_plate = Step.BUILD, ""
 
     def go_to(self, step: Step) -> None:
         """Show another step."""
@@ -32,4 +32,10 @@ class Navigation:
 
     def restart(self) -> None:
         """Show the first step of another project; listeners are told with the rest of it."""
-        self.step = Step.BUILD
+        self.step, self.drawn_plate = Step.BUILD, ""
+
+    def draw(self, plate: str) -> None:
+        """Show a plate large, to draw on it; "" goes back to all pieces."""
+        if plate != self.drawn_plate:
+            self.drawn_plate = plate
+            self._tell(Changed.SELECTION)

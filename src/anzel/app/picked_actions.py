@@ -3,18 +3,22 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from anzel.app import sketch_actions
 from anzel.app.edits import drawing_edits, free_structure_edits, layout_edits
 from anzel.app.navigation import Step
-from anzel.app.selection import Thing, ThingKind
+from anzel.app.selection import ON_A_PLATE, Thing, ThingKind
 from anzel.app.session import Session
 from anzel.layout.layout import PlacedPiece
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
+from anzel.shape.sketch import LegKind, RelationKind
 
 _PIECES = (ThingKind.PLATE, ThingKind.PIECE)
 _SOLID = (*_PIECES, ThingKind.LAID)
 SHOWN_IN = {
-    Step.BUILD: frozenset({*_PIECES, ThingKind.JOINT, ThingKind.CURVE, ThingKind.FEATURE}),
+    Step.BUILD: frozenset(
+        {*_PIECES, *ON_A_PLATE, ThingKind.JOINT, ThingKind.CURVE, ThingKind.FEATURE}
+    ),
     Step.FORECAST: frozenset({ThingKind.JOINT}),
     Step.SHEETS: frozenset({ThingKind.LAID}),
     Step.TEST: frozenset({ThingKind.TEST_STEP}),
@@ -26,8 +30,9 @@ SHOWN_IN = {
 class PickedAction:
     """One thing that can be done to picked things of some kinds.
 
-    `run` is called with the things; `needs` says whether the project allows it. `standard` names
-    the desktop's key, `keys` those where it has none.
+    `run` is called with the things; `needs` says whether the project allows it. One that is not
+    `in_menu` is offered only where it applies: in panels and on the right mouse button. `standard`
+    names the desktop's key, `keys` those where it has none.
     """
 
     id: str
@@ -36,6 +41,7 @@ class PickedAction:
     run: Callable[[Session, tuple[Thing, ...]], object]
     keys: str = ""
     standard: str = ""
+    in_menu: bool = True
     needs: Callable[[Session], bool] = lambda session: True
 
     def applies_to(self, session: Session) -> bool:
@@ -128,6 +134,9 @@ def _delete(session: Session, things: tuple[Thing, ...]) -> None:
         ThingKind.PLATE: ("removed", lambda p, t: free_structure_edits.remove_plate(p, t.name)),
         ThingKind.LAID: ("left out", _leave_out),
     }
+    if things[0].kind in ON_A_PLATE:
+        sketch_actions.take_out(session, things)
+        return
     _each(session, things, *edits[things[0].kind])
 
 
@@ -141,7 +150,7 @@ def _leave_out(project: Project, thing: Thing) -> Project:
 def _can_delete(session: Session) -> bool:
     picked, project = session.selection.picked, session.project
     if picked is None or picked.kind is not ThingKind.JOINT:
-        return True
+        return all(thing.kind is not ThingKind.LEG for thing in session.selection.things)
     return project.structure.has_free_plates
 
 
@@ -235,7 +244,34 @@ def _show_only(session: Session, things: tuple[Thing, ...]) -> None:
     session.visibility.show_only(pieces_of(session.project, things))
 
 
+def _relation(kind: RelationKind, title: str) -> PickedAction:
+    """A row for a relation: offered where it can hold between what is picked."""
+    return PickedAction(
+        f"relate-{kind.name.lower().replace('_', '-')}", title, tuple(ON_A_PLATE),
+        sketch_actions.RELATE[kind], in_menu=False,
+        needs=lambda session: kind in sketch_actions.relations_for(session.selection.things),
+    )  # fmt: skip
+
+
+def _leg_kind(kind: LegKind, title: str) -> PickedAction:
+    return PickedAction(
+        f"leg-{kind.value}", title, (ThingKind.LEG,),
+        lambda session, things: sketch_actions.turn_into(session, things, kind), in_menu=False,
+    )  # fmt: skip
+
+
 PICKED_ACTIONS = (
+    PickedAction("draw", "Dra&w it large", (ThingKind.PLATE,), sketch_actions.draw, "Ctrl+Shift+D"),
+    PickedAction("split", "Sp&lit in the middle", (ThingKind.LEG,), sketch_actions.split),
+    _leg_kind(LegKind.LINE, "Strai&ght"), _leg_kind(LegKind.ARC, "As an arc"),
+    _leg_kind(LegKind.CURVE, "As a curve"),
+    _relation(RelationKind.LEVEL, "Level"), _relation(RelationKind.UPRIGHT, "Upright"),
+    _relation(RelationKind.PARALLEL, "Parallel"), _relation(RelationKind.SQUARE, "Square"),
+    _relation(RelationKind.EQUAL, "Equal"), _relation(RelationKind.TANGENT, "Tangent"),
+    _relation(RelationKind.CONCENTRIC, "Concentric"), _relation(RelationKind.ON, "On it"),
+    _relation(RelationKind.SYMMETRIC, "Symmetric"), _relation(RelationKind.FIXED, "Fixed"),
+    _relation(RelationKind.CENTRED_X, "Centred along x"),
+    _relation(RelationKind.CENTRED_Y, "Centred along y"),
     PickedAction("pick-joints", "Pick its &joints", _PIECES, _pick_joints),
     PickedAction("pick-pieces", "Pick its &pieces", (ThingKind.JOINT,), _pick_pieces),
     PickedAction("set-down", "&Set down on the table", (ThingKind.PLATE,), _set_down),
@@ -249,8 +285,9 @@ PICKED_ACTIONS = (
         "find-in-structure", "Where it is in the s&tructure", (ThingKind.LAID,), _find_in_structure
     ),
     PickedAction(
-        "delete", "T&ake out", (ThingKind.JOINT, ThingKind.PLATE, ThingKind.LAID), _delete,
-        "Del", "Delete", _can_delete,
+        "delete", "T&ake out",
+        (ThingKind.JOINT, ThingKind.PLATE, ThingKind.LAID, ThingKind.POINT, ThingKind.OPENING),
+        _delete, "Del", "Delete", needs=_can_delete,
     ),
 )  # fmt: skip
 

@@ -20,6 +20,9 @@ class ThingKind(StrEnum):
     FEATURE = "feature"
     TEST_STEP = "test step"
     LAID = "laid piece"
+    POINT = "point"
+    LEG = "leg"
+    OPENING = "opening"
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,8 @@ class Thing:
 
 
 _OF_STRUCTURE = {ThingKind.PLATE, ThingKind.PIECE}
+ON_A_PLATE = frozenset({ThingKind.POINT, ThingKind.LEG, ThingKind.OPENING})
+"""What belongs to the plate that it is `of`."""
 
 
 class Selection:
@@ -86,9 +91,11 @@ class Selection:
 
     @property
     def plate_name(self) -> str:
-        """The name of the picked plate of a free structure, or nothing."""
-        plate = self.one(ThingKind.PLATE)
-        return plate.name if plate is not None else ""
+        """The name of the picked plate of a free structure, or of what is picked on it."""
+        picked = self.one(ThingKind.PLATE, *ON_A_PLATE)
+        if picked is None:
+            return ""
+        return picked.name if picked.kind is ThingKind.PLATE else picked.of
 
     def pick(self, *things: Thing) -> None:
         """Pick these things, and nothing else, everywhere."""
@@ -99,8 +106,13 @@ class Selection:
             self._tell(Changed.SELECTION)
 
     def toggle(self, thing: Thing) -> None:
-        """Add a thing to those that are picked, or drop it; things of another kind are dropped."""
+        """Add a thing to those that are picked, or drop it.
+
+        Things of another kind are dropped, but points, legs and openings of a plate go together.
+        """
         others = tuple(each for each in self.things if each.kind is thing.kind and each != thing)
+        if {*(each.kind for each in self.things), thing.kind} <= ON_A_PLATE:
+            others = tuple(each for each in self.things if each != thing)
         self.pick(*others) if thing in self.things else self.pick(*others, thing)
 
     def pick_joint(self, joint_id: str) -> None:
@@ -110,6 +122,14 @@ class Selection:
     def pick_whole(self) -> None:
         """Pick nothing, so that the whole is shown."""
         self.pick()
+
+    def go_up(self) -> None:
+        """Pick what the picked thing is a part of: its plate, or the whole."""
+        picked = self.picked
+        if picked is not None and picked.kind in ON_A_PLATE:
+            self.pick(Thing(ThingKind.PLATE, picked.of))
+        else:
+            self.pick_whole()
 
     def pick_next_joint(self, step: int = 1) -> None:
         """Pick the next joint, or the previous with step -1, in a circle."""
@@ -158,6 +178,7 @@ class Selection:
         self.things = tuple(
             thing for thing in self.things
             if (thing.kind not in _OF_STRUCTURE or thing.name in pieces)
+            and (thing.kind not in ON_A_PLATE or self._is_on(project, thing))
             and (thing.kind is not ThingKind.JOINT or thing.name in declared)
         )  # fmt: skip
         if self.joint_id not in declared:
@@ -165,6 +186,13 @@ class Selection:
 
     def _joint_ids(self) -> list[str]:
         return [joint.id for joint in solved_structure_of(self._project()).joints]
+
+    @staticmethod
+    def _is_on(project: Project, thing: Thing) -> bool:
+        """Whether something is still on its plate."""
+        from anzel.app.edits.sketch_edits import ids_on
+
+        return thing.name in ids_on(project, thing.of)
 
     def _piece_names(self) -> set[str]:
         project = self._project()

@@ -28,6 +28,8 @@ Complex = NDArray[Any]
 """Coordinates as complex numbers, one row each; a column for each variable that is stepped."""
 Residual = Callable[[Complex], Complex]
 _STEP = 1e-30
+_STEPS = [1j * _STEP * np.eye(count) for count in range(11)]
+"""A step of each of so many variables; no equation has more."""
 
 
 @dataclass(frozen=True)
@@ -44,11 +46,11 @@ def evaluated(equations: list[Equation], point: Floats) -> tuple[Floats, Floats]
     values = np.zeros(len(equations))
     jacobian = np.zeros((len(equations), point.size))
     for row, equation in enumerate(equations):
-        local = point[list(equation.variables)]
-        stepped = local[:, None] + 1j * _STEP * np.eye(local.size)
-        found = equation.residual(stepped)
+        names = equation.variables
+        found = equation.residual(point[list(names)][:, None] + _STEPS[len(names)])
         values[row] = found[0].real
-        np.add.at(jacobian[row], list(equation.variables), found.imag / _STEP)
+        for name, slope in zip(names, (found.imag / _STEP).tolist(), strict=True):
+            jacobian[row, name] += slope
     return values, jacobian
 
 

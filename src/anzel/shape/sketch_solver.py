@@ -52,7 +52,7 @@ def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -
         start[places], weights[places] = (x, y), _HEAVY
     solution = _solution(start, equations, weights)
     if _fails(solution):  # perhaps only because the equations are singular just there
-        again = _solution(start, equations, weights, begin=_aside(start))
+        again = _solution(start, equations, weights, _aside(start))
         solution = solution if _fails(again) else again
     _refuse(solution, equations, sketch)
     moved = np.abs(solution.point - variables.start) > _KEPT
@@ -62,7 +62,8 @@ def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -
 def freedom_of(sketch: Sketch) -> Freedom:
     """Return what is still free in a solved sketch."""
     variables = SketchVariables(sketch)
-    solution = _solution(variables.start, _equations(sketch, variables), None)
+    equations = _equations(sketch, variables)
+    solution = _solution(variables.start, equations, None, tells_freedom=True)
     if not solution.free.size:
         return Freedom(0, frozenset())
     can_move = np.abs(solution.free).max(axis=0) > _FREE
@@ -177,11 +178,12 @@ def _equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
 
 def _solution(
     start: Floats, equations: list[Equation], weights: Floats | None,
-    begin: Floats | None = None,
+    begin: Floats | None = None, *, tells_freedom: bool = False,
 ) -> Solution:  # fmt: skip
     reach = max(float(np.ptp(start)), 1.0)
     return least_change(
-        start, lambda point: evaluated(equations, point), weights, reach, begin=begin
+        start, lambda point: evaluated(equations, point), weights, reach, begin=begin,
+        tells_freedom=tells_freedom,
     )  # fmt: skip
 
 

@@ -145,17 +145,17 @@ class SketchVariables:
         return path.with_changes(points=points, legs=legs)
 
     def _point(self, point: SketchPoint, values: Floats) -> SketchPoint:
-        x, y = self.points[point.id]
-        return point.with_changes(x=float(values[x]), y=float(values[y]))
+        x, y = (float(values[at]) for at in self.points[point.id])
+        return point if (x, y) == (point.x, point.y) else point.with_changes(x=x, y=y)
 
     def _leg(
         self, leg: Leg, values: Floats, from_start: tuple[float, float],
         from_end: tuple[float, float],
     ) -> Leg:  # fmt: skip
         if leg.id in self.arcs:
-            x, y = self.arcs[leg.id].centre
-            return leg.with_changes(centre=(float(values[x]), float(values[y])))
-        if leg.controls is None:
+            centre = tuple(float(values[at]) for at in self.arcs[leg.id].centre)
+            return leg if centre == leg.centre else leg.with_changes(centre=centre)
+        if leg.controls is None or from_start == from_end == (0.0, 0.0):
             return leg
         (ax, ay), (bx, by) = leg.controls
         moved = ((ax + from_start[0], ay + from_start[1]), (bx + from_end[0], by + from_end[1]))

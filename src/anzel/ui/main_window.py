@@ -378,7 +378,7 @@ class MainWindow(QMainWindow):
         self._layouts.close()
         self.jobs.close()
         self.squeezing.close()
-        self.build.standing.release()
+        self.build.release()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

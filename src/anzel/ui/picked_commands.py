@@ -43,7 +43,8 @@ class PickedCommands(QObject):
             "copy": self.copy, "cut": self.cut, "paste": lambda: clipboard.paste(self._session),
             "select-all": lambda: select_all(self._session),
             "show-all": self._session.visibility.show_all,
-            "up": self._session.selection.pick_whole,
+            "up": self._session.selection.go_up,
+            "undraw": lambda: self._session.navigation.draw(""),
         }  # fmt: skip
 
     def show_menus(self, entries: Mapping[str, QAction]) -> None:
@@ -115,8 +116,13 @@ class PickedCommands(QObject):
     def _menu(self) -> QMenu:
         menu = QMenu(self._window)
         menu.aboutToHide.connect(menu.deleteLater)
-        found = [action.id for action in actions_for(self._session)]
-        for action_id in found or _IN_STEP.get(self._session.navigation.step, ()):
+        found = actions_for(self._session)
+        for action in found:
+            if action.id in self._entries:
+                menu.addAction(self._entries[action.id])
+            else:
+                menu.addAction(action.title, partial(action.do, self._session))
+        for action_id in () if found else _IN_STEP.get(self._session.navigation.step, ()):
             menu.addAction(self._entries[action_id])
         menu.addSeparator()
         for action_id in _ALWAYS:

@@ -1,16 +1,23 @@
 """Edits of drawn plates: their sizes typed and retyped, plates from records."""
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from anzel.app.edits import free_structure_edits
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_measure
 from anzel.project.model import Project
 from anzel.shape.sketch import HeldSize, SizeKind, Sketch
-from anzel.shape.sketch_solver import retyped, solved
-from anzel.structure.free.outline_shapes import SketchedOutline
+from anzel.shape.sketch_changes import new_size_name, rectangle_sketch, sketch_of_region
+from anzel.shape.sketch_solver import retyped, solved, with_size, without_size
+from anzel.structure.free.outline_shapes import Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 
+if TYPE_CHECKING:
+    from anzel.app.views.sketch_measures import Measure
+
+_THERE = 0.01
+"""A held point that comes this near, mm, has gone where it was sent: the rest is its weight."""
 _PLACED = ("x", "y", "z", "turn", "tilt", "spin")
 
 
@@ -21,6 +28,43 @@ def sketch_of(project: Project, plate: str) -> Sketch | None:
     """
     outline = free_structure_edits.plate_of(project, plate).outline
     return outline.sketch if isinstance(outline, SketchedOutline) else None
+
+
+def ids_on(project: Project, plate: str) -> frozenset[str]:
+    """Return the ids of all that is on a drawn plate; none for what is no drawn plate."""
+    structure = project.structure
+    if not structure.has_free_plates:
+        return frozenset()
+    plates = free_structure_edits.free_of(project).plates
+    outline = next((each.outline for each in plates if each.name == plate), None)
+    return frozenset(outline.sketch.ids()) if isinstance(outline, SketchedOutline) else frozenset()
+
+
+def things_on(project: Project, plate: str) -> dict[str, list[str]]:
+    """Return the ids of the points, legs and openings of a drawn plate, in order."""
+    sketch = sketch_of(project, plate)
+    assert sketch is not None
+    openings = [*(p.id for p in sketch.paths[1:]), *(disc.id for disc in sketch.discs)]
+    return {
+        "point": [point.id for path in sketch.paths for point in path.points],
+        "leg": [leg.id for path in sketch.paths for leg in path.legs], "opening": openings,
+    }  # fmt: skip
+
+
+def as_drawn(project: Project, plate: str) -> Project:
+    """Return the project with a plate as a drawn one, with the same outline.
+
+    A board keeps its sizes; other outlines come without any. A form becomes a free structure.
+    """
+    project = free_structure_edits.make_free(project)
+    outline = free_structure_edits.plate_of(project, plate).outline
+    if isinstance(outline, SketchedOutline):
+        return project
+    if isinstance(outline, Rectangle):
+        sketch = rectangle_sketch(outline.width, outline.height, outline.rounding)
+    else:
+        sketch = sketch_of_region(outline.region())
+    return change_sketch(project, plate, sketch)
 
 
 def drawn_size(project: Project, plate: str, name: str) -> HeldSize:
@@ -61,6 +105,66 @@ def change_sketch(project: Project, plate: str, sketch: Sketch) -> Project:
     outline = SketchedOutline(sketch=sketch)
     outline.region()
     return free_structure_edits.change_plate(project, plate, outline=outline)
+
+
+def measure(project: Project, plate: str, what: "Measure", value: float) -> Project:
+    """Return the project with a measure of a drawn plate held at a value: a new size, or retyped.
+
+    Raises ParameterError where it contradicts other sizes, follows from them, or leaves no outline.
+    """
+    sketch = sketch_of(project, plate)
+    assert sketch is not None
+    if what.held:
+        return change_sketch(project, plate, retyped(sketch, what.held, value))
+    name = new_size_name(sketch, f"{what.kind.value} {what.of[0]}")
+    size = HeldSize.validated(name=name[:40], kind=what.kind, of=what.of, value=value)
+    return change_sketch(project, plate, with_size(sketch, size))
+
+
+def move_point(project: Project, plate: str, name: str, axis: int, value: float) -> Project:
+    """Return the project with a point at another x (axis 0) or y (axis 1), mm.
+
+    Raises ParameterError where sizes or relations do not let it go there.
+    """
+    sketch = sketch_of(project, plate)
+    assert sketch is not None
+    points = {point.id: [point.x, point.y] for path in sketch.paths for point in path.points}
+    wanted = points[name]
+    wanted[axis] = value
+    moved = solved(sketch, {name: (wanted[0], wanted[1])})
+    arrived = next(p for path in moved.paths for p in path.points if p.id == name)
+    off = (arrived.x, arrived.y)[axis] - value
+    if abs(off) > _THERE:
+        raise ParameterError(
+            f"“{name}” is held and cannot go to {plain_measure(value)}.",
+            hint="Let go what holds it.", field=name,
+        )  # fmt: skip
+    exact = solved(_with_place(moved, name, axis, value))
+    return change_sketch(project, plate, exact)
+
+
+def _with_place(sketch: Sketch, name: str, axis: int, value: float) -> Sketch:
+    """Return the sketch with one coordinate of a point as it was typed."""
+    field = "xy"[axis]
+    paths = [
+        path.with_changes(points=tuple(
+            point.with_changes(**{field: value}) if point.id == name else point
+            for point in path.points
+        ))
+        for path in sketch.paths
+    ]  # fmt: skip
+    return sketch.with_changes(paths=tuple(paths))
+
+
+def let_go(project: Project, plate: str, key: str) -> Project:
+    """Return the project with a size or relation let go: “size NAME” or “relation NUMBER”."""
+    sketch = sketch_of(project, plate)
+    assert sketch is not None
+    what, _, name = key.partition(" ")
+    if what == "size":
+        return change_sketch(project, plate, without_size(sketch, name))
+    kept = tuple(r for at, r in enumerate(sketch.relations) if at != int(name))
+    return change_sketch(project, plate, sketch.with_changes(relations=kept))
 
 
 def add_plate_record(project: Project, record: dict[str, Any]) -> tuple[Project, str]:

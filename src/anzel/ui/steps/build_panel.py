@@ -3,9 +3,10 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
+from anzel.app.edits import sketch_edits
 from anzel.app.edits.profile_curve_edits import WHICH
 from anzel.app.picked_actions import piece_thing
-from anzel.app.selection import Thing, ThingKind
+from anzel.app.selection import ON_A_PLATE, Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.derive import solved_structure_of
@@ -19,7 +20,10 @@ from anzel.ui.widgets.picked_line import PickedLine
 from anzel.ui.widgets.piece_page import PiecePage
 from anzel.ui.widgets.plate_page import PlatePage
 from anzel.ui.widgets.profile_panel import ProfilePanel
+from anzel.ui.widgets.sketch_page import SketchPage
 from anzel.ui.widgets.whole_page import WholePage
+
+_PAGES = (WholePage, JointPage, PiecePage, PlatePage, ProfilePanel, SketchPage)
 
 
 class BuildPanel(Panel):
@@ -38,7 +42,7 @@ class BuildPanel(Panel):
         self._bottom = self.body.count()
         self.add(self.whole, self.joint, self._actions)
         self.body.addStretch(1)
-        self.line.up_wanted.connect(session.selection.pick_whole)
+        self.line.up_wanted.connect(session.selection.go_up)
         self.line.stepped.connect(self._step)
 
     @property
@@ -80,17 +84,26 @@ class BuildPanel(Panel):
         if has_drawings:
             self.found.refresh()
         whole: QWidget = self.found.panel if has_drawings else self.whole
-        page = self._page(things[0].kind) if len(things) == 1 else whole
+        is_one_page = len(things) == 1 or (things and things[0].kind in ON_A_PLATE)
+        page = self._page(things[0].kind) if is_one_page else whole
         page = page or whole
         for each in {self.whole, *self._made.values(), whole}:
             each.setVisible(each is page)
-        if isinstance(page, WholePage | JointPage | PiecePage | PlatePage | ProfilePanel):
+        if isinstance(
+            page, WholePage | JointPage | PiecePage | PlatePage | ProfilePanel | SketchPage
+        ):
             page.refresh()
         self._actions.refresh()
         if page is whole and not things:
             self.line.show_picked(project.name)
         else:
-            self.line.show_picked(self._title(things), project.name, can_step=len(things) == 1)
+            above = things[0].of if things[0].kind in ON_A_PLATE else project.name
+            self.line.show_picked(self._title(things), above, can_step=len(things) == 1)
+
+    def sketch_things(self, thing: Thing) -> list[Thing]:
+        """Return all things of a kind on the plate of one."""
+        ids = sketch_edits.things_on(self._session.project, thing.of)
+        return [Thing(thing.kind, name, thing.of) for name in ids[thing.kind.value]]
 
     def focus_field(self, name: str) -> None:
         """Show a number of the form or of the picked plate, ready to be typed over."""
@@ -107,8 +120,10 @@ class BuildPanel(Panel):
     def _page(self, kind: ThingKind) -> QWidget | None:
         """Return the page of a kind of thing, made when first needed."""
         makers = {
-            ThingKind.PLATE: PlatePage, ThingKind.PIECE: PiecePage, ThingKind.CURVE: ProfilePanel
+            ThingKind.PLATE: PlatePage, ThingKind.PIECE: PiecePage, ThingKind.CURVE: ProfilePanel,
+            ThingKind.POINT: SketchPage,
         }  # fmt: skip
+        kind = ThingKind.POINT if kind in ON_A_PLATE else kind
         if kind not in self._made and kind in makers:
             self._made[kind] = page = makers[kind](self._session)
             self._add(page)
@@ -121,6 +136,8 @@ class BuildPanel(Panel):
 
     def _title(self, things: tuple[Thing, ...]) -> str:
         """Return what is picked in words."""
+        if len(things) != 1 and len({thing.kind for thing in things}) > 1:
+            return " and ".join(f"{thing.kind.value} {thing.name}" for thing in things[:2])
         if len(things) != 1:
             return f"{len(things)} {things[0].kind.value}s"
         thing = things[0]
@@ -153,6 +170,8 @@ class BuildPanel(Panel):
                 names = list(WHICH)
             case ThingKind.FEATURE:
                 return self.found.features()
+            case ThingKind.POINT | ThingKind.LEG | ThingKind.OPENING:
+                return self.sketch_things(thing)
             case ThingKind.PLATE:
                 names = self.whole.plate_names()
             case _:

@@ -13,11 +13,15 @@ from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.ui.steps.build_panel import BuildPanel
+from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.side_by_side import SideBySide
+
+_USUAL_SIZES, _DRAWN_SIZES = [400, 420], [560, 260]
+"""Of the flat and the standing view, pixels; a plate that is drawn has more room."""
 
 
 class BuildStep(QWidget):
@@ -33,7 +37,11 @@ class BuildStep(QWidget):
         self.flat, self.side = PlanView("Flat pieces"), StandingSide()
         self.standing, self.slider, self.lamp = self.side.view, self.side.slider, self.side.lamp
         self.panel = BuildPanel(session)
-        self.both = SideBySide("build", self.flat, self.side, ("Flat pieces", "Standing structure"))
+        self._left = QStackedWidget()
+        self._left.addWidget(self.flat)
+        self._sketch: SketchController | None = None
+        titles = ("Flat pieces", "Standing structure")
+        self.both = SideBySide("build", self._left, self.side, titles)
         self._views = QStackedWidget()
         self._views.addWidget(self.both)
         row = QHBoxLayout(self)
@@ -81,13 +89,20 @@ class BuildStep(QWidget):
             self._show_found()
             return
         self._views.setCurrentIndex(0)
+        if self._session.navigation.drawn_plate:
+            self.sketch.refresh()
+        is_drawn = bool(self._session.navigation.drawn_plate)
+        if is_drawn is not (self._left.currentWidget() is not self.flat):
+            self._left.setCurrentWidget(self.sketch.page if is_drawn else self.flat)
+            self.both.setSizes(_DRAWN_SIZES if is_drawn else _USUAL_SIZES)
         self._show_flat()
         bulb = project.structure.bulb(fit_context_of(project))
         self.standing.movable = project.structure.has_free_plates
         offered: tuple[Vector, ...] = ()
         if self.standing.movable:
             offered = tuple(offer.at for offer in free_structure_edits.suggestions_of(project))
-        plates = (*selection.names(ThingKind.PLATE), *selection.names(ThingKind.PIECE))
+        chosen = (*selection.names(ThingKind.PLATE), *selection.names(ThingKind.PIECE))
+        plates = chosen or tuple(filter(None, (selection.plate_name,)))
         self.standing.leave_out(self._session.visibility.hidden)
         self.standing.show_build(
             solved_structure_of(project), fit_context_of(project), project.tints,
@@ -95,6 +110,21 @@ class BuildStep(QWidget):
             bulb=bulb, lit_through=project.lit_through,
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
+
+    @property
+    def sketch(self) -> SketchController:
+        """A plate drawn large, made when first needed."""
+        if self._sketch is None:
+            self._sketch = SketchController(self._session)
+            self._sketch.view.dimension_clicked.connect(self.panel.focus_field)
+            self._left.addWidget(self._sketch.page)
+        return self._sketch
+
+    def release(self) -> None:
+        """End all background work of the views."""
+        self.standing.release()
+        if self._sketch is not None:
+            self._sketch.release()
 
     def _show_found(self) -> None:
         """Drawings in place of a structure: they do not say what stands where."""

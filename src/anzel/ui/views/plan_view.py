@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, field
 from functools import partial
-from math import atan2, degrees, hypot
+from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.number_display import shown_length, shown_measure
@@ -16,6 +16,7 @@ from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.views.dimension_lines import paint_dimension
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -267,49 +268,11 @@ class PlanView(ZoomCanvas):
         )
         if laid is None:
             return
-        start, end = (
-            self.to_view(*laid.transform(dimension.start)),
-            self.to_view(*laid.transform(dimension.end)),
+        chip = paint_dimension(
+            painter, dimension, lambda x, y: self.to_view(*laid.transform((x, y))), _size_of
         )
-        run = end - start
-        size = hypot(run.x(), run.y())
-        if size < 1:
-            return
-        beside = QPointF(run.y(), -run.x()) / size * dimension.offset * 1.15
-        a, b = start + beside, end + beside
-        painter.setPen(QPen(colour("soft"), 1))
-        painter.drawLine(a, b)
-        tick = QPointF(run.y(), -run.x()) / size * 4
-        for stop in (a, b):
-            painter.drawLine(stop - tick, stop + tick)
-        millimetres = hypot(
-            dimension.end[0] - dimension.start[0], dimension.end[1] - dimension.start[1]
-        )
-        self._chip(painter, (a + b) / 2, shown_length(millimetres, 1), dimension.field, run)
-
-    def _chip(
-        self, painter: QPainter, middle: QPointF, text: str, field_name: str, run: QPointF
-    ) -> None:
-        painter.save()
-        painter.setFont(font(8.5, QFont.Weight.Medium))
-        metrics = QFontMetricsF(painter.font())
-        width, height = metrics.horizontalAdvance(text) + 12, metrics.height() + 2
-        turned = abs(degrees(atan2(run.y(), run.x())) % 180 - 90) < 45
-        painter.translate(middle)
-        if turned:
-            painter.rotate(-90)
-        box = QRectF(-width / 2, -height / 2, width, height)
-        painter.setPen(QPen(colour("line"), 1))
-        painter.setBrush(colour("sheet"))
-        painter.drawRoundedRect(box, height / 2, height / 2)
-        painter.setPen(colour("ink"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-        painter.restore()
-        on_screen = box.transposed() if turned else box
-        on_screen = QRectF(
-            -on_screen.width() / 2, -on_screen.height() / 2, on_screen.width(), on_screen.height()
-        )
-        self._chips.append((on_screen.translated(middle), field_name))
+        if chip is not None:
+            self._chips.append((chip.box, chip.field))
 
     def _at(self, laid: PlacedPiece, feature: Feature) -> QPointF:
         return self.to_view(*laid.transform(feature.at))
@@ -334,3 +297,8 @@ class PlanView(ZoomCanvas):
             if outline.contains(at):
                 return laid
         return None
+
+
+def _size_of(dimension: Dimension) -> str:
+    run = (dimension.end[0] - dimension.start[0], dimension.end[1] - dimension.start[1])
+    return shown_length(hypot(*run), 1)

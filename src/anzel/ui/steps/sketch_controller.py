@@ -1,0 +1,204 @@
+"""The controller of a plate that is drawn large: its view, and points dragged with a preview."""
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from anzel.app import sketch_actions
+from anzel.app.background import Background, Newest
+from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.selection import Thing, ThingKind
+from anzel.app.session import Session
+from anzel.core.findings import MakerError
+from anzel.project.derive import solved_structure_of
+from anzel.shape.outline_building import region_of
+from anzel.shape.sketch import Sketch
+from anzel.shape.sketch_changes import split_leg
+from anzel.shape.sketch_solver import Freedom, freedom_of, solved
+from anzel.structure.free.sketch_dimensions import sketch_dimensions
+from anzel.ui.main_thread import MainThread
+from anzel.ui.views.sketch_view import SketchContent, SketchView
+from anzel.ui.widgets.common_widgets import button, quiet
+
+
+class SketchController(QObject):
+    """Connects the view of a plate to the session; solves aside while a point is dragged."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._solving = Background(MainThread(self).post, "anzel-sketch")
+        self._newest = Newest(self._solving, shows_each=True)
+        self._preview: Sketch | None = None
+        self._is_dropped = False
+        self._freedom: tuple[Sketch, Freedom] | None = None
+        self.view = SketchView()
+        self.page = self._page()
+        selection = session.selection
+        self.view.picked.connect(
+            lambda thing, added: selection.toggle(thing) if added else selection.pick(thing)
+        )
+        self.view.left.connect(self._leave)
+        self.view.dragged.connect(self._drag)
+        self.view.dropped.connect(self._drop)
+        self.view.cancelled.connect(self._cancel)
+        self.view.nudged.connect(self._nudge)
+        self.view.split_wanted.connect(self._split)
+        self.view.stepped.connect(self._step)
+
+    @property
+    def plate(self) -> str:
+        """The plate that is drawn."""
+        return self._session.navigation.drawn_plate
+
+    @property
+    def sketch(self) -> Sketch | None:
+        """Its sketch; None while there is none."""
+        project = self._session.project
+        if not self.plate or not project.structure.has_free_plates:
+            return None
+        names = [plate.name for plate in free_structure_edits.free_of(project).plates]
+        return sketch_edits.sketch_of(project, self.plate) if self.plate in names else None
+
+    def _page(self) -> QWidget:
+        """The view over a bar: what can be added, what is free, the way back."""
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.view, 1)
+        bar = QHBoxLayout()
+        bar.setContentsMargins(10, 4, 10, 6)
+        for kind in ("window", "disc"):
+            add = button(f"Add a {kind}", "Flat")
+            add.clicked.connect(
+                lambda _=False, kind=kind: sketch_actions.add_opening(
+                    self._session, self.plate, kind
+                )
+            )
+            bar.addWidget(add)
+        self._says = quiet("")
+        self._says.setWordWrap(False)
+        back = button("Back to all pieces", "Flat")
+        back.clicked.connect(lambda: self._session.navigation.draw(""))
+        bar.addWidget(self._says, 1)
+        bar.addWidget(back)
+        column.addLayout(bar)
+        return page
+
+    def refresh(self) -> None:
+        """Show the plate and what is picked on it as they are now."""
+        sketch = self.sketch
+        if sketch is None:
+            self._session.navigation.draw("")
+            return
+        if self._freedom is None or self._freedom[0] is not sketch:
+            self._freedom = (sketch, freedom_of(sketch))
+        free = self._freedom[1]
+        ways = f"{free.count} way{'s' * (free.count != 1)}"
+        self._says.setText(f"Still free in {ways}" if free.count else "All of it holds")
+        self._show(sketch, free.points)
+
+    def _show(self, sketch: Sketch, free: frozenset[str]) -> None:
+        project, plate = self._session.project, self.plate
+        try:
+            region = region_of(sketch)
+        except MakerError:
+            return  # what a drag has come to is no outline; the last good one stays
+        pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
+        piece = pieces.get(plate)
+        has_joints = piece is not None and bool(piece.features)
+        stock = free_structure_edits.plate_of(project, plate).stock
+        self.view.show_content(
+            SketchContent(
+                plate, sketch, region, project.tints.get(stock, "#e8d3ad"),
+                produced=piece.region if piece is not None and has_joints else None,
+                dimensions=sketch_dimensions(plate, sketch),
+                picked=self._session.selection.things, free=free,
+            )
+        )  # fmt: skip
+
+    def _drag(self, name: str, x: float, y: float) -> None:
+        sketch = self.sketch
+        if sketch is not None:
+            self._is_dropped = False
+            self._newest.start(
+                lambda _: solved(sketch, {name: (x, y)}), done=self._arrived, failed=self._refused
+            )
+
+    def _arrived(self, sketch: Sketch) -> None:
+        self._preview = sketch
+        free = self._freedom[1].points if self._freedom is not None else frozenset()
+        self._show(sketch, free)
+        if self._is_dropped and not self._newest.is_working:
+            self._keep()
+
+    def _refused(self, error: MakerError) -> None:
+        self._session.status.warn(error)
+        if self._is_dropped and not self._newest.is_working:
+            self._keep()
+
+    def _drop(self) -> None:
+        """Keep where the point was let go, once it is solved."""
+        self._is_dropped = True
+        if not self._newest.is_working:
+            self._keep()
+
+    def _keep(self) -> None:
+        made, self._preview, self._is_dropped = self._preview, None, False
+        if made is not None:
+            self._change("Point moved", made)
+
+    def _cancel(self) -> None:
+        self._newest.cancel()
+        self._preview, self._is_dropped = None, False
+        self.refresh()
+
+    def _nudge(self, name: str, x: float, y: float) -> None:
+        sketch = self.sketch
+        if sketch is not None:
+            plate = self.plate
+            self._session.attempt(
+                "Point moved",
+                lambda p: sketch_edits.change_sketch(p, plate, solved(sketch, {name: (x, y)})),
+            )
+
+    def _split(self, leg: str, t: float) -> None:
+        made: list[str] = []
+
+        def edit(sketch: Sketch) -> Sketch:
+            changed, point = split_leg(sketch, leg, t)
+            made.append(point)
+            return changed
+
+        thing = Thing(ThingKind.LEG, leg, self.plate)
+        if sketch_actions.change(self._session, (thing,), "Leg split", edit):
+            self._session.selection.pick(Thing(ThingKind.POINT, made[-1], self.plate))
+
+    def _change(self, words: str, sketch: Sketch) -> None:
+        plate = self.plate
+        if not self._session.attempt(words, lambda p: sketch_edits.change_sketch(p, plate, sketch)):
+            self.refresh()
+
+    def _leave(self) -> None:
+        """One level up: to the plate, and from there to all pieces."""
+        selection = self._session.selection
+        if selection.one(ThingKind.PLATE) is not None or not selection.things:
+            self._session.navigation.draw("")
+        selection.go_up()
+
+    def _step(self, by: int) -> None:
+        """Pick the next point, leg or opening, or the one before."""
+        sketch = self.sketch
+        if sketch is None:
+            return
+        found = sketch_edits.things_on(self._session.project, self.plate)
+        things = [
+            Thing(ThingKind(kind), name, self.plate) for kind, ids in found.items() for name in ids
+        ]
+        picked = self._session.selection.picked
+        at = things.index(picked) + by if picked in things else 0
+        self._session.selection.pick(things[at % len(things)])
+
+    def release(self) -> None:
+        """End solving for good."""
+        self._solving.close()

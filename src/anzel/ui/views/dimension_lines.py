@@ -1,0 +1,68 @@
+"""Dimension lines with a chip that shows the size and can be clicked."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import atan2, degrees, hypot
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
+
+from anzel.structure.forms.form import Dimension
+from anzel.ui.theme import colour, font
+
+_TICK = 4.0
+_SPREAD = 1.15
+"""Pixels beside its piece for each unit of a dimension's offset."""
+
+
+@dataclass(frozen=True)
+class Chip:
+    """Where the size of a field stands, in pixels."""
+
+    box: QRectF
+    field: str
+
+
+def paint_dimension(
+    painter: QPainter,
+    dimension: Dimension,
+    to_view: Callable[[float, float], QPointF],
+    words: Callable[[Dimension], str],
+) -> Chip | None:
+    """Paint a dimension line beside its piece, and return its chip; None for one too short."""
+    start, end = to_view(*dimension.start), to_view(*dimension.end)
+    run = end - start
+    size = hypot(run.x(), run.y())
+    if size < 1:
+        return None
+    beside = QPointF(run.y(), -run.x()) / size * dimension.offset * _SPREAD
+    a, b = start + beside, end + beside
+    painter.setPen(QPen(colour("soft"), 1))
+    painter.drawLine(a, b)
+    tick = QPointF(run.y(), -run.x()) / size * _TICK
+    for stop in (a, b):
+        painter.drawLine(stop - tick, stop + tick)
+    return Chip(_paint_chip(painter, (a + b) / 2, words(dimension), run), dimension.field)
+
+
+def _paint_chip(painter: QPainter, middle: QPointF, text: str, run: QPointF) -> QRectF:
+    painter.save()
+    painter.setFont(font(8.5, QFont.Weight.Medium))
+    metrics = QFontMetricsF(painter.font())
+    width, height = metrics.horizontalAdvance(text) + 12, metrics.height() + 2
+    turned = abs(degrees(atan2(run.y(), run.x())) % 180 - 90) < 45
+    painter.translate(middle)
+    if turned:
+        painter.rotate(-90)
+    box = QRectF(-width / 2, -height / 2, width, height)
+    painter.setPen(QPen(colour("line"), 1))
+    painter.setBrush(colour("sheet"))
+    painter.drawRoundedRect(box, height / 2, height / 2)
+    painter.setPen(colour("ink"))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    painter.restore()
+    on_screen = box.transposed() if turned else box
+    centred = QRectF(
+        -on_screen.width() / 2, -on_screen.height() / 2, on_screen.width(), on_screen.height()
+    )
+    return centred.translated(middle)

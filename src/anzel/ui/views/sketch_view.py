@@ -1,0 +1,354 @@
+"""A plate drawn large: points dragged, legs and openings picked, sizes standing on it.
+
+While a point is dragged, the sketch is solved aside; the view shows the last solution that arrived.
+"""
+
+from dataclasses import dataclass, field
+from functools import partial
+from math import hypot
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+
+from anzel.app.number_display import shown_length, shown_measure
+from anzel.app.selection import Thing, ThingKind
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import Point
+from anzel.shape.outline_building import segments_of
+from anzel.shape.sketch import RelationKind, Sketch
+from anzel.shape.sketch_changes import nearest_on
+from anzel.structure.forms.form import Dimension
+from anzel.ui.accessibility import AccessibleItem, Role
+from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.views.dimension_lines import Chip, paint_dimension
+from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
+
+_REACH = 10.0
+"""A click takes a point, a leg or an opening that is no further away, pixels."""
+_ALIGN = 6.0
+"""A dragged point goes to the level of another that is no further off, pixels."""
+_STEP, _FINE = 1.0, 0.1
+_NUDGES = {
+    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1),
+    Qt.Key.Key_Down: (0, -1),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class SketchContent:
+    """What the view shows: a plate's sketch and region, what joints make of it, and the picks."""
+
+    plate: str
+    sketch: Sketch
+    region: Region
+    tint: str
+    produced: Region | None = None
+    dimensions: tuple[Dimension, ...] = ()
+    picked: tuple[Thing, ...] = ()
+    free: frozenset[str] = field(default_factory=frozenset)
+
+
+class SketchView(ZoomCanvas):
+    """Draws a sketch; says what was picked, and where a point shall go."""
+
+    picked = Signal(object, bool)
+    left = Signal()
+    dimension_clicked = Signal(str)
+    dragged = Signal(str, float, float)
+    dropped = Signal()
+    cancelled = Signal()
+    nudged = Signal(str, float, float)
+    split_wanted = Signal(str, float)
+    stepped = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName(
+            "Plate drawn large: arrows move the picked point, with Shift finely; N and B pick the "
+            "next and the one before"
+        )
+        self._content: SketchContent | None = None
+        self._chips: list[Chip] = []
+        self._held = ""
+        self._from: QPointF | None = None
+        self._levels: tuple[float | None, float | None] = (None, None)
+
+    def show_content(self, content: SketchContent) -> None:
+        """Show a sketch as it is now, or as it would be while a point is dragged."""
+        is_new = self._content is None or self._content.plate != content.plate
+        self._content = content
+        if is_new:
+            self.fit()
+        elif not self._held:
+            self.refit()
+        self.update()
+
+    def extent(self) -> QRectF:
+        if self._content is None:
+            return QRectF()
+        x0, y0, x1, y1 = self._content.region.bounds
+        air = 0.14 * max(x1 - x0, y1 - y0)
+        return QRectF(x0 - air, y0 - air, x1 - x0 + 2 * air, y1 - y0 + 2 * air)
+
+    def _places(self) -> dict[str, Point]:
+        """Return where points and discs' centres are, by id."""
+        assert self._content is not None
+        sketch = self._content.sketch
+        places = {point.id: (point.x, point.y) for path in sketch.paths for point in path.points}
+        return places | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
+
+    def paint_on(self, painter: QPainter) -> None:
+        content = self._content
+        if content is None:
+            return
+        self._paint_region(painter, content)
+        self._paint_levels(painter)
+        self._paint_legs(painter, content)
+        self._chips = [
+            chip for dimension in content.dimensions
+            if (chip := paint_dimension(painter, dimension, self.to_view, self._size_words))
+        ]  # fmt: skip
+        self._paint_points(painter, content)
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        painter.setPen(colour("soft"))
+        painter.drawText(QPointF(14, 24), f"{content.plate}, drawn large")
+
+    def _size_words(self, dimension: Dimension) -> str:
+        """Return a size as it holds, all digits of it."""
+        assert self._content is not None
+        size = self._content.sketch.size(dimension.field.rpartition("/")[2])
+        return shown_length(size.value) if size is not None else ""
+
+    def _paint_region(self, painter: QPainter, content: SketchContent) -> None:
+        path = QPainterPath()
+        path.setFillRule(Qt.FillRule.OddEvenFill)
+        for contour in content.region.contours:
+            path.addPath(contour_path(contour))
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setBrush(sheet_colour(content.tint))
+        painter.drawPath(self.transform.map(path))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if content.produced is not None:
+            painter.setPen(QPen(colour("soft"), 1.1, Qt.PenStyle.DotLine))
+            for contour in content.produced.contours:
+                painter.drawPath(self.transform.map(contour_path(contour)))
+
+    def _paint_legs(self, painter: QPainter, content: SketchContent) -> None:
+        """The legs and discs that are picked, and small marks of what holds them."""
+        names = {thing.name for thing in content.picked}
+        marks = {
+            relation.of[0]: relation.kind for relation in content.sketch.relations
+            if len(relation.of) == 1
+        }  # fmt: skip
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for path in content.sketch.paths:
+            for leg, segment in zip(path.legs, segments_of(path), strict=True):
+                if leg.id in names or path.id in names:
+                    painter.setPen(QPen(colour("accent"), 3))
+                    painter.drawPath(self.transform.map(segments_path([segment])))
+                if leg.id in marks:
+                    self._paint_mark(painter, segment.point_at(0.5), marks[leg.id])
+        painter.setPen(QPen(colour("accent"), 3))
+        for disc in content.sketch.discs:
+            if disc.id in names:
+                radius = disc.radius * self.scale
+                painter.drawEllipse(self.to_view(disc.x, disc.y), radius, radius)
+
+    def _paint_mark(self, painter: QPainter, at: Point, kind: RelationKind) -> None:
+        """A short line beside a leg that is level or upright."""
+        middle = self.to_view(*at) + QPointF(7, -7)
+        way = QPointF(4, 0) if kind is RelationKind.LEVEL else QPointF(0, 4)
+        painter.setPen(QPen(colour("soft"), 1.6))
+        painter.drawLine(middle - way, middle + way)
+
+    def _paint_points(self, painter: QPainter, content: SketchContent) -> None:
+        """Points that can still move are open, those that are held are filled."""
+        names = {thing.name for thing in content.picked}
+        for name, place in self._places().items():
+            at = self.to_view(*place)
+            is_picked = name in names
+            painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2 if is_picked else 1.2))
+            is_free = name in content.free
+            painter.setBrush(colour("sheet") if is_free else colour("ink"))
+            if is_picked:
+                painter.setBrush(colour("accent"))
+            painter.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+
+    def _paint_levels(self, painter: QPainter) -> None:
+        """The levels of other points that a dragged one has come to."""
+        tint = QColor(colour("accent"))
+        painter.setPen(QPen(tint, 1, Qt.PenStyle.DashLine))
+        x, y = self._levels
+        if x is not None:
+            painter.drawLine(
+                QPointF(self.to_view(x, 0).x(), 0), QPointF(self.to_view(x, 0).x(), self.height())
+            )
+        if y is not None:
+            painter.drawLine(
+                QPointF(0, self.to_view(0, y).y()), QPointF(self.width(), self.to_view(0, y).y())
+            )
+
+    def accessible_items(self) -> list[AccessibleItem]:
+        """Return the points, then the legs, then the openings and the sizes."""
+        content = self._content
+        if content is None:
+            return []
+        names = {thing.name for thing in content.picked}
+        items = []
+        for name, (x, y) in self._places().items():
+            at = self.to_view(x, y)
+            box = QRectF(at.x() - 5, at.y() - 5, 10, 10)
+            words = f"{shown_length(x)} along x, {shown_measure(y)} along y"
+            words += ", free" if name in content.free else ", held"
+            items.append(self._item(name, box, words, name in names))
+        for path in content.sketch.paths:
+            for leg, segment in zip(path.legs, segments_of(path), strict=True):
+                at = self.to_view(*segment.point_at(0.5))
+                box = QRectF(at.x() - 5, at.y() - 5, 10, 10)
+                words = f"{leg.kind.value}, {shown_measure(segment.length)} long"
+                items.append(self._item(leg.id, box, words, leg.id in names))
+        return items
+
+    def _item(self, name: str, box: QRectF, words: str, is_picked: bool) -> AccessibleItem:
+        thing = self._thing(name)
+        return AccessibleItem(
+            f"{thing.kind.value} {name}", box, Role.Button, is_picked, words,
+            press=partial(self.picked.emit, thing, False),
+        )  # fmt: skip
+
+    def _thing(self, name: str) -> Thing:
+        """Return the thing of an id."""
+        assert self._content is not None
+        sketch, plate = self._content.sketch, self._content.plate
+        if any(point.id == name for path in sketch.paths for point in path.points):
+            return Thing(ThingKind.POINT, name, plate)
+        if any(leg.id == name for path in sketch.paths for leg in path.legs):
+            return Thing(ThingKind.LEG, name, plate)
+        return Thing(ThingKind.OPENING, name, plate)
+
+    def _under(self, position: QPointF) -> Thing | None:
+        """Return the point, else the leg, else the opening at a place."""
+        content = self._content
+        if content is None:
+            return None
+        near = min(
+            ((hypot(d.x(), d.y()), name) for name, at in self._places().items()
+             for d in (self.to_view(*at) - position,)), default=(_REACH, ""),
+        )  # fmt: skip
+        if near[0] < _REACH and self._thing(near[1]).kind is ThingKind.POINT:
+            return self._thing(near[1])
+        at = self._mm(position)
+        leg, _, off = nearest_on(content.sketch, at)
+        if off * self.scale < _REACH:
+            return self._thing(leg)
+        for disc in content.sketch.discs:
+            if hypot(disc.x - at[0], disc.y - at[1]) < disc.radius + _REACH / self.scale:
+                return self._thing(disc.id)
+        return None
+
+    def _mm(self, position: QPointF) -> Point:
+        place = self.transform.inverted()[0].map(position)
+        return (place.x(), place.y())
+
+    def pick_at(self, position: QPointF) -> None:
+        """Pick what is at a place, unless it is among what is picked already."""
+        thing = self._under(position)
+        if thing is None:
+            self.left.emit()
+        elif self._content is not None and thing not in self._content.picked:
+            self.picked.emit(thing, False)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        thing = self._under(event.position())
+        is_left = event.button() == Qt.MouseButton.LeftButton
+        can_move = thing is not None and thing.name in self._places()
+        if is_left and can_move and thing is not None and not self._chip_at(event.position()):
+            self.setFocus()
+            self._from = event.position()
+            self.picked.emit(thing, adds(event))
+            self._held = "" if adds(event) else thing.name
+        else:
+            super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._from is None or not self._held:
+            super().mouseMoveEvent(event)
+            return
+        if (event.position() - self._from).manhattanLength() > 4:
+            free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            x, y = self._mm(event.position()) if free else self._snapped(event.position())
+            self.dragged.emit(self._held, x, y)
+
+    def _snapped(self, position: QPointF) -> Point:
+        """Return a place at the level of other points, or on the grid of whole steps."""
+        x, y = self._mm(position)
+        reach = _ALIGN / self.scale
+        others = [place for name, place in self._places().items() if name != self._held]
+        level_x = min((p[0] for p in others), key=lambda at: abs(at - x), default=None)
+        level_y = min((p[1] for p in others), key=lambda at: abs(at - y), default=None)
+        level_x = level_x if level_x is not None and abs(level_x - x) < reach else None
+        level_y = level_y if level_y is not None and abs(level_y - y) < reach else None
+        self._levels = (level_x, level_y)
+        x = level_x if level_x is not None else round(x / _STEP) * _STEP
+        return (x, level_y if level_y is not None else round(y / _STEP) * _STEP)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._from is None:
+            super().mouseReleaseEvent(event)
+            return
+        was_dragged = (event.position() - self._from).manhattanLength() > 4 and self._held
+        self._from, self._held, self._levels = None, "", (None, None)
+        if was_dragged:
+            self.dropped.emit()
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        thing = self._under(event.position())
+        if thing is not None and thing.kind is ThingKind.LEG and self._content is not None:
+            leg, t, _ = nearest_on(self._content.sketch, self._mm(event.position()))
+            if 0 < t < 1:
+                self.split_wanted.emit(leg, t)
+        elif thing is None:
+            super().mouseDoubleClickEvent(event)
+
+    def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
+        chip = self._chip_at(position)
+        thing = self._under(position)
+        if chip is not None:
+            self.dimension_clicked.emit(chip.field)
+        elif thing is not None:
+            self.picked.emit(thing, is_added)
+        else:
+            self.left.emit()
+
+    def _chip_at(self, position: QPointF) -> Chip | None:
+        return next((chip for chip in self._chips if chip.box.contains(position)), None)
+
+    def hovered_at(self, position: QPointF) -> None:
+        over = self._chip_at(position) is not None or self._under(position) is not None
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        point = self._picked_point()
+        if key == Qt.Key.Key_Escape and self._held:
+            self._from, self._held, self._levels = None, "", (None, None)
+            self.cancelled.emit()
+        elif key == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif key in (Qt.Key.Key_N, Qt.Key.Key_B):
+            self.stepped.emit(1 if key == Qt.Key.Key_N else -1)
+        elif key in _NUDGES and point:
+            fine = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            step = _FINE if fine else _STEP
+            x, y = self._places()[point]
+            dx, dy = _NUDGES[key]
+            self.nudged.emit(point, x + step * dx, y + step * dy)
+        else:
+            super().keyPressEvent(event)
+
+    def _picked_point(self) -> str:
+        picked = self._content.picked if self._content is not None else ()
+        name = picked[-1].name if picked else ""
+        return name if self._content is not None and name in self._places() else ""

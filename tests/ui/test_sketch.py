@@ -1,0 +1,175 @@
+"""A plate drawn large in the window: drawn from nothing, step by step, as a new maker would."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QPushButton
+from tests.ui.acting import type_into
+
+from anzel.app.edits import sketch_edits
+from anzel.app.picked_actions import PICKED_ACTIONS, actions_for
+from anzel.app.selection import Thing, ThingKind
+from anzel.project.derive import solved_structure_of
+from anzel.project.new_project import empty_table, project_of
+from anzel.structure.free.outline_shapes import SketchedOutline
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def drawing(window, session, qtbot):
+    """An empty table's plate, drawn large."""
+    session.begin(empty_table())
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    session.pick_plate("Plate")
+    act(session, "draw")
+    QApplication.processEvents()
+    return window.build.sketch
+
+
+def act(session, action_id):
+    next(action for action in PICKED_ACTIONS if action.id == action_id).do(session)
+
+
+def sketch(session):
+    return sketch_edits.sketch_of(session.project, "Plate")
+
+
+def place(session, name):
+    return next((p.x, p.y) for path in sketch(session).paths for p in path.points if p.id == name)
+
+
+def pick(session, *names):
+    kinds = {name: kind for kind, ids in sketch_edits.things_on(session.project, "Plate").items()
+             for name in ids}  # fmt: skip
+    session.selection.pick(*(Thing(ThingKind(kinds[name]), name, "Plate") for name in names))
+
+
+def area(session):
+    return solved_structure_of(session.project).piece("Plate").region.area
+
+
+def test_a_board_becomes_a_drawing_with_its_sizes_and_the_same_outline(drawing, session):
+    assert area(session) == pytest.approx(6000)
+    assert [size.name for size in sketch(session).sizes] == ["width", "height"]
+    assert drawing._says.text() == "Still free in 2 ways"  # where it lies
+    assert session.document.history.undoable == "Plate as a drawing"
+    assert isinstance(session.project.structure.plates[0].outline, SketchedOutline)
+
+
+def test_a_panel_is_made_from_nothing(drawing, window, session, qtbot):
+    panel = window.build.panel
+    type_into(qtbot, window.build.fields["width"], "72")
+    type_into(qtbot, window.build.fields["height"], "160")
+    assert area(session) == pytest.approx(72 * 160)
+    pick(session, "outline 1")
+    act(session, "relate-fixed")
+    pick(session, "outline leg 2")  # the right side, let in
+    act(session, "split")
+    middle = session.selection.picked.name
+    assert place(session, middle) == pytest.approx((36, 0))
+    page = panel._page(ThingKind.POINT)
+    type_into(qtbot, page.fields["x"], "30")
+    assert place(session, middle)[0] == pytest.approx(30)
+    pick(session, "outline 1", middle)
+    hold = next(each for each in page.findChildren(QPushButton)
+                if each.accessibleName() == "Hold as it is: Along y")  # fmt: skip
+    hold.click()
+    assert "along y" in " ".join(size.name for size in sketch(session).sizes)
+    pick(session, "outline 2", middle)
+    assert panel.line.title.text() == "2 points"
+    assert panel.line.up.text() == "‹ Plate"
+    panel.line.up.click()
+    assert session.selection.plate_name == "Plate"
+    before = area(session)
+    window.build.sketch.page.findChildren(type(panel.line.up))[0].click()  # add a window
+    opening = session.selection.picked
+    assert opening.kind is ThingKind.OPENING
+    assert area(session) < before
+    act(session, "delete")
+    assert area(session) == pytest.approx(before)
+    for _ in range(20):
+        session.undo()
+    assert area(session) == pytest.approx(6000)
+
+
+def field(page, words):
+    return next(each for each in page.fields.values() if each.accessibleName().startswith(words)
+                or each._label.text().startswith(words))  # fmt: skip
+
+
+def test_a_point_is_dragged_and_escape_takes_it_back(drawing, window, session, qtbot):
+    view = drawing.view
+    pick(session, "outline leg 3")
+    act(session, "split")
+    point = session.selection.picked.name
+    start = place(session, point)
+    at = view.to_view(*start).toPoint()
+    to = view.to_view(start[0], start[1] + 20.3).toPoint()
+    qtbot.mousePress(view, LEFT, pos=at)
+    qtbot.mouseMove(view, to)
+    qtbot.waitUntil(lambda: drawing._preview is not None, timeout=10_000)
+    qtbot.keyClick(view, Qt.Key.Key_Escape)
+    assert place(session, point) == start
+    qtbot.mouseRelease(view, LEFT, pos=to)
+    edits = len(session.document.history.edits)
+    qtbot.mousePress(view, LEFT, pos=at)
+    qtbot.mouseMove(view, to)
+    qtbot.mouseRelease(view, LEFT, pos=to)
+    qtbot.waitUntil(lambda: place(session, point) != start, timeout=10_000)
+    assert place(session, point) == pytest.approx((start[0], start[1] + 20), abs=1.01)
+    assert len(session.document.history.edits) == edits + 1  # one undo for a gesture
+    qtbot.keyClick(view, Qt.Key.Key_Right)
+    qtbot.keyClick(view, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    session.undo()
+    session.undo()
+    session.undo()
+    assert place(session, point) == start
+
+
+def test_legs_turn_into_arcs_and_relations_are_asked_for_and_let_go(drawing, session, window):
+    pick(session, "outline leg 3")
+    before = area(session)
+    act(session, "leg-arc")
+    assert area(session) > before
+    page = window.build.panel._page(ThingKind.POINT)
+    assert any("Radius" in each._label.text() for each in page.fields.values())
+    pick(session, "outline leg 1", "outline leg 2")
+    offered = {action.id for action in actions_for(session)}
+    assert {"relate-parallel", "relate-square", "relate-equal"} <= offered
+    act(session, "relate-parallel")  # they are level and upright: that cannot be
+    assert "cannot hold together" in session.status.text
+    assert all(relation.kind != "parallel" for relation in sketch(session).relations)
+    pick(session, "outline leg 1")
+    count = len(sketch(session).relations)
+    page._column.itemAt(page._column.count() - 1).widget().findChildren(
+        type(window.build.panel.line.up)
+    )[0].click()
+    assert len(sketch(session).relations) == count - 1
+
+
+def test_what_contradicts_is_said_at_the_field_and_changes_nothing(drawing, window, session, qtbot):
+    pick(session, "outline 4", "outline 3")
+    page = window.build.panel._page(ThingKind.POINT)
+    before = session.project
+    type_into(qtbot, field(page, "Along x"), "90")
+    assert "cannot hold together" in field(page, "Along x").error
+    assert session.project == before
+
+
+def test_any_plate_can_be_drawn_and_the_way_leads_back(window, session, qtbot):
+    session.begin(project_of("free"))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    pieces = {p.name: p.region.area for p in solved_structure_of(session.project).pieces}
+    for name in pieces:
+        session.pick_plate(name)
+        act(session, "draw")
+    assert {p.name: p.region.area for p in solved_structure_of(session.project).pieces} == (
+        pytest.approx(pieces)
+    )
+    assert window.build.sketch.page.isVisible()
+    qtbot.keyClick(window.build.sketch.view, Qt.Key.Key_N)
+    assert session.selection.picked.kind is ThingKind.POINT
+    for _ in range(2):
+        qtbot.keyClick(window.build.sketch.view, Qt.Key.Key_Escape)
+    assert session.navigation.drawn_plate == ""
+    assert window.build.flat.isVisible()
