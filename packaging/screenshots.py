@@ -3,6 +3,7 @@
 Without arguments all of them, else those named: `packaging/screenshots.py sheets cut`.
 """
 
+import json
 import sys
 import tempfile
 import time
@@ -13,6 +14,8 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from anzel.app import background, practice_loop
 from anzel.app.edits import layout_edits, project_edits
+from anzel.app.edits.free_structure_edits import remove_plate
+from anzel.app.edits.sketch_edits import add_plate_record
 from anzel.app.navigation import Step
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
@@ -21,6 +24,7 @@ from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
+from anzel.project.new_project import empty_table
 from anzel.project.takes import keep_take
 from anzel.ui import theme
 from anzel.ui.dialogs import StartChooser, form_starts
@@ -92,12 +96,6 @@ def mesh() -> None:
     Studio(demo("garden-wren"), Step.BUILD, Look.DARK).save("mesh")
 
 
-def lantern() -> None:
-    studio = Studio(demo("fern-lantern"), Step.BUILD)
-    studio.window.build.side.cut.setValue(24)
-    studio.save("lantern")
-
-
 def lamp() -> None:
     studio = Studio(demo("seedpod-lamp"), Step.BUILD)
     studio.window.build.lamp.click()
@@ -112,6 +110,16 @@ def free() -> None:
     studio.session.attempt("Without the form", make_free)
     studio.session.pick_plate("Top")
     studio.save("free")
+
+
+def draw() -> None:
+    record = json.loads((FOLDER.parent / "examples" / "panel.json").read_text())
+    project, name = add_plate_record(empty_table(), record)
+    studio = Studio(remove_plate(project, "Plate"), Step.BUILD)
+    studio.session.navigation.draw(name)
+    places = [Thing(ThingKind.POINT, each, name) for each in ("left_foot", "window_sw")]
+    studio.session.selection.pick(*places)
+    studio.save("draw")
 
 
 def found() -> None:
@@ -178,7 +186,7 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, build, mesh, lantern, lamp, free, found, forecast, sheets, cut,
+    stock, cutter, test, build, mesh, lamp, free, draw, found, forecast, sheets, cut,
     file, practice, takes, forms,
 )  # fmt: skip
 
