@@ -33,17 +33,17 @@ def test_standard_keys_do_the_standard_thing(window, action, standard):
 
 def test_find_goes_to_joints_pieces_sizes_sheets_and_commands(window, session, qtbot):
     assert [m.kind for m in search(session, "j2")] == [Kind.JOINT]
-    dialog = FindDialog(window, session, window.go_to_match)
+    dialog = FindDialog(window, session, window.places.go_to_match)
     qtbot.addWidget(dialog)
     qtbot.keyClicks(dialog.typed, "arch")
     qtbot.keyClick(dialog.typed, Qt.Key.Key_Return)
     assert window.build.fields["arch"].edit.hasFocus()
     for text, kind in (("top", Kind.PIECE), ("birch ply 6", Kind.STOCK), ("j3", Kind.JOINT)):
         match = next(m for m in search(session, text) if m.kind is kind)
-        window.go_to_match(match)
+        window.places.go_to_match(match)
     assert session.selection.joint_id == "J3"
     assert session.selection.stock_id == "birch-6"
-    window.go_to_match(next(m for m in search(session, "sheets") if m.id == "step-sheets"))
+    window.places.go_to_match(next(m for m in search(session, "sheets") if m.id == "step-sheets"))
     assert session.navigation.step is Step.SHEETS
     assert search(session, "no such thing") == []
 

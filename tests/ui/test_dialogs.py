@@ -25,7 +25,7 @@ DIALOGS = {
     "about": lambda w, s, k: About(w),
     "settings": lambda w, s, k: SettingsDialog(w, s, k, w.use_preferences),
     "keys": lambda w, s, k: KeysDialog(w, k, w.use_preferences),
-    "find": lambda w, s, k: FindDialog(w, s, w.go_to_match),
+    "find": lambda w, s, k: FindDialog(w, s, w.places.go_to_match),
     "history": lambda w, s, k: HistoryDialog(w, s),
     "first start": lambda w, s, k: FirstStart(w, s, k, w.commands, w.use_preferences),
     "scale": lambda w, s, k: ScaleDialog(w, s, w.jobs),

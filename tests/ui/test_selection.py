@@ -188,6 +188,19 @@ def test_delete_in_a_curve_takes_its_point_and_not_the_plate(window, session, qt
     assert len(canvas._points) == before - 1
 
 
+def test_f2_renames_what_is_picked(window, session, qtbot):
+    begin(window, session, qtbot, project_of("free"))
+    session.pick_plate("Rail")
+    QApplication.processEvents()
+    window.actions_by_id["rename"].trigger()
+    assert window.build.panel.plate._rename.hasFocus()
+    for step, page in ((Step.STOCK, window.stock), (Step.CUTTER, window.cutter)):
+        session.navigation.go_to(step)
+        QApplication.processEvents()
+        window.actions_by_id["rename"].trigger()
+        assert page._name.hasFocus()
+
+
 def test_either_view_stands_alone(window, qtbot):
     window.actions_by_id["flat-alone"].trigger()
     assert window.build.flat.isVisible()

@@ -97,6 +97,7 @@ ACTIONS = (
     Action("next-thing", "&Next of its kind", "P&icked", "Alt+Right"),
     Action("previous-thing", "P&revious of its kind", "P&icked", "Alt+Left"),
     Action("undraw", "&Back to all pieces", "P&icked", "Ctrl+Shift+A", _is_drawing),
+    Action("rename", "Rena&me", "P&icked", "F2"),
     Action("show-all", "Show all pie&ces", "P&icked", "Ctrl+Alt+A"),
     Action("up", "One le&vel up", "P&icked", "Alt+Up", _has_pick),
     Action("add-stock", "&Another sheet", "&Rack", "Ctrl+Shift+N"),

@@ -14,7 +14,6 @@ from anzel.app.background import Background
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
-from anzel.app.search import Kind, Match
 from anzel.app.session import Session
 from anzel.app.settings import Preferences, Settings
 from anzel.scene.camera import VIEWS
@@ -29,8 +28,7 @@ from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
 from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.theme import text_scale
-from anzel.ui.views.view3d import View3D
-from anzel.ui.views.zoom_canvas import ZoomCanvas
+from anzel.ui.view_commands import ViewCommands
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
 from anzel.ui.window_memory import remember_window
@@ -67,6 +65,7 @@ class MainWindow(QMainWindow):
         session.work_in(self._changes, self._layouts)
         self.commands = Commands(self, session, settings, self.jobs)
         self.picked = PickedCommands(self, session, self.jobs)
+        self.places = ViewCommands(self, session)
         self._assemble()
         self.actions_by_id = self._make_actions()
         self._make_menus()
@@ -153,24 +152,17 @@ class MainWindow(QMainWindow):
             "close": self.close,
             "settings": lambda: self.commands.settings(self.use_preferences),
             "first-start": self.show_first_start,
-            "find": lambda: self.commands.find(self.go_to_match),
+            "find": lambda: self.commands.find(self.places.go_to_match),
             "new-window": open_window,
             "full-screen": self._switch_full_screen,
-            "next-thing": lambda: self._step_picked(1),
-            "previous-thing": lambda: self._step_picked(-1),
-            "flat-alone": lambda: self._show_alone(0),
-            "standing-alone": lambda: self._show_alone(1),
             "print": lambda: self.commands.print(self.sheets.file),
             **self.picked.callbacks(),
-            "zoom-in": lambda: self._zoom(1.25),
-            "zoom-out": lambda: self._zoom(0.8),
+            **self.places.callbacks(),
             "add-reading": self._type_reading,
             "strike-reading": self._strike_reading,
             "add-stock": self._add_stock,
             "add-cutter": self._add_cutter,
             "write-test-piece": self.write_test_piece,
-            "whole": self._whole,
-            "apart": self._pull_apart,
             "bring-drawing": self._bring_drawing,
             "join-all": lambda: self.build.free.join_all(),
             "write-sheets": self.write_sheets,
@@ -239,6 +231,11 @@ class MainWindow(QMainWindow):
         redo.setText(shown(f"&Redo {session.document.history.redoable or ''}").strip())
 
     @property
+    def pages(self) -> dict[Step, QWidget]:
+        """The pages of the steps that were shown so far."""
+        return self._steps
+
+    @property
     def is_settled(self) -> bool:
         """Whether nothing is being computed in the background."""
         standing = self.build.standing
@@ -287,54 +284,6 @@ class MainWindow(QMainWindow):
 
     def _switch_full_screen(self) -> None:
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
-
-    def _step_picked(self, by: int) -> None:
-        """Pick the next or previous thing of the kind that is picked in the step shown."""
-        page = self._steps[self._session.navigation.step]
-        line = self.build.panel.line if page is self.build else page.line  # type: ignore[attr-defined]
-        line.stepped.emit(by)
-
-    def _show_alone(self, number: int) -> None:
-        """Show one of the two views of the structure alone, or both."""
-        self._session.navigation.go_to(Step.BUILD)
-        self.build.both.switch_alone(number)
-
-    def _zoom(self, factor: float) -> None:
-        """Go nearer or farther in the view that has the focus, or in the standing one."""
-        view = self.focusWidget()
-        if isinstance(view, ZoomCanvas | View3D):
-            view.zoom(factor)
-        elif self._session.navigation.step is Step.BUILD:
-            self.build.standing.zoom(factor)
-
-    def go_to_match(self, match: Match) -> None:
-        """Show what was found."""
-        session = self._session
-        match match.kind:
-            case Kind.ACTION:
-                self.actions_by_id[match.id].trigger()
-            case Kind.STOCK:
-                session.navigation.go_to(Step.STOCK)
-                session.selection.pick_stock(match.id)
-            case Kind.JOINT:
-                session.navigation.go_to(Step.BUILD)
-                session.selection.pick_joint(match.id)
-            case Kind.PIECE:
-                session.navigation.go_to(Step.BUILD)
-                self.build.show_piece(match.id)
-            case Kind.PARAMETER:
-                session.navigation.go_to(Step.BUILD)
-                self.build.panel.focus_field(match.id)
-
-    def _whole(self) -> None:
-        self.build.standing.fit()
-        for step in self._steps.values():
-            for view in step.findChildren(ZoomCanvas):
-                view.fit()
-
-    def _pull_apart(self) -> None:
-        self._session.navigation.go_to(Step.BUILD)
-        self.build.slider.setValue(0 if self.build.slider.value() else 60)
 
     def write_sheets(self) -> None:
         """Write what the sheets step has chosen."""

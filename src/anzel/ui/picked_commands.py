@@ -14,6 +14,7 @@ from anzel.app.session import Session
 from anzel.layout.layout import SheetPlan
 from anzel.output.export import render, structure_pages
 from anzel.ui import clipboard
+from anzel.ui.accessibility import PaintedView
 from anzel.ui.drag_out import DragOut, FileContent, FileDrag
 from anzel.ui.widgets.picked_line import PickedLine
 
@@ -106,7 +107,7 @@ class PickedCommands(QObject):
             return False
         lists = watched.parent() if isinstance(watched.parent(), QAbstractItemView) else watched
         pick_at = getattr(watched, "pick_at", None)
-        if pick_at is None and not isinstance(lists, QAbstractItemView):
+        if not isinstance(lists, QAbstractItemView | PaintedView):
             return False
         if pick_at is not None and event.reason() == QContextMenuEvent.Reason.Mouse:
             pick_at(QPointF(event.pos()))

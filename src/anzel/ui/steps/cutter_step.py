@@ -33,6 +33,11 @@ class CutterStep(StepPage):
         super().__init__(session, self.view)
         self.view.stock_picked.connect(session.selection.pick_stock)
 
+    def focus_name(self) -> None:
+        """Ready to type another name of the cutter."""
+        self._name.setFocus()
+        self._name.selectAll()
+
     def _fill_panel(self) -> None:
         self._chooser = Choice()
         self._chooser.setAccessibleName("Which cutter")

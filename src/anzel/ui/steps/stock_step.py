@@ -60,6 +60,12 @@ class StockStep(StepPage):
         """Ready to type a reading."""
         self.reading.focus()
 
+    def focus_name(self) -> None:
+        """Ready to type another name of the sheet."""
+        self._bought.head.setChecked(True)
+        self._name.setFocus()
+        self._name.selectAll()
+
     def _fill_panel(self) -> None:
         self._name = QLineEdit()
         self._name.setAccessibleName("Name of the sheet")
@@ -92,7 +98,7 @@ class StockStep(StepPage):
         self._panel.add(self.reading, self._readings, self._strike, self._says, self._kerf)
 
     def _add_as_bought(self) -> None:
-        fold = Fold("As bought")
+        self._bought = fold = Fold("As bought")
         fold.add(self._name)
         nominal = self._stock_field("Sold as", "nominal_thickness", 0.1)
         self.fields["nominal_thickness"] = nominal

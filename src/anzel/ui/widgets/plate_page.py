@@ -42,6 +42,11 @@ class PlatePage(QWidget):
     def _name(self) -> str:
         return self._session.selection.plate_name
 
+    def focus_name(self) -> None:
+        """Ready to type another name."""
+        self._rename.setFocus()
+        self._rename.selectAll()
+
     def refresh(self) -> None:
         """Show the picked plate as it is now."""
         project = self._session.project
