@@ -1,9 +1,10 @@
 """A refit arrives at what the same piece is when it is made for the new sheet from the start."""
 
 from math import hypot
+from random import Random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 from tests.told import refused
@@ -113,6 +114,7 @@ def test_boards_with_fingers_all_round_meet_at_their_corners(thickness, angle, s
     st.floats(0, 360), st.randoms(use_true_random=False), st.floats(0, 0.04),
     st.floats(2.0, 5.0), st.sampled_from(["square", "filleted"]),
 )  # fmt: skip
+@example(90.0, Random(4), 0.03125, 2.0, "filleted")
 @settings(max_examples=40, deadline=None)
 def test_loose_edges_in_any_order_and_direction_with_gaps_and_doubles(
     angle, chance, gap, thickness, style

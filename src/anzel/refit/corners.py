@@ -117,7 +117,9 @@ def _mark_chords(edges: list[_Edge]) -> None:
     longest = max(range(count), key=lambda i: edges[i].chord)
     for run in _runs_of_turns(turns, longest):
         inner = list(dict.fromkeys(i % count for i in run[1:]))
-        if inner and all(edges[i].is_line for i in inner):
+        around = (inner[0] - 1, (inner[-1] + 1) % count) if inner else ()
+        # an edge between two arcs is a floor or an end with fillets, and no chord of a curve
+        if inner and all(edges[i].is_line for i in (*inner, *around)):
             for i in _chords(edges, turns, inner):
                 edges[i].bend = True
     for i, edge in enumerate(edges):
