@@ -9,15 +9,38 @@ from hypothesis import strategies as st
 from scipy.optimize import NonlinearConstraint, minimize
 
 from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Contour, Region
 from anzel.shape.constraint_solver import SOLVED, least_change
 from anzel.shape.equations import evaluated
 from anzel.shape.outline_building import region_of
-from anzel.shape.sketch import HeldSize, Relation, RelationKind, SizeKind, Sketch
+from anzel.shape.sketch import (
+    HeldSize,
+    LegKind,
+    Relation,
+    RelationKind,
+    Repeat,
+    SizeKind,
+    Sketch,
+)
+from anzel.shape.sketch_changes import (
+    rectangle_sketch,
+    sketch_of_region,
+    split_leg,
+    with_disc,
+    with_leg_kind,
+    with_polygon,
+    with_repeat,
+    with_round_ended,
+    with_window,
+    without_point,
+    without_repeat,
+)
 from anzel.shape.sketch_solver import (
     _equations,
     freedom_of,
     measured,
     retyped,
+    scaled_sketch,
     solved,
     with_relation,
     with_size,
@@ -282,3 +305,57 @@ def test_a_contradiction_names_its_sizes_and_what_follows_is_refused():
 def test_what_was_typed_is_not_rounded():
     typed = with_size(RECTANGLE, HeldSize(name="w", kind="along x", of=("p0", "p1"), value=0.9525))
     assert abs(places(typed)["p1"][0] - 0.9525) <= SOLVED
+
+
+def test_openings_of_every_kind_hold_their_sizes_and_are_repeated():
+    board = rectangle_sketch(200, 120)
+    makers = {
+        "round-ended": (lambda s: with_round_ended(s, (-40, 0), 40, 10), pi * 25 + 300, 2),
+        "pentagon": (lambda s: with_polygon(s, (40, 0), 5, 20), 500 / tan(pi / 5), 3),
+        "triangle": (lambda s: with_polygon(s, (-60, 40), 3, 8), 16 * sqrt(3), 3),
+        "window": (lambda s: with_window(s, (0, 0), 30, 20), 600, 2),
+        "disc": (lambda s: with_disc(s, (0, 0), 5), pi * 25, 0),
+    }  # fmt: skip
+    for made, taken, free in makers.values():
+        sketch, _ = made(board)
+        assert solved(sketch) == sketch
+        assert region_of(board).area - region_of(sketch).area == pytest.approx(taken)
+        assert freedom_of(sketch).count - freedom_of(board).count == free + 2 * (free == 0)
+    sketch, disc = with_disc(board, (0, 40), 5)
+    ring = with_repeat(sketch, Repeat(of=disc, kind="ring", count=8))
+    assert region_of(board).area - region_of(ring).area == pytest.approx(8 * pi * 25)
+    centres = [hole.segments[0].centre for hole in region_of(ring).holes]
+    assert sorted(hypot(*centre) for centre in centres) == pytest.approx([40] * 8)
+    grid = Repeat(of=disc, kind="grid", count=4, rows=3, step=(15, -20))
+    assert len(region_of(with_repeat(sketch, grid)).holes) == 12
+    assert len(region_of(without_repeat(with_repeat(sketch, grid), disc)).holes) == 1
+    with pytest.raises(ParameterError, match="no opening “outline” to repeat"):
+        with_repeat(sketch, Repeat(of="outline", kind="row"))
+
+
+def test_legs_are_split_turned_and_points_taken_out_without_a_trace():
+    board = rectangle_sketch(100, 60)
+    split, point = split_leg(board, "outline leg 2", 0.25)
+    assert region_of(split).area == pytest.approx(6000)
+    assert places(split)[point] == pytest.approx((50, -15))
+    assert region_of(without_point(split, point)).area == pytest.approx(6000)
+    bowed = with_leg_kind(board, "outline leg 2", LegKind.ARC)
+    assert region_of(bowed).area > 6000
+    assert [type(s).__name__ for s in region_of(bowed).outer.segments].count("Arc") == 1
+    curved = with_leg_kind(bowed, "outline leg 2", LegKind.CURVE)
+    assert region_of(curved).area == pytest.approx(6000)
+    moved = solved(curved, {"outline 3": (60.0, 40.0)})
+    assert residual(moved) <= 1e-9
+    assert with_leg_kind(curved, "outline leg 2", LegKind.LINE).paths[0].legs[1].controls is None
+
+
+def test_any_region_becomes_a_sketch_with_the_same_edges():
+    ring = Region.of(Contour.circle((0, 0), 30), [Contour.circle((5, 0), 8)])
+    for region in (ring, region_of(rectangle_sketch(80, 50, 7))):
+        again = region_of(sketch_of_region(region))
+        assert again.area == pytest.approx(region.area, abs=1e-9)
+        assert again.size == pytest.approx(region.size)
+    scaled = scaled_sketch(rectangle_sketch(80, 50, 7), 2.0)
+    assert region_of(scaled).area == pytest.approx(4 * region_of(rectangle_sketch(80, 50, 7)).area)
+    assert [size.value for size in scaled.sizes] == [160, 100]
+    assert residual(scaled) <= 1e-9

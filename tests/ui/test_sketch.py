@@ -8,8 +8,10 @@ from tests.ui.acting import type_into
 from anzel.app.edits import sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for
 from anzel.app.selection import Thing, ThingKind
+from anzel.app.sketch_actions import OPENINGS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table, project_of
+from anzel.shape.sketch import RepeatKind
 from anzel.structure.free.outline_shapes import SketchedOutline
 
 LEFT = Qt.MouseButton.LeftButton
@@ -81,7 +83,7 @@ def test_a_panel_is_made_from_nothing(drawing, window, session, qtbot):
     panel.line.up.click()
     assert session.selection.plate_name == "Plate"
     before = area(session)
-    window.build.sketch.page.findChildren(type(panel.line.up))[0].click()  # add a window
+    window.build.sketch.add_opening("window")
     opening = session.selection.picked
     assert opening.kind is ThingKind.OPENING
     assert area(session) < before
@@ -145,6 +147,29 @@ def test_legs_turn_into_arcs_and_relations_are_asked_for_and_let_go(drawing, ses
         type(window.build.panel.line.up)
     )[0].click()
     assert len(sketch(session).relations) == count - 1
+
+
+def test_openings_are_added_and_repeated(drawing, window, session, qtbot):
+    full = area(session)
+    for kind in OPENINGS:
+        drawing.add_opening(kind)
+        assert session.selection.picked.kind is ThingKind.OPENING
+        assert area(session) < full
+        act(session, "delete")
+        assert area(session) == pytest.approx(full)
+    drawing.add_opening("disc")
+    page = window.build.panel._page(ThingKind.POINT)
+    type_into(qtbot, field(page, "Diameter"), "4")
+    page.repeat.kind.activated.emit(page.repeat.kind.findData(RepeatKind.GRID))
+    type_into(qtbot, page.repeat.fields["count"], "3")
+    type_into(qtbot, page.repeat.fields["rows"], "2")
+    type_into(qtbot, page.repeat.fields["step x"], "9")
+    holes = solved_structure_of(session.project).piece("Plate").region.holes
+    assert len(holes) == 6
+    type_into(qtbot, page.repeat.fields["step x"], "900")
+    assert "lies beside the plate" in page.repeat.fields["step x"].error
+    page.repeat.kind.activated.emit(page.repeat.kind.findData(None))
+    assert len(solved_structure_of(session.project).piece("Plate").region.holes) == 1
 
 
 def test_what_contradicts_is_said_at_the_field_and_changes_nothing(drawing, window, session, qtbot):

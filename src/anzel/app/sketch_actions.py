@@ -6,6 +6,7 @@ from functools import partial
 from anzel.app.edits import sketch_edits
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
+from anzel.geometry.rigid_transform import Point
 from anzel.project.model import Project
 from anzel.shape import sketch_changes
 from anzel.shape.sketch import LegKind, Relation, RelationKind, Sketch
@@ -88,19 +89,27 @@ def take_out(session: Session, things: Things) -> None:
         session.selection.pick(Thing(ThingKind.PLATE, things[0].of))
 
 
+OPENINGS: dict[str, Callable[[Sketch, Point, float], tuple[Sketch, str]]] = {
+    "window": lambda sketch, at, size: sketch_changes.with_window(sketch, at, 2 * size, size),
+    "round-ended opening": lambda sketch, at, size: sketch_changes.with_round_ended(
+        sketch, at, 2 * size, size / 2
+    ),
+    "disc": lambda sketch, at, size: sketch_changes.with_disc(sketch, at, size / 2),
+    "triangle": lambda sketch, at, size: sketch_changes.with_polygon(sketch, at, 3, size),
+    "hexagon": lambda sketch, at, size: sketch_changes.with_polygon(sketch, at, 6, size / 2),
+}  # fmt: skip
+"""The openings that can be added, of about a size."""
+
+
 def add_opening(session: Session, plate: str, kind: str) -> None:
-    """Put a window or a disc into the middle of a plate, and pick it."""
+    """Put an opening into the middle of a plate, and pick it."""
     made: list[str] = []
 
     def edit(sketch: Sketch) -> Sketch:
         xs, ys = zip(*((p.x, p.y) for p in sketch.paths[0].points), strict=True)
         middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
         least = min(max(xs) - min(xs), max(ys) - min(ys))
-        size = round(least / 4, 1)
-        if kind == "disc":
-            sketch, name = sketch_changes.with_disc(sketch, middle, size / 2)
-        else:
-            sketch, name = sketch_changes.with_window(sketch, middle, 2 * size, size)
+        sketch, name = OPENINGS[kind](sketch, middle, round(least / 4, 1))
         made.append(name)
         return sketch
 

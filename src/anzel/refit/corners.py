@@ -12,7 +12,7 @@ from statistics import median
 from anzel.core.tolerances import CORNER_ON_LINE, SMALLEST, SQUARE
 from anzel.geometry.intersections import lines_meet
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Line, Segment
+from anzel.geometry.segments import Arc, Line, Segment
 
 _STRAIGHT_ON = 0.1
 """Turn under which two straight edges are one side, degrees; their corner off the line by less
@@ -90,10 +90,20 @@ def _edge(number: int, segment: Segment) -> _Edge:
     if isinstance(segment, Line):
         heading = degrees(atan2(y1 - y0, x1 - x0))
         return _Edge(number, 1, True, segment.start, segment.end, heading, heading, 0.0, False)
+    if isinstance(segment, Arc):  # by its radii: ends that were moved a little do not turn it
+        way = -90.0 if segment.clockwise else 90.0
+        ends = (_bearing(segment.centre, segment.start), _bearing(segment.centre, segment.end))
+        heading, leaving = (bearing + way for bearing in ends)
+        sweep = degrees(segment.sweep)
+        return _Edge(number, 1, False, segment.start, segment.end, heading, leaving, sweep, True)
     points = [segment.point_at(t) for t in (0, 1e-4, 0.25, 0.5, 0.75, 1 - 1e-4, 1)]
     ways = [degrees(atan2(b[1] - a[1], b[0] - a[0])) for a, b in pairwise(points)]
     sweep = sum(turn_between(a, b) for a, b in pairwise(ways))
     return _Edge(number, 1, False, segment.start, segment.end, ways[0], ways[-1], sweep, True)
+
+
+def _bearing(centre: Point, point: Point) -> float:
+    return degrees(atan2(point[1] - centre[1], point[0] - centre[0]))
 
 
 def _goes_on(one: _Edge, other: _Edge) -> bool:

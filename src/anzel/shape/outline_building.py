@@ -7,10 +7,19 @@ from anzel.core.findings import ParameterError
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
-from anzel.geometry.rigid_transform import Point
+from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
 from anzel.shape.corners import chamfered, relief_hole, rounded, turn_at
-from anzel.shape.sketch import ClosedPath, Corner, CornerKind, Leg, LegKind, Sketch
+from anzel.shape.sketch import (
+    ClosedPath,
+    Corner,
+    CornerKind,
+    Leg,
+    LegKind,
+    Repeat,
+    RepeatKind,
+    Sketch,
+)
 
 _LEAST_AREA = 1.0
 
@@ -32,7 +41,13 @@ def region_of(sketch: Sketch) -> Region:
         for hole in _reliefs(path, sketch.corner, is_outline=number == 0)
     ]  # fmt: skip
     discs = [Contour.circle((disc.x, disc.y), disc.radius) for disc in sketch.discs]
-    parts = combine(Region.of(outline), cut=[*openings, *discs, *holes])
+    names = [*(path.id for path in sketch.paths[1:]), *(disc.id for disc in sketch.discs)]
+    cut = []
+    for name, contour in zip(names, [*openings, *discs], strict=True):
+        copies = [contour.moved(motion) for motion in repeat_motions(sketch.repeat(name))]
+        _need_on(outline, [contour, *copies], name)
+        cut += [contour, *copies]
+    parts = combine(Region.of(outline), cut=[*cut, *holes])
     if len(parts) != 1:
         raise ParameterError(
             "The openings leave nothing of the plate." if not parts
@@ -40,6 +55,26 @@ def region_of(sketch: Sketch) -> Region:
             hint="Make one of them smaller, or move it.", field="openings",
         )  # fmt: skip
     return parts[0]
+
+
+def repeat_motions(repeat: Repeat | None) -> list[RigidTransform]:
+    """Return how the copies of an opening lie to the one that is drawn, which is not among them."""
+    if repeat is None:
+        return []
+    if repeat.kind is RepeatKind.RING:
+        turns = (360.0 * at / repeat.count for at in range(1, repeat.count))
+        return [_about(repeat.centre, RigidTransform.rotation(turn)) for turn in turns]
+    dx, dy = repeat.step
+    if repeat.kind is RepeatKind.ROW:
+        return [RigidTransform().translated(at * dx, at * dy) for at in range(1, repeat.count)]
+    places = [(at, row) for row in range(repeat.rows) for at in range(repeat.count)]
+    return [RigidTransform().translated(at * dx, row * dy) for at, row in places[1:]]
+
+
+def _about(centre: Point, turn: RigidTransform) -> RigidTransform:
+    """Return a rotation about another centre than the origin."""
+    x, y = turn(centre)
+    return turn.translated(centre[0] - x, centre[1] - y)
 
 
 def contour_of(path: ClosedPath, usual: Corner) -> Contour:
@@ -110,6 +145,19 @@ def _is_nothing(segment: Segment) -> bool:
     """Whether a corner has used a leg up."""
     apart = hypot(segment.end[0] - segment.start[0], segment.end[1] - segment.start[1])
     return isinstance(segment, Line) and apart < COINCIDENT
+
+
+def _need_on(outline: Contour, contours: Sequence[Contour], name: str) -> None:
+    """Raise ParameterError for an opening, or a copy of it, that lies beside the plate."""
+    shape = outline.polygon_shape
+    beside = sum(contour.polygon_shape.disjoint(shape) for contour in contours)
+    if beside:
+        many = "A copy" if len(contours) > 1 else "The opening"
+        raise ParameterError(
+            f"{many} of “{name}” lies beside the plate." if len(contours) > 1
+            else f"{many} “{name}” lies beside the plate.",
+            hint="Move it, or repeat it less often.", field=name,
+        )  # fmt: skip
 
 
 def _need_simple(contour: Contour, name: str) -> None:

@@ -101,6 +101,35 @@ class Disc(Immutable):
     radius: float = Field(gt=0, le=5000)
 
 
+class RepeatKind(StrEnum):
+    """How an opening is repeated."""
+
+    ROW = "row"
+    GRID = "grid"
+    RING = "ring"
+
+
+class Repeat(Immutable):
+    """An opening, `count` times in all.
+
+    In a row each is shifted by `step` from the one before. A grid has `count` columns, `step` apart
+    along x, and `rows`, apart along y. In a ring they are turned about `centre`, evenly.
+    """
+
+    of: Id
+    kind: RepeatKind
+    count: int = Field(default=3, ge=1, le=200)
+    rows: int = Field(default=1, ge=1, le=200)
+    step: Handle = (10.0, 0.0)
+    centre: Handle = (0.0, 0.0)
+
+    @model_validator(mode="after")
+    def _is_bearable(self) -> Self:
+        if self.kind is RepeatKind.GRID and self.count * self.rows > MOST_POINTS:
+            raise ValueError(f"A grid has at most {MOST_POINTS} openings")
+        return self
+
+
 class SizeKind(StrEnum):
     """What a size measures, and between what."""
 
@@ -164,6 +193,7 @@ class Sketch(Immutable):
     discs: tuple[Disc, ...] = Field(default=(), max_length=400)
     sizes: tuple[HeldSize, ...] = Field(default=(), max_length=1000)
     relations: tuple[Relation, ...] = Field(default=(), max_length=2000)
+    repeats: tuple[Repeat, ...] = Field(default=(), max_length=200)
     corner: Corner = Corner()
 
     @model_validator(mode="after")
@@ -175,6 +205,11 @@ class Sketch(Immutable):
         for name in (each for of in named for each in of):
             if name not in known:
                 raise ValueError(f"There is nothing called “{name}” to hold a size or relation")
+        openings = {path.id for path in self.paths[1:]} | {disc.id for disc in self.discs}
+        for repeat in self.repeats:
+            if repeat.of not in openings:
+                raise ValueError(f"There is no opening “{repeat.of}” to repeat")
+        _need_unique("repeat of", [repeat.of for repeat in self.repeats])
         if sum(len(path.points) for path in self.paths) > MOST_POINTS:
             raise ValueError(f"A plate has at most {MOST_POINTS} points")
         return self
@@ -186,6 +221,10 @@ class Sketch(Immutable):
             yield from (point.id for point in path.points)
             yield from (leg.id for leg in path.legs)
         yield from (disc.id for disc in self.discs)
+
+    def repeat(self, opening: str) -> Repeat | None:
+        """Return how an opening is repeated, if it is."""
+        return next((repeat for repeat in self.repeats if repeat.of == opening), None)
 
     def size(self, name: str) -> HeldSize | None:
         """Return the size of that name."""

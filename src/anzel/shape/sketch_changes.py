@@ -4,7 +4,7 @@ Each returns another sketch. Coordinates are mm; ids of new things are new in th
 """
 
 from collections.abc import Iterable
-from math import hypot
+from math import cos, hypot, pi, sin
 
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Contour, Region
@@ -20,6 +20,7 @@ from anzel.shape.sketch import (
     LegKind,
     Relation,
     RelationKind,
+    Repeat,
     SizeKind,
     Sketch,
     SketchPoint,
@@ -86,6 +87,74 @@ def with_disc(sketch: Sketch, middle: Point, radius: float) -> tuple[Sketch, str
     return sketch.with_changes(discs=(*sketch.discs, disc), sizes=(*sketch.sizes, size)), name
 
 
+def with_round_ended(
+    sketch: Sketch, middle: Point, length: float, width: float
+) -> tuple[Sketch, str]:
+    """Return the sketch with a level opening with round ends, its sizes held, and its id."""
+    name = _new_id(sketch, "round-ended")
+    x, y, half, radius = *middle, (length - width) / 2, width / 2
+    places = [(x - half, y - radius), (x + half, y - radius), (x + half, y + radius),
+              (x - half, y + radius)]  # fmt: skip
+    path = _straight_path(name, places)
+    legs = [leg.id for leg in path.legs]
+    ends = {1: (x + half, y), 3: (x - half, y)}
+    bent = tuple(
+        Leg(id=leg, kind=LegKind.ARC, centre=ends[at]) if at in ends else Leg(id=leg)
+        for at, leg in enumerate(legs)
+    )
+    relations = (
+        Relation(kind=RelationKind.LEVEL, of=(legs[0],)),
+        Relation(kind=RelationKind.PARALLEL, of=(legs[0], legs[2])),
+        *(Relation(kind=RelationKind.TANGENT, of=(legs[at], legs[to]))
+          for at, to in ((0, 1), (2, 1), (2, 3), (0, 3))),
+    )  # fmt: skip
+    sizes = (
+        HeldSize(name=f"{name} radius", kind=SizeKind.RADIUS, of=(legs[1],), value=radius),
+        HeldSize(name=f"{name} straight", kind=SizeKind.LENGTH, of=(legs[0],), value=2 * half),
+    )
+    return sketch.with_changes(
+        paths=(*sketch.paths, path.with_changes(legs=bent)), sizes=(*sketch.sizes, *sizes),
+        relations=(*sketch.relations, *relations),
+    ), name  # fmt: skip
+
+
+def with_polygon(sketch: Sketch, middle: Point, corners: int, side: float) -> tuple[Sketch, str]:
+    """Return the sketch with a regular polygon as an opening, its side held, and its id.
+
+    The circumradius is side / (2 sin(π/n)), as in any geometry handbook.
+    """
+    name = _new_id(sketch, f"{corners} corners")
+    radius = side / (2 * sin(pi / corners))
+    turns = [pi / 2 + 2 * pi * at / corners for at in range(corners)]
+    places = [(middle[0] + radius * cos(t), middle[1] + radius * sin(t)) for t in turns]
+    path = _straight_path(name, places)
+    legs = [leg.id for leg in path.legs]
+    size = HeldSize(name=f"{name} side", kind=SizeKind.LENGTH, of=(legs[0],), value=side)
+    equal = [Relation(kind=RelationKind.EQUAL, of=(legs[0], leg)) for leg in legs[1:]]
+    angles = [
+        HeldSize(
+            name=f"{name} angle {at + 1}", kind=SizeKind.ANGLE, of=(legs[at], legs[at + 1]),
+            value=360 / corners,
+        )
+        for at in range(corners - 3)
+    ]  # fmt: skip
+    return sketch.with_changes(
+        paths=(*sketch.paths, path), sizes=(*sketch.sizes, size, *angles),
+        relations=(*sketch.relations, *equal),
+    ), name  # fmt: skip
+
+
+def with_repeat(sketch: Sketch, repeat: Repeat) -> Sketch:
+    """Return the sketch with another repeat of an opening."""
+    others = tuple(each for each in sketch.repeats if each.of != repeat.of)
+    return sketch.with_changes(repeats=(*others, repeat))
+
+
+def without_repeat(sketch: Sketch, opening: str) -> Sketch:
+    """Return the sketch with an opening only once."""
+    return sketch.with_changes(repeats=tuple(r for r in sketch.repeats if r.of != opening))
+
+
 def split_leg(sketch: Sketch, leg_id: str, t: float) -> tuple[Sketch, str]:
     """Return the sketch with a point more on a leg, at a share of its way, and the point's id.
 
@@ -132,7 +201,9 @@ def without_opening(sketch: Sketch, name: str) -> Sketch:
     gone = {name, *(each for p in sketch.paths[1:] if p.id == name for each in _ids_of(p))}
     kept = _without_what_names(sketch, gone)
     return kept.with_changes(
-        paths=paths, discs=tuple(disc for disc in sketch.discs if disc.id != name)
+        repeats=tuple(repeat for repeat in sketch.repeats if repeat.of != name),
+        paths=paths,
+        discs=tuple(disc for disc in sketch.discs if disc.id != name),
     )
 
 

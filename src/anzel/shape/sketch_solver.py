@@ -129,7 +129,14 @@ def scaled_sketch(sketch: Sketch, factor: float) -> Sketch:
         for size in sketch.sizes
     ]
     corner = sketch.corner.with_changes(size=sketch.corner.size * factor)
-    return made.with_changes(paths=paths, sizes=sizes, corner=corner)
+    repeats = [
+        repeat.with_changes(
+            step=tuple(each * factor for each in repeat.step),
+            centre=tuple(each * factor for each in repeat.centre),
+        )
+        for repeat in sketch.repeats
+    ]
+    return made.with_changes(paths=paths, sizes=sizes, corner=corner, repeats=repeats)
 
 
 def _with_scaled_corner(point: SketchPoint, factor: float) -> SketchPoint:

@@ -1,7 +1,9 @@
 """The controller of a plate that is drawn large: its view, and points dragged with a preview."""
 
+from functools import partial
+
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
 from anzel.app.background import Background, Newest
@@ -68,14 +70,12 @@ class SketchController(QObject):
         column.addWidget(self.view, 1)
         bar = QHBoxLayout()
         bar.setContentsMargins(10, 4, 10, 6)
-        for kind in ("window", "disc"):
-            add = button(f"Add a {kind}", "Flat")
-            add.clicked.connect(
-                lambda _=False, kind=kind: sketch_actions.add_opening(
-                    self._session, self.plate, kind
-                )
-            )
-            bar.addWidget(add)
+        self.add = button("Add an opening")
+        menu = QMenu(self.add)
+        for kind in sketch_actions.OPENINGS:
+            menu.addAction(kind.capitalize(), partial(self.add_opening, kind))
+        self.add.setMenu(menu)
+        bar.addWidget(self.add)
         self._says = quiet("")
         self._says.setWordWrap(False)
         back = button("Back to all pieces", "Flat")
@@ -84,6 +84,10 @@ class SketchController(QObject):
         bar.addWidget(back)
         column.addLayout(bar)
         return page
+
+    def add_opening(self, kind: str) -> None:
+        """Put an opening into the plate."""
+        sketch_actions.add_opening(self._session, self.plate, kind)
 
     def refresh(self) -> None:
         """Show the plate and what is picked on it as they are now."""

@@ -15,6 +15,7 @@ from anzel.shape.sketch import Corner, CornerKind, SizeKind, Sketch
 from anzel.shape.sketch_changes import with_corner
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
+from anzel.ui.widgets.repeat_panel import RepeatPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _CORNERS = {
@@ -33,9 +34,15 @@ class SketchPage(QWidget):
         self._key: object = None
         self.fields: dict[str, BoundField] = {}
         self._corner: Choice | None = None
-        self._column = QVBoxLayout(self)
+        self._column = QVBoxLayout()
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(5)
+        self.repeat = RepeatPanel(session)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(5)
+        whole.addLayout(self._column)
+        whole.addWidget(self.repeat)
 
     @property
     def _things(self) -> tuple[Thing, ...]:
@@ -57,6 +64,10 @@ class SketchPage(QWidget):
             self._make(sketch, measures)
         for field in self.fields.values():
             field.refresh()
+        is_opening = [thing.kind for thing in self._things] == [ThingKind.OPENING]
+        self.repeat.setVisible(is_opening)
+        if is_opening:
+            self.repeat.show_opening(self._plate, self._things[0].name)
         if self._corner is not None:
             corner = corner_of(sketch, self._things[-1].name)
             self._corner.setCurrentIndex(self._corner.findData(corner.kind))
