@@ -164,6 +164,7 @@ def test_openings_are_added_and_repeated(drawing, window, session, qtbot):
     type_into(qtbot, page.repeat.fields["count"], "3")
     type_into(qtbot, page.repeat.fields["rows"], "2")
     type_into(qtbot, page.repeat.fields["step x"], "9")
+    assert [each.error for each in page.repeat.fields.values()] == [""] * 6
     holes = solved_structure_of(session.project).piece("Plate").region.holes
     assert len(holes) == 6
     type_into(qtbot, page.repeat.fields["step x"], "900")

@@ -98,7 +98,7 @@ class RepeatPanel(QWidget):
 
     def _take_kind(self, index: int) -> None:
         kind, words = self.kind.itemData(index), self.kind.itemText(index)
-        step = (_STEP, _STEP if kind is RepeatKind.GRID else 0.0)
+        step = (_STEP, _STEP if kind == RepeatKind.GRID else 0.0)
         repeat = None
         if kind is not None:
             repeat = Repeat(of=self._opening, kind=kind, count=2, step=step)

@@ -169,8 +169,8 @@ class SketchPage(QWidget):
         kind, name = self._corner.itemData(index), self._things[-1].name
 
         def edit(sketch: Sketch) -> Sketch:
-            size = 0.0 if kind is CornerKind.SHARP else corner_of(sketch, name).size
-            usual = _USUAL_CORNER if kind is not CornerKind.SHARP else 0.0
+            size = 0.0 if kind == CornerKind.SHARP else corner_of(sketch, name).size
+            usual = _USUAL_CORNER if kind != CornerKind.SHARP else 0.0
             return with_corner(sketch, name, Corner(kind=kind, size=size or usual))
 
         sketch_actions.change(self._session, self._things, _CORNERS[kind].capitalize(), edit)
