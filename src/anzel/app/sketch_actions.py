@@ -123,8 +123,7 @@ def change(session: Session, things: Things, words: str, edit: Callable[[Sketch]
     plate = things[-1].of
 
     def make(project: Project) -> Project:
-        sketch = sketch_edits.sketch_of(project, plate)
-        assert sketch is not None
+        sketch = sketch_edits.drawn_sketch(project, plate)
         return sketch_edits.change_sketch(project, plate, edit(sketch))
 
     return session.attempt(words, make)

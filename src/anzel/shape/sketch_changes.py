@@ -179,7 +179,7 @@ def without_point(sketch: Sketch, point_id: str) -> Sketch:
 
     What held it is let go. Raises ParameterError where too few points would be left.
     """
-    path = next(p for p in sketch.paths if any(point.id == point_id for point in p.points))
+    path = _path_with_point(sketch, point_id)
     if len(path.points) <= _FEWEST + 1:
         raise ParameterError(
             "An outline needs at least three points.", hint="Take the whole opening out.",
@@ -231,7 +231,7 @@ def with_leg_kind(sketch: Sketch, leg_id: str, kind: LegKind) -> Sketch:
 
 def with_corner(sketch: Sketch, point_id: str, corner: Corner | None) -> Sketch:
     """Return the sketch with another treatment of a corner; None for the sketch's own."""
-    path = next(p for p in sketch.paths if any(point.id == point_id for point in p.points))
+    path = _path_with_point(sketch, point_id)
     points = [
         point.with_changes(corner=corner) if point.id == point_id else point
         for point in path.points
@@ -242,6 +242,13 @@ def with_corner(sketch: Sketch, point_id: str, corner: Corner | None) -> Sketch:
 def new_size_name(sketch: Sketch, wanted: str) -> str:
     """Return a name that no size has yet."""
     return _new_name({size.name for size in sketch.sizes}, wanted)
+
+
+def _path_with_point(sketch: Sketch, point_id: str) -> ClosedPath:
+    for path in sketch.paths:
+        if any(point.id == point_id for point in path.points):
+            return path
+    raise ParameterError(f"There is no point “{point_id}”.")
 
 
 def _path_with_leg(sketch: Sketch, leg_id: str) -> tuple[ClosedPath, int]:

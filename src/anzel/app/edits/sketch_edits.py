@@ -30,6 +30,17 @@ def sketch_of(project: Project, plate: str) -> Sketch | None:
     return outline.sketch if isinstance(outline, SketchedOutline) else None
 
 
+def drawn_sketch(project: Project, plate: str) -> Sketch:
+    """Return the sketch of a drawn plate.
+
+    Raises ParameterError where the plate is none, perhaps not any more.
+    """
+    sketch = sketch_of(project, plate)
+    if sketch is None:
+        raise ParameterError(f"“{plate}” is no drawn plate.", hint="Draw it large first.")
+    return sketch
+
+
 def ids_on(project: Project, plate: str) -> frozenset[str]:
     """Return the ids of all that is on a drawn plate; none for what is no drawn plate."""
     structure = project.structure
@@ -42,8 +53,7 @@ def ids_on(project: Project, plate: str) -> frozenset[str]:
 
 def things_on(project: Project, plate: str) -> dict[str, list[str]]:
     """Return the ids of the points, legs and openings of a drawn plate, in order."""
-    sketch = sketch_of(project, plate)
-    assert sketch is not None
+    sketch = drawn_sketch(project, plate)
     openings = [*(p.id for p in sketch.paths[1:]), *(disc.id for disc in sketch.discs)]
     return {
         "point": [point.id for path in sketch.paths for point in path.points],
@@ -92,8 +102,7 @@ def type_size(project: Project, plate: str, name: str, text: str) -> Project:
         typed_number(text.removesuffix("°"), name) if size.kind is SizeKind.ANGLE
         else typed_length(text, name)
     )  # fmt: skip
-    sketch = sketch_of(project, plate)
-    assert sketch is not None
+    sketch = drawn_sketch(project, plate)
     return change_sketch(project, plate, retyped(sketch, name, value))
 
 
@@ -112,8 +121,7 @@ def measure(project: Project, plate: str, what: "Measure", value: float) -> Proj
 
     Raises ParameterError where it contradicts other sizes, follows from them, or leaves no outline.
     """
-    sketch = sketch_of(project, plate)
-    assert sketch is not None
+    sketch = drawn_sketch(project, plate)
     if what.held:
         return change_sketch(project, plate, retyped(sketch, what.held, value))
     name = new_size_name(sketch, f"{what.kind.value} {what.of[0]}")
@@ -126,9 +134,10 @@ def move_point(project: Project, plate: str, name: str, axis: int, value: float)
 
     Raises ParameterError where sizes or relations do not let it go there.
     """
-    sketch = sketch_of(project, plate)
-    assert sketch is not None
+    sketch = drawn_sketch(project, plate)
     points = {point.id: [point.x, point.y] for path in sketch.paths for point in path.points}
+    if name not in points:
+        raise ParameterError(f"There is no point “{name}”.", field=name)
     wanted = points[name]
     wanted[axis] = value
     moved = solved(sketch, {name: (wanted[0], wanted[1])})
@@ -158,8 +167,7 @@ def _with_place(sketch: Sketch, name: str, axis: int, value: float) -> Sketch:
 
 def let_go(project: Project, plate: str, key: str) -> Project:
     """Return the project with a size or relation let go: “size NAME” or “relation NUMBER”."""
-    sketch = sketch_of(project, plate)
-    assert sketch is not None
+    sketch = drawn_sketch(project, plate)
     what, _, name = key.partition(" ")
     if what == "size":
         return change_sketch(project, plate, without_size(sketch, name))

@@ -73,7 +73,8 @@ class RepeatPanel(QWidget):
 
         def put(project: Project, text: str) -> Project:
             repeat = self._repeat(project)
-            assert repeat is not None
+            if repeat is None:
+                raise ParameterError(f"“{self._opening}” is there only once.", field=name)
             if name in _COUNTS:
                 changed = repeat.with_changes(**{name: _whole(text, name)})
             else:
@@ -88,8 +89,7 @@ class RepeatPanel(QWidget):
         )
 
     def _with(self, project: Project, repeat: Repeat | None) -> Project:
-        sketch = sketch_edits.sketch_of(project, self._plate)
-        assert sketch is not None
+        sketch = sketch_edits.drawn_sketch(project, self._plate)
         changed = (
             with_repeat(sketch, repeat) if repeat is not None
             else without_repeat(sketch, self._opening)

@@ -155,8 +155,7 @@ class SketchPage(QWidget):
             return plain_length(corner_of(sketch, name).size if sketch is not None else 0.0)
 
         def put(project: Project, text: str) -> Project:
-            sketch = sketch_edits.sketch_of(project, plate)
-            assert sketch is not None
+            sketch = sketch_edits.drawn_sketch(project, plate)
             size = project_edits.typed_length(text, "size")
             made = corner_of(sketch, name).with_changes(size=size)
             return sketch_edits.change_sketch(project, plate, with_corner(sketch, name, made))
