@@ -1,5 +1,7 @@
 """A plate drawn large in the window: drawn from nothing, step by step, as a new maker would."""
 
+from math import pi
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QPushButton
@@ -147,6 +149,21 @@ def test_legs_turn_into_arcs_and_relations_are_asked_for_and_let_go(drawing, ses
         type(window.build.panel.line.up)
     )[0].click()
     assert len(sketch(session).relations) == count - 1
+
+
+def test_free_corners_are_rounded_at_once_and_one_by_itself(
+    drawing, window, session, qtbot
+):
+    page = window.build.panel.plate
+    page._corner.kind.activated.emit(page._corner.kind.findData("round"))
+    type_into(qtbot, page._corner.size_field, "5")
+    assert area(session) == pytest.approx(6000 - (4 - pi) * 25)
+    pick(session, "outline 1")
+    one = window.build.panel._page(ThingKind.POINT)._corner
+    one.kind.activated.emit(one.kind.findData("sharp"))
+    assert area(session) == pytest.approx(6000 - 0.75 * (4 - pi) * 25)
+    type_into(qtbot, page._corner.size_field, "40")
+    assert area(session) < 6000  # what has no room stays as it is
 
 
 def test_openings_are_added_and_repeated(drawing, window, session, qtbot):

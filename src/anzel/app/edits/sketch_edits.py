@@ -7,7 +7,7 @@ from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
 from anzel.project.model import Project
-from anzel.shape.sketch import HeldSize, SizeKind, Sketch
+from anzel.shape.sketch import Corner, HeldSize, SizeKind, Sketch
 from anzel.shape.sketch_changes import new_size_name, rectangle_sketch, sketch_of_region
 from anzel.shape.sketch_solver import retyped, solved, with_size, without_size
 from anzel.structure.free.outline_shapes import Rectangle, SketchedOutline
@@ -163,6 +163,16 @@ def _with_place(sketch: Sketch, name: str, axis: int, value: float) -> Sketch:
         for path in sketch.paths
     ]  # fmt: skip
     return sketch.with_changes(paths=tuple(paths))
+
+
+def change_corner(project: Project, plate: str, corner: Corner) -> Project:
+    """Return the project with another wish for the corners of a plate that have none of their own.
+
+    It never touches the corners of slots, tabs and mortises, which joints make. Raises
+    ParameterError where it makes no outline.
+    """
+    sketch = drawn_sketch(project, plate).with_changes(corner=corner)
+    return change_sketch(project, plate, sketch)
 
 
 def let_go(project: Project, plate: str, key: str) -> Project:

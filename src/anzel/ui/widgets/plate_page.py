@@ -7,11 +7,12 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
-from anzel.shape.sketch import HeldSize, SizeKind
+from anzel.shape.sketch import Corner, HeldSize, SizeKind
 from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, clear
+from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
 from anzel.ui.widgets.wheel_safe import Choice
@@ -56,6 +57,8 @@ class PlatePage(QWidget):
             self._make(plate.name)
         for field in self.fields.values():
             field.refresh()
+        if self._corner is not None:
+            self._corner.refresh()
         self._rename.setText(plate.name)
         self._stock.clear()
         for stock in project.stocks:
@@ -68,6 +71,7 @@ class PlatePage(QWidget):
         """Fields for a plate of another shape."""
         clear(self._numbers)
         outline = free_structure_edits.plate_of(self._session.project, name).outline
+        self._corner: CornerPanel | None = None
         self._rename = QLineEdit()
         self._rename.setAccessibleName("The plate's name")
         self._rename.editingFinished.connect(self._take_name)
@@ -86,6 +90,12 @@ class PlatePage(QWidget):
             for size in outline.sketch.sizes:
                 self.fields[size.name] = self._size(size)
                 self._numbers.addWidget(self.fields[size.name])
+            self._corner = CornerPanel(
+                self._session, "Free corners",
+                lambda project: self._usual_corner(project, name),
+                lambda project, corner: sketch_edits.change_corner(project, name, corner),
+            )  # fmt: skip
+            self._numbers.addWidget(self._corner)
         for field in sizes:
             self.fields[field] = self._number(field, on_outline=True)
             self._numbers.addWidget(self.fields[field])
@@ -94,6 +104,11 @@ class PlatePage(QWidget):
             self.fields[field] = self._number(field, on_outline=False)
             stands.add(self.fields[field])
         self._numbers.addWidget(stands)
+
+    @staticmethod
+    def _usual_corner(project: Project, name: str) -> Corner:
+        sketch = sketch_edits.sketch_of(project, name)
+        return sketch.corner if sketch is not None else Corner()
 
     @staticmethod
     def _shape_of(plate: FreePlate) -> str:

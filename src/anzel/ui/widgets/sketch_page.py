@@ -4,25 +4,18 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from anzel.app import sketch_actions
 from anzel.app.edits import project_edits, sketch_edits
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.views.sketch_measures import Measure, corner_of, held_by, measures_of, place_of
 from anzel.core.number_format import plain_figure, plain_length
 from anzel.project.model import Project
-from anzel.shape.sketch import Corner, CornerKind, SizeKind, Sketch
+from anzel.shape.sketch import Corner, SizeKind, Sketch
 from anzel.shape.sketch_changes import with_corner
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
+from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.repeat_panel import RepeatPanel
-from anzel.ui.widgets.wheel_safe import Choice
-
-_CORNERS = {
-    CornerKind.SHARP: "sharp corner", CornerKind.ROUND: "round corner",
-    CornerKind.CHAMFER: "chamfered corner", CornerKind.RELIEF: "relieved by a hole",
-}  # fmt: skip
-_USUAL_CORNER = 3.0
 
 
 class SketchPage(QWidget):
@@ -33,7 +26,7 @@ class SketchPage(QWidget):
         self._session = session
         self._key: object = None
         self.fields: dict[str, BoundField] = {}
-        self._corner: Choice | None = None
+        self._corner: CornerPanel | None = None
         self._column = QVBoxLayout()
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(5)
@@ -69,8 +62,7 @@ class SketchPage(QWidget):
         if is_opening:
             self.repeat.show_opening(self._plate, self._things[0].name)
         if self._corner is not None:
-            corner = corner_of(sketch, self._things[-1].name)
-            self._corner.setCurrentIndex(self._corner.findData(corner.kind))
+            self._corner.refresh()
 
     def _make(self, sketch: Sketch, measures: Sequence[Measure]) -> None:
         clear(self._column)
@@ -84,7 +76,7 @@ class SketchPage(QWidget):
                 self._column.addWidget(self._holder(measure))
         if [thing.kind for thing in self._things] == [ThingKind.POINT]:
             self._add_place(self._things[-1].name)
-            self._add_corner()
+            self._add_corner(self._things[-1].name)
         held = held_by(sketch, self._things)
         if held:
             self._column.addWidget(section("What holds it"))
@@ -141,38 +133,19 @@ class SketchPage(QWidget):
             self.fields[words] = field = BoundField(self._session, words, get, put)
             self._column.addWidget(field)
 
-    def _add_corner(self) -> None:
-        self._corner = corner = Choice()
-        corner.setAccessibleName("Corner")
-        for kind, words in _CORNERS.items():
-            corner.addItem(words, kind)
-        corner.activated.connect(self._take_corner)
-        self._column.addWidget(corner)
-        plate, name = self._plate, self._things[-1].name
+    def _add_corner(self, name: str) -> None:
+        plate = self._plate
 
-        def get(project: Project) -> str:
+        def get(project: Project) -> Corner:
             sketch = sketch_edits.sketch_of(project, plate)
-            return plain_length(corner_of(sketch, name).size if sketch is not None else 0.0)
+            return corner_of(sketch, name) if sketch is not None else Corner()
 
-        def put(project: Project, text: str) -> Project:
+        def put(project: Project, corner: Corner) -> Project:
             sketch = sketch_edits.drawn_sketch(project, plate)
-            size = project_edits.typed_length(text, "size")
-            made = corner_of(sketch, name).with_changes(size=size)
-            return sketch_edits.change_sketch(project, plate, with_corner(sketch, name, made))
+            return sketch_edits.change_sketch(project, plate, with_corner(sketch, name, corner))
 
-        self.fields["corner"] = BoundField(self._session, "Corner by", get, put)
-        self._column.addWidget(self.fields["corner"])
-
-    def _take_corner(self, index: int) -> None:
-        assert self._corner is not None
-        kind, name = self._corner.itemData(index), self._things[-1].name
-
-        def edit(sketch: Sketch) -> Sketch:
-            size = 0.0 if kind == CornerKind.SHARP else corner_of(sketch, name).size
-            usual = _USUAL_CORNER if kind != CornerKind.SHARP else 0.0
-            return with_corner(sketch, name, Corner(kind=kind, size=size or usual))
-
-        sketch_actions.change(self._session, self._things, _CORNERS[kind].capitalize(), edit)
+        self._corner = CornerPanel(self._session, "Corner", get, put)
+        self._column.addWidget(self._corner)
 
     def _held_row(self, number: str, words: str) -> QWidget:
         row = QWidget()

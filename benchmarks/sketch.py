@@ -1,0 +1,65 @@
+"""How quickly a drawn plate follows a dragged point, as a ratio in one run.
+
+Run it with `.venv/bin/python benchmarks/sketch.py`.
+
+- *drag*: one point of an outline of 200 legs with 60 sizes moved and everything solved, over one
+  dense least-squares solve of the same Jacobian by SciPy.
+
+The median of many repeats; a ratio is only as steady as the machine.
+"""
+
+import time
+from collections.abc import Callable
+from math import cos, pi, sin
+from statistics import median
+
+from scipy.linalg import lstsq
+
+from anzel.shape.equations import evaluated
+from anzel.shape.sketch import ClosedPath, HeldSize, Leg, SizeKind, Sketch, SketchPoint
+from anzel.shape.sketch_solver import _equations, measured, solved
+from anzel.shape.sketch_variables import SketchVariables
+
+LEGS, SIZES, REPEATS = 200, 60, 40
+
+
+def star() -> Sketch:
+    """A star with every third leg held at its length."""
+    places = [(2 * pi * at / LEGS, 100 * (1 + 0.2 * (at % 2))) for at in range(LEGS)]
+    points = tuple(
+        SketchPoint(id=f"p{at}", x=radius * cos(turn), y=radius * sin(turn))
+        for at, (turn, radius) in enumerate(places)
+    )
+    legs = tuple(Leg(id=f"l{at}") for at in range(LEGS))
+    sketch = Sketch(paths=(ClosedPath(id="outline", points=points, legs=legs),))
+    sizes = []
+    for at in range(SIZES):
+        of = (f"l{3 * at}",)
+        value = measured(sketch, SizeKind.LENGTH, of)
+        sizes.append(HeldSize(name=f"s{at}", kind=SizeKind.LENGTH, of=of, value=value))
+    return sketch.with_changes(sizes=tuple(sizes))
+
+
+def seconds(work: Callable[[], object]) -> float:
+    """Return the median time of many runs."""
+    times = []
+    for _ in range(REPEATS):
+        begun = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - begun)
+    return median(times)
+
+
+def main() -> None:
+    """Print the ratio."""
+    sketch = star()
+    variables = SketchVariables(sketch)
+    residuals, jacobian = evaluated(_equations(sketch, variables), variables.start)
+    x, y = variables.start[:2]
+    dense = seconds(lambda: lstsq(jacobian, residuals))
+    drag = seconds(lambda: solved(sketch, {"p0": (x + 1.0, y + 1.0)}))
+    print(f"drag    {drag / dense:5.1f} × one dense solve ({1000 * drag:.1f} ms)")
+
+
+if __name__ == "__main__":
+    main()
