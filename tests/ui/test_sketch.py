@@ -151,9 +151,7 @@ def test_legs_turn_into_arcs_and_relations_are_asked_for_and_let_go(drawing, ses
     assert len(sketch(session).relations) == count - 1
 
 
-def test_free_corners_are_rounded_at_once_and_one_by_itself(
-    drawing, window, session, qtbot
-):
+def test_free_corners_are_rounded_at_once_and_one_by_itself(drawing, window, session, qtbot):
     page = window.build.panel.plate
     page._corner.kind.activated.emit(page._corner.kind.findData("round"))
     type_into(qtbot, page._corner.size_field, "5")

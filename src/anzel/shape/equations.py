@@ -25,7 +25,7 @@ from anzel.shape.sketch import (
 from anzel.shape.sketch_variables import ArcPlaces, LinePlaces, SketchVariables
 
 Complex = NDArray[Any]
-"""Coordinates as complex numbers, one row each; a column for each variable that is stepped."""
+"""Coordinates as complex numbers, one row each; columns for equations and variables stepped."""
 Residual = Callable[[Complex], Complex]
 _STEP = 1e-30
 _STEPS = [1j * _STEP * np.eye(count) for count in range(11)]
@@ -34,23 +34,34 @@ _STEPS = [1j * _STEP * np.eye(count) for count in range(11)]
 
 @dataclass(frozen=True)
 class Equation:
-    """A residual, the variables it depends on, and whose it is: a size, a relation, an arc."""
+    """A function of variables, and whose it is: of a size, a relation, an arc.
+
+    The residual is `factor` times the function less `wanted`. Equations that share a function are
+    evaluated together, which is why it is one of the module where that is possible.
+    """
 
     residual: Residual
     variables: tuple[int, ...]
     owner: str
+    wanted: float = 0.0
+    factor: float = 1.0
 
 
 def evaluated(equations: list[Equation], point: Floats) -> tuple[Floats, Floats]:
     """Return the residuals (m,) and their Jacobian (m, n) at a point (n,)."""
     values = np.zeros(len(equations))
     jacobian = np.zeros((len(equations), point.size))
+    alike: dict[Residual, list[int]] = {}
     for row, equation in enumerate(equations):
-        names = equation.variables
-        found = equation.residual(point[list(names)][:, None] + _STEPS[len(names)])
-        values[row] = found[0].real
-        for name, slope in zip(names, (found.imag / _STEP).tolist(), strict=True):
-            jacobian[row, name] += slope
+        alike.setdefault(equation.residual, []).append(row)
+    for residual, rows in alike.items():
+        names = np.array([equations[row].variables for row in rows])  # (k, v)
+        factor = np.array([equations[row].factor for row in rows])
+        wanted = np.array([equations[row].wanted for row in rows])
+        stepped = point[names].T[:, :, None] + _STEPS[names.shape[1]][:, None, :]
+        found = residual(stepped)  # (k, v)
+        values[rows] = factor * found[:, 0].real - wanted
+        np.add.at(jacobian, (np.array(rows)[:, None], names), factor[:, None] * found.imag / _STEP)
     return values, jacobian
 
 
@@ -65,18 +76,18 @@ def size_equations(size: HeldSize, sketch: SketchVariables) -> list[Equation]:
             axis = int(size.kind is SizeKind.ALONG_Y)
             a, b = (sketch.point(name)[axis] for name in size.of)
             sign = -1.0 if sketch.start[b] < sketch.start[a] else 1.0
-            return [Equation(lambda v: sign * (v[1] - v[0]) - value, (a, b), owner)]
+            return [Equation(_difference, (a, b), owner, value, sign)]
         case (SizeKind.DISTANCE, 2):
             ends = (*sketch.point(size.of[0]), *sketch.point(size.of[1]))
-            return [Equation(lambda v: _apart(v) - value, ends, owner)]
+            return [Equation(_apart, ends, owner, value)]
         case (SizeKind.LENGTH, 1):
             line = sketch.line(size.of[0])
-            return [Equation(lambda v: _apart(v) - value, (*line.start, *line.end), owner)]
+            return [Equation(_apart, (*line.start, *line.end), owner, value)]
         case (SizeKind.TO_LEG, 2):
             line, point = sketch.line(size.of[1]), sketch.point(size.of[0])
             names = (*line.start, *line.end, *point)
             sign = -1.0 if _off(sketch.start[list(names)].astype(complex)).real < 0 else 1.0
-            return [Equation(lambda v: sign * _off(v) - value, names, owner)]
+            return [Equation(_off, names, owner, value, sign)]
         case (SizeKind.ANGLE, 2):
             return [_angle(size, sketch)]
         case (SizeKind.RADIUS | SizeKind.DIAMETER, 1):
@@ -104,9 +115,9 @@ def _angle(size: HeldSize, sketch: SketchVariables) -> Equation:
 
 def _radius(name: str, radius: float, sketch: SketchVariables, owner: str) -> Equation:
     if (disc := sketch.disc(name)) is not None:
-        return Equation(lambda v: v[0] - radius, (disc.radius,), owner)
+        return Equation(_itself, (disc.radius,), owner, radius)
     arc = sketch.arc(name)
-    return Equation(lambda v: _apart(v) - radius, (*arc.centre, *arc.start), owner)
+    return Equation(_apart, (*arc.centre, *arc.start), owner, radius)
 
 
 def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equation]:
@@ -135,7 +146,7 @@ def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equa
         case (RelationKind.CENTRED_X | RelationKind.CENTRED_Y, 4):
             axis = int(kind is RelationKind.CENTRED_Y)
             names = tuple(sketch.point(name)[axis] for name in of)
-            return [Equation(lambda v: (v[0] + v[1] - v[2] - v[3]) / 2, names, owner)]
+            return [Equation(_apart_of_middles, names, owner)]
         case (RelationKind.ON, 2):
             return [_on(of, sketch, owner)]
         case (RelationKind.FIXED, 1):
@@ -147,19 +158,18 @@ def arc_equations(sketch: SketchVariables) -> list[Equation]:
     """Return for every arc that both its ends are as far from its centre."""
     return [
         Equation(
-            lambda v: _apart(v[[0, 1, 2, 3]]) - _apart(v[[0, 1, 4, 5]]),
-            (*arc.centre, *arc.start, *arc.end), name,
+            _difference_of_reach, (*arc.centre, *arc.start, *arc.end), name
         )
         for name, arc in sketch.arcs.items()
     ]  # fmt: skip
 
 
 def _same(one: int, other: int, owner: str) -> Equation:
-    return Equation(lambda v: v[1] - v[0], (one, other), owner)
+    return Equation(_difference, (one, other), owner)
 
 
 def _stays(variable: int, value: float, owner: str) -> Equation:
-    return Equation(lambda v: v[0] - value, (variable,), owner)
+    return Equation(_itself, (variable,), owner, value)
 
 
 def _direction(of: tuple[str, ...], square: bool, sketch: SketchVariables, owner: str) -> Equation:
@@ -167,8 +177,7 @@ def _direction(of: tuple[str, ...], square: bool, sketch: SketchVariables, owner
     names = (*one.start, *one.end, *other.start, *other.end)
     now = sketch.start[list(names)].astype(complex)
     long = _longest(now)
-    of_both = _dot if square else _cross
-    return Equation(lambda v: long * of_both(v) / (_apart(v[:4]) * _apart(v[4:])), names, owner)
+    return Equation(_cosine if square else _sine, names, owner, factor=long)
 
 
 def _tangent(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
@@ -181,7 +190,7 @@ def _tangent(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equati
     shared = _shared(first, arc)
     if shared is not None:
         names = (*first.centre, *shared, *arc.centre, *shared)
-        return Equation(lambda v: _cross(v) / _apart(v[:4]), names, owner)
+        return Equation(_reach_across, names, owner)
     names = (*first.centre, *first.start, *arc.centre, *arc.start)
     now = sketch.start[list(names)].astype(complex)
     reach = (abs(_apart(now[:4])), abs(_apart(now[4:])), abs(_apart(now[[0, 1, 4, 5]])))
@@ -201,7 +210,7 @@ def _line_touches(
     shared = _shared(line, arc)
     if shared is not None:
         names = (*line.start, *line.end, *arc.centre, *shared)
-        return Equation(lambda v: _dot(v) / _apart(v[:4]), names, owner)
+        return Equation(_reach_along, names, owner)
     names = (*line.start, *line.end, *arc.centre, *arc.start)
     side = -1.0 if _off(sketch.start[list(names[:6])].astype(complex)).real < 0 else 1.0
     return Equation(lambda v: side * _off(v[:6]) - _apart(v[4:]), names, owner)
@@ -236,7 +245,7 @@ def _symmetric(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> list
 
     return [
         Equation(middle, names, owner),
-        Equation(lambda v: _dot(v) / _apart(v[:4]), names, owner),
+        Equation(_reach_along, names, owner),
     ]
 
 
@@ -250,7 +259,49 @@ def _on(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
         return Equation(_off, (*line.start, *line.end, *point), owner)
     arc = sketch.arc(of[1])
     names = (*arc.centre, *point, *arc.start)
-    return Equation(lambda v: _apart(v[:4]) - _apart(v[[0, 1, 4, 5]]), names, owner)
+    return Equation(_difference_of_reach, names, owner)
+
+
+def _itself(v: Complex) -> Complex:
+    found: Complex = v[0]
+    return found
+
+
+def _difference(v: Complex) -> Complex:
+    found: Complex = v[1] - v[0]
+    return found
+
+
+def _apart_of_middles(v: Complex) -> Complex:
+    found: Complex = (v[0] + v[1] - v[2] - v[3]) / 2
+    return found
+
+
+def _difference_of_reach(v: Complex) -> Complex:
+    """Return how much further from a centre (x, y) one point is than another."""
+    return _apart(v[[0, 1, 2, 3]]) - _apart(v[[0, 1, 4, 5]])
+
+
+def _sine(v: Complex) -> Complex:
+    found: Complex = _cross(v) / (_apart(v[:4]) * _apart(v[4:]))
+    return found
+
+
+def _cosine(v: Complex) -> Complex:
+    found: Complex = _dot(v) / (_apart(v[:4]) * _apart(v[4:]))
+    return found
+
+
+def _reach_across(v: Complex) -> Complex:
+    """Return how far the second of two spans reaches square to the first."""
+    found: Complex = _cross(v) / _apart(v[:4])
+    return found
+
+
+def _reach_along(v: Complex) -> Complex:
+    """Return how far the second of two spans reaches along the first."""
+    found: Complex = _dot(v) / _apart(v[:4])
+    return found
 
 
 def _apart(v: Complex) -> Complex:

@@ -6,7 +6,7 @@ import numpy as np
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_figure
-from anzel.shape.constraint_solver import Dependency, Floats, Solution, least_change
+from anzel.shape.constraint_solver import SOLVED, Dependency, Floats, Solution, least_change
 from anzel.shape.equations import (
     Equation,
     arc_equations,
@@ -45,18 +45,39 @@ def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -
         Naming the sizes that contradict one another.
     """
     variables = SketchVariables(sketch)
-    equations = _equations(sketch, variables)
     start, weights = variables.start.copy(), np.ones_like(variables.start)
+    moved: list[int] = []
     for name, (x, y) in (held or {}).items():
         places = list(variables.point(name))
         start[places], weights[places] = (x, y), _HEAVY
+        moved += places
+    equations = _touched(_equations(sketch, variables), variables.start, moved)
     solution = _solution(start, equations, weights)
     if _fails(solution):  # perhaps only because the equations are singular just there
         again = _solution(start, equations, weights, _aside(start))
         solution = solution if _fails(again) else again
     _refuse(solution, equations, sketch)
-    moved = np.abs(solution.point - variables.start) > _KEPT
-    return variables.with_values(np.where(moved, solution.point, variables.start))
+    has_moved = np.abs(solution.point - variables.start) > _KEPT
+    return variables.with_values(np.where(has_moved, solution.point, variables.start))
+
+
+def _touched(equations: list[Equation], start: Floats, moved: list[int]) -> list[Equation]:
+    """Return the equations that have to do with what has moved, or with one that does not hold.
+
+    Where no chain of equations leads from those to another one, least change leaves it alone.
+    """
+    if not equations:
+        return equations
+    residuals, jacobian = evaluated(equations, start)
+    uses = np.zeros(jacobian.shape, dtype=bool)
+    for row, equation in enumerate(equations):
+        uses[row, list(equation.variables)] = True
+    touched = np.abs(residuals) > SOLVED
+    touched |= uses[:, moved].any(axis=1)
+    count = -1
+    while count != (count := int(touched.sum())):
+        touched |= uses[:, uses[touched].any(axis=0)].any(axis=1)
+    return [equation for equation, is_touched in zip(equations, touched, strict=True) if is_touched]
 
 
 def freedom_of(sketch: Sketch) -> Freedom:

@@ -128,11 +128,12 @@ class SketchVariables:
 
     def with_values(self, values: Floats) -> Sketch:
         """Return the sketch with other numbers; what has not moved stays to the last digit."""
-        paths = tuple(self._path(path, values) for path in self.sketch.paths)
-        discs = tuple(self._disc(disc, values) for disc in self.sketch.discs)
+        numbers = values.tolist()
+        paths = tuple(self._path(path, numbers) for path in self.sketch.paths)
+        discs = tuple(self._disc(disc, numbers) for disc in self.sketch.discs)
         return self.sketch.with_changes(paths=paths, discs=discs)
 
-    def _path(self, path: ClosedPath, values: Floats) -> ClosedPath:
+    def _path(self, path: ClosedPath, values: list[float]) -> ClosedPath:
         points = tuple(self._point(point, values) for point in path.points)
         moves = [
             (new.x - old.x, new.y - old.y)
@@ -144,16 +145,17 @@ class SketchVariables:
         )
         return path.with_changes(points=points, legs=legs)
 
-    def _point(self, point: SketchPoint, values: Floats) -> SketchPoint:
-        x, y = (float(values[at]) for at in self.points[point.id])
+    def _point(self, point: SketchPoint, values: list[float]) -> SketchPoint:
+        at_x, at_y = self.points[point.id]
+        x, y = values[at_x], values[at_y]
         return point if (x, y) == (point.x, point.y) else point.with_changes(x=x, y=y)
 
     def _leg(
-        self, leg: Leg, values: Floats, from_start: tuple[float, float],
+        self, leg: Leg, values: list[float], from_start: tuple[float, float],
         from_end: tuple[float, float],
     ) -> Leg:  # fmt: skip
         if leg.id in self.arcs:
-            centre = tuple(float(values[at]) for at in self.arcs[leg.id].centre)
+            centre = tuple(values[at] for at in self.arcs[leg.id].centre)
             return leg if centre == leg.centre else leg.with_changes(centre=centre)
         if leg.controls is None or from_start == from_end == (0.0, 0.0):
             return leg
@@ -161,9 +163,7 @@ class SketchVariables:
         moved = ((ax + from_start[0], ay + from_start[1]), (bx + from_end[0], by + from_end[1]))
         return leg.with_changes(controls=moved)
 
-    def _disc(self, disc: Disc, values: Floats) -> Disc:
+    def _disc(self, disc: Disc, values: list[float]) -> Disc:
         places = self.discs[disc.id]
         x, y = places.centre
-        return disc.with_changes(
-            x=float(values[x]), y=float(values[y]), radius=float(values[places.radius])
-        )
+        return disc.with_changes(x=values[x], y=values[y], radius=values[places.radius])
