@@ -115,11 +115,12 @@ def segments_of(path: ClosedPath) -> list[Segment]:
     places = [(point.x, point.y) for point in path.points]
     ends = [*places[1:], places[0]]
     return [
-        _segment(leg, start, end) for leg, start, end in zip(path.legs, places, ends, strict=True)
+        segment_of(leg, start, end) for leg, start, end in zip(path.legs, places, ends, strict=True)
     ]
 
 
-def _segment(leg: Leg, start: Point, end: Point) -> Segment:
+def segment_of(leg: Leg, start: Point, end: Point) -> Segment:
+    """Return a leg between two places as a segment."""
     if leg.kind is LegKind.ARC and leg.centre is not None:
         return Arc(start, end, leg.centre, leg.clockwise)
     if leg.kind is LegKind.CURVE and leg.controls is not None:

@@ -61,7 +61,7 @@ def rectangle_sketch(width: float, height: float, rounding: float = 0.0) -> Sket
 
 def with_window(sketch: Sketch, middle: Point, width: float, height: float) -> tuple[Sketch, str]:
     """Return the sketch with a rectangular opening, its sizes held, and the opening's id."""
-    name = _new_id(sketch, "window")
+    name = new_id(sketch, "window")
     x, y = middle
     corners = [(x + sx * width / 2, y + sy * height / 2) for sx, sy in
                ((-1, -1), (1, -1), (1, 1), (-1, 1))]  # fmt: skip
@@ -79,7 +79,7 @@ def with_window(sketch: Sketch, middle: Point, width: float, height: float) -> t
 
 def with_disc(sketch: Sketch, middle: Point, radius: float) -> tuple[Sketch, str]:
     """Return the sketch with a round opening, its diameter held, and the opening's id."""
-    name = _new_id(sketch, "disc")
+    name = new_id(sketch, "disc")
     disc = Disc(id=name, x=middle[0], y=middle[1], radius=radius)
     size = HeldSize(
         name=f"{name} diameter", kind=SizeKind.DIAMETER, of=(name,), value=2 * radius
@@ -91,7 +91,7 @@ def with_round_ended(
     sketch: Sketch, middle: Point, length: float, width: float
 ) -> tuple[Sketch, str]:
     """Return the sketch with a level opening with round ends, its sizes held, and its id."""
-    name = _new_id(sketch, "round-ended")
+    name = new_id(sketch, "round-ended")
     x, y, half, radius = *middle, (length - width) / 2, width / 2
     places = [(x - half, y - radius), (x + half, y - radius), (x + half, y + radius),
               (x - half, y + radius)]  # fmt: skip
@@ -123,7 +123,7 @@ def with_polygon(sketch: Sketch, middle: Point, corners: int, side: float) -> tu
 
     The circumradius is side / (2 sin(π/n)), as in any geometry handbook.
     """
-    name = _new_id(sketch, f"{corners} corners")
+    name = new_id(sketch, f"{corners} corners")
     radius = side / (2 * sin(pi / corners))
     turns = [pi / 2 + 2 * pi * at / corners for at in range(corners)]
     places = [(middle[0] + radius * cos(t), middle[1] + radius * sin(t)) for t in turns]
@@ -165,13 +165,13 @@ def split_leg(sketch: Sketch, leg_id: str, t: float) -> tuple[Sketch, str]:
     place = segment.point_at(t)
     first = subsegment(segment, 0.0, t, segment.start, place)
     second = subsegment(segment, t, 1.0, place, segment.end)
-    point = SketchPoint(id=_new_id(sketch, "point"), x=place[0], y=place[1])
-    legs = (_leg_of(first, leg.id), _leg_of(second, _new_id(sketch, "leg")))
+    point = SketchPoint(id=new_id(sketch, "point"), x=place[0], y=place[1])
+    legs = (_leg_of(first, leg.id), _leg_of(second, new_id(sketch, "leg")))
     changed = path.with_changes(
         points=(*path.points[: at + 1], point, *path.points[at + 1 :]),
         legs=(*path.legs[:at], *legs, *path.legs[at + 1 :]),
     )
-    return _with_path(_without_what_names(sketch, {leg_id}), changed), point.id
+    return _with_path(without_names(sketch, {leg_id}), changed), point.id
 
 
 def without_point(sketch: Sketch, point_id: str) -> Sketch:
@@ -192,14 +192,14 @@ def without_point(sketch: Sketch, point_id: str) -> Sketch:
     points = tuple(point for point in path.points if point.id != point_id)
     changed = path.with_changes(points=points, legs=tuple(legs))
     gone = {point_id, path.legs[at].id, before.id}
-    return _with_path(_without_what_names(sketch, gone), changed)
+    return _with_path(without_names(sketch, gone), changed)
 
 
 def without_opening(sketch: Sketch, name: str) -> Sketch:
     """Return the sketch without an opening, by its id, and without what held it."""
     paths = tuple(p for at, p in enumerate(sketch.paths) if at == 0 or p.id != name)
     gone = {name, *(each for p in sketch.paths[1:] if p.id == name for each in _ids_of(p))}
-    kept = _without_what_names(sketch, gone)
+    kept = without_names(sketch, gone)
     return kept.with_changes(
         repeats=tuple(repeat for repeat in sketch.repeats if repeat.of != name),
         paths=paths,
@@ -226,7 +226,7 @@ def with_leg_kind(sketch: Sketch, leg_id: str, kind: LegKind) -> Sketch:
         controls = ((start.x + dx / 3, start.y + dy / 3), (end.x - dx / 3, end.y - dy / 3))
         leg = Leg(id=leg_id, kind=kind, controls=controls)
     legs = (*path.legs[:at], leg, *path.legs[at + 1 :])
-    return _with_path(_without_what_names(sketch, {leg_id}), path.with_changes(legs=legs))
+    return _with_path(without_names(sketch, {leg_id}), path.with_changes(legs=legs))
 
 
 def with_corner(sketch: Sketch, point_id: str, corner: Corner | None) -> Sketch:
@@ -265,7 +265,7 @@ def _with_path(sketch: Sketch, changed: ClosedPath) -> Sketch:
     )
 
 
-def _without_what_names(sketch: Sketch, gone: set[str]) -> Sketch:
+def without_names(sketch: Sketch, gone: set[str]) -> Sketch:
     """Return the sketch without the sizes and relations of what is gone."""
     return sketch.with_changes(
         sizes=tuple(size for size in sketch.sizes if not gone & set(size.of)),
@@ -317,7 +317,8 @@ def _square_relations(path: ClosedPath) -> tuple[Relation, ...]:
     )  # fmt: skip
 
 
-def _new_id(sketch: Sketch, wanted: str) -> str:
+def new_id(sketch: Sketch, wanted: str) -> str:
+    """Return an id that nothing on the sketch has yet."""
     return _new_name(set(sketch.ids()), wanted)
 
 

@@ -10,16 +10,19 @@ from anzel.app.background import Background, Newest
 from anzel.app.edits import free_structure_edits, sketch_edits
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
-from anzel.core.findings import MakerError
+from anzel.core.findings import MakerError, ParameterError
 from anzel.project.derive import solved_structure_of
 from anzel.shape.outline_building import region_of
+from anzel.shape.path_drawing import with_drawn_path
 from anzel.shape.sketch import Sketch
 from anzel.shape.sketch_changes import split_leg
 from anzel.shape.sketch_solver import Freedom, freedom_of, solved
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.ui.main_thread import MainThread
+from anzel.ui.views.path_pen import PathPen
 from anzel.ui.views.sketch_view import SketchContent, SketchView
 from anzel.ui.widgets.common_widgets import button, quiet
+from anzel.ui.widgets.pen_bar import PenBar
 
 
 class SketchController(QObject):
@@ -32,6 +35,7 @@ class SketchController(QObject):
         self._newest = Newest(self._solving, shows_each=True)
         self._preview: Sketch | None = None
         self._is_dropped = False
+        self._pen_plate = ""
         self._freedom: tuple[Sketch, Freedom] | None = None
         self.view = SketchView()
         self.page = self._page()
@@ -46,6 +50,12 @@ class SketchController(QObject):
         self.view.nudged.connect(self._nudge)
         self.view.split_wanted.connect(self._split)
         self.view.stepped.connect(self._step)
+        self.view.path_changed.connect(self.pen_bar.refresh)
+        self.view.path_closed.connect(self._close_path)
+        self.view.pen_left.connect(self.leave_pen)
+        self.pen_bar.changed.connect(self.view.update)
+        self.pen_bar.closed.connect(self._close_path)
+        self.pen_bar.left.connect(self.leave_pen)
 
     @property
     def plate(self) -> str:
@@ -74,6 +84,10 @@ class SketchController(QObject):
         menu = QMenu(self.add)
         for kind in sketch_actions.OPENINGS:
             menu.addAction(kind.capitalize(), partial(self.add_opening, kind))
+        menu.addSeparator()
+        menu.addAction("Drawn corner by corner", partial(self.begin_path, is_outline=False))
+        menu.addAction("The outline anew, corner by corner",
+                       partial(self.begin_path, is_outline=True))  # fmt: skip
         self.add.setMenu(menu)
         bar.addWidget(self.add)
         self._says = quiet("")
@@ -82,16 +96,58 @@ class SketchController(QObject):
         back.clicked.connect(lambda: self._session.navigation.draw(""))
         bar.addWidget(self._says, 1)
         bar.addWidget(back)
-        column.addLayout(bar)
+        self._bar = QWidget()
+        self._bar.setLayout(bar)
+        column.addWidget(self._bar)
+        self.pen_bar = PenBar()
+        self.pen_bar.show_pen(None)
+        column.addWidget(self.pen_bar)
         return page
 
     def add_opening(self, kind: str) -> None:
         """Put an opening into the plate."""
         sketch_actions.add_opening(self._session, self.plate, kind)
 
+    def begin_path(self, *, is_outline: bool) -> None:
+        """Draw an opening or the outline corner by corner, by clicking or typing."""
+        self._show_pen(PathPen(is_outline=is_outline))
+        self._pen_plate = self.plate
+        self.view.setFocus()
+
+    def leave_pen(self) -> None:
+        """Draw no path any more; nothing has changed."""
+        if self.view.pen is not None and len(self.view.pen.corners) > 1:
+            self._session.status.show("The path was left out")
+        self._show_pen(None)
+
+    def _show_pen(self, pen: PathPen | None) -> None:
+        self.view.pen = pen
+        self._bar.setVisible(pen is None)
+        self.pen_bar.show_pen(pen)
+        self.view.update()
+
+    def _close_path(self) -> None:
+        """Make an opening or the outline of the path; say under it what is wrong."""
+        pen, sketch, plate = self.view.pen, self.sketch, self.plate
+        if pen is None or pen.start is None or sketch is None:
+            return
+        try:
+            made, name = with_drawn_path(sketch, pen.start, pen.legs, is_outline=pen.is_outline)
+            sketch_edits.change_sketch(self._session.project, plate, made)
+        except ParameterError as error:
+            self.pen_bar.show_error(error)
+            return
+        self._show_pen(None)
+        words = "Outline drawn" if pen.is_outline else f"{name.capitalize()} drawn"
+        self._change(words, made)
+        if not pen.is_outline:
+            self._session.selection.pick(Thing(ThingKind.OPENING, name, plate))
+
     def refresh(self) -> None:
         """Show the plate and what is picked on it as they are now."""
         sketch = self.sketch
+        if self.view.pen is not None and self._pen_plate != self.plate:
+            self.leave_pen()
         if sketch is None:
             self._session.navigation.draw("")
             return
