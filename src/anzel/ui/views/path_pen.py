@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from anzel.app.number_display import shown_measure
-from anzel.core.number_format import plain_figure
+from anzel.app.number_display import shown_measure, shown_plain_number
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
 from anzel.shape.path_drawing import DrawnLeg, SnappedPlace, drawn_segments, heading, snapped_place
@@ -114,8 +113,8 @@ class PathPen:
         if corners:
             painter.drawLine(view.to_view(*corners[-1]), at)
             dx, dy = (shown.place[axis] - corners[-1][axis] for axis in (0, 1))
-            angle = plain_figure(round(heading([(0.0, 0.0), (dx, dy)]), 1), "°")
-            words = f"{shown_measure(hypot(dx, dy))} at {angle}"
+            angle = shown_plain_number(heading([(0.0, 0.0), (dx, dy)]), 1)
+            words = f"{shown_measure(hypot(dx, dy))} at {angle}°"
         self._paint_words(painter, at, words)
 
     @staticmethod

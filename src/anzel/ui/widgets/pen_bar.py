@@ -3,6 +3,7 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from anzel.app.number_display import shown
 from anzel.app.typed_legs import EXAMPLES, typed_leg
 from anzel.core.findings import ParameterError
 from anzel.ui.views.path_pen import PathPen
@@ -49,7 +50,7 @@ class PenBar(QWidget):
 
     def show_error(self, error: ParameterError) -> None:
         """Say what is wrong with the path."""
-        self.says.setText(f"{error.message} {error.hint}".strip())
+        self.says.setText(shown(f"{error.message} {error.hint}".strip()))
 
     def refresh(self) -> None:
         """Say what comes next."""
