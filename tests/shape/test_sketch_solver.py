@@ -7,6 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import NonlinearConstraint, minimize
+from shapely import affinity
 
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Contour, Region
@@ -331,6 +332,21 @@ def test_openings_of_every_kind_hold_their_sizes_and_are_repeated():
     assert len(region_of(without_repeat(with_repeat(sketch, grid), disc)).holes) == 1
     with pytest.raises(ParameterError, match="no opening “outline” to repeat"):
         with_repeat(sketch, Repeat(of="outline", kind="row"))
+
+
+@pytest.mark.parametrize("kind", ["mirrored along x", "mirrored along y", "mirrored along both"])
+def test_mirrored_openings_lie_symmetric_about_the_middle_and_follow_the_outline(kind):
+    sketch, name = with_round_ended(rectangle_sketch(200, 120), (-40, 20), 40, 10)
+    mirrored = with_repeat(sketch, Repeat(of=name, kind=kind))
+    for width in (200.0, 220.0):
+        whole = region_of(retyped(mirrored, "width", width))
+        count = 4 if kind.endswith("both") else 2
+        assert 120 * width - whole.area == pytest.approx(count * (pi * 25 + 300), abs=1e-9)
+        x0, y0, x1, y1 = whole.bounds
+        along = {"x": (-1, 1), "y": (1, -1), "both": (-1, -1)}[kind.split()[-1]]
+        turned = affinity.scale(whole.shape, *along, origin=((x0 + x1) / 2, (y0 + y1) / 2))
+        assert turned.symmetric_difference(whole.shape).area < 1e-6
+    assert Sketch.model_validate_json(mirrored.model_dump_json()) == mirrored
 
 
 def test_legs_are_split_turned_and_points_taken_out_without_a_trace():

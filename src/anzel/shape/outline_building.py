@@ -8,7 +8,7 @@ from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
-from anzel.geometry.segments import Arc, Cubic, Line, Segment
+from anzel.geometry.segments import Arc, Cubic, Line, Segment, flipped
 from anzel.shape.corners import chamfered, relief_hole, rounded, turn_at
 from anzel.shape.sketch import (
     ClosedPath,
@@ -44,7 +44,7 @@ def region_of(sketch: Sketch) -> Region:
     names = [*(path.id for path in sketch.paths[1:]), *(disc.id for disc in sketch.discs)]
     cut = []
     for name, contour in zip(names, [*openings, *discs], strict=True):
-        copies = [contour.moved(motion) for motion in repeat_motions(sketch.repeat(name))]
+        copies = copies_of(contour, sketch.repeat(name), outline)
         _need_on(outline, [contour, *copies], name)
         cut += [contour, *copies]
     parts = combine(Region.of(outline), cut=[*cut, *holes])
@@ -57,10 +57,24 @@ def region_of(sketch: Sketch) -> Region:
     return parts[0]
 
 
-def repeat_motions(repeat: Repeat | None) -> list[RigidTransform]:
-    """Return how the copies of an opening lie to the one that is drawn, which is not among them."""
+def copies_of(contour: Contour, repeat: Repeat | None, outline: Contour) -> list[Contour]:
+    """Return the copies of an opening, without the one that is drawn."""
     if repeat is None:
         return []
+    if repeat.kind in (RepeatKind.ROW, RepeatKind.GRID, RepeatKind.RING):
+        return [contour.moved(motion) for motion in _motions(repeat)]
+    x0, y0, x1, y1 = outline.bounds
+    middle = ((x0 + x1) / 2, (y0 + y1) / 2)
+    turned = contour.moved(_about(middle, RigidTransform.rotation(180.0)))
+    up, across = (
+        Contour(tuple(flipped(segment, y0 + y1) for segment in each.segments))
+        for each in (contour, turned)
+    )
+    copies = {RepeatKind.MIRRORED_X: [across], RepeatKind.MIRRORED_Y: [up]}
+    return copies.get(repeat.kind, [across, up, turned])
+
+
+def _motions(repeat: Repeat) -> list[RigidTransform]:
     if repeat.kind is RepeatKind.RING:
         turns = (360.0 * at / repeat.count for at in range(1, repeat.count))
         return [_about(repeat.centre, RigidTransform.rotation(turn)) for turn in turns]

@@ -107,13 +107,17 @@ class RepeatKind(StrEnum):
     ROW = "row"
     GRID = "grid"
     RING = "ring"
+    MIRRORED_X = "mirrored along x"
+    MIRRORED_Y = "mirrored along y"
+    MIRRORED_BOTH = "mirrored along both"
 
 
 class Repeat(Immutable):
     """An opening, `count` times in all.
 
     In a row each is shifted by `step` from the one before. A grid has `count` columns, `step` apart
-    along x, and `rows`, apart along y. In a ring they are turned about `centre`, evenly.
+    along x, and `rows`, apart along y. In a ring they are turned about `centre`, evenly. Mirrored
+    ones lie about the middle of the outline and follow it.
     """
 
     of: Id

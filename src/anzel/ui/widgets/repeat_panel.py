@@ -1,4 +1,4 @@
-"""How an opening of a drawn plate is repeated: once, in a row, a grid or a ring."""
+"""How an opening of a drawn plate is repeated: once, in a row, a grid, a ring, or mirrored."""
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -14,7 +14,8 @@ from anzel.ui.widgets.wheel_safe import Choice
 
 _KINDS = {
     None: "once", RepeatKind.ROW: "repeated in a row", RepeatKind.GRID: "repeated in a grid",
-    RepeatKind.RING: "repeated in a ring",
+    RepeatKind.RING: "repeated in a ring", RepeatKind.MIRRORED_X: "mirrored left to right",
+    RepeatKind.MIRRORED_Y: "mirrored up and down", RepeatKind.MIRRORED_BOTH: "mirrored both ways",
 }  # fmt: skip
 _FIELDS = {
     RepeatKind.ROW: ("count", "step x", "step y"),
@@ -51,7 +52,7 @@ class RepeatPanel(QWidget):
         self._plate, self._opening = plate, opening
         repeat = self._repeat(self._session.project)
         self.kind.setCurrentIndex(self.kind.findData(repeat.kind if repeat else None))
-        wanted = _FIELDS[repeat.kind] if repeat is not None else ()
+        wanted = _FIELDS.get(repeat.kind, ()) if repeat is not None else ()
         for name, field in self.fields.items():
             field.setVisible(name in wanted)
             if name in wanted:
