@@ -15,6 +15,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table, project_of
 from anzel.shape.sketch import RepeatKind
 from anzel.structure.free.outline_shapes import SketchedOutline
+from anzel.ui.clipboard import paste, put_on_clipboard
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -236,3 +237,18 @@ def test_an_opening_is_clicked_and_typed_corner_by_corner(drawing, window, sessi
     drawing.begin_path(is_outline=True)
     qtbot.keyClick(view, Qt.Key.Key_Escape)
     assert view.pen is None
+
+
+def test_an_opening_is_copied_with_its_sizes_and_pasted(drawing, session, qtbot):
+    drawing.add_opening("round-ended opening")
+    taken = 6000 - area(session)
+    name = session.selection.picked.name
+    put_on_clipboard(session, b"")
+    paste(session)
+    assert 6000 - area(session) == pytest.approx(2 * taken), "it lies beside the first"
+    again = session.selection.picked.name
+    sizes = {size.of[0].split(" leg")[0]: size.value for size in sketch(session).sizes}
+    assert sizes[name] == sizes[again] > 0
+    session.navigation.draw("")
+    paste(session)
+    assert "drawn large" in session.status.text

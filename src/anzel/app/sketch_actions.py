@@ -1,6 +1,6 @@
 """What can be done to points, legs and openings of a drawn plate; rows of the table of actions."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from functools import partial
 
 from anzel.app.edits import sketch_edits
@@ -9,6 +9,7 @@ from anzel.app.session import Session
 from anzel.geometry.rigid_transform import Point
 from anzel.project.model import Project
 from anzel.shape import sketch_changes
+from anzel.shape.copied_openings import copied_openings, openings_of_text, with_openings
 from anzel.shape.sketch import LegKind, Relation, RelationKind, Sketch
 from anzel.shape.sketch_solver import with_relation
 
@@ -116,6 +117,30 @@ def add_opening(session: Session, plate: str, kind: str) -> None:
     thing = Thing(ThingKind.OPENING, "", plate)
     if change(session, (thing,), f"{kind.capitalize()} in {plate}", edit):
         session.selection.pick(Thing(ThingKind.OPENING, made[-1], plate))
+
+
+def openings_as_text(session: Session, names: Collection[str]) -> str:
+    """Return openings of the plate that is drawn as JSON for a clipboard; "" for none."""
+    sketch = sketch_edits.drawn_sketch(session.project, session.navigation.drawn_plate)
+    copied = copied_openings(sketch, names)
+    return copied.model_dump_json() if copied is not None else ""
+
+
+def paste_openings(session: Session, text: str) -> None:
+    """Put the openings of a clipboard into the plate that is drawn large, and pick them."""
+    plate = session.navigation.drawn_plate
+    if not plate:
+        session.status.show("▲ Openings go into a plate that is drawn large.")
+        return
+    made: list[str] = []
+
+    def edit(sketch: Sketch) -> Sketch:
+        sketch, names = with_openings(sketch, openings_of_text(text))
+        made.extend(names)
+        return sketch
+
+    if change(session, (Thing(ThingKind.OPENING, "", plate),), f"Pasted into {plate}", edit):
+        session.selection.pick(*(Thing(ThingKind.OPENING, name, plate) for name in made))
 
 
 def change(session: Session, things: Things, words: str, edit: Callable[[Sketch], Sketch]) -> bool:

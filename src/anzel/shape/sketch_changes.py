@@ -241,7 +241,7 @@ def with_corner(sketch: Sketch, point_id: str, corner: Corner | None) -> Sketch:
 
 def new_size_name(sketch: Sketch, wanted: str) -> str:
     """Return a name that no size has yet."""
-    return _new_name({size.name for size in sketch.sizes}, wanted)
+    return new_name({size.name for size in sketch.sizes}, wanted)
 
 
 def _path_with_point(sketch: Sketch, point_id: str) -> ClosedPath:
@@ -319,10 +319,11 @@ def _square_relations(path: ClosedPath) -> tuple[Relation, ...]:
 
 def new_id(sketch: Sketch, wanted: str) -> str:
     """Return an id that nothing on the sketch has yet."""
-    return _new_name(set(sketch.ids()), wanted)
+    return new_name(set(sketch.ids()), wanted)
 
 
-def _new_name(taken: set[str], wanted: str) -> str:
+def new_name(taken: set[str], wanted: str) -> str:
+    """Return a name like the wanted one that is not taken."""
     if wanted not in taken:
         return wanted
     return next(f"{wanted} {n}" for n in range(2, 10_000) if f"{wanted} {n}" not in taken)

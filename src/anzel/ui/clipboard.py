@@ -1,9 +1,10 @@
-"""What is picked, on the clipboard: as a picture, as SVG, and plates as plates."""
+"""What is picked, on the clipboard: as a picture, as SVG, plates as plates, openings as such."""
 
 from PySide6.QtCore import QByteArray, QMimeData, QSize
 from PySide6.QtGui import QGuiApplication, QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 
+from anzel.app import sketch_actions
 from anzel.app.edits import free_structure_edits, plate_clipboard
 from anzel.app.picked_actions import pieces_of
 from anzel.app.selection import Thing, ThingKind
@@ -14,6 +15,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 
 SVG = "image/svg+xml"
+OPENINGS = "application/x-anzel-openings+json"
 _PIXELS_PER_MM, _MOST_PIXELS = 6.0, 4000
 
 
@@ -47,16 +49,26 @@ def put_on_clipboard(session: Session, svg: bytes) -> None:
     if plates:
         text = plate_clipboard.plates_as_text(session.project, plates)
         data.setData(plate_clipboard.MIME_TYPE, QByteArray(text.encode()))
+    openings = session.selection.names(ThingKind.OPENING)
+    if openings:
+        text = sketch_actions.openings_as_text(session, openings)
+        data.setData(OPENINGS, QByteArray(text.encode()))
     QGuiApplication.clipboard().setMimeData(data)
 
 
 def paste(session: Session) -> None:
-    """Add the plates of the clipboard to a free structure, and pick them."""
+    """Add the plates of the clipboard to a free structure, and pick them.
+
+    Openings go into the plate that is drawn large.
+    """
     data = QGuiApplication.clipboard().mimeData()
+    if data.hasFormat(OPENINGS):
+        sketch_actions.paste_openings(session, _text(data, OPENINGS))
+        return
     if not data.hasFormat(plate_clipboard.MIME_TYPE):
         session.status.show("▲ The clipboard holds no plates. Drawings come in as files.")
         return
-    text = bytes(data.data(plate_clipboard.MIME_TYPE).data()).decode(errors="replace")
+    text = _text(data, plate_clipboard.MIME_TYPE)
     made: list[str] = []
 
     def put(project: Project) -> Project:
@@ -67,3 +79,7 @@ def paste(session: Session) -> None:
 
     if session.attempt("Pasted", put):
         session.selection.pick(*(Thing(ThingKind.PLATE, name) for name in made))
+
+
+def _text(data: QMimeData, kind: str) -> str:
+    return bytes(data.data(kind).data()).decode(errors="replace")
