@@ -11,6 +11,7 @@ from anzel.shape.sketch import ClosedPath, Disc, HeldSize, Leg, Relation, Repeat
 from anzel.shape.sketch_changes import new_name
 
 Held = TypeVar("Held", HeldSize, Relation)
+_LONGEST = 36
 _ASIDE = 10.0
 """A copy lies so far beside an opening that is in the same place, mm."""
 
@@ -36,11 +37,8 @@ class CopiedOpenings(Immutable):
 
     def ids(self) -> list[str]:
         """Return all ids, the openings' own first."""
-        names = [*self.openings()]
-        for path in self.paths:
-            names += [point.id for point in path.points]
-            names += [leg.id for leg in path.legs]
-        return names
+        points = [point.id for path in self.paths for point in path.points]
+        return [*self.openings(), *points, *(leg.id for path in self.paths for leg in path.legs)]
 
 
 def copied_openings(sketch: Sketch, names: Collection[str]) -> CopiedOpenings | None:
@@ -80,7 +78,7 @@ def with_openings(sketch: Sketch, copied: CopiedOpenings) -> tuple[Sketch, tuple
     taken = set(sketch.ids())
     renamed: dict[str, str] = {}
     for name in copied.ids():
-        renamed[name] = new_name(taken, name)
+        renamed[name] = new_name(taken, _like(name, renamed))
         taken.add(renamed[name])
     there = {(point.x, point.y) for path in sketch.paths[1:] for point in path.points}
     there |= {(disc.x, disc.y) for disc in sketch.discs}
@@ -92,7 +90,9 @@ def with_openings(sketch: Sketch, copied: CopiedOpenings) -> tuple[Sketch, tuple
     sizes = {size.name for size in sketch.sizes}
     held = []
     for size in copied.sizes:
-        held.append(_renamed(size, renamed).with_changes(name=new_name(sizes, size.name)))
+        held.append(
+            _renamed(size, renamed).with_changes(name=new_name(sizes, _like(size.name, renamed)))
+        )
         sizes.add(held[-1].name)
     made = sketch.with_changes(
         paths=(*sketch.paths, *(_moved_path(path, renamed, aside) for path in copied.paths)),
@@ -107,6 +107,12 @@ def with_openings(sketch: Sketch, copied: CopiedOpenings) -> tuple[Sketch, tuple
         )),
     )  # fmt: skip
     return made, tuple(renamed[name] for name in copied.openings())
+
+
+def _like(name: str, renamed: dict[str, str]) -> str:
+    """Return the name as it is after its opening was renamed, of which it begins with the name."""
+    longest = max((each for each in renamed if name.startswith(f"{each} ")), key=len, default="")
+    return f"{renamed[longest]}{name.removeprefix(longest)}"[:_LONGEST] if longest else name
 
 
 def _renamed(held: Held, renamed: dict[str, str]) -> Held:
