@@ -116,6 +116,18 @@ def garden_wren() -> Project:
     )  # fmt: skip
 
 
+def phone_stand() -> Project:
+    """Return a stand for the phone at the till, of drawn plates."""
+    from anzel.project.demo_stand import stand  # not while the window starts
+
+    birch = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(birch))
+    return Project(
+        name="Phone stand", stocks=(birch,), structure=stand(birch.id), cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 def _birch_3() -> Stock:
     """Return the workshop's thin birch."""
     return Stock(
@@ -182,4 +194,7 @@ DEMOS = (
     Demo("acorn", "an acorn told by two families of slices", acorn),
     Demo("seed-caddy", "somebody's caddy drawn for 3.2 mm, made to fit birch ply 3 mm", seed_caddy),
     Demo("garden-wren", "a wren sliced from a mesh, its slices numbered", garden_wren),
+    Demo(
+        "phone-stand", "a stand for the till's phone, its sides drawn and dimensioned", phone_stand
+    ),
 )
