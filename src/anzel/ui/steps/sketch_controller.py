@@ -172,7 +172,7 @@ class SketchController(QObject):
             SketchContent(
                 plate, sketch, region, project.tints.get(stock, "#e8d3ad"),
                 produced=piece.region if piece is not None and has_joints else None,
-                dimensions=sketch_dimensions(plate, sketch),
+                dimensions=sketch_dimensions(plate, sketch, with_angles=True),
                 picked=self._session.selection.things, free=free,
             )
         )  # fmt: skip

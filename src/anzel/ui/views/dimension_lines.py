@@ -7,12 +7,24 @@ from math import atan2, degrees, hypot
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
+from anzel.app.number_display import shown_length, shown_plain_number
+from anzel.shape.sketch import HeldSize, SizeKind
 from anzel.structure.forms.form import Dimension
 from anzel.ui.theme import colour, font
 
 _TICK = 4.0
 _SPREAD = 1.15
 """Pixels beside its piece for each unit of a dimension's offset."""
+
+
+_SIGNS = {SizeKind.RADIUS: "R ", SizeKind.DIAMETER: "Ø "}
+
+
+def size_words(size: HeldSize) -> str:
+    """Return a size with the signs of ISO 129-1, from memory."""
+    if size.kind is SizeKind.ANGLE:
+        return f"{shown_plain_number(size.value)}°"
+    return f"{_SIGNS.get(size.kind, '')}{shown_length(size.value)}"
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from anzel.shape.sketch_changes import nearest_on
 from anzel.structure.forms.form import Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
-from anzel.ui.views.dimension_lines import Chip, paint_dimension
+from anzel.ui.views.dimension_lines import Chip, paint_dimension, size_words
 from anzel.ui.views.path_pen import PathPen
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
@@ -122,10 +122,10 @@ class SketchView(ZoomCanvas):
         painter.drawText(QPointF(14, 24), f"{content.plate}, drawn large")
 
     def _size_words(self, dimension: Dimension) -> str:
-        """Return a size as it holds, all digits of it."""
+        """Return a size as it holds."""
         assert self._content is not None
         size = self._content.sketch.size(dimension.field.rpartition("/")[2])
-        return shown_length(size.value) if size is not None else ""
+        return size_words(size) if size is not None else ""
 
     def _paint_region(self, painter: QPainter, content: SketchContent) -> None:
         path = QPainterPath()
