@@ -219,14 +219,14 @@ def test_any_plate_can_be_drawn_and_the_way_leads_back(window, session, qtbot):
 
 def test_an_opening_is_clicked_and_typed_corner_by_corner(drawing, window, session, qtbot):
     drawing.begin_path(is_outline=False)
-    view, bar = drawing.view, drawing.pen_bar
+    view, bar = drawing.view, drawing.leg_bar
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.to_view(-20.3, -9.8).toPoint())
-    assert view.pen.corners == [(-20.0, -10.0)], "a click comes to the grid"
+    assert view.unfinished.corners == [(-20.0, -10.0)], "a click comes to the grid"
     for text in ("30 at 0", "nonsense"):
         bar.leg.setText(text)
         bar.leg.returnPressed.emit()
     assert "nonsense" in bar.says.text()
-    assert len(view.pen.corners) == 2, "nothing is lost while a leg is half typed"
+    assert len(view.unfinished.corners) == 2, "nothing is lost while a leg is half typed"
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.to_view(10.2, 14.9).toPoint())
     qtbot.keyClick(view, Qt.Key.Key_Return)
     path = sketch(session).paths[-1]
@@ -236,7 +236,7 @@ def test_an_opening_is_clicked_and_typed_corner_by_corner(drawing, window, sessi
     assert len(sketch(session).paths) == 1, "one gesture is one step back"
     drawing.begin_path(is_outline=True)
     qtbot.keyClick(view, Qt.Key.Key_Escape)
-    assert view.pen is None
+    assert view.unfinished is None
 
 
 def test_an_opening_is_copied_with_its_sizes_and_pasted(drawing, session, qtbot):

@@ -19,10 +19,10 @@ from anzel.shape.sketch_changes import split_leg
 from anzel.shape.sketch_solver import Freedom, freedom_of, solved
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.ui.main_thread import MainThread
-from anzel.ui.views.path_pen import PathPen
 from anzel.ui.views.sketch_view import SketchContent, SketchView
+from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.widgets.common_widgets import button, quiet
-from anzel.ui.widgets.pen_bar import PenBar
+from anzel.ui.widgets.leg_bar import LegBar
 
 
 class SketchController(QObject):
@@ -35,7 +35,7 @@ class SketchController(QObject):
         self._newest = Newest(self._solving, shows_each=True)
         self._preview: Sketch | None = None
         self._is_dropped = False
-        self._pen_plate = ""
+        self._path_plate = ""
         self._freedom: tuple[Sketch, Freedom] | None = None
         self.view = SketchView()
         self.page = self._page()
@@ -50,12 +50,12 @@ class SketchController(QObject):
         self.view.nudged.connect(self._nudge)
         self.view.split_wanted.connect(self._split)
         self.view.stepped.connect(self._step)
-        self.view.path_changed.connect(self.pen_bar.refresh)
+        self.view.path_changed.connect(self.leg_bar.refresh)
         self.view.path_closed.connect(self._close_path)
-        self.view.pen_left.connect(self.leave_pen)
-        self.pen_bar.changed.connect(self.view.update)
-        self.pen_bar.closed.connect(self._close_path)
-        self.pen_bar.left.connect(self.leave_pen)
+        self.view.path_left.connect(self.leave_path)
+        self.leg_bar.changed.connect(self.view.update)
+        self.leg_bar.closed.connect(self._close_path)
+        self.leg_bar.left.connect(self.leave_path)
 
     @property
     def plate(self) -> str:
@@ -99,9 +99,9 @@ class SketchController(QObject):
         self._bar = QWidget()
         self._bar.setLayout(bar)
         column.addWidget(self._bar)
-        self.pen_bar = PenBar()
-        self.pen_bar.show_pen(None)
-        column.addWidget(self.pen_bar)
+        self.leg_bar = LegBar()
+        self.leg_bar.show_path(None)
+        column.addWidget(self.leg_bar)
         return page
 
     def add_opening(self, kind: str) -> None:
@@ -110,44 +110,44 @@ class SketchController(QObject):
 
     def begin_path(self, *, is_outline: bool) -> None:
         """Draw an opening or the outline corner by corner, by clicking or typing."""
-        self._show_pen(PathPen(is_outline=is_outline))
-        self._pen_plate = self.plate
+        self._show_path(UnfinishedPath(is_outline=is_outline))
+        self._path_plate = self.plate
         self.view.setFocus()
 
-    def leave_pen(self) -> None:
+    def leave_path(self) -> None:
         """Draw no path any more; nothing has changed."""
-        if self.view.pen is not None and len(self.view.pen.corners) > 1:
+        if self.view.unfinished is not None and len(self.view.unfinished.corners) > 1:
             self._session.status.show("The path was left out")
-        self._show_pen(None)
+        self._show_path(None)
 
-    def _show_pen(self, pen: PathPen | None) -> None:
-        self.view.pen = pen
-        self._bar.setVisible(pen is None)
-        self.pen_bar.show_pen(pen)
+    def _show_path(self, path: UnfinishedPath | None) -> None:
+        self.view.unfinished = path
+        self._bar.setVisible(path is None)
+        self.leg_bar.show_path(path)
         self.view.update()
 
     def _close_path(self) -> None:
         """Make an opening or the outline of the path; say under it what is wrong."""
-        pen, sketch, plate = self.view.pen, self.sketch, self.plate
-        if pen is None or pen.start is None or sketch is None:
+        path, sketch, plate = self.view.unfinished, self.sketch, self.plate
+        if path is None or path.start is None or sketch is None:
             return
         try:
-            made, name = with_drawn_path(sketch, pen.start, pen.legs, is_outline=pen.is_outline)
+            made, name = with_drawn_path(sketch, path.start, path.legs, is_outline=path.is_outline)
             sketch_edits.change_sketch(self._session.project, plate, made)
         except ParameterError as error:
-            self.pen_bar.show_error(error)
+            self.leg_bar.show_error(error)
             return
-        self._show_pen(None)
-        words = "Outline drawn" if pen.is_outline else f"{name.capitalize()} drawn"
+        self._show_path(None)
+        words = "Outline drawn" if path.is_outline else f"{name.capitalize()} drawn"
         self._change(words, made)
-        if not pen.is_outline:
+        if not path.is_outline:
             self._session.selection.pick(Thing(ThingKind.OPENING, name, plate))
 
     def refresh(self) -> None:
         """Show the plate and what is picked on it as they are now."""
         sketch = self.sketch
-        if self.view.pen is not None and self._pen_plate != self.plate:
-            self.leave_pen()
+        if self.view.unfinished is not None and self._path_plate != self.plate:
+            self.leave_path()
         if sketch is None:
             self._session.navigation.draw("")
             return

@@ -21,8 +21,8 @@ from anzel.structure.forms.form import Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import Chip, paint_dimension, size_words
-from anzel.ui.views.path_pen import PathPen
 from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
 _REACH = 10.0
@@ -64,7 +64,7 @@ class SketchView(ZoomCanvas):
     stepped = Signal(int)
     path_changed = Signal()
     path_closed = Signal()
-    pen_left = Signal()
+    path_left = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -72,7 +72,7 @@ class SketchView(ZoomCanvas):
             "Plate drawn large: arrows move the picked point, with Shift finely; N and B pick the "
             "next and the one before"
         )
-        self.pen: PathPen | None = None
+        self.unfinished: UnfinishedPath | None = None
         self._content: SketchContent | None = None
         self._chips: list[Chip] = []
         self._held = ""
@@ -115,8 +115,8 @@ class SketchView(ZoomCanvas):
             if (chip := paint_dimension(painter, dimension, self.to_view, self._size_words))
         ]  # fmt: skip
         self._paint_points(painter, content)
-        if self.pen is not None:
-            self.pen.paint(painter, self)
+        if self.unfinished is not None:
+            self.unfinished.paint(painter, self)
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
         painter.drawText(QPointF(14, 24), f"{content.plate}, drawn large")
@@ -267,8 +267,8 @@ class SketchView(ZoomCanvas):
             self.picked.emit(thing, False)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.pen is not None and event.button() == Qt.MouseButton.LeftButton:
-            self._draw_with(self.pen, event)
+        if self.unfinished is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._draw_with(self.unfinished, event)
             return
         thing = self._under(event.position())
         is_left = event.button() == Qt.MouseButton.LeftButton
@@ -281,23 +281,23 @@ class SketchView(ZoomCanvas):
         else:
             super().mousePressEvent(event)
 
-    def _draw_with(self, pen: PathPen, event: QMouseEvent) -> None:
+    def _draw_with(self, path: UnfinishedPath, event: QMouseEvent) -> None:
         self.setFocus()
-        self._hover_pen(pen, event)
-        done = pen.click()
+        self._hover_path(path, event)
+        done = path.click()
         self.path_changed.emit()
         if done:
             self.path_closed.emit()
 
-    def _hover_pen(self, pen: PathPen, event: QMouseEvent) -> None:
+    def _hover_path(self, path: UnfinishedPath, event: QMouseEvent) -> None:
         is_free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         places = list(self._places().values())
-        pen.hover(self._mm(event.position()), places, self.scale, is_free=is_free)
+        path.hover(self._mm(event.position()), places, self.scale, is_free=is_free)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self.pen is not None and self._pressed is None:
-            self._hover_pen(self.pen, event)
+        if self.unfinished is not None and self._pressed is None:
+            self._hover_path(self.unfinished, event)
             return
         if self._from is None or not self._held:
             super().mouseMoveEvent(event)
@@ -331,7 +331,7 @@ class SketchView(ZoomCanvas):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        if self.pen is not None:
+        if self.unfinished is not None:
             return  # the first of the two clicks has set the corner
         thing = self._under(event.position())
         if thing is not None and thing.kind is ThingKind.LEG and self._content is not None:
@@ -360,7 +360,7 @@ class SketchView(ZoomCanvas):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        if self.pen is not None and self._pen_key(self.pen, key):
+        if self.unfinished is not None and self._path_key(self.unfinished, key):
             return
         point = self._picked_point()
         if key == Qt.Key.Key_Escape and self._held:
@@ -379,14 +379,14 @@ class SketchView(ZoomCanvas):
         else:
             super().keyPressEvent(event)
 
-    def _pen_key(self, pen: PathPen, key: Qt.Key) -> bool:
-        """Return whether a key was one of the pen's."""
+    def _path_key(self, path: UnfinishedPath, key: Qt.Key) -> bool:
+        """Return whether a key was one for the path."""
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.path_closed.emit()
-        elif key == Qt.Key.Key_Backspace and pen.take_back():
+        elif key == Qt.Key.Key_Backspace and path.take_back():
             self.path_changed.emit()
         elif key in (Qt.Key.Key_Escape, Qt.Key.Key_Backspace):
-            self.pen_left.emit()
+            self.path_left.emit()
         else:
             return False
         return True

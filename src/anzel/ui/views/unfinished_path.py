@@ -1,4 +1,4 @@
-"""The pen: a closed path drawn corner by corner over a plate, with a rubber band to the pointer."""
+"""A closed path that is being drawn corner by corner, with a rubber band to the pointer."""
 
 from collections.abc import Sequence
 from math import hypot
@@ -22,7 +22,7 @@ _CLOSES = 10.0
 _STEP = 1.0
 
 
-class PathPen:
+class UnfinishedPath:
     """What has been drawn so far, and where the next corner would be."""
 
     def __init__(self, *, is_outline: bool) -> None:

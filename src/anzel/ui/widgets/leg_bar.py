@@ -6,11 +6,11 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from anzel.app.number_display import shown
 from anzel.app.typed_legs import EXAMPLES, typed_leg
 from anzel.core.findings import ParameterError
-from anzel.ui.views.path_pen import PathPen
+from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.widgets.common_widgets import button, quiet
 
 
-class PenBar(QWidget):
+class LegBar(QWidget):
     """A line for the next leg, with what is wrong below it, and the ways out."""
 
     changed = Signal()
@@ -19,7 +19,7 @@ class PenBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pen: PathPen | None = None
+        self._path: UnfinishedPath | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 4, 10, 6)
         column.setSpacing(2)
@@ -41,10 +41,10 @@ class PenBar(QWidget):
         self.says = quiet("")
         column.addWidget(self.says)
 
-    def show_pen(self, pen: PathPen | None) -> None:
-        """Take legs for a pen, or none."""
-        self._pen = pen
-        self.setVisible(pen is not None)
+    def show_path(self, path: UnfinishedPath | None) -> None:
+        """Take legs for a path, or none."""
+        self._path = path
+        self.setVisible(path is not None)
         self.leg.clear()
         self.refresh()
 
@@ -54,7 +54,7 @@ class PenBar(QWidget):
 
     def refresh(self) -> None:
         """Say what comes next."""
-        corners = len(self._pen.corners) if self._pen is not None else 0
+        corners = len(self._path.corners) if self._path is not None else 0
         is_first = corners == 0
         self.leg.setPlaceholderText("x 20 y 30" if is_first else EXAMPLES)
         self.says.setText(
@@ -63,13 +63,13 @@ class PenBar(QWidget):
         )  # fmt: skip
 
     def _take(self) -> None:
-        if self._pen is None:
+        if self._path is None:
             return
         if not self.leg.text().strip():
             self.closed.emit()
             return
         try:
-            self._pen.add(typed_leg(self.leg.text(), self._pen.corners))
+            self._path.add(typed_leg(self.leg.text(), self._path.corners))
         except ParameterError as error:
             self.show_error(error)
             return
@@ -78,7 +78,7 @@ class PenBar(QWidget):
         self.changed.emit()
 
     def _take_back(self) -> None:
-        if self._pen is not None and not self._pen.take_back():
+        if self._path is not None and not self._path.take_back():
             self.left.emit()
         self.refresh()
         self.changed.emit()
