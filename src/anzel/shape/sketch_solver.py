@@ -1,8 +1,10 @@
 """Solving a sketch: sizes typed and retyped, points moved, with the least change of all else."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_figure
@@ -52,13 +54,30 @@ def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -
         start[places], weights[places] = (x, y), _HEAVY
         moved += places
     equations = _touched(_equations(sketch, variables), variables.start, moved)
-    solution = _solution(start, equations, weights)
+    used, equations = _compact(equations)
+    part, weights = start[used], weights[used]
+    reach = max(float(np.ptp(start)), 1.0)
+    solution = _solution(part, equations, weights, reach)
     if _fails(solution):  # perhaps only because the equations are singular just there
-        again = _solution(start, equations, weights, _aside(start))
+        again = _solution(part, equations, weights, reach, begin=_aside(part, reach))
         solution = solution if _fails(again) else again
     _refuse(solution, equations, sketch)
-    has_moved = np.abs(solution.point - variables.start) > _KEPT
-    return variables.with_values(np.where(has_moved, solution.point, variables.start))
+    start[used] = solution.point
+    has_moved = np.abs(start - variables.start) > _KEPT
+    return variables.with_values(np.where(has_moved, start, variables.start))
+
+
+def _compact(equations: list[Equation]) -> tuple[list[int], list[Equation]]:
+    """Return the variables that equations depend on, and the equations of those alone.
+
+    Least change leaves all others where they are.
+    """
+    used = sorted({name for equation in equations for name in equation.variables})
+    number = {name: at for at, name in enumerate(used)}
+    return used, [
+        replace(equation, variables=tuple(number[name] for name in equation.variables))
+        for equation in equations
+    ]
 
 
 def _touched(equations: list[Equation], start: Floats, moved: list[int]) -> list[Equation]:
@@ -68,15 +87,15 @@ def _touched(equations: list[Equation], start: Floats, moved: list[int]) -> list
     """
     if not equations:
         return equations
-    residuals, jacobian = evaluated(equations, start)
-    uses = np.zeros(jacobian.shape, dtype=bool)
-    for row, equation in enumerate(equations):
-        uses[row, list(equation.variables)] = True
-    touched = np.abs(residuals) > SOLVED
-    touched |= uses[:, moved].any(axis=1)
-    count = -1
-    while count != (count := int(touched.sum())):
-        touched |= uses[:, uses[touched].any(axis=0)].any(axis=1)
+    residuals, _ = evaluated(equations, start)
+    rows = np.repeat(np.arange(len(equations)), [len(each.variables) for each in equations])
+    names = np.concatenate([each.variables for each in equations])
+    count = len(equations) + start.size
+    links = coo_matrix((np.ones(names.size), (rows, len(equations) + names)), (count, count))
+    _, groups = connected_components(links, directed=False)
+    of_equations, of_variables = np.split(groups, [len(equations)])
+    wanted = [*of_equations[np.abs(residuals) > SOLVED], *of_variables[moved]]
+    touched = np.isin(of_equations, wanted)
     return [equation for equation, is_touched in zip(equations, touched, strict=True) if is_touched]
 
 
@@ -84,7 +103,8 @@ def freedom_of(sketch: Sketch) -> Freedom:
     """Return what is still free in a solved sketch."""
     variables = SketchVariables(sketch)
     equations = _equations(sketch, variables)
-    solution = _solution(variables.start, equations, None, tells_freedom=True)
+    reach = max(float(np.ptp(variables.start)), 1.0)
+    solution = _solution(variables.start, equations, None, reach, tells_freedom=True)
     if not solution.free.size:
         return Freedom(0, frozenset())
     can_move = np.abs(solution.free).max(axis=0) > _FREE
@@ -205,10 +225,9 @@ def _equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
 
 
 def _solution(
-    start: Floats, equations: list[Equation], weights: Floats | None,
-    begin: Floats | None = None, *, tells_freedom: bool = False,
+    start: Floats, equations: list[Equation], weights: Floats | None, reach: float, *,
+    begin: Floats | None = None, tells_freedom: bool = False,
 ) -> Solution:  # fmt: skip
-    reach = max(float(np.ptp(start)), 1.0)
     return least_change(
         start, lambda point: evaluated(equations, point), weights, reach, begin=begin,
         tells_freedom=tells_freedom,
@@ -219,10 +238,9 @@ def _fails(solution: Solution) -> bool:
     return not solution.holds or any(each.contradicts for each in solution.dependencies)
 
 
-def _aside(start: Floats) -> Floats:
+def _aside(start: Floats, reach: float) -> Floats:
     """Return a point a little beside the start, in no special direction, the same every time."""
-    size = _ASIDE * max(float(np.ptp(start)), 1.0)
-    beside: Floats = start + size * np.sin(1.0 + 2.4 * np.arange(start.size))
+    beside: Floats = start + _ASIDE * reach * np.sin(1.0 + 2.4 * np.arange(start.size))
     return beside
 
 
@@ -249,7 +267,8 @@ def _refuse_what_follows(sketch: Sketch, name: str) -> None:
     _, jacobian = evaluated(equations, variables.start)
     if np.linalg.matrix_rank(jacobian) > np.linalg.matrix_rank(jacobian[:-1]):
         return
-    solution = _solution(variables.start, equations, None)
+    reach = max(float(np.ptp(variables.start)), 1.0)
+    solution = _solution(variables.start, equations, None, reach)
     mine = next(
         (d for d in solution.dependencies
          if name in {equations[at].owner for at in (d.equation, *d.others)}), None,
