@@ -1,13 +1,16 @@
 """Paths drawn corner by corner: what is typed holds, what is pointed at is helped."""
 
+from dataclasses import replace
 from math import cos, hypot, pi, sin
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from anzel.app.number_display import number_format, show_numbers
 from anzel.app.typed_legs import typed_leg
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import Unit
 from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import DrawnLeg, snapped_place, with_drawn_path
 from anzel.shape.sketch_changes import rectangle_sketch
@@ -57,6 +60,16 @@ def test_what_is_no_leg_says_what_one_looks_like(text):
     with pytest.raises(ParameterError) as told:
         typed_leg(text, [(0.0, 0.0)])
     assert told.value.hint
+
+
+def test_a_bare_number_is_in_the_unit_that_the_maker_chose():
+    before = number_format()
+    show_numbers(replace(before, unit=Unit.INCHES))
+    try:
+        assert typed_leg("2 at 0", [(0.0, 0.0)]).end == pytest.approx((50.8, 0.0))
+        assert typed_leg("2 mm at 0", [(0.0, 0.0)]).end == pytest.approx((2.0, 0.0))
+    finally:
+        show_numbers(before)
 
 
 def test_too_few_corners_and_arcs_that_cannot_be_are_told():

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from anzel.app.navigation import Step
 from anzel.app.selection import Thing, ThingKind
-from anzel.project.demos import DEMOS
+from anzel.project.demos import DEMOS, phone_stand
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.ui.theme import Look, use_look
@@ -90,3 +90,16 @@ def _is_cut(widget):
     return too_narrow or (
         parent is not None and widget.geometry().right() > parent.width() and parent.width() > 0
     )
+
+
+@pytest.mark.parametrize(("scale", "room"), [(1.0, (911, 512)), (1.5, (1180, 700))])
+def test_a_plate_is_drawn_large_in_a_small_window(window, session, qtbot, large, scale, room):
+    large(scale)
+    session.begin(phone_stand())
+    session.navigation.draw("Left side")
+    qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
+    for begin in (lambda: None, lambda: window.build.sketch.begin_path(is_outline=False)):
+        begin()
+        QApplication.processEvents()
+        needed = window.minimumSizeHint()
+        assert (needed.width() <= room[0], needed.height() <= room[1]) == (True, True), needed

@@ -234,7 +234,13 @@ def test_an_opening_is_clicked_and_typed_corner_by_corner(drawing, window, sessi
     assert session.selection.picked.name == path.id
     session.undo()
     assert len(sketch(session).paths) == 1, "one gesture is one step back"
+    type_into(qtbot, drawing.grid, "0")
+    assert "more than 0" in drawing.grid.error
+    type_into(qtbot, drawing.grid, "5")
     drawing.begin_path(is_outline=True)
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.to_view(-12.4, 8).toPoint())
+    assert view.unfinished.corners == [(-10.0, 10.0)]
+    qtbot.keyClick(view, Qt.Key.Key_Backspace)
     qtbot.keyClick(view, Qt.Key.Key_Escape)
     assert view.unfinished is None
 

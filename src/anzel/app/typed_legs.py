@@ -3,6 +3,7 @@
 import re
 
 from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.app.number_display import number_format
 from anzel.core.findings import ParameterError
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.path_drawing import DrawnLeg, direction, heading
@@ -23,11 +24,11 @@ def typed_leg(text: str, corners: list[Point]) -> DrawnLeg:
     words = text.strip().lower().replace("−", "-")
     radius = None
     if found := _RADIUS.search(words):
-        radius = typed_length(found["radius"], "radius")
+        radius = _length(found["radius"], "radius")
         words = words[: found.start()]
     x, y = corners[-1] if corners else (0.0, 0.0)
     if corners and (polar := _POLAR.match(words)):
-        length = typed_length(polar["length"], "length")
+        length = _length(polar["length"], "length")
         angle = typed_number(polar["angle"], "angle")
         if polar["how"] == "turn":
             angle += heading(corners)
@@ -35,8 +36,13 @@ def typed_leg(text: str, corners: list[Point]) -> DrawnLeg:
         return DrawnLeg((x + length * dx, y + length * dy), length, radius)
     steps = _STEPS.match(words)
     if steps and words:
-        dx, dy = (typed_length(steps[axis], axis) if steps[axis] else 0.0 for axis in "xy")
+        dx, dy = (_length(steps[axis], axis) if steps[axis] else 0.0 for axis in "xy")
         return DrawnLeg((x + dx, y + dy), radius=radius)
     what = "a leg" if corners else "the first corner"
     hint = f"Type one like these: {EXAMPLES}." if corners else "Type it like this: x 20 y 30."
     raise ParameterError(f"“{text.strip()}” is not {what}.", hint=hint, field="leg")
+
+
+def _length(text: str, field: str) -> float:
+    """Return a typed length in mm; a bare number is in the unit that the maker has chosen."""
+    return typed_length(number_format().typed(text), field)

@@ -3,14 +3,16 @@
 from functools import partial
 
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
 from anzel.app.background import Background, Newest
 from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.edits.project_edits import typed_length
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
+from anzel.core.number_format import plain_length
 from anzel.project.derive import solved_structure_of
 from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import with_drawn_path
@@ -22,7 +24,9 @@ from anzel.ui.main_thread import MainThread
 from anzel.ui.views.sketch_view import SketchContent, SketchView
 from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.widgets.common_widgets import button, quiet
+from anzel.ui.widgets.flow_layout import FlowLayout
 from anzel.ui.widgets.leg_bar import LegBar
+from anzel.ui.widgets.measure_field import MeasureField
 
 
 class SketchController(QObject):
@@ -78,8 +82,11 @@ class SketchController(QObject):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.view, 1)
-        bar = QHBoxLayout()
-        bar.setContentsMargins(10, 4, 10, 6)
+        self._bar = QWidget()
+        around = QVBoxLayout(self._bar)
+        around.setContentsMargins(10, 4, 10, 6)
+        bar = FlowLayout(spacing=8)
+        around.addLayout(bar)
         self.add = button("Add an opening")
         menu = QMenu(self.add)
         for kind in sketch_actions.OPENINGS:
@@ -92,17 +99,25 @@ class SketchController(QObject):
         bar.addWidget(self.add)
         self._says = quiet("")
         self._says.setWordWrap(False)
+        self.grid = MeasureField("Grid", self._take_grid, wide=48)
+        self.grid.show_value(plain_length(self.view.step))
         back = button("Back to all pieces", "Flat")
         back.clicked.connect(lambda: self._session.navigation.draw(""))
-        bar.addWidget(self._says, 1)
-        bar.addWidget(back)
-        self._bar = QWidget()
-        self._bar.setLayout(bar)
+        for widget in (self._says, self.grid, back):
+            bar.addWidget(widget)
+        bar.push_last()
         column.addWidget(self._bar)
         self.leg_bar = LegBar()
         self.leg_bar.show_path(None)
         column.addWidget(self.leg_bar)
         return page
+
+    def _take_grid(self, text: str) -> None:
+        step = typed_length(text, "grid")
+        if step <= 0:
+            raise ParameterError("The grid needs a step of more than 0.", field="grid")
+        self.view.step = step
+        self.grid.show_value(plain_length(step))
 
     def add_opening(self, kind: str) -> None:
         """Put an opening into the plate."""

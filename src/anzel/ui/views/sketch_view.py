@@ -29,7 +29,8 @@ _REACH = 10.0
 """A click takes a point, a leg or an opening that is no further away, pixels."""
 _ALIGN = 6.0
 """A dragged point goes to the level of another that is no further off, pixels."""
-_STEP, _FINE = 1.0, 0.1
+_FINE = 0.1
+"""A fine nudge, as a share of the grid's step."""
 _NUDGES = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1),
     Qt.Key.Key_Down: (0, -1),
@@ -73,6 +74,7 @@ class SketchView(ZoomCanvas):
             "next and the one before"
         )
         self.unfinished: UnfinishedPath | None = None
+        self.step = 1.0  # of the grid, mm
         self._content: SketchContent | None = None
         self._chips: list[Chip] = []
         self._held = ""
@@ -292,7 +294,7 @@ class SketchView(ZoomCanvas):
     def _hover_path(self, path: UnfinishedPath, event: QMouseEvent) -> None:
         is_free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         places = list(self._places().values())
-        path.hover(self._mm(event.position()), places, self.scale, is_free=is_free)
+        path.hover(self._mm(event.position()), places, self.scale, self.step, is_free=is_free)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -317,8 +319,8 @@ class SketchView(ZoomCanvas):
         level_x = level_x if level_x is not None and abs(level_x - x) < reach else None
         level_y = level_y if level_y is not None and abs(level_y - y) < reach else None
         self._levels = (level_x, level_y)
-        x = level_x if level_x is not None else round(x / _STEP) * _STEP
-        return (x, level_y if level_y is not None else round(y / _STEP) * _STEP)
+        x = level_x if level_x is not None else round(x / self.step) * self.step
+        return (x, level_y if level_y is not None else round(y / self.step) * self.step)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._from is None:
@@ -372,7 +374,7 @@ class SketchView(ZoomCanvas):
             self.stepped.emit(1 if key == Qt.Key.Key_N else -1)
         elif key in _NUDGES and point:
             fine = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
-            step = _FINE if fine else _STEP
+            step = self.step * (_FINE if fine else 1.0)
             x, y = self._places()[point]
             dx, dy = _NUDGES[key]
             self.nudged.emit(point, x + step * dx, y + step * dy)

@@ -19,7 +19,6 @@ if TYPE_CHECKING:
 
 _ALIGN = 6.0
 _CLOSES = 10.0
-_STEP = 1.0
 
 
 class UnfinishedPath:
@@ -36,8 +35,13 @@ class UnfinishedPath:
         """The corners so far, in order."""
         return [] if self.start is None else [self.start, *(leg.end for leg in self.legs)]
 
-    def hover(self, at: Point, others: Sequence[Point], scale: float, *, is_free: bool) -> None:
-        """Have the next corner near a place; exactly there if the maker wants no help."""
+    def hover(
+        self, at: Point, others: Sequence[Point], scale: float, step: float, *, is_free: bool
+    ) -> None:
+        """Have the next corner near a place; exactly there if the maker wants no help.
+
+        `scale` is in pixels per mm, `step` the grid's, mm.
+        """
         corners = self.corners
         last = corners[-1] if corners else None
         if is_free:
@@ -46,7 +50,7 @@ class UnfinishedPath:
             self._next = SnappedPlace(corners[0])
         else:
             places = [*others, *corners]
-            self._next = snapped_place(at, last, places, _ALIGN / scale, _STEP)
+            self._next = snapped_place(at, last, places, _ALIGN / scale, step)
 
     def click(self) -> bool:
         """Set the corner where it would be; return whether that closes the path."""

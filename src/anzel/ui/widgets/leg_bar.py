@@ -1,13 +1,14 @@
 """The bar under a plate while a path is drawn on it: legs are typed, taken back and closed."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from anzel.app.number_display import shown
 from anzel.app.typed_legs import EXAMPLES, typed_leg
 from anzel.core.findings import ParameterError
 from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.widgets.common_widgets import button, quiet
+from anzel.ui.widgets.flow_layout import FlowLayout
 
 
 class LegBar(QWidget):
@@ -23,12 +24,12 @@ class LegBar(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 4, 10, 6)
         column.setSpacing(2)
-        row = QHBoxLayout()
         self.leg = QLineEdit()
         self.leg.setAccessibleName("The next leg")
         self.leg.returnPressed.connect(self._take)
         self.leg.textEdited.connect(self.refresh)
-        row.addWidget(self.leg, 1)
+        column.addWidget(self.leg)
+        row = FlowLayout(spacing=6)
         ways = {"Take back": self._take_back, "Close the path": self.closed.emit}
         for words, do in ways.items():
             each = button(words)

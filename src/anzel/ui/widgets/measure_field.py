@@ -70,7 +70,9 @@ class MeasureEdit(QLineEdit):
 class MeasureField(QWidget):
     """Label, text and unit on one line, and below them what is wrong, if anything is."""
 
-    def __init__(self, label: str, attempt: Try, *, step: float = 1.0, unit: str = "mm") -> None:
+    def __init__(
+        self, label: str, attempt: Try, *, step: float = 1.0, unit: str = "mm", wide: int = 86
+    ) -> None:
         super().__init__()
         self._attempt, self._step, self._good = attempt, step, ""
         self._own_unit = unit
@@ -94,7 +96,7 @@ class MeasureField(QWidget):
         grid.addWidget(self._unit, 0, 2)
         grid.addWidget(self._error, 1, 0, 1, 3)
         grid.setColumnStretch(0, 1)
-        TextWide(self.edit, 86)
+        TextWide(self.edit, wide)
         self._unit.setMinimumWidth(32)
         self.show_own_unit()
         self.edit.committed.connect(self._commit)
