@@ -24,7 +24,8 @@ def copy(tmp_path_factory):
     """A copy of what the repository holds."""
     made = tmp_path_factory.mktemp("copy")
     left = shutil.ignore_patterns(
-        "__pycache__", ".*_cache", ".venv", ".git", "build", "*.egg-info", ".hypothesis", ".coverage*"
+        "__pycache__", ".*_cache", ".venv", ".git", "build", "*.egg-info", ".hypothesis",
+        ".coverage*",
     )  # fmt: skip
     shutil.copytree(ROOT, made, ignore=left, dirs_exist_ok=True)
     return made
