@@ -5,8 +5,8 @@ from threading import Event
 
 import pytest
 from pypdf import PdfReader
-from PySide6.QtCore import QBuffer, QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QMouseEvent
+from PySide6.QtCore import QBuffer, QEvent, QPoint, QPointF, QSizeF, Qt
+from PySide6.QtGui import QMouseEvent, QPageSize
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QApplication, QDialog
 
@@ -31,6 +31,12 @@ from anzel.ui.print_commands import JOB_SHEET, TEMPLATES, PrintCommands
 from anzel.ui.window_memory import restore_window
 
 ROOT = Path(__file__).parents[2]
+
+
+def paper_sized(printer, width, height):
+    """Set the paper of a printer, in mm."""
+    size = QPageSize(QSizeF(min(width, height), max(width, height)), QPageSize.Unit.Millimeter)
+    printer.setPageSize(size)
 
 
 @pytest.fixture
@@ -120,7 +126,7 @@ def printer(tmp_path):
     made.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     made.setOutputFileName(str(tmp_path / "printed.pdf"))
     made.setResolution(300)
-    printing.paper_sized(made, 210, 297)
+    paper_sized(made, 210, 297)
     return made
 
 
@@ -160,7 +166,7 @@ def _ink(pdf):
 
 
 def test_a_page_larger_than_the_paper_is_refused(printer, session):
-    printing.paper_sized(printer, 105, 148)
+    paper_sized(printer, 105, 148)
     with pytest.raises(FileError, match="does not go on paper of"):
         printing.print_pdf(printer, job_sheet_bytes(session.project))
 

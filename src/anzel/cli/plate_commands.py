@@ -113,8 +113,8 @@ def _tell(record: dict[str, Any]) -> None:
     openings = f", openings: {', '.join(record['openings'])}" if record["openings"] else ""
     say(f"{record['name']} ({record['stock']}) {outside}{openings}")
     for size in record["sizes"]:
-        unit = "°" if size["kind"] == SizeKind.ANGLE else "mm"
-        say(f"    {size['name']:20}{plain_figure(size['value'], unit)}")
+        figure = plain_figure(size["value"], SizeKind(size["kind"]).unit)
+        say(f"    {size['name']:20}{figure}")
 
 
 COMMANDS = (plate,)

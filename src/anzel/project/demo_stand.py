@@ -55,7 +55,7 @@ def stand(stock: str) -> FreeStructure:
     """Return the stand, all of one sheet."""
     drawn = SketchedOutline(sketch=side())
     up, out = direction(LEAN), direction(LEAN + 90.0)
-    corner = next((p.x, p.y) for p in drawn.sketch.paths[0].points if p.id == "outline 5")
+    corner = drawn.sketch.places()["outline 5"]
     rest = (corner[0] + 34 * up[0] - 6 * out[0], corner[1] + 34 * up[1] - 6 * out[1])
     shelf = (corner[0] + 13 * out[0] - 7 * up[0], corner[1] + 13 * out[1] - 7 * up[1])
     plates = (

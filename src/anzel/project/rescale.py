@@ -19,7 +19,6 @@ from anzel.structure.solids import produced_solid
 
 _STEPS = 40
 _SMALLEST, _LARGEST = 0.05, 20.0
-AXES = {"width": 0, "depth": 1, "height": 2}
 
 
 @dataclass(frozen=True)

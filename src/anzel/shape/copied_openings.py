@@ -37,8 +37,7 @@ class CopiedOpenings(Immutable):
 
     def ids(self) -> list[str]:
         """Return all ids, the openings' own first."""
-        points = [point.id for path in self.paths for point in path.points]
-        return [*self.openings(), *points, *(leg.id for path in self.paths for leg in path.legs)]
+        return [*self.openings(), *(name for path in self.paths for name in path.ids())]
 
 
 def copied_openings(sketch: Sketch, names: Collection[str]) -> CopiedOpenings | None:

@@ -114,16 +114,11 @@ def with_drawn_path(
     _need_corners(start, legs)
     name = sketch.paths[0].id if is_outline else new_id(sketch, "opening")
     path = _path(name, start, legs)
-    if is_outline:
-        old = sketch.paths[0]
-        gone = {*(point.id for point in old.points), *(leg.id for leg in old.legs)}
-        kept = without_names(sketch, gone)
-        made = kept.with_changes(paths=(path, *kept.paths[1:]), relations=[
-            *kept.relations, *_relations(path)])  # fmt: skip
-    else:
-        made = sketch.with_changes(
-            paths=(*sketch.paths, path), relations=(*sketch.relations, *_relations(path))
-        )
+    kept = without_names(sketch, set(sketch.paths[0].ids())) if is_outline else sketch
+    made = kept.with_changes(
+        paths=(path, *kept.paths[1:]) if is_outline else (*kept.paths, path),
+        relations=(*kept.relations, *_relations(path)),
+    )
     for drawn, leg in zip(legs, path.legs, strict=True):
         if drawn.length is not None and leg.kind is LegKind.LINE:
             made = _held(made, leg.id, drawn.length)

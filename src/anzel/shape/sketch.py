@@ -91,6 +91,11 @@ class ClosedPath(Immutable):
             raise ValueError(f"The path “{self.id}” needs as many legs as points")
         return self
 
+    def ids(self) -> Iterator[str]:
+        """Yield the ids of its points and legs."""
+        yield from (point.id for point in self.points)
+        yield from (leg.id for leg in self.legs)
+
 
 class Disc(Immutable):
     """A round opening."""
@@ -145,6 +150,11 @@ class SizeKind(StrEnum):
     ANGLE = "angle"
     RADIUS = "radius"
     DIAMETER = "diameter"
+
+    @property
+    def unit(self) -> str:
+        """The unit of its values."""
+        return "°" if self is SizeKind.ANGLE else "mm"
 
 
 class HeldSize(Immutable):
@@ -222,9 +232,12 @@ class Sketch(Immutable):
         """Yield the ids of all paths, points, legs and discs."""
         for path in self.paths:
             yield path.id
-            yield from (point.id for point in path.points)
-            yield from (leg.id for leg in path.legs)
+            yield from path.ids()
         yield from (disc.id for disc in self.discs)
+
+    def places(self) -> dict[str, tuple[float, float]]:
+        """Return where its points are, by id, mm."""
+        return {point.id: (point.x, point.y) for path in self.paths for point in path.points}
 
     def repeat(self, opening: str) -> Repeat | None:
         """Return how an opening is repeated, if it is."""

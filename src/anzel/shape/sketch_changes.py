@@ -3,7 +3,6 @@
 Each returns another sketch. Coordinates are mm; ids of new things are new in the sketch.
 """
 
-from collections.abc import Iterable
 from math import cos, hypot, pi, sin
 
 from anzel.core.findings import ParameterError
@@ -198,7 +197,7 @@ def without_point(sketch: Sketch, point_id: str) -> Sketch:
 def without_opening(sketch: Sketch, name: str) -> Sketch:
     """Return the sketch without an opening, by its id, and without what held it."""
     paths = tuple(p for at, p in enumerate(sketch.paths) if at == 0 or p.id != name)
-    gone = {name, *(each for p in sketch.paths[1:] if p.id == name for each in _ids_of(p))}
+    gone = {name, *(each for p in sketch.paths[1:] if p.id == name for each in p.ids())}
     kept = without_names(sketch, gone)
     return kept.with_changes(
         repeats=tuple(repeat for repeat in sketch.repeats if repeat.of != name),
@@ -271,10 +270,6 @@ def without_names(sketch: Sketch, gone: set[str]) -> Sketch:
         sizes=tuple(size for size in sketch.sizes if not gone & set(size.of)),
         relations=tuple(each for each in sketch.relations if not gone & set(each.of)),
     )
-
-
-def _ids_of(path: ClosedPath) -> Iterable[str]:
-    return (*(point.id for point in path.points), *(leg.id for leg in path.legs))
 
 
 def _path_of(contour: Contour, name: str) -> ClosedPath:

@@ -55,8 +55,7 @@ def solved(sketch: Sketch, held: dict[str, tuple[float, float]] | None = None) -
         moved += places
     equations = _touched(_equations(sketch, variables), variables.start, moved)
     used, equations = _compact(equations)
-    part, weights = start[used], weights[used]
-    reach = max(float(np.ptp(start)), 1.0)
+    part, weights, reach = start[used], weights[used], _reach(start)
     solution = _solution(part, equations, weights, reach)
     if _fails(solution):  # perhaps only because the equations are singular just there
         again = _solution(part, equations, weights, reach, begin=_aside(part, reach))
@@ -103,8 +102,8 @@ def freedom_of(sketch: Sketch) -> Freedom:
     """Return what is still free in a solved sketch."""
     variables = SketchVariables(sketch)
     equations = _equations(sketch, variables)
-    reach = max(float(np.ptp(variables.start)), 1.0)
-    solution = _solution(variables.start, equations, None, reach, tells_freedom=True)
+    start = variables.start
+    solution = _solution(start, equations, None, _reach(start), tells_freedom=True)
     if not solution.free.size:
         return Freedom(0, frozenset())
     can_move = np.abs(solution.free).max(axis=0) > _FREE
@@ -234,6 +233,11 @@ def _solution(
     )  # fmt: skip
 
 
+def _reach(start: Floats) -> float:
+    """Return the size of the figure, mm, at least 1."""
+    return max(float(np.ptp(start)), 1.0)
+
+
 def _fails(solution: Solution) -> bool:
     return not solution.holds or any(each.contradicts for each in solution.dependencies)
 
@@ -267,8 +271,7 @@ def _refuse_what_follows(sketch: Sketch, name: str) -> None:
     _, jacobian = evaluated(equations, variables.start)
     if np.linalg.matrix_rank(jacobian) > np.linalg.matrix_rank(jacobian[:-1]):
         return
-    reach = max(float(np.ptp(variables.start)), 1.0)
-    solution = _solution(variables.start, equations, None, reach)
+    solution = _solution(variables.start, equations, None, _reach(variables.start))
     mine = next(
         (d for d in solution.dependencies
          if name in {equations[at].owner for at in (d.equation, *d.others)}), None,
@@ -294,4 +297,4 @@ def _told(owner: str, sketch: Sketch) -> str:
     size = sketch.size(owner)
     if size is None:
         return f"“{owner}”"
-    return f"“{owner}” {plain_figure(size.value, '°' if size.kind is SizeKind.ANGLE else 'mm')}"
+    return f"“{owner}” {plain_figure(size.value, size.kind.unit)}"

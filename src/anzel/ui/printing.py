@@ -7,7 +7,7 @@ millimetre stays one millimetre: a page is printed at 100 % and never fitted to 
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from PySide6.QtCore import QMarginsF, QRectF, QSizeF
+from PySide6.QtCore import QMarginsF, QRectF
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrinter
 
@@ -82,12 +82,6 @@ def print_pdf(printer: QPrinter, pdf: bytes) -> int:
         painter.drawImage(QRectF(0, 0, page.width * dots, page.height * dots), page.image)
     painter.end()
     return len(pages)
-
-
-def paper_sized(printer: QPrinter, width: float, height: float) -> None:
-    """Set the paper of a printer, in mm."""
-    size = QPageSize(QSizeF(min(width, height), max(width, height)), QPageSize.Unit.Millimeter)
-    printer.setPageSize(size)
 
 
 def _goes_on(page: PrintedPage, paper: tuple[float, float]) -> bool:

@@ -41,14 +41,18 @@ def drawn_sketch(project: Project, plate: str) -> Sketch:
     return sketch
 
 
+def sketch_if_there(project: Project, plate: str) -> Sketch | None:
+    """Return the sketch of a plate; None where it is not drawn, or not there at all."""
+    if not project.structure.has_free_plates:
+        return None
+    names = [each.name for each in free_structure_edits.free_of(project).plates]
+    return sketch_of(project, plate) if plate in names else None
+
+
 def ids_on(project: Project, plate: str) -> frozenset[str]:
     """Return the ids of all that is on a drawn plate; none for what is no drawn plate."""
-    structure = project.structure
-    if not structure.has_free_plates:
-        return frozenset()
-    plates = free_structure_edits.free_of(project).plates
-    outline = next((each.outline for each in plates if each.name == plate), None)
-    return frozenset(outline.sketch.ids()) if isinstance(outline, SketchedOutline) else frozenset()
+    sketch = sketch_if_there(project, plate)
+    return frozenset(sketch.ids()) if sketch is not None else frozenset()
 
 
 def things_on(project: Project, plate: str) -> dict[str, list[str]]:
@@ -56,7 +60,7 @@ def things_on(project: Project, plate: str) -> dict[str, list[str]]:
     sketch = drawn_sketch(project, plate)
     openings = [*(p.id for p in sketch.paths[1:]), *(disc.id for disc in sketch.discs)]
     return {
-        "point": [point.id for path in sketch.paths for point in path.points],
+        "point": list(sketch.places()),
         "leg": [leg.id for path in sketch.paths for leg in path.legs], "opening": openings,
     }  # fmt: skip
 
@@ -91,6 +95,16 @@ def drawn_size(project: Project, plate: str, name: str) -> HeldSize:
     return size
 
 
+def typed_size(text: str, kind: SizeKind, field: str) -> float:
+    """Return typed text as the value of a size: mm, or degrees for an angle.
+
+    Raises ParameterError naming the field.
+    """
+    if kind is SizeKind.ANGLE:
+        return typed_number(text.removesuffix("°"), field)
+    return typed_length(text, field)
+
+
 def type_size(project: Project, plate: str, name: str, text: str) -> Project:
     """Return the project with another value of a size of a drawn plate, from typed text.
 
@@ -98,10 +112,7 @@ def type_size(project: Project, plate: str, name: str, text: str) -> Project:
     length or angle, and for a value that contradicts other sizes or leaves no outline.
     """
     size = drawn_size(project, plate, name)
-    value = (
-        typed_number(text.removesuffix("°"), name) if size.kind is SizeKind.ANGLE
-        else typed_length(text, name)
-    )  # fmt: skip
+    value = typed_size(text, size.kind, name)
     sketch = drawn_sketch(project, plate)
     return change_sketch(project, plate, retyped(sketch, name, value))
 
@@ -135,15 +146,12 @@ def move_point(project: Project, plate: str, name: str, axis: int, value: float)
     Raises ParameterError where sizes or relations do not let it go there.
     """
     sketch = drawn_sketch(project, plate)
-    points = {point.id: [point.x, point.y] for path in sketch.paths for point in path.points}
-    if name not in points:
+    place = sketch.places().get(name)
+    if place is None:
         raise ParameterError(f"There is no point “{name}”.", field=name)
-    wanted = points[name]
-    wanted[axis] = value
-    moved = solved(sketch, {name: (wanted[0], wanted[1])})
-    arrived = next(p for path in moved.paths for p in path.points if p.id == name)
-    off = (arrived.x, arrived.y)[axis] - value
-    if abs(off) > _THERE:
+    wanted = (value, place[1]) if axis == 0 else (place[0], value)
+    moved = solved(sketch, {name: wanted})
+    if abs(moved.places()[name][axis] - value) > _THERE:
         raise ParameterError(
             f"“{name}” is held and cannot go to {plain_measure(value)}.",
             hint="Let go what holds it.", field=name,

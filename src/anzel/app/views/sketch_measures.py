@@ -108,5 +108,4 @@ def corner_of(sketch: Sketch, point_id: str) -> Corner:
 
 def place_of(sketch: Sketch, point_id: str) -> tuple[float, float] | None:
     """Return where a point is, mm; None where there is none of that id."""
-    points = {point.id: (point.x, point.y) for path in sketch.paths for point in path.points}
-    return points.get(point_id)
+    return sketch.places().get(point_id)

@@ -23,8 +23,7 @@ def sketch_dimensions(
 
     A line is as long as its size, but for angles, which stand across their corners.
     """
-    points = {point.id: (point.x, point.y) for path in sketch.paths for point in path.points}
-    points |= {disc.id: (disc.x, disc.y) for disc in sketch.discs}
+    points = sketch.places() | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
     legs = {
         leg.id: segment for path in sketch.paths
         for leg, segment in zip(path.legs, segments_of(path), strict=True)

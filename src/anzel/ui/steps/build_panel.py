@@ -23,8 +23,6 @@ from anzel.ui.widgets.profile_panel import ProfilePanel
 from anzel.ui.widgets.sketch_page import SketchPage
 from anzel.ui.widgets.whole_page import WholePage
 
-_PAGES = (WholePage, JointPage, PiecePage, PlatePage, ProfilePanel, SketchPage)
-
 
 class BuildPanel(Panel):
     """A page for each kind of thing; the line on top says which thing, and leads up."""

@@ -69,11 +69,7 @@ class SketchController(QObject):
     @property
     def sketch(self) -> Sketch | None:
         """Its sketch; None while there is none."""
-        project = self._session.project
-        if not self.plate or not project.structure.has_free_plates:
-            return None
-        names = [plate.name for plate in free_structure_edits.free_of(project).plates]
-        return sketch_edits.sketch_of(project, self.plate) if self.plate in names else None
+        return sketch_edits.sketch_if_there(self._session.project, self.plate)
 
     def _page(self) -> QWidget:
         """The view over a bar: what can be added, what is free, the way back."""

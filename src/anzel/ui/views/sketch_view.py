@@ -102,8 +102,7 @@ class SketchView(ZoomCanvas):
         """Return where points and discs' centres are, by id."""
         assert self._content is not None
         sketch = self._content.sketch
-        places = {point.id: (point.x, point.y) for path in sketch.paths for point in path.points}
-        return places | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
+        return sketch.places() | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
 
     def paint_on(self, painter: QPainter) -> None:
         content = self._content
@@ -230,7 +229,7 @@ class SketchView(ZoomCanvas):
         """Return the thing of an id."""
         assert self._content is not None
         sketch, plate = self._content.sketch, self._content.plate
-        if any(point.id == name for path in sketch.paths for point in path.points):
+        if name in sketch.places():
             return Thing(ThingKind.POINT, name, plate)
         if any(leg.id == name for path in sketch.paths for leg in path.legs):
             return Thing(ThingKind.LEG, name, plate)

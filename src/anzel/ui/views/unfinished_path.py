@@ -117,7 +117,7 @@ class UnfinishedPath:
         if corners:
             painter.drawLine(view.to_view(*corners[-1]), at)
             dx, dy = (shown.place[axis] - corners[-1][axis] for axis in (0, 1))
-            angle = shown_plain_number(heading([(0.0, 0.0), (dx, dy)]), 1)
+            angle = shown_plain_number(heading([corners[-1], shown.place]), 1)
             words = f"{shown_measure(hypot(dx, dy))} at {angle}°"
         self._paint_words(painter, at, words)
 

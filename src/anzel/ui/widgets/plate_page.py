@@ -7,7 +7,7 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
-from anzel.shape.sketch import Corner, HeldSize, SizeKind
+from anzel.shape.sketch import Corner, HeldSize
 from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.bound_field import BoundField
@@ -119,7 +119,7 @@ class PlatePage(QWidget):
 
     def _size(self, size: HeldSize) -> BoundField:
         """A size of a drawn plate, retyped at any time."""
-        unit = "°" if size.kind is SizeKind.ANGLE else "mm"
+        unit = size.kind.unit
 
         def get(project: Project) -> str:
             return plain_figure(sketch_edits.drawn_size(project, self._name, size.name).value, unit)

@@ -10,7 +10,7 @@ from anzel.app.session import Session
 from anzel.app.views.sketch_measures import Measure, corner_of, held_by, measures_of, place_of
 from anzel.core.number_format import plain_figure, plain_length
 from anzel.project.model import Project
-from anzel.shape.sketch import Corner, SizeKind, Sketch
+from anzel.shape.sketch import Corner, Sketch
 from anzel.shape.sketch_changes import with_corner
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
@@ -84,7 +84,7 @@ class SketchPage(QWidget):
             self._column.addWidget(self._held_row(number, words))
 
     def _field(self, measure: Measure) -> BoundField:
-        unit = "°" if measure.kind is SizeKind.ANGLE else "mm"
+        unit = measure.kind.unit
         plate, things = self._plate, self._things
 
         def get(project: Project) -> str:
@@ -94,10 +94,7 @@ class SketchPage(QWidget):
             return plain_figure(found, unit)
 
         def put(project: Project, text: str) -> Project:
-            value = (
-                project_edits.typed_number(text.removesuffix("°"), "size") if unit == "°"
-                else project_edits.typed_length(text, "size")
-            )  # fmt: skip
+            value = sketch_edits.typed_size(text, measure.kind, "size")
             return sketch_edits.measure(project, plate, measure, value)
 
         words = f"{measure.words}, held" if measure.held else measure.words
