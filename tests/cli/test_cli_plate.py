@@ -5,7 +5,11 @@ from pathlib import Path
 
 import pytest
 
+from anzel.app.edits import opening_edits
 from anzel.output.cut_file_reader import read_cut_file
+from anzel.project.new_project import project_of
+from anzel.storage import project_file
+from anzel.structure.openings.plate_opening import OpeningKind
 
 PANEL = Path(__file__).parents[2] / "docs" / "examples" / "panel.json"
 SIZES = {
@@ -105,3 +109,22 @@ def test_plates_of_forms_are_listed_too(run, stand):
     records = json.loads(run("plate", stand, "--json")[1])["plates"]
     assert [record["name"] for record in records] == ["Upright A", "Upright B", "Top"]
     assert not any(record["is_drawn"] for record in records)
+
+
+def test_an_opening_placed_from_an_edge_is_listed_and_retyped(run, tmp_path):
+    path, out = tmp_path / "box.anzel", tmp_path / "out.anzel"
+    project, name = opening_edits.add_opening(
+        project_of("box"), "Front", OpeningKind.MORTISE, sheet="ply-3"
+    )  # fmt: skip
+    project_file.save(project, path)
+    record = plate(run, path, "Front")
+    assert record["openings"] == [name]
+    assert record["placed"][0]["sheet"] == "ply-3"
+    assert run("plate", path, "Front", "--set", f"{name} along=7.5", "-o", out)[0] == 0
+    values = {size["name"]: size["value"] for size in plate(run, out, "Front")["sizes"]}
+    assert values[f"{name} along"] == 7.5
+    none = tmp_path / "none.anzel"
+    status, _, told = run("plate", path, "Front", "--set", f"{name} along=900", "-o", none)
+    assert status == 2
+    assert "does not lie inside" in told
+    assert not none.exists()

@@ -11,21 +11,23 @@ from anzel.app.number_display import number_format, show_numbers
 from anzel.app.typed_legs import typed_leg
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import Unit
+from anzel.geometry.segments import Line
 from anzel.shape.outline_building import region_of
-from anzel.shape.path_drawing import DrawnLeg, snapped_place, with_drawn_path
-from anzel.shape.sketch_changes import rectangle_sketch
+from anzel.shape.path_drawing import DrawnLeg, arc_through, with_drawn_path
+from anzel.shape.sketch import LegKind, RelationKind, SizeKind
+from anzel.shape.sketch_changes import rectangle_sketch, with_disc
 from anzel.shape.sketch_solver import retyped
+from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 
 BOARD = rectangle_sketch(200.0, 200.0)
 
 
 def typed(*texts):
     """Return the start and the legs of typed texts."""
-    corners, legs = [typed_leg(texts[0], []).end], []
+    start, legs = typed_leg(texts[0], None, []).end, []
     for text in texts[1:]:
-        legs.append(typed_leg(text, corners))
-        corners.append(legs[-1].end)
-    return corners[0], legs
+        legs.append(typed_leg(text, start, legs))
+    return start, legs
 
 
 def test_a_typed_rectangle_is_exact_held_and_can_be_retyped():
@@ -55,10 +57,24 @@ def test_an_outline_drawn_anew_lets_go_what_held_the_old_one():
     assert [size.value for size in made.sizes] == pytest.approx([76.2])
 
 
-@pytest.mark.parametrize("text", ["", "40", "forty at 9", "40 at", "x y", "40 at 20 radius"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "40",
+        "forty at 9",
+        "40 at",
+        "x y",
+        "40 at 20 radius",
+        "40 at 20 through",
+        "x 9 y 9 through x 4 y 4",
+        "40 at 0 tangent",
+        "40 at 0 radius 9",
+    ],
+)
 def test_what_is_no_leg_says_what_one_looks_like(text):
     with pytest.raises(ParameterError) as told:
-        typed_leg(text, [(0.0, 0.0)])
+        typed_leg(text, (0.0, 0.0), [])
     assert told.value.hint
 
 
@@ -66,25 +82,62 @@ def test_a_bare_number_is_in_the_unit_that_the_maker_chose():
     before = number_format()
     show_numbers(replace(before, unit=Unit.INCHES))
     try:
-        assert typed_leg("2 at 0", [(0.0, 0.0)]).end == pytest.approx((50.8, 0.0))
-        assert typed_leg("2 mm at 0", [(0.0, 0.0)]).end == pytest.approx((2.0, 0.0))
+        assert typed_leg("2 at 0", (0.0, 0.0), []).end == pytest.approx((50.8, 0.0))
+        assert typed_leg("2 mm at 0", (0.0, 0.0), []).end == pytest.approx((2.0, 0.0))
     finally:
         show_numbers(before)
 
 
-def test_too_few_corners_and_arcs_that_cannot_be_are_told():
-    for legs in (
-        [DrawnLeg((5.0, 0.0))],
-        [DrawnLeg((50.0, 0.0), radius=20.0), DrawnLeg((5.0, 9.0))],
-    ):
-        with pytest.raises(ParameterError):
-            with_drawn_path(BOARD, (0.0, 0.0), legs)
+def test_an_arc_through_a_point_and_one_that_goes_on_tangent():
+    """Thales: an arc over 60 through the point above its middle is a half circle."""
+    start, legs = typed("x -30 y 0", "x 60 y 0 through x 30 y -30")
+    made, _ = with_drawn_path(BOARD, start, legs)
+    assert region_of(made).area == pytest.approx(200**2 - pi * 30**2 / 2, abs=1e-6)
+    start, legs = typed(
+        "x -20 y -10", "40 at 0", "x 0 y 20 tangent", "40 at 180", "x 0 y -20 tangent"
+    )
+    made, name = with_drawn_path(BOARD, start, legs)
+    assert region_of(made).area == pytest.approx(200**2 - 40 * 20 - pi * 10**2, abs=1e-6)
+    kinds = [relation.kind for relation in made.relations]
+    assert kinds.count(RelationKind.TANGENT) == 2
+    held = next(size.name for size in made.sizes if size.of[0] == f"{name} leg 1")
+    longer = retyped(made, held, 55.0)  # the ends stay tangent whatever is retyped
+    first, second, *_ = longer.paths[1].legs
+    assert first.kind is LegKind.LINE
+    assert second.centre[0] == pytest.approx(longer.places()[f"{name} 2"][0], abs=1e-9)
+
+
+def test_a_typed_radius_is_held():
+    start, legs = typed("x 0 y 30", "60 at -90 radius -40")
+    made, _ = with_drawn_path(BOARD, start, legs)
+    assert [size.value for size in made.sizes if size.kind is SizeKind.RADIUS] == [40.0]
+
+
+@given(*[st.tuples(st.floats(-50, 50), st.floats(-50, 50))] * 3)
+def test_an_arc_through_three_points_is_as_far_from_all_of_them(a, b, c):
+    try:
+        leg = arc_through(a, b, c)
+    except ParameterError:
+        return
+    radii = [hypot(x - leg.centre[0], y - leg.centre[1]) for x, y in (a, b, c)]
+    assert max(radii) - min(radii) <= 1e-9 * max(radii) ** 2 + 1e-9
+    arc = leg.segment(a)
+    if hypot(b[0] - a[0], b[1] - a[1]) > 1 and hypot(c[0] - b[0], c[1] - b[1]) > 1:
+        near = min(
+            hypot(x - b[0], y - b[1]) for x, y in (arc.point_at(t / 999) for t in range(1000))
+        )
+        assert near <= arc.length / 999, "the point lies on the way, not on the other side"
+
+
+def test_too_few_corners_are_told():
+    with pytest.raises(ParameterError):
+        with_drawn_path(BOARD, (0.0, 0.0), [DrawnLeg((5.0, 0.0))])
 
 
 @given(st.floats(0, 360), st.floats(5, 200), st.sampled_from([0.5, 1.0, 5.0]))
 def test_a_place_that_is_helped_lies_on_a_level_a_direction_or_the_grid(angle, length, step):
     at = (length * cos(angle * pi / 180), length * sin(angle * pi / 180))
-    found = snapped_place(at, (0.0, 0.0), [(30.0, 40.0)], 2.0, step)
+    found = snapped_place(at, (0.0, 0.0), SnapTargets(points=((30.0, 40.0),)), 2.0, step)
     x, y = found.place
     if found.angle is not None:
         assert found.angle % 15 == 0
@@ -94,3 +147,35 @@ def test_a_place_that_is_helped_lies_on_a_level_a_direction_or_the_grid(angle, l
             assert level in (None, other)
             assert value == level or value / step == pytest.approx(round(value / step), abs=1e-9)
     assert hypot(x - at[0], y - at[1]) <= 2 * max(2.0, step)
+
+
+def test_middles_centres_ends_tangents_and_the_edges_of_neighbours_are_met():
+    sketch, disc = with_disc(BOARD, (40.0, 10.0), 20.0)
+    shelf = Line((-80.0, -33.0), (-20.0, -33.0))
+    targets = targets_of(sketch, neighbours=[shelf])
+
+    def met(x, y, last=None):
+        found = snapped_place((x, y), last, targets, 1.5, 1.0)
+        return found.met, found.place
+
+    assert met(0.4, 99.2) == ("middle", (0.0, 100.0))
+    assert met(40.9, 9.5) == ("centre", (40.0, 10.0))
+    assert met(-79.3, -33.4) == ("end", (-80.0, -33.0))
+    assert met(-52.3, -33.9) == ("edge", (-52.3, -33.0))
+    what, place = met(40.4, 29.3, last=(-60.0, 30.0))
+    assert (what, place) == ("tangent", pytest.approx((40.0, 30.0)))
+    assert "centre" not in [kind for _, kind in targets_of(sketch, without=disc).spots]
+
+
+@given(st.floats(-90, 90), st.floats(-90, 90), st.floats(1, 40))
+def test_a_leg_to_where_it_touches_a_circle_stands_square_on_its_radius(x, y, radius):
+    targets = SnapTargets(circles=(((0.0, 0.0), radius),))
+    if hypot(x, y) <= radius + 0.01:
+        return
+    found = [snapped_place((radius * cos(t / 20), radius * sin(t / 20)), (x, y), targets, radius, 1)
+             for t in range(126)]  # fmt: skip
+    touched = {each.place for each in found if each.met == "tangent"}
+    assert touched
+    for px, py in touched:
+        assert hypot(px, py) == pytest.approx(radius)
+        assert (px - x) * px + (py - y) * py == pytest.approx(0, abs=1e-6 * (1 + hypot(x, y)) ** 2)

@@ -61,7 +61,7 @@ def test_a_dimension_leads_to_its_field(window, session):
 def test_a_piece_is_hidden_found_on_its_sheet_and_back(window, session, qtbot):
     session.selection.pick(TOP)
     assert [action.id for action in actions_for(session)] == [
-        "pick-joints", "hide", "show-only", "find-on-sheet",
+        "draw", "pick-joints", "hide", "show-only", "find-on-sheet",
     ]  # fmt: skip
     window.actions_by_id["hide"].trigger()
     assert window.build.standing.hidden == {"Top"}

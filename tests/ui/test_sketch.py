@@ -3,6 +3,7 @@
 from math import pi
 
 import pytest
+import shapely
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QPushButton
 from tests.ui.acting import type_into
@@ -11,10 +12,13 @@ from anzel.app.edits import sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.sketch_actions import OPENINGS
+from anzel.project.demos import phone_stand
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table, project_of
 from anzel.shape.sketch import RepeatKind
 from anzel.structure.free.outline_shapes import SketchedOutline
+from anzel.structure.model import FeatureKind
+from anzel.structure.openings.plate_opening import OpeningKind
 from anzel.ui.clipboard import paste, put_on_clipboard
 
 LEFT = Qt.MouseButton.LeftButton
@@ -258,3 +262,58 @@ def test_an_opening_is_copied_with_its_sizes_and_pasted(drawing, session, qtbot)
     session.navigation.draw("")
     paste(session)
     assert "drawn large" in session.status.text
+
+
+def test_a_plate_of_a_form_is_shown_large_and_takes_openings_from_its_edges(window, session, qtbot):
+    session.begin(project_of("lantern"))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    session.selection.pick(Thing(ThingKind.PIECE, "Base"))
+    act(session, "draw")
+    QApplication.processEvents()
+    drawing = window.build.sketch
+    assert drawing.view.accessible_items() == [], "its outline is the form's"
+    titles = [action.text() for action in drawing.fill_menu().actions()]
+    assert "Mortise for a sheet" in titles
+    assert "Drawn corner by corner" not in titles
+    drawing.place_opening(OpeningKind.MORTISE)
+    (opening,) = session.project.structure.own_openings
+    panel = window.build.panel._openings()
+    window.build.panel.focus_field(f"Base/{opening.id} width")
+    assert panel.one.fields["width"].edit.hasFocus()
+    type_into(qtbot, panel.one.fields["width"], "9.5")
+    assert session.project.structure.own_openings[0].width == 9.5
+    type_into(qtbot, panel.one.fields["width"], "900")
+    assert "does not lie inside" in panel.one.fields["width"].error
+    assert session.project.structure.own_openings[0].width == 9.5
+    session.selection.pick_joint(opening.id)
+    assert [row.split(", ")[1] for row in texts(window.build.panel.joint.sizes)] == [
+        "mortise width", "mortise length",
+    ]  # fmt: skip
+    act(session, "delete")
+    assert session.project.structure.own_openings == ()
+    session.undo()
+    assert session.project.structure.own_openings == (opening.with_changes(width=9.5),)
+
+
+def test_neighbours_are_ghosted_where_they_meet_the_plate(window, session, qtbot):
+    session.begin(phone_stand())
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    session.navigation.draw("Left side")
+    found = window.build.sketch.view._content.neighbours
+    assert {each.name for each in found} == {"Rest", "Shelf"}
+    solved = solved_structure_of(session.project)
+    mortises = [f for f in solved.piece("Left side").features if f.kind is FeatureKind.MORTISE]
+    for feature in mortises:  # each tab goes through where its ghost is
+        assert any(shapely.contains_xy(each.outline.polygon_shape, *feature.at) for each in found)
+    view = window.build.sketch.view
+    assert view._targets().edges, "points go to the edges of neighbours"
+
+
+def texts(choice):
+    return [choice.itemText(at) for at in range(choice.count())]
+
+
+def test_the_grid_is_the_maker_s_next_time_too(drawing, window, session, qtbot):
+    type_into(qtbot, drawing.grid, "2.5")
+    window.remember()
+    assert window._settings.window.grid_step == 2.5

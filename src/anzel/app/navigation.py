@@ -18,11 +18,15 @@ class Step(StrEnum):
 
 
 class Navigation:
-    """The step that is shown, and the plate that is drawn large in the build step, if any."""
+    """The step that is shown, and the plate that is drawn large in the build step, if any.
+
+    `grid_step` is that of the grid that drawing goes by, mm.
+    """
 
     def __init__(self, tell: Tell) -> None:
         self._tell = tell
         self.step, self.drawn_plate = Step.BUILD, ""
+        self.grid_step = 1.0
 
     def go_to(self, step: Step) -> None:
         """Show another step."""

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from anzel.app import sketch_actions
-from anzel.app.edits import drawing_edits, free_structure_edits, layout_edits
+from anzel.app.edits import drawing_edits, free_structure_edits, layout_edits, opening_edits
 from anzel.app.navigation import Step
 from anzel.app.selection import ON_A_PLATE, Thing, ThingKind
 from anzel.app.session import Session
@@ -130,7 +130,7 @@ def _each(
 
 def _delete(session: Session, things: tuple[Thing, ...]) -> None:
     edits: dict[ThingKind, tuple[str, Callable[[Project, Thing], Project]]] = {
-        ThingKind.JOINT: ("taken out", lambda p, t: free_structure_edits.remove_joint(p, t.name)),
+        ThingKind.JOINT: ("taken out", lambda p, t: _without_joint(p, t.name)),
         ThingKind.PLATE: ("removed", lambda p, t: free_structure_edits.remove_plate(p, t.name)),
         ThingKind.LAID: ("left out", _leave_out),
     }
@@ -151,7 +151,15 @@ def _can_delete(session: Session) -> bool:
     picked, project = session.selection.picked, session.project
     if picked is None or picked.kind is not ThingKind.JOINT:
         return all(thing.kind is not ThingKind.LEG for thing in session.selection.things)
-    return project.structure.has_free_plates
+    openings = (opening_edits.opening_of_joint(project, t.name) for t in session.selection.things)
+    return project.structure.has_free_plates or all(opening is not None for opening in openings)
+
+
+def _without_joint(project: Project, joint_id: str) -> Project:
+    opening = opening_edits.opening_of_joint(project, joint_id)
+    if opening is not None:
+        return opening_edits.remove_opening(project, opening.id)
+    return free_structure_edits.remove_joint(project, joint_id)
 
 
 def _duplicate(session: Session, things: tuple[Thing, ...]) -> None:
@@ -261,7 +269,7 @@ def _leg_kind(kind: LegKind, title: str) -> PickedAction:
 
 
 PICKED_ACTIONS = (
-    PickedAction("draw", "Dra&w it large", (ThingKind.PLATE,), sketch_actions.draw, "Ctrl+Shift+D"),
+    PickedAction("draw", "Dra&w it large", _PIECES, sketch_actions.draw, "Ctrl+Shift+D"),
     PickedAction("split", "Sp&lit in the middle", (ThingKind.LEG,), sketch_actions.split),
     _leg_kind(LegKind.LINE, "Strai&ght"), _leg_kind(LegKind.ARC, "As an arc"),
     _leg_kind(LegKind.CURVE, "As a curve"),

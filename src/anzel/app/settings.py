@@ -69,7 +69,7 @@ class Preferences(Immutable):
 
 
 class WindowState(Immutable):
-    """Where the window was: Qt's own records as base64, the step, the project, and the view.
+    """Where the window was: Qt's own records as base64, the step, the project, the view, the grid.
 
     The view is the camera's azimuth and elevation in degrees, and whether it is parallel.
     """
@@ -79,6 +79,7 @@ class WindowState(Immutable):
     step: str = ""
     project: str = ""
     view: tuple[float, float, bool] | None = None
+    grid_step: float = Field(default=1.0, gt=0, le=1000)
 
 
 class Settings:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Collection
 from functools import partial
 
-from anzel.app.edits import sketch_edits
+from anzel.app.edits import opening_edits, sketch_edits
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.geometry.rigid_transform import Point
@@ -42,8 +42,14 @@ def relate(session: Session, things: Things, kind: RelationKind) -> None:
 
 
 def draw(session: Session, things: Things) -> None:
-    """Show a plate large; one that is not drawn yet becomes a drawn one with the same outline."""
+    """Show a plate large; one that is not drawn yet becomes a drawn one with the same outline.
+
+    The outline of a plate that a form makes stays the form's.
+    """
     plate = things[-1].name
+    if things[-1].kind is ThingKind.PIECE:
+        session.navigation.draw(opening_edits.plate_behind(session.project, plate))
+        return
     if sketch_edits.sketch_of(session.project, plate) is None and not session.attempt(
         f"{plate} as a drawing", lambda project: sketch_edits.as_drawn(project, plate)
     ):

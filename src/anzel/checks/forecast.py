@@ -122,7 +122,7 @@ def contacts_of(
     """
     found = []
     for feature in joint.features:
-        own, mate = stock_of[feature.piece], stock_of[feature.mate]
+        own, mate = stock_of[feature.piece], feature.sheet or stock_of[feature.mate]
         wanted = wanted_in[own, joint.fit]
         both_cut = Contact(_merged([(own, 1.0), (mate, 1.0)]), (), *wanted)
         if feature.inserted is None:
@@ -147,11 +147,12 @@ def forecast(
     """Return the chances of a structure.
 
     `readings` counts the readings of each stock. `wanted` is keyed by stock and by a joint's own
-    fit; None is the fit in use.
+    fit; None is the fit in use. Edge tabs without a mate have no chances: nothing fits them here.
     """
     by_stock = {doubt.stock_id: doubt for doubt in doubts}
     stock_of = {piece.name: piece.stock_id for piece in solved.pieces}
-    joints = {j.id: contacts_of(j, stock_of, wanted) for j in solved.joints}
+    found = {j.id: contacts_of(j, stock_of, wanted) for j in solved.joints}
+    joints = {joint: contacts for joint, contacts in found.items() if contacts}
     chances = _Chances(joints, by_stock)
     now = chances.all_right()
     advice = [
@@ -160,11 +161,11 @@ def forecast(
         for what, better in _measured_better(by_stock[stock], readings[stock])
     ]
     advice.sort(key=lambda each: -each.all_go)
-    found = tuple(
+    forecasts = tuple(
         JointForecast(joint, *chances.of(joint), _most_doubtful(contacts, by_stock))
         for joint, contacts in joints.items()
     )
-    return Forecast(found, now, chances.none_tight(), tuple(advice))
+    return Forecast(forecasts, now, chances.none_tight(), tuple(advice))
 
 
 def _sheets(angle: float, own: str, mate: str, layers: int) -> tuple[Share, ...]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from anzel.structure.joints.cutting_shapes import along
+from anzel.structure.joints.cutting_shapes import feature_outline
 from anzel.structure.model import Feature, FeatureKind, Piece, SolvedStructure
 
 _MOUTH = 0.35
@@ -35,9 +35,30 @@ def _smallest(piece: Piece) -> Web | None:
     openings = [f for f in piece.features if f.kind in (FeatureKind.SLOT, FeatureKind.MORTISE)]
     if not openings:
         return None
-    shapes = [_shape(feature) for feature in openings]
+    openings, shapes = _plus_as_one(openings, [_shape(feature) for feature in openings])
     found = [*_between(piece, openings, shapes), *_to_edges(piece, openings, shapes)]
     return min(found, key=lambda web: web.width, default=None)
+
+
+def _plus_as_one(
+    openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]
+) -> tuple[list[Feature], list[shapely.Geometry]]:
+    """Return the openings with mortises for sheets that cross on purpose as one."""
+    kept: list[Feature] = []
+    merged: list[shapely.Geometry] = []
+    for feature, shape in zip(openings, shapes, strict=True):
+        crossed = next(
+            (at for at, other in enumerate(kept)
+             if feature.sheet and other.sheet and feature.kind is other.kind is FeatureKind.MORTISE
+             and shapely.intersects(merged[at], shape)),
+            None,
+        )  # fmt: skip
+        if crossed is None:
+            kept.append(feature)
+            merged.append(shape)
+        else:
+            merged[crossed] = shapely.union(merged[crossed], shape)
+    return kept, merged
 
 
 def _between(
@@ -66,9 +87,7 @@ def _to_edges(
     ]
 
 
-def _shape(feature: Feature) -> shapely.Geometry:
+def _shape(feature: Feature) -> shapely.Polygon:
     """Return the opening as drawn; of a slot, only its inner part."""
-    half, length = feature.width.drawn / 2, feature.depth.drawn / 2
-    end = length if feature.kind is FeatureKind.MORTISE else length * (1 - 2 * _MOUTH)
-    corners = [(-length, -half), (end, -half), (end, half), (-length, half)]
-    return shapely.Polygon([along(feature.at, feature.along, x, y) for x, y in corners])
+    is_whole = feature.kind is FeatureKind.MORTISE
+    return feature_outline(feature, inner=1.0 if is_whole else 1 - _MOUTH)

@@ -159,7 +159,7 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
         say(f"{piece.count} × {piece.name} ({piece.stock_id}) {outside}")
         for f in piece.features:
             sizes = shown(f"{format_length(f.width.drawn, 3)} × {format_length(f.depth.drawn, 3)}")
-            say(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.mate}")
+            say(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.goes_with}")
 
 
 with_units(pieces)
@@ -199,6 +199,6 @@ def _feature_record(feature: Feature) -> dict[str, Any]:
         "kind": feature.kind.value,
         "width": round(feature.width.drawn, DIGITS),
         "depth": round(feature.depth.drawn, DIGITS),
-        "mate": feature.mate,
+        "mate": feature.goes_with,
         "joint": feature.joint,
     }

@@ -6,15 +6,16 @@ from typing import Any
 
 import click
 
-from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.edits import free_structure_edits, opening_edits, sketch_edits
 from anzel.cli.common import PATH, as_json_option, read_project, save_project, say, say_record
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_length, plain_figure
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
-from anzel.shape.sketch import HeldSize, SizeKind
+from anzel.shape.sketch import HeldSize
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.model import Piece
+from anzel.structure.openings.plate_opening import PlateOpening
 
 _LARGEST_RECORD = 16 * 1024 * 1024
 
@@ -71,6 +72,9 @@ def _retyped(project: Project, name: str | None, text: str) -> Project:
         raise ParameterError(f"“{text}” is not SIZE=VALUE.")
     if name is None:
         raise ParameterError("Say which plate has that size.", hint="anzel plate FILE NAME --set …")
+    opening, _, number = size.strip().partition(" ")
+    if opening_edits.opening_of_joint(project, opening) is not None:
+        return opening_edits.type_opening(project, opening, number, value.strip())
     return sketch_edits.type_size(project, name, size.strip(), value.strip())
 
 
@@ -95,16 +99,30 @@ def _record(project: Project, piece: Piece) -> dict[str, Any]:
         sketch = sketch_edits.sketch_of(project, name)
     openings = [path.id for path in sketch.paths[1:]] if sketch is not None else []
     openings += [disc.id for disc in sketch.discs] if sketch is not None else []
+    placed = opening_edits.openings_of(project, opening_edits.plate_behind(project, piece.name))
+    sizes = [_size_record(size) for size in sketch.sizes] if sketch is not None else []
     return {
         "name": piece.name, "stock": piece.stock_id, "width": width, "height": height,
-        "area": piece.region.area, "is_drawn": sketch is not None, "openings": openings,
-        "sizes": [_size_record(size) for size in sketch.sizes] if sketch is not None else [],
+        "area": piece.region.area, "is_drawn": sketch is not None,
+        "openings": [*openings, *(each.id for each in placed)],
+        "sizes": [*sizes, *(record for each in placed for record in _placed_records(each))],
+        "placed": [each.model_dump(mode="json") for each in placed],
     }  # fmt: skip
+
+
+def _placed_records(opening: PlateOpening) -> list[dict[str, Any]]:
+    """Return the numbers of an opening that is placed from edges, as sizes of its plate."""
+    return [
+        {"name": f"{opening.id} {number}", "kind": opening.kind.value, "of": [opening.edge],
+         "value": getattr(opening, number), "unit": opening_edits.unit_of(number)}
+        for number in opening.numbers
+    ]  # fmt: skip
 
 
 def _size_record(size: HeldSize) -> dict[str, Any]:
     return {
-        "name": size.name, "kind": size.kind.value, "of": list(size.of), "value": size.value
+        "name": size.name, "kind": size.kind.value, "of": list(size.of), "value": size.value,
+        "unit": size.kind.unit,
     }  # fmt: skip
 
 
@@ -113,7 +131,7 @@ def _tell(record: dict[str, Any]) -> None:
     openings = f", openings: {', '.join(record['openings'])}" if record["openings"] else ""
     say(f"{record['name']} ({record['stock']}) {outside}{openings}")
     for size in record["sizes"]:
-        figure = plain_figure(size["value"], SizeKind(size["kind"]).unit)
+        figure = plain_figure(size["value"], size["unit"])
         say(f"    {size['name']:20}{figure}")
 
 

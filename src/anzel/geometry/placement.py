@@ -72,3 +72,7 @@ class Placement:
     def direction_to_plate(self, direction: Vector) -> Point:
         """Return a world direction in the plate's own coordinates."""
         return (dot(direction, self.x_axis), dot(direction, self.y_axis))
+
+
+LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
+"""Flat on the table, at its origin."""

@@ -3,7 +3,7 @@
 from itertools import product
 
 from anzel.geometry.rigid_transform import Point
-from anzel.shape.path_drawing import DrawnLeg, direction, with_drawn_path
+from anzel.shape.path_drawing import DrawnLeg, with_drawn_path
 from anzel.shape.sketch import (
     Corner,
     CornerKind,
@@ -15,6 +15,7 @@ from anzel.shape.sketch import (
 )
 from anzel.shape.sketch_changes import rectangle_sketch
 from anzel.shape.sketch_solver import with_relation, with_size
+from anzel.shape.snapping import direction
 from anzel.structure.forms.free_structure import FreeStructure
 from anzel.structure.free.outline_shapes import Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate

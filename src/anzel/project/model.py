@@ -72,6 +72,10 @@ class Project(Immutable):
         for field, stock_id in self.structure.stock_roles().items():
             if stock_id not in ids:
                 raise ValueError(f"{field} names the stock “{stock_id}”, which is not there")
+        for opening in self.structure.own_openings:
+            if opening.sheet and opening.sheet not in ids:
+                what = f"{opening.id} takes the stock “{opening.sheet}”"
+                raise ValueError(f"{what}, which is not there")
         return self
 
     def stock(self, stock_id: str) -> Stock:
@@ -138,6 +142,7 @@ class Project(Immutable):
 
     @property
     def stocks_in_use(self) -> tuple[Stock, ...]:
-        """The stocks that the structure is cut from, in the rack's order."""
-        used = set(self.structure.stock_roles().values())
+        """The stocks that the structure is cut from or takes, in the rack's order."""
+        taken = {opening.sheet for opening in self.structure.own_openings}
+        used = taken.union(self.structure.stock_roles().values())
         return tuple(stock for stock in self.stocks if stock.id in used)

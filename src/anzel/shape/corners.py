@@ -43,7 +43,7 @@ def rounded(before: Segment, after: Segment, radius: float) -> Joined | None:
 
 def turn_at(before: Segment, after: Segment) -> float:
     """Return the sine of the turn from one leg to the next; positive to the left."""
-    (ux, uy), (vx, vy) = _heading_at_end(before), _heading_at_start(after)
+    (ux, uy), (vx, vy) = heading_at_end(before), _heading_at_start(after)
     return ux * vy - uy * vx
 
 
@@ -63,14 +63,15 @@ def relief_hole(before: Segment, after: Segment, radius: float) -> tuple[Point, 
 
     The corner lies on it, and its centre on the corner's bisector, between the legs.
     """
-    (ux, uy), (vx, vy) = _heading_at_end(before), _heading_at_start(after)
+    (ux, uy), (vx, vy) = heading_at_end(before), _heading_at_start(after)
     bx, by = vx - ux, vy - uy
     size = hypot(bx, by) or 1.0
     x, y = before.end
     return (x + bx / size * radius, y + by / size * radius), radius
 
 
-def _heading_at_end(segment: Segment) -> Point:
+def heading_at_end(segment: Segment) -> Point:
+    """Return the unit direction in which a leg ends."""
     if isinstance(segment, Arc):
         return _along_arc(segment, segment.end)
     return _unit(segment.controls[2], segment.end) if isinstance(segment, Cubic) else _unit(

@@ -133,6 +133,16 @@ def segments_of(path: ClosedPath) -> list[Segment]:
     ]
 
 
+def straight_legs(sketch: Sketch) -> dict[str, tuple[Point, Point]]:
+    """Return the ends of the straight legs of the outline, by id."""
+    path = sketch.paths[0]
+    return {
+        leg.id: (segment.start, segment.end)
+        for leg, segment in zip(path.legs, segments_of(path), strict=True)
+        if leg.kind is LegKind.LINE
+    }
+
+
 def segment_of(leg: Leg, start: Point, end: Point) -> Segment:
     """Return a leg between two places as a segment."""
     if leg.kind is LegKind.ARC and leg.centre is not None:

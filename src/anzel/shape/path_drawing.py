@@ -1,17 +1,17 @@
-"""A closed path drawn corner by corner: places that help, legs that were typed, relations seen.
+"""A closed path drawn corner by corner: legs clicked and typed, relations seen.
 
 Coordinates are mm; angles are degrees, counter-clockwise from along x.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin, sqrt
+from math import atan2, degrees, hypot, sqrt
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Segment
-from anzel.shape.outline_building import segment_of
+from anzel.geometry.segments import Arc, Line, Segment
+from anzel.shape.corners import heading_at_end
 from anzel.shape.sketch import (
     ClosedPath,
     HeldSize,
@@ -24,75 +24,107 @@ from anzel.shape.sketch import (
     SketchPoint,
 )
 from anzel.shape.sketch_changes import new_id, new_size_name, without_names
-from anzel.shape.sketch_solver import with_size
+from anzel.shape.sketch_solver import with_relation, with_size
+from anzel.shape.snapping import direction
 
-TURN_STEP = 15.0
-_EXACT = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}
 _SQUARE = 1e-9
 _FEWEST = 3
 
 
 @dataclass(frozen=True)
 class DrawnLeg:
-    """A leg to its end.
+    """A leg to its end; with a `centre` an arc.
 
-    `length` is what the maker typed, and stays held; with a `radius` the leg is an arc, which
-    bulges to the right of its way where the radius is more than 0.
+    A `length` or `radius` that the maker typed stays held, and an arc that goes on without a bend
+    stays tangent.
     """
 
     end: Point
     length: float | None = None
+    centre: Point | None = None
+    clockwise: bool = False
     radius: float | None = None
+    is_tangent: bool = False
+
+    def segment(self, start: Point) -> Segment:
+        """Return the leg from where the last one ends."""
+        if self.centre is None:
+            return Line(start, self.end)
+        return Arc(start, self.end, self.centre, self.clockwise)
 
 
-@dataclass(frozen=True)
-class SnappedPlace:
-    """A place for the next corner, with the levels it lies at and the angle its leg came to."""
+def arc_by_radius(start: Point, end: Point, radius: float) -> DrawnLeg:
+    """Return an arc that bulges to the right of its way, or to the left for a radius below 0.
 
-    place: Point
-    level_x: float | None = None
-    level_y: float | None = None
-    angle: float | None = None
-
-
-def snapped_place(
-    at: Point, last: Point | None, others: Sequence[Point], reach: float, step: float
-) -> SnappedPlace:
-    """Return the best place within `reach` of where the maker points.
-
-    The levels of other points come first, then the directions at whole 15° from the last corner,
-    with a length of whole steps, then the grid of steps.
+    Raises
+    ------
+    ParameterError
+        For a radius of less than half the way.
     """
-    level_x, level_y = (_nearest((p[axis] for p in others), at[axis], reach) for axis in (0, 1))
-    if level_x is None and level_y is None and last is not None and at != last:
-        dx, dy = at[0] - last[0], at[1] - last[1]
-        angle = round(degrees(atan2(dy, dx)) / TURN_STEP) * TURN_STEP
-        ux, uy = direction(angle)
-        if abs(ux * dy - uy * dx) <= reach:
-            length = max(round((ux * dx + uy * dy) / step), 1) * step
-            return SnappedPlace((last[0] + ux * length, last[1] + uy * length), angle=angle)
-    x = level_x if level_x is not None else round(at[0] / step) * step
-    y = level_y if level_y is not None else round(at[1] / step) * step
-    return SnappedPlace((x, y), level_x, level_y)
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    chord = hypot(dx, dy)
+    if chord == 0 or abs(radius) < chord / 2:
+        raise ParameterError(
+            f"An arc over {plain_measure(chord)} needs at least half of that as its radius.",
+            hint="Type a larger radius.", field="leg",
+        )  # fmt: skip
+    off = sqrt(radius**2 - chord**2 / 4) / chord * (1 if radius > 0 else -1)
+    centre = ((start[0] + end[0]) / 2 - dy * off, (start[1] + end[1]) / 2 + dx * off)
+    return DrawnLeg(end, centre=centre, clockwise=radius < 0, radius=abs(radius))
 
 
-def _nearest(levels: Iterable[float], at: float, reach: float) -> float | None:
-    near = min(levels, key=lambda level: abs(level - at), default=None)
-    return near if near is not None and abs(near - at) <= reach else None
+def arc_through(start: Point, through: Point, end: Point) -> DrawnLeg:
+    """Return the arc through a point on the way.
+
+    Its centre is that of the circle about three points (any geometry handbook).
+
+    Raises
+    ------
+    ParameterError
+        For three points on one line.
+    """
+    (bx, by), (cx, cy) = ((p[0] - start[0], p[1] - start[1]) for p in (through, end))
+    turn = 2 * (bx * cy - by * cx)
+    if abs(turn) <= _SQUARE * max(hypot(bx, by) * hypot(cx, cy), _SQUARE):
+        raise ParameterError(
+            "Those three points lie on one line, so no arc goes through them.",
+            hint="Move the point beside the line.", field="leg",
+        )  # fmt: skip
+    b, c = bx * bx + by * by, cx * cx + cy * cy
+    centre = (start[0] + (cy * b - by * c) / turn, start[1] + (bx * c - cx * b) / turn)
+    return DrawnLeg(end, centre=centre, clockwise=turn < 0)
 
 
-def direction(angle: float) -> Point:
-    """Return the unit vector of an angle, exact at whole right angles."""
-    exact = _EXACT.get(angle % 360.0)
-    return exact or (cos(radians(angle)), sin(radians(angle)))
+def arc_tangent(start: Point, towards: float, end: Point) -> DrawnLeg:
+    """Return the arc that leaves in a direction, degrees, and comes to an end.
+
+    Its centre lies square to that direction, as far as the chord's middle asks for.
+
+    Raises
+    ------
+    ParameterError
+        For an end straight ahead or behind.
+    """
+    ux, uy = direction(towards)
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    across = ux * dy - uy * dx
+    if abs(across) <= _SQUARE * hypot(dx, dy):
+        raise ParameterError(
+            "That end lies on the line of the last leg, so no arc leads there.",
+            hint="Type a straight leg, or another end.", field="leg",
+        )  # fmt: skip
+    radius = (dx * dx + dy * dy) / (2 * across)
+    centre = (start[0] - uy * radius, start[1] + ux * radius)
+    return DrawnLeg(end, centre=centre, clockwise=radius < 0, is_tangent=True)
 
 
-def heading(corners: Sequence[Point]) -> float:
-    """Return the angle of the last leg; 0 before there is one."""
-    if len(corners) < 2:
+def heading(start: Point, legs: Sequence[DrawnLeg]) -> float:
+    """Return the direction in which the last leg ends, degrees; 0 before there is one."""
+    if not legs:
         return 0.0
-    (ax, ay), (bx, by) = corners[-2:]
-    return degrees(atan2(by - ay, bx - ax))
+    last = drawn_segments(start, legs)[-1]
+    x, y = heading_at_end(last)
+    return degrees(atan2(y, x))
 
 
 def with_drawn_path(
@@ -101,8 +133,8 @@ def with_drawn_path(
     """Return the sketch with a path as one more opening or as its outline, and the path's id.
 
     The last leg leads back to the start if it does not end there. Level, upright and square legs
-    stay so, and typed lengths are held unless they follow from others. An outline takes the place
-    of the one before, and what held that is let go.
+    stay so, and typed lengths and radii are held unless they follow from others. An
+    outline takes the place of the one before, and what held that is let go.
 
     Raises
     ------
@@ -119,23 +151,25 @@ def with_drawn_path(
         paths=(path, *kept.paths[1:]) if is_outline else (*kept.paths, path),
         relations=(*kept.relations, *_relations(path)),
     )
-    for drawn, leg in zip(legs, path.legs, strict=True):
-        if drawn.length is not None and leg.kind is LegKind.LINE:
-            made = _held(made, leg.id, drawn.length)
+    for at, (drawn, leg) in enumerate(zip(legs, path.legs, strict=True)):
+        if drawn.is_tangent and at:
+            tangent = Relation(kind=RelationKind.TANGENT, of=(path.legs[at - 1].id, leg.id))
+            made = _related(made, tangent)
+        if drawn.radius is not None:
+            made = _held(made, leg.id, SizeKind.RADIUS, drawn.radius)
+        elif drawn.length is not None and leg.kind is LegKind.LINE:
+            made = _held(made, leg.id, SizeKind.LENGTH, drawn.length)
     return made, name
 
 
 def drawn_segments(start: Point, legs: Sequence[DrawnLeg]) -> list[Segment]:
-    """Return what has been drawn so far; an arc that cannot be raises ParameterError."""
-    corners = [start, *(leg.end for leg in legs)]
-    return [
-        segment_of(_leg(f"leg {at}", corners[at - 1], leg), corners[at - 1], leg.end)
-        for at, leg in enumerate(legs, start=1)
-    ]
+    """Return what has been drawn so far."""
+    starts = [start, *(leg.end for leg in legs)]
+    return [leg.segment(begin) for begin, leg in zip(starts, legs, strict=False)]
 
 
 def _need_corners(start: Point, legs: Sequence[DrawnLeg]) -> None:
-    if len(legs) < _FEWEST - any(leg.radius is not None for leg in legs):
+    if len(legs) < _FEWEST - any(leg.centre is not None for leg in legs):
         raise ParameterError(
             "A closed path needs at least three corners.", hint="Add another corner.", field="leg"
         )
@@ -154,24 +188,13 @@ def _path(name: str, start: Point, legs: Sequence[DrawnLeg]) -> ClosedPath:
         SketchPoint(id=f"{name} {at}", x=x, y=y) for at, (x, y) in enumerate(corners[:-1], start=1)
     )
     made = tuple(
-        _leg(f"{name} leg {at}", corners[at - 1], leg) for at, leg in enumerate(legs, start=1)
-    )
+        Leg(id=f"{name} leg {at}") if leg.centre is None
+        else Leg(
+            id=f"{name} leg {at}", kind=LegKind.ARC, centre=leg.centre, clockwise=leg.clockwise
+        )
+        for at, leg in enumerate(legs, start=1)
+    )  # fmt: skip
     return ClosedPath(id=name, points=points, legs=made)
-
-
-def _leg(name: str, start: Point, leg: DrawnLeg) -> Leg:
-    if leg.radius is None:
-        return Leg(id=name)
-    dx, dy = leg.end[0] - start[0], leg.end[1] - start[1]
-    chord, radius = hypot(dx, dy), leg.radius
-    if abs(radius) < chord / 2:
-        raise ParameterError(
-            f"An arc over {plain_measure(chord)} needs at least half of that as its radius.",
-            hint="Type a larger radius.", field="leg",
-        )  # fmt: skip
-    off = sqrt(radius**2 - chord**2 / 4) / chord * (1 if radius > 0 else -1)
-    centre = ((start[0] + leg.end[0]) / 2 - dy * off, (start[1] + leg.end[1]) / 2 + dx * off)
-    return Leg(id=name, kind=LegKind.ARC, centre=centre, clockwise=radius < 0)
 
 
 def _relations(path: ClosedPath) -> list[Relation]:
@@ -198,10 +221,18 @@ def _relations(path: ClosedPath) -> list[Relation]:
     return found
 
 
-def _held(sketch: Sketch, leg: str, length: float) -> Sketch:
-    """Return the sketch with a leg's length held, unless it follows from what is held already."""
-    name = new_size_name(sketch, f"{leg} length"[:40])
-    size = HeldSize(name=name, kind=SizeKind.LENGTH, of=(leg,), value=length)
+def _related(sketch: Sketch, relation: Relation) -> Sketch:
+    """Return the sketch with a relation, unless it follows from what is held already."""
+    try:
+        return with_relation(sketch, relation)
+    except ParameterError:
+        return sketch
+
+
+def _held(sketch: Sketch, leg: str, kind: SizeKind, value: float) -> Sketch:
+    """Return the sketch with a size of a leg held, unless it follows from what is held already."""
+    name = new_size_name(sketch, f"{leg} {kind.value}"[:40])
+    size = HeldSize(name=name, kind=kind, of=(leg,), value=value)
     try:
         return with_size(sketch, size)
     except ParameterError:

@@ -70,7 +70,8 @@ class Plate:
 class Feature:
     """One slot, mortise, tab, finger gap or pocket.
 
-    `at` is its middle, `along` its depth's unit direction.
+    `at` is its middle, `along` its depth's unit direction. One that has no mate in the structure
+    names the stock of the `sheet` that goes with it.
     """
 
     kind: FeatureKind
@@ -83,6 +84,12 @@ class Feature:
     along: Point
     inserted: Size | None = None
     inserted_along: Size | None = None
+    sheet: str = ""
+
+    @property
+    def goes_with(self) -> str:
+        """What goes into it or takes it: a piece, or a sheet."""
+        return self.mate or self.sheet
 
 
 @dataclass(frozen=True)

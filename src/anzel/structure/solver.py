@@ -29,6 +29,7 @@ from anzel.structure.model import (
     SolvedStructure,
 )
 from anzel.structure.name_engraving import engraved_name
+from anzel.structure.openings.over_joints import openings_over_joints
 
 
 def solve(
@@ -36,6 +37,7 @@ def solve(
     declared: Sequence[JointSpec],
     fit_context: FitContext,
     *,
+    openings: Sequence[JointSpec] = (),
     collect_errors: bool = False,
 ) -> SolvedStructure:
     """Return the structure with all joints solved and all plates cut.
@@ -44,17 +46,24 @@ def solve(
     ------
     ParameterError
         For an impossible joint, naming its plates and what to do; with `collect_errors` the joint
-        is left out and the error becomes a finding.
+        is left out and the error becomes a finding. What is wrong with `openings` always does, so
+        that they wait until they can be made.
     """
     _need_simple(plates)
     forgiven: list[Finding] | None = [] if collect_errors else None
     joints, edits = outline_changes(plates, declared, fit_context, forgiven)
-    parts = {
-        plate.name: named_parts(plate.name, _cut(plate, edits[plate.name], forgiven))
-        for plate in plates
-    }
-    joints, parts, findings = assign_features(joints, parts)
-    findings += forgiven or []
+    waiting: list[Finding] = []
+    added, more = outline_changes(plates, openings, fit_context, waiting, "opening")
+    parts = {}
+    for plate in plates:
+        cut, stays = _cut_with_openings(plate, edits[plate.name], more[plate.name], forgiven)
+        parts[plate.name] = named_parts(plate.name, cut)
+        if not stays:
+            waiting.append(_parting(plate.name))
+            added = [joint for joint in added if joint.pieces != (plate.name,)]
+    waiting += openings_over_joints(joints, more)
+    joints, parts, findings = assign_features([*joints, *added], parts)
+    findings += [*(forgiven or []), *waiting]
     features: dict[str, list[Feature]] = {name: [] for each in parts.values() for name in each}
     for joint in joints:
         for feature in joint.features:
@@ -88,13 +97,14 @@ def outline_changes(
     declared: Sequence[JointSpec],
     fit_context: FitContext,
     forgiven: list[Finding] | None = None,
+    code: str = "joint",
 ) -> tuple[list[Joint], dict[str, list[OutlineChange]]]:
     """Return the solved joints, and their changes to each plate's outline, by the plate's name.
 
     Raises
     ------
     ParameterError
-        For an impossible joint, unless there is a list to add it to.
+        For an impossible joint, unless there is a list to add it to, as findings of that code.
     """
     by_name = {plate.name: plate for plate in plates}
     joints: list[Joint] = []
@@ -105,7 +115,7 @@ def outline_changes(
         except ParameterError as error:
             if forgiven is None:
                 raise
-            forgiven.append(_forgiven(declaration.id or "Joint", error))
+            forgiven.append(_forgiven(declaration.id or "Joint", error, code))
             continue
         if joint is not None:
             joints.append(joint)
@@ -114,8 +124,29 @@ def outline_changes(
     return joints, edits
 
 
-def _forgiven(where: str, error: ParameterError) -> Finding:
-    return Finding("joint", Severity.PROBLEM, where, error.message, error.hint)
+def _forgiven(where: str, error: ParameterError, code: str = "joint") -> Finding:
+    return Finding(code, Severity.PROBLEM, where, error.message, error.hint)
+
+
+def _cut_with_openings(
+    plate: Plate, edits: Sequence[OutlineChange], openings: Sequence[OutlineChange],
+    forgiven: list[Finding] | None,
+) -> tuple[tuple[Region, ...], bool]:  # fmt: skip
+    """Return what is left of a plate, and whether its openings are in it."""
+    if openings:
+        try:
+            whole = _cut(plate, [*edits, *openings], None)
+        except ParameterError:
+            return _cut(plate, edits, forgiven), False
+        return whole, True
+    return _cut(plate, edits, forgiven), True
+
+
+def _parting(plate: str) -> Finding:
+    return Finding(
+        "opening", Severity.PROBLEM, plate, "its openings would part it, and are left out.",
+        "Make them smaller, or move them.",
+    )  # fmt: skip
 
 
 def _cut(

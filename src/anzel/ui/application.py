@@ -51,6 +51,7 @@ def run(
     memory = WindowState() if picture is not None else settings.window
     if new_window:
         memory = memory.with_changes(project="", geometry="")
+    session.navigation.grid_step = memory.grid_step
     restore_window(window, memory)
     file = file or last_project(memory)
     step = step or last_step(memory)

@@ -32,6 +32,7 @@ def remember_window(
             step=session.navigation.step.value,
             project=str(path.resolve()) if path is not None else "",
             view=(camera.azimuth, camera.elevation, camera.parallel),
+            grid_step=session.navigation.grid_step,
         )
     )
 

@@ -135,7 +135,8 @@ def remove_plate(project: Project, name: str) -> Project:
         raise ParameterError("The last plate stays.", hint="Add another one first.")
     kept = tuple(joint for joint in free.joints if name not in plates_of(joint))
     plates = tuple(each for each in free.plates if each is not plate)
-    return _changed(project, plates=plates, joints=kept)
+    openings = tuple(each for each in free.own_openings if each.plate != name)
+    return _changed(project, plates=plates, joints=kept, own_openings=openings)
 
 
 def rename_plate(project: Project, name: str, new: str) -> Project:
@@ -147,9 +148,11 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
     if new != name and new in (plate.name for plate in free.plates):
         raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
     plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
-    return _changed(
-        project, plates=plates, joints=[joint_with_renamed_plate(j, name, new) for j in free.joints]
+    openings = tuple(
+        each.with_changes(plate=new) if each.plate == name else each for each in free.own_openings
     )
+    joints = [joint_with_renamed_plate(j, name, new) for j in free.joints]
+    return _changed(project, plates=plates, joints=joints, own_openings=openings)
 
 
 def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401

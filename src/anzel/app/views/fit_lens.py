@@ -3,7 +3,9 @@
 from dataclasses import dataclass, replace
 
 from anzel.core.number_format import UNIT, format_length
+from anzel.geometry.placement import LYING
 from anzel.materials.fits import KerfAt, Limits, Size, clearance_limits
+from anzel.structure.forms.common_outlines import board
 from anzel.structure.model import Feature, FeatureKind, FitContext, Joint, Piece
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceStep
 
@@ -73,7 +75,8 @@ def _rows(
     feature: Feature, joint: Joint, pieces: dict[str, Piece], fit_context: FitContext
 ) -> list[LensRow]:
     """Return what a feature opens and what goes in; for a tab its own width and height."""
-    own, mate = pieces[feature.piece], pieces[feature.mate]
+    own = pieces[feature.piece]
+    mate = pieces.get(feature.mate) or _piece_of_sheet(feature.sheet, fit_context)
     width, depth = feature.width, feature.depth
 
     def row(title: str, size: Size, opening: Size, inserted: Size, height: bool = False) -> LensRow:
@@ -81,11 +84,9 @@ def _rows(
         return LensRow(title, size, opening, inserted, own, mate, fit_context.kerf_at, height)
 
     if feature.kind is FeatureKind.TAB:
-        partner = next(f for f in joint.features if f.inserted_along is not None)
-        return [
-            row("tab width", width, partner.depth, width),
-            row("tab height", depth, depth, depth, height=True),
-        ]
+        height = row("tab height", depth, depth, depth, height=True)
+        partner = next((f for f in joint.features if f.inserted_along is not None), None)
+        return [row("tab width", width, partner.depth, width), height] if partner else [height]
     if feature.inserted is None:
         return []
     names = {
@@ -99,6 +100,12 @@ def _rows(
     if feature.inserted_along is not None:
         found.append(row("mortise length", depth, depth, feature.inserted_along))
     return found
+
+
+def _piece_of_sheet(stock_id: str, fit_context: FitContext) -> Piece:
+    """Return a piece for a sheet that goes with a feature and has no plate in the structure."""
+    thickness = fit_context.of(stock_id).measured_thickness
+    return Piece(stock_id, stock_id, thickness, board(-1, -1, 1, 1), LYING)
 
 
 def _limits(feature: Feature, mate: Piece, fit_context: FitContext) -> Limits | None:

@@ -12,8 +12,9 @@ from pydantic import Field
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_length, plain_length
+from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, lying, standing
-from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.structure.forms.form import Form, Range
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise
@@ -89,9 +90,9 @@ class Box(Form):
         counted = (("across", self.across_at), ("along", self.along_at))
         return frozenset(field for field, places in counted if places)
 
-    def scaled(self, factor: float) -> Self:
+    def with_scaled_lengths(self, factor: float) -> Self:
         """Larger or smaller, the dividers' places too."""
-        made = super().scaled(factor)
+        made = super().with_scaled_lengths(factor)
         places = {n: tuple(at * factor for at in getattr(self, n)) for n in self.places}
         return made.with_changes(**places)
 

@@ -5,9 +5,11 @@ else follows from those and the sheets. A form never computes a slot.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from math import ceil, floor
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
+
+from pydantic import Field
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError
@@ -15,24 +17,20 @@ from anzel.core.immutable import Immutable, field_title
 from anzel.core.number_format import least_length, most_length, plain_length, plain_number
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
-from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName
+from anzel.structure.dimension import Dimension
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
+from anzel.structure.openings.alike import openings_on
+from anzel.structure.openings.edge_frame import Edges
+from anzel.structure.openings.free_corners import with_free_corners
+from anzel.structure.openings.opening_dimensions import opening_dimensions
+from anzel.structure.openings.plate_opening import MOST_OPENINGS, PlateCorner, PlateOpening
 from anzel.structure.solver import solve
 
 Range = tuple[float, float]
-
-
-@dataclass(frozen=True)
-class Dimension:
-    """A size to show on a flat piece: its field, between which points, how far beside."""
-
-    field: str
-    piece: str
-    start: Point
-    end: Point
-    offset: float
+_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners"})
+"""Fields that every form has."""
 
 
 class Form(Immutable):
@@ -45,6 +43,10 @@ class Form(Immutable):
     form: str
     own_fits: tuple[tuple[str, FitName], ...] = ()
     """Joints with a fit class of their own, by id; all others have the project's."""
+    own_openings: tuple[PlateOpening, ...] = Field(default=(), max_length=MOST_OPENINGS)
+    """Openings that the maker has added to plates."""
+    own_corners: tuple[PlateCorner, ...] = Field(default=(), max_length=MOST_OPENINGS)
+    """What the maker wishes for the free corners of plates that the form makes."""
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
@@ -72,7 +74,7 @@ class Form(Immutable):
     @classmethod
     def typed(cls) -> tuple[str, ...]:
         """Return the names of all parameters that are typed or chosen."""
-        return tuple(n for n in cls.model_fields if n not in cls.drawn | {"form", "own_fits"})
+        return tuple(n for n in cls.model_fields if n not in cls.drawn | _OWN)
 
     @classmethod
     def lengths(cls) -> tuple[str, ...]:
@@ -94,6 +96,17 @@ class Form(Immutable):
         return "°" if field in cls.angles else ""
 
     def scaled(self, factor: float) -> Self:
+        """Return the form and what was added to its plates, larger or smaller.
+
+        Raises
+        ------
+        ParameterError
+            Past a limit.
+        """
+        openings = tuple(opening.scaled(factor) for opening in self.own_openings)
+        return self.with_scaled_lengths(factor).with_changes(own_openings=openings)
+
+    def with_scaled_lengths(self, factor: float) -> Self:
         """Return the form with all lengths times a factor, except those held.
 
         Raises
@@ -143,9 +156,29 @@ class Form(Immutable):
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
         """Return the form with a fit of its own for one joint, or with the project's again."""
+        if any(each.id == joint_id.partition(" ")[0] for each in self.own_openings):
+            return self.with_opening(joint_id.partition(" ")[0], fit=fit)
         others = tuple(each for each in self.own_fits if each[0] != joint_id)
         own = ((joint_id, fit),) if fit is not None else ()
         return self.with_changes(own_fits=(*others, *own))
+
+    def with_opening(self, opening_id: str, **changes: Any) -> Self:  # noqa: ANN401
+        """Return the form with some numbers of an added opening changed.
+
+        Raises
+        ------
+        ParameterError
+            Naming the field at fault.
+        """
+        openings = tuple(
+            each.with_changes(**changes) if each.id == opening_id else each
+            for each in self.own_openings
+        )
+        return self.with_changes(own_openings=openings)
+
+    def edges_of(self, plate: str) -> Edges:
+        """Return the edges of a plate that have names of their own."""
+        return {}
 
     def declared(self) -> dict[str, tuple[str, ...]]:
         """Return the plates of the maker's own joints by id.
@@ -161,6 +194,16 @@ class Form(Immutable):
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Return the sizes to show on the flat pieces."""
         raise NotImplementedError
+
+    def all_dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
+        """Return its sizes, and those of the openings added to its plates."""
+        found = list(self.dimensions(fit_context))
+        plates = self.fitted(fit_context)[0] if self.own_openings else ()
+        for plate in plates:
+            openings = [each for each in self.own_openings if each.plate == plate.name]
+            if openings:
+                found += opening_dimensions(plate, openings, self.edges_of(plate.name))
+        return tuple(found)
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Return features by piece that a drawing has, not a joint."""
@@ -233,9 +276,16 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         Naming the field at fault.
     """
     check_ranges(form, fit_context)
-    made = solve(*form.fitted(fit_context), fit_context, collect_errors=form.collects_errors)
+    plates, declared = form.fitted(fit_context)
+    openings = openings_on(plates, form.own_openings, form.edges_of)
+    made = solve(
+        plates, declared, fit_context, openings=openings, collect_errors=form.collects_errors
+    )
+    if form.own_corners:
+        pieces = with_free_corners(made.pieces, plates, form.own_corners)
+        made = replace(made, pieces=pieces)
     if found := form.drawn_features(fit_context):
-        pieces = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
-        made = replace(made, pieces=tuple(pieces))
+        marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
+        made = replace(made, pieces=tuple(marked))
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made

@@ -14,7 +14,9 @@ from pydantic import Field, model_validator
 from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
-from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.shape.outline_building import straight_legs
+from anzel.structure.dimension import Dimension
+from anzel.structure.forms.form import Form, Range
 from anzel.structure.free.edge_adjustment import dot_2d, with_edge_at
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
@@ -25,6 +27,7 @@ from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.registry import AnyJoint, joint_with_changes, plates_of, scaled_joint
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
+from anzel.structure.openings.edge_frame import Edges
 from anzel.structure.plane_intersection import intersect_planes
 
 _MOST = 400
@@ -124,13 +127,21 @@ class FreeStructure(Form):
         """Return no ranges, because no field depends on another."""
         return {}
 
-    def scaled(self, factor: float) -> Self:
+    def with_scaled_lengths(self, factor: float) -> Self:
         """Return the structure larger or smaller; round holes for hardware are held."""
         return self.with_changes(
             plates=tuple(plate.scaled(factor) for plate in self.plates),
             joints=tuple(scaled_joint(joint, factor) for joint in self.joints),
             lamp=None if self.lamp is None else tuple(each * factor for each in self.lamp),
         )
+
+    def edges_of(self, plate: str) -> Edges:
+        """Return the legs of a drawn plate."""
+        outlines = (each.outline for each in self.plates if each.name == plate)
+        return {
+            name: ends for outline in outlines if isinstance(outline, SketchedOutline)
+            for name, ends in straight_legs(outline.sketch).items()
+        }  # fmt: skip
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return the plates, their edges brought to where joints want them, and the joints."""
@@ -236,5 +247,6 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
             for plate in plates
         ),
         joints=tuple(declared),
+        own_openings=form.own_openings, own_corners=form.own_corners,
         lamp=form.bulb(fit_context),
     )  # fmt: skip

@@ -19,7 +19,7 @@ from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.immutable import Immutable
 from anzel.drawings.model import Tell, no_progress
-from anzel.geometry.placement import EAST, NORTH, Placement
+from anzel.geometry.placement import LYING
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.materials.fits import FitRule, Size, Term
@@ -29,7 +29,8 @@ from anzel.refit.load import load_drawing
 from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
 from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
-from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.structure.dimension import Dimension
+from anzel.structure.forms.form import Form, Range
 from anzel.structure.model import (
     LEFT_OUT,
     Feature,
@@ -40,7 +41,6 @@ from anzel.structure.model import (
     SolvedStructure,
 )
 
-_LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
 _APART = 20.0
 """Between drawings laid side by side, mm."""
 Name = Annotated[str, Field(max_length=40)]
@@ -133,7 +133,7 @@ class ImportedDrawings(Form):
         )
         return self.with_changes(drawings=drawings, stock=roles.get("stock", self.stock))
 
-    def scaled(self, factor: float) -> Self:
+    def with_scaled_lengths(self, factor: float) -> Self:
         """Return the drawings larger or smaller; what is held keeps its drawn size."""
         return self.with_changes(scale=self.scale * factor)
 
@@ -153,7 +153,7 @@ class ImportedDrawings(Form):
 
     def _plates(self, fit_context: FitContext) -> Iterator[Plate]:
         for part in refitted_pieces(self, fit_context):
-            yield Plate(part.name, self.stock, part.region, _LYING)
+            yield Plate(part.name, self.stock, part.region, LYING)
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Return slots, mortises and tabs as they will be cut.

@@ -20,6 +20,7 @@ from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Vector
 from anzel.geometry.regions import Contour, Region
 from anzel.materials.fits import FitRule, Term
+from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import (
     board,
     disc,
@@ -28,7 +29,7 @@ from anzel.structure.forms.common_outlines import (
     standing,
     window,
 )
-from anzel.structure.forms.form import Dimension, Form, Range
+from anzel.structure.forms.form import Form, Range
 from anzel.structure.forms.profile import Profile, TracedPicture, between
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure

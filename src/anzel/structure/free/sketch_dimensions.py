@@ -6,13 +6,11 @@ from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
 from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch import HeldSize, SizeKind, Sketch
-from anzel.structure.forms.form import Dimension
+from anzel.structure.dimension import SEPARATOR, Dimension
 
 _OFFSET = 13.0
 _CORNER = 0.3
 """An angle stands across its corner, at this share of the shorter leg."""
-SEPARATOR = "/"
-"""Between a plate's name and a size's in the field of a dimension."""
 Ends = tuple[Point, Point]
 
 

@@ -2,6 +2,7 @@
 
 from typing import Annotated
 
+import shapely
 from pydantic import Field
 
 from anzel.core.findings import ParameterError
@@ -9,7 +10,7 @@ from anzel.core.number_format import format_measure, plain_measure
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size
-from anzel.structure.model import Plate
+from anzel.structure.model import Feature, Plate
 
 Share = Annotated[float, Field(gt=0, lt=1)]
 Count = Annotated[int, Field(ge=3, le=99)]
@@ -39,6 +40,23 @@ def strip(origin: Point, direction: Point, start: float, end: float, width: floa
     half = width / 2
     corners = ((start, -half), (end, -half), (end, half), (start, half))
     return Contour.polygon([along(origin, direction, *corner) for corner in corners])
+
+
+def feature_outline(feature: Feature, inner: float = 1.0) -> shapely.Polygon:
+    """Return a feature as drawn, as a rectangle; of its length only an inner share.
+
+    Examples
+    --------
+    >>> from anzel.structure.model import FeatureKind
+    >>> size = Size((), 3.0, 3.0), Size((), 10.0, 10.0)
+    >>> slot = Feature(FeatureKind.SLOT, "A", "B", "J1", *size, at=(0, 0), along=(0, 1))
+    >>> feature_outline(slot, inner=0.5).bounds
+    (-1.5, -5.0, 1.5, 0.0)
+    """
+    half, length = feature.width.drawn / 2, feature.depth.drawn / 2
+    end = length * (2 * inner - 1)
+    corners = [(-length, -half), (end, -half), (end, half), (-length, half)]
+    return shapely.Polygon([along(feature.at, feature.along, x, y) for x, y in corners])
 
 
 def need_width(size: Size, plate: Plate, rule: FitRule) -> Size:

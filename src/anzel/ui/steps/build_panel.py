@@ -3,18 +3,19 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
-from anzel.app.edits import sketch_edits
+from anzel.app.edits import opening_edits, sketch_edits
 from anzel.app.edits.profile_curve_edits import WHICH
 from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import ON_A_PLATE, Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.derive import solved_structure_of
-from anzel.structure.free.sketch_dimensions import SEPARATOR
+from anzel.structure.dimension import SEPARATOR
 from anzel.ui.steps.drawing_controller import DrawingController
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Panel
 from anzel.ui.widgets.joint_page import JointPage
+from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.picked_buttons import PickedButtons
 from anzel.ui.widgets.picked_line import PickedLine
 from anzel.ui.widgets.piece_page import PiecePage
@@ -105,15 +106,25 @@ class BuildPanel(Panel):
 
     def focus_field(self, name: str) -> None:
         """Show a number of the form or of the picked plate, ready to be typed over."""
-        selection = self._session.selection
-        if not self._session.project.structure.has_free_plates:
+        selection, plate = self._session.selection, ""
+        if SEPARATOR in name:
+            plate, _, name = name.rpartition(SEPARATOR)
+            selection.pick(piece_thing(self._session.project, plate))
+            opening, _, number = name.partition(" ")
+            if opening_edits.opening_of_joint(self._session.project, opening) is not None:
+                self._openings().focus(opening, number)
+                return
+        elif not self._session.project.structure.has_free_plates:
             in_joint = name in self.joint.fields
             selection.pick_joint(selection.joint_id) if in_joint else selection.pick_whole()
-        elif SEPARATOR in name:
-            plate, _, name = name.rpartition(SEPARATOR)
-            selection.pick_plate(plate)
         if name in self.fields:
             self.fields[name].focus()
+
+    def _openings(self) -> OpeningsPanel:
+        """The openings of the picked plate or piece."""
+        page = self._page(self._session.selection.things[0].kind)
+        assert isinstance(page, PlatePage | PiecePage)
+        return page.openings
 
     def _page(self, kind: ThingKind) -> QWidget | None:
         """Return the page of a kind of thing, made when first needed."""

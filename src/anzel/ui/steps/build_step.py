@@ -141,7 +141,7 @@ class BuildStep(QWidget):
         project, selection = self._session.project, self._session.selection
         aspect = self.flat.width() / max(self.flat.height(), 1)
         plan = in_rows(solved_structure_of(project).pieces, aspect)
-        dimensions = project.structure.dimensions(fit_context_of(project))
+        dimensions = project.structure.all_dimensions(fit_context_of(project))
         self.flat.show_content(
             PlanContent(
                 plan, project.tints, dimensions=dimensions,

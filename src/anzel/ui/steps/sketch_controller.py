@@ -7,26 +7,32 @@ from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
 from anzel.app.background import Background, Newest
-from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.edits import opening_edits, sketch_edits
 from anzel.app.edits.project_edits import typed_length
+from anzel.app.opening_actions import add_opening
+from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.number_format import plain_length
-from anzel.project.derive import solved_structure_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import with_drawn_path
 from anzel.shape.sketch import Sketch
 from anzel.shape.sketch_changes import split_leg
 from anzel.shape.sketch_solver import Freedom, freedom_of, solved
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
+from anzel.structure.neighbours import neighbours_of
+from anzel.structure.openings.plate_opening import OpeningKind
 from anzel.ui.main_thread import MainThread
-from anzel.ui.views.sketch_view import SketchContent, SketchView
+from anzel.ui.views.sketch_content import SketchContent
+from anzel.ui.views.sketch_view import SketchView
 from anzel.ui.views.unfinished_path import UnfinishedPath
 from anzel.ui.widgets.common_widgets import button, quiet
 from anzel.ui.widgets.flow_layout import FlowLayout
 from anzel.ui.widgets.leg_bar import LegBar
 from anzel.ui.widgets.measure_field import MeasureField
+from anzel.ui.widgets.openings_panel import add_fitting, add_plain
 
 
 class SketchController(QObject):
@@ -42,6 +48,7 @@ class SketchController(QObject):
         self._path_plate = ""
         self._freedom: tuple[Sketch, Freedom] | None = None
         self.view = SketchView()
+        self.view.step = session.navigation.grid_step
         self.page = self._page()
         selection = session.selection
         self.view.picked.connect(
@@ -68,8 +75,16 @@ class SketchController(QObject):
 
     @property
     def sketch(self) -> Sketch | None:
-        """Its sketch; None while there is none."""
-        return sketch_edits.sketch_if_there(self._session.project, self.plate)
+        """Its sketch, or the outline that a form makes; None while there is none."""
+        project = self._session.project
+        if project.structure.has_free_plates:
+            return sketch_edits.sketch_if_there(project, self.plate)
+        return opening_edits.outline_of(project, self.plate)
+
+    @property
+    def _is_of_form(self) -> bool:
+        """Whether a form makes the plate, so that only openings and corners are the maker's."""
+        return not self._session.project.structure.has_free_plates
 
     def _page(self) -> QWidget:
         """The view over a bar: what can be added, what is free, the way back."""
@@ -84,14 +99,9 @@ class SketchController(QObject):
         bar = FlowLayout(spacing=8)
         around.addLayout(bar)
         self.add = button("Add an opening")
-        menu = QMenu(self.add)
-        for kind in sketch_actions.OPENINGS:
-            menu.addAction(kind.capitalize(), partial(self.add_opening, kind))
-        menu.addSeparator()
-        menu.addAction("Drawn corner by corner", partial(self.begin_path, is_outline=False))
-        menu.addAction("The outline anew, corner by corner",
-                       partial(self.begin_path, is_outline=True))  # fmt: skip
-        self.add.setMenu(menu)
+        self._menu = QMenu(self.add)
+        self._menu.aboutToShow.connect(self.fill_menu)
+        self.add.setMenu(self._menu)
         bar.addWidget(self.add)
         self._says = quiet("")
         self._says.setWordWrap(False)
@@ -108,11 +118,37 @@ class SketchController(QObject):
         column.addWidget(self.leg_bar)
         return page
 
+    def fill_menu(self) -> QMenu:
+        """Fill the menu of openings with those that the plate can have."""
+        menu = self._menu
+        menu.clear()
+        if self._is_of_form:
+            add_plain(menu, self.place_opening)
+        else:
+            for kind in sketch_actions.OPENINGS:
+                menu.addAction(kind.capitalize(), partial(self.add_opening, kind))
+        add_fitting(menu, self.place_opening)
+        if not self._is_of_form:
+            menu.addSeparator()
+            menu.addAction("Drawn corner by corner", partial(self.begin_path, is_outline=False))
+            menu.addAction("The outline anew, corner by corner",
+                           partial(self.begin_path, is_outline=True))  # fmt: skip
+        return menu
+
+    def place_opening(self, kind: OpeningKind) -> None:
+        """Put an opening on the plate, placed from the picked leg or the bottom edge."""
+        legs = [t.name for t in self._session.selection.things if t.kind is ThingKind.LEG]
+        edges = opening_edits.edges_for(self._session.project, self.plate)
+        edge = next((leg for leg in legs if leg in edges), "bottom")
+        made = add_opening(self._session, self.plate, kind, edge)
+        if made:
+            self._session.selection.pick(piece_thing(self._session.project, self.plate))
+
     def _take_grid(self, text: str) -> None:
         step = typed_length(text, "grid")
         if step <= 0:
             raise ParameterError("The grid needs a step of more than 0.", field="grid")
-        self.view.step = step
+        self.view.step = self._session.navigation.grid_step = step
         self.grid.show_value(plain_length(step))
 
     def add_opening(self, kind: str) -> None:
@@ -162,6 +198,11 @@ class SketchController(QObject):
         if sketch is None:
             self._session.navigation.draw("")
             return
+        self.grid.setVisible(not self._is_of_form)
+        if self._is_of_form:
+            self._says.setText("The form makes its outline; openings and corners are yours")
+            self._show(sketch, frozenset())
+            return
         if self._freedom is None or self._freedom[0] is not sketch:
             self._freedom = (sketch, freedom_of(sketch))
         free = self._freedom[1]
@@ -171,20 +212,29 @@ class SketchController(QObject):
 
     def _show(self, sketch: Sketch, free: frozenset[str]) -> None:
         project, plate = self._session.project, self.plate
-        try:
-            region = region_of(sketch)
-        except MakerError:
-            return  # what a drag has come to is no outline; the last good one stays
         pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
         piece = pieces.get(plate)
-        has_joints = piece is not None and bool(piece.features)
-        stock = free_structure_edits.plate_of(project, plate).stock
+        try:
+            is_cut = self._is_of_form and piece is not None
+            region = piece.region if piece is not None and is_cut else region_of(sketch)
+        except MakerError:
+            return  # what a drag has come to is no outline; the last good one stays
+        openings = opening_edits.openings_of(project, plate)
+        is_changed = piece is not None and bool(piece.features or openings)
+        shown = piece.region if piece is not None and is_changed and not is_cut else None
+        stock = opening_edits.stock_of(project, plate)
         self.view.show_content(
             SketchContent(
                 plate, sketch, region, project.tints.get(stock, "#e8d3ad"),
-                produced=piece.region if piece is not None and has_joints else None,
-                dimensions=sketch_dimensions(plate, sketch, with_angles=True),
-                picked=self._session.selection.things, free=free,
+                produced=shown,
+                dimensions=(
+                    *sketch_dimensions(plate, sketch, with_angles=True),
+                    *opening_edits.dimensions_of(project, plate),
+                ),
+                picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
+                neighbours=neighbours_of(
+                    solved_structure_of(project), fit_context_of(project), plate
+                ),
             )
         )  # fmt: skip
 
@@ -253,14 +303,14 @@ class SketchController(QObject):
     def _leave(self) -> None:
         """One level up: to the plate, and from there to all pieces."""
         selection = self._session.selection
-        if selection.one(ThingKind.PLATE) is not None or not selection.things:
+        if selection.one(ThingKind.PLATE, ThingKind.PIECE) is not None or not selection.things:
             self._session.navigation.draw("")
         selection.go_up()
 
     def _step(self, by: int) -> None:
         """Pick the next point, leg or opening, or the one before."""
         sketch = self.sketch
-        if sketch is None:
+        if sketch is None or self._is_of_form:
             return
         found = sketch_edits.things_on(self._session.project, self.plate)
         things = [

@@ -9,7 +9,7 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
 from anzel.app.number_display import shown_length, shown_plain_number
 from anzel.shape.sketch import HeldSize, SizeKind
-from anzel.structure.forms.form import Dimension
+from anzel.structure.dimension import Dimension
 from anzel.ui.theme import colour, font
 
 _TICK = 4.0

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 from functools import partial
-from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF
@@ -11,7 +10,7 @@ from PySide6.QtWidgets import QToolTip
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
-from anzel.structure.forms.form import Dimension
+from anzel.structure.dimension import Dimension
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
 from anzel.ui.accessibility import AccessibleItem, Role
@@ -126,7 +125,7 @@ class PlanView(ZoomCanvas):
         assert self._content is not None
         at, joint = self._at(laid, feature), feature.joint
         return AccessibleItem(
-            f"{joint}, {feature.kind.value} of {laid.piece.name} for {feature.mate}",
+            f"{joint}, {feature.kind.value} of {laid.piece.name} for {feature.goes_with}",
             QRectF(at.x() - 10, at.y() - 8, 20, 16), Role.Button, joint in self._content.picked,
             f"drawn {shown_length(feature.width.drawn)} × {shown_measure(feature.depth.drawn)}",
             press=lambda: self.joint_picked.emit(joint, False),
@@ -172,7 +171,7 @@ class PlanView(ZoomCanvas):
         over = feature is not None or any(box.contains(position) for box, _ in self._chips)
         self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
         if feature is not None:
-            text = f"{feature.joint} · {feature.kind.value} for {feature.mate}: drawn "
+            text = f"{feature.joint} · {feature.kind.value} for {feature.goes_with}: drawn "
             text += f"{shown_length(feature.width.drawn)} × {shown_length(feature.depth.drawn)}"
             QToolTip.showText(self.mapToGlobal(position.toPoint()), text, self)
         elif laid is not None:
@@ -300,5 +299,4 @@ class PlanView(ZoomCanvas):
 
 
 def _size_of(dimension: Dimension) -> str:
-    run = (dimension.end[0] - dimension.start[0], dimension.end[1] - dimension.start[1])
-    return shown_length(hypot(*run), 1)
+    return shown_length(dimension.length, 1)

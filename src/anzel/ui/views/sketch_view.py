@@ -3,7 +3,6 @@
 While a point is dragged, the sketch is solved aside; the view shows the last solution that arrived.
 """
 
-from dataclasses import dataclass, field
 from functools import partial
 from math import hypot
 
@@ -12,43 +11,29 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.selection import Thing, ThingKind
-from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.outline_building import segments_of
-from anzel.shape.sketch import RelationKind, Sketch
+from anzel.shape.sketch import RelationKind
 from anzel.shape.sketch_changes import nearest_on
-from anzel.structure.forms.form import Dimension
+from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
+from anzel.structure.dimension import Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import Chip, paint_dimension, size_words
+from anzel.ui.views.neighbour_ghosts import paint_neighbours
 from anzel.ui.views.screen_paths import contour_path, segments_path
-from anzel.ui.views.unfinished_path import UnfinishedPath
+from anzel.ui.views.sketch_content import SketchContent
+from anzel.ui.views.unfinished_path import ALIGN, UnfinishedPath
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
 _REACH = 10.0
 """A click takes a point, a leg or an opening that is no further away, pixels."""
-_ALIGN = 6.0
-"""A dragged point goes to the level of another that is no further off, pixels."""
 _FINE = 0.1
 """A fine nudge, as a share of the grid's step."""
 _NUDGES = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1),
     Qt.Key.Key_Down: (0, -1),
 }  # fmt: skip
-
-
-@dataclass(frozen=True)
-class SketchContent:
-    """What the view shows: a plate's sketch and region, what joints make of it, and the picks."""
-
-    plate: str
-    sketch: Sketch
-    region: Region
-    tint: str
-    produced: Region | None = None
-    dimensions: tuple[Dimension, ...] = ()
-    picked: tuple[Thing, ...] = ()
-    free: frozenset[str] = field(default_factory=frozenset)
 
 
 class SketchView(ZoomCanvas):
@@ -109,13 +94,15 @@ class SketchView(ZoomCanvas):
         if content is None:
             return
         self._paint_region(painter, content)
+        paint_neighbours(painter, content.neighbours, self.transform)
         self._paint_levels(painter)
         self._paint_legs(painter, content)
         self._chips = [
             chip for dimension in content.dimensions
             if (chip := paint_dimension(painter, dimension, self.to_view, self._size_words))
         ]  # fmt: skip
-        self._paint_points(painter, content)
+        if not content.is_fixed:
+            self._paint_points(painter, content)
         if self.unfinished is not None:
             self.unfinished.paint(painter, self)
         painter.setFont(font(9, QFont.Weight.DemiBold))
@@ -126,7 +113,9 @@ class SketchView(ZoomCanvas):
         """Return a size as it holds."""
         assert self._content is not None
         size = self._content.sketch.size(dimension.field.rpartition("/")[2])
-        return size_words(size) if size is not None else ""
+        if size is not None:
+            return size_words(size)
+        return shown_length(dimension.length)
 
     def _paint_region(self, painter: QPainter, content: SketchContent) -> None:
         path = QPainterPath()
@@ -200,7 +189,7 @@ class SketchView(ZoomCanvas):
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the points, then the legs, then the openings and the sizes."""
         content = self._content
-        if content is None:
+        if content is None or content.is_fixed:
             return []
         names = {thing.name for thing in content.picked}
         items = []
@@ -238,7 +227,7 @@ class SketchView(ZoomCanvas):
     def _under(self, position: QPointF) -> Thing | None:
         """Return the point, else the leg, else the opening at a place."""
         content = self._content
-        if content is None:
+        if content is None or content.is_fixed:
             return None
         near = min(
             ((hypot(d.x(), d.y()), name) for name, at in self._places().items()
@@ -292,8 +281,8 @@ class SketchView(ZoomCanvas):
 
     def _hover_path(self, path: UnfinishedPath, event: QMouseEvent) -> None:
         is_free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-        places = list(self._places().values())
-        path.hover(self._mm(event.position()), places, self.scale, self.step, is_free=is_free)
+        targets = self._targets()
+        path.hover(self._mm(event.position()), targets, self.scale, self.step, is_free=is_free)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -309,17 +298,18 @@ class SketchView(ZoomCanvas):
             self.dragged.emit(self._held, x, y)
 
     def _snapped(self, position: QPointF) -> Point:
-        """Return a place at the level of other points, or on the grid of whole steps."""
-        x, y = self._mm(position)
-        reach = _ALIGN / self.scale
-        others = [place for name, place in self._places().items() if name != self._held]
-        level_x = min((p[0] for p in others), key=lambda at: abs(at - x), default=None)
-        level_y = min((p[1] for p in others), key=lambda at: abs(at - y), default=None)
-        level_x = level_x if level_x is not None and abs(level_x - x) < reach else None
-        level_y = level_y if level_y is not None and abs(level_y - y) < reach else None
-        self._levels = (level_x, level_y)
-        x = level_x if level_x is not None else round(x / self.step) * self.step
-        return (x, level_y if level_y is not None else round(y / self.step) * self.step)
+        """Return a place that meets other things, at their level, or on the grid."""
+        targets = self._targets(self._held)
+        found = snapped_place(self._mm(position), None, targets, ALIGN / self.scale, self.step)
+        self._levels = (found.level_x, found.level_y)
+        return found.place
+
+    def _targets(self, without: str = "") -> SnapTargets:
+        """Return what a point can meet here."""
+        assert self._content is not None
+        return targets_of(
+            self._content.sketch, without=without, neighbours=self._content.neighbour_edges
+        )
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._from is None:

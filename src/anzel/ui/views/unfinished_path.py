@@ -1,7 +1,6 @@
 """A closed path that is being drawn corner by corner, with a rubber band to the pointer."""
 
-from collections.abc import Sequence
-from math import hypot
+from math import atan2, degrees, hypot
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -10,14 +9,16 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 from anzel.app.number_display import shown_measure, shown_plain_number
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
-from anzel.shape.path_drawing import DrawnLeg, SnappedPlace, drawn_segments, heading, snapped_place
+from anzel.shape.path_drawing import DrawnLeg, drawn_segments
+from anzel.shape.snapping import SnappedPlace, SnapTargets, snapped_place
 from anzel.ui.theme import colour, font
 from anzel.ui.views.screen_paths import segments_path
 
 if TYPE_CHECKING:
     from anzel.ui.views.zoom_canvas import ZoomCanvas
 
-_ALIGN = 6.0
+ALIGN = 6.0
+"""A point goes to what is no further off, pixels."""
 _CLOSES = 10.0
 
 
@@ -36,7 +37,7 @@ class UnfinishedPath:
         return [] if self.start is None else [self.start, *(leg.end for leg in self.legs)]
 
     def hover(
-        self, at: Point, others: Sequence[Point], scale: float, step: float, *, is_free: bool
+        self, at: Point, targets: SnapTargets, scale: float, step: float, *, is_free: bool
     ) -> None:
         """Have the next corner near a place; exactly there if the maker wants no help.
 
@@ -49,8 +50,8 @@ class UnfinishedPath:
         elif self._closes(at, scale):
             self._next = SnappedPlace(corners[0])
         else:
-            places = [*others, *corners]
-            self._next = snapped_place(at, last, places, _ALIGN / scale, step)
+            meets = targets.with_points(corners)
+            self._next = snapped_place(at, last, meets, ALIGN / scale, step)
 
     def click(self) -> bool:
         """Set the corner where it would be; return whether that closes the path."""
@@ -65,14 +66,10 @@ class UnfinishedPath:
         return len(self.legs) > 1 and place == self.start
 
     def add(self, leg: DrawnLeg) -> None:
-        """Add a leg that was typed; the first one is the first corner.
-
-        Raises ParameterError for an arc that cannot be.
-        """
+        """Add a leg that was typed; the first one is the first corner."""
         if self.start is None:
             self.start = leg.end
         else:
-            drawn_segments(self.corners[-1], [leg])
             self.legs.append(leg)
 
     def take_back(self) -> bool:
@@ -117,8 +114,9 @@ class UnfinishedPath:
         if corners:
             painter.drawLine(view.to_view(*corners[-1]), at)
             dx, dy = (shown.place[axis] - corners[-1][axis] for axis in (0, 1))
-            angle = shown_plain_number(heading([corners[-1], shown.place]), 1)
+            angle = shown_plain_number(degrees(atan2(dy, dx)), 1)
             words = f"{shown_measure(hypot(dx, dy))} at {angle}°"
+        words += f", {shown.met}" if shown.met else ""
         self._paint_words(painter, at, words)
 
     @staticmethod

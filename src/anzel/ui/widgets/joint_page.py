@@ -2,6 +2,7 @@
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from anzel.app.edits import opening_edits
 from anzel.app.session import Session
 from anzel.app.views.fit_lens import LensRow, lens_rows
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -10,6 +11,7 @@ from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.joint_fields import JointFields
+from anzel.ui.widgets.opening_fields import OpeningFields
 from anzel.ui.widgets.wheel_safe import Choice
 
 
@@ -30,7 +32,8 @@ class JointPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        for widget in (self.sizes, self.lens, self.fit, self._form, self.free):
+        self.opening = OpeningFields(session)
+        for widget in (self.sizes, self.lens, self.fit, self._form, self.free, self.opening):
             column.addWidget(widget)
 
     @property
@@ -50,9 +53,13 @@ class JointPage(QWidget):
         if session.selection.joint_id != self._shown:
             self._shown, self._lens_index = session.selection.joint_id, 0
         is_free = session.project.structure.has_free_plates
-        self._form.setVisible(not is_free)
+        opening = opening_edits.opening_of_joint(session.project, session.selection.joint_id)
+        self._form.setVisible(not is_free and opening is None)
         self.free.setVisible(is_free)
         (self.free if is_free else self._form).refresh()
+        self.opening.setVisible(opening is not None)
+        if opening is not None:
+            self.opening.show_opening(opening.id)
         rows = self._rows()
         self._lens_index = min(self._lens_index, max(len(rows) - 1, 0))
         self.sizes.clear()

@@ -70,7 +70,7 @@ class LegBar(QWidget):
             self.closed.emit()
             return
         try:
-            self._path.add(typed_leg(self.leg.text(), self._path.corners))
+            self._path.add(typed_leg(self.leg.text(), self._path.start, self._path.legs))
         except ParameterError as error:
             self.show_error(error)
             return

@@ -1,12 +1,17 @@
 """The picked piece of a form: its size, its sheet, and the joints it is in."""
 
-from PySide6.QtWidgets import QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QListWidgetItem, QVBoxLayout, QWidget
 
+from anzel.app.edits import opening_edits
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.selection import ThingKind
 from anzel.app.session import Session
 from anzel.project.derive import solved_structure_of
+from anzel.project.model import Project
+from anzel.shape.sketch import Corner
 from anzel.ui.widgets.common_widgets import fill_rows, named_list, quiet, section
+from anzel.ui.widgets.corner_panel import CornerPanel
+from anzel.ui.widgets.openings_panel import OpeningsPanel
 
 _ROWS = 8
 
@@ -18,6 +23,7 @@ class PiecePage(QWidget):
         super().__init__()
         self._session = session
         self._joint_ids: list[str] = []
+        self._plate = ""
         self._says = quiet("")
         self.joints = named_list("Joints of the piece")
         self.joints.itemActivated.connect(self._pick)
@@ -25,8 +31,24 @@ class PiecePage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        for widget in (self._says, section("Its joints"), self.joints):
+        self.openings = OpeningsPanel(session)
+        self.corner = CornerPanel(session, "Free corners", self._corner, self._put_corner)
+        self.alike = QCheckBox("Corners of all pieces alike")
+        self.alike.setChecked(True)
+        widgets = (
+            self._says, section("Its joints"), self.joints, self.openings, self.corner, self.alike
+        )  # fmt: skip
+        for widget in widgets:
             column.addWidget(widget)
+
+    def _corner(self, project: Project) -> Corner:
+        wish = opening_edits.corner_of(project, self._plate)
+        return wish.corner if wish is not None else Corner()
+
+    def _put_corner(self, project: Project, corner: Corner) -> Project:
+        return opening_edits.change_corners(
+            project, self._plate, corner, alike=self.alike.isChecked()
+        )
 
     def refresh(self) -> None:
         """Show the picked piece as it is now."""
@@ -44,6 +66,10 @@ class PiecePage(QWidget):
         )
         joints = [joint for joint in solved.joints if thing.name in joint.pieces]
         self._joint_ids = [joint.id for joint in joints]
+        self._plate = opening_edits.plate_behind(project, thing.name)
+        self.openings.show_plate(self._plate)
+        self.corner.refresh()
+        self.alike.setVisible(opening_edits.alike_count(project, self._plate) > 1)
         fill_rows(self.joints, [f"{joint.id}   {joint.title}" for joint in joints], _ROWS)
 
     def _pick(self, item: QListWidgetItem) -> None:

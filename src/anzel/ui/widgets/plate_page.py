@@ -15,6 +15,7 @@ from anzel.ui.widgets.common_widgets import Fold, clear
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
+from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
@@ -59,6 +60,7 @@ class PlatePage(QWidget):
             field.refresh()
         if self._corner is not None:
             self._corner.refresh()
+        self.openings.show_plate(plate.name)
         self._rename.setText(plate.name)
         self._stock.clear()
         for stock in project.stocks:
@@ -99,6 +101,8 @@ class PlatePage(QWidget):
         for field in sizes:
             self.fields[field] = self._number(field, on_outline=True)
             self._numbers.addWidget(self.fields[field])
+        self.openings = OpeningsPanel(self._session)
+        self._numbers.addWidget(self.openings)
         stands = Fold("Where it stands", is_open=len(self.fields) < _MANY_SIZES)
         for field in (*free_structure_edits.PLACES, *free_structure_edits.ANGLES):
             self.fields[field] = self._number(field, on_outline=False)

@@ -1,0 +1,1 @@
+"""Openings that a maker adds to a plate, whatever makes the plate."""

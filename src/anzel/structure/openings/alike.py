@@ -1,0 +1,43 @@
+"""Which plates an added opening or corner is for: one, or all that are alike."""
+
+from collections.abc import Callable, Sequence
+
+from anzel.structure.model import JointSpec, Plate
+from anzel.structure.openings.edge_frame import Edges
+from anzel.structure.openings.opening_joint import OpeningJoint
+from anzel.structure.openings.plate_opening import PlateOpening
+
+_ALIKE = 1e-6
+"""Plates whose outlines differ by less than this, mm, are alike."""
+
+
+def alike_plates(plates: Sequence[Plate], name: str) -> tuple[str, ...]:
+    """Return the names of the plates of the same stock and outline as one, that one first."""
+    own = next((plate for plate in plates if plate.name == name), None)
+    if own is None:
+        return (name,)
+    others = (
+        plate.name for plate in plates
+        if plate.name != name and plate.stock_id == own.stock_id and _are_alike(plate, own)
+    )  # fmt: skip
+    return (name, *others)
+
+
+def _are_alike(one: Plate, other: Plate) -> bool:
+    if one.region == other.region:
+        return True
+    if abs(one.region.area - other.region.area) > 1:
+        return False
+    a, b = one.region.shape.normalize(), other.region.shape.normalize()
+    return bool(a.equals_exact(b, tolerance=_ALIKE))
+
+
+def openings_on(
+    plates: Sequence[Plate], openings: Sequence[PlateOpening], edges_of: Callable[[str], Edges]
+) -> tuple[JointSpec, ...]:
+    """Return what to solve for the openings, one for each plate that they are on."""
+    return tuple(
+        OpeningJoint(opening, name, tuple(edges_of(name).items()))
+        for opening in openings
+        for name in (alike_plates(plates, opening.plate) if opening.alike else (opening.plate,))
+    )
