@@ -8,6 +8,7 @@ import zlib
 
 import ezdxf
 import numpy as np
+from PIL import Image
 
 from anzel.project.demos import herb_stand
 from anzel.storage import project_file
@@ -334,6 +335,24 @@ def picture_cases():
     }  # fmt: skip
 
 
+def traced_cases():
+    """Pictures to take an outline from; drawings among them."""
+    noise = np.random.default_rng(5).integers(0, 256, (700, 900), dtype=np.uint8)
+    stripes = np.tile(np.repeat([0, 255], 2), (400, 250)).astype(np.uint8)
+    pictures = {
+        "noise.png": noise, "stripes.png": stripes, "dark.png": np.zeros((40, 60), np.uint8),
+        "one pixel.png": np.zeros((1, 1), np.uint8),
+    }  # fmt: skip
+    drawings = {f"{name}.svg": content for name, content in svg_cases().items()}
+    return picture_cases() | drawings | {name: _picture(grey) for name, grey in pictures.items()}
+
+
+def _picture(grey):
+    stream = io.BytesIO()
+    Image.fromarray(grey).save(stream, format="PNG")
+    return stream.getvalue()
+
+
 def json_cases(kind):
     """Stock lists and layout puzzles."""
     huge = "1" + "0" * 400
@@ -368,7 +387,7 @@ def json_cases(kind):
 CASES = {
     "svg drawing": svg_cases, "svg cut file": svg_cases, "dxf drawing": dxf_cases,
     "dxf cut file": dxf_cases, "project": project_cases, "mesh": mesh_cases,
-    "picture": picture_cases, "puzzle": lambda: json_cases("puzzle"),
-    "stocks": lambda: json_cases("stocks"),
+    "picture": picture_cases, "picture to trace": traced_cases,
+    "puzzle": lambda: json_cases("puzzle"), "stocks": lambda: json_cases("stocks"),
 }  # fmt: skip
 """Reader → a table of its hostile files."""

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from cases import CASES
 
-from anzel.app.edits import free_structure_edits, profile_curve_edits
+from anzel.app.edits import free_structure_edits, picture_edits, profile_curve_edits
 from anzel.core.findings import MakerError
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.nesting.quick_solver import solve_quickly
@@ -33,6 +33,7 @@ from anzel.simulation.simulated_cutter import SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
 from anzel.storage import project_file, stock_library
 from anzel.storage.mesh_reader import read_mesh
+from anzel.tracing.tracing import TraceSettings
 
 LONGEST = 60
 
@@ -97,6 +98,15 @@ def file_of(read):
     return run
 
 
+def trace(path):
+    """A picture is put behind a plate, traced, and what is found becomes its outline."""
+    plate = "Left end"
+    project = picture_edits.place_picture(project_of("free"), plate, path)
+    picture = picture_edits.picture_of(project, plate)
+    for region in picture_edits.proposed_regions(picture, TraceSettings())[:1]:
+        solved_structure_of(picture_edits.take_outline(project, plate, region))
+
+
 def lay(content, name):
     """A layout puzzle is read and solved."""
     puzzle = read_problem(content)
@@ -110,6 +120,7 @@ READERS = {
     "mesh": file_of(read_mesh), "stocks": file_of(stock_library.load_rack), "puzzle": lay,
     "picture": file_of(lambda path: profile_curve_edits.add_traced_picture(project_of("rib-lamp"),
     path)),
+    "picture to trace": file_of(lambda path: trace(path)),
 }  # fmt: skip
 
 

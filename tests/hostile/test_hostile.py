@@ -13,7 +13,7 @@ import pytest
 HERE = Path(__file__).parent
 READERS = (
     "svg drawing", "svg cut file", "dxf drawing", "dxf cut file", "project", "mesh", "picture",
-    "puzzle", "stocks",
+    "picture to trace", "puzzle", "stocks",
 )  # fmt: skip
 _SECONDS, _MEBIBYTES = 10.0, 1024
 MUST_SUCCEED = {

@@ -1,12 +1,14 @@
 """A plate drawn large in the window: drawn from nothing, step by step, as a new maker would."""
 
+from importlib.resources import files
 from math import pi
+from pathlib import Path
 
 import pytest
 import shapely
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QPushButton
-from tests.ui.acting import type_into
+from tests.ui.acting import click, type_into
 
 from anzel.app.edits import sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for
@@ -317,3 +319,54 @@ def test_the_grid_is_the_maker_s_next_time_too(drawing, window, session, qtbot):
     type_into(qtbot, drawing.grid, "2.5")
     window.remember()
     assert window._settings.window.grid_step == 2.5
+
+
+def test_a_picture_is_placed_levelled_scaled_traced_and_taken(drawing, window, session, qtbot):
+    scan = files("anzel.project").joinpath("robin.jpg")
+    session.pick_plate("Plate")
+    panel = window.build.panel.plate.picture
+    panel.place(Path(str(scan)))
+    assert session.project.structure.own_pictures[0].file.name == "robin.jpg"
+    view, pictures = drawing.view, drawing.pictures
+    panel.wanted.emit("scale")
+    for place in ((-20.0, 0.0), (20.0, 0.0)):
+        click(qtbot, view, view.to_view(*place))
+    wide = session.project.structure.own_pictures[0].width
+    type_into(qtbot, pictures.apart, "60")
+    assert session.project.structure.own_pictures[0].width == pytest.approx(1.5 * wide, rel=0.05)
+    panel.wanted.emit("trace")
+    qtbot.waitUntil(lambda: view.proposal is not None, timeout=10_000)
+    pictures.trace.dark.setValue(140)
+    qtbot.waitUntil(lambda: not pictures._newest.is_working, timeout=10_000)
+    assert len(view.proposal.regions) == 1
+    before = area(session)
+    qtbot.mouseClick(pictures.trace.outline, LEFT)
+    assert not pictures.is_working
+    assert area(session) != pytest.approx(before)
+    assert len(sketch(session).paths) == 2
+    session.undo()
+    assert area(session) == pytest.approx(before)
+    panel.wanted.emit("trace")
+    qtbot.keyClick(view, Qt.Key.Key_Escape)
+    assert not pictures.is_working
+    assert not pictures.trace.isVisible()
+
+
+def test_a_picture_is_carried_with_control_unless_it_is_locked(drawing, window, session, qtbot):
+    session.pick_plate("Plate")
+    panel = window.build.panel.plate.picture
+    panel.place(Path(str(files("anzel.project").joinpath("robin.jpg"))))
+    view = drawing.view
+
+    def carry():
+        start, end = (view.to_view(*place).toPoint() for place in ((0.0, 0.0), (12.0, 5.0)))
+        held = Qt.KeyboardModifier.ControlModifier
+        qtbot.mousePress(view, LEFT, held, start)
+        qtbot.mouseMove(view, end)
+        qtbot.mouseRelease(view, LEFT, held, end)
+        picture = session.project.structure.own_pictures[0]
+        return picture.x, picture.y
+
+    assert carry() == pytest.approx((12, 5), abs=0.6)
+    panel.locked.setChecked(True)
+    assert carry() == pytest.approx((12, 5), abs=0.6)

@@ -128,6 +128,18 @@ def phone_stand() -> Project:
     )  # fmt: skip
 
 
+def garden_robin() -> Project:
+    """Return a robin traced from the workshop's sketch, standing on a base."""
+    from anzel.project.demo_robin import robin  # not while the window starts
+
+    birch = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(birch))
+    return Project(
+        name="Garden robin", stocks=(birch,), structure=robin(birch.id), cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 def _birch_3() -> Stock:
     """Return the workshop's thin birch."""
     return Stock(
@@ -197,4 +209,5 @@ DEMOS = (
     Demo(
         "phone-stand", "a stand for the till's phone, its sides drawn and dimensioned", phone_stand
     ),
+    Demo("garden-robin", "a robin traced from a scanned sketch, on a base", garden_robin),
 )

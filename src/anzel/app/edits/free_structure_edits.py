@@ -136,7 +136,10 @@ def remove_plate(project: Project, name: str) -> Project:
     kept = tuple(joint for joint in free.joints if name not in plates_of(joint))
     plates = tuple(each for each in free.plates if each is not plate)
     openings = tuple(each for each in free.own_openings if each.plate != name)
-    return _changed(project, plates=plates, joints=kept, own_openings=openings)
+    pictures = tuple(each for each in free.own_pictures if each.plate != name)
+    return _changed(
+        project, plates=plates, joints=kept, own_openings=openings, own_pictures=pictures
+    )  # fmt: skip
 
 
 def rename_plate(project: Project, name: str, new: str) -> Project:
@@ -148,11 +151,14 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
     if new != name and new in (plate.name for plate in free.plates):
         raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
     plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
-    openings = tuple(
-        each.with_changes(plate=new) if each.plate == name else each for each in free.own_openings
-    )
     joints = [joint_with_renamed_plate(j, name, new) for j in free.joints]
-    return _changed(project, plates=plates, joints=joints, own_openings=openings)
+    openings, pictures = (
+        tuple(each.with_changes(plate=new) if each.plate == name else each for each in own)
+        for own in (free.own_openings, free.own_pictures)
+    )
+    return _changed(
+        project, plates=plates, joints=joints, own_openings=openings, own_pictures=pictures
+    )  # fmt: skip
 
 
 def change_plate(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401

@@ -184,6 +184,11 @@ def plate_behind(project: Project, piece: str) -> str:
     return piece if piece in names else next((n for n in names if piece[:-1] == n), piece)
 
 
+def region_of_plate(project: Project, plate: str) -> Region:
+    """Return the outline of a plate before its joints."""
+    return _plate(project, plate).region
+
+
 def outline_of(project: Project, plate: str) -> Sketch | None:
     """Return the outline of a plate before its joints; None where there is no such plate."""
     if project.structure.has_drawings:

@@ -3,23 +3,20 @@
 Points in mm, out from the axis and up.
 """
 
-import io
-import warnings
 from pathlib import Path
 from typing import Any
 
+from anzel.app.edits.picture_edits import picture_in
 from anzel.app.edits.project_edits import change_structure
-from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
 from anzel.project.model import Project
-from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.forms.profile import Profile, TracedPicture
 from anzel.structure.forms.rib_lamp import RibLamp
+from anzel.tracing.picture import size_of_picture
 
 Curve = tuple[tuple[float, float, bool], ...]
 WHICH = {"profile": "outer edge", "inner": "inner edge", "second": "second rib"}
 """The curves there can be, and what they are called."""
-_LARGEST, _MOST_PIXELS = 40_000_000, 60_000_000
 
 
 def lamp_of(project: Project) -> RibLamp:
@@ -62,28 +59,12 @@ def remove_curve(project: Project, which: str) -> Project:
 def add_traced_picture(project: Project, path: Path) -> Project:
     """Return the project with a picture under the drawing, as high as the lamp.
 
-    Raises FileError or ParameterError for an invalid picture.
+    Raises FileError or PictureError for an invalid picture.
     """
-    from PIL import Image
-
-    lamp = lamp_of(project)
-    too_large = FileError(f"{path.name} is too large a picture.", hint="Make it smaller.")
-    content = read_whole(path, _LARGEST, too_large)
-    try:
-        with warnings.catch_warnings(action="ignore"), Image.open(io.BytesIO(content)) as image:
-            (width, height), kind = image.size, image.format
-            if width * height <= _MOST_PIXELS:
-                image.verify()
-    except Exception as error:  # each format's reader fails in its own way
-        hint = "Use a PNG or a JPEG."
-        raise ParameterError(f"{path.name} cannot be read as a picture.", hint=hint) from error
-    if width * height > _MOST_PIXELS:
-        raise too_large
-    if kind not in ("PNG", "JPEG"):
-        raise ParameterError(f"{path.name} is neither PNG nor JPEG.", hint="Save it as PNG.")
+    lamp, picture = lamp_of(project), picture_in(path)
     traced = TracedPicture(
-        picture=Asset.of(path.name[-120:], content), y=lamp.height / 2,
-        mm_per_pixel=lamp.height / height,
+        picture=picture, y=lamp.height / 2,
+        mm_per_pixel=lamp.height / size_of_picture(picture).height,
     )  # fmt: skip
     return change_structure(project, traced=traced)
 

@@ -26,10 +26,11 @@ from anzel.structure.openings.edge_frame import Edges
 from anzel.structure.openings.free_corners import with_free_corners
 from anzel.structure.openings.opening_dimensions import opening_dimensions
 from anzel.structure.openings.plate_opening import MOST_OPENINGS, PlateCorner, PlateOpening
+from anzel.structure.plate_picture import MOST_PICTURES, PlatePicture
 from anzel.structure.solver import solve
 
 Range = tuple[float, float]
-_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners"})
+_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners", "own_pictures"})
 """Fields that every form has."""
 
 
@@ -47,6 +48,8 @@ class Form(Immutable):
     """Openings that the maker has added to plates."""
     own_corners: tuple[PlateCorner, ...] = Field(default=(), max_length=MOST_OPENINGS)
     """What the maker wishes for the free corners of plates that the form makes."""
+    own_pictures: tuple[PlatePicture, ...] = Field(default=(), max_length=MOST_PICTURES)
+    """Pictures that lie behind plates."""
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
@@ -104,7 +107,14 @@ class Form(Immutable):
             Past a limit.
         """
         openings = tuple(opening.scaled(factor) for opening in self.own_openings)
-        return self.with_scaled_lengths(factor).with_changes(own_openings=openings)
+        pictures = tuple(
+            picture.with_changes(
+                x=picture.x * factor, y=picture.y * factor, width=picture.width * factor
+            )
+            for picture in self.own_pictures
+        )
+        made = self.with_scaled_lengths(factor)
+        return made.with_changes(own_openings=openings, own_pictures=pictures)
 
     def with_scaled_lengths(self, factor: float) -> Self:
         """Return the form with all lengths times a factor, except those held.
@@ -135,8 +145,9 @@ class Form(Immutable):
         raise NotImplementedError
 
     def assets(self) -> tuple[Asset, ...]:
-        """Return the assets of the form."""
-        return tuple(value for value in self.__dict__.values() if isinstance(value, Asset))
+        """Return the assets of the form, the pictures behind its plates too."""
+        own = (value for value in self.__dict__.values() if isinstance(value, Asset))
+        return (*own, *(picture.file for picture in self.own_pictures))
 
     def unused(self) -> frozenset[str]:
         """Return the fields that have no effect with the present values of the others."""

@@ -248,5 +248,6 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
         ),
         joints=tuple(declared),
         own_openings=form.own_openings, own_corners=form.own_corners,
+        own_pictures=form.own_pictures,
         lamp=form.bulb(fit_context),
     )  # fmt: skip

@@ -112,7 +112,7 @@ class ImportedDrawings(Form):
 
     def assets(self) -> tuple[Asset, ...]:
         """Return the files."""
-        return tuple(each.file for each in self.drawings)
+        return (*super().assets(), *(each.file for each in self.drawings))
 
     def stock_roles(self) -> dict[str, str]:
         """Return the stock of all pieces, and those that go into single features."""

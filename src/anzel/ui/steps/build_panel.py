@@ -29,6 +29,7 @@ class BuildPanel(Panel):
     """A page for each kind of thing; the line on top says which thing, and leads up."""
 
     draw_wanted = Signal()
+    picture_wanted = Signal(str)
 
     def __init__(self, session: Session) -> None:
         self.line = PickedLine()
@@ -136,6 +137,8 @@ class BuildPanel(Panel):
         if kind not in self._made and kind in makers:
             self._made[kind] = page = makers[kind](self._session)
             self._add(page)
+            if isinstance(page, PlatePage | PiecePage):
+                page.picture_wanted.connect(self.picture_wanted)
             if isinstance(page, ProfilePanel):
                 page.large_wanted.connect(self.draw_wanted)
         return self._made.get(kind)

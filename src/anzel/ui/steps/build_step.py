@@ -4,7 +4,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import free_structure_edits, opening_edits
 from anzel.app.listeners import Changed
 from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import Thing, ThingKind
@@ -60,6 +60,7 @@ class BuildStep(QWidget):
         for view in (self.flat, self.standing):
             view.left.connect(session.selection.pick_whole)
         self.panel.draw_wanted.connect(self._draw_large)
+        self.panel.picture_wanted.connect(self._work_on_picture)
         session.subscribe(self._changed)
         self.refresh()
 
@@ -119,6 +120,15 @@ class BuildStep(QWidget):
             self._sketch.view.dimension_clicked.connect(self.panel.focus_field)
             self._left.addWidget(self._sketch.page)
         return self._sketch
+
+    def _work_on_picture(self, what: str) -> None:
+        """Scale or level the picture behind the picked plate, or take its outline."""
+        plate = self._session.selection.plate_name
+        piece = self._session.selection.one(ThingKind.PIECE)
+        if piece is not None:
+            plate = opening_edits.plate_behind(self._session.project, piece.name)
+        self._session.navigation.draw(plate)
+        self.sketch.pictures.begin(what)
 
     def release(self) -> None:
         """End all background work of the views."""

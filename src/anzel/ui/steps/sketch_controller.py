@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
 from anzel.app.background import Background, Newest
-from anzel.app.edits import opening_edits, sketch_edits
+from anzel.app.edits import opening_edits, picture_edits, sketch_edits
 from anzel.app.edits.project_edits import typed_length
 from anzel.app.opening_actions import add_opening
 from anzel.app.picked_actions import piece_thing
@@ -25,6 +25,7 @@ from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.structure.neighbours import neighbours_of
 from anzel.structure.openings.plate_opening import OpeningKind
 from anzel.ui.main_thread import MainThread
+from anzel.ui.steps.picture_controller import PictureController
 from anzel.ui.views.sketch_content import SketchContent
 from anzel.ui.views.sketch_view import SketchView
 from anzel.ui.views.unfinished_path import UnfinishedPath
@@ -49,6 +50,7 @@ class SketchController(QObject):
         self._freedom: tuple[Sketch, Freedom] | None = None
         self.view = SketchView()
         self.view.step = session.navigation.grid_step
+        self.pictures = PictureController(session, self.view, self._solving)
         self.page = self._page()
         selection = session.selection
         self.view.picked.connect(
@@ -115,7 +117,8 @@ class SketchController(QObject):
         column.addWidget(self._bar)
         self.leg_bar = LegBar()
         self.leg_bar.show_path(None)
-        column.addWidget(self.leg_bar)
+        for under in (self.leg_bar, self.pictures.points, self.pictures.trace):
+            column.addWidget(under)
         return page
 
     def fill_menu(self) -> QMenu:
@@ -193,6 +196,7 @@ class SketchController(QObject):
     def refresh(self) -> None:
         """Show the plate and what is picked on it as they are now."""
         sketch = self.sketch
+        self.pictures.check(self.plate)
         if self.view.unfinished is not None and self._path_plate != self.plate:
             self.leave_path()
         if sketch is None:
@@ -232,6 +236,7 @@ class SketchController(QObject):
                     *opening_edits.dimensions_of(project, plate),
                 ),
                 picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
+                picture=picture_edits.picture_of(project, plate),
                 neighbours=neighbours_of(
                     solved_structure_of(project), fit_context_of(project), plate
                 ),

@@ -20,13 +20,15 @@ def paint_neighbours(
     """Paint the sections of neighbours faintly, with their names where there is room."""
     tint = QColor(colour("soft"))
     painter.setFont(font(8))
+    named: set[str] = set()
     for neighbour in neighbours:
         path = transform.map(contour_path(neighbour.outline))
         painter.setPen(QPen(tint, 1, Qt.PenStyle.DashLine))
         painter.setBrush(QColor(tint.red(), tint.green(), tint.blue(), _FAINT))
         painter.drawPath(path)
         box = path.boundingRect()
-        if max(box.width(), box.height()) > _LEAST_NAMED:
+        if max(box.width(), box.height()) > _LEAST_NAMED and neighbour.name not in named:
+            named.add(neighbour.name)
             painter.setPen(tint)
             painter.drawText(box.topLeft() + QPointF(4, -3), neighbour.name)
     painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -8,6 +8,7 @@ from anzel.geometry.segments import Segment
 from anzel.shape.sketch import Sketch
 from anzel.structure.dimension import Dimension
 from anzel.structure.neighbours import Neighbour
+from anzel.structure.plate_picture import PlatePicture
 
 
 @dataclass(frozen=True)
@@ -23,6 +24,7 @@ class SketchContent:
     picked: tuple[Thing, ...] = ()
     free: frozenset[str] = field(default_factory=frozenset)
     neighbours: tuple[Neighbour, ...] = ()
+    picture: PlatePicture | None = None
     is_fixed: bool = False
     """Whether a form makes the outline: nothing on it is picked or moved."""
 

@@ -7,22 +7,30 @@ from functools import partial
 from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter
 
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.selection import Thing, ThingKind
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.outline_building import segments_of
-from anzel.shape.sketch import RelationKind
 from anzel.shape.sketch_changes import nearest_on
 from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 from anzel.structure.dimension import Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
-from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.theme import colour, font
 from anzel.ui.views.dimension_lines import Chip, paint_dimension, size_words
 from anzel.ui.views.neighbour_ghosts import paint_neighbours
-from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.picture_hand import PictureHand
+from anzel.ui.views.picture_layer import PictureLayer, Proposal, paint_places, paint_proposal
 from anzel.ui.views.sketch_content import SketchContent
+from anzel.ui.views.sketch_painting import (
+    Levels,
+    paint_legs,
+    paint_levels,
+    paint_points,
+    paint_region,
+    places_in,
+)
 from anzel.ui.views.unfinished_path import ALIGN, UnfinishedPath
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
@@ -51,6 +59,9 @@ class SketchView(ZoomCanvas):
     path_changed = Signal()
     path_closed = Signal()
     path_left = Signal()
+    place_clicked = Signal(float, float)
+    places_left = Signal()
+    picture_moved = Signal(float, float)
 
     def __init__(self) -> None:
         super().__init__()
@@ -60,11 +71,15 @@ class SketchView(ZoomCanvas):
         )
         self.unfinished: UnfinishedPath | None = None
         self.step = 1.0  # of the grid, mm
+        self.takes_places = False  # clicks tell places of the picture, and pick nothing
+        self.places: tuple[Point, ...] = ()
+        self.proposal: Proposal | None = None
+        self._layer, self._hand = PictureLayer(), PictureHand()
         self._content: SketchContent | None = None
         self._chips: list[Chip] = []
         self._held = ""
         self._from: QPointF | None = None
-        self._levels: tuple[float | None, float | None] = (None, None)
+        self._levels: Levels = (None, None)
 
     def show_content(self, content: SketchContent) -> None:
         """Show a sketch as it is now, or as it would be while a point is dragged."""
@@ -86,25 +101,29 @@ class SketchView(ZoomCanvas):
     def _places(self) -> dict[str, Point]:
         """Return where points and discs' centres are, by id."""
         assert self._content is not None
-        sketch = self._content.sketch
-        return sketch.places() | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
+        return places_in(self._content.sketch)
 
     def paint_on(self, painter: QPainter) -> None:
         content = self._content
         if content is None:
             return
-        self._paint_region(painter, content)
+        if content.picture is not None:
+            self._layer.paint(painter, self._hand.shown(content.picture), self.transform)
+        paint_region(painter, content, self.transform)
         paint_neighbours(painter, content.neighbours, self.transform)
-        self._paint_levels(painter)
-        self._paint_legs(painter, content)
+        paint_levels(painter, self._levels, self)
+        paint_legs(painter, content, self)
         self._chips = [
             chip for dimension in content.dimensions
             if (chip := paint_dimension(painter, dimension, self.to_view, self._size_words))
         ]  # fmt: skip
         if not content.is_fixed:
-            self._paint_points(painter, content)
+            paint_points(painter, content, self)
         if self.unfinished is not None:
             self.unfinished.paint(painter, self)
+        paint_places(painter, self.places, self.transform)
+        if self.proposal is not None:
+            paint_proposal(painter, self.proposal, self.transform)
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
         painter.drawText(QPointF(14, 24), f"{content.plate}, drawn large")
@@ -116,75 +135,6 @@ class SketchView(ZoomCanvas):
         if size is not None:
             return size_words(size)
         return shown_length(dimension.length)
-
-    def _paint_region(self, painter: QPainter, content: SketchContent) -> None:
-        path = QPainterPath()
-        path.setFillRule(Qt.FillRule.OddEvenFill)
-        for contour in content.region.contours:
-            path.addPath(contour_path(contour))
-        painter.setPen(QPen(colour("ink"), 1.2))
-        painter.setBrush(sheet_colour(content.tint))
-        painter.drawPath(self.transform.map(path))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if content.produced is not None:
-            painter.setPen(QPen(colour("soft"), 1.1, Qt.PenStyle.DotLine))
-            for contour in content.produced.contours:
-                painter.drawPath(self.transform.map(contour_path(contour)))
-
-    def _paint_legs(self, painter: QPainter, content: SketchContent) -> None:
-        """The legs and discs that are picked, and small marks of what holds them."""
-        names = {thing.name for thing in content.picked}
-        marks = {
-            relation.of[0]: relation.kind for relation in content.sketch.relations
-            if len(relation.of) == 1
-        }  # fmt: skip
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for path in content.sketch.paths:
-            for leg, segment in zip(path.legs, segments_of(path), strict=True):
-                if leg.id in names or path.id in names:
-                    painter.setPen(QPen(colour("accent"), 3))
-                    painter.drawPath(self.transform.map(segments_path([segment])))
-                if leg.id in marks:
-                    self._paint_mark(painter, segment.point_at(0.5), marks[leg.id])
-        painter.setPen(QPen(colour("accent"), 3))
-        for disc in content.sketch.discs:
-            if disc.id in names:
-                radius = disc.radius * self.scale
-                painter.drawEllipse(self.to_view(disc.x, disc.y), radius, radius)
-
-    def _paint_mark(self, painter: QPainter, at: Point, kind: RelationKind) -> None:
-        """A short line beside a leg that is level or upright."""
-        middle = self.to_view(*at) + QPointF(7, -7)
-        way = QPointF(4, 0) if kind is RelationKind.LEVEL else QPointF(0, 4)
-        painter.setPen(QPen(colour("soft"), 1.6))
-        painter.drawLine(middle - way, middle + way)
-
-    def _paint_points(self, painter: QPainter, content: SketchContent) -> None:
-        """Points that can still move are open, those that are held are filled."""
-        names = {thing.name for thing in content.picked}
-        for name, place in self._places().items():
-            at = self.to_view(*place)
-            is_picked = name in names
-            painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2 if is_picked else 1.2))
-            is_free = name in content.free
-            painter.setBrush(colour("sheet") if is_free else colour("ink"))
-            if is_picked:
-                painter.setBrush(colour("accent"))
-            painter.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
-
-    def _paint_levels(self, painter: QPainter) -> None:
-        """The levels of other points that a dragged one has come to."""
-        tint = QColor(colour("accent"))
-        painter.setPen(QPen(tint, 1, Qt.PenStyle.DashLine))
-        x, y = self._levels
-        if x is not None:
-            painter.drawLine(
-                QPointF(self.to_view(x, 0).x(), 0), QPointF(self.to_view(x, 0).x(), self.height())
-            )
-        if y is not None:
-            painter.drawLine(
-                QPointF(0, self.to_view(0, y).y()), QPointF(self.width(), self.to_view(0, y).y())
-            )
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the points, then the legs, then the openings and the sizes."""
@@ -256,7 +206,24 @@ class SketchView(ZoomCanvas):
         elif self._content is not None and thing not in self._content.picked:
             self.picked.emit(thing, False)
 
+    def show_proposal(self, proposal: Proposal | None) -> None:
+        """Show shapes proposed from the picture, or none."""
+        self.proposal = proposal
+        self.update()
+
+    def pick_proposal(self, x: float, y: float) -> None:
+        """Pick the smallest proposed shape about a place, or drop it."""
+        if self.proposal is not None:
+            self.show_proposal(self.proposal.toggled((x, y)))
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        picture = self._content.picture if self._content is not None else None
+        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if self._hand.press(picture, QPointF(*self._mm(event.position())), with_control=control):
+            return
+        if self.takes_places:
+            super().mousePressEvent(event)
+            return
         if self.unfinished is not None and event.button() == Qt.MouseButton.LeftButton:
             self._draw_with(self.unfinished, event)
             return
@@ -286,6 +253,10 @@ class SketchView(ZoomCanvas):
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._hand.is_holding:
+            self._hand.move(QPointF(*self._mm(event.position())))
+            self.update()
+            return
         if self.unfinished is not None and self._pressed is None:
             self._hover_path(self.unfinished, event)
             return
@@ -312,6 +283,9 @@ class SketchView(ZoomCanvas):
         )
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._hand.is_holding:
+            self.picture_moved.emit(*self._hand.release())
+            return
         if self._from is None:
             super().mouseReleaseEvent(event)
             return
@@ -333,6 +307,9 @@ class SketchView(ZoomCanvas):
             super().mouseDoubleClickEvent(event)
 
     def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
+        if self.takes_places:
+            self.place_clicked.emit(*self._mm(position))
+            return
         chip = self._chip_at(position)
         thing = self._under(position)
         if chip is not None:
@@ -354,7 +331,12 @@ class SketchView(ZoomCanvas):
         if self.unfinished is not None and self._path_key(self.unfinished, key):
             return
         point = self._picked_point()
-        if key == Qt.Key.Key_Escape and self._held:
+        if key == Qt.Key.Key_Escape and self._hand.is_holding:
+            self._hand.release()
+            self.update()
+        elif key == Qt.Key.Key_Escape and self.takes_places:
+            self.places_left.emit()
+        elif key == Qt.Key.Key_Escape and self._held:
             self._from, self._held, self._levels = None, "", (None, None)
             self.cancelled.emit()
         elif key == Qt.Key.Key_Escape:

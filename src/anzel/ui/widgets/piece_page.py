@@ -1,5 +1,6 @@
 """The picked piece of a form: its size, its sheet, and the joints it is in."""
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QListWidgetItem, QVBoxLayout, QWidget
 
 from anzel.app.edits import opening_edits
@@ -12,12 +13,15 @@ from anzel.shape.sketch import Corner
 from anzel.ui.widgets.common_widgets import fill_rows, named_list, quiet, section
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.openings_panel import OpeningsPanel
+from anzel.ui.widgets.picture_panel import PicturePanel
 
 _ROWS = 8
 
 
 class PiecePage(QWidget):
     """What a piece is; its outline follows from the form."""
+
+    picture_wanted = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -35,8 +39,11 @@ class PiecePage(QWidget):
         self.corner = CornerPanel(session, "Free corners", self._corner, self._put_corner)
         self.alike = QCheckBox("Corners of all pieces alike")
         self.alike.setChecked(True)
+        self.picture = PicturePanel(session)
+        self.picture.wanted.connect(self.picture_wanted)
         widgets = (
-            self._says, section("Its joints"), self.joints, self.openings, self.corner, self.alike
+            self._says, section("Its joints"), self.joints, self.openings, self.corner, self.alike,
+            self.picture,
         )  # fmt: skip
         for widget in widgets:
             column.addWidget(widget)
@@ -68,6 +75,7 @@ class PiecePage(QWidget):
         self._joint_ids = [joint.id for joint in joints]
         self._plate = opening_edits.plate_behind(project, thing.name)
         self.openings.show_plate(self._plate)
+        self.picture.show_plate(self._plate)
         self.corner.refresh()
         self.alike.setVisible(opening_edits.alike_count(project, self._plate) > 1)
         fill_rows(self.joints, [f"{joint.id}   {joint.title}" for joint in joints], _ROWS)

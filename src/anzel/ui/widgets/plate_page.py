@@ -1,5 +1,6 @@
 """The picked plate of a free structure: its name, its sheet, its outline, and where it stands."""
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from anzel.app.edits import free_structure_edits, sketch_edits
@@ -16,6 +17,7 @@ from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
 from anzel.ui.widgets.openings_panel import OpeningsPanel
+from anzel.ui.widgets.picture_panel import PicturePanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
@@ -30,6 +32,8 @@ _MANY_SIZES = 6
 
 class PlatePage(QWidget):
     """Fields for one plate, made anew for a plate of another shape."""
+
+    picture_wanted = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -61,6 +65,7 @@ class PlatePage(QWidget):
         if self._corner is not None:
             self._corner.refresh()
         self.openings.show_plate(plate.name)
+        self.picture.show_plate(plate.name)
         self._rename.setText(plate.name)
         self._stock.clear()
         for stock in project.stocks:
@@ -102,7 +107,10 @@ class PlatePage(QWidget):
             self.fields[field] = self._number(field, on_outline=True)
             self._numbers.addWidget(self.fields[field])
         self.openings = OpeningsPanel(self._session)
-        self._numbers.addWidget(self.openings)
+        self.picture = PicturePanel(self._session)
+        self.picture.wanted.connect(self.picture_wanted)
+        for part in (self.openings, self.picture):
+            self._numbers.addWidget(part)
         stands = Fold("Where it stands", is_open=len(self.fields) < _MANY_SIZES)
         for field in (*free_structure_edits.PLACES, *free_structure_edits.ANGLES):
             self.fields[field] = self._number(field, on_outline=False)

@@ -1,0 +1,103 @@
+"""What is painted of a plate that is drawn large: its region, its legs and points, levels."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
+
+from anzel.geometry.rigid_transform import Point
+from anzel.shape.outline_building import segments_of
+from anzel.shape.sketch import RelationKind, Sketch
+from anzel.ui.theme import colour, sheet_colour
+from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.sketch_content import SketchContent
+
+if TYPE_CHECKING:
+    from anzel.ui.views.zoom_canvas import ZoomCanvas
+
+_SEEN_THROUGH = 0.45
+"""How much of a plate's colour is left over its picture."""
+Levels = tuple[float | None, float | None]
+"""The x and y of other points that a dragged one has come to, mm."""
+
+
+def places_in(sketch: Sketch) -> dict[str, Point]:
+    """Return where points and discs' centres are, by id."""
+    return sketch.places() | {disc.id: (disc.x, disc.y) for disc in sketch.discs}
+
+
+def paint_region(painter: QPainter, content: SketchContent, transform: QTransform) -> None:
+    """Paint the plate, and dotted what joints make of it."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for contour in content.region.contours:
+        path.addPath(contour_path(contour))
+    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setBrush(sheet_colour(content.tint))
+    painter.setOpacity(1.0 if content.picture is None else _SEEN_THROUGH)
+    painter.drawPath(transform.map(path))
+    painter.setOpacity(1.0)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if content.produced is not None:
+        painter.setPen(QPen(colour("soft"), 1.1, Qt.PenStyle.DotLine))
+        for contour in content.produced.contours:
+            painter.drawPath(transform.map(contour_path(contour)))
+
+
+def paint_legs(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:
+    """The legs and discs that are picked, and small marks of what holds them."""
+    names = {thing.name for thing in content.picked}
+    marks = {
+        relation.of[0]: relation.kind for relation in content.sketch.relations
+        if len(relation.of) == 1
+    }  # fmt: skip
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for path in content.sketch.paths:
+        for leg, segment in zip(path.legs, segments_of(path), strict=True):
+            if leg.id in names or path.id in names:
+                painter.setPen(QPen(colour("accent"), 3))
+                painter.drawPath(view.transform.map(segments_path([segment])))
+            if leg.id in marks:
+                _paint_mark(painter, view.to_view(*segment.point_at(0.5)), marks[leg.id])
+    painter.setPen(QPen(colour("accent"), 3))
+    for disc in content.sketch.discs:
+        if disc.id in names:
+            radius = disc.radius * view.scale
+            painter.drawEllipse(view.to_view(disc.x, disc.y), radius, radius)
+
+
+def _paint_mark(painter: QPainter, middle: QPointF, kind: RelationKind) -> None:
+    """A short line beside a leg that is level or upright."""
+    middle = middle + QPointF(7, -7)
+    way = QPointF(4, 0) if kind is RelationKind.LEVEL else QPointF(0, 4)
+    painter.setPen(QPen(colour("soft"), 1.6))
+    painter.drawLine(middle - way, middle + way)
+
+
+def paint_points(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:
+    """Points that can still move are open, those that are held are filled."""
+    names = {thing.name for thing in content.picked}
+    for name, place in places_in(content.sketch).items():
+        at = view.to_view(*place)
+        is_picked = name in names
+        painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2 if is_picked else 1.2))
+        is_free = name in content.free
+        painter.setBrush(colour("sheet") if is_free else colour("ink"))
+        if is_picked:
+            painter.setBrush(colour("accent"))
+        painter.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+
+
+def paint_levels(painter: QPainter, levels: Levels, view: "ZoomCanvas") -> None:
+    """The levels of other points that a dragged one has come to."""
+    tint = QColor(colour("accent"))
+    painter.setPen(QPen(tint, 1, Qt.PenStyle.DashLine))
+    x, y = levels
+    if x is not None:
+        painter.drawLine(
+            QPointF(view.to_view(x, 0).x(), 0), QPointF(view.to_view(x, 0).x(), view.height())
+        )
+    if y is not None:
+        painter.drawLine(
+            QPointF(0, view.to_view(0, y).y()), QPointF(view.width(), view.to_view(0, y).y())
+        )
