@@ -3,8 +3,8 @@
 import pytest
 import trimesh
 from PIL import Image
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QLabel
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtWidgets import QApplication, QLabel
 from tests.told import in_mm
 from tests.ui.acting import type_into
 
@@ -12,6 +12,8 @@ from anzel.app import background
 from anzel.app.edits import project_edits
 from anzel.app.edits.profile_curve_edits import curve_of
 from anzel.app.selection import Thing, ThingKind
+from anzel.project.bounds import standing_box
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.ui.dialogs import StartChooser, form_starts
@@ -279,3 +281,26 @@ def test_the_lamp_is_turned_on_where_there_is_one(window, qtbot, session):
     qtbot.mouseClick(window.build.lamp, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.build.standing.is_drawn, timeout=20_000)
     assert window.build.standing._image != day
+
+
+def test_what_goes_beyond_its_bounds_is_offered_to_be_made_to_fit(window, session, qtbot):
+    panel = window.build.panel.whole.bounds
+    panel.head.setChecked(True)
+    type_into(qtbot, panel.fields["height"], "100")
+    assert "may have 100.0" in panel._says.text()
+    assert not panel.fit.isHidden()
+    assert window.build.standing._frame is not None
+    seen = []
+
+    def take():
+        dialog = next(w for w in QApplication.topLevelWidgets() if isinstance(w, ScaleDialog))
+        qtbot.waitUntil(lambda: not dialog.is_working, timeout=20_000)
+        seen.append(dialog._says.text())
+        dialog._take()
+
+    QTimer.singleShot(0, take)
+    panel.fit.click()
+    assert seen == [""]
+    assert panel.fit.isHidden()
+    height = standing_box(solved_structure_of(session.project))
+    assert height.greatest[2] - height.least[2] == pytest.approx(100, abs=0.01)

@@ -9,6 +9,7 @@ from anzel.materials.cutter import KerfSource
 from anzel.materials.fits import FitName
 from anzel.materials.material import PressBehaviour
 from anzel.materials.stock import Stock
+from anzel.project.bounds import findings_on_bounds
 from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.model import LEFT_OUT
@@ -25,7 +26,9 @@ def findings_of(
     if layouts is None:
         layouts = [layout_of(project, stock.id) for stock in used]
     laid = [finding for layout in layouts for finding in layout.findings]
-    return (*stocks, *_cutter(project), *solved_structure_of(project).findings, *laid)
+    solved = solved_structure_of(project)
+    beyond = findings_on_bounds(project, solved)
+    return (*stocks, *_cutter(project), *beyond, *solved.findings, *laid)
 
 
 def left_out_of(project: Project) -> tuple[Finding, ...]:

@@ -17,6 +17,7 @@ from anzel.materials.cutter import Cutter, Kerf
 from anzel.materials.fits import FitName, Fits, KerfAt
 from anzel.materials.material import LETS_LIGHT_THROUGH
 from anzel.materials.stock import Stock
+from anzel.project.bounds import Bounds
 from anzel.structure.forms import AnyForm
 from anzel.test_pieces.model import TestPiecePlans
 from anzel.test_pieces.trial import Trial
@@ -56,6 +57,7 @@ class Project(Immutable):
     trials: tuple[Trial, ...] = ()
     in_hand: tuple[Trial, ...] = ()
     takes: tuple[Take, ...] = Field(default=(), max_length=MOST_TAKES)
+    bounds: Bounds = Bounds()
     shown_unit: Unit | None = None
     practice_seed: int | None = Field(default=None, ge=0, le=999_999)
 

@@ -4,7 +4,7 @@ Lengths of the form are scaled, except held ones (hardware). Thicknesses, kerf a
 never scaled, so slots and tabs come out right by themselves.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +12,7 @@ import numpy as np
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.number_format import plain_measure, plain_number
 from anzel.core.tolerances import RESCALED
+from anzel.project.bounds import findings_on_bounds
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.model import FitContext, SolvedStructure
@@ -89,14 +90,16 @@ def largest(project: Project, fits: Callable[[Project], bool]) -> Project:
     ParameterError
         If it fits at no size.
     """
+    reasons: list[MakerError] = []
 
     def good(factor: float) -> bool:
         try:
             return fits(by_factor(project, factor))
-        except MakerError:
+        except MakerError as error:
+            reasons.append(error)
             return False
 
-    low, high = _first_good(good), 1.0
+    low, high = _first_good(good, reasons), 1.0
     while high <= low or (good(high) and high < _LARGEST):
         low, high = max(low, high if good(high) else low), high * 1.5
     for _ in range(_STEPS):
@@ -105,13 +108,19 @@ def largest(project: Project, fits: Callable[[Project], bool]) -> Project:
     return by_factor(project, low)
 
 
-def _first_good(good: Callable[[float], bool]) -> float:
+def _first_good(good: Callable[[float], bool], reasons: Sequence[MakerError]) -> float:
     factor = 1.0
     while factor > _SMALLEST:
         if good(factor):
             return factor
         factor *= 0.8
-    raise ParameterError("It fits at no size.", hint="Use a larger sheet or bed.", field="fit")
+    hint = f"Smaller it cannot be: {reasons[0]}" if reasons else "Allow it more room."
+    raise ParameterError("It fits at no size.", hint=hint, field="fit")
+
+
+def fits_bounds(project: Project) -> bool:
+    """Return whether every piece and the whole keep within the design's bounds."""
+    return not findings_on_bounds(project, solved_structure_of(project))
 
 
 def fits_bed(project: Project) -> bool:

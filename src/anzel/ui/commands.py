@@ -178,11 +178,14 @@ class Commands:
             f"Kerf {KERF_WORDS[other]}", lambda p: project_edits.take_kerf_at(p, other)
         )
 
-    def scale(self) -> None:
-        """Open the dialog that scales the whole."""
+    def scale(self, *, into_bounds: bool = False) -> None:
+        """Open the dialog that scales the whole, perhaps trying the design's bounds at once."""
         from anzel.ui.scale_dialog import ScaleDialog
 
-        ScaleDialog(self._window, self._session, self._jobs).exec()
+        dialog = ScaleDialog(self._window, self._session, self._jobs)
+        if into_bounds:
+            dialog.bounds.click()
+        dialog.exec()
 
     def keep_take(self) -> None:
         """Keep the present structure as a take."""

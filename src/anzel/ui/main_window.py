@@ -73,6 +73,9 @@ class MainWindow(QMainWindow):
         self.picked.make_handle(self.build.panel.line)
         self.use_preferences()
         self.build.write_wanted.connect(lambda name: self.commands.found.write_back(name))
+        self.build.panel.whole.bounds.fit_wanted.connect(
+            lambda: self.commands.scale(into_bounds=True)
+        )
         self.build.bring_wanted.connect(lambda: self.commands.found.choose())
         session.subscribe(self._changed)
         self._changed(Changed.PROJECT)

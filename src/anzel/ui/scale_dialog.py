@@ -16,9 +16,18 @@ from anzel.core.findings import MakerError
 from anzel.core.number_format import UNIT, format_length, plain_length
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
-from anzel.project.rescale import by_factor, fits_bed, fits_sheets, largest, overall, to_size
+from anzel.project.rescale import (
+    by_factor,
+    fits_bed,
+    fits_bounds,
+    fits_sheets,
+    largest,
+    overall,
+    to_size,
+)
 from anzel.project.takes import figures_of
 from anzel.ui.widgets.common_widgets import button, heading, quiet, section
+from anzel.ui.widgets.flow_layout import FlowLayout
 from anzel.ui.widgets.measure_field import MeasureField
 
 
@@ -43,9 +52,12 @@ class ScaleDialog(QDialog):
         self.bed.clicked.connect(lambda: self._try(lambda p: largest(p, fits_bed)))
         self.sheet = button("As large as the sheets take")
         self.sheet.clicked.connect(lambda: self._try(lambda p: largest(p, fits_sheets)))
-        fitting = QHBoxLayout()
-        fitting.addWidget(self.bed)
-        fitting.addWidget(self.sheet)
+        self.bounds = button("As large as its bounds let it be")
+        self.bounds.clicked.connect(lambda: self._try(lambda p: largest(p, fits_bounds)))
+        self.bounds.setVisible(session.project.bounds.are_set)
+        fitting = FlowLayout(spacing=6)
+        for each in (self.bed, self.sheet, self.bounds):
+            fitting.addWidget(each)
         self._says, self._now, self._then = quiet(""), QLabel(), QLabel()
         column = QVBoxLayout(self)
         column.addWidget(heading("Scale the whole"))

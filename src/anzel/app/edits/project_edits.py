@@ -103,6 +103,12 @@ def take_kerf_at(project: Project, place: KerfAt) -> Project:
     return project.with_changes(kerf_at=place)
 
 
+def type_bound(project: Project, name: str, text: str) -> Project:
+    """Return the project with another bound of the design from typed text; 0 or nothing is none."""
+    value = typed_length(text, name) if text.strip() else 0.0
+    return project.with_changes(bounds=project.bounds.with_changes(**{name: value}))
+
+
 def show_in(project: Project, unit: Unit | None) -> Project:
     """Return the project with a unit of its own for lengths; None leaves that to the settings."""
     return project.with_changes(shown_unit=unit)

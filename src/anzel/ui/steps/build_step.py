@@ -11,6 +11,7 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
+from anzel.project.bounds import framed_box
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.ui.steps.build_panel import BuildPanel
 from anzel.ui.steps.sketch_controller import SketchController
@@ -109,6 +110,7 @@ class BuildStep(QWidget):
             solved_structure_of(project), fit_context_of(project), project.tints,
             selection.names(ThingKind.JOINT), pieces=plates, offered=offered,
             bulb=bulb, lit_through=project.lit_through,
+            frame=framed_box(project.bounds, solved_structure_of(project)),
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
 
@@ -159,7 +161,7 @@ class BuildStep(QWidget):
                 pieces=frozenset(
                     (*selection.names(ThingKind.PIECE), *selection.names(ThingKind.PLATE))
                 ),
-                caption="Flat, as drawn",
+                caption="Flat, as drawn", bounds=project.bounds,
             )
         )  # fmt: skip
 

@@ -15,6 +15,7 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.number_format import plain_length
+from anzel.project.bounds import framed_piece
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import with_drawn_path
@@ -237,6 +238,7 @@ class SketchController(QObject):
                 ),
                 picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
                 picture=picture_edits.picture_of(project, plate),
+                frame=framed_piece(project.bounds, region),
                 neighbours=neighbours_of(
                     solved_structure_of(project), fit_context_of(project), plate
                 ),

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import atan2, degrees, hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen, QTransform
 
 from anzel.app.number_display import shown_length, shown_plain_number
 from anzel.shape.sketch import HeldSize, SizeKind
@@ -55,6 +55,18 @@ def paint_dimension(
     for stop in (a, b):
         painter.drawLine(stop - tick, stop + tick)
     return Chip(_paint_chip(painter, (a + b) / 2, words(dimension), run), dimension.field)
+
+
+def paint_frame(
+    painter: QPainter, frame: tuple[float, float, float, float], transform: QTransform
+) -> None:  # fmt: skip
+    """Paint the largest size of a piece as a dashed frame."""
+    x0, y0, x1, y1 = frame
+    painter.save()
+    painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(transform.mapRect(QRectF(x0, y0, x1 - x0, y1 - y0)))
+    painter.restore()
 
 
 def _paint_chip(painter: QPainter, middle: QPointF, text: str, run: QPointF) -> QRectF:

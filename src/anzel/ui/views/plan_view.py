@@ -10,12 +10,13 @@ from PySide6.QtWidgets import QToolTip
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
+from anzel.project.bounds import Bounds, framed_piece
 from anzel.structure.dimension import Dimension
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.model import Feature
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
-from anzel.ui.views.dimension_lines import paint_dimension
+from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -37,6 +38,7 @@ class PlanContent:
     pieces: frozenset[str] = frozenset()
     names: dict[str, str] = field(default_factory=dict)
     tags: dict[str, str] = field(default_factory=dict)
+    bounds: Bounds = field(default_factory=Bounds)
 
 
 class PlanView(ZoomCanvas):
@@ -198,6 +200,8 @@ class PlanView(ZoomCanvas):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(colour("warn"), 1.2))
             painter.drawPath(self.transform.map(engraved))
+            if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
+                paint_frame(painter, frame, self.transform)
             if not laid.piece.engraved:  # a mark says its name already
                 self._paint_name(painter, laid, name_circle)
 

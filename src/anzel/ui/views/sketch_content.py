@@ -25,6 +25,8 @@ class SketchContent:
     free: frozenset[str] = field(default_factory=frozenset)
     neighbours: tuple[Neighbour, ...] = ()
     picture: PlatePicture | None = None
+    frame: tuple[float, float, float, float] | None = None
+    """The largest size of a piece, about this one."""
     is_fixed: bool = False
     """Whether a form makes the outline: nothing on it is picked or moved."""
 

@@ -18,7 +18,7 @@ from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 from anzel.structure.dimension import Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font
-from anzel.ui.views.dimension_lines import Chip, paint_dimension, size_words
+from anzel.ui.views.dimension_lines import Chip, paint_dimension, paint_frame, size_words
 from anzel.ui.views.neighbour_ghosts import paint_neighbours
 from anzel.ui.views.picture_hand import PictureHand
 from anzel.ui.views.picture_layer import PictureLayer, Proposal, paint_places, paint_proposal
@@ -110,6 +110,8 @@ class SketchView(ZoomCanvas):
         if content.picture is not None:
             self._layer.paint(painter, self._hand.shown(content.picture), self.transform)
         paint_region(painter, content, self.transform)
+        if content.frame is not None:
+            paint_frame(painter, content.frame, self.transform)
         paint_neighbours(painter, content.neighbours, self.transform)
         paint_levels(painter, self._levels, self)
         paint_legs(painter, content, self)

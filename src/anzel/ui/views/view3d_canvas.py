@@ -7,6 +7,7 @@ turns, picks and drags is in `view3d`.
 from collections.abc import Callable
 from dataclasses import replace
 from functools import cache, partial
+from itertools import combinations, product
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -14,6 +15,7 @@ from PySide6.QtGui import (
     QImage,
     QPainter,
     QPaintEvent,
+    QPen,
 )
 from PySide6.QtWidgets import QWidget
 
@@ -22,6 +24,7 @@ from anzel.app.number_display import shown
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector, add_scaled
+from anzel.project.bounds import Box
 from anzel.scene.camera import EYES, Camera
 from anzel.scene.render_request import MANY_PIECES, RenderRequest, RenderStyle
 from anzel.scene.section_plane import signed_distance
@@ -79,6 +82,7 @@ class View3DCanvas(QWidget):
         self._apart, self._cut = 0.0, 0.0
         self._hidden: frozenset[str] = frozenset()
         self._offered: tuple[Vector, ...] = ()
+        self._frame: Box | None = None
         self._carried: tuple[str, Vector] | None = None
         self._still = QTimer(self)
         self._still.setSingleShot(True)
@@ -94,13 +98,14 @@ class View3DCanvas(QWidget):
         *,
         pieces: tuple[str, ...] = (),
         offered: tuple[Vector, ...] = (),
+        frame: Box | None = None,
         bulb: Vector | None = None,
         lit_through: frozenset[str] = frozenset(),
     ) -> None:
         """Show a build, keeping the maker's point of view.
 
-        Which joints or pieces are picked, where joints are offered, a lamp's bulb, and which stocks
-        glow.
+        Which joints or pieces are picked, where joints are offered, a frame, a lamp's bulb, and
+        which stocks glow.
         """
         self._solved = (solved, fit_context)
         if not self._lacks_opengl:
@@ -108,6 +113,7 @@ class View3DCanvas(QWidget):
         self._bulb, self._lit_through = bulb, lit_through
         self._tints = tints
         self._picked, self._pieces, self._offered = picked, pieces, offered
+        self._frame = frame
         self._carried = None
         self._redraw()
 
@@ -318,6 +324,7 @@ class View3DCanvas(QWidget):
     def _paint_marks(self, painter: QPainter) -> None:
         if self._shown is not None and self._shown.request.style.lamp is not None:
             return  # with the lamp on one looks at the light
+        self._paint_frame(painter)
         marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
         crowded = len(marks) > MANY
         for joint_id, at in marks:
@@ -325,6 +332,17 @@ class View3DCanvas(QWidget):
             paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)
         for at in self._offers():
             paint_offer(painter, at)
+
+    def _paint_frame(self, painter: QPainter) -> None:
+        """The bounds of the whole as a frame of thin lines."""
+        if self._frame is None or self._shown is None or self._apart:
+            return
+        corners = [(x, y, z) for x, y, z in product(*zip(*self._frame, strict=True))]
+        seen = self._shown.camera.all_to_pixels(corners, self.width(), self.height())
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
+        for one, other in combinations(range(8), 2):
+            if (one ^ other).bit_count() == 1:  # they differ along one axis only
+                painter.drawLine(QPointF(*seen[one]), QPointF(*seen[other]))
 
     def release(self) -> None:
         """Stop drawing for good and give the drawing context back."""

@@ -10,6 +10,7 @@ from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.project.derive import solved_structure_of
+from anzel.ui.widgets.bounds_panel import BoundsPanel
 from anzel.ui.widgets.common_widgets import button, fill_rows, named_list, section
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.free_panel import FreePanel
@@ -30,11 +31,12 @@ class WholePage(QWidget):
         self.joints = self._list("Joints")
         self.form = FormFields(session, of_joint=False)
         self.free = FreePanel(session)
+        self.bounds = BoundsPanel(session)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self._plates_title, self.plates, self.free, self._joints_title, self.joints,
-                       self._curves(), self.form):  # fmt: skip
+                       self._curves(), self.form, self.bounds):  # fmt: skip
             column.addWidget(widget)
 
     def _list(self, name: str) -> QListWidget:
@@ -67,6 +69,7 @@ class WholePage(QWidget):
         self.form.setVisible(not is_free)
         self.curves.setVisible(project.structure.has_profile_curves)
         (self.free if is_free else self.form).refresh()
+        self.bounds.refresh()
         names = self.plate_names() if is_free else []
         fill_rows(self.plates, names, _PLATES,
                   [names.index(t.name) for t in picked if t.name in names])  # fmt: skip
