@@ -1,12 +1,17 @@
 """Drawn plates on the command line: the worked example, and what cannot be."""
 
 import json
+from math import dist
 from pathlib import Path
 
 import pytest
 
 from anzel.app.edits import opening_edits
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.materials.fits import KerfAt
 from anzel.output.cut_file_reader import read_cut_file
+from anzel.project.demos import garden_robin, phone_stand
+from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.structure.openings.plate_opening import OpeningKind
@@ -128,3 +133,32 @@ def test_an_opening_placed_from_an_edge_is_listed_and_retyped(run, tmp_path):
     assert status == 2
     assert "does not lie inside" in told
     assert not none.exists()
+
+
+@pytest.mark.parametrize("ending", [".dxf", ".svg"])
+@pytest.mark.parametrize(("make", "name"), [(phone_stand, "Left side"), (garden_robin, "Robin")])
+def test_a_drawn_outline_comes_back_from_a_file_edge_by_edge(run, tmp_path, make, name, ending):
+    """Lines, arcs and cubics keep their kind and their places to a nanometre (DXF by ezdxf)."""
+    project = make().with_changes(kerf_at=KerfAt.CUTTER)
+    project_file.save(project, tmp_path / "a.anzel")
+    out = tmp_path / f"a{ending}"
+    run("export", tmp_path / "a.anzel", "-o", out, "--pieces", "--anyway")
+    back = next(piece.region for piece in read_cut_file(out).pieces if piece.name == name)
+    piece = solved_structure_of(project).piece(name).region
+    left, low = (
+        mine - theirs for mine, theirs in zip(piece.bounds[:2], back.bounds[:2], strict=True)
+    )
+    assert len(back.holes) == len(piece.holes)
+    for mine, theirs in zip(piece.contours, _by_area(back, piece), strict=True):
+        theirs = theirs.moved(RigidTransform().translated(left, low))
+        assert len(mine.segments) == len(theirs.segments)
+        for segment in mine.segments:
+            middle = segment.point_at(0.5)
+            twin = min(theirs.segments, key=lambda each: dist(each.point_at(0.5), middle))
+            assert type(twin) is type(segment)
+            ends = {segment.start, segment.end}
+            for end in (twin.start, twin.end):
+                assert min(dist(end, each) for each in ends) < 1e-6
+            for t in (0.25, 0.5, 0.75):
+                at = segment.point_at(t)
+                assert min(dist(twin.point_at(s), at) for s in (t, 1 - t)) < 1e-6

@@ -17,6 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import qr, solve_triangular
+from scipy.linalg.lapack import dposv
 
 Floats = NDArray[np.float64]
 Equations = Callable[[Floats], tuple[Floats, Floats]]
@@ -24,7 +25,12 @@ Equations = Callable[[Floats], tuple[Floats, Floats]]
 
 SOLVED = 1e-10
 """A residual below this, mm, holds: a thousandth of the nanometre at which points are one."""
-_AT_REST = 1e-9
+AT_REST = 1e-9
+"""The change is the least where a step is no longer than this, mm."""
+_MIXED = 4
+"""So many steps before the last one are mixed with it."""
+_SOUND = 1e-4
+"""Normal equations whose pivots differ by less than this share are far from singular."""
 _RANK = 1e-9
 """A pivot below this share of the largest one is none."""
 _MOST_STEPS, _MOST_POLISHING = 120, 12
@@ -63,41 +69,95 @@ class Solution:
 def least_change(
     start: Floats, equations: Equations, weights: Floats | None = None, reach: float = 100.0, *,
     begin: Floats | None = None, tells_freedom: bool = True,
+    tells_dependencies: bool = True, rest: float = AT_REST,
 ) -> Solution:  # fmt: skip
     """Return the point nearest to `start` (n,) at which the equations hold.
 
     A variable with a larger weight moves less. `reach` is the size of the figure, in the units of
     the variables. Dependent equations are left out, and told. The search begins at `begin`, which
     helps where the equations are singular at the start, as an arc with its centre on its chord.
-    Without `tells_freedom` the solution's `free` is empty, which is quicker.
+    Without `tells_freedom` the solution's `free` is empty, and without `tells_dependencies` so are
+    those where all equations hold, which is quicker. The search rests
+    where a step is no longer than `rest`; the equations hold to the last digit all the same.
     """
     scale = np.ones_like(start) if weights is None else 1.0 / np.sqrt(weights)
     point = start.copy() if begin is None else begin.copy()
     residuals, jacobian = equations(point)
     if residuals.size == 0:
         return Solution(point, True, np.eye(start.size), ())
-    if np.abs(residuals).max() <= SOLVED:  # what holds already is not moved by a hair
+    if begin is None and np.abs(residuals).max() <= SOLVED:  # what holds is not moved by a hair
         return _told(point, residuals, jacobian, scale, tells_freedom)
+    mixer = _Mixer()
     for _ in range(_MOST_STEPS):
-        basis, correction = _correction(residuals, jacobian * scale)
-        back = (start - point) / scale
-        step = correction + back - basis @ (basis.T @ back)
+        step = _step(residuals, jacobian * scale, (start - point) / scale)
         longest = np.abs(step * scale).max()
         if longest > _LONGEST_STEP * reach:
             step *= _LONGEST_STEP * reach / longest
-        point = point + step * scale
+            mixer.forget()
+            point = point + step * scale
+        else:
+            point = mixer.next(point / scale, step) * scale
         residuals, jacobian = equations(point)
-        if longest <= _AT_REST:
+        if longest <= rest:
             break
     for _ in range(_MOST_POLISHING):  # the last digits, by Newton alone
         if np.abs(residuals).max() <= SOLVED / 100:
             break
-        _, correction = _correction(residuals, jacobian * scale)
+        correction = _step(residuals, jacobian * scale, None)
         if np.abs(correction).max() <= SOLVED / 100:
             break
         point = point + correction * scale
         residuals, jacobian = equations(point)
+    if not tells_dependencies and np.abs(residuals).max() <= SOLVED:
+        return Solution(point, True, np.zeros((0, point.size)), ())
     return _told(point, residuals, jacobian, scale, tells_freedom)
+
+
+class _Mixer:
+    """Mixes the last few steps, so that a row of ever shorter ones comes to its end sooner.
+
+    Anderson's acceleration of a fixed point, with the differences of steps and of points as
+    unknowns of a small least-squares problem (Walker and Ni, SIAM Journal on Numerical Analysis
+    49, 2011, from memory). Where it comes to rest, the step itself is nothing, as without it.
+    """
+
+    def __init__(self) -> None:
+        self._points: list[Floats] = []
+        self._steps: list[Floats] = []
+
+    def forget(self) -> None:
+        """Begin anew: what was before tells nothing about what comes."""
+        self._points, self._steps = [], []
+
+    def next(self, point: Floats, step: Floats) -> Floats:
+        """Return the next point after one and the step that leads on from there."""
+        if self._steps and np.abs(step).max() > np.abs(self._steps[-1]).max():
+            self.forget()
+        self._points = [*self._points[-_MIXED:], point]
+        self._steps = [*self._steps[-_MIXED:], step]
+        if len(self._steps) == 1:
+            return point + step
+        steps = np.diff(self._steps, axis=0).T
+        points = np.diff(self._points, axis=0).T
+        shares = np.linalg.lstsq(steps, step, rcond=1e-8)[0]
+        mixed: Floats = point + step - (points + steps) @ shares
+        return mixed
+
+
+def _step(residuals: Floats, jacobian: Floats, back: Floats | None) -> Floats:
+    """Return the shortest step to zero residuals, with what of `back` leaves them as they are.
+
+    The normal equations J Jᵀ y = r are quick, and good where they are far from singular; a step
+    that is a little off is corrected by the next one. Elsewhere it is the decomposition's.
+    """
+    right = -residuals if back is None else -residuals - jacobian @ back
+    factor, solution, failed = dposv(jacobian @ jacobian.T, right)
+    pivots = np.diag(factor)
+    if not failed and pivots.min() > _SOUND * pivots.max():
+        step: Floats = jacobian.T @ solution
+        return step if back is None else step + back
+    basis, correction = _correction(residuals, jacobian)
+    return correction if back is None else correction + back - basis @ (basis.T @ back)
 
 
 def _correction(residuals: Floats, jacobian: Floats) -> tuple[Floats, Floats]:

@@ -5,7 +5,7 @@ A residual is a plain function of a few coordinates. Its derivatives are taken b
 analytic, which is why lengths are square roots here and never absolute values.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import pi, radians
 from typing import Any
@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from anzel.core.findings import ParameterError
+from anzel.geometry.regions import Indices
 from anzel.shape.constraint_solver import Floats
 from anzel.shape.sketch import (
     HeldSize,
@@ -47,22 +48,61 @@ class Equation:
     factor: float = 1.0
 
 
-def evaluated(equations: list[Equation], point: Floats) -> tuple[Floats, Floats]:
+class EquationSystem:
+    """Equations made ready to be evaluated again and again, alike ones together."""
+
+    def __init__(self, equations: Sequence[Equation]) -> None:
+        self._count = len(equations)
+        alike: dict[Residual, list[int]] = {}
+        for row, equation in enumerate(equations):
+            alike.setdefault(equation.residual, []).append(row)
+        self._groups = [_alike(residual, rows, equations) for residual, rows in alike.items()]
+
+    def __call__(self, point: Floats) -> tuple[Floats, Floats]:
+        """Return the residuals (m,) and their Jacobian (m, n) at a point (n,)."""
+        values = np.zeros(self._count)
+        jacobian = np.zeros((self._count, point.size))
+        for group in self._groups:
+            stepped = point[group.names].T[:, :, None] + group.steps
+            found = group.residual(stepped)  # (k, v)
+            values[group.rows] = group.factor * found[:, 0].real - group.wanted
+            slopes = group.slope_factor * found.imag
+            if group.has_doubles:
+                np.add.at(jacobian, (group.rows[:, None], group.names), slopes)
+            else:
+                jacobian[group.rows[:, None], group.names] = slopes
+        return values, jacobian
+
+
+@dataclass(frozen=True)
+class _Alike:
+    """Equations of one function: their rows, variables (k, v), factors, and what is wanted."""
+
+    residual: Residual
+    rows: Indices
+    names: Indices
+    steps: Complex
+    factor: Floats
+    slope_factor: Floats
+    wanted: Floats
+    has_doubles: bool
+    """Whether an equation names a variable twice, so that its slopes add up."""
+
+
+def _alike(residual: Residual, rows: list[int], equations: Sequence[Equation]) -> _Alike:
+    names = np.array([equations[row].variables for row in rows])
+    factor = np.array([equations[row].factor for row in rows])
+    wanted = np.array([equations[row].wanted for row in rows])
+    has_doubles = any(len(set(each)) < names.shape[1] for each in names.tolist())
+    return _Alike(
+        residual, np.array(rows), names, _STEPS[names.shape[1]][:, None, :], factor,
+        factor[:, None] / _STEP, wanted, has_doubles,
+    )  # fmt: skip
+
+
+def evaluated(equations: Sequence[Equation], point: Floats) -> tuple[Floats, Floats]:
     """Return the residuals (m,) and their Jacobian (m, n) at a point (n,)."""
-    values = np.zeros(len(equations))
-    jacobian = np.zeros((len(equations), point.size))
-    alike: dict[Residual, list[int]] = {}
-    for row, equation in enumerate(equations):
-        alike.setdefault(equation.residual, []).append(row)
-    for residual, rows in alike.items():
-        names = np.array([equations[row].variables for row in rows])  # (k, v)
-        factor = np.array([equations[row].factor for row in rows])
-        wanted = np.array([equations[row].wanted for row in rows])
-        stepped = point[names].T[:, :, None] + _STEPS[names.shape[1]][:, None, :]
-        found = residual(stepped)  # (k, v)
-        values[rows] = factor * found[:, 0].real - wanted
-        np.add.at(jacobian, (np.array(rows)[:, None], names), factor[:, None] * found.imag / _STEP)
-    return values, jacobian
+    return EquationSystem(equations)(point)
 
 
 def size_equations(size: HeldSize, sketch: SketchVariables) -> list[Equation]:

@@ -154,6 +154,9 @@ def segment_of(leg: Leg, start: Point, end: Point) -> Segment:
 
 def _reliefs(path: ClosedPath, usual: Corner, *, is_outline: bool) -> Sequence[Contour]:
     """Return the holes that let a tool into the corners that are open to it."""
+    wishes = {(point.corner or usual).kind for point in path.points}
+    if CornerKind.RELIEF not in wishes:
+        return []
     legs = segments_of(path)
     way = 1.0 if Contour(tuple(legs)).signed_area > 0 else -1.0
     found = []

@@ -14,7 +14,8 @@ from pydantic import Field, model_validator
 
 from anzel.core.immutable import Immutable
 
-Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
+FURTHEST = 5000.0
+Coordinate = Annotated[float, Field(ge=-FURTHEST, le=FURTHEST)]
 Id = Annotated[str, Field(min_length=1, max_length=40)]
 Handle = tuple[Coordinate, Coordinate]
 MOST_POINTS = 600

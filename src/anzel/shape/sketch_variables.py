@@ -10,7 +10,7 @@ import numpy as np
 
 from anzel.core.findings import ParameterError
 from anzel.shape.constraint_solver import Floats
-from anzel.shape.sketch import ClosedPath, Disc, Leg, LegKind, Sketch, SketchPoint
+from anzel.shape.sketch import FURTHEST, ClosedPath, Disc, Leg, LegKind, Sketch, SketchPoint
 
 Place = tuple[int, int]
 """The numbers of an x and a y."""
@@ -129,12 +129,13 @@ class SketchVariables:
     def with_values(self, values: Floats) -> Sketch:
         """Return the sketch with other numbers; what has not moved stays to the last digit."""
         numbers = values.tolist()
-        paths = tuple(self._path(path, numbers) for path in self.sketch.paths)
+        is_near = bool(np.abs(values).max(initial=0.0) <= FURTHEST)
+        paths = tuple(self._path(path, numbers, is_near) for path in self.sketch.paths)
         discs = tuple(self._disc(disc, numbers) for disc in self.sketch.discs)
         return self.sketch.with_changes(paths=paths, discs=discs)
 
-    def _path(self, path: ClosedPath, values: list[float]) -> ClosedPath:
-        points = tuple(self._point(point, values) for point in path.points)
+    def _path(self, path: ClosedPath, values: list[float], is_near: bool) -> ClosedPath:
+        points = tuple(self._point(point, values, is_near) for point in path.points)
         moves = [
             (new.x - old.x, new.y - old.y)
             for new, old in zip(points, path.points, strict=True)
@@ -145,10 +146,14 @@ class SketchVariables:
         )
         return path.with_changes(points=points, legs=legs)
 
-    def _point(self, point: SketchPoint, values: list[float]) -> SketchPoint:
+    def _point(self, point: SketchPoint, values: list[float], is_near: bool) -> SketchPoint:
         at_x, at_y = self.points[point.id]
         x, y = values[at_x], values[at_y]
-        return point if (x, y) == (point.x, point.y) else point.with_changes(x=x, y=y)
+        if (x, y) == (point.x, point.y):
+            return point
+        if is_near:  # what the record would check is known of all at once
+            return point.model_copy(update={"x": x, "y": y})
+        return point.with_changes(x=x, y=y)
 
     def _leg(
         self, leg: Leg, values: list[float], from_start: tuple[float, float],

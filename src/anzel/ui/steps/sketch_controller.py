@@ -1,8 +1,10 @@
 """The controller of a plate that is drawn large: its view, and points dragged with a preview."""
 
+from contextlib import suppress
+from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
@@ -21,7 +23,8 @@ from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import with_drawn_path
 from anzel.shape.sketch import Sketch
 from anzel.shape.sketch_changes import split_leg
-from anzel.shape.sketch_solver import Freedom, freedom_of, solved
+from anzel.shape.sketch_solver import Freedom, SketchSolver, freedom_of, solved
+from anzel.structure.dimension import Dimension
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.structure.neighbours import neighbours_of
 from anzel.structure.openings.plate_opening import OpeningKind
@@ -36,6 +39,9 @@ from anzel.ui.widgets.leg_bar import LegBar
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.openings_panel import add_fitting, add_plain
 
+_PICTURE_MS = 3
+"""A preview of a dragged point waits so long for what else is to be painted, ms."""
+
 
 class SketchController(QObject):
     """Connects the view of a plate to the session; solves aside while a point is dragged."""
@@ -46,6 +52,15 @@ class SketchController(QObject):
         self._solving = Background(MainThread(self).post, "anzel-sketch")
         self._newest = Newest(self._solving, shows_each=True)
         self._preview: Sketch | None = None
+        self._solver: tuple[Sketch, str, SketchSolver] | None = None
+        self._place: tuple[str, float, float] | None = None
+        self._solved_for: tuple[str, float, float] | None = None
+        self._content: SketchContent | None = None
+        self._sizes_of_openings: tuple[Dimension, ...] = ()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(_PICTURE_MS)
+        self._soon.timeout.connect(self._show_preview)
         self._is_dropped = False
         self._path_plate = ""
         self._freedom: tuple[Sketch, Freedom] | None = None
@@ -216,47 +231,72 @@ class SketchController(QObject):
         self._show(sketch, free.points)
 
     def _show(self, sketch: Sketch, free: frozenset[str]) -> None:
+        """Show the plate with all that is about it."""
         project, plate = self._session.project, self.plate
-        pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
-        piece = pieces.get(plate)
+        solved = solved_structure_of(project)
+        piece = next((piece for piece in solved.pieces if piece.name == plate), None)
+        is_cut = self._is_of_form and piece is not None
         try:
-            is_cut = self._is_of_form and piece is not None
             region = piece.region if piece is not None and is_cut else region_of(sketch)
         except MakerError:
-            return  # what a drag has come to is no outline; the last good one stays
+            return  # the last good outline stays
         openings = opening_edits.openings_of(project, plate)
         is_changed = piece is not None and bool(piece.features or openings)
-        shown = piece.region if piece is not None and is_changed and not is_cut else None
-        stock = opening_edits.stock_of(project, plate)
-        self.view.show_content(
-            SketchContent(
-                plate, sketch, region, project.tints.get(stock, "#e8d3ad"),
-                produced=shown,
-                dimensions=(
-                    *sketch_dimensions(plate, sketch, with_angles=True),
-                    *opening_edits.dimensions_of(project, plate),
-                ),
-                picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
-                picture=picture_edits.picture_of(project, plate),
-                frame=framed_piece(project.bounds, region),
-                neighbours=neighbours_of(
-                    solved_structure_of(project), fit_context_of(project), plate
-                ),
-            )
+        tint = project.tints.get(opening_edits.stock_of(project, plate), "#e8d3ad")
+        self._sizes_of_openings = tuple(opening_edits.dimensions_of(project, plate))
+        self._content = SketchContent(
+            plate, sketch, region, tint,
+            produced=piece.region if piece is not None and is_changed and not is_cut else None,
+            dimensions=self._dimensions(sketch),
+            picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
+            picture=picture_edits.picture_of(project, plate),
+            frame=framed_piece(project.bounds, region),
+            neighbours=neighbours_of(solved, fit_context_of(project), plate),
         )  # fmt: skip
+        self.view.show_content(self._content)
+
+    def _dimensions(self, sketch: Sketch) -> tuple[Dimension, ...]:
+        sizes = sketch_dimensions(self.plate, sketch, with_angles=True)
+        return (*sizes, *self._sizes_of_openings)
+
+    def _show_preview(self) -> None:
+        """Show where a dragged point has come to; what is about the plate stays."""
+        sketch, content = self._preview, self._content
+        if sketch is None or content is None:
+            return
+        if self._place != self._solved_for and not self._is_dropped:
+            self._solve()
+        with suppress(MakerError):  # what a drag has come to is no outline; the last good one stays
+            region, dimensions = region_of(sketch), self._dimensions(sketch)
+            self.view.show_content(
+                replace(content, sketch=sketch, region=region, dimensions=dimensions)
+            )
 
     def _drag(self, name: str, x: float, y: float) -> None:
         sketch = self.sketch
-        if sketch is not None:
-            self._is_dropped = False
-            self._newest.start(
-                lambda _: solved(sketch, {name: (x, y)}), done=self._arrived, failed=self._refused
-            )
+        if sketch is None:
+            return
+        self._is_dropped, self._place = False, (name, x, y)
+        if self._solver is None or self._solver[:2] != (sketch, name):
+            self._solver = (sketch, name, SketchSolver(sketch, [name]))
+        if not self._newest.is_working and not self._soon.isActive():
+            self._solve()
+
+    def _solve(self, *, is_preview: bool = True) -> None:
+        """Solve aside for where the point is now; one solution after the other is shown."""
+        if self._solver is None or self._place is None:
+            return
+        self._solved_for = self._place
+        (name, x, y), solver = self._place, self._solver[2]
+        self._newest.start(
+            lambda _: solver.solve({name: (x, y)}, is_preview=is_preview),
+            done=self._arrived, failed=self._refused,
+        )  # fmt: skip
 
     def _arrived(self, sketch: Sketch) -> None:
         self._preview = sketch
-        free = self._freedom[1].points if self._freedom is not None else frozenset()
-        self._show(sketch, free)
+        if not self._soon.isActive():  # no more pictures than a screen can show
+            self._soon.start()
         if self._is_dropped and not self._newest.is_working:
             self._keep()
 
@@ -266,10 +306,9 @@ class SketchController(QObject):
             self._keep()
 
     def _drop(self) -> None:
-        """Keep where the point was let go, once it is solved."""
+        """Keep where the point was let go, once it is solved to the last digit."""
         self._is_dropped = True
-        if not self._newest.is_working:
-            self._keep()
+        self._solve(is_preview=False)
 
     def _keep(self) -> None:
         made, self._preview, self._is_dropped = self._preview, None, False

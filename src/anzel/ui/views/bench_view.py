@@ -101,7 +101,7 @@ class BenchView(QWidget):
         left = room.left() + (room.width() - gaps - wide * scale) / 2
         for (stock_id, shape), box in zip(pieces, boxes, strict=True):
             at = QPointF(left - box[0] * scale, room.center().y() + (box[1] + box[3]) / 2 * scale)
-            painter.setPen(QPen(colour("ink"), 1.1))
+            painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(sheet_colour(self._project.stock(stock_id).tint))
             screen = QTransform(scale, 0, 0, -scale, at.x(), at.y())
             painter.drawPath(screen.map(polygon_path(shape)))

@@ -143,7 +143,7 @@ class CutterView(QWidget):
         for left, right in ((middle - 80, middle - half), (middle + half, middle + 80)):
             side = QRectF(left, y - high / 2, right - left, high)
             painter.setBrush(sheet_colour(stock.tint))
-            painter.setPen(QPen(colour("ink"), 1.2))
+            painter.setPen(QPen(colour("ink"), 1))
             painter.drawRect(side)
         reach = 2 * kerf.uncertainty * scale / 2
         painter.setPen(QPen(colour("accent"), 1.6))

@@ -159,7 +159,7 @@ class FitLensView(QWidget):
         """A stretch between two edges, named."""
         if abs(b - a) < 1.5:
             return
-        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setPen(QPen(colour("ink"), 1))
         painter.drawLine(QPointF(a, y), QPointF(b, y))
         painter.setFont(font(7.5, QFont.Weight.DemiBold))
         middle = min(max((a + b) / 2, -18), 18)

@@ -228,7 +228,7 @@ class ForecastView(QWidget):
         base: float,
         ends: tuple[float, float],
     ) -> None:
-        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setPen(QPen(colour("ink"), 1))
         painter.drawLine(QPointF(x(ends[0]), base), QPointF(x(ends[1]), base))
         painter.setFont(font(8.5))
         found = list(ticks(ends[0], ends[1], 14))

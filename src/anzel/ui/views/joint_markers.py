@@ -48,7 +48,7 @@ def paint_offer(painter: QPainter, at: QPointF) -> None:
 
 def paint_pin(painter: QPainter, at: QPointF) -> None:
     """The mark of what stays where it was put: a pin seen from the side, its point at `at`."""
-    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setPen(QPen(colour("ink"), 1))
     painter.drawLine(at, at - QPointF(0, 7))
     painter.setPen(QPen(colour("sheet"), 1.0))
     painter.setBrush(colour("accent"))

@@ -99,7 +99,7 @@ def paint_proposal(
     accent = QColor(colour("accent"))
     for number, region in enumerate(proposal.regions):
         is_picked = number in proposal.picked
-        painter.setPen(QPen(accent if is_picked else colour("soft"), 2.2 if is_picked else 1.2))
+        painter.setPen(QPen(accent if is_picked else colour("soft"), 2.2 if is_picked else 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for contour in region.contours:
             painter.drawPath(transform.map(contour_path(contour)))

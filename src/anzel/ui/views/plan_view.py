@@ -1,6 +1,6 @@
 """Flat pieces, true to scale: on sheets or in rows, with joints to pick and sizes to click."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -193,12 +193,12 @@ class PlanView(ZoomCanvas):
         ):
             tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             is_picked = laid.piece.name in self._content.pieces
-            edge = ("accent", 2.2) if is_picked else ("ink", 1.1)
+            edge = ("accent", 2.2) if is_picked else ("ink", 1)
             painter.setPen(QPen(colour(edge[0]), edge[1]))
             painter.setBrush(tint)
             painter.drawPath(self.transform.map(outline))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(colour("warn"), 1.2))
+            painter.setPen(QPen(colour("warn"), 1))
             painter.drawPath(self.transform.map(engraved))
             if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
                 paint_frame(painter, frame, self.transform)
@@ -271,9 +271,9 @@ class PlanView(ZoomCanvas):
         )
         if laid is None:
             return
-        chip = paint_dimension(
-            painter, dimension, lambda x, y: self.to_view(*laid.transform((x, y))), _size_of
-        )
+        start, end = laid.transform(dimension.start), laid.transform(dimension.end)
+        standing = replace(dimension, start=start, end=end)
+        chip = paint_dimension(painter, standing, self.transform, _size_of)
         if chip is not None:
             self._chips.append((chip.box, chip.field))
 

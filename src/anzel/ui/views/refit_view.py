@@ -112,7 +112,7 @@ class RefitView(ZoomCanvas):
         for path in self._pieces:
             painter.drawPath(self.transform.map(path))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour("soft"), 1.1, Qt.PenStyle.DotLine))
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DotLine))
         painter.drawPath(self.transform.map(self._ghosts))
         painter.setPen(QPen(colour("accent"), 1.8))
         painter.drawPath(self.transform.map(self._moved))

@@ -32,14 +32,14 @@ def paint_region(painter: QPainter, content: SketchContent, transform: QTransfor
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for contour in content.region.contours:
         path.addPath(contour_path(contour))
-    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setPen(QPen(colour("ink"), 1))
     painter.setBrush(sheet_colour(content.tint))
     painter.setOpacity(1.0 if content.picture is None else _SEEN_THROUGH)
     painter.drawPath(transform.map(path))
     painter.setOpacity(1.0)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if content.produced is not None:
-        painter.setPen(QPen(colour("soft"), 1.1, Qt.PenStyle.DotLine))
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DotLine))
         for contour in content.produced.contours:
             painter.drawPath(transform.map(contour_path(contour)))
 
@@ -77,15 +77,17 @@ def _paint_mark(painter: QPainter, middle: QPointF, kind: RelationKind) -> None:
 def paint_points(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:
     """Points that can still move are open, those that are held are filled."""
     names = {thing.name for thing in content.picked}
+    boxes: dict[str, list[QRectF]] = {"sheet": [], "ink": [], "accent": []}
+    transform = view.transform
     for name, place in places_in(content.sketch).items():
-        at = view.to_view(*place)
-        is_picked = name in names
-        painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2 if is_picked else 1.2))
-        is_free = name in content.free
-        painter.setBrush(colour("sheet") if is_free else colour("ink"))
-        if is_picked:
-            painter.setBrush(colour("accent"))
-        painter.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+        at = transform.map(QPointF(*place))
+        look = "accent" if name in names else "sheet" if name in content.free else "ink"
+        boxes[look].append(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+    for look, squares in boxes.items():
+        is_picked = look == "accent"
+        painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2 if is_picked else 1))
+        painter.setBrush(colour(look))
+        painter.drawRects(squares)
 
 
 def paint_levels(painter: QPainter, levels: Levels, view: "ZoomCanvas") -> None:

@@ -3,6 +3,7 @@
 While a point is dragged, the sketch is solved aside; the view shows the last solution that arrived.
 """
 
+from collections.abc import Callable
 from functools import partial
 from math import hypot
 
@@ -15,7 +16,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch_changes import nearest_on
 from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
-from anzel.structure.dimension import Dimension
+from anzel.structure.dimension import SEPARATOR, Dimension
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font
 from anzel.ui.views.dimension_lines import Chip, paint_dimension, paint_frame, size_words
@@ -115,9 +116,10 @@ class SketchView(ZoomCanvas):
         paint_neighbours(painter, content.neighbours, self.transform)
         paint_levels(painter, self._levels, self)
         paint_legs(painter, content, self)
+        transform, words = self.transform, self._size_words()
         self._chips = [
             chip for dimension in content.dimensions
-            if (chip := paint_dimension(painter, dimension, self.to_view, self._size_words))
+            if (chip := paint_dimension(painter, dimension, transform, words))
         ]  # fmt: skip
         if not content.is_fixed:
             paint_points(painter, content, self)
@@ -130,13 +132,16 @@ class SketchView(ZoomCanvas):
         painter.setPen(colour("soft"))
         painter.drawText(QPointF(14, 24), f"{content.plate}, drawn large")
 
-    def _size_words(self, dimension: Dimension) -> str:
-        """Return a size as it holds."""
+    def _size_words(self) -> Callable[[Dimension], str]:
+        """Return what words a dimension has: a size as it holds, else the distance."""
         assert self._content is not None
-        size = self._content.sketch.size(dimension.field.rpartition("/")[2])
-        if size is not None:
-            return size_words(size)
-        return shown_length(dimension.length)
+        sizes = {size.name: size for size in self._content.sketch.sizes}
+
+        def words(dimension: Dimension) -> str:
+            size = sizes.get(dimension.field.rpartition(SEPARATOR)[2])
+            return size_words(size) if size is not None else shown_length(dimension.length)
+
+        return words
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the points, then the legs, then the openings and the sizes."""

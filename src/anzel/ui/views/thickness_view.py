@@ -85,7 +85,7 @@ class ThicknessView(QWidget):
         painter.setPen(QPen(colour("ink"), 1.4))
         painter.drawRect(sheet)
         label = QRectF(left - 10, middle - nominal * scale / 2, width + 20, nominal * scale)
-        painter.setPen(QPen(colour("soft"), 1.2, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(label)
         self._tolerance(painter, stock, sheet, scale)
@@ -175,7 +175,7 @@ class ThicknessView(QWidget):
             column = round(x(reading) / 9)
             stacked[column] = height = stacked.get(column, 0) + 1
             at = QPointF(x(reading), y + 2 - 10 * height)
-            painter.setPen(QPen(colour("warn" if index in doubtful else "ink"), 1.2))
+            painter.setPen(QPen(colour("warn" if index in doubtful else "ink"), 1))
             painter.setBrush(sheet_colour(stock.tint))
             painter.drawEllipse(at, 4.6, 4.6)
             if index in doubtful:
@@ -189,7 +189,7 @@ class ThicknessView(QWidget):
     def _axis(
         self, painter: QPainter, low: float, high: float, x: Callable[[float], float], y: float
     ) -> None:
-        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setPen(QPen(colour("ink"), 1))
         painter.drawLine(QPointF(x(low), y), QPointF(x(high), y))
         painter.setFont(font(8.5))
         found = list(ticks(low, high, _MOST_TICKS))
