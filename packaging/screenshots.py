@@ -3,7 +3,6 @@
 Without arguments all of them, else those named: `packaging/screenshots.py sheets cut`.
 """
 
-import json
 import sys
 import tempfile
 import time
@@ -14,8 +13,6 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from anzel.app import background, practice_loop
 from anzel.app.edits import layout_edits, project_edits
-from anzel.app.edits.free_structure_edits import remove_plate
-from anzel.app.edits.sketch_edits import add_plate_record
 from anzel.app.navigation import Step
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
@@ -24,7 +21,6 @@ from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
-from anzel.project.new_project import empty_table
 from anzel.project.takes import keep_take
 from anzel.ui import theme
 from anzel.ui.dialogs import StartChooser, form_starts
@@ -113,13 +109,22 @@ def free() -> None:
 
 
 def draw() -> None:
-    record = json.loads((FOLDER.parent / "examples" / "panel.json").read_text())
-    project, name = add_plate_record(empty_table(), record)
-    studio = Studio(remove_plate(project, "Plate"), Step.BUILD)
-    studio.session.navigation.draw(name)
-    places = [Thing(ThingKind.POINT, each, name) for each in ("left_foot", "window_sw")]
-    studio.session.selection.pick(*places)
+    studio = Studio(demo("phone-stand"), Step.BUILD)
+    studio.session.navigation.draw("Left side")
+    corners = ("outline 5", "outline 4")
+    studio.session.selection.pick(*(Thing(ThingKind.POINT, each, "Left side") for each in corners))
     studio.save("draw")
+
+
+def trace() -> None:
+    studio = Studio(demo("garden-robin"), Step.BUILD)
+    studio.session.pick_plate("Robin")
+    studio.session.navigation.draw("Robin")
+    studio.settle()
+    studio.window.build.panel.plate.picture.head.setChecked(True)
+    studio.window.build.panel.plate.picture.wanted.emit("trace")
+    studio.settle(3.0)
+    studio.save("trace")
 
 
 def found() -> None:
@@ -186,7 +191,7 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, build, mesh, lamp, free, draw, found, forecast, sheets, cut,
+    stock, cutter, test, build, mesh, lamp, free, draw, trace, found, forecast, sheets, cut,
     file, practice, takes, forms,
 )  # fmt: skip
 

@@ -20,6 +20,7 @@ SHIPPED = (
 LINKED = (
     ForeignPart("Qt and Qt for Python (PySide6, shiboken6)", "LGPL-3.0-only", "the window"),
     ForeignPart("click", "BSD-3-Clause", "the command line"),
+    ForeignPart("contourpy", "BSD-3-Clause", "contours of pictures"),
     ForeignPart("ezdxf", "MIT", "DXF files"),
     ForeignPart("fontTools", "MIT", "fonts, for ezdxf"),
     ForeignPart("Hershey-Fonts", "MIT", "engraved single-stroke letters"),

@@ -15,7 +15,7 @@ from anzel.ui.widgets.common_widgets import button, fill_rows, named_list, secti
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.free_panel import FreePanel
 
-_PLATES, _JOINTS, _FEW_JOINTS = 7, 5, 3
+_PLATES, _JOINTS, _FEW_JOINTS = 7, 5, 2
 """Rows listed without scrolling; few where the form has many numbers."""
 _MANY_NUMBERS = 10
 
