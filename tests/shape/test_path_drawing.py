@@ -12,7 +12,8 @@ from anzel.app.typed_legs import typed_leg
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import Unit
 from anzel.geometry.segments import Line
-from anzel.shape.outline_building import region_of
+from anzel.shape.corners import heading_at_end
+from anzel.shape.outline_building import region_of, segments_of
 from anzel.shape.path_drawing import DrawnLeg, arc_through, with_drawn_path
 from anzel.shape.sketch import LegKind, RelationKind, SizeKind
 from anzel.shape.sketch_changes import rectangle_sketch, with_disc
@@ -99,12 +100,31 @@ def test_an_arc_through_a_point_and_one_that_goes_on_tangent():
     made, name = with_drawn_path(BOARD, start, legs)
     assert region_of(made).area == pytest.approx(200**2 - 40 * 20 - pi * 10**2, abs=1e-6)
     kinds = [relation.kind for relation in made.relations]
-    assert kinds.count(RelationKind.TANGENT) == 2
+    assert kinds.count(RelationKind.TANGENT) == 4
+    assert kinds.count(RelationKind.EQUAL) == 1, "both ends have one radius"
     held = next(size.name for size in made.sizes if size.of[0] == f"{name} leg 1")
     longer = retyped(made, held, 55.0)  # the ends stay tangent whatever is retyped
     first, second, *_ = longer.paths[1].legs
     assert first.kind is LegKind.LINE
     assert second.centre[0] == pytest.approx(longer.places()[f"{name} 2"][0], abs=1e-9)
+
+
+def test_parallel_square_and_concentric_legs_are_recognised_and_stay_so():
+    start, legs = typed("x 0 y 0", "40 at 20", "15 turn 90", "40 turn 90")
+    made, name = with_drawn_path(BOARD, start, legs)
+    kinds = {r.kind: r.of for r in made.relations if name in r.of[0]}
+    assert kinds[RelationKind.SQUARE] is not None
+    start, legs = typed("x -40 y 0", "30 at 33", "x 12 y -30", "30 at 213")
+    made, name = with_drawn_path(BOARD, start, legs)
+    (parallel,) = [r for r in made.relations if r.kind is RelationKind.PARALLEL]
+    held = next(size.name for size in made.sizes if size.of[0] == f"{name} leg 1")
+    wider = retyped(made, held, 36.0)
+    ways = [heading_at_end(segments_of(wider.paths[1])[at]) for at in (0, 2)]
+    assert ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0] == pytest.approx(0, abs=1e-9)
+    assert parallel.of == (f"{name} leg 1", f"{name} leg 3")
+    ring = ("x 60 y 0 through x 30 y -30", "x -10 y 0", "x -40 y 0 through x -20 y -20")
+    made, _ = with_drawn_path(BOARD, *typed("x -30 y 20", *ring))
+    assert RelationKind.CONCENTRIC in [relation.kind for relation in made.relations]
 
 
 def test_a_typed_radius_is_held():

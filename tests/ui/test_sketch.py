@@ -22,6 +22,7 @@ from anzel.structure.free.outline_shapes import SketchedOutline
 from anzel.structure.model import FeatureKind
 from anzel.structure.openings.plate_opening import OpeningKind
 from anzel.ui.clipboard import paste, put_on_clipboard
+from anzel.ui.draw_dialog import DrawDialog
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -370,3 +371,26 @@ def test_a_picture_is_carried_with_control_unless_it_is_locked(drawing, window, 
     assert carry() == pytest.approx((12, 5), abs=0.6)
     panel.locked.setChecked(True)
     assert carry() == pytest.approx((12, 5), abs=0.6)
+
+
+def test_a_leg_is_dragged_with_its_ends_and_what_holds_still_holds(drawing, session, qtbot):
+    view = drawing.view
+    start, end = (view.to_view(*place).toPoint() for place in ((20.0, 30.0), (20.0, 42.0)))
+    qtbot.mousePress(view, LEFT, pos=start)
+    qtbot.mouseMove(view, (start + end) / 2)
+    qtbot.mouseMove(view, end)
+    qtbot.mouseRelease(view, LEFT, pos=end)
+    qtbot.waitUntil(lambda: session.document.history.undoable == "Moved", timeout=5000)
+    assert area(session) == pytest.approx(6000), "its height is held, so all of it has moved"
+    assert place(session, "outline 3")[1] == pytest.approx(42, abs=0.5)
+    session.undo()
+    assert place(session, "outline 3") == pytest.approx((50, 30))
+
+
+def test_what_is_wrong_in_a_dialog_is_said_in_it(window, session):
+    session.begin(project_of("rib-lamp"))
+    dialog = DrawDialog(window, session)
+    dialog._attempt("Nothing", lambda project: session.project.stock("none"))
+    assert "There is no stock" in dialog._says.text()
+    dialog.done(0)
+    dialog.deleteLater()

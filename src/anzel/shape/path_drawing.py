@@ -5,13 +5,14 @@ Coordinates are mm; angles are degrees, counter-clockwise from along x.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import atan2, degrees, hypot, sqrt
+from math import atan2, degrees, dist, hypot, sqrt
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Line, Segment
-from anzel.shape.corners import heading_at_end
+from anzel.shape.corners import heading_at_end, turn_at
+from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch import (
     ClosedPath,
     HeldSize,
@@ -24,10 +25,11 @@ from anzel.shape.sketch import (
     SketchPoint,
 )
 from anzel.shape.sketch_changes import new_id, new_size_name, without_names
-from anzel.shape.sketch_solver import with_relation, with_size
+from anzel.shape.sketch_solver import with_size
 from anzel.shape.snapping import direction
 
 _SQUARE = 1e-9
+_TANGENT, _SAME = 1e-7, 1e-7
 _FEWEST = 3
 
 
@@ -35,8 +37,7 @@ _FEWEST = 3
 class DrawnLeg:
     """A leg to its end; with a `centre` an arc.
 
-    A `length` or `radius` that the maker typed stays held, and an arc that goes on without a bend
-    stays tangent.
+    A `length` or `radius` that the maker typed stays held.
     """
 
     end: Point
@@ -44,7 +45,6 @@ class DrawnLeg:
     centre: Point | None = None
     clockwise: bool = False
     radius: float | None = None
-    is_tangent: bool = False
 
     def segment(self, start: Point) -> Segment:
         """Return the leg from where the last one ends."""
@@ -115,7 +115,7 @@ def arc_tangent(start: Point, towards: float, end: Point) -> DrawnLeg:
         )  # fmt: skip
     radius = (dx * dx + dy * dy) / (2 * across)
     centre = (start[0] - uy * radius, start[1] + ux * radius)
-    return DrawnLeg(end, centre=centre, clockwise=radius < 0, is_tangent=True)
+    return DrawnLeg(end, centre=centre, clockwise=radius < 0)
 
 
 def heading(start: Point, legs: Sequence[DrawnLeg]) -> float:
@@ -132,8 +132,8 @@ def with_drawn_path(
 ) -> tuple[Sketch, str]:
     """Return the sketch with a path as one more opening or as its outline, and the path's id.
 
-    The last leg leads back to the start if it does not end there. Level, upright and square legs
-    stay so, and typed lengths and radii are held unless they follow from others. An
+    The last leg leads back to the start if it does not end there. What is
+    recognised stays so, and typed lengths and radii are held unless they follow from others. An
     outline takes the place of the one before, and what held that is let go.
 
     Raises
@@ -149,12 +149,9 @@ def with_drawn_path(
     kept = without_names(sketch, set(sketch.paths[0].ids())) if is_outline else sketch
     made = kept.with_changes(
         paths=(path, *kept.paths[1:]) if is_outline else (*kept.paths, path),
-        relations=(*kept.relations, *_relations(path)),
     )
-    for at, (drawn, leg) in enumerate(zip(legs, path.legs, strict=True)):
-        if drawn.is_tangent and at:
-            tangent = Relation(kind=RelationKind.TANGENT, of=(path.legs[at - 1].id, leg.id))
-            made = _related(made, tangent)
+    made = made.with_changes(relations=(*made.relations, *_relations(path)))
+    for drawn, leg in zip(legs, path.legs, strict=True):
         if drawn.radius is not None:
             made = _held(made, leg.id, SizeKind.RADIUS, drawn.radius)
         elif drawn.length is not None and leg.kind is LegKind.LINE:
@@ -198,35 +195,59 @@ def _path(name: str, start: Point, legs: Sequence[DrawnLeg]) -> ClosedPath:
 
 
 def _relations(path: ClosedPath) -> list[Relation]:
-    """Return what the straight legs are: level, upright, or square to the one before."""
+    """Return what the legs are: level, upright, square to the one before or parallel to another.
+
+    Arcs are recognised as tangent to the legs beside them, concentric, and equal to one another.
+    """
+    segments = segments_of(path)
     found: list[Relation] = []
-    spans: list[tuple[str, float, float] | None] = []
-    for at, leg in enumerate(path.legs):
-        one, other = path.points[at], path.points[(at + 1) % len(path.points)]
-        is_line = leg.kind is LegKind.LINE
-        spans.append((leg.id, other.x - one.x, other.y - one.y) if is_line else None)
-    for before, span in zip([None, *spans], spans, strict=False):
-        if span is None:
+    slanted: list[tuple[str, Point]] = []
+    for at, (leg, segment) in enumerate(zip(path.legs, segments, strict=True)):
+        before = (path.legs[at - 1], segments[at - 1])
+        if not isinstance(segment, Line):
             continue
-        name, dx, dy = span
-        long = hypot(dx, dy)
-        if abs(dy) <= _SQUARE * long:
-            found.append(Relation(kind=RelationKind.LEVEL, of=(name,)))
-        elif abs(dx) <= _SQUARE * long:
-            found.append(Relation(kind=RelationKind.UPRIGHT, of=(name,)))
-        elif before is not None and abs(before[1] * dx + before[2] * dy) <= _SQUARE * long * hypot(
-            *before[1:]
-        ):
-            found.append(Relation(kind=RelationKind.SQUARE, of=(before[0], name)))
+        way = heading_at_end(segment)
+        if abs(way[1]) <= _SQUARE:
+            found.append(Relation(kind=RelationKind.LEVEL, of=(leg.id,)))
+        elif abs(way[0]) <= _SQUARE:
+            found.append(Relation(kind=RelationKind.UPRIGHT, of=(leg.id,)))
+        else:
+            found += _of_slanted(leg.id, way, before if at else None, slanted)
+            slanted.append((leg.id, way))
+    return [*found, *_of_arcs(path, segments)]
+
+
+def _of_slanted(
+    leg: str, way: Point, before: tuple[Leg, Segment] | None, others: Sequence[tuple[str, Point]]
+) -> list[Relation]:  # fmt: skip
+    """Return the one relation that a leg neither level nor upright has with those before it."""
+    if before is not None and isinstance(before[1], Line):
+        last = heading_at_end(before[1])
+        if abs(last[0] * way[0] + last[1] * way[1]) <= _SQUARE:
+            return [Relation(kind=RelationKind.SQUARE, of=(before[0].id, leg))]
+    for other, along in others:
+        if abs(along[0] * way[1] - along[1] * way[0]) <= _SQUARE:
+            return [Relation(kind=RelationKind.PARALLEL, of=(other, leg))]
+    return []
+
+
+def _of_arcs(path: ClosedPath, segments: Sequence[Segment]) -> list[Relation]:
+    found: list[Relation] = []
+    arcs: list[tuple[str, Arc]] = []
+    for at, (leg, segment) in enumerate(zip(path.legs, segments, strict=True)):
+        before, last = path.legs[at - 1], segments[at - 1]
+        if isinstance(segment, Arc) or isinstance(last, Arc):
+            turn = turn_at(last, segment)
+            if abs(turn) <= _TANGENT and len(segments) > 2:
+                found.append(Relation(kind=RelationKind.TANGENT, of=(before.id, leg.id)))
+        if isinstance(segment, Arc):
+            for other, arc in arcs:
+                if dist(arc.centre, segment.centre) <= _SAME:
+                    found.append(Relation(kind=RelationKind.CONCENTRIC, of=(other, leg.id)))
+                elif abs(arc.radius - segment.radius) <= _SAME:
+                    found.append(Relation(kind=RelationKind.EQUAL, of=(other, leg.id)))
+            arcs.append((leg.id, segment))
     return found
-
-
-def _related(sketch: Sketch, relation: Relation) -> Sketch:
-    """Return the sketch with a relation, unless it follows from what is held already."""
-    try:
-        return with_relation(sketch, relation)
-    except ParameterError:
-        return sketch
 
 
 def _held(sketch: Sketch, leg: str, kind: SizeKind, value: float) -> Sketch:

@@ -324,6 +324,12 @@ def new_name(taken: set[str], wanted: str) -> str:
     return next(f"{wanted} {n}" for n in range(2, 10_000) if f"{wanted} {n}" not in taken)
 
 
+def ends_of(sketch: Sketch, leg_id: str) -> tuple[str, str]:
+    """Return the points that a leg runs between."""
+    path, at = _path_with_leg(sketch, leg_id)
+    return path.points[at].id, path.points[(at + 1) % len(path.points)].id
+
+
 def nearest_on(sketch: Sketch, at: Point) -> tuple[str, float, float]:
     """Return the leg nearest to a place, the share of its way, and how far off it is, mm."""
     best = ("", 0.0, float("inf"))

@@ -3,6 +3,7 @@
 Placed, turned, faded, scaled by two points.
 """
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -22,6 +23,7 @@ from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.core.number_format import plain_figure, plain_length, plain_measure
 from anzel.project.model import Project
+from anzel.ui.attempts import attempt_in
 from anzel.ui.file_choice import PICTURES, choose_file
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import PANEL_WIDTH, button, heading, quiet, section
@@ -131,20 +133,18 @@ class DrawDialog(QDialog):
 
     def take_picture(self, path: Path) -> None:
         """Put a picture under the drawing."""
-        if not self._session.attempt(
-            path.name, lambda p: profile_curve_edits.add_traced_picture(p, path)
-        ):
-            self._says.setText(shown(self._session.status.text))
+        self._attempt(path.name, lambda p: profile_curve_edits.add_traced_picture(p, path))
+
+    def _attempt(self, words: str, edit: Callable[[Project], Project]) -> None:
+        attempt_in(self._says, self._session, words, edit)
 
     def _take_away(self) -> None:
-        self._session.attempt("Picture away", profile_curve_edits.remove_traced_picture)
+        self._attempt("Picture away", profile_curve_edits.remove_traced_picture)
 
     def _fade(self) -> None:
         share = self.faded.value() / 100
         words = f"Picture faded {shown_share(share)}"
-        self._session.attempt(
-            words, lambda p: profile_curve_edits.change_traced_picture(p, faded=share)
-        )
+        self._attempt(words, lambda p: profile_curve_edits.change_traced_picture(p, faded=share))
 
     def _start_scaling(self) -> None:
         self._ends = []
@@ -170,7 +170,7 @@ class DrawDialog(QDialog):
         except MakerError as error:
             self._says.setText(shown(f"▲ {error}"))
             return
-        self._session.attempt(
+        self._attempt(
             "Picture scaled",
             lambda p: profile_curve_edits.scale_traced_picture(p, one, other, length),
         )

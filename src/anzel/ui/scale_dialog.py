@@ -26,6 +26,7 @@ from anzel.project.rescale import (
     to_size,
 )
 from anzel.project.takes import figures_of
+from anzel.ui.attempts import attempt_in
 from anzel.ui.widgets.common_widgets import button, heading, quiet, section
 from anzel.ui.widgets.flow_layout import FlowLayout
 from anzel.ui.widgets.measure_field import MeasureField
@@ -134,7 +135,7 @@ class ScaleDialog(QDialog):
 
     def _take(self) -> None:
         tried = self._tried
-        if tried is not None and self._session.attempt("Scaled", lambda project: tried):
+        if tried is not None and attempt_in(self._says, self._session, "Scaled", lambda _: tried):
             self.accept()
 
 

@@ -29,6 +29,7 @@ from anzel.project.takes import (
     take_up,
 )
 from anzel.scene.camera import VIEWS
+from anzel.ui.attempts import attempt_in
 from anzel.ui.views.take_thumbnails import TakeThumbnails, TurnedLabel
 from anzel.ui.widgets.common_widgets import button, clear, heading, quiet
 from anzel.ui.widgets.wheel_safe import Slider
@@ -131,13 +132,15 @@ class TakesDialog(QDialog):
         self._says.setText(shown(f"▲ {error}"))
 
     def _keep(self) -> None:
-        self._session.attempt(consequence_of_keeping(self._session.project), keep_take)
-        self.refresh()
+        words = consequence_of_keeping(self._session.project)
+        if attempt_in(self._says, self._session, words, keep_take):
+            self.refresh()
 
     def _take_up(self, index: int) -> None:
         name = self._session.project.takes[index].name
-        self._session.attempt(f"{name} taken up", lambda project: take_up(project, index))
-        self.refresh()
+        words = f"{name} taken up"
+        if attempt_in(self._says, self._session, words, lambda p: take_up(p, index)):
+            self.refresh()
 
 
 def _column(project: Project, index: int, title: str) -> _Column:

@@ -17,12 +17,13 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.number_format import plain_length
+from anzel.geometry.rigid_transform import Point
 from anzel.project.bounds import framed_piece
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.shape.outline_building import region_of
 from anzel.shape.path_drawing import with_drawn_path
 from anzel.shape.sketch import Sketch
-from anzel.shape.sketch_changes import split_leg
+from anzel.shape.sketch_changes import ends_of, split_leg
 from anzel.shape.sketch_solver import Freedom, SketchSolver, freedom_of, solved
 from anzel.structure.dimension import Dimension
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
@@ -39,6 +40,8 @@ from anzel.ui.widgets.leg_bar import LegBar
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.openings_panel import add_fitting, add_plain
 
+Places = dict[str, Point]
+"""Where dragged points shall be, by id."""
 _PICTURE_MS = 3
 """A preview of a dragged point waits so long for what else is to be painted, ms."""
 
@@ -52,9 +55,9 @@ class SketchController(QObject):
         self._solving = Background(MainThread(self).post, "anzel-sketch")
         self._newest = Newest(self._solving, shows_each=True)
         self._preview: Sketch | None = None
-        self._solver: tuple[Sketch, str, SketchSolver] | None = None
-        self._place: tuple[str, float, float] | None = None
-        self._solved_for: tuple[str, float, float] | None = None
+        self._solver: tuple[Sketch, tuple[str, ...], SketchSolver] | None = None
+        self._places: Places = {}
+        self._solved_for: Places = {}
         self._content: SketchContent | None = None
         self._sizes_of_openings: tuple[Dimension, ...] = ()
         self._soon = QTimer(self)
@@ -74,6 +77,7 @@ class SketchController(QObject):
         )
         self.view.left.connect(self._leave)
         self.view.dragged.connect(self._drag)
+        self.view.leg_dragged.connect(self._drag_leg)
         self.view.dropped.connect(self._drop)
         self.view.cancelled.connect(self._cancel)
         self.view.nudged.connect(self._nudge)
@@ -264,7 +268,7 @@ class SketchController(QObject):
         sketch, content = self._preview, self._content
         if sketch is None or content is None:
             return
-        if self._place != self._solved_for and not self._is_dropped:
+        if self._places != self._solved_for and not self._is_dropped:
             self._solve()
         with suppress(MakerError):  # what a drag has come to is no outline; the last good one stays
             region, dimensions = region_of(sketch), self._dimensions(sketch)
@@ -276,20 +280,32 @@ class SketchController(QObject):
         sketch = self.sketch
         if sketch is None:
             return
-        self._is_dropped, self._place = False, (name, x, y)
-        if self._solver is None or self._solver[:2] != (sketch, name):
-            self._solver = (sketch, name, SketchSolver(sketch, [name]))
+        self._drag_to(sketch, {name: (x, y)})
+
+    def _drag_leg(self, leg: str, dx: float, dy: float) -> None:
+        """Move a leg: both of its ends by the same way."""
+        sketch = self.sketch
+        if sketch is None:
+            return
+        places = sketch.places()
+        ends = ends_of(sketch, leg)
+        self._drag_to(sketch, {end: (places[end][0] + dx, places[end][1] + dy) for end in ends})
+
+    def _drag_to(self, sketch: Sketch, places: Places) -> None:
+        self._is_dropped, self._places = False, places
+        if self._solver is None or self._solver[:2] != (sketch, tuple(places)):
+            self._solver = (sketch, tuple(places), SketchSolver(sketch, places))
         if not self._newest.is_working and not self._soon.isActive():
             self._solve()
 
     def _solve(self, *, is_preview: bool = True) -> None:
         """Solve aside for where the point is now; one solution after the other is shown."""
-        if self._solver is None or self._place is None:
+        if self._solver is None or not self._places:
             return
-        self._solved_for = self._place
-        (name, x, y), solver = self._place, self._solver[2]
+        self._solved_for = places = self._places
+        solver = self._solver[2]
         self._newest.start(
-            lambda _: solver.solve({name: (x, y)}, is_preview=is_preview),
+            lambda _: solver.solve(places, is_preview=is_preview),
             done=self._arrived, failed=self._refused,
         )  # fmt: skip
 
@@ -313,7 +329,7 @@ class SketchController(QObject):
     def _keep(self) -> None:
         made, self._preview, self._is_dropped = self._preview, None, False
         if made is not None:
-            self._change("Point moved", made)
+            self._change("Moved", made)
 
     def _cancel(self) -> None:
         self._newest.cancel()

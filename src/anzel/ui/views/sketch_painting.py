@@ -1,5 +1,6 @@
 """What is painted of a plate that is drawn large: its region, its legs and points, levels."""
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -19,6 +20,17 @@ _SEEN_THROUGH = 0.45
 """How much of a plate's colour is left over its picture."""
 Levels = tuple[float | None, float | None]
 """The x and y of other points that a dragged one has come to, mm."""
+
+
+_SIGNS = {
+    RelationKind.LEVEL: ((-4, 0, 4, 0),), RelationKind.UPRIGHT: ((0, -4, 0, 4),),
+    RelationKind.PARALLEL: ((-2, -4, -2, 4), (2, -4, 2, 4)),
+    RelationKind.SQUARE: ((-4, 4, 4, 4), (0, 4, 0, -4)),
+    RelationKind.EQUAL: ((-4, -2, 4, -2), (-4, 2, 4, 2)),
+    RelationKind.SYMMETRIC: ((0, -5, 0, 5), (-4, -2, -4, 2), (4, -2, 4, 2)),
+    RelationKind.TANGENT: ((-4, 3, -2, -2), (-2, -2, 2, -2), (2, -2, 4, 3), (-5, -4, 5, -4)),
+}  # fmt: skip
+"""Lines of each sign, pixels; parallel, square and symmetric are ISO 1101's, from memory."""
 
 
 def places_in(sketch: Sketch) -> dict[str, Point]:
@@ -47,10 +59,7 @@ def paint_region(painter: QPainter, content: SketchContent, transform: QTransfor
 def paint_legs(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:
     """The legs and discs that are picked, and small marks of what holds them."""
     names = {thing.name for thing in content.picked}
-    marks = {
-        relation.of[0]: relation.kind for relation in content.sketch.relations
-        if len(relation.of) == 1
-    }  # fmt: skip
+    marks = _marks(content.sketch)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for path in content.sketch.paths:
         for leg, segment in zip(path.legs, segments_of(path), strict=True):
@@ -58,7 +67,7 @@ def paint_legs(painter: QPainter, content: SketchContent, view: "ZoomCanvas") ->
                 painter.setPen(QPen(colour("accent"), 3))
                 painter.drawPath(view.transform.map(segments_path([segment])))
             if leg.id in marks:
-                _paint_mark(painter, view.to_view(*segment.point_at(0.5)), marks[leg.id])
+                _paint_marks(painter, view.to_view(*segment.point_at(0.5)), marks[leg.id])
     painter.setPen(QPen(colour("accent"), 3))
     for disc in content.sketch.discs:
         if disc.id in names:
@@ -66,12 +75,26 @@ def paint_legs(painter: QPainter, content: SketchContent, view: "ZoomCanvas") ->
             painter.drawEllipse(view.to_view(disc.x, disc.y), radius, radius)
 
 
-def _paint_mark(painter: QPainter, middle: QPointF, kind: RelationKind) -> None:
-    """A short line beside a leg that is level or upright."""
-    middle = middle + QPointF(7, -7)
-    way = QPointF(4, 0) if kind is RelationKind.LEVEL else QPointF(0, 4)
+def _marks(sketch: Sketch) -> dict[str, list[RelationKind]]:
+    """Return the kinds of relations that each leg has, in order."""
+    marks: dict[str, list[RelationKind]] = {}
+    for relation in sketch.relations:
+        for name in relation.of:
+            kinds = marks.setdefault(name, [])
+            if relation.kind not in kinds:
+                kinds.append(relation.kind)
+    return marks
+
+
+def _paint_marks(painter: QPainter, middle: QPointF, kinds: Sequence[RelationKind]) -> None:
+    """Paint small signs beside a leg, one after the other; a ring for what has none."""
     painter.setPen(QPen(colour("soft"), 1.6))
-    painter.drawLine(middle - way, middle + way)
+    for at, kind in enumerate(kinds):
+        place = middle + QPointF(7 + 12 * at, -7)
+        for x0, y0, x1, y1 in _SIGNS.get(kind, ()):
+            painter.drawLine(place + QPointF(x0, y0), place + QPointF(x1, y1))
+        if kind not in _SIGNS:
+            painter.drawEllipse(place, 3, 3)
 
 
 def paint_points(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:

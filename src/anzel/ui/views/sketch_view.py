@@ -52,6 +52,7 @@ class SketchView(ZoomCanvas):
     left = Signal()
     dimension_clicked = Signal(str)
     dragged = Signal(str, float, float)
+    leg_dragged = Signal(str, float, float)
     dropped = Signal()
     cancelled = Signal()
     nudged = Signal(str, float, float)
@@ -236,7 +237,7 @@ class SketchView(ZoomCanvas):
             return
         thing = self._under(event.position())
         is_left = event.button() == Qt.MouseButton.LeftButton
-        can_move = thing is not None and thing.name in self._places()
+        can_move = thing is not None and self._can_move(thing)
         if is_left and can_move and thing is not None and not self._chip_at(event.position()):
             self.setFocus()
             self._from = event.position()
@@ -272,8 +273,23 @@ class SketchView(ZoomCanvas):
             return
         if (event.position() - self._from).manhattanLength() > 4:
             free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-            x, y = self._mm(event.position()) if free else self._snapped(event.position())
-            self.dragged.emit(self._held, x, y)
+            if self._held in self._places():
+                x, y = self._mm(event.position()) if free else self._snapped(event.position())
+                self.dragged.emit(self._held, x, y)
+            else:
+                self.leg_dragged.emit(self._held, *self._moved_by(event.position(), free))
+
+    def _can_move(self, thing: Thing) -> bool:
+        """Whether a thing can be dragged: a point, a disc, or a leg with its two ends."""
+        return thing.kind is ThingKind.LEG or thing.name in self._places()
+
+    def _moved_by(self, position: QPointF, is_free: bool) -> Point:
+        """Return how far the pointer has come since it was pressed, in whole steps of the grid."""
+        assert self._from is not None
+        (ax, ay), (bx, by) = self._mm(self._from), self._mm(position)
+        step = 0.0 if is_free else self.step
+        dx, dy = (round(d / step) * step if step else d for d in (bx - ax, by - ay))
+        return dx, dy
 
     def _snapped(self, position: QPointF) -> Point:
         """Return a place that meets other things, at their level, or on the grid."""
