@@ -116,12 +116,12 @@ def test_parallel_square_and_concentric_legs_are_recognised_and_stay_so():
     assert kinds[RelationKind.SQUARE] is not None
     start, legs = typed("x -40 y 0", "30 at 33", "x 12 y -30", "30 at 213")
     made, name = with_drawn_path(BOARD, start, legs)
-    (parallel,) = [r for r in made.relations if r.kind is RelationKind.PARALLEL]
+    parallels = [r.of for r in made.relations if r.kind is RelationKind.PARALLEL]
+    assert parallels == [(f"{name} leg {at}", f"{name} leg {at + 2}") for at in (1, 2)]
     held = next(size.name for size in made.sizes if size.of[0] == f"{name} leg 1")
     wider = retyped(made, held, 36.0)
     ways = [heading_at_end(segments_of(wider.paths[1])[at]) for at in (0, 2)]
     assert ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0] == pytest.approx(0, abs=1e-9)
-    assert parallel.of == (f"{name} leg 1", f"{name} leg 3")
     ring = ("x 60 y 0 through x 30 y -30", "x -10 y 0", "x -40 y 0 through x -20 y -20")
     made, _ = with_drawn_path(BOARD, *typed("x -30 y 20", *ring))
     assert RelationKind.CONCENTRIC in [relation.kind for relation in made.relations]
