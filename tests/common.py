@@ -129,3 +129,13 @@ def _at_joint(joint: Joint, solids: dict[str, manifold3d.Manifold]) -> Interfere
         for one, other in combinations(joint.pieces, 2)
     ]
     return max(pairs, key=lambda pair: pair.volume)
+
+
+SLITS = "".join(f'<path d="M{30 + 2 * n} {10 + n % 2 * 8}V60"/>' for n in range(20))
+HINGE = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="80mm" viewBox="0 0 120 80">'
+    f'<g id="outline"><path d="M5 5H115V75H5Z"/>{SLITS}</g>'
+    '<g id="name"><path d="M80 20C90 10 100 30 110 20"/><path d="M80 40H100V200"/></g>'
+    '<path class="engrave" d="M10 10L20 20"/></svg>'
+)
+"""A panel with a living hinge of twenty slits, a name in a layer of its own, an engraved line."""

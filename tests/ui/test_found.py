@@ -3,6 +3,8 @@
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QApplication
+from tests.common import HINGE
 from tests.ui.acting import click, tick, type_into
 
 from anzel.app.edits import drawing_edits
@@ -12,6 +14,7 @@ from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.refit.features import DrawnFeatureKind
 from anzel.structure.forms.imported_drawing import ImportedDrawings
+from anzel.structure.line_work import LineOperation
 
 BRACKET = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">'
@@ -237,3 +240,25 @@ def test_holes_are_held_when_the_whole_is_scaled_and_pieces_as_a_whole(caddy, se
     assert "piece-1" in first(session).drawing.held
     qtbot.keyClick(caddy.view, Qt.Key.Key_P)
     assert "piece-1" not in first(session).drawing.held
+
+
+def test_what_becomes_of_lines_on_pieces_is_asked_once_and_shown(window, session, qtbot):
+    session.attempt(
+        "Brought in", lambda p: drawing_edits.import_file(p, "hinge.svg", HINGE.encode())
+    )  # fmt: skip
+    QApplication.processEvents()
+    panel = window.build.panel.found.panel.lines
+    labels = {label.split("/")[0]: label for label in panel.choices}
+    assert set(labels) == {"outline", "name", "engrave"}
+    asked = panel.choices[labels["name"]]
+    assert asked.currentText() == "not decided: left out"
+    asked.setCurrentIndex(asked.findText("scored"))
+    asked.activated.emit(asked.currentIndex())
+    assert session.document.history.undoable == "Lines scored"
+    (piece,) = solved_structure_of(session.project).pieces
+    assert LineOperation.SCORE in {line.operation for line in piece.lines}
+    again = panel.choices[labels["name"]]
+    assert again.findText("not decided: left out") < 0
+    assert LineOperation.SCORE in window.build.panel.found.view._lines
+    session.undo()
+    assert session.project.structure.drawings[0].lines == ()

@@ -20,6 +20,7 @@ from anzel.app.number_display import shown
 from anzel.cli import (
     desktop_commands,
     form_commands,
+    found_commands,
     layout_commands,
     output_commands,
     plate_commands,
@@ -169,6 +170,7 @@ for _group in (
     form_commands,
     simulation_commands,
     refit_commands,
+    found_commands,
     layout_commands,
     output_commands,
     plate_commands,

@@ -5,12 +5,18 @@ from functools import cached_property
 
 from anzel.cutjob.labels import labels_of
 from anzel.cutjob.operations import Operation
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke, stroke_length
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.tool_path import tool_path
 from anzel.layout.layout import PlacedPiece
+from anzel.structure.line_work import LineOperation
 
-Drawn = Contour | BridgedContour | Stroke
+Drawn = Contour | BridgedContour | OpenPath | Stroke
+_OPERATIONS = {
+    LineOperation.CUT: Operation.INNER, LineOperation.SCORE: Operation.SCORE,
+    LineOperation.ENGRAVE: Operation.ENGRAVE,
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -33,6 +39,8 @@ class CutLine:
         """The point where the cutter begins."""
         if isinstance(self.line, Contour):
             return self.line.segments[0].start
+        if isinstance(self.line, OpenPath):
+            return self.line.start
         return self.line.runs[0][0].start if isinstance(self.line, BridgedContour) else self.line[0]
 
     @property
@@ -40,6 +48,8 @@ class CutLine:
         """The point where the cutter ends."""
         if isinstance(self.line, Contour):
             return self.start
+        if isinstance(self.line, OpenPath):
+            return self.line.end
         return (
             self.line.runs[-1][-1].end if isinstance(self.line, BridgedContour) else self.line[-1]
         )
@@ -47,7 +57,7 @@ class CutLine:
     @cached_property
     def length(self) -> float:
         """The length of the path, mm."""
-        if isinstance(self.line, Contour):
+        if isinstance(self.line, Contour | OpenPath):
             return self.line.length
         if isinstance(self.line, BridgedContour):
             return sum(segment.length for run in self.line.runs for segment in run)
@@ -65,13 +75,16 @@ def cut_lines_of(
     laid: PlacedPiece, owner: str, *, outset: float = 0.0, labels: Operation | None = None,
     label_height: float = 5.0,
 ) -> list[CutLine]:  # fmt: skip
-    """Return the lines of a placed piece: its engraving, its holes, its outline.
+    """Return the lines of a placed piece: its engraving, its line work, its holes, its outline.
 
     Cuts run `outset` mm outside the piece, in the waste. `labels` are engraved or scored where
     there is room.
     """
     piece, motion = laid.piece, laid.transform
     marks = [CutLine(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
+    marks += [
+        CutLine(_OPERATIONS[line.operation], owner, line.path.moved(motion)) for line in piece.lines
+    ]
     if labels is not None:
         own = labels_of(piece, label_height, reversed_over=motion.over)
         marks += [CutLine(labels, owner, tuple(map(motion, stroke))) for stroke in own]

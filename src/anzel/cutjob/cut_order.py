@@ -1,8 +1,8 @@
 """The order in which the lines of a sheet are cut, and where each begins.
 
-Engraving comes first, then scoring, then inner cuts, then outer cuts. Nothing is cut free before
-what lies inside it: a piece placed in another piece's hole comes before that hole. Otherwise the
-nearest line is next (the nearest-neighbour rule).
+Engraving comes first, then scoring, then slits, then inner cuts, then outer cuts. Nothing is cut
+free before what lies inside it: a piece placed in another piece's hole comes before that hole.
+Otherwise the nearest line is next (the nearest-neighbour rule).
 """
 
 from collections.abc import Sequence
@@ -31,7 +31,10 @@ def in_cut_order(marks: Sequence[CutLine]) -> tuple[CutLine, ...]:
         for mark in _by_piece(own, head):
             done.append(mark)
             head = mark.end
-    return (*done, *_cuts([mark for mark in marks if mark.operation.cuts], head))
+    for mark in _by_piece([m for m in marks if m.operation.cuts and m.contour is None], head):
+        done.append(mark)  # slits, before anything is cut free
+        head = mark.end
+    return (*done, *_cuts([m for m in marks if m.operation.cuts and m.contour is not None], head))
 
 
 def _by_piece(marks: list[CutLine], head: Point) -> list[CutLine]:

@@ -130,6 +130,8 @@ class Drawing:
     ignored: tuple[IgnoredItems, ...]
     source: Source
     y_down: bool = False
+    asides: tuple[DrawnPath, ...] = ()
+    """Lines that are drawn on pieces and outline nothing, their label the operation they name."""
 
     def guessed(self) -> "Drawing":
         """Return the same drawing with its units marked as a guess."""

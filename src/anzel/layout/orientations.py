@@ -57,7 +57,7 @@ def orientations_of(
     """Return every allowed orientation of a piece, the most natural first."""
     turns = settings.turns.degrees
     overs: tuple[bool, ...] = (False,)
-    if not piece.engraved:
+    if not (piece.engraved or piece.lines):
         if hidden_front is not None and (marked or available.faces is Faces.ONE_GOOD):
             overs = (not hidden_front if marked else hidden_front,)
         elif settings.turn_over and available.faces is Faces.ALIKE:

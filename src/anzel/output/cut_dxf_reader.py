@@ -9,7 +9,7 @@ from ezdxf.entities.dxfgfx import DXFGraphic
 
 from anzel.drawings.dxf.reader import document_content
 from anzel.output.cut_file_reader import CutElement, CutElements, Metadata, operation_of
-from anzel.output.dxf_writer import APPLICATION
+from anzel.output.dxf_writer import APPLICATION, OPEN
 
 _BLACK = "#000000"
 
@@ -26,11 +26,14 @@ def read_cut_dxf(content: bytes, name: str) -> CutElements:
     for number, paths in groupby(drawn.traces, key=lambda path: path.element):
         entity = drawn.instances[number].entity
         page, piece, label, *_ = _words(entity)
+        is_open = label.endswith(OPEN)
+        label = label.removesuffix(OPEN)
         kind = label.rstrip(" 0123456789")
         elements.append(
             CutElement(
                 page, piece, operation_of(kind or entity.dxf.get("layer", "")),
                 (0.0, 0.0), _colour(entity), tuple(paths), label if label != kind else "",
+                is_open,
             )
         )  # fmt: skip
     return CutElements(tuple(elements), _metadata(document))

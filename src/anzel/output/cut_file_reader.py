@@ -15,6 +15,7 @@ from anzel.cutjob.operations import Operation
 from anzel.drawings.containment import contained_regions
 from anzel.drawings.loops import assemble_loops
 from anzel.drawings.model import DrawingError, DrawnPath
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment, reverse, with_end_points
@@ -49,7 +50,8 @@ class CutFileError(FileError):
 class CutElement:
     """One element of a cut file: its page, piece, operation, page corner, colour and drawn paths.
 
-    The paths are in mm, y up. Elements with the same `bridged` name are one outline with gaps.
+    The paths are in mm, y up. Elements with the same `bridged` name are one outline with gaps. One
+    that `is_open` lies on its piece and is no part of an outline.
     """
 
     page: str
@@ -59,6 +61,7 @@ class CutElement:
     colour: str
     paths: tuple[DrawnPath, ...]
     bridged: str = ""
+    is_open: bool = False
 
 
 @dataclass(frozen=True)
@@ -117,7 +120,7 @@ def parse_cut_file(content: bytes, ending: str, name: str = "The file") -> CutFi
     file = _elements(content, ending, name)
     groups: dict[tuple[str, str], list[CutElement]] = {}
     for element in file.elements:
-        if element.operation.cuts:
+        if element.operation.cuts and not element.is_open:
             key = (element.page, element.piece) if element.piece else ("", "")
             groups.setdefault(key, []).append(element)
     pieces = tuple(
@@ -146,13 +149,7 @@ def read_lines(content: bytes, ending: str, name: str = "The file") -> list[File
 
 def chords_of(run: Sequence[Segment]) -> tuple[Point, ...]:
     """Return the corners of a run's chords, from its start to its end."""
-    points = [
-        segment.point_at(step / count)
-        for segment in run
-        for count in [segment.chord_count()]
-        for step in range(count)
-    ]
-    return (*points, run[-1].end)
+    return OpenPath(tuple(run)).stroke
 
 
 def operation_of(label: str) -> Operation:

@@ -8,7 +8,7 @@ from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
 from anzel.geometry.segments import flipped
 from anzel.output.cut_file_reader import CutElement, CutElements, operation_of
-from anzel.output.svg_writer import BRIDGES, LEFT, PIECE
+from anzel.output.svg_writer import BRIDGES, LEFT, OPEN, PIECE
 
 _BLACK = "#000000"
 
@@ -36,6 +36,7 @@ def read_cut_svg(content: bytes, name: str) -> CutElements:
                 page, _said(shape, PIECE), operation_of(_said(shape, "class").replace("-", " ")),
                 (pages.left_of(page), 0.0), _said(shape, "stroke") or _BLACK, tuple(upright),
                 str(number) if _said(shape, BRIDGES) else "",
+                bool(shape.node.get(OPEN)),
             )
         )  # fmt: skip
     metadata = {page: dict(sheet.attributes) for page, sheet in pages.sheets.items()}

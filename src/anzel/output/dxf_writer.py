@@ -20,6 +20,7 @@ from ezdxf.lldxf.const import VALID_DXF_LINEWEIGHTS
 
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import DxfRelease, Operation, Pens
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
@@ -74,6 +75,8 @@ def _line_weight(width: float) -> int:
     return min(VALID_DXF_LINEWEIGHTS, key=lambda weight: abs(weight - width * 100))
 
 
+OPEN = " open"
+"""Said behind the operation of a line that is no part of an outline."""
 APPLICATION = "ANZEL"
 """Extended data under this name gives each entity its page's and its piece's name."""
 
@@ -103,6 +106,9 @@ class _DxfBackend(Backend):
         self.outlines += 1
         for run in outline.runs:
             self._run(run, line, closed=False)
+
+    def open_path(self, path: OpenPath, line: CutLine) -> None:
+        self._run(path.segments, line, closed=False)
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         self._polyline([(*self._at(p), 0.0) for p in stroke], line, closed=False)
@@ -153,6 +159,7 @@ class _DxfBackend(Backend):
     def _names(self, mark: CutLine) -> list[tuple[int, str]]:
         """Return page, piece, operation, the number of a bridged outline, and metadata."""
         number = f" {self.outlines}" if isinstance(mark.line, BridgedContour) else ""
+        number = OPEN if isinstance(mark.line, OpenPath) else number
         words = [self.page, mark.owner, mark.operation.value + number, *self.facts]
         self.facts = []
         return [(1000, word[:255]) for word in words]

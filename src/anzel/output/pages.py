@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from anzel.core.number_format import MILLIMETRES, format_length
 from anzel.cutjob.cut_lines import CutLine, cut_lines_of
 from anzel.cutjob.job import SheetJob, job_of, owner_names
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.layout.layout import SheetPlan
 from anzel.layout.rows import side_by_side
@@ -51,6 +52,10 @@ class Backend(ABC):
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         """Draw an open run of points."""
 
+    def open_path(self, path: OpenPath, line: CutLine) -> None:
+        """Draw an open path; as a run of points where nothing else can be held."""
+        self.stroke(path.stroke, line)
+
     def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         """Draw an outline with gaps; without them where nobody needs them."""
         self.contour(outline.closed, line)
@@ -65,6 +70,8 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
                 backend.contour(mark.line, mark)
             elif isinstance(mark.line, BridgedContour):
                 backend.bridged(mark.line, mark)
+            elif isinstance(mark.line, OpenPath):
+                backend.open_path(mark.line, mark)
             else:
                 backend.stroke(mark.line, mark)
 

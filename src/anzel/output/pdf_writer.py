@@ -17,6 +17,7 @@ from reportlab.pdfgen.pathobject import PDFPathObject
 from anzel.core.tolerances import ROUNDING
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Pens
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
@@ -64,6 +65,12 @@ class PageMarks(Backend):
         for run in outline.runs:
             _trace(path, run)
         self.canvas.drawPath(path)
+
+    def open_path(self, path: OpenPath, line: CutLine) -> None:
+        """Draw an open path."""
+        traced = self._begin(line)
+        _trace(traced, path.segments)
+        self.canvas.drawPath(traced)
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         """Draw an open run of points."""

@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Operation, Pens
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
@@ -26,6 +27,8 @@ LEFT = "data-left"
 """Attribute of a page's group: where the page begins, mm from the left."""
 BRIDGES = "data-bridges"
 """Attribute of an outline with gaps: how many."""
+OPEN = "data-open"
+"""Attribute of a line that is no part of an outline."""
 ElementTree.register_namespace("anzel", FACTS)
 
 
@@ -81,6 +84,9 @@ class _SvgBackend(Backend):
     def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         runs = " ".join(map(self._run, outline.runs))
         self._element("path", {"d": runs, BRIDGES: str(len(outline.runs))}, line)
+
+    def open_path(self, path: OpenPath, line: CutLine) -> None:
+        self._element("path", {"d": self._run(path.segments), OPEN: "yes"}, line)
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         points = " ".join(self._pair(point) for point in stroke)

@@ -23,6 +23,7 @@ from anzel.geometry.placement import Placement, Vector
 from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, FitRule, Fits, KerfAt, Limits, Size
+from anzel.structure.line_work import PlateLine
 
 USUAL_FITS = Fits()
 LEFT_OUT = "left-out"
@@ -53,7 +54,7 @@ class Plate:
 
     A plate that `may_part`, cut from a sampled body, becomes several pieces where its slots leave
     it in parts. A `bent` plate stands as its facets do, in their order. Tools may run past its
-    outline for `room` mm.
+    outline for `room` mm. Its `lines` lie on it, and end where it is cut away.
     """
 
     name: str
@@ -64,6 +65,7 @@ class Plate:
     may_part: bool = False
     bent: tuple[Facet, ...] = ()
     room: float = inf
+    lines: tuple[PlateLine, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -122,7 +124,10 @@ class Joint:
 
 @dataclass(frozen=True)
 class Piece:
-    """A piece to cut: the drawn region, and strokes to engrave, in the plate's coordinates."""
+    """A piece to cut: the drawn region, its name to engrave, and the lines that lie on it.
+
+    All are in the plate's coordinates.
+    """
 
     name: str
     stock_id: str
@@ -131,6 +136,7 @@ class Piece:
     placement: Placement
     features: tuple[Feature, ...] = ()
     engraved: tuple[Stroke, ...] = ()
+    lines: tuple[PlateLine, ...] = ()
     count: int = 1
     bent: tuple[Facet, ...] = ()
 

@@ -18,6 +18,7 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Segment
 from anzel.geometry.short_edges import without_short_edges
 from anzel.structure.disconnected_parts import assign_features, named_parts
+from anzel.structure.line_work import lines_within
 from anzel.structure.model import (
     Feature,
     FitContext,
@@ -76,7 +77,8 @@ def solve(
             mark = engraved_name(region, name) if plate.mark else ()
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
-                      tuple(features[name]), mark, bent=plate.bent)
+                      tuple(features[name]), mark, lines_within(plate.lines, region),
+                      bent=plate.bent)
             )  # fmt: skip
     return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))
 

@@ -3,7 +3,7 @@
 Each is a function from one Project to the next and raises MakerError naming what is at fault.
 """
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -22,9 +22,12 @@ from anzel.refit.refit import Decision, Refit
 from anzel.refit.refitted_regions import refitted_regions
 from anzel.refit.report import refit_findings
 from anzel.refit.thickness_estimation import ThicknessEvidence
+from anzel.structure.forms.drawn_lines import LineGroup, LineWish, line_groups
 from anzel.structure.forms.imported_drawing import (
     ImportedDrawing,
     ImportedDrawings,
+    Laid,
+    RefittedPiece,
     Seam,
     analysis_of,
     drawings_side_by_side,
@@ -32,6 +35,7 @@ from anzel.structure.forms.imported_drawing import (
     refit_of,
     refitted_pieces,
 )
+from anzel.structure.line_work import PlateLine, lines_within
 
 
 @dataclass(frozen=True)
@@ -45,6 +49,8 @@ class DrawingView:
     """Its pieces as they lie in it, whole."""
     regions: tuple[Region, ...]
     """What is cut of it, where it lies here: pieces, parts of split ones, keys."""
+    lines: tuple[PlateLine, ...] = ()
+    """What lies on its pieces, where it lies here."""
 
     @property
     def name(self) -> str:
@@ -122,9 +128,14 @@ def drawing_views(project: Project) -> list[DrawingView]:
     laid = drawings_side_by_side(form, fit_context_of(project))
     parts = refitted_pieces(form, fit_context_of(project))
     return [
-        DrawingView(drawing, *laid[at], tuple(p.region for p in parts if p.source[0] == at))
+        _view(drawing, laid[at], [part for part in parts if part.source[0] == at])
         for at, drawing in enumerate(form.drawings)
     ]
+
+
+def _view(drawing: ImportedDrawing, laid: Laid, parts: Sequence[RefittedPiece]) -> DrawingView:
+    lines = [line for part in parts for line in lines_within(part.lines, part.region)]
+    return DrawingView(drawing, *laid, tuple(part.region for part in parts), tuple(lines))
 
 
 def drawing_view(project: Project, name: str) -> DrawingView:
@@ -214,6 +225,25 @@ def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> P
     others = tuple(each for each in drawing.seams if each.piece != piece)
     own = (seam,) if seam is not None else ()
     return change_drawing(project, name, seams=(*others, *own))
+
+
+def line_groups_of(each: DrawingView) -> tuple[LineGroup, ...]:
+    """Return the lines of a drawing that outline nothing, by label, and what becomes of them."""
+    return line_groups(each.refit.analysis, dict(each.drawing.lines))
+
+
+def decide_lines(project: Project, name: str, label: str, wish: LineWish) -> Project:
+    """Return the project with what becomes of the lines of one label of a drawing.
+
+    Raises ParameterError for a label that no line has.
+    """
+    each = drawing_view(project, name)
+    known = [group.label for group in line_groups_of(each)]
+    if label not in known:
+        labels = ", ".join(f"“{other}”" for other in known) or "none"
+        raise ParameterError(f"No line of {name} is “{label}”.", hint=f"There are: {labels}.")
+    others = tuple(pair for pair in each.drawing.lines if pair[0] != label)
+    return change_drawing(project, name, lines=(*others, (label, wish)))
 
 
 def typed_share(text: str) -> float:

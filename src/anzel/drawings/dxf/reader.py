@@ -72,6 +72,7 @@ class DxfContent:
         self._tell = tell
         self.instances: list[EntityInstance] = []
         self.traces: list[DrawnPath] = []
+        self.asides: list[DrawnPath] = []
         self.counts: Counter[str] = Counter()
         self._edges = self._inserts = 0
         self._off = {
@@ -88,8 +89,6 @@ class DxfContent:
             layer = str(entity.dxf.layer)
             if layer.lower() in self._off or entity.dxf.get("invisible", 0):
                 self.counts["hidden"] += 1
-            elif layer in self._left_aside:
-                self.counts["engraved line"] += 1
             elif isinstance(entity, Insert):
                 self._insert(entity, at, inserts)
             else:
@@ -137,8 +136,11 @@ class DxfContent:
             edges += made
             numbers += [number] * len(made)
         if edges:
-            label = f"{entity.dxf.layer}/{entity.dxf.get('color', 256)}"
-            self.traces.append(DrawnPath(element, tuple(edges), numbers, label))
+            layer = str(entity.dxf.layer)
+            is_aside = layer in self._left_aside
+            label = layer if is_aside else f"{layer}/{entity.dxf.get('color', 256)}"
+            traces = self.asides if is_aside else self.traces
+            traces.append(DrawnPath(element, tuple(edges), numbers, label))
         self._edges += len(edges)
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.name)

@@ -55,7 +55,7 @@ def read_dxf(
     reading = drawn_in(document, scaling(unit.millimetres * scale), name, tell)
     asides = tuple(IgnoredItems(what, count) for what, count in sorted(reading.counts.items()))
     source = DxfSource(content, name, unit, scale)
-    return Drawing(name, tuple(reading.traces), unit, asides, source)
+    return Drawing(name, tuple(reading.traces), unit, asides, source, asides=tuple(reading.asides))
 
 
 @dataclass(frozen=True, eq=False)

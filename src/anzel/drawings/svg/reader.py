@@ -70,6 +70,7 @@ class SvgContent:
         self._tell = tell
         self.instances: list[ShapeInstance] = []
         self.traces: list[DrawnPath] = []
+        self.asides: list[DrawnPath] = []
         self.counts: Counter[str] = Counter()
         self.units, at = _page(markup.root, units)
         box = _view_box(markup.root)
@@ -123,9 +124,6 @@ class SvgContent:
         self._draw(target, at, (*uses, node), label)
 
     def _shape(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
-        if node.get("class") in self._left_aside:
-            self.counts["engraved line"] += 1
-            return
         if abs(at.determinant) < VANISHING:
             self.counts["flattened shape"] += 1
             return
@@ -137,7 +135,10 @@ class SvgContent:
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")
         self.instances.append(ShapeInstance(node, at, uses))  # its parts would take much memory
+        is_aside = node.get("class") in self._left_aside
+        traces = self.asides if is_aside else self.traces
         mark = "/".join((label, node.get("class"), node.get("stroke"), node.get("style")))
+        mark = node.get("class") if is_aside else mark
         for run in subpaths(parts):
             edges: list[Segment] = []
             numbers: list[int] = []
@@ -149,7 +150,7 @@ class SvgContent:
                     numbers += [number] * len(made)
                     here = made[-1].end
             if edges:
-                self.traces.append(DrawnPath(element, tuple(edges), numbers, mark))
+                traces.append(DrawnPath(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.markup.name)

@@ -29,7 +29,10 @@ def read_svg(
     markup = Markup(content, name)
     found = SvgContent(markup, units, scale, tell)
     source = SvgSource(markup, found.instances, scale)
-    return Drawing(name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True)
+    return Drawing(
+        name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True,
+        asides=tuple(found.asides),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)

@@ -30,7 +30,9 @@ from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawi
 from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.dimension import Dimension
+from anzel.structure.forms.drawn_lines import LineWish, line_groups, lines_on
 from anzel.structure.forms.form import Form, Range
+from anzel.structure.line_work import PlateLine
 from anzel.structure.model import (
     LEFT_OUT,
     Feature,
@@ -73,6 +75,8 @@ class ImportedDrawing(Immutable):
     held: tuple[Name, ...] = ()
     sure: tuple[Name, ...] = ()
     mates: tuple[tuple[Name, str], ...] = ()
+    lines: tuple[tuple[str, LineWish], ...] = Field(default=(), max_length=1000)
+    """What becomes of lines that outline nothing, by label, where the maker has said so."""
     stays: tuple[tuple[Name, Anchor], ...] = ()
     depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
     seams: tuple[Seam, ...] = ()
@@ -153,7 +157,7 @@ class ImportedDrawings(Form):
 
     def _plates(self, fit_context: FitContext) -> Iterator[Plate]:
         for part in refitted_pieces(self, fit_context):
-            yield Plate(part.name, self.stock, part.region, LYING)
+            yield Plate(part.name, self.stock, part.region, LYING, lines=part.lines)
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Return slots, mortises and tabs as they will be cut.
@@ -189,20 +193,32 @@ class ImportedDrawings(Form):
             analysis, name = analysis_of(each, self.scale), each.file.name
             repairs = analysis.assembled.repairs
             found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in repairs]
+            found += _asked(each, analysis)
             if left_out := _left_out(analysis):
                 message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
         return tuple(found)
 
 
+def _asked(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]:
+    """Return a finding for the lines of each label of which it has to be asked what they are."""
+    return [
+        Finding(
+            LEFT_OUT, Severity.WARNING, drawing.file.name,
+            f"{group.count} line{'s' * (group.count != 1)} like “{group.label.strip('/')}”: on no "
+            "sheet and in no cut file until you say what they are.",
+            "Cut, score, engrave, or leave them out.",
+        )
+        for group in line_groups(analysis, dict(drawing.lines)) if group.wish is None
+    ]  # fmt: skip
+
+
 _WRITE_BACK = "The drawing written back as a file keeps them."
 
 
 def _left_out(analysis: DrawingAnalysis) -> str:
-    """Return what a drawing holds beside closed outlines, in words."""
-    lines = len(analysis.assembled.open_paths)
-    counts = [(lines, f"open line{'s' * (lines != 1)}")] if lines else []
-    counts += [
+    """Return what a drawing holds beside lines, in words."""
+    counts = [
         (each.count, f"× {each.what}") for each in analysis.drawing.ignored if each.what != "hidden"
     ]
     return ", ".join(f"{count} {what}" for count, what in counts)
@@ -219,6 +235,7 @@ class RefittedPiece:
     region: Region
     source: tuple[int, int]
     are_alike: bool = False
+    lines: tuple[PlateLine, ...] = ()
 
 
 def _nearest(parts: Sequence[RefittedPiece], at: Point) -> RefittedPiece:
@@ -256,7 +273,21 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
                 beside = key.moved(RigidTransform().translated(-right - _APART, keys_from - low))
                 keys_from += high - low + _APART / 2
                 made.append(RefittedPiece(f"{name} key {count}", beside, (drawing, -1)))
-    return tuple(made)
+    return tuple(_with_lines(form, fit_context, made))
+
+
+def _with_lines(
+    form: ImportedDrawings, fit_context: FitContext, parts: Sequence[RefittedPiece]
+) -> Iterator[RefittedPiece]:
+    """Yield the pieces with the lines that lie on them."""
+    lines: dict[str, Sequence[PlateLine]] = {}
+    for number, (refit, shift, _) in enumerate(drawings_side_by_side(form, fit_context)):
+        own = [part for part in parts if part.source[0] == number and part.source[1] >= 0]
+        wishes = dict(form.drawings[number].lines)
+        found, _ = lines_on(refit.analysis, wishes, shift, [part.region for part in own])
+        lines.update(zip((part.name for part in own), found, strict=True))
+    for part in parts:
+        yield replace(part, lines=tuple(lines.get(part.name, ())))
 
 
 def _feature(refit: Refit, decision: Decision, shift: tuple[float, float]) -> Feature:

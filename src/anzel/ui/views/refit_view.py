@@ -20,6 +20,7 @@ from anzel.refit.refit import Decision, Outcome
 from anzel.refit.refitted_regions import changed_edges, with_y_up
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
+from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
 from anzel.ui.views.screen_paths import contour_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -42,6 +43,7 @@ class RefitView(ZoomCanvas):
 
     def __init__(self) -> None:
         super().__init__()
+        self._lines: LinePaths = {}
         self.setAccessibleName("The drawing, refitted")
         self._shown: Sequence[DrawingView] = ()
         self._tint = "#e8d3ad"
@@ -61,6 +63,7 @@ class RefitView(ZoomCanvas):
         """Show drawings as they are now."""
         if [each.regions for each in drawings] != [each.regions for each in self._shown]:
             self._rebuild(drawings)
+        self._lines = line_paths(line for each in drawings for line in each.lines)
         self._shown, self._tint, self._picked = drawings, tint, picked
         self.refit()
 
@@ -111,7 +114,7 @@ class RefitView(ZoomCanvas):
         painter.setBrush(sheet_colour(self._tint))
         for path in self._pieces:
             painter.drawPath(self.transform.map(path))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        paint_lines(painter, self._lines, self.transform)
         painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DotLine))
         painter.drawPath(self.transform.map(self._ghosts))
         painter.setPen(QPen(colour("accent"), 1.8))

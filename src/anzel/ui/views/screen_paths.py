@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from anzel.cutjob.cut_lines import CutLine
+from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Contour, Stroke
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.layout.layout import SheetPlan
@@ -28,6 +29,10 @@ class ScreenPaths(Backend):
     def contour(self, contour: Contour, line: CutLine) -> None:
         self._piece(line)
         self.outlines[-1].addPath(contour_path(contour))
+
+    def open_path(self, path: OpenPath, line: CutLine) -> None:
+        self._piece(line)
+        self.engraved[-1].addPath(segments_path(path.segments))
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         self._piece(line)

@@ -7,7 +7,16 @@ there.
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QTransform,
+)  # fmt: skip
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.number_display import shown_length, shown_measure, shown_share
@@ -20,6 +29,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_words
 from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.views.joint_markers import paint_pin
+from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
 from anzel.ui.views.screen_paths import contour_path, polygon_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
@@ -53,6 +63,7 @@ class SheetsView(ZoomCanvas):
         self._tints: dict[str, str] = {}
         self._names: dict[str, str] = {}
         self._paths: dict[int, list[QPainterPath]] = {}
+        self._lines: dict[int, list[LinePaths]] = {}
         self._all: Sequence[Where] = ()
         self._where: Where | None = None
         self._held: DragPreview | None = None
@@ -68,6 +79,10 @@ class SheetsView(ZoomCanvas):
         self._turn_step, self._held = turn_step, None
         self._paths = {
             number: [_piece_path(laid) for laid in spread.plan.placed]
+            for number, spread in enumerate(table.sheets)
+        }
+        self._lines = {
+            number: [_lines_on(laid) for laid in spread.plan.placed]
             for number, spread in enumerate(table.sheets)
         }
         self.refit()
@@ -186,6 +201,9 @@ class SheetsView(ZoomCanvas):
         painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
         painter.setBrush(tint)
         painter.drawPath(self.transform.map(path))
+        if lines := self._lines[number][index]:
+            shift = QTransform.fromTranslate(spread.x, spread.y)
+            paint_lines(painter, lines, shift * self.transform)
         self._paint_name(painter, spread, laid)
 
     def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
@@ -330,6 +348,10 @@ def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
     size = f"{shown_length(plan.width, 0)} × {shown_length(plan.height, 0)}"
     bought = " (to buy)" if plan.kind is ContainerKind.TO_BUY else ""
     return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
+
+
+def _lines_on(laid: PlacedPiece) -> LinePaths:
+    return line_paths(line.moved(laid.transform) for line in laid.piece.lines)
 
 
 def _piece_path(laid: PlacedPiece) -> QPainterPath:

@@ -19,6 +19,7 @@ from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
+from anzel.ui.widgets.line_panel import LinePanel
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.size_chart import SizeChart
 from anzel.ui.widgets.split_panel import SplitPanel
@@ -75,13 +76,14 @@ class DrawingPanel(QWidget):
         self._said.setObjectName("Quiet")
         self.remarks.add(self._said)
         self.split = SplitPanel(session)
+        self.lines = LinePanel(session)
         self.back = button("Write it back as a file…", "Primary")
         self.back.clicked.connect(lambda: self.write_wanted.emit(self._name))
         self.more = button("Another drawing…")
         self.more.clicked.connect(self.bring_wanted)
         for widget in (
             self.which, self.overall, self.units, self.made_for, self.chart, self.typed, self.tree,
-            self.kept, self.remarks, self.split,
+            self.kept, self.lines, self.remarks, self.split,
         ):  # fmt: skip
             column.addWidget(widget)
         column.addLayout(choice_row(self.back, self.more))
@@ -130,6 +132,7 @@ class DrawingPanel(QWidget):
         self._show_sizes(each)
         self._show_features(each)
         self.split.show_drawing(each)
+        self.lines.show_drawing(each)
         kept = shown(drawing_edits.kept_sizes(self._session.project, each))
         self.kept.setText(kept)
         self.kept.setVisible(bool(kept))

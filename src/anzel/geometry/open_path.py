@@ -1,0 +1,107 @@
+"""Open paths: runs of segments that enclose nothing, such as slits, and engraved lines."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+from math import ceil
+
+import numpy as np
+import shapely
+
+from anzel.geometry.regions import Region, Stroke
+from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.geometry.segments import Line, Segment, subsegment
+
+_STEP = 0.25
+"""Stations along a segment lie no further apart than this, mm: narrower openings are passed."""
+_HALVINGS = 40
+
+
+@dataclass(frozen=True)
+class OpenPath:
+    """Segments end to end; a closed one ends where it starts, and still encloses nothing."""
+
+    segments: tuple[Segment, ...]
+
+    @property
+    def start(self) -> Point:
+        """Where it begins."""
+        return self.segments[0].start
+
+    @property
+    def end(self) -> Point:
+        """Where it ends."""
+        return self.segments[-1].end
+
+    @cached_property
+    def length(self) -> float:
+        """Its length, mm."""
+        return sum(segment.length for segment in self.segments)
+
+    @cached_property
+    def is_straight(self) -> bool:
+        """Whether all of its segments are lines."""
+        return all(isinstance(segment, Line) for segment in self.segments)
+
+    @cached_property
+    def stroke(self) -> Stroke:
+        """The corners of its chords."""
+        points = [
+            segment.point_at(step / count)
+            for segment in self.segments
+            for count in [segment.chord_count()]
+            for step in range(count)
+        ]
+        return (*points, self.end)
+
+    def moved(self, motion: RigidTransform) -> "OpenPath":
+        """Return the path after a rigid transform."""
+        return OpenPath(tuple(segment.moved(motion) for segment in self.segments))
+
+    def inside(self, region: Region) -> "list[OpenPath]":
+        """Return the parts of the path that lie in a region, their curves exact."""
+        shape = region.shape
+        shapely.prepare(shape)
+        parts: list[list[Segment]] = [[]]
+        for segment in self.segments:
+            for is_in, part in _parts(segment, shape):
+                if is_in:
+                    parts[-1].append(part)
+                elif parts[-1]:
+                    parts.append([])
+            last = parts[-1][-1] if parts[-1] else None
+            if last is not None and last.end != segment.end:
+                parts.append([])
+        return [OpenPath(tuple(part)) for part in parts if part]
+
+
+def _parts(segment: Segment, shape: shapely.Polygon) -> Iterator[tuple[bool, Segment]]:
+    """Yield the parts of a segment, each inside or outside, in order."""
+    count = max(ceil(segment.length / _STEP), 4)
+    stations = np.linspace(0.0, 1.0, count + 1)
+    middles = (stations[:-1] + stations[1:]) / 2
+    points = np.array([segment.point_at(float(t)) for t in middles])
+    inside = shapely.contains_xy(shape, points)
+    if inside.all() or not inside.any():
+        yield bool(inside[0]), segment
+        return
+    turns = np.flatnonzero(inside[1:] != inside[:-1])
+    stops = [0.0, *(_turn(segment, shape, *middles[at : at + 2].tolist()) for at in turns), 1.0]
+    is_in = bool(inside[0])
+    for low, high in pairwise(stops):
+        start, end = segment.point_at(low), segment.point_at(high)
+        yield is_in, subsegment(segment, low, high, start, end)
+        is_in = not is_in
+
+
+def _turn(segment: Segment, shape: shapely.Polygon, low: float, high: float) -> float:
+    """Return the parameter at which a segment crosses the edge of a shape."""
+    was_in = bool(shapely.contains_xy(shape, *segment.point_at(low)))
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        if bool(shapely.contains_xy(shape, *segment.point_at(middle))) is was_in:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2

@@ -1,0 +1,106 @@
+"""Lines of a found drawing that outline nothing: what becomes of them, and the piece each lies on.
+
+A line in a layer, class or colour that names an operation is what it says. One drawn like the
+outlines is cut, as the slits of a living hinge are. What becomes of all others is asked, by label,
+and they are left out until that is answered.
+"""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import shapely
+
+from anzel.drawings.model import DrawnPath
+from anzel.geometry.open_path import OpenPath
+from anzel.geometry.regions import Region
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.geometry.segments import flipped
+from anzel.refit.analysis import DrawingAnalysis
+from anzel.structure.line_work import LineOperation, PlateLine
+
+
+class LineWish(StrEnum):
+    """What a maker wants of the lines of one label."""
+
+    CUT = "cut"
+    SCORE = "score"
+    ENGRAVE = "engrave"
+    LEAVE_OUT = "leave out"
+
+
+@dataclass(frozen=True)
+class LineGroup:
+    """The lines of one label: how many, how long together, mm, and what becomes of them.
+
+    `wish` is None while that has to be asked.
+    """
+
+    label: str
+    count: int
+    length: float
+    wish: LineWish | None
+
+
+def line_groups(analysis: DrawingAnalysis, wishes: Mapping[str, LineWish]) -> tuple[LineGroup, ...]:
+    """Return the lines that outline nothing, by label, in the order of the drawing."""
+    found: dict[str, list[DrawnPath]] = {}
+    for path in _loose(analysis):
+        found.setdefault(path.label, []).append(path)
+    return tuple(
+        LineGroup(
+            label, len(paths), sum(edge.length for path in paths for edge in path.segments),
+            wish_of(analysis, label, wishes),
+        )
+        for label, paths in found.items()
+    )  # fmt: skip
+
+
+def wish_of(
+    analysis: DrawingAnalysis, label: str, wishes: Mapping[str, LineWish]
+) -> LineWish | None:
+    """Return what becomes of the lines of a label; None where it has to be asked."""
+    if label in wishes:
+        return wishes[label]
+    if label in (LineWish.ENGRAVE.value, LineWish.SCORE.value):
+        return LineWish(label)
+    return LineWish.CUT if label in _labels_of_outlines(analysis) else None
+
+
+def lines_on(
+    analysis: DrawingAnalysis, wishes: Mapping[str, LineWish], shift: tuple[float, float],
+    regions: Sequence[Region],
+) -> tuple[list[list[PlateLine]], int]:  # fmt: skip
+    """Return the lines that lie on each of some pieces, and how many lie on none."""
+    drawing = analysis.drawing
+    motion = RigidTransform().translated(*shift)
+    lines: list[list[PlateLine]] = [[] for _ in regions]
+    beside = 0
+    for path in _loose(analysis):
+        wish = wish_of(analysis, path.label, wishes)
+        if wish is None or wish is LineWish.LEAVE_OUT:
+            continue
+        segments = [flipped(s) if drawing.y_down else s for s in path.segments]
+        placed = OpenPath(tuple(segments)).moved(motion)
+        chain = shapely.LineString(placed.stroke)
+        homes = [at for at, region in enumerate(regions) if region.shape.intersects(chain)]
+        for home in homes:
+            lines[home].append(PlateLine(placed, LineOperation(wish.value)))
+        beside += not homes
+    return lines, beside
+
+
+def _loose(analysis: DrawingAnalysis) -> list[DrawnPath]:
+    paths = analysis.drawing.paths
+    return [*(paths[number] for number in analysis.assembled.open_paths), *analysis.drawing.asides]
+
+
+def _labels_of_outlines(analysis: DrawingAnalysis) -> frozenset[str]:
+    """Return the labels that most outlines have: those of at least a third of all loops."""
+    paths = analysis.drawing.paths
+    counts = Counter(
+        paths[loop.links[0][0]].label for loop in analysis.assembled.loops if loop.links
+    )
+    most = max(counts.values(), default=0)
+    return frozenset(label for label, count in counts.items() if 3 * count >= most)

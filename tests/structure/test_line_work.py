@@ -1,0 +1,132 @@
+"""Lines that lie on plates: clipped, cut, engraved, in every file, and those of found drawings."""
+
+from math import asin, dist, pi
+
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.common import HINGE
+
+from anzel.app.edits import drawing_edits
+from anzel.core.findings import ParameterError
+from anzel.cutjob.operations import Operation
+from anzel.geometry.open_path import OpenPath
+from anzel.geometry.regions import Contour, Region
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.geometry.segments import Arc, Cubic, Line
+from anzel.output.cut_file_reader import parse_cut_file, read_lines
+from anzel.output.dxf_writer import dxf_bytes
+from anzel.output.pages import sheet_pages
+from anzel.output.pdf_writer import pdf_bytes
+from anzel.output.svg_writer import svg_bytes
+from anzel.project.derive import jobs_of, solved_structure_of
+from anzel.project.inspection import left_out_of
+from anzel.project.new_project import empty_table
+from anzel.storage import project_file
+from anzel.structure.forms.drawn_lines import LineWish
+from anzel.structure.line_work import LineOperation, PlateLine, lines_within
+
+BOARD = Region.of(
+    Contour.polygon([(0, 0), (60, 0), (60, 40), (0, 40)]), [Contour.circle((30, 20), 8)]
+)  # fmt: skip
+
+
+def hinge(*wishes):
+    project = drawing_edits.import_file(empty_table(), "hinge.svg", HINGE.encode())
+    for label, wish in wishes:
+        project = drawing_edits.decide_lines(project, "hinge.svg", label, wish)
+    return project
+
+
+def by_operation(project):
+    (piece,) = solved_structure_of(project).pieces
+    found = {}
+    for line in piece.lines:
+        found[line.operation] = found.get(line.operation, 0.0) + line.path.length
+    return found
+
+
+NAMES = [group.label for group in drawing_edits.line_groups_of(
+    drawing_edits.drawing_view(hinge(), "hinge.svg"))]  # fmt: skip
+NAME = next(label for label in NAMES if "name" in label)
+
+
+HALF = st.integers(-10, 69).map(lambda n: n + 0.5)
+"""Ends that lie on no edge of the board."""
+
+
+@given(HALF, HALF, HALF, HALF)
+def test_a_line_ends_at_openings_and_at_the_edge_as_shapely_says(x0, y0, x1, y1):
+    if abs(x1 - x0) + abs(y1 - y0) < 1:
+        return
+    parts = OpenPath((Line((x0, y0), (x1, y1)),)).inside(BOARD)
+    whole = shapely.LineString([(x0, y0), (x1, y1)]).intersection(BOARD.shape)
+    inside = [part for part in shapely.get_parts(whole) if part.length > 0.6]
+    assert sum(part.length for part in parts) == pytest.approx(whole.length, abs=0.7)
+    assert len(inside) <= len(parts)
+    for part in parts:  # ends lie on the edge, but for those of the line itself
+        for end in (part.start, part.end):
+            on_edge = BOARD.shape.boundary.distance(shapely.Point(end))
+            own = min(dist(end, (x0, y0)), dist(end, (x1, y1)))
+            assert min(own, on_edge) < 1e-6
+
+
+def test_curves_stay_curves_where_they_are_cut_off():
+    ring = OpenPath((Arc((50, 20), (50, 20), (30, 20)),))
+    assert len(ring.inside(BOARD)) == 1, "it lies all inside, about the hole"
+    large = OpenPath((Arc((55, 20), (5, 20), (30, 20)),))  # half a circle past the upper edge
+    parts = large.inside(BOARD)
+    assert all(isinstance(s, Arc) and s.centre == (30, 20) for p in parts for s in p.segments)
+    lost = 2 * 25 * (pi / 2 - asin(20 / 25))
+    assert sum(part.length for part in parts) == pytest.approx(25 * pi - lost, abs=1e-6)
+    wave = OpenPath((Cubic((-10, 20), (10, 60), (20, -30), (70, 20)),))
+    assert all(isinstance(s, Cubic) for part in wave.inside(BOARD) for s in part.segments)
+    moved = PlateLine(wave, LineOperation.SCORE).moved(RigidTransform().translated(5, 0))
+    assert moved.path.start == (-5, 20)
+    assert lines_within([moved], BOARD)[0].operation is LineOperation.SCORE
+
+
+def test_a_hinge_reaches_the_cut_file_and_what_is_doubtful_is_asked():
+    project = hinge()
+    length = sum(60 - (10 + n % 2 * 8) for n in range(20))
+    assert by_operation(project) == {
+        LineOperation.CUT: pytest.approx(length),
+        LineOperation.ENGRAVE: pytest.approx(200**0.5),
+    }
+    (told,) = left_out_of(project)
+    assert "2 lines" in told.message
+    decided = hinge((NAME, LineWish.SCORE))
+    assert left_out_of(decided) == ()
+    reach = by_operation(decided)[LineOperation.SCORE]
+    assert 20 + 35 < reach < 20 + 35 + 40, "what lies beside the panel is cut off"
+    assert left_out_of(hinge((NAME, LineWish.LEAVE_OUT))) == ()
+    with pytest.raises(ParameterError, match="No line of"):
+        hinge(("nothing", LineWish.CUT))
+
+
+def test_every_stroke_is_in_the_job_and_in_every_file_with_its_operation(tmp_path):
+    project = hinge((NAME, LineWish.SCORE))
+    stock = project.stocks_in_use[0]
+    (job,) = jobs_of(project, stock.id)
+    order = [line.operation for line in job.lines]
+    assert order == sorted(order, key=list(Operation).index)
+    assert order[-1] is Operation.OUTER, "slits are cut before the panel comes free"
+    assert job.lengths.scored == pytest.approx(by_operation(project)[LineOperation.SCORE])
+    pages = sheet_pages(project, stock)
+    lengths = dict.fromkeys(Operation, 0.0)
+    for line in job.lines:
+        lengths[line.operation] += line.length
+    for content, ending in ((svg_bytes(pages, project.pens), ".svg"),
+                            (dxf_bytes(pages, project.pens), ".dxf")):  # fmt: skip
+        (piece,) = parse_cut_file(content, ending).pieces
+        assert piece.region.area == pytest.approx(110 * 70, abs=1e-3), "slits part nothing"
+        found = dict.fromkeys(Operation, 0.0)
+        for line in read_lines(content, ending):
+            for run in line.runs:
+                found[line.operation] += shapely.LineString(run).length
+        for operation in Operation:
+            assert found[operation] == pytest.approx(lengths[operation], abs=0.02), operation
+    assert pdf_bytes(pages, project.pens).startswith(b"%PDF")
+    project_file.save(project, tmp_path / "a.anzel")
+    assert project_file.load(tmp_path / "a.anzel") == project
