@@ -1,5 +1,7 @@
 """Projects of found drawings on the command line."""
 
+import json
+
 from tests.common import HINGE
 
 from anzel.app.edits import drawing_edits
@@ -35,3 +37,26 @@ def test_a_project_of_found_drawings_is_made_on_the_command_line(run, tmp_path):
     assert operations.count(LineOperation.CUT) == 20
     assert operations.count(LineOperation.ENGRAVE) >= 3
     assert run("check", out)[0] in (0, 1)
+
+
+def test_lettering_and_artwork_are_put_on_changed_and_listed(run, tmp_path):
+    start, out = tmp_path / "box.anzel", tmp_path / "out.anzel"
+    run("form", "box", "-o", start)
+    (tmp_path / "art.svg").write_text(HINGE)
+    put = ("artwork", start, "Front", "--text", "Seeds", "--set", "height=7", "-o", out)
+    assert run(*put, "--operation", "score", "--alike")[0] == 0
+    more = ("artwork", out, "Back", "--file", tmp_path / "art.svg", "--set", "width=40", "-o", out)
+    assert run(*more, "--lines", "engrave=leave out")[0] == 0
+    (letters, art) = json.loads(run("artwork", out, "--json")[1])["items"]
+    assert (letters["what"], letters["operations"], letters["alike"]) == (
+        "Seeds",
+        {"": "score"},
+        True,
+    )
+    assert letters["numbers"]["height"] == 7
+    assert art["operations"]["engrave"] == "leave out"
+    assert art["length"] > 100
+    assert "Seeds" in run("artwork", out, "Front")[1]
+    assert run("artwork", out, "--item", "L1", "--set", "x=4")[0] == 2, "it must be written"
+    assert run("artwork", out, "--text", "Nowhere", "-o", out)[0] == 2
+    assert run("artwork", out, "--item", "L9", "--set", "x=4", "-o", out)[0] == 2

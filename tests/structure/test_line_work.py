@@ -24,8 +24,7 @@ from anzel.project.derive import jobs_of, solved_structure_of
 from anzel.project.inspection import left_out_of
 from anzel.project.new_project import empty_table
 from anzel.storage import project_file
-from anzel.structure.forms.drawn_lines import LineWish
-from anzel.structure.line_work import LineOperation, PlateLine, lines_within
+from anzel.structure.line_work import LineOperation, LineWish, PlateLine, lines_within
 
 BOARD = Region.of(
     Contour.polygon([(0, 0), (60, 0), (60, 40), (0, 40)]), [Contour.circle((30, 20), 8)]

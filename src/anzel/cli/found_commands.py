@@ -11,7 +11,7 @@ from anzel.core.number_format import plain_measure
 from anzel.project.model import Project
 from anzel.project.new_project import empty_table
 from anzel.storage.atomic_file import FileError, read_whole
-from anzel.structure.forms.drawn_lines import LineWish
+from anzel.structure.line_work import LineWish
 
 _LARGEST = 64 * 1024 * 1024
 

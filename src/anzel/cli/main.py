@@ -18,6 +18,7 @@ from anzel.app.log_setup import quiet_libraries
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
 from anzel.cli import (
+    artwork_commands,
     desktop_commands,
     form_commands,
     found_commands,
@@ -174,6 +175,7 @@ for _group in (
     layout_commands,
     output_commands,
     plate_commands,
+    artwork_commands,
     desktop_commands,
     schema_commands,
 ):

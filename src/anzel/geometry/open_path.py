@@ -1,6 +1,6 @@
 """Open paths: runs of segments that enclose nothing, such as slits, and engraved lines."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -11,7 +11,7 @@ import shapely
 
 from anzel.geometry.regions import Region, Stroke
 from anzel.geometry.rigid_transform import Point, RigidTransform
-from anzel.geometry.segments import Line, Segment, subsegment
+from anzel.geometry.segments import Arc, Line, Segment, subsegment
 
 _STEP = 0.25
 """Stations along a segment lie no further apart than this, mm: narrower openings are passed."""
@@ -23,6 +23,11 @@ class OpenPath:
     """Segments end to end; a closed one ends where it starts, and still encloses nothing."""
 
     segments: tuple[Segment, ...]
+
+    @classmethod
+    def of(cls, segments: Iterable[Segment]) -> "OpenPath":
+        """Return a path of segments; a full circle is two halves, as no file holds it otherwise."""
+        return cls(tuple(part for segment in segments for part in _halves(segment)))
 
     @property
     def start(self) -> Point:
@@ -74,6 +79,16 @@ class OpenPath:
             if last is not None and last.end != segment.end:
                 parts.append([])
         return [OpenPath(tuple(part)) for part in parts if part]
+
+
+def _halves(segment: Segment) -> tuple[Segment, ...]:
+    if not (isinstance(segment, Arc) and segment.is_circle):
+        return (segment,)
+    half = segment.point_at(0.5)
+    return (
+        subsegment(segment, 0.0, 0.5, segment.start, half),
+        subsegment(segment, 0.5, 1.0, half, segment.end),
+    )
 
 
 def _parts(segment: Segment, shape: shapely.Polygon) -> Iterator[tuple[bool, Segment]]:

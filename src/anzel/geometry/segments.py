@@ -293,6 +293,20 @@ def flipped(segment: Segment, height: float = 0.0) -> Segment:
     return Cubic(*map(at, segment.controls))
 
 
+def scaled_segment(segment: Segment, factor: float, about: Point = (0.0, 0.0)) -> Segment:
+    """Return a segment larger or smaller about a place; its kind stays."""
+
+    def at(point: Point) -> Point:
+        x, y = about
+        return (x + (point[0] - x) * factor, y + (point[1] - y) * factor)
+
+    if isinstance(segment, Arc):
+        return Arc(at(segment.start), at(segment.end), at(segment.centre), segment.clockwise)
+    if isinstance(segment, Cubic):
+        return Cubic(*map(at, segment.controls))
+    return Line(at(segment.start), at(segment.end))
+
+
 def subsegment(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
     """Return the part of a segment between two parameters, its ends exactly `start` and `end`.
 

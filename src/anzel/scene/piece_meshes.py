@@ -9,10 +9,13 @@ from numpy.typing import NDArray
 
 from anzel.core.tolerances import SEAM_DEPTH
 from anzel.geometry.placement import Vector
+from anzel.structure.line_work import LineOperation
 from anzel.structure.model import FitContext, Piece, SolvedStructure
 from anzel.structure.solids import flat_solid, produced_shape, standing_parts, triangles_of
 
 Floats = NDArray[np.float32]
+_LIFT = 0.02
+"""Lines lie so far above their face, mm, that it does not hide them."""
 _SHARP = 0.35
 """A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
 
@@ -59,6 +62,8 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
         corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
         outlines.append(_outline_edges(part, piece.thickness, inside) @ axes + origin)
+        if not piece.bent:
+            outlines.append(_lines_on(piece) @ axes + origin)
     world = np.concatenate(corners)
     edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
     normals = np.cross(edge_one, edge_two)
@@ -66,6 +71,19 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
     normals = normals / np.where(sizes > 0, sizes, 1)
     single = (a.astype(np.float32) for a in (world, normals, np.concatenate(outlines)))
     return PieceMesh(piece.name, piece.stock_id, *single)
+
+
+def _lines_on(piece: Piece) -> NDArray[np.float64]:
+    """Return (m, 2, 3) what lies on a piece: on its front, and cuts on its back, too."""
+    half = piece.thickness / 2
+    on_front = [*piece.engraved, *(line.path.stroke for line in piece.lines)]
+    through = [line.path.stroke for line in piece.lines if line.operation is LineOperation.CUT]
+    found = [
+        np.stack([_at(points[:-1], height), _at(points[1:], height)], axis=1)
+        for strokes, height in ((on_front, half + _LIFT), (through, -half - _LIFT))
+        for points in map(np.array, strokes)
+    ]
+    return np.concatenate(found) if found else np.zeros((0, 2, 3))
 
 
 def _outline_edges(

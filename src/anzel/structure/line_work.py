@@ -17,6 +17,15 @@ class LineOperation(StrEnum):
     ENGRAVE = "engrave"
 
 
+class LineWish(StrEnum):
+    """What a maker wants of the lines of one label."""
+
+    CUT = "cut"
+    SCORE = "score"
+    ENGRAVE = "engrave"
+    LEAVE_OUT = "leave out"
+
+
 @dataclass(frozen=True)
 class PlateLine:
     """A line on the front of a plate, in the plate's coordinates."""

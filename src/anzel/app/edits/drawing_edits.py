@@ -22,7 +22,7 @@ from anzel.refit.refit import Decision, Refit
 from anzel.refit.refitted_regions import refitted_regions
 from anzel.refit.report import refit_findings
 from anzel.refit.thickness_estimation import ThicknessEvidence
-from anzel.structure.forms.drawn_lines import LineGroup, LineWish, line_groups
+from anzel.structure.forms.drawn_lines import LineGroup, line_groups
 from anzel.structure.forms.imported_drawing import (
     ImportedDrawing,
     ImportedDrawings,
@@ -35,7 +35,7 @@ from anzel.structure.forms.imported_drawing import (
     refit_of,
     refitted_pieces,
 )
-from anzel.structure.line_work import PlateLine, lines_within
+from anzel.structure.line_work import LineWish, PlateLine, lines_within
 
 
 @dataclass(frozen=True)

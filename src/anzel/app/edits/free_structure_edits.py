@@ -137,8 +137,10 @@ def remove_plate(project: Project, name: str) -> Project:
     plates = tuple(each for each in free.plates if each is not plate)
     openings = tuple(each for each in free.own_openings if each.plate != name)
     pictures = tuple(each for each in free.own_pictures if each.plate != name)
+    artwork = tuple(each for each in free.own_artwork if each.plate != name)
     return _changed(
-        project, plates=plates, joints=kept, own_openings=openings, own_pictures=pictures
+        project, plates=plates, joints=kept, own_openings=openings, own_pictures=pictures,
+        own_artwork=artwork,
     )  # fmt: skip
 
 
@@ -152,12 +154,13 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
         raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
     plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
     joints = [joint_with_renamed_plate(j, name, new) for j in free.joints]
-    openings, pictures = (
+    openings, pictures, artwork = (
         tuple(each.with_changes(plate=new) if each.plate == name else each for each in own)
-        for own in (free.own_openings, free.own_pictures)
+        for own in (free.own_openings, free.own_pictures, free.own_artwork)
     )
     return _changed(
-        project, plates=plates, joints=joints, own_openings=openings, own_pictures=pictures
+        project, plates=plates, joints=joints, own_openings=openings, own_pictures=pictures,
+        own_artwork=artwork,
     )  # fmt: skip
 
 

@@ -205,9 +205,14 @@ def dimensions_of(project: Project, plate: str) -> list[Dimension]:
     return opening_dimensions(_plate(project, plate), mine, project.structure.edges_of(plate))
 
 
+def alike_to(project: Project, plate: str) -> tuple[str, ...]:
+    """Return the plates that are like one, that one first."""
+    return alike_plates(_plates(project), plate)
+
+
 def alike_count(project: Project, plate: str) -> int:
     """Return how many plates are like one, with it."""
-    return len(alike_plates(_plates(project), plate))
+    return len(alike_to(project, plate))
 
 
 def edges_for(project: Project, plate: str) -> tuple[str, ...]:

@@ -8,7 +8,6 @@ and they are left out until that is answered.
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 import shapely
 
@@ -18,16 +17,7 @@ from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import flipped
 from anzel.refit.analysis import DrawingAnalysis
-from anzel.structure.line_work import LineOperation, PlateLine
-
-
-class LineWish(StrEnum):
-    """What a maker wants of the lines of one label."""
-
-    CUT = "cut"
-    SCORE = "score"
-    ENGRAVE = "engrave"
-    LEAVE_OUT = "leave out"
+from anzel.structure.line_work import LineOperation, LineWish, PlateLine
 
 
 @dataclass(frozen=True)
@@ -82,7 +72,7 @@ def lines_on(
         if wish is None or wish is LineWish.LEAVE_OUT:
             continue
         segments = [flipped(s) if drawing.y_down else s for s in path.segments]
-        placed = OpenPath(tuple(segments)).moved(motion)
+        placed = OpenPath.of(segments).moved(motion)
         chain = shapely.LineString(placed.stroke)
         homes = [at for at, region in enumerate(regions) if region.shape.intersects(chain)]
         for home in homes:

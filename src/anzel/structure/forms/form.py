@@ -18,6 +18,8 @@ from anzel.core.number_format import least_length, most_length, plain_length, pl
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
+from anzel.structure.artwork.lines import with_artwork
+from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate, PlateArtwork
 from anzel.structure.dimension import Dimension
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
@@ -30,7 +32,7 @@ from anzel.structure.plate_picture import MOST_PICTURES, PlatePicture
 from anzel.structure.solver import solve
 
 Range = tuple[float, float]
-_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners", "own_pictures"})
+_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners", "own_pictures", "own_artwork"})
 """Fields that every form has."""
 
 
@@ -50,6 +52,8 @@ class Form(Immutable):
     """What the maker wishes for the free corners of plates that the form makes."""
     own_pictures: tuple[PlatePicture, ...] = Field(default=(), max_length=MOST_PICTURES)
     """Pictures that lie behind plates."""
+    own_artwork: tuple[AnyOnPlate, ...] = Field(default=(), max_length=MOST_ITEMS)
+    """Lettering and artwork that lie on plates."""
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
@@ -114,7 +118,10 @@ class Form(Immutable):
             for picture in self.own_pictures
         )
         made = self.with_scaled_lengths(factor)
-        return made.with_changes(own_openings=openings, own_pictures=pictures)
+        artwork = tuple(each.scaled(factor) for each in self.own_artwork)
+        return made.with_changes(
+            own_openings=openings, own_pictures=pictures, own_artwork=artwork
+        )  # fmt: skip
 
     def with_scaled_lengths(self, factor: float) -> Self:
         """Return the form with all lengths times a factor, except those held.
@@ -147,7 +154,8 @@ class Form(Immutable):
     def assets(self) -> tuple[Asset, ...]:
         """Return the assets of the form, the pictures behind its plates too."""
         own = (value for value in self.__dict__.values() if isinstance(value, Asset))
-        return (*own, *(picture.file for picture in self.own_pictures))
+        artwork = (each.file for each in self.own_artwork if isinstance(each, PlateArtwork))
+        return (*own, *(picture.file for picture in self.own_pictures), *artwork)
 
     def unused(self) -> frozenset[str]:
         """Return the fields that have no effect with the present values of the others."""
@@ -160,6 +168,8 @@ class Form(Immutable):
     def fitted(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return plates and joints, with the fits that joints have of their own."""
         plates, declared = self.place(fit_context)
+        if self.own_artwork:
+            plates = with_artwork(plates, self.own_artwork)
         if not self.own_fits:
             return plates, declared
         fits = dict(self.own_fits)

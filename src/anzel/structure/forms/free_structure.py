@@ -248,6 +248,6 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
         ),
         joints=tuple(declared),
         own_openings=form.own_openings, own_corners=form.own_corners,
-        own_pictures=form.own_pictures,
+        own_pictures=form.own_pictures, own_artwork=form.own_artwork,
         lamp=form.bulb(fit_context),
     )  # fmt: skip

@@ -30,9 +30,9 @@ from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawi
 from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.drawn_lines import LineWish, line_groups, lines_on
+from anzel.structure.forms.drawn_lines import line_groups, lines_on
 from anzel.structure.forms.form import Form, Range
-from anzel.structure.line_work import PlateLine
+from anzel.structure.line_work import LineWish, PlateLine
 from anzel.structure.model import (
     LEFT_OUT,
     Feature,

@@ -11,7 +11,7 @@ from anzel.core.number_format import plain_measure
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Cubic, Line, Segment
+from anzel.geometry.segments import Arc, Line, Segment, scaled_segment
 from anzel.shape.outline_building import region_of
 from anzel.shape.sketch import Sketch
 from anzel.shape.sketch_solver import scaled_sketch
@@ -202,20 +202,7 @@ def _through(points: tuple[OutlinePoint, ...]) -> Region | None:
 
 
 def _scaled(contour: Contour, factor: float, about: Point = (0.0, 0.0)) -> Contour:
-    def at(point: Point) -> Point:
-        x, y = about
-        return (x + (point[0] - x) * factor, y + (point[1] - y) * factor)
-
-    made: list[Segment] = []
-    for segment in contour.segments:
-        if isinstance(segment, Arc):
-            made.append(Arc(at(segment.start), at(segment.end), at(segment.centre),
-                            segment.clockwise))  # fmt: skip
-        elif isinstance(segment, Cubic):
-            made.append(Cubic(*map(at, segment.controls)))
-        else:
-            made.append(Line(at(segment.start), at(segment.end)))
-    return Contour(tuple(made))
+    return Contour(tuple(scaled_segment(each, factor, about) for each in contour.segments))
 
 
 def _scaled_hole(hole: Contour, factor: float, held: float) -> Contour:

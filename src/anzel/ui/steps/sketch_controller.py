@@ -254,6 +254,7 @@ class SketchController(QObject):
             dimensions=self._dimensions(sketch),
             picked=self._session.selection.things, free=free, is_fixed=self._is_of_form,
             picture=picture_edits.picture_of(project, plate),
+            lines=piece.lines if piece is not None else (),
             frame=framed_piece(project.bounds, region),
             neighbours=neighbours_of(solved, fit_context_of(project), plate),
         )  # fmt: skip

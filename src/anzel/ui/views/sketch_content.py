@@ -7,6 +7,7 @@ from anzel.geometry.regions import Region
 from anzel.geometry.segments import Segment
 from anzel.shape.sketch import Sketch
 from anzel.structure.dimension import Dimension
+from anzel.structure.line_work import PlateLine
 from anzel.structure.neighbours import Neighbour
 from anzel.structure.plate_picture import PlatePicture
 
@@ -24,6 +25,7 @@ class SketchContent:
     picked: tuple[Thing, ...] = ()
     free: frozenset[str] = field(default_factory=frozenset)
     neighbours: tuple[Neighbour, ...] = ()
+    lines: tuple[PlateLine, ...] = ()
     picture: PlatePicture | None = None
     frame: tuple[float, float, float, float] | None = None
     """The largest size of a piece, about this one."""

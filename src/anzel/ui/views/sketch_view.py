@@ -17,9 +17,11 @@ from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch_changes import nearest_on
 from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 from anzel.structure.dimension import SEPARATOR, Dimension
+from anzel.structure.line_work import PlateLine
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font
 from anzel.ui.views.dimension_lines import Chip, paint_dimension, paint_frame, size_words
+from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
 from anzel.ui.views.neighbour_ghosts import paint_neighbours
 from anzel.ui.views.picture_hand import PictureHand
 from anzel.ui.views.picture_layer import PictureLayer, Proposal, paint_places, paint_proposal
@@ -77,6 +79,8 @@ class SketchView(ZoomCanvas):
         self.places: tuple[Point, ...] = ()
         self.proposal: Proposal | None = None
         self._layer, self._hand = PictureLayer(), PictureHand()
+        self._content_lines: tuple[PlateLine, ...] = ()
+        self._lines: LinePaths = {}
         self._content: SketchContent | None = None
         self._chips: list[Chip] = []
         self._held = ""
@@ -86,6 +90,8 @@ class SketchView(ZoomCanvas):
     def show_content(self, content: SketchContent) -> None:
         """Show a sketch as it is now, or as it would be while a point is dragged."""
         is_new = self._content is None or self._content.plate != content.plate
+        if is_new or content.lines != self._content_lines:
+            self._content_lines, self._lines = content.lines, line_paths(content.lines)
         self._content = content
         if is_new:
             self.fit()
@@ -112,6 +118,7 @@ class SketchView(ZoomCanvas):
         if content.picture is not None:
             self._layer.paint(painter, self._hand.shown(content.picture), self.transform)
         paint_region(painter, content, self.transform)
+        paint_lines(painter, self._lines, self.transform)
         if content.frame is not None:
             paint_frame(painter, content.frame, self.transform)
         paint_neighbours(painter, content.neighbours, self.transform)

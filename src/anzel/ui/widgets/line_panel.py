@@ -8,7 +8,8 @@ from anzel.app.edits import drawing_edits
 from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.number_display import shown_measure
 from anzel.app.session import Session
-from anzel.structure.forms.drawn_lines import LineGroup, LineWish
+from anzel.structure.forms.drawn_lines import LineGroup
+from anzel.structure.line_work import LineWish
 from anzel.ui.widgets.common_widgets import clear, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 

@@ -10,6 +10,7 @@ from anzel.app.session import Session
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.shape.sketch import Corner
+from anzel.ui.widgets.artwork_panel import ArtworkPanel
 from anzel.ui.widgets.common_widgets import fill_rows, named_list, quiet, section
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.openings_panel import OpeningsPanel
@@ -41,9 +42,10 @@ class PiecePage(QWidget):
         self.alike.setChecked(True)
         self.picture = PicturePanel(session)
         self.picture.wanted.connect(self.picture_wanted)
+        self.artwork = ArtworkPanel(session)
         widgets = (
             self._says, section("Its joints"), self.joints, self.openings, self.corner, self.alike,
-            self.picture,
+            self.artwork, self.picture,
         )  # fmt: skip
         for widget in widgets:
             column.addWidget(widget)
@@ -75,6 +77,7 @@ class PiecePage(QWidget):
         self._joint_ids = [joint.id for joint in joints]
         self._plate = opening_edits.plate_behind(project, thing.name)
         self.openings.show_plate(self._plate)
+        self.artwork.show_plate(self._plate)
         self.picture.show_plate(self._plate)
         self.corner.refresh()
         self.alike.setVisible(opening_edits.alike_count(project, self._plate) > 1)

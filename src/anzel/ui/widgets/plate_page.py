@@ -11,6 +11,7 @@ from anzel.project.model import Project
 from anzel.shape.sketch import Corner, HeldSize
 from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
+from anzel.ui.widgets.artwork_panel import ArtworkPanel
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, clear
 from anzel.ui.widgets.corner_panel import CornerPanel
@@ -65,6 +66,7 @@ class PlatePage(QWidget):
         if self._corner is not None:
             self._corner.refresh()
         self.openings.show_plate(plate.name)
+        self.artwork.show_plate(plate.name)
         self.picture.show_plate(plate.name)
         self._rename.setText(plate.name)
         self._stock.clear()
@@ -109,7 +111,8 @@ class PlatePage(QWidget):
         self.openings = OpeningsPanel(self._session)
         self.picture = PicturePanel(self._session)
         self.picture.wanted.connect(self.picture_wanted)
-        for part in (self.openings, self.picture):
+        self.artwork = ArtworkPanel(self._session)
+        for part in (self.openings, self.artwork, self.picture):
             self._numbers.addWidget(part)
         stands = Fold("Where it stands", is_open=len(self.fields) < _MANY_SIZES)
         for field in (*free_structure_edits.PLACES, *free_structure_edits.ANGLES):

@@ -1,0 +1,131 @@
+"""Edits of lettering and artwork that lie on plates.
+
+Each is a function from one Project to the next and raises MakerError naming what is at fault.
+"""
+
+from pathlib import Path
+from typing import Any
+
+from anzel.app.edits import opening_edits
+from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.core.asset import Asset
+from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_figure
+from anzel.project.derive import solved_structure_of
+from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError, read_whole
+from anzel.structure.artwork.lines import artwork_file, wish_for
+from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, PlateLettering
+from anzel.structure.line_work import LineWish
+
+_LARGEST = 64 * 1024 * 1024
+_SHARE = 0.6
+"""Artwork comes in this share of its plate's width."""
+
+
+def items_on(project: Project, plate: str) -> tuple[AnyOnPlate, ...]:
+    """Return what lies on a plate, what is for all alike plates too."""
+    return tuple(
+        item for item in project.structure.own_artwork
+        if item.plate == plate or (item.alike and plate in opening_edits.alike_to(
+            project, item.plate))
+    )  # fmt: skip
+
+
+def item_of(project: Project, item_id: str) -> AnyOnPlate:
+    """Return the item of that id.
+
+    Raises ParameterError listing the known ones.
+    """
+    for item in project.structure.own_artwork:
+        if item.id == item_id:
+            return item
+    known = ", ".join(item.id for item in project.structure.own_artwork) or "none"
+    raise ParameterError(f"Nothing is called “{item_id}”.", hint=f"There are: {known}.")
+
+
+def add_lettering(project: Project, plate: str, text: str) -> tuple[Project, str]:
+    """Return the project with lettering in the middle of a plate, and its id."""
+    width = opening_edits.region_of_plate(project, plate).size[0]
+    height = round(min(max(_SHARE * width / max(len(text), 1), 2.0), 12.0), 1)
+    item = PlateLettering.validated(id=_new_id(project), plate=plate, text=text, height=height)
+    return _with(project, item), item.id
+
+
+def add_artwork(project: Project, plate: str, path: Path) -> tuple[Project, str]:
+    """Return the project with the lines of a file in the middle of a plate, and their id.
+
+    Raises FileError or DrawingError for a file that holds none.
+    """
+    too_large = FileError(f"{path.name} is far too large for artwork.")
+    file = Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
+    artwork_file(file)
+    width = round(_SHARE * opening_edits.region_of_plate(project, plate).size[0], 1)
+    item = PlateArtwork.validated(id=_new_id(project), plate=plate, file=file, width=width)
+    return _with(project, item), item.id
+
+
+def change_item(project: Project, item_id: str, **changes: Any) -> Project:  # noqa: ANN401
+    """Return the project with an item changed."""
+    changed = item_of(project, item_id).with_changes(**changes)
+    items = tuple(changed if item.id == item_id else item for item in project.structure.own_artwork)
+    return _checked(project, items)
+
+
+def type_item(project: Project, item_id: str, field: str, text: str) -> Project:
+    """Return the project with one number of an item from typed text."""
+    item = item_of(project, item_id)
+    if field not in item.numbers:
+        known = ", ".join(item.numbers)
+        raise ParameterError(f"{item_id} has no “{field}”.", hint=f"It has: {known}.")
+    if field == "turn":
+        return change_item(project, item_id, turn=typed_number(text.removesuffix("°"), field))
+    return change_item(project, item_id, **{field: typed_length(text, field)})
+
+
+def decide_label(project: Project, item_id: str, label: str, wish: LineWish) -> Project:
+    """Return the project with what becomes of the lines of one label of artwork.
+
+    Raises ParameterError for lettering, and for a label that no line has.
+    """
+    item = item_of(project, item_id)
+    if not isinstance(item, PlateArtwork) or label not in artwork_file(item.file).labels:
+        raise ParameterError(f"No line of {item_id} is “{label}”.", field="label")
+    others = tuple(pair for pair in item.wishes if pair[0] != label)
+    return change_item(project, item_id, wishes=(*others, (label, wish)))
+
+
+def wishes_of(item: PlateArtwork) -> dict[str, LineWish]:
+    """Return what becomes of each label of artwork."""
+    return {label: wish_for(item, label) for label in artwork_file(item.file).labels}
+
+
+def remove_item(project: Project, item_id: str) -> Project:
+    """Return the project without an item."""
+    gone = item_of(project, item_id)
+    return _checked(project, tuple(i for i in project.structure.own_artwork if i is not gone))
+
+
+def figure_of(item: AnyOnPlate, field: str) -> str:
+    """Return a number of an item as a mark for a text."""
+    return plain_figure(getattr(item, field), unit_of(field))
+
+
+def unit_of(field: str) -> str:
+    """Return the unit of a number of an item."""
+    return "°" if field == "turn" else "mm"
+
+
+def _new_id(project: Project) -> str:
+    return f"L{1 + max((int(item.id[1:]) for item in project.structure.own_artwork), default=0)}"
+
+
+def _with(project: Project, item: AnyOnPlate) -> Project:
+    return _checked(project, (*project.structure.own_artwork, item))
+
+
+def _checked(project: Project, items: tuple[AnyOnPlate, ...]) -> Project:
+    structure = project.structure.with_changes(own_artwork=items)
+    made = project.with_changes(structure=structure)
+    solved_structure_of(made)
+    return made

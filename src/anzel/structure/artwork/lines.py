@@ -1,0 +1,128 @@
+"""Artwork and lettering as lines on plates."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import pairwise
+from math import cos, sin
+
+from anzel.core.asset import Asset
+from anzel.core.findings import ParameterError
+from anzel.drawings.reader import read_drawing
+from anzel.geometry.lettering import lettering
+from anzel.geometry.open_path import OpenPath
+from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.geometry.segments import Line, Segment, flipped, scaled_segment
+from anzel.structure.artwork.records import OnPlate, PlateArtwork, PlateLettering
+from anzel.structure.line_work import LineOperation, LineWish, PlateLine
+from anzel.structure.model import Plate
+from anzel.structure.openings.alike import alike_plates
+
+
+@dataclass(frozen=True)
+class ArtworkFile:
+    """The lines of a file about their middle, by label, and how large they are, mm."""
+
+    lines: tuple[tuple[str, OpenPath], ...]
+    width: float
+    height: float
+
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """The labels, in the order of the file."""
+        return tuple(dict.fromkeys(label for label, _ in self.lines))
+
+
+@lru_cache(maxsize=16)  # the files in hand
+def artwork_file(file: Asset) -> ArtworkFile:
+    """Return the lines of an SVG or DXF file, y up.
+
+    Raises
+    ------
+    DrawingError
+    """
+    drawing = read_drawing(file.content, file.name)
+    runs = [
+        (path.label, tuple(flipped(s) if drawing.y_down else s for s in path.segments))
+        for path in (*drawing.paths, *drawing.asides)
+    ]
+    boxes = [segment.bounds for _, run in runs for segment in run]
+    left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)
+    right, top = max(box[2] for box in boxes), max(box[3] for box in boxes)
+    if right - left <= 0 and top - low <= 0:
+        raise ParameterError(f"{file.name} holds nothing that has a size.", field="file")
+    centre = RigidTransform().translated(-(left + right) / 2, -(low + top) / 2)
+    lines = tuple((label, OpenPath.of(run).moved(centre)) for label, run in runs)
+    return ArtworkFile(lines, right - left, top - low)
+
+
+def wish_for(artwork: PlateArtwork, label: str) -> LineWish:
+    """Return what becomes of the lines of a label: as wished, as named, or engraved."""
+    wished = dict(artwork.wishes).get(label)
+    if wished is not None:
+        return wished
+    return LineWish(label) if label in (LineWish.SCORE, LineWish.ENGRAVE) else LineWish.ENGRAVE
+
+
+def with_artwork(plates: Sequence[Plate], items: Iterable[OnPlate]) -> tuple[Plate, ...]:
+    """Return the plates with what lies on them."""
+    lines: dict[str, list[PlateLine]] = {plate.name: [] for plate in plates}
+    by_name = {plate.name: plate for plate in plates}
+    for item in items:
+        names = alike_plates(plates, item.plate) if item.alike else (item.plate,)
+        for name in names:
+            if name in by_name:
+                lines[name] += lines_of(item, by_name[name])
+    return tuple(
+        replace(plate, lines=(*plate.lines, *lines[plate.name])) if lines[plate.name] else plate
+        for plate in plates
+    )
+
+
+def lines_of(item: OnPlate, plate: Plate) -> list[PlateLine]:
+    """Return the lines of one item on a plate, in the plate's coordinates."""
+    left, low, right, top = plate.region.outer.bounds
+    place = ((left + right) / 2 + item.x, (low + top) / 2 + item.y)
+    motion = RigidTransform.rotation(item.turn).translated(*place)
+    if isinstance(item, PlateLettering):
+        drawn = [(item.operation, path) for path in _letters(item)]
+    else:
+        assert isinstance(item, PlateArtwork)
+        drawn = _drawn(item)
+    return [PlateLine(path.moved(motion), operation) for operation, path in drawn]
+
+
+def _letters(item: PlateLettering) -> list[OpenPath]:
+    strokes = lettering(item.text, item.height, (0.0, 0.0))
+    runs = [[_bent(point, item.bend) for point in stroke] for stroke in strokes]
+    return [
+        OpenPath(tuple(Line(a, b) for a, b in pairwise(run) if a != b))
+        for run in runs if len(set(run)) > 1
+    ]  # fmt: skip
+
+
+def _bent(point: Point, bend: float) -> Point:
+    """Return a place on an arc about a centre `bend` below the line's middle; as it is for 0."""
+    if bend == 0:
+        return point
+    x, y = point
+    angle, radius = x / bend, bend + y
+    return (radius * sin(angle), radius * cos(angle) - bend)
+
+
+def _drawn(item: PlateArtwork) -> list[tuple[LineOperation, OpenPath]]:
+    found = artwork_file(item.file)
+    factor = item.width / (found.width or found.height)
+    wanted = {label: wish_for(item, label) for label in found.labels}
+    return [
+        (LineOperation(wanted[label].value), OpenPath(tuple(_sized(path.segments, factor, item))))
+        for label, path in found.lines if wanted[label] is not LineWish.LEAVE_OUT
+    ]  # fmt: skip
+
+
+def _sized(segments: Sequence[Segment], factor: float, item: PlateArtwork) -> list[Segment]:
+    scaled = [scaled_segment(segment, factor) for segment in segments]
+    if not item.mirrored:
+        return scaled
+    over = RigidTransform(over=True)
+    return [segment.moved(over) for segment in scaled]

@@ -1,0 +1,70 @@
+"""The records of what lies on a plate: lettering, and artwork from a file.
+
+Both are placed by the middle of the plate's outline and turned there; each is on one plate or on
+all plates that are alike.
+"""
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from anzel.core.asset import Asset
+from anzel.core.immutable import Immutable
+from anzel.structure.line_work import LineOperation, LineWish
+
+Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
+MOST_ITEMS = 200
+
+
+class OnPlate(Immutable):
+    """What artwork and lettering have in common; (x, y) is from the outline's middle, mm."""
+
+    other_numbers: ClassVar[frozenset[str]] = frozenset({"turn"})
+    numbers: ClassVar[tuple[str, ...]] = ()
+    id: str = Field(pattern=r"^L[1-9][0-9]{0,5}$")
+    plate: str = Field(min_length=1, max_length=60)
+    alike: bool = False
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    turn: float = Field(default=0.0, ge=-360, le=360)
+
+
+class PlateLettering(OnPlate):
+    """Single-stroke letters of a height; along an arc where `bend` is its radius.
+
+    A bend of more than 0 runs over its centre, of less than 0 under it.
+    """
+
+    numbers: ClassVar[tuple[str, ...]] = ("height", "x", "y", "turn", "bend")
+    kind: Literal["lettering"] = "lettering"
+    text: str = Field(default="Mossgate", min_length=1, max_length=200)
+    height: float = Field(default=8.0, ge=0.5, le=1000)
+    bend: float = Field(default=0.0, ge=-5000, le=5000)
+    operation: LineOperation = LineOperation.ENGRAVE
+
+    def scaled(self, factor: float) -> "PlateLettering":
+        """Return it on a plate that is larger or smaller."""
+        names = ("x", "y", "height", "bend")
+        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
+
+
+class PlateArtwork(OnPlate):
+    """The lines of an SVG or DXF file, `width` mm wide; `wishes` say what becomes of each label.
+
+    A label without a wish is what it names, or engraved.
+    """
+
+    numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn")
+    kind: Literal["artwork"] = "artwork"
+    file: Asset
+    width: float = Field(default=40.0, gt=0, le=5000)
+    mirrored: bool = False
+    wishes: tuple[tuple[str, LineWish], ...] = Field(default=(), max_length=1000)
+
+    def scaled(self, factor: float) -> "PlateArtwork":
+        """Return it on a plate that is larger or smaller."""
+        names = ("x", "y", "width")
+        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
+
+
+AnyOnPlate = Annotated[PlateLettering | PlateArtwork, Field(discriminator="kind")]
