@@ -21,6 +21,7 @@ from anzel.project.derive import jobs_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.project.rescale import by_factor
 from anzel.storage import project_file
+from anzel.structure.artwork.records import Repeated
 from anzel.structure.forms import FORMS
 from anzel.structure.line_work import LineOperation, LineWish
 
@@ -147,3 +148,43 @@ def test_what_is_no_artwork_is_told(tmp_path):
     with pytest.raises(ParameterError, match="has no"):
         artwork_edits.type_item(project, item, "width", "3")
     assert json.loads(project.structure.own_artwork[0].model_dump_json())["text"] == "Fern"
+
+
+@pytest.mark.parametrize(
+    ("repeated", "changes", "places"),
+    [
+        (Repeated.ROW, {"count": 3, "pitch": 15.0}, [(-15, 4), (0, 4), (15, 4)]),
+        (Repeated.GRID, {"count": 2, "rows": 2, "pitch": 20.0, "row_pitch": 10.0},
+         [(-10, -1), (10, -1), (-10, 9), (10, 9)]),
+        (Repeated.RING, {"count": 4}, [(0, 4), (-4, 0), (0, -4), (4, 0)]),
+    ],
+)  # fmt: skip
+def test_a_motif_is_repeated_in_a_row_a_grid_or_a_ring(leaf, repeated, changes, places):
+    project, item = artwork_edits.add_artwork(board(), "Left end", leaf)
+    once = artwork_edits.change_item(project, item, width=6.0, y=4.0)
+    made = artwork_edits.change_item(once, item, repeated=repeated, **changes)
+    length = sum(line.path.length for line in lines(once, "Left end"))
+    total = sum(line.path.length for line in lines(made, "Left end"))
+    assert total == pytest.approx(len(places) * length)
+    middles = [
+        segment.centre for line in lines(made, "Left end") for segment in line.path.segments
+        if isinstance(segment, Arc) and segment.radius == pytest.approx(1)
+    ]  # fmt: skip
+    drawn = next(
+        segment.centre for line in lines(once, "Left end") for segment in line.path.segments
+        if isinstance(segment, Arc) and segment.radius == pytest.approx(1)
+    )  # fmt: skip
+    if repeated is not Repeated.RING:
+        off = (drawn[0], drawn[1] - 4)
+        wanted = {(round(x + off[0], 6), round(y + off[1], 6)) for x, y in places}
+        assert {(round(x, 6), round(y, 6)) for x, y in middles} == wanted
+    else:
+        apart = {round(hypot(*place), 6) for place in middles}
+        assert apart == {round(hypot(*drawn), 6)}
+        assert len({(round(x, 6), round(y, 6)) for x, y in middles}) == 4
+    typed = artwork_edits.type_item(made, item, "count", "1")
+    assert artwork_edits.item_of(typed, item).count == 1
+    with pytest.raises(ParameterError):
+        artwork_edits.type_item(made, item, "count", "1.5")
+    with pytest.raises(ParameterError, match="repeated more"):
+        artwork_edits.change_item(made, item, repeated=Repeated.GRID, count=200, rows=200)

@@ -10,7 +10,7 @@ from anzel.cli.common import PATH, as_json_option, read_project, save_project, s
 from anzel.core.findings import ParameterError
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
-from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork
+from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, Repeated
 from anzel.structure.line_work import LineOperation, LineWish
 
 
@@ -25,6 +25,7 @@ from anzel.structure.line_work import LineOperation, LineWish
     "--operation", type=click.Choice([each.value for each in LineOperation]), help="Of letters."
 )
 @click.option("--lines", multiple=True, metavar="LABEL=WISH", help="Of artwork's lines.")
+@click.option("--repeat", type=click.Choice([each.value for each in Repeated]))
 @click.option("--alike", is_flag=True, help="On all plates alike.")
 @click.option("-o", "--output", type=PATH, metavar="OUT.anzel")
 @as_json_option
@@ -57,6 +58,9 @@ def artwork(
 
 
 def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
+    if wishes["repeat"]:
+        repeated = Repeated(wishes["repeat"])
+        project = artwork_edits.change_item(project, item, repeated=repeated)
     for pair in wishes["numbers"]:
         number, equals, value = pair.partition("=")
         if not equals:

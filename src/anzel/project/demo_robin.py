@@ -7,6 +7,7 @@ from anzel.shape.outline_building import straight_legs
 from anzel.shape.sketch import Relation, RelationKind, Sketch
 from anzel.shape.sketch_changes import sketch_of_region
 from anzel.shape.sketch_solver import with_relation
+from anzel.structure.artwork.records import PlateLettering
 from anzel.structure.forms.free_structure import FreeStructure
 from anzel.structure.free.outline_shapes import Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
@@ -56,4 +57,7 @@ def robin(stock: str) -> FreeStructure:
     )
     tabs = ((foot - 18.0, 14.0), (foot + 18.0, 14.0))
     joints = (TabMortise("J1", "Robin", "Base", tabs),)
-    return FreeStructure(plates=plates, joints=joints, own_pictures=(picture,))
+    name = PlateLettering(id="L1", plate="Base", text="Mossgate Garden", height=5.0, y=-15.0)
+    return FreeStructure(
+        plates=plates, joints=joints, own_pictures=(picture,), own_artwork=(name,)
+    )  # fmt: skip

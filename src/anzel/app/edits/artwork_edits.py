@@ -15,7 +15,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.artwork.lines import artwork_file, wish_for
-from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, PlateLettering
+from anzel.structure.artwork.records import COUNTS, AnyOnPlate, PlateArtwork, PlateLettering
 from anzel.structure.line_work import LineWish
 
 _LARGEST = 64 * 1024 * 1024
@@ -78,6 +78,8 @@ def type_item(project: Project, item_id: str, field: str, text: str) -> Project:
     if field not in item.numbers:
         known = ", ".join(item.numbers)
         raise ParameterError(f"{item_id} has no “{field}”.", hint=f"It has: {known}.")
+    if field in COUNTS:
+        return change_item(project, item_id, **{field: opening_edits.typed_count(text, field)})
     if field == "turn":
         return change_item(project, item_id, turn=typed_number(text.removesuffix("°"), field))
     return change_item(project, item_id, **{field: typed_length(text, field)})
@@ -108,12 +110,13 @@ def remove_item(project: Project, item_id: str) -> Project:
 
 def figure_of(item: AnyOnPlate, field: str) -> str:
     """Return a number of an item as a mark for a text."""
-    return plain_figure(getattr(item, field), unit_of(field))
+    value = getattr(item, field)
+    return str(value) if field in COUNTS else plain_figure(value, unit_of(field))
 
 
 def unit_of(field: str) -> str:
     """Return the unit of a number of an item."""
-    return "°" if field == "turn" else "mm"
+    return "" if field in COUNTS else "°" if field == "turn" else "mm"
 
 
 def _new_id(project: Project) -> str:

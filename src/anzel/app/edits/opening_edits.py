@@ -145,13 +145,21 @@ def type_opening(project: Project, opening_id: str, field: str, text: str) -> Pr
         known = ", ".join(opening_of(project, opening_id).numbers)
         raise ParameterError(f"{opening_id} has no “{field}”.", hint=f"It has: {known}.")
     if field in COUNTS:
-        value = typed_number(text, field)
-        if value != round(value):
-            raise ParameterError(f"{field_title(field)}: “{text}” is no whole number.", field=field)
-        return change_opening(project, opening_id, **{field: round(value)})
+        return change_opening(project, opening_id, **{field: typed_count(text, field)})
     if field == "turn":
         return change_opening(project, opening_id, turn=typed_number(text.removesuffix("°"), field))
     return change_opening(project, opening_id, **{field: typed_length(text, field)})
+
+
+def typed_count(text: str, field: str) -> int:
+    """Return typed text as a whole number.
+
+    Raises ParameterError naming the field.
+    """
+    value = typed_number(text, field)
+    if value != value // 1:
+        raise ParameterError(f"{field_title(field)}: “{text}” is no whole number.", field=field)
+    return int(value)
 
 
 def figure_of(opening: PlateOpening, field: str) -> str:

@@ -13,7 +13,7 @@ from anzel.geometry.lettering import lettering
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Line, Segment, flipped, scaled_segment
-from anzel.structure.artwork.records import OnPlate, PlateArtwork, PlateLettering
+from anzel.structure.artwork.records import OnPlate, PlateArtwork, PlateLettering, Repeated
 from anzel.structure.line_work import LineOperation, LineWish, PlateLine
 from anzel.structure.model import Plate
 from anzel.structure.openings.alike import alike_plates
@@ -82,14 +82,35 @@ def with_artwork(plates: Sequence[Plate], items: Iterable[OnPlate]) -> tuple[Pla
 def lines_of(item: OnPlate, plate: Plate) -> list[PlateLine]:
     """Return the lines of one item on a plate, in the plate's coordinates."""
     left, low, right, top = plate.region.outer.bounds
-    place = ((left + right) / 2 + item.x, (low + top) / 2 + item.y)
-    motion = RigidTransform.rotation(item.turn).translated(*place)
+    middle = ((left + right) / 2, (low + top) / 2)
     if isinstance(item, PlateLettering):
         drawn = [(item.operation, path) for path in _letters(item)]
     else:
         assert isinstance(item, PlateArtwork)
         drawn = _drawn(item)
-    return [PlateLine(path.moved(motion), operation) for operation, path in drawn]
+    return [
+        PlateLine(path.moved(motion), operation)
+        for motion in _motions(item, middle) for operation, path in drawn
+    ]  # fmt: skip
+
+
+def _motions(item: OnPlate, middle: Point) -> list[RigidTransform]:
+    """Return where an item lies, each time that it is repeated."""
+    if item.repeated is Repeated.RING:
+        turns = [360.0 * at / item.count for at in range(item.count)]
+        places = [RigidTransform.rotation(turn)((item.x, item.y)) for turn in turns]
+        return [
+            RigidTransform.rotation(item.turn + turn).translated(middle[0] + x, middle[1] + y)
+            for turn, (x, y) in zip(turns, places, strict=True)
+        ]
+    columns = item.count if item.repeated is not Repeated.ONCE else 1
+    rows = item.rows if item.repeated is Repeated.GRID else 1
+    turned = RigidTransform.rotation(item.turn)
+    steps = [
+        turned(((at - (columns - 1) / 2) * item.pitch, (row - (rows - 1) / 2) * item.row_pitch))
+        for row in range(rows) for at in range(columns)
+    ]  # fmt: skip
+    return [turned.translated(middle[0] + item.x + dx, middle[1] + item.y + dy) for dx, dy in steps]
 
 
 def _letters(item: PlateLettering) -> list[OpenPath]:

@@ -4,29 +4,66 @@ Both are placed by the middle of the plate's outline and turned there; each is o
 all plates that are alike.
 """
 
-from typing import Annotated, ClassVar, Literal
+from enum import StrEnum
+from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from anzel.core.asset import Asset
 from anzel.core.immutable import Immutable
 from anzel.structure.line_work import LineOperation, LineWish
 
 Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
-MOST_ITEMS = 200
+MOST_ITEMS, MOST_REPEATED = 200, 1000
+
+
+class Repeated(StrEnum):
+    """How an item is repeated on its plate."""
+
+    ONCE = "once"
+    ROW = "in a row"
+    GRID = "in a grid"
+    RING = "in a ring"
+
+
+_REPEAT_NUMBERS = {
+    Repeated.ONCE: (), Repeated.ROW: ("count", "pitch"),
+    Repeated.GRID: ("count", "rows", "pitch", "row_pitch"), Repeated.RING: ("count",),
+}  # fmt: skip
+COUNTS = ("count", "rows")
 
 
 class OnPlate(Immutable):
-    """What artwork and lettering have in common; (x, y) is from the outline's middle, mm."""
+    """What artwork and lettering have in common; (x, y) is from the outline's middle, mm.
+
+    A row or grid lies evenly about (x, y), along the item's own direction; a ring turns the item
+    about the outline's middle.
+    """
 
     other_numbers: ClassVar[frozenset[str]] = frozenset({"turn"})
-    numbers: ClassVar[tuple[str, ...]] = ()
+    own_numbers: ClassVar[tuple[str, ...]] = ()
     id: str = Field(pattern=r"^L[1-9][0-9]{0,5}$")
     plate: str = Field(min_length=1, max_length=60)
     alike: bool = False
     x: Coordinate = 0.0
     y: Coordinate = 0.0
     turn: float = Field(default=0.0, ge=-360, le=360)
+    repeated: Repeated = Repeated.ONCE
+    count: int = Field(default=3, ge=1, le=200)
+    rows: int = Field(default=2, ge=1, le=200)
+    pitch: float = Field(default=20.0, ge=-5000, le=5000)
+    row_pitch: float = Field(default=20.0, ge=-5000, le=5000)
+
+    @property
+    def numbers(self) -> tuple[str, ...]:
+        """The names of the numbers that shape, place and repeat it."""
+        return (*self.own_numbers, *_REPEAT_NUMBERS[self.repeated])
+
+    @model_validator(mode="after")
+    def _is_bearable(self) -> Self:
+        if self.repeated is Repeated.GRID and self.count * self.rows > MOST_REPEATED:
+            raise ValueError(f"{self.id} is repeated more than {MOST_REPEATED} times")
+        return self
 
 
 class PlateLettering(OnPlate):
@@ -35,7 +72,7 @@ class PlateLettering(OnPlate):
     A bend of more than 0 runs over its centre, of less than 0 under it.
     """
 
-    numbers: ClassVar[tuple[str, ...]] = ("height", "x", "y", "turn", "bend")
+    own_numbers: ClassVar[tuple[str, ...]] = ("height", "x", "y", "turn", "bend")
     kind: Literal["lettering"] = "lettering"
     text: str = Field(default="Mossgate", min_length=1, max_length=200)
     height: float = Field(default=8.0, ge=0.5, le=1000)
@@ -44,7 +81,7 @@ class PlateLettering(OnPlate):
 
     def scaled(self, factor: float) -> "PlateLettering":
         """Return it on a plate that is larger or smaller."""
-        names = ("x", "y", "height", "bend")
+        names = ("x", "y", "height", "bend", "pitch", "row_pitch")
         return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
 
@@ -54,7 +91,7 @@ class PlateArtwork(OnPlate):
     A label without a wish is what it names, or engraved.
     """
 
-    numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn")
+    own_numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn")
     kind: Literal["artwork"] = "artwork"
     file: Asset
     width: float = Field(default=40.0, gt=0, le=5000)
@@ -63,7 +100,7 @@ class PlateArtwork(OnPlate):
 
     def scaled(self, factor: float) -> "PlateArtwork":
         """Return it on a plate that is larger or smaller."""
-        names = ("x", "y", "width")
+        names = ("x", "y", "width", "pitch", "row_pitch")
         return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
 

@@ -10,7 +10,7 @@ from anzel.app.edits import artwork_edits, opening_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.model import Project
-from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, PlateLettering
+from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, PlateLettering, Repeated
 from anzel.structure.line_work import LineOperation, LineWish
 from anzel.ui.file_choice import DRAWINGS, choose_file
 from anzel.ui.widgets.bound_field import BoundField
@@ -22,8 +22,10 @@ _WISHES = {
     LineWish.CUT: "cut", LineWish.SCORE: "scored", LineWish.ENGRAVE: "engraved",
     LineWish.LEAVE_OUT: "left out",
 }  # fmt: skip
-_TITLES = {"x": "Right of the middle", "y": "Above the middle", "turn": "Turned",
-           "bend": "Along an arc of"}  # fmt: skip
+_TITLES = {
+    "x": "Right of the middle", "y": "Above the middle", "turn": "Turned",
+    "bend": "Along an arc of", "count": "How many", "row_pitch": "From row to row",
+}  # fmt: skip
 _FIRST = "Mossgate"
 _MOST_LABELS = 6
 
@@ -106,8 +108,9 @@ class ArtworkPanel(Fold):
         item = artwork_edits.item_of(self._session.project, item_id)
         alike = opening_edits.alike_count(self._session.project, item.plate)
         wishes = artwork_edits.wishes_of(item) if isinstance(item, PlateArtwork) else {}
-        if (item_id, alike, tuple(wishes)) != self._shown:
-            self._shown = (item_id, alike, tuple(wishes))
+        shown = (item_id, alike, tuple(wishes), item.numbers)
+        if shown != self._shown:
+            self._shown = shown
             self._make(item, alike)
         for field in self.fields.values():
             field.refresh()
@@ -116,6 +119,7 @@ class ArtworkPanel(Fold):
         for name, choice in self.choices.items():
             value = item.operation if isinstance(item, PlateLettering) else wishes[name]
             choice.setCurrentIndex(choice.findData(value))
+        self.repeated.setCurrentIndex(self.repeated.findData(item.repeated))
         self.alike.blockSignals(True)
         self.alike.setChecked(item.alike)
         self.alike.blockSignals(False)
@@ -134,6 +138,14 @@ class ArtworkPanel(Fold):
         self.fields = {name: self._field(item, name) for name in item.numbers}
         for field in self.fields.values():
             self._column.addWidget(field)
+        self.repeated = Choice()
+        self.repeated.setAccessibleName("How it is repeated")
+        for each in Repeated:
+            self.repeated.addItem(each.value, each)
+        self.repeated.activated.connect(
+            lambda at: self._change(self.repeated.itemText(at), repeated=self.repeated.itemData(at))
+        )
+        self._column.insertWidget(self._column.count() - len(self.fields), self.repeated)
         self.alike = QCheckBox(f"On all {alike} plates alike")
         self.alike.toggled.connect(lambda on: self._change("on all alike plates", alike=on))
         self.alike.setVisible(alike > 1)
