@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 import shapely
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QPushButton
 from tests.ui.acting import click, type_into
 
@@ -425,3 +426,13 @@ def test_lettering_and_artwork_are_put_on_a_piece_of_a_form(window, session, qtb
     assert LineOperation.SCORE in window.build.sketch.view._lines
     panel._take_off()
     qtbot.waitUntil(lambda: len(session.project.structure.own_artwork) == 1, timeout=3000)
+
+
+def test_an_empty_clipboard_is_told(window, session, monkeypatch):
+    class Gone:
+        def mimeData(self):
+            return None
+
+    monkeypatch.setattr(QGuiApplication, "clipboard", Gone)
+    paste(session)
+    assert session.status.text == "▲ The clipboard is empty."

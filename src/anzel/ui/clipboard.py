@@ -61,7 +61,11 @@ def paste(session: Session) -> None:
 
     Openings go into the plate that is drawn large.
     """
-    data = QGuiApplication.clipboard().mimeData()
+    # what owned the clipboard may be gone, and then Qt has none, whatever its types say
+    data: QMimeData | None = QGuiApplication.clipboard().mimeData()
+    if data is None:
+        session.status.show("▲ The clipboard is empty.")
+        return
     if data.hasFormat(OPENINGS):
         sketch_actions.paste_openings(session, _text(data, OPENINGS))
         return
