@@ -60,3 +60,20 @@ def test_lettering_and_artwork_are_put_on_changed_and_listed(run, tmp_path):
     assert run("artwork", out, "--item", "L1", "--set", "x=4")[0] == 2, "it must be written"
     assert run("artwork", out, "--text", "Nowhere", "-o", out)[0] == 2
     assert run("artwork", out, "--item", "L9", "--set", "x=4", "-o", out)[0] == 2
+
+
+def test_a_hinge_is_put_on_told_and_written(run, tmp_path):
+    start, out = tmp_path / "box.anzel", tmp_path / "out.anzel"
+    run("form", "box", "-o", start)
+    put = ("artwork", start, "Front", "--hinge", "--set", "inner_radius=30", "-o", out)
+    assert run(*put)[0] == 0
+    (told,) = json.loads(run("artwork", out, "--json")[1])["items"]
+    assert (told["kind"], told["operations"]) == ("hinge", {"": "cut"})
+    assert told["hinge"]["holds"]
+    assert told["hinge"]["narrowest_radius"] < 30
+    assert "rows of slits" in run("artwork", out)[1]
+    flat, cut = tmp_path / "flat.svg", tmp_path / "cut.svg"
+    assert run("export", start, "-o", flat)[0] == run("export", out, "-o", cut)[0] == 0
+    more = cut.read_text().count("data-open") - flat.read_text().count("data-open")
+    assert more > told["hinge"]["links"], "every row has a slit at least"
+    assert run(*put[:4], "--operation", "score", "-o", out)[0] == 2

@@ -422,10 +422,16 @@ def test_lettering_and_artwork_are_put_on_a_piece_of_a_form(window, session, qtb
     choice.setCurrentIndex(choice.findText("scored", Qt.MatchFlag.MatchContains))
     choice.activated.emit(choice.currentIndex())
     assert dict(session.project.structure.own_artwork[1].wishes) == {label: LineWish.SCORE}
+    panel.mirrored.click()
+    assert session.project.structure.own_artwork[1].mirrored
     session.navigation.draw("Top")
     assert LineOperation.SCORE in window.build.sketch.view._lines
     panel._take_off()
     qtbot.waitUntil(lambda: len(session.project.structure.own_artwork) == 1, timeout=3000)
+    qtbot.mouseClick(panel.hinge, LEFT)
+    type_into(qtbot, panel.fields["inner_radius"], "25")
+    assert session.project.structure.own_artwork[1].inner_radius == 25
+    assert "rows of slits" in panel.told.text()
 
 
 def test_an_empty_clipboard_is_told(window, session, monkeypatch):

@@ -45,7 +45,7 @@ class Ripple:
     appeared: int
     vanished: int
     reshaped: int = 0
-    """Pieces with another outline, whatever has moved on them."""
+    """Pieces with another outline, or other lines on them, whatever has moved on them."""
 
     def __str__(self) -> str:
         parts = [_moved_words(moved) for moved in self.resized_features[:3]]
@@ -123,8 +123,8 @@ def _resized(before: SolvedStructure, after: SolvedStructure) -> tuple[str, ...]
 
 
 def _reshaped(before: SolvedStructure, after: SolvedStructure) -> int:
-    regions = {piece.name: piece.region for piece in before.pieces}
-    return sum(regions.get(piece.name) != piece.region for piece in after.pieces)
+    shapes = {piece.name: (piece.region, piece.lines) for piece in before.pieces}
+    return sum(shapes.get(piece.name) != (piece.region, piece.lines) for piece in after.pieces)
 
 
 _DEPTHS = {

@@ -8,8 +8,9 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.core.tolerances import SEAM_DEPTH
-from anzel.geometry.placement import Vector
-from anzel.structure.line_work import LineOperation
+from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.regions import Region
+from anzel.structure.line_work import LineOperation, lines_within
 from anzel.structure.model import FitContext, Piece, SolvedStructure
 from anzel.structure.solids import flat_solid, produced_shape, standing_parts, triangles_of
 
@@ -62,8 +63,9 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
         corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
         outlines.append(_outline_edges(part, piece.thickness, inside) @ axes + origin)
-        if not piece.bent:
-            outlines.append(_lines_on(piece) @ axes + origin)
+    for region, at in _faces(piece):
+        axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
+        outlines.append(_lines_on(piece, region) @ axes + origin)
     world = np.concatenate(corners)
     edge_one, edge_two = world[:, 1] - world[:, 0], world[:, 2] - world[:, 0]
     normals = np.cross(edge_one, edge_two)
@@ -73,11 +75,20 @@ def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
     return PieceMesh(piece.name, piece.stock_id, *single)
 
 
-def _lines_on(piece: Piece) -> NDArray[np.float64]:
-    """Return (m, 2, 3) what lies on a piece: on its front, and cuts on its back, too."""
+def _faces(piece: Piece) -> list[tuple[Region | None, Placement]]:
+    """Return the flat parts of a piece's face; None is all of it."""
+    if not piece.bent:
+        return [(None, piece.placement)]
+    return [(facet.region, facet.placement) for facet in piece.bent]
+
+
+def _lines_on(piece: Piece, region: Region | None) -> NDArray[np.float64]:
+    """Return (m, 2, 3) what lies on a part of a piece: on its front, and cuts on its back, too."""
     half = piece.thickness / 2
-    on_front = [*piece.engraved, *(line.path.stroke for line in piece.lines)]
-    through = [line.path.stroke for line in piece.lines if line.operation is LineOperation.CUT]
+    lines = piece.lines if region is None else lines_within(piece.lines, region)
+    engraved = piece.engraved if region is None else ()
+    on_front = [*engraved, *(line.path.stroke for line in lines)]
+    through = [line.path.stroke for line in lines if line.operation is LineOperation.CUT]
     found = [
         np.stack([_at(points[:-1], height), _at(points[1:], height)], axis=1)
         for strokes, height in ((on_front, half + _LIFT), (through, -half - _LIFT))

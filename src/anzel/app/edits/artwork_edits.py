@@ -1,8 +1,9 @@
-"""Edits of lettering and artwork that lie on plates.
+"""Edits of lettering, artwork and living hinges that lie on plates.
 
 Each is a function from one Project to the next and raises MakerError naming what is at fault.
 """
 
+from math import inf
 from pathlib import Path
 from typing import Any
 
@@ -11,14 +12,22 @@ from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_figure
-from anzel.project.derive import solved_structure_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole
+from anzel.structure.artwork.hinge import HingePlan, planned
 from anzel.structure.artwork.lines import artwork_file, wish_for
-from anzel.structure.artwork.records import COUNTS, AnyOnPlate, PlateArtwork, PlateLettering
+from anzel.structure.artwork.records import (
+    COUNTS,
+    AnyOnPlate,
+    PlateArtwork,
+    PlateHinge,
+    PlateLettering,
+)  # fmt: skip
 from anzel.structure.line_work import LineWish
 
 _LARGEST = 64 * 1024 * 1024
+_UNITS = {"turn": "°", "bend_angle": "°", "allowed_strain": "%"}
 _SHARE = 0.6
 """Artwork comes in this share of its plate's width."""
 
@@ -65,6 +74,38 @@ def add_artwork(project: Project, plate: str, path: Path) -> tuple[Project, str]
     return _with(project, item), item.id
 
 
+def add_hinge(project: Project, plate: str) -> tuple[Project, str]:
+    """Return the project with a living hinge across the middle of a plate, and its id."""
+    opening_edits.region_of_plate(project, plate)
+    item = PlateHinge.validated(id=_new_id(project), plate=plate)
+    return _with(project, item), item.id
+
+
+def hinge_plan(project: Project, item: PlateHinge) -> HingePlan | None:
+    """Return the hinge as it is for the sheet of its plate; None where that plate is no more."""
+    for piece in solved_structure_of(project).pieces:
+        if piece.name == item.plate:
+            sheet = fit_context_of(project).of(piece.stock_id)
+            return planned(item, sheet.measured_thickness, sheet.kerf)
+    return None
+
+
+def hinge_words(plan: HingePlan | None) -> str:
+    """Return what a maker should know of a hinge, mm."""
+    if plan is None:
+        return "Its plate is no more."
+    narrowest = (
+        f"The narrowest inner radius with these slits is {plan.narrowest_radius:.1f} mm."
+        if plan.narrowest_radius < inf else "No radius is wide enough for these slits."
+    )  # fmt: skip
+    fault = "" if plan.holds else "Its links would twist too far: make the slits longer. "
+    return (
+        f"{plan.links + 1} rows of slits over {plan.developed:.2f} mm; links {plan.link_width:.2f} "
+        f"mm wide, strained {100 * plan.strain:.2f} %. {fault}{narrowest} "
+        "Strains that a sheet bears are common practice only, so cut a strip first."
+    )
+
+
 def change_item(project: Project, item_id: str, **changes: Any) -> Project:  # noqa: ANN401
     """Return the project with an item changed."""
     changed = item_of(project, item_id).with_changes(**changes)
@@ -80,8 +121,9 @@ def type_item(project: Project, item_id: str, field: str, text: str) -> Project:
         raise ParameterError(f"{item_id} has no “{field}”.", hint=f"It has: {known}.")
     if field in COUNTS:
         return change_item(project, item_id, **{field: opening_edits.typed_count(text, field)})
-    if field == "turn":
-        return change_item(project, item_id, turn=typed_number(text.removesuffix("°"), field))
+    if unit_of(field) != "mm":
+        bare = text.removesuffix(unit_of(field))
+        return change_item(project, item_id, **{field: typed_number(bare, field)})
     return change_item(project, item_id, **{field: typed_length(text, field)})
 
 
@@ -116,7 +158,7 @@ def figure_of(item: AnyOnPlate, field: str) -> str:
 
 def unit_of(field: str) -> str:
     """Return the unit of a number of an item."""
-    return "" if field in COUNTS else "°" if field == "turn" else "mm"
+    return "" if field in COUNTS else _UNITS.get(field, "mm")
 
 
 def _new_id(project: Project) -> str:

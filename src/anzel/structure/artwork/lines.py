@@ -1,4 +1,4 @@
-"""Artwork and lettering as lines on plates."""
+"""Artwork, lettering and hinges as lines on plates."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
@@ -13,9 +13,16 @@ from anzel.geometry.lettering import lettering
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Line, Segment, flipped, scaled_segment
-from anzel.structure.artwork.records import OnPlate, PlateArtwork, PlateLettering, Repeated
+from anzel.structure.artwork.hinge import planned, slits_of
+from anzel.structure.artwork.records import (
+    OnPlate,
+    PlateArtwork,
+    PlateHinge,
+    PlateLettering,
+    Repeated,
+)  # fmt: skip
 from anzel.structure.line_work import LineOperation, LineWish, PlateLine
-from anzel.structure.model import Plate
+from anzel.structure.model import FitContext, Plate
 from anzel.structure.openings.alike import alike_plates
 
 
@@ -64,7 +71,9 @@ def wish_for(artwork: PlateArtwork, label: str) -> LineWish:
     return LineWish(label) if label in (LineWish.SCORE, LineWish.ENGRAVE) else LineWish.ENGRAVE
 
 
-def with_artwork(plates: Sequence[Plate], items: Iterable[OnPlate]) -> tuple[Plate, ...]:
+def with_artwork(
+    plates: Sequence[Plate], items: Iterable[OnPlate], fit_context: FitContext
+) -> tuple[Plate, ...]:
     """Return the plates with what lies on them."""
     lines: dict[str, list[PlateLine]] = {plate.name: [] for plate in plates}
     by_name = {plate.name: plate for plate in plates}
@@ -72,29 +81,36 @@ def with_artwork(plates: Sequence[Plate], items: Iterable[OnPlate]) -> tuple[Pla
         names = alike_plates(plates, item.plate) if item.alike else (item.plate,)
         for name in names:
             if name in by_name:
-                lines[name] += lines_of(item, by_name[name])
+                lines[name] += lines_of(item, by_name[name], fit_context)
     return tuple(
         replace(plate, lines=(*plate.lines, *lines[plate.name])) if lines[plate.name] else plate
         for plate in plates
     )
 
 
-def lines_of(item: OnPlate, plate: Plate) -> list[PlateLine]:
+def lines_of(item: OnPlate, plate: Plate, fit_context: FitContext) -> list[PlateLine]:
     """Return the lines of one item on a plate, in the plate's coordinates."""
-    left, low, right, top = plate.region.outer.bounds
-    middle = ((left + right) / 2, (low + top) / 2)
+    middle = middle_of(plate)
     if isinstance(item, PlateLettering):
         drawn = [(item.operation, path) for path in _letters(item)]
+    elif isinstance(item, PlateHinge):
+        drawn = _slits(item, plate, middle, fit_context)
     else:
         assert isinstance(item, PlateArtwork)
         drawn = _drawn(item)
     return [
         PlateLine(path.moved(motion), operation)
-        for motion in _motions(item, middle) for operation, path in drawn
+        for motion in motions_of(item, middle) for operation, path in drawn
     ]  # fmt: skip
 
 
-def _motions(item: OnPlate, middle: Point) -> list[RigidTransform]:
+def middle_of(plate: Plate) -> Point:
+    """Return the middle of a plate's outline, in its coordinates."""
+    left, low, right, top = plate.region.outer.bounds
+    return ((left + right) / 2, (low + top) / 2)
+
+
+def motions_of(item: OnPlate, middle: Point) -> list[RigidTransform]:
     """Return where an item lies, each time that it is repeated."""
     if item.repeated is Repeated.RING:
         turns = [360.0 * at / item.count for at in range(item.count)]
@@ -111,6 +127,17 @@ def _motions(item: OnPlate, middle: Point) -> list[RigidTransform]:
         for row in range(rows) for at in range(columns)
     ]  # fmt: skip
     return [turned.translated(middle[0] + item.x + dx, middle[1] + item.y + dy) for dx, dy in steps]
+
+
+def _slits(
+    item: PlateHinge, plate: Plate, middle: Point, fit_context: FitContext
+) -> list[tuple[LineOperation, OpenPath]]:
+    sheet = fit_context.of(plate.stock_id)
+    there = RigidTransform().translated(-middle[0] - item.x, -middle[1] - item.y)
+    outer = plate.region.outer.moved(there).moved(RigidTransform.rotation(-item.turn))
+    _, low, _, top = outer.bounds
+    plan = planned(item, sheet.measured_thickness, sheet.kerf)
+    return [(LineOperation.CUT, slit) for slit in slits_of(plan, item, low, top)]
 
 
 def _letters(item: PlateLettering) -> list[OpenPath]:

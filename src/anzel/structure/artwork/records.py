@@ -1,6 +1,6 @@
-"""The records of what lies on a plate: lettering, and artwork from a file.
+"""The records of what lies on a plate: lettering, artwork from a file, and living hinges.
 
-Both are placed by the middle of the plate's outline and turned there; each is on one plate or on
+All are placed by the middle of the plate's outline and turned there; each is on one plate or on
 all plates that are alike.
 """
 
@@ -34,13 +34,13 @@ COUNTS = ("count", "rows")
 
 
 class OnPlate(Immutable):
-    """What artwork and lettering have in common; (x, y) is from the outline's middle, mm.
+    """What all that lies on a plate has in common; (x, y) is from the outline's middle, mm.
 
     A row or grid lies evenly about (x, y), along the item's own direction; a ring turns the item
     about the outline's middle.
     """
 
-    other_numbers: ClassVar[frozenset[str]] = frozenset({"turn"})
+    other_numbers: ClassVar[frozenset[str]] = frozenset({"turn", "bend_angle", "allowed_strain"})
     own_numbers: ClassVar[tuple[str, ...]] = ()
     id: str = Field(pattern=r"^L[1-9][0-9]{0,5}$")
     plate: str = Field(min_length=1, max_length=60)
@@ -104,4 +104,39 @@ class PlateArtwork(OnPlate):
         return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
 
-AnyOnPlate = Annotated[PlateLettering | PlateArtwork, Field(discriminator="kind")]
+class PlateHinge(OnPlate):
+    """Slits across a plate, along the item's y, that let it bend about its x.
+
+    `slit_length` is about what slits have, so that a whole number fits; `bridge` parts two slits of
+    a row. `allowed_strain` is the shear strain that links bear, %: what is right for a sheet is
+    common practice at best (1.5 % of plywood, no source), and a test strip tells.
+    """
+
+    own_numbers: ClassVar[tuple[str, ...]] = (
+        "bend_angle", "inner_radius", "x", "y", "turn", "slit_length", "bridge", "allowed_strain",
+    )  # fmt: skip
+    kind: Literal["hinge"] = "hinge"
+    bend_angle: float = Field(default=90.0, ge=1, le=360)
+    inner_radius: float = Field(default=20.0, ge=0, le=5000)
+    slit_length: float = Field(default=25.0, ge=2, le=1000)
+    bridge: float = Field(default=3.0, ge=0.2, le=300)
+    allowed_strain: float = Field(default=1.5, ge=0.05, le=20)
+
+    @property
+    def link_length(self) -> float:
+        """Return how far a link twists along, from bridge to bridge of the next row, mm."""
+        return (self.slit_length - self.bridge) / 2
+
+    @model_validator(mode="after")
+    def _has_links(self) -> Self:
+        if self.slit_length < 2 * self.bridge:
+            raise ValueError("the slits of a hinge must be at least twice as long as its bridges")
+        return self
+
+    def scaled(self, factor: float) -> "PlateHinge":
+        """Return it on a plate that is larger or smaller; the sheet, and so the slits, stay."""
+        names = ("x", "y", "inner_radius", "pitch", "row_pitch")
+        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
+
+
+AnyOnPlate = Annotated[PlateLettering | PlateArtwork | PlateHinge, Field(discriminator="kind")]

@@ -18,6 +18,7 @@ from anzel.core.number_format import least_length, most_length, plain_length, pl
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
+from anzel.structure.artwork.bending import with_bends
 from anzel.structure.artwork.lines import with_artwork
 from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate, PlateArtwork
 from anzel.structure.dimension import Dimension
@@ -169,7 +170,7 @@ class Form(Immutable):
         """Return plates and joints, with the fits that joints have of their own."""
         plates, declared = self.place(fit_context)
         if self.own_artwork:
-            plates = with_artwork(plates, self.own_artwork)
+            plates = with_artwork(plates, self.own_artwork, fit_context)
         if not self.own_fits:
             return plates, declared
         fits = dict(self.own_fits)
@@ -308,5 +309,6 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
     if found := form.drawn_features(fit_context):
         marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(marked))
+    made = with_bends(made, plates, form.own_artwork, fit_context)
     noticed = form.noticed(made)
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made

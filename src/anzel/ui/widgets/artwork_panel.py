@@ -1,16 +1,22 @@
-"""What lies on a plate: lettering and artwork, each with its place, size and operations."""
+"""What lies on a plate: lettering, artwork and living hinges, each with its numbers."""
 
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from anzel.app.edits import artwork_edits, opening_edits
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.model import Project
-from anzel.structure.artwork.records import AnyOnPlate, PlateArtwork, PlateLettering, Repeated
+from anzel.structure.artwork.records import (
+    AnyOnPlate,
+    PlateArtwork,
+    PlateHinge,
+    PlateLettering,
+    Repeated,
+)  # fmt: skip
 from anzel.structure.line_work import LineOperation, LineWish
 from anzel.ui.file_choice import DRAWINGS, choose_file
 from anzel.ui.widgets.bound_field import BoundField
@@ -25,6 +31,7 @@ _WISHES = {
 _TITLES = {
     "x": "Right of the middle", "y": "Above the middle", "turn": "Turned",
     "bend": "Along an arc of", "count": "How many", "row_pitch": "From row to row",
+    "allowed_strain": "Strain allowed",
 }  # fmt: skip
 _FIRST = "Mossgate"
 _MOST_LABELS = 6
@@ -48,6 +55,10 @@ class ArtworkPanel(Fold):
         row.addWidget(self.letter)
         row.addWidget(self.art)
         self.body.addLayout(row)
+        self.hinge = button("Add a living hinge")
+        self.hinge.clicked.connect(self.add_hinge)
+        self.add(self.hinge)
+        self.told: QLabel | None = None
         self.choice = Choice()
         self.choice.setAccessibleName("Lettering or artwork shown")
         self.choice.activated.connect(lambda at: self._show_item(self.choice.itemData(at)))
@@ -78,6 +89,11 @@ class ArtworkPanel(Fold):
         if self.text is not None:
             self.text.setFocus()
             self.text.selectAll()
+
+    def add_hinge(self) -> None:
+        """Put a living hinge across the plate."""
+        plate = self._plate
+        self._made("Living hinge", lambda p: artwork_edits.add_hinge(p, plate))
 
     def bring(self, path: Path) -> None:
         """Put the lines of a file on the plate."""
@@ -116,6 +132,11 @@ class ArtworkPanel(Fold):
             field.refresh()
         if self.text is not None and isinstance(item, PlateLettering):
             self.text.setText(item.text)
+        if isinstance(item, PlateArtwork):
+            self.mirrored.setChecked(item.mirrored)
+        if self.told is not None and isinstance(item, PlateHinge):
+            plan = artwork_edits.hinge_plan(self._session.project, item)
+            self.told.setText(artwork_edits.hinge_words(plan))
         for name, choice in self.choices.items():
             value = item.operation if isinstance(item, PlateLettering) else wishes[name]
             choice.setCurrentIndex(choice.findData(value))
@@ -126,13 +147,16 @@ class ArtworkPanel(Fold):
 
     def _make(self, item: AnyOnPlate, alike: int) -> None:
         clear(self._column)
-        self.choices, self.text = {}, None
+        self.choices, self.text, self.told = {}, None, None
         if isinstance(item, PlateLettering):
             self.text = QLineEdit()
             self.text.setAccessibleName("Text")
             self.text.editingFinished.connect(self._take_text)
             self._column.addWidget(self.text)
             self._choose_operation(item)
+        elif isinstance(item, PlateHinge):
+            self.told = quiet("")
+            self._column.addWidget(self.told)
         else:
             self._choose_wishes(item)
         self.fields = {name: self._field(item, name) for name in item.numbers}
@@ -168,6 +192,9 @@ class ArtworkPanel(Fold):
 
     def _choose_wishes(self, item: PlateArtwork) -> None:
         self._column.addWidget(quiet(item.file.name))
+        self.mirrored = QCheckBox("Mirrored")
+        self.mirrored.clicked.connect(lambda on: self._change("mirrored", mirrored=on))
+        self._column.addWidget(self.mirrored)
         for label in list(artwork_edits.wishes_of(item))[:_MOST_LABELS]:
             choice = Choice()
             name = label.strip("/") or "without a name"
@@ -213,4 +240,6 @@ class ArtworkPanel(Fold):
 
 
 def _words(item: AnyOnPlate) -> str:
+    if isinstance(item, PlateHinge):
+        return "living hinge"
     return item.text if isinstance(item, PlateLettering) else item.file.name
