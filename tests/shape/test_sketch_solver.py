@@ -262,9 +262,13 @@ def test_the_solution_turns_with_the_sketch_and_knows_no_order(sketch, degrees):
         *(turned(*corner) for corner in corners),
         sizes=[(z.name, z.kind, z.of, z.value) for z in reversed(sketch.sizes)],
     )
-    ours = [turned(*at) for at in places(solved(sketch)).values()]
-    theirs = list(places(solved(rotated)).values())
-    assert np.array(ours) == pytest.approx(np.array(theirs), abs=1e-6)
+    ours = np.array([turned(*at) for at in places(solved(sketch)).values()])
+    theirs = np.array(list(places(solved(rotated)).values()))
+    before = np.array([turned(*corner) for corner in corners])
+    # legs in nearly one line leave a flat valley, in which the change is as small all along
+    moved = [np.sum((after - before) ** 2) for after in (ours, theirs)]
+    assert moved[0] == pytest.approx(moved[1], rel=1e-6, abs=1e-9)
+    assert ours == pytest.approx(theirs, abs=max(1e-6, 1e-2 * np.sqrt(moved[0])))
 
 
 RECTANGLE = polygon(
