@@ -77,3 +77,8 @@ def test_a_hinge_is_put_on_told_and_written(run, tmp_path):
     more = cut.read_text().count("data-open") - flat.read_text().count("data-open")
     assert more > told["hinge"]["links"], "every row has a slit at least"
     assert run(*put[:4], "--operation", "score", "-o", out)[0] == 2
+    assert run("artwork", out, "Front", "--text", "Fern", "-o", out)[0] == 0
+    assert run("artwork", out, "--item", "L1", "--set", "inner_radius=2", "-o", out)[0] == 0
+    hinge, letters = json.loads(run("artwork", out, "--json")[1])["items"]
+    assert letters["length"] < 100 < hinge["length"], "each tells of its own lines"
+    assert "hinge-too-tight" in run("check", out)[1]

@@ -97,10 +97,6 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
 
 
 def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
-    lines = next(
-        (piece.lines for piece in solved_structure_of(project).pieces if piece.name == item.plate),
-        (),
-    )
     if isinstance(item, PlateArtwork):
         what = item.file.name
         wishes = artwork_edits.wishes_of(item)
@@ -113,9 +109,17 @@ def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
     record = {
         "id": item.id, "plate": item.plate, "kind": item.kind, "alike": item.alike, "what": what,
         "numbers": {name: getattr(item, name) for name in item.numbers}, "operations": operations,
-        "length": sum(line.path.length for line in lines),
+        "length": _length(project, item.plate, item) - _length(project, item.plate),
     }  # fmt: skip
     return record | _hinge_record(project, item)
+
+
+def _length(project: Project, plate: str, *items: AnyOnPlate) -> float:
+    """Return the length of all lines on a plate if no other items lay there, mm."""
+    structure = project.structure.with_changes(own_artwork=items)
+    pieces = solved_structure_of(project.with_changes(structure=structure)).pieces
+    lines = (line for piece in pieces if piece.name == plate for line in piece.lines)
+    return sum(line.path.length for line in lines)
 
 
 def _hinge_record(project: Project, item: AnyOnPlate) -> dict[str, Any]:

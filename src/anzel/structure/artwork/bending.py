@@ -61,7 +61,7 @@ def _noticed(
     tight = [h.id for h in hinges if not planned(h, sheet.measured_thickness, sheet.kerf).holds]
     found = [
         Finding(
-            "hinge-too-tight", Severity.WARNING, piece.name,
+            "hinge-too-tight", Severity.PROBLEM, piece.name,
             f"the links of hinge {name} would twist too far.",
             "Make its radius or its slits larger.",
         )
