@@ -15,9 +15,9 @@ from anzel.geometry.segments import Line
 from anzel.shape.corners import heading_at_end
 from anzel.shape.outline_building import region_of, segments_of
 from anzel.shape.path_drawing import DrawnLeg, arc_through, with_drawn_path
-from anzel.shape.sketch import LegKind, RelationKind, SizeKind
+from anzel.shape.sketch import HeldSize, LegKind, RelationKind, SizeKind
 from anzel.shape.sketch_changes import rectangle_sketch, with_disc
-from anzel.shape.sketch_solver import retyped
+from anzel.shape.sketch_solver import retyped, with_size
 from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 
 BOARD = rectangle_sketch(200.0, 200.0)
@@ -125,6 +125,15 @@ def test_parallel_square_and_concentric_legs_are_recognised_and_stay_so():
     ring = ("x 60 y 0 through x 30 y -30", "x -10 y 0", "x -40 y 0 through x -20 y -20")
     made, _ = with_drawn_path(BOARD, *typed("x -30 y 20", *ring))
     assert RelationKind.CONCENTRIC in [relation.kind for relation in made.relations]
+
+
+def test_slanted_legs_of_one_length_are_recognised_and_stay_so():
+    made, name = with_drawn_path(BOARD, *typed("x -20 y -30", "x 40 y 0", "x -20 y 34"))
+    (equal,) = [r.of for r in made.relations if r.kind is RelationKind.EQUAL]
+    assert equal == (f"{name} leg 2", f"{name} leg 3")
+    size = HeldSize(name="side", kind=SizeKind.LENGTH, of=(equal[0],), value=45.0)
+    longer = segments_of(with_size(made, size).paths[1])
+    assert [leg.length for leg in longer[1:]] == pytest.approx([45.0, 45.0], abs=1e-9)
 
 
 def test_a_typed_radius_is_held():

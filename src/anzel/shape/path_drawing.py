@@ -198,10 +198,11 @@ def _relations(path: ClosedPath) -> list[Relation]:
     """Return what the legs are: level, upright, square to the one before or parallel to another.
 
     Arcs are recognised as tangent to the legs beside them, concentric, and equal to one another.
+    Slanted legs are recognised as equally long; legs that follow a grid often are so by chance.
     """
     segments = segments_of(path)
     found: list[Relation] = []
-    slanted: list[tuple[str, Point]] = []
+    slanted: list[tuple[str, Line]] = []
     for at, (leg, segment) in enumerate(zip(path.legs, segments, strict=True)):
         before = (path.legs[at - 1], segments[at - 1])
         if not isinstance(segment, Line):
@@ -213,21 +214,30 @@ def _relations(path: ClosedPath) -> list[Relation]:
             found.append(Relation(kind=RelationKind.UPRIGHT, of=(leg.id,)))
         else:
             found += _of_slanted(leg.id, way, before if at else None, slanted)
-            slanted.append((leg.id, way))
+            found += _equally_long(leg.id, segment, slanted)
+            slanted.append((leg.id, segment))
     return [*found, *_of_arcs(path, segments)]
 
 
 def _of_slanted(
-    leg: str, way: Point, before: tuple[Leg, Segment] | None, others: Sequence[tuple[str, Point]]
+    leg: str, way: Point, before: tuple[Leg, Segment] | None, others: Sequence[tuple[str, Line]]
 ) -> list[Relation]:  # fmt: skip
     """Return the one relation that a leg neither level nor upright has with those before it."""
     if before is not None and isinstance(before[1], Line):
         last = heading_at_end(before[1])
         if abs(last[0] * way[0] + last[1] * way[1]) <= _SQUARE:
             return [Relation(kind=RelationKind.SQUARE, of=(before[0].id, leg))]
-    for other, along in others:
+    for other, line in others:
+        along = heading_at_end(line)
         if abs(along[0] * way[1] - along[1] * way[0]) <= _SQUARE:
             return [Relation(kind=RelationKind.PARALLEL, of=(other, leg))]
+    return []
+
+
+def _equally_long(leg: str, line: Line, others: Sequence[tuple[str, Line]]) -> list[Relation]:
+    for other, before in others:
+        if abs(before.length - line.length) <= _SAME:
+            return [Relation(kind=RelationKind.EQUAL, of=(other, leg))]
     return []
 
 
