@@ -26,6 +26,11 @@ class LineWish(StrEnum):
     LEAVE_OUT = "leave out"
 
 
+def wish_named(label: str) -> LineWish | None:
+    """Return what a label itself names, such as a layer called "score"; None for any other."""
+    return LineWish(label) if label in (LineWish.SCORE, LineWish.ENGRAVE) else None
+
+
 @dataclass(frozen=True)
 class PlateLine:
     """A line on the front of a plate, in the plate's coordinates."""

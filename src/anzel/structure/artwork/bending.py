@@ -15,7 +15,7 @@ from anzel.structure.artwork.hinge import planned
 from anzel.structure.artwork.lines import middle_of, motions_of
 from anzel.structure.artwork.records import OnPlate, PlateHinge
 from anzel.structure.model import Facet, FitContext, Piece, Plate, SolvedStructure
-from anzel.structure.openings.alike import alike_plates
+from anzel.structure.openings.alike import plates_of
 
 
 @dataclass(frozen=True)
@@ -41,17 +41,13 @@ def with_bends(
     by_name = {plate.name: plate for plate in plates}
     pieces, findings = list(solved.pieces), list(solved.findings)
     for at, piece in enumerate(pieces):
-        own = [hinge for hinge in hinges if piece.name in _plates_of(hinge, plates)]
+        own = [hinge for hinge in hinges if piece.name in plates_of(plates, hinge)]
         if not own or piece.bent:
             continue
         findings += _noticed(own, piece, sheets, is_joined=piece.name in joined)
         if piece.name not in joined and piece.name in by_name:
             pieces[at] = replace(piece, bent=_facets(piece, by_name[piece.name], own, sheets))
     return replace(solved, pieces=tuple(pieces), findings=tuple(findings))
-
-
-def _plates_of(hinge: PlateHinge, plates: Sequence[Plate]) -> Sequence[str]:
-    return alike_plates(plates, hinge.plate) if hinge.alike else (hinge.plate,)
 
 
 def _noticed(

@@ -6,6 +6,7 @@ Roark's Formulas for Stress and Strain, bars of rectangular section (from memory
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import count
 from math import ceil, floor, inf, radians
 
@@ -53,6 +54,7 @@ class HingePlan:
     narrowest_radius: float
 
 
+@lru_cache(maxsize=256)  # lines, folds, findings and words all ask for the same few
 def planned(hinge: PlateHinge, thickness: float, kerf: float) -> HingePlan:
     """Return the hinge with the fewest, widest links that bear the bend; else with the most.
 

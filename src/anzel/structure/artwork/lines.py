@@ -21,9 +21,9 @@ from anzel.structure.artwork.records import (
     PlateLettering,
     Repeated,
 )  # fmt: skip
-from anzel.structure.line_work import LineOperation, LineWish, PlateLine
+from anzel.structure.line_work import LineOperation, LineWish, PlateLine, wish_named
 from anzel.structure.model import FitContext, Plate
-from anzel.structure.openings.alike import alike_plates
+from anzel.structure.openings.alike import plates_of
 
 
 @dataclass(frozen=True)
@@ -65,10 +65,7 @@ def artwork_file(file: Asset) -> ArtworkFile:
 
 def wish_for(artwork: PlateArtwork, label: str) -> LineWish:
     """Return what becomes of the lines of a label: as wished, as named, or engraved."""
-    wished = dict(artwork.wishes).get(label)
-    if wished is not None:
-        return wished
-    return LineWish(label) if label in (LineWish.SCORE, LineWish.ENGRAVE) else LineWish.ENGRAVE
+    return dict(artwork.wishes).get(label) or wish_named(label) or LineWish.ENGRAVE
 
 
 def with_artwork(
@@ -78,8 +75,7 @@ def with_artwork(
     lines: dict[str, list[PlateLine]] = {plate.name: [] for plate in plates}
     by_name = {plate.name: plate for plate in plates}
     for item in items:
-        names = alike_plates(plates, item.plate) if item.alike else (item.plate,)
-        for name in names:
+        for name in plates_of(plates, item):
             if name in by_name:
                 lines[name] += lines_of(item, by_name[name], fit_context)
     return tuple(

@@ -17,7 +17,7 @@ from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import flipped
 from anzel.refit.analysis import DrawingAnalysis
-from anzel.structure.line_work import LineOperation, LineWish, PlateLine
+from anzel.structure.line_work import LineOperation, LineWish, PlateLine, wish_named
 
 
 @dataclass(frozen=True)
@@ -51,10 +51,8 @@ def wish_of(
     analysis: DrawingAnalysis, label: str, wishes: Mapping[str, LineWish]
 ) -> LineWish | None:
     """Return what becomes of the lines of a label; None where it has to be asked."""
-    if label in wishes:
-        return wishes[label]
-    if label in (LineWish.ENGRAVE.value, LineWish.SCORE.value):
-        return LineWish(label)
+    if wish := wishes.get(label) or wish_named(label):
+        return wish
     return LineWish.CUT if label in _labels_of_outlines(analysis) else None
 
 

@@ -1,6 +1,7 @@
-"""Which plates an added opening or corner is for: one, or all that are alike."""
+"""Which plates something that a maker adds is for: one, or all that are alike."""
 
 from collections.abc import Callable, Sequence
+from typing import Protocol
 
 from anzel.structure.model import JointSpec, Plate
 from anzel.structure.openings.edge_frame import Edges
@@ -9,6 +10,23 @@ from anzel.structure.openings.plate_opening import PlateOpening
 
 _ALIKE = 1e-6
 """Plates whose outlines differ by less than this, mm, are alike."""
+
+
+class OnPlates(Protocol):
+    """Something for one plate, or for all plates alike."""
+
+    @property
+    def plate(self) -> str:
+        """The name of its plate."""
+
+    @property
+    def alike(self) -> bool:
+        """Whether it is for all plates alike."""
+
+
+def plates_of(plates: Sequence[Plate], added: OnPlates) -> tuple[str, ...]:
+    """Return the names of the plates that something is for."""
+    return alike_plates(plates, added.plate) if added.alike else (added.plate,)
 
 
 def alike_plates(plates: Sequence[Plate], name: str) -> tuple[str, ...]:
@@ -39,5 +57,5 @@ def openings_on(
     return tuple(
         OpeningJoint(opening, name, tuple(edges_of(name).items()))
         for opening in openings
-        for name in (alike_plates(plates, opening.plate) if opening.alike else (opening.plate,))
+        for name in plates_of(plates, opening)
     )

@@ -17,7 +17,7 @@ from anzel.shape.outline_building import region_of
 from anzel.shape.sketch import ClosedPath, Corner
 from anzel.shape.sketch_changes import sketch_of_region
 from anzel.structure.model import Piece, Plate
-from anzel.structure.openings.alike import alike_plates
+from anzel.structure.openings.alike import plates_of
 from anzel.structure.openings.plate_opening import PlateCorner
 
 
@@ -25,11 +25,7 @@ def with_free_corners(
     pieces: Sequence[Piece], plates: Sequence[Plate], wishes: Sequence[PlateCorner]
 ) -> tuple[Piece, ...]:
     """Return the pieces with their free corners treated, where there is room."""
-    corners = {
-        name: wish.corner
-        for wish in wishes
-        for name in (alike_plates(plates, wish.plate) if wish.alike else (wish.plate,))
-    }
+    corners = {name: wish.corner for wish in wishes for name in plates_of(plates, wish)}
     outlines = {plate.name: plate.region for plate in plates if not plate.bent}
     return tuple(
         replace(piece, region=_treated(piece.region, outlines[piece.name], corners[piece.name]))
