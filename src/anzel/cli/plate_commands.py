@@ -6,7 +6,7 @@ from typing import Any
 
 import click
 
-from anzel.app.edits import free_structure_edits, opening_edits, sketch_edits
+from anzel.app.edits import free_structure_edits, opening_edits, record_numbers, sketch_edits
 from anzel.cli.common import PATH, as_json_option, read_project, save_project, say, say_record
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_length, plain_figure
@@ -114,7 +114,7 @@ def _placed_records(opening: PlateOpening) -> list[dict[str, Any]]:
     """Return the numbers of an opening that is placed from edges, as sizes of its plate."""
     return [
         {"name": f"{opening.id} {number}", "kind": opening.kind.value, "of": [opening.edge],
-         "value": getattr(opening, number), "unit": opening_edits.unit_of(number)}
+         "value": getattr(opening, number), "unit": record_numbers.unit_of(number)}
         for number in opening.numbers
     ]  # fmt: skip
 

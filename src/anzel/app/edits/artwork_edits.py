@@ -8,17 +8,15 @@ from pathlib import Path
 from typing import Any
 
 from anzel.app.edits import opening_edits
-from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.app.edits.record_numbers import typed_value
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
-from anzel.core.number_format import plain_figure
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.artwork.hinge import HingePlan, planned
 from anzel.structure.artwork.lines import artwork_file, wish_for
 from anzel.structure.artwork.records import (
-    COUNTS,
     AnyOnPlate,
     PlateArtwork,
     PlateHinge,
@@ -27,7 +25,6 @@ from anzel.structure.artwork.records import (
 from anzel.structure.line_work import LineWish
 
 _LARGEST = 64 * 1024 * 1024
-_UNITS = {"turn": "°", "bend_angle": "°", "allowed_strain": "%"}
 _SHARE = 0.6
 """Artwork comes in this share of its plate's width."""
 
@@ -119,12 +116,7 @@ def type_item(project: Project, item_id: str, field: str, text: str) -> Project:
     if field not in item.numbers:
         known = ", ".join(item.numbers)
         raise ParameterError(f"{item_id} has no “{field}”.", hint=f"It has: {known}.")
-    if field in COUNTS:
-        return change_item(project, item_id, **{field: opening_edits.typed_count(text, field)})
-    if unit_of(field) != "mm":
-        bare = text.removesuffix(unit_of(field))
-        return change_item(project, item_id, **{field: typed_number(bare, field)})
-    return change_item(project, item_id, **{field: typed_length(text, field)})
+    return change_item(project, item_id, **{field: typed_value(text, field)})
 
 
 def decide_label(project: Project, item_id: str, label: str, wish: LineWish) -> Project:
@@ -148,17 +140,6 @@ def remove_item(project: Project, item_id: str) -> Project:
     """Return the project without an item."""
     gone = item_of(project, item_id)
     return _checked(project, tuple(i for i in project.structure.own_artwork if i is not gone))
-
-
-def figure_of(item: AnyOnPlate, field: str) -> str:
-    """Return a number of an item as a mark for a text."""
-    value = getattr(item, field)
-    return str(value) if field in COUNTS else plain_figure(value, unit_of(field))
-
-
-def unit_of(field: str) -> str:
-    """Return the unit of a number of an item."""
-    return "" if field in COUNTS else _UNITS.get(field, "mm")
 
 
 def _new_id(project: Project) -> str:

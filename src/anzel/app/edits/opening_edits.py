@@ -9,10 +9,8 @@ from typing import Any
 
 import shapely
 
-from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.app.edits.record_numbers import typed_value
 from anzel.core.findings import ParameterError
-from anzel.core.immutable import field_title
-from anzel.core.number_format import plain_figure
 from anzel.geometry.regions import Region
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
@@ -33,7 +31,6 @@ from anzel.structure.openings.plate_opening import (
     Start,
 )
 
-COUNTS = ("corners", "count")
 _ROOM = 0.2
 _SHARE = 0.25
 """A new opening is as wide as this share of its plate's smaller side."""
@@ -144,33 +141,7 @@ def type_opening(project: Project, opening_id: str, field: str, text: str) -> Pr
     if field not in opening_of(project, opening_id).numbers:
         known = ", ".join(opening_of(project, opening_id).numbers)
         raise ParameterError(f"{opening_id} has no “{field}”.", hint=f"It has: {known}.")
-    if field in COUNTS:
-        return change_opening(project, opening_id, **{field: typed_count(text, field)})
-    if field == "turn":
-        return change_opening(project, opening_id, turn=typed_number(text.removesuffix("°"), field))
-    return change_opening(project, opening_id, **{field: typed_length(text, field)})
-
-
-def typed_count(text: str, field: str) -> int:
-    """Return typed text as a whole number.
-
-    Raises ParameterError naming the field.
-    """
-    value = typed_number(text, field)
-    if value != value // 1:
-        raise ParameterError(f"{field_title(field)}: “{text}” is no whole number.", field=field)
-    return int(value)
-
-
-def figure_of(opening: PlateOpening, field: str) -> str:
-    """Return a number of an opening as a mark for a text."""
-    value = getattr(opening, field)
-    return str(value) if field in COUNTS else plain_figure(value, unit_of(field))
-
-
-def unit_of(field: str) -> str:
-    """Return the unit of a number of an opening."""
-    return "" if field in COUNTS else "°" if field == "turn" else "mm"
+    return change_opening(project, opening_id, **{field: typed_value(text, field)})
 
 
 def remove_opening(project: Project, opening_id: str) -> Project:

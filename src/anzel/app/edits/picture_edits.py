@@ -10,10 +10,9 @@ from pathlib import Path
 from typing import Any
 
 from anzel.app.edits import opening_edits, sketch_edits
-from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.app.edits.record_numbers import figure_of, typed_value
 from anzel.core.asset import Asset
 from anzel.core.findings import GeometryError, MakerError, ParameterError
-from anzel.core.number_format import plain_figure
 from anzel.drawings.containment import contained_regions
 from anzel.drawings.loops import assemble_loops
 from anzel.drawings.model import Drawing
@@ -77,20 +76,13 @@ def change_picture(project: Project, plate: str, **changes: Any) -> Project:  # 
 
 def type_picture(project: Project, plate: str, field: str, text: str) -> Project:
     """Return the project with one number of a picture from typed text."""
-    if field == "turn":
-        return change_picture(project, plate, turn=typed_number(text.removesuffix("°"), field))
-    return change_picture(project, plate, **{field: typed_length(text, field)})
+    return change_picture(project, plate, **{field: typed_value(text, field)})
 
 
-def figure_of(project: Project, plate: str, field: str) -> str:
-    """Return a number of a picture as a mark for a text."""
+def figure_on(project: Project, plate: str, field: str) -> str:
+    """Return a number of a plate's picture as a mark for a text; nothing without a picture."""
     picture = picture_of(project, plate)
-    return plain_figure(getattr(picture, field), unit_of(field)) if picture is not None else ""
-
-
-def unit_of(field: str) -> str:
-    """Return the unit of a number of a picture."""
-    return "°" if field == "turn" else "mm"
+    return figure_of(picture, field) if picture is not None else ""
 
 
 def scale_by_points(

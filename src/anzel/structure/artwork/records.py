@@ -30,7 +30,6 @@ _REPEAT_NUMBERS = {
     Repeated.ONCE: (), Repeated.ROW: ("count", "pitch"),
     Repeated.GRID: ("count", "rows", "pitch", "row_pitch"), Repeated.RING: ("count",),
 }  # fmt: skip
-COUNTS = ("count", "rows")
 
 
 class OnPlate(Immutable):

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from anzel.app.edits import artwork_edits, opening_edits
+from anzel.app.edits import artwork_edits, opening_edits, record_numbers
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.model import Project
@@ -209,9 +209,9 @@ class ArtworkPanel(Fold):
         item_id = item.id
         return BoundField(
             self._session, _TITLES.get(name, field_title(name)),
-            lambda p: artwork_edits.figure_of(artwork_edits.item_of(p, item_id), name),
+            lambda p: record_numbers.figure_of(artwork_edits.item_of(p, item_id), name),
             lambda p, text: artwork_edits.type_item(p, item_id, name, text),
-            unit=artwork_edits.unit_of(name),
+            unit=record_numbers.unit_of(name),
         )  # fmt: skip
 
     def _decide(self, label: str, index: int) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
-from anzel.app.edits import opening_edits
+from anzel.app.edits import opening_edits, record_numbers
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.model import Project
@@ -105,13 +105,13 @@ class OpeningFields(QWidget):
         opening_id = opening.id
 
         def get(project: Project) -> str:
-            return opening_edits.figure_of(opening_edits.opening_of(project, opening_id), name)
+            return record_numbers.figure_of(opening_edits.opening_of(project, opening_id), name)
 
         put: Callable[[Project, str], Project] = lambda project, text: (  # noqa: E731
             opening_edits.type_opening(project, opening_id, name, text)
         )
         title = _SIZE_TITLES.get((opening.kind.value, name), _TITLES.get(name, field_title(name)))
-        return BoundField(self._session, title, get, put, unit=opening_edits.unit_of(name))
+        return BoundField(self._session, title, get, put, unit=record_numbers.unit_of(name))
 
     def _change(self, name: str, value: object, words: str) -> None:
         opening_id = self._opening

@@ -5,7 +5,7 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from anzel.app.edits import picture_edits
+from anzel.app.edits import picture_edits, record_numbers
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.ui.file_choice import choose_file
@@ -101,9 +101,9 @@ class PicturePanel(Fold):
     def _field(self, name: str) -> BoundField:
         return BoundField(
             self._session, _TITLES.get(name, field_title(name)),
-            lambda project: picture_edits.figure_of(project, self._plate, name),
+            lambda project: picture_edits.figure_on(project, self._plate, name),
             lambda project, text: picture_edits.type_picture(project, self._plate, name, text),
-            step=0.1 if name == "turn" else 1.0, unit=picture_edits.unit_of(name),
+            step=0.1 if name == "turn" else 1.0, unit=record_numbers.unit_of(name),
         )  # fmt: skip
 
     def _change(self, **changes: object) -> None:
