@@ -5,7 +5,7 @@ Every edge remembers the element of the file that it came from, so that a change
 written back to its own place while every other edge keeps its last digit.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Protocol
@@ -16,6 +16,7 @@ from anzel.core.findings import MakerError
 from anzel.core.number_format import plain_measure
 from anzel.core.units import MILLIMETRES_PER_INCH
 from anzel.geometry.coordinate_limits import limit_violation
+from anzel.geometry.segment_mapping import flipped
 from anzel.geometry.segments import Segment
 
 
@@ -136,6 +137,10 @@ class Drawing:
     def guessed(self) -> "Drawing":
         """Return the same drawing with its units marked as a guess."""
         return replace(self, units=replace(self.units, source=UnitSource.GUESS))
+
+    def with_y_up(self, segments: Iterable[Segment]) -> tuple[Segment, ...]:
+        """Return edges of the drawing with y up, whatever the file has."""
+        return tuple(map(flipped, segments)) if self.y_down else tuple(segments)
 
     @property
     def size(self) -> tuple[float, float]:

@@ -280,33 +280,6 @@ def reverse(segment: Segment) -> Segment:
     return Line(segment.end, segment.start)
 
 
-def flipped(segment: Segment, height: float = 0.0) -> Segment:
-    """Return the segment with y mirrored: y becomes `height` - y."""
-
-    def at(point: Point) -> Point:
-        return (point[0], height - point[1])
-
-    if isinstance(segment, Line):
-        return Line(at(segment.start), at(segment.end))
-    if isinstance(segment, Arc):
-        return Arc(at(segment.start), at(segment.end), at(segment.centre), not segment.clockwise)
-    return Cubic(*map(at, segment.controls))
-
-
-def scaled_segment(segment: Segment, factor: float, about: Point = (0.0, 0.0)) -> Segment:
-    """Return a segment larger or smaller about a place; its kind stays."""
-
-    def at(point: Point) -> Point:
-        x, y = about
-        return (x + (point[0] - x) * factor, y + (point[1] - y) * factor)
-
-    if isinstance(segment, Arc):
-        return Arc(at(segment.start), at(segment.end), at(segment.centre), segment.clockwise)
-    if isinstance(segment, Cubic):
-        return Cubic(*map(at, segment.controls))
-    return Line(at(segment.start), at(segment.end))
-
-
 def subsegment(segment: Segment, t0: float, t1: float, start: Point, end: Point) -> Segment:
     """Return the part of a segment between two parameters, its ends exactly `start` and `end`.
 

@@ -6,7 +6,7 @@ from itertools import groupby
 
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
-from anzel.geometry.segments import flipped
+from anzel.geometry.segment_mapping import flipped
 from anzel.output.cut_file_reader import CutElement, CutElements, operation_of
 from anzel.output.svg_writer import BRIDGES, LEFT, OPEN, PIECE
 

@@ -6,7 +6,7 @@ from itertools import groupby
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Line, Segment, flipped
+from anzel.geometry.segments import Line, Segment
 from anzel.refit.refit import Refit
 
 
@@ -30,15 +30,15 @@ def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]
 
     As drawn, and as they are now.
     """
-    flip = flipped if refit.analysis.drawing.y_down else _as_is
+    drawing = refit.analysis.drawing
     for number, edges in refit.edges.items():
         old = refit.analysis.nested.loops[number].segments
         for changed, run in groupby(zip(old, edges, strict=True), key=_has_moved):
             if changed:
                 before, after = zip(*run, strict=True)
-                left = [flip(edge) for edge in after if edge is not None]
+                left = drawing.with_y_up(edge for edge in after if edge is not None)
                 if left:
-                    yield list(map(flip, before)), left
+                    yield list(drawing.with_y_up(before)), list(left)
 
 
 def with_y_up(refit: Refit, point: Point) -> Point:
@@ -47,8 +47,8 @@ def with_y_up(refit: Refit, point: Point) -> Point:
 
 
 def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
-    flip = flipped if refit.analysis.drawing.y_down else _as_is
-    return refit.analysis.nested.regions([[flip(edge) for edge in loop] for loop in loops])
+    drawing = refit.analysis.drawing
+    return refit.analysis.nested.regions([list(drawing.with_y_up(loop)) for loop in loops])
 
 
 def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
@@ -60,7 +60,3 @@ def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:
     (x0, y0), (x1, y1) = old.start, old.end
     off = (x1 - x0) * (new.start[1] - y0) - (y1 - y0) * (new.start[0] - x0)
     return abs(off) > COINCIDENT * old.length
-
-
-def _as_is(edge: Segment) -> Segment:
-    return edge

@@ -8,7 +8,8 @@ from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
-from anzel.geometry.segments import Arc, Cubic, Line, Segment, flipped
+from anzel.geometry.segment_mapping import flipped
+from anzel.geometry.segments import Arc, Cubic, Line, Segment
 from anzel.shape.corners import chamfered, relief_hole, rounded, turn_at
 from anzel.shape.sketch import (
     ClosedPath,

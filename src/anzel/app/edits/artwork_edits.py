@@ -32,10 +32,8 @@ _SHARE = 0.6
 def items_on(project: Project, plate: str) -> tuple[AnyOnPlate, ...]:
     """Return what lies on a plate, what is for all alike plates too."""
     return tuple(
-        item for item in project.structure.own_artwork
-        if item.plate == plate or (item.alike and plate in opening_edits.alike_to(
-            project, item.plate))
-    )  # fmt: skip
+        item for item in project.structure.own_artwork if opening_edits.is_for(project, item, plate)
+    )
 
 
 def item_of(project: Project, item_id: str) -> AnyOnPlate:

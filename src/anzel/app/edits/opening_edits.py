@@ -19,7 +19,7 @@ from anzel.shape.sketch_changes import sketch_of_region
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.form import Form
 from anzel.structure.model import FitContext, Plate
-from anzel.structure.openings.alike import alike_plates, openings_on
+from anzel.structure.openings.alike import OnPlates, alike_plates, openings_on
 from anzel.structure.openings.edge_frame import EdgeFrame, frame_of
 from anzel.structure.openings.opening_dimensions import opening_dimensions
 from anzel.structure.openings.plate_opening import (
@@ -56,12 +56,12 @@ def opening_of_joint(project: Project, joint_id: str) -> PlateOpening | None:
 
 def openings_of(project: Project, plate: str) -> tuple[PlateOpening, ...]:
     """Return the openings on a plate, those for all alike plates too."""
-    found = []
-    for opening in project.structure.own_openings:
-        is_own = opening.plate == plate
-        if is_own or (opening.alike and plate in alike_plates(_plates(project), opening.plate)):
-            found.append(opening)
-    return tuple(found)
+    return tuple(each for each in project.structure.own_openings if is_for(project, each, plate))
+
+
+def is_for(project: Project, added: OnPlates, plate: str) -> bool:
+    """Whether what a maker added is for a plate: its own, or one of all alike."""
+    return added.plate == plate or (added.alike and plate in alike_to(project, added.plate))
 
 
 def add_opening(
@@ -205,7 +205,7 @@ def corner_of(project: Project, plate: str) -> PlateCorner | None:
         if wish.plate == plate:
             return wish
     for wish in project.structure.own_corners:
-        if wish.alike and plate in alike_plates(_plates(project), wish.plate):
+        if is_for(project, wish, plate):
             return wish
     return None
 

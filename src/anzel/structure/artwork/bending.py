@@ -81,7 +81,9 @@ def _facets(
                sheet.kerf)
         for hinge in hinges for motion in motions_of(hinge, middle)
     ]  # fmt: skip
-    groups.sort(key=lambda folds: abs(_ahead(folds[len(folds) // 2], middle)))
+    groups.sort(
+        key=lambda folds: abs(_advance(folds[len(folds) // 2].at, folds[0].towards, middle))
+    )
     cells = [(shapely.box(*plate.region.outer.bounds).buffer(1.0, join_style="mitre"),
               piece.placement)]  # fmt: skip
     for fold in chain.from_iterable(groups):
@@ -98,7 +100,7 @@ def _folds(
     """Return the folds of a hinge, the one nearest to the plate's middle first."""
     plan = planned(hinge, thickness, kerf)
     along = (beside[0] - centre[0], beside[1] - centre[1])
-    if _ahead(_Fold(centre, along, 0.0), middle) > 1e-6:  # what holds the middle stays
+    if _advance(centre, along, middle) > 1e-6:  # what holds the middle stays
         along = (-along[0], -along[1])
     steps = [((at + 0.5) / plan.links - 0.5) * plan.developed for at in range(plan.links)]
     return [
@@ -110,10 +112,15 @@ def _folds(
     ]  # fmt: skip
 
 
-def _ahead(fold: _Fold, point: Point) -> float:
-    """Return how far a point lies beyond a fold, mm; less than 0 before it."""
-    apart = (point[0] - fold.at[0], point[1] - fold.at[1])
-    return apart[0] * fold.towards[0] + apart[1] * fold.towards[1]
+def _far_from(folds: Sequence[_Fold], point: Point) -> float:
+    """Return how far the middle one of some folds is from a point, mm."""
+    fold = folds[len(folds) // 2]
+    return abs(_advance(fold.at, fold.towards, point))
+
+
+def _advance(start: Point, towards: Point, end: Point) -> float:
+    """Return how far one point lies from another along a unit direction, mm."""
+    return (end[0] - start[0]) * towards[0] + (end[1] - start[1]) * towards[1]
 
 
 def _folded(

@@ -12,7 +12,8 @@ from anzel.drawings.reader import read_drawing
 from anzel.geometry.lettering import lettering
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.rigid_transform import Point, RigidTransform
-from anzel.geometry.segments import Line, Segment, flipped, scaled_segment
+from anzel.geometry.segment_mapping import scaled_segment
+from anzel.geometry.segments import Line, Segment
 from anzel.structure.artwork.hinge import planned, slits_of
 from anzel.structure.artwork.records import (
     OnPlate,
@@ -50,8 +51,7 @@ def artwork_file(file: Asset) -> ArtworkFile:
     """
     drawing = read_drawing(file.content, file.name)
     runs = [
-        (path.label, tuple(flipped(s) if drawing.y_down else s for s in path.segments))
-        for path in (*drawing.paths, *drawing.asides)
+        (path.label, drawing.with_y_up(path.segments)) for path in (*drawing.paths, *drawing.asides)
     ]
     boxes = [segment.bounds for _, run in runs for segment in run]
     left, low = min(box[0] for box in boxes), min(box[1] for box in boxes)

@@ -15,7 +15,6 @@ from anzel.drawings.model import DrawnPath
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
-from anzel.geometry.segments import flipped
 from anzel.refit.analysis import DrawingAnalysis
 from anzel.structure.line_work import LineOperation, LineWish, PlateLine, wish_named
 
@@ -69,8 +68,7 @@ def lines_on(
         wish = wish_of(analysis, path.label, wishes)
         if wish is None or wish is LineWish.LEAVE_OUT:
             continue
-        segments = [flipped(s) if drawing.y_down else s for s in path.segments]
-        placed = OpenPath.of(segments).moved(motion)
+        placed = OpenPath.of(drawing.with_y_up(path.segments)).moved(motion)
         chain = shapely.LineString(placed.stroke)
         homes = [at for at, region in enumerate(regions) if region.shape.intersects(chain)]
         for home in homes:

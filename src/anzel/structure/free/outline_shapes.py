@@ -11,7 +11,8 @@ from anzel.core.number_format import plain_measure
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
-from anzel.geometry.segments import Arc, Line, Segment, scaled_segment
+from anzel.geometry.segment_mapping import scaled_segment
+from anzel.geometry.segments import Arc, Line, Segment
 from anzel.shape.outline_building import region_of
 from anzel.shape.sketch import Sketch
 from anzel.shape.sketch_solver import scaled_sketch
