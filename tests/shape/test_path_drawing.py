@@ -17,7 +17,7 @@ from anzel.shape.outline_building import region_of, segments_of
 from anzel.shape.path_drawing import DrawnLeg, arc_through, with_drawn_path
 from anzel.shape.sketch import HeldSize, LegKind, RelationKind, SizeKind
 from anzel.shape.sketch_changes import rectangle_sketch, with_disc
-from anzel.shape.sketch_solver import retyped, with_size
+from anzel.shape.sketch_solver import freedom_of, retyped, solved, with_size
 from anzel.shape.snapping import SnapTargets, snapped_place, targets_of
 
 BOARD = rectangle_sketch(200.0, 200.0)
@@ -101,7 +101,9 @@ def test_an_arc_through_a_point_and_one_that_goes_on_tangent():
     assert region_of(made).area == pytest.approx(200**2 - 40 * 20 - pi * 10**2, abs=1e-6)
     kinds = [relation.kind for relation in made.relations]
     assert kinds.count(RelationKind.TANGENT) == 4
-    assert kinds.count(RelationKind.EQUAL) == 1, "both ends have one radius"
+    radius = HeldSize(name="end", kind=SizeKind.RADIUS, of=(f"{name} leg 2",), value=12.0)
+    ends = segments_of(with_size(made, radius).paths[1])[1::2]
+    assert [end.radius for end in ends] == pytest.approx([12.0, 12.0]), "mirrored on one another"
     held = next(size.name for size in made.sizes if size.of[0] == f"{name} leg 1")
     longer = retyped(made, held, 55.0)  # the ends stay tangent whatever is retyped
     first, second, *_ = longer.paths[1].legs
@@ -128,12 +130,64 @@ def test_parallel_square_and_concentric_legs_are_recognised_and_stay_so():
 
 
 def test_slanted_legs_of_one_length_are_recognised_and_stay_so():
-    made, name = with_drawn_path(BOARD, *typed("x -20 y -30", "x 40 y 0", "x -20 y 34"))
+    made, name = with_drawn_path(BOARD, *typed("x 0 y 0", "x 30 y 10", "x 10 y 30", "x -35 y 5"))
     (equal,) = [r.of for r in made.relations if r.kind is RelationKind.EQUAL]
-    assert equal == (f"{name} leg 2", f"{name} leg 3")
+    assert equal == (f"{name} leg 1", f"{name} leg 2")
     size = HeldSize(name="side", kind=SizeKind.LENGTH, of=(equal[0],), value=45.0)
     longer = segments_of(with_size(made, size).paths[1])
-    assert [leg.length for leg in longer[1:]] == pytest.approx([45.0, 45.0], abs=1e-9)
+    assert [leg.length for leg in longer[:2]] == pytest.approx([45.0, 45.0], abs=1e-9)
+
+
+PANEL = (
+    "x 0 y 0", "72 at 0", "80 turn 90", "6 turn 90", "80 turn -90", "60 turn 90", "80 turn 90",
+    "6 turn -90",
+)  # fmt: skip
+
+
+def test_a_symmetric_outline_keeps_its_axis_so_a_recess_is_typed_once():
+    made, name = with_drawn_path(BOARD, *typed(*PANEL), is_outline=True)
+    assert freedom_of(made).count == 2, "only where it lies is free"
+    deeper = retyped(made, f"{name} leg 3 length", 8.0)
+    assert region_of(deeper).area == pytest.approx(72 * 160 - 2 * 8 * 80, abs=1e-6)
+    taken_off = [r for r in deeper.relations if r.kind is not RelationKind.SYMMETRIC]
+    assert len(taken_off) == len(deeper.relations) - 2
+    assert freedom_of(deeper.with_changes(relations=taken_off)).count == 4
+
+
+def test_an_opening_drawn_in_the_middle_is_symmetric_about_the_axis_of_the_outline():
+    made, name = with_drawn_path(BOARD, *typed(*PANEL), is_outline=True)
+    gable = ("x 16 y 20", "x 40 y 0", "x 0 y 100", "x -20 y 20", "x -20 y -20")
+    made, opening = with_drawn_path(made, *typed(*gable))
+    wider = retyped(made, f"{name} leg 1 length", 90.0).places()
+    assert wider[f"{opening} 4"][0] == pytest.approx(
+        (wider[f"{name} 1"][0] + wider[f"{name} 2"][0]) / 2, abs=1e-9
+    )
+
+
+@given(
+    st.lists(st.tuples(st.floats(3, 60), st.floats(-60, 60)), min_size=2, max_size=5),
+    st.floats(0, 360), st.tuples(st.floats(-60, 60), st.floats(-60, 60)),
+)  # fmt: skip
+def test_what_is_symmetric_stays_so_wherever_a_point_is_dragged(half, turn, away):
+    """A path and its mirror image, turned: dragging one point takes the other one along."""
+    half = [(x, y + 130 * at) for at, (x, y) in enumerate(half)]
+    c, s = cos(turn * pi / 180), sin(turn * pi / 180)
+    points = [(x * c - y * s, x * s + y * c) for x, y in
+              [*half, *((-x, y) for x, y in reversed(half))]]  # fmt: skip
+    made, name = with_drawn_path(BOARD, points[0], [DrawnLeg(p) for p in points[1:]])
+    count = len(points)
+    target = (points[1][0] + away[0], points[1][1] + away[1])
+    try:
+        places = solved(made, {f"{name} 2": target}).places()
+    except ParameterError:
+        return  # what else was recognised does not let it go there
+    pairs = [(places[f"{name} {at}"], places[f"{name} {count + 1 - at}"])
+             for at in range(1, count // 2 + 1)]  # fmt: skip
+    (ax, ay), (bx, by) = pairs[0]
+    for (px, py), (qx, qy) in pairs[1:]:
+        middle = ((px + qx - ax - bx) * (bx - ax) + (py + qy - ay - by) * (by - ay)) / 2
+        across = (qx - px) * (by - ay) - (qy - py) * (bx - ax)
+        assert (middle, across) == pytest.approx((0, 0), abs=1e-6)
 
 
 def test_a_typed_radius_is_held():

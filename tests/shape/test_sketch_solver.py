@@ -37,7 +37,7 @@ from anzel.shape.sketch_changes import (
     without_repeat,
 )
 from anzel.shape.sketch_solver import (
-    _equations,
+    all_equations,
     freedom_of,
     measured,
     retyped,
@@ -68,7 +68,7 @@ def places(sketch):
 def residual(sketch):
     """The largest residual of a sketch, mm."""
     variables = SketchVariables(sketch)
-    values, _ = evaluated(_equations(sketch, variables), variables.start)
+    values, _ = evaluated(all_equations(sketch, variables), variables.start)
     return float(np.abs(values).max(initial=0.0))
 
 
@@ -235,7 +235,7 @@ def test_all_sizes_hold_and_solving_again_moves_nothing(sketch):
 def test_the_change_is_the_least_there_is(sketch):
     """SciPy's trust-region method on the same equations finds nothing nearer."""
     variables = SketchVariables(sketch)
-    equations = _equations(sketch, variables)
+    equations = all_equations(sketch, variables)
     start = variables.start
     found = least_change(start, lambda point: evaluated(equations, point))
     constraint = NonlinearConstraint(

@@ -23,7 +23,9 @@ _CHOICES: dict[tuple[ThingKind, ...], tuple[RelationKind, ...]] = {
     ),
     (ThingKind.POINT, ThingKind.LEG): (RelationKind.ON,),
     (ThingKind.POINT, ThingKind.POINT, ThingKind.LEG): (RelationKind.SYMMETRIC,),
-    (ThingKind.POINT,) * 4: (RelationKind.CENTRED_X, RelationKind.CENTRED_Y),
+    (ThingKind.POINT,) * 4: (
+        RelationKind.CENTRED_X, RelationKind.CENTRED_Y, RelationKind.SYMMETRIC,
+    ),
     (ThingKind.OPENING, ThingKind.OPENING): (RelationKind.EQUAL, RelationKind.CONCENTRIC),
 }  # fmt: skip
 """Which relations the maker can ask for between what is picked."""

@@ -183,6 +183,8 @@ def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equa
             return [_same(a, b, owner) for a, b in zip(one, other, strict=True)]
         case (RelationKind.SYMMETRIC, 3):
             return _symmetric(of, sketch, owner)
+        case (RelationKind.SYMMETRIC, 4):
+            return _symmetric_as_others(of, sketch, owner)
         case (RelationKind.CENTRED_X | RelationKind.CENTRED_Y, 4):
             axis = int(kind is RelationKind.CENTRED_Y)
             names = tuple(sketch.point(name)[axis] for name in of)
@@ -289,6 +291,20 @@ def _symmetric(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> list
     ]
 
 
+def _symmetric_as_others(
+    of: tuple[str, ...], sketch: SketchVariables, owner: str
+) -> list[Equation]:  # fmt: skip
+    """Return the equations of two points about the middle line of two others.
+
+    One point named twice lies on that line.
+    """
+    one, other, first, second = (sketch.point(name) for name in of)
+    middle = Equation(_middle_along, (*first, *second, *one, *other), owner)
+    if one == other:
+        return [middle]
+    return [middle, Equation(_reach_across, (*first, *second, *one, *other), owner)]
+
+
 def _on(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
     point = sketch.point(of[0])
     if (disc := sketch.disc(of[1])) is not None:
@@ -314,6 +330,13 @@ def _difference(v: Complex) -> Complex:
 
 def _apart_of_middles(v: Complex) -> Complex:
     found: Complex = (v[0] + v[1] - v[2] - v[3]) / 2
+    return found
+
+
+def _middle_along(v: Complex) -> Complex:
+    """Return how far along a span (x, y, x, y) the middle of another one is from its middle."""
+    x, y = (v[4] + v[6] - v[0] - v[2]) / 2, (v[5] + v[7] - v[1] - v[3]) / 2
+    found: Complex = (x * (v[2] - v[0]) + y * (v[3] - v[1])) / _apart(v[:4])
     return found
 
 

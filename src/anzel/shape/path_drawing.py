@@ -12,6 +12,7 @@ from anzel.core.number_format import plain_measure
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Line, Segment
 from anzel.shape.corners import heading_at_end, turn_at
+from anzel.shape.mirror_recognition import with_mirror_relations
 from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch import (
     ClosedPath,
@@ -151,6 +152,7 @@ def with_drawn_path(
         paths=(path, *kept.paths[1:]) if is_outline else (*kept.paths, path),
     )
     made = made.with_changes(relations=(*made.relations, *_relations(path)))
+    made = with_mirror_relations(made, name)
     for drawn, leg in zip(legs, path.legs, strict=True):
         if drawn.radius is not None:
             made = _held(made, leg.id, SizeKind.RADIUS, drawn.radius)

@@ -193,7 +193,8 @@ class Relation(Immutable):
 
     Level and upright: two points, or a line. Parallel, square and equal: two legs. Tangent: two
     legs, one of them an arc. Concentric: two arcs or discs. Symmetric: two points and the line they
-    mirror on. Centred: a pair of points whose middle is that of another pair. On: a point and a leg
+    mirror on, or two points and two more whose middle line that is; a point named twice lies on it.
+    Centred: a pair of points whose middle is that of another pair. On: a point and a leg
     or disc. Fixed: a point that stays.
     """
 

@@ -70,7 +70,7 @@ class SketchSolver:
         self._sketch = sketch
         self._variables = variables = SketchVariables(sketch)
         places = [number for name in moved for number in variables.point(name)]
-        equations = _touched(_equations(sketch, variables), variables.start, places)
+        equations = _touched(all_equations(sketch, variables), variables.start, places)
         self._used, self._equations = _compact(equations)
         self._system = EquationSystem(self._equations)
         self._weights = np.ones_like(variables.start)
@@ -147,7 +147,7 @@ def _touched(equations: list[Equation], start: Floats, moved: list[int]) -> list
 def freedom_of(sketch: Sketch) -> Freedom:
     """Return what is still free in a solved sketch."""
     variables = SketchVariables(sketch)
-    equations = _equations(sketch, variables)
+    equations = all_equations(sketch, variables)
     start = variables.start
     solution = _solution(start, equations, None, _reach(start), tells_freedom=True)
     if not solution.free.size:
@@ -259,7 +259,7 @@ def _span(start: tuple[int, int], end: tuple[int, int], values: Floats) -> tuple
     return (values[end[0]] - values[start[0]], values[end[1]] - values[start[1]])
 
 
-def _equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
+def all_equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
     """Return all equations: those of arcs first, sizes last, so that sizes are what is named."""
     found = arc_equations(variables)
     for relation in sketch.relations:
@@ -313,7 +313,7 @@ def _refuse(solution: Solution, equations: list[Equation], sketch: Sketch) -> No
 
 def _refuse_what_follows(sketch: Sketch, name: str) -> None:
     variables = SketchVariables(sketch)
-    equations = _equations(sketch, variables)
+    equations = all_equations(sketch, variables)
     _, jacobian = evaluated(equations, variables.start)
     if np.linalg.matrix_rank(jacobian) > np.linalg.matrix_rank(jacobian[:-1]):
         return

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from anzel.app.selection import Thing, ThingKind
 from anzel.core.number_format import plain_measure, plain_number
-from anzel.shape.sketch import Corner, LegKind, SizeKind, Sketch
+from anzel.shape.sketch import Corner, LegKind, Relation, RelationKind, SizeKind, Sketch
 from anzel.shape.sketch_solver import measured
 
 _WORDS = {
@@ -13,6 +13,8 @@ _WORDS = {
     SizeKind.TO_LEG: "Distance to the leg", SizeKind.LENGTH: "Length", SizeKind.ANGLE: "Angle",
     SizeKind.RADIUS: "Radius", SizeKind.DIAMETER: "Diameter",
 }  # fmt: skip
+
+_WITH_PAIR = 4
 
 
 @dataclass(frozen=True)
@@ -79,6 +81,14 @@ def _start_of(sketch: Sketch, leg_id: str) -> str:
     )  # fmt: skip
 
 
+def _words(relation: Relation) -> str:
+    of = relation.of
+    if relation.kind is not RelationKind.SYMMETRIC or len(of) < _WITH_PAIR:
+        return f"{relation.kind.value}: {', '.join(of)}"
+    points = " and ".join(dict.fromkeys(of[:2]))
+    return f"symmetric: {points}, about the middle of {of[2]} and {of[3]}"
+
+
 def held_by(sketch: Sketch, things: Sequence[Thing]) -> dict[str, str]:
     """Return the sizes and relations that name things, as words by their key (see `let_go`)."""
     names = {thing.name for thing in things}
@@ -87,7 +97,7 @@ def held_by(sketch: Sketch, things: Sequence[Thing]) -> dict[str, str]:
         for size in sketch.sizes if names & set(size.of)
     }  # fmt: skip
     relations = {
-        f"relation {at}": f"{relation.kind.value}: {', '.join(relation.of)}"
+        f"relation {at}": _words(relation)
         for at, relation in enumerate(sketch.relations) if names & set(relation.of)
     }  # fmt: skip
     return sizes | relations

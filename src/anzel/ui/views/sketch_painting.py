@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
 from anzel.geometry.rigid_transform import Point
@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
 _SEEN_THROUGH = 0.45
 """How much of a plate's colour is left over its picture."""
+_POINTS_AND_PAIR = 4
+_BEYOND = 0.15
+"""An axis goes beyond its outermost points by this share of the way between its two points."""
 Levels = tuple[float | None, float | None]
 """The x and y of other points that a dragged one has come to, mm."""
 
@@ -73,6 +76,35 @@ def paint_legs(painter: QPainter, content: SketchContent, view: "ZoomCanvas") ->
         if disc.id in names:
             radius = disc.radius * view.scale
             painter.drawEllipse(view.to_view(disc.x, disc.y), radius, radius)
+
+
+def paint_axes(painter: QPainter, content: SketchContent, view: "ZoomCanvas") -> None:
+    """The middle lines that points are symmetric about, and a mark beside each such point."""
+    places = places_in(content.sketch)
+    pairs: dict[tuple[str, ...], set[str]] = {}
+    for relation in content.sketch.relations:
+        if relation.kind is RelationKind.SYMMETRIC and len(relation.of) == _POINTS_AND_PAIR:
+            pairs.setdefault(relation.of[2:], set()).update(relation.of)
+    for pair, names in pairs.items():
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashDotLine))
+        painter.drawLine(
+            view.transform.map(
+                _axis([places[n] for n in pair], [places[n] for n in names if n in places])
+            )
+        )
+        for name in names & places.keys():
+            _paint_marks(painter, view.to_view(*places[name]), [RelationKind.SYMMETRIC])
+
+
+def _axis(pair: Sequence[Point], points: Sequence[Point]) -> QLineF:
+    """Return the middle line of two points, a little longer than points reach along it, mm."""
+    across = QLineF(QPointF(*pair[0]), QPointF(*pair[1]))
+    along = across.normalVector().translated(across.center() - across.p1())
+    unit = along.unitVector()
+    reach = [QPointF.dotProduct(QPointF(*p) - unit.p1(), unit.p2() - unit.p1()) for p in points]
+    beyond = _BEYOND * across.length()
+    start, end = min(reach) - beyond, max(reach) + beyond
+    return QLineF(unit.pointAt(start), unit.pointAt(end))
 
 
 def _marks(sketch: Sketch) -> dict[str, list[RelationKind]]:

@@ -28,6 +28,7 @@ from anzel.ui.views.picture_layer import PictureLayer, Proposal, paint_places, p
 from anzel.ui.views.sketch_content import SketchContent
 from anzel.ui.views.sketch_painting import (
     Levels,
+    paint_axes,
     paint_legs,
     paint_levels,
     paint_points,
@@ -123,6 +124,7 @@ class SketchView(ZoomCanvas):
             paint_frame(painter, content.frame, self.transform)
         paint_neighbours(painter, content.neighbours, self.transform)
         paint_levels(painter, self._levels, self)
+        paint_axes(painter, content, self)
         paint_legs(painter, content, self)
         transform, words = self.transform, self._size_words()
         self._chips = [
