@@ -4,6 +4,7 @@ from math import hypot, pi, sqrt
 
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -26,7 +27,13 @@ from anzel.project.rescale import by_factor
 from anzel.shape.sketch import Corner
 from anzel.storage import project_file
 from anzel.structure.forms import FORMS
-from anzel.structure.openings.plate_opening import FITTING, OpeningKind, PlateOpening
+from anzel.structure.openings.plate_opening import (
+    FITTING,
+    SIDES,
+    OpeningKind,
+    OpeningRepeat,
+    PlateOpening,
+)
 from anzel.structure.solids import produced_shape
 
 FORM_NAMES = [name for name in FORMS if name != "found"]
@@ -200,6 +207,42 @@ def test_a_row_lies_about_the_middle_or_goes_on_from_an_end():
     made = opening_edits.change_opening(project, name, along_from="end", along=20)
     middles = [(h.bounds[0] + h.bounds[2]) / 2 for h in region(made, "Left end").holes]
     assert sorted(middles) == pytest.approx([11, 23, 35])  # 55 is the edge
+
+
+def middles_of(project, plate="Left end"):
+    shapes = [hole.polygon_shape.centroid for hole in region(project, plate).holes]
+    return sorted((round(p.x, 6), round(p.y, 6)) for p in shapes)
+
+
+def test_a_grid_has_rows_inwards_from_its_edge_or_about_the_middle():
+    project, name = added(
+        project_of("free", joints=()), K.ROUND_ENDED, "Left end", width=5, depth=3, count=3,
+        pitch=12, repeated=OpeningRepeat.GRID, rows=2, row_pitch=9.5,
+    )  # fmt: skip
+    assert middles_of(project) == [(x, y) for x in (-12, 0, 12) for y in (-4.75, 4.75)]
+    made = opening_edits.change_opening(
+        project, name, edge="top", inward_from_middle=False, inward=10
+    )
+    top = region(made, "Left end").outer.bounds[3]
+    assert {y for _, y in middles_of(made)} == {top - 10, top - 19.5}
+    with pytest.raises(ParameterError, match="in a row only"):
+        added(project, K.NOTCH, "Left end", repeated=OpeningRepeat.RING)
+
+
+@given(count=st.integers(2, 9), turn=st.floats(0, 90), edge=st.sampled_from(SIDES))
+def test_a_ring_of_mortises_is_one_mortise_turned_about_the_middle(count, turn, edge):
+    """Each takes the sheet alike, and all lie on one circle, evenly (any geometry handbook)."""
+    project, name = added(
+        project_of("free", joints=()), K.MORTISE, "Left end", width=6, turn=turn, edge=edge,
+        inward=16, repeated=OpeningRepeat.RING, count=count,
+    )  # fmt: skip
+    cut = region(project, "Left end")
+    assert len(cut.holes) == count
+    x, y = ((a + b) / 2 for a, b in zip(cut.outer.bounds[:2], cut.outer.bounds[2:], strict=True))
+    turned = shapely.affinity.rotate(cut.holes[0].polygon_shape, 360 / count, origin=(x, y))
+    assert min(hole.polygon_shape.hausdorff_distance(turned) for hole in cut.holes) < 1e-6
+    (joint,) = (each for each in solved_structure_of(project).joints if each.id == name)
+    assert len({round(feature.width.drawn, 9) for feature in joint.features}) == 1
 
 
 def test_an_opening_placed_from_a_leg_follows_retyped_sizes_and_waits_for_its_leg():

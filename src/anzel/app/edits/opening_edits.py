@@ -101,7 +101,9 @@ def _ways(opening: PlateOpening, region: Region, frame: EdgeFrame) -> Iterator[P
     is; one at an edge may go to another edge.
     """
     size = round(min(region.size) * _SHARE, 1)
-    usual = opening.with_changes(width=size, depth=size, pitch=2 * size, inward_from_middle=True)
+    usual = opening.with_changes(
+        width=size, depth=size, pitch=2 * size, row_pitch=2 * size, inward_from_middle=True
+    )
     if opening.is_at_edge:
         for edge in dict.fromkeys((opening.edge, *SIDES)):
             for share in (1.0, 0.4, 0.15):
@@ -122,7 +124,7 @@ def _ways(opening: PlateOpening, region: Region, frame: EdgeFrame) -> Iterator[P
     room = round(float(circle.length) / 2, 1)
     yield usual.with_changes(
         along_from=Start.START, along=round(along, 1), inward_from_middle=False,
-        inward=round(inward, 1), width=room, depth=room, pitch=6 * room,
+        inward=round(inward, 1), width=room, depth=room, pitch=6 * room, row_pitch=6 * room,
     )  # fmt: skip
 
 

@@ -2,14 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import hypot
+from math import cos, hypot, radians, sin
 
 import shapely
 
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
-from anzel.structure.openings.plate_opening import SIDES, PlateOpening, Start
+from anzel.structure.openings.plate_opening import SIDES, OpeningRepeat, PlateOpening, Start
 
 Edges = Mapping[str, tuple[Point, Point]]
 """The edges of a plate that have names of their own, by name: start and end, mm."""
@@ -78,20 +78,56 @@ def _side(region: Region, side: str) -> EdgeFrame:
     return EdgeFrame((right, low), (0.0, 1.0), (-1.0, 0.0), height, width)
 
 
-def places_of(opening: PlateOpening, frame: EdgeFrame) -> list[tuple[float, float]]:
-    """Return how far along and inwards the middle of each of an opening's row lies, mm.
+@dataclass(frozen=True)
+class OpeningPlace:
+    """How far along its edge and inwards the middle of an opening lies, mm, and its turn, °."""
 
-    A row measured from the middle lies evenly about its place, one measured from an end goes on
-    away from it.
+    along: float
+    inward: float
+    turn: float = 0.0
+
+
+def places_of(opening: PlateOpening, frame: EdgeFrame) -> list[OpeningPlace]:
+    """Return where each of an opening's row, grid or ring lies.
+
+    What is measured from a middle lies evenly about its place, what is measured from an edge or its
+    end goes on away from it. A ring is about the middle of the plate.
     """
-    row = range(opening.count)
-    inward = opening.inward + (frame.across / 2 if opening.inward_from_middle else 0.0)
-    match opening.along_from:
-        case Start.START:
-            stations = [opening.along + at * opening.pitch for at in row]
-        case Start.END:
-            stations = [frame.length - opening.along - at * opening.pitch for at in row]
-        case Start.MIDDLE:
-            first = frame.length / 2 + opening.along - (opening.count - 1) * opening.pitch / 2
-            stations = [first + at * opening.pitch for at in row]
-    return [(along, inward) for along in stations]
+    columns = opening.count if opening.repeated is not OpeningRepeat.RING else 1
+    rows = opening.rows if opening.repeated is OpeningRepeat.GRID else 1
+    origin = {Start.START: 0.0, Start.MIDDLE: frame.length / 2, Start.END: frame.length}
+    from_middle = opening.along_from is Start.MIDDLE
+    sign = -1.0 if opening.along_from is Start.END else 1.0
+    stations = [
+        origin[opening.along_from] + sign * (opening.along + step)
+        for step in _steps(columns, opening.pitch, about=from_middle)
+    ]
+    start = frame.across / 2 if opening.inward_from_middle else 0.0
+    levels = [
+        start + opening.inward + step
+        for step in _steps(rows, opening.row_pitch, about=opening.inward_from_middle)
+    ]
+    if opening.repeated is OpeningRepeat.RING:
+        return _ring(opening, frame, stations[0], levels[0])
+    return [
+        OpeningPlace(station, level, opening.turn) for level in levels for station in stations
+    ]  # fmt: skip
+
+
+def _steps(count: int, pitch: float, *, about: bool) -> list[float]:
+    first = -(count - 1) * pitch / 2 if about else 0.0
+    return [first + at * pitch for at in range(count)]
+
+
+def _ring(
+    opening: PlateOpening, frame: EdgeFrame, along: float, inward: float
+) -> list[OpeningPlace]:
+    x, y = along - frame.length / 2, inward - frame.across / 2
+    places = []
+    for at in range(opening.count):
+        turn = 360.0 * at / opening.count
+        c, s = cos(radians(turn)), sin(radians(turn))
+        places.append(OpeningPlace(
+            frame.length / 2 + x * c - y * s, frame.across / 2 + x * s + y * c, opening.turn + turn
+        ))  # fmt: skip
+    return places

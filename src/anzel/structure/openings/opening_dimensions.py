@@ -8,7 +8,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.structure.dimension import SEPARATOR, Dimension
 from anzel.structure.model import Plate
 from anzel.structure.openings.edge_frame import EdgeFrame, Edges, frame_of, places_of
-from anzel.structure.openings.plate_opening import PlateOpening, Start
+from anzel.structure.openings.plate_opening import OpeningRepeat, PlateOpening, Start
 
 _LEAST = 0.5
 """A distance shorter than this, mm, has no line: it lies where it starts."""
@@ -38,16 +38,19 @@ def opening_dimensions(
 def _lines(
     opening: PlateOpening, frame: EdgeFrame
 ) -> list[tuple[str, Point, Point, float]]:  # fmt: skip
-    along, inward = places_of(opening, frame)[0]
+    first = places_of(opening, frame)[0]
+    along, inward = first.along, first.inward
     if opening.is_at_edge:
         inward = opening.depth if "depth" in opening.numbers else 0.0
     origin = {
         Start.START: 0.0, Start.MIDDLE: frame.length / 2, Start.END: frame.length
     }[opening.along_from]  # fmt: skip
     lines = []
-    if opening.count == 1 or opening.along_from is not Start.MIDDLE:
+    is_ring = opening.repeated is OpeningRepeat.RING
+    if is_ring or opening.count == 1 or opening.along_from is not Start.MIDDLE:
         lines.append(("along", frame.at(origin, inward), frame.at(along, inward), 0.0))
-    if "inward" in opening.numbers:
+    is_even = opening.repeated is OpeningRepeat.GRID and opening.inward_from_middle
+    if "inward" in opening.numbers and not is_even:
         start = frame.across / 2 if opening.inward_from_middle else 0.0
         lines.append(("inward", frame.at(along, start), frame.at(along, inward), 0.0))
     half = opening.width / 2

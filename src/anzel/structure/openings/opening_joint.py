@@ -28,7 +28,7 @@ from anzel.structure.model import (
     Plate,
     Solved,
 )
-from anzel.structure.openings.edge_frame import EdgeFrame, Edges, frame_of, places_of
+from anzel.structure.openings.edge_frame import EdgeFrame, Edges, OpeningPlace, frame_of, places_of
 from anzel.structure.openings.plate_opening import OpeningKind, PlateOpening
 
 _LEAST_HEIGHT = 0.1
@@ -112,17 +112,17 @@ class _Making:
         return Term("mating sheet", self.fit_context.of(self._opening.sheet).measured_thickness)
 
     def all(self) -> Made:
-        """Return all of a row."""
+        """Return all of a row, grid or ring."""
         add: list[Contour] = []
         cut: list[Contour] = []
         features: list[Feature] = []
         for place in places_of(self._opening, self.frame):
-            more, less, found = self._one(*place)
+            more, less, found = self._one(place)
             add, cut, features = [*add, *more], [*cut, *less], [*features, *found]
         return add, cut, features
 
-    def _one(self, station: float, inward: float) -> Made:
-        opening = self._opening
+    def _one(self, place: OpeningPlace) -> Made:
+        opening, station = self._opening, place.along
         match opening.kind:
             case OpeningKind.TAB:
                 return self._tab(station)
@@ -130,7 +130,7 @@ class _Making:
                 return self._slot(station)
             case OpeningKind.NOTCH:
                 return [], [self._from_edge(station, opening.width, opening.depth)[0]], []
-        middle, turned = self.frame.at(station, inward), self._turned()
+        middle, turned = self.frame.at(station, place.inward), self._turned(place.turn)
         if opening.kind in (OpeningKind.MORTISE, OpeningKind.PLUS):
             ways = [turned]
             if opening.kind is OpeningKind.PLUS:
@@ -148,9 +148,9 @@ class _Making:
             )  # fmt: skip
         return [], cut, []
 
-    def _turned(self) -> Point:
+    def _turned(self, turn: float) -> Point:
         """Return the direction of an opening's width."""
-        angle = radians(self._opening.turn)
+        angle = radians(turn)
         (dx, dy), (nx, ny) = self.frame.direction, self.frame.inward
         return (dx * cos(angle) + nx * sin(angle), dy * cos(angle) + ny * sin(angle))
 

@@ -63,14 +63,23 @@ class Start(StrEnum):
     END = "end"
 
 
+class OpeningRepeat(StrEnum):
+    """How several of one opening stand."""
+
+    ROW = "in a row"
+    GRID = "in a grid"
+    RING = "in a ring"
+
+
 class PlateOpening(Immutable):
     """An opening on a plate, or on all plates that are `alike`.
 
     Its middle lies `along` mm from the edge's start, middle or end, and `inward` mm from the edge
     or from the middle of the plate. It is `width` wide along the edge and `depth` deep: of a disc
     `width` is the diameter, of a polygon the side, of a mortise what the tab that goes through is
-    wide. `count` of them stand `pitch` apart along the edge. Seen with the plate's front, an edge
-    runs to the right or up; a leg runs as it was drawn.
+    wide. `count` of them stand `pitch` apart along the edge, in a grid in `rows` also, `row_pitch`
+    apart, in a ring evenly about the middle of the plate, each turned along. Seen with the
+    plate's front, an edge runs to the right or up; a leg runs as it was drawn.
     """
 
     other_numbers: ClassVar[frozenset[str]] = frozenset({"turn"})
@@ -88,8 +97,11 @@ class PlateOpening(Immutable):
     corners: int = Field(default=6, ge=3, le=60)
     proud: float = Field(default=0.0, ge=-50, le=200)
     turn: float = Field(default=0.0, ge=-360, le=360)
+    repeated: OpeningRepeat = OpeningRepeat.ROW
     count: int = Field(default=1, ge=1, le=200)
+    rows: int = Field(default=2, ge=1, le=200)
     pitch: Distance = 20.0
+    row_pitch: Distance = 20.0
     sheet: str = Field(default="", max_length=60)
     fit: FitName | None = None
 
@@ -99,6 +111,10 @@ class PlateOpening(Immutable):
             raise ValueError(f"{self.id} needs a sheet to take")
         if not self.is_fitting and self.sheet:
             raise ValueError(f"{self.id} takes no sheet")
+        if self.is_at_edge and self.repeated is not OpeningRepeat.ROW:
+            raise ValueError(f"{self.id} lies at its edge, so it is repeated in a row only")
+        if self.repeated is OpeningRepeat.GRID and self.count * self.rows > MOST_OPENINGS:
+            raise ValueError(f"a grid has at most {MOST_OPENINGS} openings")
         return self
 
     @property
@@ -115,8 +131,14 @@ class PlateOpening(Immutable):
     def numbers(self) -> tuple[str, ...]:
         """The names of the numbers that shape and place it."""
         place = ("along",) if self.is_at_edge else ("along", "inward", "turn")
-        row = ("count", "pitch") if self.count > 1 else ("count",)
-        return (*_SIZES[self.kind], *place, *row)
+        return (*_SIZES[self.kind], *place, *self._repeat_numbers)
+
+    @property
+    def _repeat_numbers(self) -> tuple[str, ...]:
+        if self.repeated is OpeningRepeat.GRID:
+            return ("count", "rows", "pitch", "row_pitch")
+        is_row = self.repeated is OpeningRepeat.ROW and self.count > 1
+        return ("count", "pitch") if is_row else ("count",)
 
     @property
     def title(self) -> str:
@@ -129,7 +151,7 @@ class PlateOpening(Immutable):
 
     def scaled(self, factor: float) -> "PlateOpening":
         """Return it on a plate that is larger or smaller; what its sheet decides stays."""
-        names = ("along", "inward", "width", "depth", "pitch")
+        names = ("along", "inward", "width", "depth", "pitch", "row_pitch")
         return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
 

@@ -10,7 +10,7 @@ from anzel.app.edits import opening_edits, record_numbers
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.model import Project
-from anzel.structure.openings.plate_opening import PlateOpening, Start
+from anzel.structure.openings.plate_opening import OpeningRepeat, PlateOpening, Start
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet
 from anzel.ui.widgets.deferred_call import after_event
@@ -19,7 +19,9 @@ from anzel.ui.widgets.wheel_safe import Choice
 _STARTS = {
     Start.START: "from its start", Start.MIDDLE: "from its middle", Start.END: "from its end"
 }  # fmt: skip
-_TITLES = {"along": "Along the edge", "inward": "Inwards", "count": "How many", "turn": "Turned"}
+_TITLES = {"along": "Along the edge", "inward": "Inwards", "count": "How many", "turn": "Turned",
+    "row_pitch": "From row to row",
+}  # fmt: skip
 _SIZE_TITLES = {
     ("disc", "width"): "Diameter", ("polygon", "width"): "Side",
     ("mortise", "width"): "Tab width", ("plus-shaped mortise", "width"): "Tab width",
@@ -77,6 +79,8 @@ class OpeningFields(QWidget):
         if not opening.is_at_edge:
             ways = {False: "inwards from the edge", True: "inwards from the plate's middle"}
             self._choose("inward_from_middle", "Where the distance inwards starts", ways)
+            repeats = {each: f"repeated {each.value}" for each in OpeningRepeat}
+            self._choose("repeated", "How several of them stand", repeats)
         for name in opening.numbers:
             self.fields[name] = field = self._field(opening, name)
             self._column.addWidget(field)
