@@ -82,3 +82,31 @@ def test_a_hinge_is_put_on_told_and_written(run, tmp_path):
     hinge, letters = json.loads(run("artwork", out, "--json")[1])["items"]
     assert letters["length"] < 100 < hinge["length"], "each tells of its own lines"
     assert "hinge-too-tight" in run("check", out)[1]
+
+
+def test_a_stencil_a_motif_and_an_inlay_are_made_on_the_command_line(run, tmp_path):
+    start, out = tmp_path / "box.anzel", tmp_path / "out.anzel"
+    run("form", "lantern", "-o", start)
+    (tmp_path / "art.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 30" width="60mm" height="30mm">'
+        '<g id="sun"><circle cx="15" cy="15" r="9"/></g><g id="bad"><path d="M40 5H55"/></g></svg>'
+    )
+    letters = ("artwork", start, "Top", "--text", "Oak", "--outlines", "--operation", "cut")
+    assert run(*letters, "--set", "y=-30", "--set", "height=9", "-o", out)[0] == 0
+    assert run("artwork", out, "Wall 1", "--motif", "leaf", "--alike", "-o", out)[0] == 0
+    assert run("artwork", out, "--item", "L2", "--outlines", "-o", out)[0] == 2
+    stock = project_file.load(start).stocks[-1].id
+    below = ("--set", "y=-40", "-o", out)
+    inlaid = ("inlay", out, "Base", tmp_path / "art.svg", "--stock", f"sun={stock}")
+    status, told, _ = run(*inlaid, "--gap", "0.05", "--set", "width=20", *below, "--json")
+    assert status == 0
+    record = json.loads(told)
+    assert [insert["stock"] for insert in record["inserts"]] == [stock]
+    assert "1 open lines" in record["findings"][0]
+    assert (
+        "1 insert in Base"
+        in run(*inlaid, "--fit", "press", "--shared", "--set", "width=20", *below)[1]
+    )
+    assert run(*inlaid[:4], "--stock", "sun=none", "-o", out)[0] == 2
+    assert run(*inlaid[:4], "--stock", "sun", "-o", out)[0] == 2
+    assert run(*inlaid[:4], "--set", "width", "-o", out)[0] == 2

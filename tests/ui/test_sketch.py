@@ -20,7 +20,6 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table, project_of
 from anzel.shape.sketch import RepeatKind
 from anzel.structure.free.outline_shapes import SketchedOutline
-from anzel.structure.line_work import LineOperation, LineWish
 from anzel.structure.model import FeatureKind
 from anzel.structure.openings.plate_opening import OpeningKind
 from anzel.ui.clipboard import paste, put_on_clipboard
@@ -396,42 +395,6 @@ def test_what_is_wrong_in_a_dialog_is_said_in_it(window, session):
     assert "There is no stock" in dialog._says.text()
     dialog.done(0)
     dialog.deleteLater()
-
-
-def test_lettering_and_artwork_are_put_on_a_piece_of_a_form(window, session, qtbot, tmp_path):
-    (tmp_path / "leaf.svg").write_text(
-        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 30" width="60mm" height="30mm">'
-        '<g id="vein"><path d="M0 15H60"/></g><g id="rim"><path d="M0 5H60V25H0Z"/></g></svg>'
-    )
-    session.begin(project_of("lantern"))
-    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
-    session.selection.pick(Thing(ThingKind.PIECE, "Top"))
-    panel = window.build.panel._page(ThingKind.PIECE).artwork
-    qtbot.mouseClick(panel.letter, LEFT)
-    panel.text.setText("")
-    qtbot.keyClicks(panel.text, "Fern")
-    qtbot.keyClick(panel.text, Qt.Key.Key_Return)
-    (item,) = session.project.structure.own_artwork
-    assert item.text == "Fern"
-    type_into(qtbot, panel.fields["y"], "25")
-    assert session.project.structure.own_artwork[0].y == 25
-    panel.bring(tmp_path / "leaf.svg")
-    assert len(panel.choices) == 2
-    label = next(label for label in panel.choices if "vein" in label)
-    choice = panel.choices[label]
-    choice.setCurrentIndex(choice.findText("scored", Qt.MatchFlag.MatchContains))
-    choice.activated.emit(choice.currentIndex())
-    assert dict(session.project.structure.own_artwork[1].wishes) == {label: LineWish.SCORE}
-    panel.mirrored.click()
-    assert session.project.structure.own_artwork[1].mirrored
-    session.navigation.draw("Top")
-    assert LineOperation.SCORE in window.build.sketch.view._lines
-    panel._take_off()
-    qtbot.waitUntil(lambda: len(session.project.structure.own_artwork) == 1, timeout=3000)
-    qtbot.mouseClick(panel.hinge, LEFT)
-    type_into(qtbot, panel.fields["inner_radius"], "25")
-    assert session.project.structure.own_artwork[1].inner_radius == 25
-    assert "rows of slits" in panel.told.text()
 
 
 def test_an_empty_clipboard_is_told(window, session, monkeypatch):

@@ -16,9 +16,15 @@ _MOUTH = 0.35
 """A slot's outer share, near its mouth, is not looked at: there it meets the edge by design."""
 
 
+OPENING = "an opening"
+
+
 @dataclass(frozen=True)
 class Web:
-    """The narrowest web of a piece, mm, and the joints on either side of it; "" is an edge."""
+    """The narrowest web of a piece, mm, and the joints on either side of it.
+
+    "" is an edge, and OPENING an opening that is no joint's.
+    """
 
     piece: str
     width: float
@@ -31,18 +37,38 @@ def smallest_webs(solved: SolvedStructure) -> tuple[Web, ...]:
     return tuple(sorted(found, key=lambda web: web.width))
 
 
+@dataclass(frozen=True)
+class _Opening:
+    """An opening's shape, the joint it belongs to, and whether it lies inside its piece."""
+
+    shape: shapely.Geometry
+    joint: str
+    is_inside: bool
+
+
 def _smallest(piece: Piece) -> Web | None:
-    openings = [f for f in piece.features if f.kind in (FeatureKind.SLOT, FeatureKind.MORTISE)]
+    features = [f for f in piece.features if f.kind in (FeatureKind.SLOT, FeatureKind.MORTISE)]
+    openings = _plus_as_one(features, [_shape(feature) for feature in features])
+    openings += _plain(piece)
     if not openings:
         return None
-    openings, shapes = _plus_as_one(openings, [_shape(feature) for feature in openings])
-    found = [*_between(piece, openings, shapes), *_to_edges(piece, openings, shapes)]
+    found = [*_between(piece, openings), *_to_edges(piece, openings)]
     return min(found, key=lambda web: web.width, default=None)
 
 
-def _plus_as_one(
-    openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]
-) -> tuple[list[Feature], list[shapely.Geometry]]:
+def _plain(piece: Piece) -> list[_Opening]:
+    """Return the holes of a piece that no joint has made."""
+    if not piece.region.holes:
+        return []
+    shapes = [feature_outline(feature) for feature in piece.features]
+    holes = [hole.polygon_shape for hole in piece.region.holes]
+    if not shapes:
+        return [_Opening(hole, OPENING, True) for hole in holes]
+    made = set(shapely.STRtree(shapes).query(holes, predicate="intersects")[0].tolist())
+    return [_Opening(hole, OPENING, True) for at, hole in enumerate(holes) if at not in made]
+
+
+def _plus_as_one(openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]) -> list[_Opening]:
     """Return the openings with mortises for sheets that cross on purpose as one."""
     kept: list[Feature] = []
     merged: list[shapely.Geometry] = []
@@ -58,12 +84,14 @@ def _plus_as_one(
             merged.append(shape)
         else:
             merged[crossed] = shapely.union(merged[crossed], shape)
-    return kept, merged
+    return [
+        _Opening(shape, feature.joint, feature.kind is FeatureKind.MORTISE)
+        for feature, shape in zip(kept, merged, strict=True)
+    ]
 
 
-def _between(
-    piece: Piece, openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]
-) -> list[Web]:
+def _between(piece: Piece, openings: Sequence[_Opening]) -> list[Web]:
+    shapes = [opening.shape for opening in openings]
     if len(shapes) < 2:
         return []
     tree = shapely.STRtree(shapes)
@@ -75,15 +103,13 @@ def _between(
     return [Web(piece.name, float(distances[best]), (one.joint, other.joint))]
 
 
-def _to_edges(
-    piece: Piece, openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]
-) -> list[Web]:
-    """Return the webs between mortises and the outer edge; slots always end at the edge."""
+def _to_edges(piece: Piece, openings: Sequence[_Opening]) -> list[Web]:
+    """Return the webs between openings and the outer edge; slots always end at the edge."""
     outer = shapely.LinearRing(piece.region.outer.vertices)
     return [
-        Web(piece.name, float(shape.distance(outer)), (feature.joint, ""))
-        for feature, shape in zip(openings, shapes, strict=True)
-        if feature.kind is FeatureKind.MORTISE and not shape.buffer(0.01).crosses(outer)
+        Web(piece.name, float(opening.shape.distance(outer)), (opening.joint, ""))
+        for opening in openings
+        if opening.is_inside and not opening.shape.buffer(0.01).crosses(outer)
     ]
 
 

@@ -7,14 +7,19 @@ from typing import Any
 import click
 
 from anzel.app.edits import artwork_edits
+from anzel.app.edits.record_numbers import typed_value
 from anzel.cli.common import PATH, as_json_option, read_project, save_project, say, say_record
 from anzel.core.findings import ParameterError
+from anzel.materials.fits import FitName
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
+from anzel.structure.artwork.motifs import MOTIFS
 from anzel.structure.artwork.records import (
     AnyOnPlate,
+    LetterStyle,
     PlateArtwork,
     PlateHinge,
+    PlateInlay,
     PlateLettering,
     Repeated,
 )  # fmt: skip
@@ -24,14 +29,17 @@ from anzel.structure.line_work import LineOperation, LineWish
 @click.command()
 @click.argument("file", type=PATH)
 @click.argument("plate", required=False)
-@click.option("--text", metavar="TEXT", help="Single-stroke letters to put on the plate.")
+@click.option("--text", metavar="TEXT", help="Letters to put on the plate.")
 @click.option("--file", "art", type=PATH, metavar="ART.svg", help="Lines of an SVG or DXF file.")
 @click.option("--hinge", is_flag=True, help="A living hinge across the plate.")
 @click.option("--item", metavar="L1", help="Change this one instead of adding one.")
 @click.option("--set", "numbers", multiple=True, metavar="NUMBER=VALUE", help="Such as x=12.")
 @click.option(
-    "--operation", type=click.Choice([each.value for each in LineOperation]), help="Of letters."
+    "--operation", type=click.Choice([each.value for each in LineWish][:-1]), help="Of letters."
 )
+@click.option("--outlines", is_flag=True, help="Letters as outlines; cut ones are a stencil.")
+@click.option("--font", type=PATH, metavar="FONT.ttf", help="Letters of a font file.")
+@click.option("--motif", type=click.Choice(MOTIFS), help="Ours, cut out round the border.")
 @click.option("--lines", multiple=True, metavar="LABEL=WISH", help="Of artwork's lines.")
 @click.option("--repeat", type=click.Choice([each.value for each in Repeated]))
 @click.option("--mirrored", is_flag=True, help="Artwork, left to right.")
@@ -40,17 +48,20 @@ from anzel.structure.line_work import LineOperation, LineWish
 @as_json_option
 def artwork(
     file: Path, plate: str | None, text: str | None, art: Path | None, item: str | None,
-    hinge: bool, output: Path | None, as_json: bool, **wishes: Any,  # noqa: ANN401
+    hinge: bool, motif: str | None, output: Path | None, as_json: bool,
+    **wishes: Any,  # noqa: ANN401
 ) -> None:  # fmt: skip
     """Put lettering, artwork or a living hinge on a plate, change one, or list them."""
     project = read_project(file)
-    if text is not None or art is not None or hinge:
+    if text is not None or art is not None or hinge or motif is not None:
         if plate is None:
             raise ParameterError("Say on which plate.", hint="anzel artwork FILE PLATE --text …")
         if text is not None:
             project, item = artwork_edits.add_lettering(project, plate, text)
         elif art is not None:
             project, item = artwork_edits.add_artwork(project, plate, art)
+        elif motif is not None:
+            project, item = artwork_edits.add_motif(project, plate, motif)
         else:
             project, item = artwork_edits.add_hinge(project, plate)
     if item is not None:
@@ -84,16 +95,83 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
         if not equals or wish not in list(LineWish):
             raise ParameterError(f"“{pair}” is not LABEL=WISH.", hint=f"{', '.join(LineWish)}.")
         project = artwork_edits.decide_label(project, item, label, LineWish(wish))
-    if wishes["operation"]:
-        if not isinstance(artwork_edits.item_of(project, item), PlateLettering):
-            raise ParameterError("Only letters take --operation.", hint="Use --lines for artwork.")
-        operation = LineOperation(wishes["operation"])
-        project = artwork_edits.change_item(project, item, operation=operation)
+    project = _with_letters(project, item, wishes)
     if wishes["mirrored"]:
         if not isinstance(artwork_edits.item_of(project, item), PlateArtwork):
             raise ParameterError("Only artwork is mirrored.")
         project = artwork_edits.change_item(project, item, mirrored=True)
     return artwork_edits.change_item(project, item, alike=True) if wishes["alike"] else project
+
+
+def _with_letters(project: Project, item: str, wishes: dict[str, Any]) -> Project:
+    """Return the project with what is wished of letters."""
+    if not (wishes["operation"] or wishes["outlines"] or wishes["font"]):
+        return project
+    if not isinstance(artwork_edits.item_of(project, item), PlateLettering):
+        raise ParameterError(
+            "Only letters take --operation, --outlines and --font.",
+            hint="Use --lines for artwork.",
+        )
+    if wishes["outlines"]:
+        project = artwork_edits.change_item(project, item, style=LetterStyle.OUTLINES)
+    if wishes["font"]:
+        project = artwork_edits.use_font(project, item, wishes["font"])
+    if wishes["operation"]:
+        operation = LineWish(wishes["operation"])
+        project = artwork_edits.change_item(project, item, operation=operation)
+    return project
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.argument("plate")
+@click.argument("art", type=PATH)
+@click.option("--stock", "stocks", multiple=True, metavar="LABEL=STOCK", help="Sheet of a label.")
+@click.option("--gap", metavar="MM", help="Left on every side; less than 0 presses.")
+@click.option("--fit", type=click.Choice([each.value for each in FitName]), help="Gap of a class.")
+@click.option("--shared", is_flag=True, help="Insert and pocket make up for the kerf.")
+@click.option("--set", "numbers", multiple=True, metavar="NUMBER=VALUE", help="Such as width=40.")
+@click.option("-o", "--output", type=PATH, metavar="OUT.anzel", required=True)
+@as_json_option
+def inlay(
+    file: Path, plate: str, art: Path, stocks: tuple[str, ...], gap: str | None, fit: str | None,
+    shared: bool, numbers: tuple[str, ...], output: Path, as_json: bool,
+) -> None:  # fmt: skip
+    """Inlay the closed lines of an SVG or DXF file in a plate."""
+    project, item = artwork_edits.add_inlay(read_project(file), plate, art)
+    for pair in stocks:
+        label, equals, stock = pair.rpartition("=")
+        if not equals:
+            raise ParameterError(f"“{pair}” is not LABEL=STOCK.")
+        project = artwork_edits.choose_stock(project, item, label, stock)
+    if fit is not None:
+        project = artwork_edits.change_item(project, item, fit=FitName(fit))
+    if gap is not None:
+        project = artwork_edits.change_item(project, item, gap=typed_value(gap, "gap"))
+    if shared:
+        project = artwork_edits.change_item(project, item, shared=True)
+    for pair in numbers:
+        number, equals, value = pair.partition("=")
+        if not equals:
+            raise ParameterError(f"“{pair}” is not NUMBER=VALUE.")
+        project = artwork_edits.type_item(project, item, number.strip(), value.strip())
+    save_project(project, output)
+    solved = solved_structure_of(project)
+    inserts = [piece for piece in solved.pieces if f" {item}." in piece.name]
+    findings = [f for f in solved.findings if f.code.startswith("inlay")]
+    if as_json:
+        say_record({
+            "id": item,
+            "inserts": [
+                {"name": piece.name, "stock": piece.stock_id, "area": piece.region.area}
+                for piece in inserts
+            ],
+            "findings": [f"{f.where}: {f.message}" for f in findings],
+        })  # fmt: skip
+        return
+    say(f"{item}: {len(inserts)} insert{'s' * (len(inserts) != 1)} in {plate}")
+    for finding in findings:
+        say(f"    {finding.where}: {finding.message}")
 
 
 def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
@@ -104,6 +182,8 @@ def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
     elif isinstance(item, PlateHinge):
         what = "living hinge"
         operations = {"": LineOperation.CUT.value}
+    elif isinstance(item, PlateInlay):
+        what, operations = item.file.name, {"": LineOperation.CUT.value}
     else:
         what, operations = item.text, {"": item.operation.value}
     record = {
@@ -135,4 +215,4 @@ def _hinge_record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
     return {"hinge": hinge}
 
 
-COMMANDS = (artwork,)
+COMMANDS = (artwork, inlay)

@@ -44,6 +44,11 @@ class OpenPath:
         """Its length, mm."""
         return sum(segment.length for segment in self.segments)
 
+    @property
+    def is_closed(self) -> bool:
+        """Whether it ends where it starts, and has a length between."""
+        return self.start == self.end and len(self.segments) > 1
+
     @cached_property
     def is_straight(self) -> bool:
         """Whether all of its segments are lines."""
@@ -66,12 +71,15 @@ class OpenPath:
 
     def inside(self, region: Region) -> "list[OpenPath]":
         """Return the parts of the path that lie in a region, their curves exact."""
-        shape = region.shape
+        return self.within(region.shape)
+
+    def within(self, shape: shapely.Geometry, *, inside: bool = True) -> "list[OpenPath]":
+        """Return the parts of the path that lie inside a shape, or outside it."""
         shapely.prepare(shape)
         parts: list[list[Segment]] = [[]]
         for segment in self.segments:
             for is_in, part in _parts(segment, shape):
-                if is_in:
+                if is_in is inside:
                     parts[-1].append(part)
                 elif parts[-1]:
                     parts.append([])
@@ -91,7 +99,7 @@ def _halves(segment: Segment) -> tuple[Segment, ...]:
     )
 
 
-def _parts(segment: Segment, shape: shapely.Polygon) -> Iterator[tuple[bool, Segment]]:
+def _parts(segment: Segment, shape: shapely.Geometry) -> Iterator[tuple[bool, Segment]]:
     """Yield the parts of a segment, each inside or outside, in order."""
     count = max(ceil(segment.length / _STEP), 4)
     stations = np.linspace(0.0, 1.0, count + 1)
@@ -110,7 +118,7 @@ def _parts(segment: Segment, shape: shapely.Polygon) -> Iterator[tuple[bool, Seg
         is_in = not is_in
 
 
-def _turn(segment: Segment, shape: shapely.Polygon, low: float, high: float) -> float:
+def _turn(segment: Segment, shape: shapely.Geometry, low: float, high: float) -> float:
     """Return the parameter at which a segment crosses the edge of a shape."""
     was_in = bool(shapely.contains_xy(shape, *segment.point_at(low)))
     for _ in range(_HALVINGS):

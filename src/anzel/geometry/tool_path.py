@@ -37,16 +37,16 @@ def tool_path(region: Region, distance: float) -> tuple[Contour, ...]:
 
     A hole smaller than the tool has no path.
     """
-    outer = _beside(region.outer, distance)
-    holes = (_beside(hole.reversed(), -distance) for hole in region.holes)
+    outer = parallel_contour(region.outer, distance)
+    holes = (parallel_contour(hole.reversed(), -distance) for hole in region.holes)
     assert outer is not None
     return (outer, *(hole.reversed() for hole in holes if hole is not None))
 
 
-def _beside(contour: Contour, distance: float) -> Contour | None:
-    """Return the path beside a counter-clockwise outline.
+def parallel_contour(contour: Contour, distance: float) -> Contour | None:
+    """Return the parallel of a counter-clockwise outline; None where it vanishes.
 
-    It is to the right where `distance` is positive.
+    It lies outside where `distance` is positive, mm.
     """
     if isinstance(only := contour.segments[0], Arc) and contour.is_circle:
         radius = only.radius + distance

@@ -146,5 +146,6 @@ class Project(Immutable):
     def stocks_in_use(self) -> tuple[Stock, ...]:
         """The stocks that the structure is cut from or takes, in the rack's order."""
         taken = {opening.sheet for opening in self.structure.own_openings}
-        used = taken.union(self.structure.stock_roles().values())
+        laid = {stock for item in self.structure.own_artwork for stock in item.sheets}
+        used = taken.union(laid, self.structure.stock_roles().values())
         return tuple(stock for stock in self.stocks if stock.id in used)

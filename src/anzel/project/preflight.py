@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from anzel.checks.interference import Interference, collisions
-from anzel.checks.webs import smallest_webs
+from anzel.checks.webs import OPENING, Web, smallest_webs
 from anzel.core.findings import Finding, Severity
 from anzel.core.number_format import format_measure, format_quantity
 from anzel.core.tolerances import OVERLAP_VOLUME
@@ -81,13 +81,18 @@ def _thin(solved: SolvedStructure) -> list[Finding]:
     thickness = {piece.name: piece.thickness for piece in solved.pieces}
     return [
         _problem(
-            "thin-web", (web.piece,), web.joints[0],
+            "thin-web", (web.piece,), _joint_of(web),
             f"only {format_measure(web.width)} is left between {web.joints[0]} and "
             f"{web.joints[1] or 'the edge'} on {web.piece}.", "Move them apart.",
         )
         for web in smallest_webs(solved)
         if web.width < 0.5 * thickness[web.piece]
     ]  # fmt: skip
+
+
+def _joint_of(web: Web) -> str:
+    """Return the joint beside a web; "" for one between openings that are no joint's."""
+    return next((joint for joint in web.joints if joint not in ("", OPENING)), "")
 
 
 def _overlap(found: Interference) -> Finding:

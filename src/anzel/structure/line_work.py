@@ -1,12 +1,19 @@
 """Line work: the lines that lie on a plate, each with what the cutter does along it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 
+import shapely
+
+from anzel.geometry.hatching import hatched
 from anzel.geometry.open_path import OpenPath
-from anzel.geometry.regions import Region
+from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import RigidTransform
+
+SPACING = 0.2
+"""From one stroke of an engraved area to the next, mm (common practice, no source)."""
 
 
 class LineOperation(StrEnum):
@@ -18,17 +25,24 @@ class LineOperation(StrEnum):
 
 
 class LineWish(StrEnum):
-    """What a maker wants of the lines of one label."""
+    """What a maker wants of the lines of one label.
+
+    To engrave the area is to hatch what closed lines enclose.
+    """
 
     CUT = "cut"
     SCORE = "score"
     ENGRAVE = "engrave"
+    AREA = "engrave the area"
     LEAVE_OUT = "leave out"
+
+
+_NAMED = (LineWish.SCORE, LineWish.ENGRAVE, LineWish.AREA)
 
 
 def wish_named(label: str) -> LineWish | None:
     """Return what a label itself names, such as a layer called "score"; None for any other."""
-    return LineWish(label) if label in (LineWish.SCORE, LineWish.ENGRAVE) else None
+    return LineWish(label) if label in _NAMED else None
 
 
 @dataclass(frozen=True)
@@ -37,14 +51,48 @@ class PlateLine:
 
     path: OpenPath
     operation: LineOperation
+    keep_off: float = 0.0
+    """It ends so far from joints, mm; 0 lets it run up to them."""
 
     def moved(self, motion: RigidTransform) -> "PlateLine":
         """Return the line after a rigid transform."""
-        return PlateLine(self.path.moved(motion), self.operation)
+        return replace(self, path=self.path.moved(motion))
 
 
-def lines_within(lines: Sequence[PlateLine], region: Region) -> tuple[PlateLine, ...]:
-    """Return what of some lines lies in a region: they end at its openings and its edge."""
-    return tuple(
-        PlateLine(part, line.operation) for line in lines for part in line.path.inside(region)
-    )
+def worked(
+    paths: Sequence[OpenPath], wish: LineWish, spacing: float = SPACING, keep_off: float = 0.0
+) -> tuple[PlateLine, ...]:
+    """Return lines with what a maker wants of them; areas are hatched `spacing` mm apart.
+
+    Of what is to be engraved as an area, lines that enclose nothing are engraved as lines.
+    """
+    if wish is LineWish.LEAVE_OUT:
+        return ()
+    if wish is LineWish.AREA:
+        closed = [Contour(path.segments) for path in paths if path.is_closed]
+        paths = [*hatched(closed, spacing), *(path for path in paths if not path.is_closed)]
+        wish = LineWish.ENGRAVE
+    operation = LineOperation(wish.value)
+    return tuple(PlateLine(path, operation, keep_off) for path in paths)
+
+
+def lines_within(
+    lines: Sequence[PlateLine], region: Region, kept: Sequence[shapely.Polygon] = ()
+) -> tuple[PlateLine, ...]:
+    """Return what of some lines lies in a region: they end at its openings and its edge.
+
+    Those that keep off joints end before the joints' shapes, which are `kept` clear.
+    """
+    found: list[PlateLine] = []
+    for line in lines:
+        parts = line.path.inside(region)
+        if line.keep_off > 0 and kept:
+            away = _kept_clear(tuple(kept), line.keep_off)
+            parts = [piece for part in parts for piece in part.within(away, inside=False)]
+        found += [replace(line, path=part) for part in parts]
+    return tuple(found)
+
+
+@lru_cache(maxsize=64)  # all lines of an item keep off the same joints
+def _kept_clear(shapes: tuple[shapely.Polygon, ...], distance: float) -> shapely.Geometry:
+    return shapely.union_all(shapes).buffer(distance)

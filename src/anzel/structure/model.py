@@ -182,11 +182,15 @@ class FitContext:
 
 @dataclass(frozen=True)
 class OutlineChange:
-    """What one joint adds to one plate's outline and cuts from it."""
+    """What one joint adds to one plate's outline and cuts from it.
+
+    What keeps off joints is not cut where it would come nearer to one, mm.
+    """
 
     piece: str
     add: tuple[Contour, ...] = ()
     cut: tuple[Contour, ...] = ()
+    keep_off: float = 0.0
 
 
 Solved = tuple[Joint | None, tuple[OutlineChange, ...]]

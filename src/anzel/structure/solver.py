@@ -18,6 +18,7 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Segment
 from anzel.geometry.short_edges import without_short_edges
 from anzel.structure.disconnected_parts import assign_features, named_parts
+from anzel.structure.joints.cutting_shapes import feature_outline
 from anzel.structure.line_work import lines_within
 from anzel.structure.model import (
     Feature,
@@ -30,7 +31,7 @@ from anzel.structure.model import (
     SolvedStructure,
 )
 from anzel.structure.name_engraving import engraved_name
-from anzel.structure.openings.over_joints import openings_over_joints
+from anzel.structure.openings.over_joints import clear_of_joints, openings_over_joints
 
 
 def solve(
@@ -55,6 +56,7 @@ def solve(
     joints, edits = outline_changes(plates, declared, fit_context, forgiven)
     waiting: list[Finding] = []
     added, more = outline_changes(plates, openings, fit_context, waiting, "opening")
+    more = clear_of_joints(joints, more)
     parts = {}
     for plate in plates:
         cut, stays = _cut_with_openings(plate, edits[plate.name], more[plate.name], forgiven)
@@ -75,12 +77,17 @@ def solve(
         for name, region in parts[plate.name].items():
             findings += _slivers(plate, name, region)
             mark = engraved_name(region, name) if plate.mark else ()
+            kept = _shapes_of(features[name]) if any(x.keep_off for x in plate.lines) else ()
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
-                      tuple(features[name]), mark, lines_within(plate.lines, region),
+                      tuple(features[name]), mark, lines_within(plate.lines, region, kept),
                       bent=plate.bent)
             )  # fmt: skip
     return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))
+
+
+def _shapes_of(features: Sequence[Feature]) -> tuple[shapely.Polygon, ...]:
+    return tuple(map(feature_outline, features))
 
 
 def _need_simple(plates: Sequence[Plate]) -> None:

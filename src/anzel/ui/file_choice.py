@@ -10,6 +10,7 @@ PROJECTS = "Anzel projects (*.anzel)"
 DRAWINGS = "Drawings (*.svg *.dxf)"
 MESHES = "Meshes (*.stl *.obj *.ply *.3mf)"
 PICTURES = "Pictures (*.png *.jpg *.jpeg)"
+FONTS = "Fonts (*.ttf *.otf)"
 STOCKS = "Sheets and cutters (*.json)"
 
 

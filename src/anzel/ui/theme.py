@@ -24,6 +24,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
 from anzel.app.settings import Look
+from anzel.core.typeface import font_files
 
 FAMILY = "Hanken Grotesk"
 _SCALE, _LOOK, _LOADED = "anzelTextScale", "anzelLook", "anzelTypefaceLoaded"
@@ -142,9 +143,8 @@ def apply(application: QApplication) -> None:
     """Load the typeface and dress the application; again when the system turns dark or light."""
     if not application.property(_LOADED):
         application.setProperty(_LOADED, True)
-        for entry in _RESOURCES.joinpath("fonts").iterdir():
-            if entry.name.endswith(".ttf"):
-                QFontDatabase.addApplicationFontFromData(QByteArray(entry.read_bytes()))
+        for entry in font_files():
+            QFontDatabase.addApplicationFontFromData(QByteArray(entry.read_bytes()))
         application.styleHints().colorSchemeChanged.connect(lambda _: _dress(application))
     _dress(application)
 

@@ -161,7 +161,7 @@ def stock_of(project: Project, plate: str) -> str:
 
 def plate_behind(project: Project, piece: str) -> str:
     """Return the plate that a piece is cut from, which its slots may leave in parts."""
-    names = [plate.name for plate in _plates(project)]
+    names = [plate.name for plate in fitted_plates(project)]
     return piece if piece in names else next((n for n in names if piece[:-1] == n), piece)
 
 
@@ -174,7 +174,7 @@ def outline_of(project: Project, plate: str) -> Sketch | None:
     """Return the outline of a plate before its joints; None where there is no such plate."""
     if project.structure.has_drawings:
         return None
-    found = (each.region for each in _plates(project) if each.name == plate)
+    found = (each.region for each in fitted_plates(project) if each.name == plate)
     return next((sketch_of_region(region) for region in found), None)
 
 
@@ -188,7 +188,7 @@ def dimensions_of(project: Project, plate: str) -> list[Dimension]:
 
 def alike_to(project: Project, plate: str) -> tuple[str, ...]:
     """Return the plates that are like one, that one first."""
-    return alike_plates(_plates(project), plate)
+    return alike_plates(fitted_plates(project), plate)
 
 
 def alike_count(project: Project, plate: str) -> int:
@@ -224,7 +224,8 @@ def change_corners(project: Project, plate: str, corner: Corner, *, alike: bool)
     return made
 
 
-def _plates(project: Project) -> tuple[Plate, ...]:
+def fitted_plates(project: Project) -> tuple[Plate, ...]:
+    """Return the plates of a project before their joints, with what lies on them."""
     return _fitted(project.structure, fit_context_of(project))
 
 
@@ -234,7 +235,7 @@ def _fitted(form: Form, fit_context: FitContext) -> tuple[Plate, ...]:
 
 
 def _plate(project: Project, name: str) -> Plate:
-    for plate in _plates(project):
+    for plate in fitted_plates(project):
         if plate.name == name:
             return plate
     raise ParameterError(f"There is no plate “{name}”.")
@@ -245,7 +246,7 @@ def _need_possible(project: Project, opening: PlateOpening) -> Project:
 
     Raises ParameterError where the opening cannot be made, or parts its plate.
     """
-    plates, fit_context = _plates(project), fit_context_of(project)
+    plates, fit_context = fitted_plates(project), fit_context_of(project)
     by_name = {plate.name: plate for plate in plates}
     if opening.sheet:
         project.stock(opening.sheet)

@@ -137,7 +137,7 @@ class SvgContent:
         self.instances.append(ShapeInstance(node, at, uses))  # its parts would take much memory
         is_aside = node.get("class") in self._left_aside
         traces = self.asides if is_aside else self.traces
-        mark = "/".join((label, node.get("class"), node.get("stroke"), node.get("style")))
+        mark = "/".join((label, node.get("class"), _colour(node), node.get("style")))
         mark = node.get("class") if is_aside else mark
         for run in subpaths(parts):
             edges: list[Segment] = []
@@ -164,6 +164,20 @@ class SvgContent:
             return False
         names = {node.tag, f"#{node.get('id')}", *(f".{c}" for c in node.get("class").split())}
         return bool(names & self._hidden)
+
+
+def _colour(node: Node) -> str:
+    """Return the colour of a shape's stroke, or of its fill where it has none.
+
+    Both are inherited (SVG 2, 13).
+    """
+    for name in ("stroke", "fill"):
+        at: Node | None = node
+        while at is not None and not at.get(name):
+            at = at.parent
+        if at is not None and at.get(name) != "none":
+            return at.get(name)
+    return ""
 
 
 def transform(text: str) -> Affine:

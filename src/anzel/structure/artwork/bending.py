@@ -12,7 +12,7 @@ from anzel.geometry.placement import Placement, Vector, add_scaled, scaled
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.artwork.hinge import planned
-from anzel.structure.artwork.lines import middle_of, motions_of
+from anzel.structure.artwork.places import middle_of, motions_of
 from anzel.structure.artwork.records import OnPlate, PlateHinge
 from anzel.structure.model import Facet, FitContext, Piece, Plate, SolvedStructure
 from anzel.structure.openings.alike import plates_of
@@ -75,11 +75,11 @@ def _facets(
     piece: Piece, plate: Plate, hinges: Sequence[PlateHinge], sheets: FitContext
 ) -> tuple[Facet, ...]:
     sheet = sheets.of(piece.stock_id)
-    middle = middle_of(plate)
+    middle = middle_of(plate.region)
     groups = [
         _folds(hinge, motion((0.0, 0.0)), motion((1.0, 0.0)), middle, sheet.measured_thickness,
                sheet.kerf)
-        for hinge in hinges for motion in motions_of(hinge, middle)
+        for hinge in hinges for motion in motions_of(hinge, plate.region, {})
     ]  # fmt: skip
     groups.sort(
         key=lambda folds: abs(_advance(folds[len(folds) // 2].at, folds[0].towards, middle))

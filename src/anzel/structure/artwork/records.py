@@ -1,4 +1,4 @@
-"""The records of what lies on a plate: lettering, artwork from a file, and living hinges.
+"""The records of what lies on a plate: lettering, artwork, inlays and living hinges.
 
 All are placed by the middle of the plate's outline and turned there; each is on one plate or on
 all plates that are alike.
@@ -11,10 +11,14 @@ from pydantic import Field, model_validator
 
 from anzel.core.asset import Asset
 from anzel.core.immutable import Immutable
-from anzel.structure.line_work import LineOperation, LineWish
+from anzel.materials.fits import FitName
+from anzel.structure.line_work import SPACING, LineWish
 
 Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
 MOST_ITEMS, MOST_REPEATED = 200, 1000
+LEAST_PITCH = 0.5
+"""Round a border items stand no nearer than this, mm."""
+Gap = Annotated[float, Field(ge=-2, le=20)]
 
 
 class Repeated(StrEnum):
@@ -24,23 +28,31 @@ class Repeated(StrEnum):
     ROW = "in a row"
     GRID = "in a grid"
     RING = "in a ring"
+    EDGE = "along an edge"
+    BORDER = "round the border"
 
 
 _REPEAT_NUMBERS = {
     Repeated.ONCE: (), Repeated.ROW: ("count", "pitch"),
     Repeated.GRID: ("count", "rows", "pitch", "row_pitch"), Repeated.RING: ("count",),
+    Repeated.EDGE: ("count", "pitch", "inset"), Repeated.BORDER: ("pitch", "inset"),
 }  # fmt: skip
+_AT_EDGE = (Repeated.EDGE, Repeated.BORDER)
 
 
 class OnPlate(Immutable):
     """What all that lies on a plate has in common; (x, y) is from the outline's middle, mm.
 
     A row or grid lies evenly about (x, y), along the item's own direction; a ring turns the item
-    about the outline's middle.
+    about the outline's middle. Along an edge or round the border it stands `inset` mm inwards, its
+    foot to the edge, and the pitch gives way so that a whole number fits between corners. Where it
+    `keeps off` joints it ends, or is not cut, so near to them, mm.
     """
 
     other_numbers: ClassVar[frozenset[str]] = frozenset({"turn", "bend_angle", "allowed_strain"})
     own_numbers: ClassVar[tuple[str, ...]] = ()
+    scaled_numbers: ClassVar[tuple[str, ...]] = ()
+    """Its own lengths that grow with the plate."""
     id: str = Field(pattern=r"^L[1-9][0-9]{0,5}$")
     plate: str = Field(min_length=1, max_length=60)
     alike: bool = False
@@ -52,55 +64,122 @@ class OnPlate(Immutable):
     rows: int = Field(default=2, ge=1, le=200)
     pitch: float = Field(default=20.0, ge=-5000, le=5000)
     row_pitch: float = Field(default=20.0, ge=-5000, le=5000)
+    edge: str = Field(default="bottom", min_length=1, max_length=40)
+    inset: float = Field(default=8.0, ge=-5000, le=5000)
+    keep_off: float = Field(default=0.0, ge=0, le=1000)
 
     @property
     def numbers(self) -> tuple[str, ...]:
         """The names of the numbers that shape, place and repeat it."""
-        return (*self.own_numbers, *_REPEAT_NUMBERS[self.repeated])
+        own = self.own_numbers
+        if self.repeated in _AT_EDGE:
+            own = tuple(name for name in own if name not in ("x", "y"))
+        return (*own, *self._more_numbers, *_REPEAT_NUMBERS[self.repeated], "keep_off")
+
+    @property
+    def sheets(self) -> tuple[str, ...]:
+        """The stocks of its inserts."""
+        return ()
+
+    @property
+    def _more_numbers(self) -> tuple[str, ...]:
+        """The names of numbers that depend on what becomes of its lines."""
+        return ()
+
+    def scaled(self, factor: float) -> Self:
+        """Return it on a plate that is larger or smaller."""
+        names = ("x", "y", "pitch", "row_pitch", "inset", *self.scaled_numbers)
+        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
     @model_validator(mode="after")
     def _is_bearable(self) -> Self:
         if self.repeated is Repeated.GRID and self.count * self.rows > MOST_REPEATED:
             raise ValueError(f"{self.id} is repeated more than {MOST_REPEATED} times")
+        if self.repeated is Repeated.BORDER and self.pitch < LEAST_PITCH:
+            raise ValueError(f"round a border the pitch is at least {LEAST_PITCH:g} mm")
         return self
 
 
-class PlateLettering(OnPlate):
-    """Single-stroke letters of a height; along an arc where `bend` is its radius.
+class LetterStyle(StrEnum):
+    """How letters are drawn."""
 
-    A bend of more than 0 runs over its centre, of less than 0 under it.
+    STROKES = "single strokes"
+    OUTLINES = "outlines"
+
+
+class PlateLettering(OnPlate):
+    """Letters of a height; along an arc where `bend` is its radius.
+
+    A bend of more than 0 runs over its centre, of less than 0 under it. Outlines are those of the
+    typeface that ships with Anzel, or of a `font` file. Where outlines are cut, `bridge` mm wide
+    bridges hold what would fall out of letters.
     """
 
     own_numbers: ClassVar[tuple[str, ...]] = ("height", "x", "y", "turn", "bend")
+    scaled_numbers: ClassVar[tuple[str, ...]] = ("height", "bend")
     kind: Literal["lettering"] = "lettering"
     text: str = Field(default="Mossgate", min_length=1, max_length=200)
     height: float = Field(default=8.0, ge=0.5, le=1000)
     bend: float = Field(default=0.0, ge=-5000, le=5000)
-    operation: LineOperation = LineOperation.ENGRAVE
+    operation: LineWish = LineWish.ENGRAVE
+    style: LetterStyle = LetterStyle.STROKES
+    font: Asset | None = None
+    bridge: float = Field(default=1.5, ge=0.2, le=100)
+    spacing: float = Field(default=SPACING, ge=0.02, le=10)
 
-    def scaled(self, factor: float) -> "PlateLettering":
-        """Return it on a plate that is larger or smaller."""
-        names = ("x", "y", "height", "bend", "pitch", "row_pitch")
-        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
+    @property
+    def _more_numbers(self) -> tuple[str, ...]:
+        if self.style is LetterStyle.STROKES:
+            return ()
+        return {LineWish.CUT: ("bridge",), LineWish.AREA: ("spacing",)}.get(self.operation, ())
 
 
 class PlateArtwork(OnPlate):
     """The lines of an SVG or DXF file, `width` mm wide; `wishes` say what becomes of each label.
 
-    A label without a wish is what it names, or engraved.
+    A label without a wish is what it names, or engraved. Closed lines that are cut are openings.
     """
 
     own_numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn")
+    scaled_numbers: ClassVar[tuple[str, ...]] = ("width",)
     kind: Literal["artwork"] = "artwork"
     file: Asset
     width: float = Field(default=40.0, gt=0, le=5000)
     mirrored: bool = False
     wishes: tuple[tuple[str, LineWish], ...] = Field(default=(), max_length=1000)
+    spacing: float = Field(default=SPACING, ge=0.02, le=10)
 
-    def scaled(self, factor: float) -> "PlateArtwork":
-        """Return it on a plate that is larger or smaller."""
-        names = ("x", "y", "width", "pitch", "row_pitch")
-        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
+    @property
+    def _more_numbers(self) -> tuple[str, ...]:
+        return ("spacing",) if LineWish.AREA in dict(self.wishes).values() else ()
+
+
+class PlateInlay(OnPlate):
+    """The closed lines of a file as inserts in pockets; each label is of one of the `stocks`.
+
+    `gap` is left on every side; None leaves that of the fit class. The kerf is made up for on the
+    insert, or `shared` by insert and pocket.
+    """
+
+    own_numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn")
+    scaled_numbers: ClassVar[tuple[str, ...]] = ("width",)
+    kind: Literal["inlay"] = "inlay"
+    file: Asset
+    width: float = Field(default=40.0, gt=0, le=5000)
+    mirrored: bool = False
+    stocks: tuple[tuple[str, str], ...] = Field(default=(), max_length=1000)
+    gap: Gap | None = None
+    fit: FitName | None = None
+    shared: bool = False
+
+    @property
+    def _more_numbers(self) -> tuple[str, ...]:
+        return ("gap",) if self.gap is not None else ()
+
+    @property
+    def sheets(self) -> tuple[str, ...]:
+        """The stocks of its inserts."""
+        return tuple(stock for _, stock in self.stocks)
 
 
 class PlateHinge(OnPlate):
@@ -114,6 +193,7 @@ class PlateHinge(OnPlate):
     own_numbers: ClassVar[tuple[str, ...]] = (
         "bend_angle", "inner_radius", "x", "y", "turn", "slit_length", "bridge", "allowed_strain",
     )  # fmt: skip
+    scaled_numbers: ClassVar[tuple[str, ...]] = ("inner_radius",)
     kind: Literal["hinge"] = "hinge"
     bend_angle: float = Field(default=90.0, ge=1, le=360)
     inner_radius: float = Field(default=20.0, ge=0, le=5000)
@@ -132,10 +212,7 @@ class PlateHinge(OnPlate):
             raise ValueError("the slits of a hinge must be at least twice as long as its bridges")
         return self
 
-    def scaled(self, factor: float) -> "PlateHinge":
-        """Return it on a plate that is larger or smaller; the sheet, and so the slits, stay."""
-        names = ("x", "y", "inner_radius", "pitch", "row_pitch")
-        return self.with_changes(**{name: getattr(self, name) * factor for name in names})
 
-
-AnyOnPlate = Annotated[PlateLettering | PlateArtwork | PlateHinge, Field(discriminator="kind")]
+AnyOnPlate = Annotated[
+    PlateLettering | PlateArtwork | PlateInlay | PlateHinge, Field(discriminator="kind")
+]

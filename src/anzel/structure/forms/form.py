@@ -19,8 +19,16 @@ from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.structure.artwork.bending import with_bends
-from anzel.structure.artwork.lines import with_artwork
-from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate, PlateArtwork
+from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
+from anzel.structure.artwork.inlays import inlays_on
+from anzel.structure.artwork.lines import waiting_artwork, with_artwork
+from anzel.structure.artwork.records import (
+    MOST_ITEMS,
+    AnyOnPlate,
+    PlateArtwork,
+    PlateInlay,
+    PlateLettering,
+)
 from anzel.structure.dimension import Dimension
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
@@ -155,8 +163,14 @@ class Form(Immutable):
     def assets(self) -> tuple[Asset, ...]:
         """Return the assets of the form, the pictures behind its plates too."""
         own = (value for value in self.__dict__.values() if isinstance(value, Asset))
-        artwork = (each.file for each in self.own_artwork if isinstance(each, PlateArtwork))
-        return (*own, *(picture.file for picture in self.own_pictures), *artwork)
+        artwork = (
+            each.file for each in self.own_artwork if isinstance(each, PlateArtwork | PlateInlay)
+        )
+        fonts = (
+            each.font for each in self.own_artwork
+            if isinstance(each, PlateLettering) and each.font is not None
+        )  # fmt: skip
+        return (*own, *(picture.file for picture in self.own_pictures), *artwork, *fonts)
 
     def unused(self) -> frozenset[str]:
         """Return the fields that have no effect with the present values of the others."""
@@ -170,7 +184,9 @@ class Form(Immutable):
         """Return plates and joints, with the fits that joints have of their own."""
         plates, declared = self.place(fit_context)
         if self.own_artwork:
-            plates = with_artwork(plates, self.own_artwork, fit_context)
+            inlays = inlays_on(plates, self.own_artwork, self.edges_of, fit_context)
+            plates = with_artwork(plates, self.own_artwork, self.edges_of, fit_context)
+            plates = (*plates, *inlays.inserts)
         if not self.own_fits:
             return plates, declared
         fits = dict(self.own_fits)
@@ -299,7 +315,12 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
     """
     check_ranges(form, fit_context)
     plates, declared = form.fitted(fit_context)
-    openings = openings_on(plates, form.own_openings, form.edges_of)
+    inlays = inlays_on(plates, form.own_artwork, form.edges_of, fit_context)
+    openings = (
+        *inlays.pockets,
+        *openings_on(plates, form.own_openings, form.edges_of),
+        *cut_outs_on(plates, form.own_artwork, form.edges_of),
+    )
     made = solve(
         plates, declared, fit_context, openings=openings, collect_errors=form.collects_errors
     )
@@ -310,5 +331,8 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(marked))
     made = with_bends(made, plates, form.own_artwork, fit_context)
-    noticed = form.noticed(made)
+    noticed = (
+        *waiting_artwork(plates, form.own_artwork, form.edges_of),
+        *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made),
+    )  # fmt: skip
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made

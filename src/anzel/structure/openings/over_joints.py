@@ -1,6 +1,7 @@
 """Openings that lie over what joints have cut."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import shapely
 
@@ -32,3 +33,25 @@ def openings_over_joints(
             for feature in joint.features_on(plate)
         )
     ]  # fmt: skip
+
+
+def clear_of_joints(
+    joints: Sequence[Joint], openings: Mapping[str, Sequence[OutlineChange]]
+) -> dict[str, list[OutlineChange]]:
+    """Return the openings of plates without those that would come too near to a joint.
+
+    Only what keeps off joints is left out.
+    """
+    return {plate: [_clear(change, joints) for change in changes]
+            for plate, changes in openings.items()}  # fmt: skip
+
+
+def _clear(change: OutlineChange, joints: Sequence[Joint]) -> OutlineChange:
+    if not change.keep_off or not change.cut:
+        return change
+    shapes = [
+        feature_outline(feature) for joint in joints for feature in joint.features_on(change.piece)
+    ]
+    near = shapely.union_all(shapes).buffer(change.keep_off)
+    kept = tuple(each for each in change.cut if not each.polygon_shape.intersects(near))
+    return replace(change, cut=kept)

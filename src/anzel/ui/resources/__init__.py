@@ -1,1 +1,1 @@
-"""Fonts, icons, pictures, style sheet and help that ship with the window."""
+"""Icons, pictures, style sheet and help that ship with the window."""
