@@ -158,7 +158,7 @@ def inlay(
     save_project(project, output)
     solved = solved_structure_of(project)
     inserts = [piece for piece in solved.pieces if f" {item}." in piece.name]
-    findings = [f for f in solved.findings if f.code.startswith("inlay")]
+    findings = [f for f in solved.findings if f.code.startswith("inlay") and item in f.message]
     if as_json:
         say_record({
             "id": item,
