@@ -5,17 +5,18 @@ and Goodier, Theory of Elasticity (from memory).
 """
 
 from itertools import pairwise
-from math import cosh, inf, pi, radians, tanh
+from math import cos, cosh, inf, pi, radians, sin, tan, tanh
 
 import pytest
 import shapely
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from anzel.app.edits import artwork_edits
-from anzel.core.findings import ParameterError
-from anzel.project.derive import solved_structure_of
+from anzel.app.edits import artwork_edits, free_structure_edits
+from anzel.core.findings import ParameterError, Severity
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
+from anzel.project.preflight import preflight
 from anzel.storage import project_file
 from anzel.structure.artwork.hinge import (
     LEAST_LINK,
@@ -26,7 +27,11 @@ from anzel.structure.artwork.hinge import (
     torsion_constant,
 )  # fmt: skip
 from anzel.structure.artwork.records import PlateHinge
+from anzel.structure.forms.free_structure import FreeStructure
+from anzel.structure.free.outline_shapes import Rectangle
+from anzel.structure.free.plate import FreePlate
 from anzel.structure.line_work import LineOperation
+from anzel.structure.model import FeatureKind
 
 ODD = range(1, 60, 2)
 
@@ -114,6 +119,56 @@ def test_a_hinge_is_cut_into_its_plate_saved_and_told(tmp_path):
     assert len(solved_structure_of(turned).piece("Left end").lines) < len(lines)
     with pytest.raises(ParameterError, match="twice as long"):
         artwork_edits.type_item(project, item, "slit_length", "4")
+
+
+@given(
+    radius=st.floats(10, 40), leg=st.floats(25, 60), middle=st.floats(30, 90),
+    angle=st.sampled_from([60.0, 75.0, 90.0]),
+)  # fmt: skip
+@settings(max_examples=12)
+def test_a_plate_with_two_hinges_is_joined_where_it_stands_bent(radius, leg, middle, angle):
+    """An arch on its foot: developed lengths and places by hand, from θ (r + t / 2)."""
+    project = project_of("free", joints=())
+    stock = project.stocks[0].id
+    thickness = fit_context_of(project).of(stock).measured_thickness
+    bow, turn = radius + thickness / 2, radians(angle)
+    developed = turn * bow
+    length = middle + 2 * developed + 2 * leg
+    wishes = {"inner_radius": radius, "bend_angle": angle, "slit_length": 20.0,
+              "allowed_strain": 20.0}  # fmt: skip
+    links = planned(hinge(**wishes), thickness, 0.15).links
+    shares = [1 / links if 0 < at < links else 0.5 / links for at in range(links + 1)]
+    run, fall = (
+        developed * sum(share * of(at * turn / links) for at, share in enumerate(shares))
+        for of in (cos, sin)
+    )
+    high = fall + leg * sin(turn) + thickness / 2 / sin(turn)
+    if angle != 90:  # a leaning leg ends where its nearer corner touches
+        high += thickness / 2 / tan(turn) * sin(turn)
+    out = middle / 2 + run + (high - fall) / tan(turn)
+    foot = Rectangle(width=2 * out + 80, height=90)
+    plates = (
+        FreePlate(name="Foot", stock=stock, outline=foot),
+        FreePlate(name="Arch", stock=stock, outline=Rectangle(width=length, height=60),
+                  z=high, tilt=180),
+    )  # fmt: skip
+    project = project.with_changes(structure=FreeStructure(plates=plates, joints=()))
+    for side in (1, -1):
+        project, item = artwork_edits.add_hinge(project, "Arch")
+        project = artwork_edits.change_item(
+            project, item, x=side * (middle + developed) / 2, **wishes
+        )
+    assert len(free_structure_edits.suggestions_of(project)) == 2
+    joined = free_structure_edits.join_all(project)
+    solved = solved_structure_of(joined)
+    assert not [f for f in solved.findings if f.severity is Severity.PROBLEM]
+    places = sorted(abs(joint.at[0]) for joint in solved.joints)
+    assert len(places) == 2
+    assert places == pytest.approx([out] * 2, abs=1e-6)
+    tabs = [f for f in solved.piece("Arch").features if f.kind is FeatureKind.TAB]
+    assert sorted(tab.at[0] for tab in tabs)[1] == pytest.approx(length / 2, abs=5)
+    assert preflight(joined).ok
+    assert free_structure_edits.suggestions_of(joined) == ()
 
 
 def test_a_hinged_plate_stands_bent_and_one_that_joins_others_stays_flat():

@@ -17,6 +17,8 @@ from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.output.cut_file_reader import CutPiece, read_cut_file
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
+from anzel.structure.artwork.bending import with_bends
+from anzel.structure.artwork.bent_joints import panels_of
 from anzel.structure.forms.free_structure import FreeStructure, placed_plates, to_free_structure
 from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
 from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
@@ -225,11 +227,10 @@ def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
 @lru_cache(maxsize=8)  # the present structure and the last few of undo
 def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSuggestion, ...]:
     """Return the suggestions, cached because picture and panel both ask for them."""
-    return suggest_joints(
-        tuple(placed_plates(free.plates, free.joints, fit_context).values()),
-        free.joints,
-        fit_context,
-    )
+    placed = placed_plates(free.plates, free.joints, fit_context, free.own_artwork)
+    bent = with_bends(tuple(placed.values()), free.own_artwork, fit_context)
+    flat_parts = tuple(part for plate in bent for part in panels_of(plate))
+    return suggest_joints(flat_parts, free.joints, fit_context)
 
 
 def join(project: Project, declared: AnyKind) -> Project:

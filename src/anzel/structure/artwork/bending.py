@@ -2,20 +2,22 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from itertools import chain
 from math import cos, hypot, radians, sin
 
 import shapely
 
 from anzel.core.findings import Finding, Severity
+from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Placement, Vector, add_scaled, scaled
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.artwork.hinge import planned
 from anzel.structure.artwork.places import middle_of, motions_of
 from anzel.structure.artwork.records import OnPlate, PlateHinge
-from anzel.structure.model import Facet, FitContext, Piece, Plate, SolvedStructure
+from anzel.structure.model import Facet, FitContext, Plate
 from anzel.structure.openings.alike import plates_of
+
+_LEAST_AREA = 1e-6
 
 
 @dataclass(frozen=True)
@@ -27,54 +29,58 @@ class _Fold:
     angle: float
 
 
+def hinged_plates(plates: Sequence[Plate], items: Iterable[OnPlate]) -> frozenset[str]:
+    """Return the names of the plates that have hinges."""
+    hinges = (item for item in items if isinstance(item, PlateHinge))
+    return frozenset(name for hinge in hinges for name in plates_of(plates, hinge))
+
+
 def with_bends(
-    solved: SolvedStructure, plates: Sequence[Plate], items: Iterable[OnPlate], sheets: FitContext
-) -> SolvedStructure:
-    """Return the structure with its hinged pieces bent, and findings about the hinges.
-
-    A piece that joins others stays flat, for its joints are made where it lies.
-    """
+    plates: Sequence[Plate], items: Iterable[OnPlate], sheets: FitContext
+) -> tuple[Plate, ...]:
+    """Return the plates as their hinges bend them; those already bent stay."""
     hinges = [item for item in items if isinstance(item, PlateHinge)]
-    if not hinges:
-        return solved
-    joined = {name for joint in solved.joints if len(joint.pieces) > 1 for name in joint.pieces}
-    by_name = {plate.name: plate for plate in plates}
-    pieces, findings = list(solved.pieces), list(solved.findings)
-    for at, piece in enumerate(pieces):
-        own = [hinge for hinge in hinges if piece.name in plates_of(plates, hinge)]
-        if not own or piece.bent:
-            continue
-        findings += _noticed(own, piece, sheets, is_joined=piece.name in joined)
-        if piece.name not in joined and piece.name in by_name:
-            pieces[at] = replace(piece, bent=_facets(piece, by_name[piece.name], own, sheets))
-    return replace(solved, pieces=tuple(pieces), findings=tuple(findings))
+    bent = []
+    for plate in plates:
+        own = [hinge for hinge in hinges if plate.name in plates_of(plates, hinge)]
+        if own and not plate.bent:
+            cells = _cells(plate, own, sheets)
+            facets = tuple(Facet(Region.of(_outline(cell.shape)), cell.at) for cell in cells)
+            bent.append(replace(plate, bent=facets, panels=_panels(plate, cells)))
+        else:
+            bent.append(plate)
+    return tuple(bent)
 
 
-def _noticed(
-    hinges: Sequence[PlateHinge], piece: Piece, sheets: FitContext, *, is_joined: bool
+def tight_hinges(
+    plates: Sequence[Plate], items: Iterable[OnPlate], sheets: FitContext
 ) -> list[Finding]:
-    sheet = sheets.of(piece.stock_id)
-    tight = [h.id for h in hinges if not planned(h, sheet.measured_thickness, sheet.kerf).holds]
-    found = [
+    """Return a finding for each hinge that its sheet does not bear."""
+    by_name = {plate.name: plate for plate in plates}
+    return [
         Finding(
-            "hinge-too-tight", Severity.PROBLEM, piece.name,
-            f"the links of hinge {name} would twist too far.",
+            "hinge-too-tight", Severity.PROBLEM, name,
+            f"the links of hinge {hinge.id} would twist too far.",
             "Make its radius or its slits larger.",
         )
-        for name in tight
+        for hinge in items if isinstance(hinge, PlateHinge)
+        for name in plates_of(plates, hinge) if name in by_name
+        for sheet in [sheets.of(by_name[name].stock_id)]
+        if not planned(hinge, sheet.measured_thickness, sheet.kerf).holds
     ]  # fmt: skip
-    if is_joined:
-        found.append(Finding(
-            "hinge-shown-flat", Severity.NOTE, piece.name,
-            "it is hinged and joined, and stands flat here, as its joints are made.",
-        ))  # fmt: skip
-    return found
 
 
-def _facets(
-    piece: Piece, plate: Plate, hinges: Sequence[PlateHinge], sheets: FitContext
-) -> tuple[Facet, ...]:
-    sheet = sheets.of(piece.stock_id)
+@dataclass(frozen=True)
+class _Cell:
+    """A flat part of a bent plate: its shape on the flat plate, and where it stands."""
+
+    shape: shapely.Polygon
+    at: Placement
+    is_link: bool = False
+
+
+def _cells(plate: Plate, hinges: Sequence[PlateHinge], sheets: FitContext) -> list[_Cell]:
+    sheet = sheets.of(plate.stock_id)
     middle = middle_of(plate.region)
     groups = [
         _folds(hinge, motion((0.0, 0.0)), motion((1.0, 0.0)), middle, sheet.measured_thickness,
@@ -84,14 +90,52 @@ def _facets(
     groups.sort(
         key=lambda folds: abs(_advance(folds[len(folds) // 2].at, folds[0].towards, middle))
     )
-    cells = [(shapely.box(*plate.region.outer.bounds).buffer(1.0, join_style="mitre"),
-              piece.placement)]  # fmt: skip
-    for fold in chain.from_iterable(groups):
-        cells = [part for cell in cells for part in _folded(*cell, fold)]
-    return tuple(
-        Facet(Region.of(Contour.polygon(shapely.get_coordinates(cell.exterior)[:-1].tolist())), at)
-        for cell, at in cells
-    )
+    box = shapely.box(*plate.region.outer.bounds).buffer(1.0, join_style="mitre")
+    cells = [_Cell(box, plate.placement)]
+    for folds in groups:
+        cells = [part for cell in cells for part in _folded_all(cell, folds)]
+    return cells
+
+
+def _folded_all(cell: _Cell, folds: Sequence[_Fold]) -> list[_Cell]:
+    """Return a part folded by a hinge: what is before it, its links, and what is beyond."""
+    found, rest = [], cell
+    for number, fold in enumerate(folds):
+        near, far = _folded(rest, fold)
+        if near is not None:
+            found.append(replace(near, is_link=cell.is_link or number > 0))
+        if far is None:
+            return found
+        rest = far
+    return [*found, rest]
+
+
+def _outline(shape: shapely.Polygon) -> Contour:
+    return Contour.polygon([(x, y) for x, y in shape.exterior.coords[:-1]])
+
+
+def _panels(plate: Plate, cells: Sequence[_Cell]) -> tuple[Facet, ...]:
+    """Return the parts of a plate between its hinges, the largest first, their curves exact."""
+    everywhere = shapely.union_all([cell.shape for cell in cells]).buffer(1.0, join_style="mitre")
+    panels = []
+    for cell in cells:
+        if cell.is_link:
+            continue
+        around = shapely.get_parts(everywhere.difference(cell.shape))
+        if any(part.interiors for part in around):
+            around = [half for part in around for half in _halves(part)]
+        parts = combine(plate.region, cut=[_outline(part) for part in around])
+        panels += [Facet(part, cell.at) for part in parts[:1]]
+    panels.sort(key=lambda facet: -facet.region.area)
+    return tuple(panels)
+
+
+def _halves(ring: shapely.Polygon) -> list[shapely.Polygon]:
+    """Return a shape with a hole as two without."""
+    left, low, right, top = ring.bounds
+    middle = shapely.Polygon(ring.interiors[0]).centroid.x
+    sides = (shapely.box(left, low, middle, top), shapely.box(middle, low, right, top))
+    return [part for side in sides for part in shapely.get_parts(ring.intersection(side))]
 
 
 def _folds(
@@ -112,21 +156,14 @@ def _folds(
     ]  # fmt: skip
 
 
-def _far_from(folds: Sequence[_Fold], point: Point) -> float:
-    """Return how far the middle one of some folds is from a point, mm."""
-    fold = folds[len(folds) // 2]
-    return abs(_advance(fold.at, fold.towards, point))
-
-
 def _advance(start: Point, towards: Point, end: Point) -> float:
     """Return how far one point lies from another along a unit direction, mm."""
     return (end[0] - start[0]) * towards[0] + (end[1] - start[1]) * towards[1]
 
 
-def _folded(
-    cell: shapely.Polygon, at: Placement, fold: _Fold
-) -> list[tuple[shapely.Polygon, Placement]]:
-    left, low, right, top = cell.bounds
+def _folded(cell: _Cell, fold: _Fold) -> tuple[_Cell | None, _Cell | None]:
+    """Return what is before a fold, and what is beyond and turned; None for nothing."""
+    left, low, right, top = cell.shape.bounds
     reach = hypot(right - left, top - low) + hypot(left - fold.at[0], low - fold.at[1])
     (x, y), (ux, uy) = fold.at, fold.towards
     corners = [
@@ -134,8 +171,11 @@ def _folded(
         for a, b in ((0, -1), (2, -1), (2, 1), (0, 1))
     ]
     half = shapely.Polygon(corners)
-    parts = ((cell.difference(half), at), (cell.intersection(half), _turned(at, fold)))
-    return [(part, place) for part, place in parts if part.area > 1e-6]
+    near, far = cell.shape.difference(half), cell.shape.intersection(half)
+    return (
+        replace(cell, shape=near) if near.area > _LEAST_AREA else None,
+        replace(cell, shape=far, at=_turned(cell.at, fold)) if far.area > _LEAST_AREA else None,
+    )
 
 
 def _turned(at: Placement, fold: _Fold) -> Placement:

@@ -4,7 +4,7 @@ A form holds the maker's decisions about one structure, so it is an immutable re
 else follows from those and the sheets. A form never computes a slot.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import ceil, floor
 from typing import Any, ClassVar, Self
@@ -12,13 +12,14 @@ from typing import Any, ClassVar, Self
 from pydantic import Field
 
 from anzel.core.asset import Asset
-from anzel.core.findings import Finding, ParameterError
+from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.immutable import Immutable, field_title
 from anzel.core.number_format import least_length, most_length, plain_length, plain_number
 from anzel.core.tolerances import ROUNDING
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
-from anzel.structure.artwork.bending import with_bends
+from anzel.structure.artwork.bending import tight_hinges, with_bends
+from anzel.structure.artwork.bent_joints import at_panels
 from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
 from anzel.structure.artwork.inlays import inlays_on
 from anzel.structure.artwork.lines import waiting_artwork, with_artwork
@@ -321,18 +322,44 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         *openings_on(plates, form.own_openings, form.edges_of),
         *cut_outs_on(plates, form.own_artwork, form.edges_of),
     )
-    made = solve(
-        plates, declared, fit_context, openings=openings, collect_errors=form.collects_errors
-    )
+    made, shown_flat = _solved(form, plates, declared, openings, fit_context)
     if form.own_corners:
         pieces = with_free_corners(made.pieces, plates, form.own_corners)
         made = replace(made, pieces=pieces)
     if found := form.drawn_features(fit_context):
         marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(marked))
-    made = with_bends(made, plates, form.own_artwork, fit_context)
     noticed = (
+        *shown_flat, *tight_hinges(plates, form.own_artwork, fit_context),
         *waiting_artwork(plates, form.own_artwork, form.edges_of),
         *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made),
     )  # fmt: skip
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
+
+
+def _solved(
+    form: Form, plates: Sequence[Plate], declared: Sequence[JointSpec],
+    openings: Sequence[JointSpec], fit_context: FitContext,
+) -> tuple[SolvedStructure, tuple[Finding, ...]]:  # fmt: skip
+    """Return the structure with its plates bent, and findings on those that have to stand flat.
+
+    A form whose joints hold its plates flat leaves them so.
+    """
+    collects = form.collects_errors
+    bent = with_bends(plates, form.own_artwork, fit_context)
+    standing, joints = at_panels(bent, declared, fit_context)
+    try:
+        made = solve(standing, joints, fit_context, openings=openings, collect_errors=collects)
+    except ParameterError:
+        hinged = [plate.name for plate in bent if plate.panels]
+        if not hinged:
+            raise
+        made = solve(plates, declared, fit_context, openings=openings, collect_errors=collects)
+        return made, tuple(
+            Finding(
+                "hinge-shown-flat", Severity.NOTE, name,
+                "its joints hold it flat, so it stands flat here.",
+            )
+            for name in hinged
+        )  # fmt: skip
+    return made, ()

@@ -6,7 +6,6 @@ made, because a plate has been moved away, is a finding and does not stop the ot
 
 from collections.abc import Sequence
 from dataclasses import replace
-from math import isfinite
 from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
@@ -15,24 +14,22 @@ from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.shape.outline_building import straight_legs
+from anzel.structure.artwork.bending import hinged_plates
+from anzel.structure.artwork.records import OnPlate
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.form import Form, Range
-from anzel.structure.free.edge_adjustment import dot_2d, with_edge_at
+from anzel.structure.free.edge_adjustment import brought_to
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
 from anzel.structure.joints.cross_lap import CrossLap
-from anzel.structure.joints.cutting_shapes import away_from_body
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.registry import AnyJoint, joint_with_changes, plates_of, scaled_joint
-from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
+from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
-from anzel.structure.plane_intersection import intersect_planes
 
 _MOST = 400
-_NEAR = 4.0
-"""An edge is brought to its joint from no further than so many times half a crossing."""
 
 
 def _pot_shelf() -> tuple[FreePlate, ...]:
@@ -145,7 +142,8 @@ class FreeStructure(Form):
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return the plates, their edges brought to where joints want them, and the joints."""
-        return tuple(placed_plates(self.plates, self.joints, fit_context).values()), self.joints
+        placed = placed_plates(self.plates, self.joints, fit_context, self.own_artwork)
+        return tuple(placed.values()), self.joints
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Return the sizes of drawn plates."""
@@ -176,11 +174,13 @@ class FreeStructure(Form):
 
 
 def placed_plates(
-    plates: Sequence[FreePlate], joints: Sequence[AnyJoint], fit_context: FitContext
-) -> dict[str, Plate]:
+    plates: Sequence[FreePlate], joints: Sequence[AnyJoint], fit_context: FitContext,
+    artwork: Sequence[OnPlate] = (),
+) -> dict[str, Plate]:  # fmt: skip
     """Return the plates by name as the solver needs them.
 
-    Their edges are where tabs and fingers need them.
+    Their edges are where tabs and fingers need them, but for those at plates with hinges among
+    their `artwork`, which do not stand flat.
 
     Raises
     ------
@@ -194,7 +194,10 @@ def placed_plates(
         )
         for plate in plates
     }  # fmt: skip
+    hinged = hinged_plates(tuple(made.values()), artwork)
     for joint in joints:
+        if not hinged.isdisjoint(plates_of(joint)):
+            continue
         if isinstance(joint, TabMortise):
             _bring(made, joint.tabbed, joint.mortised, -1.0, fit_context)
         elif isinstance(joint, FingerCorner):
@@ -208,19 +211,7 @@ def _bring(
 ) -> None:
     """Move one plate's edge to the near (-1) or the far (1) face of its mate."""
     plate, mate = made[name], made[mate_name]
-    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
-    try:
-        intersection = intersect_planes(plate, mate)
-    except ParameterError:
-        return  # parallel now: the joint will say so
-    half = shoulder_distance(intersection.angle, own, other)
-    if not isfinite(half):
-        return
-    origin, along = intersection.in_plate(plate)
-    out = away_from_body(plate.region, origin, along)
-    level = dot_2d(origin, out) + side * half
-    region = with_edge_at(plate.region, along, out, level, _NEAR * half)
-    made[name] = replace(plate, region=region)
+    made[name] = replace(plate, region=brought_to(plate, mate, side, fit_context))
 
 
 def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:

@@ -6,13 +6,21 @@ shortened. What cannot be moved is cut off, or left for the joint to report.
 """
 
 from collections.abc import Sequence
+from math import isfinite
 
+from anzel.core.findings import ParameterError
 from anzel.core.tolerances import COINCIDENT, SMALLEST, SQUARE
 from anzel.geometry.booleans import combine
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
-from anzel.structure.joints.cutting_shapes import strip
+from anzel.structure.joints.cutting_shapes import away_from_body, strip
+from anzel.structure.joints.tab_mortise import shoulder_distance
+from anzel.structure.model import FitContext, Plate
+from anzel.structure.plane_intersection import intersect_planes
+
+_NEAR = 4.0
+"""An edge is brought to its joint from no further than so many times half a crossing."""
 
 
 def with_edge_at(region: Region, direction: Point, out: Point, level: float, most: float) -> Region:
@@ -95,3 +103,22 @@ def _cut_off(region: Region, direction: Point, out: Point, top: float, level: fl
     foot = (middle * direction[0], middle * direction[1])
     parts = combine(region, cut=[strip(foot, out, level, high_out, high - low)])
     return parts[0] if parts else region
+
+
+def brought_to(plate: Plate, mate: Plate, side: float, fit_context: FitContext) -> Region:
+    """Return a plate's outline with its edge at the near (-1) or the far (1) face of its mate.
+
+    It stays as it is where no edge is near, or both lie parallel, as the joint will say.
+    """
+    own, other = (fit_context.of(each.stock_id).measured_thickness for each in (plate, mate))
+    try:
+        intersection = intersect_planes(plate, mate)
+    except ParameterError:
+        return plate.region
+    half = shoulder_distance(intersection.angle, own, other)
+    if not isfinite(half):
+        return plate.region
+    origin, along = intersection.in_plate(plate)
+    out = away_from_body(plate.region, origin, along)
+    level = dot_2d(origin, out) + side * half
+    return with_edge_at(plate.region, along, out, level, _NEAR * half)

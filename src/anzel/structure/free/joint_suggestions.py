@@ -11,6 +11,7 @@ with sheet on one side *ends* there.
 - three going through one line: slotted a third each.
 """
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
@@ -81,21 +82,30 @@ class _Extent:
 def suggest_joints(
     plates: Sequence[Plate], joints: Sequence[AnyKind], fit_context: FitContext
 ) -> tuple[JointSuggestion, ...]:
-    """Return joints for all plates that meet and are not joined yet, in the plates' order."""
-    joined = {
+    """Return joints for all plates that meet and are not joined yet, in the plates' order.
+
+    A plate that hinges bend comes once for each of its flat parts; of the places where two such
+    plates meet, the first ones have the joints that are there.
+    """
+    joined = Counter(
         frozenset(pair) for joint in joints for pair in combinations(plates_of(joint), 2)
-    }  # fmt: skip
+    )
+    parts = Counter(plate.name for plate in plates)
     names = _ids(joints)
-    boxes = {plate.name: _box(plate, fit_context) for plate in plates}
+    boxes = [_box(plate, fit_context) for plate in plates]
     found: list[JointSuggestion] = []
     crossings: dict[frozenset[str], tuple[PlaneIntersection, int]] = {}
-    for one, other in combinations(plates, 2):
+    for (one, its_box), (other, box) in combinations(zip(plates, boxes, strict=True), 2):
         pair = frozenset((one.name, other.name))
-        if pair in joined or _apart(boxes[one.name], boxes[other.name]):
+        is_whole = parts[one.name] == parts[other.name] == 1
+        if len(pair) < 2 or (joined[pair] and is_whole) or _apart(its_box, box):
             continue
         name = next(names)
         proposal = _flat(one, other, plates, name) or _meeting(one, other, fit_context, name)
         if proposal is None:
+            continue
+        if joined[pair]:
+            joined[pair] -= 1
             continue
         if isinstance(proposal.ways[0], CrossLap):
             crossings[pair] = (intersect_planes(one, other), len(found))
@@ -267,7 +277,7 @@ def _with_threes(
 ) -> tuple[JointSuggestion, ...]:
     """Return the suggestions, with three plates that cross on one line joined at once."""
     made, gone = [], set()
-    names = [plate.name for plate in plates]
+    names = list(dict.fromkeys(plate.name for plate in plates))
     for trio in combinations(names, 3):
         pairs = [frozenset(pair) for pair in combinations(trio, 2)]
         if not all(pair in crossings and crossings[pair][1] not in gone for pair in pairs):
