@@ -25,6 +25,7 @@ from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Region, Stroke, stroke_length
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size
+from anzel.structure.line_work import PlateLine
 from anzel.structure.model import Feature, Piece, SheetSpec
 
 DIGIT_HEIGHT = 3.2
@@ -41,6 +42,7 @@ class TestPieceKind(StrEnum):
     FINGERS = "fingers"
     STRIPS = "strips"
     DISC = "disc"
+    HINGES = "hinges"
 
 
 class TestPieceSettings(Immutable):
@@ -120,8 +122,9 @@ class TestPiece:
     @property
     def cut_length(self) -> float:
         """The length of all cuts, mm."""
-        contours = (c for piece in self.pieces for c in piece.region.contours)
-        return fsum(contour.length for contour in contours)
+        outlines = (c.length for piece in self.pieces for c in piece.region.contours)
+        slits = (line.path.length for piece in self.pieces for line in piece.lines)
+        return fsum((*outlines, *slits))
 
     @property
     def engraved_length(self) -> float:
@@ -189,10 +192,13 @@ def flat_piece(
     region: Region,
     features: Sequence[Feature] = (),
     engraved: Sequence[Stroke] = (),
+    lines: Sequence[PlateLine] = (),
 ) -> Piece:
     """Return a piece of a test piece, lying flat."""
-    thickness = sheet.measured_thickness
-    return Piece(name, sheet.stock_id, thickness, region, _LIE, tuple(features), tuple(engraved))
+    return Piece(
+        name, sheet.stock_id, sheet.measured_thickness, region, _LIE, tuple(features),
+        tuple(engraved), tuple(lines),
+    )  # fmt: skip
 
 
 def engrave(text: str, centre: Point, room: float, height: float = DIGIT_HEIGHT) -> list[Stroke]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from anzel.core.findings import ParameterError
 from anzel.test_pieces.comb import comb
 from anzel.test_pieces.fingers import fingers
+from anzel.test_pieces.hinges import hinges
 from anzel.test_pieces.inlay import inlay
 from anzel.test_pieces.kerf_pieces import disc, strips
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
@@ -62,14 +63,20 @@ TEST_PIECES = {
         "Cut on the line, the cutter's own compensation off. Measure the disc across and the "
         "hole across with the same calipers.", "disc",
     ),
+    TestPieceKind.HINGES: TestPieceType(
+        hinges, "Hinge strips", "how narrow a radius a living hinge of this sheet takes",
+        "Bend each strip slowly to a right angle round a rod of its radius. The engraved numbers "
+        "are the inner radius, and the strain of the links: the largest that does not crack is "
+        "what a hinge may be allowed.", "radius",
+    ),
 }  # fmt: skip
 
-FELT = tuple(
-    kind for kind in TestPieceKind if kind not in (TestPieceKind.STRIPS, TestPieceKind.DISC)
-)
-"""Test pieces that are felt by hand, step by step."""
 ON_THE_LINE = (TestPieceKind.STRIPS, TestPieceKind.DISC)
 """Test pieces that tell the kerf only when nobody has made up for it."""
+FELT = tuple(
+    kind for kind in TestPieceKind if kind not in (*ON_THE_LINE, TestPieceKind.HINGES)
+)  # fmt: skip
+"""Test pieces that are felt by hand, step by step."""
 
 
 def make_test_piece(request: TestPieceRequest) -> TestPiece:

@@ -5,7 +5,7 @@ bar that twists between them, and the bend divides over the strips. The torsion 
 Roark's Formulas for Stress and Strain, bars of rectangular section (from memory).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import count
 from math import ceil, floor, inf, radians
@@ -65,6 +65,15 @@ def planned(hinge: PlateHinge, thickness: float, kerf: float) -> HingePlan:
     )
     narrowest = _narrowest(hinge, thickness, kerf)
     return HingePlan(developed, links, link_width, hinge.link_length, strain, holds, narrowest)
+
+
+def finest(hinge: PlateHinge, thickness: float, kerf: float) -> HingePlan:
+    """Return the hinge with as many links as cut well, whatever strain they bear."""
+    plan = planned(hinge, thickness, kerf)
+    links = max(floor(plan.developed / (LEAST_LINK * thickness + kerf)), 1)
+    width = max(plan.developed / links - kerf, 0.01)
+    strain = _strain(hinge, links, width, thickness)
+    return replace(plan, links=links, link_width=width, strain=strain)
 
 
 def slits_of(plan: HingePlan, hinge: PlateHinge, low: float, top: float) -> list[OpenPath]:

@@ -23,7 +23,7 @@ from anzel.project.derive import (
 )
 from anzel.project.model import Project
 from anzel.test_pieces.model import TestPiece, TestPieceKind
-from anzel.test_pieces.registry import FELT, TEST_PIECES
+from anzel.test_pieces.registry import FELT, ON_THE_LINE, TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, contradictions
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.fit_lens_view import FitLensView
@@ -173,7 +173,7 @@ class TestStep(StepPage):
             shown_with_step.setVisible(is_step)
         for shown_else in (self._kinds, self._how, self._settings, self._says, self._write):
             shown_else.setVisible(not is_step)
-        self.measured.setVisible(not felt)
+        self.measured.setVisible(self.kind in ON_THE_LINE)
         whole = f"{known.title} from {project.stock(stock_id).name}"
         if is_step:
             label = test_piece.step(self._slot).label
@@ -187,7 +187,7 @@ class TestStep(StepPage):
             )
             self.lens.show_row(row, project.tints, project.fits.in_use.value)
             self.feel.show_trial(project, stock_id, test_piece, step)
-        else:
+        elif self.kind in ON_THE_LINE:
             self.measured.show_test_piece(test_piece)
         self._show_settings(project, test_piece)
         kept = [trial for trial in reversed(project.trials) if trial.stock_id == stock_id]
@@ -214,7 +214,7 @@ class TestStep(StepPage):
     def _show_plan(self, project: Project, test_piece: TestPiece) -> None:
         names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
         stock = project.stock(self._session.selection.stock_id)
-        drawn = "today" if self.kind in FELT else "drawn"
+        drawn = "drawn" if self.kind in ON_THE_LINE else "today"
         caption = f"{stock.name} · {drawn} {shown_plain_length(test_piece.today)}"
         plan = in_rows(test_piece.pieces, 0.9 if len(test_piece.pieces) < 4 else 1.6, gap=10)
         self.view.show_content(

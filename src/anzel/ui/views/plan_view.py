@@ -18,6 +18,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
+from anzel.ui.views.line_painting import paint_lines
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -188,8 +189,8 @@ class PlanView(ZoomCanvas):
     def _paint_pieces(self, painter: QPainter) -> None:
         assert self._content
         plan = self._content.plan
-        for laid, outline, engraved, name_circle in zip(
-            plan.placed, self._paths.outlines, self._paths.engraved, self._roomy, strict=True
+        for laid, outline, lines, name_circle in zip(
+            plan.placed, self._paths.outlines, self._paths.lines, self._roomy, strict=True
         ):
             tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             is_picked = laid.piece.name in self._content.pieces
@@ -197,9 +198,7 @@ class PlanView(ZoomCanvas):
             painter.setPen(QPen(colour(edge[0]), edge[1]))
             painter.setBrush(tint)
             painter.drawPath(self.transform.map(outline))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(colour("warn"), 1))
-            painter.drawPath(self.transform.map(engraved))
+            paint_lines(painter, lines, self.transform)
             if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
                 paint_frame(painter, frame, self.transform)
             if not laid.piece.engraved:  # a mark says its name already

@@ -13,14 +13,15 @@ from anzel.geometry.regions import Contour, Stroke
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.layout.layout import SheetPlan
 from anzel.output.pages import Backend, Page, draw, page_of
+from anzel.structure.line_work import LineOperation
 
 
 class ScreenPaths(Backend):
-    """Collects one filled outline per piece, and its engraving."""
+    """Collects one filled outline per piece, and the lines on it by what is done along them."""
 
     def __init__(self) -> None:
         self.outlines: list[QPainterPath] = []
-        self.engraved: list[QPainterPath] = []
+        self.lines: list[dict[LineOperation, QPainterPath]] = []
         self._owner: str | None = None
 
     def begin(self, page: Page) -> None:
@@ -31,14 +32,18 @@ class ScreenPaths(Backend):
         self.outlines[-1].addPath(contour_path(contour))
 
     def open_path(self, path: OpenPath, line: CutLine) -> None:
-        self._piece(line)
-        self.engraved[-1].addPath(segments_path(path.segments))
+        self._lines_of(line).addPath(segments_path(path.segments))
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
-        self._piece(line)
-        self.engraved[-1].moveTo(*stroke[0])
+        path = self._lines_of(line)
+        path.moveTo(*stroke[0])
         for point in stroke[1:]:
-            self.engraved[-1].lineTo(*point)
+            path.lineTo(*point)
+
+    def _lines_of(self, line: CutLine) -> QPainterPath:
+        self._piece(line)
+        operation = LineOperation.CUT if line.operation.cuts else LineOperation(line.operation)
+        return self.lines[-1].setdefault(operation, QPainterPath())
 
     def _piece(self, line: CutLine) -> None:
         if line.owner != self._owner:
@@ -46,7 +51,7 @@ class ScreenPaths(Backend):
             outline = QPainterPath()
             outline.setFillRule(Qt.FillRule.OddEvenFill)
             self.outlines.append(outline)
-            self.engraved.append(QPainterPath())
+            self.lines.append({})
 
 
 def paths_of(plan: SheetPlan) -> ScreenPaths:
