@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from anzel.app.edits import drawing_edits
+from anzel.app.edits import drawing_edits, drawn_hinge_edits
 from anzel.cli.common import PATH, save_project, say
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
@@ -26,7 +26,10 @@ _LARGEST = 64 * 1024 * 1024
     metavar="LABEL=WISH",
     help="What becomes of lines that outline nothing: cut, score, engrave or leave out.",
 )
-def found(drawings: tuple[Path, ...], output: Path, wishes: tuple[str, ...]) -> None:
+@click.option("--bend", metavar="DEGREES", help="How far living hinges are bent, if not 90.")
+def found(
+    drawings: tuple[Path, ...], output: Path, wishes: tuple[str, ...], bend: str | None
+) -> None:
     """Make a project of somebody's SVG or DXF drawings, and tell of lines that outline nothing."""
     first = drawings[0].name
     project = empty_table().with_changes(name=first.rpartition(".")[0][:80] or first[:80])
@@ -36,6 +39,9 @@ def found(drawings: tuple[Path, ...], output: Path, wishes: tuple[str, ...]) -> 
         project = drawing_edits.import_file(project, path.name, content)
     for text in wishes:
         project = _decided(project, text)
+    for drawing in drawing_edits.drawing_views(project) if bend is not None else ():
+        for hinge in drawn_hinge_edits.hinges_of(project, drawing.name):
+            project = drawn_hinge_edits.bend_hinge(project, drawing.name, hinge.id, bend or "")
     save_project(project, output)
     for each in drawing_edits.drawing_views(project):
         for group in drawing_edits.line_groups_of(each):
@@ -43,6 +49,8 @@ def found(drawings: tuple[Path, ...], output: Path, wishes: tuple[str, ...]) -> 
             many = f"{group.count} line{'s' * (group.count != 1)}"
             length = plain_measure(group.length, 0)
             say(f"{each.name}: {many} “{group.label}”, {length}: {wish}")
+        for hinge in drawn_hinge_edits.hinges_of(project, each.name):
+            say(f"{each.name}: hinge {hinge.id} of {hinge.piece}, bent by {hinge.angle:g}°")
 
 
 def _decided(project: Project, text: str) -> Project:

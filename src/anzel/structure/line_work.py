@@ -37,12 +37,15 @@ class LineWish(StrEnum):
     LEAVE_OUT = "leave out"
 
 
-_NAMED = (LineWish.SCORE, LineWish.ENGRAVE, LineWish.AREA)
+_NAMED = (LineWish.CUT, LineWish.SCORE, LineWish.ENGRAVE, LineWish.AREA)
 
 
 def wish_named(label: str) -> LineWish | None:
-    """Return what a label itself names, such as a layer called "score"; None for any other."""
-    return LineWish(label) if label in _NAMED else None
+    """Return what a label itself names, such as one with a layer called "score"; else None."""
+    for part in label.lower().split("/"):
+        if part in _NAMED:
+            return LineWish(part)
+    return None
 
 
 @dataclass(frozen=True)

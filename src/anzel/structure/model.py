@@ -53,9 +53,10 @@ class Plate:
     """A flat shape of one stock placed in space, with a `mark` to engrave where there is room.
 
     A plate that `may_part`, cut from a sampled body, becomes several pieces where its slots leave
-    it in parts. A `bent` plate stands as its facets do, in their order; its `panels` are the facets
-    that joints can be at. Tools may run past its outline for `room` mm. Its `lines` lie on it, and
-    end where it is cut away.
+    it in parts. `bends` are the angles, degrees, of hinges that are drawn on it. A `bent` plate
+    stands as its facets do, in their order; its `panels` are the facets that joints can be at.
+    Tools may run past its outline for `room` mm. Its `lines` lie on it, and end where it is cut
+    away.
     """
 
     name: str
@@ -64,6 +65,7 @@ class Plate:
     placement: Placement
     mark: str = ""
     may_part: bool = False
+    bends: tuple[float, ...] = ()
     bent: tuple[Facet, ...] = ()
     panels: tuple[Facet, ...] = ()
     room: float = inf

@@ -10,16 +10,19 @@ from math import inf
 from pathlib import Path
 from typing import Any
 
+from anzel.app.edits.drawn_plates import DrawnPlate, drawn_plates
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point, RigidTransform
-from anzel.output.cut_file_reader import CutPiece, read_cut_file
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
+from anzel.storage.atomic_file import FileError
 from anzel.structure.artwork.bending import with_bends
 from anzel.structure.artwork.bent_joints import panels_of
-from anzel.structure.forms.free_structure import FreeStructure, placed_plates, to_free_structure
+from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE
+from anzel.structure.artwork.lines_as_file import lines_as_artwork
+from anzel.structure.forms.free_structure import FreeStructure, to_free_structure
 from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
 from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
 from anzel.structure.free.plate import FreePlate
@@ -87,31 +90,39 @@ def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]
 def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, tuple[str, ...]]:
     """Return the project with the outlines of an SVG or DXF file as plates, and their names.
 
-    The plates lie as in the file; outlines far from the origin are moved beside it. Raises
-    FileError for a file without outlines. Raises ParameterError for an outline that cannot be a
-    plate.
+    The plates lie as in the file; outlines far from the origin are moved beside it. Lines that lie
+    on them come along: cut, scored or engraved as their layers say, engraved otherwise; living
+    hinges are bent by a right angle. Raises FileError for a file without outlines, DrawingError for
+    one that cannot be read, and ParameterError for an outline that cannot be a plate.
     """
-    pieces = read_cut_file(path).pieces
-    boxes = [piece.region.bounds for piece in pieces]
-    ends = [end for box in boxes for end in box]
-    is_far = max(map(abs, ends)) > _FAR
+    drawn = drawn_plates(path)
+    if not drawn:
+        raise FileError(f"{path.name} holds no closed outline to cut.")
+    boxes = [plate.region.bounds for plate in drawn]
+    is_far = max(abs(end) for box in boxes for end in box) > _FAR
     left, low = (min(box[at] for box in boxes) if is_far else 0.0 for at in (0, 1))
     names = []
-    for piece in pieces:
-        name = _new_name(project, piece.name[:_LONGEST_NAME].capitalize())
-        project = _with_plate(project, _lying(piece, name, stock_id, (-left, -low)))
+    for plate in drawn:
+        name = _new_name(project, plate.name[:_LONGEST_NAME].capitalize())
+        lying = _lying(plate, name, stock_id, (-left, -low))
+        project = _with_plate(project, lying)
+        if plate.lines:
+            number = 1 + max((int(i.id[1:]) for i in project.structure.own_artwork), default=0)
+            item = lines_as_artwork(f"L{number}", name, plate.region, plate.lines)
+            project = _changed(project, own_artwork=(*project.structure.own_artwork, item))
         names.append(name)
     return project, tuple(names)
 
 
-def _lying(piece: CutPiece, name: str, stock_id: str, shift: Point) -> FreePlate:
-    left, low, right, high = piece.region.bounds
+def _lying(plate: DrawnPlate, name: str, stock_id: str, shift: Point) -> FreePlate:
+    left, low, right, high = plate.region.bounds
     x, y = (left + right) / 2, (low + high) / 2
     outline = ImportedOutline.validated(
-        outline=piece.region.moved(RigidTransform().translated(-x, -y))
+        outline=plate.region.moved(RigidTransform().translated(-x, -y))
     )
     at = {"x": x + shift[0], "y": y + shift[1]}
-    return FreePlate.validated(name=name, stock=stock_id, outline=outline, **at)
+    bends = tuple(USUAL_ANGLE for _ in range(plate.hinges))
+    return FreePlate.validated(name=name, stock=stock_id, outline=outline, bends=bends, **at)
 
 
 def copy_plate(project: Project, name: str) -> tuple[Project, str]:
@@ -181,6 +192,13 @@ def change_outline(project: Project, name: str, **changes: Any) -> Project:  # n
     return change_plate(project, name, outline=outline)
 
 
+def type_bend(project: Project, name: str, at: int, text: str) -> Project:
+    """Return the project with another angle of a hinge that a drawing brought along, typed."""
+    bends = list(plate_of(project, name).bends)
+    bends[at] = typed_number(text.strip().removesuffix("°"), "bends")
+    return change_plate(project, name, bends=tuple(bends))
+
+
 def type_plate(project: Project, name: str, field: str, text: str) -> Project:
     """Return the project with one number of a plate or of its outline from typed text."""
     plate = plate_of(project, name)
@@ -227,8 +245,9 @@ def suggestions_of(project: Project) -> tuple[JointSuggestion, ...]:
 @lru_cache(maxsize=8)  # the present structure and the last few of undo
 def _proposals(free: FreeStructure, fit_context: FitContext) -> tuple[JointSuggestion, ...]:
     """Return the suggestions, cached because picture and panel both ask for them."""
-    placed = placed_plates(free.plates, free.joints, fit_context, free.own_artwork)
-    bent = with_bends(tuple(placed.values()), free.own_artwork, fit_context)
+    own = {plate.name for plate in free.plates}
+    placed = [plate for plate in free.fitted(fit_context)[0] if plate.name in own]
+    bent = with_bends(placed, free.own_artwork, fit_context)
     flat_parts = tuple(part for plate in bent for part in panels_of(plate))
     return suggest_joints(flat_parts, free.joints, fit_context)
 

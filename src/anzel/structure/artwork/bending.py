@@ -11,6 +11,8 @@ from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Placement, Vector, add_scaled, scaled
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
+from anzel.structure.artwork.drawn_hinges import folds_of
+from anzel.structure.artwork.folds import Fold
 from anzel.structure.artwork.hinge import planned
 from anzel.structure.artwork.places import middle_of, motions_of
 from anzel.structure.artwork.records import OnPlate, PlateHinge
@@ -20,19 +22,11 @@ from anzel.structure.openings.alike import plates_of
 _LEAST_AREA = 1e-6
 
 
-@dataclass(frozen=True)
-class _Fold:
-    """A straight fold through a point; what lies `towards` its far side turns up by an angle."""
-
-    at: Point
-    towards: Point
-    angle: float
-
-
 def hinged_plates(plates: Sequence[Plate], items: Iterable[OnPlate]) -> frozenset[str]:
-    """Return the names of the plates that have hinges."""
+    """Return the names of the plates that have hinges, drawn ones too."""
     hinges = (item for item in items if isinstance(item, PlateHinge))
-    return frozenset(name for hinge in hinges for name in plates_of(plates, hinge))
+    drawn = (plate.name for plate in plates if any(plate.bends))
+    return frozenset(name for hinge in hinges for name in plates_of(plates, hinge)).union(drawn)
 
 
 def with_bends(
@@ -43,10 +37,10 @@ def with_bends(
     bent = []
     for plate in plates:
         own = [hinge for hinge in hinges if plate.name in plates_of(plates, hinge)]
-        if own and not plate.bent:
-            cells = _cells(plate, own, sheets)
-            facets = tuple(Facet(Region.of(_outline(cell.shape)), cell.at) for cell in cells)
-            bent.append(replace(plate, bent=facets, panels=_panels(plate, cells)))
+        groups = [] if plate.bent else [*_groups(plate, own, sheets), *folds_of(plate)]
+        if groups:
+            cells = _cells(plate, groups)
+            bent.append(replace(plate, bent=_facets(cells), panels=_panels(plate, cells)))
         else:
             bent.append(plate)
     return tuple(bent)
@@ -79,25 +73,32 @@ class _Cell:
     is_link: bool = False
 
 
-def _cells(plate: Plate, hinges: Sequence[PlateHinge], sheets: FitContext) -> list[_Cell]:
-    sheet = sheets.of(plate.stock_id)
-    middle = middle_of(plate.region)
-    groups = [
+def _facets(cells: Sequence[_Cell]) -> tuple[Facet, ...]:
+    return tuple(Facet(Region.of(_outline(cell.shape)), cell.at) for cell in cells)
+
+
+def _groups(
+    plate: Plate, hinges: Sequence[PlateHinge], sheets: FitContext
+) -> list[Sequence[Fold]]:  # fmt: skip
+    sheet, middle = sheets.of(plate.stock_id), middle_of(plate.region)
+    return [
         _folds(hinge, motion((0.0, 0.0)), motion((1.0, 0.0)), middle, sheet.measured_thickness,
                sheet.kerf)
         for hinge in hinges for motion in motions_of(hinge, plate.region, {})
     ]  # fmt: skip
-    groups.sort(
-        key=lambda folds: abs(_advance(folds[len(folds) // 2].at, folds[0].towards, middle))
-    )
+
+
+def _cells(plate: Plate, groups: Sequence[Sequence[Fold]]) -> list[_Cell]:
+    middle = middle_of(plate.region)
+    nearest = sorted(groups, key=lambda f: abs(_advance(f[len(f) // 2].at, f[0].towards, middle)))
     box = shapely.box(*plate.region.outer.bounds).buffer(1.0, join_style="mitre")
     cells = [_Cell(box, plate.placement)]
-    for folds in groups:
+    for folds in nearest:
         cells = [part for cell in cells for part in _folded_all(cell, folds)]
     return cells
 
 
-def _folded_all(cell: _Cell, folds: Sequence[_Fold]) -> list[_Cell]:
+def _folded_all(cell: _Cell, folds: Sequence[Fold]) -> list[_Cell]:
     """Return a part folded by a hinge: what is before it, its links, and what is beyond."""
     found, rest = [], cell
     for number, fold in enumerate(folds):
@@ -140,7 +141,7 @@ def _halves(ring: shapely.Polygon) -> list[shapely.Polygon]:
 
 def _folds(
     hinge: PlateHinge, centre: Point, beside: Point, middle: Point, thickness: float, kerf: float
-) -> list[_Fold]:
+) -> list[Fold]:
     """Return the folds of a hinge, the one nearest to the plate's middle first."""
     plan = planned(hinge, thickness, kerf)
     along = (beside[0] - centre[0], beside[1] - centre[1])
@@ -148,7 +149,7 @@ def _folds(
         along = (-along[0], -along[1])
     steps = [((at + 0.5) / plan.links - 0.5) * plan.developed for at in range(plan.links)]
     return [
-        _Fold(
+        Fold(
             (centre[0] + step * along[0], centre[1] + step * along[1]), along,
             radians(hinge.bend_angle) / plan.links,
         )
@@ -161,7 +162,7 @@ def _advance(start: Point, towards: Point, end: Point) -> float:
     return (end[0] - start[0]) * towards[0] + (end[1] - start[1]) * towards[1]
 
 
-def _folded(cell: _Cell, fold: _Fold) -> tuple[_Cell | None, _Cell | None]:
+def _folded(cell: _Cell, fold: Fold) -> tuple[_Cell | None, _Cell | None]:
     """Return what is before a fold, and what is beyond and turned; None for nothing."""
     left, low, right, top = cell.shape.bounds
     reach = hypot(right - left, top - low) + hypot(left - fold.at[0], low - fold.at[1])
@@ -178,7 +179,7 @@ def _folded(cell: _Cell, fold: _Fold) -> tuple[_Cell | None, _Cell | None]:
     )
 
 
-def _turned(at: Placement, fold: _Fold) -> Placement:
+def _turned(at: Placement, fold: Fold) -> Placement:
     """Return where what lies beyond a fold stands, `at` being where it would without."""
     x_axis, y_axis = (_direction(at, fold, axis) for axis in ((1.0, 0.0), (0.0, 1.0)))
     origin = at.to_world(fold.at)
@@ -187,7 +188,7 @@ def _turned(at: Placement, fold: _Fold) -> Placement:
     return Placement(origin, x_axis, y_axis)
 
 
-def _direction(at: Placement, fold: _Fold, flat: Point) -> Vector:
+def _direction(at: Placement, fold: Fold, flat: Point) -> Vector:
     ux, uy = fold.towards
     far, side = flat[0] * ux + flat[1] * uy, flat[1] * ux - flat[0] * uy
     in_plane = (

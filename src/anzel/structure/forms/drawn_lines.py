@@ -16,7 +16,7 @@ from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.refit.analysis import DrawingAnalysis
-from anzel.structure.line_work import LineOperation, LineWish, PlateLine, wish_named
+from anzel.structure.line_work import LineWish, PlateLine, wish_named, worked
 
 
 @dataclass(frozen=True)
@@ -60,21 +60,40 @@ def lines_on(
     regions: Sequence[Region],
 ) -> tuple[list[list[PlateLine]], int]:  # fmt: skip
     """Return the lines that lie on each of some pieces, and how many lie on none."""
-    drawing = analysis.drawing
+    drawn, beside = drawn_on(analysis, wishes, shift, regions)
+    lines = [
+        [
+            line for wish in LineWish
+            for line in worked([path for _, path, its in own if its is wish], wish)
+        ]
+        for own in drawn
+    ]  # fmt: skip
+    return lines, beside
+
+
+def drawn_on(
+    analysis: DrawingAnalysis, wishes: Mapping[str, LineWish], shift: tuple[float, float],
+    regions: Sequence[Region],
+) -> tuple[list[list[tuple[str, OpenPath, LineWish]]], int]:  # fmt: skip
+    """Return the label, the path and the wish of lines on each piece, and how many lie on none.
+
+    Those that are left out, or of which it has to be asked, are not among them.
+    """
     motion = RigidTransform().translated(*shift)
-    lines: list[list[PlateLine]] = [[] for _ in regions]
+    found: list[list[tuple[str, OpenPath, LineWish]]] = [[] for _ in regions]
     beside = 0
     for path in _loose(analysis):
         wish = wish_of(analysis, path.label, wishes)
         if wish is None or wish is LineWish.LEAVE_OUT:
             continue
-        placed = OpenPath.of(drawing.with_y_up(path.segments)).moved(motion)
+        placed = OpenPath.of(analysis.drawing.with_y_up(path.segments)).moved(motion)
         chain = shapely.LineString(placed.stroke)
-        homes = [at for at, region in enumerate(regions) if region.shape.intersects(chain)]
-        for home in homes:
-            lines[home].append(PlateLine(placed, LineOperation(wish.value)))
+        homes = [own for own, region in zip(found, regions, strict=True)
+                 if region.shape.intersects(chain)]  # fmt: skip
+        for own in homes:
+            own.append((path.label, placed, wish))
         beside += not homes
-    return lines, beside
+    return found, beside
 
 
 def _loose(analysis: DrawingAnalysis) -> list[DrawnPath]:

@@ -4,7 +4,7 @@ Any form becomes a free structure when its maker wants to continue by hand. A jo
 made, because a plate has been moved away, is a finding and does not stop the others.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any, ClassVar, Literal, Self
 
@@ -15,7 +15,8 @@ from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.shape.outline_building import straight_legs
 from anzel.structure.artwork.bending import hinged_plates
-from anzel.structure.artwork.records import OnPlate
+from anzel.structure.artwork.lines_as_file import lines_as_artwork
+from anzel.structure.artwork.records import OnPlate, PlateArtwork
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.form import Form, Range
 from anzel.structure.free.edge_adjustment import brought_to
@@ -26,6 +27,7 @@ from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.registry import AnyJoint, joint_with_changes, plates_of, scaled_joint
 from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.line_work import LineWish
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
 
@@ -190,7 +192,7 @@ def placed_plates(
     made = {
         plate.name: Plate(
             plate.name, plate.stock, plate.outline.region(), plate.placement, plate.mark,
-            plate.may_part,
+            plate.may_part, bends=plate.bends,
         )
         for plate in plates
     }  # fmt: skip
@@ -222,7 +224,7 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
     ParameterError
         For a form with a bent strip, which no placing by hand could hold.
     """
-    plates, declared = form.fitted(fit_context)
+    plates, declared = form.place(fit_context)[0], form.fitted(fit_context)[1]
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:
         raise ParameterError(
@@ -233,12 +235,25 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
             FreePlate(
                 name=plate.name, stock=plate.stock_id,
                 outline=ImportedOutline(outline=plate.region),
-                mark=plate.mark, may_part=plate.may_part,
+                mark=plate.mark, may_part=plate.may_part, bends=plate.bends,
             ).placed(plate.placement)
             for plate in plates
         ),
         joints=tuple(declared),
         own_openings=form.own_openings, own_corners=form.own_corners,
-        own_pictures=form.own_pictures, own_artwork=form.own_artwork,
+        own_pictures=form.own_pictures, own_artwork=(*form.own_artwork, *_drawn_on(plates, form)),
         lamp=form.bulb(fit_context),
     )  # fmt: skip
+
+
+def _drawn_on(plates: Sequence[Plate], form: Form) -> Iterator[PlateArtwork]:
+    """Yield the lines that plates of a drawing carry as artwork of their own."""
+    number = 1 + max((int(item.id[1:]) for item in form.own_artwork), default=0)
+    for plate in plates:
+        if plate.lines:
+            lines = [
+                (line.operation.value, line.path, LineWish(line.operation.value))
+                for line in plate.lines
+            ]
+            yield lines_as_artwork(f"L{number}", plate.name, plate.region, lines)
+            number += 1

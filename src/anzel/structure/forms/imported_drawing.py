@@ -29,6 +29,7 @@ from anzel.refit.load import load_drawing
 from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
 from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
+from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE, drawn_hinges
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.drawn_lines import line_groups, lines_on
 from anzel.structure.forms.form import Form, Range
@@ -77,6 +78,8 @@ class ImportedDrawing(Immutable):
     mates: tuple[tuple[Name, str], ...] = ()
     lines: tuple[tuple[str, LineWish], ...] = Field(default=(), max_length=1000)
     """What becomes of lines that outline nothing, by label, where the maker has said so."""
+    bends: tuple[tuple[Name, Annotated[float, Field(ge=0, le=360)]], ...] = ()
+    """By how many degrees hinges are bent, by piece and number ("2.1"), where it is not 90."""
     stays: tuple[tuple[Name, Anchor], ...] = ()
     depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
     seams: tuple[Seam, ...] = ()
@@ -157,7 +160,12 @@ class ImportedDrawings(Form):
 
     def _plates(self, fit_context: FitContext) -> Iterator[Plate]:
         for part in refitted_pieces(self, fit_context):
-            yield Plate(part.name, self.stock, part.region, LYING, lines=part.lines)
+            angles = dict(self.drawings[part.source[0]].bends)
+            bends = tuple(
+                angles.get(hinge_id(part, number), USUAL_ANGLE)
+                for number, _ in enumerate(drawn_hinges(part.region, part.lines), start=1)
+            )
+            yield Plate(part.name, self.stock, part.region, LYING, lines=part.lines, bends=bends)
 
     def drawn_features(self, fit_context: FitContext) -> dict[str, tuple[Feature, ...]]:
         """Return slots, mortises and tabs as they will be cut.
@@ -236,6 +244,11 @@ class RefittedPiece:
     source: tuple[int, int]
     are_alike: bool = False
     lines: tuple[PlateLine, ...] = ()
+
+
+def hinge_id(part: RefittedPiece, number: int) -> str:
+    """Return the id of a hinge: its piece in the drawing and its number on it, from 1."""
+    return f"{part.source[1] + 1}.{number}"
 
 
 def _nearest(parts: Sequence[RefittedPiece], at: Point) -> RefittedPiece:

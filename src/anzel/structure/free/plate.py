@@ -1,6 +1,7 @@
 """A plate of a free structure: an outline, a sheet, and its placement in numbers."""
 
 from math import atan2, degrees, hypot
+from typing import Annotated
 
 from pydantic import Field
 
@@ -13,6 +14,8 @@ from anzel.structure.free.outline_shapes import AnyShape, Coordinate
 
 class FreePlate(Immutable):
     """A plate where the maker put it: the middle at (x, y, z) mm.
+
+    `bends` are by how many degrees living hinges are bent that a drawing brought along.
 
     *tilt* is 0 lying and 90 upright, *turn* is about the vertical axis, *spin* about the plate's
     own axis; degrees.
@@ -29,6 +32,7 @@ class FreePlate(Immutable):
     spin: float = Field(default=0.0, ge=-360, le=360)
     mark: str = ""
     may_part: bool = False
+    bends: tuple[Annotated[float, Field(ge=0, le=360)], ...] = Field(default=(), max_length=40)
 
     @property
     def placement(self) -> Placement:

@@ -108,6 +108,9 @@ class PlatePage(QWidget):
         for field in sizes:
             self.fields[field] = self._number(field, on_outline=True)
             self._numbers.addWidget(self.fields[field])
+        for at, _ in enumerate(free_structure_edits.plate_of(self._session.project, name).bends):
+            self.fields[f"bend {at}"] = self._bend(at)
+            self._numbers.addWidget(self.fields[f"bend {at}"])
         self.openings = OpeningsPanel(self._session)
         self.picture = PicturePanel(self._session)
         self.picture.wanted.connect(self.picture_wanted)
@@ -130,7 +133,8 @@ class PlatePage(QWidget):
         """Return what the fields depend on."""
         outline = plate.outline
         sizes = outline.sketch.sizes if isinstance(outline, SketchedOutline) else ()
-        return " ".join((plate.name, outline.shape, *(size.name for size in sizes)))
+        bends = str(len(plate.bends))
+        return " ".join((plate.name, outline.shape, bends, *(size.name for size in sizes)))
 
     def _size(self, size: HeldSize) -> BoundField:
         """A size of a drawn plate, retyped at any time."""
@@ -146,6 +150,19 @@ class PlatePage(QWidget):
         )  # fmt: skip
         made.setToolTip(f"{size.kind.value.capitalize()}: {', '.join(size.of)}")
         return made
+
+    def _bend(self, at: int) -> BoundField:
+        """How far a living hinge is bent that a drawing brought along."""
+        which = f" {at + 1}" if at else ""
+
+        def get(project: Project) -> str:
+            return plain_figure(free_structure_edits.plate_of(project, self._name).bends[at], "°")
+
+        return BoundField(
+            self._session, f"Hinge{which} bent by", get,
+            lambda project, text: free_structure_edits.type_bend(project, self._name, at, text),
+            step=15.0, unit="°",
+        )  # fmt: skip
 
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
         unit = "°" if field in free_structure_edits.ANGLES else "mm"
