@@ -1,9 +1,10 @@
 """Split of a piece that is too long for the bed.
 
-Along a stepped seam, or a straight one held by keys.
+Along a stepped seam, a straight one held by keys, or a straight cut with nothing added, of which
+mirrored halves are one piece twice.
 
-The sizes follow the arithmetic of inlays and fingers. Drawn on one line, the halves would come
-apart by a kerf, so every boundary is drawn (k - c/2)/2 further into its gap.
+The sizes of steps and keys follow the arithmetic of inlays and fingers. Drawn on one line, the
+halves would come apart by a kerf, so every boundary is drawn (k - c/2)/2 further into its gap.
 """
 
 from collections.abc import Sequence
@@ -26,6 +27,8 @@ _WIDE, _DEEP = 6.0, 2.0
 _KEY_EVERY, _KEY = 20.0, (4.0, 6.0, 3.0)
 """A key for so many thicknesses of seam; its half length, its ends and its waist, in thicknesses.
 Common practice, no source."""
+_UNLIKE = 0.01
+"""Halves are mirror images within this, mm."""
 _PLACES = 41
 """Places that are tried for a seam where none is named, over the middle third of the piece."""
 
@@ -35,6 +38,8 @@ class SeamStyle(StrEnum):
 
     STEPPED = "stepped"
     KEYED = "keyed"
+    PLAIN = "plain"
+    MIRRORED = "mirrored"
 
 
 @dataclass(frozen=True)
@@ -66,7 +71,7 @@ def split(
     turn = RigidTransform.rotation(-_heading(region))
     lying = region.moved(turn)
     left, low, right, high = lying.bounds
-    place = share or _best_share(lying)
+    place = 0.5 if style is SeamStyle.MIRRORED else share or _best_share(lying)
     x = left + place * (right - left)
     spans = lying.spans((x, low - 1), (0.0, high - low + 2))
     if not spans:
@@ -74,11 +79,16 @@ def split(
     room = [(low - 1 + a * (high - low + 2), low - 1 + b * (high - low + 2)) for a, b in spans]
     grown = (rule.drawn_kerf - rule.clearance / 2) / 2
     box = (left - 9 * thickness, low - 9 * thickness, right + 9 * thickness, high + 9 * thickness)
-    if style is SeamStyle.STEPPED:
-        parts = _stepped(lying, x, room, thickness, grown, box)
-        keys: tuple[Region, ...] = ()
-    else:
-        parts, keys = _keyed(lying, x, room, thickness, grown, box)
+    keys: tuple[Region, ...] = ()
+    match style:
+        case SeamStyle.STEPPED:
+            parts = _stepped(lying, x, room, thickness, grown, box)
+        case SeamStyle.KEYED:
+            parts, keys = _keyed(lying, x, room, thickness, grown, box)
+        case SeamStyle.PLAIN:
+            parts = _plain(lying, x, box)
+        case SeamStyle.MIRRORED:
+            parts = _mirrored(lying, x, box)
     back = RigidTransform.rotation(_heading(region))
     moved = tuple(each.moved(back) for each in parts)
     return SplitPiece(moved, tuple(k.moved(back) for k in keys), place, _alike(moved))
@@ -133,6 +143,32 @@ def _stepped(
     rest_right = Contour.polygon([(right, low), (right, high), *reversed(boundary(grown))])
     rest_left = Contour.polygon([(left, high), (left, low), *boundary(-grown)])
     return (*combine(lying, cut=(rest_right,)), *combine(lying, cut=(rest_left,)))
+
+
+def _plain(lying: Region, x: float, box: tuple[float, float, float, float]) -> tuple[Region, ...]:
+    """Return both parts of a straight cut."""
+    left, low, right, high = box
+    rest_right = Contour.polygon([(x, low), (right, low), (right, high), (x, high)])
+    rest_left = Contour.polygon([(left, low), (x, low), (x, high), (left, high)])
+    return (*combine(lying, cut=(rest_right,)), *combine(lying, cut=(rest_left,)))
+
+
+def _mirrored(
+    lying: Region, x: float, box: tuple[float, float, float, float]
+) -> tuple[Region, ...]:
+    """Return one half twice: turned over, the second is the other half."""
+    one, *others = _plain(lying, x, box)
+    over = RigidTransform(over=True)
+    mirrored = one.moved(over)
+    there = mirrored.moved(RigidTransform().translated(2 * x, 0.0))
+    if len(others) != 1 or there.shape.symmetric_difference(others[0].shape).area > _UNLIKE * (
+        there.shape.length
+    ):
+        raise ParameterError(
+            "Its halves are not mirror images of one another.", hint="Cut it plainly.", field="hold"
+        )
+    (left, low, *_), (start, bottom, *_) = others[0].bounds, one.bounds
+    return (one, one.moved(RigidTransform().translated(left - start, low - bottom)))
 
 
 def _marks(low: float, high: float, thickness: float) -> list[float]:

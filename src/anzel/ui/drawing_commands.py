@@ -13,6 +13,7 @@ from anzel.app.navigation import Step
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.drawings.reader import LARGEST
+from anzel.output.drawing_file import drawing_with_halves
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 from anzel.structure.forms.imported_drawing import ImportedDrawing, import_drawing
@@ -83,11 +84,20 @@ class DrawingCommands:
             self.write_to(each, path if path.suffix else path.with_suffix(came.suffix))
 
     def write_to(self, each: drawing_edits.DrawingView, path: Path) -> Task:
-        """Write a drawing in the background, and say when it is done."""
+        """Write a drawing in the background, and say when it is done.
+
+        One with split pieces is written anew, as it will be cut, with its halves.
+        """
+        project = self._session.project
 
         def work(progress: Task) -> Path:
             progress.report(f"Writing {path.name} …")
-            write_atomically(path, each.refit.written())
+            has_halves = bool(each.drawing.seams)
+            content = (
+                drawing_with_halves(project, each.name, path.suffix) if has_halves
+                else each.refit.written()
+            )  # fmt: skip
+            write_atomically(path, content)
             return path
 
         return self._jobs.start(

@@ -13,7 +13,10 @@ from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice
 
-_ABOUT = {SeamStyle.STEPPED: "stepped seam", SeamStyle.KEYED: "straight seam with keys"}
+_ABOUT = {
+    SeamStyle.STEPPED: "stepped seam", SeamStyle.KEYED: "straight seam with keys",
+    SeamStyle.PLAIN: "straight cut, nothing added", SeamStyle.MIRRORED: "one half, cut twice",
+}  # fmt: skip
 
 
 class SplitPanel(Fold):
