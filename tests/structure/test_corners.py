@@ -16,6 +16,7 @@ from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Line
 from anzel.materials.fits import FitName, KerfAt
+from anzel.structure.joints.cutting_shapes import feature_outline
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.pocket import Pocket
 from anzel.structure.joints.tab_mortise import TabMortise
@@ -156,6 +157,21 @@ def test_an_insert_lies_in_its_pocket_with_the_gap_on_every_side(gap):
     assert pocket.is_circle
     assert pocket.segments[0].radius + 0.08 - (12 - 0.08) == pytest.approx(gap)
     assert pocket.bounds[0] + pocket.segments[0].radius == pytest.approx(5.0)
+
+
+@given(turn=st.floats(0, 360))
+@settings(max_examples=20)
+def test_a_pocket_is_listed_as_large_as_it_is_however_it_is_turned(turn):
+    of = sheets(kerf=0.16)
+    c, s = cos(radians(turn)), sin(radians(turn))
+    insert = Plate("Insert", "thin", Region.of(rectangle(24, 12, -12, -6)),
+                   Placement((2.0, 1.0, 0.0), (c, s, 0.0), (-s, c, 0.0)))  # fmt: skip
+    plate = Plate("Plate", "thin", Region.of(rectangle(80, 70, -40, -35)), FLOOR)
+    piece = solve([insert, plate], [Pocket("J", "Insert", "Plate", 0.1)], of).piece("Plate")
+    (feature,) = piece.features
+    assert (feature.width.drawn, feature.depth.drawn) == pytest.approx((24.04, 12.04))
+    hole = piece.region.holes[0].polygon_shape
+    assert feature_outline(feature).symmetric_difference(hole).area < 1e-6
 
 
 def test_a_lip_holds_the_plate_up():

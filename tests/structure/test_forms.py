@@ -10,6 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from tests.common import assert_sound, rack
 
+from anzel.app.number_display import shown
 from anzel.checks.interference import collisions
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import MakerError, ParameterError
@@ -18,7 +19,8 @@ from anzel.structure.forms import FORMS, about_form, analytic_sections
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.form import check_ranges, solve_form
+from anzel.structure.forms.field_ranges import check_ranges, limits_of
+from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
 from anzel.structure.model import LEFT_OUT
@@ -245,3 +247,21 @@ def test_slices_cross_at_the_angle_between_the_families():
 def test_a_body_too_small_for_any_slice_is_refused():
     with pytest.raises(ParameterError, match="No slice"):
         solve_form(Sliceform(body="sphere", width=31, first=2, second=2, smallest=31), rack())
+
+
+@given(st.floats(0.1, 400), st.floats(0, 0.3))
+def test_the_limits_told_never_cross_and_never_promise_more(low, room):
+    marks = limits_of(low, low + room, is_length=True)
+    least, most = (float(shown(mark).split()[0]) for mark in marks)
+    if room >= 0.003:
+        assert least <= most
+        assert low - 1e-6 <= least
+        assert most <= low + room + 1e-6
+
+
+def test_a_size_that_the_others_leave_no_room_says_which_to_change():
+    lamp = FORMS["spine-lamp"]()
+    with pytest.raises(ParameterError) as told:
+        check_ranges(lamp.with_changes(ring_diameter=90.0, taper=0.36), rack())
+    assert "is needed, and at most" in told.value.message
+    assert told.value.hint.startswith("Change ring diameter")

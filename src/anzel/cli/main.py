@@ -161,7 +161,8 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
         say(f"{piece.count} × {piece.name} ({piece.stock_id}) {outside}")
         for f in piece.features:
             sizes = shown(f"{format_length(f.width.drawn, 3)} × {format_length(f.depth.drawn, 3)}")
-            say(f"    {f.kind.value:8}{sizes:20}{f.joint} with {f.goes_with}")
+            mate = f" with {f.goes_with}" if f.goes_with else ""
+            say(f"    {f.kind.value:8}{sizes:20}{f.joint}{mate}")
 
 
 with_units(pieces)

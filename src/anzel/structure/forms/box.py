@@ -14,7 +14,8 @@ from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_length, plain_length
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, lying, standing
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.tab_mortise import TabMortise

@@ -16,7 +16,8 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Line, Segment
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.joints.three_lap import ThreeLap

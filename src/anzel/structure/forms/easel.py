@@ -16,7 +16,8 @@ from anzel.geometry.placement import NORTH, UP, Placement
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, polygon_of
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 

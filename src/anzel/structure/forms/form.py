@@ -6,16 +6,14 @@ else follows from those and the sheets. A form never computes a slot.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from math import ceil, floor
 from typing import Any, ClassVar, Self
 
 from pydantic import Field
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
-from anzel.core.immutable import Immutable, field_title
-from anzel.core.number_format import least_length, most_length, plain_length, plain_number
-from anzel.core.tolerances import ROUNDING
+from anzel.core.immutable import Immutable
+from anzel.core.number_format import least_length, plain_length
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
 from anzel.structure.artwork.bending import tight_hinges, with_bends
@@ -31,6 +29,7 @@ from anzel.structure.artwork.records import (
     PlateLettering,
 )
 from anzel.structure.dimension import Dimension
+from anzel.structure.forms.field_ranges import Range, check_ranges
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.alike import openings_on
@@ -41,7 +40,6 @@ from anzel.structure.openings.plate_opening import MOST_OPENINGS, PlateCorner, P
 from anzel.structure.plate_picture import MOST_PICTURES, PlatePicture
 from anzel.structure.solver import solve
 
-Range = tuple[float, float]
 _OWN = frozenset({"form", "own_fits", "own_openings", "own_corners", "own_pictures", "own_artwork"})
 """Fields that every form has."""
 
@@ -104,6 +102,11 @@ class Form(Immutable):
         """Return the names of the fields that are lengths."""
         others = cls.shares | cls.angles
         return tuple(name for name in super().length_fields() if name not in others)
+
+    @classmethod
+    def is_whole(cls, field: str) -> bool:
+        """Whether a field is a whole number."""
+        return cls.model_fields[field].annotation is int
 
     @classmethod
     def unit(cls, field: str) -> str:
@@ -255,37 +258,6 @@ class Form(Immutable):
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """Return findings about the structure as a whole."""
         return ()
-
-
-def check_ranges(form: Form, fit_context: FitContext) -> None:
-    """Raise ParameterError for the first field outside what the others allow."""
-    for field, (low, high) in form.ranges(fit_context).items():
-        value = getattr(form, field)
-        if low - ROUNDING <= value <= high + ROUNDING:
-            continue
-        name = field_title(field)
-        if low > high:
-            raise ParameterError(
-                f"{name}: nothing is possible with these other sizes.", field=field
-            )
-        side = "less" if value < low else "more"
-        if type(form).model_fields[field].annotation is int:
-            low, high = ceil(low), floor(high)
-        is_length = field in form.length_fields()
-        shown = plain_length(value) if is_length else plain_number(value)
-        least, most = limits_of(low, high, is_length=is_length)
-        raise ParameterError(
-            f"{name} {shown} is {side} than possible here.",
-            hint=f"Between {least} and {most} will do.",
-            field=field,
-        )
-
-
-def limits_of(low: float, high: float, *, is_length: bool) -> tuple[str, str]:
-    """Return the marks of a range, which is never shown wider than it is."""
-    if is_length:
-        return least_length(low), most_length(high)
-    return plain_number(ceil(low * 10) / 10), plain_number(floor(high * 10) / 10)
 
 
 def with_fit(joint_spec: JointSpec, fits: Mapping[str, FitName]) -> JointSpec:

@@ -18,7 +18,8 @@ from anzel.structure.artwork.bending import hinged_plates
 from anzel.structure.artwork.lines_as_file import lines_as_artwork
 from anzel.structure.artwork.records import OnPlate, PlateArtwork
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.free.edge_adjustment import brought_to
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate

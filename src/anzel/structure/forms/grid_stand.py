@@ -11,7 +11,8 @@ from pydantic import Field
 from anzel.geometry.regions import Region
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, lying, polygon_of, standing
-from anzel.structure.forms.form import Form, Range, need_pitch
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form, need_pitch
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, JointSpec, Plate
 

@@ -32,7 +32,8 @@ from anzel.refit.split import SeamStyle, split
 from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE, drawn_hinges
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.drawn_lines import line_groups, lines_on
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.line_work import LineWish, PlateLine
 from anzel.structure.model import (
     LEFT_OUT,

@@ -19,7 +19,8 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, lying, polygon_of, regular
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance

@@ -29,7 +29,8 @@ from anzel.structure.forms.common_outlines import (
     standing,
     window,
 )
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.forms.profile import Profile, TracedPicture, between
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure

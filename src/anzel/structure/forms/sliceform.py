@@ -25,7 +25,8 @@ from anzel.geometry.rigid_transform import RigidTransform
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms import analytic_sections, mesh_sections, radial_slices
 from anzel.structure.forms.common_outlines import lying, standing
-from anzel.structure.forms.form import Form, Range, need_pitch
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form, need_pitch
 from anzel.structure.forms.shell_and_cradle import cradle, hollowed
 from anzel.structure.forms.sliceable_body import Body, BodyName
 from anzel.structure.joints.cross_lap import CrossLap

@@ -19,7 +19,8 @@ from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Line
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, disc
-from anzel.structure.forms.form import Form, Range
+from anzel.structure.forms.field_ranges import Range
+from anzel.structure.forms.form import Form
 from anzel.structure.forms.spiral import Frame, Spiral, slope
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.facet_lap import FacetLap

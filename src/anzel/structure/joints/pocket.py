@@ -73,27 +73,29 @@ def solve(
     rule = fit_context.rule(plate.stock_id, seat.fit)
     gap = rule.clearance / 2 if seat.gap is None else seat.gap
     own, other = rule.drawn_kerf, fit_context.rule(insert.stock_id, seat.fit).drawn_kerf
-    outline = insert.region.outer.moved(_motion(insert, plate))
-    pocket = offset(outline, gap - own / 2 - other / 2)
+    there = _motion(insert, plate)
+    grown = gap - own / 2 - other / 2
+    pocket = offset(insert.region.outer.moved(there), grown)
     _need_inside(plate, insert, pocket)
     edits = [OutlineChange(plate.name, cut=(pocket,))]
     if lower is not None:
         under = offset(insert.region.outer.moved(_motion(insert, lower)), -seat.lip)
         _need_inside(lower, insert, under)
         edits.append(OutlineChange(lower.name, cut=(under,)))
-    left, low, right, top = pocket.bounds
-    at = ((left + right) / 2, (low + top) / 2)
+    left, low, right, top = insert.region.outer.bounds  # along the insert, however it is turned
+    at = there(((left + right) / 2, (low + top) / 2))
     added = (Term("gap, twice", 2 * gap), Term("kerf", -own - other))
 
     def opening(drawn: float) -> Size:
         insert_size = drawn - sum(term.value for term in added)
         return Size((Term("insert", insert_size), *added), drawn, drawn + own)
 
-    wide = opening(right - left)
+    wide = opening(right - left + 2 * grown)
     inside = wide.terms[0].value
     feature = Feature(
-        FeatureKind.POCKET, plate.name, insert.name, seat.id, wide, opening(top - low), at,
-        (0.0, 1.0), Size((Term("insert", inside),), inside, inside - other),
+        FeatureKind.POCKET, plate.name, insert.name, seat.id, wide,
+        opening(top - low + 2 * grown), at, (-there.sine, there.cosine),
+        Size((Term("insert", inside),), inside, inside - other),
     )  # fmt: skip
     joint = Joint(
         seat.id,

@@ -128,7 +128,7 @@ class PlanView(ZoomCanvas):
         assert self._content is not None
         at, joint = self._at(laid, feature), feature.joint
         return AccessibleItem(
-            f"{joint}, {feature.kind.value} of {laid.piece.name} for {feature.goes_with}",
+            f"{joint}, {feature.kind.value} of {laid.piece.name}{_taken_by(feature)}",
             QRectF(at.x() - 10, at.y() - 8, 20, 16), Role.Button, joint in self._content.picked,
             f"drawn {shown_length(feature.width.drawn)} × {shown_measure(feature.depth.drawn)}",
             press=lambda: self.joint_picked.emit(joint, False),
@@ -174,7 +174,7 @@ class PlanView(ZoomCanvas):
         over = feature is not None or any(box.contains(position) for box, _ in self._chips)
         self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
         if feature is not None:
-            text = f"{feature.joint} · {feature.kind.value} for {feature.goes_with}: drawn "
+            text = f"{feature.joint} · {feature.kind.value}{_taken_by(feature)}: drawn "
             text += f"{shown_length(feature.width.drawn)} × {shown_length(feature.depth.drawn)}"
             QToolTip.showText(self.mapToGlobal(position.toPoint()), text, self)
         elif laid is not None:
@@ -303,3 +303,8 @@ class PlanView(ZoomCanvas):
 
 def _size_of(dimension: Dimension) -> str:
     return shown_length(dimension.length, 1)
+
+
+def _taken_by(feature: Feature) -> str:
+    """Return what a feature is for, if that is known."""
+    return f" for {feature.goes_with}" if feature.goes_with else ""

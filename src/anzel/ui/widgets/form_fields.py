@@ -13,7 +13,8 @@ from anzel.core.number_format import plain_figure, plain_length
 from anzel.core.units import parse_length
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
-from anzel.structure.forms.form import Form, limits_of
+from anzel.structure.forms.field_ranges import limits_of
+from anzel.structure.forms.form import Form
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import clear
 from anzel.ui.widgets.wheel_safe import Choice
