@@ -1,5 +1,6 @@
 """The command that puts lettering, artwork and hinges on plates, changes them, and lists them."""
 
+from functools import partial
 from math import inf
 from pathlib import Path
 from typing import Any
@@ -16,9 +17,11 @@ from anzel.project.model import Project
 from anzel.structure.artwork.motifs import MOTIFS
 from anzel.structure.artwork.records import (
     AnyOnPlate,
+    Face,
     LetterStyle,
     PlateArtwork,
     PlateHinge,
+    PlateImage,
     PlateInlay,
     PlateLettering,
     Repeated,
@@ -39,6 +42,8 @@ from anzel.structure.line_work import LineOperation, LineWish
 )
 @click.option("--outlines", is_flag=True, help="Letters as outlines; cut ones are a stencil.")
 @click.option("--font", type=PATH, metavar="FONT.ttf", help="Letters of a font file.")
+@click.option("--picture", type=PATH, metavar="PICTURE.png", help="A picture to engrave.")
+@click.option("--face", type=click.Choice([each.value for each in Face]), help="Front or back.")
 @click.option("--motif", type=click.Choice(MOTIFS), help="Ours, cut out round the border.")
 @click.option("--lines", multiple=True, metavar="LABEL=WISH", help="Of artwork's lines.")
 @click.option("--repeat", type=click.Choice([each.value for each in Repeated]))
@@ -48,22 +53,24 @@ from anzel.structure.line_work import LineOperation, LineWish
 @as_json_option
 def artwork(
     file: Path, plate: str | None, text: str | None, art: Path | None, item: str | None,
-    hinge: bool, motif: str | None, output: Path | None, as_json: bool,
+    hinge: bool, motif: str | None, picture: Path | None, output: Path | None, as_json: bool,
     **wishes: Any,  # noqa: ANN401
 ) -> None:  # fmt: skip
     """Put lettering, artwork or a living hinge on a plate, change one, or list them."""
     project = read_project(file)
-    if text is not None or art is not None or hinge or motif is not None:
+    add = {
+        "text": text is not None and partial(artwork_edits.add_lettering, text=text or ""),
+        "file": art is not None and partial(artwork_edits.add_artwork, path=art or Path()),
+        "picture": picture is not None
+        and partial(artwork_edits.add_picture, path=picture or Path()),
+        "motif": motif is not None and partial(artwork_edits.add_motif, motif=motif or ""),
+        "hinge": hinge and artwork_edits.add_hinge,
+    }
+    make = next((each for each in add.values() if each), None)
+    if make:
         if plate is None:
             raise ParameterError("Say on which plate.", hint="anzel artwork FILE PLATE --text …")
-        if text is not None:
-            project, item = artwork_edits.add_lettering(project, plate, text)
-        elif art is not None:
-            project, item = artwork_edits.add_artwork(project, plate, art)
-        elif motif is not None:
-            project, item = artwork_edits.add_motif(project, plate, motif)
-        else:
-            project, item = artwork_edits.add_hinge(project, plate)
+        project, item = make(project, plate)
     if item is not None:
         project = _changed(project, item, wishes)
     if output is not None:
@@ -96,6 +103,8 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
             raise ParameterError(f"“{pair}” is not LABEL=WISH.", hint=f"{', '.join(LineWish)}.")
         project = artwork_edits.decide_label(project, item, label, LineWish(wish))
     project = _with_letters(project, item, wishes)
+    if wishes["face"]:
+        project = artwork_edits.change_item(project, item, face=Face(wishes["face"]))
     if wishes["mirrored"]:
         if not isinstance(artwork_edits.item_of(project, item), PlateArtwork):
             raise ParameterError("Only artwork is mirrored.")
@@ -184,10 +193,13 @@ def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
         operations = {"": LineOperation.CUT.value}
     elif isinstance(item, PlateInlay):
         what, operations = item.file.name, {"": LineOperation.CUT.value}
+    elif isinstance(item, PlateImage):
+        what, operations = item.file.name, {"": LineOperation.ENGRAVE.value}
     else:
         what, operations = item.text, {"": item.operation.value}
     record = {
         "id": item.id, "plate": item.plate, "kind": item.kind, "alike": item.alike, "what": what,
+        "face": item.face.value,
         "numbers": {name: getattr(item, name) for name in item.numbers}, "operations": operations,
         "length": _length(project, item.plate, item) - _length(project, item.plate),
     }  # fmt: skip

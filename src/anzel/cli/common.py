@@ -97,13 +97,15 @@ def need_ending(output: Path, *endings: str) -> None:
         raise ParameterError(f"{output.name} must end in {names}.", field="output")
 
 
-def need_agreement(contradiction: str, anyway: bool) -> None:
-    """Ask before the kerf is taken care of twice or never; refuse where nobody can answer."""
+KERF_MEND = "Switch the cutter's compensation or who minds the kerf, or say --anyway."
+
+
+def need_agreement(contradiction: str, anyway: bool, mend: str = KERF_MEND) -> None:
+    """Ask before something is written that does not suit; refuse where nobody can answer."""
     if not contradiction or anyway:
         return
     if sys.stdin.isatty() and click.confirm(f"{contradiction} Write it anyway?", err=True):
         return
-    mend = "Switch the cutter's compensation or who minds the kerf, or say --anyway."
     raise ParameterError(contradiction, hint=mend)
 
 

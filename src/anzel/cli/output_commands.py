@@ -64,6 +64,8 @@ def export(
     pages = exporting.structure_pages(
         project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets
     )
+    lost = exporting.cannot_hold(pages, output.suffix)
+    need_agreement(lost, anyway, "Write SVG or PDF, or say --anyway.")
     if each:
         written = exporting.write_each(pages, project.pens, output)
     else:

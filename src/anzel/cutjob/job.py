@@ -7,12 +7,13 @@ from functools import cached_property
 import shapely
 
 from anzel.cutjob.bridges import with_bridges
-from anzel.cutjob.cut_lines import CutLine, cut_lines_of
+from anzel.cutjob.cut_lines import CutLine, cut_lines_of, lines_below
 from anzel.cutjob.cut_order import in_cut_order
 from anzel.cutjob.job_settings import JobSettings, LabelStyle
 from anzel.cutjob.operations import Operation
 from anzel.cutjob.times import PathLengths, lengths_of
 from anzel.geometry.regions import Contour
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.layout import PlacedPiece, SheetPlan
 
 _LABELS = {
@@ -24,15 +25,20 @@ _LABELS = {
 
 @dataclass(frozen=True)
 class SheetJob:
-    """One sheet and its lines in cutting order."""
+    """One sheet and its lines in cutting order.
+
+    `back` is what is engraved first, with the sheet's back up; then the sheet is turned over left
+    to right.
+    """
 
     plan: SheetPlan
     lines: tuple[CutLine, ...]
+    back: tuple[CutLine, ...] = ()
 
     @cached_property
     def lengths(self) -> PathLengths:
         """The path lengths of the job."""
-        return lengths_of(self.lines)
+        return lengths_of(self.lines) + lengths_of(self.back)
 
 
 def job_of(
@@ -43,6 +49,8 @@ def job_of(
     Cuts run `outset` mm outside the pieces; the `kerf` widens the gaps of bridges.
     """
     marks: list[CutLine] = []
+    over = RigidTransform(over=True).translated(plan.width, 0.0)
+    back: list[CutLine] = []
     for laid, owner in owner_names(plan.placed):
         own = cut_lines_of(
             laid, owner, outset=outset, labels=_LABELS[settings.labels],
@@ -51,7 +59,8 @@ def job_of(
         if settings.bridges:
             own = [_held(mark, laid, settings, kerf) for mark in own]
         marks += own
-    return SheetJob(plan, in_cut_order(marks))
+        back += [line.moved(over) for line in lines_below(laid, owner)]
+    return SheetJob(plan, in_cut_order(marks), in_cut_order(back))
 
 
 def owner_names(laid: Sequence[PlacedPiece]) -> list[tuple[PlacedPiece, str]]:

@@ -39,6 +39,16 @@ class RigidTransform:
         """Return the same transform followed by a translation."""
         return RigidTransform(self.cosine, self.sine, self.dx + dx, self.dy + dy, self.over)
 
+    def then(self, after: "RigidTransform") -> "RigidTransform":
+        """Return the transform followed by another one."""
+        sine = -self.sine if after.over else self.sine
+        dx, dy = after((self.dx, self.dy))
+        return RigidTransform(
+            after.cosine * self.cosine - after.sine * sine,
+            after.sine * self.cosine + after.cosine * sine,
+            dx, dy, self.over is not after.over,
+        )  # fmt: skip
+
     def __call__(self, point: Point) -> Point:
         """Return the point after the transform."""
         x, y = point

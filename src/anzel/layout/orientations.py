@@ -56,8 +56,8 @@ def orientations_of(
 ) -> tuple[Orientation, ...]:  # fmt: skip
     """Return every allowed orientation of a piece, the most natural first."""
     turns = settings.turns.degrees
-    overs: tuple[bool, ...] = (False,)
-    if not (piece.engraved or piece.lines):
+    overs: tuple[bool, ...] = (piece.faces == {True},)
+    if not (piece.faces or piece.lines):
         if hidden_front is not None and (marked or available.faces is Faces.ONE_GOOD):
             overs = (not hidden_front if marked else hidden_front,)
         elif settings.turn_over and available.faces is Faces.ALIKE:

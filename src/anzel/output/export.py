@@ -22,6 +22,7 @@ from anzel.project.derive import (
 )
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, write_atomically
+from anzel.structure.engraved_picture import EngravedPicture
 from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
 
@@ -140,6 +141,14 @@ def contradiction(project: Project, kind: TestPieceKind | None = None) -> str:
         cutter = project.cutter
         return f"{cutter.name} offsets its path, which hides the kerf." * cutter.offsets_path
     return project.contradicts_cutter
+
+
+def cannot_hold(pages: Sequence[Page], ending: str) -> str:
+    """Return what a format cannot hold of some pages, in words; "" where it holds all."""
+    count = sum(isinstance(line.line, EngravedPicture) for page in pages for line in page.lines)
+    if ending.lower() != ".dxf" or not count:
+        return ""
+    return f"DXF holds no pictures: {count} would be missing. SVG and PDF hold them true."
 
 
 def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:

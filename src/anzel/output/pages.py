@@ -5,7 +5,7 @@ or stroke with the operation that the cutter runs along it and the piece that ow
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from anzel.core.number_format import MILLIMETRES, format_length
@@ -20,6 +20,7 @@ from anzel.materials.stock import Stock
 from anzel.project.derive import jobs_of, outset_of, pieces_of
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
+from anzel.structure.engraved_picture import EngravedPicture
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,9 @@ class Backend(ABC):
         """Draw an open path; as a run of points where nothing else can be held."""
         self.stroke(path.stroke, line)
 
+    def picture(self, picture: EngravedPicture, line: CutLine) -> None:  # noqa: B027
+        """Draw an engraved picture; nothing where none can be held."""
+
     def bridged(self, outline: BridgedContour, line: CutLine) -> None:
         """Draw an outline with gaps; without them where nobody needs them."""
         self.contour(outline.closed, line)
@@ -72,6 +76,8 @@ def draw(pages: Sequence[Page], backend: Backend) -> None:
                 backend.bridged(mark.line, mark)
             elif isinstance(mark.line, OpenPath):
                 backend.open_path(mark.line, mark)
+            elif isinstance(mark.line, EngravedPicture):
+                backend.picture(mark.line, mark)
             else:
                 backend.stroke(mark.line, mark)
 
@@ -93,7 +99,23 @@ def sheet_pages(project: Project, stock: Stock) -> tuple[Page, ...]:
     """Return the sheets of one stock as laid out."""
     told = file_notes(project, stock)
     jobs = jobs_of(project, stock.id)
-    return tuple(job_page(job, f"{stock.id} sheet {job.plan.number}", told) for job in jobs)
+    return tuple(
+        page for job in jobs
+        for page in _both_faces(job, f"{stock.id} sheet {job.plan.number}", told)
+    )  # fmt: skip
+
+
+def _both_faces(job: SheetJob, name: str, told: "FileNotes") -> Iterator[Page]:
+    """Yield the page of a sheet, before it one of its back if anything is engraved there."""
+    if job.back:
+        yield Page(
+            f"{name} back", job.plan.width, job.plan.height, job.back, (BACK_FIRST, *told.notes),
+            (("face", "back"), *told.metadata),
+        )  # fmt: skip
+    yield job_page(job, name, told)
+
+
+BACK_FIRST = "engrave the back first, then turn the sheet over left to right and cut"
 
 
 def piece_page(project: Project, stock: Stock) -> Page:

@@ -10,8 +10,8 @@ from math import ceil, cos, pi, sin, tan
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import inch, mm
-from reportlab.lib.utils import simpleSplit
-from reportlab.pdfgen.canvas import Canvas
+from reportlab.lib.utils import ImageReader, simpleSplit
+from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
 from anzel.core.tolerances import ROUNDING
@@ -22,6 +22,7 @@ from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.output.pages import Backend, Page, draw
+from anzel.structure.engraved_picture import EngravedPicture
 
 _NOTES_WIDTH, _NOTES_LEAST = 120.0, 30.0
 """The page of notes: its width and the least of its height, mm."""
@@ -71,6 +72,21 @@ class PageMarks(Backend):
         traced = self._begin(line)
         _trace(traced, path.segments)
         self.canvas.drawPath(traced)
+
+    def picture(self, picture: EngravedPicture, line: CutLine) -> None:
+        """Draw a picture at its true size, clipped to its piece."""
+        (ax, ay), (bx, by), _, (dx, dy) = picture.corners
+        self.canvas.saveState()
+        if picture.within is not None:
+            clip = self.canvas.beginPath()
+            for contour in picture.within.contours:
+                _trace(clip, contour.segments)
+                clip.close()
+            self.canvas.clipPath(clip, stroke=0, fill=0, fillMode=FILL_EVEN_ODD)
+        self.canvas.transform(bx - ax, by - ay, dx - ax, dy - ay, ax, ay)
+        image = ImageReader(io.BytesIO(picture.file.content))
+        self.canvas.drawImage(image, 0, 0, 1, 1, mask="auto")
+        self.canvas.restoreState()
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         """Draw an open run of points."""

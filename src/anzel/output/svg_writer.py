@@ -5,6 +5,7 @@ stand side by side. SVG's y runs downwards, so heights are mirrored and an arc's
 """
 
 import re
+from base64 import b64encode
 from collections.abc import Sequence
 from math import pi
 from xml.etree import ElementTree
@@ -16,6 +17,7 @@ from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.output.pages import Backend, Page, draw
+from anzel.structure.engraved_picture import EngravedPicture
 
 PAGE_GAP = 20.0
 _NAMESPACE = "http://www.w3.org/2000/svg"
@@ -87,6 +89,32 @@ class _SvgBackend(Backend):
 
     def open_path(self, path: OpenPath, line: CutLine) -> None:
         self._element("path", {"d": self._run(path.segments), OPEN: "yes"}, line)
+
+    def picture(self, picture: EngravedPicture, line: CutLine) -> None:
+        """Draw a picture at its true size, clipped to its piece."""
+        (ax, ay), (bx, by), _, (dx, dy) = (self._at(corner) for corner in picture.corners)
+        kind = "png" if picture.file.content.startswith(b"\x89PNG") else "jpeg"
+        data = b64encode(picture.file.content).decode()
+        # the unit square with y down, from the upper left corner to the others
+        matrix = (bx - ax, by - ay, ax - dx, ay - dy, dx, dy)
+        shape = {
+            "width": "1", "height": "1", "preserveAspectRatio": "none",
+            "transform": f"matrix({' '.join(map(number, matrix))})",
+            "href": f"data:image/{kind};base64,{data}",
+        }  # fmt: skip
+        self._element("image", shape, line)
+        image = self.group[-1]
+        for name in ("fill", "stroke", "stroke-width"):
+            image.attrib.pop(name)
+        if picture.within is not None:
+            clip = ElementTree.Element("clipPath", {"id": self._id(f"{line.owner} picture")})
+            outline = " ".join(f"{self._run(c.segments)} Z" for c in picture.within.contours)
+            ElementTree.SubElement(clip, "path", {"d": outline, "clip-rule": "evenodd"})
+            self.group.remove(image)
+            clipped = {"clip-path": f"url(#{clip.get('id')})"}
+            holder = ElementTree.SubElement(self.group, "g", clipped)
+            holder.append(clip)
+            holder.append(image)
 
     def stroke(self, stroke: Stroke, line: CutLine) -> None:
         points = " ".join(self._pair(point) for point in stroke)

@@ -123,8 +123,11 @@ def _resized(before: SolvedStructure, after: SolvedStructure) -> tuple[str, ...]
 
 
 def _reshaped(before: SolvedStructure, after: SolvedStructure) -> int:
-    shapes = {piece.name: (piece.region, piece.lines) for piece in before.pieces}
-    return sum(shapes.get(piece.name) != (piece.region, piece.lines) for piece in after.pieces)
+    shapes = {piece.name: (piece.region, piece.lines, piece.pictures) for piece in before.pieces}
+    return sum(
+        shapes.get(piece.name) != (piece.region, piece.lines, piece.pictures)
+        for piece in after.pieces
+    )
 
 
 _DEPTHS = {

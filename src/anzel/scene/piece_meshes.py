@@ -87,11 +87,22 @@ def _lines_on(piece: Piece, region: Region | None) -> NDArray[np.float64]:
     half = piece.thickness / 2
     lines = piece.lines if region is None else lines_within(piece.lines, region)
     engraved = piece.engraved if region is None else ()
-    on_front = [*engraved, *(line.path.stroke for line in lines)]
     through = [line.path.stroke for line in lines if line.operation is LineOperation.CUT]
+    faces = {
+        is_back: [
+            *(line.path.stroke for line in lines
+              if line.is_back is is_back and line.operation is not LineOperation.CUT),
+            *((*picture.corners, picture.corners[0]) for picture in piece.pictures
+              if picture.is_back is is_back and region is None),
+        ]
+        for is_back in (False, True)
+    }  # fmt: skip
     found = [
         np.stack([_at(points[:-1], height), _at(points[1:], height)], axis=1)
-        for strokes, height in ((on_front, half + _LIFT), (through, -half - _LIFT))
+        for strokes, height in (
+            ([*engraved, *faces[False], *through], half + _LIFT),
+            ([*faces[True], *through], -half - _LIFT),
+        )
         for points in map(np.array, strokes)
     ]
     return np.concatenate(found) if found else np.zeros((0, 2, 3))

@@ -50,12 +50,14 @@ def wish_named(label: str) -> LineWish | None:
 
 @dataclass(frozen=True)
 class PlateLine:
-    """A line on the front of a plate, in the plate's coordinates."""
+    """A line on a face of a plate, in the plate's coordinates, seen with its front."""
 
     path: OpenPath
     operation: LineOperation
     keep_off: float = 0.0
     """It ends so far from joints, mm; 0 lets it run up to them."""
+    is_back: bool = False
+    """Whether it lies on the back face; what is cut goes through both."""
 
     def moved(self, motion: RigidTransform) -> "PlateLine":
         """Return the line after a rigid transform."""

@@ -23,7 +23,8 @@ from anzel.geometry.placement import Placement, Vector
 from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, FitRule, Fits, KerfAt, Limits, Size
-from anzel.structure.line_work import PlateLine
+from anzel.structure.engraved_picture import EngravedPicture
+from anzel.structure.line_work import LineOperation, PlateLine
 
 USUAL_FITS = Fits()
 LEFT_OUT = "left-out"
@@ -70,6 +71,7 @@ class Plate:
     panels: tuple[Facet, ...] = ()
     room: float = inf
     lines: tuple[PlateLine, ...] = ()
+    pictures: tuple[EngravedPicture, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -143,6 +145,14 @@ class Piece:
     lines: tuple[PlateLine, ...] = ()
     count: int = 1
     bent: tuple[Facet, ...] = ()
+    pictures: tuple[EngravedPicture, ...] = ()
+
+    @property
+    def faces(self) -> frozenset[bool]:
+        """The faces that something is engraved or scored on: the front is False, the back True."""
+        lines = {line.is_back for line in self.lines if line.operation is not LineOperation.CUT}
+        front = {False} if self.engraved else set()
+        return frozenset(lines | front | {picture.is_back for picture in self.pictures})
 
 
 @dataclass(frozen=True)

@@ -18,6 +18,7 @@ from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Segment
 from anzel.geometry.short_edges import without_short_edges
 from anzel.structure.disconnected_parts import assign_features, named_parts
+from anzel.structure.engraved_picture import pictures_within
 from anzel.structure.joints.cutting_shapes import feature_outline
 from anzel.structure.line_work import lines_within
 from anzel.structure.model import (
@@ -81,7 +82,7 @@ def solve(
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
                       tuple(features[name]), mark, lines_within(plate.lines, region, kept),
-                      bent=plate.bent)
+                      bent=plate.bent, pictures=pictures_within(plate.pictures, region))
             )  # fmt: skip
     return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))
 

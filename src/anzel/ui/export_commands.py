@@ -113,6 +113,9 @@ class ExportCommands:
 
         Ask before a read-only file is written over.
         """
+        lost = export.cannot_hold(pages, path.suffix)
+        if not self._agreed("", "", lost):
+            return
         pens, even_read_only = self._session.project.pens, is_read_only(path)
         if even_read_only and not may_write_read_only(self._window, path):
             return
@@ -169,7 +172,7 @@ class ExportCommands:
         project = self._session.project
         return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
 
-    def _agreed(self, contradiction: str, left_out: str = "") -> bool:
+    def _agreed(self, contradiction: str, left_out: str = "", lost: str = "") -> bool:
         """Return whether to write although the cutter disagrees or lines are left out.
 
         What was agreed to is not asked again.
@@ -179,6 +182,7 @@ class ExportCommands:
              "Switch the cutter's own compensation (step Cutter) or who minds the kerf (top "
              "right), or write the file as it is."),
             ("Without these lines?", left_out, "Write the file without them?"),
+            ("Without the pictures?", lost, "Write the file without them?"),
         )  # fmt: skip
         for title, question, choice in questions:
             if not question or question in self._agreed_to:

@@ -23,11 +23,13 @@ from anzel.structure.artwork.records import (
     LetterStyle,
     PlateArtwork,
     PlateHinge,
+    PlateImage,
     PlateInlay,
     PlateLettering,
     Repeated,
 )  # fmt: skip
 from anzel.structure.line_work import LineWish
+from anzel.tracing.picture import size_of_picture
 
 _LARGEST = 64 * 1024 * 1024
 _SHARE = 0.6
@@ -72,6 +74,20 @@ def add_artwork(project: Project, plate: str, path: Path) -> tuple[Project, str]
     wishes = tuple(pair for pair in _decided(project).items() if pair[0] in labels)
     item = PlateArtwork.validated(
         id=_new_id(project), plate=plate, file=file, width=_width(project, plate), wishes=wishes
+    )
+    return _with(project, item), item.id
+
+
+def add_picture(project: Project, plate: str, path: Path) -> tuple[Project, str]:
+    """Return the project with a PNG or JPEG picture engraved on a plate, and its id.
+
+    Raises FileError, or PictureError for a file that holds no picture.
+    """
+    too_large = FileError(f"{path.name} is far too large for a picture.")
+    file = Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
+    size_of_picture(file)
+    item = PlateImage.validated(
+        id=_new_id(project), plate=plate, file=file, width=_width(project, plate)
     )
     return _with(project, item), item.id
 

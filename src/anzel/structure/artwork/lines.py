@@ -2,24 +2,31 @@
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.structure.artwork.drawn import drawn_by
 from anzel.structure.artwork.hinge import planned, slits_of
 from anzel.structure.artwork.places import middle_of, motions_of
 from anzel.structure.artwork.records import (
+    Face,
     OnPlate,
     PlateArtwork,
     PlateHinge,
+    PlateImage,
     PlateInlay,
     PlateLettering,
 )
+from anzel.structure.engraved_picture import EngravedPicture
 from anzel.structure.line_work import LineOperation, PlateLine
 from anzel.structure.model import FitContext, Plate
 from anzel.structure.openings.alike import plates_of
 from anzel.structure.openings.edge_frame import Edges
+from anzel.tracing.picture import size_of_picture
 
+Lying = TypeVar("Lying", PlateLine, EngravedPicture)
 _GONE = ParameterError(
     "its plate is no more.", hint="Take it off, or bring the plate back.", field="plate"
 )
@@ -31,15 +38,41 @@ def with_artwork(
 ) -> tuple[Plate, ...]:  # fmt: skip
     """Return the plates with the lines of what lies on them; what cannot lie there waits."""
     lines: dict[str, list[PlateLine]] = {plate.name: [] for plate in plates}
+    pictures: dict[str, list[EngravedPicture]] = {plate.name: [] for plate in plates}
     by_name = {plate.name: plate for plate in plates}
     for item in items:
         for name in plates_of(plates, item):
             if name in by_name and fault_of(item, by_name[name], edges_of(name)) is None:
-                lines[name] += _lines_of(item, by_name[name], edges_of(name), fit_context)
+                own = _lines_of(item, by_name[name], edges_of(name), fit_context)
+                lines[name] += on_face(own, item, by_name[name].region)
+                drawn = _pictures_of(item, by_name[name], edges_of(name))
+                pictures[name] += on_face(drawn, item, by_name[name].region)
     return tuple(
-        replace(plate, lines=(*plate.lines, *lines[plate.name])) if lines[plate.name] else plate
+        replace(
+            plate, lines=(*plate.lines, *lines[plate.name]),
+            pictures=(*plate.pictures, *pictures[plate.name]),
+        ) if lines[plate.name] or pictures[plate.name] else plate
         for plate in plates
-    )
+    )  # fmt: skip
+
+
+def on_face(drawn: Sequence[Lying], item: OnPlate, region: Region) -> list[Lying]:
+    """Return what an item draws on its face; the back is placed as seen from there."""
+    if item.face is Face.FRONT:
+        return list(drawn)
+    over = RigidTransform(over=True).translated(2 * middle_of(region)[0], 0.0)
+    return [replace(each.moved(over), is_back=True) for each in drawn]
+
+
+def _pictures_of(item: OnPlate, plate: Plate, edges: Edges) -> list[EngravedPicture]:
+    if not isinstance(item, PlateImage):
+        return []
+    size = size_of_picture(item.file)
+    height = item.width * size.height / size.width
+    return [
+        EngravedPicture(item.file, item.width, height, motion, item.spacing)
+        for motion in motions_of(item, plate.region, edges)
+    ]
 
 
 def waiting_artwork(
@@ -74,7 +107,7 @@ def _lines_of(
     item: OnPlate, plate: Plate, edges: Edges, fit_context: FitContext
 ) -> list[PlateLine]:  # fmt: skip
     """Return the lines of one item on a plate, in the plate's coordinates."""
-    if isinstance(item, PlateInlay):
+    if isinstance(item, PlateInlay | PlateImage):
         return []
     if isinstance(item, PlateHinge):
         lines = _slits(item, plate, middle_of(plate.region), fit_context)

@@ -40,13 +40,21 @@ _REPEAT_NUMBERS = {
 _AT_EDGE = (Repeated.EDGE, Repeated.BORDER)
 
 
+class Face(StrEnum):
+    """The face of its plate that something lies on."""
+
+    FRONT = "front"
+    BACK = "back"
+
+
 class OnPlate(Immutable):
     """What all that lies on a plate has in common; (x, y) is from the outline's middle, mm.
 
     A row or grid lies evenly about (x, y), along the item's own direction; a ring turns the item
     about the outline's middle. Along an edge or round the border it stands `inset` mm inwards, its
     foot to the edge, and the pitch gives way so that a whole number fits between corners. Where it
-    `keeps off` joints it ends, or is not cut, so near to them, mm.
+    `keeps off` joints it ends, or is not cut, so near to them, mm. On the back face all that is as
+    seen from there.
     """
 
     other_numbers: ClassVar[frozenset[str]] = frozenset({"turn", "bend_angle", "allowed_strain"})
@@ -56,6 +64,7 @@ class OnPlate(Immutable):
     id: str = Field(pattern=r"^L[1-9][0-9]{0,5}$")
     plate: str = Field(min_length=1, max_length=60)
     alike: bool = False
+    face: Face = Face.FRONT
     x: Coordinate = 0.0
     y: Coordinate = 0.0
     turn: float = Field(default=0.0, ge=-360, le=360)
@@ -75,6 +84,12 @@ class OnPlate(Immutable):
         if self.repeated in _AT_EDGE:
             own = tuple(name for name in own if name not in ("x", "y"))
         return (*own, *self._more_numbers, *_REPEAT_NUMBERS[self.repeated], "keep_off")
+
+    @property
+    def files(self) -> tuple[Asset, ...]:
+        """The files that it is drawn from."""
+        names = ("file", "font")
+        return tuple(file for name in names if (file := getattr(self, name, None)) is not None)
 
     @property
     def sheets(self) -> tuple[str, ...]:
@@ -154,6 +169,17 @@ class PlateArtwork(OnPlate):
         return ("spacing",) if LineWish.AREA in dict(self.wishes).values() else ()
 
 
+class PlateImage(OnPlate):
+    """A PNG or JPEG picture that is engraved, `width` mm wide, its rows `spacing` mm apart."""
+
+    own_numbers: ClassVar[tuple[str, ...]] = ("width", "x", "y", "turn", "spacing")
+    scaled_numbers: ClassVar[tuple[str, ...]] = ("width",)
+    kind: Literal["picture"] = "picture"
+    file: Asset
+    width: float = Field(default=40.0, gt=0, le=5000)
+    spacing: float = Field(default=SPACING, ge=0.02, le=10)
+
+
 class PlateInlay(OnPlate):
     """The closed lines of a file as inserts in pockets; each label is of one of the `stocks`.
 
@@ -214,5 +240,6 @@ class PlateHinge(OnPlate):
 
 
 AnyOnPlate = Annotated[
-    PlateLettering | PlateArtwork | PlateInlay | PlateHinge, Field(discriminator="kind")
+    PlateLettering | PlateArtwork | PlateImage | PlateInlay | PlateHinge,
+    Field(discriminator="kind"),
 ]

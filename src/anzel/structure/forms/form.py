@@ -21,13 +21,7 @@ from anzel.structure.artwork.bent_joints import at_panels
 from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
 from anzel.structure.artwork.inlays import inlays_on
 from anzel.structure.artwork.lines import waiting_artwork, with_artwork
-from anzel.structure.artwork.records import (
-    MOST_ITEMS,
-    AnyOnPlate,
-    PlateArtwork,
-    PlateInlay,
-    PlateLettering,
-)
+from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.field_ranges import Range, check_ranges
 from anzel.structure.joints.facet_lap import FacetLap
@@ -167,14 +161,8 @@ class Form(Immutable):
     def assets(self) -> tuple[Asset, ...]:
         """Return the assets of the form, the pictures behind its plates too."""
         own = (value for value in self.__dict__.values() if isinstance(value, Asset))
-        artwork = (
-            each.file for each in self.own_artwork if isinstance(each, PlateArtwork | PlateInlay)
-        )
-        fonts = (
-            each.font for each in self.own_artwork
-            if isinstance(each, PlateLettering) and each.font is not None
-        )  # fmt: skip
-        return (*own, *(picture.file for picture in self.own_pictures), *artwork, *fonts)
+        pictures = (picture.file for picture in self.own_pictures)
+        return (*own, *pictures, *(file for item in self.own_artwork for file in item.files))
 
     def unused(self) -> frozenset[str]:
         """Return the fields that have no effect with the present values of the others."""

@@ -18,7 +18,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
 from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
-from anzel.ui.views.line_painting import paint_lines
+from anzel.ui.views.line_painting import paint_faces, paint_lines
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -199,6 +199,7 @@ class PlanView(ZoomCanvas):
             painter.setBrush(tint)
             painter.drawPath(self.transform.map(outline))
             paint_lines(painter, lines, self.transform)
+            paint_faces(painter, laid, self.transform)
             if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
                 paint_frame(painter, frame, self.transform)
             if not laid.piece.engraved:  # a mark says its name already

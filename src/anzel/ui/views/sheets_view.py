@@ -25,11 +25,12 @@ from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.nesting.problem import ContainerKind
+from anzel.structure.line_work import LineOperation
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_words
 from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.views.joint_markers import paint_pin
-from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
+from anzel.ui.views.line_painting import LinePaths, line_paths, paint_faces, paint_lines
 from anzel.ui.views.screen_paths import contour_path, polygon_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
@@ -201,9 +202,10 @@ class SheetsView(ZoomCanvas):
         painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
         painter.setBrush(tint)
         painter.drawPath(self.transform.map(path))
+        shift = QTransform.fromTranslate(spread.x, spread.y) * self.transform
         if lines := self._lines[number][index]:
-            shift = QTransform.fromTranslate(spread.x, spread.y)
-            paint_lines(painter, lines, shift * self.transform)
+            paint_lines(painter, lines, shift)
+        paint_faces(painter, laid, shift)
         self._paint_name(painter, spread, laid)
 
     def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
@@ -351,7 +353,11 @@ def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
 
 
 def _lines_on(laid: PlacedPiece) -> LinePaths:
-    return line_paths(line.moved(laid.transform) for line in laid.piece.lines)
+    """Return what is cut on a placed piece, and what is done to the face that lies up."""
+    return line_paths(
+        line.moved(laid.transform) for line in laid.piece.lines
+        if line.operation is LineOperation.CUT or line.is_back is laid.transform.over
+    )  # fmt: skip
 
 
 def _piece_path(laid: PlacedPiece) -> QPainterPath:

@@ -13,9 +13,11 @@ from anzel.materials.fits import FitName
 from anzel.project.model import Project
 from anzel.structure.artwork.records import (
     AnyOnPlate,
+    Face,
     LetterStyle,
     PlateArtwork,
     PlateHinge,
+    PlateImage,
     PlateInlay,
     PlateLettering,
     Repeated,
@@ -40,6 +42,7 @@ _TITLES = {
 _STYLES = {
     LetterStyle.STROKES: "drawn in single strokes", LetterStyle.OUTLINES: "drawn as outlines",
 }  # fmt: skip
+_FACES = {Face.FRONT: "on the front", Face.BACK: "on the back, as seen from there"}
 _MOST_LABELS = 6
 _USUAL_GAP = 0.05
 _IN_USE, _TYPED = "in use", "typed"
@@ -91,7 +94,9 @@ class ArtworkFields(QWidget):
 
     def _values(self, item: AnyOnPlate) -> dict[str, Any]:
         """Return what is chosen now, by the name of the choice."""
-        values: dict[str, Any] = {"repeated": item.repeated, "edge": item.edge}
+        values: dict[str, Any] = {
+            "repeated": item.repeated, "edge": item.edge, "face": item.face
+        }  # fmt: skip
         match item:
             case PlateLettering():
                 values |= {"operation": item.operation, "style": item.style}
@@ -117,6 +122,10 @@ class ArtworkFields(QWidget):
                 self._make_artwork(item)
             case PlateInlay():
                 self._make_inlay(item, stocks)
+            case PlateImage():
+                self._column.addWidget(quiet(item.file.name))
+        if isinstance(item, PlateLettering | PlateArtwork | PlateImage):
+            self._choose("face", "Face that it is on", _FACES, self._set("face"))
         repeats = {each: each.value for each in Repeated}
         self._choose("repeated", "How it is repeated", repeats, self._set("repeated"))
         if item.repeated is Repeated.EDGE:

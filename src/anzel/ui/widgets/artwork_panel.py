@@ -11,7 +11,7 @@ from anzel.app.session import Session
 from anzel.project.model import Project
 from anzel.structure.artwork.motifs import MOTIFS
 from anzel.structure.artwork.records import AnyOnPlate, PlateHinge, PlateInlay, PlateLettering
-from anzel.ui.file_choice import DRAWINGS, choose_file
+from anzel.ui.file_choice import DRAWINGS, PICTURES, choose_file
 from anzel.ui.widgets.artwork_fields import ArtworkFields
 from anzel.ui.widgets.common_widgets import Fold, button
 from anzel.ui.widgets.wheel_safe import Choice
@@ -71,6 +71,11 @@ class ArtworkPanel(Fold):
         plate = self._plate
         self._made(path.name, lambda p: artwork_edits.add_artwork(p, plate, path))
 
+    def engrave_picture(self, path: Path) -> None:
+        """Engrave a picture on the plate."""
+        plate = self._plate
+        self._made(path.name, lambda p: artwork_edits.add_picture(p, plate, path))
+
     def inlay(self, path: Path) -> None:
         """Inlay the closed lines of a file in the plate."""
         plate = self._plate
@@ -80,6 +85,9 @@ class ArtworkPanel(Fold):
         menu = QMenu(self)
         menu.addAction("Lettering", self.add_lettering)
         menu.addAction("Artwork from a file…", lambda: self._choose("Artwork", self.bring))
+        menu.addAction(
+            "Picture from a file…", lambda: self._choose("Picture", self.engrave_picture, PICTURES)
+        )
         motifs = menu.addMenu("Motif round the border")
         for motif in MOTIFS:
             motifs.addAction(motif.capitalize(), partial(self.add_motif, motif))
@@ -87,8 +95,10 @@ class ArtworkPanel(Fold):
         menu.addAction("Living hinge", self.add_hinge)
         return menu
 
-    def _choose(self, what: str, bring: Callable[[Path], None]) -> None:
-        path = choose_file(self, f"{what} for the plate", DRAWINGS)
+    def _choose(
+        self, what: str, bring: Callable[[Path], None], kinds: str = DRAWINGS
+    ) -> None:  # fmt: skip
+        path = choose_file(self, f"{what} for the plate", kinds)
         if path is not None:
             bring(path)
 
