@@ -185,9 +185,12 @@ def piece(width, height, engraved=()):
     """A rectangular piece."""
     from tests.common import FLOOR
 
+    from anzel.structure.line_work import name_lines
     from anzel.structure.model import Piece
 
-    return Piece("p", STOCK, 3.0, Region.of(rectangle(width, height)), FLOOR, engraved=engraved)
+    return Piece(
+        "p", STOCK, 3.0, Region.of(rectangle(width, height)), FLOOR, lines=name_lines(engraved)
+    )
 
 
 def test_long_sides_run_with_the_grain_and_square_ones_as_they_may():

@@ -196,6 +196,6 @@ def test_a_loop_stands_on_a_slice_and_a_name_lies_inside_it():
     (eye,) = (hole for hole in hung[0].region.holes)
     assert eye.is_circle
     for piece in solved.pieces:
-        strokes = [point for stroke in piece.engraved for point in stroke]
+        strokes = [point for stroke in piece.name_strokes for point in stroke]
         assert strokes
         assert shapely.contains_xy(piece.region.shape, strokes).all()

@@ -36,7 +36,7 @@ def test_any_test_piece_is_sound_and_its_labels_survive(
     test_piece = made(kind, SheetSpec("ply", measured, kerf), rule, inches=inches)
     for piece in test_piece.pieces:
         assert_sound(piece.region)
-        for stroke in piece.engraved:
+        for stroke in piece.name_strokes:
             assert piece.region.shape.buffer(-0.3).contains(shapely.LineString(stroke))
     assert test_piece.cut_length > 50
     assert test_piece.engraved_length > 0
@@ -64,7 +64,7 @@ def test_every_steps_clearance_follows_from_its_engraved_number(
 def test_every_feature_carries_its_number_as_often_as_it_is_needed(kind):
     """A number beside each opening, and on each loose part that belongs to one."""
     test_piece = made(kind)
-    labelled = [piece for piece in test_piece.pieces if piece.engraved]
+    labelled = [piece for piece in test_piece.pieces if piece.name_strokes]
     assert len(labelled) >= (1 if kind is TestPieceKind.COMB else 2)
     assert all(step.label == f"{step.value:.3f}".rstrip("0") or step.label == f"{step.value:.2f}"
                for step in test_piece.steps)  # fmt: skip

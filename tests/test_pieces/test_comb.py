@@ -60,12 +60,12 @@ def test_the_cut_slots_have_the_engraved_widths():
 def test_labels_stay_on_the_kept_part_and_apart_from_each_other():
     test_piece = made(count=12)
     body = test_piece.pieces[0]
-    ink = shapely.MultiLineString(list(body.engraved))
+    ink = shapely.MultiLineString(list(body.name_strokes))
     assert body.region.shape.buffer(-1.0).contains(ink)
     columns = [f.at[0] for f in body.features]
     near = [
         min(range(len(columns)), key=lambda i, x=stroke[0][0]: abs(columns[i] - x))
-        for stroke in body.engraved
+        for stroke in body.name_strokes
     ]
     assert near == sorted(near)
     assert set(near) == set(range(12))

@@ -117,12 +117,9 @@ def lines_below(laid: PlacedPiece, owner: str) -> list[CutLine]:
 
 
 def _on_face(laid: PlacedPiece, owner: str, *, is_back: bool) -> list[CutLine]:
-    """Return the engraved names, the line work and the pictures on one face of a placed piece."""
+    """Return the lines and the pictures on one face of a placed piece."""
     piece, motion = laid.piece, laid.transform
-    marks: list[CutLine] = []
-    if not is_back:
-        marks += [CutLine(Operation.ENGRAVE, owner, tuple(map(motion, s))) for s in piece.engraved]
-    marks += [
+    marks = [
         CutLine(Operation.ENGRAVE, owner, picture.moved(motion)) for picture in piece.pictures
         if picture.is_back is is_back
     ]  # fmt: skip

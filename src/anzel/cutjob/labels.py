@@ -31,7 +31,7 @@ def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tu
     """
     strokes: list[Stroke] = []
     taken: list[shapely.Geometry] = []
-    if not piece.engraved:  # else it carries its name, or a number, already
+    if not piece.name_strokes:  # else it carries its name, or a number, already
         x, y, _ = largest_inscribed_circle(piece.region)
         name = engraved_name(piece.region, piece.name, height)
         _put(strokes, taken, name, (x, y), reversed_over)

@@ -86,7 +86,6 @@ def _lines_on(piece: Piece, region: Region | None) -> NDArray[np.float64]:
     """Return (m, 2, 3) what lies on a part of a piece: on its front, and cuts on its back, too."""
     half = piece.thickness / 2
     lines = piece.lines if region is None else lines_within(piece.lines, region)
-    engraved = piece.engraved if region is None else ()
     through = [line.path.stroke for line in lines if line.operation is LineOperation.CUT]
     faces = {
         is_back: [
@@ -100,7 +99,7 @@ def _lines_on(piece: Piece, region: Region | None) -> NDArray[np.float64]:
     found = [
         np.stack([_at(points[:-1], height), _at(points[1:], height)], axis=1)
         for strokes, height in (
-            ([*engraved, *faces[False], *through], half + _LIFT),
+            ([*faces[False], *through], half + _LIFT),
             ([*faces[True], *through], -half - _LIFT),
         )
         for points in map(np.array, strokes)

@@ -4,13 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
+from itertools import pairwise
 
 import shapely
 
 from anzel.geometry.hatching import hatched
 from anzel.geometry.open_path import OpenPath
-from anzel.geometry.regions import Contour, Region
+from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.rigid_transform import RigidTransform
+from anzel.geometry.segments import Line
 
 SPACING = 0.2
 """From one stroke of an engraved area to the next, mm (common practice, no source)."""
@@ -58,10 +60,21 @@ class PlateLine:
     """It ends so far from joints, mm; 0 lets it run up to them."""
     is_back: bool = False
     """Whether it lies on the back face; what is cut goes through both."""
+    is_name: bool = False
+    """Whether it belongs to the name or the number that is engraved on the piece."""
 
     def moved(self, motion: RigidTransform) -> "PlateLine":
         """Return the line after a rigid transform."""
         return replace(self, path=self.path.moved(motion))
+
+
+def name_lines(strokes: Sequence[Stroke]) -> tuple[PlateLine, ...]:
+    """Return the strokes of a name or number as engraved lines."""
+    return tuple(
+        PlateLine(OpenPath(tuple(Line(a, b) for a, b in pairwise(stroke) if a != b)),
+                  LineOperation.ENGRAVE, is_name=True)
+        for stroke in strokes if len(set(stroke)) > 1
+    )  # fmt: skip
 
 
 def worked(

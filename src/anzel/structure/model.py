@@ -130,7 +130,7 @@ class Joint:
 
 @dataclass(frozen=True)
 class Piece:
-    """A piece to cut: the drawn region, its name to engrave, and the lines that lie on it.
+    """A piece to cut: the drawn region, and the lines that lie on it, its engraved name too.
 
     All are in the plate's coordinates.
     """
@@ -141,18 +141,21 @@ class Piece:
     region: Region
     placement: Placement
     features: tuple[Feature, ...] = ()
-    engraved: tuple[Stroke, ...] = ()
     lines: tuple[PlateLine, ...] = ()
     count: int = 1
     bent: tuple[Facet, ...] = ()
     pictures: tuple[EngravedPicture, ...] = ()
 
     @property
+    def name_strokes(self) -> tuple[Stroke, ...]:
+        """The strokes of the name or number that is engraved on it."""
+        return tuple(line.path.stroke for line in self.lines if line.is_name)
+
+    @property
     def faces(self) -> frozenset[bool]:
         """The faces that something is engraved or scored on: the front is False, the back True."""
         lines = {line.is_back for line in self.lines if line.operation is not LineOperation.CUT}
-        front = {False} if self.engraved else set()
-        return frozenset(lines | front | {picture.is_back for picture in self.pictures})
+        return frozenset(lines | {picture.is_back for picture in self.pictures})
 
 
 @dataclass(frozen=True)

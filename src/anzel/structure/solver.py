@@ -20,7 +20,7 @@ from anzel.geometry.short_edges import without_short_edges
 from anzel.structure.disconnected_parts import assign_features, named_parts
 from anzel.structure.engraved_picture import pictures_within
 from anzel.structure.joints.cutting_shapes import feature_outline
-from anzel.structure.line_work import lines_within
+from anzel.structure.line_work import lines_within, name_lines
 from anzel.structure.model import (
     Feature,
     FitContext,
@@ -77,11 +77,11 @@ def solve(
         thickness = fit_context.of(plate.stock_id).measured_thickness
         for name, region in parts[plate.name].items():
             findings += _slivers(plate, name, region)
-            mark = engraved_name(region, name) if plate.mark else ()
+            mark = name_lines(engraved_name(region, name)) if plate.mark else ()
             kept = _shapes_of(features[name]) if any(x.keep_off for x in plate.lines) else ()
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
-                      tuple(features[name]), mark, lines_within(plate.lines, region, kept),
+                      tuple(features[name]), (*mark, *lines_within(plate.lines, region, kept)),
                       bent=plate.bent, pictures=pictures_within(plate.pictures, region))
             )  # fmt: skip
     return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))

@@ -25,7 +25,7 @@ from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Region, Stroke, stroke_length
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitRule, Size
-from anzel.structure.line_work import PlateLine
+from anzel.structure.line_work import PlateLine, name_lines
 from anzel.structure.model import Feature, Piece, SheetSpec
 
 DIGIT_HEIGHT = 3.2
@@ -123,13 +123,15 @@ class TestPiece:
     def cut_length(self) -> float:
         """The length of all cuts, mm."""
         outlines = (c.length for piece in self.pieces for c in piece.region.contours)
-        slits = (line.path.length for piece in self.pieces for line in piece.lines)
+        slits = (
+            line.path.length for piece in self.pieces for line in piece.lines if not line.is_name
+        )
         return fsum((*outlines, *slits))
 
     @property
     def engraved_length(self) -> float:
         """The length of all engraved strokes, mm."""
-        strokes = (stroke for piece in self.pieces for stroke in piece.engraved)
+        strokes = (stroke for piece in self.pieces for stroke in piece.name_strokes)
         return fsum(map(stroke_length, strokes))
 
     def step(self, step_id: str) -> TestPieceStep:
@@ -197,7 +199,7 @@ def flat_piece(
     """Return a piece of a test piece, lying flat."""
     return Piece(
         name, sheet.stock_id, sheet.measured_thickness, region, _LIE, tuple(features),
-        tuple(engraved), tuple(lines),
+        (*name_lines(engraved), *lines),
     )  # fmt: skip
 
 

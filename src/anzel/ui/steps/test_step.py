@@ -212,7 +212,7 @@ class TestStep(StepPage):
         return derived_test_piece(project, self._session.selection.stock_id, self.kind)
 
     def _show_plan(self, project: Project, test_piece: TestPiece) -> None:
-        names = {piece.name: "" for piece in test_piece.pieces if piece.engraved}
+        names = {piece.name: "" for piece in test_piece.pieces if piece.name_strokes}
         stock = project.stock(self._session.selection.stock_id)
         drawn = "drawn" if self.kind in ON_THE_LINE else "today"
         caption = f"{stock.name} · {drawn} {shown_plain_length(test_piece.today)}"

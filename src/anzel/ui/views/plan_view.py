@@ -202,7 +202,7 @@ class PlanView(ZoomCanvas):
             paint_faces(painter, laid, self.transform)
             if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
                 paint_frame(painter, frame, self.transform)
-            if not laid.piece.engraved:  # a mark says its name already
+            if not laid.piece.name_strokes:  # a mark says its name already
                 self._paint_name(painter, laid, name_circle)
 
     def _paint_name(
