@@ -22,7 +22,7 @@ from scipy.linalg import lstsq
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.equations import evaluated
 from anzel.shape.sketch import ClosedPath, HeldSize, Leg, SizeKind, Sketch, SketchPoint
-from anzel.shape.sketch_solver import SketchSolver, _equations, measured, solved
+from anzel.shape.sketch_solver import SketchSolver, all_equations, measured, solved
 from anzel.shape.sketch_variables import SketchVariables
 
 LEGS, SIZES, REPEATS = 200, 60, 40
@@ -65,7 +65,7 @@ def compare(words: str, apart: int) -> None:
     """Print the ratios for legs held so many legs apart."""
     sketch = star(apart)
     variables = SketchVariables(sketch)
-    residuals, jacobian = evaluated(_equations(sketch, variables), variables.start)
+    residuals, jacobian = evaluated(all_equations(sketch, variables), variables.start)
     dense = seconds(partial(lstsq, jacobian, residuals))
     places = way(*variables.start[:2])
     solver, coming = SketchSolver(sketch, ["p0"]), cycle(places)

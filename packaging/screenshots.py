@@ -21,11 +21,9 @@ from anzel.cutjob.job_settings import LabelStyle
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
-from anzel.project.takes import keep_take
 from anzel.ui import theme
 from anzel.ui.dialogs import StartChooser, form_starts
 from anzel.ui.main_window import MainWindow
-from anzel.ui.takes_dialog import TakesDialog
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 _LONGEST = 90.0
@@ -88,10 +86,6 @@ def build() -> None:
     studio.save("build")
 
 
-def mesh() -> None:
-    Studio(demo("garden-wren"), Step.BUILD, Look.DARK).save("mesh")
-
-
 def lamp() -> None:
     studio = Studio(demo("seedpod-lamp"), Step.BUILD)
     studio.window.build.lamp.click()
@@ -99,13 +93,27 @@ def lamp() -> None:
     studio.save("lamp")
 
 
-def free() -> None:
-    from anzel.app.edits.free_structure_edits import make_free
+def border() -> None:
+    studio = Studio(demo("leaf-lantern"), Step.BUILD)
+    studio.session.selection.pick(Thing(ThingKind.PIECE, "Wall 1"))
+    studio.settle()
+    studio.window.build.panel._page(ThingKind.PIECE).artwork.head.setChecked(True)
+    studio.save("border")
 
-    studio = Studio(demo("seedling-riser"), Step.BUILD)
-    studio.session.attempt("Without the form", make_free)
-    studio.session.pick_plate("Top")
-    studio.save("free")
+
+def hinge() -> None:
+    studio = Studio(demo("hinged-arch"), Step.BUILD)
+    studio.session.pick_plate("Arch")
+    studio.save("hinge")
+
+
+def inlay() -> None:
+    studio = Studio(demo("sunflower-coaster"), Step.BUILD)
+    studio.session.pick_plate("Coaster")
+    studio.settle()
+    studio.window.build.panel.plate.artwork.head.setChecked(True)
+    studio.window.build.panel.plate.artwork._show_item("L1")
+    studio.save("inlay")
 
 
 def draw() -> None:
@@ -170,18 +178,6 @@ def practice() -> None:
     studio.save("practice")
 
 
-def takes() -> None:
-    first = demo("fern-lantern")
-    kept = keep_take(project_edits.change_structure(keep_take(first), sides=5))
-    studio = Studio(project_edits.change_structure(kept, sides=4), Step.BUILD)
-    dialog = TakesDialog(studio.window, studio.session, studio.window.jobs)
-    dialog.show()
-    studio.settle()
-    while dialog.is_working:
-        studio.settle()
-    studio.save("takes", dialog)
-
-
 def forms() -> None:
     studio = Studio(demo("herb-stand"), Step.BUILD)
     about = "On sheets yet to be measured; every size can be changed."
@@ -191,8 +187,8 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, build, mesh, lamp, free, draw, trace, found, forecast, sheets, cut,
-    file, practice, takes, forms,
+    stock, cutter, test, build, lamp, border, hinge, inlay, draw, trace, found, forecast,
+    sheets, cut, file, practice, forms,
 )  # fmt: skip
 
 

@@ -57,15 +57,25 @@ def _smallest(piece: Piece) -> Web | None:
 
 
 def _plain(piece: Piece) -> list[_Opening]:
-    """Return the holes of a piece that no joint has made."""
+    """Return the holes of a piece that are no slot or mortise: openings, and pockets."""
     if not piece.region.holes:
         return []
-    shapes = [feature_outline(feature) for feature in piece.features]
+    pockets = [each for each in piece.features if each.kind is FeatureKind.POCKET]
+    shapes = [feature_outline(each) for each in piece.features if each not in pockets]
     holes = [hole.polygon_shape for hole in piece.region.holes]
-    if not shapes:
-        return [_Opening(hole, OPENING, True) for hole in holes]
-    made = set(shapely.STRtree(shapes).query(holes, predicate="intersects")[0].tolist())
-    return [_Opening(hole, OPENING, True) for at, hole in enumerate(holes) if at not in made]
+    made: set[int] = set()
+    if shapes:
+        made = set(shapely.STRtree(shapes).query(holes, predicate="intersects")[0].tolist())
+    return [
+        _Opening(hole, _joint_at(hole, pockets), True)
+        for at, hole in enumerate(holes) if at not in made
+    ]  # fmt: skip
+
+
+def _joint_at(hole: shapely.Polygon, pockets: Sequence[Feature]) -> str:
+    """Return the joint whose pocket a hole is; OPENING where it is none."""
+    inside = (each for each in pockets if hole.contains(shapely.Point(each.at)))
+    return next((each.joint for each in inside), OPENING)
 
 
 def _plus_as_one(openings: Sequence[Feature], shapes: Sequence[shapely.Geometry]) -> list[_Opening]:

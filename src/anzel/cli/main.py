@@ -109,7 +109,7 @@ def demo(name: str | None, output: Path | None, as_json: bool) -> None:
             say_record({"demos": [{"name": each.name, "about": each.about} for each in DEMOS]})
             return
         for each in DEMOS:
-            say(f"{each.name:16}{each.about}")
+            say(f"{each.name:20}{each.about}")
         return
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:

@@ -9,6 +9,7 @@ from math import ceil
 import numpy as np
 import shapely
 
+from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.regions import Region, Stroke
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Arc, Line, Segment, subsegment
@@ -57,6 +58,8 @@ class OpenPath:
     @cached_property
     def stroke(self) -> Stroke:
         """The corners of its chords."""
+        if self.is_straight:
+            return (*(segment.start for segment in self.segments), self.end)
         points = [
             segment.point_at(step / count)
             for segment in self.segments
@@ -101,6 +104,9 @@ def _halves(segment: Segment) -> tuple[Segment, ...]:
 
 def _parts(segment: Segment, shape: shapely.Geometry) -> Iterator[tuple[bool, Segment]]:
     """Yield the parts of a segment, each inside or outside, in order."""
+    if isinstance(segment, Line):
+        yield from _straight_parts(segment, shape)
+        return
     count = max(ceil(segment.length / _STEP), 4)
     stations = np.linspace(0.0, 1.0, count + 1)
     middles = (stations[:-1] + stations[1:]) / 2
@@ -116,6 +122,35 @@ def _parts(segment: Segment, shape: shapely.Geometry) -> Iterator[tuple[bool, Se
         start, end = segment.point_at(low), segment.point_at(high)
         yield is_in, subsegment(segment, low, high, start, end)
         is_in = not is_in
+
+
+def _straight_parts(line: Line, shape: shapely.Geometry) -> Iterator[tuple[bool, Segment]]:
+    """Yield the parts of a straight edge, each inside or outside a shape, in order."""
+    whole = shapely.LineString((line.start, line.end))
+    if shapely.contains_properly(shape, whole):
+        yield True, line
+        return
+    found = shapely.get_parts(shapely.intersection(whole, shape))
+    size = whole.length or 1.0
+    stops: list[tuple[float, float]] = sorted(
+        (min(ends), max(ends))
+        for part in found
+        if part.length > COINCIDENT
+        for ends in [tuple(float(whole.project(shapely.Point(p))) / size for p in part.coords)]
+    )
+    at = 0.0
+    for low, high in stops:
+        if low - at > COINCIDENT / size:
+            yield False, _stretch(line, at, low)
+        yield True, _stretch(line, low, high)
+        at = high
+    if 1.0 - at > COINCIDENT / size:
+        yield False, _stretch(line, at, 1.0)
+
+
+def _stretch(line: Line, low: float, high: float) -> Line:
+    start = line.start if low <= 0.0 else line.point_at(low)
+    return Line(start, line.end if high >= 1.0 else line.point_at(high))
 
 
 def _turn(segment: Segment, shape: shapely.Geometry, low: float, high: float) -> float:

@@ -198,6 +198,46 @@ def _first_comb(stock: Stock, cutter: Cutter) -> Trial:
     )  # fmt: skip
 
 
+def leaf_lantern() -> Project:
+    """Return the fern-house lantern with leaves cut round its walls and names engraved."""
+    from anzel.project.demo_lines import border_and_names  # not while the window starts
+
+    plain = fern_lantern()
+    structure = plain.structure.with_changes(own_artwork=border_and_names())
+    return plain.with_changes(name="Leaf lantern", structure=structure)
+
+
+def hinged_arch() -> Project:
+    """Return an arch that somebody drew flat, bent by its living hinges, on a foot."""
+    from anzel.project.demo_lines import arch  # not while the window starts
+
+    birch = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(birch))
+    return Project(
+        name="Hinged arch", stocks=(birch,), structure=arch(birch.id), cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
+def sunflower_coaster() -> Project:
+    """Return a birch coaster with a flower of amber and brown acrylic let in."""
+    from anzel.project.demo_lines import coaster  # not while the window starts
+
+    birch = _birch_3()
+    amber, brown = (
+        _opal_3().with_changes(id=f"{word.lower()}-3", name=f"{word} acrylic 3", tint=tint)
+        for word, tint in (("Amber", "#e3b04b"), ("Brown", "#7a5236"))
+    )
+    cutter = _potting_shed_laser(
+        _thin_kerf(birch), Kerf(stock_id=amber.id, kerf=0.21), Kerf(stock_id=brown.id, kerf=0.21)
+    )
+    return Project(
+        name="Sunflower coaster", stocks=(birch, amber, brown),
+        structure=coaster(birch.id, amber.id, brown.id), cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 DEMOS = (
     Demo("herb-stand", "herb-pot stand, birch ply 3 mm under a 6 mm top", herb_stand),
     Demo("seedling-riser", "low riser for a seed tray, one sheet of clear acrylic", seedling_riser),
@@ -210,4 +250,7 @@ DEMOS = (
         "phone-stand", "a stand for the till's phone, its sides drawn and dimensioned", phone_stand
     ),
     Demo("garden-robin", "a robin traced from a scanned sketch, on a base", garden_robin),
+    Demo("leaf-lantern", "the lantern with leaves cut round its walls and names", leaf_lantern),
+    Demo("hinged-arch", "somebody's flat drawing, bent by its living hinges", hinged_arch),
+    Demo("sunflower-coaster", "a flower of two acrylics let into birch", sunflower_coaster),
 )

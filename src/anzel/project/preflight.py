@@ -82,12 +82,19 @@ def _thin(solved: SolvedStructure) -> list[Finding]:
     return [
         _problem(
             "thin-web", (web.piece,), _joint_of(web),
-            f"only {format_measure(web.width)} is left between {web.joints[0]} and "
-            f"{web.joints[1] or 'the edge'} on {web.piece}.", "Move them apart.",
+            f"only {format_measure(web.width)} is left between {_beside(web)} on {web.piece}.",
+            "Move them apart.",
         )
         for web in smallest_webs(solved)
         if web.width < 0.5 * thickness[web.piece]
     ]  # fmt: skip
+
+
+def _beside(web: Web) -> str:
+    """Return what is on either side of a web."""
+    if web.joints == (OPENING, OPENING):
+        return "two openings"
+    return f"{web.joints[0]} and {web.joints[1] or 'the edge'}"
 
 
 def _joint_of(web: Web) -> str:

@@ -6,6 +6,7 @@ from enum import StrEnum
 from functools import lru_cache
 from itertools import pairwise
 
+import numpy as np
 import shapely
 
 from anzel.geometry.hatching import hatched
@@ -102,13 +103,33 @@ def lines_within(
     Those that keep off joints end before the joints' shapes, which are `kept` clear.
     """
     found: list[PlateLine] = []
-    for line in lines:
-        parts = line.path.inside(region)
+    for line, is_whole in zip(lines, _wholly_inside(lines, region), strict=True):
+        parts = [line.path] if is_whole else line.path.inside(region)
         if line.keep_off > 0 and kept:
             away = _kept_clear(tuple(kept), line.keep_off)
             parts = [piece for part in parts for piece in part.within(away, inside=False)]
         found += [replace(line, path=part) for part in parts]
     return tuple(found)
+
+
+def _wholly_inside(lines: Sequence[PlateLine], region: Region) -> Sequence[bool]:
+    """Return for each line whether it is surely inside as a whole: most are, and that is quick.
+
+    A curve is where the box round it is.
+    """
+    if not lines:
+        return ()
+    paths = [line.path for line in lines]
+    points = np.array([point for path in paths for point in path.stroke])
+    counts = [len(path.stroke) for path in paths]
+    reach = shapely.linestrings(points, indices=np.repeat(np.arange(len(paths)), counts))
+    for at, path in enumerate(paths):
+        if not path.is_straight:
+            boxes = np.array([segment.bounds for segment in path.segments])
+            reach[at] = shapely.box(*boxes[:, :2].min(axis=0), *boxes[:, 2:].max(axis=0))
+    shapely.prepare(region.shape)
+    inside: Sequence[bool] = shapely.contains_properly(region.shape, reach).tolist()
+    return inside
 
 
 @lru_cache(maxsize=64)  # all lines of an item keep off the same joints

@@ -80,7 +80,7 @@ class DxfContent:
             if layer.is_off() or layer.is_frozen()
         }  # fmt: skip
         self._draw(document.modelspace(), at, ())
-        check_extent(self.traces, name)
+        check_extent([*self.traces, *self.asides], name)
 
     def _draw(self, entities: Iterable[object], at: Affine, inserts: Chain) -> None:
         for entity in entities:

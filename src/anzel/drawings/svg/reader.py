@@ -81,7 +81,7 @@ class SvgContent:
         self._edges = self._uses = 0
         for child in markup.root.children:
             self._draw(child, scaling(scale).compose(at), (), "")
-        check_extent(self.traces, markup.name)
+        check_extent([*self.traces, *self.asides], markup.name)
 
     @property
     def ignored_items(self) -> tuple[IgnoredItems, ...]:
@@ -135,10 +135,11 @@ class SvgContent:
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")
         self.instances.append(ShapeInstance(node, at, uses))  # its parts would take much memory
-        is_aside = node.get("class") in self._left_aside
+        named = [name for name in (node.get("class"), label.lower()) if name in self._left_aside]
+        is_aside = bool(named)
         traces = self.asides if is_aside else self.traces
         mark = "/".join((label, node.get("class"), _colour(node), node.get("style")))
-        mark = node.get("class") if is_aside else mark
+        mark = named[0] if is_aside else mark
         for run in subpaths(parts):
             edges: list[Segment] = []
             numbers: list[int] = []

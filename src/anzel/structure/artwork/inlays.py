@@ -165,6 +165,10 @@ class _Laying:
                 f"up to {plain_measure(worst, 3)}.", "Round the artwork's corners a little.",
             )  # fmt: skip
 
+    def _joint_id(self) -> str:
+        number = f"{self.item.id}.{self.count}"
+        return number if self.plate.name == self.item.plate else f"{number} {self.plate.name}"
+
     def _tell(self, code: str, severity: Severity, message: str, hint: str) -> None:
         self.found.findings.append(Finding(code, severity, self.plate.name, message, hint))
 
@@ -225,8 +229,7 @@ class _Laying:
         insert = Plate(name, stock, Region.of(outline), self.plate.placement)
         self.found.inserts.append(insert)
         self.found.pockets.append(
-            InlayPocket(f"{self.item.id}.{self.count} {self.plate.name}", name, around[0],
-                        outline, pocket, self._gap(shape))
+            InlayPocket(self._joint_id(), name, around[0], outline, pocket, self._gap(shape))
         )  # fmt: skip
         kerfs = [self.fit_context.of(each).kerf for each in (around[1], stock)]
         return max(

@@ -166,7 +166,8 @@ class FreeStructure(Form):
     def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
         """Return findings on plates that nothing holds."""
         held = {name for joint in self.joints for name in plates_of(joint)}
-        loose = [plate.name for plate in self.plates if plate.name not in held]
+        several = len(self.plates) > 1  # a single plate is a piece of its own
+        loose = [plate.name for plate in self.plates if several and plate.name not in held]
         return tuple(
             Finding(
                 "loose-plate", Severity.NOTE, name, "joined to nothing.",

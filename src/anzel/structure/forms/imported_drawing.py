@@ -203,6 +203,7 @@ class ImportedDrawings(Form):
             repairs = analysis.assembled.repairs
             found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in repairs]
             found += _asked(each, analysis)
+            found += _beside(each, analysis)
             if left_out := _left_out(analysis):
                 message = f"on no sheet and in no cut file: {left_out}."
                 found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
@@ -220,6 +221,17 @@ def _asked(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]
         )
         for group in line_groups(analysis, dict(drawing.lines)) if group.wish is None
     ]  # fmt: skip
+
+
+def _beside(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]:
+    """Return a finding for lines that are wanted and lie on no piece."""
+    loops = [list(analysis.drawing.with_y_up(loop.segments)) for loop in analysis.nested.loops]
+    pieces = analysis.nested.regions(loops)
+    _, count = lines_on(analysis, dict(drawing.lines), (0.0, 0.0), pieces)
+    if not count:
+        return []
+    message = f"{count} line{'s' * (count != 1)} on no piece: on no sheet and in no cut file."
+    return [Finding(LEFT_OUT, Severity.WARNING, drawing.file.name, message, _WRITE_BACK)]
 
 
 _WRITE_BACK = "The drawing written back as a file keeps them."

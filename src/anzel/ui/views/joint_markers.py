@@ -1,5 +1,6 @@
 """Markers of joints, the same wherever a joint can be seen and picked."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -12,9 +13,22 @@ REACH = 14.0
 """A click this near a mark, in pixels, picks it."""
 MANY = 24
 """With more marks than this in a view only the picked ones carry their number."""
+_FEW = 6
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
 _DOT, _DOT_BOX = 3.6, 10.0
 _OFFER = 8.5
+
+
+def is_crowded(places: Sequence[QPointF]) -> bool:
+    """Whether so many marks are in a view, or so near to one another, that numbers would hide."""
+    if len(places) > MANY:
+        return True
+    near = sum(
+        any(other is not at and abs(other.x() - at.x()) < 1.5 * _HALF_WIDTH
+            and abs(other.y() - at.y()) < 1.5 * _HALF_HEIGHT for other in places)
+        for at in places
+    )  # fmt: skip
+    return 2 * near > len(places) > _FEW
 
 
 def paint_mark(

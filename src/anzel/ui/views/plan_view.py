@@ -17,7 +17,7 @@ from anzel.structure.model import Feature
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
-from anzel.ui.views.joint_markers import MANY, REACH, paint_mark
+from anzel.ui.views.joint_markers import REACH, is_crowded, paint_mark
 from anzel.ui.views.line_painting import paint_faces, paint_lines
 from anzel.ui.views.screen_paths import ScreenPaths, paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
@@ -220,7 +220,10 @@ class PlanView(ZoomCanvas):
 
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
-        crowded = sum(len(laid.piece.features) for laid in self._content.plan.placed) > MANY
+        crowded = is_crowded([
+            self._at(laid, feature)
+            for laid in self._content.plan.placed for feature in laid.piece.features
+        ])  # fmt: skip
         for laid in self._content.plan.placed:
             for feature in laid.piece.features:
                 at, joint = self._at(laid, feature), feature.joint

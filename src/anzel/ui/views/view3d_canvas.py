@@ -33,7 +33,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.main_thread import MainThread
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
-from anzel.ui.views.joint_markers import MANY, paint_mark, paint_offer
+from anzel.ui.views.joint_markers import is_crowded, paint_mark, paint_offer
 from anzel.ui.views.render_colours import render_style, to_qimage
 from anzel.ui.views.zoom_canvas import paint_focus
 
@@ -326,7 +326,7 @@ class View3DCanvas(QWidget):
             return  # with the lamp on one looks at the light
         self._paint_frame(painter)
         marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
-        crowded = len(marks) > MANY
+        crowded = is_crowded([at for _, at in marks])
         for joint_id, at in marks:
             picked = joint_id in self._picked
             paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)

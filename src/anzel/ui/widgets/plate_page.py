@@ -153,7 +153,8 @@ class PlatePage(QWidget):
 
     def _bend(self, at: int) -> BoundField:
         """How far a living hinge is bent that a drawing brought along."""
-        which = f" {at + 1}" if at else ""
+        several = len(free_structure_edits.plate_of(self._session.project, self._name).bends) > 1
+        which = f" {at + 1}" if several else ""
 
         def get(project: Project) -> str:
             return plain_figure(free_structure_edits.plate_of(project, self._name).bends[at], "°")
