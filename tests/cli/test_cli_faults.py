@@ -91,7 +91,7 @@ def test_what_a_drawing_leaves_out_is_said_everywhere(run, tmp_path):
     project = drawing_edits.import_file(start, "d.svg", (tmp_path / "d.svg").read_bytes())
     path = tmp_path / "d.anzel"
     project_file.save(project, path)
-    words = "on no sheet and in no cut file: 1 × text"
+    words = "lines like “text”: on no sheet and in no cut file"
     assert words in run("check", path)[1]
     assert any(words in line for line in json.loads(run("check", path, "--json")[1])["left_out"])
     for ending in ("svg", "dxf"):

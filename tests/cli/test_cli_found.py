@@ -2,6 +2,7 @@
 
 import json
 
+from PIL import Image
 from tests.common import HINGE
 
 from anzel.app.edits import drawing_edits
@@ -109,3 +110,28 @@ def test_a_stencil_a_motif_and_an_inlay_are_made_on_the_command_line(run, tmp_pa
     assert run(*inlaid[:4], "--stock", "sun=none", "-o", out)[0] == 2
     assert run(*inlaid[:4], "--stock", "sun", "-o", out)[0] == 2
     assert run(*inlaid[:4], "--set", "width", "-o", out)[0] == 2
+
+
+def test_a_picture_on_the_back_and_dxf_that_cannot_hold_it(run, tmp_path):
+    start, out = tmp_path / "box.anzel", tmp_path / "out.anzel"
+    run("form", "box", "-o", start)
+    Image.new("L", (20, 10), 40).save(tmp_path / "dark.png")
+    put = ("artwork", start, "Front", "--picture", tmp_path / "dark.png", "--face", "back")
+    assert run(*put, "--set", "width=24", "-o", out)[0] == 0
+    (item,) = json.loads(run("artwork", out, "--json")[1])["items"]
+    assert (item["kind"], item["face"], item["numbers"]["width"]) == ("picture", "back", 24)
+    assert run("export", out, "-o", tmp_path / "cut.svg")[0] == 0
+    code, _, err = run("export", out, "-o", tmp_path / "cut.dxf")
+    assert code == 2
+    assert "holds no pictures" in err
+    assert not (tmp_path / "cut.dxf").exists()
+    assert run("export", out, "-o", tmp_path / "cut.dxf", "--anyway")[0] == 0
+
+
+def test_hinges_of_found_drawings_are_bent_on_the_command_line(run, tmp_path):
+    (tmp_path / "hinge.svg").write_text(HINGE)
+    out = tmp_path / "hinge.anzel"
+    assert "bent by 60°" in run("found", tmp_path / "hinge.svg", "-o", out, "--bend", "60")[1]
+    (piece,) = solved_structure_of(project_file.load(out)).pieces
+    assert len(piece.bent) == 20
+    assert run("found", tmp_path / "hinge.svg", "-o", out, "--bend", "400")[0] == 2

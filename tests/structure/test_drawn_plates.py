@@ -1,5 +1,7 @@
 """Plates brought in from drawings: read as found drawings are, with their lines and hinges."""
 
+import ezdxf
+import numpy as np
 import pytest
 import shapely
 from tests.common import HINGE
@@ -105,3 +107,35 @@ def test_the_hinge_of_a_found_drawing_is_told_bent_and_taken_along(tmp_path):
 def test_a_drawing_without_outlines_is_refused(tmp_path):
     with pytest.raises(MakerError, match="no closed outline"):
         brought(tmp_path, '<path d="M0 0L80 50"/>')
+
+
+@pytest.mark.parametrize(("anchor", "share"), [("start", 0.0), ("middle", 0.5), ("end", 1.0)])
+def test_texts_are_lines_of_our_letters_where_they_stand(tmp_path, anchor, share):
+    """As high as capitals are, from the base line up, beside the place that the file names."""
+    text = f'<text x="90" y="40" font-size="10" text-anchor="{anchor}">MHM</text>'
+    project, (name,) = brought(tmp_path, f'<path d="M0 0H180V80H0Z"/>{text}')
+    lines = solved_structure_of(project).piece(name).lines
+    assert {line.operation for line in lines} == {LineOperation.ENGRAVE}
+    left, low, right, top = shapely.MultiLineString([x.path.stroke for x in lines]).bounds
+    assert (low, top) == pytest.approx((0, 7), abs=1e-6), "y runs up from the plate's middle"
+    assert left + share * (right - left) == pytest.approx(0, abs=1e-6)
+
+
+def test_texts_of_dxf_are_lines_too(tmp_path):
+    document = ezdxf.new()
+    document.units = ezdxf.units.MM
+    space = document.modelspace()
+    space.add_lwpolyline([(0, 0), (100, 0), (100, 60), (0, 60)], close=True)
+    space.add_text("HH", height=6, rotation=90, dxfattribs={"insert": (40, 10)})
+    space.add_mtext("MM\\PMM", dxfattribs={"insert": (60, 50), "char_height": 5})
+    document.saveas(tmp_path / "d.dxf")
+    project = project_of("free", joints=())
+    made, (name,) = free_structure_edits.add_drawing(
+        project, tmp_path / "d.dxf", project.stocks[0].id
+    )
+    lines = [x.path.stroke for x in solved_structure_of(made).piece(name).lines]
+    boxes = np.add(shapely.bounds(list(map(shapely.LineString, lines))), [50, 30, 50, 30])
+    turned, level = boxes[boxes[:, 0] < 50], boxes[boxes[:, 0] > 50]
+    assert (turned[:, 0].min(), turned[:, 2].max()) == pytest.approx((34, 40))
+    assert turned[:, 1].min() == pytest.approx(10)
+    assert (level[:, 1].min(), level[:, 3].max()) == pytest.approx((37, 50))

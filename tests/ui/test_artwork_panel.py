@@ -1,12 +1,16 @@
 """What lies on a plate, in the window: lettering, artwork, motifs, inlays, hinges, their fields."""
 
 import pytest
+from PIL import Image
 from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QMessageBox
 from tests.ui.acting import type_into
 
 from anzel.app.edits import stock_edits
+from anzel.app.navigation import Step
 from anzel.app.selection import Thing, ThingKind
 from anzel.core.typeface import lettering_font
+from anzel.output import export
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.artwork.records import LetterStyle, Repeated
@@ -137,3 +141,37 @@ def test_an_inlay_takes_sheets_a_gap_and_stands_in_its_plate(
     session.selection.pick(Thing(ThingKind.PIECE, insert.name))
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
     assert window.build.panel._page(ThingKind.PIECE).isVisible()
+
+
+def test_a_picture_is_engraved_on_either_face(panel, window, session, qtbot, tmp_path, monkeypatch):
+    Image.new("L", (20, 10), 40).save(tmp_path / "dark.png")
+    monkeypatch.setattr(artwork_panel, "choose_file", lambda *_: tmp_path / "dark.png")
+    act(panel, "Picture from a file…")
+    type_into(qtbot, panel.item.fields["width"], "30")
+    choose(panel, "face", "on the back")
+    (picture,) = solved_structure_of(session.project).piece("Top").pictures
+    assert (picture.width, picture.height, picture.is_back) == (30, 15, True)
+    session.navigation.go_to(Step.SHEETS)
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    assert not window.sheets.grab().isNull()
+    session.undo()
+    (picture,) = solved_structure_of(session.project).piece("Top").pictures
+    assert not picture.is_back
+
+
+def test_a_file_that_cannot_hold_a_picture_is_asked_about(
+    panel, window, session, qtbot, tmp_path, monkeypatch
+):  # fmt: skip
+    Image.new("L", (20, 10), 40).save(tmp_path / "dark.png")
+    panel.engrave_picture(tmp_path / "dark.png")
+    asked = []
+    answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), answers.pop(0))[1])
+    pages = export.structure_pages(session.project)
+    exports = window.commands.cutting
+    for exists in (False, True):
+        exports._put(pages, tmp_path / "cut.dxf")
+        if exists:
+            qtbot.waitUntil((tmp_path / "cut.dxf").exists, timeout=10_000)
+        assert (tmp_path / "cut.dxf").exists() is exists
+    assert "holds no pictures" in asked[0]

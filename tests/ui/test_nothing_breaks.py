@@ -224,13 +224,13 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[2]), answers.pop(0))[1])
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     for panel in (window.sheets.file._left_out, window.sheets.lay._wrong):
-        assert "on no sheet and in no cut file: 1 × text" in panel.text()
+        assert "text”: on no sheet and in no cut file" in panel.text()
     window.sheets.file.write.click()
     settle(window, qtbot)
     assert not path.exists()
     window.sheets.file.write.click()
     qtbot.waitUntil(path.exists, timeout=10_000)
-    assert "1 × text" in asked[0]
+    assert "text”: on no sheet" in asked[0]
     assert "left out: " in path.read_text(encoding="utf-8")
 
 

@@ -10,12 +10,14 @@ import re
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
-from math import isclose
+from math import cos, isclose, radians, sin
 
 from ezdxf import recover, units
 from ezdxf.document import Drawing as Document
 from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.entities.insert import Insert
+from ezdxf.entities.mtext import MText
+from ezdxf.entities.text import Text
 from ezdxf.enums import InsertUnits
 from ezdxf.lldxf.const import DXFError
 from ezdxf.math import Matrix44
@@ -38,6 +40,7 @@ from anzel.drawings.model import (
     no_progress,
     repeats_too_often,
 )  # fmt: skip
+from anzel.drawings.text_strokes import TEXT, text_strokes
 from anzel.geometry.segments import Segment
 
 _DEEPEST = 20
@@ -113,9 +116,29 @@ class DxfContent:
             else:
                 self._draw(block, inner, (*inserts, insert))
 
+    def _text(self, entity: DXFGraphic, at: Affine) -> None:
+        """Read an entity that is a text as strokes of ours, too."""
+        if entity.dxftype() not in ("TEXT", "MTEXT"):
+            return
+        is_long = isinstance(entity, MText)
+        text = entity.plain_text() if isinstance(entity, Text | MText) else ""
+        height = float(entity.dxf.get("char_height" if is_long else "height", 0.0))
+        x, y, *_ = entity.dxf.get("insert", (0.0, 0.0, 0.0))
+        turn = radians(float(entity.dxf.get("rotation", 0.0)))
+        if height <= 0 or abs(at.determinant) < VANISHING:
+            return
+        for number, line in enumerate(str(text).splitlines()):
+            low = -1.6 * height * number - (height if is_long else 0.0)
+            c, s = cos(turn), sin(turn)
+            there = at.compose(Affine(c, s, -s, c, x - s * low, y + c * low))
+            mark = f"{entity.dxf.layer}/{TEXT}"
+            for edges in text_strokes(line, height, there):
+                self.asides.append(DrawnPath(-1, edges, range(len(edges)), mark))
+
     def _entity(self, entity: DXFGraphic, at: Affine, inserts: Chain) -> None:
         found = entity_edges(entity)
         if found is None:
+            self._text(entity, at)
             kind = entity.dxftype()
             self.counts[_WORDS.get(kind, kind.lower())] += 1
             return

@@ -28,6 +28,9 @@ _NAME = re.compile(r"<[^\s/>]+")
 _START_TAG = re.compile(rb"""[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>""")
 
 
+_WITH_TEXT = ("style", "text", "tspan")
+
+
 class Node:
     """One element.
 
@@ -141,7 +144,7 @@ class _Reader:
         self.open.pop().end = self.parser.CurrentByteIndex
 
     def _text(self, text: str) -> None:
-        if self.open and self.open[-1].tag == "style":
+        if self.open and self.open[-1].tag in _WITH_TEXT:
             self.open[-1].text += text
 
     def _entity(

@@ -31,6 +31,7 @@ from anzel.drawings.model import (
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.path_data import NUMBER, subpaths
 from anzel.drawings.svg.shapes import SHAPES, path_commands_of, pixels, segments
+from anzel.drawings.text_strokes import CAPITAL, TEXT, text_strokes
 from anzel.geometry.segments import Segment
 
 _TRANSFORM = re.compile(r"[\s,]*+([a-zA-Z]++)\s*+\(([^()]*+)\)")
@@ -39,7 +40,7 @@ _NOT_DRAWN = frozenset(
     {"defs", "symbol", "clipPath", "mask", "marker", "pattern", "metadata", "style", "title",
      "desc", "linearGradient", "radialGradient", "filter", "script", "font"}
 )  # fmt: skip
-_ASIDES = {"text": "text", "image": "picture", "foreignObject": "embedded page"}
+_ASIDES = {"image": "picture", "foreignObject": "embedded page"}
 HREFS = ("href", "xlink:href")
 
 
@@ -93,6 +94,9 @@ class SvgContent:
             self.counts["hidden"] += 1
             return
         if node.tag in _NOT_DRAWN and not (node.tag == "symbol" and uses):
+            return
+        if node.tag == "text":
+            self._text(node, at.compose(transform(node.get("transform"))), label)
             return
         if node.tag in _ASIDES:
             self.counts[_ASIDES[node.tag]] += 1
@@ -156,6 +160,22 @@ class SvgContent:
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.markup.name)
 
+    def _text(self, node: Node, at: Affine, label: str) -> None:
+        """Read a text and the spans in it that stand for themselves, as strokes of ours."""
+        x, y = pixels(node.get("x")), pixels(node.get("y"))
+        for span in (node, *(each for each in node.children if each.tag == "tspan")):
+            x, y = pixels(span.get("x"), x), pixels(span.get("y"), y)
+            y += pixels(span.get("dy")) if span is not node else 0.0
+            size = pixels(_style(span, "font-size"), _FONT_SIZE)
+            there = at.compose(Affine(d=-1.0, e=x, f=y))
+            if not span.text.strip() or size <= 0 or abs(there.determinant) < VANISHING:
+                continue
+            share = _ANCHORS.get(_style(span, "text-anchor"), 0.0)
+            mark = "/".join((label, span.get("class"), _colour(span), TEXT))
+            for edges in text_strokes(span.text, CAPITAL * size, there, share):
+                self.asides.append(DrawnPath(-1, edges, range(len(edges)), mark))
+        self.counts["text"] += 1
+
     def _is_hidden(self, node: Node) -> bool:
         if any(node.get(name) in hides for name, hides in _HIDDEN.items()):
             return True
@@ -165,6 +185,23 @@ class SvgContent:
             return False
         names = {node.tag, f"#{node.get('id')}", *(f".{c}" for c in node.get("class").split())}
         return bool(names & self._hidden)
+
+
+_FONT_SIZE = 16.0
+"""The size of type where none is said, px (CSS Fonts, 2.5: medium)."""
+_ANCHORS = {"middle": 0.5, "end": 1.0}
+
+
+def _style(node: Node, name: str) -> str:
+    """Return an inherited property of a text, from its style or its attribute; "" for none."""
+    at: Node | None = node
+    while at is not None:
+        words = (declaration.partition(":") for declaration in at.get("style").split(";"))
+        own = next((value.strip() for key, _, value in words if key.strip() == name), at.get(name))
+        if own:
+            return own
+        at = at.parent
+    return ""
 
 
 def _colour(node: Node) -> str:

@@ -19,6 +19,7 @@ from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.immutable import Immutable
 from anzel.drawings.model import Tell, no_progress
+from anzel.drawings.text_strokes import TEXT
 from anzel.geometry.placement import LYING
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
@@ -238,10 +239,13 @@ _WRITE_BACK = "The drawing written back as a file keeps them."
 
 
 def _left_out(analysis: DrawingAnalysis) -> str:
-    """Return what a drawing holds beside lines, in words."""
+    """Return what a drawing holds beside lines and texts, which are lines here, in words."""
+    is_read = any(path.label.endswith(f"/{TEXT}") for path in analysis.drawing.asides)
+    taken = ("hidden", TEXT) if is_read else ("hidden",)
     counts = [
-        (each.count, f"× {each.what}") for each in analysis.drawing.ignored if each.what != "hidden"
-    ]
+        (each.count, f"× {each.what}") for each in analysis.drawing.ignored
+        if each.what not in taken
+    ]  # fmt: skip
     return ", ".join(f"{count} {what}" for count, what in counts)
 
 
