@@ -226,7 +226,7 @@ def sunflower_coaster() -> Project:
     birch = _birch_3()
     amber, brown = (
         _opal_3().with_changes(id=f"{word.lower()}-3", name=f"{word} acrylic 3", tint=tint)
-        for word, tint in (("Amber", "#e3b04b"), ("Brown", "#7a5236"))
+        for word, tint in (("Amber", "#e3b04b"), ("Brown", "#c29a74"))
     )
     cutter = _potting_shed_laser(
         _thin_kerf(birch), Kerf(stock_id=amber.id, kerf=0.21), Kerf(stock_id=brown.id, kerf=0.21)

@@ -75,10 +75,12 @@ def plate_of(project: Project, name: str) -> FreePlate:
 def plate_behind(project: Project, piece: str) -> str:
     """Return the plate that a piece is cut from.
 
-    It may be a plate that its slots leave in parts.
+    It may be a plate that its slots leave in parts; an insert is with the plate it is let into.
     """
     names = [plate.name for plate in free_of(project).plates]
-    return piece if piece in names else next(n for n in names if piece[:-1] == n)
+    if piece in names or piece[:-1] in names:
+        return piece if piece in names else piece[:-1]
+    return max((name for name in names if piece.startswith(f"{name} ")), key=len)
 
 
 def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]:

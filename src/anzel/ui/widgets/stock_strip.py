@@ -51,14 +51,14 @@ class StockCard(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(
-            round(self._kerf_left() + self._kerf_width() + 8), round(24 + 30 * text_scale())
+            round(self._kerf_left() + self._kerf_width() + 6), round(24 + 30 * text_scale())
         )
 
     def _kerf_left(self) -> float:
         """Where the kerf begins, right of the thickness and of the name."""
         large, small = QFontMetricsF(_thickness_font()), QFontMetricsF(font(9))
         wide = max(large.horizontalAdvance(self._measured()), small.horizontalAdvance(self.text()))
-        return 32 + max(wide, 90) + 14
+        return 32 + max(wide, 90) + 8
 
     def _kerf_width(self) -> float:
         metrics = QFontMetricsF(font(8.5))
@@ -122,7 +122,7 @@ class StockStrip(QFrame):
         self._session = session
         cards = QWidget()
         self._cards = FlowLayout(cards, spacing=4)
-        row = FlowLayout(self, spacing=12)
+        row = FlowLayout(self, spacing=10)
         row.setContentsMargins(10, 4, 12, 4)
         row.addWidget(cards)
         row.addWidget(self._fit_chooser())
