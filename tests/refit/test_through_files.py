@@ -8,13 +8,19 @@ from math import hypot, pi
 
 import ezdxf
 import pytest
+import svgelements
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
 
+from anzel.app.edits import drawing_edits
+from anzel.cutjob.operations import Operation
 from anzel.drawings.reader import read_drawing
 from anzel.geometry.segments import Arc
 from anzel.materials.fits import FitRule, KerfAt
+from anzel.output import export
+from anzel.project.derive import solved_structure_of
+from anzel.project.new_project import empty_table
 from anzel.refit.load import load_drawing
 from anzel.refit.refit import RefitOptions, refit_drawing
 
@@ -155,3 +161,31 @@ def test_rounded_coordinates_are_found_all_the_same(noise):
     again = load_drawing(done.written(), "b.svg")
     slots = [wide for wide in again.shapes.notches.wide if wide < 10]
     assert slots == pytest.approx([4.0] * 3, abs=2 * noise)
+
+
+LAYERS = {"cut": "M10 22V33", "score": "M30 27L60 33", "engrave": "M15 24C30 20 40 30 60 24"}
+"""A line of each operation that lies on the piece, between its slots and mortises."""
+
+
+@pytest.mark.parametrize("style", TREATMENTS)
+@pytest.mark.parametrize("is_loose", [False, True])
+def test_nothing_of_a_drawing_is_lost_in_the_cut_file_of_its_project(style, is_loose):
+    """Total lengths by operation, of the drawing by svgelements and of the file by it again."""
+    loops = piece(3.2, 3.2, style)
+    text = svg_of(loops, "mm", (1, 0, 0, 1), is_loose)[0].decode()
+    lines = "".join(f'<g id="{name}"><path d="{d}"/></g>' for name, d in LAYERS.items())
+    text = text.replace("</svg>", f"{lines}</svg>")
+    project = drawing_edits.import_file(empty_table(), "d.svg", text.encode())
+    (found,) = solved_structure_of(project).pieces
+    content = export.render(export.structure_pages(project), project.pens, ".svg")
+    after = dict.fromkeys(("cut", "score", "engrave"), 0.0)
+    names = {svgelements.Color(project.pens.colour(o)).hex: o for o in Operation}
+    for shape in svgelements.SVG.parse(io.BytesIO(content), ppi=25.4).elements():
+        if isinstance(shape, svgelements.Shape):
+            operation = names[shape.stroke.hex]
+            length = svgelements.Path(shape).length(error=1e-6)
+            after["cut" if operation.cuts else operation.value] += length
+    before = {name: svgelements.Path(d).length(error=1e-6) for name, d in LAYERS.items()}
+    before["cut"] += sum(contour.length for contour in found.region.contours)
+    assert after == pytest.approx(before, rel=1e-4)
+    assert len(found.region.holes) == 2
