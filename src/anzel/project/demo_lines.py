@@ -76,7 +76,7 @@ def coaster(stock: str, petals: str, heart: str) -> FreeStructure:
     file = Asset.of("sunflower.svg", content)
     kinds = {"petals": petals, "heart": heart}
     inlay = PlateInlay(
-        id="L1", plate="Coaster", file=file, width=72.0, gap=0.02,
+        id="L1", plate="Coaster", file=file, width=72.0,
         stocks=tuple((label, kinds[label.strip("/")]) for label in artwork_file(file).labels),
     )  # fmt: skip
     name = PlateLettering(

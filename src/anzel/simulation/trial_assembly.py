@@ -6,18 +6,18 @@ its width and the sheet's true thickness are measured.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import fsum
+from math import fsum, hypot
 
 import shapely
 
-from anzel.geometry.placement import Placement
+from anzel.geometry.placement import Placement, Vector, add_scaled, dot
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.layout.layout import PlacedPiece
 from anzel.materials.fits import crossing_terms
 from anzel.simulation.opening_measurement import width_at
 from anzel.simulation.simulated_cutter import ProducedPiece
 from anzel.structure.joints.cutting_shapes import along
-from anzel.structure.model import Feature, FeatureKind, Joint, SolvedStructure
+from anzel.structure.model import Facet, Feature, FeatureKind, Joint, Piece, SolvedStructure
 
 _FAR = 1000.0
 _PLACES = (0.0, 0.2, -0.2, 0.38, -0.38)
@@ -114,14 +114,33 @@ def assemble(
     )
 
 
+def _placement_of(piece: Piece, at: Point) -> Placement:
+    """Return how a piece stands at a place of it; a bent one as its facet there does."""
+    place = shapely.Point(at)
+    facets = sorted(piece.bent, key=lambda facet: facet.region.shape.distance(place))
+    return facets[0].placement if facets else piece.placement
+
+
+def _placement_near(piece: Piece, in_world: Vector) -> Placement:
+    """Return how a piece stands near a place in space; a bent one as its nearest facet does."""
+
+    def away(facet: Facet) -> float:
+        flat = shapely.Point(facet.placement.to_plate(in_world))
+        off = dot(add_scaled(in_world, facet.placement.origin, -1.0), facet.placement.normal)
+        return hypot(float(facet.region.shape.distance(flat)), off)
+
+    return min(piece.bent, key=away).placement if piece.bent else piece.placement
+
+
 def _opening(
     joint: Joint, feature: Feature, solved: SolvedStructure, pieces: Mapping[str, LocatedPiece]
 ) -> list[MeasuredFit]:
     """Return what goes into one opening, across it and (a tab in its mortise) along it."""
     own, mate = pieces[feature.piece], pieces[feature.mate]
-    here, there = solved.piece(feature.piece).placement, solved.piece(feature.mate).placement
-    bent = solved.piece(feature.piece).bent or solved.piece(feature.mate).bent
-    at = there.to_plate(joint.at if bent else here.to_world(feature.at))
+    here = _placement_of(solved.piece(feature.piece), feature.at)
+    in_world = here.to_world(feature.at)
+    there = _placement_near(solved.piece(feature.mate), in_world)
+    at = there.to_plate(in_world)
     across = _square(feature.along)
     if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
         thickness = mate.produced.sheet.thickness_at(*mate.transform(at))
