@@ -10,7 +10,7 @@ less than two micrometres.
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
-from math import atan2, pi, radians, sin
+from math import atan2, cos, degrees, hypot, pi, radians, sin
 
 import shapely
 
@@ -56,9 +56,11 @@ class InlayPocket:
         """Return the joint of insert and pocket, and what is cut."""
         plate, insert = plates[self.plate], plates[self.insert]
         own, other = (fit_context.rule(each.stock_id).drawn_kerf for each in (plate, insert))
-        left, low, right, top = self.pocket.bounds
-        inner = self.outline.bounds
-        at = ((left + right) / 2, (low + top) / 2)
+        turn = _heading(self.pocket)
+        lying = RigidTransform.rotation(-turn)
+        left, low, right, top = self.pocket.moved(lying).bounds
+        inner = self.outline.moved(lying).bounds
+        at = RigidTransform.rotation(turn)(((left + right) / 2, (low + top) / 2))
 
         def opening(drawn: float, inside: float) -> Size:
             made_up = drawn - inside - 2 * self.gap
@@ -66,17 +68,26 @@ class InlayPocket:
                      Term("kerf", made_up))  # fmt: skip
             return Size(terms, drawn, drawn + own)
 
-        inside = inner[2] - inner[0]
+        inside = inner[3] - inner[1]
         feature = Feature(
             FeatureKind.POCKET, plate.name, insert.name, self.id,
-            opening(right - left, inside), opening(top - low, inner[3] - inner[1]), at,
-            (0.0, 1.0), Size((Term("insert", inside),), inside, inside - other),
+            opening(top - low, inside), opening(right - left, inner[2] - inner[0]), at,
+            (cos(radians(turn)), sin(radians(turn))),
+            Size((Term("insert", inside),), inside, inside - other),
         )  # fmt: skip
         joint = Joint(
             self.id, f"{insert.name} in {plate.name}", (insert.name, plate.name), pi,
             plate.placement.to_world(at), plate.placement.normal, (feature,),
         )  # fmt: skip
         return joint, (OutlineChange(plate.name, cut=(self.pocket,)),)
+
+
+def _heading(outline: Contour) -> float:
+    """Return the direction of the longer side of the smallest rectangle round a shape, degrees."""
+    box = shapely.minimum_rotated_rectangle(outline.polygon_shape)
+    (ax, ay), (bx, by), (cx, cy) = box.exterior.coords[:3]
+    long = max(((bx - ax, by - ay), (cx - bx, cy - by)), key=lambda side: hypot(*side))
+    return degrees(atan2(long[1], long[0]))
 
 
 @dataclass
