@@ -17,7 +17,8 @@ from ezdxf import path as dxf_path
 from pypdf.generic import ContentStream
 from scipy.spatial import cKDTree
 
-from anzel.app.edits import artwork_edits, free_structure_edits
+from anzel.app.edits import free_structure_edits
+from anzel.core.asset import Asset
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import Operation
 from anzel.geometry.open_path import OpenPath
@@ -28,6 +29,7 @@ from anzel.project.demos import DEMOS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table
 from anzel.structure.artwork.drawn import artwork_file
+from anzel.structure.artwork.records import PlateArtwork
 from anzel.structure.line_work import LineWish
 
 ICONS = Path(__file__).parents[1] / "data" / "found_icons.zip"
@@ -123,25 +125,26 @@ def table(project, width, height):
     return free_structure_edits.change_outline(project, plate, width=width, height=height), plate
 
 
-def test_120_icons_go_through_the_cut_file_of_a_project_whole(tmp_path):
+def test_120_icons_go_through_the_cut_file_of_a_project_whole():
     """Lengths by operation before, of svgelements, and after, of it again, to 0.1 %."""
     project, plate = table(empty_table(), 390.0, 290.0)
     before = defaultdict(float)
     with zipfile.ZipFile(ICONS) as icons:
         names = sorted(n for n in icons.namelist() if n.endswith(".svg"))
         assert len(names) == 120
+        items = []
         for number, name in enumerate(names):
-            (tmp_path / f"{number}.svg").write_bytes(icons.read(name))
-            project, item = artwork_edits.add_artwork(project, plate, tmp_path / f"{number}.svg")
+            size = artwork_file(file := Asset.of(f"{number}.svg", icons.read(name)))
             row, column = divmod(number, 12)
-            place = {"x": -176.0 + 32 * column, "y": -126.0 + 28 * row}
-            project = artwork_edits.change_item(project, item, width=16.0, **place)
             wish = (LineWish.ENGRAVE, LineWish.SCORE)[number % 2]
-            drawn = artwork_edits.item_of(project, item)
-            wishes = tuple((label, wish) for label in artwork_file(drawn.file).labels)
-            project = artwork_edits.change_item(project, item, wishes=wishes)
-            size = artwork_file(drawn.file)
+            items.append(PlateArtwork(
+                id=f"L{number + 1}", plate=plate, file=file, width=16.0,
+                x=-176.0 + 32 * column, y=-126.0 + 28 * row,
+                wishes=tuple((label, wish) for label in size.labels),
+            ))  # fmt: skip
             before[wish.value] += 16.0 / size.width * sum(p.length for _, p in size.lines)
+    structure = project.structure.with_changes(own_artwork=tuple(items))
+    project = project.with_changes(structure=structure)
     lines = solved_structure_of(project).piece(plate).lines
     own = {o: sum(x.path.length for x in lines if x.operation == o) for o in before}
     assert own == pytest.approx(dict(before), rel=1e-9), "nothing is clipped, nothing dropped"
