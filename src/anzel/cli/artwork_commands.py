@@ -92,11 +92,7 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
     if wishes["repeat"]:
         repeated = Repeated(wishes["repeat"])
         project = artwork_edits.change_item(project, item, repeated=repeated)
-    for pair in wishes["numbers"]:
-        number, equals, value = pair.partition("=")
-        if not equals:
-            raise ParameterError(f"“{pair}” is not NUMBER=VALUE.")
-        project = artwork_edits.type_item(project, item, number.strip(), value.strip())
+    project = _with_numbers(project, item, wishes["numbers"])
     for pair in wishes["lines"]:
         label, equals, wish = pair.rpartition("=")
         if not equals or wish not in list(LineWish):
@@ -110,6 +106,16 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
             raise ParameterError("Only artwork is mirrored.")
         project = artwork_edits.change_item(project, item, mirrored=True)
     return artwork_edits.change_item(project, item, alike=True) if wishes["alike"] else project
+
+
+def _with_numbers(project: Project, item: str, pairs: tuple[str, ...]) -> Project:
+    """Return the project with NUMBER=VALUE pairs of an item typed."""
+    for pair in pairs:
+        number, equals, value = pair.partition("=")
+        if not equals:
+            raise ParameterError(f"“{pair}” is not NUMBER=VALUE.")
+        project = artwork_edits.type_item(project, item, number.strip(), value.strip())
+    return project
 
 
 def _with_letters(project: Project, item: str, wishes: dict[str, Any]) -> Project:
@@ -159,11 +165,7 @@ def inlay(
         project = artwork_edits.change_item(project, item, gap=typed_value(gap, "gap"))
     if shared:
         project = artwork_edits.change_item(project, item, shared=True)
-    for pair in numbers:
-        number, equals, value = pair.partition("=")
-        if not equals:
-            raise ParameterError(f"“{pair}” is not NUMBER=VALUE.")
-        project = artwork_edits.type_item(project, item, number.strip(), value.strip())
+    project = _with_numbers(project, item, numbers)
     save_project(project, output)
     solved = solved_structure_of(project)
     inserts = [piece for piece in solved.pieces if f" {item}." in piece.name]

@@ -6,6 +6,7 @@ from math import pi
 from anzel.core.asset import Asset
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.refit.load import load_drawing
+from anzel.refit.refitted_regions import drawn_regions
 from anzel.structure.artwork.drawn import artwork_file
 from anzel.structure.artwork.lines_as_file import lines_as_artwork
 from anzel.structure.artwork.motifs import motif_file
@@ -47,10 +48,7 @@ def border_and_names() -> tuple[AnyOnPlate, ...]:
 def arch(stock: str) -> FreeStructure:
     """Return somebody's drawing of a hinged strip, standing bent on a foot, all of one sheet."""
     analysis = load_drawing(files(__package__).joinpath("arch.svg").read_bytes(), "arch.svg")
-    drawing = analysis.drawing
-    (region,) = analysis.nested.regions(
-        [list(drawing.with_y_up(loop.segments)) for loop in analysis.nested.loops]
-    )
+    (region,) = drawn_regions(analysis)
     (lines,), _ = drawn_on(analysis, {}, (0.0, 0.0), [region])
     left, low, right, top = region.bounds
     centred = RigidTransform().translated(-(left + right) / 2, -(low + top) / 2)

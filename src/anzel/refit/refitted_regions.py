@@ -7,6 +7,7 @@ from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
+from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.refit import Refit
 
 
@@ -17,12 +18,17 @@ def refitted_regions(refit: Refit) -> list[Region]:
         [e for e in refit.edges.get(number, loop.segments) if e is not None]
         for number, loop in enumerate(rings.loops)
     ]
-    return _regions(refit, loops)
+    return _regions(refit.analysis, loops)
 
 
 def original_regions(refit: Refit) -> list[Region]:
     """Return each piece as it was drawn."""
-    return _regions(refit, [list(loop.segments) for loop in refit.analysis.nested.loops])
+    return drawn_regions(refit.analysis)
+
+
+def drawn_regions(analysis: DrawingAnalysis) -> list[Region]:
+    """Return each piece of a drawing with its holes, as it was drawn."""
+    return _regions(analysis, [list(loop.segments) for loop in analysis.nested.loops])
 
 
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
@@ -46,9 +52,9 @@ def with_y_up(refit: Refit, point: Point) -> Point:
     return (point[0], -point[1]) if refit.analysis.drawing.y_down else point
 
 
-def _regions(refit: Refit, loops: Sequence[Sequence[Segment]]) -> list[Region]:
-    drawing = refit.analysis.drawing
-    return refit.analysis.nested.regions([list(drawing.with_y_up(loop)) for loop in loops])
+def _regions(analysis: DrawingAnalysis, loops: Sequence[Sequence[Segment]]) -> list[Region]:
+    drawing = analysis.drawing
+    return analysis.nested.regions([list(drawing.with_y_up(loop)) for loop in loops])
 
 
 def _has_moved(pair: tuple[Segment, Segment | None]) -> bool:

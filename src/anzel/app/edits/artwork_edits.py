@@ -27,6 +27,7 @@ from anzel.structure.artwork.records import (
     PlateInlay,
     PlateLettering,
     Repeated,
+    new_id,
 )  # fmt: skip
 from anzel.structure.line_work import LineWish
 from anzel.tracing.picture import size_of_picture
@@ -83,8 +84,7 @@ def add_picture(project: Project, plate: str, path: Path) -> tuple[Project, str]
 
     Raises FileError, or PictureError for a file that holds no picture.
     """
-    too_large = FileError(f"{path.name} is far too large for a picture.")
-    file = Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
+    file = _read(path, "a picture")
     size_of_picture(file)
     item = PlateImage.validated(
         id=_new_id(project), plate=plate, file=file, width=_width(project, plate)
@@ -129,10 +129,14 @@ def add_inlay(project: Project, plate: str, path: Path) -> tuple[Project, str]:
 
 def _asset(path: Path, use: str) -> Asset:
     """Return a file with lines for artwork or an inlay."""
-    too_large = FileError(f"{path.name} is far too large for {use}.")
-    file = Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
+    file = _read(path, use)
     artwork_file(file)
     return file
+
+
+def _read(path: Path, use: str) -> Asset:
+    too_large = FileError(f"{path.name} is far too large for {use}.")
+    return Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
 
 
 def _width(project: Project, plate: str) -> float:
@@ -152,10 +156,7 @@ def use_font(project: Project, item_id: str, path: Path | None) -> Project:
 
     Raises FileError, or ParameterError for a file that is no font or has not all the letters.
     """
-    font = None
-    if path is not None:
-        too_large = FileError(f"{path.name} is far too large for a font.")
-        font = Asset.of(path.name[-120:], read_whole(path, _LARGEST, too_large))
+    font = None if path is None else _read(path, "a font")
     return change_item(project, item_id, font=font, style=LetterStyle.OUTLINES)
 
 
@@ -264,7 +265,7 @@ def remove_item(project: Project, item_id: str) -> Project:
 
 
 def _new_id(project: Project) -> str:
-    return f"L{1 + max((int(item.id[1:]) for item in project.structure.own_artwork), default=0)}"
+    return new_id(project.structure.own_artwork)
 
 
 def _with(project: Project, item: AnyOnPlate) -> Project:

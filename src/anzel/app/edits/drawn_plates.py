@@ -8,6 +8,7 @@ from anzel.geometry.regions import Region
 from anzel.output.cut_file_reader import CutFileError, parse_cut_file
 from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.load import load_drawing
+from anzel.refit.refitted_regions import drawn_regions
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.artwork.drawn_hinges import drawn_hinges
 from anzel.structure.forms.drawn_lines import drawn_on, line_groups
@@ -36,10 +37,7 @@ def drawn_plates(path: Path) -> list[DrawnPlate]:
     too_large = FileError(f"{path.name} is far too large for a drawing.")
     content = read_whole(path, _LARGEST, too_large)
     analysis = load_drawing(content, path.name)
-    drawing = analysis.drawing
-    regions = analysis.nested.regions(
-        [list(drawing.with_y_up(loop.segments)) for loop in analysis.nested.loops]
-    )
+    regions = drawn_regions(analysis)
     wishes = {
         group.label: group.wish or LineWish.ENGRAVE for group in line_groups(analysis, {})
     }  # fmt: skip

@@ -22,6 +22,7 @@ from anzel.structure.artwork.bending import with_bends
 from anzel.structure.artwork.bent_joints import panels_of
 from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE
 from anzel.structure.artwork.lines_as_file import lines_as_artwork
+from anzel.structure.artwork.records import new_id
 from anzel.structure.forms.free_structure import FreeStructure, to_free_structure
 from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
 from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
@@ -109,9 +110,9 @@ def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, t
         lying = _lying(plate, name, stock_id, (-left, -low))
         project = _with_plate(project, lying)
         if plate.lines:
-            number = 1 + max((int(i.id[1:]) for i in project.structure.own_artwork), default=0)
-            item = lines_as_artwork(f"L{number}", name, plate.region, plate.lines)
-            project = _changed(project, own_artwork=(*project.structure.own_artwork, item))
+            artwork = project.structure.own_artwork
+            item = lines_as_artwork(new_id(artwork), name, plate.region, plate.lines)
+            project = _changed(project, own_artwork=(*artwork, item))
         names.append(name)
     return project, tuple(names)
 

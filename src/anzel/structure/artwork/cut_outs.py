@@ -4,9 +4,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from anzel.core.findings import Finding, ParameterError, Severity
-from anzel.geometry.rigid_transform import RigidTransform
 from anzel.structure.artwork.drawn import Drawn, drawn_by
-from anzel.structure.artwork.places import middle_of, motions_of
+from anzel.structure.artwork.places import motions_of, to_back
 from anzel.structure.artwork.records import Face, OnPlate, PlateArtwork, PlateLettering
 from anzel.structure.model import FitContext, JointSpec, OutlineChange, Plate, Solved
 from anzel.structure.openings.alike import plates_of
@@ -45,8 +44,7 @@ class CutOut:
             outline.moved(motion) for motion in motions for outline in drawn_by(self.item).cut_outs
         ]
         if self.item.face is Face.BACK:
-            over = RigidTransform(over=True).translated(2 * middle_of(plate.region)[0], 0.0)
-            cut = [outline.moved(over) for outline in cut]
+            cut = [outline.moved(to_back(plate.region)) for outline in cut]
         return None, (OutlineChange(plate.name, cut=tuple(cut), keep_off=self.item.keep_off),)
 
 

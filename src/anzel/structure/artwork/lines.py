@@ -9,7 +9,7 @@ from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.structure.artwork.drawn import drawn_by
 from anzel.structure.artwork.hinge import planned, slits_of
-from anzel.structure.artwork.places import middle_of, motions_of
+from anzel.structure.artwork.places import middle_of, motions_of, to_back
 from anzel.structure.artwork.records import (
     Face,
     OnPlate,
@@ -60,8 +60,7 @@ def on_face(drawn: Sequence[Lying], item: OnPlate, region: Region) -> list[Lying
     """Return what an item draws on its face; the back is placed as seen from there."""
     if item.face is Face.FRONT:
         return list(drawn)
-    over = RigidTransform(over=True).translated(2 * middle_of(region)[0], 0.0)
-    return [replace(each.moved(over), is_back=True) for each in drawn]
+    return [replace(each.moved(to_back(region)), is_back=True) for each in drawn]
 
 
 def _pictures_of(item: OnPlate, plate: Plate, edges: Edges) -> list[EngravedPicture]:

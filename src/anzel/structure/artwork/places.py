@@ -24,6 +24,11 @@ def middle_of(region: Region) -> Point:
     return ((left + right) / 2, (low + top) / 2)
 
 
+def to_back(region: Region) -> RigidTransform:
+    """Return what takes a place as seen from the back of a plate to one as seen with its front."""
+    return RigidTransform(over=True).translated(2 * middle_of(region)[0], 0.0)
+
+
 def motions_of(item: OnPlate, region: Region, edges: Edges) -> list[RigidTransform]:
     """Return where an item lies, each time that it is repeated.
 

@@ -4,6 +4,7 @@ All are placed by the middle of the plate's outline and turned there; each is on
 all plates that are alike.
 """
 
+from collections.abc import Iterable
 from enum import StrEnum
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -237,6 +238,11 @@ class PlateHinge(OnPlate):
         if self.slit_length < 2 * self.bridge:
             raise ValueError("the slits of a hinge must be at least twice as long as its bridges")
         return self
+
+
+def new_id(items: Iterable[OnPlate]) -> str:
+    """Return an id that no item has."""
+    return f"L{1 + max((int(item.id[1:]) for item in items), default=0)}"
 
 
 AnyOnPlate = Annotated[

@@ -4,7 +4,7 @@ Any form becomes a free structure when its maker wants to continue by hand. A jo
 made, because a plate has been moved away, is a finding and does not stop the others.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, ClassVar, Literal, Self
 
@@ -16,7 +16,7 @@ from anzel.materials.fits import FitName
 from anzel.shape.outline_building import straight_legs
 from anzel.structure.artwork.bending import hinged_plates
 from anzel.structure.artwork.lines_as_file import lines_as_artwork
-from anzel.structure.artwork.records import OnPlate, PlateArtwork
+from anzel.structure.artwork.records import AnyOnPlate, OnPlate, new_id
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form
@@ -243,19 +243,19 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
         ),
         joints=tuple(declared),
         own_openings=form.own_openings, own_corners=form.own_corners,
-        own_pictures=form.own_pictures, own_artwork=(*form.own_artwork, *_drawn_on(plates, form)),
+        own_pictures=form.own_pictures, own_artwork=_with_drawn(plates, form),
         lamp=form.bulb(fit_context),
     )  # fmt: skip
 
 
-def _drawn_on(plates: Sequence[Plate], form: Form) -> Iterator[PlateArtwork]:
-    """Yield the lines that plates of a drawing carry as artwork of their own."""
-    number = 1 + max((int(item.id[1:]) for item in form.own_artwork), default=0)
+def _with_drawn(plates: Sequence[Plate], form: Form) -> tuple[AnyOnPlate, ...]:
+    """Return what lies on plates, with the lines that those of a drawing carry as artwork."""
+    items = form.own_artwork
     for plate in plates:
         if plate.lines:
             lines = [
                 (line.operation.value, line.path, LineWish(line.operation.value))
                 for line in plate.lines
             ]
-            yield lines_as_artwork(f"L{number}", plate.name, plate.region, lines)
-            number += 1
+            items = (*items, lines_as_artwork(new_id(items), plate.name, plate.region, lines))
+    return items

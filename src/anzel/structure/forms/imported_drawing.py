@@ -28,11 +28,11 @@ from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.refit.load import load_drawing
 from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
-from anzel.refit.refitted_regions import refitted_regions, with_y_up
+from anzel.refit.refitted_regions import drawn_regions, refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE, drawn_hinges
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.drawn_lines import line_groups, lines_on
+from anzel.structure.forms.drawn_lines import drawn_on, line_groups, lines_on
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form
 from anzel.structure.line_work import LineWish, PlateLine
@@ -226,9 +226,7 @@ def _asked(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]
 
 def _beside(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]:
     """Return a finding for lines that are wanted and lie on no piece."""
-    loops = [list(analysis.drawing.with_y_up(loop.segments)) for loop in analysis.nested.loops]
-    pieces = analysis.nested.regions(loops)
-    _, count = lines_on(analysis, dict(drawing.lines), (0.0, 0.0), pieces)
+    _, count = drawn_on(analysis, dict(drawing.lines), (0.0, 0.0), drawn_regions(analysis))
     if not count:
         return []
     message = f"{count} line{'s' * (count != 1)} on no piece: on no sheet and in no cut file."
