@@ -19,7 +19,7 @@ from anzel.materials.fits import FitName
 from anzel.structure.artwork.bending import tight_hinges, with_bends
 from anzel.structure.artwork.bent_joints import at_panels
 from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
-from anzel.structure.artwork.inlays import inlays_on
+from anzel.structure.artwork.inlays import Inlays, inlays_on
 from anzel.structure.artwork.lines import waiting_artwork, with_artwork
 from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate
 from anzel.structure.dimension import Dimension
@@ -174,15 +174,21 @@ class Form(Immutable):
 
     def fitted(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return plates and joints, with the fits that joints have of their own."""
+        plates, declared, _ = self.laid(fit_context)
+        return plates, declared
+
+    def laid(
+        self, fit_context: FitContext
+    ) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...], Inlays]:
+        """Return plates and joints as fitted, and the inlays whose inserts are among the plates."""
         plates, declared = self.place(fit_context)
+        inlays = inlays_on(plates, self.own_artwork, self.edges_of, fit_context)
         if self.own_artwork:
-            inlays = inlays_on(plates, self.own_artwork, self.edges_of, fit_context)
             plates = with_artwork(plates, self.own_artwork, self.edges_of, fit_context)
             plates = (*plates, *inlays.inserts)
-        if not self.own_fits:
-            return plates, declared
         fits = dict(self.own_fits)
-        return plates, tuple(with_fit(each, fits) for each in declared)
+        own = tuple(with_fit(each, fits) for each in declared) if fits else declared
+        return plates, own, inlays
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:
         """Return the form with a fit of its own for one joint, or with the project's again."""
@@ -275,8 +281,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         Naming the field at fault.
     """
     check_ranges(form, fit_context)
-    plates, declared = form.fitted(fit_context)
-    inlays = inlays_on(plates, form.own_artwork, form.edges_of, fit_context)
+    plates, declared, inlays = form.laid(fit_context)
     openings = (
         *inlays.pockets,
         *openings_on(plates, form.own_openings, form.edges_of),
