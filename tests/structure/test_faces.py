@@ -4,6 +4,7 @@ import io
 import re
 from base64 import b64decode
 
+import numpy as np
 import pypdf
 import pytest
 import shapely
@@ -15,12 +16,14 @@ from PIL import Image
 from anzel.app.edits import artwork_edits
 from anzel.core.findings import MakerError, ParameterError
 from anzel.cutjob.operations import Operation
+from anzel.cutjob.times import times_of
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.output import export
 from anzel.output.cut_file_reader import read_lines
 from anzel.output.pages import BACK_FIRST, sheet_pages
 from anzel.project.derive import jobs_of, solved_structure_of
 from anzel.project.new_project import project_of
+from anzel.simulation.cut_playback import play_back
 from anzel.storage import project_file
 from anzel.structure.artwork.records import Face
 from anzel.structure.line_work import LineWish
@@ -104,7 +107,7 @@ def test_a_picture_comes_out_true_to_size_in_svg_and_pdf_and_dxf_says_that_it_ca
     project_file.save(project, tmp_path / "a.anzel")
     assert project_file.load(tmp_path / "a.anzel") == project
     (job,) = jobs_of(project, project.stocks_in_use[0].id)
-    assert job.lengths.engraved == pytest.approx(30 * 15 / 0.25)
+    assert job.lengths.engraved == pytest.approx(60 * 30 + 59 * 0.25), "60 rows, and on to the next"
     pages = pages_of(project)
     content = export.render(pages, project.pens, ".svg")
     (image,) = etree.fromstring(content).iter("{http://www.w3.org/2000/svg}image")
@@ -113,7 +116,14 @@ def test_a_picture_comes_out_true_to_size_in_svg_and_pdf_and_dxf_says_that_it_ca
     assert sides == pytest.approx([15, 30])
     data = b64decode(image.get("href").partition("base64,")[2])
     assert Image.open(io.BytesIO(data)).size == (40, 20)
-    assert len(read_lines(content, ".svg")) > 0, "it is read back without the picture"
+    played = play_back(content, project.cutter)
+    whole = times_of(job.lengths, project.cutter).whole
+    assert played.seconds == pytest.approx(whole, rel=1e-4)
+    (rows,) = [move for move in played.moves if move.operation is Operation.ENGRAVE]
+    assert rows.piece == PLATE
+    assert np.allclose(rows.points, job.lines[0].line.rows, atol=1e-3)
+    barred = content.replace(b'data-rows="0.25"', b'data-rows="0.000001"')
+    assert not [each for each in read_lines(barred, ".svg") if each.operation is Operation.ENGRAVE]
     reader = pypdf.PdfReader(io.BytesIO(export.render(pages, project.pens, ".pdf")))
     page = reader.pages[0]
     assert len(page.images) == 1

@@ -1,6 +1,7 @@
 """A free structure in the window: plates placed by number and by hand, joints accepted."""
 
 import json
+import threading
 from pathlib import Path
 
 import pytest
@@ -8,6 +9,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
+from anzel.app import background
 from anzel.app.edits import free_structure_edits, sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS
 from anzel.project.derive import solved_structure_of
@@ -137,6 +139,34 @@ def test_a_form_goes_on_by_hand_and_takes_up_a_drawing(window, session, qtbot, t
     session.undo()
     session.undo()
     assert session.project.structure.form == "crossed-stand"
+
+
+def test_a_drawing_is_read_aside_while_the_maker_goes_on(
+    window, session, qtbot, tmp_path, monkeypatch
+):
+    monkeypatch.setattr(background, "PATIENCE", 0.01)
+    reading, go_on, read = [], threading.Event(), free_structure_edits.drawn_plates
+
+    def slow(path, tell):
+        reading.append(threading.current_thread())
+        assert go_on.wait(20)
+        return read(path, tell)
+
+    monkeypatch.setattr(free_structure_edits, "drawn_plates", slow)
+    path = tmp_path / "disc.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg"><circle r="40"/></svg>')
+    window.build.free.bring(path)
+    assert "working it out" in session.status.text
+    session.attempt("Another name", lambda p: p.with_changes(name="Other name"))
+    go_on.set()
+    qtbot.waitUntil(lambda: session.project.structure.form == "free", timeout=20_000)
+    assert threading.main_thread() not in reading
+    assert len(reading) == 2, "it was put on the project as it had become"
+    assert session.project.name == "Other name"
+    path.write_text("no drawing")
+    window.build.free.bring(path)
+    qtbot.waitUntil(lambda: "disc.svg" in session.status.text, timeout=20_000)
+    assert not session.is_working
 
 
 def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):

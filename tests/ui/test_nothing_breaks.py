@@ -339,6 +339,7 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     pages = export.structure_pages(herb_stand())
     drawing.write_bytes(export.render(pages, herb_stand().pens, ".svg"))
     free.bring(drawing)
+    qtbot.waitUntil(lambda: session.is_working, timeout=20_000)
     free.refresh()
     arrive(gate, session, qtbot)
     assert session.selection.plate_name in [
@@ -348,6 +349,7 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     session.begin(herb_stand())
     gate.clear()
     free.bring(drawing)
+    qtbot.waitUntil(lambda: session.is_working, timeout=20_000)
     arrive(gate, session, qtbot)
     assert free_structure_edits.free_of(session.project).plates
     assert session.selection.plate_name

@@ -22,6 +22,7 @@ from anzel.app.status import Status
 from anzel.app.visibility import Visibility
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
+from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import Layout
 from anzel.project.derive import layout_of, solved_structure_of
@@ -149,6 +150,42 @@ class Session:
             self.status.warn(error)
             return False
         return True
+
+    def attempt_aside(
+        self,
+        edit: str,
+        make: Callable[[Project, Tell], tuple[Project, str]],
+        made: Callable[[str], object],
+    ) -> None:
+        """Change to the project that `make` returns, which is computed in the background.
+
+        It gets the project and a way to tell its progress, and returns what it made too, which is
+        handed to `made` after the change. If the project has changed meanwhile, it is made again.
+        """
+        document, project = self.document, self.project_with_pending
+
+        def arrived(result: tuple[Project, str]) -> None:
+            if self.document is not document:
+                return  # it was meant for a project that is no longer open
+            if self.project_with_pending is not project:
+                self.attempt_aside(edit, make, made)
+            elif self.attempt(edit, lambda _: result[0]):
+                made(result[1])
+
+        try:
+            with error_boundary(f"it tried “{edit}”"):
+                if self._changes is None or self._changes_in.is_closed:
+                    arrived(make(project, no_progress))
+                    return
+                task = self._changes_in.start(
+                    lambda task: make(project, task.report),
+                    done=arrived, failed=self.status.warn, said=self.status.show,
+                )  # fmt: skip
+                arrived(task.take(background.PATIENCE))
+        except TimeoutError:
+            self.status.show(f"{edit} … working it out")
+        except MakerError as error:
+            self.status.warn(error)
 
     def undo(self) -> None:
         """Undo the last edit, or drop the pending one."""

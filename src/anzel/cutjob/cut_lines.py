@@ -51,7 +51,7 @@ class CutLine:
         if isinstance(self.line, OpenPath):
             return self.line.start
         if isinstance(self.line, EngravedPicture):
-            return self.line.corners[3]
+            return self.line.rows[0]
         return self.line.runs[0][0].start if isinstance(self.line, BridgedContour) else self.line[0]
 
     @property
@@ -62,7 +62,7 @@ class CutLine:
         if isinstance(self.line, OpenPath):
             return self.line.end
         if isinstance(self.line, EngravedPicture):
-            return self.line.corners[1]
+            return self.line.rows[-1]
         return (
             self.line.runs[-1][-1].end if isinstance(self.line, BridgedContour) else self.line[-1]
         )
@@ -70,11 +70,12 @@ class CutLine:
     @cached_property
     def length(self) -> float:
         """The length of the path, mm."""
-        if isinstance(self.line, Contour | OpenPath | EngravedPicture):
+        if isinstance(self.line, Contour | OpenPath):
             return self.line.length
         if isinstance(self.line, BridgedContour):
             return sum(segment.length for run in self.line.runs for segment in run)
-        return stroke_length(self.line)
+        line = self.line
+        return stroke_length(line.rows if isinstance(line, EngravedPicture) else line)
 
     @property
     def pierces(self) -> int:

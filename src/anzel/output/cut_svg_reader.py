@@ -2,15 +2,24 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from itertools import groupby
+from itertools import groupby, pairwise
+from math import dist
+from operator import itemgetter
 
+from anzel.core.tolerances import VANISHING
+from anzel.drawings.model import DrawnPath
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
+from anzel.drawings.svg.shapes import pixels
 from anzel.geometry.segment_mapping import flipped
+from anzel.geometry.segments import Line
 from anzel.output.cut_file_reader import CutElement, CutElements, operation_of
-from anzel.output.svg_writer import BRIDGES, LEFT, OPEN, PIECE
+from anzel.output.svg_writer import BRIDGES, LEFT, OPEN, PIECE, ROWS
+from anzel.structure.engraved_picture import rows_over
 
 _BLACK = "#000000"
+_FINEST, _MOST_ROWS = 0.01, 100_000
+"""How far apart the rows of a picture are at least, mm, and how many there are at most."""
 
 
 def read_cut_svg(content: bytes, name: str) -> CutElements:
@@ -23,24 +32,47 @@ def read_cut_svg(content: bytes, name: str) -> CutElements:
     markup = Markup(content, name)
     drawn = SvgContent(markup, None, 1.0, left_aside=frozenset())
     pages = _Pages(markup)
-    elements = []
-    for number, paths in groupby(drawn.traces, key=lambda path: path.element):
-        shape = drawn.instances[number]
-        page = pages.page_of(shape)
-        upright = (
-            replace(path, segments=tuple(flipped(s, drawn.height) for s in path.segments))
-            for path in paths
-        )
-        elements.append(
-            CutElement(
-                page, _said(shape, PIECE), operation_of(_said(shape, "class").replace("-", " ")),
-                (pages.left_of(page), 0.0), _said(shape, "stroke") or _BLACK, tuple(upright),
-                str(number) if _said(shape, BRIDGES) else "",
-                bool(shape.node.get(OPEN)),
-            )
-        )  # fmt: skip
+    elements = [
+        (number, _element(drawn.instances[number], pages, tuple(paths), drawn.height, number))
+        for number, paths in groupby(drawn.traces, key=lambda path: path.element)
+    ]
+    for before, picture in drawn.pictures:
+        rows = _rows_of(picture)
+        if rows is not None:
+            elements.append((before - 0.5, _element(picture, pages, (rows,), drawn.height)))
+    elements.sort(key=itemgetter(0))
     metadata = {page: dict(sheet.attributes) for page, sheet in pages.sheets.items()}
-    return CutElements(tuple(elements), metadata)
+    return CutElements(tuple(element for _, element in elements), metadata)
+
+
+def _element(
+    shape: ShapeInstance, pages: "_Pages", paths: tuple[DrawnPath, ...], height: float,
+    number: int = -1,
+) -> CutElement:  # fmt: skip
+    page = pages.page_of(shape)
+    upright = (
+        replace(path, segments=tuple(flipped(s, height) for s in path.segments)) for path in paths
+    )
+    return CutElement(
+        page, _said(shape, PIECE), operation_of(_said(shape, "class").replace("-", " ")),
+        (pages.left_of(page), 0.0), _said(shape, "stroke") or _BLACK, tuple(upright),
+        str(number) if _said(shape, BRIDGES) else "",
+        bool(shape.node.get(OPEN)),
+    )  # fmt: skip
+
+
+def _rows_of(picture: ShapeInstance) -> DrawnPath | None:
+    """Return the cutter's way over a picture of ours; None for a picture that is not engraved."""
+    node, at = picture.node, picture.at
+    spacing = pixels(node.get(ROWS))
+    left, top = pixels(node.get("x")), pixels(node.get("y"))
+    right, low = left + pixels(node.get("width")), top + pixels(node.get("height"))
+    corners = at((left, low)), at((right, low)), at((left, top))
+    is_seen = abs(at.determinant) >= VANISHING and left != right and top != low
+    if spacing < _FINEST or not is_seen or not dist(*corners[::2]) <= _MOST_ROWS * spacing:
+        return None
+    rows = rows_over(corners, spacing)
+    return DrawnPath(-1, tuple(Line(a, b) for a, b in pairwise(rows)), range(len(rows) - 1))
 
 
 class _Pages:

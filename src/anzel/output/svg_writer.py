@@ -31,6 +31,8 @@ BRIDGES = "data-bridges"
 """Attribute of an outline with gaps: how many."""
 OPEN = "data-open"
 """Attribute of a line that is no part of an outline."""
+ROWS = "data-rows"
+"""Attribute of a picture: how far apart its rows are engraved, mm."""
 ElementTree.register_namespace("anzel", FACTS)
 
 
@@ -101,6 +103,7 @@ class _SvgBackend(Backend):
             "width": "1", "height": "1", "preserveAspectRatio": "none",
             "transform": f"matrix({' '.join(map(number, matrix))})",
             "href": f"data:image/{kind};base64,{data}",
+            ROWS: number(picture.spacing),
         }  # fmt: skip
         self._element("image", shape, line)
         image = self.group[-1]

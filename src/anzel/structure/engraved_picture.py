@@ -2,11 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
+from math import dist
 
+import numpy as np
 import shapely
 
 from anzel.core.asset import Asset
-from anzel.geometry.regions import Region
+from anzel.geometry.regions import Region, Stroke
 from anzel.geometry.rigid_transform import Point, RigidTransform
 
 
@@ -37,10 +40,26 @@ class EngravedPicture:
         a, b, c, d = (self.motion(p) for p in ((-x, -y), (x, -y), (x, y), (-x, y)))
         return (a, b, c, d)
 
-    @property
-    def length(self) -> float:
-        """How far the cutter goes over it, mm: row by row."""
-        return self.width * self.height / self.spacing
+    @cached_property
+    def rows(self) -> Stroke:
+        """The way of the cutter over it."""
+        a, b, _, d = self.corners
+        return rows_over((a, b, d), self.spacing)
+
+
+def rows_over(corners: tuple[Point, Point, Point], spacing: float) -> Stroke:
+    """Return the way of a cutter over a picture, there and back row by row from its upper left.
+
+    The corners are the lower left, lower right and upper left one. Rows lie about `spacing` mm
+    apart, so that a whole number of them fills the picture.
+    """
+    low, right, top = map(np.array, corners)
+    count = max(round(dist(corners[0], corners[2]) / spacing), 1)
+    starts = top + np.outer((np.arange(count) + 0.5) / count, low - top)
+    ends = starts + (right - low)
+    ways = np.stack([starts, ends], axis=1)
+    ways[1::2] = ways[1::2, ::-1]
+    return tuple((float(x), float(y)) for x, y in ways.reshape(-1, 2))
 
 
 def pictures_within(

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.output.cut_file_reader import CutFileError, parse_cut_file
@@ -28,15 +29,15 @@ class DrawnPlate:
     hinges: int
 
 
-def drawn_plates(path: Path) -> list[DrawnPlate]:
+def drawn_plates(path: Path, tell: Tell = no_progress) -> list[DrawnPlate]:
     """Return the outlines of an SVG or DXF file with what lies on each.
 
     Loose edges that meet, small gaps, doubled lines, ellipses and islands are dealt with as in a
-    found drawing. Raises FileError or DrawingError.
+    found drawing. `tell` raises to stop it. Raises FileError or DrawingError.
     """
     too_large = FileError(f"{path.name} is far too large for a drawing.")
     content = read_whole(path, _LARGEST, too_large)
-    analysis = load_drawing(content, path.name)
+    analysis = load_drawing(content, path.name, tell=tell)
     regions = drawn_regions(analysis)
     wishes = {
         group.label: group.wish or LineWish.ENGRAVE for group in line_groups(analysis, {})

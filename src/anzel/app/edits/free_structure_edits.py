@@ -13,6 +13,7 @@ from typing import Any
 from anzel.app.edits.drawn_plates import DrawnPlate, drawn_plates
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
+from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.project.derive import fit_context_of
@@ -90,15 +91,18 @@ def add_shape(project: Project, kind: str, stock_id: str) -> tuple[Project, str]
     return _with_plate(project, FreePlate(name=name, stock=stock_id, outline=SHAPES[kind]())), name
 
 
-def add_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, tuple[str, ...]]:
+def add_drawing(
+    project: Project, path: Path, stock_id: str, tell: Tell = no_progress
+) -> tuple[Project, tuple[str, ...]]:
     """Return the project with the outlines of an SVG or DXF file as plates, and their names.
 
     The plates lie as in the file; outlines far from the origin are moved beside it. Lines that lie
     on them come along: cut, scored or engraved as their layers say, engraved otherwise; living
-    hinges are bent by a right angle. Raises FileError for a file without outlines, DrawingError for
-    one that cannot be read, and ParameterError for an outline that cannot be a plate.
+    hinges are bent by a right angle. `tell` raises to stop it. Raises FileError for a file without
+    outlines, DrawingError for one that cannot be read, and ParameterError for an outline that
+    cannot be a plate.
     """
-    drawn = drawn_plates(path)
+    drawn = drawn_plates(path, tell)
     if not drawn:
         raise FileError(f"{path.name} holds no closed outline to cut.")
     boxes = [plate.region.bounds for plate in drawn]

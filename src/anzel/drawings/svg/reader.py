@@ -72,6 +72,8 @@ class SvgContent:
         self.instances: list[ShapeInstance] = []
         self.traces: list[DrawnPath] = []
         self.asides: list[DrawnPath] = []
+        self.pictures: list[tuple[int, ShapeInstance]] = []
+        """Each with how many shapes are drawn before it."""
         self.counts: Counter[str] = Counter()
         self.units, at = _page(markup.root, units)
         box = _view_box(markup.root)
@@ -98,10 +100,12 @@ class SvgContent:
         if node.tag == "text":
             self._text(node, at.compose(transform(node.get("transform"))), label)
             return
+        at = at.compose(transform(node.get("transform")))
         if node.tag in _ASIDES:
             self.counts[_ASIDES[node.tag]] += 1
+            if node.tag == "image":
+                self.pictures.append((len(self.instances), ShapeInstance(node, at, uses)))
             return
-        at = at.compose(transform(node.get("transform")))
         if node.tag == "use":
             self._use(node, at, uses, label)
         elif node.tag in SHAPES:

@@ -69,17 +69,17 @@ class ArtworkPanel(Fold):
     def bring(self, path: Path) -> None:
         """Put the lines of a file on the plate."""
         plate = self._plate
-        self._made(path.name, lambda p: artwork_edits.add_artwork(p, plate, path))
+        self._brought(path.name, lambda p: artwork_edits.add_artwork(p, plate, path))
 
     def engrave_picture(self, path: Path) -> None:
         """Engrave a picture on the plate."""
         plate = self._plate
-        self._made(path.name, lambda p: artwork_edits.add_picture(p, plate, path))
+        self._brought(path.name, lambda p: artwork_edits.add_picture(p, plate, path))
 
     def inlay(self, path: Path) -> None:
         """Inlay the closed lines of a file in the plate."""
         plate = self._plate
-        self._made(f"Inlay {path.name}", lambda p: artwork_edits.add_inlay(p, plate, path))
+        self._brought(f"Inlay {path.name}", lambda p: artwork_edits.add_inlay(p, plate, path))
 
     def _menu(self) -> QMenu:
         menu = QMenu(self)
@@ -111,9 +111,21 @@ class ArtworkPanel(Fold):
             return project
 
         if self._session.attempt(f"{words} on {self._plate}", edit):
-            self._item = made[-1]
+            self._pick(self._plate, made[-1])
+
+    def _brought(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
+        """Read a file in the background, because it may be large."""
+        plate = self._plate
+        self._session.attempt_aside(
+            f"{words} on {plate}", lambda project, _: make(project), partial(self._pick, plate)
+        )
+
+    def _pick(self, plate: str, item: str) -> None:
+        """Show what was put on a plate, if the maker is still there."""
+        if plate == self._plate:
+            self._item = item
             self.head.setChecked(True)
-            self.show_plate(self._plate)
+            self.show_plate(plate)
 
     def _show_item(self, item_id: str) -> None:
         self._item = item_id
