@@ -6,10 +6,14 @@ The core uses millimetres only; inches exist only in this module.
 """
 
 import re
+from functools import cache
 from math import floor, log10
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from anzel.core.findings import QuantityError
+
+if TYPE_CHECKING:
+    from pint import UnitRegistry
 
 MILLIMETRES_PER_INCH = 25.4
 """Exact by definition (international yard and pound agreement, 1959)."""
@@ -84,10 +88,8 @@ def _evaluate(wanted: str, typed: str) -> float:
         raise failure
     if _ALLOWED.sub("", sum_text) or _TWO_NUMBERS.search(sum_text):
         raise failure
-    import pint  # 0.5 s to import, so only when somebody types a sum
-
     try:
-        quantity: Any = pint.UnitRegistry().parse_expression(sum_text)
+        quantity: Any = _known_units().parse_expression(sum_text)
         if isinstance(quantity, int | float):
             return float(quantity)
         if quantity.dimensionless:
@@ -95,3 +97,11 @@ def _evaluate(wanted: str, typed: str) -> float:
         return float(quantity.to("millimetre").magnitude)
     except Exception as error:  # pint raises its tokenizer's, Python's and its own errors
         raise failure from error
+
+
+@cache
+def _known_units() -> "UnitRegistry[Any]":
+    """Return pint's table of units, made when somebody first types a sum: that takes 0.5 s."""
+    import pint
+
+    return pint.UnitRegistry()
