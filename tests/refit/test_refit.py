@@ -152,7 +152,7 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     done = refit(made.of_traces(drawn_paths), 1.5)
     assert done.analysis.nested.has_border
     assert done.analysis.nested.pieces == 2
-    assert done.features.hinge_slits == 14
+    assert done.analysis.hinge_slits == 14
     assert [d.feature.kind for d in done.decisions].count(DrawnFeatureKind.MORTISE) == 3
     said = " ".join(map(str, refit_findings(done)))
     assert "14 slits of living hinges" in said

@@ -9,6 +9,8 @@ from anzel.core.tolerances import LARGEST_GAP
 from anzel.drawings.containment import NestedLoops, nest_loops
 from anzel.drawings.loops import AssembledLoops, assemble_loops
 from anzel.drawings.model import Drawing
+from anzel.refit.bolt_slots import bolt_slot_sides
+from anzel.refit.hinges import slit_fields
 from anzel.refit.local_shapes import LocalShapes, local_shapes
 from anzel.refit.sides import sides_of
 from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, thickness_evidence
@@ -22,6 +24,10 @@ class DrawingAnalysis:
     assembled: AssembledLoops
     shapes: LocalShapes
     evidence: tuple[ThicknessEvidence, ...]
+    hinge_slits: int = 0
+    """Slits of living hinges, which are held."""
+    bolt_slots: int = 0
+    """Slots for bolts and nuts, which are held."""
 
     @property
     def nested(self) -> NestedLoops:
@@ -37,5 +43,10 @@ class DrawingAnalysis:
 def analyse(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> DrawingAnalysis:
     """Return the analysis of a drawing; gaps up to `largest_gap` mm count as closed."""
     joined = assemble_loops(drawing.paths, largest_gap)
-    shapes = local_shapes(sides_of(nest_loops(joined.loops)))
-    return DrawingAnalysis(drawing, joined, shapes, thickness_evidence(shapes))
+    every = local_shapes(sides_of(nest_loops(joined.loops)))
+    slits = slit_fields(every)
+    bolts, bolt_slots = bolt_slot_sides(every)
+    shapes = every.without(slits.loops, slits.sides | bolts)
+    return DrawingAnalysis(
+        drawing, joined, shapes, thickness_evidence(shapes), slits.slits, bolt_slots
+    )

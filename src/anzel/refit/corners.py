@@ -24,6 +24,11 @@ _TANGENT = 28.0
 _LARGEST_RELIEF = 12.0
 """Reliefs and chamfers are smaller than this, mm. Common practice, no source: a relief is a few
 times the cutter's width."""
+LARGEST_NOTCH, _TALLEST_NOTCH = 3.5, 0.75
+"""Relief notches are no wider and no deeper than this, mm, and take no more than this share of the
+wall beside them. Common practice, no source."""
+_NOTCH_SQUARE = 12.0
+_FEWEST_AROUND_NOTCH = 8
 
 
 @dataclass(slots=True)
@@ -43,6 +48,8 @@ class _Edge:
     """The turn along the edge, degrees."""
     bend: bool
     """Whether it may be part of a corner's treatment."""
+    notch: bool = False
+    """Whether it is part of a relief notch, which is a treatment."""
 
     def prolong(self, start: Point, end: Point) -> None:
         """Set other ends on the same line."""
@@ -63,6 +70,7 @@ def treated(segments: Sequence[Segment]) -> list[tuple[int, int, bool]]:
     if len(edges) < 3:
         return [(e.first, e.count, e.is_line) for e in edges]
     _mark_chords(edges)
+    _mark_relief_notches(edges)
     treatments = {i for group in _groups(edges) if _is_treatment(edges, group) for i in group}
     return [(e.first, e.count, e.is_line) for i, e in enumerate(edges) if i not in treatments]
 
@@ -203,6 +211,41 @@ def _is_loop(edges: list[_Edge], at: int, turns: list[float]) -> bool:
     return crossed and past < min(one.chord, other.chord) and edges[at].chord < _LARGEST_RELIEF
 
 
+def _mark_relief_notches(edges: list[_Edge]) -> None:
+    """Mark notches cut into the shoulder at a tab's foot, so that its corner is clear.
+
+    From the shoulder a short way into the material, a short floor, and the tab's wall, which goes
+    on past the shoulder to the tab's end; or the same in the other direction.
+    """
+    count = len(edges)
+    if count < _FEWEST_AROUND_NOTCH:
+        return
+    found = []
+    for i, floor in enumerate(edges):
+        if floor.is_line and floor.chord <= LARGEST_NOTCH:
+            for way in (1, -1):
+                around = [edges[(i + way * step) % count] for step in (-2, -1, 1, 2)]
+                if _is_relief_notch(floor, around, way):
+                    found += [floor, around[1]]
+    for edge in found:
+        edge.bend = edge.notch = True
+
+
+def _is_relief_notch(floor: _Edge, around: list[_Edge], way: int) -> bool:
+    """Return whether edges are shoulder, short wall, floor, the tab's wall and its end."""
+    shoulder, short, wall, end = around
+    if not all(e.is_line and not e.bend for e in (shoulder, short, wall)):
+        return False
+    run = [shoulder, short, floor, wall, end][::way]
+    turns = [turn_between(a.leaving, b.heading) for a, b in pairwise(run)][::way]
+    square = all(
+        abs(turn - wanted) < _NOTCH_SQUARE
+        for turn, wanted in zip(turns, (90, -90, -90, 90), strict=True)
+    )
+    clear = short.chord <= min(LARGEST_NOTCH, _TALLEST_NOTCH * wall.chord)
+    return square and clear and floor.chord < min(shoulder.chord, end.chord)
+
+
 def _groups(edges: list[_Edge]) -> Iterator[list[int]]:
     """Yield maximal runs of possible treatment edges between two straight sides."""
     count = len(edges)
@@ -233,6 +276,8 @@ def _is_treatment(edges: list[_Edge], group: list[int]) -> bool:
     sweep = _sweep(edges, group)
     size = max(hypot(e.end[0] - first.start[0], e.end[1] - first.start[1]) for e in [first, last])
     reach = max(_distance(corner, first.start), _distance(corner, last.end))
+    if all(edges[i].notch for i in group):
+        return True
     chords = [edges[i].chord for i in group if edges[i].is_line]
     if len(chords) > 1 and min(before.chord, after.chord) < 1.4 * median(chords):
         return False  # part of a curve that was drawn in chords, not a corner

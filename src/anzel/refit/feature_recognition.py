@@ -10,14 +10,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from anzel.core.tolerances import ROUNDING
+from anzel.drawings.containment import Flags
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats
 from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, FingerRow
 from anzel.refit.finger_rows import EdgeInterpretation, SteppedEdge, interpret_edges, stepped_edges
-from anzel.refit.hinges import hinge_holes
 from anzel.refit.local_shapes import LocalShapes
+from anzel.refit.mates import has_mate, is_preferred, straight_lengths
 from anzel.refit.thickness_estimation import tolerance_for
 
+_ROW = 3
+"""Alike holes in a piece that make a row of vents, where nothing goes into them."""
 _LONGER = 1.25
 """A mortise is at least this many times as long as wide; otherwise its sides cannot be told
 apart."""
@@ -50,14 +53,14 @@ class DrawnThicknesses:
 
 def recognise_features(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> DrawnFeatures:
     """Return every feature made for one of the drawn thicknesses, in drawing order."""
-    slits = hinge_holes(shapes)
-    mortises = list(_mortises(shapes, drawn_thicknesses, slits))
     edges = stepped_edges(shapes, drawn_thicknesses.thicknesses_of(shapes.steps.height))
+    slots = list(_slots(shapes, drawn_thicknesses))
+    others = len(slots) > 1 or any(len(edge.walls) > 2 for edge in edges)
+    mortises = list(_mortises(shapes, drawn_thicknesses, others=others))
     readings = interpret_edges(edges, [m.length for m in mortises])
     rows: dict[str, FingerRow] = {}
     stepped: list[DrawnFeature] = []
     gaps: set[int] = set()
-    slots = list(_slots(shapes, drawn_thicknesses))
     floors = {each.middle for each in slots}
     for edge, reading in zip(edges, readings, strict=True):
         if reading is EdgeInterpretation.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
@@ -66,7 +69,7 @@ def recognise_features(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses)
     slots = [slot for slot in slots if slot.middle not in gaps]
     rows = _with_corners(shapes, rows)
     ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
-    return DrawnFeatures(tuple(_named(ordered)), rows, len(slits))
+    return DrawnFeatures(tuple(_named(ordered)), rows)
 
 
 def _named(ordered: Sequence[DrawnFeature]) -> Iterator[DrawnFeature]:
@@ -105,30 +108,56 @@ def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator
 
 
 def _mortises(
-    shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses, slits: set[int]
+    shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses, *, others: bool
 ) -> Iterator[DrawnFeature]:
+    """Yield the rectangular holes as wide as a sheet, with a doubt where no tab goes into one.
+
+    Where the drawing shows how its pieces meet, by tabs in other holes or by the `others` among its
+    features, rows of alike holes that nothing goes into are left out: they are decoration or let
+    air through.
+    """
     sides, found = shapes.sides, shapes.holes
     opposite = sides.after[sides.after[found.side]]
     corners = (sides.start[found.side], sides.end[found.side])
     at = (corners[0] + corners[1] + sides.start[opposite] + sides.end[opposite]) / 4
+    mated = has_mate(shapes, found)
+    preferred = is_preferred(shapes, found)
+    shown = others or bool(mated.any())
     rows = zip(
-        found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
-        drawn_thicknesses.thicknesses_of(found.wide).tolist(), at.tolist(), opposite.tolist(),
-        strict=True,
+        found.side.tolist(), found.wide.tolist(), straight_lengths(found).tolist(),
+        found.round.tolist(), drawn_thicknesses.thicknesses_of(found.wide).tolist(), at.tolist(),
+        opposite.tolist(), mated.tolist(), preferred.tolist(), _in_row(shapes).tolist(), strict=True,
     )  # fmt: skip
-    for number, (side, wide, long, is_round, thickness, x, other) in enumerate(rows):
-        if thickness != thickness or number in slits:
+    for side, wide, long, is_round, thickness, x, other, is_mated, is_best, in_row in rows:
+        if thickness != thickness or (shown and in_row and not is_mated):
             continue
-        doubt = ""
-        if is_round:
-            doubt = "its ends are round: it may be for a screw"
-        elif long < _LONGER * wide:
-            doubt = "it is about as long as wide: which side takes the sheet cannot be told"
+        doubt = "" if is_mated else _doubt(wide, long, is_round=is_round, shown=shown)
+        if is_mated and in_row and not is_best:
+            doubt = "its tab goes better into another hole"
         yield DrawnFeature(
             "", *_owner(shapes, side), DrawnFeatureKind.MORTISE, (x[0], x[1]), wide, long,
             thickness, side,
             widening=(side, other), uncertainty=doubt,
         )  # fmt: skip
+
+
+def _in_row(shapes: LocalShapes) -> Flags:
+    """Return (n,) whether each hole is one of several alike in its piece."""
+    rings = shapes.sides.nested
+    found = shapes.holes
+    piece = rings.piece_number[shapes.sides.loop[found.side]]
+    kinds = np.stack([piece, np.round(found.wide, 1), np.round(found.long, 1)], axis=1)
+    _, kind, count = np.unique(kinds, axis=0, return_inverse=True, return_counts=True)
+    return np.asarray(count[kind] >= _ROW)
+
+
+def _doubt(wide: float, long: float, *, is_round: bool, shown: bool) -> str:
+    """Return why a hole that no tab of the drawing goes into may be no mortise."""
+    if is_round:
+        return "its ends are round: it may be for a screw"
+    if long < _LONGER * wide:
+        return "it is about as long as wide: which side takes the sheet cannot be told"
+    return "nothing in the drawing goes into it" if shown else ""
 
 
 def _of_edge(

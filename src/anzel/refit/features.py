@@ -72,5 +72,3 @@ class DrawnFeatures:
 
     features: tuple[DrawnFeature, ...]
     rows: dict[str, FingerRow] = field(default_factory=dict)
-    hinge_slits: int = 0
-    """Slits of living hinges, which are held."""

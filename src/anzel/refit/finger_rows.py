@@ -15,9 +15,8 @@ import numpy as np
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
 from anzel.refit.local_shapes import LocalShapes
+from anzel.refit.mates import MATES, could_mate
 
-MATES = 0.8
-"""A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
 _EVEN = 0.15
 """Fingers and gaps are even to this share of their width, or to 1 mm. Kerf is in both."""
 
@@ -124,11 +123,9 @@ def interpret_edges(
         _goes_into(edge, mortises) and not _has_counterpart(edge, edges) for edge in edges
     ]
     others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
-    gaps = np.sort([edge.lengths[i] for edge in others for i in edge.gaps])
-    posts = np.sort([edge.lengths[i] for edge in others for i in edge.posts])
     thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
     return [
-        EdgeInterpretation.TABS if tabs else _read(edge, gaps, posts, thirds=thirds)
+        EdgeInterpretation.TABS if tabs else _read(edge, edges, thirds=thirds)
         for edge, tabs in zip(edges, in_mortises, strict=True)
     ]
 
@@ -142,32 +139,30 @@ def _goes_into(edge: SteppedEdge, mortises: Floats) -> bool:
 def _has_counterpart(edge: SteppedEdge, edges: Sequence[SteppedEdge]) -> bool:
     """Return whether another edge has gaps exactly where this one has fingers."""
     wanted = tuple(not out for out in edge.outer)
+    slack = [MATES + 0.5] * len(wanted)
+    slack[0] = slack[-1] = MATES + 0.5 + edge.thickness  # a corner belongs to one of the two
     return any(
         other.outer == wanted
         and all(
-            abs(a - b) <= MATES + 0.5
-            for a, b in zip(other.lengths[1:-1], edge.lengths[1:-1], strict=True)
+            abs(a - b) <= reach
+            for a, b, reach in zip(other.lengths, edge.lengths, slack, strict=True)
         )
         for other in edges
     )
 
 
 def _read(
-    edge: SteppedEdge, gap_widths: Floats, post_widths: Floats, *, thirds: bool
-) -> EdgeInterpretation:
-    """Return what an edge is whose posts go into no mortise."""
+    edge: SteppedEdge, edges: Sequence[SteppedEdge], *, thirds: bool
+) -> EdgeInterpretation:  # fmt: skip
+    """Return what an edge is whose posts go into no mortise.
+
+    Fingers fill their edge evenly or have a counterpart with the same steps. Posts with shoulders
+    on both sides are tabs otherwise.
+    """
     if len(edge.walls) == 1:
         return EdgeInterpretation.UNSURE
-    mated = all(could_mate(edge.lengths[i], post_widths) for i in edge.gaps)
-    mated = mated and all(could_mate(edge.lengths[i], gap_widths) for i in edge.posts)
-    even = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
-    if mated or even:
+    fills = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
+    if fills or _has_counterpart(edge, edges):
         return EdgeInterpretation.FINGERS
     stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
     return EdgeInterpretation.TABS if stands_on_shoulders else EdgeInterpretation.UNSURE
-
-
-def could_mate(width: float, widths: Floats) -> bool:
-    """Return whether a width could mate with one of some sorted others."""
-    at = int(np.searchsorted(widths, width - MATES))
-    return at < len(widths) and bool(widths[at] <= width + MATES)

@@ -1,62 +1,189 @@
-"""Living hinges: fields of parallel slits that let a sheet bend.
+"""Living hinges: fields of many alike slits that let a sheet bend.
 
-They are never for a mating sheet, however wide they are drawn.
+Nothing goes into such slits, however wide they are drawn, so a field is held as one. Slits may be
+straight or wavy, holes or open at the edge of the piece.
 """
+
+from dataclasses import dataclass
+from math import sqrt
 
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
+from anzel.drawings.containment import Flags, chord_points
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
 from anzel.refit.local_shapes import LocalShapes
+from anzel.refit.mates import could_mates, tab_lengths
 
 _FEWEST = 6
 """Slits in a field. Common practice, no source."""
 _WEB = 2.0
-"""The web between slits is narrower than this many of their widths, or than the next."""
+"""The web between slits side by side is narrower than this many of their widths..."""
 _NARROW_WEB = 3.0
-"""...mm. Common practice, no source: links of a hinge must twist."""
+"""...and than this, mm. Common practice, no source: links of a hinge must twist."""
+_STAGGERED_WEB = 8.0
+"""Between slits that are staggered, as those of a hinge are, it may be as wide as this, mm."""
+_STAGGER = 0.2
+"""Neighbours are staggered where one lies ahead of the other by this share of its length."""
 _SLENDER = 4.0
 """A slit is longer than this many of its widths."""
+_ALIKE = 0.05
 
 
-def hinge_holes(shapes: LocalShapes) -> set[int]:
-    """Return the numbers of those rectangular holes that are slits of a living hinge."""
-    holes, sides = shapes.holes, shapes.sides
-    slender = np.flatnonzero(holes.long > _SLENDER * holes.wide)
-    if len(slender) < _FEWEST:
-        return set()
-    side = holes.side[slender]
-    opposite = sides.after[sides.after[side]]
-    middle = (sides.start[side] + sides.start[opposite]) / 2
-    along, wide, long = sides.along[side], holes.wide[slender], holes.long[slender]
-    heading = np.round(np.degrees(np.arctan2(along[:, 1], along[:, 0])) % 180) % 180
-    linked = [
-        which[_beside(middle[which], along[which[0]], wide[which], long[which])]
-        for angle in np.unique(heading)
-        for which in [np.flatnonzero(heading == angle)]
-    ]
-    one, other = np.concatenate(linked).T
-    size = len(slender)
+@dataclass(frozen=True)
+class SlitFields:
+    """The slits of living hinges: the `loops` of closed ones, and the `sides` of open ones."""
+
+    loops: frozenset[int]
+    sides: frozenset[int]
+    slits: int
+
+
+@dataclass(frozen=True)
+class _Slits:
+    """Slender openings: (n, 2) their middles and directions, (n,) their widths and lengths.
+
+    `loop` (n,) is the loop of a closed one, else -1; `side` (n,) the floor of an open one, else -1.
+    """
+
+    middle: Floats
+    along: Floats
+    wide: Floats
+    long: Floats
+    loop: Indices
+    side: Indices
+
+    def __len__(self) -> int:
+        return len(self.wide)
+
+
+def slit_fields(shapes: LocalShapes) -> SlitFields:
+    """Return the slits that belong to living hinges."""
+    slits = _slits(shapes)
+    if len(slits) < _FEWEST:
+        return SlitFields(frozenset(), frozenset(), 0)
+    one, other, is_staggered = _neighbours(slits)
+    size = len(slits)
     graph = coo_matrix((np.ones(len(one)), (one, other)), (size, size))
     _, group = connected_components(graph, directed=False)
-    large = np.bincount(group)[group] >= _FEWEST
-    return {int(i) for i in slender[large]}
+    large = np.bincount(group, minlength=size)[group] >= _FEWEST
+    staggered = np.bincount(group[one], weights=is_staggered, minlength=size)[group] > 0
+    large &= staggered | ~_have_tabs(shapes, slits)
+    large &= staggered | (slits.side < 0)  # slots in a comb are no hinge
+    sides = shapes.sides
+    floors = slits.side[large & (slits.side >= 0)]
+    open_ones = np.concatenate([floors, sides.before[floors], sides.after[floors]])
+    loops = slits.loop[large & (slits.loop >= 0)]
+    return SlitFields(
+        frozenset(loops.tolist()), frozenset(open_ones.tolist()), int(np.count_nonzero(large))
+    )
 
 
-def _beside(middle: Floats, along: Floats, wide: Floats, long: Floats) -> Indices:
-    """Return (m, 2) pairs of parallel slits side by side with only a web between them."""
-    web = np.minimum(_WEB * wide, _NARROW_WEB)
-    reach = float((wide + web).max())
-    ahead, across = middle @ along, middle @ np.array([-along[1], along[0]])
-    # shrunk along the slits, so that a search round each finds only its neighbours
-    squeezed = np.stack([ahead * reach / float(long.max()), across], axis=1)
-    near = cKDTree(squeezed).query_pairs(1.5 * reach, output_type="ndarray").reshape(-1, 2)
+def _slits(shapes: LocalShapes) -> _Slits:
+    sides, holes, notches = shapes.sides, shapes.holes, shapes.notches
+    slender = holes.long > _SLENDER * holes.wide
+    side = holes.side[slender]
+    opposite = sides.after[sides.after[side]]
+    closed = _Slits(
+        (sides.start[side] + sides.end[side] + sides.start[opposite] + sides.end[opposite]) / 4,
+        sides.along[side], holes.wide[slender], holes.long[slender], sides.loop[side],
+        np.full(len(side), -1),
+    )  # fmt: skip
+    deep = (notches.long > _SLENDER / 2 * notches.wide) & ~sides.nested.is_hole[
+        sides.loop[notches.side]
+    ]
+    floor, depth = notches.side[deep], notches.long[deep]
+    inwards = sides.along[sides.before[floor]]
+    opened = _Slits(
+        (sides.start[floor] + sides.end[floor]) / 2 - inwards * depth[:, None] / 2,
+        inwards, notches.wide[deep], depth, np.full(len(floor), -1), floor,
+    )  # fmt: skip
+    wavy = _wavy(shapes, set(sides.loop[holes.side].tolist()))
+    return _joined([closed, opened, wavy])
+
+
+def _joined(parts: list[_Slits]) -> _Slits:
+    return _Slits(
+        *(np.concatenate([getattr(part, name) for part in parts])
+          for name in ("middle", "along", "wide", "long", "loop", "side"))
+    )  # fmt: skip
+
+
+def _wavy(shapes: LocalShapes, rectangular: set[int]) -> _Slits:
+    """Return the slender holes of any other shape, as rectangles of their area and outline."""
+    found = []
+    rings = shapes.sides.nested
+    for ring in np.flatnonzero(rings.is_hole).tolist():
+        if ring in rectangular:
+            continue
+        points = np.array(chord_points(rings.loops[ring].segments))
+        after = np.roll(points, -1, axis=0)
+        half = float(np.hypot(*(after - points).T).sum()) / 2
+        area = abs(float((points[:, 0] * after[:, 1] - points[:, 1] * after[:, 0]).sum())) / 2
+        if half * half <= 4 * area:
+            continue
+        wide = (half - sqrt(half * half - 4 * area)) / 2
+        if half - wide > _SLENDER * wide:
+            spread = points - points.mean(axis=0)
+            along = np.linalg.svd(spread, full_matrices=False)[2][0]
+            ahead = spread @ along
+            middle = points.mean(axis=0) + along * (ahead.max() + ahead.min()) / 2
+            found.append((*middle, *along, wide, float(np.ptp(ahead)), ring))
+    table = np.array(found, float).reshape(-1, 7)
+    nothing = np.full(len(table), -1)
+    return _Slits(
+        table[:, :2], table[:, 2:4], table[:, 4], table[:, 5], table[:, 6].astype(int), nothing
+    )
+
+
+def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Flags]:
+    """Return pairs of alike parallel slits with only a web between, and which are staggered."""
+    reach = float((slits.long.max() + slits.wide.max()) / 2 + _STAGGERED_WEB)
+    # two points to each slit, so that long ones find one another without meeting everything
+    near = _close_pairs(slits, min(reach, 1e4))
     one, other = near[:, 0], near[:, 1]
-    apart = np.abs(across[one] - across[other])
-    beside = (apart > wide[one]) & (apart - wide[one] <= web[one])
-    beside &= np.abs(ahead[one] - ahead[other]) < (long[one] + long[other]) / 2
-    beside &= np.abs(wide[one] - wide[other]) < 0.05
-    return np.asarray(near[beside])
+    u, v = slits.along[one], slits.along[other]
+    parallel = np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) < np.sin(np.radians(2))
+    step = slits.middle[other] - slits.middle[one]
+    ahead = np.abs((step * u).sum(axis=1))
+    apart = np.abs(step[:, 0] * u[:, 1] - step[:, 1] * u[:, 0])
+    wide = (slits.wide[one] + slits.wide[other]) / 2
+    web = apart - wide
+    beside = parallel & (web > 0) & (ahead < (slits.long[one] + slits.long[other]) / 2)
+    beside &= np.abs(slits.wide[one] - slits.wide[other]) < np.maximum(_ALIKE, _ALIKE * wide)
+    shorter = np.minimum(slits.long[one], slits.long[other])
+    staggered = beside & (ahead > _STAGGER * shorter) & (web <= _STAGGERED_WEB)
+    tight = beside & (web <= np.minimum(_WEB * wide, _NARROW_WEB))
+    kept = staggered | tight
+    return one[kept], other[kept], staggered[kept]
+
+
+def _close_pairs(slits: _Slits, reach: float) -> Indices:
+    """Return (m, 2) pairs of slits whose middles could be those of neighbours.
+
+    The plane is squeezed along each common direction, so that a search round each slit finds only
+    what lies beside it.
+    """
+    heading = np.degrees(np.arctan2(slits.along[:, 1], slits.along[:, 0])) % 180
+    order = np.argsort(heading)
+    breaks = np.flatnonzero(np.diff(heading[order]) > 1.0) + 1
+    pairs = []
+    groups = np.split(order, breaks)
+    if len(groups) > 1 and heading[groups[0][0]] + 180 - heading[groups[-1][-1]] <= 1.0:
+        groups = [np.concatenate([groups[-1], groups[0]]), *groups[1:-1]]
+    for group in groups:
+        way = slits.along[group[0]]
+        ahead, across = slits.middle[group] @ way, slits.middle[group] @ np.array([-way[1], way[0]])
+        beside = float(slits.wide[group].max()) + _STAGGERED_WEB
+        squeezed = np.stack([ahead * beside / max(float(slits.long[group].max()), 1e-6), across], 1)
+        found = cKDTree(squeezed).query_pairs(1.5 * min(beside, reach), output_type="ndarray")
+        pairs.append(group[found.reshape(-1, 2)])
+    return np.concatenate(pairs)
+
+
+def _have_tabs(shapes: LocalShapes, slits: _Slits) -> Flags:
+    """Return (n,) whether a tab goes into each slit: it is as long."""
+    return could_mates(slits.long, tab_lengths(shapes))

@@ -38,6 +38,10 @@ class Openings:
     def __len__(self) -> int:
         return len(self.side)
 
+    def where(self, kept: Flags) -> "Openings":
+        """Return those that a mask keeps."""
+        return Openings(self.side[kept], self.wide[kept], self.long[kept], self.round[kept])
+
 
 @dataclass(frozen=True)
 class Steps:
@@ -57,6 +61,24 @@ class LocalShapes:
     posts: Openings
     holes: Openings
     steps: Steps
+
+    def without(self, loops: frozenset[int], held: frozenset[int]) -> "LocalShapes":
+        """Return the shapes that are neither on some loops nor at some sides."""
+        if not loops and not held:
+            return self
+        sides = self.sides
+        gone = np.isin(sides.loop, list(loops))
+        gone[list(held)] = True
+
+        def kept(side: Indices) -> Flags:
+            return np.asarray(~gone[side])
+
+        notches, holes = (each.where(kept(each.side)) for each in (self.notches, self.holes))
+        end = self.posts.side  # what stands between held openings is no post either
+        posts = self.posts.where(kept(end) & kept(sides.before[end]) & kept(sides.after[end]))
+        steps, on = self.steps, kept(self.steps.side)
+        left = Steps(steps.side[on], steps.height[on], steps.outwards[on])
+        return LocalShapes(sides, notches, posts, holes, left)
 
 
 def local_shapes(sides: Sides) -> LocalShapes:

@@ -5,6 +5,7 @@ from typing import Any
 
 from anzel.core.findings import Finding, Severity, UnsureError
 from anzel.core.number_format import format_length, format_measure, plain_measure
+from anzel.core.wording import counted
 from anzel.drawings.loops import Repair
 from anzel.drawings.model import UnitSource
 from anzel.refit.analysis import DrawingAnalysis
@@ -78,9 +79,12 @@ def _findings(refit: Refit) -> Iterator[Finding]:
             yield Finding("uncertain", Severity.WARNING, each.feature.id, message)
         elif each.outcome is Outcome.NO_ROOM:
             yield Finding("no-room", Severity.WARNING, each.feature.id, f"not changed, {each.why}.")
-    if refit.features.hinge_slits:
-        message = f"{refit.features.hinge_slits} slits of living hinges: held."
+    if refit.analysis.hinge_slits:
+        message = f"{refit.analysis.hinge_slits} slits of living hinges: held."
         yield Finding("hinge", Severity.NOTE, "", message)
+    if refit.analysis.bolt_slots:
+        message = f"{counted(refit.analysis.bolt_slots, 'slot')} for bolts and nuts: held."
+        yield Finding("bolt-slot", Severity.NOTE, "", message)
     for feature in unmatched_features(refit):
         message = "nothing in the drawing has the size to go with it."
         yield Finding("unmatched", Severity.WARNING, feature.id, message)

@@ -205,11 +205,13 @@ def _is_round(one: OffsetSide, other: OffsetSide) -> bool:
 def _around_floor(one: OffsetSide, other: OffsetSide) -> bool:
     """Move a round floor between walls that move apart by equal distances.
 
-    Return whether it is one; its lowest point stays.
+    Return whether it is one. A slot's lowest point stays; a hole's walls keep their length, because
+    that is what a tab fills.
     """
     wall, arc = (one, other) if one.curve is None else (other, one)
     inwards = 1.0 if wall is one else -1.0
-    back = -inwards * wall.offset
+    is_hole = bool(one.sides.nested.is_hole[one.sides.loop[one.side]])
+    back = 0.0 if is_hole else -inwards * wall.offset
     (ux, uy), d = wall.along, wall.offset
     vector = (-uy * d + ux * back, ux * d + uy * back)
     own = arc.segments[0]

@@ -14,7 +14,7 @@ from anzel.core.tolerances import ROUNDING, VANISHING
 from anzel.drawings.containment import Flags, NestedLoops
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats, Line, Segment
-from anzel.refit.corners import treated
+from anzel.refit.corners import LARGEST_NOTCH, treated
 
 _SQUARE_ENOUGH = np.cos(np.radians(65))
 """Loops of straight edges that turn by 65° to 115° at every corner have no treatments."""
@@ -124,8 +124,9 @@ def _sides_of_loop(segments: tuple[Segment, ...]) -> Indices:
 
 
 def _is_plain(segments: tuple[Segment, ...]) -> bool:
-    """Return whether every edge is straight and every corner sharp."""
+    """Return whether every edge is straight, every corner sharp, and no relief notch possible."""
     before_x = before_y = None
+    shortest = LARGEST_NOTCH**2
     for segment in (segments[-1], *segments):
         if type(segment) is not Line:
             return False
@@ -133,8 +134,10 @@ def _is_plain(segments: tuple[Segment, ...]) -> bool:
         x, y = x1 - x0, y1 - y0
         if before_x is not None and before_y is not None:
             dot = before_x * x + before_y * y
-            size = (before_x * before_x + before_y * before_y) * (x * x + y * y)
-            if dot * dot > _SQUARE_ENOUGH**2 * size:
+            own, other = x * x + y * y, before_x * before_x + before_y * before_y
+            if dot * dot > _SQUARE_ENOUGH**2 * own * other:
+                return False
+            if own <= shortest and other <= shortest:
                 return False
         before_x, before_y = x, y
     return len(segments) > 2

@@ -9,8 +9,11 @@ import numpy as np
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
 from anzel.refit.local_shapes import LocalShapes
+from anzel.refit.mates import has_mate, is_preferred
 from anzel.refit.sides import Sides
 
+_DEEP = 1.3
+"""A notch that is evidence of a sheet is this many times as deep as wide: others may be recesses."""
 _THINNEST, _THICKEST = 0.2, 30.0
 """Sheet that is slotted together, mm: card to slab. Common practice, no source."""
 _CLEARLY = 2.0
@@ -90,10 +93,12 @@ def is_sure(found: Sequence[ThicknessEvidence]) -> bool:
 def _sizes(shapes: LocalShapes) -> list[Floats]:
     """Return the sizes of slots, mortises, tabs and steps that have plausible proportions."""
     sides, notches, holes, posts = shapes.sides, shapes.notches, shapes.holes, shapes.posts
-    deep = (notches.long >= 0.8 * notches.wide) & ~notches.round
-    walls = _walls(sides, notches.side[deep])
+    deep = (notches.long >= _DEEP * notches.wide) & ~notches.round
+    walls = _walls(sides, notches.side[(notches.long >= 0.8 * notches.wide) & ~notches.round])
     slots = notches.wide[deep]
-    mortises = holes.wide[(holes.long >= 1.3 * holes.wide) & ~holes.round]
+    likely = (holes.long >= 1.3 * holes.wide) & ~holes.round
+    mated = has_mate(shapes, holes) & is_preferred(shapes, holes)
+    mortises = holes.wide[mated if mated.any() else likely]
     # what stands between two slots is as high as they are deep, and no tab
     free = ~np.isin(sides.before[posts.side], walls) & ~np.isin(sides.after[posts.side], walls)
     tab = free & (posts.long <= 1.5 * posts.wide)

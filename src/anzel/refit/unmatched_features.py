@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from anzel.refit.features import DrawnFeature, DrawnFeatureKind
-from anzel.refit.finger_rows import could_mate
+from anzel.refit.mates import could_mate
 from anzel.refit.refit import Refit
 
 
