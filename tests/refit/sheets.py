@@ -167,19 +167,28 @@ def slotted(rng: Random, depth: float) -> Part:
     angle = degrees(atan2(rise, width))
     treat = rng.choice([None, None, fillet(0.4), relief(0.5)])
     hole = rng.random() < 0.4
+    lean = rng.choice([0.0, 0.0, rng.uniform(-35, 35)]) if slope == 0 else 0.0
+    scallops = rng.random() < 0.2
 
     def draw(t: float, w: float) -> Loops:
         slots = [
-            slot(pitch * (i + 1) / cos(radians(angle)), w, depth, -angle, treat)
+            slot(pitch * (i + 1) / cos(radians(angle)), w, depth, lean - angle, treat)
             for i in range(count)
         ]
-        run: Run = [(0.0, 0.0), (width, 0.0)]
+        lower = [_scallop(pitch * (i + 1), 0.3 * pitch) for i in range(count) if scallops]
+        run: Run = along((0.0, 0.0), (width, 0.0), lower)
+        run.append((width, 0.0))
         run += along((width, height), (0.0, height + rise), slots)
         run.append((0.0, height + rise))
         rest = [disc(width / 2, height - depth - 6, 2.5)] if hole and height > depth + 12 else []
         return [closed(run), *rest]
 
     return draw
+
+
+def _scallop(s: float, r: float) -> Run:
+    """A hollow for fingers: a flat arc cut into an edge."""
+    return [Arc((s - r, 0.0), (s + r, 0.0), (s, -0.6 * r), clockwise=True)] if r else []
 
 
 def dome(rng: Random, depth: float) -> Part:
@@ -219,6 +228,7 @@ def tabbed_and_base(rng: Random, drawn: float) -> list[Part]:
     heights = [rng.uniform(25, 70) for _ in range(walls)]
     slack = rng.choice([0.0, 0.0, 0.1, -0.1])
     extras = _vents(rng) if rng.random() < 0.35 else None
+    strip = rng.choice([0.0, 0.0, 0.0, 1.0])
     holes = rng.random() < 0.4
 
     def wall(height: float) -> Part:
@@ -227,6 +237,13 @@ def tabbed_and_base(rng: Random, drawn: float) -> list[Part]:
             if bolts:
                 lower.insert(1, bolt_slot(gap * 1.5, bolt))
             inner = [disc(width / 2, height * 0.6, 3.0)] if holes else []
+            if strip:  # the wall's ends stand back by a sheet, as long as a sheet is thick
+                lower.insert(0, [(0.0, drawn), (drawn, drawn), (drawn, 0.0)])
+                lower.append([(width - drawn, 0.0), (width - drawn, drawn), (width, drawn)])
+                return [
+                    closed([*along((0, 0), (width, 0), lower)[1:], (width, height), (0, height)]),
+                    *inner,
+                ]
             return [plate(width, height, [lower, [], [], []]), *inner]
 
         return draw

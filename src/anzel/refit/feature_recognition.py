@@ -16,7 +16,7 @@ from anzel.geometry.segments import Floats
 from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, FingerRow
 from anzel.refit.finger_rows import EdgeInterpretation, SteppedEdge, interpret_edges, stepped_edges
 from anzel.refit.local_shapes import LocalShapes
-from anzel.refit.mates import has_mate, is_preferred, straight_lengths
+from anzel.refit.mates import alike, has_mate, is_preferred, straight_lengths
 from anzel.refit.thickness_estimation import tolerance_for
 
 _ROW = 3
@@ -145,10 +145,9 @@ def _in_row(shapes: LocalShapes) -> Flags:
     """Return (n,) whether each hole is one of several alike in its piece."""
     rings = shapes.sides.nested
     found = shapes.holes
-    piece = rings.piece_number[shapes.sides.loop[found.side]]
-    kinds = np.stack([piece, np.round(found.wide, 1), np.round(found.long, 1)], axis=1)
-    _, kind, count = np.unique(kinds, axis=0, return_inverse=True, return_counts=True)
-    return np.asarray(count[kind] >= _ROW)
+    piece = rings.piece_number[shapes.sides.loop[found.side]].astype(float)
+    kind = alike(piece, found.wide, found.long)
+    return np.asarray(np.bincount(kind, minlength=1)[kind] >= _ROW)
 
 
 def _doubt(wide: float, long: float, *, is_round: bool, shown: bool) -> str:

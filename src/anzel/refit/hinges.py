@@ -28,9 +28,12 @@ _STAGGERED_WEB = 8.0
 """Between slits that are staggered, as those of a hinge are, it may be as wide as this, mm."""
 _STAGGER = 0.2
 """Neighbours are staggered where one lies ahead of the other by this share of its length."""
+_TO_AND_FRO = 0.2
+"""Neighbours of a hinge are staggered both ways, each at least this share."""
 _SLENDER = 4.0
 """A slit is longer than this many of its widths."""
-_ALIKE = 0.05
+_ALIKE, _ABOUT = 0.05, 0.12
+"""Slits are alike whose widths differ by no more than this, mm or share: a wavy one's is a mean."""
 
 
 @dataclass(frozen=True)
@@ -65,12 +68,16 @@ def slit_fields(shapes: LocalShapes) -> SlitFields:
     slits = _slits(shapes)
     if len(slits) < _FEWEST:
         return SlitFields(frozenset(), frozenset(), 0)
-    one, other, is_staggered = _neighbours(slits)
+    one, other, stagger = _neighbours(slits)
     size = len(slits)
     graph = coo_matrix((np.ones(len(one)), (one, other)), (size, size))
     _, group = connected_components(graph, directed=False)
     large = np.bincount(group, minlength=size)[group] >= _FEWEST
-    staggered = np.bincount(group[one], weights=is_staggered, minlength=size)[group] > 0
+    ahead, behind = (
+        np.bincount(group[one], weights=stagger == way, minlength=size)[group] for way in (1, -1)
+    )
+    # to and fro, as in a hinge, not ever further, as slots that lean or go along a slope
+    staggered = np.minimum(ahead, behind) > _TO_AND_FRO * (ahead + behind)
     large &= staggered | ~_have_tabs(shapes, slits)
     large &= staggered | (slits.side < 0)  # slots in a comb are no hinge
     sides = shapes.sides
@@ -139,8 +146,11 @@ def _wavy(shapes: LocalShapes, rectangular: set[int]) -> _Slits:
     )
 
 
-def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Flags]:
-    """Return pairs of alike parallel slits with only a web between, and which are staggered."""
+def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Indices]:
+    """Return pairs of alike parallel slits with only a web between, and how they are staggered.
+
+    1 and -1 are the two ways in which one lies ahead of the one beside it, 0 is not at all.
+    """
     reach = float((slits.long.max() + slits.wide.max()) / 2 + _STAGGERED_WEB)
     # two points to each slit, so that long ones find one another without meeting everything
     near = _close_pairs(slits, min(reach, 1e4))
@@ -148,17 +158,18 @@ def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Flags]:
     u, v = slits.along[one], slits.along[other]
     parallel = np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) < np.sin(np.radians(2))
     step = slits.middle[other] - slits.middle[one]
-    ahead = np.abs((step * u).sum(axis=1))
-    apart = np.abs(step[:, 0] * u[:, 1] - step[:, 1] * u[:, 0])
+    along, across = (step * u).sum(axis=1), step[:, 0] * u[:, 1] - step[:, 1] * u[:, 0]
+    ahead, apart = np.abs(along), np.abs(across)
     wide = (slits.wide[one] + slits.wide[other]) / 2
     web = apart - wide
     beside = parallel & (web > 0) & (ahead < (slits.long[one] + slits.long[other]) / 2)
-    beside &= np.abs(slits.wide[one] - slits.wide[other]) < np.maximum(_ALIKE, _ALIKE * wide)
+    beside &= np.abs(slits.wide[one] - slits.wide[other]) < np.maximum(_ALIKE, _ABOUT * wide)
     shorter = np.minimum(slits.long[one], slits.long[other])
     staggered = beside & (ahead > _STAGGER * shorter) & (web <= _STAGGERED_WEB)
     tight = beside & (web <= np.minimum(_WEB * wide, _NARROW_WEB))
     kept = staggered | tight
-    return one[kept], other[kept], staggered[kept]
+    way = np.where(staggered, np.sign(along * across), 0).astype(np.int64)
+    return one[kept], other[kept], way[kept]
 
 
 def _close_pairs(slits: _Slits, reach: float) -> Indices:

@@ -3,11 +3,13 @@
 import numpy as np
 
 from anzel.drawings.containment import Flags
+from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
 from anzel.refit.local_shapes import LocalShapes, Openings
 
 MATES = 0.8
 """A tab and the mortise it goes into are of one length to this, mm: kerf and clearance differ."""
+_NOISE = 0.05
 _AS_WELL = 0.1
 """Holes take a tab equally well where their misfits differ by no more than this, mm."""
 
@@ -34,6 +36,21 @@ def tab_lengths(shapes: LocalShapes) -> Floats:
     return np.sort(posts.wide[posts.long <= 1.5 * posts.wide])
 
 
+def alike(*sizes: Floats) -> Indices:
+    """Return (n,) the number of the group that each is in: alike in all its sizes, but for noise.
+
+    Sizes are alike that are less than 0.05 mm from the next one.
+    """
+    group = np.zeros(len(sizes[0]), dtype=np.int64)
+    for size in sizes:
+        order = np.argsort(size)
+        run = np.cumsum(np.diff(size[order], prepend=size[order][:1]) > _NOISE)
+        label = np.empty_like(run)
+        label[order] = run
+        _, group = np.unique(np.stack([group, label], axis=1), axis=0, return_inverse=True)
+    return group
+
+
 def has_mate(shapes: LocalShapes, holes: Openings) -> Flags:
     """Return (n,) whether the drawing has a tab of each hole's length."""
     return could_mates(straight_lengths(holes), tab_lengths(shapes))
@@ -41,18 +58,12 @@ def has_mate(shapes: LocalShapes, holes: Openings) -> Flags:
 
 def is_preferred(shapes: LocalShapes, holes: Openings) -> Flags:
     """Return (n,) whether some tab goes into each hole at least as well as into any other."""
-    posts = shapes.posts
-    tabs = np.unique(
-        np.round(np.stack([posts.wide, posts.long], axis=1)[posts.long <= 1.5 * posts.wide], 2),
-        axis=0,
-    )
-    sizes, which = np.unique(
-        np.round(np.stack([straight_lengths(holes), holes.wide], axis=1), 2),
-        axis=0, return_inverse=True,
-    )  # fmt: skip
-    found = np.zeros(len(sizes), dtype=bool)
-    if len(sizes) and len(tabs):
-        for tab in tabs:
-            off = np.abs(sizes - tab).sum(axis=1)
-            found |= (off <= off.min() + _AS_WELL) & (np.abs(sizes[:, 0] - tab[0]) <= MATES)
-    return np.asarray(found[which])
+    posts = shapes.posts.where(shapes.posts.long <= 1.5 * shapes.posts.wide)
+    long, wide = straight_lengths(holes), holes.wide
+    found = np.zeros(len(holes), dtype=bool)
+    _, tabs = np.unique(alike(posts.wide, posts.long), return_index=True)
+    for tab in tabs if len(holes) else ():
+        length_off = np.abs(long - posts.wide[tab])
+        off = length_off + np.abs(wide - posts.long[tab])
+        found |= (off <= off.min() + _AS_WELL) & (length_off <= MATES)
+    return found

@@ -13,7 +13,7 @@ import numpy as np
 from anzel.core.tolerances import ROUNDING, VANISHING
 from anzel.drawings.containment import Flags, NestedLoops
 from anzel.geometry.regions import Indices
-from anzel.geometry.segments import Floats, Line, Segment
+from anzel.geometry.segments import Arc, Floats, Line, Segment
 from anzel.refit.corners import LARGEST_NOTCH, treated
 
 _SQUARE_ENOUGH = np.cos(np.radians(65))
@@ -96,7 +96,13 @@ def sides_of(rings: NestedLoops) -> Sides:
 
 
 def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
-    """Return a curve's direction at one end, length 1."""
+    """Return a curve's direction at one end, length 1; an arc's by its radius."""
+    if isinstance(segment, Arc):
+        tip, (cx, cy) = segment.end if at_end else segment.start, segment.centre
+        way = -1.0 if segment.clockwise else 1.0
+        x, y = way * (cy - tip[1]), way * (tip[0] - cx)
+        size = max(np.hypot(x, y), 1e-15)
+        return (x / size, y / size)
     near = segment.point_at(1 - 1e-4 if at_end else 1e-4)
     tip = segment.end if at_end else segment.start
     x, y = (tip[0] - near[0], tip[1] - near[1]) if at_end else (near[0] - tip[0], near[1] - tip[1])
