@@ -107,7 +107,7 @@ class _SvgBackend(Backend):
         }  # fmt: skip
         self._element("image", shape, line)
         image = self.group[-1]
-        for name in ("fill", "stroke", "stroke-width"):
+        for name in ("fill", "stroke-width"):  # the colour says the operation when read back
             image.attrib.pop(name)
         if picture.within is not None:
             clip = ElementTree.Element("clipPath", {"id": self._id(f"{line.owner} picture")})
