@@ -120,7 +120,8 @@ def interpret_edges(
     """Return what each edge is taken for, given the others and the mortises."""
     mortises = np.sort(np.array(list(mortise_lengths)))
     in_mortises = [
-        _goes_into(edge, mortises) and not _has_counterpart(edge, edges) for edge in edges
+        _goes_into(edge, mortises) and not _has_counterpart(edge, edges, whole=True)
+        for edge in edges
     ]
     others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
     thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
@@ -136,18 +137,31 @@ def _goes_into(edge: SteppedEdge, mortises: Floats) -> bool:
     return on_shoulders and all(could_mate(edge.lengths[i], mortises) for i in edge.posts)
 
 
-def _has_counterpart(edge: SteppedEdge, edges: Sequence[SteppedEdge]) -> bool:
-    """Return whether another edge has gaps exactly where this one has fingers."""
+def _has_counterpart(
+    edge: SteppedEdge, edges: Sequence[SteppedEdge], *, whole: bool = False
+) -> bool:
+    """Return whether another edge has gaps exactly where this one has fingers.
+
+    With `whole`, from corner to corner.
+    """
     wanted = tuple(not out for out in edge.outer)
-    slack = [MATES + 0.5] * len(wanted)
-    slack[0] = slack[-1] = MATES + 0.5 + edge.thickness  # a corner belongs to one of the two
-    return any(
-        other.outer == wanted
-        and all(
-            abs(a - b) <= reach
-            for a, b, reach in zip(other.lengths, edge.lengths, slack, strict=True)
-        )
-        for other in edges
+    return any(other.outer == wanted and _interlock(edge, other, whole=whole) for other in edges)
+
+
+def _interlock(edge: SteppedEdge, other: SteppedEdge, *, whole: bool) -> bool:
+    """Return whether two edges have their steps in the same places, from at least one corner on.
+
+    Past the other corner an edge may go on. A corner of the piece belongs to one of the two, so a
+    step there may be a thickness longer.
+    """
+    off = [b - a for a, b in zip(edge.lengths, other.lengths, strict=True)]
+    slack = MATES + 0.5
+    at_corners = slack + edge.thickness
+    longer = [gap if out else -gap for gap, out in zip(off, edge.outer, strict=True)]
+    return (
+        all(abs(each) <= slack for each in off[1:-1])
+        and min(longer[0], longer[-1]) >= -at_corners
+        and (max if whole else min)(abs(off[0]), abs(off[-1])) <= at_corners
     )
 
 
