@@ -7,8 +7,7 @@ tabs and fingers, and `w`, the width of openings; all else has its own numbers.
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import pairwise
-from math import atan2, cos, degrees, hypot, pi, radians, sin, sqrt, tan
+from math import atan2, cos, degrees, hypot, radians, sin, sqrt, tan
 from random import Random
 
 from tests.refit.made import chamfer, fillet, relief
@@ -157,7 +156,7 @@ def plate(width: float, height: float, edges: list[list[Run]]) -> Loop:
 # -- parts ----------------------------------------------------------------------------------------
 
 
-def slotted(rng: Random, depth: float) -> Part:
+def slotted(rng: Random, depth: float, drawn: float) -> Part:
     """A plate with slots in a straight or sloping edge, all of one depth, upright."""
     count = rng.randint(1, 6)
     pitch = rng.uniform(14, 30)
@@ -165,7 +164,7 @@ def slotted(rng: Random, depth: float) -> Part:
     slope = rng.choice([0.0, 0.0, 0.0, rng.uniform(5, 50)])
     rise = min(width * tan(radians(slope)), 60.0)
     angle = degrees(atan2(rise, width))
-    treat = rng.choice([None, None, fillet(0.4), relief(0.5)])
+    treat = rng.choice([None, None, fillet(0.15 * drawn), relief(0.15 * drawn)])
     hole = rng.random() < 0.4
     lean = rng.choice([0.0, 0.0, rng.uniform(-35, 35)]) if slope == 0 else 0.0
     scallops = rng.random() < 0.2
@@ -402,7 +401,7 @@ def random_sheet(seed: int) -> Sheet:
         words.append(design)
         if design == "slots":
             depth = rng.uniform(4 * drawn, 30)
-            parts += [slotted(rng, depth) for _ in range(rng.randint(2, 5))]
+            parts += [slotted(rng, depth, drawn) for _ in range(rng.randint(2, 5))]
             if rng.random() < 0.4:
                 parts += [dome(rng, min(depth, 20.0)) for _ in range(2)]
                 words.append("dome")

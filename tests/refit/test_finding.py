@@ -4,14 +4,22 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.refit import made
+from tests.told import refused
 
+from anzel.core.findings import UnsureError
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.analysis import analyse
 from anzel.refit.feature_recognition import DrawnThicknesses
 from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.finger_rows import EdgeInterpretation
 from anzel.refit.refit import Anchor, Outcome, RefitOptions, refit_drawing
-from anzel.refit.report import refit_findings, report_record
-from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, tolerance_for
+from anzel.refit.report import refit_findings, report_record, require_consistency
+from anzel.refit.thickness_estimation import (
+    ThicknessEvidence,
+    candidates,
+    is_sure,
+    tolerance_for,
+)
 from anzel.refit.unmatched_features import unmatched_features
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
@@ -53,6 +61,14 @@ def test_a_thickness_is_sure_when_it_stands_out(sizes, sure):
     assert is_sure(sizes) is sure
 
 
+def test_sizes_far_from_the_sheet_need_much_more_evidence():
+    sizes = [evidence(1.0, 6), evidence(3.2, 4, kinds=1), evidence(25.0, 1)]
+    assert is_sure(sizes, 3.3), "four of about the sheet against six of a third of it"
+    assert [each.value for each in candidates(sizes, 3.3)] == [3.2, 1.0]
+    assert is_sure([evidence(1.0, 40), evidence(3.2, 4)], 3.3)
+    assert not is_sure([evidence(1.0, 16), evidence(3.2, 4)], 3.3)
+
+
 @given(st.floats(0.3, 4.0), st.floats(-0.06, 0.06))
 @settings(max_examples=40, deadline=None)
 def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(t, part):
@@ -61,7 +77,7 @@ def test_tabs_tell_the_thickness_although_slots_have_kerf_and_clearance_in_them(
     tabs = made.tabbed(100, 40, [(25, 12 + 2 * t), (70, 14 + 2 * t)], t)
     slotted = moved_by(made.slotted(100, 60 + 4 * t, SLOTS, width), 0, 200)
     analysis = analyse(made.drawing(made.edges(tabs), made.edges(slotted)))
-    assert analysis.is_sure
+    assert analysis.drawn_for() is not None
     assert analysis.evidence[0].value == pytest.approx(t, abs=2e-4)
     assert (analysis.evidence[0].slots, analysis.evidence[0].tabs) == (3, 2)
 
@@ -150,7 +166,8 @@ def test_what_has_no_mate_is_pointed_at():
     done = found(tabs, plate, *holes, slotted)
     lonely = {each.id for each in unmatched_features(done)}
     assert sorted(name.split("-")[0] for name in lonely) == ["slot", "tab"]
-    assert sum("size to go with it" in str(each) for each in refit_findings(done)) == 2
+    told = [str(each) for each in refit_findings(done) if "size to go with it" in str(each)]
+    assert told == ["tab-1, slot-1: nothing in the drawing has the size to go with it."]
     alone = next(
         d for d in done.decisions if d.feature.kind is DrawnFeatureKind.MORTISE and not d.moved
     )
@@ -172,11 +189,49 @@ def test_the_report_tells_places_sizes_and_reasons():
     assert record["repairs"] == []
 
 
-def test_a_piece_that_crosses_itself_only_since_is_named():
-    """A mortise near the edge that grows through it."""
+def test_a_piece_that_would_cross_itself_is_left_and_the_file_is_refused():
+    """A mortise near the edge that would grow through it."""
     plate = [(0, 0), (100, 0), (100, 60), (0, 60)]
     near = [made.mortise(30, 2.0, 20, 3.0), made.mortise(70, 30, 20, 3.0)]
     done = found(plate, *near, thickness=5.0)
-    assert done.self_crossing == (0,)
-    assert any("crosses" in str(each) for each in refit_findings(done))
-    assert found(plate, *near, thickness=3.2).self_crossing == ()
+    assert done.self_crossing == ()
+    assert {d.outcome for d in done.decisions} == {Outcome.NO_ROOM}
+    with refused(UnsureError, match="would cross itself"):
+        require_consistency(done)
+    assert found(plate, *near, thickness=3.2).decisions[0].moved
+    held = found(plate, *near, thickness=5.0, held=frozenset({"mortise-1"}))
+    assert [d.moved for d in held.decisions] == [False, True]
+    require_consistency(held)
+
+
+def test_a_tab_whose_mortise_is_left_is_asked_about():
+    tabs = made.tabbed(100, 40, [(25, 12), (60, 12)], 3.0)
+    plate = [(0, 100), (120, 100), (120, 160), (0, 160)]
+    wide = [made.mortise(x, 130, 12.1, 3.6) for x in (20, 60)]
+    with refused(UnsureError, match=r"holes of its length are 3\.60 mm wide"):
+        require_consistency(found(tabs, plate, *wide, drawn=(3.0,)))
+    near = found(tabs, plate, *wide, drawn=(3.0,), tolerance=0.7)
+    require_consistency(near)
+    assert all(d.moved for d in near.decisions)
+
+
+def test_kerf_that_is_in_the_drawing_is_told():
+    tabs = made.tabbed(100, 40, [(25, 12), (60, 12)], 3.0)
+    plate = [(0, 100), (120, 100), (120, 160), (0, 160)]
+    for narrower, told in ((0.18, 0.18), (0.0, None)):
+        holes = [made.mortise(x, 130, 12.1, 3.0 - narrower) for x in (20, 60)]
+        done = found(tabs, plate, *holes)
+        assert done.kerf_in_drawing == (told if told is None else pytest.approx(told))
+        assert any("kerf is in the drawing" in str(f) for f in refit_findings(done)) is bool(told)
+
+
+def test_the_maker_says_what_an_edge_is():
+    """A post in the middle of a long edge: a tab, until the maker says otherwise."""
+    plain = found(made.tabbed(100, 40, [(50, 12)], 3.0), drawn=(3.0,))
+    (edge,) = plain.features.edges
+    assert (edge.id, edge.taken_for, edge.why) == ("edge-1", "tabs", "they stand on shoulders")
+    assert [d.feature.edge for d in plain.decisions] == ["edge-1"]
+    for what, kind in (("fingers", {"finger": 1}), ("neither", {})):
+        chosen = {"edge-1": EdgeInterpretation(what)}
+        done = found(made.tabbed(100, 40, [(50, 12)], 3.0), drawn=(3.0,), edges=chosen)
+        assert kinds(done) == kind

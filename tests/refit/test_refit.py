@@ -74,7 +74,7 @@ def test_slots_tabs_and_mortises_come_out_as_if_made_for_the_sheet(
 
     rule = FitRule(clearance, kerf, KerfAt.DRAWING)
     done = refit(made.drawing(*piece(3.0, 3.0)), thickness, rule)
-    assert done.analysis.is_sure
+    assert done.analysis.drawn_for() is not None
     assert done.analysis.evidence[0].value == pytest.approx(3.0)
     kinds = [d.feature.kind for d in done.decisions]
     assert [kinds.count(k) for k in DrawnFeatureKind] == [3, 2, 2, 0]
@@ -259,7 +259,7 @@ def test_several_thicknesses_need_asking():
     analysis = analyse(made.drawing(three, five))
     assert [(e.value, e.slots) for e in analysis.evidence[:2]] == [(3.0, 3), (5.0, 3)]
     with refused(UnsureError, match=r"3\.000 mm"):
-        require_certainty(analysis)
+        require_certainty(analysis, 4.0)
     both = refit_drawing(analysis, RefitOptions(4.0, PLAIN, drawn=(3.0, 5.0)))
     assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)
     assert refit_drawing(analysis, RefitOptions(4.0, PLAIN)).decisions == ()

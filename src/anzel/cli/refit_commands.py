@@ -1,7 +1,7 @@
 """The command that makes a found drawing fit another sheet."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -16,6 +16,7 @@ from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
 
 if TYPE_CHECKING:
+    from anzel.refit.finger_rows import EdgeInterpretation
     from anzel.refit.refit import RefitOptions
 
 _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
@@ -40,6 +41,8 @@ _SMALLEST, _LARGEST_SCALE = 0.01, 100.0
 @click.option("--scale", type=float, default=1.0, metavar="S", help="Larger or smaller first.")
 @click.option("--only", metavar="KINDS", help="slot,mortise,tab,finger: only these.")
 @click.option("--hold", multiple=True, metavar="ID", help="A feature, row, hole or piece.")
+@click.option("--sure", multiple=True, metavar="ID", help="A doubtful feature: change it too.")
+@click.option("--edge", multiple=True, metavar="ID=WHAT", help="tabs, fingers or neither.")
 @click.option("--units", type=click.Choice(["mm", "in", "px"]), help="One unit of the drawing.")
 @click.option("--report", type=PATH, required=True, help="Where to write what was done.")
 def refit(
@@ -55,7 +58,12 @@ def refit(
     from anzel.drawings.reader import ENDINGS, LARGEST  # not at every command's start
     from anzel.refit.load import load_drawing
     from anzel.refit.refit import refit_drawing
-    from anzel.refit.report import refit_findings, report_record, require_certainty
+    from anzel.refit.report import (
+        refit_findings,
+        report_record,
+        require_certainty,
+        require_consistency,
+    )
 
     if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
         raise ParameterError(
@@ -73,9 +81,12 @@ def refit(
     too_large = FileError(f"{drawing.name} is far too large for a drawing.")
     analysis = load_drawing(read_whole(drawing, LARGEST, too_large), drawing.name, units, scale)
     if not drawn:
-        require_certainty(analysis)
+        require_certainty(analysis, wish.thickness * scale)
     done = refit_drawing(analysis, wish)
-    _need_known(wish.held, done.names)
+    _need_known(wish.held, done.names, "hold")
+    _need_known(wish.sure, done.names, "sure")
+    _need_known(frozenset(wish.edges), {each.id for each in done.features.edges}, "edge")
+    require_consistency(done)
     content = done.written()
     record = json.dumps(rounded(report_record(done)), indent=1) + "\n"
     write_atomically(report, record.encode())
@@ -113,7 +124,8 @@ def _wish(
         raise ParameterError("Slots would be drawn no width at all.", hint="Check the kerf.")
     return RefitOptions(
         thickness, rule, tuple(known), tolerance, KeptSize(str(typed["keep"])),
-        only=_kinds(typed["only"]), held=frozenset(typed["hold"] or ()), scale=scale,
+        only=_kinds(typed["only"]), held=frozenset(typed["hold"] or ()),
+        sure=frozenset(typed["sure"] or ()), edges=_edges(typed["edge"] or ()), scale=scale,
     )  # fmt: skip
 
 
@@ -126,6 +138,22 @@ def _clearance(typed: dict[str, str | tuple[str, ...] | None]) -> float:
     if fit not in list(FitName):
         raise ParameterError(f"There is no fit “{fit}”.", hint=f"There are: {', '.join(FitName)}.")
     return Fits().clearance_of(FitName(fit))
+
+
+def _edges(said: str | tuple[str, ...]) -> "dict[str, EdgeInterpretation]":
+    from anzel.refit.finger_rows import CHOICES, EdgeInterpretation
+
+    found = {}
+    for each in said:
+        name, _, what = each.partition("=")
+        if what not in CHOICES:
+            raise ParameterError(
+                f"“{each}” does not say what an edge is.",
+                hint=f"Type, for example, edge-1={CHOICES[0]}; there are: {', '.join(CHOICES)}.",
+                field="edge",
+            )
+        found[name] = EdgeInterpretation(what)
+    return found
 
 
 def _kinds(text: str | tuple[str, ...] | None) -> frozenset[DrawnFeatureKind]:
@@ -142,11 +170,11 @@ def _kinds(text: str | tuple[str, ...] | None) -> frozenset[DrawnFeatureKind]:
     return frozenset(map(DrawnFeatureKind, words))
 
 
-def _need_known(held: frozenset[str], names: frozenset[str]) -> None:
-    unknown = sorted(held - names)
+def _need_known(said: frozenset[str], names: Set[str], field: str) -> None:
+    unknown = sorted(said - names)
     if unknown:
         raise ParameterError(
             f"There is no “{unknown[0]}” in the drawing.",
-            hint="The report names what there is; run it once without --hold.",
-            field="hold",
+            hint=f"The report names what there is; run it once without --{field}.",
+            field=field,
         )

@@ -13,7 +13,12 @@ from anzel.refit.bolt_slots import bolt_slot_sides
 from anzel.refit.hinges import slit_fields
 from anzel.refit.local_shapes import LocalShapes, local_shapes
 from anzel.refit.sides import sides_of
-from anzel.refit.thickness_estimation import ThicknessEvidence, is_sure, thickness_evidence
+from anzel.refit.thickness_estimation import (
+    ThicknessEvidence,
+    is_sure,
+    likeliest_first,
+    thickness_evidence,
+)
 
 
 @dataclass(frozen=True)
@@ -34,10 +39,14 @@ class DrawingAnalysis:
         """The loops, sorted into pieces."""
         return self.shapes.sides.nested
 
-    @property
-    def is_sure(self) -> bool:
-        """Whether the first size of the evidence needs no confirmation."""
-        return is_sure(self.evidence)
+    def drawn_for(self, sheet: float | None = None) -> float | None:
+        """Return the thickness that it was drawn for; None where that has to be asked.
+
+        Sizes far from the maker's own sheet, mm, need more evidence than others.
+        """
+        if not is_sure(self.evidence, sheet):
+            return None
+        return likeliest_first(self.evidence, sheet)[0].value
 
 
 def analyse(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> DrawingAnalysis:

@@ -4,7 +4,7 @@ Which of the local shapes follow the sheet's thickness, and which are uncertain.
 """
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -51,25 +51,34 @@ class DrawnThicknesses:
         return np.where(near, drawn[nearest], np.nan)
 
 
-def recognise_features(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> DrawnFeatures:
-    """Return every feature made for one of the drawn thicknesses, in drawing order."""
+def recognise_features(
+    shapes: LocalShapes,
+    drawn_thicknesses: DrawnThicknesses,
+    chosen: Mapping[str, EdgeInterpretation] | None = None,
+) -> DrawnFeatures:
+    """Return every feature made for one of the drawn thicknesses, in drawing order.
+
+    The maker may have `chosen` what stepped edges are, by their ids.
+    """
     edges = stepped_edges(shapes, drawn_thicknesses.thicknesses_of(shapes.steps.height))
     slots = list(_slots(shapes, drawn_thicknesses))
     others = len(slots) > 1 or any(len(edge.walls) > 2 for edge in edges)
     mortises = list(_mortises(shapes, drawn_thicknesses, others=others))
-    readings = interpret_edges(edges, [m.length for m in mortises])
+    readings = interpret_edges(edges, [m.length for m in mortises], chosen)
     rows: dict[str, FingerRow] = {}
     stepped: list[DrawnFeature] = []
     gaps: set[int] = set()
     floors = {each.middle for each in slots}
-    for edge, reading in zip(edges, readings, strict=True):
-        if reading is EdgeInterpretation.UNSURE and floors & {edge.sides[i] for i in edge.gaps}:
+    for reading in readings:
+        edge, is_unsure = reading.edge, reading.taken_for is EdgeInterpretation.UNSURE
+        if is_unsure and floors & {edge.sides[i] for i in edge.gaps}:
             continue  # a notch as deep as wide is one doubtful thing, not two
-        stepped += _of_edge(shapes, edge, reading, rows, gaps)
+        own = _of_edge(shapes, edge, reading.taken_for, rows, gaps)
+        stepped += [each._replace(edge=reading.id) for each in own]
     slots = [slot for slot in slots if slot.middle not in gaps]
     rows = _with_corners(shapes, rows)
     ordered = sorted([*slots, *mortises, *stepped], key=lambda each: each.middle)
-    return DrawnFeatures(tuple(_named(ordered)), rows)
+    return DrawnFeatures(tuple(_named(ordered)), rows, tuple(readings))
 
 
 def _named(ordered: Sequence[DrawnFeature]) -> Iterator[DrawnFeature]:
@@ -126,7 +135,8 @@ def _mortises(
     rows = zip(
         found.side.tolist(), found.wide.tolist(), straight_lengths(found).tolist(),
         found.round.tolist(), drawn_thicknesses.thicknesses_of(found.wide).tolist(), at.tolist(),
-        opposite.tolist(), mated.tolist(), preferred.tolist(), _in_row(shapes).tolist(), strict=True,
+        opposite.tolist(), mated.tolist(), preferred.tolist(), _in_row(shapes).tolist(),
+        strict=True,
     )  # fmt: skip
     for side, wide, long, is_round, thickness, x, other, is_mated, is_best, in_row in rows:
         if thickness != thickness or (shown and in_row and not is_mated):
@@ -182,7 +192,7 @@ def _of_edge(
         height = float(np.median(shapes.sides.length[list(edge.walls)]))
         rows[row] = FingerRow(row, edge.thickness, height, outer, inner)
         gaps.update(edge.sides[i] for i in edge.gaps)
-    elif len(edge.walls) == 1:
+    elif reading is EdgeInterpretation.NEITHER or len(edge.walls) == 1:
         return  # one step alone: any corner cut out of a piece looks like that
     else:
         doubt = "it steps by the sheet's thickness, unevenly: it could be a recess"

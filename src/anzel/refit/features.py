@@ -5,6 +5,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from anzel.geometry.rigid_transform import Point
+from anzel.refit.finger_rows import EdgeReading
 
 
 class DrawnFeatureKind(StrEnum):
@@ -47,6 +48,8 @@ class DrawnFeature(NamedTuple):
     rising: tuple[int, ...] = ()
     row: str = ""
     uncertainty: str = ""
+    edge: str = ""
+    """The stepped edge that a tab or finger is on."""
 
 
 @dataclass(frozen=True)
@@ -72,3 +75,5 @@ class DrawnFeatures:
 
     features: tuple[DrawnFeature, ...]
     rows: dict[str, FingerRow] = field(default_factory=dict)
+    edges: tuple[EdgeReading, ...] = ()
+    """Every stepped edge, and what it is taken for."""

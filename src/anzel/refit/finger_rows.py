@@ -6,9 +6,10 @@ A tab stands on a shoulder and goes into a mortise. A finger goes into the gap o
 shares its own edge evenly with the gaps. Widths tell which is which, and what they could mate with.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from enum import Enum, auto
+from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 
@@ -67,12 +68,26 @@ class SteppedEdge:
         return all(abs(self.lengths[end] - self.lengths[1]) <= slack for end in (0, 2))
 
 
-class EdgeInterpretation(Enum):
+class EdgeInterpretation(StrEnum):
     """What a stepped edge is taken for."""
 
-    TABS = auto()
-    FINGERS = auto()
-    UNSURE = auto()
+    TABS = "tabs"
+    FINGERS = "fingers"
+    NEITHER = "neither"
+    UNSURE = "unsure"
+
+
+CHOICES = (EdgeInterpretation.TABS, EdgeInterpretation.FINGERS, EdgeInterpretation.NEITHER)
+"""What the maker may say that an edge is."""
+
+
+class EdgeReading(NamedTuple):
+    """What a stepped edge is taken for, and why in words. The maker may choose otherwise."""
+
+    id: str
+    edge: SteppedEdge
+    taken_for: EdgeInterpretation
+    why: str
 
 
 def stepped_edges(shapes: LocalShapes, meant_for: Floats) -> list[SteppedEdge]:
@@ -115,9 +130,12 @@ def stepped_edges(shapes: LocalShapes, meant_for: Floats) -> list[SteppedEdge]:
 
 
 def interpret_edges(
-    edges: Sequence[SteppedEdge], mortise_lengths: Iterable[float]
-) -> list[EdgeInterpretation]:
-    """Return what each edge is taken for, given the others and the mortises."""
+    edges: Sequence[SteppedEdge],
+    mortise_lengths: Iterable[float],
+    chosen: Mapping[str, EdgeInterpretation] | None = None,
+) -> list[EdgeReading]:
+    """Return what each edge is taken for, given the others, the mortises and the maker's choice."""
+    chosen = chosen or {}
     mortises = np.sort(np.array(list(mortise_lengths)))
     in_mortises = [
         _goes_into(edge, mortises) and not _has_counterpart(edge, edges, whole=True)
@@ -125,10 +143,16 @@ def interpret_edges(
     ]
     others = [edge for edge, tabs in zip(edges, in_mortises, strict=True) if not tabs]
     thirds = sum(edge.is_in_thirds for edge in others) > 1  # once it could be a recess
-    return [
-        EdgeInterpretation.TABS if tabs else _read(edge, edges, thirds=thirds)
-        for edge, tabs in zip(edges, in_mortises, strict=True)
-    ]
+    found = []
+    for number, (edge, tabs) in enumerate(zip(edges, in_mortises, strict=True), start=1):
+        name = f"edge-{number}"
+        taken, why = (
+            (chosen[name], "you said so") if name in chosen
+            else (EdgeInterpretation.TABS, "what stands out goes into mortises") if tabs
+            else _read(edge, edges, thirds=thirds)
+        )  # fmt: skip
+        found.append(EdgeReading(name, edge, taken, why))
+    return found
 
 
 def _goes_into(edge: SteppedEdge, mortises: Floats) -> bool:
@@ -167,16 +191,18 @@ def _interlock(edge: SteppedEdge, other: SteppedEdge, *, whole: bool) -> bool:
 
 def _read(
     edge: SteppedEdge, edges: Sequence[SteppedEdge], *, thirds: bool
-) -> EdgeInterpretation:  # fmt: skip
-    """Return what an edge is whose posts go into no mortise.
+) -> tuple[EdgeInterpretation, str]:
+    """Return what an edge is whose posts go into no mortise, and why.
 
     Fingers fill their edge evenly or have a counterpart with the same steps. Posts with shoulders
     on both sides are tabs otherwise.
     """
     if len(edge.walls) == 1:
-        return EdgeInterpretation.UNSURE
-    fills = (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds)
-    if fills or _has_counterpart(edge, edges):
-        return EdgeInterpretation.FINGERS
-    stands_on_shoulders = edge.posts and not (edge.outer[0] or edge.outer[-1])
-    return EdgeInterpretation.TABS if stands_on_shoulders else EdgeInterpretation.UNSURE
+        return EdgeInterpretation.UNSURE, "it has one step alone"
+    if (edge.is_even and len(edge.walls) > 2) or (thirds and edge.is_in_thirds):
+        return EdgeInterpretation.FINGERS, "they share their edge evenly with the gaps"
+    if _has_counterpart(edge, edges):
+        return EdgeInterpretation.FINGERS, "another edge has gaps where it has fingers"
+    if edge.posts and not (edge.outer[0] or edge.outer[-1]):
+        return EdgeInterpretation.TABS, "they stand on shoulders"
+    return EdgeInterpretation.UNSURE, "it steps unevenly"

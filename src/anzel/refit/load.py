@@ -28,8 +28,8 @@ def load_drawing(
     analysis = analyse(drawing)
     known = analysis.drawing.units
     is_guess = known.source is UnitSource.GUESS and known.name == "mm"
-    if is_guess and not (analysis.is_sure and analysis.evidence[0].value >= _LIKELY[0] * scale):
+    if is_guess and (analysis.drawn_for() or 0.0) < _LIKELY[0] * scale:
         in_inches = analyse(read_drawing(content, name, "in", scale, tell).guessed())
-        size = in_inches.evidence[0].value / scale if in_inches.is_sure else 0.0
+        size = (in_inches.drawn_for() or 0.0) / scale
         return in_inches if _LIKELY[0] <= size < _LIKELY[1] else analysis
     return analysis

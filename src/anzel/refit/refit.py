@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import Enum, StrEnum, auto
 from functools import cache, cached_property
+from statistics import median
 from typing import NamedTuple
 
 from anzel.core.tolerances import SAME_SIZE
@@ -17,11 +18,15 @@ from anzel.materials.fits import FitRule, Term
 from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.feature_recognition import DrawnThicknesses, recognise_features
 from anzel.refit.features import DrawnFeature, DrawnFeatureKind, DrawnFeatures, KeptSize
+from anzel.refit.finger_rows import EdgeInterpretation
 from anzel.refit.holes import Hole, held_edges, holes_of
 from anzel.refit.side_offset import Edges, offset_sides
 from anzel.refit.validity import newly_crossing
 
 _NO_ROOM = "there is no room for its new size: what lies beside it would vanish"
+_NO_KERF = 0.03
+"""Openings that are narrower by less than this, mm, are meant to be as wide as the sheet."""
+_CROSSES = "the outline of its piece would cross itself or a hole"
 
 
 class Anchor(StrEnum):
@@ -44,7 +49,8 @@ class RefitOptions:
     pieces ("piece-2") that stay; `sure` ids of uncertain features to change nevertheless; `others`
     gives single features, by id, or drawn thicknesses a sheet of another thickness. `stays` says
     which part of an opening keeps its place, the centre line by default; `depths` gives slots
-    another depth. `scale` is the factor on the drawn size; held holes keep their drawn size.
+    another depth. `edges` says of stepped edges what they are. `scale` is the factor on the drawn
+    size; held holes keep their drawn size.
     """
 
     thickness: float
@@ -59,6 +65,7 @@ class RefitOptions:
     others: Mapping[str | float, float] = field(default_factory=dict)
     stays: Mapping[str, Anchor] = field(default_factory=dict)
     depths: Mapping[str, float] = field(default_factory=dict)
+    edges: Mapping[str, EdgeInterpretation] = field(default_factory=dict)
     scale: float = 1.0
 
     def thickness_for(self, feature: DrawnFeature) -> float:
@@ -101,7 +108,30 @@ class Refit:
     holes: tuple[Hole, ...]
     edges: Mapping[int, Edges]
     self_crossing: tuple[int, ...]
-    """Pieces whose outlines cross or touch after the change and did not before."""
+    """Pieces whose outlines cross or touch after the change and did not before, by what was held
+    or typed: what follows the sheet is left instead."""
+
+    @cached_property
+    def kerf_in_drawing(self) -> float | None:
+        """How much narrower openings are drawn than tabs and fingers are high, mm.
+
+        None where the drawing has not both, or they are alike: then no kerf is in it. Several
+        thicknesses are told apart.
+        """
+        certain = [each.feature for each in self.decisions if not each.feature.uncertainty]
+        gaps = []
+        for thickness in self.drawn_thicknesses.drawn:
+            own = [each for each in certain if each.thickness == thickness]
+            openings = [each.drawn for each in own if each.widening]
+            heights = [each.drawn for each in own if not each.widening]
+            if openings and heights:
+                gaps.append(median(heights) - median(openings))
+        return median(gaps) if gaps and median(gaps) > _NO_KERF else None
+
+    def piece_of(self, side: int) -> int:
+        """Return the number of the piece that a side belongs to, from 0."""
+        sides = self.analysis.shapes.sides
+        return int(sides.nested.piece_number[sides.loop[side]])
 
     @cached_property
     def changes(self) -> Changes:
@@ -165,22 +195,32 @@ def _as_drawn(edge: Segment | None, closed: Segment, drawn: Segment | None) -> S
 
 def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
     """Return the drawing refitted under the options."""
-    best = (analysis.evidence[0].value,) if analysis.is_sure else ()
+    best = analysis.drawn_for(options.thickness * options.scale)
     drawn = tuple(each * options.scale for each in options.drawn)
-    drawn_thicknesses = DrawnThicknesses(drawn or best, options.tolerance)
-    found = recognise_features(analysis.shapes, drawn_thicknesses)
+    drawn_thicknesses = DrawnThicknesses(drawn or ((best,) if best else ()), options.tolerance)
+    found = recognise_features(analysis.shapes, drawn_thicknesses, options.edges)
     size_for = _sizes(options)
     decisions = [_decided(each, options, size_for) for each in found.features]
+    holes = holes_of(analysis.nested, found)
+    held = held_edges(analysis.nested, holes, options.held, options.scale)
     while True:
         offsets, conflicts = _offsets(found, decisions, options)
         made = offset_sides(analysis.shapes.sides, offsets)
         stuck = conflicts | _owners(found, decisions, made.unmovable)
-        if not stuck:
+        broken: tuple[int, ...] = ()
+        if stuck:
+            decisions = [_without(each, stuck, _NO_ROOM) for each in decisions]
+            continue
+        edges = {**made.edges, **held}
+        broken = newly_crossing(analysis.nested, edges)
+        crossing = {
+            each.feature.id for each in decisions
+            if each.feature.piece in broken and each.outcome is not Outcome.NO_ROOM
+            and (each.moved or each.feature.id in options.depths)
+        }  # fmt: skip
+        if not crossing:
             break
-        decisions = [_without(each, stuck) for each in decisions]
-    holes = holes_of(analysis.nested, found)
-    edges = {**made.edges, **held_edges(analysis.nested, holes, options.held, options.scale)}
-    broken = newly_crossing(analysis.nested, edges)
+        decisions = [_without(each, crossing, _CROSSES) for each in decisions]
     return Refit(
         analysis, options, drawn_thicknesses, found, tuple(decisions), holes, edges, broken
     )
@@ -294,8 +334,8 @@ def _owners(found: DrawnFeatures, decisions: list[Decision], stuck: frozenset[in
     return owners | {row.id for row in rows if stuck & {*row.outer, *row.inner, *row.corner_walls}}
 
 
-def _without(decision: Decision, stuck: set[str]) -> Decision:
+def _without(decision: Decision, stuck: set[str], why: str) -> Decision:
     feature = decision.feature
     if decision.outcome is Outcome.NO_ROOM or not stuck & {feature.id, feature.row}:
         return decision
-    return Decision(feature, feature.drawn, False, Outcome.NO_ROOM, _NO_ROOM)
+    return Decision(feature, feature.drawn, False, Outcome.NO_ROOM, why)

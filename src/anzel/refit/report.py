@@ -10,17 +10,23 @@ from anzel.drawings.loops import Repair
 from anzel.drawings.model import UnitSource
 from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.refit import Decision, Outcome, Refit
-from anzel.refit.thickness_estimation import ThicknessEvidence
-from anzel.refit.unmatched_features import unmatched_features
+from anzel.refit.thickness_estimation import ThicknessEvidence, candidates
+from anzel.refit.unmatched_features import abandoned_features, unmatched_features
 
-_MOST_PLACES = 200
+_MOST_PLACES, _MOST_TOLD, _MOST_NAMED = 200, 6, 4
 
 
-def require_certainty(analysis: DrawingAnalysis) -> None:
-    """Raise UnsureError where sizes indicate several thicknesses, or hardly any."""
-    if analysis.is_sure or not analysis.evidence:
+def require_certainty(analysis: DrawingAnalysis, sheet: float) -> None:
+    """Raise UnsureError where sizes indicate several thicknesses, or hardly any.
+
+    The maker's `sheet`, mm, as large as the drawing is scaled, is evidence too.
+    """
+    if analysis.drawn_for(sheet) is not None or not analysis.evidence:
         return
-    sizes = "; ".join(f"{format_measure(each.value, 3)} ({each})" for each in analysis.evidence[:4])
+    sizes = "; ".join(
+        f"{format_measure(each.value, 3)} ({each})"
+        for each in candidates(analysis.evidence, sheet)[:4]
+    )
     raise UnsureError(
         f"{analysis.drawing.name} could be drawn for several thicknesses: {sizes}.",
         hint="Say which with --drawn.",
@@ -28,9 +34,37 @@ def require_certainty(analysis: DrawingAnalysis) -> None:
     )
 
 
+def require_consistency(refit: Refit) -> None:
+    """Raise UnsureError where something cannot be changed although its mates are.
+
+    What the maker holds is his decision and needs no question.
+    """
+    found = [each for each in refit_findings(refit) if each.severity is Severity.PROBLEM]
+    if found:
+        raise UnsureError(
+            f"{refit.analysis.drawing.name} cannot be refitted as a whole. "
+            + " ".join(map(str, found[:_MOST_TOLD])),
+            hint="Leave features as they are with --hold, or give another --tolerance.",
+        )
+
+
 def refit_findings(refit: Refit) -> tuple[Finding, ...]:
-    """Return what the maker should know before cutting."""
-    return tuple(_findings(refit))
+    """Return what the maker should know before cutting; what is alike is told once."""
+    groups: dict[tuple[str, Severity, str], list[str]] = {}
+    for each in _findings(refit):
+        groups.setdefault((each.code, each.severity, each.message), []).append(each.where)
+    return tuple(
+        Finding(code, severity, _together(places), message)
+        for (code, severity, message), places in groups.items()
+    )
+
+
+def _together(places: list[str]) -> str:
+    """Return the names of things in one, at most some of them."""
+    if len(places) <= _MOST_NAMED:
+        return ", ".join(places)
+    named = ", ".join(places[: _MOST_NAMED - 1])
+    return f"{named} and {len(places) - _MOST_NAMED + 1} more"
 
 
 def report_record(refit: Refit) -> dict[str, Any]:
@@ -48,6 +82,13 @@ def report_record(refit: Refit) -> dict[str, Any]:
         "sizes": [
             {"value": e.value / scale, "evidence": _evidence_record(e)}
             for e in refit.analysis.evidence[:20]
+        ],
+        "kerf_in_drawing": None if refit.kerf_in_drawing is None else refit.kerf_in_drawing / scale,
+        "edges": [
+            {"id": each.id, "piece": f"piece-{piece + 1}", "taken_for": each.taken_for.value,
+             "why": each.why}
+            for each in refit.features.edges
+            if (piece := refit.piece_of(each.edge.sides[0])) >= 0
         ],
         "features": [_feature_record(each, scale) for each in refit.decisions],
         "holes": [
@@ -78,7 +119,9 @@ def _findings(refit: Refit) -> Iterator[Finding]:
             message = f"not changed, {each.feature.uncertainty}."
             yield Finding("uncertain", Severity.WARNING, each.feature.id, message)
         elif each.outcome is Outcome.NO_ROOM:
-            yield Finding("no-room", Severity.WARNING, each.feature.id, f"not changed, {each.why}.")
+            yield Finding("no-room", Severity.PROBLEM, each.feature.id, f"not changed, {each.why}.")
+    for feature, why in abandoned_features(refit):
+        yield Finding("mate-left", Severity.PROBLEM, feature.id, f"{why}.")
     if refit.analysis.hinge_slits:
         message = f"{refit.analysis.hinge_slits} slits of living hinges: held."
         yield Finding("hinge", Severity.NOTE, "", message)
@@ -103,6 +146,13 @@ def _about_drawing(refit: Refit) -> Iterator[Finding]:
             f"{format_length(width)} × {format_measure(height)}."
         )
         yield Finding("unit-guessed", Severity.WARNING, "", message)
+    if refit.kerf_in_drawing is not None:
+        message = (
+            f"Openings are drawn {format_measure(refit.kerf_in_drawing, 2)} narrower than tabs are "
+            "high: kerf is in the drawing already. What follows the sheet is sized anew; all else "
+            "keeps it."
+        )
+        yield Finding("kerf-in-drawing", Severity.NOTE, "", message)
     if refit.analysis.nested.has_border:
         message = "The rectangle round everything is taken for the sheet, not for a piece."
         yield Finding("border", Severity.NOTE, "", message)
@@ -141,6 +191,8 @@ def _feature_record(decision: Decision, scale: float) -> dict[str, Any]:
     }
     if feature.row:
         made["row"] = feature.row
+    if feature.edge:
+        made["edge"] = feature.edge
     if feature.uncertainty:
         made["uncertain"] = feature.uncertainty
     return made

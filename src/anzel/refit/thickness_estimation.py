@@ -13,11 +13,16 @@ from anzel.refit.mates import has_mate, is_preferred
 from anzel.refit.sides import Sides
 
 _DEEP = 1.3
-"""A notch that is evidence of a sheet is this many times as deep as wide: others may be recesses."""
+"""A notch that is evidence of a sheet is so many times as deep as wide; others may be recesses."""
 _THINNEST, _THICKEST = 0.2, 30.0
 """Sheet that is slotted together, mm: card to slab. Common practice, no source."""
 _CLEARLY = 2.0
 """The drawn thickness has at least this many times the evidence of any other size."""
+_FAR, _MUCH_MORE = 2.0, 4.0
+"""A size that differs from the maker's sheet by more than this factor needs so many times as much
+evidence: drawings are fitted to sheet of about their own. Common practice, no source."""
+_REAL = 0.25
+"""A size with less than this share of the evidence of another one is no candidate beside it."""
 _FEWEST = 2
 _SHARE = 0.1
 _MOST = 0.25
@@ -78,16 +83,40 @@ def thickness_evidence(shapes: LocalShapes) -> tuple[ThicknessEvidence, ...]:
     return tuple(sorted(found, key=lambda each: (-each.count, -each.kinds, each.value)))
 
 
-def is_sure(found: Sequence[ThicknessEvidence]) -> bool:
-    """Return whether the first size stands out so clearly that nobody needs to be asked."""
+def is_sure(found: Sequence[ThicknessEvidence], sheet: float | None = None) -> bool:
+    """Return whether the likeliest size stands out so clearly that nobody needs to be asked."""
+    found = likeliest_first(found, sheet)
     if not found or found[0].count < _FEWEST:
         return False
     best = found[0]
     return all(
-        best.count >= _CLEARLY * other.count
+        _weight(best, sheet) >= _CLEARLY * _weight(other, sheet)
         or (best.kinds > other.kinds and other.kinds < 2 and best.count > other.count)
         for other in found[1:]
     )
+
+
+def likeliest_first(
+    found: Sequence[ThicknessEvidence], sheet: float | None
+) -> tuple[ThicknessEvidence, ...]:
+    """Return sizes in the order of their evidence, less of it for those far from the sheet."""
+    return tuple(
+        sorted(found, key=lambda each: (-_weight(each, sheet), -each.kinds, each.value))
+    )  # fmt: skip
+
+
+def candidates(
+    found: Sequence[ThicknessEvidence], sheet: float | None
+) -> tuple[ThicknessEvidence, ...]:
+    """Return those sizes that could be the drawn thickness: no single odd ones beside others."""
+    ordered = likeliest_first(found, sheet)
+    least = _REAL * _weight(ordered[0], sheet) if ordered else 0.0
+    return tuple(each for each in ordered if _weight(each, sheet) >= least)
+
+
+def _weight(found: ThicknessEvidence, sheet: float | None) -> float:
+    is_near = sheet is None or 1 / _FAR <= found.value / sheet <= _FAR
+    return found.count if is_near else found.count / _MUCH_MORE
 
 
 def _sizes(shapes: LocalShapes) -> list[Floats]:
