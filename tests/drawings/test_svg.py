@@ -217,3 +217,10 @@ def test_icons_from_open_packages_come_back_as_they_were():
             if not analysis.assembled.repairs:
                 assert none.written() == content
     assert unchanged > 100
+
+
+@pytest.mark.parametrize("data", ["m1 2 3 0 0 4 -3 0z", "M1 2 4 2 4 6 1 6z", "m1 2l3 0 0 4h-3z"])
+def test_more_pairs_after_a_move_are_lines_of_its_kind(data):
+    """SVG 2, 9.3.3, by svgelements."""
+    ends = [part.points[-1] for part in parse_path(data, "a.svg")]
+    assert ends == [(p.end.x, p.end.y) for p in svgelements.Path(data)]

@@ -11,6 +11,9 @@ from anzel.drawings.model import DrawingError
 from anzel.drawings.svg.path_data import parse_path, subpaths
 from anzel.drawings.svg.source import read_svg
 from anzel.geometry.segments import Line
+from anzel.materials.fits import FitRule, KerfAt
+from anzel.refit.load import load_drawing
+from anzel.refit.refit import RefitOptions, refit_drawing
 from anzel.refit.side_offset import translated_segment
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300">'
@@ -137,3 +140,23 @@ def test_a_rectangle_that_stops_being_one_becomes_a_path_in_its_place():
     assert written.index("<path") < written.index("<circle")
     again = read_svg(written.encode(), "b.svg").paths[0].segments
     assert [e.start for e in again] == [(10, 10), (64, 12), (60, 30), (10, 30)]
+
+
+def test_what_a_style_sheet_sets_is_written_where_it_counts():
+    """Geometry in a style sheet comes before attributes, so the new size stands in the style."""
+    style = "rect { width: 3px !important } #p { d: path('M5 5h60v20h-20v-12h-3v12h-37z') }"
+    content = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'
+        f'<style>{style}</style><path id="p" d="M0 0"/><path id="q" d="M5 30h60v20h-60z"/>'
+        '<rect x="20" y="34" width="9" height="12"/><rect x="40" y="34" width="9" height="12"/>'
+        "</svg>"
+    )
+    analysis = load_drawing(content.encode(), "a.svg")
+    rule = FitRule(0.0, 0.0, KerfAt.DRAWING)
+    done = refit_drawing(analysis, RefitOptions(4.0, rule, drawn=(3.0,)))
+    assert [d.moved for d in done.decisions] == [True, True, True]
+    again = load_drawing(done.written(), "a.svg")
+    sizes = sorted(
+        round(float(w), 6) for w in (*again.shapes.holes.wide, *again.shapes.notches.wide)
+    )
+    assert sizes == [4, 4, 4]

@@ -3,9 +3,10 @@
 import pytest
 
 from anzel.drawings.affine import Affine, rotation, scaling, translation
+from anzel.drawings.model import IgnoredItems
 from anzel.drawings.svg.markup import edited_tag, tag_end
-from anzel.drawings.svg.reader import transform
 from anzel.drawings.svg.source import read_svg
+from anzel.drawings.svg.transforms import transform
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.load import load_drawing
 from anzel.refit.refit import RefitOptions, refit_drawing
@@ -83,7 +84,9 @@ def test_only_the_first_of_a_switch_is_drawn_and_pictures_are_counted():
     drawing = read_svg(content.encode(), "a.svg")
     assert len(drawing.paths) == 1
     counts = {a.what: a.count for a in drawing.ignored}
-    assert counts == {"picture": 1, "text": 2, "unresolved reference": 1}
+    assert counts == {
+        "picture": 1, "text": 2, "unresolved reference": 1, "alternative for other programs": 1,
+    }  # fmt: skip
 
 
 def test_a_symbol_opened_up_is_a_viewport_where_it_was_used():
@@ -137,4 +140,7 @@ def test_a_shape_without_size_is_told():
         '<circle r="nan"/><rect width="4" height="4"/></svg>'
     )
     drawing = read_svg(content.encode(), "d.svg")
-    assert [(each.what, each.count) for each in drawing.ignored] == [("shape without size", 1)]
+    assert drawing.ignored == (
+        IgnoredItems("length that is not understood (“nan”)", 1, "line 1"),
+        IgnoredItems("shape without size", 1, "line 1"),
+    )

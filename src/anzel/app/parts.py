@@ -21,6 +21,7 @@ LINKED = (
     ForeignPart("Qt and Qt for Python (PySide6, shiboken6)", "LGPL-3.0-only", "the window"),
     ForeignPart("click", "BSD-3-Clause", "the command line"),
     ForeignPart("contourpy", "BSD-3-Clause", "contours of pictures"),
+    ForeignPart("cssselect2, tinycss2, webencodings", "BSD-3-Clause", "style sheets in SVG files"),
     ForeignPart("ezdxf", "MIT", "DXF files"),
     ForeignPart("fontTools", "MIT", "outlines of letters"),
     ForeignPart("Hershey-Fonts", "MIT", "engraved single-stroke letters"),

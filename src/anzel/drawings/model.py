@@ -100,10 +100,14 @@ class Units:
 
 @dataclass(frozen=True)
 class IgnoredItems:
-    """Items in a file that are no outlines and stay as they are: what they are, and how many."""
+    """Items in a file that are no outlines and stay as they are: what they are, and how many.
+
+    `place` says where the first of them is.
+    """
 
     what: str
     count: int
+    place: str = ""
 
 
 Changes = Mapping[int, Sequence[Segment | None]]

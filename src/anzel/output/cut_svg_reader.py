@@ -8,9 +8,9 @@ from operator import itemgetter
 
 from anzel.core.tolerances import VANISHING
 from anzel.drawings.model import DrawnPath
+from anzel.drawings.svg.lengths import pixels
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
-from anzel.drawings.svg.shapes import pixels
 from anzel.geometry.segment_mapping import flipped
 from anzel.geometry.segments import Line
 from anzel.output.cut_file_reader import CutElement, CutElements, operation_of
@@ -108,7 +108,7 @@ class _Pages:
 def _sheet_in(group: Node) -> Node | None:
     """Return the element of a group's metadata that states the sheet's metadata."""
     inner = (child for node in group.children if node.tag == "metadata" for child in node.children)
-    return next((node for node in inner if node.tag == "sheet"), None)
+    return next((node for node in inner if node.tag.rpartition(":")[2] == "sheet"), None)
 
 
 def _upward(instance: ShapeInstance) -> Iterator[Node]:

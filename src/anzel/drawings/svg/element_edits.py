@@ -4,7 +4,7 @@ A rectangle that stops being one becomes a path. Numbers that did not change kee
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import ceil, log10, pi
 
 from anzel.core.tolerances import ROUNDING
@@ -32,13 +32,31 @@ class ElementEdit:
 
 
 def element_edit(instance: ShapeInstance, new: New, name: str) -> ElementEdit:
-    """Return the edit that gives an element its new edges."""
-    pen = _Pen(instance, path_commands_of(instance.node, name), new)
+    """Return the edit that gives an element its new edges.
+
+    What a style sheet sets is set in the element's own style, which comes before it.
+    """
+    edit = _edit(instance, new, name)
+    node = instance.node
+    if instance.values is node.attributes:
+        return edit
+    own = node.get("style").rstrip("; ")
+    for key, value in edit.attributes.items():
+        if value is not None and instance.values.get(key) != node.get(key):
+            written = f"path('{value}')" if key == "d" else f"{value}px"
+            own = f"{own}; {key}: {written} !important".removeprefix("; ")
+    return replace(edit, attributes={**edit.attributes, "style": own})
+
+
+def _edit(instance: ShapeInstance, new: New, name: str) -> ElementEdit:
+    pen = _Pen(
+        instance, path_commands_of(instance.node.tag, instance.values, instance.lengths, name), new
+    )
     tag = instance.node.tag
     if tag == "path":
         return ElementEdit({"d": _path(pen)})
     if tag in ("polygon", "polyline"):
-        return ElementEdit({"points": _points(pen, point_words(instance.node, name))})
+        return ElementEdit({"points": _points(pen, point_words(instance.values, name))})
     if tag == "line":
         ends = pen.ends(0)
         if ends is None:

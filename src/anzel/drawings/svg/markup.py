@@ -34,8 +34,8 @@ _WITH_TEXT = ("style", "text", "tspan")
 class Node:
     """One element.
 
-    Its name without prefix, its attributes with their prefixes, the start of its tag, and its
-    children.
+    Its name, which has a prefix only if it is no element of SVG, its attributes with their
+    prefixes, the start of its tag, and its children.
     """
 
     __slots__ = ("attributes", "children", "end", "offset", "parent", "tag", "text")
@@ -118,6 +118,9 @@ class _Reader:
         self.parser.EntityDeclHandler = self._entity
         self.root: Node | None = None
         self.open: list[Node] = []
+        self.spaces: list[dict[str, str]] = []
+        """For each open element, the namespaces that prefixes stand for."""
+        self.own_space: str | None = None
         self.entities = 0
 
     def read(self, content: bytes) -> Node:
@@ -128,8 +131,12 @@ class _Reader:
 
     def _start(self, tag: str, attributes: dict[str, str]) -> None:
         parent = self.open[-1] if self.open else None
-        local = tag.rpartition(":")[2]
-        node = Node(local, attributes, self.parser.CurrentByteIndex, parent)
+        prefix, _, local = tag.rpartition(":")
+        space = self._entered(attributes).get(prefix)
+        if parent is None:
+            self.own_space = space
+        name = local if space == self.own_space else f"{prefix or 'other'}:{local}"
+        node = Node(name, attributes, self.parser.CurrentByteIndex, parent)
         if parent is None:
             self.root = node
         else:
@@ -140,7 +147,18 @@ class _Reader:
                 f"{self.name} nests its groups more than {_DEEPEST} deep.", hint=_MEND
             )
 
+    def _entered(self, attributes: Mapping[str, str]) -> dict[str, str]:
+        """Return the namespaces of prefixes within an element ("" is the default)."""
+        around = self.spaces[-1] if self.spaces else {}
+        own = {
+            name.partition(":")[2]: value
+            for name, value in attributes.items() if name.startswith("xmlns")
+        } if "xmlns" in "".join(attributes) else {}  # fmt: skip
+        self.spaces.append({**around, **own} if own else around)
+        return self.spaces[-1]
+
     def _end(self, _tag: str) -> None:
+        self.spaces.pop()
         self.open.pop().end = self.parser.CurrentByteIndex
 
     def _text(self, text: str) -> None:

@@ -91,7 +91,7 @@ class _PathReader:
         for at in range(0, len(words), size):
             yield self._edge(letter, tuple(words[at : at + size]))
             if kind == "M":
-                letter = "l" if letter == "m" else "L"
+                letter = "l" if letter in "ml" else "L"
 
     def _words(self, kind: str, text: str) -> list[str]:
         if kind == "A":

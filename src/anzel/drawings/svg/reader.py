@@ -4,56 +4,74 @@ Groups, transforms, symbols and uses are followed. Elements that are not drawn a
 drawn elements that are no outlines are counted.
 """
 
-import re
 from collections import Counter
-from collections.abc import Mapping
-from dataclasses import astuple, dataclass
-from math import inf, isfinite
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 
 from anzel.core.tolerances import VANISHING
-from anzel.drawings.affine import Affine, rotation, scaling, skewing, translation
+from anzel.drawings.affine import Affine, scaling, translation
 from anzel.drawings.model import (
     MOST_EDGES,
     MOST_REPEATS,
     OURS,
     TELL_EACH,
-    UNITS,
-    DrawingError,
     DrawnPath,
     IgnoredItems,
     Tell,
-    Units,
-    UnitSource,
     check_extent,
     no_progress,
     repeats_too_often,
 )
+from anzel.drawings.svg.lengths import Lengths
 from anzel.drawings.svg.markup import Markup, Node
-from anzel.drawings.svg.path_data import NUMBER, subpaths
-from anzel.drawings.svg.shapes import SHAPES, path_commands_of, pixels, segments
+from anzel.drawings.svg.path_data import subpaths
+from anzel.drawings.svg.shapes import SHAPES, path_commands_of, segments
+from anzel.drawings.svg.styles import Styles, with_style
+from anzel.drawings.svg.transforms import transform, transform_style
+from anzel.drawings.svg.viewports import page_of, view_box, viewport
 from anzel.drawings.text_strokes import CAPITAL, TEXT, text_strokes
 from anzel.geometry.segments import Segment
 
-_TRANSFORM = re.compile(r"[\s,]*+([a-zA-Z]++)\s*+\(([^()]*+)\)")
-_HIDDEN = {"display": ("none",), "visibility": ("hidden", "collapse")}
 _NOT_DRAWN = frozenset(
     {"defs", "symbol", "clipPath", "mask", "marker", "pattern", "metadata", "style", "title",
      "desc", "linearGradient", "radialGradient", "filter", "script", "font"}
 )  # fmt: skip
+_GROUPS = frozenset({"svg", "g", "a", "switch", "symbol"})
 _ASIDES = {"image": "picture", "foreignObject": "embedded page"}
+_INHERITED = ("visibility", "stroke", "fill", "text-anchor")
+_AS_AROUND = frozenset({"", "inherit", "unset"})
+_INVISIBLE = frozenset({"hidden", "collapse"})
+_EXTENSIONS = frozenset({"http://www.w3.org/1999/xhtml", "http://www.w3.org/1998/Math/MathML"})
+"""What browsers can draw besides SVG."""
+_ANCHORS = {"middle": 0.5, "end": 1.0}
 HREFS = ("href", "xlink:href")
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, slots=True)
 class ShapeInstance:
     """A shape where it is drawn.
 
-    Its node, its map to mm, and the uses through which it was reached.
+    Its node, its map to mm, the uses through which it was reached, the values of its attributes,
+    with what style sheets set of them, and what lengths in them mean.
     """
 
     node: Node
     at: Affine
     uses: tuple[Node, ...]
+    values: Mapping[str, str]
+    lengths: Lengths
+
+
+@dataclass(frozen=True, slots=True)
+class _Context:
+    """What an element has from those round it."""
+
+    at: Affine
+    lengths: Lengths
+    uses: tuple[Node, ...] = ()
+    label: str = ""
+    style: tuple[str, ...] = ("", "", "", "")
+    """The values of the inherited properties."""
 
 
 class SvgContent:
@@ -75,256 +93,229 @@ class SvgContent:
         self.pictures: list[tuple[int, ShapeInstance]] = []
         """Each with how many shapes are drawn before it."""
         self.counts: Counter[str] = Counter()
-        self.units, at = _page(markup.root, units)
-        box = _view_box(markup.root)
-        low = box[1] + box[3] if box else pixels(markup.root.get("height"))
+        self._first: dict[str, int] = {}
+        self._node = markup.root
+        self._styles = Styles(markup.root)
+        self.counts += self._styles.counts
+        lengths = Lengths(not_understood=self._not_a_length)
+        self.units, at, within = page_of(markup.root, units, lengths)
+        box = view_box(markup.root)
+        low = box[1] + box[3] if box else lengths.px(markup.root.get("height"))
         self.height = at((0.0, low))[1]
         self._ids = {node.get("id"): node for node in markup.root.walk() if node.get("id")}
-        self._hidden = _hidden_by_style(markup.root)
         self._edges = self._uses = 0
-        for child in markup.root.children:
-            self._draw(child, scaling(scale).compose(at), (), "")
+        page = _Context(scaling(scale).compose(at), within)
+        self._children(markup.root.children, self._within(page, markup.root, {}))
         check_extent([*self.traces, *self.asides], markup.name)
 
     @property
     def ignored_items(self) -> tuple[IgnoredItems, ...]:
-        """The other items in the file."""
-        return tuple(IgnoredItems(what, count) for what, count in sorted(self.counts.items()))
+        """The other items in the file, with the line of the first of each kind."""
+        return tuple(
+            IgnoredItems(what, count, f"line {self._line(self._first[what])}"
+                         if what in self._first else "")
+            for what, count in sorted(self.counts.items())
+        )  # fmt: skip
 
-    def _draw(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
-        if self._is_hidden(node):
-            self.counts["hidden"] += 1
+    def _line(self, offset: int) -> int:
+        return self.markup.content.count(b"\n", 0, offset) + 1
+
+    def _count(self, what: str, node: Node) -> None:
+        self.counts[what] += 1
+        self._first.setdefault(what, node.offset)
+
+    def _not_a_length(self, text: str) -> None:
+        self._count(f"length that is not understood (“{text[:20]}”)", self._node)
+
+    def _draw(self, node: Node, around: _Context) -> None:
+        self._node = node
+        if node.tag in _NOT_DRAWN and not (node.tag == "symbol" and around.uses):
             return
-        if node.tag in _NOT_DRAWN and not (node.tag == "symbol" and uses):
+        own = self._styles.own(node)
+        if own.get("display", node.get("display")) == "none":
+            self._count("hidden", node)
             return
-        if node.tag == "text":
-            self._text(node, at.compose(transform(node.get("transform"))), label)
+        if not _is_wanted(node):
+            self._count("alternative for other programs", node)
             return
-        at = at.compose(transform(node.get("transform")))
-        if node.tag in _ASIDES:
-            self.counts[_ASIDES[node.tag]] += 1
-            if node.tag == "image":
-                self.pictures.append((len(self.instances), ShapeInstance(node, at, uses)))
+        if node.tag not in SHAPES and node.tag not in _GROUPS and not _is_other(node):
+            self._not_known(node)
             return
+        here = self._within(around, node, own)
+        if any(own.get(name, node.get(name)) not in ("", "none") for name in ("clip-path", "mask")):
+            self._count("clip path or mask, not applied", node)
         if node.tag == "use":
-            self._use(node, at, uses, label)
-        elif node.tag in SHAPES:
-            self._shape(node, at, uses, label)
+            self._use(node, here, own)
+        elif node.tag in SHAPES or _is_other(node):
+            if here.style[0] in _INVISIBLE and node.tag != "text":
+                self._count("hidden", node)
+            elif node.tag == "text":
+                self._text(node, here, own)
+            elif node.tag in _ASIDES:
+                self._count(_ASIDES[node.tag], node)
+                if node.tag == "image":
+                    place = self._instance(node, here, own)
+                    self.pictures.append((len(self.instances), place))
+            else:
+                self._shape(node, here, own)
         else:
-            if node.tag == "svg":
-                at = at.compose(_viewport(node))
-            name = node.get_local("label") or node.get("id") or label
-            for child in node.children[:1] if node.tag == "switch" else node.children:
-                self._draw(child, at, uses, name)
+            self._group(node, here, own)
 
-    def _use(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
+    def _group(self, node: Node, here: _Context, own: Mapping[str, str]) -> None:
+        name = node.get_local("label") or node.get("id") or here.label
+        inner = replace(here, label=name)
+        if node.tag == "svg":
+            at, lengths = viewport(node, with_style(node.attributes, own), here.lengths)
+            inner = replace(inner, at=here.at.compose(at), lengths=lengths)
+        children = node.children
+        if node.tag == "switch":
+            wanted = (each for each in children if _is_wanted(each))
+            first = next(wanted, None)
+            left = [each for each in children if each is not first and _holds_shapes(each)]
+            for each in left:
+                self._count("alternative for other programs", each)
+            children = [first] if first is not None else []
+        self._children(children, inner)
+
+    def _children(self, children: list[Node], here: _Context) -> None:
+        for child in children:
+            self._draw(child, here)
+
+    def _within(self, around: _Context, node: Node, own: Mapping[str, str]) -> _Context:
+        """Return what is inherited within an element, and where it is drawn."""
+        styled = tuple(
+            before if (value := own.get(name, node.get(name))) in _AS_AROUND else value
+            for name, before in zip(_INHERITED, around.style, strict=True)
+        )
+        at, lengths = around.at, around.lengths
+        if "transform" in own:
+            at = at.compose(transform_style(own["transform"]))
+        elif node.get("transform"):
+            at = at.compose(transform(node.get("transform")))
+        if node.get("transform-origin") and at is not around.at:
+            self._count("origin of a transform that is not understood", node)
+        if size := own.get("font-size", node.get("font-size")):
+            font = around.lengths.px(size, "font-size", around.lengths.font_size)
+            lengths = replace(lengths, font_size=font)
+        return replace(around, at=at, lengths=lengths, style=styled)
+
+    def _use(self, node: Node, here: _Context, own: Mapping[str, str]) -> None:
         link = next((node.get(name) for name in HREFS if node.get(name)), "")
         target = self._ids.get(link.removeprefix("#"))
+        uses = here.uses
         if target is None or target in uses or node in uses or len(uses) > 20:
-            self.counts["unresolved reference"] += 1
+            self._count("unresolved reference", node)
             return
         self._uses += 1
         if self._uses > MOST_REPEATS:
             raise repeats_too_often(self.markup.name)
-        at = at.compose(translation(pixels(node.get("x")), pixels(node.get("y"))))
-        if target.tag == "symbol":
-            at = at.compose(_viewport(target, node))
-        self._draw(target, at, (*uses, node), label)
+        values = with_style(node.attributes, own)
+        x, y = here.lengths.of(values, "x"), here.lengths.of(values, "y")
+        inner = replace(here, at=here.at.compose(translation(x, y)), uses=(*uses, node))
+        if target.tag in ("symbol", "svg"):
+            shown = with_style(target.attributes, self._styles.own(target))
+            at, lengths = viewport(target, shown, here.lengths, values)
+            inner = replace(inner, at=inner.at.compose(at), lengths=lengths)
+            if target.tag == "svg":  # its own place is in that viewport already
+                self._children(target.children, self._within(inner, target, {}))
+                return
+        self._draw(target, inner)
 
-    def _shape(self, node: Node, at: Affine, uses: tuple[Node, ...], label: str) -> None:
-        if abs(at.determinant) < VANISHING:
-            self.counts["flattened shape"] += 1
+    def _instance(self, node: Node, here: _Context, own: Mapping[str, str]) -> ShapeInstance:
+        values = with_style(node.attributes, own) if own else node.attributes
+        return ShapeInstance(node, here.at, here.uses, values, here.lengths)
+
+    def _shape(self, node: Node, here: _Context, own: Mapping[str, str]) -> None:
+        if abs(here.at.determinant) < VANISHING:
+            self._count("flattened shape", node)
             return
-        parts = path_commands_of(node, self.markup.name)
+        instance = self._instance(node, here, own)
+        parts = path_commands_of(node.tag, instance.values, here.lengths, self.markup.name)
         if not parts:
-            self.counts["shape without size"] += 1
+            self._count("shape without size", node)
             return
         element = len(self.instances)
         if element % TELL_EACH == 0:
             self._tell(f"{self.markup.name}: {element} shapes read …")
-        self.instances.append(ShapeInstance(node, at, uses))  # its parts would take much memory
-        named = [name for name in (node.get("class"), label.lower()) if name in self._left_aside]
-        is_aside = bool(named)
-        traces = self.asides if is_aside else self.traces
-        mark = "/".join((label, node.get("class"), _colour(node), node.get("style")))
-        mark = named[0] if is_aside else mark
+        self.instances.append(instance)  # its parts would take much memory
+        named = [n for n in (node.get("class"), here.label.lower()) if n in self._left_aside]
+        traces = self.asides if named else self.traces
+        colour = next((each for each in here.style[1:3] if each not in ("", "none")), "")
+        mark = "/".join((here.label, node.get("class"), colour, node.get("style")))
+        mark = named[0] if named else mark
         for run in subpaths(parts):
             edges: list[Segment] = []
             numbers: list[int] = []
-            here = at(parts[run[0]].start)
+            start = here.at(parts[run[0]].start)
             for number in run:
-                made = segments(parts[number], at, here)
+                made = segments(parts[number], here.at, start)
                 if made:
                     edges += made
                     numbers += [number] * len(made)
-                    here = made[-1].end
+                    start = made[-1].end
             if edges:
                 traces.append(DrawnPath(element, tuple(edges), numbers, mark))
                 self._edges += len(edges)
         if self._edges > MOST_EDGES:
             raise repeats_too_often(self.markup.name)
 
-    def _text(self, node: Node, at: Affine, label: str) -> None:
+    def _text(self, node: Node, here: _Context, own: Mapping[str, str]) -> None:
         """Read a text and the spans in it that stand for themselves, as strokes of ours."""
-        x, y = pixels(node.get("x")), pixels(node.get("y"))
-        for span in (node, *(each for each in node.children if each.tag == "tspan")):
-            x, y = pixels(span.get("x"), x), pixels(span.get("y"), y)
-            y += pixels(span.get("dy")) if span is not node else 0.0
-            size = pixels(_style(span, "font-size"), _FONT_SIZE)
-            there = at.compose(Affine(d=-1.0, e=x, f=y))
-            if not span.text.strip() or size <= 0 or abs(there.determinant) < VANISHING:
+        lengths = here.lengths
+        x, y = lengths.of(node.attributes, "x"), lengths.of(node.attributes, "y")
+        for span in self._spans(node, here, own):
+            (part, inner) = span
+            x = inner.lengths.of(part.attributes, "x", x)
+            y = inner.lengths.of(part.attributes, "y", y)
+            y += inner.lengths.of(part.attributes, "dy") if part is not node else 0.0
+            size = inner.lengths.font_size
+            there = here.at.compose(Affine(d=-1.0, e=x, f=y))
+            if not part.text.strip() or size <= 0 or abs(there.determinant) < VANISHING:
                 continue
-            share = _ANCHORS.get(_style(span, "text-anchor"), 0.0)
-            mark = "/".join((label, span.get("class"), _colour(span), TEXT))
-            for edges in text_strokes(span.text, CAPITAL * size, there, share):
+            if inner.style[0] in _INVISIBLE:
+                self._count("hidden", part)
+                continue
+            share = _ANCHORS.get(inner.style[3], 0.0)
+            colour = next((each for each in inner.style[1:3] if each not in ("", "none")), "")
+            mark = "/".join((here.label, part.get("class"), colour, TEXT))
+            for edges in text_strokes(part.text, CAPITAL * size, there, share):
                 self.asides.append(DrawnPath(-1, edges, range(len(edges)), mark))
-        self.counts["text"] += 1
+        self._count("text", node)
 
-    def _is_hidden(self, node: Node) -> bool:
-        if any(node.get(name) in hides for name, hides in _HIDDEN.items()):
-            return True
-        if _hides(node.get("style")):
-            return True
-        if not self._hidden:
-            return False
-        names = {node.tag, f"#{node.get('id')}", *(f".{c}" for c in node.get("class").split())}
-        return bool(names & self._hidden)
+    def _spans(
+        self, node: Node, here: _Context, own: Mapping[str, str]
+    ) -> Iterator[tuple[Node, _Context]]:
+        yield node, here
+        for child in node.children:
+            styled = self._styles.own(child)
+            if child.tag == "tspan" and styled.get("display", child.get("display")) != "none":
+                yield child, self._within(here, child, styled)
 
-
-_FONT_SIZE = 16.0
-"""The size of type where none is said, px (CSS Fonts, 2.5: medium)."""
-_ANCHORS = {"middle": 0.5, "end": 1.0}
-
-
-def _style(node: Node, name: str) -> str:
-    """Return an inherited property of a text, from its style or its attribute; "" for none."""
-    at: Node | None = node
-    while at is not None:
-        words = (declaration.partition(":") for declaration in at.get("style").split(";"))
-        own = next((value.strip() for key, _, value in words if key.strip() == name), at.get(name))
-        if own:
-            return own
-        at = at.parent
-    return ""
+    def _not_known(self, node: Node) -> None:
+        """Tell of an element that is not drawn because nobody knows what it is."""
+        if _holds_shapes(node):
+            self._count(f"element that is not understood (“{node.tag[:30]}”)", node)
 
 
-def _colour(node: Node) -> str:
-    """Return the colour of a shape's stroke, or of its fill where it has none.
+def _is_other(node: Node) -> bool:
+    """Return whether an element is drawn and is neither a group nor a shape."""
+    return node.tag in ("use", "text") or node.tag in _ASIDES
 
-    Both are inherited (SVG 2, 13).
+
+def _holds_shapes(node: Node) -> bool:
+    return any(each.tag.rpartition(":")[2] in SHAPES for each in node.walk())
+
+
+def _is_wanted(node: Node) -> bool:
+    """Return whether a program that knows SVG and nothing else draws an element (SVG 2, 5.10).
+
+    The language is English, because the file itself cannot say whose it is.
     """
-    for name in ("stroke", "fill"):
-        at: Node | None = node
-        while at is not None and not at.get(name):
-            at = at.parent
-        if at is not None and at.get(name) != "none":
-            return at.get(name)
-    return ""
-
-
-def transform(text: str) -> Affine:
-    """Return the map of a transform attribute.
-
-    The first transform written is applied last (SVG 2, 8.5).
-
-    Raises
-    ------
-    DrawingError
-    """
-    whole, at = Affine(), 0
-    while found := _TRANSFORM.match(text, at):  # from where the last ended: never twice over
-        numbers = [float(word) for word in NUMBER.findall(found[2])]
-        if all(map(isfinite, numbers)):
-            whole = whole.compose(_one_transform(found[1], numbers))
-        else:
-            whole = Affine(a=inf)
-        at = found.end()
-    if text[at:].strip(" ,\t\r\n\f"):
-        raise DrawingError(f"The drawing has a transform that cannot be read: “{text[at:][:40]}”.")
-    if not all(map(isfinite, astuple(whole))):
-        raise DrawingError("The drawing has a transform with numbers out of reason.")
-    return whole
-
-
-def _one_transform(name: str, numbers: list[float]) -> Affine:
-    count = len(numbers)
-    if name == "matrix" and count == 6:
-        return Affine(*numbers)
-    if name == "translate" and count in (1, 2):
-        return translation(*numbers)
-    if name == "scale" and count in (1, 2):
-        return scaling(*numbers)
-    if name == "rotate" and count in (1, 3):
-        return rotation(*numbers)
-    if name in ("skewX", "skewY") and count == 1:
-        return skewing(numbers[0]) if name == "skewX" else skewing(0.0, numbers[0])
-    raise DrawingError(f"The drawing has a transform that cannot be read: “{name[:40]}”.")
-
-
-def _page(root: Node, units: str | None) -> tuple[Units, Affine]:
-    """Return the length of a user unit, and the map from user units to mm on the page.
-
-    A width and height with absolute units give the length. Pixels alone are a guess, because many
-    programs write them without meaning a 96th of an inch.
-    """
-    box = _view_box(root)
-    if units is not None:
-        size = UNITS[units]
-        origin = (box[0], box[1]) if box else (0.0, 0.0)
-        at = scaling(size).compose(translation(-origin[0], -origin[1]))
-        return Units(units, size, UnitSource.ASKED), at
-    at = scaling(UNITS["px"]).compose(_viewport(root))
-    written = root.get("width").strip() or root.get("height").strip()
-    unit = written.lstrip("+-0123456789.eE ").strip().lower() if written else ""
-    known = unit in ("mm", "cm", "in", "pt", "pc", "q")
-    source = UnitSource.FILE if known else UnitSource.GUESS
-    return Units(unit if known else "px", at.scale, source), at
-
-
-def _view_box(node: Node) -> tuple[float, ...] | None:
-    found = tuple(float(word) for word in NUMBER.findall(node.get("viewBox")))
-    return found if len(found) == 4 and found[2] > 0 and found[3] > 0 else None
-
-
-def _viewport(node: Node, use: Node | None = None) -> Affine:
-    """Return the map of a viewport's view box into the viewport (SVG 2, 8.2 and 8.6)."""
-    sizes: Mapping[str, str] = {
-        name: (use.get(name) if use else "") or node.get(name) for name in ("width", "height")
-    }
-    is_root = node.parent is None
-    x, y = (0.0, 0.0) if is_root else (pixels(node.get("x")), pixels(node.get("y")))
-    box = _view_box(node)
-    if box is None:
-        return translation(x, y)
-    width = pixels(sizes["width"]) or (pixels(sizes["height"]) * box[2] / box[3]) or box[2]
-    height = pixels(sizes["height"]) or (width * box[3] / box[2])
-    sx, sy = width / box[2], height / box[3]
-    align, _, how = node.get("preserveAspectRatio", "xMidYMid meet").strip().partition(" ")
-    if align != "none":
-        sx = sy = max(sx, sy) if how.strip() == "slice" else min(sx, sy)
-    share = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
-    x += (width - sx * box[2]) * (share.get(align[1:4], 0.5) if align != "none" else 0.0)
-    y += (height - sy * box[3]) * (share.get(align[5:8], 0.5) if align != "none" else 0.0)
-    return Affine(sx, 0.0, 0.0, sy, x - sx * box[0], y - sy * box[1])
-
-
-def _hidden_by_style(root: Node) -> set[str]:
-    """Return the simple selectors whose elements a style sheet hides."""
-    rules = (
-        rule.partition("{")
-        for node in root.walk()
-        if node.tag == "style"
-        for rule in node.text.split("}")
-    )
-    return {
-        selector.strip()
-        for selectors, _, body in rules
-        if _hides(body)
-        for selector in selectors.split(",")
-    }
-
-
-def _hides(style: str) -> bool:
-    """Return whether a style hides an element."""
-    words = (declaration.partition(":") for declaration in style.split(";"))
-    return any(value.strip() in _HIDDEN.get(name.strip(), ()) for name, _, value in words)
+    extensions, language = node.attributes.get("requiredExtensions"), node.get("systemLanguage")
+    if extensions is not None and not (
+        extensions.split() and _EXTENSIONS.issuperset(extensions.split())
+    ):
+        return False
+    if "systemLanguage" not in node.attributes:
+        return True
+    return any(each.strip().lower().partition("-")[0] == "en" for each in language.split(","))

@@ -1,75 +1,71 @@
 """SVG's basic shapes (SVG 2, 10) as path commands, and path commands as edges in mm."""
 
-import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import acos, copysign, cos, hypot, isfinite, pi, radians, sin, sqrt
 
 from anzel.core.tolerances import ROUNDING
 from anzel.drawings.affine import Affine
 from anzel.drawings.ellipses import cubics
 from anzel.drawings.model import DrawingError
-from anzel.drawings.svg.markup import Node
+from anzel.drawings.svg.lengths import Lengths
 from anzel.drawings.svg.path_data import NUMBER, PathCommand, parse_path
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Cubic, Line, Segment
 
-_LENGTH = re.compile(rf"\s*+({NUMBER.pattern})\s*+([a-zA-Z]*+|%)\s*+")
-PIXELS = {
-    "": 1.0, "px": 1.0, "in": 96.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "pt": 96 / 72, "pc": 16.0,
-    "q": 24 / 25.4, "em": 16.0, "ex": 8.0,
-}  # fmt: skip
-"""CSS px in each unit (CSS Values, 6.2)."""
-
+Values = Mapping[str, str]
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
 
 
-def pixels(text: str, otherwise: float = 0.0) -> float:
-    """Return a CSS length in px; `otherwise` for no length, a percentage or an unknown unit."""
-    found = _LENGTH.fullmatch(text)
-    if found is None or found[2].lower() not in PIXELS:
-        return otherwise
-    return float(found[1]) * PIXELS[found[2].lower()]
-
-
-def path_commands_of(node: Node, name: str) -> list[PathCommand]:
-    """Return the edges of a shape in its own units.
+def path_commands_of(tag: str, values: Values, lengths: Lengths, name: str) -> list[PathCommand]:
+    """Return the edges of a shape in its own units, from the values of its attributes.
 
     Raises
     ------
     DrawingError
     """
-    if node.tag == "path":
-        return parse_path(node.get("d"), name)
-    if node.tag in ("polyline", "polygon"):
-        return _polygon(node, name)
-    if node.tag == "line":
-        ends = [(pixels(node.get(f"x{i}")), pixels(node.get(f"y{i}"))) for i in (1, 2)]
+    if tag == "path":
+        return parse_path(values.get("d", ""), name)
+    if tag in ("polyline", "polygon"):
+        return _polygon(tag, values, name)
+    if tag == "line":
+        ends = [(lengths.of(values, f"x{i}"), lengths.of(values, f"y{i}")) for i in (1, 2)]
         return [_line(*ends)]
-    if node.tag == "rect":
-        return _rectangle(node)
-    rx = pixels(node.get("r" if node.tag == "circle" else "rx"))
-    ry = pixels(node.get("ry")) if node.tag == "ellipse" else rx
+    if tag == "rect":
+        return _rectangle(values, lengths)
+    rx, ry = (
+        (lengths.of(values, "r"),) * 2 if tag == "circle" else _radii(values, lengths)
+    )  # fmt: skip
     if rx <= 0 or ry <= 0:
         return []
-    start = (pixels(node.get("cx")) + rx, pixels(node.get("cy")))
+    start = (lengths.of(values, "cx") + rx, lengths.of(values, "cy"))
     return [PathCommand("O", (), "O", start, (start,), (rx, ry, 0.0, True, True))]
 
 
-def point_words(node: Node, name: str) -> list[str]:
+def _radii(values: Values, lengths: Lengths) -> tuple[float, float]:
+    """Return the two radii of an ellipse or of a rectangle's corners.
+
+    One that is not said, or is automatic, is as the other (SVG 2, 7.4).
+    """
+    rx, ry = lengths.of(values, "rx", -1.0), lengths.of(values, "ry", -1.0)
+    rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+    return max(rx, 0.0), max(ry, 0.0)
+
+
+def point_words(values: Values, name: str) -> list[str]:
     """Return the numbers of a polygon's points as written."""
-    text = node.get("points")
+    text = values.get("points", "")
     if NUMBER.sub("", text).strip(" ,\t\r\n\f"):
         raise DrawingError(f"{name} has a coordinate that is no number: “{text[:30]}”.")
     words = NUMBER.findall(text)
     return words[: len(words) // 2 * 2]
 
 
-def _polygon(node: Node, name: str) -> list[PathCommand]:
-    words = point_words(node, name)
+def _polygon(tag: str, values: Values, name: str) -> list[PathCommand]:
+    words = point_words(values, name)
     points = [(float(words[i]), float(words[i + 1])) for i in range(0, len(words), 2)]
     if not points:
         return []
-    ends = [*points[1:], points[0]] if node.tag == "polygon" else points[1:]
+    ends = [*points[1:], points[0]] if tag == "polygon" else points[1:]
     return [_line(a, b) for a, b in zip(points, ends, strict=False)]
 
 
@@ -77,15 +73,12 @@ def _line(start: Point, end: Point) -> PathCommand:
     return PathCommand("L", (), "L", start, (end,))
 
 
-def _rectangle(node: Node) -> list[PathCommand]:
-    x, y = pixels(node.get("x")), pixels(node.get("y"))
-    w, h = pixels(node.get("width")), pixels(node.get("height"))
+def _rectangle(values: Values, lengths: Lengths) -> list[PathCommand]:
+    x, y, w, h = (lengths.of(values, each) for each in ("x", "y", "width", "height"))
     if w <= 0 or h <= 0:
         return []
-    rx = pixels(node.get("rx"), -1.0) if node.get("rx") not in ("", "auto") else -1.0
-    ry = pixels(node.get("ry"), -1.0) if node.get("ry") not in ("", "auto") else -1.0
-    rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-    rx, ry = min(max(rx, 0.0), w / 2), min(max(ry, 0.0), h / 2)
+    rx, ry = _radii(values, lengths)
+    rx, ry = min(rx, w / 2), min(ry, h / 2)
     if not (rx and ry):
         corners = [(x, y), (x + w, y), (x + w, y + h), (x, y + h)]
         return [_line(a, b) for a, b in zip(corners, [*corners[1:], corners[0]], strict=True)]

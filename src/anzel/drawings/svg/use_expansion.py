@@ -9,9 +9,9 @@ from collections.abc import Mapping
 from xml.sax.saxutils import quoteattr
 
 from anzel.drawings.svg.element_edits import ElementEdit, full_precision
+from anzel.drawings.svg.lengths import pixels
 from anzel.drawings.svg.markup import Markup, Node, edited_tag, tag_end
 from anzel.drawings.svg.reader import HREFS
-from anzel.drawings.svg.shapes import pixels
 
 _Uses = tuple[Node, ...]
 _ID = re.compile(rb"""\s+id\s*=\s*("[^"]*"|'[^']*')""")
