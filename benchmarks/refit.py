@@ -28,7 +28,7 @@ WISH = RefitOptions(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))
 MEMORY = """
 import io, sys
 sys.path.insert(0, "benchmarks")
-from refit import held, read_drawing, refitted, sheet, surveyed, svgelements, WISH
+from refit import WISH, analyse, held, read_drawing, refit_drawing, sheet, svgelements
 content = sheet(2)
 WORK
 content = sheet(400)
@@ -38,7 +38,7 @@ WORK
 print(held("VmHWM") - before)
 """
 PARSE = "kept = svgelements.SVG.parse(io.BytesIO(content))"
-REFIT = 'kept = refitted(surveyed(read_drawing(content, "sheet.svg")), WISH); kept.changes'
+REFIT = 'kept = refit_drawing(analyse(read_drawing(content, "sheet.svg")), WISH); kept.changes'
 
 
 def held(what: str) -> int:
