@@ -2,12 +2,17 @@
 
 from itertools import pairwise
 
+import numpy as np
 import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from tests.refit import made
 
-from anzel.drawings.containment import nest_loops
+from anzel.drawings.containment import chord_points, nest_loops
 from anzel.drawings.loops import assemble_loops
 from anzel.drawings.model import DrawnPath
+from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Arc, Line, reverse
 
 SQUARE = [(0.0, 0.0), (60.0, 0.0), (60.0, 40.0), (0.0, 40.0)]
@@ -126,3 +131,43 @@ def test_very_many_copies_and_very_many_ends_in_one_point_are_bounded():
     assert assemble_loops(drawn_paths(*star)).loops == []
     specks = [lines((0, 0), (0.01, 0)) for _ in range(5000)]
     assert len(assemble_loops(drawn_paths(*specks)).doubled) == 4999
+
+
+@given(
+    st.lists(st.floats(5, 60), min_size=1, max_size=4),
+    st.lists(st.floats(5, 60), min_size=1, max_size=4),
+    st.floats(0, 360), st.randoms(use_true_random=False), st.integers(0, 3),
+)  # fmt: skip
+@settings(max_examples=40, deadline=None)
+def test_pieces_that_share_sides_and_corners_are_all_closed(widths, heights, angle, chance, tails):
+    """A grid of rectangles, each side drawn once, with some lines that lead nowhere."""
+    xs, ys = np.cumsum([0.0, *widths]), np.cumsum([0.0, *heights])
+    sides = [((x, a), (x, b)) for x in xs for a, b in pairwise(ys)]
+    sides += [((a, y), (b, y)) for y in ys for a, b in pairwise(xs)]
+    sides += [((xs[0], ys[0]), (-9.0 - k, -7.0)) for k in range(tails)]
+    chance.shuffle(sides)
+    turn = RigidTransform.rotation(angle)
+    lines = [Line(*map(turn, side if chance.random() < 0.5 else side[::-1])) for side in sides]
+    paths = [DrawnPath(i, (line,), range(1), "a") for i, line in enumerate(lines)]
+    found = assemble_loops(paths)
+    areas = sorted(shapely.polygons(chord_points(loop.segments)).area for loop in found.loops)
+    assert areas == pytest.approx(sorted(w * h for w in widths for h in heights))
+    assert sum(len(repair.places) for repair in found.repairs if "open" in repair.what) == tails
+    inner = len(widths) * (len(heights) - 1) + len(heights) * (len(widths) - 1)
+    assert sum(len(each.places) for each in found.repairs if "shared" in each.what) == inner
+
+
+def test_lines_of_another_layer_do_not_part_a_piece_and_curves_are_followed():
+    """Half discs that share a straight side; a fold of another layer ends on their rim."""
+    top = Arc((10.0, 0.0), (-10.0, 0.0), (0.0, 0.0))
+    low = Arc((-10.0, 0.0), (10.0, 0.0), (0.0, 0.0))
+    side, fold = Line((-10.0, 0.0), (10.0, 0.0)), Line((10.0, 0.0), (0.0, 10.0))
+    labels = ("cut", "cut", "cut", "fold")
+    paths = [
+        DrawnPath(i, (edge,), range(1), label)
+        for i, (edge, label) in enumerate(zip((top, low, side, fold), labels, strict=True))
+    ]
+    found = assemble_loops(paths)
+    assert [len(loop.segments) for loop in found.loops] == [2, 2]
+    assert found.open_paths == [3]
+    assert {type(s) for loop in found.loops for s in loop.segments} == {Arc, Line}

@@ -10,7 +10,7 @@ from tests.refit import made
 from tests.told import refused
 
 from anzel.core.findings import UnsureError
-from anzel.drawings.model import DrawnPath
+from anzel.drawings.model import DrawingError, DrawnPath
 from anzel.geometry.segments import Arc, Line, circle, reverse
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.analysis import analyse
@@ -275,3 +275,25 @@ def test_a_scaled_drawing_comes_back_to_thickness_and_held_holes_to_their_size()
     assert [d.new for d in done.decisions] == pytest.approx([4.0, 3.0, 4.0])
     assert new_edges(done, 1)[0].radius == pytest.approx(5.0)
     assert new_edges(done, 1)[0].centre == pytest.approx((51.0, 34.0))
+
+
+@pytest.mark.parametrize("moves", [False, True])
+def test_pieces_that_share_a_side_are_refitted_if_it_can_stay(moves):
+    """Two slotted plates side by side, all edges loose, the side between them drawn once."""
+    left = made.slotted(100, 60, SLOTS, 3.0)
+    right = [(x + 100, y) for x, y in made.slotted(100, 60, SLOTS, 3.0)]
+    if moves:  # a tab of the left one, for which the right one has a recess
+        tab = [(100, 24), (103, 24), (103, 36), (100, 36)]
+        left, right = [*left[:2], *tab, *left[2:]], [*right, *reversed(tab)]
+    edges = {frozenset((e.start, e.end)): e for loop in (left, right) for e in made.edges(loop)}
+    paths = [DrawnPath(i, (e,), range(1), "") for i, e in enumerate(edges.values())]
+    done = refit(made.of_traces(paths), 4.0, drawn=(3.0,))
+    assert done.analysis.nested.pieces == 2
+    assert any("shared" in each.what for each in done.analysis.assembled.repairs)
+    slots = [d for d in done.decisions if d.feature.kind is DrawnFeatureKind.SLOT]
+    assert [d.moved for d in slots] == [True] * 6
+    if moves:
+        with refused(DrawingError, match="share a side"):
+            assert done.changes
+    else:
+        assert len(done.changes) == 6 * 4 + 2 * 1, "walls, floors and what lies between mouths"

@@ -4,7 +4,7 @@ Ends that meet are joined, small gaps are closed, doubled lines are merged. Noth
 silent: each thing done or found is a *repair* with its place.
 """
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from math import cos, hypot, sin, sqrt
@@ -15,13 +15,11 @@ from scipy.spatial import cKDTree
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
 from anzel.drawings.model import DrawnPath
+from anzel.drawings.shared_sides import Link, shared_faces
 from anzel.geometry.intersections import lines_meet
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Floats, Line, Segment, reverse, with_end_points
-
-Link = tuple[int, bool]
-"""A drawn path, and whether it is run backwards."""
 
 
 @dataclass(frozen=True)
@@ -84,8 +82,15 @@ def assemble_loops(
     for i in whole:
         if i not in doubles:
             found.loops.append(Loop(_meeting(drawn_paths[i].segments), ((i, False),)))
-    chains = _chains(drawn_paths, [i for i in loose if i not in doubles], largest_gap)
-    for chain, is_ring in chains:
+    loose = [i for i in loose if i not in doubles]
+    faces = shared_faces(drawn_paths, loose, largest_gap)
+    for face in faces:
+        _add_ring(found, drawn_paths, face)
+    used = Counter(path for face in faces for path, _ in face)
+    shared = tuple(drawn_paths[path].segments[0].point_at(0.5) for path in used if used[path] > 1)
+    if shared:
+        found.repairs.append(Repair("sides shared by two pieces, taken for both", shared))
+    for chain, is_ring in _chains(drawn_paths, [i for i in loose if i not in used], largest_gap):
         if is_ring:
             _add_ring(found, drawn_paths, chain)
         else:

@@ -3,6 +3,7 @@
 What each feature becomes under the maker's options, and the new edges.
 """
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import Enum, StrEnum, auto
@@ -12,7 +13,7 @@ from typing import NamedTuple
 
 from anzel.core.tolerances import SAME_SIZE
 from anzel.drawings.loops import is_near
-from anzel.drawings.model import Changes
+from anzel.drawings.model import Changes, DrawingError
 from anzel.geometry.segments import Segment, reverse, with_end_points
 from anzel.materials.fits import FitRule, Term
 from anzel.refit.analysis import DrawingAnalysis
@@ -137,11 +138,14 @@ class Refit:
     def changes(self) -> Changes:
         """The drawn paths with changed edges, repairs included.
 
-        Nothing where nothing was found.
+        Nothing where nothing was found. Raises DrawingError where a side that two pieces share
+        would have to be in two places.
         """
         if not self.decisions and not self.edges:
             return {}
         drawn_paths = self.analysis.drawing.paths
+        shared = _shared_paths(self.analysis)
+        said: dict[int, Sequence[Segment | None]] = {}
         found: dict[int, Sequence[Segment | None]] = {}
         for number, loop in enumerate(self.analysis.nested.loops):
             edges = self.edges.get(number, loop.segments)
@@ -153,6 +157,12 @@ class Refit:
                 run = slice(at, at + len(drawn))
                 made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
                 new = _run(made, backwards)
+                if drawn_path in shared and said.setdefault(drawn_path, new) != new:
+                    raise DrawingError(
+                        f"Two pieces of {self.analysis.drawing.name} share a side that would have "
+                        "to be in two places.",
+                        hint="Draw the side once for each piece, or cut from the project.",
+                    )
                 if new != list(drawn):
                     found[drawn_path] = new
                 at += len(drawn)
@@ -170,6 +180,12 @@ class Refit:
     def written(self) -> bytes:
         """Return the drawing's file with the changes."""
         return self.analysis.drawing.source.written(self.analysis.drawing, self.changes)
+
+
+def _shared_paths(analysis: DrawingAnalysis) -> set[int]:
+    """Return the drawn paths that are sides of two pieces."""
+    used = Counter(path for loop in analysis.nested.loops for path, _ in loop.links)
+    return {path for path, count in used.items() if count > 1}
 
 
 def _run(edges: Sequence[Segment | None], backwards: bool) -> list[Segment | None]:
