@@ -6,7 +6,7 @@ written back to its own place while every other edge keeps its last digit.
 """
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
@@ -124,6 +124,10 @@ class Source(Protocol):
         """
         ...
 
+    def in_units(self, drawing: "Drawing", units: Units) -> "Drawing":
+        """Return the same drawing with another length of its unit."""
+        ...
+
 
 @dataclass(frozen=True)
 class Drawing:
@@ -137,10 +141,6 @@ class Drawing:
     y_down: bool = False
     asides: tuple[DrawnPath, ...] = ()
     """Lines that are drawn on pieces and outline nothing, their label the operation they name."""
-
-    def guessed(self) -> "Drawing":
-        """Return the same drawing with its units marked as a guess."""
-        return replace(self, units=replace(self.units, source=UnitSource.GUESS))
 
     def with_y_up(self, segments: Iterable[Segment]) -> tuple[Segment, ...]:
         """Return edges of the drawing with y up, whatever the file has."""

@@ -1,6 +1,6 @@
 """Load a drawing to refit it: read and analysed, its unit guessed where the file states none."""
 
-from anzel.drawings.model import Tell, UnitSource, no_progress
+from anzel.drawings.model import UNITS, Tell, Units, UnitSource, no_progress
 from anzel.drawings.reader import read_drawing
 from anzel.refit.analysis import DrawingAnalysis, analyse
 
@@ -29,7 +29,8 @@ def load_drawing(
     known = analysis.drawing.units
     is_guess = known.source is UnitSource.GUESS and known.name == "mm"
     if is_guess and (analysis.drawn_for() or 0.0) < _LIKELY[0] * scale:
-        in_inches = analyse(read_drawing(content, name, "in", scale, tell).guessed())
+        inches = Units("in", UNITS["in"], UnitSource.GUESS)
+        in_inches = analyse(drawing.source.in_units(drawing, inches))
         size = (in_inches.drawn_for() or 0.0) / scale
         return in_inches if _LIKELY[0] <= size < _LIKELY[1] else analysis
     return analysis

@@ -19,6 +19,8 @@ from ezdxf.entities.insert import Insert
 from ezdxf.entities.mtext import MText
 from ezdxf.entities.text import Text
 from ezdxf.enums import InsertUnits
+from ezdxf.filemanagement import dxf_stream_info
+from ezdxf.filemanagement import read as read_document
 from ezdxf.lldxf.const import DXFError
 from ezdxf.math import Matrix44
 
@@ -201,6 +203,21 @@ def load_document(content: bytes, name: str) -> Document:
     ------
     DrawingError
     """
+    try:
+        return _as_written(content)
+    except Exception:  # whatever is wrong with it, the slower way finds out, and mends what it can
+        return _mended(content, name)
+
+
+def _as_written(content: bytes) -> Document:
+    """Return a sound text file as a document: half the work of mending one."""
+    head = io.TextIOWrapper(io.BytesIO(content), encoding="cp1252", errors="replace")
+    encoding = dxf_stream_info(head).encoding
+    text = io.TextIOWrapper(io.BytesIO(content), encoding=encoding, errors="surrogateescape")
+    return read_document(text)
+
+
+def _mended(content: bytes, name: str) -> Document:
     repairs = _Repairs()
     logger = logging.getLogger("ezdxf")
     logger.addHandler(repairs)

@@ -3,7 +3,7 @@
 import io
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ezdxf.document import Drawing as Document
 from ezdxf.entities.dxfgfx import DXFGraphic
@@ -98,6 +98,21 @@ class DxfSource:
         except (DXFError, ArithmeticError, LookupError, TypeError, ValueError) as error:
             raise unreadable(self.name) from error
         return stream.getvalue().encode(document.output_encoding, "dxfreplace")
+
+    def in_units(self, drawing: Drawing, units: Units) -> Drawing:
+        """Return the drawing with another length of its unit; the file is not parsed again."""
+        at = scaling(units.millimetres / drawing.units.millimetres)
+
+        def moved(paths: Sequence[DrawnPath]) -> tuple[DrawnPath, ...]:
+            return tuple(
+                replace(path, segments=tuple(transformed(s, at)[0] for s in path.segments))
+                for path in paths
+            )
+
+        return replace(
+            drawing, paths=moved(drawing.paths), asides=moved(drawing.asides), units=units,
+            source=replace(self, units=units),
+        )  # fmt: skip
 
 
 def _own_changes(

@@ -2,9 +2,9 @@
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from anzel.drawings.model import Changes, Drawing, Tell, no_progress
+from anzel.drawings.model import Changes, Drawing, Tell, Units, no_progress
 from anzel.drawings.svg.element_edits import Change, ElementEdit, element_edit
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
@@ -26,11 +26,14 @@ def read_svg(
     ------
     DrawingError
     """
-    markup = Markup(content, name)
+    return _drawing(Markup(content, name), units, scale, tell)
+
+
+def _drawing(markup: Markup, units: str | None, scale: float, tell: Tell) -> Drawing:
     found = SvgContent(markup, units, scale, tell)
     source = SvgSource(markup, found.instances, scale)
     return Drawing(
-        name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True,
+        markup.name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True,
         asides=tuple(found.asides),
     )  # fmt: skip
 
@@ -63,6 +66,11 @@ class SvgSource:
             shared[node] = every.get((), _most_common(every))
             own.update(((node, uses), edit) for uses, edit in every.items() if edit != shared[node])
         return UseExpansion(self.markup, shared, own).written(self.scale)
+
+    def in_units(self, drawing: Drawing, units: Units) -> Drawing:
+        """Return the drawing with another length of its unit, read from its elements again."""
+        again = _drawing(self.markup, units.name, self.scale, no_progress)
+        return replace(again, units=units)
 
 
 def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
