@@ -8,6 +8,7 @@ from dataclasses import replace
 from itertools import pairwise
 from math import atan2, degrees, hypot, isclose, pi, tau
 
+import numpy as np
 from ezdxf.entities.arc import Arc as DxfArc
 from ezdxf.entities.circle import Circle
 from ezdxf.entities.dxfgfx import DXFGraphic
@@ -41,8 +42,8 @@ def entity_edges(entity: DXFGraphic) -> Edges | None:
         arc = _arc(entity)
         return ([arc], [0]) if arc is not None else ([], [])
     if isinstance(entity, LWPolyline):
-        corners = [(x, y, bulge) for x, y, bulge in entity.get_points("xyb")]
-        return _polyline(corners, entity.closed)
+        rows = np.asarray(entity.lwpoints.values).reshape(-1, 5)  # x, y, two widths, bulge
+        return _polyline(rows[:, [0, 1, 4]].tolist(), entity.closed)
     if isinstance(entity, Polyline):
         if not (entity.is_2d_polyline or entity.is_3d_polyline):
             return None

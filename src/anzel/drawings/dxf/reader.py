@@ -47,6 +47,7 @@ from anzel.geometry.segments import Segment
 
 _DEEPEST = 20
 _REPAIR = re.compile(r'recovered invalid [a-z ]* value "(.*)" near line (\d+) as "(.*)"')
+_AS_IT_IS = Affine()
 _MIRRORED = Affine(a=-1.0)
 """The object coordinates of an entity that is seen from below (extrusion 0, 0, -1)."""
 _WORDS = {
@@ -156,10 +157,13 @@ class DxfContent:
         self.instances.append(EntityInstance(entity, at, inserts))
         edges: list[Segment] = []
         numbers: list[int] = []
-        for segment, number in zip(*found, strict=True):
-            made = transformed(segment, at)
-            edges += made
-            numbers += [number] * len(made)
+        if at == _AS_IT_IS:
+            edges, numbers = found
+        else:
+            for segment, number in zip(*found, strict=True):
+                made = transformed(segment, at)
+                edges += made
+                numbers += [number] * len(made)
         if edges:
             layer = str(entity.dxf.layer)
             is_aside = layer in self._left_aside
