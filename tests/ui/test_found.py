@@ -262,3 +262,57 @@ def test_what_becomes_of_lines_on_pieces_is_asked_once_and_shown(window, session
     assert LineOperation.SCORE in window.build.panel.found.view._lines
     session.undo()
     assert session.project.structure.drawings[0].lines == ()
+
+
+IN_DOUBT = """<svg xmlns="http://www.w3.org/2000/svg" width="240mm" height="180mm"
+ viewBox="0 0 240 180"><path d="M10 10h100v60h-20v-30h-3v30h-17v-30h-3v30h-17v-30h-3v30h-37z"/>
+ <path d="M130 10h90v70h-90z"/><path d="M10 100h100v40h-20v3h-20v-3h-20v3h-20v-3h-20z"/>
+ <rect x="150" y="30" width="3" height="20"/><rect x="170" y="30" width="3" height="20"/>
+ <path d="M190 32a1.5 1.5 0 0 1 3 0v18a1.5 1.5 0 0 1 -3 0z"/>
+ <path d="M205 32a1.5 1.5 0 0 1 3 0v18a1.5 1.5 0 0 1 -3 0z"/><rect x="140" y="60" width="3"
+ height="9"/><path d="M140 20l9 0" fill="none"/></svg>"""
+
+
+@pytest.fixture
+def doubtful(window, session, qtbot):
+    """A drawing with two kinds of doubt, shown."""
+    session.begin(drawing_edits.import_file(session.project, "d.svg", IN_DOUBT.encode()))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    return window.build.panel.found
+
+
+def test_doubtful_features_are_asked_about_one_by_one_with_their_likes(doubtful, session):
+    doubts = doubtful.panel.doubts
+    assert not doubts.isHidden()
+    assert "1 of 2" in doubts._title.text()
+    asked = [d.decision.feature.id for d in doubts._doubts]
+    assert (doubts.likes.text(), doubts.leave.text()) == ("and 1 other like it", "Leave: 3.00")
+    for picture in doubts.pictures:
+        assert picture.grab().toImage().pixelColor(3, 3).isValid()
+    assert doubts.pictures[0]._path != doubts.pictures[1]._path, "two outcomes"
+    doubts.later.click()
+    assert doubts._doubts[doubts._at].decision.feature.id == asked[1]
+    doubts.later.click()
+    doubts.change.click()
+    moved = {d.feature.id: d.moved for d in first(session).refit.decisions}
+    assert all(moved[each] for each in ("mortise-3", "mortise-4"))
+    assert not moved[asked[1]]
+    doubts.leave.click()
+    assert doubts.isHidden()
+    assert asked[1] in first(session).drawing.held
+    session.undo()
+    assert not doubts.isHidden()
+
+
+def test_an_edge_is_taken_for_what_the_maker_says_and_unused_lines_are_shown(doubtful, session):
+    tab = next(d for d in first(session).refit.decisions if d.feature.kind is DrawnFeatureKind.TAB)
+    doubtful.pick("d.svg", tab.feature.id)
+    choice = doubtful.feature.settings.edge
+    assert choice.currentText() == "Tabs: they go into mortises"
+    choice.setCurrentIndex(choice.findText("Take it for fingers"))
+    choice.activated.emit(choice.currentIndex())
+    assert first(session).drawing.edges == (("edge-1", "fingers"),)
+    assert {d.feature.kind for d in first(session).refit.decisions if d.feature.edge} == {
+        DrawnFeatureKind.FINGER
+    }
+    assert not doubtful.view._unused.isEmpty()

@@ -91,6 +91,8 @@ def refit(
     record = json.dumps(rounded(report_record(done)), indent=1) + "\n"
     write_atomically(report, record.encode())
     write_atomically(output, content)
+    for repair in analysis.assembled.repairs:
+        say(repair.description, err=True)
     for finding in refit_findings(done):
         say(str(finding), err=True)
 

@@ -148,7 +148,7 @@ def interpret_edges(
         name = f"edge-{number}"
         taken, why = (
             (chosen[name], "you said so") if name in chosen
-            else (EdgeInterpretation.TABS, "what stands out goes into mortises") if tabs
+            else (EdgeInterpretation.TABS, "they go into mortises") if tabs
             else _read(edge, edges, thirds=thirds)
         )  # fmt: skip
         found.append(EdgeReading(name, edge, taken, why))

@@ -215,12 +215,12 @@ def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
     drawn = tuple(each * options.scale for each in options.drawn)
     drawn_thicknesses = DrawnThicknesses(drawn or ((best,) if best else ()), options.tolerance)
     found = recognise_features(analysis.shapes, drawn_thicknesses, options.edges)
-    size_for = _sizes(options)
-    decisions = [_decided(each, options, size_for) for each in found.features]
+    size_for = sizes_for(options)
+    decisions = [decided(each, options, size_for) for each in found.features]
     holes = holes_of(analysis.nested, found)
     held = held_edges(analysis.nested, holes, options.held, options.scale)
     while True:
-        offsets, conflicts = _offsets(found, decisions, options)
+        offsets, conflicts = offsets_of(found, decisions, options)
         made = offset_sides(analysis.shapes.sides, offsets)
         stuck = conflicts | _owners(found, decisions, made.unmovable)
         broken: tuple[int, ...] = ()
@@ -242,9 +242,11 @@ def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
     )
 
 
-def _decided(
+def decided(
     feature: DrawnFeature, options: RefitOptions, size_for: Callable[[bool, float], float]
 ) -> Decision:
+    """Return what becomes of a feature under the options, `size_for` giving its new size."""
+
     def unchanged(outcome: Outcome, why: str) -> Decision:
         return Decision(feature, feature.drawn, False, outcome, why)
 
@@ -262,7 +264,7 @@ def _decided(
     return Decision(feature, new, True, Outcome.CHANGED, _reason(feature, options))
 
 
-def _sizes(options: RefitOptions) -> Callable[[bool, float], float]:
+def sizes_for(options: RefitOptions) -> Callable[[bool, float], float]:
     """Return the function from a thickness to the new drawn size of an opening or a post."""
 
     @cache
@@ -295,7 +297,7 @@ def _listed(kinds: Iterable[DrawnFeatureKind]) -> str:
     )
 
 
-def _offsets(
+def offsets_of(
     found: DrawnFeatures, decisions: list[Decision], options: RefitOptions
 ) -> tuple[dict[int, float], set[str]]:
     """Return the offset of each side into the material, and the ids of features in conflict.

@@ -31,6 +31,15 @@ def drawn_regions(analysis: DrawingAnalysis) -> list[Region]:
     return _regions(analysis, [list(loop.segments) for loop in analysis.nested.loops])
 
 
+def unused_lines(refit: Refit) -> Iterator[tuple[Segment, ...]]:
+    """Yield what was read and outlines nothing: open lines, and lines that name their operation."""
+    drawing = refit.analysis.drawing
+    for number in refit.analysis.assembled.open_paths:
+        yield drawing.with_y_up(drawing.paths[number].segments)
+    for path in drawing.asides:
+        yield drawing.with_y_up(path.segments)
+
+
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:
     """Yield runs of edges that moved, not only grew longer or shorter.
 

@@ -97,7 +97,10 @@ def report_record(refit: Refit) -> dict[str, Any]:
             for h in refit.holes
         ],
         "repairs": [_mend_record(each, scale) for each in refit.analysis.assembled.repairs],
-        "kept": [{"what": a.what, "count": a.count} for a in refit.analysis.drawing.ignored],
+        "kept": [
+            {"what": each.what, "count": each.count, "first": each.place}
+            for each in refit.analysis.drawing.ignored
+        ],
         "units": {
             "name": refit.analysis.drawing.units.name,
             "millimetres": refit.analysis.drawing.units.millimetres,
@@ -132,7 +135,8 @@ def _findings(refit: Refit) -> Iterator[Finding]:
         message = "nothing in the drawing has the size to go with it."
         yield Finding("unmatched", Severity.WARNING, feature.id, message)
     for ignored in refit.analysis.drawing.ignored:
-        message = f"{ignored.count} × {ignored.what}: kept as it is."
+        where = f", first in {ignored.place}" if ignored.place else ""
+        message = f"{ignored.count} × {ignored.what}{where}: kept as it is."
         yield Finding("ignored", Severity.NOTE, "", message)
 
 

@@ -17,6 +17,7 @@ from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import with_form
 from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.finger_rows import EdgeInterpretation
 from anzel.refit.identical_pieces import congruent_features
 from anzel.refit.refit import Decision, Refit
 from anzel.refit.refitted_regions import refitted_regions
@@ -214,6 +215,18 @@ def set_feature(
     others = tuple(pair for pair in getattr(each.drawing, field) if pair[0] not in alike)
     own = tuple((other, value) for other in sorted(alike)) if value is not None else ()
     return change_drawing(project, name, **{field: (*others, *own)})
+
+
+def take_edge_for(
+    project: Project, name: str, edge: str, what: EdgeInterpretation | None
+) -> Project:
+    """Return the project with a stepped edge taken for tabs, fingers or neither.
+
+    None lets Anzel decide.
+    """
+    others = tuple(pair for pair in drawing_of(project, name).edges if pair[0] != edge)
+    own = ((edge, what.value),) if what is not None else ()
+    return change_drawing(project, name, edges=(*others, *own))
 
 
 def split_piece(project: Project, name: str, piece: int, seam: Seam | None) -> Project:

@@ -26,6 +26,7 @@ from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.materials.fits import FitRule, Size, Term
 from anzel.refit.analysis import DrawingAnalysis
 from anzel.refit.features import DrawnFeatureKind, KeptSize
+from anzel.refit.finger_rows import EdgeInterpretation
 from anzel.refit.load import load_drawing
 from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
 from anzel.refit.refitted_regions import drawn_regions, refitted_regions, with_y_up
@@ -49,6 +50,7 @@ from anzel.structure.model import (
 _APART = 20.0
 """Between drawings laid side by side, mm."""
 Name = Annotated[str, Field(max_length=40)]
+EdgeChoice = Literal["tabs", "fingers", "neither"]
 
 
 class Seam(Immutable):
@@ -84,6 +86,8 @@ class ImportedDrawing(Immutable):
     """By how many degrees hinges are bent, by piece and number ("2.1"), where it is not 90."""
     stays: tuple[tuple[Name, Anchor], ...] = ()
     depths: tuple[tuple[Name, Annotated[float, Field(gt=0, le=5000)]], ...] = ()
+    edges: tuple[tuple[Name, EdgeChoice], ...] = ()
+    """What stepped edges are, by id, where the maker has said so."""
     seams: tuple[Seam, ...] = ()
 
 
@@ -420,5 +424,6 @@ def _refit(
         *sheet, drawing.drawn, drawing.tolerance, keep=KeptSize(keep), proud=proud,
         held=frozenset(drawing.held), sure=frozenset(drawing.sure), others=dict(others),
         stays=dict(drawing.stays), depths=dict(drawing.depths), scale=scale,
+        edges={name: EdgeInterpretation(what) for name, what in drawing.edges},
     )  # fmt: skip
     return refit_drawing(analysis_of(drawing, scale), options)

@@ -17,7 +17,7 @@ from anzel.core.number_format import format_length
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
 from anzel.refit.refit import Decision, Outcome
-from anzel.refit.refitted_regions import changed_edges, with_y_up
+from anzel.refit.refitted_regions import changed_edges, unused_lines, with_y_up
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
@@ -51,6 +51,7 @@ class RefitView(ZoomCanvas):
         self._pieces: list[QPainterPath] = []
         self._ghosts = QPainterPath()
         self._moved = QPainterPath()
+        self._unused = QPainterPath()
         self._marks: list[tuple[Point, str, Decision]] = []
         self._mended: list[Point] = []
         self._measured: list[Segment] | None = None
@@ -70,7 +71,7 @@ class RefitView(ZoomCanvas):
     def _rebuild(self, drawings: Sequence[DrawingView]) -> None:
         self._pieces, self._marks, self._mended = [], [], []
         self._measured = None
-        self._ghosts, self._moved = QPainterPath(), QPainterPath()
+        self._ghosts, self._moved, self._unused = QPainterPath(), QPainterPath(), QPainterPath()
         for each in drawings:
             motion = RigidTransform().translated(*each.shift)
             for region in each.regions:
@@ -82,6 +83,8 @@ class RefitView(ZoomCanvas):
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
                 self._moved.addPath(segments_path([s.moved(motion) for s in new]))
+            for line in unused_lines(each.refit):
+                self._unused.addPath(segments_path([s.moved(motion) for s in line]))
             repairs = each.refit.analysis.assembled.repairs
             places = [at for repair in repairs for at in repair.places][:_MOST_MENDS]
             self._mended += [motion(with_y_up(each.refit, at)) for at in places]
@@ -104,7 +107,7 @@ class RefitView(ZoomCanvas):
         return self._measured
 
     def extent(self) -> QRectF:
-        box = QRectF()
+        box = self._unused.boundingRect()
         for path in self._pieces:
             box = box.united(path.boundingRect())
         return box
@@ -114,6 +117,9 @@ class RefitView(ZoomCanvas):
         painter.setBrush(sheet_colour(self._tint))
         for path in self._pieces:
             painter.drawPath(self.transform.map(path))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashDotLine))
+        painter.drawPath(self.transform.map(self._unused))
         paint_lines(painter, self._lines, self.transform)
         painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DotLine))
         painter.drawPath(self.transform.map(self._ghosts))
@@ -123,7 +129,9 @@ class RefitView(ZoomCanvas):
         self._paint_measure(painter)
         painter.setFont(font(9, QFont.Weight.DemiBold))
         painter.setPen(colour("soft"))
-        painter.drawText(QPointF(14, 24), "As it will be cut; dotted, as it was drawn")
+        unused = "" if self._unused.isEmpty() else "; dash-dotted, lines of no outline"
+        words = f"As it will be cut; dotted, as it was drawn{unused}"
+        painter.drawText(QPointF(14, 24), words)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the features, with their old and new sizes."""

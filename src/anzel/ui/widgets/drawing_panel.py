@@ -19,6 +19,7 @@ from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
+from anzel.ui.widgets.doubt_panel import DoubtPanel
 from anzel.ui.widgets.line_panel import LinePanel
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.size_chart import SizeChart
@@ -34,6 +35,8 @@ _UNITS = {None: "units as the file says", "mm": "one unit is 1 mm", "in": "one u
 _HOLES = "hole"
 _ROWS = 9
 _MOST_REMARKS = 8
+_SPARE = 12
+"""For the tick, which a tree does not count in the width of what is partly ticked, pixels."""
 _ID = Qt.ItemDataRole.UserRole
 
 
@@ -75,6 +78,7 @@ class DrawingPanel(QWidget):
         self._said.setWordWrap(True)
         self._said.setObjectName("Quiet")
         self.remarks.add(self._said)
+        self.doubts = DoubtPanel(session)
         self.split = SplitPanel(session)
         self.lines = LinePanel(session)
         self.back = button("Write it back as a file…", "Primary")
@@ -82,8 +86,8 @@ class DrawingPanel(QWidget):
         self.more = button("Another drawing…")
         self.more.clicked.connect(self.bring_wanted)
         for widget in (
-            self.which, self.overall, self.units, self.made_for, self.chart, self.typed, self.tree,
-            self.kept, self.lines, self.remarks, self.split,
+            self.which, self.overall, self.doubts, self.units, self.made_for, self.chart,
+            self.typed, self.tree, self.kept, self.lines, self.remarks, self.split,
         ):  # fmt: skip
             column.addWidget(widget)
         column.addLayout(choice_row(self.back, self.more))
@@ -131,6 +135,7 @@ class DrawingPanel(QWidget):
         self.units.setCurrentIndex(self.units.findData(each.drawing.units))
         self._show_sizes(each)
         self._show_features(each)
+        self.doubts.show_drawing(each)
         self.split.show_drawing(each)
         self.lines.show_drawing(each)
         kept = shown(drawing_edits.kept_sizes(self._session.project, each))
@@ -178,6 +183,7 @@ class DrawingPanel(QWidget):
         if each.refit.holes:
             self._add_holes(each, _HOLES in open_kinds)
         self.tree.resizeColumnToContents(0)
+        self.tree.setColumnWidth(0, self.tree.columnWidth(0) + _SPARE)
         self.tree.blockSignals(False)
         self._fit_height()
 
