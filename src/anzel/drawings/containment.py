@@ -19,6 +19,7 @@ Flags = NDArray[np.bool_]
 
 _FRAME = 0.98
 """A rectangle is a sheet's border if it is as large as all that is drawn, to this share."""
+_FEWEST = 3
 _SHARE = 0.04
 """...and what lies in it looks like pieces: holes in them, or this share of its area each."""
 
@@ -96,14 +97,17 @@ def nest_loops(loops: Sequence[Loop], *, borders: bool = True) -> NestedLoops:
 
 def chord_points(segments: Sequence[Segment]) -> list[Point]:
     """Return the corners of a loop with its curves replaced by chords; at least three."""
+    points = [segment.start for segment in segments if type(segment) is Line]
+    if len(points) == len(segments) and len(points) >= _FEWEST:
+        return points
     points = []
     for segment in segments:
         points.append(segment.start)
         if not isinstance(segment, Line):
             count = max(segment.chord_count(), 2)
             points += (segment.point_at(step / count) for step in range(1, count))
-    if len(points) < 3:
-        points += [segments[0].point_at(0.5)] * (3 - len(points))
+    if len(points) < _FEWEST:
+        points += [segments[0].point_at(0.5)] * (_FEWEST - len(points))
     return points
 
 

@@ -169,8 +169,8 @@ def _coinciding(points: Floats) -> Indices:
 
 def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
     """Return (n, 2) the middle of every edge of some drawn paths."""
-    ends = np.array([(s.start, s.end) for i in order for s in drawn_paths[i].segments])
-    middles = np.asarray(ends.mean(axis=1))
+    flat = (c for i in order for s in drawn_paths[i].segments for p in (s.start, s.end) for c in p)
+    middles = np.asarray(np.fromiter(flat, float).reshape(-1, 2, 2).mean(axis=1))
     curves = (
         (at, segment)
         for at, segment in enumerate(s for i in order for s in drawn_paths[i].segments)

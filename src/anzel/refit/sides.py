@@ -5,6 +5,7 @@ A *side* is a straight run or a curve that stands for itself. Everything between
 unchanged.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -78,7 +79,11 @@ class Sides:
 
 def sides_of(rings: NestedLoops) -> Sides:
     """Return the sides of every loop."""
-    tables = [_sides_of_loop(loop.segments) for loop in rings.loops]
+    plain = _plain([loop.segments for loop in rings.loops])
+    tables = [
+        _sides_of_loop(loop.segments, plain=bool(is_plain))
+        for loop, is_plain in zip(rings.loops, plain, strict=True)
+    ]
     ring = np.repeat(np.arange(len(tables)), [len(each) for each in tables])
     table = np.concatenate(tables or [np.zeros((0, 3), np.int64)])
     first, count, is_line = table[:, 0], table[:, 1], table[:, 2].astype(bool)
@@ -120,46 +125,47 @@ def cross_products(one: Floats, other: Floats) -> Floats:
     return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
 
 
-def _sides_of_loop(segments: tuple[Segment, ...]) -> Indices:
+def _sides_of_loop(segments: tuple[Segment, ...], *, plain: bool) -> Indices:
     """Return (n, 3) first edge, count of edges, whether straight, for every side of a loop."""
-    if not _is_plain(segments):
+    if not plain:
         return np.array(treated(segments), dtype=np.int64).reshape(-1, 3)
     table = np.ones((len(segments), 3), dtype=np.int64)
     table[:, 0] = np.arange(len(segments))
     return table
 
 
-def _is_plain(segments: tuple[Segment, ...]) -> bool:
-    """Return whether every edge is straight, every corner sharp, and no relief notch possible."""
-    before_x = before_y = None
-    shortest = LARGEST_NOTCH**2
-    for segment in (segments[-1], *segments):
-        if type(segment) is not Line:
-            return False
-        (x0, y0), (x1, y1) = segment.start, segment.end
-        x, y = x1 - x0, y1 - y0
-        if before_x is not None and before_y is not None:
-            dot = before_x * x + before_y * y
-            own, other = x * x + y * y, before_x * before_x + before_y * before_y
-            if dot * dot > _SQUARE_ENOUGH**2 * own * other:
-                return False
-            if own <= shortest and other <= shortest:
-                return False
-        before_x, before_y = x, y
-    return len(segments) > 2
+def _plain(loops: Sequence[tuple[Segment, ...]]) -> Flags:
+    """Return (n,) which loops have straight edges, sharp corners, and no relief notch possibly."""
+    straight = [len(loop) > 2 and all(type(s) is Line for s in loop) for loop in loops]
+    found = np.array(straight, dtype=bool)
+    own = [loop for loop, is_straight in zip(loops, straight, strict=True) if is_straight]
+    if not own:
+        return found
+    points = np.fromiter((c for loop in own for s in loop for c in s.start), float).reshape(-1, 2)
+    counts = [len(loop) for loop in own]
+    before, after = _neighbours(np.repeat(np.arange(len(own)), counts))[::-1]
+    along = points[after] - points
+    square = (along * along).sum(axis=1)
+    dot = (along * along[before]).sum(axis=1)
+    slanted = dot * dot > _SQUARE_ENOUGH**2 * square * square[before]
+    short = square <= LARGEST_NOTCH**2
+    odd = slanted | (short & short[before])
+    found[found] = ~np.logical_or.reduceat(odd, np.cumsum([0, *counts[:-1]]))
+    return found
 
 
 def _ends(
     rings: NestedLoops, ring: Indices, first: Indices, count: Indices
 ) -> tuple[Floats, Floats]:
     """Return (n, 2) where the sides' own edges start, and (n, 2) where they end."""
-    starts, ends = [], []
+    starts: list[float] = []
+    ends: list[float] = []
     for r, f, c in zip(ring.tolist(), first.tolist(), count.tolist(), strict=True):
         segments = rings.loops[r].segments
-        starts.append(segments[f].start)
-        ends.append(segments[(f + c - 1) % len(segments)].end)
-    shape = (-1, 2)
-    return np.array(starts, float).reshape(shape), np.array(ends, float).reshape(shape)
+        last = f + c - 1
+        starts += segments[f].start
+        ends += segments[last if last < len(segments) else last - len(segments)].end
+    return np.array(starts, float).reshape(-1, 2), np.array(ends, float).reshape(-1, 2)
 
 
 def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
