@@ -60,7 +60,7 @@ def test_gaps_are_closed_where_lines_cross_and_no_further_than_said():
     assert assemble_loops(drawn_paths(*runs), 0.01).loops == []
     wide = [lines((0, 0), (59.5, 0)), *runs[1:]]
     assert assemble_loops(drawn_paths(*wide)).loops == []
-    assert said(assemble_loops(drawn_paths(*wide)))["open lines kept as they are"][0] == 4
+    assert said(assemble_loops(drawn_paths(*wide)))["lines of no outline kept as drawn"][0] == 4
 
 
 def test_an_arc_brought_to_other_ends_keeps_its_radius():
@@ -80,7 +80,7 @@ def test_doubles_count_once_wherever_they_are_drawn():
     found = assemble_loops(drawn_paths(ring, again, turned))
     assert len(found.loops) == 1
     assert found.doubled == [1, 2]
-    assert said(found) == {"doubled lines merged": (2, 0)}
+    assert said(found) == {"lines drawn twice merged": (2, 0)}
     loose = assemble_loops(drawn_paths(*[[e] for e in ring], [ring[1]], [reverse(ring[3])]))
     assert len(loose.loops) == 1
     assert len(loose.doubled) == 2
@@ -152,7 +152,9 @@ def test_pieces_that_share_sides_and_corners_are_all_closed(widths, heights, ang
     found = assemble_loops(paths)
     areas = sorted(shapely.polygons(chord_points(loop.segments)).area for loop in found.loops)
     assert areas == pytest.approx(sorted(w * h for w in widths for h in heights))
-    assert sum(len(repair.places) for repair in found.repairs if "open" in repair.what) == tails
+    assert (
+        sum(len(repair.places) for repair in found.repairs if "no outline" in repair.what) == tails
+    )
     inner = len(widths) * (len(heights) - 1) + len(heights) * (len(widths) - 1)
     assert sum(len(each.places) for each in found.repairs if "shared" in each.what) == inner
 

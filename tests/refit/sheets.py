@@ -32,8 +32,8 @@ class Sheet:
     drawn: float
     opening: float
     words: str
-    shared: bool = False
-    """Whether neighbours have a side in common that is drawn once, as loose edges."""
+    is_loose: bool = False
+    """Whether each edge is drawn by itself, and once where two parts share it."""
 
     def loops(self, t: float, w: float) -> list[Loops]:
         """The loops of each part, for tabs and openings of these sizes, where they lie."""
@@ -188,6 +188,26 @@ def slotted(rng: Random, depth: float, drawn: float) -> Part:
 def _scallop(s: float, r: float) -> Run:
     """A hollow for fingers: a flat arc cut into an edge."""
     return [Arc((s - r, 0.0), (s + r, 0.0), (s, -0.6 * r), clockwise=True)] if r else []
+
+
+def neighbours(rng: Random, depth: float) -> Part:
+    """Two slotted plates side by side; the side between them is a side of both."""
+    height = 2 * depth + 10
+    widths = [rng.uniform(40, 70), rng.uniform(40, 70)]
+
+    def draw(t: float, w: float) -> Loops:
+        made: Loops = []
+        left = 0.0
+        for width in widths:
+            right = left + width
+            run: Run = [(left, 0.0), (right, 0.0)]
+            run += along((right, height), (left, height), [slot(width / 2, w, depth)])
+            run.append((left, height))
+            made.append(closed(run))
+            left = right
+        return made
+
+    return draw
 
 
 def dome(rng: Random, depth: float) -> Part:
@@ -417,6 +437,10 @@ def random_sheet(seed: int) -> Sheet:
     if rng.random() < 0.5:
         parts += [parts[rng.randrange(len(parts))] for _ in range(rng.randint(1, 3))]
         words.append("twins")
+    is_loose = rng.random() < 0.25
+    if is_loose:
+        parts.append(neighbours(rng, rng.uniform(4 * drawn, 30)))
+        words.append("loose")
     is_turned = rng.random() < 0.6
     places, left = [], 0.0
     for part in parts:
@@ -424,8 +448,8 @@ def random_sheet(seed: int) -> Sheet:
         place = RigidTransform.rotation(
             rng.uniform(0, 360) if is_turned else 0.0, over=is_turned and rng.random() < 0.4
         )
-        xs = [e.moved(place).point_at(k / 4)[0] for e in loops[0] for k in range(5)]
-        ys = [e.moved(place).point_at(k / 4)[1] for e in loops[0] for k in range(5)]
+        around = [e.moved(place).point_at(k / 4) for loop in loops for e in loop for k in range(5)]
+        xs, ys = zip(*around, strict=True)
         places.append(place.translated(left - min(xs) + 8, -min(ys) + 8))
         left += max(xs) - min(xs) + 12
-    return Sheet(tuple(parts), tuple(places), drawn, opening, " ".join(words))
+    return Sheet(tuple(parts), tuple(places), drawn, opening, " ".join(words), is_loose)

@@ -138,7 +138,7 @@ def test_loose_edges_in_any_order_and_direction_with_gaps_and_doubles(
     elif gap:
         assert farthest(pieces, loop) < 1e-6
     if doubles:
-        assert len(said["doubled lines merged"].places) == 3
+        assert len(said["lines drawn twice merged"].places) == 3
 
 
 def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
@@ -157,7 +157,9 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     said = " ".join(map(str, refit_findings(done)))
     assert "14 slits of living hinges" in said
     assert "border" in said or "rectangle round everything" in said
-    assert any(m.what == "open lines kept as they are" for m in done.analysis.assembled.repairs)
+    assert any(
+        m.what == "lines of no outline kept as drawn" for m in done.analysis.assembled.repairs
+    )
 
 
 @pytest.mark.parametrize(
@@ -258,7 +260,7 @@ def test_several_thicknesses_need_asking():
     five = made.edges([(x, y + 100) for x, y in made.slotted(100, 60, SLOTS, 5.0)])
     analysis = analyse(made.drawing(three, five))
     assert [(e.value, e.slots) for e in analysis.evidence[:2]] == [(3.0, 3), (5.0, 3)]
-    with refused(UnsureError, match=r"3\.000 mm"):
+    with refused(UnsureError, match=r"3 mm \(3 slot floors\)"):
         require_certainty(analysis, 4.0)
     both = refit_drawing(analysis, RefitOptions(4.0, PLAIN, drawn=(3.0, 5.0)))
     assert [d.new for d in both.decisions] == pytest.approx([4.0] * 6)

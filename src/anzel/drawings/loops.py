@@ -14,6 +14,7 @@ from scipy.spatial import cKDTree
 
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
+from anzel.core.wording import counted
 from anzel.drawings.model import DrawnPath
 from anzel.drawings.shared_sides import Link, shared_faces
 from anzel.geometry.intersections import lines_meet
@@ -43,7 +44,10 @@ _MOST_NEAR = 12
 
 @dataclass(frozen=True)
 class Repair:
-    """One kind of repair: what was done, how often, how large, and where."""
+    """One kind of repair: what was done, how often, how large, and where.
+
+    `what` begins with the things that it was done to, in the plural.
+    """
 
     what: str
     places: tuple[Point, ...]
@@ -53,7 +57,8 @@ class Repair:
     def description(self) -> str:
         """The repair in words."""
         upto = f", up to {format_measure(self.largest, 3)}" if self.largest else ""
-        return f"{len(self.places)} {self.what}{upto}."
+        things, _, rest = self.what.partition(" ")
+        return f"{counted(len(self.places), things.removesuffix('s'))} {rest}{upto}."
 
 
 @dataclass
@@ -78,7 +83,7 @@ def assemble_loops(
     found.doubled = sorted(doubles)
     if doubles:
         places = tuple(drawn_paths[i].segments[0].point_at(0.5) for i in doubles)
-        found.repairs.append(Repair("doubled lines merged", places))
+        found.repairs.append(Repair("lines drawn twice merged", places))
     for i in whole:
         if i not in doubles:
             found.loops.append(Loop(_meeting(drawn_paths[i].segments), ((i, False),)))
@@ -98,7 +103,7 @@ def assemble_loops(
     _tell_gaps(found)
     if found.open_paths:
         places = tuple(drawn_paths[i].segments[0].start for i in found.open_paths)
-        found.repairs.append(Repair("open lines kept as they are", places))
+        found.repairs.append(Repair("lines of no outline kept as drawn", places))
     return found
 
 

@@ -24,7 +24,7 @@ def require_certainty(analysis: DrawingAnalysis, sheet: float) -> None:
     if analysis.drawn_for(sheet) is not None or not analysis.evidence:
         return
     sizes = "; ".join(
-        f"{format_measure(each.value, 3)} ({each})"
+        f"{plain_measure(each.value, 3)} ({each})"
         for each in candidates(analysis.evidence, sheet)[:4]
     )
     raise UnsureError(
@@ -126,7 +126,7 @@ def _findings(refit: Refit) -> Iterator[Finding]:
     for feature, why in abandoned_features(refit):
         yield Finding("mate-left", Severity.PROBLEM, feature.id, f"{why}.")
     if refit.analysis.hinge_slits:
-        message = f"{refit.analysis.hinge_slits} slits of living hinges: held."
+        message = f"{counted(refit.analysis.hinge_slits, 'slit')} of living hinges: held."
         yield Finding("hinge", Severity.NOTE, "", message)
     if refit.analysis.bolt_slots:
         message = f"{counted(refit.analysis.bolt_slots, 'slot')} for bolts and nuts: held."

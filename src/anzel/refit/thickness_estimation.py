@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from anzel.core.wording import counted
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
 from anzel.refit.local_shapes import LocalShapes
@@ -55,12 +56,12 @@ class ThicknessEvidence:
 
     def __str__(self) -> str:
         words = (
-            (self.slots, "slot floors"),
-            (self.mortises, "mortise widths"),
-            (self.tabs, "tab heights"),
-            (self.steps, "finger depths"),
+            (self.slots, "slot floor"),
+            (self.mortises, "mortise width"),
+            (self.tabs, "tab height"),
+            (self.steps, "finger depth"),
         )
-        return ", ".join(f"{count} {what}" for count, what in words if count)
+        return ", ".join(counted(count, what) for count, what in words if count)
 
 
 def tolerance_for(thickness: float) -> float:
