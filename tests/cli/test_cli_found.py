@@ -103,7 +103,7 @@ def test_a_stencil_a_motif_and_an_inlay_are_made_on_the_command_line(run, tmp_pa
     assert status == 0
     record = json.loads(told)
     assert [insert["stock"] for insert in record["inserts"]] == [stock]
-    assert "1 line of no outline" in record["findings"][0]
+    assert "1 line of L3 left open" in record["findings"][0]
     told = run(*inlaid, "--fit", "press", "--shared", "--set", "width=20", *below)[1]
     assert "0 inserts in Base" in told
     assert "touches another" in told

@@ -140,7 +140,7 @@ def test_two_colours_are_of_two_sheets_and_one_bad_shape_stops_no_other(tmp_path
     words = " ".join(f.message for f in told(made))
     assert "crosses itself" in words
     assert "touches another" in words
-    assert "open lines" in words
+    assert "left open" in words
     larger = artwork_edits.change_item(made, item, width=400.0)
     assert inserts(larger) == []
     assert "does not lie inside" in " ".join(f.message for f in told(larger))

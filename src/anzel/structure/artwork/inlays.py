@@ -17,6 +17,7 @@ import shapely
 from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.number_format import plain_measure
 from anzel.core.tolerances import SMALLEST
+from anzel.core.wording import counted
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.tool_path import end_tangent, parallel_contour, start_tangent
@@ -156,7 +157,8 @@ class _Laying:
         if len(closed) < len(lines):
             self._tell(
                 "inlay-open", Severity.NOTE,
-                f"{len(lines) - len(closed)} open lines of {self.item.id} make no inlay.",
+                f"{counted(len(lines) - len(closed), 'line')} of {self.item.id} left open: they "
+                "make no inlay.",
                 "Close them in the artwork.",
             )  # fmt: skip
         worst = 0.0
