@@ -161,7 +161,7 @@ def slotted(rng: Random, depth: float, drawn: float) -> Part:
     count = rng.randint(1, 6)
     pitch = rng.uniform(14, 30)
     width, height = pitch * (count + 1), depth * rng.uniform(1.6, 2.6) + 10
-    slope = rng.choice([0.0, 0.0, 0.0, rng.uniform(5, 50)])
+    slope = rng.choice([0.0, 0.0, 0.0, rng.uniform(5, 60)])
     rise = min(width * tan(radians(slope)), 60.0)
     angle = degrees(atan2(rise, width))
     treat = rng.choice([None, None, fillet(0.15 * drawn), relief(0.15 * drawn)])
@@ -214,7 +214,7 @@ def dome(rng: Random, depth: float) -> Part:
     """A half disc with upright slots through its rim, up to 60° off square to it."""
     count = rng.randint(2, 4)
     radius = max(depth * 2.2, 40.0) + rng.uniform(0, 40)
-    xs = [radius * 0.82 * (2 * (i + 0.5) / count - 1) for i in range(count)]
+    xs = [radius * 0.86 * (2 * (i + 0.5) / count - 1) for i in range(count)]
 
     def draw(t: float, w: float) -> Loops:
         run: Run = [(-radius, 0.0), (radius, 0.0)]
