@@ -287,7 +287,12 @@ def _reason(feature: DrawnFeature, options: RefitOptions) -> str:
         return f"its row fits the sheet; the {options.keep.value} stays"
     if feature.kind is DrawnFeatureKind.TAB:
         return "its end comes level with the sheet; its shoulder stays"
-    stays = options.stays.get(feature.id, Anchor.CENTRE)
+    return _opening_reason(options.stays.get(feature.id, Anchor.CENTRE))
+
+
+@cache
+def _opening_reason(stays: Anchor) -> str:
+    """Return why an opening changes: one text for the thousands of a drawing."""
     return f"it takes the sheet with the clearance wanted; its {stays.value} stays"
 
 
