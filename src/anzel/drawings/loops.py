@@ -174,12 +174,16 @@ def _coinciding(points: Floats) -> Indices:
 
 def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
     """Return (n, 2) the middle of every edge of some drawn paths."""
-    flat = (c for i in order for s in drawn_paths[i].segments for p in (s.start, s.end) for c in p)
-    middles = np.asarray(np.fromiter(flat, float).reshape(-1, 2, 2).mean(axis=1))
+    runs = [drawn_paths[i].segments for i in order]
+    starts = np.array([c for run in runs for s in run for c in s.start]).reshape(-1, 2)
+    ends = np.empty_like(starts)
+    ends[:-1] = starts[1:]  # an edge ends where the next one starts, but for the last of a run
+    ends[np.cumsum([len(run) for run in runs]) - 1] = [run[-1].end for run in runs]
+    middles = (starts + ends) / 2
     curves = (
         (at, segment)
-        for at, segment in enumerate(s for i in order for s in drawn_paths[i].segments)
-        if not isinstance(segment, Line)
+        for at, segment in enumerate(s for run in runs for s in run)
+        if type(segment) is not Line
     )
     for at, curve in curves:
         middles[at] = curve.point_at(0.5)

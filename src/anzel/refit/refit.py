@@ -328,7 +328,10 @@ def offsets_of(
         elif each.feature.widening:
             shares = _SHARES[options.stays.get(each.feature.id, Anchor.CENTRE)]
             for side, share in zip(each.feature.widening, shares, strict=True):
-                pull((side,), gain * share, each.feature.id)
+                if side in pulls:
+                    pull((side,), gain * share, each.feature.id)
+                else:
+                    pulls[side] = (gain * share, each.feature.id)
         else:
             pull(each.feature.rising, -gain, each.feature.id)
     for each in decisions:

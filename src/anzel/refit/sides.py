@@ -141,7 +141,7 @@ def _plain(loops: Sequence[tuple[Segment, ...]]) -> Flags:
     own = [loop for loop, is_straight in zip(loops, straight, strict=True) if is_straight]
     if not own:
         return found
-    points = np.fromiter((c for loop in own for s in loop for c in s.start), float).reshape(-1, 2)
+    points = np.array([c for loop in own for s in loop for c in s.start]).reshape(-1, 2)
     counts = [len(loop) for loop in own]
     before, after = _neighbours(np.repeat(np.arange(len(own)), counts))[::-1]
     along = points[after] - points
@@ -160,11 +160,20 @@ def _ends(
     """Return (n, 2) where the sides' own edges start, and (n, 2) where they end."""
     starts: list[float] = []
     ends: list[float] = []
-    for r, f, c in zip(ring.tolist(), first.tolist(), count.tolist(), strict=True):
-        segments = rings.loops[r].segments
-        last = f + c - 1
-        starts += segments[f].start
-        ends += segments[last if last < len(segments) else last - len(segments)].end
+    stops = np.cumsum(np.bincount(ring, minlength=len(rings.loops))).tolist()
+    at = 0
+    for loop, stop in zip(rings.loops, stops, strict=True):
+        segments = loop.segments
+        if stop - at == len(segments):  # each edge is a side
+            shift = int(first[at])
+            own = segments[shift:] + segments[:shift]
+            starts += [c for s in own for c in s.start]
+            ends += [c for s in own for c in s.end]
+        else:
+            for f, c in zip(first[at:stop].tolist(), count[at:stop].tolist(), strict=True):
+                starts += segments[f].start
+                ends += segments[(f + c - 1) % len(segments)].end
+        at = stop
     return np.array(starts, float).reshape(-1, 2), np.array(ends, float).reshape(-1, 2)
 
 
