@@ -1,9 +1,10 @@
 """SVG as text: whatever is written round a shape stays, and what is not drawn is left out."""
 
 import pytest
+from tests.told import refused
 
 from anzel.drawings.affine import Affine, rotation, scaling, translation
-from anzel.drawings.model import IgnoredItems
+from anzel.drawings.model import DrawingError, IgnoredItems
 from anzel.drawings.svg.markup import edited_tag, tag_end
 from anzel.drawings.svg.source import read_svg
 from anzel.drawings.svg.transforms import transform
@@ -144,3 +145,40 @@ def test_a_shape_without_size_is_told():
         IgnoredItems("length that is not understood (“nan”)", 1, "line 1"),
         IgnoredItems("shape without size", 1, "line 1"),
     )
+
+
+@pytest.mark.parametrize(
+    ("body", "words"),
+    [
+        (f'<path d="M0 0H9V9Z" style="fill:{"(" * 5000}"/>', "too deep"),
+        (f'<style>{"@media all{" * 3000} p{{fill:red}}</style><path d="M0 0H9V9Z"/>', "too deep"),
+        (f'<style>{"a " * 20000}{{fill:red}}</style><path d="M0 0H9V9Z"/>', "too deep"),
+        ("<style>" + "".join(f".c{i} > g path {{fill:red}}" for i in range(4000)) + "</style>"
+         + '<path d="M0 0H9V9Z"/>' * 1000, "too many style rules"),
+        ('<path style="transform:rotate(1e400deg)" d="M0 0H9V9Z"/>', "out of reason"),
+        ('<path style="transform:perspective(3px)" d="M0 0H9V9Z"/>', "cannot be read"),
+    ],
+)  # fmt: skip
+def test_styles_that_cannot_be_followed_are_refused_in_words(body, words):
+    head = '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" viewBox="0 0 9 9">'
+    with refused(DrawingError, match=words):
+        read_svg(f"{head}{body}</svg>".encode(), "d.svg")
+
+
+def test_what_is_not_understood_is_named_with_its_line():
+    content = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" viewBox="0 0 9 9">'
+        "<style>@import url(other.css); @media (min-width: 9px) { path { display: none } }\n"
+        "::before { fill: red } a:unheard { fill: red } !</style>\n"
+        '<rect width="50vw" height="3"/><rect width="5" height="4"/>\n'
+        '<g transform-origin="3 3" transform="scale(1)"><path d="M0 0H4V4Z"/></g></svg>'
+    )
+    drawing = read_svg(content.encode(), "d.svg")
+    told = {each.what: each.place for each in drawing.ignored}
+    assert told == {
+        "style sheet in another file": "", "rules for some screens only": "",
+        "rule of a style sheet that is not understood": "",
+        "length that is not understood (“50vw”)": "line 3", "shape without size": "line 3",
+        "origin of a transform that is not understood": "line 4",
+    }  # fmt: skip
+    assert len(drawing.paths) == 2

@@ -19,7 +19,8 @@ if __name__ == "__main__":
     tests.__path__.insert(0, str(Path(__file__).parents[1]))
 
 from tests.refit import made
-from tests.refit.sheets import Loop, Part, random_sheet
+from tests.refit.parts import Loop, Part
+from tests.refit.sheets import random_sheet
 
 from anzel.core.findings import Severity
 from anzel.drawings.containment import chord_points

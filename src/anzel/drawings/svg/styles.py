@@ -12,6 +12,7 @@ from xml.etree import ElementTree
 import cssselect2
 import tinycss2
 
+from anzel.drawings.model import DrawingError
 from anzel.drawings.svg.markup import Node
 
 GEOMETRY = frozenset({"x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "d"})
@@ -20,6 +21,11 @@ _READ = GEOMETRY | {
     "display", "visibility", "stroke", "fill", "font-size", "text-anchor", "transform", "clip-path",
     "mask",
 }  # fmt: skip
+_MOST_MATCHES = 3_000_000
+"""Rules times elements: some seconds of matching."""
+_TOO_DEEP = DrawingError(
+    "The drawing nests its styles too deep.", hint="Write it anew as plain SVG."
+)
 _SCREEN = frozenset({"", "all", "screen", "only screen"})
 _Declarations = tuple[tuple[str, str, bool], ...]
 """Names, values, and whether they are important."""
@@ -28,11 +34,18 @@ _Declarations = tuple[tuple[str, str, bool], ...]
 class Styles:
     """What the style sheets of a file say of its elements; `counts` holds what was not understood.
 
-    Elements are known by their nodes.
+    Elements are known by their nodes. Raises DrawingError for styles nested too deep to be followed
+    and for more rules than the elements can be held against in seconds.
     """
 
     def __init__(self, root: Node) -> None:
         self.counts: Counter[str] = Counter()
+        try:
+            self._rules = self._read_sheets(root)
+        except RecursionError as error:
+            raise _TOO_DEEP from error
+
+    def _read_sheets(self, root: Node) -> dict[Node, _Declarations]:
         sheets = [node for node in root.walk() if node.tag == "style"]
         matcher = cssselect2.Matcher()
         count = 0
@@ -41,7 +54,14 @@ class Styles:
                 sheet.get("media")
             ):
                 count += self._add(matcher, sheet.text)
-        self._rules = _matched(root, matcher) if count else {}
+        if not count:
+            return {}
+        if count * sum(1 for _ in root.walk()) > _MOST_MATCHES:
+            raise DrawingError(
+                "The drawing has far too many style rules for its elements.",
+                hint="Write it anew as plain SVG, without style sheets.",
+            )
+        return _matched(root, matcher)
 
     def own(self, node: Node) -> dict[str, str]:
         """Return the properties that a style sets on an element itself, by name.
@@ -52,7 +72,10 @@ class Styles:
         rules = self._rules.get(node, ())
         if not style and not rules:
             return {}
-        inline = _declared(style) if style else ()
+        try:
+            inline = _declared(style) if style else ()
+        except RecursionError as error:
+            raise _TOO_DEEP from error
         found: dict[str, str] = {}
         for important in (False, True):
             for name, value, is_important in (*rules, *inline):

@@ -54,7 +54,10 @@ def transform_style(text: str) -> Affine:
             continue
         if token.type != "function":
             raise DrawingError(f"The drawing has a transform that cannot be read: “{text[:40]}”.")
-        whole = whole.compose(_one_transform(*_plain(token)))
+        name, numbers = _plain(token)
+        if not all(map(isfinite, numbers)):
+            return _within_reason(Affine(a=inf))
+        whole = whole.compose(_one_transform(name, numbers))
     return _within_reason(whole)
 
 
