@@ -169,7 +169,7 @@ def test_what_is_not_understood_is_named_with_its_line():
     content = (
         '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" viewBox="0 0 9 9">'
         "<style>@import url(other.css); @media (min-width: 9px) { path { display: none } }\n"
-        "::before { fill: red } a:unheard { fill: red } !</style>\n"
+        "::before { fill: red } a:unheard, *| { fill: red } !</style>\n"
         '<rect width="50vw" height="3"/><rect width="5" height="4"/>\n'
         '<g transform-origin="3 3" transform="scale(1)"><path d="M0 0H4V4Z"/></g></svg>'
     )

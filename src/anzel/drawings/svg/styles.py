@@ -90,7 +90,7 @@ class Styles:
             declarations = _read(tinycss2.parse_blocks_contents(rule.content))
             try:
                 selectors = cssselect2.compile_selector_list(rule.prelude)
-            except cssselect2.SelectorError:
+            except (cssselect2.SelectorError, AttributeError):  # which “*|” alone makes it raise
                 self.counts["rule of a style sheet that is not understood"] += 1
                 continue
             for selector in selectors if declarations else ():
