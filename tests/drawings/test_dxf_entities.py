@@ -28,7 +28,7 @@ def written(space, changes):
     """The entities of a file after some drawn paths' edges changed."""
     drawing = read_dxf(content_of(space), "a.dxf")
     made = changes([list(drawn_path.segments) for drawn_path in drawing.paths])
-    content = drawing.source.written(drawing, made)
+    content = drawing.source.written(drawing, made.items())
     document = ezdxf.read(io.StringIO(content.decode()))
     assert not document.audit().errors
     return list(document.modelspace())

@@ -63,7 +63,7 @@ def test_a_shifted_edge_is_written_and_every_other_keeps_its_place(data, chance)
         if not isinstance(old, Line):
             return
         edges[near] = Line(old.start, edges[at].start) if end else Line(edges[at].end, old.end)
-    written = drawing.source.written(drawing, {index: edges})
+    written = drawing.source.written(drawing, [(index, edges)])
     again = read_svg(written, "b.svg")
     assert len(again.paths) == len(drawing.paths)
     for number, (old, new) in enumerate(zip(drawing.paths, again.paths, strict=True)):
@@ -101,7 +101,7 @@ def test_points_that_do_not_move_keep_their_digits(shape, kept):
     edges[0] = Line((10.0, 8.0), (60.0, 8.0))
     edges[1] = Line((60.0, 8.0), edges[1].end)
     edges[3] = Line(edges[3].start, (10.0, 8.0))
-    written = drawing.source.written(drawing, {0: edges}).decode()
+    written = drawing.source.written(drawing, [(0, edges)]).decode()
     assert kept in written or "60 30.5" in written
     again = read_svg(written.encode(), "b.svg").paths[0].segments
     assert [e.start for e in again] == [(10, 8), (60, 8), (60, 30.5), (10, 30.5)]
@@ -119,13 +119,13 @@ def test_edges_that_went_leave_nothing_behind():
         edges[1], edges[2] = None, None
         edges[0] = Line((0.0, 0.0), (53.0, 0.0))
         edges[3] = Line((53.0, 0.0), (53.0, 37.0))
-        written = drawing.source.written(drawing, {0: edges})
+        written = drawing.source.written(drawing, [(0, edges)])
         again = read_svg(written, "b.svg").paths[0].segments
         assert [e.start for e in again] == [(0, 0), (53, 0), (53, 37), (0, 37)]
     line = read_svg(
         f'{HEAD}<line x1="1" y1="1" x2="9" y2="9"/><path d="M0 0h9"/></svg>'.encode(), "a"
     )
-    gone = line.source.written(line, {0: [None]})
+    gone = line.source.written(line, [(0, [None])])
     assert len(read_svg(gone, "b.svg").paths) == 1
 
 
@@ -135,7 +135,7 @@ def test_a_rectangle_that_stops_being_one_becomes_a_path_in_its_place():
     edges = list(drawing.paths[0].segments)
     edges[0] = Line((10.0, 10.0), (64.0, 12.0))
     edges[1] = Line((64.0, 12.0), (60.0, 30.0))
-    written = drawing.source.written(drawing, {0: edges}).decode()
+    written = drawing.source.written(drawing, [(0, edges)]).decode()
     assert '<path id="r" class="c"' in written
     assert written.index("<path") < written.index("<circle")
     again = read_svg(written.encode(), "b.svg").paths[0].segments

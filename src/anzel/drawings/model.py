@@ -5,7 +5,7 @@ Every edge remembers the element of the file that it came from, so that a change
 written back to its own place while every other edge keeps its last digit.
 """
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
@@ -110,17 +110,17 @@ class IgnoredItems:
     place: str = ""
 
 
-Changes = Mapping[int, Sequence[Segment | None]]
-"""New edges of a drawn path by its place in the drawing; None for an edge that goes."""
+ChangedPath = tuple[int, Sequence[Segment | None]]
+"""A drawn path by its place in the drawing, and its new edges; None for an edge that goes."""
 
 
 class Source(Protocol):
     """The file of a drawing, which can be written again with some edges changed."""
 
-    def written(self, drawing: "Drawing", changes: Changes) -> bytes:
+    def written(self, drawing: "Drawing", changes: Iterable[ChangedPath]) -> bytes:
         """Return the file's content with some edges changed.
 
-        Everything else stays as it was.
+        Everything else stays as it was. Changes come in the order of the drawing.
         """
         ...
 

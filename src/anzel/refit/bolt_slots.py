@@ -26,11 +26,11 @@ def bolt_slot_sides(shapes: LocalShapes) -> tuple[frozenset[int], int]:
     if not len(floor):
         return frozenset(), 0
     wide, deep = notches.wide[shallow], notches.long[shallow]
-    middle = (sides.start[floor] + sides.end[floor]) / 2
+    middle = (sides.start(floor) + sides.end[floor]) / 2
     out = -sides.along[sides.before[floor]]
     mouth = middle + out * (1.02 * deep[:, None] + 1e-3)
     rays = shapely.linestrings(np.stack([mouth, mouth + out * (_FACING * wide)[:, None]], axis=1))
-    edges = shapely.linestrings(np.stack([sides.start, sides.end], axis=1))
+    edges = shapely.linestrings(np.stack([sides.start(), sides.end], axis=1))
     ray, edge = shapely.STRtree(edges).query(rays, predicate="intersects")
     own = sides.loop[floor[ray]] == sides.loop[edge]
     facing = floor[np.unique(ray[own])]

@@ -95,7 +95,7 @@ def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator
         drawn_thicknesses.thicknesses_of(found.long),
     )
     before, after = sides.before[found.side], sides.after[found.side]
-    at = (sides.start[found.side] + sides.end[found.side]) / 2
+    at = (sides.start(found.side) + sides.end[found.side]) / 2
     at = at - sides.along[before] * found.long[:, None] / 2
     for side, wide, deep, is_round, thickness, recess, x, wall, other in zip(
         found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
@@ -127,8 +127,8 @@ def _mortises(
     """
     sides, found = shapes.sides, shapes.holes
     opposite = sides.after[sides.after[found.side]]
-    corners = (sides.start[found.side], sides.end[found.side])
-    at = (corners[0] + corners[1] + sides.start[opposite] + sides.end[opposite]) / 4
+    corners = (sides.start(found.side), sides.end[found.side])
+    at = (corners[0] + corners[1] + sides.start(opposite) + sides.end[opposite]) / 4
     mated = has_mate(shapes, found)
     preferred = is_preferred(shapes, found)
     shown = others or bool(mated.any())
@@ -209,7 +209,7 @@ def _standing(
     sides, side = shapes.sides, edge.sides[number]
     walls = [edge.walls[i] for i in (number - 1, number) if 0 <= i < len(edge.walls)]
     height = float(np.mean([sides.length[wall] for wall in walls]))
-    middle = (sides.start[side] + sides.end[side]) / 2
+    middle = (sides.start(side) + sides.end[side]) / 2
     inwards = sides.along[side] @ np.array([[0.0, 1.0], [-1.0, 0.0]])  # material is on the left
     return DrawnFeature(
         "", *_owner(shapes, side), kind, _point(middle + inwards * height / 2), height,

@@ -95,7 +95,7 @@ def _slits(shapes: LocalShapes) -> _Slits:
     side = holes.side[slender]
     opposite = sides.after[sides.after[side]]
     closed = _Slits(
-        (sides.start[side] + sides.end[side] + sides.start[opposite] + sides.end[opposite]) / 4,
+        (sides.start(side) + sides.end[side] + sides.start(opposite) + sides.end[opposite]) / 4,
         sides.along[side], holes.wide[slender], holes.long[slender], sides.loop[side],
         np.full(len(side), -1),
     )  # fmt: skip
@@ -105,7 +105,7 @@ def _slits(shapes: LocalShapes) -> _Slits:
     floor, depth = notches.side[deep], notches.long[deep]
     inwards = sides.along[sides.before[floor]]
     opened = _Slits(
-        (sides.start[floor] + sides.end[floor]) / 2 - inwards * depth[:, None] / 2,
+        (sides.start(floor) + sides.end[floor]) / 2 - inwards * depth[:, None] / 2,
         inwards, notches.wide[deep], depth, np.full(len(floor), -1), floor,
     )  # fmt: skip
     wavy = _wavy(shapes, set(sides.loop[holes.side].tolist()))

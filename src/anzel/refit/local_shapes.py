@@ -83,7 +83,8 @@ class LocalShapes:
 
 def local_shapes(sides: Sides) -> LocalShapes:
     """Return the local shapes with their sizes."""
-    turn_in, turn_out = sides.turn[sides.before], sides.turn
+    turn_out = sides.turns()
+    turn_in = turn_out[sides.before]
     facing, wide = _facing(sides)
     square = np.abs(np.abs(turn_in) - 90) < _SQUARE
     square &= np.abs(np.abs(turn_out) - 90) < _SQUARE
@@ -93,11 +94,12 @@ def local_shapes(sides: Sides) -> LocalShapes:
     round_ = ~sides.is_line & facing & (np.abs(turn_in) < _SMOOTH) & (np.abs(turn_out) < _SMOOTH)
     round_ &= _turns_right(sides)
     in_hole = _rectangular(sides, notch, round_)
+    posts = (post | _curved_post(sides, square, turn_out)) & _shouldered(sides, turn_out)
     walls = np.minimum(sides.length[sides.before], sides.length[sides.after])
     return LocalShapes(
         sides,
         _openings((notch | round_) & ~in_hole, wide, walls, round_),
-        _openings((post | _curved_post(sides, square)) & _shouldered(sides), wide, walls, round_),
+        _openings(posts, wide, walls, round_),
         _holes(sides, in_hole, wide, round_),
         _steps(sides, square, turn_in, turn_out),
     )
@@ -112,26 +114,26 @@ def _facing(sides: Sides) -> tuple[Flags, Floats]:
     lines = sides.is_line[sides.before] & sides.is_line[sides.after]
     lines &= sides.before != sides.after
     opposite = (one * other).sum(axis=1) < -_PARALLEL
-    across = np.abs(cross_products(sides.end - sides.start, (one - other) / 2))
+    across = np.abs(cross_products(sides.run, (one - other) / 2))
     return lines & opposite, across
 
 
 def _turns_right(sides: Sides) -> Flags:
     """Return (n,) whether the wall after a side lies to the right of the wall before it."""
     wall = sides.along[sides.before]
-    return np.asarray(cross_products(wall, sides.end - sides.start) < 0)
+    return np.asarray(cross_products(wall, sides.run) < 0)
 
 
-def _shouldered(sides: Sides) -> Flags:
+def _shouldered(sides: Sides, turn: Floats) -> Flags:
     """Return (n,) whether the walls on both sides of a side rise from a shoulder."""
-    rises = sides.turn[sides.before[sides.before]] < -_SQUARE
-    return np.asarray(rises & (sides.turn[sides.after] < -_SQUARE))
+    rises = turn[sides.before[sides.before]] < -_SQUARE
+    return np.asarray(rises & (turn[sides.after] < -_SQUARE))
 
 
-def _curved_post(sides: Sides, square: Flags) -> Flags:
+def _curved_post(sides: Sides, square: Flags, turn: Floats) -> Flags:
     """Return (n,) whether a curve is the end of a post, as on a round piece with fingers."""
     lines = sides.is_line[sides.before] & sides.is_line[sides.after]
-    turns = (sides.turn[sides.before] > 0) & (sides.turn > 0)
+    turns = (turn[sides.before] > 0) & (turn > 0)
     return np.asarray(~sides.is_line & lines & square & turns)
 
 

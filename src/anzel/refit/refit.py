@@ -4,16 +4,18 @@ What each feature becomes under the maker's options, and the new edges.
 """
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import Enum, StrEnum, auto
 from functools import cache, cached_property
+from heapq import merge
+from operator import itemgetter
 from statistics import median
 from typing import NamedTuple
 
 from anzel.core.tolerances import SAME_SIZE
 from anzel.drawings.loops import is_near
-from anzel.drawings.model import Changes, DrawingError
+from anzel.drawings.model import ChangedPath, DrawingError
 from anzel.geometry.segments import Segment, reverse, with_end_points
 from anzel.materials.fits import FitRule, Term
 from anzel.refit.analysis import DrawingAnalysis
@@ -134,41 +136,59 @@ class Refit:
         sides = self.analysis.shapes.sides
         return int(sides.nested.piece_number[sides.loop[side]])
 
-    @cached_property
-    def changes(self) -> Changes:
-        """The drawn paths with changed edges, repairs included.
+    def changed_paths(self) -> Iterator[ChangedPath]:
+        """Yield the drawn paths with changed edges, repairs included, in the drawing's order.
 
         Nothing where nothing was found. Raises DrawingError where a side that two pieces share
         would have to be in two places.
         """
         if not self.decisions and not self.edges:
-            return {}
+            return
+        loops = self.analysis.nested.loops
+        whole = sorted(
+            (loops[number].links[0][0], number) for number in self.edges
+            if len(loops[number].links) == 1
+        )  # fmt: skip
+        single = (each for _, number in whole for each in self._changed_in(number))
+        yield from merge(sorted(self._mended().items()), single, key=itemgetter(0))
+
+    def _changed_in(self, number: int) -> Iterator[ChangedPath]:
+        """Yield the drawn paths of a loop whose edges are others now."""
         drawn_paths = self.analysis.drawing.paths
+        loop = self.analysis.nested.loops[number]
+        edges = self.edges.get(number, loop.segments)
+        at = 0
+        for drawn_path, backwards in loop.links:
+            drawn = drawn_paths[drawn_path].segments
+            run = slice(at, at + len(drawn))
+            made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
+            new = _run(made, backwards)
+            at += len(drawn)
+            if new != list(drawn):
+                yield drawn_path, new
+
+    def _mended(self) -> dict[int, Sequence[Segment | None]]:
+        """Return the changes in loops of several drawn paths, and the paths drawn twice."""
+        loops, drawing = self.analysis.nested.loops, self.analysis.drawing
         shared = _shared_paths(self.analysis)
         said: dict[int, Sequence[Segment | None]] = {}
-        found: dict[int, Sequence[Segment | None]] = {}
-        for number, loop in enumerate(self.analysis.nested.loops):
-            edges = self.edges.get(number, loop.segments)
-            if len(loop.links) == 1 and edges is loop.segments:
+        found: dict[int, Sequence[Segment | None]] = {
+            path: [None] * len(drawing.paths[path].segments)
+            for path in self.analysis.assembled.doubled
+        }
+        for number, loop in enumerate(loops):
+            if len(loop.links) == 1:
                 continue
-            at = 0
-            for drawn_path, backwards in loop.links:
-                drawn = drawn_paths[drawn_path].segments
-                run = slice(at, at + len(drawn))
-                made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
-                new = _run(made, backwards)
-                if drawn_path in shared and said.setdefault(drawn_path, new) != new:
+            own = dict(self._changed_in(number))
+            for path in shared.intersection(path for path, _ in loop.links):
+                new = list(own.get(path, drawing.paths[path].segments))
+                if said.setdefault(path, new) != new:
                     raise DrawingError(
-                        f"Two pieces of {self.analysis.drawing.name} share a side that would have "
-                        "to be in two places.",
+                        f"Two pieces of {drawing.name} share a side that would have to be in two "
+                        "places.",
                         hint="Draw the side once for each piece, or cut from the project.",
                     )
-                if new != list(drawn):
-                    found[drawn_path] = new
-                at += len(drawn)
-        found.update(
-            (i, [None] * len(drawn_paths[i].segments)) for i in self.analysis.assembled.doubled
-        )
+            found.update(own)
         return found
 
     @property
@@ -179,7 +199,7 @@ class Refit:
 
     def written(self) -> bytes:
         """Return the drawing's file with the changes."""
-        return self.analysis.drawing.source.written(self.analysis.drawing, self.changes)
+        return self.analysis.drawing.source.written(self.analysis.drawing, self.changed_paths())
 
 
 def _shared_paths(analysis: DrawingAnalysis) -> set[int]:
@@ -227,7 +247,7 @@ def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
         if stuck:
             decisions = [_without(each, stuck, _NO_ROOM) for each in decisions]
             continue
-        edges = {**made.edges, **held}
+        edges = {**made.edges, **held} if held else made.edges
         broken = newly_crossing(analysis.nested, edges)
         crossing = {
             each.feature.id for each in decisions

@@ -29,7 +29,7 @@ class OffsetSide:
         self.is_line = bool(sides.is_line[side])
         self.along: Point = (float(sides.along[side][0]), float(sides.along[side][1]))
         self.start, self.end = self.segments[0].start, self.segments[-1].end
-        self.old_start: Point = (float(sides.start[side][0]), float(sides.start[side][1]))
+        self.old_start: Point = (float(sides.start(side)[0]), float(sides.start(side)[1]))
         self.old_end: Point = (float(sides.end[side][0]), float(sides.end[side][1]))
         self.next: OffsetSide | None = None
         self.is_treated = True

@@ -5,7 +5,7 @@ along with its corner unchanged. A curve that an offset side ends on keeps its s
 shortened or extended. An edge that its neighbour's offset consumes is removed.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -25,8 +25,30 @@ Edges = list[Segment | None]
 class OffsetLoops:
     """The new edges of each loop that changed, and the sides that could not be moved."""
 
-    edges: dict[int, Edges]
+    edges: Mapping[int, Edges]
     unmovable: frozenset[int] = frozenset()
+
+
+class _ChangedLoops(Mapping[int, Edges]):
+    """The new edges of loops; where corners only shift, they are made when they are asked for.
+
+    A large drawing has many: kept, they would take as much memory as all that was read.
+    """
+
+    def __init__(
+        self, shift: "_Offsets", members: dict[int, range], made: dict[int, Edges]
+    ) -> None:  # fmt: skip
+        self._shift, self._members, self._made = shift, members, made
+
+    def __getitem__(self, loop: int) -> Edges:
+        known = self._made.get(loop)
+        return known if known is not None else _straight(self._shift, self._members[loop])
+
+    def __iter__(self) -> Iterator[int]:
+        return iter(self._members)
+
+    def __len__(self) -> int:
+        return len(self._members)
 
 
 @dataclass
@@ -52,14 +74,18 @@ def offset_sides(sides: Sides, offsets: Mapping[int, float]) -> OffsetLoops:
     difficult = set(sides.loop[active & ~plain].tolist()) | set(
         sides.loop[_reversed(sides, corner)].tolist()
     )
-    edges: dict[int, Edges] = {}
+    made: dict[int, Edges] = {}
+    changed: dict[int, range] = {}
     firsts = np.searchsorted(sides.loop, np.arange(len(sides.nested.loops) + 1)).tolist()
     for ring in np.unique(sides.loop[active]).tolist():
         members = range(firsts[ring], firsts[ring + 1])
-        made = _bent(shift, members) if ring in difficult else _straight(shift, members)
-        if made is not None:
-            edges[ring] = made
-    return OffsetLoops(edges, frozenset(shift.stuck))
+        if ring in difficult:
+            bent = _bent(shift, members)
+            if bent is None:
+                continue
+            made[ring] = bent
+        changed[ring] = members
+    return OffsetLoops(_ChangedLoops(shift, changed, made), frozenset(shift.stuck))
 
 
 def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, np.ndarray]:
@@ -79,7 +105,7 @@ def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, 
 
 def _reversed(sides: Sides, corner: Floats) -> Indices:
     """Return the straight sides that would run backwards after the move."""
-    run = sides.end + corner - sides.start - corner[sides.before]
+    run = sides.run + corner - corner[sides.before]
     touched = (corner != 0).any(axis=1) | (corner[sides.before] != 0).any(axis=1)
     return np.flatnonzero(touched & sides.is_line & ((run * sides.along).sum(axis=1) <= 0))
 
@@ -121,7 +147,7 @@ def _straight(shift: _Offsets, members: range) -> Edges:
 def _sharp(shift: _Offsets, whole: slice) -> Edges:
     """Return a loop of straight edges that all are sides."""
     before = shift.sides.before[whole]
-    starts = [(x, y) for x, y in (shift.sides.start[whole] + shift.corner[before]).tolist()]
+    starts = [(x, y) for x, y in (shift.sides.start(whole) + shift.corner[before]).tolist()]
     return list(map(Line, starts, [*starts[1:], starts[0]]))
 
 

@@ -8,17 +8,20 @@ unchanged.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from anzel.core.tolerances import ROUNDING, VANISHING
 from anzel.drawings.containment import Flags, NestedLoops
-from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Arc, Floats, Line, Segment
 from anzel.refit.corners import LARGEST_NOTCH, treated
 
 _SQUARE_ENOUGH = np.cos(np.radians(65))
 """Loops of straight edges that turn by 65° to 115° at every corner have no treatments."""
+Numbers = NDArray[np.signedinteger[Any]]
+"""Numbers of sides and loops: there are never more, and large drawings have many."""
 
 
 @dataclass(frozen=True)
@@ -26,29 +29,36 @@ class Sides:
     """All sides of all loops, (n,) arrays in drawing order; the sides of one loop are consecutive.
 
     `loop` is the loop, `first` and `count` the edges of the side, `after` and `before` the
-    neighbours. `start` and `end` (n, 2) are its corners: where its line meets the neighbour's,
+    neighbours. `end` (n, 2) is the corner at its end: where its line meets the neighbour's,
     whatever the treatment. `along` (n, 2) is its direction; for a curve, of its chord.
     """
 
     nested: NestedLoops
-    loop: Indices
-    first: Indices
-    count: Indices
+    loop: Numbers
+    first: Numbers
+    count: Numbers
     is_line: Flags
-    after: Indices
-    before: Indices
-    start: Floats
+    after: Numbers
+    before: Numbers
     end: Floats
     along: Floats
+
+    def start(self, which: "slice | Numbers | int" = slice(None)) -> Floats:
+        """Return the corners at which some sides start: (n, 2), of one side (2,)."""
+        return np.asarray(self.end[self.before[which]])
+
+    @property
+    def run(self) -> Floats:
+        """(n, 2) the way from corner to corner, mm."""
+        return np.asarray(self.end - self.start())
 
     @cached_property
     def length(self) -> Floats:
         """(n,) the length from corner to corner, mm."""
-        return np.asarray(np.hypot(*(self.end - self.start).T))
+        return np.asarray(np.hypot(*self.run.T))
 
-    @cached_property
-    def turn(self) -> Floats:
-        """(n,) the turn from each side to the next, degrees, left positive."""
+    def turns(self) -> Floats:
+        """Return (n,) the turn from each side to the next, degrees, left positive."""
         leaving = np.where(self.is_line[:, None], self.along, self._tangent(-1))
         coming = np.where(self.is_line[:, None], self.along, self._tangent(0))[self.after]
         dot = (leaving * coming).sum(axis=1)
@@ -84,9 +94,9 @@ def sides_of(rings: NestedLoops) -> Sides:
         _sides_of_loop(loop.segments, plain=bool(is_plain))
         for loop, is_plain in zip(rings.loops, plain, strict=True)
     ]
-    ring = np.repeat(np.arange(len(tables)), [len(each) for each in tables])
-    table = np.concatenate(tables or [np.zeros((0, 3), np.int64)])
-    first, count, is_line = table[:, 0], table[:, 1], table[:, 2].astype(bool)
+    ring = np.repeat(np.arange(len(tables), dtype=np.int32), [len(each) for each in tables])
+    table = np.concatenate(tables or [np.zeros((0, 3), np.int32)])
+    first, count, is_line = table[:, 0].copy(), table[:, 1].copy(), table[:, 2].astype(bool)
     real_start, real_end = _ends(rings, ring, first, count)
     after, before = _neighbours(ring)
     along = real_end - real_start
@@ -97,7 +107,7 @@ def sides_of(rings: NestedLoops) -> Sides:
         _crossing(real_end, along, real_start[after], along[after]),
         np.where(is_line[:, None], real_end, real_start[after]),
     )
-    return Sides(rings, ring, first, count, is_line, after, before, corner[before], corner, along)
+    return Sides(rings, ring, first, count, is_line, after, before, corner, along)
 
 
 def tangent(segment: Segment, *, at_end: bool) -> tuple[float, float]:
@@ -125,11 +135,11 @@ def cross_products(one: Floats, other: Floats) -> Floats:
     return np.asarray(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0])
 
 
-def _sides_of_loop(segments: tuple[Segment, ...], *, plain: bool) -> Indices:
+def _sides_of_loop(segments: tuple[Segment, ...], *, plain: bool) -> Numbers:
     """Return (n, 3) first edge, count of edges, whether straight, for every side of a loop."""
     if not plain:
-        return np.array(treated(segments), dtype=np.int64).reshape(-1, 3)
-    table = np.ones((len(segments), 3), dtype=np.int64)
+        return np.array(treated(segments), dtype=np.int32).reshape(-1, 3)
+    table = np.ones((len(segments), 3), dtype=np.int32)
     table[:, 0] = np.arange(len(segments))
     return table
 
@@ -155,7 +165,7 @@ def _plain(loops: Sequence[tuple[Segment, ...]]) -> Flags:
 
 
 def _ends(
-    rings: NestedLoops, ring: Indices, first: Indices, count: Indices
+    rings: NestedLoops, ring: Numbers, first: Numbers, count: Numbers
 ) -> tuple[Floats, Floats]:
     """Return (n, 2) where the sides' own edges start, and (n, 2) where they end."""
     starts: list[float] = []
@@ -177,9 +187,9 @@ def _ends(
     return np.array(starts, float).reshape(-1, 2), np.array(ends, float).reshape(-1, 2)
 
 
-def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
+def _neighbours(ring: Numbers) -> tuple[Numbers, Numbers]:
     """Return (n,) the side after and (n,) the side before, round each loop."""
-    number = np.arange(len(ring))
+    number = np.arange(len(ring), dtype=np.int32)
     after, before = number + 1, number - 1
     if len(ring):
         starts = np.flatnonzero(np.r_[True, ring[1:] != ring[:-1]])
@@ -189,7 +199,7 @@ def _neighbours(ring: Indices) -> tuple[Indices, Indices]:
 
 
 def _has_treatment(
-    rings: NestedLoops, ring: Indices, first: Indices, count: Indices, after: Indices
+    rings: NestedLoops, ring: Numbers, first: Numbers, count: Numbers, after: Numbers
 ) -> Flags:
     totals = np.array([len(loop.segments) for loop in rings.loops], dtype=np.int64)[ring]
     return np.asarray((first + count - first[after]) % totals != 0)

@@ -2,7 +2,7 @@
 
 import io
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from ezdxf.document import Drawing as Document
@@ -24,7 +24,7 @@ from anzel.drawings.dxf.reader import (
     unreadable,
 )
 from anzel.drawings.model import (
-    Changes,
+    ChangedPath,
     Drawing,
     DrawnPath,
     IgnoredItems,
@@ -70,17 +70,18 @@ class DxfSource:
     units: Units
     scale: float
 
-    def written(self, drawing: Drawing, changes: Changes) -> bytes:
+    def written(self, drawing: Drawing, changes: Iterable[ChangedPath]) -> bytes:
         """Return the file's content with some edges changed.
 
         Everything else stays as it was.
         """
-        if not changes and self.scale == 1:
+        changed = list(changes)
+        if not changed and self.scale == 1:
             return self.content
         document = load_document(self.content, self.name)
         reading = drawn_in(document, scaling(self.units.millimetres * self.scale), self.name)
         edits: dict[DXFGraphic, dict[Chain, dict[int, list[Change]]]] = defaultdict(dict)
-        for index, edges in changes.items():
+        for index, edges in changed:
             drawn_path = drawing.paths[index]
             instance = reading.instances[drawn_path.element]
             own = _own_changes(drawn_path, edges, instance)

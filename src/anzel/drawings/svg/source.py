@@ -1,10 +1,11 @@
 """SVG drawings: read, and written again with some edges changed and every other byte as it was."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
 
-from anzel.drawings.model import Changes, Drawing, Tell, Units, no_progress
+from anzel.drawings.model import ChangedPath, Drawing, Tell, Units, no_progress
 from anzel.drawings.svg.element_edits import Change, ElementEdit, element_edit
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
@@ -46,13 +47,13 @@ class SvgSource:
     instances: list[ShapeInstance]
     scale: float
 
-    def written(self, drawing: Drawing, changes: Changes) -> bytes:
+    def written(self, drawing: Drawing, changes: Iterable[ChangedPath]) -> bytes:
         """Return the file's content with some edges changed.
 
         Everything else stays as it was.
         """
         edits: dict[Node, dict[_Uses, ElementEdit]] = defaultdict(dict)
-        for element, edges in _by_element(drawing, changes).items():
+        for element, edges in _by_element(drawing, changes):
             instance = self.instances[element]
             edits[instance.node][instance.uses] = element_edit(instance, edges, self.markup.name)
         drawn: dict[Node, list[_Uses]] = defaultdict(list)
@@ -73,24 +74,21 @@ class SvgSource:
         return replace(again, units=units)
 
 
-def _by_element(drawing: Drawing, changes: Changes) -> Mapping[int, dict[int, list[Change]]]:
-    """Return, for each changed element, the old and new edges of each changed part."""
-    found: dict[int, dict[int, list[Change]]] = defaultdict(dict)
-    for index, edges in changes.items():
-        drawn_path = drawing.paths[index]
-        changed = {
-            number
-            for number, old, new in zip(
-                drawn_path.part_numbers, drawn_path.segments, edges, strict=True
-            )
-            if old != new
-        }
-        for number, old, new in zip(
-            drawn_path.part_numbers, drawn_path.segments, edges, strict=True
-        ):
-            if number in changed:
-                found[drawn_path.element].setdefault(number, []).append((old, new))
-    return found
+def _by_element(
+    drawing: Drawing, changes: Iterable[ChangedPath]
+) -> Iterator[tuple[int, dict[int, list[Change]]]]:
+    """Yield, for each changed element, the old and new edges of each changed part."""
+    for element, own in groupby(changes, key=lambda each: drawing.paths[each[0]].element):
+        found: dict[int, list[Change]] = defaultdict(list)
+        for index, edges in own:
+            path = drawing.paths[index]
+            rows = list(zip(path.part_numbers, path.segments, edges, strict=True))
+            changed = {number for number, old, new in rows if old != new}
+            for number, old, new in rows:
+                if number in changed:
+                    found[number].append((old, new))
+        if found:
+            yield element, found
 
 
 def _most_common(every: Mapping[_Uses, ElementEdit]) -> ElementEdit:
