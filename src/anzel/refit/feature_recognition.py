@@ -85,7 +85,7 @@ def _named(ordered: Sequence[DrawnFeature]) -> Iterator[DrawnFeature]:
     counts: Counter[DrawnFeatureKind] = Counter()
     for each in ordered:
         counts[each.kind] += 1
-        yield each._replace(id=f"{each.kind.value}-{counts[each.kind]}")
+        yield DrawnFeature(f"{each.kind.value}-{counts[each.kind]}", *each[1:])
 
 
 def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator[DrawnFeature]:
@@ -97,7 +97,9 @@ def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator
     before, after = sides.before[found.side], sides.after[found.side]
     at = (sides.start(found.side) + sides.end[found.side]) / 2
     at = at - sides.along[before] * found.long[:, None] / 2
-    for side, wide, deep, is_round, thickness, recess, x, wall, other in zip(
+    loops = sides.loop[found.side]
+    for piece, loop, side, wide, deep, is_round, thickness, recess, x, wall, other in zip(
+        sides.nested.piece_number[loops].tolist(), loops.tolist(),
         found.side.tolist(), found.wide.tolist(), found.long.tolist(), found.round.tolist(),
         meant_for.tolist(), (~np.isnan(deep_as)).tolist(), at.tolist(), before.tolist(),
         after.tolist(), strict=True,
@@ -110,9 +112,8 @@ def _slots(shapes: LocalShapes, drawn_thicknesses: DrawnThicknesses) -> Iterator
         elif deep < 0.8 * wide or recess:
             doubt = "it is hardly deeper than wide: it could be a recess"
         yield DrawnFeature(
-            "", *_owner(shapes, side), DrawnFeatureKind.SLOT, (x[0], x[1]), wide, deep, thickness,
-            side,
-            widening=(wall, other), uncertainty=doubt,
+            "", piece, loop, DrawnFeatureKind.SLOT, (x[0], x[1]), wide, deep, thickness, side,
+            (wall, other), (), "", doubt,
         )  # fmt: skip
 
 

@@ -160,9 +160,12 @@ class Refit:
         at = 0
         for drawn_path, backwards in loop.links:
             drawn = drawn_paths[drawn_path].segments
-            run = slice(at, at + len(drawn))
-            made = list(map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards)))
-            new = _run(made, backwards)
+            if drawn is loop.segments:
+                new = list(edges)
+            else:
+                run = slice(at, at + len(drawn))
+                as_drawn = map(_as_drawn, edges[run], loop.segments[run], _run(drawn, backwards))
+                new = _run(list(as_drawn), backwards)
             at += len(drawn)
             if new != list(drawn):
                 yield drawn_path, new
@@ -247,8 +250,9 @@ def refit_drawing(analysis: DrawingAnalysis, options: RefitOptions) -> Refit:
         if stuck:
             decisions = [_without(each, stuck, _NO_ROOM) for each in decisions]
             continue
-        edges = {**made.edges, **held} if held else made.edges
-        broken = newly_crossing(analysis.nested, edges)
+        edges: Mapping[int, Edges] = {**made.edges, **held} if held else made.edges
+        own = (lambda _: None) if held else made.edges.corners
+        broken = newly_crossing(analysis.nested, edges, own)
         crossing = {
             each.feature.id for each in decisions
             if each.feature.piece in broken and each.outcome is not Outcome.NO_ROOM
@@ -342,19 +346,20 @@ def offsets_of(
     for each in decisions:
         if not each.moved:
             continue
-        gain = each.new - each.feature.drawn
-        if each.feature.row:
-            rows.setdefault(each.feature.row, each.new - found.rows[each.feature.row].drawn)
-        elif each.feature.widening:
-            shares = _SHARES[options.stays.get(each.feature.id, Anchor.CENTRE)]
-            for side, share in zip(each.feature.widening, shares, strict=True):
+        feature = each.feature
+        gain = each.new - feature.drawn
+        if feature.row:
+            rows.setdefault(feature.row, each.new - found.rows[feature.row].drawn)
+        elif feature.widening:
+            shares = _SHARES[options.stays.get(feature.id, Anchor.CENTRE)]
+            for side, share in zip(feature.widening, shares, strict=True):
                 if side in pulls:
-                    pull((side,), gain * share, each.feature.id)
+                    pull((side,), gain * share, feature.id)
                 else:
-                    pulls[side] = (gain * share, each.feature.id)
+                    pulls[side] = (gain * share, feature.id)
         else:
-            pull(each.feature.rising, -gain, each.feature.id)
-    for each in decisions:
+            pull(feature.rising, -gain, feature.id)
+    for each in decisions if options.depths else ():
         deep = options.depths.get(each.feature.id)
         is_slot = each.feature.kind is DrawnFeatureKind.SLOT
         if deep is not None and is_slot and each.outcome is not Outcome.NO_ROOM:

@@ -25,11 +25,11 @@ Edges = list[Segment | None]
 class OffsetLoops:
     """The new edges of each loop that changed, and the sides that could not be moved."""
 
-    edges: Mapping[int, Edges]
+    edges: "ChangedLoops"
     unmovable: frozenset[int] = frozenset()
 
 
-class _ChangedLoops(Mapping[int, Edges]):
+class ChangedLoops(Mapping[int, Edges]):
     """The new edges of loops; where corners only shift, they are made when they are asked for.
 
     A large drawing has many: kept, they would take as much memory as all that was read.
@@ -43,6 +43,17 @@ class _ChangedLoops(Mapping[int, Edges]):
     def __getitem__(self, loop: int) -> Edges:
         known = self._made.get(loop)
         return known if known is not None else _straight(self._shift, self._members[loop])
+
+    def corners(self, loop: int) -> Floats | None:
+        """Return (n, 2) the corners of a loop whose sharp corners only shift.
+
+        None for any other loop.
+        """
+        members = self._members.get(loop)
+        if members is None or loop in self._made:
+            return None
+        whole = slice(members[0], members[-1] + 1)
+        return _shifted(self._shift, whole) if _is_sharp(self._shift, whole) else None
 
     def __iter__(self) -> Iterator[int]:
         return iter(self._members)
@@ -85,7 +96,7 @@ def offset_sides(sides: Sides, offsets: Mapping[int, float]) -> OffsetLoops:
                 continue
             made[ring] = bent
         changed[ring] = members
-    return OffsetLoops(_ChangedLoops(shift, changed, made), frozenset(shift.stuck))
+    return OffsetLoops(ChangedLoops(shift, changed, made), frozenset(shift.stuck))
 
 
 def _corners(sides: Sides, offset: Floats, active: np.ndarray) -> tuple[Floats, np.ndarray]:
@@ -115,8 +126,9 @@ def _straight(shift: _Offsets, members: range) -> Edges:
     sides = shift.sides
     loop = sides.nested.loops[int(sides.loop[members[0]])]
     whole = slice(members[0], members[-1] + 1)
-    if len(members) == len(loop.segments) and sides.is_line[whole].all():
-        return _sharp(shift, whole)
+    if _is_sharp(shift, whole):
+        starts = [(x, y) for x, y in _shifted(shift, whole).tolist()]
+        return list(map(Line, starts, [*starts[1:], starts[0]]))
     edges: Edges = list(loop.segments)
     corners = shift.corner[whole].tolist()
     first = sides.first[whole].tolist()
@@ -144,11 +156,17 @@ def _straight(shift: _Offsets, members: range) -> Edges:
     return edges
 
 
-def _sharp(shift: _Offsets, whole: slice) -> Edges:
-    """Return a loop of straight edges that all are sides."""
+def _is_sharp(shift: _Offsets, whole: slice) -> bool:
+    """Return whether every edge of a loop is straight and a side."""
+    sides = shift.sides
+    loop = sides.nested.loops[int(sides.loop[whole.start])]
+    return whole.stop - whole.start == len(loop.segments) and bool(sides.is_line[whole].all())
+
+
+def _shifted(shift: _Offsets, whole: slice) -> Floats:
+    """Return (n, 2) the shifted corners at which the sides of a loop start."""
     before = shift.sides.before[whole]
-    starts = [(x, y) for x, y in (shift.sides.start(whole) + shift.corner[before]).tolist()]
-    return list(map(Line, starts, [*starts[1:], starts[0]]))
+    return np.asarray(shift.sides.end[before] + shift.corner[before])
 
 
 def _inner_shift(shift: _Offsets, side: int) -> Point:

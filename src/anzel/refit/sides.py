@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from anzel.core.tolerances import ROUNDING, VANISHING
 from anzel.drawings.containment import Flags, NestedLoops
+from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Arc, Floats, Line, Segment
 from anzel.refit.corners import LARGEST_NOTCH, treated
 
@@ -97,8 +98,8 @@ def sides_of(rings: NestedLoops) -> Sides:
     ring = np.repeat(np.arange(len(tables), dtype=np.int32), [len(each) for each in tables])
     table = np.concatenate(tables or [np.zeros((0, 3), np.int32)])
     first, count, is_line = table[:, 0].copy(), table[:, 1].copy(), table[:, 2].astype(bool)
-    real_start, real_end = _ends(rings, ring, first, count)
     after, before = _neighbours(ring)
+    real_start, real_end = _ends(rings, ring, first, count, after)
     along = real_end - real_start
     along /= np.maximum(np.hypot(*along.T), VANISHING)[:, None]
     treated_corner = _has_treatment(rings, ring, first, count, after)
@@ -165,26 +166,30 @@ def _plain(loops: Sequence[tuple[Segment, ...]]) -> Flags:
 
 
 def _ends(
-    rings: NestedLoops, ring: Numbers, first: Numbers, count: Numbers
+    rings: NestedLoops, ring: Numbers, first: Numbers, count: Numbers, after: Numbers
 ) -> tuple[Floats, Floats]:
     """Return (n, 2) where the sides' own edges start, and (n, 2) where they end."""
     starts: list[float] = []
-    ends: list[float] = []
+    apart: dict[int, Point] = {}
+    """The ends of sides that do not lead to where the next one starts."""
     stops = np.cumsum(np.bincount(ring, minlength=len(rings.loops))).tolist()
     at = 0
     for loop, stop in zip(rings.loops, stops, strict=True):
         segments = loop.segments
         if stop - at == len(segments):  # each edge is a side
             shift = int(first[at])
-            own = segments[shift:] + segments[:shift]
-            starts += [c for s in own for c in s.start]
-            ends += [c for s in own for c in s.end]
+            starts += [c for s in segments[shift:] + segments[:shift] for c in s.start]
         else:
-            for f, c in zip(first[at:stop].tolist(), count[at:stop].tolist(), strict=True):
+            own = zip(first[at:stop].tolist(), count[at:stop].tolist(), strict=True)
+            for side, (f, c) in enumerate(own, start=at):
                 starts += segments[f].start
-                ends += segments[(f + c - 1) % len(segments)].end
+                apart[side] = segments[(f + c - 1) % len(segments)].end
         at = stop
-    return np.array(starts, float).reshape(-1, 2), np.array(ends, float).reshape(-1, 2)
+    start = np.array(starts, float).reshape(-1, 2)
+    end = start[after]
+    if apart:
+        end[list(apart)] = list(apart.values())
+    return start, end
 
 
 def _neighbours(ring: Numbers) -> tuple[Numbers, Numbers]:

@@ -3,21 +3,36 @@
 Outlines that neither cross nor touch themselves or one another.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 import numpy as np
 import shapely
 
 from anzel.drawings.containment import NestedLoops, chord_points
-from anzel.geometry.segments import Segment
+from anzel.geometry.rigid_transform import Point
+from anzel.geometry.segments import Floats
 from anzel.refit.side_offset import Edges
 
 _BATCH = 64
 """Loops looked at together: enough to be quick, few enough to take little memory."""
 
 
-def newly_crossing(rings: NestedLoops, edges: Mapping[int, Edges]) -> tuple[int, ...]:
-    """Return the pieces that were valid and no longer are."""
+def newly_crossing(
+    rings: NestedLoops,
+    edges: Mapping[int, Edges],
+    corners: Callable[[int], Floats | None] = lambda _: None,
+) -> tuple[int, ...]:
+    """Return the pieces that were valid and no longer are.
+
+    `corners` may give the corners of a changed loop of straight edges at less cost than its edges.
+    """
+
+    def points(ring: int) -> Floats | Sequence[Point]:
+        known = corners(ring)
+        if known is not None:
+            return known
+        return chord_points([e for e in edges.get(ring, rings.loops[ring].segments) if e])
+
     changed = np.zeros(rings.pieces, dtype=bool)
     changed[[int(rings.piece_number[ring]) for ring in edges if rings.piece_number[ring] >= 0]] = (
         True
@@ -28,10 +43,9 @@ def newly_crossing(rings: NestedLoops, edges: Mapping[int, Edges]) -> tuple[int,
     members.sort(key=lambda ring: rings.piece_number[ring])
     bad: set[int] = set()
     for batch in _batches(rings, members):
-        after = [[e for e in edges.get(r, rings.loops[r].segments) if e is not None] for r in batch]
-        bad |= _unsound(rings, batch, after)
+        bad |= _unsound(rings, batch, [points(r) for r in batch])
     suspects = [r for r in members if rings.piece_number[r] in bad]
-    before = _unsound(rings, suspects, [rings.loops[r].segments for r in suspects])
+    before = _unsound(rings, suspects, [chord_points(rings.loops[r].segments) for r in suspects])
     return tuple(sorted(bad - before))
 
 
@@ -49,14 +63,13 @@ def _batches(rings: NestedLoops, members: Sequence[int]) -> Iterator[Sequence[in
 
 
 def _unsound(
-    rings: NestedLoops, members: Sequence[int], loops: Sequence[Sequence[Segment]]
+    rings: NestedLoops, members: Sequence[int], corners: Sequence[Floats | Sequence[Point]]
 ) -> set[int]:
-    """Return those pieces of some loops that are no valid shape."""
+    """Return those pieces of some loops, given by their corners, that are no valid shape."""
     if not members:
         return set()
-    corners = [chord_points(loop) for loop in loops]
     owner = np.repeat(np.arange(len(corners)), [len(each) for each in corners])
-    made = shapely.linearrings([point for each in corners for point in each], indices=owner)
+    made = shapely.linearrings(np.concatenate(corners), indices=owner)
     piece, hole = rings.piece_number[list(members)], rings.is_hole[list(members)]
     order = np.lexsort((hole, piece))  # each piece's outline before its holes
     numbers, place = np.unique(piece[order], return_inverse=True)
