@@ -135,3 +135,22 @@ def test_hinges_of_found_drawings_are_bent_on_the_command_line(run, tmp_path):
     (piece,) = solved_structure_of(project_file.load(out)).pieces
     assert len(piece.bent) == 20
     assert run("found", tmp_path / "hinge.svg", "-o", out, "--bend", "400")[0] == 2
+
+
+def test_what_cannot_be_refitted_as_a_whole_is_a_problem_until_it_is_held(run, tmp_path):
+    """A mortise near the edge of its plate, whose tabs grow for a thicker sheet."""
+    (tmp_path / "near.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="200mm" '
+        'viewBox="0 0 300 200"><path d="M10 50H30V48H50V50H80V48H100V50H120V100H10Z"/>'
+        '<path d="M150 20h120v80h-120z"/><path d="M170 20.2h20v2h-20z"/>'
+        '<path d="M220 40h20v2h-20z"/></svg>'
+    )
+    file = tmp_path / "near.anzel"
+    run("found", tmp_path / "near.svg", "-o", file)
+    said = run("check", file)[1:]
+    assert "would cross itself" in "".join(said)
+    assert "is left" in "".join(said)
+    project = project_file.load(file)
+    held = drawing_edits.hold(project, "near.svg", {"piece-2"}, held=True)
+    project_file.save(held, file)
+    assert "would cross itself" not in "".join(run("check", file)[1:])

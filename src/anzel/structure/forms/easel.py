@@ -99,7 +99,7 @@ class Easel(Form):
             Dimension("height", "Cheek left", (self.foot, 0), (self.foot, self.height), -14),
         )
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return a finding where it does not stay upright with its load."""
         over = self.centre_of_mass(solved)
         if _SAFE <= over <= self.foot - _SAFE:

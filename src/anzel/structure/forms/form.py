@@ -249,7 +249,7 @@ class Form(Immutable):
         """Return the position of a lamp's bulb; None for a structure without one."""
         return None
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings about the structure as a whole."""
         return ()
 
@@ -297,7 +297,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
     noticed = (
         *shown_flat, *tight_hinges(plates, form.own_artwork, fit_context),
         *waiting_artwork(plates, form.own_artwork, form.edges_of),
-        *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made),
+        *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made, fit_context),
     )  # fmt: skip
     return replace(made, findings=(*made.findings, *noticed)) if noticed else made
 

@@ -163,7 +163,7 @@ class FreeStructure(Form):
         """Return the bulb of the form that it came from."""
         return self.lamp
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings on plates that nothing holds."""
         held = {name for joint in self.joints for name in plates_of(joint)}
         several = len(self.plates) > 1  # a single plate is a piece of its own

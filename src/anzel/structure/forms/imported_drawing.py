@@ -16,10 +16,9 @@ import shapely
 from pydantic import Field, model_validator
 
 from anzel.core.asset import Asset
-from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.findings import Finding, ParameterError
 from anzel.core.immutable import Immutable
 from anzel.drawings.model import Tell, no_progress
-from anzel.drawings.text_strokes import TEXT
 from anzel.geometry.placement import LYING
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point, RigidTransform
@@ -29,16 +28,16 @@ from anzel.refit.features import DrawnFeatureKind, KeptSize
 from anzel.refit.finger_rows import EdgeInterpretation
 from anzel.refit.load import load_drawing
 from anzel.refit.refit import Anchor, Decision, Refit, RefitOptions, refit_drawing
-from anzel.refit.refitted_regions import drawn_regions, refitted_regions, with_y_up
+from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE, drawn_hinges
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.drawn_lines import drawn_on, line_groups, lines_on
+from anzel.structure.forms.drawing_findings import drawing_findings
+from anzel.structure.forms.drawn_lines import lines_on
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form
 from anzel.structure.line_work import LineWish, PlateLine
 from anzel.structure.model import (
-    LEFT_OUT,
     Feature,
     FeatureKind,
     FitContext,
@@ -200,55 +199,14 @@ class ImportedDrawings(Form):
         """None: sizes are told by pointing at edges."""
         return ()
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings on repairs, and on items of the drawings that are on no sheet."""
-        found = []
-        for each in self.drawings:
-            analysis, name = analysis_of(each, self.scale), each.file.name
-            repairs = analysis.assembled.repairs
-            found += [Finding("found-drawing", Severity.NOTE, name, m.description) for m in repairs]
-            found += _asked(each, analysis)
-            found += _beside(each, analysis)
-            if left_out := _left_out(analysis):
-                message = f"on no sheet and in no cut file: {left_out}."
-                found.append(Finding(LEFT_OUT, Severity.WARNING, name, message, _WRITE_BACK))
-        return tuple(found)
-
-
-def _asked(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]:
-    """Return a finding for the lines of each label of which it has to be asked what they are."""
-    return [
-        Finding(
-            LEFT_OUT, Severity.WARNING, drawing.file.name,
-            f"{group.count} line{'s' * (group.count != 1)} like “{group.label.strip('/')}”: on no "
-            "sheet and in no cut file until you say what they are.",
-            "Cut, score, engrave, or leave them out.",
-        )
-        for group in line_groups(analysis, dict(drawing.lines)) if group.wish is None
-    ]  # fmt: skip
-
-
-def _beside(drawing: ImportedDrawing, analysis: DrawingAnalysis) -> list[Finding]:
-    """Return a finding for lines that are wanted and lie on no piece."""
-    _, count = drawn_on(analysis, dict(drawing.lines), (0.0, 0.0), drawn_regions(analysis))
-    if not count:
-        return []
-    message = f"{count} line{'s' * (count != 1)} on no piece: on no sheet and in no cut file."
-    return [Finding(LEFT_OUT, Severity.WARNING, drawing.file.name, message, _WRITE_BACK)]
-
-
-_WRITE_BACK = "The drawing written back as a file keeps them."
-
-
-def _left_out(analysis: DrawingAnalysis) -> str:
-    """Return what a drawing holds beside lines and texts, which are lines here, in words."""
-    is_read = any(path.label.endswith(f"/{TEXT}") for path in analysis.drawing.asides)
-    taken = ("hidden", TEXT) if is_read else ("hidden",)
-    counts = [
-        (each.count, f"× {each.what}") for each in analysis.drawing.ignored
-        if each.what not in taken
-    ]  # fmt: skip
-    return ", ".join(f"{count} {what}" for count, what in counts)
+        return tuple(
+            finding for each in self.drawings
+            for finding in drawing_findings(
+                each.file.name, dict(each.lines), refit_of(self, each, fit_context)
+            )
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)

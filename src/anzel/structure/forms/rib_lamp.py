@@ -150,7 +150,7 @@ class RibLamp(Form):
         """Return the depth where the inner edge is drawn, because that has its own."""
         return frozenset({"rib_depth"} if self.inner else ())
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings on a fixture near the ribs or a ring, or below the lamp."""
         top = self.ring_high * self.height
         low = top - self.fixture_height

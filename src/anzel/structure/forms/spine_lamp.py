@@ -191,7 +191,7 @@ class SpineLamp(Form):
         """None: the spine is curved."""
         return ()
 
-    def noticed(self, solved: SolvedStructure) -> tuple[Finding, ...]:
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings on the strip: its length, and whether it comes down too steeply."""
         if self.hangs == "rings":
             return ()
