@@ -103,6 +103,8 @@ def _slits(shapes: LocalShapes) -> _Slits:
         sides.loop[notches.side]
     ]
     floor, depth = notches.side[deep], notches.long[deep]
+    in_field = _could_alternate(shapes, floor)  # a comb is told at once, however many slots it has
+    floor, depth, deep[deep] = floor[in_field], depth[in_field], in_field
     inwards = sides.along[sides.before[floor]]
     opened = _Slits(
         (sides.start(floor) + sides.end[floor]) / 2 - inwards * depth[:, None] / 2,
@@ -110,6 +112,17 @@ def _slits(shapes: LocalShapes) -> _Slits:
     )  # fmt: skip
     wavy = _wavy(shapes, set(sides.loop[holes.side].tolist()))
     return _joined([closed, opened, wavy])
+
+
+def _could_alternate(shapes: LocalShapes, floor: Indices) -> Flags:
+    """Return (n,) whether open slits are in a piece with holes, or open in several directions."""
+    sides, rings = shapes.sides, shapes.sides.nested
+    loop = sides.loop[floor]
+    has_hole = np.isin(rings.piece_number[loop], rings.piece_number[rings.is_hole])
+    inwards = sides.along[sides.before[floor]]
+    count = np.bincount(loop, minlength=len(rings.loops))
+    x, y = (np.bincount(loop, weights=each, minlength=len(rings.loops)) for each in inwards.T)
+    return np.asarray(has_hole | (np.hypot(x, y) < count - 0.5)[loop])
 
 
 def _joined(parts: list[_Slits]) -> _Slits:
