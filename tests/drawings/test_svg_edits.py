@@ -160,3 +160,18 @@ def test_what_a_style_sheet_sets_is_written_where_it_counts():
         round(float(w), 6) for w in (*again.shapes.holes.wide, *again.shapes.notches.wide)
     )
     assert sizes == [4, 4, 4]
+
+
+def test_a_use_placed_by_a_share_of_the_page_stays_there_when_it_gets_a_copy_of_its_own():
+    """One of two uses is held, so the other no longer shows what both showed."""
+    plate = "M5 5h60v20h-20v-12h-3v12h-15v-12h-3v12h-19z"
+    content = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="100mm" '
+        f'viewBox="0 0 200 100"><defs><path id="p" d="{plate}"/></defs>'
+        '<use href="#p"/><use href="#p" x="50%" y="3em"/></svg>'
+    )
+    analysis = load_drawing(content.encode(), "a.svg")
+    wish = RefitOptions(4.0, FitRule(0.0, 0.0, KerfAt.DRAWING), held=frozenset({"piece-2"}))
+    again = load_drawing(refit_drawing(analysis, wish).written(), "a.svg").drawing
+    assert [path.segments[0].start for path in again.paths] == [(5, 5), (105, 53)]
+    assert again.paths[1].segments == analysis.drawing.paths[1].segments

@@ -30,6 +30,7 @@ from anzel.drawings.svg.styles import Styles, with_style
 from anzel.drawings.svg.transforms import transform, transform_style
 from anzel.drawings.svg.viewports import page_of, view_box, viewport
 from anzel.drawings.text_strokes import CAPITAL, TEXT, text_strokes
+from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
 
 _NOT_DRAWN = frozenset(
@@ -73,6 +74,11 @@ class _Context:
     style: tuple[str, ...] = ("", "", "", "")
     """The values of the inherited properties."""
 
+    @property
+    def colour(self) -> str:
+        """The colour of a stroke, or of what is filled where there is no stroke."""
+        return next((each for each in self.style[1:3] if each not in ("", "none")), "")
+
 
 class SvgContent:
     """Everything drawn in a file.
@@ -92,6 +98,8 @@ class SvgContent:
         self.asides: list[DrawnPath] = []
         self.pictures: list[tuple[int, ShapeInstance]] = []
         """Each with how many shapes are drawn before it."""
+        self.shifts: dict[Node, Point] = {}
+        """How far each use moves what it shows, in its own units."""
         self.counts: Counter[str] = Counter()
         self._first: dict[str, int] = {}
         self._node = markup.root
@@ -211,6 +219,7 @@ class SvgContent:
             raise repeats_too_often(self.markup.name)
         values = with_style(node.attributes, own)
         x, y = here.lengths.of(values, "x"), here.lengths.of(values, "y")
+        self.shifts[node] = (x, y)
         inner = replace(here, at=here.at.compose(translation(x, y)), uses=(*uses, node))
         if target.tag in ("symbol", "svg"):
             shown = with_style(target.attributes, self._styles.own(target))
@@ -240,8 +249,7 @@ class SvgContent:
         self.instances.append(instance)  # its parts would take much memory
         named = [n for n in (node.get("class"), here.label.lower()) if n in self._left_aside]
         traces = self.asides if named else self.traces
-        colour = next((each for each in here.style[1:3] if each not in ("", "none")), "")
-        mark = "/".join((here.label, node.get("class"), colour, node.get("style")))
+        mark = "/".join((here.label, node.get("class"), here.colour, node.get("style")))
         mark = named[0] if named else mark
         for run in subpaths(parts):
             edges: list[Segment] = []
@@ -263,8 +271,7 @@ class SvgContent:
         """Read a text and the spans in it that stand for themselves, as strokes of ours."""
         lengths = here.lengths
         x, y = lengths.of(node.attributes, "x"), lengths.of(node.attributes, "y")
-        for span in self._spans(node, here, own):
-            (part, inner) = span
+        for part, inner in self._spans(node, here, own):
             x = inner.lengths.of(part.attributes, "x", x)
             y = inner.lengths.of(part.attributes, "y", y)
             y += inner.lengths.of(part.attributes, "dy") if part is not node else 0.0
@@ -276,8 +283,7 @@ class SvgContent:
                 self._count("hidden", part)
                 continue
             share = _ANCHORS.get(inner.style[3], 0.0)
-            colour = next((each for each in inner.style[1:3] if each not in ("", "none")), "")
-            mark = "/".join((here.label, part.get("class"), colour, TEXT))
+            mark = "/".join((here.label, part.get("class"), inner.colour, TEXT))
             for edges in text_strokes(part.text, CAPITAL * size, there, share):
                 self.asides.append(DrawnPath(-1, edges, range(len(edges)), mark))
         self._count("text", node)

@@ -10,6 +10,7 @@ from anzel.drawings.svg.element_edits import Change, ElementEdit, element_edit
 from anzel.drawings.svg.markup import Markup, Node
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
 from anzel.drawings.svg.use_expansion import UseExpansion
+from anzel.geometry.rigid_transform import Point
 
 _Uses = tuple[Node, ...]
 
@@ -32,7 +33,7 @@ def read_svg(
 
 def _drawing(markup: Markup, units: str | None, scale: float, tell: Tell) -> Drawing:
     found = SvgContent(markup, units, scale, tell)
-    source = SvgSource(markup, found.instances, scale)
+    source = SvgSource(markup, found.instances, found.shifts, scale)
     return Drawing(
         markup.name, tuple(found.traces), found.units, found.ignored_items, source, y_down=True,
         asides=tuple(found.asides),
@@ -45,6 +46,7 @@ class SvgSource:
 
     markup: Markup
     instances: list[ShapeInstance]
+    shifts: Mapping[Node, Point]
     scale: float
 
     def written(self, drawing: Drawing, changes: Iterable[ChangedPath]) -> bytes:
@@ -66,7 +68,7 @@ class SvgSource:
             every = {uses: wanted.get(uses, ElementEdit()) for uses in drawn[node]}
             shared[node] = every.get((), _most_common(every))
             own.update(((node, uses), edit) for uses, edit in every.items() if edit != shared[node])
-        return UseExpansion(self.markup, shared, own).written(self.scale)
+        return UseExpansion(self.markup, shared, own, self.shifts).written(self.scale)
 
     def in_units(self, drawing: Drawing, units: Units) -> Drawing:
         """Return the drawing with another length of its unit, read from its elements again."""

@@ -170,11 +170,11 @@ def with_style(attributes: Mapping[str, str], own: Mapping[str, str]) -> Mapping
     """Return an element's attributes with the geometry that a style sets in their place."""
     set_ = {name: value for name, value in own.items() if name in GEOMETRY}
     if "d" in set_:
-        set_["d"] = path_of(set_["d"])
+        set_["d"] = _path_of(set_["d"])
     return {**attributes, **set_} if set_ else attributes
 
 
-def path_of(value: str) -> str:
+def _path_of(value: str) -> str:
     """Return the path data of the CSS value path("…"), or nothing."""
     for token in tinycss2.parse_component_value_list(value, skip_comments=True):
         if token.type == "function" and token.lower_name == "path":

@@ -12,6 +12,7 @@ from anzel.drawings.svg.element_edits import ElementEdit, full_precision
 from anzel.drawings.svg.lengths import pixels
 from anzel.drawings.svg.markup import Markup, Node, edited_tag, tag_end
 from anzel.drawings.svg.reader import HREFS
+from anzel.geometry.rigid_transform import Point
 
 _Uses = tuple[Node, ...]
 _ID = re.compile(rb"""\s+id\s*=\s*("[^"]*"|'[^']*')""")
@@ -21,6 +22,7 @@ class UseExpansion:
     """The text of a file with edits.
 
     `shared` edits where an element is written, `own` edits where it is drawn through certain uses.
+    `shifts` says how far each use moves what it shows, in its own units.
     """
 
     def __init__(
@@ -28,7 +30,9 @@ class UseExpansion:
         markup: Markup,
         shared: Mapping[Node, ElementEdit],
         own: Mapping[tuple[Node, _Uses], ElementEdit],
+        shifts: Mapping[Node, Point],
     ) -> None:
+        self.shifts = shifts
         self.markup = markup
         self.shared = shared
         self.own = own
@@ -90,7 +94,7 @@ class UseExpansion:
             for name, value in use.attributes.items()
             if name not in (*HREFS, "x", "y", "width", "height", "transform")
         }
-        x, y = pixels(use.get("x")), pixels(use.get("y"))
+        x, y = self.shifts[use]
         shift = f"translate({full_precision(x)} {full_precision(y)})" if x or y else ""
         if moves := " ".join(filter(None, (use.get("transform"), shift))):
             kept["transform"] = moves
