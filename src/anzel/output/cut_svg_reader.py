@@ -63,10 +63,11 @@ def _element(
 
 def _rows_of(picture: ShapeInstance) -> DrawnPath | None:
     """Return the cutter's way over a picture of ours; None for a picture that is not engraved."""
-    node, at = picture.node, picture.at
-    spacing = pixels(node.get(ROWS))
-    left, top = pixels(node.get("x")), pixels(node.get("y"))
-    right, low = left + pixels(node.get("width")), top + pixels(node.get("height"))
+    at, spacing = picture.at, pixels(picture.node.get(ROWS))
+    left, top, width, height = (
+        picture.lengths.of(picture.values, name) for name in ("x", "y", "width", "height")
+    )
+    right, low = left + width, top + height
     corners = at((left, low)), at((right, low)), at((left, top))
     is_seen = abs(at.determinant) >= VANISHING and left != right and top != low
     if spacing < _FINEST or not is_seen or not dist(*corners[::2]) <= _MOST_ROWS * spacing:

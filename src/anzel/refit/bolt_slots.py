@@ -33,9 +33,10 @@ def bolt_slot_sides(shapes: LocalShapes) -> tuple[frozenset[int], int]:
     edges = shapely.linestrings(np.stack([sides.start(), sides.end], axis=1))
     ray, edge = shapely.STRtree(edges).query(rays, predicate="intersects")
     own = sides.loop[floor[ray]] == sides.loop[edge]
-    facing = floor[np.unique(ray[own])]
-    # a pocket has its fellow across the way
-    pockets = [f for f in facing.tolist() if _fellow(shapes, f, set(facing.tolist())) is not None]
+    facing = floor[np.unique(ray[own])].tolist()
+    pockets = [each for each in facing if _has_fellow(shapes, each, facing)]
+    if not pockets:
+        return frozenset(), 0
     held = {s for f in pockets for s in (int(sides.before[f]), f, int(sides.after[f]))}
     while True:
         more = {
@@ -53,14 +54,12 @@ def bolt_slot_sides(shapes: LocalShapes) -> tuple[frozenset[int], int]:
         held |= more
 
 
-def _fellow(shapes: LocalShapes, floor: int, facing: set[int]) -> int | None:
-    """Return the pocket opposite one: a parallel floor that runs the other way, as wide."""
+def _has_fellow(shapes: LocalShapes, floor: int, facing: list[int]) -> bool:
+    """Return whether a pocket has another opposite: its floor runs the other way, as wide."""
     sides = shapes.sides
-    ring = sides.loop[floor]
-    for other in facing:
-        if other == floor or sides.loop[other] != ring:
-            continue
-        opposite = float(sides.along[other] @ sides.along[floor]) < -0.99
-        if opposite and abs(sides.length[other] - sides.length[floor]) < 0.05:
-            return other
-    return None
+    return any(
+        sides.loop[other] == sides.loop[floor]
+        and float(sides.along[other] @ sides.along[floor]) < -0.99
+        and abs(sides.length[other] - sides.length[floor]) < 0.05
+        for other in facing
+    )

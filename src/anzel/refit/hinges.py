@@ -78,7 +78,7 @@ def slit_fields(shapes: LocalShapes) -> SlitFields:
     )
     # to and fro, as in a hinge, not ever further, as slots that lean or go along a slope
     staggered = np.minimum(ahead, behind) > _TO_AND_FRO * (ahead + behind)
-    large &= staggered | ~_have_tabs(shapes, slits)
+    large &= staggered | ~could_mates(slits.long, tab_lengths(shapes))  # mortises in a row
     large &= staggered | (slits.side < 0)  # slots in a comb are no hinge
     sides = shapes.sides
     floors = slits.side[large & (slits.side >= 0)]
@@ -164,9 +164,7 @@ def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Indices]:
 
     1 and -1 are the two ways in which one lies ahead of the one beside it, 0 is not at all.
     """
-    reach = float((slits.long.max() + slits.wide.max()) / 2 + _STAGGERED_WEB)
-    # two points to each slit, so that long ones find one another without meeting everything
-    near = _close_pairs(slits, min(reach, 1e4))
+    near = _close_pairs(slits)
     one, other = near[:, 0], near[:, 1]
     u, v = slits.along[one], slits.along[other]
     parallel = np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) < np.sin(np.radians(2))
@@ -185,7 +183,7 @@ def _neighbours(slits: _Slits) -> tuple[Indices, Indices, Indices]:
     return one[kept], other[kept], way[kept]
 
 
-def _close_pairs(slits: _Slits, reach: float) -> Indices:
+def _close_pairs(slits: _Slits) -> Indices:
     """Return (m, 2) pairs of slits whose middles could be those of neighbours.
 
     The plane is squeezed along each common direction, so that a search round each slit finds only
@@ -203,11 +201,6 @@ def _close_pairs(slits: _Slits, reach: float) -> Indices:
         ahead, across = slits.middle[group] @ way, slits.middle[group] @ np.array([-way[1], way[0]])
         beside = float(slits.wide[group].max()) + _STAGGERED_WEB
         squeezed = np.stack([ahead * beside / max(float(slits.long[group].max()), 1e-6), across], 1)
-        found = cKDTree(squeezed).query_pairs(1.5 * min(beside, reach), output_type="ndarray")
+        found = cKDTree(squeezed).query_pairs(1.5 * beside, output_type="ndarray")
         pairs.append(group[found.reshape(-1, 2)])
     return np.concatenate(pairs)
-
-
-def _have_tabs(shapes: LocalShapes, slits: _Slits) -> Flags:
-    """Return (n,) whether a tab goes into each slit: it is as long."""
-    return could_mates(slits.long, tab_lengths(shapes))

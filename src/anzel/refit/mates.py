@@ -30,10 +30,14 @@ def straight_lengths(holes: Openings) -> Floats:
     return np.asarray(np.where(holes.round, holes.long - holes.wide, holes.long))
 
 
+def _tabs(shapes: LocalShapes) -> Openings:
+    """Return all that stands out of an edge like a tab."""
+    return shapes.posts.where(shapes.posts.long <= 1.5 * shapes.posts.wide)
+
+
 def tab_lengths(shapes: LocalShapes) -> Floats:
     """Return the lengths of all that stands out of an edge like a tab, sorted."""
-    posts = shapes.posts
-    return np.sort(posts.wide[posts.long <= 1.5 * posts.wide])
+    return np.sort(_tabs(shapes).wide)
 
 
 def alike(*sizes: Floats) -> Indices:
@@ -58,7 +62,7 @@ def has_mate(shapes: LocalShapes, holes: Openings) -> Flags:
 
 def is_preferred(shapes: LocalShapes, holes: Openings) -> Flags:
     """Return (n,) whether some tab goes into each hole at least as well as into any other."""
-    posts = shapes.posts.where(shapes.posts.long <= 1.5 * shapes.posts.wide)
+    posts = _tabs(shapes)
     long, wide = straight_lengths(holes), holes.wide
     found = np.zeros(len(holes), dtype=bool)
     _, tabs = np.unique(alike(posts.wide, posts.long), return_index=True)

@@ -81,7 +81,7 @@ def thickness_evidence(shapes: LocalShapes) -> tuple[ThicknessEvidence, ...]:
         found.append(ThicknessEvidence(_value(near), *(len(each) for each in near)))
         every = every[np.abs(every - peak) > reach]
         kinds = [kind[np.abs(kind - peak) > reach] for kind in kinds]
-    return tuple(sorted(found, key=lambda each: (-each.count, -each.kinds, each.value)))
+    return likeliest_first(found, None)
 
 
 def is_sure(found: Sequence[ThicknessEvidence], sheet: float | None = None) -> bool:
