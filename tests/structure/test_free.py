@@ -28,7 +28,7 @@ from anzel.structure.joints.registry import (
     KINDS,
     joint_of,
     joint_record,
-    joint_with_renamed_plate,
+    joint_with_renamed_plates,
     kind_of,
     plates_of,
 )
@@ -308,7 +308,7 @@ def test_a_stack_of_free_layers_is_renamed_and_recorded_whole():
     stack = StackLap("J1", ("A", "B"), "C", slack=0.2, up=(1.0, 0.0, 0.0))
     assert plates_of(stack) == ("A", "B", "C")
     assert joint_of(json.loads(json.dumps(joint_record(stack)))) == stack
-    assert joint_with_renamed_plate(stack, "B", "D").layers == ("A", "D")
+    assert joint_with_renamed_plates(stack, {"B": "D"}).layers == ("A", "D")
 
 
 def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():

@@ -31,7 +31,6 @@ LINKED = (
     ForeignPart("networkx", "BSD-3-Clause", "graphs, for trimesh"),
     ForeignPart("numpy", "BSD-3-Clause", "arrays"),
     ForeignPart("pillow", "MIT-CMU", "pictures"),
-    ForeignPart("pint, flexcache, flexparser", "BSD-3-Clause", "typed units"),
     ForeignPart("platformdirs", "MIT", "the maker's folders"),
     ForeignPart("pydantic, pydantic-core, annotated-types, typing-inspection", "MIT", "records"),
     ForeignPart("pyparsing", "MIT", "parsing, for ezdxf"),

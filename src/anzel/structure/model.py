@@ -57,7 +57,8 @@ class Plate:
     it in parts. `bends` are the angles, degrees, of hinges that are drawn on it. A `bent` plate
     stands as its facets do, in their order; its `panels` are the facets that joints can be at.
     Tools may run past its outline for `room` mm. Its `lines` lie on it, and end where it is cut
-    away.
+    away. The member of a repeat is `like` the plate of that name. One that comes out in its true
+    size is drawn `outset` mm further out all round, which the cutter takes away again.
     """
 
     name: str
@@ -70,6 +71,8 @@ class Plate:
     bent: tuple[Facet, ...] = ()
     panels: tuple[Facet, ...] = ()
     room: float = inf
+    like: str = ""
+    outset: float = 0.0
     lines: tuple[PlateLine, ...] = ()
     pictures: tuple[EngravedPicture, ...] = ()
 

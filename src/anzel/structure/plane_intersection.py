@@ -54,10 +54,15 @@ def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> P
     # the point of both planes nearest the world's origin: (a m × axis + b axis × n) / |axis|²
     side = add_scaled((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
     origin = add_scaled(side, cross(axis, n), b / size**2)
-    axis = unit(axis)
-    if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
-        axis = (-axis[0], -axis[1], -axis[2])
+    axis = oriented(unit(axis), up)
     return PlaneIntersection(origin, axis, atan2(size, dot(n, m)))
+
+
+def oriented(axis: Vector, up: Vector | None = None) -> Vector:
+    """Return a line's direction along `up`, or along the axis that it is nearest to."""
+    if (dot(axis, up) if up is not None else max(axis, key=abs)) < 0:
+        return (-axis[0], -axis[1], -axis[2])
+    return axis
 
 
 @lru_cache(maxsize=8192)  # a few numbers for each pair of plates

@@ -28,7 +28,7 @@ from anzel.structure.forms.free_structure import FreeStructure, to_free_structur
 from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
 from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
 from anzel.structure.free.plate import FreePlate
-from anzel.structure.joints.registry import AnyKind, joint_with_renamed_plate, plates_of
+from anzel.structure.joints.registry import AnyKind, joint_with_renamed_plates, plates_of
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.keyed_tabs import keyed_joints
 from anzel.structure.model import FitContext
@@ -173,7 +173,7 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
     if new != name and new in (plate.name for plate in free.plates):
         raise ParameterError(f"There is a “{new}” already.", hint="Use another name.", field="name")
     plates = tuple(p.with_changes(name=new) if p.name == name else p for p in free.plates)
-    joints = [joint_with_renamed_plate(j, name, new) for j in free.joints]
+    joints = [joint_with_renamed_plates(j, {name: new}) for j in free.joints]
     openings, pictures, artwork = (
         tuple(each.with_changes(plate=new) if each.plate == name else each for each in own)
         for own in (free.own_openings, free.own_pictures, free.own_artwork)

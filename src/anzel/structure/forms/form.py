@@ -10,6 +10,7 @@ from typing import Any, ClassVar, Self
 
 from pydantic import Field
 
+from anzel.core.arithmetic import Amount
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.immutable import Immutable
@@ -24,6 +25,16 @@ from anzel.structure.artwork.lines import waiting_artwork, with_artwork
 from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.field_ranges import Range, check_ranges
+from anzel.structure.formulas import MOST as MOST_FORMULAS
+from anzel.structure.formulas import (
+    Formula,
+    NamedNumber,
+    Quantities,
+    WorkedOut,
+    formula_findings,
+    sheet_amounts,
+    work_out,
+)
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.alike import openings_on
@@ -34,7 +45,18 @@ from anzel.structure.openings.plate_opening import MOST_OPENINGS, PlateCorner, P
 from anzel.structure.plate_picture import MOST_PICTURES, PlatePicture
 from anzel.structure.solver import solve
 
-_OWN = frozenset({"form", "own_fits", "own_openings", "own_corners", "own_pictures", "own_artwork"})
+_OWN = frozenset(
+    {
+        "form",
+        "own_fits",
+        "own_openings",
+        "own_corners",
+        "own_pictures",
+        "own_artwork",
+        "own_numbers",
+        "own_formulas",
+    }
+)
 """Fields that every form has."""
 
 
@@ -56,6 +78,10 @@ class Form(Immutable):
     """Pictures that lie behind plates."""
     own_artwork: tuple[AnyOnPlate, ...] = Field(default=(), max_length=MOST_ITEMS)
     """Lettering and artwork that lie on plates."""
+    own_numbers: tuple[NamedNumber, ...] = Field(default=(), max_length=MOST_FORMULAS)
+    """Numbers that the maker has given a name."""
+    own_formulas: tuple[Formula, ...] = Field(default=(), max_length=MOST_FORMULAS)
+    """Fields that hold a sum instead of a figure."""
     drawn: ClassVar[frozenset[str]] = frozenset()
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
@@ -167,6 +193,54 @@ class Form(Immutable):
     def unused(self) -> frozenset[str]:
         """Return the fields that have no effect with the present values of the others."""
         return frozenset()
+
+    def quantities(self, fit_context: FitContext) -> Quantities:
+        """Return what formulas may refer to."""
+        lengths = self.length_fields()
+        amounts = {
+            name.replace("_", " "): Amount(getattr(self, name), int(name in lengths))
+            for name in self.numbers()
+        }
+        fields = {name.replace("_", " "): name for name in self.numbers()}
+        return Quantities({**sheet_amounts(fit_context), **amounts}, fields)
+
+    def sheet_of(self, path: str, fit_context: FitContext) -> float | None:
+        """Return the thickness that a formula's `sheet` means, mm; None if it could be several."""
+        stocks = set(self.stock_roles().values())
+        return fit_context.of(stocks.pop()).measured_thickness if len(stocks) == 1 else None
+
+    def with_number(self, path: str, value: float) -> Self:
+        """Return the form with another value of a number that a formula gives.
+
+        Raises
+        ------
+        ParameterError
+            For a value out of range, or a number that is not there.
+        """
+        if path not in self.numbers():
+            raise ParameterError(f"There is no “{path}” here.", hint="Take the formula away.")
+        return self.with_changes(**{path: round(value) if self.is_whole(path) else value})
+
+    def worked_out(self, fit_context: FitContext) -> WorkedOut:
+        """Return what its named numbers and formulas come to."""
+        return work_out(
+            self.own_numbers, self.own_formulas, self.quantities(fit_context),
+            lambda path: self.sheet_of(path, fit_context),
+        )  # fmt: skip
+
+    def settled(self, fit_context: FitContext) -> tuple[Self, dict[str, str]]:
+        """Return the form with what its formulas come to, and what is wrong by field or name."""
+        if not self.own_formulas and not self.own_numbers:
+            return self, {}
+        found = self.worked_out(fit_context)
+        made = self
+        troubles = dict(found.troubles)
+        for path, value in found.values.items():
+            try:
+                made = made.with_number(path, value)
+            except ParameterError as error:
+                troubles[path] = str(error)
+        return made, troubles
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return the plates in their places, and the joints between them."""
@@ -280,6 +354,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
     ParameterError
         Naming the field at fault.
     """
+    form, troubles = form.settled(fit_context)
     check_ranges(form, fit_context)
     plates, declared, inlays = form.laid(fit_context)
     openings = (
@@ -295,7 +370,8 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(marked))
     noticed = (
-        *shown_flat, *tight_hinges(plates, form.own_artwork, fit_context),
+        *formula_findings(troubles), *shown_flat,
+        *tight_hinges(plates, form.own_artwork, fit_context),
         *waiting_artwork(plates, form.own_artwork, form.edges_of),
         *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made, fit_context),
     )  # fmt: skip

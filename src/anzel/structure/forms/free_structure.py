@@ -4,14 +4,17 @@ Any form becomes a free structure when its maker wants to continue by hand. A jo
 made, because a plate has been moved away, is a finding and does not stop the others.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from types import MappingProxyType
 from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.findings import Finding, GeometryError, ParameterError, Severity
+from anzel.geometry.offset import offset
 from anzel.geometry.placement import Vector
+from anzel.geometry.regions import Region
 from anzel.materials.fits import FitName
 from anzel.shape.outline_building import straight_legs
 from anzel.structure.artwork.bending import hinged_plates
@@ -20,7 +23,10 @@ from anzel.structure.artwork.records import AnyOnPlate, OnPlate, new_id
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form
+from anzel.structure.formulas import Quantities
+from anzel.structure.free import numbers
 from anzel.structure.free.edge_adjustment import brought_to
+from anzel.structure.free.expansion import expanded, joint_places
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
@@ -31,6 +37,8 @@ from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.line_work import LineWish
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
+from anzel.structure.relations.records import Relation, Repeat
+from anzel.structure.relations.repeats import members_of
 
 _MOST = 400
 
@@ -63,17 +71,22 @@ def _pot_shelf_joints() -> tuple[AnyJoint, ...]:
 class FreeStructure(Form):
     """Plates and the joints declared between them.
 
-    `lamp` is where a bulb is, mm.
+    Relations place plates by others and repeats set them several times; what is free of a plate
+    stands at its numbers. `lamp` is where a bulb is, mm.
     """
 
     form: Literal["free"] = "free"
-    drawn: ClassVar[frozenset[str]] = frozenset({"plates", "joints", "lamp"})
+    drawn: ClassVar[frozenset[str]] = frozenset(
+        {"plates", "joints", "relations", "repeats", "lamp"}
+    )
     has_free_plates: ClassVar[bool] = True
     collects_errors: ClassVar[bool] = True
     plates: tuple[FreePlate, ...] = Field(
         default_factory=_pot_shelf, min_length=1, max_length=_MOST
     )
     joints: tuple[AnyJoint, ...] = Field(default_factory=_pot_shelf_joints, max_length=50 * _MOST)
+    relations: tuple[Relation, ...] = Field(default=(), max_length=6 * _MOST)
+    repeats: tuple[Repeat, ...] = Field(default=(), max_length=_MOST)
     lamp: Vector | None = None
 
     @model_validator(mode="after")
@@ -81,13 +94,25 @@ class FreeStructure(Form):
         names = [plate.name for plate in self.plates]
         if len(set(names)) < len(names):
             raise ValueError("two plates have the same name")
-        ids = [joint.id for joint in self.joints if joint.id]
-        if len(set(ids)) < len(ids):
-            raise ValueError("two joints have the same id")
+        members = members_of(self.repeats)
+        records = (self.joints, self.relations, self.repeats)
+        for what, items in zip(("joints", "relations", "repeats"), records, strict=True):
+            ids = [item.id for item in items if item.id]
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"two {what} have the same id")
         for joint in self.joints:
             for name in plates_of(joint):
-                if name not in names:
+                if name not in names and not _may_be_member(name, self.repeats):
                     raise ValueError(f"a joint names the plate “{name}”, which is not there")
+        for repeat in self.repeats:
+            for name in repeat.members:
+                if name not in names or members[name].number > 1:
+                    raise ValueError(f"{repeat.id} repeats “{name}”, which cannot be repeated")
+        for relation in self.relations:
+            if relation.side.plate not in names:
+                raise ValueError(
+                    f"{relation.id} places “{relation.side.plate}”, which is not there"
+                )
         return self
 
     def stock_roles(self) -> dict[str, str]:
@@ -101,7 +126,10 @@ class FreeStructure(Form):
 
     def declared(self) -> dict[str, tuple[str, ...]]:
         """Return the plates of every joint, whether it can be made or not."""
-        return {joint.id: plates_of(joint) for joint in self.joints if joint.id}
+        return {
+            joint_id: plates
+            for _, joint_id, plates in joint_places(self, members_of(self.repeats)) if joint_id
+        }  # fmt: skip
 
     def with_joint(self, joint_id: str, **changes: Any) -> Self:  # noqa: ANN401
         """Return the structure with one joint's own numbers changed.
@@ -127,11 +155,31 @@ class FreeStructure(Form):
         """Return no ranges, because no field depends on another."""
         return {}
 
+    def quantities(self, fit_context: FitContext) -> Quantities:
+        """Return what formulas may refer to: the plates' sizes and the sheets' thicknesses."""
+        return numbers.quantities_of(self, fit_context)
+
+    def sheet_of(self, path: str, fit_context: FitContext) -> float | None:
+        """Return the thickness of the sheet of the plate that a number belongs to, mm."""
+        return numbers.sheet_at(self, path, fit_context)
+
+    def with_number(self, path: str, value: float) -> Self:
+        """Return the structure with another value of a number that a formula gives.
+
+        Raises
+        ------
+        ParameterError
+            For a value out of range, or a number that is not there.
+        """
+        return numbers.with_number(self, path, value)
+
     def with_scaled_lengths(self, factor: float) -> Self:
         """Return the structure larger or smaller; round holes for hardware are held."""
         return self.with_changes(
             plates=tuple(plate.scaled(factor) for plate in self.plates),
             joints=tuple(scaled_joint(joint, factor) for joint in self.joints),
+            relations=tuple(each.scaled(factor) for each in self.relations),
+            repeats=tuple(each.scaled(factor) for each in self.repeats),
             lamp=None if self.lamp is None else tuple(each * factor for each in self.lamp),
         )
 
@@ -145,8 +193,11 @@ class FreeStructure(Form):
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return the plates, their edges brought to where joints want them, and the joints."""
-        placed = placed_plates(self.plates, self.joints, fit_context, self.own_artwork)
-        return tuple(placed.values()), self.joints
+        whole = expanded(self, fit_context)
+        placed = placed_plates(
+            whole.plates, whole.joints, fit_context, self.own_artwork, whole.likes
+        )
+        return tuple(placed.values()), whole.joints
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Return the sizes of drawn plates."""
@@ -165,10 +216,11 @@ class FreeStructure(Form):
 
     def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
         """Return findings on plates that nothing holds."""
-        held = {name for joint in self.joints for name in plates_of(joint)}
-        several = len(self.plates) > 1  # a single plate is a piece of its own
-        loose = [plate.name for plate in self.plates if several and plate.name not in held]
-        return tuple(
+        whole = expanded(self, fit_context)
+        held = {name for joint in whole.joints for name in plates_of(joint)}
+        several = len(whole.plates) > 1  # a single plate is a piece of its own
+        loose = [plate.name for plate in whole.plates if several and plate.name not in held]
+        return whole.findings() + tuple(
             Finding(
                 "loose-plate", Severity.NOTE, name, "joined to nothing.",
                 "Move it to where it meets another plate, and join them.",
@@ -179,12 +231,12 @@ class FreeStructure(Form):
 
 def placed_plates(
     plates: Sequence[FreePlate], joints: Sequence[AnyJoint], fit_context: FitContext,
-    artwork: Sequence[OnPlate] = (),
+    artwork: Sequence[OnPlate] = (), likes: Mapping[str, str] = MappingProxyType({}),
 ) -> dict[str, Plate]:  # fmt: skip
     """Return the plates by name as the solver needs them.
 
     Their edges are where tabs and fingers need them, but for those at plates with hinges among
-    their `artwork`, which do not stand flat.
+    their `artwork`, which do not stand flat. Members of repeats are `likes` of others, by name.
 
     Raises
     ------
@@ -194,7 +246,7 @@ def placed_plates(
     made = {
         plate.name: Plate(
             plate.name, plate.stock, plate.outline.region(), plate.placement, plate.mark,
-            plate.may_part, bends=plate.bends,
+            plate.may_part, bends=plate.bends, like=likes.get(plate.name, ""),
         )
         for plate in plates
     }  # fmt: skip
@@ -207,7 +259,37 @@ def placed_plates(
         elif isinstance(joint, FingerCorner):
             _bring(made, joint.first, joint.second, 1.0, fit_context)
             _bring(made, joint.second, joint.first, 1.0, fit_context)
+    for plate in plates:
+        if plate.true_size:
+            made[plate.name] = in_true_size(made[plate.name], fit_context)
     return made
+
+
+def in_true_size(plate: Plate, fit_context: FitContext) -> Plate:
+    """Return a plate drawn larger, so that its outline is as it should when it is cut.
+
+    Raises
+    ------
+    ParameterError
+        For an outline that has no exact parallel.
+    """
+    outset = fit_context.rule(plate.stock_id).drawn_kerf / 2
+    if outset == 0:
+        return plate
+    try:
+        outer = offset(plate.region.outer, outset)
+    except GeometryError as error:
+        raise ParameterError(
+            f"The outline of {plate.name} cannot be made larger by the kerf exactly.",
+            hint="Let it come out as drawn.", field="true_size",
+        ) from error  # fmt: skip
+    return replace(plate, region=Region.of(outer, plate.region.holes), outset=outset)
+
+
+def _may_be_member(name: str, repeats: Sequence[Repeat]) -> bool:
+    """Return whether a name is that of a member of a repeat, be its count now too small for it."""
+    base, _, number = name.rpartition(" ")
+    return number.isdigit() and any(base in repeat.members for repeat in repeats)
 
 
 def _bring(

@@ -15,6 +15,7 @@ from anzel.structure.free.outline_shapes import AnyShape, Coordinate
 class FreePlate(Immutable):
     """A plate where the maker put it: the middle at (x, y, z) mm.
 
+    One of `true_size` comes out as large as typed: its outline is drawn larger by the kerf.
     `bends` are by how many degrees living hinges are bent that a drawing brought along.
 
     *tilt* is 0 lying and 90 upright, *turn* is about the vertical axis, *spin* about the plate's
@@ -32,6 +33,7 @@ class FreePlate(Immutable):
     spin: float = Field(default=0.0, ge=-360, le=360)
     mark: str = ""
     may_part: bool = False
+    true_size: bool = False
     bends: tuple[Annotated[float, Field(ge=0, le=360)], ...] = Field(default=(), max_length=40)
 
     @property
@@ -67,8 +69,8 @@ def angles_of(placement: Placement) -> tuple[float, float, float]:
         spin = atan2(placement.x_axis[2], placement.y_axis[2])
     else:
         turn, spin = atan2(placement.x_axis[1], placement.x_axis[0]), 0.0
-    # dust of the trigonometry rounded away, far below what moves anything by a nanometre
-    turned, tilted, spun = (round(degrees(angle), 10) + 0.0 for angle in (turn, tilt, spin))
+    # dust of the trigonometry rounded away, far below what moves anything by a picometre
+    turned, tilted, spun = (round(degrees(angle), 12) + 0.0 for angle in (turn, tilt, spin))
     return turned, tilted, spun
 
 

@@ -13,7 +13,7 @@ from anzel.materials.fits import FitRule, Size
 from anzel.structure.model import Feature, Plate
 
 Share = Annotated[float, Field(gt=0, lt=1)]
-Count = Annotated[int, Field(ge=3, le=99)]
+Count = Annotated[int, Field(ge=2, le=99)]
 Slack = Annotated[float, Field(ge=0, le=100)]
 Offset = Annotated[float, Field(ge=-100, le=1000)]
 Tab = tuple[Annotated[float, Field(ge=-5000, le=5000)], Annotated[float, Field(gt=0, le=1000)]]

@@ -1,9 +1,11 @@
 """Finger corner: two plates meet edge to edge and their edges interlock.
 
 Both plates reach through the corner; their mid-planes meet in a line. The stretch of it inside both
-is divided into cells, an odd number, so that both ends are alike. The *first* plate keeps the even
-cells as fingers, the *second* the odd ones; each loses the other's cells from its edge in to where
-the other's inner face is.
+is divided into cells. The *first* plate leads: it keeps the even cells as fingers, the *second* the
+odd ones; each loses the other's cells from its edge in to where the other's inner face is. An odd
+number of cells makes both ends of an edge alike. With an even number each plate has a finger where
+its edge starts, counter-clockwise as seen from its front, and a gap where it ends; so all sides of
+a box whose fronts are outside can be one piece. Two cells are half and half.
 
 For a clearance c and a kerf k (in the drawing) a gap is drawn L/n - k + c/2 and a finger L/n + k -
 c/2: each boundary moves (k - c/2)/2 into the gap, so produced gap less produced finger is c. The
@@ -12,7 +14,7 @@ where they are drawn.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import sin, tan
 
 from anzel.core.findings import ParameterError
@@ -40,7 +42,7 @@ _NARROWEST = 1.0
 
 @dataclass(frozen=True)
 class FingerCorner:
-    """A finger corner with `cells` fingers and gaps together, an odd number."""
+    """A finger corner with `cells` fingers and gaps together."""
 
     id: str
     first: str
@@ -70,6 +72,8 @@ def solve(
         Where they cannot interlock.
     """
     intersection = intersect_planes(first, second)
+    if corner.cells % 2 == 0:
+        intersection = _from_start(intersection, first)
     shared = common_spans(spans_of(first, intersection), spans_of(second, intersection))
     if len(shared) != 1:
         raise ParameterError(
@@ -101,6 +105,16 @@ def solve(
     return joint, tuple(edits)
 
 
+def _from_start(intersection: PlaneIntersection, first: Plate) -> PlaneIntersection:
+    """Return the line running as the first plate's edge does, counter-clockwise from its front."""
+    origin, direction = intersection.in_plate(first)
+    out = away_from_body(first.region, origin, direction)
+    if direction[0] * -out[1] + direction[1] * out[0] > 0:
+        return intersection
+    x, y, z = intersection.axis
+    return replace(intersection, axis=(-x, -y, -z))
+
+
 def _gap(
     corner: FingerCorner,
     plate: Plate,
@@ -122,6 +136,7 @@ def _gap(
             hint="Use fewer fingers.", field="fingers",
         )  # fmt: skip
     inner, way = _inner_face(plate, intersection, own.measured_thickness, other.measured_thickness)
+    inner -= plate.outset
     depth = rule.step(*way)
     origin, direction = intersection.in_plate(plate)
     out = away_from_body(plate.region, origin, direction)

@@ -4,7 +4,7 @@ A record is `{"kind": NAME, …}` and the fields of that kind.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any
 
 from pydantic import (
@@ -97,22 +97,31 @@ def joint_with_changes(declared: AnyKind, **changes: Any) -> AnyKind:  # noqa: A
     return joint_of({**joint_record(declared), **changes})
 
 
-def joint_with_renamed_plate(declared: AnyKind, old: str, new: str) -> AnyKind:
-    """Return the joint after a plate has got another name."""
-    changes: dict[str, Any] = {}
+def joint_with_renamed_plates(
+    declared: AnyKind, renamed: Mapping[str, str], joint_id: str | None = None
+) -> AnyKind:
+    """Return the joint between plates of other names, with another id if one is given."""
+    changes: dict[str, Any] = {} if joint_id is None else {"id": joint_id}
     for field in KINDS[kind_of(declared)].plates:
         value = getattr(declared, field)
         if isinstance(value, tuple):
-            changes[field] = tuple(new if name == old else name for name in value)
-        elif value == old:
-            changes[field] = new
-    return joint_with_changes(declared, **changes)
+            changes[field] = tuple(renamed.get(name, name) for name in value)
+        else:
+            changes[field] = renamed.get(value, value)
+    return replace(declared, **changes)
 
 
 def scaled_joint(declared: AnyKind, factor: float) -> AnyKind:
     """Return the joint when its plates are larger or smaller; hardware sizes stay."""
     along = KINDS[kind_of(declared)].lengths
     return joint_with_changes(declared, **{f: _times(getattr(declared, f), factor) for f in along})
+
+
+def reversed_along(declared: AnyKind) -> AnyKind:
+    """Return the joint with what is measured along its line measured the other way."""
+    if isinstance(declared, TabMortise):
+        return replace(declared, tabs=tuple((-middle, width) for middle, width in declared.tabs))
+    return replace(declared, at=-declared.at) if isinstance(declared, Pin) else declared
 
 
 def _times(tabs: tuple[Tab, ...], factor: float) -> tuple[Tab, ...]:

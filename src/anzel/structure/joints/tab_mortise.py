@@ -178,8 +178,8 @@ def tabbed_edge(
     off = shoulder_distance(intersection.angle, own, other)
     along_mortise = intersection.in_plate(mortised)[1]
     return TabbedEdge(
-        joint, tabbed, mortised, fit_context, edge, out, mid_plane - off, off, intersection.angle,
-        along_mortise,
+        joint, tabbed, mortised, fit_context, edge, out, mid_plane - off + tabbed.outset,
+        off - tabbed.outset, intersection.angle, along_mortise,
     )  # fmt: skip
 
 

@@ -150,14 +150,14 @@ def _hole(
     own, other = fit_context.of(pierced.stock_id), fit_context.of(passing.stock_id)
     taken = crossing_terms(other.measured_thickness, own.measured_thickness, intersection.angle)
     width = need_width(rule.opening(*taken), pierced, rule)
-    wide = span[1] - span[0]
+    wide = span[1] - span[0] - 2 * passing.outset
     play = [Term("play", joint.play)] if joint.play else []
     length = need_width(rule.opening(Term("what goes through", wide), *play), pierced, rule)
     origin, direction = intersection.in_plate(pierced)
     at = along(origin, direction, (span[0] + span[1]) / 2)
     tool = strip(at, direction, -length.drawn / 2, length.drawn / 2, width.drawn)
     inside = fsum(term.value for term in taken)
-    lost = fit_context.rule(passing.stock_id, joint.fit).drawn_kerf
+    lost = 0.0 if passing.outset else fit_context.rule(passing.stock_id, joint.fit).drawn_kerf
     feature = Feature(
         FeatureKind.MORTISE, pierced.name, passing.name, joint.id, width, length, at, direction,
         Size(taken, inside, inside), Size((Term("as drawn", wide),), wide, wide - lost),

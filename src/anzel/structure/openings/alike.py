@@ -25,8 +25,10 @@ class OnPlates(Protocol):
 
 
 def plates_of(plates: Sequence[Plate], added: OnPlates) -> tuple[str, ...]:
-    """Return the names of the plates that something is for."""
-    return alike_plates(plates, added.plate) if added.alike else (added.plate,)
+    """Return the names of the plates that something is for: also those that repeat its own."""
+    if added.alike:
+        return alike_plates(plates, added.plate)
+    return (added.plate, *(plate.name for plate in plates if plate.like == added.plate))
 
 
 def alike_plates(plates: Sequence[Plate], name: str) -> tuple[str, ...]:

@@ -1,0 +1,173 @@
+"""Numbers that follow others: named numbers, and fields that hold a sum instead of a figure.
+
+A formula is kept beside the number that it last gave. While it cannot be worked out, because a
+name is gone, names go round in a circle or something is divided by nothing, that number stays.
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from pydantic import Field
+
+from anzel.core.arithmetic import LONGEST_TEXT, UNITS, Amount, evaluate_with, with_renamed
+from anzel.core.findings import Finding, ParameterError, QuantityError, Severity
+from anzel.core.immutable import Immutable
+from anzel.core.units import plain_text
+from anzel.structure.model import FitContext
+
+MOST = 400
+SHEET = "sheet"
+"""The measured thickness of the sheet that a field's own plate is cut from."""
+Text = Annotated[str, Field(min_length=1, max_length=LONGEST_TEXT)]
+
+
+class NamedNumber(Immutable):
+    """A number with a name of its own, which formulas refer to."""
+
+    name: str = Field(pattern=r"^[^\W\d]\w{0,29}$")
+    text: Text
+
+
+class Formula(Immutable):
+    """The sum that a field holds; `field` is the path to it, as `width` or `Side/width`."""
+
+    field: str = Field(min_length=1, max_length=140)
+    text: Text
+
+
+@dataclass(frozen=True)
+class Quantities:
+    """What formulas may refer to: amounts by name, and the field that each is the value of."""
+
+    amounts: Mapping[str, Amount]
+    fields: Mapping[str, str] = field(default_factory=dict)
+
+
+def sheet_amounts(fit_context: FitContext) -> dict[str, Amount]:
+    """Return the measured thickness of every sheet, by the name that formulas give it."""
+    return {
+        f"{SHEET} {sheet.stock_id}": Amount(sheet.measured_thickness, 1)
+        for sheet in fit_context.by_stock
+    }
+
+
+@dataclass(frozen=True)
+class WorkedOut:
+    """The values of all formulas that can be worked out, by field; why the others cannot."""
+
+    values: Mapping[str, float]
+    troubles: Mapping[str, str]
+    names: Mapping[str, Amount]
+
+
+def work_out(
+    numbers: tuple[NamedNumber, ...],
+    formulas: tuple[Formula, ...],
+    quantities: Quantities,
+    sheet_of: Callable[[str], float | None],
+) -> WorkedOut:
+    """Return what all names and formulas come to.
+
+    `sheet_of` gives the thickness, mm, that `sheet` means in a field.
+    """
+    reader = _Reader(numbers, formulas, quantities, sheet_of)
+    values: dict[str, float] = {}
+    troubles: dict[str, str] = {}
+    for formula in formulas:
+        try:
+            values[formula.field] = reader.of_field(formula.field).value
+        except QuantityError as error:
+            troubles[formula.field] = str(error)
+    names: dict[str, Amount] = {}
+    for number in numbers:
+        try:
+            names[number.name] = reader.of_name(number.name)
+        except QuantityError as error:
+            troubles[number.name] = str(error)
+    return WorkedOut(values, troubles, names)
+
+
+class _Reader:
+    """Works out names and fields as they are met, each once, and sees circles."""
+
+    def __init__(
+        self, numbers: tuple[NamedNumber, ...], formulas: tuple[Formula, ...],
+        quantities: Quantities, sheet_of: Callable[[str], float | None],
+    ) -> None:  # fmt: skip
+        self._numbers = {number.name: number.text for number in numbers}
+        self._formulas = {formula.field: formula.text for formula in formulas}
+        self._quantities, self._sheet_of = quantities, sheet_of
+        self._known = names_known(numbers, quantities)
+        self._done: dict[str, Amount] = {}
+        self._open: list[str] = []
+
+    def of_field(self, path: str) -> Amount:
+        return self._worked_out(path, self._formulas[path], path)
+
+    def of_name(self, name: str, path: str = "") -> Amount:
+        """Return the value of a name, in the formula of a field."""
+        if name == SHEET:
+            thickness = self._sheet_of(path)
+            if thickness is None:
+                hint = "Name the stock, as in “sheet ply-3”."
+                raise QuantityError(f"“{SHEET}” could be several sheets here.", hint=hint)
+            return Amount(thickness, 1)
+        if name in self._numbers:
+            return self._worked_out(name, self._numbers[name], "")
+        field_path = self._quantities.fields.get(name, "")
+        if field_path in self._formulas:
+            return self._worked_out(field_path, self._formulas[field_path], field_path)
+        if field_path and field_path == path:
+            raise QuantityError(f"“{name}” would follow itself.", hint="Refer to another number.")
+        return self._quantities.amounts[name]
+
+    def _worked_out(self, key: str, text: str, path: str) -> Amount:
+        if key in self._done:
+            return self._done[key]
+        if key in self._open:
+            circle = " → ".join([*self._open[self._open.index(key) :], key])
+            hint = "Give one of them a figure."
+            raise QuantityError(f"These follow one another in a circle: {circle}.", hint=hint)
+        self._open.append(key)
+        try:
+            made = evaluate_with(
+                plain_text(text), self._known, lambda name: self.of_name(name, path)
+            )
+        finally:
+            self._open.pop()
+        self._done[key] = made
+        return made
+
+
+def names_known(numbers: tuple[NamedNumber, ...], quantities: Quantities) -> tuple[str, ...]:
+    """Return every name that a formula may use."""
+    names = (*(number.name for number in numbers), *quantities.amounts, SHEET)
+    return tuple(dict.fromkeys(names))
+
+
+def need_free_name(name: str, known: tuple[str, ...]) -> None:
+    """Raise ParameterError for a name that means something already."""
+    taken = {each.lower() for each in known} | set(UNITS)
+    if name.lower() in taken:
+        hint = "Use another name."
+        raise ParameterError(f"“{name}” means something already.", hint=hint, field="name")
+
+
+def renamed_formulas(
+    numbers: tuple[NamedNumber, ...], formulas: tuple[Formula, ...], known: tuple[str, ...],
+    renamed: Mapping[str, str],
+) -> tuple[tuple[NamedNumber, ...], tuple[Formula, ...]]:  # fmt: skip
+    """Return numbers and formulas after names in them have become others."""
+    return (
+        tuple(n.with_changes(text=with_renamed(n.text, known, renamed)) for n in numbers),
+        tuple(f.with_changes(text=with_renamed(f.text, known, renamed)) for f in formulas),
+    )
+
+
+def formula_findings(troubles: Mapping[str, str]) -> tuple[Finding, ...]:
+    """Return a finding for each name or field whose formula cannot be worked out."""
+    return tuple(
+        Finding("formula", Severity.PROBLEM, key, words, "The last good value stays.")
+        for key, words in troubles.items()
+    )

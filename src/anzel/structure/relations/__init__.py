@@ -1,0 +1,1 @@
+"""Relations that place plates: what touches what, and how often it repeats."""
