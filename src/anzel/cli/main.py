@@ -47,6 +47,7 @@ from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.core.number_format import format_length
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
+from anzel.structure.alike_pieces import AlikePieces, alike_pieces
 from anzel.structure.model import Feature, Piece
 
 COLLECT_AFTER = (50_000, 20, 50)
@@ -151,14 +152,18 @@ def completion(shell: str) -> None:
 @as_json_option
 @overridable
 def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
-    """List the pieces with every slot, mortise and tab."""
-    found = pieces_of(load_project(file, overrides))
+    """List the pieces with every slot, mortise and tab; pieces that are alike are one line."""
+    found = alike_pieces(pieces_of(load_project(file, overrides)))
     if as_json:
-        say_record({"pieces": [_piece_record(piece) for piece in found]})
+        say_record(
+            {"pieces": [_piece_record(piece, each) for each in found for piece in each.members]}
+        )
         return
-    for piece in found:
+    for each in found:
+        piece = each.piece
         outside = " × ".join(format_length(side) for side in piece.region.size)
-        say(f"{piece.count} × {piece.name} ({piece.stock_id}) {outside}")
+        likes = f": also {', '.join(each.names[1:])}" if len(each.names) > 1 else ""
+        say(f"{each.count} × {piece.name} ({piece.stock_id}) {outside}{likes}")
         for f in piece.features:
             sizes = shown(f"{format_length(f.width.drawn, 3)} × {format_length(f.depth.drawn, 3)}")
             mate = f" with {f.goes_with}" if f.goes_with else ""
@@ -186,12 +191,13 @@ for _group in (
         commands.add_command(_command)
 
 
-def _piece_record(piece: Piece) -> dict[str, Any]:
+def _piece_record(piece: Piece, alike: AlikePieces) -> dict[str, Any]:
     width, height = piece.region.size
     return {
         "name": piece.name,
         "stock": piece.stock_id,
         "count": piece.count,
+        "like": alike.piece.name,
         "width": round(width, DIGITS),
         "height": round(height, DIGITS),
         "area": round(piece.region.area, DIGITS),

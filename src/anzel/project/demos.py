@@ -238,6 +238,18 @@ def sunflower_coaster() -> Project:
     )  # fmt: skip
 
 
+def potting_cube() -> Project:
+    """Return the cube of six equal sides, 100 mm outside whatever the sheet measures."""
+    from anzel.project.demo_cube import cube  # not while the window starts
+
+    birch = _birch_3()
+    cutter = _potting_shed_laser(_thin_kerf(birch))
+    return Project(
+        name="Potting cube", stocks=(birch,), structure=cube(birch.id), cutters=(cutter,),
+        cutter_in_use=cutter.id,
+    )  # fmt: skip
+
+
 DEMOS = (
     Demo("herb-stand", "herb-pot stand, birch ply 3 mm under a 6 mm top", herb_stand),
     Demo("seedling-riser", "low riser for a seed tray, one sheet of clear acrylic", seedling_riser),
@@ -253,4 +265,5 @@ DEMOS = (
     Demo("leaf-lantern", "the lantern with leaves cut round its walls and names", leaf_lantern),
     Demo("hinged-arch", "somebody's flat drawing, bent by its living hinges", hinged_arch),
     Demo("sunflower-coaster", "a flower of two acrylics let into birch", sunflower_coaster),
+    Demo("potting-cube", "a box of one side six times, 100 mm whatever the sheet", potting_cube),
 )
