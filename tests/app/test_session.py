@@ -233,8 +233,8 @@ def test_parameters_are_set_from_typed_text(project, field, text, value):
 @pytest.mark.parametrize(
     ("field", "text", "words"),
     [
-        ("height", "tall", "Height: “tall” is not a length"),
-        ("tab_count", "two", "Tab count: “two” is not a number"),
+        ("height", "tall", "Height: There is no number “tall” here"),
+        ("tab_count", "two", "Tab count: There is no number “two” here"),
         ("tab_count", "2.5", "must be a whole number"),
         ("form", "box", "no parameter “form”"),
         ("colour", "1", "There are: upright_stock"),

@@ -8,7 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from anzel.app.edits import cutter_edits, free_structure_edits, project_edits, stock_edits
+from anzel.app.edits import (
+    cutter_edits,
+    free_structure_edits,
+    joint_edits,
+    project_edits,
+    stock_edits,
+)
 from anzel.app.views.forecast_summary import advice_words, best_advice, summary_of
 from anzel.checks.forecast import Contact, contacts_of, forecast
 from anzel.materials.fits import FitName
@@ -144,7 +150,7 @@ def test_a_joint_with_a_fit_of_its_own_is_judged_by_that(project):
     assert chance.right > 0.99
     assert project_edits.choose_joint_fit(own, "J1", None) == project
     freed = free_structure_edits.make_free(own)
-    assert free_structure_edits.joint_spec_of(freed, "J1").fit is FitName.LOOSE
+    assert joint_edits.joint_spec_of(freed, "J1").fit is FitName.LOOSE
 
 
 def test_of_a_stack_every_layer_counts():

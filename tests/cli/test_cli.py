@@ -39,7 +39,16 @@ def test_a_demo_is_written_and_listed(run, tmp_path):
     assert code == 0
     record = json.loads(out)["pieces"]
     assert [piece["name"] for piece in record] == ["Upright A", "Upright B", "Top"]
-    assert set(record[0]) == {"name", "stock", "count", "width", "height", "area", "features"}
+    assert set(record[0]) == {
+        "name",
+        "stock",
+        "count",
+        "like",
+        "width",
+        "height",
+        "area",
+        "features",
+    }
     assert set(record[0]["features"][0]) == {"kind", "width", "depth", "mate", "joint"}
     assert (record[0]["width"], record[0]["height"], record[0]["count"]) == (150, 110, 1)
 

@@ -9,7 +9,7 @@ import pytest
 from tests.told import in_mm
 
 from anzel.app.crash_reports import reports_folder
-from anzel.app.edits import free_structure_edits, test_piece_edits
+from anzel.app.edits import free_structure_edits, joint_edits, test_piece_edits
 from anzel.cli import main as command_line
 from anzel.cli.display_check import no_screen
 from anzel.core.findings import Severity
@@ -127,7 +127,7 @@ def test_a_plate_with_a_waist_is_not_brought_through_a_hole():
     for outline, can_be in ((waist, False), (bar, True)):
         upright = FreePlate(name="Upright", stock="ply-3", outline=outline, tilt=90)
         project = free(upright, floor)
-        offers = free_structure_edits.suggestions_of(project)
+        offers = joint_edits.suggestions_of(project)
         ways = [type(way).__name__ for offer in offers for way in offer.ways]
         assert ("ThroughMortise" in ways) == can_be
         joined = free(upright, floor, joints=(ThroughMortise("J1", "Upright", "Floor"),))
@@ -162,7 +162,7 @@ def test_a_test_piece_that_fits_nothing_is_told(run, stand, tmp_path):
 def test_a_pocket_has_both_its_sizes(run, tmp_path):
     plate = FreePlate(name="Tray", stock="ply-3", outline=Rectangle(width=90, height=60))
     inlay = FreePlate(name="Leaf", stock="ply-3", outline=Rectangle(width=30, height=20))
-    project = free_structure_edits.join_all(free(plate, inlay))
+    project = joint_edits.join_all(free(plate, inlay))
     project_file.save(project, tmp_path / "tray.anzel")
     features = json.loads(run("pieces", tmp_path / "tray.anzel", "--json")[1])["pieces"][0][
         "features"

@@ -26,7 +26,7 @@ def test_every_demo_passes_its_proof(demo):
     assert found.ok
     assert found.interference == ()
     assert found.all_fit_bed
-    assert found.smallest_web > 2
+    assert found.smallest_web is None or found.smallest_web > 2
 
 
 def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):

@@ -6,7 +6,7 @@ import pytest
 import shapely
 from tests.common import HINGE
 
-from anzel.app.edits import artwork_edits, drawn_hinge_edits, free_structure_edits
+from anzel.app.edits import artwork_edits, drawn_hinge_edits, free_structure_edits, joint_edits
 from anzel.app.edits import drawing_edits as de
 from anzel.core.findings import MakerError
 from anzel.project.derive import solved_structure_of
@@ -46,8 +46,8 @@ def test_what_is_hard_to_read_comes_in_is_kept_and_joins(kind, tmp_path):
     assert all(solved.piece(name).region.shape.is_valid for name in names)
     assert len(names) == (2 if kind == "an island in a hole" else 1)
     project = free_structure_edits.change_plate(project, names[0], tilt=90.0, z=10.0)
-    for proposal in free_structure_edits.suggestions_of(project):
-        solved_structure_of(free_structure_edits.join(project, proposal.ways[0]))
+    for proposal in joint_edits.suggestions_of(project):
+        solved_structure_of(joint_edits.join(project, proposal.ways[0]))
 
 
 def test_lines_come_along_as_their_layers_say_and_can_be_changed(tmp_path):

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import free_structure_edits, joint_edits
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import dot
 from anzel.geometry.regions import Contour, Region
@@ -46,12 +46,12 @@ def board(name, *, width=100.0, height=60.0, **place):
 
 def proposed(*plates):
     project = project_of("free", plates=plates, joints=())
-    return free_structure_edits.suggestions_of(project), project
+    return joint_edits.suggestions_of(project), project
 
 
 def joined(*plates):
     _, project = proposed(*plates)
-    return free_structure_edits.join_all(project)
+    return joint_edits.join_all(project)
 
 
 @given(turn=ANGLES, tilt=ANGLES, spin=ANGLES)
@@ -111,7 +111,7 @@ def test_each_meeting_gets_its_kind():
     for kind, plates in cases.items():
         (found,), project = proposed(*plates)
         assert kind_of(found.ways[0]) == kind
-        done = free_structure_edits.join_all(project)
+        done = joint_edits.join_all(project)
         assert solved_structure_of(done).findings == ()
         if kind != "seat":  # the inlay is in the plane of its plate: solids are told by the pocket
             assert preflight(done).interference == ()
@@ -121,14 +121,14 @@ def test_nothing_is_proposed_for_plates_that_only_come_near():
     found, _ = proposed(board("A", tilt=90, z=30), board("B", tilt=90, y=40, z=30))
     assert found == ()
     with pytest.raises(ParameterError, match="Nothing meets"):
-        free_structure_edits.join_all(proposed(board("A"), board("B", z=80))[1])
+        joint_edits.join_all(proposed(board("A"), board("B", z=80))[1])
 
 
 def test_three_on_one_line_are_joined_at_once():
     trio = [board(f"P{turn}", tilt=90, turn=turn, z=30) for turn in (0, 60, 120)]
     (found,), project = proposed(*trio)
     assert kind_of(found.ways[0]) == "three-lap"
-    assert preflight(free_structure_edits.join_all(project)).ok
+    assert preflight(joint_edits.join_all(project)).ok
 
 
 @settings(max_examples=40, deadline=None)

@@ -12,7 +12,7 @@ import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from anzel.app.edits import artwork_edits, free_structure_edits
+from anzel.app.edits import artwork_edits, joint_edits
 from anzel.core.findings import ParameterError, Severity
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
@@ -158,8 +158,8 @@ def test_a_plate_with_two_hinges_is_joined_where_it_stands_bent(radius, leg, mid
         project = artwork_edits.change_item(
             project, item, x=side * (middle + developed) / 2, **wishes
         )
-    assert len(free_structure_edits.suggestions_of(project)) == 2
-    joined = free_structure_edits.join_all(project)
+    assert len(joint_edits.suggestions_of(project)) == 2
+    joined = joint_edits.join_all(project)
     solved = solved_structure_of(joined)
     assert not [f for f in solved.findings if f.severity is Severity.PROBLEM]
     places = sorted(abs(joint.at[0]) for joint in solved.joints)
@@ -168,7 +168,7 @@ def test_a_plate_with_two_hinges_is_joined_where_it_stands_bent(radius, leg, mid
     tabs = [f for f in solved.piece("Arch").features if f.kind is FeatureKind.TAB]
     assert sorted(tab.at[0] for tab in tabs)[1] == pytest.approx(length / 2, abs=5)
     assert preflight(joined).ok
-    assert free_structure_edits.suggestions_of(joined) == ()
+    assert joint_edits.suggestions_of(joined) == ()
 
 
 def test_a_hinged_plate_stands_bent_and_one_that_joins_others_stays_flat():

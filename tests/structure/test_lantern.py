@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from tests.common import rack
 
-from anzel.app.edits import free_structure_edits, project_edits
+from anzel.app.edits import joint_edits, project_edits
 from anzel.checks.interference import collisions
 from anzel.core.findings import ParameterError
 from anzel.project.derive import solved_structure_of
@@ -81,19 +81,19 @@ def test_all_play_is_on_the_inner_side_when_asked(lean):
 
 
 def test_free_tabs_are_told_apart_and_their_play_moved():
-    project = free_structure_edits.key_tabs(project_of("free"), 1.0)
+    project = joint_edits.key_tabs(project_of("free"), 1.0)
     one, other = project.structure.joints[:2]
     assert not tabs_fit(one.tabs, other.tabs, 0.05)
-    moved = free_structure_edits.change_joint_numbers(project, "J1", play_side="upper")
+    moved = joint_edits.change_joint_numbers(project, "J1", play_side="upper")
     was, now = (
         next(j for j in solved_structure_of(p).joints if j.id == "J1").features_on("Left end")[0].at
         for p in (project, moved)
     )
     assert abs(now[1] - was[1]) == pytest.approx(0.025)
     with pytest.raises(ParameterError, match="two tabs"):
-        free_structure_edits.key_tabs(free_structure_edits.remove_joint(project, "J1"), 1.0)
+        joint_edits.key_tabs(joint_edits.remove_joint(project, "J1"), 1.0)
     with pytest.raises(ParameterError):
-        free_structure_edits.change_joint_numbers(project, "J1", play_side="sideways")
+        joint_edits.change_joint_numbers(project, "J1", play_side="sideways")
 
 
 def spaces(made, name, low, high, axis):

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.acting import click, type_into
 
 from anzel.app import background
-from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.edits import free_structure_edits, joint_edits, sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
@@ -175,13 +175,13 @@ def test_numbers_of_a_free_joint_are_typed(shelf, session, qtbot):
     fields = shelf.panel.joint.free.fields
     type_into(qtbot, fields["tab_count"], "3")
     type_into(qtbot, fields["proud"], "2")
-    joint = free_structure_edits.joint_spec_of(session.project, "J1")
+    joint = joint_edits.joint_spec_of(session.project, "J1")
     assert (len(joint.tabs), joint.proud) == (3, 2)
     type_into(qtbot, fields["tab_width"], "900")
     assert "past the end" in " ".join(map(str, solved_structure_of(session.project).findings))
     session.undo()
     shelf.panel.joint.fit.take(4)
-    assert free_structure_edits.joint_spec_of(session.project, "J1").fit == "loose"
+    assert joint_edits.joint_spec_of(session.project, "J1").fit == "loose"
 
 
 def test_an_error_names_the_field_as_it_is_labelled(shelf, session, qtbot):

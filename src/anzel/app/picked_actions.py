@@ -1,10 +1,17 @@
 """Everything that can be done to what is picked: one table that menus, keys and panels read."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 from anzel.app import sketch_actions
-from anzel.app.edits import drawing_edits, free_structure_edits, layout_edits, opening_edits
+from anzel.app.edits import (
+    drawing_edits,
+    free_structure_edits,
+    joint_edits,
+    layout_edits,
+    many_edits,
+    opening_edits,
+)
 from anzel.app.navigation import Step
 from anzel.app.selection import ON_A_PLATE, Thing, ThingKind
 from anzel.app.session import Session
@@ -12,6 +19,7 @@ from anzel.layout.layout import PlacedPiece
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.shape.sketch import LegKind, RelationKind
+from anzel.structure.model import Joint
 
 _PIECES = (ThingKind.PLATE, ThingKind.PIECE)
 _SOLID = (*_PIECES, ThingKind.LAID)
@@ -159,19 +167,66 @@ def _without_joint(project: Project, joint_id: str) -> Project:
     opening = opening_edits.opening_of_joint(project, joint_id)
     if opening is not None:
         return opening_edits.remove_opening(project, opening.id)
-    return free_structure_edits.remove_joint(project, joint_id)
+    return joint_edits.remove_joint(project, joint_id)
+
+
+def _copies(
+    session: Session, things: tuple[Thing, ...], done: str,
+    edit: Callable[[Project, Sequence[str]], tuple[Project, tuple[str, ...]]],
+) -> None:  # fmt: skip
+    """Make copies of plates, and pick those."""
+    made: list[str] = []
+
+    def make(project: Project) -> Project:
+        project, names = edit(project, [thing.name for thing in things])
+        made.extend(names)
+        return project
+
+    if session.attempt(f"{_words(things)} {done}", make):
+        session.selection.pick(*(Thing(ThingKind.PLATE, name) for name in made))
 
 
 def _duplicate(session: Session, things: tuple[Thing, ...]) -> None:
-    made: list[str] = []
+    _copies(session, things, "copied", many_edits.duplicate)
 
-    def copy(project: Project, thing: Thing) -> Project:
-        project, name = free_structure_edits.copy_plate(project, thing.name)
-        made.append(name)
-        return project
 
-    if _each(session, things, "copied", copy):
-        session.pick_plate(made[-1])
+def _mirror(session: Session, things: tuple[Thing, ...]) -> None:
+    _copies(session, things, "mirrored", many_edits.mirror)
+
+
+def _align(axis: str) -> Callable[[Session, tuple[Thing, ...]], object]:
+    def run(session: Session, things: tuple[Thing, ...]) -> None:
+        names = [thing.name for thing in things]
+        session.attempt(f"{_words(things)} in line", lambda p: many_edits.align(p, names, axis))
+
+    return run
+
+
+def _space(session: Session, things: tuple[Thing, ...]) -> None:
+    names = [thing.name for thing in things]
+    session.attempt(f"{_words(things)} evenly apart", lambda p: many_edits.space_evenly(p, names))
+
+
+def _pick_alike(session: Session, things: tuple[Thing, ...]) -> None:
+    """Pick the pieces alike to those picked, or the joints of the same kind."""
+    project = session.project
+    if things[0].kind is ThingKind.JOINT:
+        joints = {joint.id: joint for joint in solved_structure_of(project).joints}
+        kinds = {_kind_of_joint(joints[t.name]) for t in things if t.name in joints}
+        alike = [joint.id for joint in joints.values() if _kind_of_joint(joint) in kinds]
+        session.selection.pick(*(Thing(ThingKind.JOINT, joint_id) for joint_id in alike))
+        return
+    names = many_edits.alike_plates(project, [thing.name for thing in things])
+    session.selection.pick(*dict.fromkeys(piece_thing(project, name) for name in names))
+
+
+def _kind_of_joint(joint: Joint) -> tuple[str, ...]:
+    """Return what a joint leaves on its plates, which tells its kind."""
+    return tuple(sorted({feature.kind.value for feature in joint.features}))
+
+
+def _are_several(session: Session) -> bool:
+    return len(session.selection.things) > 1
 
 
 def _set_down(session: Session, things: tuple[Thing, ...]) -> None:
@@ -284,6 +339,20 @@ PICKED_ACTIONS = (
     PickedAction("pick-pieces", "Pick its &pieces", (ThingKind.JOINT,), _pick_pieces),
     PickedAction("set-down", "&Set down on the table", (ThingKind.PLATE,), _set_down),
     PickedAction("duplicate", "D&uplicate", (ThingKind.PLATE,), _duplicate, "Ctrl+D"),
+    PickedAction("mirror", "&Mirror left and right", (ThingKind.PLATE,), _mirror),
+    PickedAction(
+        "pick-alike", "Pick all ali&ke", (*_PIECES, ThingKind.JOINT), _pick_alike, "Ctrl+Shift+A"
+    ),
+    *(
+        PickedAction(
+            f"align-{axis}", f"In line with the last, {words}", (ThingKind.PLATE,), _align(axis),
+            in_menu=False, needs=_are_several,
+        )
+        for axis, words in (("x", "east"), ("y", "north"), ("z", "up"))
+    ),
+    PickedAction(
+        "space", "Evenly apart", (ThingKind.PLATE,), _space, in_menu=False, needs=_are_several
+    ),
     PickedAction("hold", "&Hold as drawn, or change", (ThingKind.FEATURE,), _hold, "Ctrl+H"),
     PickedAction("pin", "P&in where it lies, or let go", (ThingKind.LAID,), _pin, "Ctrl+Alt+P"),
     PickedAction("hide", "Hi&de", (*_PIECES, ThingKind.JOINT), _hide, "Ctrl+Alt+H"),

@@ -17,6 +17,7 @@ from anzel.app.background import Background, Newest, Task
 from anzel.app.document import Document
 from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
+from anzel.app.placing import Placing
 from anzel.app.selection import Selection
 from anzel.app.status import Status
 from anzel.app.visibility import Visibility
@@ -46,6 +47,7 @@ class Session:
         self.selection = Selection(lambda: self.project, self._tell)
         self.visibility = Visibility(lambda: self.project, self._tell)
         self.navigation = Navigation(self._tell)
+        self.placing = Placing(self._tell)
         self.status = Status(self._tell)
 
     def subscribe(self, listener: Listener) -> None:
@@ -305,6 +307,7 @@ class Session:
         self.selection.restart()
         self.visibility.hidden = frozenset()
         self.navigation.restart()
+        self.placing.stop()
         self._tell(Changed.OPENED)
         self._arrived(said)
         self._tell(Changed.STEP)

@@ -30,7 +30,7 @@ from anzel.cli.common import (
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import UNIT, format_length, format_measure, plain_figure
 from anzel.project import rescale as rescaling
-from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
+from anzel.project.derive import fit_context_of, layout_of, settled_form, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
 from anzel.project.preflight import preflight
@@ -247,7 +247,7 @@ def _point_words(point: object, figure: Callable[[float], str]) -> str:
 def _form_record(name: str) -> dict[str, Any]:
     kind = FORMS[name]
     project = project_of(name)
-    limits = project.structure.ranges(fit_context_of(project))
+    limits = settled_form(project).ranges(fit_context_of(project))
     schema = kind.model_json_schema()["properties"]
     parameters = []
     for field in kind.typed():

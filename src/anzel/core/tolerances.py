@@ -99,10 +99,6 @@ JUST_INSIDE = 1e-4
 """The corners of a tab are looked for this far inside the edge, mm, so that a point on the edge
 counts as inside."""
 
-PASSING_CIRCLE = 0.05
-"""The largest circle that decides whether a plate passes a hole is found within this, mm; a plate
-gives as much."""
-
 BENEATH_FLOOR = 0.05
 """The piece of a slot is looked for this far under the slot's floor, mm."""
 

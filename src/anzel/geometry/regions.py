@@ -159,6 +159,13 @@ class Contour:
         return sum(segment.length for segment in self.segments)
 
     @property
+    def has_straight_edges(self) -> bool:
+        """Whether the contour was made of straight edges only."""
+        if "segments" not in self.__dict__:
+            return True
+        return all(isinstance(segment, Line) for segment in self.segments)
+
+    @property
     def is_circle(self) -> bool:
         """Whether the contour is one full circle."""
         only = self.segments[0]

@@ -4,8 +4,8 @@ The bottom lies with its front on the table, so that all fronts are outside. Six
 share out the box's eight corners, so each corner is left open, as wide as the sheet is thick.
 """
 
-from anzel.structure.formulas import Formula, NamedNumber
 from anzel.structure.forms.free_structure import FreeStructure
+from anzel.structure.formulas import Formula, NamedNumber
 from anzel.structure.free.outline_shapes import Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.finger_corner import FingerCorner

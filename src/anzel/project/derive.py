@@ -20,7 +20,7 @@ from anzel.materials.stock import SheetSize, Stock
 from anzel.materials.uncertainty import Uncertainty, class_limits, uncertainty_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
-from anzel.structure.forms.form import solve_form
+from anzel.structure.forms.form import Form, solve_form
 from anzel.structure.model import FitContext, Piece, SheetSpec, SolvedStructure
 from anzel.test_pieces.comb import slot_widths, today_width
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
@@ -54,6 +54,11 @@ def solved_structure_of(project: Project) -> SolvedStructure:
         Where it cannot be solved.
     """
     return _build(project.structure, fit_context_of(project))
+
+
+def settled_form(project: Project) -> Form:
+    """Return the structure's form with what its formulas come to."""
+    return project.structure.settled(fit_context_of(project))[0]
 
 
 def derived_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> TestPiece:
@@ -185,7 +190,7 @@ def _build(structure: AnyForm, fit_context: FitContext) -> SolvedStructure:
 
 @lru_cache(maxsize=_STRUCTURES)
 def _share_seen(structure: AnyForm, fit_context: FitContext) -> float | None:
-    bulb = structure.bulb(fit_context)
+    bulb = structure.settled(fit_context)[0].bulb(fit_context)
     return None if bulb is None else share_seen(_build(structure, fit_context), fit_context, bulb)
 
 

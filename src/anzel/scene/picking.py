@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from anzel.geometry.placement import Vector
+from anzel.geometry.placement import Vector, add_scaled
 from anzel.geometry.ray_casting import hit_distances
 
 if TYPE_CHECKING:
@@ -13,15 +13,23 @@ if TYPE_CHECKING:
 
 
 def piece_under(
-    scene: "Scene",
-    offsets: Mapping[str, Vector],
-    eye: Vector,
-    direction: Vector,
+    scene: "Scene", offsets: Mapping[str, Vector], eye: Vector, direction: Vector,
     hidden: frozenset[str] = frozenset(),
-) -> str | None:
+) -> str | None:  # fmt: skip
     """Return the name of the nearest shown piece that a ray from the eye meets.
 
     None if it meets none.
+    """
+    return point_under(scene, offsets, eye, direction, hidden)[0] or None
+
+
+def point_under(
+    scene: "Scene", offsets: Mapping[str, Vector], eye: Vector, direction: Vector,
+    hidden: frozenset[str] = frozenset(),
+) -> tuple[str, Vector]:  # fmt: skip
+    """Return the nearest shown piece that a ray from the eye meets, and the point where it does.
+
+    ("", the eye) if it meets none. The point is where the piece stands together with the others.
     """
     ray = np.array([direction])
     distances = {
@@ -34,4 +42,7 @@ def piece_under(
         if piece.name not in hidden
     }
     nearest = min(distances, key=distances.__getitem__, default=None)
-    return nearest if nearest is not None and distances[nearest] < np.inf else None
+    if nearest is None or not distances[nearest] < np.inf:
+        return "", eye
+    at = add_scaled(eye, direction, distances[nearest])
+    return nearest, add_scaled(at, offsets[nearest], -1.0)

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 from math import hypot
 
+import numpy as np
 import shapely
 
 from anzel.core.findings import Finding, ParameterError, Severity
@@ -59,8 +60,13 @@ def solve(
     added, more = outline_changes(plates, openings, fit_context, waiting, "opening")
     more = clear_of_joints(joints, more)
     parts = {}
+    alike: dict[object, tuple[tuple[Region, ...], bool]] = {}
     for plate in plates:
-        cut, stays = _cut_with_openings(plate, edits[plate.name], more[plate.name], forgiven)
+        key = _cuts_of(plate, (*edits[plate.name], *more[plate.name]))
+        if key is None or key not in alike:
+            cut, stays = _cut_with_openings(plate, edits[plate.name], more[plate.name], forgiven)
+            alike[key] = cut, stays
+        cut, stays = alike[key]
         parts[plate.name] = named_parts(plate.name, cut)
         if not stays:
             waiting.append(_parting(plate.name))
@@ -136,6 +142,23 @@ def outline_changes(
 
 def _forgiven(where: str, error: ParameterError, code: str = "joint") -> Finding:
     return Finding(code, Severity.PROBLEM, where, error.message, error.hint)
+
+
+def _cuts_of(plate: Plate, edits: Sequence[OutlineChange]) -> object:
+    """Return what tells a plate and its cuts from others; None where not all cuts are straight.
+
+    Plates that are cut alike within a nanometre, as the members of repeats are, are cut once.
+    """
+    if not edits or not all(tool.has_straight_edges for e in edits for tool in (*e.add, *e.cut)):
+        return None
+    added, cut = (
+        np.concatenate([np.zeros((0, 2)), *(tool.vertices for tool in tools)]).round(9) + 0.0
+        for tools in (
+            [tool for edit in edits for tool in edit.add],
+            [tool for edit in edits for tool in edit.cut],
+        )
+    )
+    return plate.region, plate.may_part, added.tobytes(), cut.tobytes()
 
 
 def _cut_with_openings(

@@ -12,7 +12,7 @@ import shapely
 from anzel.app.edits.record_numbers import typed_value
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Region
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.derive import fit_context_of, settled_form, solved_structure_of
 from anzel.project.model import Project
 from anzel.shape.sketch import Corner, Sketch
 from anzel.shape.sketch_changes import sketch_of_region
@@ -226,7 +226,7 @@ def change_corners(project: Project, plate: str, corner: Corner, *, alike: bool)
 
 def fitted_plates(project: Project) -> tuple[Plate, ...]:
     """Return the plates of a project before their joints, with what lies on them."""
-    return _fitted(project.structure, fit_context_of(project))
+    return _fitted(settled_form(project), fit_context_of(project))
 
 
 @lru_cache(maxsize=4)  # the present structure and the last few of undo

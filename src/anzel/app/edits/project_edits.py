@@ -7,6 +7,7 @@ cutters, test pieces, layouts, drawings, free structures and profile curves.
 
 from typing import Any
 
+from anzel.app.edits.formula_edits import type_number
 from anzel.core.findings import ParameterError, QuantityError
 from anzel.core.immutable import field_title
 from anzel.core.number_format import Unit
@@ -124,7 +125,13 @@ def set_from_text(project: Project, field: str, text: str) -> Project:
     if field not in fields:
         known = ", ".join(fields) or "none that are typed"
         raise ParameterError(f"There is no parameter “{field}”.", hint=f"There are: {known}.")
-    return change_structure(project, **{field: typed_value(project.structure, field, text)})
+
+    def edit(edited: Project, plain: str) -> Project:
+        return change_structure(edited, **{field: typed_value(edited.structure, field, plain)})
+
+    if field not in form.numbers():
+        return edit(project, text)
+    return type_number(project, field, text, edit)
 
 
 def typed_value(form: Form, field: str, text: str) -> Any:  # noqa: ANN401

@@ -30,6 +30,7 @@ from anzel.structure.free.expansion import expanded, joint_places
 from anzel.structure.free.outline_shapes import ImportedOutline, Rectangle, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.free.sketch_dimensions import sketch_dimensions
+from anzel.structure.joints.corner_lap import CornerLap
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.registry import AnyJoint, joint_with_changes, plates_of, scaled_joint
@@ -256,6 +257,13 @@ def placed_plates(
             continue
         if isinstance(joint, TabMortise):
             _bring(made, joint.tabbed, joint.mortised, -1.0, fit_context)
+            if joint.beyond is not None:
+                _bring(made, joint.mortised, joint.tabbed, 1.0, fit_context, joint.beyond)
+        elif isinstance(joint, CornerLap):
+            for own, mate in (
+                (joint.from_above, joint.from_below), (joint.from_below, joint.from_above),
+            ):  # fmt: skip
+                _bring(made, own, mate, 1.0, fit_context, joint.beyond)
         elif isinstance(joint, FingerCorner):
             _bring(made, joint.first, joint.second, 1.0, fit_context)
             _bring(made, joint.second, joint.first, 1.0, fit_context)
@@ -293,11 +301,13 @@ def _may_be_member(name: str, repeats: Sequence[Repeat]) -> bool:
 
 
 def _bring(
-    made: dict[str, Plate], name: str, mate_name: str, side: float, fit_context: FitContext
-) -> None:
-    """Move one plate's edge to the near (-1) or the far (1) face of its mate."""
-    plate, mate = made[name], made[mate_name]
-    made[name] = replace(plate, region=brought_to(plate, mate, side, fit_context))
+    made: dict[str, Plate], name: str, mate_name: str, side: float, fit_context: FitContext,
+    beyond: float = 0.0,
+) -> None:  # fmt: skip
+    """Move one plate's edge to the near (-1) or the far (1) face of its mate, or beyond it."""
+    plate, mate = made.get(name), made.get(mate_name)
+    if plate is not None and mate is not None:
+        made[name] = replace(plate, region=brought_to(plate, mate, side, fit_context, beyond))
 
 
 def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:

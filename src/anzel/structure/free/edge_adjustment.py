@@ -105,8 +105,12 @@ def _cut_off(region: Region, direction: Point, out: Point, top: float, level: fl
     return parts[0] if parts else region
 
 
-def brought_to(plate: Plate, mate: Plate, side: float, fit_context: FitContext) -> Region:
+def brought_to(
+    plate: Plate, mate: Plate, side: float, fit_context: FitContext, beyond: float = 0.0
+) -> Region:
     """Return a plate's outline with its edge at the near (-1) or the far (1) face of its mate.
+
+    It reaches `beyond` mm further than that face.
 
     It stays as it is where no edge is near, or both lie parallel, as the joint will say.
     """
@@ -120,5 +124,5 @@ def brought_to(plate: Plate, mate: Plate, side: float, fit_context: FitContext) 
         return plate.region
     origin, along = intersection.in_plate(plate)
     out = away_from_body(plate.region, origin, along)
-    level = dot_2d(origin, out) + side * half
-    return with_edge_at(plate.region, along, out, level, _NEAR * half)
+    level = dot_2d(origin, out) + side * half + beyond
+    return with_edge_at(plate.region, along, out, level, _NEAR * half + 2 * beyond)

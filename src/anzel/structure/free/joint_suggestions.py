@@ -6,22 +6,29 @@ with sheet on one side *ends* there.
 
 - through and through: slotted into one another; a mortise where one lies inside the other;
 - ends at one that goes through: tabs and mortises;
-- both end: fingers along the common edge;
+- both end: fingers along the common edge, overlapping slots, or tabs;
 - lying in the same plane, one inside the other: a pocket;
-- three going through one line: slotted a third each.
+- three going through one line: slotted a third each;
+- three going through one point: two pairs slotted, and one plate goes through another.
+
+Plates that meet at an angle too flat for any joint are told, with the angle that would do.
 """
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations
 from math import degrees
 
+import shapely
+
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_number
 from anzel.core.tolerances import ON_ONE_LINE
 from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
 from anzel.geometry.segments import Floats
 from anzel.structure.free.edge_adjustment import dot_2d as flat_dot
+from anzel.structure.joints.corner_kinds import KIND_NAMES, as_corner, corner_kind
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.joints.finger_corner import FingerCorner
@@ -48,15 +55,21 @@ _TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
 
 @dataclass(frozen=True)
 class JointSuggestion:
-    """A possible joint; `ways` are the joints to choose from, the best first."""
+    """A possible joint; `ways` are the joints to choose from, the best first.
+
+    Where there is none, `why` says so and what would help.
+    """
 
     pieces: tuple[str, ...]
     ways: tuple[AnyKind, ...]
     at: Vector
+    why: str = ""
 
     def words(self, way: int = 0) -> str:
         """Return the pieces and a way, for a list; what is not the best comes after an or."""
-        how = KINDS[kind_of(self.ways[way])].words
+        if not self.ways:
+            return f"{' + '.join(self.pieces)}: {self.why}"
+        how = corner_kind(self.ways[way]) or KINDS[kind_of(self.ways[way])].words
         return f"{' + '.join(self.pieces)}: {how}" if way == 0 else f"        or: {how}"
 
 
@@ -91,7 +104,7 @@ def suggest_joints(
         frozenset(pair) for joint in joints for pair in combinations(plates_of(joint), 2)
     )
     parts = Counter(plate.name for plate in plates)
-    names = _ids(joints)
+    names = free_ids(joints)
     boxes = [_box(plate, fit_context) for plate in plates]
     found: list[JointSuggestion] = []
     crossings: dict[frozenset[str], tuple[PlaneIntersection, int]] = {}
@@ -107,7 +120,7 @@ def suggest_joints(
         if joined[pair]:
             joined[pair] -= 1
             continue
-        if isinstance(proposal.ways[0], CrossLap):
+        if proposal.ways and isinstance(proposal.ways[0], CrossLap):
             crossings[pair] = (intersect_planes(one, other), len(found))
         found.append(proposal)
     return _with_threes(plates, found, crossings)
@@ -141,13 +154,39 @@ def _meeting(
         case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
             ways = (_tabs(other, one, intersection, stretch, name),)
         case 1, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
-            cells = max(int((stretch[1] - stretch[0]) / max(12.0, 3 * thick)), 3)
-            ways = (FingerCorner(name, one.name, other.name, cells | 1),)
-    if not ways:
+            ways = _corner(one, other, intersection, stretch[1] - stretch[0], thick, name)
+    why = "" if ways else _too_flat(angle, first.sides(stretch) + second.sides(stretch))
+    if not ways and not why:
         return None
-    return JointSuggestion(
-        (one.name, other.name), ways, intersection.at((stretch[0] + stretch[1]) / 2)
-    )
+    at = intersection.at((stretch[0] + stretch[1]) / 2)
+    return JointSuggestion((one.name, other.name), ways, at, why)
+
+
+def _too_flat(angle: float, sides: int) -> str:
+    """Return why plates that meet have no joint; "" where that is not for their angle."""
+    least = FLATTEST if sides == 4 else _TABS_FROM[0]
+    if sides < 2 or least < angle < 180.0 - least:
+        return ""
+    flat = plain_number(min(angle, 180.0 - angle), 1)
+    return f"too flat for slots or tabs at {flat}°. {plain_number(least)}° will do."
+
+
+def _corner(
+    one: Plate, other: Plate, intersection: PlaneIntersection, length: float, thick: float,
+    name: str,
+) -> tuple[AnyKind, ...]:  # fmt: skip
+    """Return the kinds of a corner, fingers first, led so that opposite sides of a box are alike.
+
+    Along an edge that runs as one of the axes of space that plate leads whose normal runs as the
+    next axis; so each of the six sides of a box leads at two of its edges.
+    """
+    edge = max(range(3), key=lambda axis: abs(intersection.axis[axis]))
+    next_axis = abs(other.placement.normal[(edge + 1) % 3])
+    leads = abs(one.placement.normal[(edge + 1) % 3]) >= next_axis
+    first, second = (one, other) if leads else (other, one)
+    cells = max(int(length / max(12.0, 3 * thick)), 3)
+    fingers = FingerCorner(name, first.name, second.name, cells | 1)
+    return (fingers, *(as_corner(fingers, kind, length) for kind in KIND_NAMES[1:]))
 
 
 def _through(
@@ -278,9 +317,9 @@ def _with_threes(
     """Return the suggestions, with three plates that cross on one line joined at once."""
     made, gone = [], set()
     names = list(dict.fromkeys(plate.name for plate in plates))
-    for trio in combinations(names, 3):
+    for trio in _trios(names, crossings):
         pairs = [frozenset(pair) for pair in combinations(trio, 2)]
-        if not all(pair in crossings and crossings[pair][1] not in gone for pair in pairs):
+        if any(crossings[pair][1] in gone for pair in pairs):
             continue
         lines = [crossings[pair][0] for pair in pairs]
         if all(_same_line(lines[0], line) for line in lines[1:]):
@@ -288,7 +327,72 @@ def _with_threes(
             gone.update(numbers)
             first = found[numbers[0]]
             made.append(JointSuggestion(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
-    return (*made, *(each for index, each in enumerate(found) if index not in gone))
+    at_points = _through_points(plates, found, crossings, gone)
+    rest = (each for index, each in enumerate(found) if index not in gone)
+    return (*made, *(at_points.get(each.pieces, each) for each in rest))
+
+
+def _through_points(
+    plates: Sequence[Plate], found: Sequence[JointSuggestion],
+    crossings: dict[frozenset[str], tuple[PlaneIntersection, int]], gone: set[int],
+) -> dict[tuple[str, ...], JointSuggestion]:  # fmt: skip
+    """Return suggestions for pairs among three plates through one point, so that they go together.
+
+    Slotted pair by pair the third could never be brought in: it would have to move along two lines
+    at once. So one plate goes right through another, first the pair for which that can be.
+    """
+    made: dict[tuple[str, ...], JointSuggestion] = {}
+    by_name = {plate.name: plate for plate in plates}
+    for trio in _trios(list(by_name), crossings):
+        pairs = [frozenset(pair) for pair in combinations(trio, 2)]
+        if any(crossings[pair][1] in gone for pair in pairs):
+            continue
+        if not _meet_at_a_point(crossings[pairs[0]][0], [by_name[name] for name in trio]):
+            continue
+        offers = [found[crossings[pair][1]] for pair in pairs]
+        if any(offer.pieces in made for offer in offers):
+            continue
+        for offer in offers:
+            through = [way for way in offer.ways if isinstance(way, ThroughMortise)]
+            if through:
+                others = tuple(way for way in offer.ways if way not in through)
+                made[offer.pieces] = replace(offer, ways=(*through, *others))
+                break
+        else:
+            one, two = trio[:2]
+            made[offers[0].pieces] = replace(
+                offers[0], ways=(),
+                why=f"{one}, {two} and {trio[2]} cross at one point, and slots alone never go "
+                "together there. Make one narrower, so that it goes through another.",
+            )  # fmt: skip
+    return made
+
+
+def _trios(
+    names: Sequence[str], crossings: Mapping[frozenset[str], object]
+) -> Iterator[tuple[str, str, str]]:
+    """Yield three plates each, all of which cross one another."""
+    rank = {name: at for at, name in enumerate(names)}
+    near: dict[str, set[str]] = {name: set() for name in names}
+    for pair in crossings:
+        one, other = sorted(pair, key=rank.__getitem__)
+        near[one].add(other)
+    for one in names:
+        for two in sorted(near[one], key=rank.__getitem__):
+            for three in sorted(near[one] & near[two], key=rank.__getitem__):
+                yield one, two, three
+
+
+def _meet_at_a_point(line: PlaneIntersection, plates: Sequence[Plate]) -> bool:
+    """Return whether three plates have one point in common that lies inside all of them."""
+    third = plates[2].placement
+    slope = dot(line.axis, third.normal)
+    if abs(slope) < ON_ONE_LINE:
+        return False
+    at = line.at(dot(add_scaled(third.origin, line.origin, -1.0), third.normal) / slope)
+    return all(
+        plate.region.shape.contains(shapely.Point(plate.placement.to_plate(at))) for plate in plates
+    )
 
 
 def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
@@ -296,7 +400,7 @@ def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
     return norm(cross(one.axis, other.axis)) < ON_ONE_LINE and norm(cross(off, one.axis)) < 1e-3
 
 
-def _ids(joints: Sequence[AnyKind]) -> Iterator[str]:
+def free_ids(joints: Sequence[AnyKind]) -> Iterator[str]:
     """Yield joint ids that are not in use."""
     taken = {joint.id for joint in joints}
     number = 1

@@ -10,7 +10,14 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from anzel.core.arithmetic import Amount
 from anzel.core.findings import ParameterError
-from anzel.structure.formulas import Quantities, sheet_amounts
+from anzel.structure.formulas import (
+    Formula,
+    NamedNumber,
+    Quantities,
+    names_known,
+    renamed_formulas,
+    sheet_amounts,
+)
 from anzel.structure.free.outline_shapes import Circle, Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.registry import joint_with_changes
@@ -131,3 +138,20 @@ def _joint_with(joint: Any, field: str, value: float) -> Any:  # noqa: ANN401
         return joint_with_changes(joint, **{field: wanted})
     except ValueError as error:
         raise ParameterError(str(error), field=field) from error
+
+
+def formulas_after_rename(
+    free: "FreeStructure", name: str, new: str, fit_context: FitContext
+) -> tuple[tuple[NamedNumber, ...], tuple[Formula, ...]]:
+    """Return the named numbers and formulas after a plate has got another name."""
+    known = names_known(free.own_numbers, quantities_of(free, fit_context))
+    plate = next(plate for plate in free.plates if plate.name == name)
+    renamed = {f"{name} {field}": f"{new} {field}" for field in sizes_of(plate)}
+    numbers, formulas = renamed_formulas(free.own_numbers, free.own_formulas, known, renamed)
+    moved = []
+    for formula in formulas:
+        at = NumberPath.of(formula.field)
+        is_its = at.kind == "plate" and at.name == name
+        field = plate_path(new, at.field) if is_its else formula.field
+        moved.append(formula.with_changes(field=field))
+    return numbers, tuple(moved)

@@ -17,6 +17,7 @@ from pydantic import (
 )
 
 from anzel.core.immutable import to_parameter_error
+from anzel.structure.joints.corner_lap import CornerLap
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import Tab
 from anzel.structure.joints.finger_corner import FingerCorner
@@ -35,6 +36,7 @@ AnyKind = (
     | ThreeLap
     | TabMortise
     | FingerCorner
+    | CornerLap
     | ThroughMortise
     | Pin
     | Pocket
@@ -57,8 +59,13 @@ KINDS: Mapping[str, JointKind] = {
     "cross-lap": JointKind(CrossLap, "slotted into one another", ("from_above", "from_below")),
     "stack-lap": JointKind(StackLap, "a stack slotted with one", ("layers", "plate")),
     "three-lap": JointKind(ThreeLap, "three on one line", ("lowest", "middle", "highest")),
-    "tabs": JointKind(TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs",)),
+    "tabs": JointKind(
+        TabMortise, "tabs through mortises", ("tabbed", "mortised"), ("tabs", "beyond")
+    ),
     "fingers": JointKind(FingerCorner, "fingers at a corner", ("first", "second")),
+    "corner-lap": JointKind(
+        CornerLap, "overlapping slots at a corner", ("from_above", "from_below"), ("beyond",)
+    ),
     "passing": JointKind(ThroughMortise, "goes right through", ("passing", "pierced")),
     "pin": JointKind(Pin, "turns on a pin", ("door", "plate")),
     "seat": JointKind(Pocket, "lies in a pocket", ("insert", "plate", "lower")),
@@ -72,9 +79,12 @@ for _kind in KINDS.values():
     )
 
 
+_NAMES: Mapping[type, str] = {kind.declaration: name for name, kind in KINDS.items()}
+
+
 def kind_of(joint_spec: JointSpec) -> str:
     """Return the stored name of a joint's kind."""
-    return next(name for name, kind in KINDS.items() if type(joint_spec) is kind.declaration)
+    return _NAMES[type(joint_spec)]
 
 
 def plates_of(joint_spec: JointSpec) -> tuple[str, ...]:
@@ -114,7 +124,10 @@ def joint_with_renamed_plates(
 def scaled_joint(declared: AnyKind, factor: float) -> AnyKind:
     """Return the joint when its plates are larger or smaller; hardware sizes stay."""
     along = KINDS[kind_of(declared)].lengths
-    return joint_with_changes(declared, **{f: _times(getattr(declared, f), factor) for f in along})
+    values = {field: getattr(declared, field) for field in along}
+    return joint_with_changes(
+        declared, **{f: _times(v, factor) for f, v in values.items() if v is not None}
+    )
 
 
 def reversed_along(declared: AnyKind) -> AnyKind:
@@ -124,8 +137,10 @@ def reversed_along(declared: AnyKind) -> AnyKind:
     return replace(declared, at=-declared.at) if isinstance(declared, Pin) else declared
 
 
-def _times(tabs: tuple[Tab, ...], factor: float) -> tuple[Tab, ...]:
-    return tuple((middle * factor, width * factor) for middle, width in tabs)
+def _times(length: float | tuple[Tab, ...], factor: float) -> float | tuple[Tab, ...]:
+    if isinstance(length, float | int):
+        return length * factor
+    return tuple((middle * factor, width * factor) for middle, width in length)
 
 
 def joint_record(declared: AnyKind) -> dict[str, Any]:

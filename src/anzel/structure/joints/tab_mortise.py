@@ -33,6 +33,7 @@ from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms
 from anzel.structure.joints.cutting_shapes import (
     Offset,
+    Slack,
     Tab,
     along,
     away_from_body,
@@ -63,7 +64,8 @@ class TabMortise:
     `tabs` are (middle, width) in mm: the middle measured along the edge in the tabbed plate's
     coordinates from its origin, the width after cutting. `proud` negative is recessed. `play_side`
     is where a mortise is wider than its tab: on both sides, or all on the upper (the normal's) or
-    the lower side of the tabbed plate.
+    the lower side of the tabbed plate. At a corner the mortised plate reaches `beyond` mm past the
+    tabbed one; None leaves its edge where it is.
     """
 
     id: str
@@ -74,6 +76,7 @@ class TabMortise:
     fit: FitName | None = None
     may_open: bool = False
     play_side: Literal["both", "upper", "lower"] = "both"
+    beyond: Slack | None = None
 
     def solve(self, plates: Mapping[str, Plate], fit_context: FitContext) -> Solved:
         """Return the joint among the plates.

@@ -11,10 +11,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import fsum, hypot
 
+import numpy as np
 import shapely
 
 from anzel.core.findings import ParameterError
-from anzel.core.tolerances import ON_ONE_LINE, PASSING_CIRCLE
+from anzel.core.tolerances import ON_ONE_LINE
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, Size, Term, crossing_terms
@@ -30,6 +31,9 @@ from anzel.structure.model import (
     Solved,
 )
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
+
+_BESIDE = 1e-9
+"""How far beside a corner's height a shape is measured, mm."""
 
 
 @dataclass(frozen=True)
@@ -121,8 +125,8 @@ def _is_stuck(
 ) -> bool:  # fmt: skip
     """Return whether what lies `out` from a line cannot be brought through the slits in that line.
 
-    In its own plane it cannot, however it is turned, if a circle wider than the longest slit lies
-    in it, or if it joins what goes through two of them [derived].
+    It is pushed through straight or sideways, so at no height may it reach further along the line
+    than the longest slit is; nor may it join what goes through two of them [derived].
     """
     left, low, right, high = region.bounds
     reach = 2 * (right - left + high - low + hypot(origin[0] - left, origin[1] - low))
@@ -132,10 +136,26 @@ def _is_stuck(
         through = sum(part.distance(middle) < ON_ONE_LINE for middle in middles)
         if part.geom_type != "Polygon" or not through:
             continue
-        widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=PASSING_CIRCLE).length)
-        if through > 1 or widest > longest + PASSING_CIRCLE:
+        if through > 1 or _widest(part, direction, out) > longest + ON_ONE_LINE:
             return True
     return False
+
+
+def _widest(part: shapely.Polygon, direction: Point, out: Point) -> float:
+    """Return how far a shape reaches along a direction where it reaches furthest, mm.
+
+    Between the heights of its corners its reach changes evenly, so it is widest beside one.
+    """
+    ring = np.asarray(part.exterior.coords)
+    across, heights = ring @ np.array(direction), ring @ np.array(out)
+    levels = np.unique(heights)
+    levels = np.concatenate([levels[:-1] + _BESIDE, levels[1:] - _BESIDE])
+    (low, high), (start, end) = (heights[:-1], heights[1:]), (across[:-1], across[1:])
+    crosses = (np.minimum(low, high) < levels[:, None]) & (levels[:, None] < np.maximum(low, high))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = start + (end - start) * (levels[:, None] - low) / (high - low)
+    reach = np.where(crosses, at, -np.inf).max(axis=1) - np.where(crosses, at, np.inf).min(axis=1)
+    return float(reach.max(initial=0.0))
 
 
 def _hole(

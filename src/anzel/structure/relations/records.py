@@ -5,6 +5,7 @@ between them, the `left`, `right`, `bottom` and `top` of its outline as drawn, t
 width and height, and each straight edge by its name. The table has one side, its top.
 """
 
+from collections.abc import Mapping
 from enum import StrEnum
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -32,12 +33,16 @@ class Side(Immutable):
     plate: PlateName = TABLE
     side: str = Field(default=TOP, min_length=1, max_length=40)
 
+    def renamed(self, names: Mapping[str, str]) -> Self:
+        """Return the side after plates have got other names."""
+        return self.with_changes(plate=names.get(self.plate, self.plate))
+
     @property
     def words(self) -> str:
         """What the side is called in a list."""
         if self.plate == TABLE:
             return "the table"
-        return f"{self.plate} {self.side}"
+        return f"{self.side} of {self.plate}"
 
 
 class Facing(StrEnum):
@@ -47,7 +52,31 @@ class Facing(StrEnum):
     SAME = "same"
 
 
-class Against(Immutable):
+class _Relation(Immutable):
+    """What all relations have in common: a side of the plate that is placed, and one of another."""
+
+    id: Id
+    side: Side
+    to: Side
+
+    def renamed(self, names: Mapping[str, str]) -> Self:
+        """Return the relation after plates have got other names."""
+        sides = {field: value.renamed(names) for field, value in self if isinstance(value, Side)}
+        return self.with_changes(**sides)
+
+    def scaled(self, factor: float) -> Self:
+        """Return the relation when the structure is larger or smaller."""
+        distance = getattr(self, "distance", None)
+        return self if distance is None else self.with_changes(distance=distance * factor)
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """The plates that it places a plate by."""
+        sides = (value for field, value in self if isinstance(value, Side) and field != "side")
+        return tuple(dict.fromkeys(side.plate for side in sides if side.plate != TABLE))
+
+
+class Against(_Relation):
     """A side of a plate lies on a side of another, or `distance` mm off it.
 
     Sides that face one another leave the distance between them; sides that face the same way are
@@ -55,21 +84,9 @@ class Against(Immutable):
     """
 
     kind: Literal["against"] = "against"
-    id: Id
-    side: Side
-    to: Side
     facing: Facing = Facing.TOWARDS
     distance: Distance = 0.0
     numbers: ClassVar[tuple[str, ...]] = ("distance",)
-
-    def scaled(self, factor: float) -> Self:
-        """Return the relation when the structure is larger or smaller."""
-        return self.with_changes(distance=self.distance * factor)
-
-    @property
-    def needs(self) -> tuple[str, ...]:
-        """The plates that it places a plate by."""
-        return (self.to.plate,) if self.to.plate else ()
 
     @property
     def words(self) -> str:
@@ -78,25 +95,13 @@ class Against(Immutable):
         return f"{self.side.words} {how} {self.to.words}"
 
 
-class Centred(Immutable):
+class Centred(_Relation):
     """A side of a plate, mostly a middle, lies midway between two others, or `distance` mm off."""
 
     kind: Literal["centred"] = "centred"
-    id: Id
-    side: Side
-    to: Side
     other: Side
     distance: Distance = 0.0
     numbers: ClassVar[tuple[str, ...]] = ("distance",)
-
-    def scaled(self, factor: float) -> Self:
-        """Return the relation when the structure is larger or smaller."""
-        return self.with_changes(distance=self.distance * factor)
-
-    @property
-    def needs(self) -> tuple[str, ...]:
-        """The plates that it places a plate by."""
-        return tuple(dict.fromkeys(each.plate for each in (self.to, self.other) if each.plate))
 
     @property
     def words(self) -> str:
@@ -104,7 +109,7 @@ class Centred(Immutable):
         return f"{self.side.words} between {self.to.words} and {self.other.words}"
 
 
-class Hinged(Immutable):
+class Hinged(_Relation):
     """An edge of a plate lies along an edge of another, the plates at an `angle` between them.
 
     180 degrees continues the other plate, less folds towards its front. The lines that meet are
@@ -112,9 +117,6 @@ class Hinged(Immutable):
     """
 
     kind: Literal["hinged"] = "hinged"
-    id: Id
-    side: Side
-    to: Side
     angle: float = Field(default=90.0, gt=0, lt=360)
     at: Literal["front", "middle", "back"] = "middle"
     numbers: ClassVar[tuple[str, ...]] = ("angle",)
@@ -126,15 +128,6 @@ class Hinged(Immutable):
             if side.plate == TABLE or side.side in (*FACES, *MIDDLES):
                 raise ValueError("an angle needs an edge of each of two plates")
         return self
-
-    def scaled(self, factor: float) -> Self:
-        """Return the relation itself: no length shapes it."""
-        return self
-
-    @property
-    def needs(self) -> tuple[str, ...]:
-        """The plates that it places a plate by."""
-        return (self.to.plate,)
 
     @property
     def words(self) -> str:
@@ -200,6 +193,12 @@ class Repeat(Immutable):
         if self.way is RepeatWay.CROSSED and self.with_plate in ("", self.plate):
             raise ValueError("crossed boards need another plate to cross with")
         return self
+
+    def renamed(self, names: Mapping[str, str]) -> Self:
+        """Return the repeat after plates have got other names."""
+        fields = ("plate", "with_plate", "about")
+        changes = {name: names.get(getattr(self, name), getattr(self, name)) for name in fields}
+        return self.with_changes(**changes)
 
     def scaled(self, factor: float) -> Self:
         """Return the repeat when the structure is larger or smaller."""

@@ -70,6 +70,10 @@ class Body:
         edges = (name for name, _ in _edge_planes(self.region, self.edges))
         return (*self._faces(), *_outline_sides(self.region), *edges)
 
+    def ends_of(self, side: str) -> tuple[Point, Point] | None:
+        """Return the ends of a straight edge with a name of its own."""
+        return dict(_edge_ends(self.region, self.edges)).get(side)
+
     def _faces(self) -> dict[str, Plane]:
         half = self.thickness / 2
         return {
@@ -95,16 +99,21 @@ def _edge_planes(
 ) -> tuple[tuple[str, Plane], ...]:
     """Return the planes of straight edges: those with names of their own, else numbered ones."""
     sign = 1.0 if region.outer.signed_area > 0 else -1.0
-    ends: Iterable[tuple[str, tuple[Point, Point]]] = named or (
-        (f"edge {number}", (segment.start, segment.end))
-        for number, segment in enumerate(region.outer.segments, 1)
-        if isinstance(segment, Line)
-    )
     made = []
-    for name, (start, end) in ends:
+    for name, (start, end) in _edge_ends(region, named):
         run = (end[0] - start[0], end[1] - start[1])
         length = hypot(*run)
         if length >= _SHORTEST:
             normal = (sign * run[1] / length + 0.0, -sign * run[0] / length + 0.0, 0.0)
             made.append((name, Plane(normal, normal[0] * start[0] + normal[1] * start[1])))
     return tuple(made)
+
+
+def _edge_ends(
+    region: Region, named: tuple[tuple[str, tuple[Point, Point]], ...]
+) -> Iterable[tuple[str, tuple[Point, Point]]]:
+    return named or (
+        (f"edge {number}", (segment.start, segment.end))
+        for number, segment in enumerate(region.outer.segments, 1)
+        if isinstance(segment, Line)
+    )

@@ -25,6 +25,12 @@ from anzel.ui.widgets.sketch_page import SketchPage
 from anzel.ui.widgets.whole_page import WholePage
 
 
+def _share_a_page(things: tuple[Thing, ...]) -> bool:
+    """Return whether several things are changed together on the page of the last one."""
+    kinds = {thing.kind for thing in things}
+    return things[0].kind in ON_A_PLATE or kinds in ({ThingKind.JOINT}, {ThingKind.PLATE})
+
+
 class BuildPanel(Panel):
     """A page for each kind of thing; the line on top says which thing, and leads up."""
 
@@ -84,7 +90,7 @@ class BuildPanel(Panel):
         if has_drawings:
             self.found.refresh()
         whole: QWidget = self.found.panel if has_drawings else self.whole
-        is_one_page = len(things) == 1 or (things and things[0].kind in ON_A_PLATE)
+        is_one_page = len(things) == 1 or (things and _share_a_page(things))
         page = self._page(things[0].kind) if is_one_page else whole
         page = page or whole
         for each in {self.whole, *self._made.values(), whole}:

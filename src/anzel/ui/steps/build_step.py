@@ -4,15 +4,18 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
-from anzel.app.edits import free_structure_edits, opening_edits
+from anzel.app.edits import free_structure_edits, joint_edits, opening_edits, relation_edits
 from anzel.app.listeners import Changed
 from anzel.app.picked_actions import piece_thing
+from anzel.app.placing import outline_of, place, side_under
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
+from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
 from anzel.project.bounds import framed_box
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.derive import fit_context_of, settled_form, solved_structure_of
+from anzel.structure.relations.records import Side
 from anzel.ui.steps.build_panel import BuildPanel
 from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
@@ -58,8 +61,9 @@ class BuildStep(QWidget):
         self.standing.piece_picked.connect(self._pick_piece)
         self.standing.plate_moved.connect(self._carried)
         self.standing.offer_taken.connect(lambda number: self.free.take(number))
+        self.standing.side_picked.connect(self._pick_side)
         for view in (self.flat, self.standing):
-            view.left.connect(session.selection.pick_whole)
+            view.left.connect(self._leave)
         self.panel.draw_wanted.connect(self._draw_large)
         self.panel.picture_wanted.connect(self._work_on_picture)
         session.subscribe(self._changed)
@@ -98,11 +102,11 @@ class BuildStep(QWidget):
             self._left.setCurrentWidget(self.sketch.page if is_drawn else self.flat)
             self.both.setSizes(_DRAWN_SIZES if is_drawn else _USUAL_SIZES)
         self._show_flat()
-        bulb = project.structure.bulb(fit_context_of(project))
+        bulb = settled_form(project).bulb(fit_context_of(project))
         self.standing.movable = project.structure.has_free_plates
         offered: tuple[Vector, ...] = ()
         if self.standing.movable:
-            offered = tuple(offer.at for offer in free_structure_edits.suggestions_of(project))
+            offered = tuple(offer.at for offer in joint_edits.suggestions_of(project))
         chosen = (*selection.names(ThingKind.PLATE), *selection.names(ThingKind.PIECE))
         plates = chosen or tuple(filter(None, (selection.plate_name,)))
         self.standing.leave_out(self._session.visibility.hidden)
@@ -113,6 +117,42 @@ class BuildStep(QWidget):
             frame=framed_box(project.bounds, solved_structure_of(project)),
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
+        self._show_placing()
+
+    def _show_placing(self) -> None:
+        """Whether sides are being picked, and the one that was picked first."""
+        placing, project = self._session.placing, self._session.project
+        self.standing.picks_sides = placing.is_on
+        self.side.say(placing.words if placing.is_on else "")
+        first = placing.first
+        self.standing.show_side(outline_of(project, first) if first is not None else ())
+
+    def _pick_side(self, piece: str, at: Vector) -> None:
+        """A side was picked: the first one waits, the second places it."""
+        project, placing = self._session.project, self._session.placing
+        try:
+            plate = piece and self._plate_at(piece)
+            second = side_under(project, plate, at) if plate else Side()
+        except MakerError as error:
+            self._session.status.warn(error)
+            return
+        first = placing.take(second)
+        if first is not None:
+            words = f"{first.words} to {second.words}"
+            self._session.attempt(words, lambda p: place(p, first, second))
+            self.refresh()
+
+    def _plate_at(self, piece: str) -> str:
+        """Return the plate of a piece: members of repeats are plates of their own here."""
+        placements = relation_edits.expanded_of(self._session.project).placements
+        return piece if piece in placements else piece_thing(self._session.project, piece).name
+
+    def _leave(self) -> None:
+        """End picking sides, or pick the whole."""
+        if self._session.placing.is_on:
+            self._session.placing.stop()
+        else:
+            self._session.selection.pick_whole()
 
     @property
     def sketch(self) -> SketchController:
@@ -153,7 +193,7 @@ class BuildStep(QWidget):
         project, selection = self._session.project, self._session.selection
         aspect = self.flat.width() / max(self.flat.height(), 1)
         plan = in_rows(solved_structure_of(project).pieces, aspect)
-        dimensions = project.structure.all_dimensions(fit_context_of(project))
+        dimensions = settled_form(project).all_dimensions(fit_context_of(project))
         self.flat.show_content(
             PlanContent(
                 plan, project.tints, dimensions=dimensions,

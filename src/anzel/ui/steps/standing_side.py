@@ -40,8 +40,19 @@ class StandingSide(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
+        self.says = QLabel()
+        self.says.setObjectName("Section")
+        self.says.setContentsMargins(10, 4, 10, 4)
+        self.says.setWordWrap(True)
+        self.says.hide()
         column.addWidget(self.view, 1)
+        column.addWidget(self.says)
         column.addLayout(self._bar)
+
+    def say(self, words: str) -> None:
+        """Say what to do in the view; nothing hides the line."""
+        self.says.setText(words)
+        self.says.setVisible(bool(words))
 
     def _add_slider(self, least: str, most: str, name: str, to: int) -> Slider:
         slider = Slider()

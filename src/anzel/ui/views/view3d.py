@@ -4,8 +4,9 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QToolTip
 
+from anzel.geometry.placement import Vector
 from anzel.scene.dragging import dragged, nudge
-from anzel.scene.picking import piece_under
+from anzel.scene.picking import point_under
 from anzel.scene.section_plane import ray_entry
 from anzel.ui.views.joint_markers import REACH
 from anzel.ui.views.view3d_canvas import View3DCanvas
@@ -32,10 +33,12 @@ class View3D(View3DCanvas):
     left = Signal()
     plate_moved = Signal(str, object)
     offer_taken = Signal(int)
+    side_picked = Signal(str, object)
+    """The piece, and the point of space on it; "" where there is none: the table."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.movable = False
+        self.movable = self.picks_sides = False
         self._pressed: QPointF | None = None
         self._grasped: QPointF | None = None
         self._dragged = False
@@ -45,7 +48,7 @@ class View3D(View3DCanvas):
         left = event.button() is Qt.MouseButton.LeftButton
         shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
         self._grasped = None
-        if left and not shift and self.movable and not self._apart:
+        if left and not shift and self.movable and not self._apart and not self.picks_sides:
             near = (
                 self._mark_near(event.position()) or self._offer_near(event.position()) is not None
             )
@@ -82,6 +85,10 @@ class View3D(View3DCanvas):
 
     def _click(self, position: QPointF, *, is_added: bool = False) -> None:
         """Pick what is there: a joint, a joint offered, a piece, or else the whole."""
+        if self.picks_sides:
+            name, at = self._hit_at(position)
+            self.side_picked.emit(name, at)
+            return
         near, offer = self._mark_near(position), self._offer_near(position)
         if near:
             self.joint_picked.emit(near, is_added)
@@ -184,9 +191,13 @@ class View3D(View3DCanvas):
 
     def _piece_at(self, position: QPointF) -> str:
         """Return the name of the piece shown at a place, or nothing."""
+        return self._hit_at(position)[0]
+
+    def _hit_at(self, position: QPointF) -> tuple[str, Vector]:
+        """Return the piece shown at a place, or "", and the point of it that is seen there."""
         if self._shown is None or self.missing:
-            return ""
+            return "", (0.0, 0.0, 0.0)
         shown = self._shown
         eye, way = shown.camera.ray(position.x(), position.y(), self.width(), self.height())
         start = ray_entry(shown.cut, eye, way)
-        return piece_under(shown.scene, shown.offsets, start, way, hidden=self._hidden) or ""
+        return point_under(shown.scene, shown.offsets, start, way, hidden=self._hidden)

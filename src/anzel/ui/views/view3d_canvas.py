@@ -83,6 +83,7 @@ class View3DCanvas(QWidget):
         self._hidden: frozenset[str] = frozenset()
         self._offered: tuple[Vector, ...] = ()
         self._frame: Box | None = None
+        self._outline: tuple[Vector, ...] = ()
         self._carried: tuple[str, Vector] | None = None
         self._still = QTimer(self)
         self._still.setSingleShot(True)
@@ -116,6 +117,11 @@ class View3DCanvas(QWidget):
         self._frame = frame
         self._carried = None
         self._redraw()
+
+    def show_side(self, outline: tuple[Vector, ...]) -> None:
+        """Show the outline of a picked side; of none where there are no corners."""
+        self._outline = outline
+        self.update()
 
     @property
     def apart(self) -> float:
@@ -325,6 +331,7 @@ class View3DCanvas(QWidget):
         if self._shown is not None and self._shown.request.style.lamp is not None:
             return  # with the lamp on one looks at the light
         self._paint_frame(painter)
+        self._paint_side(painter)
         marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
         crowded = is_crowded([at for _, at in marks])
         for joint_id, at in marks:
@@ -343,6 +350,15 @@ class View3DCanvas(QWidget):
         for one, other in combinations(range(8), 2):
             if (one ^ other).bit_count() == 1:  # they differ along one axis only
                 painter.drawLine(QPointF(*seen[one]), QPointF(*seen[other]))
+
+    def _paint_side(self, painter: QPainter) -> None:
+        """The side that was picked to be placed."""
+        if self._shown is None or self._apart or not self._outline:
+            return
+        seen = self._shown.camera.all_to_pixels(self._outline, self.width(), self.height())
+        painter.setPen(QPen(colour("accent"), 3))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon([QPointF(x, y) for x, y in seen])
 
     def release(self) -> None:
         """Stop drawing for good and give the drawing context back."""

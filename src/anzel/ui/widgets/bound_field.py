@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from anzel.app.edits.formula_edits import formula_at, trouble_at
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.immutable import field_title
@@ -13,7 +14,10 @@ Set = Callable[[Project, str], Project]
 
 
 class BoundField(MeasureField):
-    """A measure field that reads from and writes to the session's project."""
+    """A measure field that reads from and writes to the session's project.
+
+    `path` is that of a number that may follow a sum.
+    """
 
     def __init__(
         self,
@@ -24,6 +28,7 @@ class BoundField(MeasureField):
         *,
         step: float = 1.0,
         unit: str = "mm",
+        path: Callable[[], str] | None = None,
     ) -> None:
         def attempt(text: str) -> None:
             try:
@@ -34,7 +39,7 @@ class BoundField(MeasureField):
             self.refresh()
 
         super().__init__(label, attempt, step=step, unit=unit)
-        self._session, self._get = session, get
+        self._session, self._get, self._path = session, get, path
 
     def refresh(self) -> None:
         """Show the value as the maker wants it.
@@ -43,9 +48,16 @@ class BoundField(MeasureField):
         any more.
         """
         try:
-            self.show_value(self._get(self._session.shown))
+            self._show(self._session.shown)
         except MakerError:
-            self.show_value(self._get(self._session.project))
+            self._show(self._session.project)
+
+    def _show(self, project: Project) -> None:
+        """Show the value, and the sum that it follows if there is one."""
+        path = self._path() if self._path is not None else ""
+        formula = formula_at(project.structure, path) if path else ""
+        trouble = trouble_at(project, path) if formula else ""
+        self.show_value(self._get(project), formula, trouble)
 
 
 def _named_as_labelled(error: ParameterError, label: str) -> ParameterError:

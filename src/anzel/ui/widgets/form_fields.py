@@ -11,7 +11,7 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure, plain_length
 from anzel.core.units import parse_length
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.derive import fit_context_of, settled_form, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.field_ranges import limits_of
 from anzel.structure.forms.form import Form
@@ -48,7 +48,7 @@ class FormFields(QWidget):
         if type(form) is not self._kind:
             self._make(form)
         mine, idle = form.joint_fields(self._session.selection.joint_id), form.unused()
-        limits = form.ranges(fit_context_of(project))
+        limits = settled_form(project).ranges(fit_context_of(project))
         for name, field in self.fields.items():
             field.refresh()
             if name in limits:
@@ -113,10 +113,11 @@ class FormFields(QWidget):
         field = BoundField(
             self._session,
             field_title(name),
-            lambda project: plain_figure(getattr(project.structure, name), form.unit(name)),
+            lambda project: plain_figure(getattr(settled_form(project), name), form.unit(name)),
             lambda project, text: project_edits.set_from_text(project, name, text),
             step=_STEPS.get(name, 2.0 if name in ("tab_count", "fingers") else usual),
             unit=form.unit(name),
+            path=lambda: name,
         )
         field.setToolTip(type(form).model_fields[name].description or "")
         self.fields[name] = field

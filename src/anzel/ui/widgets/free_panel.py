@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QListWidgetItem, QMenu, QPushButton, QVBoxLayout, QWidget
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import free_structure_edits, joint_edits
 from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.drawings.model import Tell
@@ -53,11 +53,14 @@ class FreePanel(QWidget):
         """Show the structure as it is now."""
         project = self._session.project
         self.troubles.refresh()
-        offers = free_structure_edits.suggestions_of(project)
-        self._ways = [(n, way) for n, offer in enumerate(offers) for way in range(len(offer.ways))]
+        offers = joint_edits.suggestions_of(project)
+        self._ways = [
+            (n, way) for n, offer in enumerate(offers) for way in range(max(len(offer.ways), 1))
+        ]  # what cannot be joined is told in a row of its own
         fill_rows(self.offers, [shown(offers[n].words(way)) for n, way in self._ways], _ROWS)
-        for widget in (self._offers_title, self.offers, self.all):
+        for widget in (self._offers_title, self.offers):
             widget.setVisible(bool(offers))
+        self.all.setVisible(any(offer.ways for offer in offers))
 
     def _take_offer(self, item: QListWidgetItem) -> None:
         way = self._ways[self.offers.row(item)]
@@ -65,16 +68,16 @@ class FreePanel(QWidget):
 
     def take(self, number: int, way: int = 0) -> None:
         """One of the joints offered is made, in one of its ways."""
-        offers = free_structure_edits.suggestions_of(self._session.project)
-        if 0 <= number < len(offers):
+        offers = joint_edits.suggestions_of(self._session.project)
+        if 0 <= number < len(offers) and offers[number].ways:
             chosen = offers[number].ways[way]
             words = f"{chosen.id} {KINDS[kind_of(chosen)].words}"
-            if self._session.attempt(words, lambda p: free_structure_edits.join(p, chosen)):
+            if self._session.attempt(words, lambda p: joint_edits.join(p, chosen)):
                 self._session.selection.pick_joint(chosen.id)
 
     def join_all(self) -> None:
         """All joints offered are made."""
-        self._session.attempt("All joined that meets", free_structure_edits.join_all)
+        self._session.attempt("All joined that meets", joint_edits.join_all)
 
     def add(self, kind: str) -> None:
         """A plate of a shape."""

@@ -1,13 +1,18 @@
 """The joints of a free structure: the picked one's own numbers, and why others cannot be."""
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from anzel.app.edits import free_structure_edits
+from anzel.app.edits import joint_edits
 from anzel.app.number_display import shown
+from anzel.app.selection import ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.derive import solved_structure_of
+from anzel.project.model import Project
+from anzel.structure.joints.corner_kinds import KIND_NAMES, corner_kind, led_by_other
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.ui.widgets.bound_field import BoundField
@@ -19,6 +24,7 @@ _PLAY = {
     "play on the upper side only": "upper",
     "play on the lower side only": "lower",
 }
+_TITLES = {"cells": "Fingers", "beyond": "Past the corner"}
 _KEY_STEP = 1.0
 """Tabs differ by this from joint to joint, mm: more than any fit's clearance."""
 
@@ -31,6 +37,7 @@ class JointFields(QWidget):
         self._session = session
         self._kind = ""
         self._play: Choice | None = None
+        self._corner: Choice | None = None
         self.fields: dict[str, BoundField] = {}
         self._body = QVBoxLayout(self)
         self._body.setContentsMargins(0, 0, 0, 0)
@@ -39,27 +46,74 @@ class JointFields(QWidget):
     def refresh(self) -> None:
         """Show the picked joint."""
         project = self._session.project
-        declared = free_structure_edits.joint_spec_of(project, self._session.selection.joint_id)
+        declared = joint_edits.joint_spec_of(project, self._session.selection.joint_id)
         self.setVisible(declared is not None)
         if declared is None:
             return
-        if self._kind != f"{kind_of(declared)} {len(free_structure_edits.numbers_of(declared))}":
+        if self._kind != self._kind_of(declared):
             self._make(declared)
         for field in self.fields.values():
             field.refresh()
         if self._play is not None and isinstance(declared, TabMortise):
             self._play.setCurrentIndex(self._play.findData(declared.play_side))
 
+        if self._corner is not None:
+            self._corner.setCurrentIndex(self._corner.findData(corner_kind(declared)))
+
+    @staticmethod
+    def _kind_of(declared: AnyKind) -> str:
+        """Return what the fields depend on."""
+        numbers = len(joint_edits.numbers_of(declared))
+        return f"{kind_of(declared)} {numbers} {corner_kind(declared) is not None}"
+
     def _make(self, declared: AnyKind) -> None:
         clear(self._body)
-        numbers = free_structure_edits.numbers_of(declared)
-        self._kind = f"{kind_of(declared)} {len(numbers)}"
+        numbers = joint_edits.numbers_of(declared)
+        self._kind = self._kind_of(declared)
         self.fields = {name: self._number(name) for name in numbers}
         for field in self.fields.values():
             self._body.addWidget(field)
-        self._play = None
+        self._play = self._corner = None
         if isinstance(declared, TabMortise):
             self._add_play()
+        if corner_kind(declared) is not None:
+            self._add_corner()
+        if led_by_other(declared) is not declared:
+            other = button("The other one leads")
+            other.setToolTip("The plates change their parts: which is slotted from above, or leads")
+            other.clicked.connect(
+                lambda: self._for_all("led by the other", joint_edits.lead_by_other)
+            )
+            self._body.addWidget(other)
+
+    def _add_corner(self) -> None:
+        """The kind of a corner."""
+        self._corner = Choice()
+        self._corner.setAccessibleName("Kind of corner")
+        for kind in KIND_NAMES:
+            self._corner.addItem(f"corner: {kind}", kind)
+        self._corner.activated.connect(
+            lambda index: self._for_all(
+                f"as {KIND_NAMES[index]}",
+                lambda p, joint: joint_edits.turn_into_corner(p, joint, KIND_NAMES[index]),
+            )
+        )
+        self._body.addWidget(self._corner)
+
+    def _for_all(self, done: str, edit: Callable[[Project, str], Project]) -> None:
+        """An edit of every picked joint, or of the one in hand."""
+        selection = self._session.selection
+        joints = selection.names(ThingKind.JOINT) or (selection.joint_id,)
+
+        def make(project: Project) -> Project:
+            own = dict.fromkeys(joint_edits.base_id(project, joint) for joint in joints)
+            for joint in own:
+                project = edit(project, joint)
+            return project
+
+        words = joints[0] if len(joints) == 1 else f"{len(joints)} joints"
+        if not self._session.attempt(f"{words} {done}", make):
+            self.refresh()
 
     def _add_play(self) -> None:
         """Where a mortise's play lies, and how tabs are told apart."""
@@ -79,29 +133,28 @@ class JointFields(QWidget):
         joint_id, value = self._session.selection.joint_id, self._play.itemData(index)
         words = f"{joint_id} {self._play.itemText(index)}"
         self._session.attempt(
-            words, lambda p: free_structure_edits.change_joint_numbers(p, joint_id, play_side=value)
+            words, lambda p: joint_edits.change_joint_numbers(p, joint_id, play_side=value)
         )
 
     def key(self) -> None:
         """Tabs of different widths, if they can be."""
-        self._session.attempt(
-            "Tabs told apart", lambda p: free_structure_edits.key_tabs(p, _KEY_STEP)
-        )
+        self._session.attempt("Tabs told apart", lambda p: joint_edits.key_tabs(p, _KEY_STEP))
 
     def _number(self, name: str) -> BoundField:
-        unit, step = free_structure_edits.NUMBERS[name]
+        unit, step = joint_edits.NUMBERS[name]
         session = self._session
         return BoundField(
             session,
-            "Fingers" if name == "cells" else field_title(name),
+            _TITLES.get(name, field_title(name)),
             lambda project: _shown(
-                free_structure_edits.joint_spec_of(project, session.selection.joint_id), name, unit
+                joint_edits.joint_spec_of(project, session.selection.joint_id), name, unit
             ),
-            lambda project, text: free_structure_edits.type_joint(
-                project, session.selection.joint_id, name, text
-            ),
+            lambda project, text: _typed(project, session, name, text),
             step=step,
             unit=unit if unit == "mm" else "",
+            path=lambda: (
+                f"joint {joint_edits.base_id(session.project, session.selection.joint_id)}/{name}"
+            ),
         )
 
 
@@ -139,11 +192,21 @@ class JointTroubles(QWidget):
     def take_out(self, joint_id: str) -> None:
         """A joint out of the structure."""
         self._session.attempt(
-            f"{joint_id} taken out", lambda p: free_structure_edits.remove_joint(p, joint_id)
+            f"{joint_id} taken out", lambda p: joint_edits.remove_joint(p, joint_id)
         )
+
+
+def _typed(project: Project, session: Session, name: str, text: str) -> Project:
+    """Return the project with a number of every picked joint that has it."""
+    joints = session.selection.names(ThingKind.JOINT) or (session.selection.joint_id,)
+    for joint in dict.fromkeys(joint_edits.base_id(project, joint) for joint in joints):
+        declared = joint_edits.joint_spec_of(project, joint)
+        if declared is not None and name in joint_edits.numbers_of(declared):
+            project = joint_edits.type_joint(project, joint, name, text)
+    return project
 
 
 def _shown(declared: AnyKind | None, name: str, unit: str) -> str:
     if declared is None:
         return ""
-    return plain_figure(free_structure_edits.numbers_of(declared).get(name, 0.0), unit)
+    return plain_figure(joint_edits.numbers_of(declared).get(name, 0.0), unit)

@@ -74,7 +74,7 @@ class MeasureField(QWidget):
         self, label: str, attempt: Try, *, step: float = 1.0, unit: str = "mm", wide: int = 86
     ) -> None:
         super().__init__()
-        self._attempt, self._step, self._good = attempt, step, ""
+        self._attempt, self._step, self._good, self._good_trouble = attempt, step, "", ""
         self._own_unit = unit
         self.edit = MeasureEdit()
         self.edit.setAccessibleName(label)
@@ -110,13 +110,21 @@ class MeasureField(QWidget):
 
     def show_unit(self, text: str) -> None:
         """Another word after the value: a unit, or the most it can be."""
-        self._unit.setText(text)
+        if not self._unit.text().startswith("="):
+            self._unit.setText(text)
 
-    def show_value(self, text: str) -> None:
-        """Show the project's value, unless something else is being typed right now."""
+    def show_value(self, text: str, formula: str = "", trouble: str = "") -> None:
+        """Show the project's value, unless something else is being typed right now.
+
+        Where it follows a sum the sum is shown, with the value after it; a sum that cannot be
+        worked out is told, and its last value stays.
+        """
         typing = self.edit.hasFocus() and self.edit.text() != self._good
-        self._good = shown(text)
+        self._good = formula or shown(text)
         self.show_own_unit()
+        self._good_trouble = f"{trouble} {shown(text)} stays." if trouble else ""
+        if formula and not trouble:
+            self._unit.setText(f"= {shown(text)}")
         if not typing or not self.error:
             self.restore()
 
@@ -124,11 +132,13 @@ class MeasureField(QWidget):
         """Show the unit that a bare number is in, where it can be another one."""
         if self._own_unit in _CONVERTED:
             self._unit.setText(shown(f"⟦{self._own_unit}⟧"))
+        else:
+            self._unit.setText(self._own_unit)
 
     def restore(self) -> None:
-        """Back to the good value, with nothing wrong."""
+        """Back to the good value, with nothing wrong but what was."""
         self.edit.setText(self._good)
-        self._say("")
+        self._say(self._good_trouble)
 
     def focus(self) -> None:
         """Put the cursor here, ready to type over."""
@@ -136,7 +146,7 @@ class MeasureField(QWidget):
 
     def _commit(self, text: str) -> None:
         if text.strip() == self._good:
-            self._say("")
+            self._say(self._good_trouble)
             return
         self._take(text)
 

@@ -1,14 +1,16 @@
 """The picked plate of a free structure: its name, its sheet, its outline, and where it stands."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout, QWidget
 
-from anzel.app.edits import free_structure_edits, sketch_edits
+from anzel.app.edits import free_structure_edits, many_edits, relation_edits, sketch_edits
+from anzel.app.selection import ThingKind
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.shape.sketch import Corner, HeldSize
+from anzel.structure.free.numbers import ANGLES, plate_path
 from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.artwork_panel import ArtworkPanel
@@ -17,8 +19,10 @@ from anzel.ui.widgets.common_widgets import Fold, clear
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
+from anzel.ui.widgets.members_panel import MembersPanel
 from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.picture_panel import PicturePanel
+from anzel.ui.widgets.placing_panel import PlacingPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
 _PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
@@ -65,6 +69,9 @@ class PlatePage(QWidget):
             field.refresh()
         if self._corner is not None:
             self._corner.refresh()
+        self._true_size.setChecked(plate.true_size)
+        self.placing.show_plate(plate.name)
+        self.members.show_plate(plate.name)
         self.openings.show_plate(plate.name)
         self.artwork.show_plate(plate.name)
         self.picture.show_plate(plate.name)
@@ -111,17 +118,27 @@ class PlatePage(QWidget):
         for at, _ in enumerate(free_structure_edits.plate_of(self._session.project, name).bends):
             self.fields[f"bend {at}"] = self._bend(at)
             self._numbers.addWidget(self.fields[f"bend {at}"])
+        self._add_parts()
+
+    def _add_parts(self) -> None:
+        """What a plate of any shape has: how it is placed and repeated, and what is on it."""
+        self._true_size = QCheckBox("Comes out as typed")
+        self._true_size.setToolTip(
+            "Its outline is drawn larger by the kerf, so that the cut plate has the typed size"
+        )
+        self._true_size.clicked.connect(self._take_true_size)
+        self.placing, self.members = PlacingPanel(self._session), MembersPanel(self._session)
         self.openings = OpeningsPanel(self._session)
         self.picture = PicturePanel(self._session)
         self.picture.wanted.connect(self.picture_wanted)
         self.artwork = ArtworkPanel(self._session)
-        for part in (self.openings, self.artwork, self.picture):
-            self._numbers.addWidget(part)
-        stands = Fold("Where it stands", is_open=len(self.fields) < _MANY_SIZES)
-        for field in (*free_structure_edits.PLACES, *free_structure_edits.ANGLES):
+        stands = Fold("Numbers of its place", is_open=len(self.fields) < _MANY_SIZES)
+        for field in (*free_structure_edits.PLACES, *ANGLES):
             self.fields[field] = self._number(field, on_outline=False)
             stands.add(self.fields[field])
-        self._numbers.addWidget(stands)
+        for part in (self._true_size, self.placing, stands, self.members, self.openings,
+                     self.artwork, self.picture):  # fmt: skip
+            self._numbers.addWidget(part)
 
     @staticmethod
     def _usual_corner(project: Project, name: str) -> Corner:
@@ -166,22 +183,36 @@ class PlatePage(QWidget):
         )  # fmt: skip
 
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
-        unit = "°" if field in free_structure_edits.ANGLES else "mm"
+        unit = "°" if field in ANGLES else "mm"
 
         def get(project: Project) -> str:
-            plate = free_structure_edits.plate_of(project, self._name)
+            plate = relation_edits.standing_plate(project, self._name)
             return plain_figure(getattr(plate.outline if on_outline else plate, field), unit)
 
         made = BoundField(
             self._session,
             _PLACE.get(field, field_title(field)),
             get,
-            lambda project, text: free_structure_edits.type_plate(project, self._name, field, text),
-            step=5.0 if field in free_structure_edits.ANGLES else 1.0,
+            lambda project, text: self._typed(project, field, text),
+            step=5.0 if field in ANGLES else 1.0,
             unit=unit,
+            path=lambda: plate_path(self._name, field),
         )
         made.setToolTip(_ABOUT.get(field, ""))
         return made
+
+    @property
+    def _names(self) -> tuple[str, ...]:
+        """The picked plates; what is changed here is changed on all of them."""
+        return self._session.selection.names(ThingKind.PLATE) or (self._name,)
+
+    def _typed(self, project: Project, field: str, text: str) -> Project:
+        """Return the project with a number of every picked plate that has it."""
+        for name in self._names:
+            plate = free_structure_edits.plate_of(project, name)
+            if name == self._name or hasattr(plate, field) or hasattr(plate.outline, field):
+                project = free_structure_edits.type_plate(project, name, field, text)
+        return project
 
     def _take_name(self) -> None:
         old, new = self._name, self._rename.text().strip()
@@ -195,11 +226,21 @@ class PlatePage(QWidget):
             self._rename.setText(old)
 
     def _take_stock(self, index: int) -> None:
-        name, stock_id = self._name, self._stock.itemData(index)
-        words = f"{name} from {self._stock.itemText(index)}"
-        self._session.attempt(
-            words, lambda p: free_structure_edits.change_plate(p, name, stock=stock_id)
-        )
+        names, stock_id = self._names, self._stock.itemData(index)
+        words = f"{', '.join(names)} from {self._stock.itemText(index)}"
+        self._session.attempt(words, lambda p: many_edits.use_stock(p, names, stock_id))
+
+    def _take_true_size(self, is_on: bool) -> None:
+        words = f"{self._name} comes out {'as typed' if is_on else 'as drawn'}"
+        names = self._names
+
+        def edit(project: Project) -> Project:
+            for name in names:
+                project = free_structure_edits.change_plate(project, name, true_size=is_on)
+            return project
+
+        if not self._session.attempt(words, edit):
+            self.refresh()
 
     def _take_points(self, points: Curve) -> None:
         name = self._name

@@ -1,10 +1,11 @@
 """The whole structure: its pieces or plates, its joints, and the sizes of its form."""
 
+from collections import Counter
 from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from anzel.app.edits import free_structure_edits, profile_curve_edits
+from anzel.app.edits import free_structure_edits, profile_curve_edits, relation_edits
 from anzel.app.number_display import shown_length
 from anzel.app.picked_actions import piece_thing
 from anzel.app.selection import Thing, ThingKind
@@ -14,6 +15,7 @@ from anzel.ui.widgets.bounds_panel import BoundsPanel
 from anzel.ui.widgets.common_widgets import button, fill_rows, named_list, section
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.free_panel import FreePanel
+from anzel.ui.widgets.names_panel import NamesPanel
 
 _PLATES, _JOINTS, _FEW_JOINTS = 7, 5, 2
 """Rows listed without scrolling; few where the form has many numbers."""
@@ -32,11 +34,12 @@ class WholePage(QWidget):
         self.form = FormFields(session, of_joint=False)
         self.free = FreePanel(session)
         self.bounds = BoundsPanel(session)
+        self.names = NamesPanel(session)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self._plates_title, self.plates, self.free, self._joints_title, self.joints,
-                       self._curves(), self.form, self.bounds):  # fmt: skip
+                       self._curves(), self.form, self.names, self.bounds):  # fmt: skip
             column.addWidget(widget)
 
     def _list(self, name: str) -> QListWidget:
@@ -70,8 +73,10 @@ class WholePage(QWidget):
         self.curves.setVisible(project.structure.has_profile_curves)
         (self.free if is_free else self.form).refresh()
         self.bounds.refresh()
+        self.names.refresh()
+        self.names.setVisible(not project.structure.has_drawings)
         names = self.plate_names() if is_free else []
-        fill_rows(self.plates, names, _PLATES,
+        fill_rows(self.plates, self._plate_rows(names), _PLATES,
                   [names.index(t.name) for t in picked if t.name in names])  # fmt: skip
         rows = [
             f"{joint.id}   {joint.title}   {shown_length(joint.features[-1].width.drawn)}"
@@ -94,6 +99,13 @@ class WholePage(QWidget):
             joints = solved_structure_of(project).joints
             things = [Thing(ThingKind.JOINT, joints[row].id) for row in at or [rows.row(item)]]
         self._session.selection.pick(*things)
+
+    def _plate_rows(self, names: list[str]) -> list[str]:
+        """Return the plates with how often each is repeated."""
+        if not names:
+            return []
+        likes = Counter(relation_edits.expanded_of(self._session.project).likes.values())
+        return [f"{name}   {likes[name] + 1} ×" if likes[name] else name for name in names]
 
     def plate_names(self) -> list[str]:
         """Return the names of the plates of a free structure."""
