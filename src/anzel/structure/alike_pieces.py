@@ -1,7 +1,8 @@
 """Which pieces are alike, so that one outline cut several times serves for all of them.
 
-Two pieces are alike when one is the other moved and turned on the sheet, not turned over: same
-stock, same outline and holes, same lines on them.
+Two pieces are alike when one is the other moved and turned, also turned over: same stock, same
+outline and holes. Those with lines or pictures on them are alike only as they lie, with the same
+lines.
 """
 
 from collections.abc import Iterator, Sequence
@@ -78,12 +79,22 @@ class _Outline:
         if mine.bent or its.bent or mine.pictures or its.pictures:
             return False
         if mine.lines or its.lines:
-            return mine.lines == its.lines and any(
-                abs(turn - 1) < _ALIKE and abs(shift) < _ALIKE
-                for turn, shift in _motions(self.outer, other.outer)
-            ) and self._has_same_holes(other, 1.0, 0.0)  # fmt: skip
+            return mine.lines == its.lines and self._is_at(other, 1.0, 0.0)
+        return self._is_moved(other) or self._turned_over._is_moved(other)
+
+    @property
+    def _turned_over(self) -> "_Outline":
+        """The same piece seen from its back, its points in the same order of rotation."""
+        outer, *holes = (_reversed(-run.conjugate()) for run in (self.outer, *self.holes))
+        return _Outline(self.piece, outer, tuple(holes), self.area)
+
+    def _is_moved(self, other: "_Outline") -> bool:
         motions = _motions(self.outer, other.outer)
         return any(self._has_same_holes(other, turn, shift) for turn, shift in motions)
+
+    def _is_at(self, other: "_Outline", turn: complex, shift: complex) -> bool:
+        moved = self.outer * turn + shift
+        return _is_same_run(moved, other.outer) and self._has_same_holes(other, turn, shift)
 
     def _has_same_holes(self, other: "_Outline", turn: complex, shift: complex) -> bool:
         left = list(other.holes)
@@ -94,6 +105,11 @@ class _Outline:
                 return False
             del left[same]
         return True
+
+
+def _reversed(run: Points) -> Points:
+    """Return a run the other way round: the end of each segment is the next one's start."""
+    return np.roll(run[::-1], 1)
 
 
 def _motions(one: Points, other: Points) -> Iterator[tuple[complex, complex]]:

@@ -8,10 +8,11 @@ cutters, test pieces, layouts, drawings, free structures and profile curves.
 from typing import Any
 
 from anzel.app.edits.formula_edits import type_number
+from anzel.core.arithmetic import evaluate
 from anzel.core.findings import ParameterError, QuantityError
 from anzel.core.immutable import field_title
 from anzel.core.number_format import Unit
-from anzel.core.units import parse_length
+from anzel.core.units import parse_length, plain_text
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.materials.fits import FitName, KerfAt
 from anzel.project.derive import solved_structure_of
@@ -173,13 +174,16 @@ def _typed_points(text: str, field: str) -> tuple[tuple[float, float, bool], ...
 
 
 def typed_number(text: str, field: str) -> float:
-    """Return typed text as a plain number.
+    """Return typed text, a figure or a sum, as a plain number.
 
     Raises ParameterError naming the field.
     """
     try:
-        return float(text.strip().replace(",", "."))
-    except ValueError as error:
+        amount = evaluate(plain_text(text))
+        if amount.power == 0:
+            return amount.value
+        raise QuantityError("a length")
+    except QuantityError as error:
         message = f"{field_title(field)}: “{text.strip()}” is not a number."
         raise ParameterError(message, hint="Type digits.", field=field) from error
 

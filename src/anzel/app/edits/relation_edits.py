@@ -10,7 +10,7 @@ from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of, plate_of
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
-from anzel.geometry.placement import dot
+from anzel.geometry.placement import Vector, dot
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.structure.free.expansion import Expanded, body_of, expanded
@@ -30,6 +30,8 @@ from anzel.structure.relations.records import (
 )
 from anzel.structure.relations.solver import Freedom, circle_with
 
+_ALONG = 1e-6
+"""Directions are along one another within this, as a cosine."""
 _WHOLE = ("count", "rows")
 _PLAIN = (*_WHOLE, "angle", "spread")
 
@@ -133,16 +135,8 @@ def _nearest_facing(project: Project, side: Side, to: Side) -> Facing:
     """Return how two sides meet with the least turn; on the table a plate stands."""
     if to.plate == TABLE:
         return Facing.TOWARDS
-    whole, fit_context = expanded_of(project), fit_context_of(project)
-    ways = []
-    for each in (side, to):
-        plate = standing_plate(project, each.plate)
-        at, own = whole.placements[each.plate], body_of(plate, fit_context).plane(each.side).normal
-        ways.append(tuple(
-            own[0] * at.x_axis[i] + own[1] * at.y_axis[i] + own[2] * at.normal[i] for i in range(3)
-        ))  # fmt: skip
-    one, other = ways
-    return Facing.SAME if dot(one, other) > -1e-9 else Facing.TOWARDS  # type: ignore[arg-type]
+    one, other = (_direction(project, each.plate, each.side) for each in (side, to))
+    return Facing.SAME if dot(one, other) > -_ALONG else Facing.TOWARDS
 
 
 def centred(project: Project, side: Side, to: Side, other: Side) -> Relation:
@@ -151,19 +145,40 @@ def centred(project: Project, side: Side, to: Side, other: Side) -> Relation:
 
 
 def centred_on(project: Project, plate: str, mate: str) -> Project:
-    """Return the project with a plate centred on another, both ways that its face leaves."""
-    for own, (low, high) in (
-        (MIDDLE_OF_WIDTH, ("left", "right")), (MIDDLE_OF_HEIGHT, ("bottom", "top")),
-    ):  # fmt: skip
-        made = centred(
-            project, Side(plate=plate, side=own), Side(plate=mate, side=low),
-            Side(plate=mate, side=high),
-        )  # fmt: skip
-        try:
-            project = relate(project, made)
-        except ParameterError:
-            continue
+    """Return the project with a plate centred on another, every way that is still free.
+
+    Raises ParameterError where none is.
+    """
+    before = project
+    for own in (MIDDLE_OF_WIDTH, MIDDLE_OF_HEIGHT):
+        freedom = freedom_of(project, plate)
+        way = _direction(project, plate, own)
+        for low, high in (("left", "right"), ("bottom", "top"), ("front", "back")):
+            is_along = abs(dot(way, _direction(project, mate, high))) > 1 - _ALONG
+            if is_along and _can_move(freedom, way):
+                sides = (Side(plate=mate, side=low), Side(plate=mate, side=high))
+                project = relate(project, centred(project, Side(plate=plate, side=own), *sides))
+    if project is before:
+        raise ParameterError(
+            f"{plate} cannot be centred on {mate}: relations hold it, or it stands aslant.",
+            hint="Take a relation off first.",
+        )
     return project
+
+
+def _can_move(freedom: Freedom | None, way: Vector) -> bool:
+    """Return whether a plate can still be moved along a direction."""
+    return freedom is None or any(abs(dot(way, move)) > _ALONG for move in freedom.moves)
+
+
+def _direction(project: Project, plate: str, side: str) -> Vector:
+    """Return the direction that a side of a plate faces in space."""
+    at = expanded_of(project).placements[plate]
+    own = body_of(standing_plate(project, plate), fit_context_of(project)).plane(side).normal
+    x, y, z = (
+        own[0] * at.x_axis[i] + own[1] * at.y_axis[i] + own[2] * at.normal[i] for i in range(3)
+    )
+    return (x, y, z)
 
 
 def hinged(project: Project, side: Side, to: Side, angle: float) -> Relation:

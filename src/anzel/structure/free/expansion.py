@@ -15,6 +15,7 @@ from anzel.geometry.placement import Placement, Vector, cross, norm, scaled, uni
 from anzel.shape.outline_building import straight_legs
 from anzel.structure.free.outline_shapes import SketchedOutline
 from anzel.structure.free.plate import FreePlate
+from anzel.structure.joints.corner_lap import CornerLap
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.registry import (
     AnyKind,
@@ -146,26 +147,31 @@ def _all_joints(
         renamed = dict(zip(plates, names, strict=True))
         there = joint_with_renamed_plates(joint, renamed, joint_id)
         if not rings.isdisjoint(names):
-            there = _as_at_first(there, names, joint, plates, placements)
+            turned = next(at for at, name in enumerate(names) if name in rings)
+            there = _as_at_first(there, names, joint, plates, placements, turned)
         made.append(there)
     return tuple(made)
 
 
 def _as_at_first(
     there: AnyKind, names: Sequence[str], joint: AnyKind, plates: Sequence[str],
-    placements: Mapping[str, Placement],
+    placements: Mapping[str, Placement], turned: int,
 ) -> AnyKind:  # fmt: skip
     """Return a repeated joint so that it cuts its plates as the first one does.
 
-    The line where two plates cross runs along an axis of space, which does not turn with them.
+    The line where two plates cross runs along an axis of space, which does not turn with them; so
+    it is compared in the plate that does, the `turned` one of them.
     """
-    first = _line_in(placements[plates[0]], placements[plates[1]], getattr(joint, "up", None))
-    here = _line_in(placements[names[0]], placements[names[1]], None)
+    mate = 1 if turned == 0 else 0
+    first = _line_in(
+        placements[plates[turned]], placements[plates[mate]], getattr(joint, "up", None)
+    )
+    here = _line_in(placements[names[turned]], placements[names[mate]], None)
     if first is None or here is None:
         return there
     (own, _), (same, in_space) = first, here
     is_reversed = own[0] * same[0] + own[1] * same[1] < 0
-    if isinstance(there, CrossLap | StackLap | ThreeLap):
+    if isinstance(there, CornerLap | CrossLap | StackLap | ThreeLap):
         return replace(there, up=scaled(in_space, -1.0) if is_reversed else in_space)
     return reversed_along(there) if is_reversed else there
 

@@ -4,8 +4,8 @@ Both plates reach through the corner; their mid-planes meet in a line. The stret
 is divided into cells. The *first* plate leads: it keeps the even cells as fingers, the *second* the
 odd ones; each loses the other's cells from its edge in to where the other's inner face is. An odd
 number of cells makes both ends of an edge alike. With an even number each plate has a finger where
-its edge starts, counter-clockwise as seen from its front, and a gap where it ends; so all sides of
-a box whose fronts are outside can be one piece. Two cells are half and half.
+its edge starts, counter-clockwise as seen from outside the corner, and a gap where it ends; so all
+sides of a box can be one piece. Two cells are half and half.
 
 For a clearance c and a kerf k (in the drawing) a gap is drawn L/n - k + c/2 and a finger L/n + k -
 c/2: each boundary moves (k - c/2)/2 into the gap, so produced gap less produced finger is c. The
@@ -20,6 +20,7 @@ from math import sin, tan
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import ROUNDING
+from anzel.geometry.placement import add_scaled, dot, scaled
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import Count, along, away_from_body, strip
@@ -73,7 +74,7 @@ def solve(
     """
     intersection = intersect_planes(first, second)
     if corner.cells % 2 == 0:
-        intersection = _from_start(intersection, first)
+        intersection = _from_start(intersection, first, second)
     shared = common_spans(spans_of(first, intersection), spans_of(second, intersection))
     if len(shared) != 1:
         raise ParameterError(
@@ -105,11 +106,16 @@ def solve(
     return joint, tuple(edits)
 
 
-def _from_start(intersection: PlaneIntersection, first: Plate) -> PlaneIntersection:
-    """Return the line running as the first plate's edge does, counter-clockwise from its front."""
+def _from_start(intersection: PlaneIntersection, first: Plate, second: Plate) -> PlaneIntersection:
+    """Return the line running as the first plate's edge does, counter-clockwise from outside."""
     origin, direction = intersection.in_plate(first)
     out = away_from_body(first.region, origin, direction)
-    if direction[0] * -out[1] + direction[1] * out[0] > 0:
+    away = away_from_body(second.region, *intersection.in_plate(second))
+    turn = direction[0] * -out[1] + direction[1] * out[0]
+    its = second.placement
+    mate_out = add_scaled(scaled(its.x_axis, away[0]), its.y_axis, away[1])
+    is_front_outside = dot(mate_out, first.placement.normal) > 0
+    if (turn > 0) is is_front_outside:
         return intersection
     x, y, z = intersection.axis
     return replace(intersection, axis=(-x, -y, -z))
