@@ -61,7 +61,7 @@ def test_a_dimension_leads_to_its_field(window, session):
 def test_a_piece_is_hidden_found_on_its_sheet_and_back(window, session, qtbot):
     session.selection.pick(TOP)
     assert [action.id for action in actions_for(session)] == [
-        "draw", "pick-joints", "hide", "show-only", "find-on-sheet",
+        "draw", "pick-joints", "pick-alike", "hide", "show-only", "find-on-sheet",
     ]  # fmt: skip
     window.actions_by_id["hide"].trigger()
     assert window.build.standing.hidden == {"Top"}
@@ -155,7 +155,7 @@ def test_the_right_button_shows_what_fits_the_thing_under_it(window, session, qt
     menu = next(w for w in QApplication.topLevelWidgets() if isinstance(w, QMenu) and w.isVisible())
     words = [entry.text().replace("&", "") for entry in menu.actions() if entry.text()]
     menu.close()
-    assert words[:3] == ["Pick its pieces", "Hide", "Show nothing else"]
+    assert words[:3] == ["Pick its pieces", "Pick all alike", "Hide"]
     assert {"Copy", "Show all pieces"} <= set(words)
 
 

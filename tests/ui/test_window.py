@@ -91,7 +91,7 @@ def test_a_size_can_be_typed_in_inches_and_stepped_with_the_arrows(window, qtbot
     ("name", "typed", "words"),
     [
         ("foot_span", "900", "Between 42 and 464.5 will do"),
-        ("height", "tall", "is not a length"),
+        ("height", "tall", "There is no number “tall” here"),
         ("arch", "-3", "must be at least 0"),
         ("top_diameter", "0", "must be more than 0"),
     ],

@@ -39,7 +39,8 @@ class PickedAction:
     """One thing that can be done to picked things of some kinds.
 
     `run` is called with the things; `needs` says whether the project allows it. One that is not
-    `in_menu` is offered only where it applies: in panels and on the right mouse button. `standard`
+    `in_menu` is offered only where it applies: in panels and on the right mouse button; one that is
+    not `in_panel` has no button there. `standard`
     names the desktop's key, `keys` those where it has none.
     """
 
@@ -50,6 +51,7 @@ class PickedAction:
     keys: str = ""
     standard: str = ""
     in_menu: bool = True
+    in_panel: bool = True
     needs: Callable[[Session], bool] = lambda session: True
 
     def applies_to(self, session: Session) -> bool:
@@ -339,9 +341,16 @@ PICKED_ACTIONS = (
     PickedAction("pick-pieces", "Pick its &pieces", (ThingKind.JOINT,), _pick_pieces),
     PickedAction("set-down", "&Set down on the table", (ThingKind.PLATE,), _set_down),
     PickedAction("duplicate", "D&uplicate", (ThingKind.PLATE,), _duplicate, "Ctrl+D"),
-    PickedAction("mirror", "&Mirror left and right", (ThingKind.PLATE,), _mirror),
     PickedAction(
-        "pick-alike", "Pick all ali&ke", (*_PIECES, ThingKind.JOINT), _pick_alike, "Ctrl+Shift+A"
+        "mirror", "&Mirror left and right", (ThingKind.PLATE,), _mirror, in_panel=False
+    ),
+    PickedAction(
+        "pick-alike", "Pick all ali&ke", (*_PIECES, ThingKind.JOINT), _pick_alike, "Ctrl+Shift+K",
+        in_panel=False,
+    ),
+    PickedAction(
+        "place", "&Place it by picking", (ThingKind.PLATE,),
+        lambda session, things: session.placing.start(), "Ctrl+Shift+L", in_panel=False,
     ),
     *(
         PickedAction(

@@ -68,11 +68,11 @@ class Fold(QWidget):
         self.body = QVBoxLayout(self._inner)
         self.body.setContentsMargins(0, 0, 0, 2)
         self.body.setSpacing(5)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(3)
-        column.addWidget(self.head)
-        column.addWidget(self._inner)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(3)
+        self.column.addWidget(self.head)
+        self.column.addWidget(self._inner)
         self.head.setChecked(is_open)
         self._show(is_open)
 
@@ -90,6 +90,19 @@ class Fold(QWidget):
         self._inner.setVisible(is_open)
         self.head.setText(f"{'▾' if is_open else '▸'}  {self._title}")
         self.head.setAccessibleName(f"{self._title}, {'open' if is_open else 'shut'}")
+
+
+def folds_in_a_row(*folds: Fold) -> QWidget:
+    """Return folds whose heads stand side by side, to save room; what opens is below them."""
+    made = QWidget()
+    column = QVBoxLayout(made)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addLayout(choice_row(*(fold.head for fold in folds), spacing=0))
+    for fold in folds:
+        fold.column.setSpacing(0)
+        column.addWidget(fold)
+    return made
 
 
 class Panel(QFrame):

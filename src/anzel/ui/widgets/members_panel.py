@@ -1,5 +1,6 @@
 """The repeat that a plate belongs to: its count and pitch, and single members that differ."""
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
@@ -25,15 +26,14 @@ _WAYS = {
 _UPRIGHT = "an upright axis"
 
 
-class MembersPanel(QWidget):
+class MembersPanel(Fold):
     """How the picked plate is repeated."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
+        super().__init__("Repeated")
         self._session, self._plate = session, ""
         self._key = ""
         self.fields: dict[str, BoundField] = {}
-        self._fold = Fold("Repeated", is_open=True)
         self._start = button("Repeat it")
         menu = QMenu(self._start)
         for way, words in _WAYS.items():
@@ -44,10 +44,7 @@ class MembersPanel(QWidget):
         self._column = QVBoxLayout(self._body)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(4)
-        self._fold.add(self._start, self._says, self._body)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self._fold)
+        self.add(self._start, self._says, self._body)
 
     def show_plate(self, plate: str) -> None:
         """Show the repeat of a plate, if there is one."""
@@ -60,10 +57,14 @@ class MembersPanel(QWidget):
             self._key = ""
             return
         if self._key != f"{repeat.id} {repeat.way}":
+            self.head.setChecked(True)
             self._key = f"{repeat.id} {repeat.way}"
             self._make(repeat)
         for field in self.fields.values():
             field.refresh()
+        for axis in ("x", "y"):
+            if axis in self.fields:
+                self.fields[axis].setVisible(not repeat.about)
         self._show_choices(repeat)
         left = f"; left out: {', '.join(map(str, repeat.left_out))}" if repeat.left_out else ""
         self._says.setText(f"{_WAYS[repeat.way]}, with its joints{left}.")
@@ -98,12 +99,35 @@ class MembersPanel(QWidget):
                     words, lambda p: edit(p, repeat.id)
                 )
             )
-        self._column.addLayout(choice_row(single, only))
-        self._column.addWidget(self._back)
+        self._member = Choice()
+        self._member.setAccessibleName("One member of the repeat")
+        differ, out = button("Let it differ"), button("Leave it out")
+        differ.clicked.connect(lambda: self._with_member("differs", self._differ))
+        out.clicked.connect(lambda: self._with_member("left out", repeat_edits.leave_out))
+        self._column.addLayout(choice_row(self._member, differ, out))
+        self._column.addLayout(choice_row(single, only, self._back))
+
+    def _with_member(self, done: str, edit: Callable[[Project, str], Project]) -> None:
+        name = str(self._member.currentData() or "")
+        if name and self._session.attempt(f"{name} {done}", lambda p: edit(p, name)):
+            whole = relation_edits.expanded_of(self._session.project)
+            if any(plate.name == name for plate in whole.structure.plates):
+                self._session.pick_plate(name)
+
+    @staticmethod
+    def _differ(project: Project, name: str) -> Project:
+        """Let a member have its own numbers, or be like the others again."""
+        own = {p.name for p in relation_edits.expanded_of(project).structure.plates}
+        edit = repeat_edits.make_alike if name in own else repeat_edits.let_differ
+        return edit(project, name)
 
     def _show_choices(self, repeat: Repeat) -> None:
         project = self._session.project
         self._back.setVisible(bool(repeat.left_out))
+        self._member.clear()
+        for name, member in relation_edits.expanded_of(project).members.items():
+            if member.repeat.id == repeat.id and member.number > 1:
+                self._member.addItem(name, name)
         for name, choice in self._choices.items():
             choice.clear()
             if name == "about":

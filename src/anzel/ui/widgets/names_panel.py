@@ -12,16 +12,17 @@ from anzel.project.model import Project
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, clear, quiet
 
+_TITLE = "Named numbers"
 
-class NamesPanel(QWidget):
-    """The named numbers of the structure."""
+
+class NamesPanel(Fold):
+    """The named numbers of the structure, a fold of the page of the whole."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
+        super().__init__(_TITLE)
         self._session = session
         self._shown: tuple[str, ...] | None = None
         self.fields: dict[str, BoundField] = {}
-        self._fold = Fold("Named numbers")
         self._rows = QWidget()
         self._list = QVBoxLayout(self._rows)
         self._list.setContentsMargins(0, 0, 0, 0)
@@ -35,19 +36,16 @@ class NamesPanel(QWidget):
         self.name.setAccessibleName("Name of a new number")
         self.value.setPlaceholderText("figure or sum")
         self.value.setAccessibleName("Value of the new number")
-        self.add = button("Add")
-        self.add.clicked.connect(self.take)
+        adding = button("Add")
+        adding.clicked.connect(self.take)
         self.value.returnPressed.connect(self.take)
         row = QHBoxLayout()
-        for widget in (self.name, self.value, self.add):
+        for widget in (self.name, self.value, adding):
             row.addWidget(widget)
         adder = QWidget()
         row.setContentsMargins(0, 0, 0, 0)
         adder.setLayout(row)
-        self._fold.add(self._rows, adder, self._hint)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self._fold)
+        self.add(self._rows, adder, self._hint)
 
     def refresh(self) -> None:
         """Show the named numbers as they are now."""
@@ -58,9 +56,9 @@ class NamesPanel(QWidget):
             self.fields = {}
             for name in names:
                 self._list.addWidget(self._row(name))
-            self._fold.rename(f"Named numbers, {len(names)}" if names else "Named numbers")
+            self.rename(f"{_TITLE}, {len(names)}" if names else _TITLE)
             if names:
-                self._fold.head.setChecked(True)
+                self.head.setChecked(True)
         for field in self.fields.values():
             field.refresh()
 

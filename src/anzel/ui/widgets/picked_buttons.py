@@ -20,7 +20,7 @@ class PickedButtons(QWidget):
 
     def refresh(self) -> None:
         """Show what can be done now."""
-        wanted = actions_for(self._session)
+        wanted = tuple(action for action in actions_for(self._session) if action.in_panel)
         if wanted != self._shown:
             self._shown = wanted
             clear(self._row)

@@ -3,7 +3,8 @@
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from anzel.app.edits import relation_edits
 from anzel.app.number_display import shown
@@ -18,9 +19,19 @@ from anzel.structure.relations.records import (
     Side,
 )
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, clear, quiet
+from anzel.ui.widgets.common_widgets import (
+    Fold,
+    button,
+    choice_row,
+    clear,
+    fill_rows,
+    named_list,
+    quiet,
+)
+from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.wheel_safe import Choice
 
+_MOST_ROWS = 5
 _TABLE_WORDS = "the table"
 _ON, _FLUSH, _BETWEEN, _ANGLE = (
     "lies on",
@@ -30,29 +41,28 @@ _ON, _FLUSH, _BETWEEN, _ANGLE = (
 )
 
 
-class PlacingPanel(QWidget):
+class PlacingPanel(Fold):
     """The relations of one plate."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
+        super().__init__("Placed by")
         self._session, self._plate = session, ""
-        self._shown: tuple[str, ...] | None = None
-        self.fields: dict[str, BoundField] = {}
-        self._fold = Fold("Placed by", is_open=True)
+        self._shown: tuple[str, ...] = ()
+        self.rows = named_list("Relations that place it")
+        self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.rows.currentRowChanged.connect(lambda _: self._show_row())
+        self._number = QWidget()
+        self._line = QHBoxLayout(self._number)
+        self._line.setContentsMargins(0, 0, 0, 0)
+        self._line.setSpacing(2)
+        self.field: BoundField | None = None
         self._free = quiet("")
-        self._rows = QWidget()
-        self._list = QVBoxLayout(self._rows)
-        self._list.setContentsMargins(0, 0, 0, 0)
-        self._list.setSpacing(3)
         self._pick = button("Place it by picking", "Primary")
         self._pick.setToolTip("Pick a face or an edge of it, then where that shall go")
         self._pick.clicked.connect(session.placing.start)
         self._by_list = Fold("By list")
         self._by_list.add(self._lists())
-        self._fold.add(self._rows, self._free, self._pick, self._by_list)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self._fold)
+        self.add(self.rows, self._number, self._free, self._pick, self._by_list)
 
     def _lists(self) -> QWidget:
         """Return the choices for a relation by list."""
@@ -77,7 +87,7 @@ class PlacingPanel(QWidget):
         self.how.activated.connect(lambda _: self._offer_sides())
         add, centre = button("Place it so"), button("Centre it there")
         centre.setToolTip("Both ways that its face leaves free, on the plate chosen")
-        add.clicked.connect(self.add)
+        add.clicked.connect(self.take)
         centre.clicked.connect(self.centre)
         grid.addLayout(choice_row(add, centre), 4, 0, 1, 2)
         return box
@@ -85,15 +95,20 @@ class PlacingPanel(QWidget):
     def show_plate(self, plate: str) -> None:
         """Show the relations of a plate."""
         project = self._session.project
-        if plate != self._plate:
-            self._plate, self._shown = plate, None
         relations = relation_edits.relations_of(project, plate)
-        rows = tuple(f"{each.id} {each.words}" for each in relations)
-        if rows != self._shown:
-            self._shown = rows
-            self._make(relations)
-        for field in self.fields.values():
-            field.refresh()
+        rows = tuple(_words(each) for each in relations)
+        if (plate, *rows) != self._shown:
+            if plate != self._plate:
+                self.head.setChecked(bool(rows))
+            self._plate, self._shown = plate, (plate, *rows)
+            self.rename(f"Placed by {len(rows)}" if rows else "Placed by")
+            fill_rows(self.rows, list(rows), _MOST_ROWS, [len(rows) - 1] if rows else [])
+            for at, words in enumerate(rows):
+                self.rows.item(at).setToolTip(words)
+            self.rows.setVisible(bool(rows))
+            self._show_row()
+        if self.field is not None:
+            self.field.refresh()
         free = relation_edits.freedom_words(relation_edits.freedom_of(project, plate))
         troubles = relation_edits.expanded_of(project).placed.troubles
         wrong = [f"▲ {each.id}: {troubles[each.id]}" for each in relations if each.id in troubles]
@@ -122,46 +137,40 @@ class PlacingPanel(QWidget):
         name = str(self.mate.currentData() or _TABLE_WORDS)
         return TABLE if name == _TABLE_WORDS else name
 
-    def _make(self, relations: tuple[Relation, ...]) -> None:
-        clear(self._list)
-        self.fields = {}
-        for relation in relations:
-            self._list.addWidget(self._row(relation))
-
-    def _row(self, relation: Relation) -> QWidget:
-        """Return a relation's words with its number, and what takes it off."""
-        row = QWidget()
-        column = QVBoxLayout(row)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(1)
-        line = QHBoxLayout()
-        words = QLabel(_words(relation))
-        words.setWordWrap(True)
-        line.addWidget(words, 1)
+    def _show_row(self) -> None:
+        """The number of the relation that is marked, and what turns it or takes it off."""
+        clear(self._line)
+        relations = relation_edits.relations_of(self._session.project, self._plate)
+        at = self.rows.currentRow()
+        self._number.setVisible(0 <= at < len(relations))
+        self.field = None
+        if not 0 <= at < len(relations):
+            return
+        relation = relations[at]
+        self.field = self._field_of(relation)
+        self._line.addWidget(self.field, 1)
         if isinstance(relation, Against):
-            turn = button("⇅", "Flat")
-            turn.setToolTip("Let the sides face the other way")
-            turn.setAccessibleName(f"Turn {relation.id} the other way")
-            turn.clicked.connect(partial(self._edit, "turned", relation.id,
-                                         relation_edits.turn_facing))  # fmt: skip
-            line.addWidget(turn)
-        off = button("×", "Flat")
-        off.setToolTip("Take this relation off; the plate stays where it stands")
-        off.setAccessibleName(f"Take {relation.id} off")
-        off.clicked.connect(
-            partial(self._edit, "taken off", relation.id, relation_edits.remove_relation)
-        )
-        line.addWidget(off)
-        column.addLayout(line)
-        number = relation.numbers[0]
-        self.fields[relation.id] = field = self._number(relation, number)
-        column.addWidget(field)
-        return row
+            tip = f"Turn {relation.id} the other way"
+            self._add_small("⇅", tip, relation.id, "turned", relation_edits.turn_facing)
+        tip = f"Take {relation.id} off; the plate stays where it stands"
+        self._add_small("×", tip, relation.id, "taken off", relation_edits.remove_relation)
+        self.field.refresh()
 
-    def _number(self, relation: Relation, number: str) -> BoundField:
+    def _add_small(
+        self, sign: str, tip: str, relation_id: str, done: str,
+        edit: Callable[[Project, str], Project],
+    ) -> None:  # fmt: skip
+        made = button(sign, "Flat")
+        made.setToolTip(tip)
+        made.setAccessibleName(tip)
+        change = partial(self._edit, done, relation_id, edit)
+        made.clicked.connect(lambda: after_event(self, change))
+        self._line.addWidget(made)
+
+    def _field_of(self, relation: Relation) -> BoundField:
+        number, relation_id = relation.numbers[0], relation.id
         unit = "°" if number == "angle" else "mm"
         title = "Angle" if number == "angle" else _distance_title(relation)
-        relation_id = relation.id
         return BoundField(
             self._session, title,
             lambda project: plain_figure(
@@ -175,7 +184,7 @@ class PlacingPanel(QWidget):
     def _edit(self, done: str, relation_id: str, edit: Callable[[Project, str], Project]) -> None:
         self._session.attempt(f"{relation_id} {done}", lambda p: edit(p, relation_id))
 
-    def add(self) -> None:
+    def take(self) -> None:
         """A relation as the lists say."""
         how, own = self.how.currentData(), Side(plate=self._plate, side=self.own.currentData())
         its, mate = str(self.its.currentData()), self._mate

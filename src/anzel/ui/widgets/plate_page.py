@@ -15,7 +15,7 @@ from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.artwork_panel import ArtworkPanel
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, clear
+from anzel.ui.widgets.common_widgets import Fold, clear, folds_in_a_row
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
@@ -132,12 +132,14 @@ class PlatePage(QWidget):
         self.picture = PicturePanel(self._session)
         self.picture.wanted.connect(self.picture_wanted)
         self.artwork = ArtworkPanel(self._session)
-        stands = Fold("Numbers of its place", is_open=len(self.fields) < _MANY_SIZES)
+        few = len(self.fields) < _MANY_SIZES
+        is_held = bool(relation_edits.relations_of(self._session.project, self._name))
+        stands = Fold("Numbers", is_open=few and not is_held)
         for field in (*free_structure_edits.PLACES, *ANGLES):
             self.fields[field] = self._number(field, on_outline=False)
             stands.add(self.fields[field])
-        for part in (self._true_size, self.placing, stands, self.members, self.openings,
-                     self.artwork, self.picture):  # fmt: skip
+        placing = folds_in_a_row(self.placing, stands, self.members)
+        for part in (self._true_size, placing, self.openings, self.artwork, self.picture):
             self._numbers.addWidget(part)
 
     @staticmethod

@@ -12,7 +12,13 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.project.derive import solved_structure_of
 from anzel.ui.widgets.bounds_panel import BoundsPanel
-from anzel.ui.widgets.common_widgets import button, fill_rows, named_list, section
+from anzel.ui.widgets.common_widgets import (
+    button,
+    fill_rows,
+    folds_in_a_row,
+    named_list,
+    section,
+)
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.names_panel import NamesPanel
@@ -39,7 +45,8 @@ class WholePage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self._plates_title, self.plates, self.free, self._joints_title, self.joints,
-                       self._curves(), self.form, self.names, self.bounds):  # fmt: skip
+                       self._curves(), self.form,
+                       folds_in_a_row(self.bounds, self.names)):  # fmt: skip
             column.addWidget(widget)
 
     def _list(self, name: str) -> QListWidget:
@@ -74,7 +81,7 @@ class WholePage(QWidget):
         (self.free if is_free else self.form).refresh()
         self.bounds.refresh()
         self.names.refresh()
-        self.names.setVisible(not project.structure.has_drawings)
+        self.names.head.setVisible(not project.structure.has_drawings)
         names = self.plate_names() if is_free else []
         fill_rows(self.plates, self._plate_rows(names), _PLATES,
                   [names.index(t.name) for t in picked if t.name in names])  # fmt: skip
