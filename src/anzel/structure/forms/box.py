@@ -43,7 +43,9 @@ class Box(Form):
     height: float = Field(default=70, gt=0, description="Of the walls; inside: above the bottom")
     corner: Literal["fingers", "overlap"] = Field(default="fingers", description="Of the walls")
     fingers: int = Field(default=5, ge=3, le=41, description="Fingers and gaps up a corner, odd")
-    overhang: float = Field(default=8, ge=2, le=200, description="Of overlapping corners")
+    overhang: float = Field(
+        default=8, ge=2, le=200, description="Of overlapping corners and a jointed lid"
+    )
     bottom_raise: float = Field(default=6, ge=2, le=200, description="Table to the bottom")
     tab_width: float = Field(default=14, gt=0, description="Of bottom and dividers")
     across: int = Field(default=1, ge=0, le=12, description="Dividers front to back")
@@ -51,7 +53,9 @@ class Box(Form):
     across_at: Places = Field(default=(), description="Their middles, from inside left")
     along_at: Places = Field(default=(), description="Their middles, from inside the front")
     divider_height: float = Field(default=40, gt=0, description="Of the dividers")
-    lid: Literal["none", "resting", "lipped"] = Field(default="lipped", description="On top")
+    lid: Literal["none", "resting", "lipped", "jointed"] = Field(
+        default="lipped", description="On top; jointed: held by tabs of the walls"
+    )
 
     def stock_roles(self) -> dict[str, str]:
         """Return which stock walls (with dividers) and bottom (with lid) are cut from."""
@@ -83,7 +87,7 @@ class Box(Form):
         dividers, laps = self._dividers(fit_context)
         lid = self._lid(fit_context) if self.lid != "none" else []
         plates = (*walls, bottom, *dividers, *lid)
-        declared = (*corners, *seats, *laps)
+        declared = (*corners, *seats, *laps, *self._lid_tabs(fit_context))
         return plates, declared
 
     def unused(self) -> frozenset[str]:
@@ -121,7 +125,7 @@ class Box(Form):
         """Return the fields of one joint: fingers or an overhang at corners, tabs elsewhere."""
         if joint_id.startswith("C"):
             return ("fingers", "overhang")
-        return ("tab_width",) if joint_id.startswith(("B", "D")) else ()
+        return ("tab_width",) if joint_id.startswith(("B", "D", "T")) else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Return width and height on the front wall, and depth on the left wall."""
@@ -209,12 +213,25 @@ class Box(Form):
             ]
         return plates, declared
 
+    def _lid_tabs(self, fit_context: FitContext) -> list[JointSpec]:
+        """Return a tab of every wall in a jointed lid, which reaches beyond the walls."""
+        if self.lid != "jointed":
+            return []
+        return [
+            TabMortise(
+                f"T{number}", name, "Lid", ((0.0, 2 * self.tab_width),)
+            )
+            for number, name in enumerate(("Front", "Back", "Left", "Right"), start=1)
+        ]  # fmt: skip
+
     def _lid(self, fit_context: FitContext) -> list[Plate]:
         """Return a plate on the walls, and if lipped one under it that keeps it in place."""
         width, depth, height = self._outside(fit_context)
         wall = fit_context.of(self.wall_stock).measured_thickness
         thick = fit_context.of(self.bottom_stock).measured_thickness
-        over = board(-width / 2, -depth / 2, width / 2, depth / 2)
+        beyond = self.overhang if self.lid == "jointed" else 0.0
+        x, y = width / 2 + beyond, depth / 2 + beyond
+        over = board(-x, -y, x, y)
         lid = [Plate("Lid", self.bottom_stock, over, lying(height + thick / 2))]
         if self.lid == "lipped":
             x, y = width / 2 - wall - _LIP_PLAY, depth / 2 - wall - _LIP_PLAY

@@ -1,21 +1,26 @@
 """Grid stand: boards crossing in a grid, the outermost a frame with overhanging ends, under a top.
 
 All boards lap where they cross. A recess in the inner boards' upper edges makes room for a light;
-the top, of another sheet, lies on everything.
+the top, of another sheet, lies on everything, or takes tabs of the four frame boards.
 """
 
 from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Region
 from anzel.structure.dimension import Dimension
 from anzel.structure.forms.common_outlines import board, lying, polygon_of, standing
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form, need_pitch
 from anzel.structure.joints.cross_lap import CrossLap
+from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.model import FitContext, JointSpec, Plate
 
+_LEAST_WEB = 1.0
+"""Boards closer together than this, mm, leave nothing that can be cut between their slots."""
+_WIDEST_TAB, _NARROWEST_TAB = 16.0, 4.0
 _NORTH_TURN = 1.5707963267948966
 
 
@@ -40,6 +45,7 @@ class GridStand(Form):
     recess: float = Field(default=60, ge=0, description="Room for a light: its width, 0 for none")
     recess_depth: float = Field(default=15, ge=0, description="How deep it is let in")
     top: bool = Field(default=True, description="A plate lying on the grid")
+    jointed: bool = Field(default=False, description="The frame's tabs hold the top")
 
     def stock_roles(self) -> dict[str, str]:
         """Return which stock boards and top are cut from."""
@@ -48,21 +54,20 @@ class GridStand(Form):
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
         wall = fit_context.of(self.board_stock).measured_thickness
-        room = 4 * wall
-        widest = min(self.width / (self.across + 1), self.depth / (self.along + 1))
+        room = wall + _LEAST_WEB
         most = max(self.across, self.along, 1)
         return {
             "width": ((self.across + 1) * room, 2000), "depth": ((self.along + 1) * room, 2000),
             "height": (20, 400),
             "pitch": (0, min(self.width, self.depth) / most if most > 1 else 2000),
-            "recess": (0, min(self.width, self.depth) - 2 * room),
+            "recess": (0, max(min(self.width, self.depth) - 2 * room, 0.0)),
             "recess_depth": (0, self.height * 0.45),
-            "overhang": (max(4.0, wall), max(widest * 2, 4.0 + wall)),
+            "overhang": (max(4.0, wall), 200),
         }  # fmt: skip
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Boards on the table in two directions, each lapping each of the other direction."""
-        need_pitch(self.pitch, 2.2 * fit_context.of(self.board_stock).measured_thickness)
+        need_pitch(self.pitch, fit_context.of(self.board_stock).measured_thickness + _LEAST_WEB)
         xs, ys = self._stations(self.across, self.width), self._stations(self.along, self.depth)
         plates, names_across, names_along = [], [], []
         for number, x in enumerate(xs):
@@ -85,11 +90,37 @@ class GridStand(Form):
             z = self.height + fit_context.of(self.top_stock).measured_thickness / 2
             shape = board(-half_x, -half_y, half_x, half_y)
             plates.append(Plate("Top", self.top_stock, shape, lying(z)))
-        return tuple(plates), laps
+        return tuple(plates), (*laps, *self._top_tabs(xs, ys, fit_context))
+
+    def unused(self) -> frozenset[str]:
+        """Without a top nothing holds it."""
+        return frozenset() if self.top else frozenset({"jointed"})
+
+    def _top_tabs(
+        self, xs: list[float], ys: list[float], fit_context: FitContext
+    ) -> list[JointSpec]:
+        """Return two tabs on each frame board, each midway between two boards that cross it."""
+        if not (self.top and self.jointed):
+            return []
+        wall = fit_context.of(self.board_stock).measured_thickness
+        made: list[JointSpec] = []
+        for number, (name, stations) in enumerate(
+            (("Left", ys), ("Right", ys), ("Front", xs), ("Back", xs)), start=1
+        ):
+            gap = stations[1] - stations[0]
+            wide = min(gap - 2 * wall, _WIDEST_TAB)
+            if wide < _NARROWEST_TAB:
+                raise ParameterError(
+                    f"Between the boards that cross {name} there is no room for tabs.",
+                    hint="Use fewer boards, or let the top lie on them.", field="jointed",
+                )  # fmt: skip
+            middles = dict.fromkeys((stations[0] + gap / 2, stations[-1] - gap / 2))
+            made.append(TabMortise(f"T{number}", name, "Top", tuple((at, wide) for at in middles)))
+        return made
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Return split and relief, which every crossing shares."""
-        return ("split", "relief")
+        return ("split", "relief") if joint_id.startswith("J") else ()
 
     def dimensions(self, fit_context: FitContext) -> tuple[Dimension, ...]:
         """Return the height, on the first board."""

@@ -30,6 +30,8 @@ from anzel.structure.model import FitContext, JointSpec, Plate
 _LEDGE = 9.0
 """Base and top reach this far beyond the walls, mm."""
 _FOOT_WIDTH = 22.0
+_MOST_LEAN = 1.2
+"""Walls lean inwards or outwards by up to this, as a slope: 50 degrees from upright."""
 _DOOR_GAP, _DOOR_AIR = 1.0, 0.4
 """Air between a door and its neighbours, and between it and base and top, mm."""
 
@@ -95,10 +97,11 @@ class Lantern(Form):
         """Least and greatest values, given the other fields."""
         wall = fit_context.of(self.wall_stock).measured_thickness
         narrow = min(self.base_width, self.top_width) * tan(pi / self.sides)
+        reach = 2 * self.height * _MOST_LEAN
         inside = min(self.base_width, self.top_width) - 12 * wall - 8
         return {
-            "base_width": (60, 600), "top_width": (max(40.0, 0.4 * self.base_width),
-                                                   1.6 * self.base_width),
+            "base_width": (60, 600),
+            "top_width": (max(30.0, self.base_width - reach), self.base_width + reach),
             "height": (50, 900),
             "tab_width": self._tab_widths(wall, narrow),
             "frame": (2 * wall, narrow / 2 - 4),

@@ -33,6 +33,12 @@ _STRIP = "Strip"
 _STRIP_GRIP = 0.7
 _BESIDE = 3.0
 """The strip lies flat this far beside the spine, mm."""
+_CORE = 6.0
+"""The innermost turn of a spiral leaves this radius free, mm."""
+_TURN = 1.3
+"""Turns of a hung strip, and rings, are at least so many sheets apart along the spine."""
+_NARROWEST, _LEAST_GAP = 1.0, 0.3
+"""A strip can be as narrow as this, mm, and its turns as near as a cutter parts them."""
 _STEEP = 35.0
 """A strip of sheet that comes down steeper than this twists hard: common practice, no source."""
 
@@ -75,7 +81,7 @@ class SpineLamp(Form):
         ring = fit_context.of(self.ring_stock).measured_thickness
         spine = fit_context.of(self.spine_stock).measured_thickness
         return {
-            "height": (80, 1500), "rings": (2, self.height / (4 * ring) + 1),
+            "height": (80, 1500), "rings": (2, self.height / (_TURN * ring) + 1),
             "spine_width": (self.grip + 3 * spine, 300),
             "ring_diameter": (2 * self.ring_width + 20, 800),
             "ring_width": (self.grip * 0.6 + 2 * ring, 0.45 * self.ring_diameter * self.taper),
@@ -88,10 +94,16 @@ class SpineLamp(Form):
         """Return the ranges of a spiral, whose turns lie within one another on the sheet."""
         pitch, half = self.strip_width + self.strip_gap, self.spiral_diameter / 2
         return {
-            "rings": (2, min((half - 2 * self.strip_width) / pitch, self.height / (4 * strip) + 1)),
-            "spiral_diameter": (2 * (self.rings * pitch + 2 * self.strip_width), 1500),
-            "strip_width": (2 * strip, (half / self.rings - self.strip_gap) * 0.9),
-            "strip_gap": (1, max(half / self.rings - self.strip_width, 1)),
+            "rings": (2, min((half - _CORE) / pitch, self.height / (_TURN * strip) + 1)),
+            "spiral_diameter": (2 * (self.rings * pitch + _CORE), 1500),
+            "strip_width": (
+                _NARROWEST,
+                max((half - _CORE) / self.rings - self.strip_gap, _NARROWEST),
+            ),
+            "strip_gap": (
+                _LEAST_GAP,
+                max((half - _CORE) / self.rings - self.strip_width, _LEAST_GAP),
+            ),
         }
 
     def unused(self) -> frozenset[str]:
@@ -196,12 +208,20 @@ class SpineLamp(Form):
         if self.hangs == "rings":
             return ()
         spiral = self._spiral()
+        sheet = fit_context.of(self.ring_stock).measured_thickness
+        narrow = () if self.strip_width >= 2 * sheet else (
+            Finding(
+                "strip", Severity.WARNING, _STRIP,
+                f"only {plain_measure(self.strip_width)} wide, less than two sheets.",
+                "It breaks easily and bends sideways. Make the strip wider or the sheet thinner.",
+            ),
+        )  # fmt: skip
         steep = degrees(slope(spiral, self.height))
         words = f"{format_quantity(spiral.length / 1000, 'm', 1)} long, comes down at {steep:.0f}°."
         if steep <= _STEEP:
-            return (Finding("strip", Severity.NOTE, _STRIP, words),)
+            return (*narrow, Finding("strip", Severity.NOTE, _STRIP, words))
         hint = "Use more turns, a wider spiral or a shorter hang."
-        return (Finding("strip", Severity.WARNING, _STRIP, words, hint),)
+        return (*narrow, Finding("strip", Severity.WARNING, _STRIP, words, hint))
 
     def bulb(self, fit_context: FitContext) -> Vector | None:
         """Return the bulb in the middle of the middle ring."""

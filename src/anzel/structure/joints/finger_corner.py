@@ -149,10 +149,16 @@ def _gap(
     low, high = edge
     start = low + cell * pitch + (pitch - gap.drawn) / 2
     end = start + gap.drawn
+    ends = spans_of(plate, intersection)
+    # where the plate ends with the corner, its slanting tip beyond the last cell goes too
+    past = [
+        2 * depth.drawn if any(abs(span[at] - edge[at]) < _BEYOND for span in ends) else _BEYOND
+        for at in (0, 1)
+    ]
     if cell == 0:
-        start = low - _BEYOND
+        start = low - past[0]
     if cell == corner.cells - 1:
-        end = high + _BEYOND
+        end = high + past[1]
     middle = along(origin, direction, low + (cell + 0.5) * pitch)
     at = along(middle, out, depth.drawn / 2 - inner)
     across = along((0.0, 0.0), direction, (start + end) / 2 - low - (cell + 0.5) * pitch)
