@@ -149,7 +149,9 @@ def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):
 def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
     project = herb_stand()
     plans = layout_of(project, STOCK).plans
-    cut = layout_edits.keep_all_remnants(project, plans)
+    cut = layout_edits.cut_done(project, plans)
+    assert layout_of(cut, STOCK).plans == ()
+    cut = layout_edits.reset_copy_counts(cut)
     scraps, before = cut.stock(STOCK).scraps, project.stock(STOCK).sheets[0].count
     assert cut.stock(STOCK).sheets[0].count == before - len(plans)
     room = shapely.union_all([plan.polygon for plan in plans])
@@ -158,9 +160,29 @@ def test_what_is_left_becomes_scraps_and_the_rack_counts_down():
     again = layout_of(cut, STOCK)
     assert [plan.is_scrap for plan in again.plans] == [True]
     assert clashes(again.problem, again.solution) == ()
-    used = layout_edits.keep_all_remnants(cut, again.plans)
+    used = layout_edits.cut_done(cut, again.plans)
     whole = sum(scrap.polygon().area for scrap in used.stock(STOCK).scraps)
     assert whole < sum(scrap.polygon().area for scrap in scraps) - taken
+
+
+def test_what_was_cut_is_remembered_and_the_next_job_is_the_rest(lamp):
+    first = layout_edits.only_pieces(lamp, ["Ring 1", "Rib 1", "Rib 2"])
+    done = layout_edits.cut_done(first, layout_of(first, STOCK).plans)
+    rest = layout_edits.reset_copy_counts(lamp.with_changes(sheets=lamp.sheets))
+    everything = {name for name, _ in places(rest)}
+    after = done.with_changes(sheets=done.sheets.with_changes(copy_counts=()))
+    assert {name for name, _ in places(after)} == everything - {"Ring 1", "Rib 1", "Rib 2"}
+    assert layout_edits.set_copy_count(after, "Rib 1", 1).sheets.count_of("Rib 1", 1) == 1
+    with pytest.raises(ParameterError, match="Nothing lies"):
+        layout_edits.cut_done(done, ())
+    table, _ = table_of(lamp)
+    spare = next(i for i, each in enumerate(table.spare) if each.plan.stock_id == STOCK)
+    where = table.find("Ring 2", 1, STOCK)
+    place = table.sent_to_sheet(where, len(table.sheets) + spare).place
+    sent = layout_edits.move(lamp, layout_of(lamp, STOCK), place)
+    new = table.spare[spare].plan
+    assert places(sent)[("Ring 2", 1)][:2] == (new.container, new.sheet)
+    assert layout_of(sent, STOCK).findings == ()
 
 
 def test_remains_touch_nothing_that_was_cut():

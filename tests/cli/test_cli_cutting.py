@@ -81,7 +81,7 @@ def test_paper_lists_and_estimates(run, lamp, tmp_path):
     ):  # fmt: skip
         command, *options = asked
         assert run(command, lamp, "-o", tmp_path / name, *options)[0] == 0
-        assert (tmp_path / name).stat().st_size > 500
+        assert (tmp_path / name).stat().st_size > 400
     _, out, _ = run("estimate", lamp, "--json")
     found = json.loads(out)
     assert found["seconds"] == pytest.approx(sum(s["seconds"] for s in found["stocks"]))

@@ -18,7 +18,7 @@ def test_forms_are_listed_with_ranges_and_defaults(run):
     box = {each["name"]: each for each in found["box"]["parameters"]}
     assert (box["width"]["default"], box["width"]["unit"]) == (160, "mm")
     assert box["width"]["range"][0] < 160 < box["width"]["range"][1]
-    assert box["lid"]["choices"] == ["none", "resting", "lipped"]
+    assert box["lid"]["choices"] == ["none", "resting", "lipped", "jointed"]
     _, words, _ = run("forms")
     assert "rib-lamp" in words
 

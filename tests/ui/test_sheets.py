@@ -102,6 +102,8 @@ def test_what_is_left_is_kept_as_scraps(sheets, session):
     sheets.lay._rest.click()
     names = [scrap.name for scrap in session.project.stock(STOCK).scraps]
     assert names == [f"rest of Herb-pot stand {n}" for n in range(1, len(names) + 1)] != []
+    assert layout_of(session.project, STOCK).plans == ()
+    sheets.lay._back.click()
     assert layout_of(session.project, STOCK).plans[0].is_scrap
 
 

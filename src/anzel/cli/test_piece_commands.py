@@ -41,6 +41,8 @@ _KINDS = [kind.value for kind in TestPieceKind]
 @click.option("--start", metavar="MM", help="First step; else centred on today's number.")
 @click.option("--step", metavar="MM", help="From step to step.")
 @click.option("--count", type=int, metavar="N", help="How many steps.")
+@click.option("--steps", metavar="MM;MM…", help="Uneven steps, one by one.")
+@click.option("--plug", metavar="MM", help="Size of what is tried in windows and mortises.")
 @click.option("--inches", is_flag=True, help="Engrave inches; else as --units says.")
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
@@ -53,6 +55,8 @@ def test_piece_command(
     start: str | None,
     step: str | None,
     count: int | None,
+    steps: str | None,
+    plug: str | None,
     inches: bool,
     anyway: bool,
     output: Path,
@@ -61,7 +65,7 @@ def test_piece_command(
 ) -> None:
     """Write a test piece for one stock."""
     project, wanted = as_shown(load_project(file, overrides)), TestPieceKind(kind)
-    typed = {"start": start, "step": step}
+    typed = {"start": start, "step": step, "plug": plug}
     changes: dict[str, Any] = {
         field: project_edits.typed_length(text, field)
         for field, text in typed.items()
@@ -70,6 +74,8 @@ def test_piece_command(
     if count is not None:
         changes["count"] = count
     project = test_piece_edits.change_test_piece(project, wanted, **changes)
+    if steps is not None:
+        project = test_piece_edits.type_steps(project, wanted, steps)
     if inches:
         project = test_piece_edits.change_test_pieces(project, inches=True)
     need_agreement(exporting.contradiction(project, wanted), anyway)

@@ -45,7 +45,7 @@ class KeptPlacement(Immutable):
 
 
 class CopyCount(Immutable):
-    """How many copies of a piece this job has, where that differs from what the structure needs."""
+    """A number of copies of a piece: those in this job, or those that have been cut."""
 
     piece: str = Field(max_length=80)
     count: int = Field(ge=0, le=999)
@@ -55,6 +55,8 @@ class SheetSettings(Immutable):
     """Distances between pieces and from the sheet's edge, mm, and how pieces may lie.
 
     By which turns, turned over where the faces are alike, and with their long side along the grain.
+    `copy_counts` is how many of a piece this job has, where that is not what is left to cut; `cut`
+    is what has been cut already.
     """
 
     spacing: float = Field(default=3.0, ge=0, le=100)
@@ -64,7 +66,17 @@ class SheetSettings(Immutable):
     follow_grain: bool = True
     kept_placements: tuple[KeptPlacement, ...] = Field(default=(), max_length=20_000)
     copy_counts: tuple[CopyCount, ...] = Field(default=(), max_length=2000)
+    cut: tuple[CopyCount, ...] = Field(default=(), max_length=2000)
 
     def count_of(self, piece: str, needed: int) -> int:
         """Return how many copies of a piece this job has."""
-        return next((each.count for each in self.copy_counts if each.piece == piece), needed)
+        wanted = (each.count for each in self.copy_counts if each.piece == piece)
+        return next(wanted, self.left_of(piece, needed))
+
+    def left_of(self, piece: str, needed: int) -> int:
+        """Return how many copies of a piece are still to be cut."""
+        return max(needed - self.cut_of(piece), 0)
+
+    def cut_of(self, piece: str) -> int:
+        """Return how many copies of a piece have been cut."""
+        return next((each.count for each in self.cut if each.piece == piece), 0)

@@ -1,6 +1,6 @@
 """The cut list as CSV (RFC 4180).
 
-A line for each piece, with its stock, count, sizes and place on the sheets.
+A line for each piece, one for all that are alike, with stock, count, sizes and place on the sheets.
 """
 
 import csv
@@ -14,7 +14,8 @@ from anzel.core.number_format import (
     format_length,
     format_quantity,
 )
-from anzel.project.derive import layout_of, pieces_of
+from anzel.project.alike_counts import piece_lines
+from anzel.project.derive import layout_of
 from anzel.project.model import Project
 
 
@@ -41,17 +42,17 @@ def cut_list_bytes(project: Project, numbers: NumberFormat = MILLIMETRES) -> byt
             for laid in plan.placed:
                 own = where.setdefault(laid.piece.name, [])
                 own += [str(plan.number)] if str(plan.number) not in own else []
-        for piece in pieces_of(project, stock.id):
-            count = project.sheets.count_of(piece.name, piece.count)
+        for line in piece_lines(project, stock.id):
+            piece = line.piece
             kinds = [feature.kind.value for feature in piece.features]
             thickness, width, height = (
                 numbers.write(format_length(each, 3))
                 for each in (stock.measured_thickness, *piece.region.size)
             )
             area = numbers.write(format_quantity(piece.region.area, "mm²", 1)).split()[0]
+            sheets = dict.fromkeys(n for name in line.names for n in where.get(name, []))
             writer.writerow([
-                piece.name, stock.name, thickness, count, width, height, area,
-                *(kinds.count(kind) for kind in ("slot", "mortise", "tab")),
-                " ".join(where.get(piece.name, [])),
+                " + ".join(line.names), stock.name, thickness, line.count, width, height, area,
+                *(kinds.count(kind) for kind in ("slot", "mortise", "tab")), " ".join(sheets),
             ])  # fmt: skip
     return text.getvalue().encode("utf-8-sig")  # spreadsheets know it by this as UTF-8

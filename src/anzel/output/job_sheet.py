@@ -26,9 +26,11 @@ from anzel.materials.fits import KERF_WORDS
 from anzel.materials.stock import Stock
 from anzel.output.pages import draw, file_notes, job_page
 from anzel.output.pdf_writer import PageMarks
-from anzel.project.derive import jobs_of, pieces_of
+from anzel.project.alike_counts import piece_lines
+from anzel.project.derive import fit_context_of, jobs_of
 from anzel.project.estimate import Estimate, estimate_of, format_duration
 from anzel.project.model import Project
+from anzel.structure.model import Piece
 
 _WIDTH, _HEIGHT, _EDGE = 210.0, 297.0, 14.0
 _LINE = 4.4
@@ -159,19 +161,35 @@ def _small(
 def _pieces(canvas: _Sheet, project: Project, y: float) -> None:
     """Draw pieces in two columns, as many as there is room for."""
     rows = [
-        (project.sheets.count_of(p.name, p.count), p.name, stock.name, p.region.size)
+        (
+            line.count,
+            line.title,
+            stock.name,
+            line.piece.region.size,
+            _comes_out(project, line.piece),
+        )
         for stock in project.stocks_in_use
-        for p in pieces_of(project, stock.id)
+        for line in piece_lines(project, stock.id)
     ]
     per_column = max(int((y - _PIECES_FROM) / _LINE), 0)
     column = (_WIDTH - 2 * _EDGE) / 2
-    for index, (count, name, stock, (width, height)) in enumerate(rows[: 2 * per_column]):
+    for index, (count, name, stock, (width, height), outside) in enumerate(rows[: 2 * per_column]):
         x = _EDGE + (index // per_column) * column
         at = y - (index % per_column + 1) * _LINE
         sizes = f"{format_length(width, 1)} × {format_length(height, 1)}"
         _text(canvas, x, at, f"{count} × {name}", 8)
         _text(canvas, x + 36, at, sizes, 8)
-        _text(canvas, x + 64, at, stock, 7)
+        _text(canvas, x + 64, at, f"{stock}{outside}", 7)
     if len(rows) > 2 * per_column:
         left = len(rows) - 2 * per_column
         _text(canvas, _EDGE, _EDGE - 3, f"and {left} more, in the cut list", 7)
+
+
+def _comes_out(project: Project, piece: Piece) -> str:
+    """Return how a piece's outside comes out beside what is drawn; "" where that is the same."""
+    lost = fit_context_of(project).rule(piece.stock_id).drawn_kerf
+    if lost == 0:
+        return ""
+    if piece.outset:
+        return ", comes out in its true size"
+    return f", comes out {format_length(lost)} smaller"

@@ -148,6 +148,8 @@ class Piece:
     count: int = 1
     bent: tuple[Facet, ...] = ()
     pictures: tuple[EngravedPicture, ...] = ()
+    outset: float = 0.0
+    """How far its outline is drawn outside its true size, mm, which the cutter takes away."""
 
     @property
     def name_strokes(self) -> tuple[Stroke, ...]:

@@ -88,7 +88,8 @@ def solve(
             pieces.append(
                 Piece(name, plate.stock_id, thickness, region, plate.placement,
                       tuple(features[name]), (*mark, *lines_within(plate.lines, region, kept)),
-                      bent=plate.bent, pictures=pictures_within(plate.pictures, region))
+                      bent=plate.bent, pictures=pictures_within(plate.pictures, region),
+                      outset=plate.outset)
             )  # fmt: skip
     return SolvedStructure(tuple(pieces), tuple(joints), tuple(findings))
 

@@ -29,29 +29,34 @@ def inlay(request: TestPieceRequest) -> TestPiece:
     sheet, rule = request.sheet_spec, request.rule
     kerf = rule.drawn_kerf
     today = kerf - rule.clearance / 2
+    side_of = request.settings.plug or _SIDE
     offsets = request.numbers(today, step=0.025, count=5)
-    pocket = Size((Term("pocket", _SIDE),), _SIDE, _SIDE + kerf)
+    pocket = Size((Term("pocket", side_of),), side_of, side_of + kerf)
     pockets: list[Contour] = []
     inserts: list[Piece] = []
     features, steps = [], []
     labels: list[Stroke] = []
-    middle = _LABEL_ROOM + _SIDE / 2
+    middle = _LABEL_ROOM + side_of / 2
     for number, offset in enumerate(offsets, start=1):
-        at = (_EDGE + _SIDE / 2 + (number - 1) * (_SIDE + _EDGE), middle)
+        at = (_EDGE + side_of / 2 + (number - 1) * (side_of + _EDGE), middle)
         name, text = f"S{number}", request.label(offset)
-        side = _SIDE + 2 * offset
-        insert = Size((Term("pocket", _SIDE), Term("offset, twice", 2 * offset)), side, side - kerf)
-        pockets.append(notched_square(at, _SIDE, _NOTCH, 0.0))
+        side = side_of + 2 * offset
+        insert = Size(
+            (Term("pocket", side_of), Term("offset, twice", 2 * offset)), side, side - kerf
+        )
+        pockets.append(notched_square(at, side_of, _NOTCH, 0.0))
         features.append(
             Feature(FeatureKind.MORTISE, PLATE, f"Insert {number}", name, pocket, pocket, at,
                     (1.0, 0.0))
         )  # fmt: skip
         steps.append(TestPieceStep(name, offset, text, pocket, insert))
-        labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), _SIDE)
-        shape = Region.of(notched_square((0.0, 0.0), _SIDE, _NOTCH, offset))
-        mark = engrave(text, (0.0, -1.0), _SIDE - 5)
+        labels += engrave(text, (at[0], _LABEL_ROOM / 2 + 0.5), side_of)
+        shape = Region.of(notched_square((0.0, 0.0), side_of, _NOTCH, offset))
+        mark = engrave(text, (0.0, -1.0), side_of - 5)
         inserts.append(flat_piece(f"Insert {number}", sheet, shape, (), mark))
-    body = rounded_rectangle(_EDGE + len(offsets) * (_SIDE + _EDGE), _LABEL_ROOM + _SIDE + _EDGE)
+    body = rounded_rectangle(
+        _EDGE + len(offsets) * (side_of + _EDGE), _LABEL_ROOM + side_of + _EDGE
+    )
     region = combine(body, cut=pockets)[0]
     pieces = (flat_piece(PLATE, sheet, region, features, labels), *inserts)
     return TestPiece(

@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from math import fsum
+from typing import Annotated
 
 from pydantic import Field
 
@@ -48,13 +49,16 @@ class TestPieceKind(StrEnum):
 class TestPieceSettings(Immutable):
     """The steps of one kind of test piece, mm.
 
-    None: centred on today's number, or the default.
+    None: centred on today's number, or the default. Uneven `steps` replace start, step and count.
+    `plug` is the size of what is tried in windows, mortises and pockets.
     """
 
     kind: TestPieceKind
     start: float | None = Field(default=None, ge=-20, le=400)
     step: float | None = Field(default=None, ge=0.005, le=5)
     count: int | None = Field(default=None, ge=1, le=25)
+    steps: tuple[Annotated[float, Field(ge=-20, le=400)], ...] = Field(default=(), max_length=25)
+    plug: float | None = Field(default=None, ge=6, le=80)
 
 
 class TestPiecePlans(Immutable):
@@ -154,8 +158,10 @@ class TestPieceRequest:
         """Return the steps' numbers, as they will be engraved; `step` and `count` are the defaults.
 
         Where no start is set and centring would not stay positive (`positive`), they start at a
-        step.
+        step. Numbers that are set one by one are taken as they are, in order.
         """
+        if self.settings.steps:
+            return tuple(sorted({self._round(number) for number in self.settings.steps}))
         by = self.settings.step or (round(step / 0.0254) * 0.0254 if self.inches else step)
         many = self.settings.count or count
         start = self.settings.start

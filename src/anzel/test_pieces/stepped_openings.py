@@ -34,11 +34,12 @@ _HANDLE = (34.0, 24.0)
 
 def windows(request: TestPieceRequest) -> TestPiece:
     """Return square windows stepped round today's size, and the plug."""
-    plug = request.rule.outside(Term("plug", _PLUG_SIDE))
+    wanted = request.settings.plug or _PLUG_SIDE
+    plug = request.rule.outside(Term("plug", wanted))
     centre = (plug.drawn / 2, plug.drawn / 2)
     insert = flat_piece(
         PLUG, request.sheet_spec, Region.of(Contour.polygon(_square(plug.drawn))), (),
-        engrave(request.label(round(plug.drawn, 3)), centre, _PLUG_SIDE - 5),
+        engrave(request.label(round(plug.drawn, 3)), centre, max(wanted - 5, 3.0)),
     )  # fmt: skip
     return _plate(TestPieceKind.WINDOWS, request, plug, insert, lambda side: side)
 
@@ -46,8 +47,8 @@ def windows(request: TestPieceRequest) -> TestPiece:
 def mortise(request: TestPieceRequest) -> TestPiece:
     """Return mortises stepped in length round today's, and a piece with one tab."""
     sheet, rule = request.sheet_spec, request.rule
-    tab = rule.outside(Term("tab width", _TAB_WIDTH))
-    width, depth = _HANDLE
+    tab = rule.outside(Term("tab width", request.settings.plug or _TAB_WIDTH))
+    width, depth = max(_HANDLE[0], tab.drawn + 12), _HANDLE[1]
     foot: Point = (width / 2, depth)
     tongue = strip(foot, (0.0, 1.0), -5.0, sheet.measured_thickness, tab.drawn)
     region = combine(rounded_rectangle(width, depth), add=[tongue])[0]

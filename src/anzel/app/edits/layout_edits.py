@@ -3,6 +3,7 @@
 Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
+from collections import Counter
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
@@ -96,7 +97,8 @@ def set_copy_count(project: Project, piece: str, count: int) -> Project:
     if needed is None:
         raise ParameterError(f"There is no piece “{piece}”.", field="piece")
     others = tuple(each for each in project.sheets.copy_counts if each.piece != piece)
-    own = () if count == needed else (CopyCount(piece=piece, count=count),)
+    left = project.sheets.left_of(piece, needed)
+    own = () if count == left else (CopyCount(piece=piece, count=count),)
     return _with(project, copy_counts=(*others, *own))
 
 
@@ -146,15 +148,24 @@ def remnants_of(project: Project, plan: SheetPlan) -> tuple[shapely.Polygon, ...
     return remnants(plan.polygon, taken, project.sheets.spacing, SMALLEST_SCRAP)
 
 
-def keep_all_remnants(project: Project, plans: Sequence[SheetPlan]) -> Project:
-    """Return the project with the remnants of every sheet of a job as scraps on the rack.
+def cut_done(project: Project, plans: Sequence[SheetPlan]) -> Project:
+    """Return the project after sheets have been cut.
 
-    Scraps that the job used up are removed, and counted sheets are counted down. Raises
-    ParameterError where no remnant is worth keeping.
+    What lay on them is remembered as cut, so that the next job starts with what is left. Scraps
+    that were used up are removed, counted sheets are counted down, and remnants worth keeping are
+    scraps on the rack. Raises ParameterError where nothing lies on the sheets.
     """
+    done = Counter(laid.piece.name for plan in plans for laid in plan.placed)
+    if not done:
+        raise ParameterError("Nothing lies on these sheets.", hint="Put pieces into the job first.")
     remains = [remnants_of(project, plan) for plan in plans]
-    if not any(remains):
-        raise ParameterError("Nothing worth keeping is left of these sheets.")
+    before = {each.piece: each.count for each in project.sheets.cut}
+    cut = {name: before.get(name, 0) + done[name] for name in dict.fromkeys((*before, *done))}
+    project = _with(
+        project,
+        cut=tuple(CopyCount(piece=name, count=min(count, 999)) for name, count in cut.items()),
+        copy_counts=tuple(each for each in project.sheets.copy_counts if each.piece not in done),
+    )
     for plan, left in zip(plans, remains, strict=True):
         project = _used_up(project, plan)
         for polygon in left:
@@ -220,8 +231,8 @@ def move(project: Project, layout: Layout, place: KeptPlacement) -> Project:
 
 
 def reset_copy_counts(project: Project) -> Project:
-    """Return the project with as many of every piece as the structure needs."""
-    return _with(project, copy_counts=())
+    """Return the project with as many of every piece as the structure needs, cut ones too."""
+    return _with(project, copy_counts=(), cut=())
 
 
 def _copy(kept: KeptPlacement) -> tuple[str, str, int]:

@@ -31,6 +31,16 @@ def change_test_piece(project: Project, kind: TestPieceKind, **changes: Any) -> 
     return made
 
 
+def type_steps(project: Project, kind: TestPieceKind, text: str) -> Project:
+    """Return the project with the steps of a test piece typed one by one; nothing evens them again.
+
+    Raises ParameterError for what is no list of numbers.
+    """
+    parts = text.split(";") if ";" in text else text.split()
+    steps = tuple(typed_length(part, "steps") for part in parts if part.strip())
+    return change_test_piece(project, kind, steps=steps)
+
+
 def change_test_pieces(project: Project, **changes: Any) -> Project:  # noqa: ANN401
     """Return the project with another scrap or unit of all test pieces."""
     return project.with_changes(test_pieces=project.test_pieces.with_changes(**changes))

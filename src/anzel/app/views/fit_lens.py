@@ -133,6 +133,20 @@ def sum_lines(row: LensRow, fit: str) -> list[tuple[str, str]]:
     return lines
 
 
+def outside_words(row: LensRow, kerf: float) -> str:
+    """Return how the outline of the piece comes out, beside its openings."""
+    if row.kerf_at is not KerfAt.DRAWING:
+        return (
+            f"{row.own.name} comes out as large as drawn: the {row.kerf_at.value} minds the kerf."
+        )
+    if row.own.outset:
+        return (
+            f"The outline of {row.own.name} is drawn {format_length(kerf)} {UNIT} larger and comes "
+            "out as typed."
+        )
+    return f"The outline of {row.own.name} comes out {format_length(kerf)} {UNIT} smaller."
+
+
 def spoken(row: LensRow) -> str:
     """Return the lens in words, for those who do not see it."""
     terms = ", ".join(f"{term.label} {format_length(term.value, 3)}" for term in row.size.terms)

@@ -3,6 +3,7 @@
 Its coordinates are mm, y up. Nothing here knows of a screen.
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -68,6 +69,8 @@ class LayoutEditor:
     sheets: tuple[PlacedSheet, ...]
     width: float
     height: float
+    spare: tuple[PlacedSheet, ...] = ()
+    """Sheets of every size on the rack that nothing lies on yet; they are not in the view."""
 
     def at(self, point: Point) -> tuple[int, int] | None:
         """Return (sheet, number on it) of the copy under a point; None where there is none."""
@@ -112,8 +115,11 @@ class LayoutEditor:
         return self._on(where, place, shape, target)
 
     def sent_to_sheet(self, where: tuple[int, int], target: int) -> DragPreview:
-        """Return the preview of a copy on another sheet, in its lower left corner."""
-        source, spread = self.sheets[where[0]], self.sheets[target]
+        """Return the preview of a copy on another sheet, in its lower left corner.
+
+        Numbers past those of the sheets in the view are those of spare ones.
+        """
+        source, spread = self.sheets[where[0]], self._sheet(target)
         laid = source.plan.placed[where[1]]
         left, low, _, _ = laid.region.shape.bounds
         at = spread.inside.bounds[:2]
@@ -123,10 +129,13 @@ class LayoutEditor:
         carried = place.with_changes(x=place.x + shift[0], y=place.y + shift[1])
         return self._on(where, carried, translated(shape, *shift), target)
 
+    def _sheet(self, number: int) -> PlacedSheet:
+        return (*self.sheets, *self.spare)[number]
+
     def _on(
         self, where: tuple[int, int], place: KeptPlacement, shape: shapely.Polygon, target: int
     ) -> DragPreview:  # fmt: skip
-        source, spread = self.sheets[where[0]], self.sheets[target]
+        source, spread = self.sheets[where[0]], self._sheet(target)
         shift = (source.x - spread.x, source.y - spread.y)
         there = translated(shape, *shift)
         settled = place.with_changes(
@@ -159,7 +168,24 @@ def edit_layouts(layouts: Sequence[Layout], aspect: float) -> LayoutEditor:
         above=_TITLE * tallest + 12.0,
     )  # fmt: skip
     spreads = zip(plans, corners, strict=True)
-    return LayoutEditor(tuple(PlacedSheet(*each, *corner) for each, corner in spreads), *size)
+    sheets = tuple(PlacedSheet(*each, *corner) for each, corner in spreads)
+    spare = tuple(
+        PlacedSheet(plan, layout, 0.0, 0.0) for layout in layouts for plan in _unused(layout)
+    )
+    return LayoutEditor(sheets, *size, spare)
+
+
+def _unused(layout: Layout) -> list[SheetPlan]:
+    """Return the next sheet of every size that the rack still has."""
+    used = Counter(plan.container for plan in layout.plans)
+    sizes = [each for each in layout.problem.containers if each.kind is not ContainerKind.SCRAP]
+    return [
+        SheetPlan(
+            layout.stock_id, 0, *each.size, (), each.name, used[each.name], None, each.kind, number
+        )
+        for number, each in enumerate(sizes)
+        if each.count is None or used[each.name] < each.count
+    ]  # fmt: skip
 
 
 def _free(layout: Layout) -> list[SheetPlan]:

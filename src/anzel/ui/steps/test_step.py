@@ -32,6 +32,7 @@ from anzel.ui.views.trials_view import TrialsView
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, quiet
 from anzel.ui.widgets.fit_feedback import FitFeedbackPanel
+from anzel.ui.widgets.form_fields import typed_list
 from anzel.ui.widgets.kerf_panel import KerfPanel
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -40,6 +41,9 @@ _ENGRAVED = {
     "engraved as numbers are shown": None, "engraved in millimetres": False,
     "engraved in inches": True,
 }  # fmt: skip
+
+
+_WITH_PLUG = (TestPieceKind.WINDOWS, TestPieceKind.MORTISE, TestPieceKind.INLAY)
 
 
 class TestStep(StepPage):
@@ -97,6 +101,8 @@ class TestStep(StepPage):
             "start": self._field("First", "start", 0.01),
             "step": self._field("Wider by", "step", 0.01),
             "count": self._field("How many", "count", 1, ""),
+            "steps": self._steps_field(),
+            "plug": self._field("Plug, across", "plug", 1.0),
             "scrap_width": self._scrap_field("Scrap, width", "scrap_width"),
             "scrap_height": self._scrap_field("Scrap, height", "scrap_height"),
         }
@@ -127,6 +133,22 @@ class TestStep(StepPage):
 
         return BoundField(self._session, title, get, put, step=step, unit=unit)
 
+    def _steps_field(self) -> BoundField:
+        """Return a field for steps one by one, however uneven."""
+
+        def get(project: Project) -> str:
+            return "; ".join(map(plain_length, project.test_pieces.settings(self.kind).steps))
+
+        made = BoundField(
+            self._session, "Steps, one by one", get,
+            lambda project, text: test_piece_edits.type_steps(
+                project, self.kind, typed_list(text)
+            ),
+            unit="",
+        )  # fmt: skip
+        made.setToolTip("Uneven steps, as 2.80; 2.86; 2.89. Nothing spreads them evenly again.")
+        return made
+
     def _usual(self, project: Project, field: str) -> str:
         """Return what a setting comes to while the maker leaves it alone."""
         test_piece = derived_test_piece(project, self._session.selection.stock_id, self.kind)
@@ -134,6 +156,8 @@ class TestStep(StepPage):
         if field == "count":
             many = len(test_piece.pieces) if self.kind is TestPieceKind.STRIPS else len(values)
             return str(many)
+        if field == "plug":
+            return ""
         if field == "start":
             return plain_length(values[0])
         return plain_length(values[1] - values[0]) if len(values) > 1 else ""
@@ -250,10 +274,12 @@ class TestStep(StepPage):
             )
         )
         settings = project.test_pieces.settings(self.kind)
-        usual = (settings.start, settings.step, settings.count) == (None, None, None)
+        typed = (settings.start, settings.step, settings.count, *settings.steps)
+        usual = all(each is None for each in typed)
         self._centre.setEnabled(not usual)
         self._inches.setCurrentIndex(self._inches.findData(project.test_pieces.inches))
         self.fields["step"].setVisible(self.kind is not TestPieceKind.STRIPS)
+        self.fields["plug"].setVisible(self.kind in _WITH_PLUG)
         for field in self.fields.values():
             field.refresh()
 
@@ -307,7 +333,7 @@ class TestStep(StepPage):
         self._try(
             "Test piece centred",
             lambda p: test_piece_edits.change_test_piece(
-                p, kind, start=None, step=None, count=None
+                p, kind, start=None, step=None, count=None, steps=()
             ),
         )
 

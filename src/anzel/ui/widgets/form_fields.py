@@ -129,7 +129,7 @@ class FormFields(QWidget):
             self._session,
             field_title(name),
             lambda project: "; ".join(plain_length(at) for at in getattr(project.structure, name)),
-            lambda project, text: project_edits.set_from_text(project, name, _typed_list(text)),
+            lambda project, text: project_edits.set_from_text(project, name, typed_list(text)),
             unit="",
         )
         field.setToolTip(type(self._session.project.structure).model_fields[name].description or "")
@@ -169,7 +169,7 @@ class FormFields(QWidget):
         return {field for j in joints for field in project.structure.joint_fields(j.id)}
 
 
-def _typed_list(text: str) -> str:
+def typed_list(text: str) -> str:
     """Return typed lengths, with semicolons or spaces between them, as lengths in mm."""
     items = text.split(";") if ";" in text else text.split()
     meant = (number_format().typed(item) for item in items if item.strip())

@@ -7,7 +7,9 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits
 from anzel.app.session import Session
+from anzel.project.alike_counts import piece_lines
 from anzel.project.derive import pieces_of
+from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import button, choice_row, fit_rows
 from anzel.ui.widgets.deferred_call import after_event
 
@@ -39,10 +41,11 @@ class JobPieces(QWidget):
         project = self._session.project
         self.rows.blockSignals(True)
         self.rows.clear()
-        for piece in pieces_of(project):
-            count = project.sheets.count_of(piece.name, piece.count)
-            item = QListWidgetItem(f"{count} × {piece.name}" if count > 1 else piece.name)
-            item.setData(Qt.ItemDataRole.UserRole, piece.name)
+        for line in piece_lines(project):
+            count = line.count
+            item = QListWidgetItem(f"{count} × {line.title}" if count > 1 else line.title)
+            item.setToolTip(", ".join(line.names))
+            item.setData(Qt.ItemDataRole.UserRole, list(line.names))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if count else Qt.CheckState.Unchecked)
             self.rows.addItem(item)
@@ -50,18 +53,22 @@ class JobPieces(QWidget):
         fit_rows(self.rows, _MOST_ROWS)
 
     def _ticked(self, item: QListWidgetItem) -> None:
-        name = str(item.data(Qt.ItemDataRole.UserRole))
+        names = [str(name) for name in item.data(Qt.ItemDataRole.UserRole)]
         wanted = item.checkState() == Qt.CheckState.Checked
-        after_event(self, partial(self._take, name, wanted))
+        after_event(self, partial(self._take, names, wanted))
 
-    def _take(self, name: str, wanted: bool) -> None:
-        """A piece into the job, in its usual number, or out of it."""
-        pieces = pieces_of(self._session.project)
-        count = next((p.count for p in pieces if p.name == name), 1) if wanted else 0
-        words = f"{name} {'in' if wanted else 'left out'}"
-        self._session.attempt(
-            words, lambda project: layout_edits.set_copy_count(project, name, count)
-        )
+    def _take(self, names: list[str], wanted: bool) -> None:
+        """Pieces that are alike into the job, in their usual numbers, or out of it."""
+        needed = {piece.name: piece.count for piece in pieces_of(self._session.project)}
+
+        def edit(project: Project) -> Project:
+            for name in names:
+                project = layout_edits.set_copy_count(
+                    project, name, needed.get(name, 1) if wanted else 0
+                )
+            return project
+
+        self._session.attempt(f"{', '.join(names)} {'in' if wanted else 'left out'}", edit)
 
     def _none(self) -> None:
         self._session.attempt(

@@ -3,11 +3,13 @@
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app.edits import opening_edits
+from anzel.app.number_display import shown
 from anzel.app.session import Session
-from anzel.app.views.fit_lens import LensRow, lens_rows
+from anzel.app.views.fit_lens import LensRow, lens_rows, outside_words
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.widgets.bound_field import BoundField
+from anzel.ui.widgets.common_widgets import quiet
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.joint_fields import JointFields
@@ -26,6 +28,7 @@ class JointPage(QWidget):
         self.sizes.setAccessibleName("Size shown in the fit lens")
         self.sizes.activated.connect(self._choose_size)
         self.lens = FitLensView()
+        self.outside = quiet("")
         self.fit = FitChoice(session)
         self._form = FormFields(session, of_joint=True)
         self.free = JointFields(session)
@@ -33,7 +36,15 @@ class JointPage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         self.opening = OpeningFields(session)
-        for widget in (self.sizes, self.lens, self.fit, self._form, self.free, self.opening):
+        for widget in (
+            self.sizes,
+            self.lens,
+            self.outside,
+            self.fit,
+            self._form,
+            self.free,
+            self.opening,
+        ):
             column.addWidget(widget)
 
     @property
@@ -80,6 +91,10 @@ class JointPage(QWidget):
         fit = joint.fit if joint is not None and joint.fit is not None else project.fits.in_use
         row = rows[self._lens_index] if rows else None
         self.lens.show_row(row, project.tints, fit.value)
+        self.outside.setVisible(row is not None)
+        if row is not None:
+            kerf = fit_context_of(project).of(row.own.stock_id).kerf
+            self.outside.setText(shown(outside_words(row, kerf)))
 
     def _choose_size(self, index: int) -> None:
         self._lens_index = index

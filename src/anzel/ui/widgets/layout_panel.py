@@ -54,7 +54,9 @@ class LayoutPanel(QWidget):
         self.lie.refresh()
         self.pieces.refresh()
         left = sum(1 for each in project.sheets.copy_counts if not each.count)
-        self._which.rename(f"Pieces in this job: {left} left out" if left else "Pieces in this job")
+        cut = sum(each.count for each in project.sheets.cut)
+        more = [f"{cut} cut already"] * (cut > 0) + [f"{left} left out"] * (left > 0)
+        self._which.rename(": ".join(["Pieces in this job", *([", ".join(more)] if more else [])]))
         if layouts is None:
             self.says.setText("Laying …")
             return
@@ -64,19 +66,19 @@ class LayoutPanel(QWidget):
         findings = [shown(str(finding)) for finding in (*laid, *left_out_of(project))]
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
-        self._back.setVisible(bool(project.sheets.copy_counts))
+        self._back.setVisible(bool(project.sheets.copy_counts or project.sheets.cut))
         if layouts == self._shown:  # the same ones: what is left takes a while to work out
             return
         self._shown = layouts
         keep = _worth_keeping(project, self._plans)
-        self._rest.setText(f"Cut done: keep {keep} left as scraps" if keep else "Little is left")
-        self._rest.setEnabled(bool(keep))
+        self._rest.setText(f"Cut done: keep {keep} left as scraps" if keep else "Cut done")
+        self._rest.setEnabled(any(plan.placed for plan in self._plans))
 
     def _keep_remains(self) -> None:
         plans = self._plans
         self._session.attempt(
-            "Left over, kept as scraps",
-            lambda project: layout_edits.keep_all_remnants(project, plans),
+            "Cut done: what is left is kept",
+            lambda project: layout_edits.cut_done(project, plans),
         )
 
 

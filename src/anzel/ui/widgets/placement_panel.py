@@ -7,6 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app.edits import layout_edits, project_edits
+from anzel.app.number_display import shown_length
 from anzel.app.session import Session
 from anzel.app.views.layout_editor import LayoutEditor
 from anzel.core.findings import ParameterError
@@ -74,6 +75,10 @@ class PlacementPanel(QWidget):
             if plan.stock_id == own:
                 words = plan.container if plan.is_scrap else f"sheet {plan.number}"
                 self._sheet.addItem(f"On {words}", number)
+        for number, spread in enumerate(self._table.spare, len(self._table.sheets)):
+            if spread.plan.stock_id == own:
+                width, height = (shown_length(side, 0) for side in spread.plan.polygon.bounds[2:])
+                self._sheet.addItem(f"On another sheet of {width} × {height}", number)
         self._sheet.setCurrentIndex(self._sheet.findData(where[0]))
         self._sheet.setEnabled(self._sheet.count() > 1)
 
