@@ -18,6 +18,7 @@ from anzel.materials.fits import FitName, KerfAt
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms.form import Form
+from anzel.structure.joints.joint_change import JointChange
 
 
 def checked(project: Project) -> Project:
@@ -98,6 +99,24 @@ def change_clearance(project: Project, clearance: float, name: FitName | None = 
 def choose_joint_fit(project: Project, joint_id: str, fit: FitName | None) -> Project:
     """Return the project with a fit class of its own for one joint, or the project's again."""
     return project.with_changes(structure=project.structure.with_joint_fit(joint_id, fit))
+
+
+def joint_change_of(project: Project, joint_id: str) -> JointChange:
+    """Return what the maker has changed by hand on a joint of a form."""
+    own = (each for each in project.structure.own_joints if each.joint == joint_id)
+    return next(own, JointChange(joint=joint_id))
+
+
+def type_joint_change(project: Project, joint_id: str, field: str, text: str) -> Project:
+    """Return the project with one joint of a form changed by hand: wider, deeper or moved.
+
+    Raises ParameterError naming the field, where the joint could not be made so.
+    """
+    change = joint_change_of(project, joint_id).with_changes(**{field: typed_length(text, field)})
+    others = tuple(each for each in project.structure.own_joints if each.joint != joint_id)
+    own = others if change.is_nothing else (*others, change)
+    made = project.with_changes(structure=project.structure.with_changes(own_joints=own))
+    return checked(made)
 
 
 def take_kerf_at(project: Project, place: KerfAt) -> Project:

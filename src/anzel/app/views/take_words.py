@@ -1,6 +1,7 @@
 """The figures of a structure in words, to compare takes."""
 
 from anzel.core.number_format import format_measure, format_quantity, format_share
+from anzel.project.estimate import format_duration
 from anzel.project.takes import (
     TakeFigures,
 )
@@ -12,6 +13,7 @@ def figure_words(figures: TakeFigures) -> str:
     lines = [
         f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
         f"{area} of sheet, {format_quantity(figures.cut_length / 1000, 'm', 1)} to cut",
+        f"{format_duration(figures.seconds)} on the cutter",
     ]
     if figures.left_out:
         lines.insert(1, f"▲ {figures.left_out} of them too large for any sheet")

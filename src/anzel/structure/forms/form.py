@@ -36,6 +36,7 @@ from anzel.structure.formulas import (
     work_out,
 )
 from anzel.structure.joints.facet_lap import FacetLap
+from anzel.structure.joints.joint_change import JointChange, changed_joint
 from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.alike import openings_on
 from anzel.structure.openings.edge_frame import Edges
@@ -70,6 +71,8 @@ class Form(Immutable):
     form: str
     own_fits: tuple[tuple[str, FitName], ...] = ()
     """Joints with a fit class of their own, by id; all others have the project's."""
+    own_joints: tuple[JointChange, ...] = Field(default=(), max_length=MOST_OPENINGS)
+    """What the maker has changed by hand on single joints of a form."""
     own_openings: tuple[PlateOpening, ...] = Field(default=(), max_length=MOST_OPENINGS)
     """Openings that the maker has added to plates."""
     own_corners: tuple[PlateCorner, ...] = Field(default=(), max_length=MOST_OPENINGS)
@@ -86,6 +89,8 @@ class Form(Immutable):
     """Fields that are drawn or brought in, not typed."""
     places: ClassVar[frozenset[str]] = frozenset()
     """Fields that are a list of lengths."""
+    moves_joints: ClassVar[bool] = False
+    """Whether single joints can be moved along by hand."""
     has_free_plates: ClassVar[bool] = False
     """Whether the maker places and joins its plates by hand."""
     has_drawings: ClassVar[bool] = False
@@ -262,6 +267,8 @@ class Form(Immutable):
             plates = (*plates, *inlays.inserts)
         fits = dict(self.own_fits)
         own = tuple(with_fit(each, fits) for each in declared) if fits else declared
+        changes = {change.joint: change for change in self.own_joints}
+        own = tuple(changed_joint(each, changes) for each in own) if changes else own
         return plates, own, inlays
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:

@@ -8,13 +8,18 @@ rings.
 """
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
 from anzel.core.asset import Asset
 from anzel.core.findings import Finding, ParameterError, Severity
-from anzel.core.number_format import format_measure
+from anzel.core.number_format import (
+    format_measure,
+    least_length,
+    most_length,
+    plain_measure,
+)
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.booleans import combine
 from anzel.geometry.placement import Vector
@@ -38,6 +43,8 @@ from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 BELLY: Profile = (
     (0.0, 0.45, True), (0.2, 0.85, True), (0.45, 1.0, True), (0.75, 0.72, True), (1.0, 0.38, True),
 )  # fmt: skip
+_LEAST_GRIP, _MOST_GRIP = 2.0, 0.7
+"""A ring of its own diameter reaches so far into the ribs, mm, and no further than this share."""
 _CLEAR = 10.0
 """A fixture nearer than this to ribs or rings gets too warm for them, mm: common practice, no
 source."""
@@ -52,6 +59,7 @@ class RibLamp(Form):
     )
     has_profile_curves: ClassVar[bool] = True
     drawn: ClassVar[frozenset[str]] = frozenset({"traced"})
+    places: ClassVar[frozenset[str]] = frozenset({"ring_diameters"})
 
     form: Literal["rib-lamp"] = "rib-lamp"
     rib_stock: str = "ply-3"
@@ -68,6 +76,9 @@ class RibLamp(Form):
     ring_low: float = Field(default=0.15, ge=0.02, le=0.9, description="Lowest ring, of the height")
     ring_high: float = Field(default=0.85, ge=0.1, le=0.98, description="Top ring, of the height")
     ring_width: float = Field(default=22, gt=0, description="Of a ring")
+    ring_diameters: tuple[Annotated[float, Field(gt=0, le=2000)], ...] = Field(
+        default=(), max_length=8, description="Outside, lowest ring first; none follow the ribs"
+    )
     grip: float = Field(default=12, gt=0, description="How deep ring and rib overlap")
     spokes: int = Field(default=3, ge=2, le=12, description="From the top ring to the fitting")
     fitting_hole: float = Field(
@@ -209,15 +220,40 @@ class RibLamp(Form):
             )  # fmt: skip
         return spans[0][0]
 
-    def _edge(self, share: float) -> float:
-        """Return a ring's outer radius: it reaches `grip` into all ribs, the shifted ones too."""
+    def with_scaled_lengths(self, factor: float) -> Self:
+        """Larger or smaller, the rings' own diameters too."""
+        made = super().with_scaled_lengths(factor)
+        diameters = tuple(each * factor for each in self.ring_diameters)
+        return made.with_changes(ring_diameters=diameters)
+
+    def _ribs_from(self, share: float) -> float:
+        """Return the radius where all ribs have begun at a ring, the shifted ones too."""
         lower = max(share - self.shift / self.height, 0.0)
         second = self._inner(lower if self.shift else share, bool(self.second))
-        return max(self._inner(share), second) + self.grip
+        return max(self._inner(share), second)
+
+    def _edge(self, share: float) -> float:
+        """Return a ring's outer radius: its own, or one that reaches `grip` into all ribs.
+
+        Raises ParameterError for a diameter that misses the ribs.
+        """
+        inner, stations = self._ribs_from(share), self._stations()
+        number = min(range(len(stations)), key=lambda n: abs(stations[n] - share))
+        if number >= len(self.ring_diameters):
+            return inner + self.grip
+        outer = self.ring_diameters[number] / 2
+        if not inner + _LEAST_GRIP <= outer <= inner + _MOST_GRIP * self.rib_depth:
+            low, high = 2 * (inner + _LEAST_GRIP), 2 * (inner + _MOST_GRIP * self.rib_depth)
+            raise ParameterError(
+                f"Ring {number + 1} of {plain_measure(2 * outer)} does not hold in the ribs there.",
+                hint=f"Between {least_length(low)} and {most_length(high)} will do.",
+                field="ring_diameters",
+            )  # fmt: skip
+        return outer
 
     def _floor(self, share: float) -> float:
         """Return the radius of a ring's slot floors."""
-        return self._edge(share) - self.grip / 2
+        return (self._ribs_from(share) + self._edge(share)) / 2
 
     def _ring(self, number: int) -> Region:
         """Return a ring; the uppermost with spokes and the fitting's hole."""

@@ -41,6 +41,17 @@ def cradle(block: Region, sections: Sequence[Region]) -> tuple[Region, ...]:
     return _large(combine(block, cut=cut)) if cut else (block,)
 
 
+def grown(region: Region, by: float) -> tuple[Region, ...]:
+    """Return a region larger by `by` mm all round, without holes; itself for 0."""
+    if by <= 0:
+        return (region,)
+    try:
+        return (Region.of(offset(region.outer, by)),)
+    except GeometryError:  # a free curve has no exact parallel
+        larger = region.shape.buffer(by)
+        return tuple(Region.of(_polygon(part.exterior)) for part in shapely.get_parts(larger))
+
+
 def beyond(region: Region, least: float) -> tuple[Region, ...]:
     """Return the part of a region at x ≥ `least`."""
     left, low, right, high = region.bounds

@@ -27,7 +27,7 @@ from anzel.structure.forms import analytic_sections, mesh_sections, radial_slice
 from anzel.structure.forms.common_outlines import lying, standing
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form, need_pitch
-from anzel.structure.forms.shell_and_cradle import cradle, hollowed
+from anzel.structure.forms.shell_and_cradle import cradle, grown, hollowed
 from anzel.structure.forms.sliceable_body import Body, BodyName
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.line_intervals import common_spans, spans_of
@@ -35,6 +35,7 @@ from anzel.structure.joints.relief_trim import ReliefTrim, partial_overlaps
 from anzel.structure.model import FitContext, JointSpec, Plate
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
+_OF_LOOP = ("loop_wall", "loop_on", "loop_slice")
 _SHORTEST_LAP = 0.05
 """Where slices cross by less than this, mm, they only touch."""
 
@@ -45,7 +46,7 @@ class Sliceform(Form):
     has_sliced_body: ClassVar[bool] = True
     drawn: ClassVar[frozenset[str]] = frozenset({"mesh"})
     angles: ClassVar[frozenset[str]] = frozenset({"direction", "angle"})
-    held: ClassVar[frozenset[str]] = frozenset({"relief", "loop"})
+    held: ClassVar[frozenset[str]] = frozenset({"relief", "loop", "loop_wall", "play"})
 
     form: Literal["sliceform"] = "sliceform"
     slice_stock: str = "ply-3"
@@ -70,7 +71,13 @@ class Sliceform(Form):
     cradle: bool = Field(default=False, description="A block less the body, for it to lie in")
     margin: float = Field(default=15, gt=0, description="Of a cradle's block, round the body")
     stick_out: float = Field(default=60, ge=0, description="How much of the body a cradle shows")
+    play: float = Field(default=0, ge=0, le=10, description="Of a body in its cradle, all round")
     loop: float = Field(default=0, ge=0, le=60, description="Hole to hang it by; 0 for none")
+    loop_wall: float = Field(default=0, ge=0, le=40, description="Round the hole; 0 suits the hole")
+    loop_on: Literal["second", "first"] = Field(
+        default="second", description="The family whose slice carries the loop"
+    )
+    loop_slice: int = Field(default=0, ge=0, le=60, description="Which slice; 0 is the middle one")
     marks: bool = Field(default=False, description="Every slice's name engraved on it")
 
     @model_validator(mode="after")
@@ -90,8 +97,10 @@ class Sliceform(Form):
         idle |= {"height"} if self.body == "sphere" else set()
         idle |= {"core"} if self.slices == "crossed" else {"direction", "angle", "cradle"}
         if self.cradle and self.slices == "crossed":
-            return frozenset(idle | {"wall", "loop"})
-        return frozenset(idle | {"margin", "stick_out"})
+            return frozenset(idle | {"wall", "loop", *_OF_LOOP})
+        idle |= set() if self.loop else set(_OF_LOOP)
+        idle |= set() if self.slices == "crossed" else {"loop_on", "loop_slice"}
+        return frozenset(idle | {"margin", "stick_out", "play"})
 
     def ranges(self, fit_context: FitContext) -> dict[str, Range]:
         """Least and greatest values, given the other fields."""
@@ -161,8 +170,8 @@ class Sliceform(Form):
         thick = fit_context.of(self.slice_stock).measured_thickness
         first = self._family("A", one, self.first, thick)
         second = self._family("B", one + radians(self.angle), self.second, thick)
-        if self.loop and not self.cradle and second:
-            second[len(second) // 2] = _hung(second[len(second) // 2], self.loop)
+        if self.loop and not self.cradle:
+            self._hang(first if self.loop_on == "first" else second)
         laps: list[CrossLap] = []
         grazing = []
         for a in first:
@@ -180,6 +189,21 @@ class Sliceform(Form):
         trims = (c for c in grazing if {c.trimmed, c.passing} <= held)
         return plates, (*laps, *trims)
 
+    def _hang(self, family: list[Plate]) -> None:
+        """Let one slice of a family carry the loop.
+
+        Raises ParameterError where that slice is not there.
+        """
+        number = self.loop_slice
+        names = [plate.name[1:].partition(".")[0] for plate in family]
+        if not family or (number and str(number) not in names):
+            raise ParameterError(
+                f"There is no slice {number} in the {self.loop_on} family to carry the loop.",
+                hint="Use another slice, or 0 for the middle one.", field="loop_slice",
+            )  # fmt: skip
+        at = names.index(str(number)) if number else len(family) // 2
+        family[at] = _hung(family[at], self.loop, self.loop_wall)
+
     def _family(self, letter: str, turn: float, count: int, thick: float) -> list[Plate]:
         body = self._body()
         low, high = body.extent(turn)
@@ -194,7 +218,7 @@ class Sliceform(Form):
         for (number, d), *each in zip(stations, *families, strict=True):
             sections = tuple(region for section in each for region in section)
             if block is not None:
-                sections = _in_block(block, sections, turn, d, self.margin)
+                sections = _in_block(block, sections, turn, d, self.margin, self.play)
             elif self.wall:
                 sections = _hollow(sections, self.wall, opened=True)
             at = standing(d * cos(turn), d * sin(turn), turn + pi / 2)
@@ -254,18 +278,22 @@ def _hollow(
 
 
 def _in_block(
-    block: Body, sections: analytic_sections.Section, turn: float, d: float, margin: float
-) -> analytic_sections.Section:
-    """Return a slice of the block less the body, which lies `margin` above its floor."""
-    raised = [region.moved(RigidTransform(1.0, 0.0, 0.0, margin)) for region in sections]
+    block: Body, sections: analytic_sections.Section, turn: float, d: float, margin: float,
+    play: float,
+) -> analytic_sections.Section:  # fmt: skip
+    """Return a slice of the block less the body, which lies `margin` above its floor with play."""
+    raised = [
+        part for region in sections
+        for part in grown(region.moved(RigidTransform(1.0, 0.0, 0.0, margin)), play)
+    ]  # fmt: skip
     return tuple(part for whole in block.upright(turn, d) for part in cradle(whole, raised))
 
 
-def _hung(plate: Plate, hole: float) -> Plate:
-    """Return a slice with an eye standing on its top."""
+def _hung(plate: Plate, hole: float, wall: float) -> Plate:
+    """Return a slice with an eye standing on its top, with a wall of its own or one that suits."""
     top = max(plate.region.outer.corners, key=lambda corner: (corner[1], -abs(corner[0])))
-    radius = 0.9 * hole
-    eye = (top[0], top[1] + 0.6 * hole)
+    radius = hole / 2 + (wall or 0.4 * hole)
+    eye = (top[0], top[1] + radius - 0.3 * hole)
     added = combine(plate.region, add=[Contour.circle(eye, radius)])[0]
     cut = combine(added, cut=[Contour.circle(eye, hole / 2)])[0]
     return replace(plate, region=cut)

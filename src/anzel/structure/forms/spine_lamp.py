@@ -8,6 +8,7 @@ those between the outer two can stand back, which leaves a channel for a strip o
 from math import cos, degrees, pi, radians, sin
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
 from anzel.core.findings import Finding, ParameterError, Severity
@@ -49,6 +50,7 @@ class SpineLamp(Form):
     shares: ClassVar[frozenset[str]] = frozenset({"taper"})
     angles: ClassVar[frozenset[str]] = frozenset({"bend"})
     held: ClassVar[frozenset[str]] = frozenset({"slack", "channel"})
+    moves_joints: ClassVar[bool] = True
 
     form: Literal["spine-lamp"] = "spine-lamp"
     spine_stock: str = "ply-6"
@@ -148,7 +150,7 @@ class SpineLamp(Form):
         if self.hangs == "spiral":
             plates.append(self._strip(thick))
         for number in range(1, self.rings + 1):
-            at, heading = self._station((number - 1) / (self.rings - 1))
+            at, heading = self._station(self._share(number - 1))
             name = f"Ring {number}" if self.hangs == "rings" else _STRIP
             if self.hangs == "rings":
                 plates.append(self._ring(name, number, at, heading))
@@ -159,6 +161,19 @@ class SpineLamp(Form):
                 lap if self.hangs == "rings" else FacetLap(lap, _STRIP, facet) for lap in laps
             ]
         return plates, declared
+
+    def _share(self, turns: float) -> float:
+        """Return how far along the spine a ring or turn is, from 0, with what was moved by hand.
+
+        Between two turns of a strip what was moved changes evenly.
+        """
+        moved = [0.0] * self.rings
+        for change in self.own_joints:
+            number = change.joint.removeprefix("J").partition(".")[0]
+            if number.isdigit() and 1 <= int(number) <= self.rings:
+                moved[int(number) - 1] = change.moved
+        by = float(np.interp(turns, np.arange(self.rings), moved))
+        return turns / (self.rings - 1) + by / self.height
 
     def _laps(self, number: int, spines: list[str], name: str, out: Vector) -> list[JointSpec]:
         """Return a ring with the whole stack, or with both sides of the channel."""
@@ -183,7 +198,7 @@ class SpineLamp(Form):
         spiral = self._spiral(thick)
 
         def frame(turns: float) -> Frame:
-            (x, z), heading = self._station(turns / (self.rings - 1))
+            (x, z), heading = self._station(self._share(turns))
             reach = spiral.radius(2 * pi * turns) - self._grip
             forward: Vector = (cos(heading), 0.0, sin(heading))
             middle = (x + reach * forward[0], 0.0, z + reach * forward[2])
@@ -251,7 +266,7 @@ class SpineLamp(Form):
 
     def _ring(self, name: str, number: int, at: Point, heading: float) -> Plate:
         """Return a ring whose back reaches `grip` into the spine's front."""
-        share = (number - 1) / (self.rings - 1)
+        share = (number - 1) / (self.rings - 1)  # the taper knows nothing of what was moved
         outer = self.ring_diameter / 2 * (1 - (1 - self.taper) * abs(2 * share - 1))
         forward: Vector = (cos(heading), 0.0, sin(heading))
         reach = outer - self.grip

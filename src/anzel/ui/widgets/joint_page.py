@@ -12,6 +12,7 @@ from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import quiet
 from anzel.ui.widgets.fit_choice import FitChoice
 from anzel.ui.widgets.form_fields import FormFields
+from anzel.ui.widgets.joint_change_fields import JointChangeFields
 from anzel.ui.widgets.joint_fields import JointFields
 from anzel.ui.widgets.opening_fields import OpeningFields
 from anzel.ui.widgets.wheel_safe import Choice
@@ -32,6 +33,7 @@ class JointPage(QWidget):
         self.fit = FitChoice(session)
         self._form = FormFields(session, of_joint=True)
         self.free = JointFields(session)
+        self.alone = JointChangeFields(session)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -68,6 +70,7 @@ class JointPage(QWidget):
         self._form.setVisible(not is_free and opening is None)
         self.free.setVisible(is_free)
         (self.free if is_free else self._form).refresh()
+        self.alone.refresh()
         self.opening.setVisible(opening is not None)
         if opening is not None:
             self.opening.show_opening(opening.id)

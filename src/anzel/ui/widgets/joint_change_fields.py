@@ -1,0 +1,49 @@
+"""What is changed by hand on the joint in hand of a form, and on no other."""
+
+from anzel.app.edits import project_edits
+from anzel.app.session import Session
+from anzel.core.number_format import plain_length
+from anzel.project.derive import solved_structure_of
+from anzel.structure.model import FeatureKind
+from anzel.ui.widgets.bound_field import BoundField
+from anzel.ui.widgets.common_widgets import Fold
+
+_TITLES = {"wider": "Slots wider by", "deeper": "Slots deeper by", "moved": "Moved along by"}
+
+
+class JointChangeFields(Fold):
+    """Fields for one joint; they stay when the form's own numbers change."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("This joint alone")
+        self._session = session
+        self.fields = {name: self._field(name) for name in _TITLES}
+        self.add(*self.fields.values())
+
+    def refresh(self) -> None:
+        """Show what was changed on the joint in hand."""
+        project, joint_id = self._session.project, self._session.selection.joint_id
+        joint = next((j for j in solved_structure_of(project).joints if j.id == joint_id), None)
+        has_slots = joint is not None and any(
+            feature.kind is FeatureKind.SLOT for feature in joint.features
+        )
+        is_form = not (project.structure.has_free_plates or project.structure.has_drawings)
+        self.setVisible(has_slots and is_form)
+        self.fields["moved"].setVisible(project.structure.moves_joints)
+        for field in self.fields.values():
+            field.refresh()
+        if not project_edits.joint_change_of(project, joint_id or "-").is_nothing:
+            self.head.setChecked(True)
+
+    def _field(self, name: str) -> BoundField:
+        def joint() -> str:
+            return self._session.selection.joint_id or "-"
+
+        return BoundField(
+            self._session, _TITLES[name],
+            lambda project: plain_length(
+                getattr(project_edits.joint_change_of(project, joint()), name)
+            ),
+            lambda project, text: project_edits.type_joint_change(project, joint(), name, text),
+            step=0.05 if name == "wider" else 1.0,
+        )  # fmt: skip
