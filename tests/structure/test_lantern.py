@@ -1,22 +1,26 @@
 """Lanterns: a wall that opens on pins, keyed walls, where the tabs' play lies; boxes' dividers."""
 
 from itertools import combinations
-from math import degrees, radians, sqrt
+from math import cos, degrees, radians, sin, sqrt
 
 import numpy as np
 import pytest
-from tests.common import rack
+from tests.common import FLOOR, rack, rectangle
+from tests.told import refused
 
 from anzel.app.edits import joint_edits, project_edits
 from anzel.checks.interference import collisions
 from anzel.core.findings import ParameterError
+from anzel.geometry.placement import Placement
+from anzel.geometry.regions import Region
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.lantern import Lantern
+from anzel.structure.joints.pin import Pin
 from anzel.structure.keyed_tabs import tabs_fit
-from anzel.structure.model import FeatureKind
+from anzel.structure.model import FeatureKind, Plate
 from anzel.structure.solids import produced_solid
 
 
@@ -50,9 +54,34 @@ def test_a_pin_turns_in_a_hole_round_its_corners():
     assert len(round_holes) == 2  # this one and the vent
 
 
-def test_a_leaning_door_is_refused():
-    with pytest.raises(ParameterError, match="cannot turn on pins"):
-        solve_form(Lantern(door=True), rack())
+@pytest.mark.parametrize(("base", "top"), [(130, 90), (150, 130), (110, 140)])
+def test_a_leaning_door_turns_about_its_slanted_pins(base, top):
+    """Turned about the line of its pins to a right angle, it touches neither plate nor wall."""
+    sheets = rack()
+    made = solve_form(Lantern(base_width=base, top_width=top, door=True, tab_width=12), sheets)
+    door = produced_solid(made.piece("Wall 1"), sheets)
+    rest = [produced_solid(p, sheets) for p in made.pieces if p.name != "Wall 1"]
+    low, high = (next(np.array(j.at) for j in made.joints if j.id == name) for name in ("PB", "PT"))
+    axis = (high - low) / np.linalg.norm(high - low)
+    across = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
+    for angle in np.radians(np.linspace(0, 90, 19)):
+        turn = np.eye(3) + np.sin(angle) * across + (1 - np.cos(angle)) * across @ across
+        moved = door.transform(np.hstack([turn, (low - turn @ low)[:, None]]))
+        overlap = sum((moved ^ other).volume() for other in rest)
+        assert overlap < 0.05, f"at {np.degrees(angle):.0f}°"
+
+
+def test_a_door_that_leans_too_far_or_has_no_air_is_refused_with_a_size():
+    with pytest.raises(ParameterError, match=r"leans (so|too) far"):
+        solve_form(Lantern(base_width=230, top_width=70, height=80, frame=10, vent=0, tab_width=12,
+                           light_opening=20, door=True), rack())  # fmt: skip
+    leaning = Placement((0.0, 0.0, 30.0), (1.0, 0.0, 0.0), (0.0, sin(0.2), cos(0.2)))
+    plates = {
+        "Door": Plate("Door", "ply-3", Region.of(rectangle(60, 56, -30, -28)), leaning),
+        "Base": Plate("Base", "ply-3", Region.of(rectangle(120, 120, -60, -60)), FLOOR),
+    }
+    with refused(ParameterError, "would rub on Base when it turns. Let its edge end .* before"):
+        Pin("J1", "Door", "Base", 25.0).solve(plates, rack())
 
 
 def test_of_keyed_walls_only_the_right_one_fits():

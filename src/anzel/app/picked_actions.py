@@ -342,14 +342,14 @@ PICKED_ACTIONS = (
     PickedAction("set-down", "&Set down on the table", (ThingKind.PLATE,), _set_down),
     PickedAction("duplicate", "D&uplicate", (ThingKind.PLATE,), _duplicate, "Ctrl+D"),
     PickedAction(
-        "mirror", "&Mirror left and right", (ThingKind.PLATE,), _mirror, in_panel=False
+        "mirror", "Mirror left and ri&ght", (ThingKind.PLATE,), _mirror, in_panel=False
     ),
     PickedAction(
         "pick-alike", "Pick all ali&ke", (*_PIECES, ThingKind.JOINT), _pick_alike, "Ctrl+Shift+K",
         in_panel=False,
     ),
     PickedAction(
-        "place", "&Place it by picking", (ThingKind.PLATE,),
+        "place", "Place it b&y picking", (ThingKind.PLATE,),
         lambda session, things: session.placing.start(), "Ctrl+Shift+L", in_panel=False,
     ),
     *(

@@ -19,7 +19,8 @@ from anzel.structure.artwork.bending import with_bends
 from anzel.structure.artwork.bent_joints import panels_of
 from anzel.structure.forms.free_structure import FreeStructure
 from anzel.structure.free.expansion import expanded
-from anzel.structure.free.joint_suggestions import JointSuggestion, suggest_joints
+from anzel.structure.free.joint_suggestion import JointSuggestion
+from anzel.structure.free.joint_suggestions import suggest_joints
 from anzel.structure.joints.corner_kinds import (
     Corner,
     as_corner,

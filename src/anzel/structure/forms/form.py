@@ -50,6 +50,7 @@ _OWN = frozenset(
     {
         "form",
         "own_fits",
+        "own_joints",
         "own_openings",
         "own_corners",
         "own_pictures",

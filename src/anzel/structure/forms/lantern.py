@@ -169,36 +169,54 @@ class Lantern(Form):
                 else plain
             )
         if self.door:
-            at = (
-                self._door_half(lean, fit_context)
-                - fit_context.of(self.wall_stock).measured_thickness
-            )
+            at = self._pin_at(lean, fit_context)
             found += [Pin("PB", "Wall 1", "Base", at), Pin("PT", "Wall 1", "Top", at)]
         return found
 
-    def _door_half(self, lean: _Lean, fit_context: FitContext) -> float:
-        """Return half the door's width: clear of where its neighbours reach through the corners."""
+    def _door_half(self, lean: _Lean, fit_context: FitContext, along: float = 0.0) -> float:
+        """Return half the door's width, `along` mm up it.
+
+        It is clear of where its neighbours reach through the corners.
+        """
         wall = fit_context.of(self.wall_stock).measured_thickness
         turn = _edge_angle(lean.slope, self.sides)
         beyond = wall * (1 + abs(cos(turn))) / sin(turn) / 2
-        return lean.half_width(0.0, self.sides) - beyond - _DOOR_GAP
+        return lean.half_width(along, self.sides) - beyond - _DOOR_GAP
+
+    def _pin_at(self, lean: _Lean, fit_context: FitContext) -> float:
+        """Return where both pins are, on one line up the door, near its narrower end's edge."""
+        wall = fit_context.of(self.wall_stock).measured_thickness
+        ends = (self._door_half(lean, fit_context, at) for at in (0.0, lean.length))
+        return min(ends) - wall
 
     def _door(self, lean: _Lean, fit_context: FitContext) -> Region:
-        """Return a wall that stays clear of its neighbours, base and top, so that it turns."""
-        if abs(lean.slope) > ROUNDING:
-            raise ParameterError(
-                "A leaning wall cannot turn on pins: it would rise against the top.",
-                hint="Make base and top equally wide, or leave the door out.", field="door",
-            )  # fmt: skip
+        """Return a wall that stays clear of its neighbours, base and top, so that it turns.
+
+        One that leans is shorter by as much as its edges come nearer to base and top.
+        """
         wall, plate = (
             fit_context.of(stock).measured_thickness
             for stock in (self.wall_stock, self.plate_stock)
         )
-        half, shoulder = self._door_half(lean, fit_context), shoulder_distance(pi / 2, wall, plate)
+        shoulder = shoulder_distance(pi / 2 - lean.slope, wall, plate)
+        pin, slant = self._pin_at(lean, fit_context), abs(sin(lean.slope))
         low, high = shoulder + _DOOR_AIR, lean.length - shoulder - _DOOR_AIR
-        x, bottom, top = half - self.frame, low + self.frame, high - self.frame
-        opening = Contour.polygon([(-x, bottom), (x, bottom), (x, top), (-x, top)])
-        return polygon_of([(-half, low), (half, low), (half, high), (-half, high)], [opening])
+        if slant > ROUNDING:
+            low += (pin + self._door_half(lean, fit_context)) * slant
+            high -= (pin + self._door_half(lean, fit_context, lean.length)) * slant
+        bottom, top = low + self.frame, high - self.frame
+        if top - bottom < self.frame:
+            raise ParameterError(
+                "A wall that leans so far is no door: to turn it would have to be far shorter.",
+                hint="Make base and top more alike, or leave the door out.", field="door",
+            )  # fmt: skip
+
+        def quad(from_edge: float, ends: tuple[float, float]) -> list[Point]:
+            a, b = (self._door_half(lean, fit_context, at) - from_edge for at in ends)
+            return [(-a, ends[0]), (a, ends[0]), (b, ends[1]), (-b, ends[1])]
+
+        opening = Contour.polygon(quad(self.frame, (bottom, top)))
+        return polygon_of(quad(0.0, (low, high)), [opening])
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Return the fields of one joint: fingers at edges, tabs elsewhere."""

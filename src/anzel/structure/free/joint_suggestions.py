@@ -5,7 +5,7 @@ there, seen just outside the other's faces: a plate with sheet on both sides goe
 with sheet on one side *ends* there.
 
 - through and through: slotted into one another; a mortise where one lies inside the other;
-- ends at one that goes through: tabs and mortises;
+- ends at one that goes through: tabs and mortises, or a pin to turn on;
 - both end: fingers along the common edge, overlapping slots, or tabs;
 - lying in the same plane, one inside the other: a pocket;
 - three going through one line: slotted a third each;
@@ -15,28 +15,28 @@ Plates that meet at an angle too flat for any joint are told, with the angle tha
 """
 
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from itertools import combinations
 from math import degrees
-
-import shapely
 
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_number
 from anzel.core.tolerances import ON_ONE_LINE
-from anzel.geometry.placement import Vector, add_scaled, cross, dot, norm
+from anzel.geometry.placement import add_scaled, dot
 from anzel.geometry.segments import Floats
 from anzel.structure.free.edge_adjustment import dot_2d as flat_dot
-from anzel.structure.joints.corner_kinds import KIND_NAMES, as_corner, corner_kind
+from anzel.structure.free.joint_suggestion import JointSuggestion
+from anzel.structure.free.joint_trios import with_threes
+from anzel.structure.joints.corner_kinds import KIND_NAMES, as_corner
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.cutting_shapes import along
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.line_intervals import Span, common_spans, merged_intervals
+from anzel.structure.joints.pin import Pin
 from anzel.structure.joints.pocket import Pocket
-from anzel.structure.joints.registry import KINDS, AnyKind, kind_of, plates_of
+from anzel.structure.joints.registry import AnyKind, plates_of
 from anzel.structure.joints.tab_mortise import TabMortise, shoulder_distance
-from anzel.structure.joints.three_lap import ThreeLap
 from anzel.structure.joints.through_mortise import ThroughMortise
 from anzel.structure.model import FitContext, Plate
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
@@ -51,26 +51,6 @@ _SHORT = 2.0
 _NARROW = 0.4
 """What is no wider than this share of its mate goes through a mortise rather than a slot."""
 _TAB_PITCH, _WIDEST_TAB = 55.0, 30.0
-
-
-@dataclass(frozen=True)
-class JointSuggestion:
-    """A possible joint; `ways` are the joints to choose from, the best first.
-
-    Where there is none, `why` says so and what would help.
-    """
-
-    pieces: tuple[str, ...]
-    ways: tuple[AnyKind, ...]
-    at: Vector
-    why: str = ""
-
-    def words(self, way: int = 0) -> str:
-        """Return the pieces and a way, for a list; what is not the best comes after an or."""
-        if not self.ways:
-            return f"{' + '.join(self.pieces)}: {self.why}"
-        how = corner_kind(self.ways[way]) or KINDS[kind_of(self.ways[way])].words
-        return f"{' + '.join(self.pieces)}: {how}" if way == 0 else f"        or: {how}"
 
 
 @dataclass(frozen=True)
@@ -123,7 +103,7 @@ def suggest_joints(
         if proposal.ways and isinstance(proposal.ways[0], CrossLap):
             crossings[pair] = (intersect_planes(one, other), len(found))
         found.append(proposal)
-    return _with_threes(plates, found, crossings)
+    return with_threes(plates, found, crossings)
 
 
 def _meeting(
@@ -150,9 +130,9 @@ def _meeting(
             ways = _through(one, other, first, second, name, thick, angle)
             ways = tuple(way for way in ways if _can_be(way, one, other, fit_context))
         case 1, 2 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
-            ways = (_tabs(one, other, intersection, stretch, name),)
+            ways = _ending(one, other, intersection, stretch, thick, name)
         case 2, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
-            ways = (_tabs(other, one, intersection, stretch, name),)
+            ways = _ending(other, one, intersection, stretch, thick, name)
         case 1, 1 if _TABS_FROM[0] < angle < _TABS_FROM[1]:
             ways = _corner(one, other, intersection, stretch[1] - stretch[0], thick, name)
     why = "" if ways else _too_flat(angle, first.sides(stretch) + second.sides(stretch))
@@ -232,6 +212,17 @@ def _mid(reach: _Extent) -> float:
     return reach.middle[0][0] + reach.middle[-1][1]
 
 
+def _ending(
+    ending: Plate, mate: Plate, intersection: PlaneIntersection, stretch: Span, thick: float,
+    name: str,
+) -> tuple[AnyKind, ...]:  # fmt: skip
+    """Return tabs of a plate that ends at another, or a pin near the start of its edge."""
+    origin, edge = intersection.in_plate(ending)
+    at = round(stretch[0] + flat_dot(origin, edge) + 1.5 * thick, 3)
+    tabs = _tabs(ending, mate, intersection, stretch, name)
+    return (tabs, Pin(name, ending.name, mate.name, at))
+
+
 def _tabs(
     tabbed: Plate, mortised: Plate, intersection: PlaneIntersection, stretch: Span, name: str
 ) -> TabMortise:
@@ -307,97 +298,6 @@ def _reach(
 
 def _shared(spans: tuple[Span, ...], stretch: Span) -> float:
     return sum(high - low for low, high in common_spans(spans, (stretch,)))
-
-
-def _with_threes(
-    plates: Sequence[Plate],
-    found: list[JointSuggestion],
-    crossings: dict[frozenset[str], tuple[PlaneIntersection, int]],
-) -> tuple[JointSuggestion, ...]:
-    """Return the suggestions, with three plates that cross on one line joined at once."""
-    made, gone = [], set()
-    names = list(dict.fromkeys(plate.name for plate in plates))
-    for trio in _trios(names, crossings):
-        pairs = [frozenset(pair) for pair in combinations(trio, 2)]
-        if any(crossings[pair][1] in gone for pair in pairs):
-            continue
-        lines = [crossings[pair][0] for pair in pairs]
-        if all(_same_line(lines[0], line) for line in lines[1:]):
-            numbers = [crossings[pair][1] for pair in pairs]
-            gone.update(numbers)
-            first = found[numbers[0]]
-            made.append(JointSuggestion(trio, (ThreeLap(first.ways[0].id, *trio),), first.at))
-    at_points = _through_points(plates, found, crossings, gone)
-    rest = (each for index, each in enumerate(found) if index not in gone)
-    return (*made, *(at_points.get(each.pieces, each) for each in rest))
-
-
-def _through_points(
-    plates: Sequence[Plate], found: Sequence[JointSuggestion],
-    crossings: dict[frozenset[str], tuple[PlaneIntersection, int]], gone: set[int],
-) -> dict[tuple[str, ...], JointSuggestion]:  # fmt: skip
-    """Return suggestions for pairs among three plates through one point, so that they go together.
-
-    Slotted pair by pair the third could never be brought in: it would have to move along two lines
-    at once. So one plate goes right through another, first the pair for which that can be.
-    """
-    made: dict[tuple[str, ...], JointSuggestion] = {}
-    by_name = {plate.name: plate for plate in plates}
-    for trio in _trios(list(by_name), crossings):
-        pairs = [frozenset(pair) for pair in combinations(trio, 2)]
-        if any(crossings[pair][1] in gone for pair in pairs):
-            continue
-        if not _meet_at_a_point(crossings[pairs[0]][0], [by_name[name] for name in trio]):
-            continue
-        offers = [found[crossings[pair][1]] for pair in pairs]
-        if any(offer.pieces in made for offer in offers):
-            continue
-        for offer in offers:
-            through = [way for way in offer.ways if isinstance(way, ThroughMortise)]
-            if through:
-                others = tuple(way for way in offer.ways if way not in through)
-                made[offer.pieces] = replace(offer, ways=(*through, *others))
-                break
-        else:
-            one, two = trio[:2]
-            made[offers[0].pieces] = replace(
-                offers[0], ways=(),
-                why=f"{one}, {two} and {trio[2]} cross at one point, and slots alone never go "
-                "together there. Make one narrower, so that it goes through another.",
-            )  # fmt: skip
-    return made
-
-
-def _trios(
-    names: Sequence[str], crossings: Mapping[frozenset[str], object]
-) -> Iterator[tuple[str, str, str]]:
-    """Yield three plates each, all of which cross one another."""
-    rank = {name: at for at, name in enumerate(names)}
-    near: dict[str, set[str]] = {name: set() for name in names}
-    for pair in crossings:
-        one, other = sorted(pair, key=rank.__getitem__)
-        near[one].add(other)
-    for one in names:
-        for two in sorted(near[one], key=rank.__getitem__):
-            for three in sorted(near[one] & near[two], key=rank.__getitem__):
-                yield one, two, three
-
-
-def _meet_at_a_point(line: PlaneIntersection, plates: Sequence[Plate]) -> bool:
-    """Return whether three plates have one point in common that lies inside all of them."""
-    third = plates[2].placement
-    slope = dot(line.axis, third.normal)
-    if abs(slope) < ON_ONE_LINE:
-        return False
-    at = line.at(dot(add_scaled(third.origin, line.origin, -1.0), third.normal) / slope)
-    return all(
-        plate.region.shape.contains(shapely.Point(plate.placement.to_plate(at))) for plate in plates
-    )
-
-
-def _same_line(one: PlaneIntersection, other: PlaneIntersection) -> bool:
-    off = add_scaled(other.origin, one.origin, -1.0)
-    return norm(cross(one.axis, other.axis)) < ON_ONE_LINE and norm(cross(off, one.axis)) < 1e-3
 
 
 def free_ids(joints: Sequence[AnyKind]) -> Iterator[str]:

@@ -199,8 +199,13 @@ def shoulder_distance(angle: float, tabbed_thickness: float, mortised_thickness:
     return (mortised_thickness / sin(angle) + (lean if lean > EXACTLY_SQUARE else 0.0)) / 2
 
 
-def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
-    """Return a tab as a feature, and what is added for it."""
+def tab_on(
+    case: TabbedEdge, middle: float, wanted: float, rooted: float | None = None
+) -> tuple[Feature, Contour]:
+    """Return a tab as a feature, and what is added for it.
+
+    It is `rooted` so deep below its shoulder, mm; None is as deep as an edge there needs.
+    """
     rule = case.rule(case.tabbed)
     width = rule.outside(Term("tab width", wanted))
     through = case.thickness(case.mortised)
@@ -214,7 +219,7 @@ def tab_on(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Con
             hint=f"Let them be recessed by less than {format_measure(way.value)}.", field="proud",
         )  # fmt: skip
     foot = case.foot(middle)
-    inside = min(wanted, height.drawn) / 2
+    inside = min(wanted, height.drawn) / 2 if rooted is None else rooted
     tool = strip(foot, case.out, -inside, height.drawn, width.drawn)
     at = along(foot, case.out, height.drawn / 2)
     names = (case.tabbed.name, case.mortised.name, case.joint.id)

@@ -16,7 +16,7 @@ from anzel.project.model import Project
 from anzel.structure.forms.field_ranges import limits_of
 from anzel.structure.forms.form import Form
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import clear
+from anzel.ui.widgets.common_widgets import Fold, clear
 from anzel.ui.widgets.wheel_safe import Choice
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
@@ -37,6 +37,9 @@ class FormFields(QWidget):
         self._checks: dict[str, QCheckBox] = {}
         self._roles: dict[str, Choice] = {}
         self._labels: dict[str, QLabel] = {}
+        self.lists = Fold("One by one")
+        self.lists.setParent(self)
+        self.lists.hide()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(5)
@@ -70,6 +73,9 @@ class FormFields(QWidget):
     def _make(self, form: Form) -> None:
         """Fields for another kind of form."""
         clear(self._column)
+        clear(self.lists.body)
+        self.lists.head.setVisible(bool(form.places))
+        self.lists.head.setChecked(any(getattr(form, name) for name in form.places))
         self._kind = type(form)
         self.fields, self._choices, self._checks, self._roles = {}, {}, {}, {}
         of_joints = self._joint_fields(self._session.project)
@@ -82,7 +88,7 @@ class FormFields(QWidget):
     def _add_choices(self, form: Form) -> None:
         """What of the whole is no number: lists, choices and sheets."""
         for name in sorted(form.places):
-            self._column.addWidget(self._list(name))
+            self.lists.add(self._list(name))
         grid = QWidget()
         layout = QGridLayout(grid)
         layout.setContentsMargins(0, 0, 0, 0)

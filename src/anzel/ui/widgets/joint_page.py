@@ -38,15 +38,8 @@ class JointPage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         self.opening = OpeningFields(session)
-        for widget in (
-            self.sizes,
-            self.lens,
-            self.outside,
-            self.fit,
-            self._form,
-            self.free,
-            self.opening,
-        ):
+        for widget in (self.sizes, self.lens, self.outside, self.fit, self._form, self.alone,
+                       self.free, self.opening):  # fmt: skip
             column.addWidget(widget)
 
     @property

@@ -41,12 +41,13 @@ class WholePage(QWidget):
         self.free = FreePanel(session)
         self.bounds = BoundsPanel(session)
         self.names = NamesPanel(session)
+        self.form.lists.show()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         for widget in (self._plates_title, self.plates, self.free, self._joints_title, self.joints,
                        self._curves(), self.form,
-                       folds_in_a_row(self.bounds, self.names)):  # fmt: skip
+                       folds_in_a_row(self.bounds, self.names, self.form.lists)):  # fmt: skip
             column.addWidget(widget)
 
     def _list(self, name: str) -> QListWidget:
