@@ -18,6 +18,7 @@ from anzel.structure.free.plate import FreePlate
 from anzel.structure.relations.records import (
     EDGES,
     FACES,
+    MIDDLE,
     MIDDLE_OF_HEIGHT,
     MIDDLE_OF_WIDTH,
     TABLE,
@@ -150,7 +151,7 @@ def centred_on(project: Project, plate: str, mate: str) -> Project:
     Raises ParameterError where none is.
     """
     before = project
-    for own in (MIDDLE_OF_WIDTH, MIDDLE_OF_HEIGHT):
+    for own in (MIDDLE_OF_WIDTH, MIDDLE_OF_HEIGHT, MIDDLE):
         freedom = freedom_of(project, plate)
         way = _direction(project, plate, own)
         for low, high in (("left", "right"), ("bottom", "top"), ("front", "back")):

@@ -64,6 +64,7 @@ class BuildStep(QWidget):
         self.standing.side_picked.connect(self._pick_side)
         for view in (self.flat, self.standing):
             view.left.connect(self._leave)
+            view.pieces_picked.connect(self._pick_several)
         self.panel.draw_wanted.connect(self._draw_large)
         self.panel.picture_wanted.connect(self._work_on_picture)
         session.subscribe(self._changed)
@@ -210,6 +211,10 @@ class BuildStep(QWidget):
 
     def _pick_piece(self, piece: str, is_added: bool) -> None:
         self._pick(piece_thing(self._session.project, piece), is_added)
+
+    def _pick_several(self, names: list[str]) -> None:
+        project = self._session.project
+        self._session.selection.pick(*dict.fromkeys(piece_thing(project, name) for name in names))
 
     def _pick(self, thing: Thing, is_added: bool) -> None:
         selection = self._session.selection

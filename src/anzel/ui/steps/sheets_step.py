@@ -56,6 +56,7 @@ class SheetsStep(StepPage):
         self.file = FileSettings(session)
         super().__init__(session, self._views)
         self.view.picked.connect(self._pick)
+        self.view.several_picked.connect(self._pick_several)
         self.view.put.connect(self.put)
         self.view.unpin_wanted.connect(self.unpin)
         self.view.left.connect(session.selection.pick_whole)
@@ -181,10 +182,16 @@ class SheetsStep(StepPage):
             self.line.show_picked(above)
 
     def _pick(self, where: tuple[int, int], is_added: bool) -> None:
-        laid, plan = self._table.laid(where), self._table.sheets[where[0]].plan
-        thing = Thing(ThingKind.LAID, laid.piece.name, plan.stock_id, laid.copy_number)
+        thing = self._thing_at(where)
         selection = self._session.selection
         selection.toggle(thing) if is_added else selection.pick(thing)
+
+    def _pick_several(self, places: list[tuple[int, int]]) -> None:
+        self._session.selection.pick(*map(self._thing_at, places))
+
+    def _thing_at(self, where: tuple[int, int]) -> Thing:
+        laid, plan = self._table.laid(where), self._table.sheets[where[0]].plan
+        return Thing(ThingKind.LAID, laid.piece.name, plan.stock_id, laid.copy_number)
 
     def put(self, place: KeptPlacement) -> None:
         """Pin a copy to a place; what lies there is laid elsewhere, all else stays."""

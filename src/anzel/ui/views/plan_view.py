@@ -50,6 +50,7 @@ class PlanView(ZoomCanvas):
 
     joint_picked = Signal(str, bool)
     piece_picked = Signal(str, bool)
+    pieces_picked = Signal(list)
     left = Signal()
     dimension_clicked = Signal(str)
     stepped = Signal(int)
@@ -146,6 +147,14 @@ class PlanView(ZoomCanvas):
             self.piece_picked.emit(laid.piece.name, is_added)
         else:
             self.left.emit()
+
+    def banded(self, box: QRectF) -> None:
+        if self._content is None:
+            return
+        outlines = zip(self._content.plan.placed, self._paths.outlines, strict=True)
+        names = [laid.piece.name for laid, path in outlines if box.contains(path.boundingRect())]
+        if names:
+            self.pieces_picked.emit(names)
 
     def pick_at(self, position: QPointF) -> None:
         """Pick what is at a place, unless it is among what is picked already."""

@@ -6,6 +6,7 @@ there.
 
 from collections.abc import Sequence
 
+import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -48,6 +49,7 @@ class SheetsView(ZoomCanvas):
     """Draws a table of sheets; a moved piece says where it was put."""
 
     picked = Signal(object, bool)
+    several_picked = Signal(list)
     left = Signal()
     put = Signal(object)
     unpin_wanted = Signal()
@@ -263,6 +265,16 @@ class SheetsView(ZoomCanvas):
     def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         self.left.emit()
 
+    def banded(self, box: QRectF) -> None:
+        inside = [
+            (number, index)
+            for number, spread in enumerate(self._table.sheets)
+            for index, polygon in enumerate(spread.polygons)
+            if box.contains(_box_of(polygon, spread))
+        ]
+        if inside:
+            self.several_picked.emit(inside)
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._title_held is not None and event.buttons():
             plan, self._title_held, self._pressed = self._title_held, None, None
@@ -342,6 +354,11 @@ class SheetsView(ZoomCanvas):
     def _on_table(self, position: QPointF) -> tuple[float, float]:
         at = self.transform.inverted()[0].map(position)
         return (at.x(), at.y())
+
+
+def _box_of(polygon: shapely.Polygon, spread: PlacedSheet) -> QRectF:
+    left, low, right, high = polygon.bounds
+    return QRectF(left + spread.x, low + spread.y, right - left, high - low)
 
 
 def _title(spread: PlacedSheet, names: dict[str, str]) -> str:

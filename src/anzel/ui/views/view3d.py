@@ -1,14 +1,15 @@
 """The standing structure under the maker's hands: orbit, pan, zoom, pick, drag a plate."""
 
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QToolTip
 
-from anzel.geometry.placement import Vector
+from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.dragging import dragged, nudge
 from anzel.scene.picking import point_under
 from anzel.scene.section_plane import ray_entry
 from anzel.ui.views.joint_markers import REACH
+from anzel.ui.views.rubber_band import RubberBand
 from anzel.ui.views.view3d_canvas import View3DCanvas
 from anzel.ui.views.zoom_canvas import adds
 
@@ -22,7 +23,7 @@ NUDGES = {
 
 
 class View3D(View3DCanvas):
-    """Left drag orbits, middle or shift drag pans, wheel zooms.
+    """Left drag orbits, middle or shift drag pans, wheel zooms; Ctrl draws a rubber band.
 
     Where plates are `movable`, a drag on the picked one carries it over the table, with Alt up and
     down.
@@ -30,6 +31,7 @@ class View3D(View3DCanvas):
 
     joint_picked = Signal(str, bool)
     piece_picked = Signal(str, bool)
+    pieces_picked = Signal(list)
     left = Signal()
     plate_moved = Signal(str, object)
     offer_taken = Signal(int)
@@ -42,12 +44,15 @@ class View3D(View3DCanvas):
         self._pressed: QPointF | None = None
         self._grasped: QPointF | None = None
         self._dragged = False
+        self._band = RubberBand(self, Qt.KeyboardModifier.ControlModifier)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._dragged = event.position(), False
         left = event.button() is Qt.MouseButton.LeftButton
         shift = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
         self._grasped = None
+        if self._band.press(event):
+            return
         if left and not shift and self.movable and not self._apart and not self.picks_sides:
             near = (
                 self._mark_near(event.position()) or self._offer_near(event.position()) is not None
@@ -58,6 +63,8 @@ class View3D(View3DCanvas):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None:
             self._hover(event.position())
+            return
+        if self._band.move(event):
             return
         moved = event.position() - self._pressed
         if not self._dragged and moved.manhattanLength() <= _CLICK:
@@ -77,11 +84,30 @@ class View3D(View3DCanvas):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         is_left = event.button() == Qt.MouseButton.LeftButton
-        if self._pressed is not None and not self._dragged and is_left:
+        band = self._band.release(event)
+        if band is not None:
+            self._pick_within(band)
+        elif self._pressed is not None and not self._dragged and is_left:
             self._click(event.position(), is_added=adds(event))
         elif self._carried is not None:
             self.plate_moved.emit(*self._carried)
         self._pressed = self._grasped = None
+
+    def _pick_within(self, band: QRectF) -> None:
+        """Pick the pieces whose middle is seen within a rubber band."""
+        if self._shown is None:
+            return
+        shown = self._shown
+        pieces = [p for p in shown.request.solved.pieces if p.name not in self._hidden]
+        middles = []
+        for piece in pieces:
+            left, low, right, high = piece.region.bounds
+            at = piece.placement.to_world(((left + right) / 2, (low + high) / 2))
+            middles.append(add_scaled(at, shown.offsets[piece.name]))
+        seen = shown.camera.all_to_pixels(middles, self.width(), self.height())
+        names = [p.name for p, (x, y) in zip(pieces, seen, strict=True) if band.contains(x, y)]
+        if names:
+            self.pieces_picked.emit(names)
 
     def _click(self, position: QPointF, *, is_added: bool = False) -> None:
         """Pick what is there: a joint, a joint offered, a piece, or else the whole."""

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
+from anzel.ui.views.rubber_band import RubberBand
 
 _PADDING = 18.0
 _CLICK = 4
@@ -34,6 +35,7 @@ class ZoomCanvas(QWidget):
         self._follows = True
         self._pressed: QPointF | None = None
         self._panned = False
+        self._band = RubberBand(self, Qt.KeyboardModifier.ShiftModifier)
 
     def extent(self) -> QRectF:
         """Return what must be in view when everything is, mm."""
@@ -94,12 +96,18 @@ class ZoomCanvas(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         self._zoom(1.0015 ** event.angleDelta().y(), event.position())
 
+    def banded(self, box: QRectF) -> None:
+        """The maker drew a rubber band, mm, round what shall be picked."""
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._panned = event.position(), False
+        self._band.press(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None:
             self.hovered_at(event.position())
+            return
+        if self._band.move(event):
             return
         moved = event.position() - self._pressed
         if self._panned or moved.manhattanLength() > _CLICK:
@@ -111,7 +119,10 @@ class ZoomCanvas(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         is_left = event.button() == Qt.MouseButton.LeftButton
-        if self._pressed is not None and not self._panned and is_left:
+        band = self._band.release(event)
+        if band is not None:
+            self.banded(self.transform.inverted()[0].mapRect(band))
+        elif self._pressed is not None and not self._panned and is_left:
             self.clicked_at(event.position(), is_added=adds(event))
         self._pressed = None
         self.unsetCursor()
