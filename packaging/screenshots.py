@@ -101,10 +101,10 @@ def border() -> None:
     studio.save("border")
 
 
-def hinge() -> None:
-    studio = Studio(demo("hinged-arch"), Step.BUILD)
-    studio.session.pick_plate("Arch")
-    studio.save("hinge")
+def placing() -> None:
+    studio = Studio(demo("potting-cube"), Step.BUILD)
+    studio.session.pick_plate("Side")
+    studio.save("placing")
 
 
 def inlay() -> None:
@@ -187,7 +187,7 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, build, lamp, border, hinge, inlay, draw, trace, found, forecast,
+    stock, cutter, test, build, lamp, border, placing, inlay, draw, trace, found, forecast,
     sheets, cut, file, practice, forms,
 )  # fmt: skip
 

@@ -17,7 +17,7 @@ from anzel.app.placing import place, side_under
 from anzel.core.findings import ParameterError
 from anzel.project.demos import potting_cube
 from anzel.project.derive import settled_form, solved_structure_of
-from anzel.project.new_project import project_of
+from anzel.project.new_project import empty_table, project_of
 from anzel.project.preflight import preflight
 from anzel.storage import project_file
 from anzel.structure.alike_pieces import alike_pieces
@@ -59,31 +59,31 @@ def joint_kinds(edited):
 def test_a_new_makers_box_of_six_equal_sides_takes_fewer_than_fifteen_steps():
     """As the help tells it: each line is one thing that the maker does."""
     steps = [
-        lambda p: free_structure_edits.type_plate(p, "Rectangle", "width", "100"),
-        lambda p: free_structure_edits.type_plate(p, "Rectangle", "height", "100"),
-        lambda p: free_structure_edits.change_plate(p, "Rectangle", true_size=True),
-        lambda p: place(p, Side(plate="Rectangle", side="front"), Side()),
-        lambda p: many_edits.duplicate(p, ["Rectangle"])[0],
-        lambda p: place(p, Side(plate="Rectangle 2", side="front"),
-                        Side(plate="Rectangle", side="right")),
-        lambda p: place(p, Side(plate="Rectangle 2", side="bottom"), Side()),
-        lambda p: relation_edits.centred_on(p, "Rectangle 2", "Rectangle"),
+        lambda _: empty_table(),
+        lambda p: free_structure_edits.type_plate(p, "Plate", "width", "100"),
+        lambda p: free_structure_edits.type_plate(p, "Plate", "height", "100"),
+        lambda p: place(p, Side(plate="Plate", side="back"), Side()),
+        lambda p: many_edits.duplicate(p, ["Plate"])[0],
+        lambda p: place(p, Side(plate="Plate 2", side="front"), Side(plate="Plate", side="right")),
+        lambda p: place(p, Side(plate="Plate 2", side="bottom"), Side()),
+        lambda p: relation_edits.centred_on(p, "Plate 2", "Plate"),
         lambda p: repeat_edits.repeat_plate(
-            p, "Rectangle 2", RepeatWay.RING, count=4, about="Rectangle"),
-        lambda p: many_edits.duplicate(p, ["Rectangle"])[0],
-        lambda p: place(p, Side(plate="Rectangle 3", side="back"),
-                        Side(plate="Rectangle 2", side="top")),
-        lambda p: relation_edits.centred_on(p, "Rectangle 3", "Rectangle"),
+            p, "Plate 2", RepeatWay.RING, count=4,
+            about=repeat_edits.likely_middle(p, "Plate 2"),
+        ),
+        lambda p: many_edits.duplicate(p, ["Plate"])[0],
+        lambda p: place(p, Side(plate="Plate 3", side="front"), Side(plate="Plate 2", side="top")),
+        lambda p: relation_edits.centred_on(p, "Plate 3", "Plate"),
         joint_edits.join_all,
-        lambda p: alike_corners(p),
+        alike_corners,
     ]  # fmt: skip
     assert len(steps) < 15
-    made = project(FreePlate(name="Rectangle", stock="ply-3", outline=Rectangle()))
+    made = None
     for step in steps:
         made = step(made)
     assert len(solved_structure_of(made).joints) == 12
-    for thickness in ("2.7", "4", "6.1"):
-        thick = measured(made, "ply-3", float(thickness))
+    for thickness in (2.7, 4, 6.1):
+        thick = measured(made, "ply-3", thickness)
         solved = solved_structure_of(thick)
         assert [group.count for group in alike_pieces(solved.pieces)] == [6], thickness
         assert preflight(thick).ok
@@ -96,15 +96,28 @@ def alike_corners(edited):
 
 
 def test_a_ring_of_32_plates_takes_fewer_than_ten():
-    made = project(FreePlate(name="Hub", stock="ply-3", outline=Rectangle(width=140, height=140)))
-    made, _ = free_structure_edits.add_plate(made, board("Spoke", 40, 30, tilt=90, x=45))
-    made = place(made, Side(plate="Spoke", side="bottom"), Side(plate="Hub", side="front"))
-    made = repeat_edits.repeat_plate(made, "Spoke", RepeatWay.RING, count=32, about="Hub")
-    made = joint_edits.join_all(made)
+    """As the help tells it."""
+    steps = [
+        lambda _: empty_table(),
+        lambda p: free_structure_edits.add_shape(p, "circle", "ply-3")[0],
+        lambda p: free_structure_edits.type_plate(p, "Circle", "diameter", "160"),
+        lambda p: free_structure_edits.type_plate(p, "Plate", "width", "30"),
+        lambda p: place(p, Side(plate="Plate", side="bottom"), Side(plate="Circle", side="front")),
+        lambda p: free_structure_edits.type_plate(p, "Plate", "x", "55"),
+        lambda p: repeat_edits.repeat_plate(
+            p, "Plate", RepeatWay.RING, count=4, about=repeat_edits.likely_middle(p, "Plate")),
+        lambda p: repeat_edits.type_repeat(p, "M1", "count", "32"),
+        joint_edits.join_all,
+    ]  # fmt: skip
+    assert len(steps) < 10
+    made = None
+    for step in steps:
+        made = step(made)
     solved = solved_structure_of(made)
     assert (len(solved.pieces), len(solved.joints)) == (33, 32)
     assert sorted(group.count for group in alike_pieces(solved.pieces)) == [1, 32]
-    fewer = repeat_edits.type_repeat(made, "M1", "count", "16 × 1")
+    assert preflight(made).ok
+    fewer = repeat_edits.type_repeat(made, "M1", "count", "8 × 2")
     assert len(solved_structure_of(fewer).joints) == 16
 
 

@@ -70,7 +70,7 @@ def test_one_is_picked_and_the_other_and_it_goes_there(two, window, session, qtb
     assert view._outline
     click(qtbot, view, seen(view, (20, 10, 1.5)))
     (relation,) = session.project.structure.relations
-    assert relation.words == "front of Wall flush with front of Base"
+    assert relation.words == "front of Wall on front of Base"
     assert session.placing.is_on  # ready for the next pair
     qtbot.waitUntil(lambda: window.is_settled, timeout=20_000)
     qtbot.keyClick(view, Qt.Key.Key_Escape)

@@ -33,6 +33,8 @@ from anzel.structure.relations.solver import Freedom, circle_with
 
 _ALONG = 1e-6
 """Directions are along one another within this, as a cosine."""
+_SQUARE = 0.3
+"""Directions whose cosine is less are nearly square to one another."""
 _WHOLE = ("count", "rows")
 _PLAIN = (*_WHOLE, "angle", "spread")
 
@@ -133,11 +135,16 @@ def against(
 
 
 def _nearest_facing(project: Project, side: Side, to: Side) -> Facing:
-    """Return how two sides meet with the least turn; on the table a plate stands."""
+    """Return how two sides meet with the least turn; on the table a plate stands.
+
+    What is square to a face so far stands on it; what is square to an edge becomes flush with it.
+    """
     if to.plate == TABLE:
         return Facing.TOWARDS
-    one, other = (_direction(project, each.plate, each.side) for each in (side, to))
-    return Facing.SAME if dot(one, other) > -_ALONG else Facing.TOWARDS
+    same = dot(*(_direction(project, each.plate, each.side) for each in (side, to)))
+    if abs(same) < _SQUARE:
+        return Facing.TOWARDS if to.side in FACES else Facing.SAME
+    return Facing.SAME if same > 0 else Facing.TOWARDS
 
 
 def centred(project: Project, side: Side, to: Side, other: Side) -> Relation:
