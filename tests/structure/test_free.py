@@ -2,6 +2,7 @@
 
 import json
 from math import cos, pi, radians
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -34,6 +35,7 @@ from anzel.structure.joints.registry import (
 )
 from anzel.structure.joints.stack_lap import StackLap
 
+DATA = Path(__file__).parents[1] / "data"
 ANGLES = st.floats(-180, 180, allow_nan=False)
 FORM_NAMES = [name for name in FORMS if name not in ("free", "found")]
 
@@ -317,3 +319,17 @@ def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
     assert (problem.code, problem.joint, problem.pieces) == ("joint", "J3", ("Shelf", "Rail"))
     assert "Move them together" in problem.hint
     assert len(solved_structure_of(apart).joints) == 2  # all else is made
+
+
+def test_a_free_project_of_before_relations_opens_with_the_same_geometry():
+    """Written by the program before plates could be placed by relation: areas (mm²), features."""
+    project = project_file.load(DATA / "free-lantern.format-5.anzel")
+    pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
+    assert len(pieces) == 20
+    for name, area, features in (
+        ("Base", 16204.919442, 18), ("Wall 1", 5744.316168, 11),
+        ("Diffuser 2", 7501.311122, 2), ("Foot 3", 297.45, 1),
+    ):  # fmt: skip
+        assert pieces[name].region.area == pytest.approx(area, abs=1e-6)
+        assert len(pieces[name].features) == features
+    assert preflight(project).ok

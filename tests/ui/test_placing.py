@@ -132,6 +132,9 @@ def test_a_name_is_added_followed_and_taken_away(two, session, qtbot):
     session.pick_plate("Wall")
     type_into(qtbot, two.fields["width"], "wall")
     assert (two.fields["width"].edit.text(), two.fields["width"]._unit.text()) == ("wall", "= 75")
+    two.fields["height"].give_name("tall")
+    assert two.fields["height"].edit.text() == "tall"
+    assert [each.name for each in session.project.structure.own_numbers] == ["wall", "tall"]
     session.selection.pick_whole()
     names._take_away("wall")
     session.pick_plate("Wall")

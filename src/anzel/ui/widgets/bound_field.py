@@ -2,10 +2,14 @@
 
 from collections.abc import Callable
 
-from anzel.app.edits.formula_edits import formula_at, trouble_at
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QInputDialog
+
+from anzel.app.edits.formula_edits import formula_at, name_of_length, trouble_at
 from anzel.app.session import Session
 from anzel.core.findings import MakerError, ParameterError
 from anzel.core.immutable import field_title
+from anzel.core.number_format import MILLIMETRES
 from anzel.project.model import Project
 from anzel.ui.widgets.measure_field import MeasureField
 
@@ -39,7 +43,36 @@ class BoundField(MeasureField):
             self.refresh()
 
         super().__init__(label, attempt, step=step, unit=unit)
-        self._session, self._get, self._path = session, get, path
+        self._session, self._get, self._put, self._path = session, get, put, path
+        if path is not None:
+            self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+            self.edit.customContextMenuRequested.connect(self._show_menu)
+
+    def _show_menu(self, at: QPoint) -> None:
+        """The usual menu of a text, and the offer of a name for the number."""
+        menu = self.edit.createStandardContextMenu()
+        menu.addSeparator()
+        menu.addAction("Give it a name…", self._ask_name)
+        menu.exec(self.edit.mapToGlobal(at))
+        menu.deleteLater()
+
+    def _ask_name(self) -> None:
+        label = self.edit.accessibleName()
+        name, is_taken = QInputDialog.getText(self, "A name for it", f"{label} is called")
+        if is_taken and name.strip():
+            self.give_name(name)
+
+    def give_name(self, name: str) -> None:
+        """Make the number a named one, which the field follows from now on."""
+        assert self._path is not None
+        path, figure = self._path(), self._get(self._session.project)
+        self._session.attempt(
+            f"{self.edit.accessibleName()} is called {name.strip()}",
+            lambda project: name_of_length(
+                project, name, path, MILLIMETRES.write(figure), self._put
+            ),
+        )
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the value as the maker wants it.
