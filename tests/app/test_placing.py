@@ -15,6 +15,7 @@ from anzel.app.edits import (
 )
 from anzel.app.placing import place, side_under
 from anzel.core.findings import ParameterError
+from anzel.project import rescale
 from anzel.project.demos import potting_cube
 from anzel.project.derive import settled_form, solved_structure_of
 from anzel.project.new_project import empty_table, project_of
@@ -347,3 +348,31 @@ def test_three_plates_through_one_point_are_offered_as_what_goes_together():
     )  # fmt: skip
     offers = joint_edits.suggestions_of(same)
     assert any("cross at one point" in offer.why for offer in offers)
+
+
+def test_a_structure_of_names_is_scaled_as_a_whole():
+    larger = rescale.by_factor(potting_cube(), 1.5)
+    assert larger.structure.own_numbers[0].text == "150.0"
+    solved = solved_structure_of(larger)
+    assert [group.count for group in alike_pieces(solved.pieces)] == [6]
+    assert solved.piece("Bottom").region.size[0] == pytest.approx(150 + 0.16)
+    assert preflight(larger).ok
+    made = formula_edits.name_number(project(board("A"), board("B", x=200)), "much", "3")
+    made = repeat_edits.repeat_plate(made, "A", RepeatWay.ROW, count=2)
+    made = repeat_edits.type_repeat(made, "M1", "count", "much")
+    made = free_structure_edits.type_plate(made, "B", "width", "40 + sheet")
+    made = free_structure_edits.type_plate(made, "B", "height", "A width / 2 + sheet ply-6")
+    twice = rescale.by_factor(made, 2.0)
+    assert [each.text for each in twice.structure.own_numbers] == ["3"]
+    assert size(twice, "B") == pytest.approx(2 * size(made, "B"))
+    thick = made.stock("ply-6").measured_thickness
+    assert size(twice, "B", "height") == pytest.approx(100 + thick)
+
+
+def test_a_form_of_sums_goes_on_by_hand_as_it_stands():
+    made = project_edits.set_from_text(project_of("box"), "depth", "width / 2")
+    wider = project_edits.set_from_text(made, "width", "200")
+    free = free_structure_edits.make_free(wider)
+    before = {p.name: p.region.area for p in solved_structure_of(wider).pieces}
+    after = {p.name: p.region.area for p in solved_structure_of(free).pieces}
+    assert after == pytest.approx(before)

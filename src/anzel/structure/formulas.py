@@ -10,13 +10,24 @@ from typing import Annotated
 
 from pydantic import Field
 
-from anzel.core.arithmetic import LONGEST_TEXT, UNITS, Amount, evaluate_with, with_renamed
+from anzel.core.arithmetic import (
+    LONGEST_TEXT,
+    UNITS,
+    Amount,
+    evaluate_with,
+    tokens_of,
+    with_renamed,
+)
 from anzel.core.findings import Finding, ParameterError, QuantityError, Severity
 from anzel.core.immutable import Immutable
 from anzel.core.units import plain_text
 from anzel.structure.model import FitContext
 
 MOST = 400
+PLAIN_FIELDS = frozenset(
+    {"count", "rows", "cells", "tab_count", "angle", "spread", "turn", "tilt", "spin", "split"}
+)
+"""Fields that are no lengths."""
 SHEET = "sheet"
 """The measured thickness of the sheet that a field's own plate is cut from."""
 Text = Annotated[str, Field(min_length=1, max_length=LONGEST_TEXT)]
@@ -171,3 +182,45 @@ def formula_findings(troubles: Mapping[str, str]) -> tuple[Finding, ...]:
         Finding("formula", Severity.PROBLEM, key, words, "The last good value stays.")
         for key, words in troubles.items()
     )
+
+
+def scaled_formulas(
+    numbers: tuple[NamedNumber, ...], formulas: tuple[Formula, ...], quantities: Quantities,
+    factor: float,
+) -> tuple[tuple[NamedNumber, ...], tuple[Formula, ...]]:  # fmt: skip
+    """Return numbers and formulas when the structure is larger or smaller.
+
+    Named lengths that are figures grow along; what counts or turns does not. A sum of figures and
+    sheets alone gives way to its figure, which grows: nothing in it would.
+    """
+    known = names_known(numbers, quantities)
+    counts = {
+        name for formula in formulas if formula.field.rpartition("/")[2] in PLAIN_FIELDS
+        for name in _names_in(formula.text, known)
+    }  # fmt: skip
+    grown = tuple(
+        number.with_changes(text=f"{float(number.text.replace(',', '.')) * factor!r}")
+        if _is_figure(number.text) and number.name not in counts else number
+        for number in numbers
+    )  # fmt: skip
+    lengths = {number.name for number in numbers} | set(quantities.fields)
+    kept = tuple(
+        formula for formula in formulas
+        if formula.field.rpartition("/")[2] in PLAIN_FIELDS
+        or not lengths.isdisjoint(_names_in(formula.text, known))
+    )  # fmt: skip
+    return grown, kept
+
+
+def _is_figure(text: str) -> bool:
+    try:
+        return float(text.replace(",", ".")) == float(text.replace(",", "."))
+    except ValueError:
+        return False
+
+
+def _names_in(text: str, known: tuple[str, ...]) -> set[str]:
+    try:
+        return {token.text for token in tokens_of(plain_text(text), known) if token.kind == "name"}
+    except QuantityError:  # a sheet that is not known here
+        return {name for name in known if name.lower() in text.lower()}

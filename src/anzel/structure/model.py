@@ -202,6 +202,10 @@ class FitContext:
         return FitRule(clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
 
 
+NO_SHEETS = FitContext((), 0.0, KerfAt.DRAWING)
+"""Where only names are asked for, and no sheet is known."""
+
+
 @dataclass(frozen=True)
 class OutlineChange:
     """What one joint adds to one plate's outline and cuts from it.

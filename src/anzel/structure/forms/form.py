@@ -32,12 +32,13 @@ from anzel.structure.formulas import (
     Quantities,
     WorkedOut,
     formula_findings,
+    scaled_formulas,
     sheet_amounts,
     work_out,
 )
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.joints.joint_change import JointChange, changed_joint
-from anzel.structure.model import Feature, FitContext, JointSpec, Plate, SolvedStructure
+from anzel.structure.model import NO_SHEETS, Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.alike import openings_on
 from anzel.structure.openings.edge_frame import Edges
 from anzel.structure.openings.free_corners import with_free_corners
@@ -158,8 +159,13 @@ class Form(Immutable):
         )
         made = self.with_scaled_lengths(factor)
         artwork = tuple(each.scaled(factor) for each in self.own_artwork)
+        numbers, formulas = scaled_formulas(
+            self.own_numbers, self.own_formulas, self.quantities(NO_SHEETS), factor
+        )
+        joints = tuple(each.with_changes(moved=each.moved * factor) for each in self.own_joints)
         return made.with_changes(
-            own_openings=openings, own_pictures=pictures, own_artwork=artwork
+            own_openings=openings, own_pictures=pictures, own_artwork=artwork,
+            own_numbers=numbers, own_formulas=formulas, own_joints=joints,
         )  # fmt: skip
 
     def with_scaled_lengths(self, factor: float) -> Self:

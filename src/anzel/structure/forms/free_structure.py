@@ -318,6 +318,7 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
     ParameterError
         For a form with a bent strip, which no placing by hand could hold.
     """
+    form, _ = form.settled(fit_context)
     plates, declared = form.place(fit_context)[0], form.fitted(fit_context)[1]
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:

@@ -4,7 +4,7 @@ from contextlib import suppress
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QRectF, QTimer
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from anzel.app import sketch_actions
@@ -75,6 +75,7 @@ class SketchController(QObject):
         self.view.picked.connect(
             lambda thing, added: selection.toggle(thing) if added else selection.pick(thing)
         )
+        self.view.band_drawn.connect(self._pick_within)
         self.view.left.connect(self._leave)
         self.view.dragged.connect(self._drag)
         self.view.leg_dragged.connect(self._drag_leg)
@@ -369,6 +370,14 @@ class SketchController(QObject):
         if selection.one(ThingKind.PLATE, ThingKind.PIECE) is not None or not selection.things:
             self._session.navigation.draw("")
         selection.go_up()
+
+    def _pick_within(self, box: QRectF) -> None:
+        """Pick the points within a rubber band."""
+        sketch = self.sketch
+        if sketch is None or self._is_of_form:
+            return
+        inside = [name for name, at in sketch.places().items() if box.contains(*at)]
+        self._session.selection.pick(*(Thing(ThingKind.POINT, name, self.plate) for name in inside))
 
     def _step(self, by: int) -> None:
         """Pick the next point, leg or opening, or the one before."""

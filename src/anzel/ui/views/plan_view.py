@@ -57,6 +57,7 @@ class PlanView(ZoomCanvas):
 
     def __init__(self, name: str) -> None:
         super().__init__()
+        self.band_drawn.connect(self._pick_within)
         self.setAccessibleName(name)
         self._content: PlanContent | None = None
         self._paths = ScreenPaths()
@@ -148,7 +149,7 @@ class PlanView(ZoomCanvas):
         else:
             self.left.emit()
 
-    def banded(self, box: QRectF) -> None:
+    def _pick_within(self, box: QRectF) -> None:
         if self._content is None:
             return
         outlines = zip(self._content.plan.placed, self._paths.outlines, strict=True)

@@ -58,6 +58,7 @@ class SheetsView(ZoomCanvas):
 
     def __init__(self) -> None:
         super().__init__()
+        self.band_drawn.connect(self._pick_within)
         self.setAccessibleName(
             "Sheets: N and B pick the next piece and the one before; arrows nudge it, "
             "R turns it, P pins it"
@@ -265,7 +266,7 @@ class SheetsView(ZoomCanvas):
     def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         self.left.emit()
 
-    def banded(self, box: QRectF) -> None:
+    def _pick_within(self, box: QRectF) -> None:
         inside = [
             (number, index)
             for number, spread in enumerate(self._table.sheets)

@@ -1,6 +1,6 @@
 """A flat view that zooms about the pointer, pans and fits; subclasses decide what it shows."""
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
@@ -23,8 +23,11 @@ _CLICK = 4
 class ZoomCanvas(QWidget):
     """Shows mm, y up.
 
-    Subclasses give `extent`, `paint_on` and `clicked_at`.
+    Subclasses give `extent`, `paint_on` and `clicked_at`. `band_drawn` says that a rubber band was
+    drawn, mm, round what shall be picked.
     """
+
+    band_drawn = Signal(QRectF)
 
     def __init__(self) -> None:
         super().__init__()
@@ -96,9 +99,6 @@ class ZoomCanvas(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         self._zoom(1.0015 ** event.angleDelta().y(), event.position())
 
-    def banded(self, box: QRectF) -> None:
-        """The maker drew a rubber band, mm, round what shall be picked."""
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._panned = event.position(), False
         self._band.press(event)
@@ -121,7 +121,7 @@ class ZoomCanvas(QWidget):
         is_left = event.button() == Qt.MouseButton.LeftButton
         band = self._band.release(event)
         if band is not None:
-            self.banded(self.transform.inverted()[0].mapRect(band))
+            self.band_drawn.emit(self.transform.inverted()[0].mapRect(band))
         elif self._pressed is not None and not self._panned and is_left:
             self.clicked_at(event.position(), is_added=adds(event))
         self._pressed = None

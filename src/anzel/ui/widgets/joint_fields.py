@@ -13,8 +13,11 @@ from anzel.core.number_format import plain_figure
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.joints.corner_kinds import KIND_NAMES, corner_kind, led_by_other
+from anzel.structure.joints.corner_lap import CornerLap
+from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.registry import AnyKind, kind_of
 from anzel.structure.joints.tab_mortise import TabMortise
+from anzel.structure.joints.three_lap import ThreeLap
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet
 from anzel.ui.widgets.wheel_safe import Choice
@@ -64,7 +67,8 @@ class JointFields(QWidget):
     def _kind_of(declared: AnyKind) -> str:
         """Return what the fields depend on."""
         numbers = len(joint_edits.numbers_of(declared))
-        return f"{kind_of(declared)} {numbers} {corner_kind(declared) is not None}"
+        is_corner = corner_kind(declared) is not None
+        return f"{kind_of(declared)} {numbers} {is_corner} {_other_words(declared)}"
 
     def _make(self, declared: AnyKind) -> None:
         clear(self._body)
@@ -79,7 +83,7 @@ class JointFields(QWidget):
         if corner_kind(declared) is not None:
             self._add_corner()
         if led_by_other(declared) is not declared:
-            other = button("The other one leads")
+            other = button(_other_words(declared))
             other.setToolTip("The plates change their parts: which is slotted from above, or leads")
             other.clicked.connect(
                 lambda: self._for_all("led by the other", joint_edits.lead_by_other)
@@ -194,6 +198,15 @@ class JointTroubles(QWidget):
         self._session.attempt(
             f"{joint_id} taken out", lambda p: joint_edits.remove_joint(p, joint_id)
         )
+
+
+def _other_words(declared: AnyKind) -> str:
+    """Return what a joint's plates do when they change their parts."""
+    if isinstance(declared, CrossLap | CornerLap):
+        return f"{declared.from_below} from above"
+    if isinstance(declared, ThreeLap):
+        return f"{declared.lowest} to the top"
+    return "The other one leads"
 
 
 def _typed(project: Project, session: Session, name: str, text: str) -> Project:
