@@ -18,8 +18,8 @@ import shapely
 
 from anzel.core.findings import ParameterError
 from anzel.materials.fits import KerfAt
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.free_structure import FreeStructure
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.free.outline_shapes import Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.cross_lap import CrossLap

@@ -12,7 +12,7 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.segments import Arc
 from anzel.materials.fits import KerfAt
 from anzel.structure.forms.crossed_stand import CrossedStand
-from anzel.structure.forms.form import solve_form
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.model import FeatureKind
 
 STAND = CrossedStand(upright_stock="thin", top_stock="thick")

@@ -20,9 +20,9 @@ from anzel.structure.forms.box import Box
 from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
 from anzel.structure.forms.field_ranges import check_ranges, limits_of
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.model import LEFT_OUT
 
 JOINED = [name for name in FORMS if name != "found"]

@@ -16,8 +16,8 @@ from anzel.geometry.regions import Region
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms.box import Box
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.lantern import Lantern
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.joints.pin import Pin
 from anzel.structure.keyed_tabs import tabs_fit
 from anzel.structure.model import FeatureKind, Plate

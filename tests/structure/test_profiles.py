@@ -16,9 +16,9 @@ from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.storage.migrations import from_2
 from anzel.structure.forms.common_outlines import joined
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.profile import TracedPicture, between
 from anzel.structure.forms.rib_lamp import BELLY, RibLamp
+from anzel.structure.forms.solved_form import solve_form
 
 COORDINATE = st.floats(-50, 50).map(lambda x: round(x, 2))
 POINTS = st.lists(st.tuples(COORDINATE, COORDINATE), min_size=3, max_size=8, unique=True)

@@ -13,8 +13,8 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.placement import dot
 from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.forms import FORMS
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.free_structure import FreeStructure, to_free_structure
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.free.expansion import body_of, expanded
 from anzel.structure.free.outline_shapes import Circle, Rectangle
 from anzel.structure.free.plate import FreePlate

@@ -14,7 +14,7 @@ from anzel.materials.fits import crossing_terms
 from anzel.project.new_project import project_of
 from anzel.scene.exploded_view import exploded_offsets
 from anzel.structure.forms.common_outlines import board, lying
-from anzel.structure.forms.form import solve_form
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.forms.spine_lamp import SpineLamp
 from anzel.structure.forms.spiral import Spiral
 from anzel.structure.joints.cross_lap import CrossLap

@@ -13,11 +13,11 @@ from anzel.project.rescale import overall
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.crossed_stand import CrossedStand
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.form import solve_form
 from anzel.structure.forms.grid_stand import GridStand
 from anzel.structure.forms.lantern import Lantern
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.forms.spine_lamp import SpineLamp
 
 

@@ -20,7 +20,8 @@ from anzel.materials.stock import SheetSize, Stock
 from anzel.materials.uncertainty import Uncertainty, class_limits, uncertainty_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
-from anzel.structure.forms.form import Form, solve_form
+from anzel.structure.forms.form import Form
+from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.model import FitContext, Piece, SheetSpec, SolvedStructure
 from anzel.test_pieces.comb import slot_widths, today_width
 from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest

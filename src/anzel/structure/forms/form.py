@@ -4,7 +4,7 @@ A form holds the maker's decisions about one structure, so it is an immutable re
 else follows from those and the sheets. A form never computes a slot.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, ClassVar, Self
 
@@ -12,26 +12,22 @@ from pydantic import Field
 
 from anzel.core.arithmetic import Amount
 from anzel.core.asset import Asset
-from anzel.core.findings import Finding, ParameterError, Severity
+from anzel.core.findings import Finding, ParameterError
 from anzel.core.immutable import Immutable
 from anzel.core.number_format import least_length, plain_length
 from anzel.geometry.placement import Vector
 from anzel.materials.fits import FitName
-from anzel.structure.artwork.bending import tight_hinges, with_bends
-from anzel.structure.artwork.bent_joints import at_panels
-from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
 from anzel.structure.artwork.inlays import Inlays, inlays_on
-from anzel.structure.artwork.lines import waiting_artwork, with_artwork
+from anzel.structure.artwork.lines import with_artwork
 from anzel.structure.artwork.records import MOST_ITEMS, AnyOnPlate
 from anzel.structure.dimension import Dimension
-from anzel.structure.forms.field_ranges import Range, check_ranges
+from anzel.structure.forms.field_ranges import Range
 from anzel.structure.formulas import MOST as MOST_FORMULAS
 from anzel.structure.formulas import (
     Formula,
     NamedNumber,
     Quantities,
     WorkedOut,
-    formula_findings,
     scaled_formulas,
     sheet_amounts,
     work_out,
@@ -39,13 +35,10 @@ from anzel.structure.formulas import (
 from anzel.structure.joints.facet_lap import FacetLap
 from anzel.structure.joints.joint_change import JointChange, changed_joint
 from anzel.structure.model import NO_SHEETS, Feature, FitContext, JointSpec, Plate, SolvedStructure
-from anzel.structure.openings.alike import openings_on
 from anzel.structure.openings.edge_frame import Edges
-from anzel.structure.openings.free_corners import with_free_corners
 from anzel.structure.openings.opening_dimensions import opening_dimensions
 from anzel.structure.openings.plate_opening import MOST_OPENINGS, PlateCorner, PlateOpening
 from anzel.structure.plate_picture import MOST_PICTURES, PlatePicture
-from anzel.structure.solver import solve
 
 _OWN = frozenset(
     {
@@ -358,63 +351,3 @@ def need_pitch(pitch: float, least: float) -> None:
             hint=f"Use {least_length(least)} or more, or 0 to spread them evenly.",
             field="pitch",
         )
-
-
-def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
-    """Return the solved structure of a form.
-
-    Raises
-    ------
-    ParameterError
-        Naming the field at fault.
-    """
-    form, troubles = form.settled(fit_context)
-    check_ranges(form, fit_context)
-    plates, declared, inlays = form.laid(fit_context)
-    openings = (
-        *inlays.pockets,
-        *openings_on(plates, form.own_openings, form.edges_of),
-        *cut_outs_on(plates, form.own_artwork, form.edges_of),
-    )
-    made, shown_flat = _solved(form, plates, declared, openings, fit_context)
-    if form.own_corners:
-        pieces = with_free_corners(made.pieces, plates, form.own_corners)
-        made = replace(made, pieces=pieces)
-    if found := form.drawn_features(fit_context):
-        marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
-        made = replace(made, pieces=tuple(marked))
-    noticed = (
-        *formula_findings(troubles), *shown_flat,
-        *tight_hinges(plates, form.own_artwork, fit_context),
-        *waiting_artwork(plates, form.own_artwork, form.edges_of),
-        *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made, fit_context),
-    )  # fmt: skip
-    return replace(made, findings=(*made.findings, *noticed)) if noticed else made
-
-
-def _solved(
-    form: Form, plates: Sequence[Plate], declared: Sequence[JointSpec],
-    openings: Sequence[JointSpec], fit_context: FitContext,
-) -> tuple[SolvedStructure, tuple[Finding, ...]]:  # fmt: skip
-    """Return the structure with its plates bent, and findings on those that have to stand flat.
-
-    A form whose joints hold its plates flat leaves them so.
-    """
-    collects = form.collects_errors
-    bent = with_bends(plates, form.own_artwork, fit_context)
-    standing, joints = at_panels(bent, declared, fit_context)
-    try:
-        made = solve(standing, joints, fit_context, openings=openings, collect_errors=collects)
-    except ParameterError:
-        hinged = [plate.name for plate in bent if plate.panels]
-        if not hinged:
-            raise
-        made = solve(plates, declared, fit_context, openings=openings, collect_errors=collects)
-        return made, tuple(
-            Finding(
-                "hinge-shown-flat", Severity.NOTE, name,
-                "its joints hold it flat, so it stands flat here.",
-            )
-            for name in hinged
-        )  # fmt: skip
-    return made, ()
