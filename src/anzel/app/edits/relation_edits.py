@@ -3,8 +3,8 @@
 Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
-from collections.abc import Iterable
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, TypeVar
 
 from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of, plate_of
@@ -27,10 +27,12 @@ from anzel.structure.relations.records import (
     Facing,
     Hinged,
     Relation,
+    Repeat,
     Side,
 )
 from anzel.structure.relations.solver import Freedom, circle_with
 
+Item = TypeVar("Item", Relation, Repeat)
 _ALONG = 1e-6
 """Directions are along one another within this, as a cosine."""
 _SQUARE = 0.3
@@ -213,20 +215,35 @@ def relation_of(project: Project, relation_id: str) -> Relation:
 
     Raises ParameterError.
     """
-    for relation in free_of(project).relations:
-        if relation.id == relation_id:
-            return relation
-    raise ParameterError(f"There is no relation “{relation_id}”.")
+    return item_of(free_of(project).relations, relation_id, "relation")
 
 
 def change_relation(project: Project, relation_id: str, **changes: Any) -> Project:  # noqa: ANN401
     """Return the project with other fields of a relation."""
-    relation_of(project, relation_id)
-    relations = tuple(
-        each.with_changes(**changes) if each.id == relation_id else each
-        for each in free_of(project).relations
-    )
-    return changed(project, relations=relations)
+    changed_items = with_item(free_of(project).relations, relation_id, "relation", changes)
+    return changed(project, relations=changed_items)
+
+
+def item_of(items: Sequence[Item], item_id: str, what: str) -> Item:
+    """Return the relation or repeat of an id.
+
+    Raises ParameterError.
+    """
+    for item in items:
+        if item.id == item_id:
+            return item
+    raise ParameterError(f"There is no {what} “{item_id}”.")
+
+
+def with_item(
+    items: Sequence[Item], item_id: str, what: str, changes: Mapping[str, Any]
+) -> tuple[Item, ...]:
+    """Return the relations or repeats with other fields of one.
+
+    Raises ParameterError.
+    """
+    own = item_of(items, item_id, what)
+    return tuple(item.with_changes(**changes) if item is own else item for item in items)
 
 
 def type_relation(project: Project, relation_id: str, field: str, text: str) -> Project:

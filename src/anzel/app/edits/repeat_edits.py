@@ -9,9 +9,11 @@ from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of, plate_of
 from anzel.app.edits.relation_edits import (
     expanded_of,
+    item_of,
     next_id,
     standing,
     typed_in,
+    with_item,
     without_formulas,
 )
 from anzel.core.findings import ParameterError
@@ -25,10 +27,7 @@ def repeat_of(project: Project, repeat_id: str) -> Repeat:
 
     Raises ParameterError.
     """
-    for repeat in free_of(project).repeats:
-        if repeat.id == repeat_id:
-            return repeat
-    raise ParameterError(f"There is no repeat “{repeat_id}”.")
+    return item_of(free_of(project).repeats, repeat_id, "repeat")
 
 
 def repeat_with(project: Project, plate: str) -> Repeat | None:
@@ -63,11 +62,7 @@ def repeat_plate(project: Project, plate: str, way: RepeatWay, **fields: Any) ->
 
 def change_repeat(project: Project, repeat_id: str, **changes: Any) -> Project:  # noqa: ANN401
     """Return the project with other fields of a repeat."""
-    repeat_of(project, repeat_id)
-    repeats = tuple(
-        each.with_changes(**changes) if each.id == repeat_id else each
-        for each in free_of(project).repeats
-    )
+    repeats = with_item(free_of(project).repeats, repeat_id, "repeat", changes)
     return changed(project, repeats=repeats)
 
 
