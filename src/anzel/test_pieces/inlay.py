@@ -9,6 +9,7 @@ from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.materials.fits import Size, Term
 from anzel.structure.model import Feature, FeatureKind, Piece
 from anzel.test_pieces.model import (
+    USUAL_PLUGS,
     ClearanceScale,
     TestPiece,
     TestPieceKind,
@@ -20,7 +21,7 @@ from anzel.test_pieces.model import (
 from anzel.test_pieces.shapes import notched_square, rounded_rectangle
 
 PLATE = "Pockets"
-_SIDE, _NOTCH = 18.0, 4.0
+_NOTCH = 4.0
 _EDGE, _LABEL_ROOM = 8.0, 11.0
 
 
@@ -29,7 +30,7 @@ def inlay(request: TestPieceRequest) -> TestPiece:
     sheet, rule = request.sheet_spec, request.rule
     kerf = rule.drawn_kerf
     today = kerf - rule.clearance / 2
-    side_of = request.settings.plug or _SIDE
+    side_of = request.settings.plug or USUAL_PLUGS[TestPieceKind.INLAY]
     offsets = request.numbers(today, step=0.025, count=5)
     pocket = Size((Term("pocket", side_of),), side_of, side_of + kerf)
     pockets: list[Contour] = []

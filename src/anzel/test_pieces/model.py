@@ -46,6 +46,12 @@ class TestPieceKind(StrEnum):
     HINGES = "hinges"
 
 
+USUAL_PLUGS = {
+    TestPieceKind.WINDOWS: 16.0, TestPieceKind.MORTISE: 14.0, TestPieceKind.INLAY: 18.0
+}  # fmt: skip
+"""How large what is tried is, mm, unless the maker says otherwise; other kinds have none."""
+
+
 class TestPieceSettings(Immutable):
     """The steps of one kind of test piece, mm.
 

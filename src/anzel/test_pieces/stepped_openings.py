@@ -15,6 +15,7 @@ from anzel.materials.fits import Size, Term
 from anzel.structure.joints.cutting_shapes import need_width, strip
 from anzel.structure.model import Feature, FeatureKind, Piece, Plate
 from anzel.test_pieces.model import (
+    USUAL_PLUGS,
     ClearanceScale,
     TestPiece,
     TestPieceKind,
@@ -27,14 +28,13 @@ from anzel.test_pieces.model import (
 from anzel.test_pieces.shapes import rounded_rectangle
 
 PLATE, PLUG, TAB = "Plate", "Plug", "Tab"
-_PLUG_SIDE, _TAB_WIDTH = 16.0, 14.0
 _EDGE, _LABEL_ROOM = 8.0, 11.0
 _HANDLE = (34.0, 24.0)
 
 
 def windows(request: TestPieceRequest) -> TestPiece:
     """Return square windows stepped round today's size, and the plug."""
-    wanted = request.settings.plug or _PLUG_SIDE
+    wanted = request.settings.plug or USUAL_PLUGS[TestPieceKind.WINDOWS]
     plug = request.rule.outside(Term("plug", wanted))
     centre = (plug.drawn / 2, plug.drawn / 2)
     insert = flat_piece(
@@ -47,7 +47,9 @@ def windows(request: TestPieceRequest) -> TestPiece:
 def mortise(request: TestPieceRequest) -> TestPiece:
     """Return mortises stepped in length round today's, and a piece with one tab."""
     sheet, rule = request.sheet_spec, request.rule
-    tab = rule.outside(Term("tab width", request.settings.plug or _TAB_WIDTH))
+    tab = rule.outside(
+        Term("tab width", request.settings.plug or USUAL_PLUGS[TestPieceKind.MORTISE])
+    )
     width, depth = max(_HANDLE[0], tab.drawn + 12), _HANDLE[1]
     foot: Point = (width / 2, depth)
     tongue = strip(foot, (0.0, 1.0), -5.0, sheet.measured_thickness, tab.drawn)

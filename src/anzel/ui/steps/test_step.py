@@ -22,7 +22,7 @@ from anzel.project.derive import (
     layout_of_test_piece,
 )
 from anzel.project.model import Project
-from anzel.test_pieces.model import TestPiece, TestPieceKind
+from anzel.test_pieces.model import USUAL_PLUGS, TestPiece, TestPieceKind
 from anzel.test_pieces.registry import FELT, ON_THE_LINE, TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, contradictions
 from anzel.ui.steps.step_page import StepPage
@@ -41,9 +41,6 @@ _ENGRAVED = {
     "engraved as numbers are shown": None, "engraved in millimetres": False,
     "engraved in inches": True,
 }  # fmt: skip
-
-
-_WITH_PLUG = (TestPieceKind.WINDOWS, TestPieceKind.MORTISE, TestPieceKind.INLAY)
 
 
 class TestStep(StepPage):
@@ -157,7 +154,7 @@ class TestStep(StepPage):
             many = len(test_piece.pieces) if self.kind is TestPieceKind.STRIPS else len(values)
             return str(many)
         if field == "plug":
-            return ""
+            return plain_length(USUAL_PLUGS.get(self.kind, 0.0))
         if field == "start":
             return plain_length(values[0])
         return plain_length(values[1] - values[0]) if len(values) > 1 else ""
@@ -279,7 +276,7 @@ class TestStep(StepPage):
         self._centre.setEnabled(not usual)
         self._inches.setCurrentIndex(self._inches.findData(project.test_pieces.inches))
         self.fields["step"].setVisible(self.kind is not TestPieceKind.STRIPS)
-        self.fields["plug"].setVisible(self.kind in _WITH_PLUG)
+        self.fields["plug"].setVisible(self.kind in USUAL_PLUGS)
         for field in self.fields.values():
             field.refresh()
 

@@ -12,7 +12,7 @@ from anzel.project.model import Project
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, clear, quiet
 
-_TITLE = "Named numbers"
+_TITLE = "Names"
 
 
 class NamesPanel(Fold):
