@@ -77,7 +77,7 @@ class RibLamp(Form):
     ring_high: float = Field(default=0.85, ge=0.1, le=0.98, description="Top ring, of the height")
     ring_width: float = Field(default=22, gt=0, description="Of a ring")
     ring_diameters: tuple[Annotated[float, Field(gt=0, le=2000)], ...] = Field(
-        default=(), max_length=8, description="Outside, lowest ring first; none follow the ribs"
+        default=(), max_length=8, description="Outside, lowest first; none: as ribs"
     )
     grip: float = Field(default=12, gt=0, description="How deep ring and rib overlap")
     spokes: int = Field(default=3, ge=2, le=12, description="From the top ring to the fitting")
