@@ -52,7 +52,10 @@ def test_joints_are_accepted_one_by_one_in_the_picture_and_then_all(shelf, sessi
 
 
 def test_another_way_of_joining_is_chosen_in_the_list(shelf, session):
-    shelf.free.offers.itemActivated.emit(shelf.free.offers.item(3))
+    offers = shelf.free.offers
+    rows = [offers.item(row) for row in range(offers.count())]
+    through = next(row for row in rows if "goes right through" in row.text())
+    offers.itemActivated.emit(through)
     QApplication.processEvents()
     (joint,) = session.project.structure.joints
     assert type(joint).__name__ == "ThroughMortise"

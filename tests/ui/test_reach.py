@@ -106,7 +106,7 @@ def test_the_help_has_topics_with_pictures_and_is_searched(qtbot, window):
         for source in re.findall(r'src="([^"]*)"', page.text.toHtml()):
             picture = page.text.loadResource(2, QUrl(source))
             assert not picture.isNull(), source
-    qtbot.keyClicks(page.search, "drawn width thickness")
+    qtbot.keyClicks(page.search, "drawn width clearance")
     left = [page.contents.item(row).text() for row in range(page.contents.count())
             if not page.contents.item(row).isHidden()]  # fmt: skip
     assert left == ["The sum in the lens"]
