@@ -18,6 +18,7 @@ from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.free.expansion import body_of, expanded
 from anzel.structure.free.outline_shapes import Circle, Rectangle
 from anzel.structure.free.plate import FreePlate
+from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.finger_corner import FingerCorner
 from anzel.structure.joints.registry import joint_with_renamed_plates, plates_of
 from anzel.structure.model import KerfAt
@@ -426,3 +427,15 @@ def test_a_leaning_wall_meets_its_mate_where_the_sheets_meet():
         assert line[1:] == pytest.approx((30, -thickness / 2), abs=1e-9)
         rise = at.to_world((0, 25), -thickness / 2)
         assert (rise[2] - line[2]) / (rise[1] - line[1]) == pytest.approx(tan(radians(60)))
+
+
+def test_every_member_that_its_joints_part_is_told():
+    """Members are cut once for all; what is wrong with one is wrong with each."""
+    free = FreeStructure(
+        plates=(board("Leaf", 40, 60, tilt=90), board("Rail", 60, 400)),
+        joints=(CrossLap("J1", "Rail", "Leaf", relief=50.0),),
+        repeats=(Repeat(id="M1", plate="Leaf", way=RepeatWay.ROW, count=3, pitch=30.0),),
+    )
+    found = solve_form(free, rack()).findings
+    parted = [f.where for f in found if "in 2 parts" in f.message]
+    assert set(parted) >= {"Leaf", "Leaf 2", "Leaf 3"}

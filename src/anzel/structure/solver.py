@@ -7,6 +7,7 @@ follows here from the mating sheet's measured thickness, the clearance and the k
 from collections.abc import Sequence
 from functools import lru_cache
 from math import hypot
+from operator import attrgetter
 
 import numpy as np
 import shapely
@@ -35,6 +36,8 @@ from anzel.structure.model import (
 from anzel.structure.name_engraving import engraved_name
 from anzel.structure.openings.over_joints import clear_of_joints, openings_over_joints
 
+_ADDED, _CUT = attrgetter("add"), attrgetter("cut")
+
 
 def solve(
     plates: Sequence[Plate],
@@ -62,11 +65,14 @@ def solve(
     parts = {}
     alike: dict[object, tuple[tuple[Region, ...], bool]] = {}
     for plate in plates:
-        key = _cuts_of(plate, (*edits[plate.name], *more[plate.name]))
-        if key is None or key not in alike:
+        key = _cuts_of(plate, edits[plate.name], more[plate.name])
+        if key not in alike:
+            told = len(forgiven or ())
             cut, stays = _cut_with_openings(plate, edits[plate.name], more[plate.name], forgiven)
-            alike[key] = cut, stays
-        cut, stays = alike[key]
+            if key is not None and len(forgiven or ()) == told:  # a fault is told of each plate
+                alike[key] = cut, stays
+        else:
+            cut, stays = alike[key]
         parts[plate.name] = named_parts(plate.name, cut)
         if not stays:
             waiting.append(_parting(plate.name))
@@ -145,21 +151,23 @@ def _forgiven(where: str, error: ParameterError, code: str = "joint") -> Finding
     return Finding(code, Severity.PROBLEM, where, error.message, error.hint)
 
 
-def _cuts_of(plate: Plate, edits: Sequence[OutlineChange]) -> object:
+def _cuts_of(
+    plate: Plate, edits: Sequence[OutlineChange], openings: Sequence[OutlineChange]
+) -> object:
     """Return what tells a plate and its cuts from others; None where not all cuts are straight.
 
     Plates that are cut alike within a nanometre, as the members of repeats are, are cut once.
     """
-    if not edits or not all(tool.has_straight_edges for e in edits for tool in (*e.add, *e.cut)):
+    runs = [
+        [tool for edit in each for tool in tools(edit)]
+        for each in (edits, openings) for tools in (_ADDED, _CUT)
+    ]  # fmt: skip
+    whole = [tool for run in runs for tool in run]
+    if not whole or not all(tool.has_straight_edges for tool in whole):
         return None
-    added, cut = (
-        np.concatenate([np.zeros((0, 2)), *(tool.vertices for tool in tools)]).round(9) + 0.0
-        for tools in (
-            [tool for edit in edits for tool in edit.add],
-            [tool for edit in edits for tool in edit.cut],
-        )
-    )
-    return plate.region, plate.may_part, added.tobytes(), cut.tobytes()
+    corners = np.concatenate([tool.vertices for tool in whole]).round(9) + 0.0
+    sizes = tuple(tuple(len(tool.vertices) for tool in run) for run in runs)
+    return plate.region, plate.may_part, sizes, corners.tobytes()
 
 
 def _cut_with_openings(
