@@ -376,3 +376,17 @@ def test_a_form_of_sums_goes_on_by_hand_as_it_stands():
     before = {p.name: p.region.area for p in solved_structure_of(wider).pieces}
     after = {p.name: p.region.area for p in solved_structure_of(free).pieces}
     assert after == pytest.approx(before)
+
+
+def test_formulas_go_with_the_joints_and_relations_of_a_plate_that_goes():
+    made = joint_edits.join_all(
+        project(board("Shelf", 100, 60), board("End", 60, 80, turn=90, tilt=90, x=51))
+    )
+    made = place(made, Side(plate="End", side="bottom"), Side(plate="Shelf", side="back"))
+    made = joint_edits.type_joint(made, "J1", "proud", "sheet / 3")
+    made = relation_edits.type_relation(made, "R1", "distance", "Shelf height / 30 − 2")
+    made = free_structure_edits.type_plate(made, "Shelf", "width", "90 + sheet")
+    assert len(made.structure.own_formulas) == 3
+    gone = free_structure_edits.remove_plate(made, "End")
+    assert [each.field for each in gone.structure.own_formulas] == ["Shelf/width"]
+    assert [f for f in solved_structure_of(gone).findings if f.code == "formula"] == []

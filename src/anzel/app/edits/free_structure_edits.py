@@ -23,7 +23,12 @@ from anzel.structure.artwork.lines_as_file import lines_as_artwork
 from anzel.structure.artwork.records import new_id
 from anzel.structure.forms.free_structure import FreeStructure, to_free_structure
 from anzel.structure.free.expansion import expanded
-from anzel.structure.free.numbers import ANGLES, NumberPath, formulas_after_rename, plate_path
+from anzel.structure.free.numbers import (
+    ANGLES,
+    formulas_after_rename,
+    formulas_of_what_is_there,
+    plate_path,
+)
 from anzel.structure.free.outline_shapes import SHAPES, AnyShape, ImportedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.registry import joint_with_renamed_plates, plates_of
@@ -169,9 +174,6 @@ def remove_plate(project: Project, name: str) -> Project:
         joints=kept(free.joints, plates_of),
         relations=kept(free.relations, lambda each: (each.side.plate, *each.needs)),
         repeats=kept(free.repeats, lambda each: (*each.members, each.about)),
-        own_formulas=tuple(
-            f for f in free.own_formulas if NumberPath.of(f.field).name not in gone
-        ),
         **on_it,
     )  # fmt: skip
 
@@ -247,12 +249,13 @@ def type_plate(project: Project, name: str, field: str, text: str) -> Project:
 
 
 def _with_figure(project: Project, name: str, field: str, text: str) -> Project:
-    if field in ANGLES:
-        return change_plate(project, name, **{field: typed_number(text, field)})
-    value = typed_length(text, field)
-    if field in type(plate_of(project, name).outline).model_fields:
-        return change_outline(project, name, **{field: value})
-    return change_plate(project, name, **{field: value})
+    value = typed_number(text, field) if field in ANGLES else typed_length(text, field)
+    plate_of(project, name)
+    plates = (
+        plate.with_number(field, value) if plate.name == name else plate
+        for plate in free_of(project).plates
+    )
+    return changed(project, plates=tuple(plates))
 
 
 def move_plate(project: Project, name: str, by: Vector) -> Project:
@@ -282,8 +285,15 @@ def _with_plate(project: Project, plate: FreePlate) -> Project:
 
 
 def changed(project: Project, **changes: Any) -> Project:  # noqa: ANN401
-    """Return the project with other fields of its free structure."""
-    return project.with_changes(structure=free_of(project).with_changes(**changes))
+    """Return the project with other fields of its free structure.
+
+    Formulas go with what they belong to.
+    """
+    free = free_of(project).with_changes(**changes)
+    kept = formulas_of_what_is_there(free)
+    if len(kept) < len(free.own_formulas):
+        free = free.with_changes(own_formulas=kept)
+    return project.with_changes(structure=free)
 
 
 def _new_name(project: Project, wanted: str) -> str:

@@ -11,7 +11,6 @@ from typing import Any
 from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of
 from anzel.app.edits.project_edits import typed_length, typed_number
-from anzel.app.edits.relation_edits import without_formulas
 from anzel.core.findings import ParameterError
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
@@ -92,7 +91,7 @@ def remove_joint(project: Project, joint_id: str) -> Project:
     """Return the project without a joint."""
     own = base_id(project, joint_id)
     kept = tuple(j for j in free_of(project).joints if j.id != own)
-    return without_formulas(changed(project, joints=kept), f"joint {own}/")
+    return changed(project, joints=kept)
 
 
 def joint_spec_of(project: Project, joint_id: str) -> AnyKind | None:

@@ -13,6 +13,7 @@ from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector, dot
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
+from anzel.structure.formulas import PLAIN_FIELDS
 from anzel.structure.free.expansion import Expanded, body_of, expanded
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.relations.records import (
@@ -22,6 +23,7 @@ from anzel.structure.relations.records import (
     MIDDLE_OF_HEIGHT,
     MIDDLE_OF_WIDTH,
     TABLE,
+    WHOLE_NUMBERS,
     Against,
     Centred,
     Facing,
@@ -37,8 +39,6 @@ _ALONG = 1e-6
 """Directions are along one another within this, as a cosine."""
 _SQUARE = 0.3
 """Directions whose cosine is less are nearly square to one another."""
-_WHOLE = ("count", "rows")
-_PLAIN = (*_WHOLE, "angle", "spread")
 
 
 def expanded_of(project: Project) -> Expanded:
@@ -196,11 +196,6 @@ def hinged(project: Project, side: Side, to: Side, angle: float) -> Relation:
     return Hinged.validated(id=new_relation_id(project), side=side, to=to, angle=angle)
 
 
-def default_relation(project: Project, side: Side, to: Side) -> Relation:
-    """Return the relation that two picked sides most likely mean."""
-    return against(project, side, to)
-
-
 def turn_facing(project: Project, relation_id: str) -> Project:
     """Return the project with the sides of a relation facing the other way."""
     other = {Facing.SAME: Facing.TOWARDS, Facing.TOWARDS: Facing.SAME}
@@ -259,7 +254,7 @@ def remove_relation(project: Project, relation_id: str) -> Project:
     relation_of(project, relation_id)
     project = standing(project)
     left = tuple(each for each in free_of(project).relations if each.id != relation_id)
-    return without_formulas(changed(project, relations=left), f"relation {relation_id}/")
+    return changed(project, relations=left)
 
 
 def new_relation_id(project: Project) -> str:
@@ -275,20 +270,12 @@ def faces_and_edges(sides: tuple[str, ...]) -> tuple[str, ...]:
 
 def typed_in(field: str, text: str) -> float:
     """Return typed text as the value of a field of a relation or repeat."""
-    if field in _WHOLE:
+    if field in WHOLE_NUMBERS:
         return round(typed_number(text, field))
-    return typed_number(text, field) if field in _PLAIN else typed_length(text, field)
+    return typed_number(text, field) if field in PLAIN_FIELDS else typed_length(text, field)
 
 
 def next_id(letter: str, taken: Iterable[str]) -> str:
     """Return the id after the highest one that begins with the letter."""
     numbers = [int(each[1:]) for each in taken if each[:1] == letter and each[1:].isdigit()]
     return f"{letter}{max(numbers, default=0) + 1}"
-
-
-def without_formulas(project: Project, start: str) -> Project:
-    """Return the project without the formulas of fields whose paths begin so."""
-    left = tuple(
-        each for each in project.structure.own_formulas if not each.field.startswith(start)
-    )
-    return changed(project, own_formulas=left)

@@ -14,7 +14,6 @@ from anzel.app.edits.relation_edits import (
     standing,
     typed_in,
     with_item,
-    without_formulas,
 )
 from anzel.core.findings import ParameterError
 from anzel.project.model import Project
@@ -91,8 +90,7 @@ def end_repeat(project: Project, repeat_id: str) -> Project:
             taken.add(new)
             joints.append(joint_with_changes(joint, id=new))
     left = tuple(each for each in free.repeats if each is not repeat and each.id != repeat_id)
-    project = changed(project, plates=plates, joints=tuple(joints), repeats=left)
-    return without_formulas(project, f"repeat {repeat_id}/")
+    return changed(project, plates=plates, joints=tuple(joints), repeats=left)
 
 
 def remove_repeat(project: Project, repeat_id: str) -> Project:
@@ -107,10 +105,9 @@ def remove_repeat(project: Project, repeat_id: str) -> Project:
     relations = tuple(r for r in free.relations if mine.isdisjoint((*r.needs, r.side.plate)))
     left = tuple(each for each in free.repeats if each.id != repeat_id)
     plates = tuple(p for p in free.plates if p.name not in mine)
-    project = changed(
+    return changed(
         standing(project), joints=joints, relations=relations, repeats=left, plates=plates
     )
-    return without_formulas(project, f"repeat {repeat_id}/")
 
 
 def let_differ(project: Project, name: str) -> Project:

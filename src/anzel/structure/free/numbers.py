@@ -4,7 +4,7 @@ A path is `Side/width` for a plate's number, `joint J1/proud`, `relation R2/dist
 `repeat M1/count` for the others.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -20,8 +20,8 @@ from anzel.structure.formulas import (
 )
 from anzel.structure.free.outline_shapes import Circle, Rectangle
 from anzel.structure.free.plate import FreePlate
-from anzel.structure.joints.registry import joint_with_changes
 from anzel.structure.model import FitContext
+from anzel.structure.relations.records import WHOLE_NUMBERS
 
 if TYPE_CHECKING:
     from anzel.structure.forms.free_structure import FreeStructure
@@ -99,45 +99,36 @@ def with_number(free: Free, path: str, value: float) -> Free:
         For a value out of range, or a path that leads nowhere.
     """
     at = NumberPath.of(path)
-    change: Callable[[Any], Any]
-    if at.kind == "plate":
-        names = [plate.name for plate in free.plates]
-        change = lambda plate: _plate_with(plate, at.field, value)  # noqa: E731
-        return free.with_changes(plates=_with(free.plates, names, at.name, change))
+    if (at.kind, at.name) not in owners_of(free):
+        raise ParameterError(f"There is no “{at.name}” any more.", hint="Take the formula away.")
+    wanted = round(value) if at.field in (*WHOLE_NUMBERS, "cells") else value
     if at.kind == "joint":
-        ids = [joint.id for joint in free.joints]
-        change = lambda joint: _joint_with(joint, at.field, value)  # noqa: E731
-        return free.with_changes(joints=_with(free.joints, ids, at.name, change))
-    field = "relations" if at.kind == "relation" else "repeats"
-    items = getattr(free, field)
-    wanted = round(value) if at.field in ("count", "rows") else value
-    change = lambda item: item.with_changes(**{at.field: wanted})  # noqa: E731
-    made = _with(items, [item.id for item in items], at.name, change)
-    return free.with_changes(**{field: made})
+        return free.with_joint(at.name, **{at.field: wanted})
+    if at.kind == "plate":
+        plates = (p.with_number(at.field, value) if p.name == at.name else p for p in free.plates)
+        return free.with_changes(plates=tuple(plates))
+    items: tuple[Any, ...] = free.relations if at.kind == "relation" else free.repeats
+    made = (i.with_changes(**{at.field: wanted}) if i.id == at.name else i for i in items)
+    return free.with_changes(**{f"{at.kind}s": tuple(made)})
 
 
-def _with(
-    items: tuple[Any, ...], names: list[str], name: str, change: Callable[[Any], Any]
-) -> tuple[Any, ...]:
-    if name not in names:
-        raise ParameterError(f"There is no “{name}” any more.", hint="Take the formula away.")
+def owners_of(free: "FreeStructure") -> set[tuple[str, str]]:
+    """Return the kind and name of everything in a structure that has numbers."""
+    return {
+        *(("plate", plate.name) for plate in free.plates),
+        *(("joint", joint.id) for joint in free.joints),
+        *(("relation", relation.id) for relation in free.relations),
+        *(("repeat", repeat.id) for repeat in free.repeats),
+    }
+
+
+def formulas_of_what_is_there(free: "FreeStructure") -> tuple[Formula, ...]:
+    """Return the formulas but for those whose plate, joint, relation or repeat is gone."""
+    there = owners_of(free)
     return tuple(
-        change(item) if its == name else item for item, its in zip(items, names, strict=True)
-    )
-
-
-def _plate_with(plate: FreePlate, field: str, value: float) -> FreePlate:
-    if field in type(plate.outline).model_fields:
-        return plate.with_changes(outline=plate.outline.with_changes(**{field: value}))
-    return plate.with_changes(**{field: value})
-
-
-def _joint_with(joint: Any, field: str, value: float) -> Any:  # noqa: ANN401
-    wanted = round(value) if field == "cells" else value
-    try:
-        return joint_with_changes(joint, **{field: wanted})
-    except ValueError as error:
-        raise ParameterError(str(error), field=field) from error
+        formula for formula in free.own_formulas
+        if (NumberPath.of(formula.field).kind, NumberPath.of(formula.field).name) in there
+    )  # fmt: skip
 
 
 def formulas_after_rename(

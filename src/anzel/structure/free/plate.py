@@ -52,6 +52,18 @@ class FreePlate(Immutable):
         turn, tilt, spin = angles_of(placement)
         return self.with_changes(x=x, y=y, z=z, turn=turn, tilt=tilt, spin=spin)
 
+    def with_number(self, field: str, value: float) -> "FreePlate":
+        """Return the plate with another number of its outline or of its placement.
+
+        Raises
+        ------
+        ParameterError
+            Naming the field at fault.
+        """
+        if field in type(self.outline).model_fields:
+            return self.with_changes(outline=self.outline.with_changes(**{field: value}))
+        return self.with_changes(**{field: value})
+
     def scaled(self, factor: float) -> "FreePlate":
         """Return the same plate, larger or smaller, about the world's origin."""
         return self.with_changes(

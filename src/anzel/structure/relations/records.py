@@ -22,6 +22,8 @@ FACES = (FRONT, BACK, MIDDLE)
 EDGES = (LEFT, RIGHT, BOTTOM, TOP)
 MIDDLES = (MIDDLE, MIDDLE_OF_WIDTH, MIDDLE_OF_HEIGHT)
 MOST_MEMBERS = 400
+WHOLE_NUMBERS = ("count", "rows")
+"""Fields of repeats that are whole numbers."""
 Id = Annotated[str, Field(pattern=r"^[A-Z][0-9]{1,5}$")]
 PlateName = Annotated[str, Field(max_length=60)]
 Distance = Annotated[float, Field(ge=-5000, le=5000)]
