@@ -3,7 +3,7 @@
 Each is a function from one Project to the next and raises ParameterError naming the field at fault.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import fields
 from functools import lru_cache
 from typing import Any
@@ -12,7 +12,7 @@ from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.structure.artwork.bending import with_bends
 from anzel.structure.artwork.bent_joints import panels_of
@@ -31,7 +31,7 @@ from anzel.structure.joints.line_intervals import common_spans, spans_of
 from anzel.structure.joints.registry import AnyKind
 from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.keyed_tabs import keyed_joints
-from anzel.structure.model import FitContext
+from anzel.structure.model import FitContext, Plate
 from anzel.structure.plane_intersection import intersect_planes
 from anzel.structure.relations.repeats import Member, repeated_plates
 
@@ -128,7 +128,7 @@ def turn_into_corner(project: Project, joint_id: str, kind: str) -> Project:
     joint = _joint_of(project, joint_id)
     if corner_kind(joint) is None or not isinstance(joint, Corner):
         raise ParameterError(f"{joint_id} is no corner, so that it has one kind only.")
-    plates = {plate.name: plate for plate in free_of(project).fitted(fit_context_of(project))[0]}
+    plates = _plates_of(project)
     first, second = (plates[name] for name in corner_plates(joint))
     line = intersect_planes(first, second)
     shared = common_spans(spans_of(first, line), spans_of(second, line))
@@ -200,23 +200,47 @@ def type_joint(project: Project, joint_id: str, field: str, text: str) -> Projec
 
     Raises ParameterError.
     """
-    path = f"joint {base_id(project, joint_id)}/{field}"
-    made = type_number(
-        project, path, text, lambda p, plain: _with_figure(p, joint_id, field, plain)
-    )
-    _need_joint(project, made, joint_id, field)
+    return type_joints(project, (joint_id,), field, text)
+
+
+def type_joints(project: Project, joint_ids: Sequence[str], field: str, text: str) -> Project:
+    """Return the project with one number of several joints, of those that have it.
+
+    Raises ParameterError, also where a joint that could be made cannot be any more.
+    """
+    made, ids = project, dict.fromkeys(base_id(project, joint_id) for joint_id in joint_ids)
+    for own in ids:
+        if len(ids) == 1 or field in numbers_of(_joint_of(project, own)):
+            made = type_number(
+                made, f"joint {own}/{field}", text,
+                lambda p, plain, own=own: _with_figure(p, own, field, plain),  # type: ignore[misc]
+            )  # fmt: skip
+    before, after = (_refusals(each, ids) for each in (project, made))
+    for own, error in after.items():
+        if own not in before:
+            raise ParameterError(error.message, hint=error.hint, field=field) from error
     return made
 
 
-def _need_joint(before: Project, after: Project, joint_id: str, field: str) -> None:
-    """Raise ParameterError where a joint that could be made cannot be any more."""
-    was, now = (
-        next((f for f in solved_structure_of(project).findings
-              if f.code == "joint" and f.where == joint_id), None)
-        for project in (before, after)
-    )  # fmt: skip
-    if now is not None and was is None:
-        raise ParameterError(now.message, hint=now.hint, field=field)
+def _refusals(project: Project, joint_ids: Collection[str]) -> dict[str, ParameterError]:
+    """Return why some of these joints cannot be made, each solved alone: nothing is cut."""
+    fit_context = fit_context_of(project)
+    whole = expanded(free_of(project), fit_context)
+    plates = _plates_of(project)
+    found: dict[str, ParameterError] = {}
+    for joint in whole.joints:
+        if joint.id in joint_ids:
+            try:
+                joint.solve(plates, fit_context)
+            except ParameterError as error:
+                found[joint.id] = error
+    return found
+
+
+def _plates_of(project: Project) -> dict[str, Plate]:
+    """Return the plates by name, in their places and with their edges where joints need them."""
+    plates = free_of(project).place(fit_context_of(project))[0]
+    return {plate.name: plate for plate in plates}
 
 
 def _with_figure(project: Project, joint_id: str, field: str, text: str) -> Project:

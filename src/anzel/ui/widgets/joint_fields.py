@@ -104,10 +104,15 @@ class JointFields(QWidget):
         )
         self._body.addWidget(self._corner)
 
+    @property
+    def _joints(self) -> tuple[str, ...]:
+        """The picked joints, or the one in hand; what is changed here is changed on all."""
+        selection = self._session.selection
+        return selection.names(ThingKind.JOINT) or (selection.joint_id,)
+
     def _for_all(self, done: str, edit: Callable[[Project, str], Project]) -> None:
         """An edit of every picked joint, or of the one in hand."""
-        selection = self._session.selection
-        joints = selection.names(ThingKind.JOINT) or (selection.joint_id,)
+        joints = self._joints
 
         def make(project: Project) -> Project:
             own = dict.fromkeys(joint_edits.base_id(project, joint) for joint in joints)
@@ -153,7 +158,7 @@ class JointFields(QWidget):
             lambda project: _shown(
                 joint_edits.joint_spec_of(project, session.selection.joint_id), name, unit
             ),
-            lambda project, text: _typed(project, session, name, text),
+            lambda project, text: joint_edits.type_joints(project, self._joints, name, text),
             step=step,
             unit=unit if unit == "mm" else "",
             path=lambda: (
@@ -207,16 +212,6 @@ def _other_words(declared: AnyKind) -> str:
     if isinstance(declared, ThreeLap):
         return f"{declared.lowest} to the top"
     return "The other one leads"
-
-
-def _typed(project: Project, session: Session, name: str, text: str) -> Project:
-    """Return the project with a number of every picked joint that has it."""
-    joints = session.selection.names(ThingKind.JOINT) or (session.selection.joint_id,)
-    for joint in dict.fromkeys(joint_edits.base_id(project, joint) for joint in joints):
-        declared = joint_edits.joint_spec_of(project, joint)
-        if declared is not None and name in joint_edits.numbers_of(declared):
-            project = joint_edits.type_joint(project, joint, name, text)
-    return project
 
 
 def _shown(declared: AnyKind | None, name: str, unit: str) -> str:
