@@ -439,3 +439,8 @@ def test_every_member_that_its_joints_part_is_told():
     found = solve_form(free, rack()).findings
     parted = [f.where for f in found if "in 2 parts" in f.message]
     assert set(parted) >= {"Leaf", "Leaf 2", "Leaf 3"}
+
+
+def test_a_plate_that_nothing_places_keeps_the_numbers_that_were_typed():
+    plate = board("A", 50, 40, x=7.0, turn=20.0, spin=30.0)
+    assert expanded(FreeStructure(plates=(plate,), joints=()), rack()).plates == (plate,)

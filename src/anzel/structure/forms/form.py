@@ -6,7 +6,8 @@ else follows from those and the sheets. A form never computes a slot.
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any, ClassVar, Self
+from functools import lru_cache
+from typing import Any, ClassVar, Self, cast
 
 from pydantic import Field
 
@@ -237,15 +238,8 @@ class Form(Immutable):
         """Return the form with what its formulas come to, and what is wrong by field or name."""
         if not self.own_formulas and not self.own_numbers:
             return self, {}
-        found = self.worked_out(fit_context)
-        made = self
-        troubles = dict(found.troubles)
-        for path, value in found.values.items():
-            try:
-                made = made.with_number(path, value)
-            except ParameterError as error:
-                troubles[path] = str(error)
-        return made, troubles
+        made, troubles = _settled(self, fit_context)
+        return cast(Self, made), dict(troubles)
 
     def place(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
         """Return the plates in their places, and the joints between them."""
@@ -351,3 +345,16 @@ def need_pitch(pitch: float, least: float) -> None:
             hint=f"Use {least_length(least)} or more, or 0 to spread them evenly.",
             field="pitch",
         )
+
+
+@lru_cache(maxsize=16)  # the present form and the last few of undo; every field asks for it
+def _settled(form: Form, fit_context: FitContext) -> tuple[Form, Mapping[str, str]]:
+    """Return a form with what its formulas come to, and what is wrong by field or name."""
+    found, made = form.worked_out(fit_context), form
+    troubles = dict(found.troubles)
+    for path, value in found.values.items():
+        try:
+            made = made.with_number(path, value)
+        except ParameterError as error:
+            troubles[path] = str(error)
+    return made, troubles

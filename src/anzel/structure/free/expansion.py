@@ -67,10 +67,16 @@ class Expanded:
         )  # fmt: skip
 
 
-@lru_cache(maxsize=16)
 def expanded(free: "FreeStructure", fit_context: FitContext) -> Expanded:
     """Return the structure worked out for the sheets as they measure."""
     whole, troubles = free.settled(fit_context)
+    made = _expanded(whole, fit_context)
+    return replace(made, troubles={**troubles, **made.troubles}) if troubles else made
+
+
+@lru_cache(maxsize=16)  # the same whether its formulas have been worked out before or not
+def _expanded(whole: "FreeStructure", fit_context: FitContext) -> Expanded:
+    """Return a structure whose formulas are worked out with its relations and repeats."""
     members = members_of(whole.repeats)
     plates = _with_members(whole, members)
     likes = {name: member.plate for name, member in members.items() if name != member.plate}
@@ -83,12 +89,12 @@ def expanded(free: "FreeStructure", fit_context: FitContext) -> Expanded:
             tuple(bodies.values()), whole.relations, copies_of(members, bodies)
         )
     standing = tuple(
-        plate if (at := placed.placements[plate.name]) is plate.placement else plate.placed(at)
+        plate if (at := placed.placements[plate.name]) == plate.placement else plate.placed(at)
         for plate in plates
     )
     return Expanded(
         whole, standing, _all_joints(whole, members, placed.placements), placed.placements, placed,
-        members, likes, {**troubles, **placed.troubles},
+        members, likes, placed.troubles,
     )  # fmt: skip
 
 
