@@ -24,7 +24,7 @@ from anzel.structure.free.outline_shapes import Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, SheetSpec
-from anzel.structure.relations.records import Direction, Repeat, RepeatWay
+from anzel.structure.relations.records import Direction, PlateRepeat, RepeatWay
 
 BOARDS, LONG, HIGH, RUNS = 40, 1000.0, 40.0, 11
 SHEETS = FitContext((SheetSpec("ply", 3.0, 0.15),), 0.1, KerfAt.DRAWING)
@@ -42,7 +42,7 @@ def crossed(pitch: float) -> FreeStructure:
         ),
         joints=(CrossLap("J1", "Board", "Rail"),),
         repeats=(
-            Repeat(
+            PlateRepeat(
                 id="M1", plate="Board", way=RepeatWay.CROSSED, with_plate="Rail", count=BOARDS,
                 pitch=pitch, direction=Direction.BACKWARDS, rows=BOARDS, row_pitch=pitch,
                 row_direction=Direction.RIGHTWARDS,

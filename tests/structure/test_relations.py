@@ -27,7 +27,7 @@ from anzel.structure.relations.records import (
     Centred,
     Facing,
     Hinged,
-    Repeat,
+    PlateRepeat,
     RepeatWay,
     Side,
     member_name,
@@ -305,7 +305,7 @@ def test_the_members_of_a_ring_stand_round_their_middle():
     free = FreeStructure(
         plates=(FreePlate(name="Hub", stock="ply-3", outline=Circle(diameter=50)), spoke),
         relations=(on(1, "Spoke.bottom", "Hub.front"),), joints=(),
-        repeats=(Repeat(id="M1", plate="Spoke", way=RepeatWay.RING, count=32, about="Hub"),),
+        repeats=(PlateRepeat(id="M1", plate="Spoke", way=RepeatWay.RING, count=32, about="Hub"),),
     )  # fmt: skip
     placements = expanded(free, of).placements
     for number in range(32):
@@ -347,7 +347,9 @@ def as_repeats(free):
         names |= {p.name: member_name(f"G{number}", n) for n, p in enumerate(run, 1)}
         plates.append(run[0].with_changes(name=f"G{number}"))
         if len(run) > 1:
-            repeats.append(Repeat(id=f"M{number}", plate=f"G{number}", count=len(run), **fields))
+            repeats.append(
+                PlateRepeat(id=f"M{number}", plate=f"G{number}", count=len(run), **fields)
+            )
     members, covered, joints = members_of(repeats), set(), []
     for joint in free.joints:
         own = tuple(names[name] for name in plates_of(joint))
@@ -434,7 +436,7 @@ def test_every_member_that_its_joints_part_is_told():
     free = FreeStructure(
         plates=(board("Leaf", 40, 60, tilt=90), board("Rail", 60, 400)),
         joints=(CrossLap("J1", "Rail", "Leaf", relief=50.0),),
-        repeats=(Repeat(id="M1", plate="Leaf", way=RepeatWay.ROW, count=3, pitch=30.0),),
+        repeats=(PlateRepeat(id="M1", plate="Leaf", way=RepeatWay.ROW, count=3, pitch=30.0),),
     )
     found = solve_form(free, rack()).findings
     parted = [f.where for f in found if "in 2 parts" in f.message]

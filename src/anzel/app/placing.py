@@ -4,13 +4,10 @@ from dataclasses import dataclass
 
 from anzel.app.edits import relation_edits
 from anzel.app.listeners import Changed, Tell
-from anzel.geometry.placement import Placement, Vector
-from anzel.project.derive import fit_context_of
+from anzel.geometry.placement import Vector
 from anzel.project.model import Project
-from anzel.structure.free.expansion import body_of
 from anzel.structure.relations.outlines import side_at, side_lines
 from anzel.structure.relations.records import TABLE, Side
-from anzel.structure.relations.sides import Body
 
 
 @dataclass
@@ -52,7 +49,7 @@ class Placing:
 
 def side_under(project: Project, plate: str, at: Vector) -> Side:
     """Return the side of a plate at a point of space on it."""
-    body, placement = _body(project, plate)
+    body, placement = relation_edits.body_at(project, plate)
     return Side(plate=plate, side=side_at(body, placement, at))
 
 
@@ -60,7 +57,7 @@ def outline_of(project: Project, side: Side) -> tuple[Vector, ...]:
     """Return the corners of a side, so that it can be shown; none of the table."""
     if side.plate == TABLE:
         return ()
-    body, placement = _body(project, side.plate)
+    body, placement = relation_edits.body_at(project, side.plate)
     return side_lines(body, placement, side.side)
 
 
@@ -70,9 +67,3 @@ def place(project: Project, first: Side, second: Side) -> Project:
     Raises ParameterError where that cannot be.
     """
     return relation_edits.relate(project, relation_edits.against(project, first, second))
-
-
-def _body(project: Project, plate: str) -> tuple[Body, Placement]:
-    found = relation_edits.standing_plate(project, plate)
-    placement = relation_edits.expanded_of(project).placements[plate]
-    return body_of(found, fit_context_of(project)), placement

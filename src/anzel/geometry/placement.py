@@ -73,6 +73,11 @@ class Placement:
         """Return a world direction in the plate's own coordinates."""
         return (dot(direction, self.x_axis), dot(direction, self.y_axis))
 
+    def direction_to_world(self, own: Vector) -> Vector:
+        """Return a direction of the plate, its third part along the normal, in the world."""
+        flat = add_scaled(scaled(self.x_axis, own[0]), self.y_axis, own[1])
+        return add_scaled(flat, self.normal, own[2])
+
 
 LYING = Placement((0.0, 0.0, 0.0), EAST, NORTH)
 """Flat on the table, at its origin."""

@@ -19,7 +19,7 @@ from anzel.structure.relations.records import (
     Against,
     Centred,
     Facing,
-    Repeat,
+    PlateRepeat,
     RepeatWay,
     Side,
 )
@@ -45,7 +45,7 @@ def cube(stock: str) -> FreeStructure:
     return FreeStructure(
         plates=plates,
         relations=_relations(),
-        repeats=(Repeat(id="M1", plate="Side", way=RepeatWay.RING, count=4, about="Bottom"),),
+        repeats=(PlateRepeat(id="M1", plate="Side", way=RepeatWay.RING, count=4, about="Bottom"),),
         joints=(
             FingerCorner("J1", "Bottom", "Side", _CELLS), FingerCorner("J2", "Top", "Side", _CELLS),
             FingerCorner("J3", "Side", "Side 2", _CELLS),

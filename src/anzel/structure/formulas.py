@@ -82,7 +82,7 @@ def work_out(
 
     `sheet_of` gives the thickness, mm, that `sheet` means in a field.
     """
-    reader = _Reader(numbers, formulas, quantities, sheet_of)
+    reader = _Evaluation(numbers, formulas, quantities, sheet_of)
     values: dict[str, float] = {}
     troubles: dict[str, str] = {}
     for formula in formulas:
@@ -99,7 +99,7 @@ def work_out(
     return WorkedOut(values, troubles, names)
 
 
-class _Reader:
+class _Evaluation:
     """Works out names and fields as they are met, each once, and sees circles."""
 
     def __init__(
@@ -200,7 +200,7 @@ def scaled_formulas(
     }  # fmt: skip
     grown = tuple(
         number.with_changes(text=f"{float(number.text.replace(',', '.')) * factor!r}")
-        if _is_figure(number.text) and number.name not in counts else number
+        if is_figure(number.text) and number.name not in counts else number
         for number in numbers
     )  # fmt: skip
     lengths = {number.name for number in numbers} | set(quantities.fields)
@@ -212,11 +212,13 @@ def scaled_formulas(
     return grown, kept
 
 
-def _is_figure(text: str) -> bool:
+def is_figure(text: str) -> bool:
+    """Return whether the text of a number is a figure, not a sum."""
     try:
-        return float(text.replace(",", ".")) == float(text.replace(",", "."))
+        float(text.replace(",", "."))
     except ValueError:
         return False
+    return True
 
 
 def _names_in(text: str, known: tuple[str, ...]) -> set[str]:

@@ -50,15 +50,6 @@ def formula_at(form: Form, path: str) -> str:
     return next((each.text for each in form.own_formulas if each.field == path), "")
 
 
-def is_sum(text: str) -> bool:
-    """Return whether the text of a number is more than a figure."""
-    try:
-        float(text.replace(",", "."))
-    except ValueError:
-        return True
-    return False
-
-
 def trouble_at(project: Project, path: str) -> str:
     """Return why the sum that a field holds cannot be worked out; "" where it can."""
     return project.structure.settled(fit_context_of(project))[1].get(path, "")

@@ -13,9 +13,8 @@ from anzel.app.edits.relation_edits import (
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Placement, Vector
 from anzel.geometry.rigid_transform import RigidTransform
-from anzel.project.derive import solved_structure_of
+from anzel.project.alike_counts import piece_lines
 from anzel.project.model import Project
-from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.free.outline_shapes import (
     AnyShape,
     Circle,
@@ -130,10 +129,8 @@ def duplicate(project: Project, names: Sequence[str]) -> tuple[Project, tuple[st
 def alike_plates(project: Project, names: Sequence[str]) -> tuple[str, ...]:
     """Return the pieces that are alike to any of those named, these too, in order."""
     wanted = set(names)
-    groups = alike_pieces(solved_structure_of(project).pieces)
-    return tuple(
-        name for group in groups if wanted.intersection(group.names) for name in group.names
-    )
+    lines = piece_lines(project)
+    return tuple(name for line in lines if wanted.intersection(line.names) for name in line.names)
 
 
 def use_stock(project: Project, names: Sequence[str], stock_id: str) -> Project:

@@ -10,7 +10,7 @@ from anzel.app.edits.formula_edits import type_number
 from anzel.app.edits.free_structure_edits import changed, free_of, plate_of
 from anzel.app.edits.project_edits import typed_length, typed_number
 from anzel.core.findings import ParameterError
-from anzel.geometry.placement import Vector, dot
+from anzel.geometry.placement import Placement, Vector, dot
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.structure.formulas import PLAIN_FIELDS
@@ -28,13 +28,14 @@ from anzel.structure.relations.records import (
     Centred,
     Facing,
     Hinged,
+    PlateRepeat,
     Relation,
-    Repeat,
     Side,
 )
-from anzel.structure.relations.solver import Freedom, circle_with
+from anzel.structure.relations.sides import PlateBody
+from anzel.structure.relations.solver import PlateFreedom, circle_with
 
-Item = TypeVar("Item", Relation, Repeat)
+Item = TypeVar("Item", Relation, PlateRepeat)
 _ALONG = 1e-6
 """Directions are along one another within this, as a cosine."""
 _SQUARE = 0.3
@@ -71,7 +72,16 @@ def sides_of(project: Project, plate: str) -> tuple[str, ...]:
     """Return the names of the sides of a plate, or of the table."""
     if plate == TABLE:
         return ("top",)
-    return body_of(standing_plate(project, plate), fit_context_of(project)).sides()
+    return body_at(project, plate)[0].sides()
+
+
+def body_at(project: Project, plate: str) -> tuple[PlateBody, Placement]:
+    """Return what relations know of a plate, and where it stands.
+
+    Raises ParameterError.
+    """
+    body = body_of(standing_plate(project, plate), fit_context_of(project))
+    return body, expanded_of(project).placements[plate]
 
 
 def relations_of(project: Project, plate: str) -> tuple[Relation, ...]:
@@ -79,12 +89,12 @@ def relations_of(project: Project, plate: str) -> tuple[Relation, ...]:
     return tuple(each for each in free_of(project).relations if each.side.plate == plate)
 
 
-def freedom_of(project: Project, plate: str) -> Freedom | None:
+def freedom_of(project: Project, plate: str) -> PlateFreedom | None:
     """Return what relations leave free of a plate; None for one that no relation places."""
     return expanded_of(project).placed.freedoms.get(plate)
 
 
-def freedom_words(freedom: Freedom | None) -> str:
+def freedom_words(freedom: PlateFreedom | None) -> str:
     """Return what is free of a plate, for its page."""
     if freedom is None:
         return "It stands at its numbers."
@@ -176,19 +186,15 @@ def centred_on(project: Project, plate: str, mate: str) -> Project:
     return project
 
 
-def _can_move(freedom: Freedom | None, way: Vector) -> bool:
+def _can_move(freedom: PlateFreedom | None, way: Vector) -> bool:
     """Return whether a plate can still be moved along a direction."""
     return freedom is None or any(abs(dot(way, move)) > _ALONG for move in freedom.moves)
 
 
 def _direction(project: Project, plate: str, side: str) -> Vector:
     """Return the direction that a side of a plate faces in space."""
-    at = expanded_of(project).placements[plate]
-    own = body_of(standing_plate(project, plate), fit_context_of(project)).plane(side).normal
-    x, y, z = (
-        own[0] * at.x_axis[i] + own[1] * at.y_axis[i] + own[2] * at.normal[i] for i in range(3)
-    )
-    return (x, y, z)
+    body, at = body_at(project, plate)
+    return at.direction_to_world(body.plane(side).normal)
 
 
 def hinged(project: Project, side: Side, to: Side, angle: float) -> Relation:

@@ -18,10 +18,10 @@ from anzel.app.edits.relation_edits import (
 from anzel.core.findings import ParameterError
 from anzel.project.model import Project
 from anzel.structure.joints.registry import joint_with_changes, plates_of
-from anzel.structure.relations.records import Repeat, RepeatWay
+from anzel.structure.relations.records import PlateRepeat, RepeatWay
 
 
-def repeat_of(project: Project, repeat_id: str) -> Repeat:
+def repeat_of(project: Project, repeat_id: str) -> PlateRepeat:
     """Return the repeat of that id.
 
     Raises ParameterError.
@@ -29,7 +29,7 @@ def repeat_of(project: Project, repeat_id: str) -> Repeat:
     return item_of(free_of(project).repeats, repeat_id, "repeat")
 
 
-def repeat_with(project: Project, plate: str) -> Repeat | None:
+def repeat_with(project: Project, plate: str) -> PlateRepeat | None:
     """Return the repeat that a plate or member belongs to."""
     member = expanded_of(project).members.get(plate)
     if member is None:
@@ -45,7 +45,7 @@ def repeat_plate(project: Project, plate: str, way: RepeatWay, **fields: Any) ->
     plate_of(project, plate)
     if repeat_with(project, plate) is not None:
         raise ParameterError(f"{plate} is repeated already.", hint="Retype its count or pitch.")
-    repeat = Repeat.validated(
+    repeat = PlateRepeat.validated(
         id=next_id("M", [each.id for each in free_of(project).repeats]), plate=plate, way=way,
         **fields,
     )  # fmt: skip

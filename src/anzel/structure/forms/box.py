@@ -87,7 +87,7 @@ class Box(Form):
         dividers, laps = self._dividers(fit_context)
         lid = self._lid(fit_context) if self.lid != "none" else []
         plates = (*walls, bottom, *dividers, *lid)
-        declared = (*corners, *seats, *laps, *self._lid_tabs(fit_context))
+        declared = (*corners, *seats, *laps, *self._lid_tabs())
         return plates, declared
 
     def unused(self) -> frozenset[str]:
@@ -213,7 +213,7 @@ class Box(Form):
             ]
         return plates, declared
 
-    def _lid_tabs(self, fit_context: FitContext) -> list[JointSpec]:
+    def _lid_tabs(self) -> list[JointSpec]:
         """Return a tab of every wall in a jointed lid, which reaches beyond the walls."""
         if self.lid != "jointed":
             return []

@@ -38,7 +38,7 @@ from anzel.structure.joints.tab_mortise import TabMortise
 from anzel.structure.line_work import LineWish
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
-from anzel.structure.relations.records import Relation, Repeat
+from anzel.structure.relations.records import PlateRepeat, Relation
 from anzel.structure.relations.repeats import members_of
 
 _MOST = 400
@@ -87,7 +87,7 @@ class FreeStructure(Form):
     )
     joints: tuple[AnyJoint, ...] = Field(default_factory=_pot_shelf_joints, max_length=50 * _MOST)
     relations: tuple[Relation, ...] = Field(default=(), max_length=6 * _MOST)
-    repeats: tuple[Repeat, ...] = Field(default=(), max_length=_MOST)
+    repeats: tuple[PlateRepeat, ...] = Field(default=(), max_length=_MOST)
     lamp: Vector | None = None
 
     @model_validator(mode="after")
@@ -294,7 +294,7 @@ def in_true_size(plate: Plate, fit_context: FitContext) -> Plate:
     return replace(plate, region=Region.of(outer, plate.region.holes), outset=outset)
 
 
-def _may_be_member(name: str, repeats: Sequence[Repeat]) -> bool:
+def _may_be_member(name: str, repeats: Sequence[PlateRepeat]) -> bool:
     """Return whether a name is that of a member of a repeat, be its count now too small for it."""
     base, _, number = name.rpartition(" ")
     return number.isdigit() and any(base in repeat.members for repeat in repeats)

@@ -29,7 +29,7 @@ from anzel.structure.model import FitContext
 from anzel.structure.plane_intersection import oriented
 from anzel.structure.relations.records import RepeatWay
 from anzel.structure.relations.repeats import Member, copies_of, members_of, repeated_plates
-from anzel.structure.relations.sides import Body
+from anzel.structure.relations.sides import PlateBody
 from anzel.structure.relations.solver import Placed, place_by_relations
 
 if TYPE_CHECKING:
@@ -98,14 +98,14 @@ def _expanded(whole: "FreeStructure", fit_context: FitContext) -> Expanded:
     )  # fmt: skip
 
 
-def body_of(plate: FreePlate, fit_context: FitContext) -> Body:
+def body_of(plate: FreePlate, fit_context: FitContext) -> PlateBody:
     """Return what the solver of relations needs of a plate."""
     thickness = fit_context.of(plate.stock).measured_thickness
     edges = (
         tuple(straight_legs(plate.outline.sketch).items())
         if isinstance(plate.outline, SketchedOutline) else ()
     )  # fmt: skip
-    return Body(plate.name, plate.outline.region(), thickness, plate.placement, edges)
+    return PlateBody(plate.name, plate.outline.region(), thickness, plate.placement, edges)
 
 
 def _with_members(free: "FreeStructure", members: Mapping[str, Member]) -> tuple[FreePlate, ...]:

@@ -20,7 +20,7 @@ from math import sin, tan
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import ROUNDING
-from anzel.geometry.placement import add_scaled, dot, scaled
+from anzel.geometry.placement import dot
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import FitName, FitRule, Size, Term
 from anzel.structure.joints.cutting_shapes import Count, along, away_from_body, strip
@@ -112,8 +112,7 @@ def _from_start(intersection: PlaneIntersection, first: Plate, second: Plate) ->
     out = away_from_body(first.region, origin, direction)
     away = away_from_body(second.region, *intersection.in_plate(second))
     turn = direction[0] * -out[1] + direction[1] * out[0]
-    its = second.placement
-    mate_out = add_scaled(scaled(its.x_axis, away[0]), its.y_axis, away[1])
+    mate_out = second.placement.direction_to_world((*away, 0.0))
     is_front_outside = dot(mate_out, first.placement.normal) > 0
     if (turn > 0) is is_front_outside:
         return intersection

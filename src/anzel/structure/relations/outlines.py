@@ -2,7 +2,7 @@
 
 from anzel.geometry.placement import Placement, Vector, add_scaled, dot
 from anzel.structure.relations.records import BACK, BOTTOM, FRONT, LEFT, MIDDLES, RIGHT, TOP
-from anzel.structure.relations.sides import Body
+from anzel.structure.relations.sides import PlateBody
 
 _NEAR = 0.08
 """A point of a face so near to an edge means the edge: a share of the plate's smaller size."""
@@ -10,7 +10,7 @@ _LEAST = 2.5
 """It is at least this near, mm."""
 
 
-def side_at(body: Body, placement: Placement, at: Vector) -> str:
+def side_at(body: PlateBody, placement: Placement, at: Vector) -> str:
     """Return the name of the side of a plate that a point of its surface is on.
 
     Near the rim of a face the edge is meant, which is too thin to point at.
@@ -32,7 +32,7 @@ def side_at(body: Body, placement: Placement, at: Vector) -> str:
     return FRONT if height > 0 else BACK
 
 
-def side_lines(body: Body, placement: Placement, side: str) -> tuple[Vector, ...]:
+def side_lines(body: PlateBody, placement: Placement, side: str) -> tuple[Vector, ...]:
     """Return the corners of a side in space, in order: of a face its outline."""
     half = body.thickness / 2
     if side in (FRONT, BACK):

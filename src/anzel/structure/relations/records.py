@@ -160,7 +160,7 @@ class Direction(StrEnum):
     HEIGHT = "along its height"
 
 
-class Repeat(Immutable):
+class PlateRepeat(Immutable):
     """A plate with its joints, several times over.
 
     In a row it stands `count` times `pitch` mm apart along a direction; in a grid `rows` such rows

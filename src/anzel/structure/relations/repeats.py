@@ -17,8 +17,8 @@ from anzel.geometry.placement import (
     scaled,
 )
 from anzel.geometry.rigid_transform import RigidTransform
-from anzel.structure.relations.records import Direction, Repeat, RepeatWay, member_name
-from anzel.structure.relations.sides import Body
+from anzel.structure.relations.records import Direction, PlateRepeat, RepeatWay, member_name
+from anzel.structure.relations.sides import PlateBody
 from anzel.structure.relations.solver import Copy
 
 
@@ -26,7 +26,7 @@ from anzel.structure.relations.solver import Copy
 class Member:
     """One member of a repeat: its repeat, the plate it is like, and its number from 1."""
 
-    repeat: Repeat
+    repeat: PlateRepeat
     plate: str
     number: int
 
@@ -36,7 +36,7 @@ class Member:
         return member_name(self.plate, self.number)
 
 
-def members_of(repeats: Sequence[Repeat]) -> dict[str, Member]:
+def members_of(repeats: Sequence[PlateRepeat]) -> dict[str, Member]:
     """Return the members of all repeats by name, the first of each too."""
     found: dict[str, Member] = {}
     for repeat in repeats:
@@ -48,7 +48,7 @@ def members_of(repeats: Sequence[Repeat]) -> dict[str, Member]:
     return found
 
 
-def copies_of(members: Mapping[str, Member], bodies: Mapping[str, Body]) -> dict[str, Copy]:
+def copies_of(members: Mapping[str, Member], bodies: Mapping[str, PlateBody]) -> dict[str, Copy]:
     """Return where each member but the first of its repeat stands, for the solver of relations."""
     copies: dict[str, Copy] = {}
     for name, member in members.items():
@@ -61,7 +61,9 @@ def copies_of(members: Mapping[str, Member], bodies: Mapping[str, Body]) -> dict
     return copies
 
 
-def _stands(member: Member, about: Body | None, placements: Mapping[str, Placement]) -> Placement:
+def _stands(
+    member: Member, about: PlateBody | None, placements: Mapping[str, Placement]
+) -> Placement:
     """Return where a member stands."""
     start, repeat = placements[member.plate], member.repeat
     index = member.number - 1

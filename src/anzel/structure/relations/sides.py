@@ -39,7 +39,7 @@ class Plane:
 
 
 @dataclass(frozen=True)
-class Body:
+class PlateBody:
     """What the solver needs of a plate: its outline, thickness, and straight edges by name."""
 
     name: str

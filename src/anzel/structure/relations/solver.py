@@ -34,7 +34,7 @@ from anzel.structure.relations.records import (
     Relation,
     Side,
 )
-from anzel.structure.relations.sides import Body, Plane
+from anzel.structure.relations.sides import Plane, PlateBody
 
 _MEETS = 1e-7
 """Directions that differ by less are the same; relations that miss by less, mm, hold."""
@@ -42,7 +42,7 @@ _TABLE = Plane((0.0, 0.0, 1.0), 0.0)
 
 
 @dataclass(frozen=True)
-class Freedom:
+class PlateFreedom:
     """What relations leave free of a plate: how it can turn, and directions to move along."""
 
     turns: int
@@ -55,7 +55,7 @@ class Placed:
 
     placements: Mapping[str, Placement]
     order: tuple[str, ...]
-    freedoms: Mapping[str, Freedom] = field(default_factory=dict)
+    freedoms: Mapping[str, PlateFreedom] = field(default_factory=dict)
     troubles: Mapping[str, str] = field(default_factory=dict)
 
 
@@ -86,7 +86,7 @@ class Copy:
 
 
 def place_by_relations(
-    bodies: Sequence[Body], relations: Sequence[Relation],
+    bodies: Sequence[PlateBody], relations: Sequence[Relation],
     copies: Mapping[str, Copy] = MappingProxyType({}),
 ) -> Placed:  # fmt: skip
     """Return where all plates stand; `copies` are those among them that follow others.
@@ -106,7 +106,7 @@ def place_by_relations(
         if set(relation.needs) & set(circle)
     }  # fmt: skip
     placements: dict[str, Placement] = {}
-    freedoms: dict[str, Freedom] = {}
+    freedoms: dict[str, PlateFreedom] = {}
     around = {name for circle in circles for name in circle}
     for name in order:
         if name in copies and name not in around:
@@ -167,9 +167,9 @@ def _order(
 
 
 def _place(
-    body: Body, relations: Sequence[Relation], bodies: Mapping[str, Body],
+    body: PlateBody, relations: Sequence[Relation], bodies: Mapping[str, PlateBody],
     placements: Mapping[str, Placement],
-) -> tuple[Placement, Freedom, dict[str, str]]:  # fmt: skip
+) -> tuple[Placement, PlateFreedom, dict[str, str]]:  # fmt: skip
     """Return where one plate stands, what is free of it, and which relations cannot hold."""
     demands, troubles = _Demands(), {}
     for relation in relations:
@@ -182,11 +182,11 @@ def _place(
     for each in (*wrong, *missed):
         others = ", ".join(r.id for r in relations if r.id != each)
         troubles[each] = f"It cannot hold beside {others}. Take one of them off."
-    return Placement(origin, turned.x_axis, turned.y_axis), Freedom(turns, moves), troubles
+    return Placement(origin, turned.x_axis, turned.y_axis), PlateFreedom(turns, moves), troubles
 
 
 def _add_demands(
-    demands: _Demands, relation: Relation, body: Body, bodies: Mapping[str, Body],
+    demands: _Demands, relation: Relation, body: PlateBody, bodies: Mapping[str, PlateBody],
     placements: Mapping[str, Placement],
 ) -> None:  # fmt: skip
     own = body.plane(relation.side.side)
@@ -207,7 +207,7 @@ def _add_demands(
 
 
 def _midway(
-    relation: Centred, first: _Plane, bodies: Mapping[str, Body],
+    relation: Centred, first: _Plane, bodies: Mapping[str, PlateBody],
     placements: Mapping[str, Placement],
 ) -> float:  # fmt: skip
     """Return the height midway between two planes along the first one's normal."""
@@ -222,12 +222,12 @@ def _midway(
 
 
 def _add_hinge(
-    demands: _Demands, relation: Hinged, own: Plane, body: Body, mate: Body,
+    demands: _Demands, relation: Hinged, own: Plane, body: PlateBody, mate: PlateBody,
     placements: Mapping[str, Placement],
 ) -> None:  # fmt: skip
     """Add what an angle about an edge asks: two directions, and two equations."""
     plane, at = mate.plane(relation.to.side), placements[mate.name]
-    out, face = _direction(at, plane.normal), at.normal
+    out, face = at.direction_to_world(plane.normal), at.normal
     fold = radians(180.0 - relation.angle)
     body_way = add_scaled(scaled(out, cos(fold)), face, sin(fold))
     normal = add_scaled(scaled(face, cos(fold)), out, -sin(fold))
@@ -246,7 +246,7 @@ def _add_hinge(
 
 
 def _in_space(
-    side: Side, bodies: Mapping[str, Body], placements: Mapping[str, Placement]
+    side: Side, bodies: Mapping[str, PlateBody], placements: Mapping[str, Placement]
 ) -> tuple[_Plane, bool]:
     """Return a side as a plane in space, and whether it is a middle."""
     if not side.plate:
@@ -254,17 +254,11 @@ def _in_space(
     if side.plate not in bodies:
         raise ParameterError(f"There is no plate “{side.plate}”.", hint="Take the relation off.")
     plane, at = bodies[side.plate].plane(side.side), placements[side.plate]
-    normal = _direction(at, plane.normal)
+    normal = at.direction_to_world(plane.normal)
     return _Plane(normal, plane.height + dot(normal, at.origin)), plane.is_middle
 
 
-def _direction(at: Placement, own: Vector) -> Vector:
-    """Return a plate's direction in space."""
-    flat = add_scaled(scaled(at.x_axis, own[0]), at.y_axis, own[1])
-    return add_scaled(flat, at.normal, own[2])
-
-
-def _directed(body: Body, demands: _Demands) -> tuple[Placement, int, set[str]]:
+def _directed(body: PlateBody, demands: _Demands) -> tuple[Placement, int, set[str]]:
     """Return the plate turned as asked, how many turns are free, and what cannot hold."""
     start = body.start
     met: list[tuple[Vector, Vector]] = []
@@ -272,7 +266,7 @@ def _directed(body: Body, demands: _Demands) -> tuple[Placement, int, set[str]]:
     for name, own, goal, either in demands.directions:
         way = goal
         now = _turned(start, met)
-        if either and dot(_direction(now, own), goal) < 0:
+        if either and dot(now.direction_to_world(own), goal) < 0:
             way = scaled(goal, -1.0)
         if _can_meet(start, met, own, way):
             met = _with_direction(met, own, way)
@@ -286,7 +280,7 @@ def _can_meet(
 ) -> bool:
     """Return whether a direction can be met beside those that are."""
     if len(met) == 2:
-        now = _direction(_turned(start, met), own)
+        now = _turned(start, met).direction_to_world(own)
         return norm(add_scaled(now, goal, -1.0)) < _MEETS
     return all(abs(dot(own, a) - dot(goal, b)) < _MEETS for a, b in met)
 
@@ -310,7 +304,9 @@ def _turned(start: Placement, met: Sequence[tuple[Vector, Vector]]) -> Placement
     else:
         axes = [(1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)]
         # the own axis that is most across the direction, in space, keeps its heading
-        ways = [(axis, _direction(start, axis)) for axis in axes if abs(dot(axis, own)) < 0.9]
+        ways = [
+            (axis, start.direction_to_world(axis)) for axis in axes if abs(dot(axis, own)) < 0.9
+        ]
         beside, beside_goal = max(ways, key=lambda way: norm(cross(way[1], goal)))
     frame, target = _frame(own, beside), _frame(goal, beside_goal)
     x_axis, y_axis = (
@@ -338,7 +334,7 @@ def _moved(
     wrong: set[str] = set()
     origin = turned.origin
     for name, point, normal, height in points:
-        wanted = height - dot(_direction(turned, point), normal)
+        wanted = height - dot(turned.direction_to_world(point), normal)
         trial = _nearest(turned.origin, [*held, (normal, wanted)])
         if all(abs(dot(trial, way) - level) < _MEETS for way, level in [*held, (normal, wanted)]):
             held.append((normal, wanted))

@@ -9,7 +9,7 @@ from anzel.app.edits import relation_edits, repeat_edits
 from anzel.app.session import Session
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
-from anzel.structure.relations.records import Direction, Repeat, RepeatWay
+from anzel.structure.relations.records import Direction, PlateRepeat, RepeatWay
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, choice_row, clear, quiet
 from anzel.ui.widgets.wheel_safe import Choice
@@ -69,7 +69,7 @@ class MembersPanel(Fold):
         left = f"; left out: {', '.join(map(str, repeat.left_out))}" if repeat.left_out else ""
         self._says.setText(f"{_WAYS[repeat.way]}, with its joints{left}.")
 
-    def _make(self, repeat: Repeat) -> None:
+    def _make(self, repeat: PlateRepeat) -> None:
         clear(self._column)
         self.fields = {name: self._number(repeat.id, name) for name in repeat.numbers}
         for field in self.fields.values():
@@ -121,7 +121,7 @@ class MembersPanel(Fold):
         edit = repeat_edits.make_alike if name in own else repeat_edits.let_differ
         return edit(project, name)
 
-    def _show_choices(self, repeat: Repeat) -> None:
+    def _show_choices(self, repeat: PlateRepeat) -> None:
         project = self._session.project
         self._back.setVisible(bool(repeat.left_out))
         self._member.clear()

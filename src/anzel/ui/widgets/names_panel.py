@@ -9,6 +9,7 @@ from anzel.app.session import Session
 from anzel.core.number_format import plain_figure
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
+from anzel.structure.formulas import is_figure
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Fold, button, clear, quiet
 
@@ -112,5 +113,5 @@ class _NameField(BoundField):
         numbers = project.structure.own_numbers
         text = next((each.text for each in numbers if each.name == self._name), "")
         trouble = formula_edits.trouble_at(project, self._name)
-        formula = text if formula_edits.is_sum(text) else ""
+        formula = "" if is_figure(text) else text
         self.show_value(self._get(project), formula, trouble)
