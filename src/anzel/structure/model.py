@@ -183,13 +183,14 @@ class FitContext:
     """All stocks in use and the fits.
 
     It holds the clearance, where the kerf is taken care of, and the fit classes for joints with a
-    class of their own.
+    class of their own. No opening is made with less clearance than `least_clearance`.
     """
 
     by_stock: tuple[SheetSpec, ...]
     clearance: float
     kerf_at: KerfAt
     fits: Fits = USUAL_FITS
+    least_clearance: float = -inf
 
     def of(self, stock_id: str) -> SheetSpec:
         """Return the sheet of a known stock."""
@@ -199,7 +200,8 @@ class FitContext:
         """Return the fit rule for features cut from a stock, in a class (the project's)."""
         sheet = self.of(stock_id)
         clearance = self.clearance if fit is None else self.fits.clearance_of(fit)
-        return FitRule(clearance + sheet.fit_shift, sheet.kerf, self.kerf_at)
+        shifted = max(clearance + sheet.fit_shift, self.least_clearance)
+        return FitRule(shifted, sheet.kerf, self.kerf_at)
 
 
 NO_SHEETS = FitContext((), 0.0, KerfAt.DRAWING)
