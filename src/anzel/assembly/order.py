@@ -274,8 +274,9 @@ class _Search:
             for a, b in sorted(self.bodies.joined)
             if whole >> a & 1 and whole >> b & 1
         ]
+        many = counted(len(names), "piece holds", "pieces hold")
         where = f", {', '.join(held[:4])}{' …' * (len(held) > 4)}" if held else ""
-        why = f"no straight way found: {counted(len(names), 'piece holds', 'pieces hold')} one another{where}"
+        why = f"no straight way found: {many} one another{where}"
         return Locked(names, why)
 
     def _names(self, mask: int) -> tuple[str, ...]:

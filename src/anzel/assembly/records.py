@@ -69,3 +69,7 @@ def is_from_below(way_in: Vector) -> bool:
 def rank(way_in: Vector) -> int:
     """Return 0 for a way in from above, 1 from a side, 2 from below."""
     return 0 if way_in[2] < -_STEEP else 2 if is_from_below(way_in) else 1
+
+
+NOTHING = AssemblyProof(())
+"""Nothing to put together."""

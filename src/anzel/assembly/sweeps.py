@@ -19,7 +19,7 @@ import shapely
 
 from anzel.assembly.bodies import Flat
 from anzel.core.tolerances import COINCIDENT, OVERLAP_VOLUME, SQUARE
-from anzel.geometry.placement import Vector, dot, norm
+from anzel.geometry.placement import Vector, dot, norm, scaled
 from anzel.geometry.segments import Floats
 from anzel.structure.solids import flat_solid
 
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 def sweep_meets(flat: Flat, way: Vector, other: Flat) -> bool:
     """Return whether what a flat covers along a way meets another flat by more than float dust."""
-    if _surely_meets(flat, way, other):
+    if _surely_meets(flat, way, other) or _surely_meets(other, scaled(way, -1.0), flat):
         return True
     window = flat.bounds_of(other.corners)
     along = np.array(flat.placement.direction_to_plate(way))

@@ -140,6 +140,10 @@ def _use_units(context: click.Context, parameter: click.Parameter, units: str) -
         show_numbers(NumberFormat(_UNITS[units]))
 
 
+class Exact(float):
+    """A number that records hold as it is, such as a part of a direction."""
+
+
 def rounded(record: Any) -> Any:  # noqa: ANN401
     """Return a record for scripts with its numbers rounded, and those in its texts in mm."""
     if isinstance(record, str):
@@ -148,4 +152,6 @@ def rounded(record: Any) -> Any:  # noqa: ANN401
         return {key: rounded(value) for key, value in record.items()}
     if isinstance(record, list | tuple):
         return [rounded(value) for value in record]
-    return round(record, DIGITS) if isinstance(record, float) else record
+    if isinstance(record, float) and not isinstance(record, Exact):
+        return round(record, DIGITS)
+    return record

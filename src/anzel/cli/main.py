@@ -19,6 +19,7 @@ from anzel.app.navigation import Step
 from anzel.app.number_display import shown
 from anzel.cli import (
     artwork_commands,
+    assembly_commands,
     desktop_commands,
     form_commands,
     found_commands,
@@ -182,6 +183,7 @@ for _group in (
     output_commands,
     plate_commands,
     artwork_commands,
+    assembly_commands,
     desktop_commands,
     schema_commands,
 ):

@@ -109,6 +109,7 @@ def garden_wren() -> Project:
     form = new_form(
         "sliceform", slice_stock=slices.id, body="mesh", mesh=wren(), height=150, first=10,
         second=7, direction=0, marks=True,
+        own_joints=[{"joint": f"A7×{mate}", "swapped": True} for mate in ("B2.1", "B6.1")],
     )  # fmt: skip
     return Project(
         name="Garden wren in slices", stocks=(slices,), structure=form, cutters=(cutter,),

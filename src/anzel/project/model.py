@@ -7,6 +7,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
+from anzel.assembly.wishes import AssemblyWishes
 from anzel.core.findings import ParameterError
 from anzel.core.immutable import Immutable
 from anzel.core.number_format import Unit
@@ -58,6 +59,7 @@ class Project(Immutable):
     in_hand: tuple[Trial, ...] = ()
     takes: tuple[Take, ...] = Field(default=(), max_length=MOST_TAKES)
     bounds: Bounds = Bounds()
+    assembly: AssemblyWishes = AssemblyWishes()
     shown_unit: Unit | None = None
     practice_seed: int | None = Field(default=None, ge=0, le=999_999)
 

@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass, replace
 
+from anzel.assembly.records import NOTHING, AssemblyProof
 from anzel.checks.interference import Interference, collisions
 from anzel.checks.webs import OPENING, Web, smallest_webs
 from anzel.core.findings import Finding, Severity
 from anzel.core.number_format import format_measure, format_quantity
 from anzel.core.tolerances import OVERLAP_VOLUME
+from anzel.project.assembly import assembly_of, without_suspects
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.inspection import findings_of, left_out_of
 from anzel.project.model import Project
@@ -27,6 +29,7 @@ class Preflight:
     smallest_web: float | None
     all_fit_bed: bool
     left_out: tuple[Finding, ...] = ()
+    assembly: AssemblyProof = NOTHING
 
     @property
     def ok(self) -> bool:
@@ -48,9 +51,12 @@ def preflight(project: Project) -> Preflight:
     problems = [*_noticed(project), *_joints(solved), *_thin(solved)]
     if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
         problems += [_overlap(each) for each in found]
+    assembly = assembly_of(project)
+    overlapping = frozenset(name for each in found for name in each.pieces)
+    problems += without_suspects(assembly, overlapping).findings
     return Preflight(
         tuple(problems), found, webs[0].width if webs else None, fits_bed(project),
-        left_out_of(project),
+        left_out_of(project), assembly.proof,
     )  # fmt: skip
 
 

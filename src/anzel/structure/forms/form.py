@@ -34,7 +34,7 @@ from anzel.structure.formulas import (
     work_out,
 )
 from anzel.structure.joints.facet_lap import FacetLap
-from anzel.structure.joints.joint_change import JointChange, changed_joint
+from anzel.structure.joints.joint_change import JointChange, changed_joints
 from anzel.structure.model import NO_SHEETS, Feature, FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
 from anzel.structure.openings.opening_dimensions import opening_dimensions
@@ -262,7 +262,7 @@ class Form(Immutable):
         fits = dict(self.own_fits)
         own = tuple(with_fit(each, fits) for each in declared) if fits else declared
         changes = {change.joint: change for change in self.own_joints}
-        own = tuple(changed_joint(each, changes) for each in own) if changes else own
+        own = changed_joints(own, changes) if changes else own
         return plates, own, inlays
 
     def with_joint_fit(self, joint_id: str, fit: FitName | None) -> Self:

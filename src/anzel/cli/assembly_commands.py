@@ -1,0 +1,128 @@
+"""Commands of assembly: the proven order, the booklet, and the standing solids."""
+
+from pathlib import Path
+from typing import Any
+
+import click
+
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Move
+from anzel.cli.common import (
+    DIGITS,
+    PATH,
+    Exact,
+    as_json_option,
+    load_project,
+    need_ending,
+    overridable,
+    say,
+    say_record,
+    write_output,
+)
+from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure
+from anzel.project.assembly import assembly_of
+from anzel.project.mends import mends_for
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@as_json_option
+@click.option("-o", "--output", type=PATH, help="BOOKLET.pdf, or .svg or .png: one per step.")
+@click.option("--page", default="A4", help="A4, Letter, or A5: landscape.")
+@overridable
+def assembly(
+    file: Path, as_json: bool, output: Path | None, page: str, **overrides: Any  # noqa: ANN401
+) -> None:  # fmt: skip
+    """Prove in which order the pieces go together; write it as a booklet without words."""
+    project = load_project(file, overrides)
+    found = assembly_of(project)
+    if output is not None:
+        from anzel.output.booklet import booklet_bytes, booklet_pictures, page_named
+
+        need_ending(output, ".pdf", ".svg", ".png")
+        paper = page_named(page)
+        if output.suffix.lower() == ".pdf":
+            write_output(output, booklet_bytes(project, found.proof, paper))
+        else:
+            for name, content in booklet_pictures(project, found.proof, output):
+                write_output(name, content)
+                if not as_json:
+                    say(str(name))
+    if as_json:
+        say_record(_proof_record(found.proof))
+        return
+    if output is not None and found.proof.ok:
+        return
+    for at, step in enumerate(found.proof.steps):
+        say(f"{at + 1:3}  {_step_words(step)}")
+    for finding in found.findings:
+        say(f"{finding.code}: {finding.message}")
+    for mend in mends_for(project, found.proof):
+        say(f"it would go with {mend.words}")
+
+
+@click.command()
+@click.argument("file", type=PATH)
+@click.option("-o", "--output", type=PATH, required=True, help="OUT.3mf, .stl, .obj or .glb")
+@click.option("--step", type=int, metavar="N", help="Only what is there after the N-th step.")
+@overridable
+def solids(
+    file: Path, output: Path, step: int | None, **overrides: Any  # noqa: ANN401
+) -> None:  # fmt: skip
+    """Write the standing structure: one body for each piece, as produced, in its place."""
+    from anzel.output.solid_files import ENDINGS, solids_bytes
+
+    need_ending(output, *ENDINGS)
+    project = load_project(file, overrides)
+    names = None
+    if step is not None:
+        steps = assembly_of(project).proof.steps
+        if not 1 <= step <= len(steps):
+            raise ParameterError(
+                f"There is no step {step}.", hint=f"The order has {len(steps)} steps."
+            )
+        names = frozenset(name for each in steps[:step] for name in each.pieces)
+    write_output(output, solids_bytes(project, output.suffix.lower(), names))
+
+
+COMMANDS = (assembly, solids)
+
+
+def _proof_record(proof: AssemblyProof) -> dict[str, Any]:
+    return {
+        "ok": proof.ok,
+        "steps": [
+            {
+                "pieces": step.pieces,
+                "moves": [_move_record(move) for move in step.moves],
+                "group": step.group or None,
+            }
+            for step in proof.steps
+        ],
+        "locked": [{"pieces": each.pieces, "why": each.why} for each in proof.locked],
+    }
+
+
+def _move_record(move: Move) -> dict[str, Any]:
+    return {
+        "pieces": move.pieces,
+        "direction": [Exact(part) for part in move.direction],
+        "distance": round(move.distance, DIGITS),
+    }
+
+
+def _step_words(step: AssemblyStep) -> str:
+    names = ", ".join(step.pieces)
+    group = f" ({step.group})" if step.group else ""
+    ways = {_way_words(move.direction) for move in step.moves}
+    if not step.moves:
+        return f"{names}{group}"
+    far = max(move.distance for move in step.moves)
+    return f"{names}{group}: {' and '.join(sorted(ways))}, {format_measure(far, 1)}"
+
+
+def _way_words(direction: tuple[float, float, float]) -> str:
+    x, y, z = direction
+    if abs(z) > 0.999:
+        return "from above" if z < 0 else "from below"
+    return f"along {x:.2f} {y:.2f} {z:.2f}"

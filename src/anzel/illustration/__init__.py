@@ -1,0 +1,1 @@
+"""Illustration: line pictures of solids with their hidden lines removed exactly."""

@@ -1,0 +1,114 @@
+"""The proof of assembly of a project: its produced pieces, the maker's wishes, and the findings."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from threading import Lock
+
+from anzel.assembly.bodies import Bodies, bodies_of, without_interference
+from anzel.assembly.order import prove
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked
+from anzel.assembly.wishes import NO_WISHES, AssemblyWishes
+from anzel.core.findings import Finding, Severity
+from anzel.core.wording import counted
+from anzel.project.derive import fit_context_of
+from anzel.project.model import Project
+from anzel.structure.forms import AnyForm
+from anzel.structure.forms.solved_form import solve_form
+from anzel.structure.model import FitContext
+
+Said = Callable[[str], None]
+LOCKED, WISHES = "locked", "wish-impossible"
+_KEPT = 12
+_proofs: OrderedDict[object, "Assembly"] = OrderedDict()
+_lock = Lock()
+
+
+def unheard(text: str) -> None:
+    """Nobody listens to the progress."""
+
+
+@dataclass(frozen=True)
+class Assembly:
+    """A proof, and whether it keeps to the maker's wishes; if not, they cannot all be kept."""
+
+    proof: AssemblyProof
+    keeps_wishes: bool = True
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What stands against putting it together."""
+        found = [locked_finding(each) for each in self.proof.locked]
+        if not self.keeps_wishes:
+            message = "not everything that you wished for the order of assembly can be kept."
+            found.append(
+                Finding(WISHES, Severity.WARNING, "Assembly", message, "Take a wish back.")
+            )
+        return tuple(found)
+
+
+def locked_finding(locked: Locked) -> Finding:
+    """Return locked pieces as a finding."""
+    hint = "See what the step Assemble offers, or change one of these joints."
+    return Finding(
+        LOCKED, Severity.PROBLEM, locked.pieces[0], f"{locked.why}.", hint, locked.pieces
+    )  # fmt: skip
+
+
+def assembly_of(project: Project, said: Said = unheard) -> Assembly:
+    """Return the proof of a project; it is kept for the last few structures.
+
+    Raises
+    ------
+    ParameterError
+        Where the structure cannot be solved.
+    """
+    key = (project.structure, fit_context_of(project), project.assembly)
+    with _lock:
+        if key in _proofs:
+            _proofs.move_to_end(key)
+            return _proofs[key]
+    found = _proven(project.structure, fit_context_of(project), project.assembly, said)
+    with _lock:
+        _proofs[key] = found
+        while len(_proofs) > _KEPT:
+            _proofs.popitem(last=False)
+    return found
+
+
+def bodies_in(structure: AnyForm, fit_context: FitContext) -> Bodies:
+    """Return the produced pieces of a structure, without the interference of press fits."""
+    relaxed = without_interference(fit_context)
+    return bodies_of(solve_form(structure, relaxed), relaxed)
+
+
+def _proven(
+    structure: AnyForm, fit_context: FitContext, wishes: AssemblyWishes, said: Said
+) -> Assembly:  # fmt: skip
+    bodies = bodies_in(structure, fit_context)
+    if structure.has_drawings:  # it does not say what stands where
+        names = tuple(body.name for body in bodies.all)
+        return Assembly(AssemblyProof((AssemblyStep(names),) if names else ()))
+    proof = prove(bodies, wishes, said)
+    if proof.ok or wishes.is_empty:
+        return Assembly(proof)
+    free = prove(bodies, NO_WISHES, said)
+    return Assembly(free, keeps_wishes=len(free.locked) >= len(proof.locked))
+
+
+def summary(proof: AssemblyProof) -> str:
+    """Return a proof in a few words."""
+    if proof.locked:
+        names = proof.locked[0].pieces
+        shown = ", ".join(names[:3]) + " …" * (len(names) > 3)
+        return f"no way in: {shown}"
+    moves = sum(len(step.moves) for step in proof.steps)
+    return counted(moves, "move") if moves else "nothing to put together"
+
+
+def without_suspects(assembly: Assembly, overlapping: frozenset[str]) -> Assembly:
+    """Return an assembly without locks that only say again that pieces overlap."""
+    kept = tuple(
+        each for each in assembly.proof.locked if len(overlapping.intersection(each.pieces)) < 2
+    )
+    return replace(assembly, proof=replace(assembly.proof, locked=kept))
