@@ -1,9 +1,10 @@
 """Rings that close at once: every piece of it goes in at the same time, each from its outside.
 
-Only a ring counts: three pieces or more, each joined to two others of it. Between neighbours i and
-j the joint leaves few directions; the velocities v of the pieces are such that v_i - v_j is one of
-them for every pair. Going round, the λ_ij a_ij add up to nothing, which linear programming solves
-for λ ≥ 1 [derived]. What comes out is proven on the solids like every other move.
+Only a ring of walls counts: three plates or more that face outwards, each joined to two others of
+it; more would take more hands than a maker has. Between neighbours i and j the joint leaves few
+directions a_ij; the velocities v of the pieces are such that v_i - v_j is along one of them for
+every pair. Going round, the λ_ij a_ij add up to nothing, which linear programming solves for λ ≥ 1
+[derived]. What comes out is proven on the solids like every other move.
 """
 
 from collections.abc import Iterator, Sequence
@@ -20,6 +21,8 @@ from anzel.geometry.segments import Floats
 _LONGEST = 64
 _MOST_CHOICES = 64
 _AIR = 5.0
+_FACING = 0.5
+"""A wall faces outwards where its normal has this share of the way out."""
 Ring = dict[int, tuple[Vector, float]]
 """For each body the direction of its way in and its distance, mm."""
 
@@ -58,11 +61,12 @@ def _velocities(blocking: Blocking, ring: Sequence[int]) -> Iterator[Floats]:
     if (lengths < COINCIDENT).any():
         return
     out /= lengths
-    yield out
     normals = np.array([blocking.bodies[at].flats[0].placement.normal for at in ring])
-    signs = np.sign((normals * out).sum(axis=1, keepdims=True))
-    if np.abs(signs).all():
-        yield normals * signs
+    facing = (normals * out).sum(axis=1, keepdims=True)
+    if (np.abs(facing) < _FACING).any() or any(len(blocking.bodies[at].flats) > 1 for at in ring):
+        return
+    yield out
+    yield normals * np.sign(facing)
     yield from _by_joints(blocking, ring, out)
 
 
