@@ -8,13 +8,14 @@ direction, so a body that is taken away changes nothing for the others.
 """
 
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 import shapely
 
 from anzel.assembly.bodies import AXES, Bodies, Body, Flat
 from anzel.assembly.sweeps import sweep_meets
-from anzel.core.tolerances import COINCIDENT, SQUARE
+from anzel.core.tolerances import COINCIDENT, OVERLAP_VOLUME, SQUARE
 from anzel.geometry.placement import Vector, cross, dot, scaled, unit
 from anzel.geometry.segments import Floats
 
@@ -31,26 +32,13 @@ class Blocking:
         for one, other in bodies.joined:
             self._near.setdefault(one, []).append(other)
             self._near.setdefault(other, []).append(one)
-        self._blockers: dict[tuple[int, Vector], int] = {}
         self._witness: dict[tuple[int, Vector], int] = {}
         self._meets: dict[tuple[int, int, Vector], bool] = {}
         self._extents: dict[Vector, Floats] = {}
         self._columns: dict[tuple[int, Vector], shapely.Geometry] = {}
 
-    def blockers(self, body: int, direction: Vector) -> int:
-        """Return, as a bit mask, all bodies in the way of one that moves along a direction."""
-        key = (body, direction)
-        if key not in self._blockers:
-            ahead = self._possibly(body, direction)
-            found = sum(1 << other for other in ahead if self.meets(body, other, direction))
-            self._blockers[key] = found
-        return self._blockers[key]
-
     def is_free(self, body: int, direction: Vector, among: int) -> bool:
         """Return whether one body can be taken away from some (a bit mask) along a direction."""
-        known = self._blockers.get((body, direction))
-        if known is not None:
-            return not known & among
         witness = self._witness.get((body, direction))
         if witness is not None and among >> witness & 1:
             return False
@@ -62,11 +50,15 @@ class Blocking:
 
     def closure(self, body: int, direction: Vector, among: int) -> int:
         """Return the least set, as a bit mask, that goes with a body along a direction."""
-        whole, waiting = 1 << body, [body]
-        while waiting:
-            more = self.blockers(waiting.pop(), direction) & among & ~whole
-            whole |= more
-            waiting += members(more)
+        whole = self.lumps[body] & among
+        waiting = members(whole)
+        while waiting and whole != among:
+            mover = waiting.pop()
+            for other in self._possibly(mover, direction):
+                if among & ~whole & 1 << other and self.meets(mover, other, direction):
+                    more = self.lumps[other] & among & ~whole
+                    whole |= more
+                    waiting += members(more)
         return whole
 
     def meets(self, body: int, other: int, direction: Vector) -> bool:
@@ -82,6 +74,30 @@ class Blocking:
     def meets_on_way(self, body: int, other: int, way: Vector) -> bool:
         """Return whether one body meets another on a way of its own length, mm."""
         return bodies_meet(self.bodies[body], self.bodies[other], way)
+
+    @cached_property
+    def lumps(self) -> tuple[int, ...]:
+        """For each body the bit mask of all that hang together with it, because they overlap."""
+        masks = [1 << at for at in range(len(self.bodies))]
+        for one, other in self.overlaps:
+            whole = masks[one] | masks[other]
+            for each in members(whole):
+                masks[each] = whole
+        return tuple(masks)
+
+    @cached_property
+    def overlaps(self) -> tuple[tuple[int, int], ...]:
+        """The pairs of bodies that overlap as they stand, by more than float dust."""
+        found = []
+        boxes = np.array([body.box for body in self.bodies])
+        for one, (low, high) in enumerate(boxes):
+            near = (boxes[:, 0] < high - COINCIDENT).all(axis=1)
+            near &= (boxes[:, 1] > low + COINCIDENT).all(axis=1)
+            for other in np.flatnonzero(near[one + 1 :]) + one + 1:
+                common = self.bodies[one].solid ^ self.bodies[other].solid
+                if common.volume() > OVERLAP_VOLUME:
+                    found.append((one, int(other)))
+        return tuple(found)
 
     def extents(self, direction: Vector) -> Floats:
         """Return (n, 2) the least and greatest coordinate of each body along a direction."""

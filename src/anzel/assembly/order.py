@@ -12,6 +12,7 @@ Latombe 1994]: the search never goes back, and choices are only about a good ord
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import islice, product
 
 import networkx
 import numpy as np
@@ -27,6 +28,8 @@ from anzel.geometry.placement import Vector, scaled
 from anzel.geometry.segments import Floats
 
 Said = Callable[[str], None]
+_MOST_TRIALS = 1500
+"""So many sets are tried along directions that no joint names."""
 _AIR = 5.0
 """A piece starts this far, mm, from where a plane square to its way parts it from the rest."""
 
@@ -127,7 +130,8 @@ class _Search:
         """Return the best body that goes away alone."""
         candidates = []
         for body in members(whole):
-            if self._may_leave(1 << body, whole):
+            alone = self.blocking.lumps[body] & whole == 1 << body
+            if alone and self._may_leave(1 << body, whole):
                 first = bool(loosening >> body & 1)
                 for direction in self._ways(body):
                     removal = Removal(1 << body, direction)
@@ -174,12 +178,16 @@ class _Search:
 
     def _by_other_ways(self, whole: int) -> Removal | None:
         """Return a set that goes away in a direction that no joint names."""
-        for direction in directions_for_locked([self.bodies.all[at] for at in members(whole)]):
-            for body in members(whole):
-                taken = self._closure(body, direction, whole)
-                if taken != whole and self._may_leave(taken, whole):
-                    return Removal(taken, direction)
+        numbers = members(whole)
+        if self.blocking.lumps[numbers[0]] & whole == whole:
+            return None  # they overlap as they stand
+        bodies = [self.bodies.all[at] for at in numbers]
+        trials = product(directions_for_locked(bodies), numbers)
+        for direction, body in islice(trials, _MOST_TRIALS):
             self._tell(0)
+            taken = self._closure(body, direction, whole)
+            if taken != whole and self._may_leave(taken, whole):
+                return Removal(taken, direction)
         return None
 
     def _closure(self, body: int, direction: Vector, whole: int) -> int:
@@ -269,6 +277,10 @@ class _Search:
 
     def _locked(self, whole: int) -> Locked:
         names = self._names(whole)
+        overlapping = [pair for pair in self.blocking.overlaps if all(whole >> n & 1 for n in pair)]
+        if overlapping:
+            one, other = (self.names[at] for at in overlapping[0])
+            return Locked(names, f"{one} and {other} would be in the same place")
         held = [
             f"{self.names[a]} with {self.names[b]}"
             for a, b in sorted(self.bodies.joined)

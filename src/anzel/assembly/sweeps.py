@@ -100,11 +100,13 @@ def _swept_shape(
     shape: shapely.Geometry, along: Floats, low: Floats, high: Floats
 ) -> shapely.Geometry:
     """Return the flat shape that a shape covers along a vector of its plane, within a window."""
-    start, end = _leading_edges(shape, along)
-    quads = np.stack([start, end, end + along, start + along], axis=1)
-    quads = quads[_inside(quads, low[:2], high[:2])]
-    parts = [_within(shape, low, high), *_clipped(shapely.polygons(quads), low, high)]
-    return shapely.union_all(parts)
+    strips = [
+        shapely.Polygon(np.concatenate([run, run[::-1] + along]))
+        for run in _leading_runs(shape, along)
+    ]
+    reached = shapely.box(*low[:2], *high[:2])
+    parts = [strip for strip in strips if strip.intersects(reached)]
+    return shapely.union_all([_within(shape, low, high), *_clipped(np.array(parts), low, high)])
 
 
 def _leaning_prism(
@@ -125,7 +127,11 @@ def _parallelepipeds(
     """Yield what each leading edge sweeps."""
     import manifold3d
 
-    start, end = _leading_edges(shape, along)
+    runs = _leading_runs(shape, along)
+    if not runs:
+        return
+    start = np.concatenate([run[:-1] for run in runs])
+    end = np.concatenate([run[1:] for run in runs])
     heights = np.array([-half, half])
     face = np.stack([np.concatenate([point, np.full((len(point), 1), height)], axis=1)
                      for point in (start, end) for height in heights], axis=1)  # fmt: skip
@@ -140,19 +146,26 @@ def _inside(corners: Floats, low: Floats, high: Floats) -> Floats:
     return inside
 
 
-def _leading_edges(shape: shapely.Geometry, along: Floats) -> tuple[Floats, Floats]:
-    """Return (n, 2) starts and ends of the edges whose outside is ahead."""
-    reach = float(np.hypot(*along))
-    starts, ends = [np.zeros((0, 2))], [np.zeros((0, 2))]
+def _leading_runs(shape: shapely.Geometry, along: Floats) -> list[Floats]:
+    """Return the runs of edges whose outside is ahead, each as its (n, 2) points.
+
+    Across the way a run goes steadily to one side, so what it sweeps is one simple polygon.
+    """
+    reach, runs = float(np.hypot(*along)), []
     for polygon in shapely.get_parts(shape):
         turned = shapely.geometry.polygon.orient(polygon)  # the outside is to the right
         for ring in (turned.exterior, *turned.interiors):
             points = np.asarray(ring.coords)
             edge = np.diff(points, axis=0)
             ahead = edge[:, 1] * along[0] - edge[:, 0] * along[1] > COINCIDENT * reach
-            starts.append(points[:-1][ahead])
-            ends.append(points[1:][ahead])
-    return np.concatenate(starts), np.concatenate(ends)
+            if not ahead.any():
+                continue
+            first = int(np.flatnonzero(~ahead)[0])  # a closed ring has edges behind, too
+            points = np.concatenate([points[first:-1], points[: first + 1]])
+            turns = np.flatnonzero(np.diff(np.concatenate([[False], np.roll(ahead, -first), [False]])
+                                           .astype(int)))  # fmt: skip
+            runs += [points[a : b + 1] for a, b in turns.reshape(-1, 2).tolist()]
+    return runs
 
 
 def _within(shape: shapely.Geometry, low: Floats, high: Floats) -> shapely.Geometry:
