@@ -15,6 +15,7 @@ class Changed(StrEnum):
     OPENED = "opened"
     STATUS = "status"
     LAYOUT = "layout"
+    ASSEMBLY = "assembly"
 
 
 Listener = Callable[[Changed], None]

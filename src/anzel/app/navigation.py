@@ -13,6 +13,7 @@ class Step(StrEnum):
     TEST = "test"
     BUILD = "build"
     FORECAST = "forecast"
+    ASSEMBLE = "assemble"
     SHEETS = "sheets"
     PRACTICE = "practice"
 

@@ -107,6 +107,10 @@ class Session:
         is_present = self._laid is not None and self._laid[0] is self.project
         return self._laid[1] if self._laid is not None and is_present else None
 
+    def assembly_arrived(self) -> None:
+        """Tell everybody that the proof of assembly of the present project is there."""
+        self._tell(Changed.ASSEMBLY)
+
     def show_again(self) -> None:
         """Have everything shown again, because it is shown in another way."""
         self._tell(Changed.PROJECT)

@@ -140,7 +140,10 @@ def bodies_of(solved: SolvedStructure, fit_context: FitContext) -> Bodies:
         name: each.piece.name for each in alike_pieces(solved.pieces) for name in each.names
     }  # fmt: skip
     number = {piece.name: at for at, piece in enumerate(solved.pieces)}
-    joined, ways = set(), {piece.name: list[Vector]() for piece in solved.pieces}
+    joined = set()
+    ways: dict[str, list[Vector]] = {
+        piece.name: [UP, *_ways_of([piece.name], solved)] for piece in solved.pieces
+    }
     for joint in solved.joints:
         if not set(joint.pieces) <= number.keys():
             continue

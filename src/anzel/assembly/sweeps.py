@@ -162,8 +162,8 @@ def _leading_runs(shape: shapely.Geometry, along: Floats) -> list[Floats]:
                 continue
             first = int(np.flatnonzero(~ahead)[0])  # a closed ring has edges behind, too
             points = np.concatenate([points[first:-1], points[: first + 1]])
-            turns = np.flatnonzero(np.diff(np.concatenate([[False], np.roll(ahead, -first), [False]])
-                                           .astype(int)))  # fmt: skip
+            flags = np.concatenate([[False], np.roll(ahead, -first), [False]]).astype(int)
+            turns = np.flatnonzero(np.diff(flags))
             runs += [points[a : b + 1] for a, b in turns.reshape(-1, 2).tolist()]
     return runs
 

@@ -3,19 +3,21 @@
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from threading import Lock
 
 from anzel.assembly.bodies import Bodies, bodies_of, without_interference
 from anzel.assembly.order import prove
+from anzel.assembly.partings import Parting, partings_of
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked
 from anzel.assembly.wishes import NO_WISHES, AssemblyWishes
 from anzel.core.findings import Finding, Severity
 from anzel.core.wording import counted
-from anzel.project.derive import fit_context_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.solved_form import solve_form
-from anzel.structure.model import FitContext
+from anzel.structure.model import FitContext, SolvedStructure
 
 Said = Callable[[str], None]
 LOCKED, WISHES = "locked", "wish-impossible"
@@ -74,6 +76,23 @@ def assembly_of(project: Project, said: Said = unheard) -> Assembly:
         while len(_proofs) > _KEPT:
             _proofs.popitem(last=False)
     return found
+
+
+def known_assembly(project: Project) -> Assembly | None:
+    """Return the proof of a project if it was found already; this computes nothing."""
+    with _lock:
+        return _proofs.get((project.structure, fit_context_of(project), project.assembly))
+
+
+def proven_partings(project: Project) -> tuple[Parting, ...]:
+    """Return how joined pieces part by the proof, as far as it is known."""
+    found = known_assembly(project)
+    return _partings(found.proof, solved_structure_of(project)) if found is not None else ()
+
+
+@lru_cache(maxsize=_KEPT)
+def _partings(proof: AssemblyProof, solved: SolvedStructure) -> tuple[Parting, ...]:
+    return partings_of(proof, (pair for joint in solved.joints for pair in joint.separations))
 
 
 def bodies_in(structure: AnyForm, fit_context: FitContext) -> Bodies:

@@ -11,6 +11,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from anzel.assembly.partings import Parting
 from anzel.core.tolerances import COINCIDENT, EXPLODED, VANISHING
 from anzel.geometry.placement import UP, Vector, add_scaled, unit
 from anzel.structure.model import FeatureKind, Joint, SolvedStructure
@@ -20,26 +21,27 @@ _PASSES = 400
 _TOUCHING = 0.6
 """What is no further apart than this, mm, lies on one another."""
 _MANY = 60
-Parting = tuple[str, str, Vector]
-"""Two pieces, and the way in which the second leaves the first."""
 
 
-def exploded_offsets(solved: SolvedStructure, distance: float) -> dict[str, Vector]:
+def exploded_offsets(
+    solved: SolvedStructure, distance: float, proven: tuple[Parting, ...] = ()
+) -> dict[str, Vector]:
     """Return the offset of each piece, mm.
 
-    At every joint the two pieces stand `distance` apart; the first piece stays.
+    At every joint the two pieces stand `distance` apart, on the ways that are `proven` where those
+    are known; the first piece stays.
     """
     if distance <= 0:
         return {piece.name: _STILL for piece in solved.pieces}
-    x, y, z = (distance * _apart(solved)).T.tolist()
+    x, y, z = (distance * _apart(solved, proven)).T.tolist()
     return {p.name: (x[n], y[n], z[n]) for n, p in enumerate(solved.pieces)}
 
 
 @lru_cache(maxsize=8)  # the present structure and its takes
-def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
+def _apart(solved: SolvedStructure, proven: tuple[Parting, ...]) -> NDArray[np.float64]:
     """Return (pieces, 3) the offsets for a distance of 1; they grow in proportion."""
     number = {piece.name: index for index, piece in enumerate(solved.pieces)}
-    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(solved)]
+    rows = [(number[a], number[b], np.array(way)) for a, b, way in _partings(solved, proven)]
     moved = np.zeros((len(number), 3))
     pull = [0.0] * len(rows)
     for _ in range(_PASSES):
@@ -58,10 +60,12 @@ def _apart(solved: SolvedStructure) -> NDArray[np.float64]:
     return apart
 
 
-def _partings(solved: SolvedStructure) -> Iterable[Parting]:
+def _partings(solved: SolvedStructure, proven: tuple[Parting, ...]) -> Iterable[Parting]:
+    known = {frozenset(parting[:2]): parting for parting in proven}
     for joint in solved.joints:
         for first, second in joint.separations:
-            yield first, second, _way_out(joint, first, solved)
+            parting = known.get(frozenset((first, second)))
+            yield parting or (first, second, _way_out(joint, first, solved))
     together = {frozenset(pair) for joint in solved.joints for pair in joint.separations}
     names = [piece.name for piece in solved.pieces]
     jointed = {name for pair in together for name in pair}

@@ -21,6 +21,8 @@ from anzel.structure.model import FitContext, SolvedStructure
 Corners = NDArray[np.float64]
 _COARSE = 0.001
 """In plainer pictures outlines stray by no more than this share of the whole's size."""
+_ROOM = 1.45
+"""A structure that is being built has room for so many times its own size."""
 _FURTHEST = 0.55
 """Pieces wholly pulled apart stand this share of the structure's size from one another."""
 
@@ -46,7 +48,7 @@ class OffscreenRenderer:
     def __init__(self) -> None:
         self._renderer = Renderer()
         self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene] | None = None
-        self._placed: tuple[Scene, float, dict[str, Vector], Corners] | None = None
+        self._placed: tuple[Scene, object, dict[str, Vector], Corners] | None = None
 
     def render(self, request: RenderRequest) -> RenderedPicture:
         """Return the requested picture.
@@ -76,9 +78,16 @@ class OffscreenRenderer:
 
     def _apart(self, scene: Scene, request: RenderRequest) -> tuple[dict[str, Vector], Corners]:
         """Return the places of the pieces and their corners, kept while only the camera moves."""
-        if self._placed is None or self._placed[:2] != (scene, request.apart):
-            offsets = exploded_offsets(request.solved, request.apart * _FURTHEST * scene.size)
-            self._placed = (scene, request.apart, offsets, scene.corners(offsets))
+        key = (request.apart, request.proven, request.placed)
+        if self._placed is None or self._placed[0] is not scene or self._placed[1] != key:
+            offsets = exploded_offsets(
+                request.solved, request.apart * _FURTHEST * scene.size, request.proven
+            )
+            corners = scene.corners(offsets)
+            if request.placed is not None:
+                offsets = {**offsets, **dict(request.placed)}
+                corners = _with_room(corners)
+            self._placed = (scene, key, offsets, corners)
         return self._placed[2:]
 
     def _scenes(self, request: RenderRequest) -> tuple[Scene, Scene]:
@@ -92,3 +101,10 @@ class OffscreenRenderer:
             plain = scene_of(request.solved, request.fit_context, _COARSE * scene.size)
         self._meshed = (request.solved, request.fit_context, scene, plain)
         return scene, plain
+
+
+def _with_room(corners: Corners) -> Corners:
+    """Return corners with room for what comes in from all sides."""
+    middle = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    roomy: Corners = middle + (corners - middle) * _ROOM
+    return roomy

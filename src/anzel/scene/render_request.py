@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from anzel.assembly.partings import Parting
 from anzel.geometry.placement import Vector
 from anzel.scene.camera import Camera
 from anzel.structure.model import FitContext, SolvedStructure
@@ -43,7 +44,9 @@ class RenderRequest:
     `apart` runs from 0 (together) to 1. With `fit` the camera keeps its direction but moves so that
     everything is in view. `size` is (width, height) in pixels. `cut_open` is the share of the whole
     that is cut away towards the eye, 0 to 1. A `plain` picture is quicker and coarser, for while
-    things move. A piece may be `dragged` away from its place, mm.
+    things move. A piece may be `dragged` away from its place, mm. Pieces part on ways that are
+    `proven`, where those are known. Pieces that are `placed` stand off their places, mm, and the
+    camera keeps room for that.
     """
 
     solved: SolvedStructure
@@ -56,3 +59,5 @@ class RenderRequest:
     cut_open: float = 0.0
     plain: bool = False
     dragged: tuple[str, Vector] | None = None
+    proven: tuple[Parting, ...] = ()
+    placed: tuple[tuple[str, Vector], ...] | None = None

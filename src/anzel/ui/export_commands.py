@@ -1,6 +1,6 @@
 """Commands that write what is cut or printed: cut files, test pieces, templates, lists."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,9 +11,10 @@ from anzel.app.listeners import Changed
 from anzel.app.number_display import as_shown, number_format
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice
-from anzel.core.findings import MakerError
+from anzel.core.findings import MakerError, ParameterError
 from anzel.output import export
 from anzel.output.pages import Page
+from anzel.project.assembly import assembly_of
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import is_read_only, write_atomically
@@ -27,6 +28,8 @@ if TYPE_CHECKING:
 _PAPERS = ("A4", "A3", "A5", "A2", "Letter", "Legal", "Tabloid")
 Tell = Callable[[str, MakerError], None]
 Make = Callable[[Project], bytes]
+MakeFiles = Callable[[Project, Path, Task], Iterable[tuple[Path, bytes]]]
+_BOOKLET_PAGES = ("A4", "Letter", "A5")
 
 
 class ExportCommands:
@@ -86,6 +89,39 @@ class ExportCommands:
             pages = self._pages(chosen.cut_file(Path())) if agreed else None
             if pages is not None:
                 self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
+
+    def write_assembly(self, what: str) -> None:
+        """Write the booklet, the pictures of the steps, or the standing solids."""
+        name = self._session.project.name
+        if what == "booklet":
+            page, agreed = QInputDialog.getItem(
+                self._window, "Booklet without words", "Page", _BOOKLET_PAGES, 0, False
+            )
+            if agreed:
+                self._aside(f"{name}, booklet.pdf", "PDF (*.pdf)", _booklet(page))
+        elif what == "pictures":
+            self._aside(f"{name}, step.svg", "SVG (*.svg);;PNG (*.png)", _step_pictures)
+        else:
+            kinds = "3MF (*.3mf);;STL (*.stl);;OBJ (*.obj);;GLB (*.glb)"
+            self._aside(f"{name}.3mf", kinds, _solids)
+
+    def _aside(self, name: str, kinds: str, make: MakeFiles) -> None:
+        """Ask where to write, and make and write the files in the background."""
+        path = choose_target(self._window, "Write", name, kinds)
+        if path is None:
+            return
+        project = self._session.project
+        target = path if path.suffix else path.with_suffix(Path(name).suffix)
+
+        def work(progress: Task) -> str:
+            progress.report(f"Drawing {target.name} …")
+            written = 0
+            for file, content in make(project, target, progress):
+                write_atomically(file, content)
+                written += 1
+            return str(target) if written == 1 else f"{written} files beside {target}"
+
+        self._start(work)
 
     def _pages(self, file: CutFileChoice) -> tuple[Page, ...] | None:
         """Return the chosen pages; None, with the reason told, where they are impossible."""
@@ -210,3 +246,35 @@ def _templates(pages: Sequence[Page], paper: str) -> Make:
 
     size, metric = paper_size(paper), number_format().is_metric
     return lambda project: paper_bytes(pages, project.pens, size, metric=metric)
+
+
+def _booklet(page: str) -> MakeFiles:
+    from anzel.output.booklet import booklet_bytes, page_named
+
+    def make(project: Project, path: Path, progress: Task) -> Iterable[tuple[Path, bytes]]:
+        proof = assembly_of(project, progress.report).proof
+        said = _drawing(path, progress)
+        yield path, booklet_bytes(project, proof, page_named(page), said)
+
+    return make
+
+
+def _step_pictures(
+    project: Project, path: Path, progress: Task
+) -> Iterable[tuple[Path, bytes]]:  # fmt: skip
+    from anzel.output.booklet import booklet_pictures
+
+    proof = assembly_of(project, progress.report).proof
+    return booklet_pictures(project, proof, path, _drawing(path, progress))
+
+
+def _solids(project: Project, path: Path, progress: Task) -> Iterable[tuple[Path, bytes]]:
+    from anzel.output.solid_files import ENDINGS, solids_bytes
+
+    if path.suffix.lower() not in ENDINGS:
+        raise ParameterError(f"{path.name} must end in {' or '.join(ENDINGS)}.")
+    yield path, solids_bytes(project, path.suffix.lower())
+
+
+def _drawing(path: Path, progress: Task) -> Callable[[], None]:
+    return lambda: progress.report(f"Drawing {path.name} …")

@@ -34,6 +34,7 @@ from anzel.ui.widgets.stock_strip import StockStrip
 from anzel.ui.window_memory import remember_window
 
 if TYPE_CHECKING:
+    from anzel.ui.steps.assemble_step import AssembleStep
     from anzel.ui.steps.cutter_step import CutterStep
     from anzel.ui.steps.forecast_step import ForecastStep
     from anzel.ui.steps.practice_step import PracticeStep
@@ -129,6 +130,11 @@ class MainWindow(QMainWindow):
         return cast("SheetsStep", self._step(Step.SHEETS))
 
     @property
+    def assemble(self) -> "AssembleStep":
+        """The assemble step, made when first needed."""
+        return cast("AssembleStep", self._step(Step.ASSEMBLE))
+
+    @property
     def practice(self) -> "PracticeStep":
         """The practice step, made when first needed."""
         return cast("PracticeStep", self._step(Step.PRACTICE))
@@ -169,6 +175,8 @@ class MainWindow(QMainWindow):
             "bring-drawing": self._bring_drawing,
             "join-all": lambda: self.build.free.join_all(),
             "write-sheets": self.write_sheets,
+            "write-booklet": lambda: self.write_assembly("booklet"),
+            "write-solids": lambda: self.write_assembly("solids"),
             "print-paper": lambda: self.print_sheets("paper"),
             "print-sheet": lambda: self.print_sheets("sheet"),
             "print-list": lambda: self.print_sheets("list"),
@@ -293,6 +301,11 @@ class MainWindow(QMainWindow):
         self._session.navigation.go_to(Step.SHEETS)
         self.commands.cutting.write(self.sheets.file)
 
+    def write_assembly(self, what: str) -> None:
+        """Write the booklet, the pictures of the steps, or the standing solids."""
+        self._session.navigation.go_to(Step.ASSEMBLE)
+        self.commands.cutting.write_assembly(what)
+
     def print_sheets(self, what: str) -> None:
         """Write what is printed: templates, the job sheet or the cut list."""
         self._session.navigation.go_to(Step.SHEETS)
@@ -331,6 +344,8 @@ class MainWindow(QMainWindow):
         self.jobs.close()
         self.squeezing.close()
         self.build.release()
+        if Step.ASSEMBLE in self._steps:
+            self.assemble.release()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -9,6 +9,7 @@ from anzel.core.findings import Finding, Severity
 from anzel.core.number_format import format_length, format_share
 from anzel.layout.layout import CLASH, TOO_LARGE, Layout
 from anzel.materials.cutter import KerfSource
+from anzel.project.assembly import known_assembly, summary
 from anzel.project.derive import comb_widths_of, solved_structure_of
 from anzel.project.inspection import findings_of
 from anzel.project.model import Project
@@ -39,13 +40,15 @@ def status_of(project: Project, step: Step, layouts: Layouts) -> StepStatus:
         return _sheets(layouts)
     return {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.BUILD: _build,
-        Step.FORECAST: _forecast, Step.PRACTICE: _practice,
+        Step.FORECAST: _forecast, Step.ASSEMBLE: _assemble, Step.PRACTICE: _practice,
     }[step](project)  # fmt: skip
 
 
 def findings_before_cutting(project: Project, layouts: Layouts) -> tuple[Finding, ...]:
     """Return the findings that matter before cutting."""
-    found = findings_of(project, layouts or ())
+    assembly = known_assembly(project)
+    locked = assembly.findings if assembly is not None else ()
+    found = (*findings_of(project, layouts or ()), *locked)
     return tuple(f for f in found if f.severity is not Severity.NOTE)
 
 
@@ -81,6 +84,14 @@ def _forecast(project: Project) -> StepStatus:
     if few:
         return StepStatus("rests on few readings", StepState.PROBLEM)
     return StepStatus(f"for {project.fits.in_use.value}", StepState.SETTLED)
+
+
+def _assemble(project: Project) -> StepStatus:
+    """Return what the proof came to; it is found aside, not when it is asked for."""
+    found = known_assembly(project)
+    if found is None:
+        return StepStatus("proving …")
+    return StepStatus(summary(found.proof), _settled(found.proof.ok and found.keeps_wishes))
 
 
 def _practice(project: Project) -> StepStatus:

@@ -13,6 +13,7 @@ from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector
 from anzel.layout.rows import in_rows
+from anzel.project.assembly import proven_partings
 from anzel.project.bounds import framed_box
 from anzel.project.derive import fit_context_of, settled_form, solved_structure_of
 from anzel.structure.relations.records import Side
@@ -83,6 +84,8 @@ class BuildStep(QWidget):
     def _changed(self, changed: Changed) -> None:
         if changed in (Changed.PROJECT, Changed.SELECTION):
             self.refresh()
+        if changed is Changed.ASSEMBLY:
+            self.standing.part_on(proven_partings(self._session.project))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -116,6 +119,7 @@ class BuildStep(QWidget):
             selection.names(ThingKind.JOINT), pieces=plates, offered=offered,
             bulb=bulb, lit_through=project.lit_through,
             frame=framed_box(project.bounds, solved_structure_of(project)),
+            proven=proven_partings(project),
         )  # fmt: skip
         self.lamp.setVisible(bulb is not None)
         self._show_placing()

@@ -16,7 +16,7 @@ def make_step(step: Step, session: Session, jobs: Background, window: "MainWindo
     """Return the page of a step, its wishes connected to the window."""
     makers = {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.FORECAST: _forecast,
-        Step.SHEETS: _sheets, Step.PRACTICE: _practice,
+        Step.ASSEMBLE: _assemble, Step.SHEETS: _sheets, Step.PRACTICE: _practice,
     }  # fmt: skip
     return makers[step](session, jobs, window)
 
@@ -48,6 +48,14 @@ def _forecast(session: Session, jobs: Background, window: "MainWindow") -> QWidg
 
     page = ForecastStep(session, jobs)
     page.learn_wanted.connect(window.learn)
+    return page
+
+
+def _assemble(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+    from anzel.ui.steps.assemble_step import AssembleStep
+
+    page = AssembleStep(session, jobs)
+    page.write_wanted.connect(window.write_assembly)
     return page
 
 

@@ -19,6 +19,7 @@ WORDS = {
     Step.TEST: "Test piece",
     Step.BUILD: "Build",
     Step.FORECAST: "Forecast",
+    Step.ASSEMBLE: "Assemble",
     Step.SHEETS: "Sheets",
     Step.PRACTICE: "Practice",
 }
@@ -145,7 +146,7 @@ class StepRail(QFrame):
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.navigation.step].setChecked(True)
-        if changed in (Changed.PROJECT, Changed.LAYOUT):
+        if changed in (Changed.PROJECT, Changed.LAYOUT, Changed.ASSEMBLY):
             self._show_states()
 
     def _begin(self) -> None:

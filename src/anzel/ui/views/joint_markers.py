@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from functools import lru_cache
+from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap, QPolygonF
 
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
@@ -17,6 +18,7 @@ _FEW = 6
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
 _DOT, _DOT_BOX = 3.6, 10.0
 _OFFER = 8.5
+_HEAD = 13.0
 
 
 def is_crowded(places: Sequence[QPointF]) -> bool:
@@ -58,6 +60,26 @@ def paint_offer(painter: QPainter, at: QPointF) -> None:
     painter.setPen(QPen(colour("accent"), 1.8))
     painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0))
     painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
+
+
+def paint_arrow(painter: QPainter, start: QPointF, end: QPointF) -> None:
+    """A way in: a broad arrow with a light edge, so that it stands out on anything."""
+    way = end - start
+    length = hypot(way.x(), way.y())
+    if length < 2 * _HEAD:
+        return
+    along = way / length
+    side = QPointF(-along.y(), along.x())
+    tail, tip = start + along * 0.15 * length, end - along * 0.12 * length
+    neck = tip - along * _HEAD
+    head = QPolygonF([tip, neck + side * _HEAD * 0.6, neck - side * _HEAD * 0.6])
+    for tint, wider in (("sheet", 4.0), ("warn", 0.0)):
+        pen = QPen(colour(tint), 3.2 + wider, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.drawLine(tail, neck)
+        painter.setPen(QPen(colour(tint), 1.0 + wider))
+        painter.setBrush(colour(tint))
+        painter.drawPolygon(head)
 
 
 def paint_pin(painter: QPainter, at: QPointF) -> None:

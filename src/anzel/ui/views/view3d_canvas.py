@@ -4,7 +4,7 @@ Pictures are rendered on another thread; the canvas shows the last one that arri
 turns, picks and drags is in `view3d`.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import cache, partial
 from itertools import combinations, product
@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QWidget
 
 from anzel.app.background import Background, Newest
 from anzel.app.number_display import shown
+from anzel.assembly.partings import Parting
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector, add_scaled
@@ -33,7 +34,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.main_thread import MainThread
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
-from anzel.ui.views.joint_markers import is_crowded, paint_mark, paint_offer
+from anzel.ui.views.joint_markers import is_crowded, paint_arrow, paint_mark, paint_offer
 from anzel.ui.views.render_colours import render_style, to_qimage
 from anzel.ui.views.zoom_canvas import paint_focus
 
@@ -85,6 +86,9 @@ class View3DCanvas(QWidget):
         self._frame: Box | None = None
         self._outline: tuple[Vector, ...] = ()
         self._carried: tuple[str, Vector] | None = None
+        self._proven: tuple[Parting, ...] = ()
+        self._placed: tuple[tuple[str, Vector], ...] | None = None
+        self._ways: tuple[tuple[Vector, Vector], ...] = ()
         self._still = QTimer(self)
         self._still.setSingleShot(True)
         self._still.setInterval(_STILL_MS)
@@ -102,11 +106,12 @@ class View3DCanvas(QWidget):
         frame: Box | None = None,
         bulb: Vector | None = None,
         lit_through: frozenset[str] = frozenset(),
+        proven: tuple[Parting, ...] = (),
     ) -> None:
         """Show a build, keeping the maker's point of view.
 
-        Which joints or pieces are picked, where joints are offered, a frame, a lamp's bulb, and
-        which stocks glow.
+        Which joints or pieces are picked, where joints are offered, a frame, a lamp's bulb, which
+        stocks glow, and the ways that are proven.
         """
         self._solved = (solved, fit_context)
         if not self._lacks_opengl:
@@ -115,7 +120,20 @@ class View3DCanvas(QWidget):
         self._tints = tints
         self._picked, self._pieces, self._offered = picked, pieces, offered
         self._frame = frame
-        self._carried = None
+        self._carried, self._proven = None, proven
+        self._redraw()
+
+    def part_on(self, proven: tuple[Parting, ...]) -> None:
+        """Pull the pieces apart on ways that are proven."""
+        self._proven = proven
+        if self._apart:
+            self._redraw()
+
+    def stand(
+        self, placed: Mapping[str, Vector], ways: tuple[tuple[Vector, Vector], ...] = ()
+    ) -> None:
+        """Show pieces off their places, mm, with the ways that lead them in as arrows."""
+        self._placed, self._ways = tuple(placed.items()), ways
         self._redraw()
 
     def show_side(self, outline: tuple[Vector, ...]) -> None:
@@ -241,7 +259,7 @@ class View3DCanvas(QWidget):
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
         request = RenderRequest(
             *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
-            self.is_moving, self._carried,
+            self.is_moving, self._carried, self._proven, self._placed,
         )  # fmt: skip
         if request != self._asked:
             self._asked = request
@@ -280,7 +298,7 @@ class View3DCanvas(QWidget):
 
     def _marks(self) -> list[tuple[str, QPointF]]:
         """Return each joint's mark where the picture shows it; none where it is cut away."""
-        if self._shown is None or self._shown.request.plain:
+        if self._shown is None or self._shown.request.plain or self._placed is not None:
             return []
         shown = self._shown
         places = [
@@ -332,6 +350,7 @@ class View3DCanvas(QWidget):
             return  # with the lamp on one looks at the light
         self._paint_frame(painter)
         self._paint_side(painter)
+        self._paint_ways(painter)
         marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
         crowded = is_crowded([at for _, at in marks])
         for joint_id, at in marks:
@@ -359,6 +378,15 @@ class View3DCanvas(QWidget):
         painter.setPen(QPen(colour("accent"), 3))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolygon([QPointF(x, y) for x, y in seen])
+
+    def _paint_ways(self, painter: QPainter) -> None:
+        """The ways of what comes in next, as arrows."""
+        if self._shown is None or not self._ways:
+            return
+        ends = [end for way in self._ways for end in way]
+        seen = self._shown.camera.all_to_pixels(ends, self.width(), self.height())
+        for at in range(0, len(seen), 2):
+            paint_arrow(painter, QPointF(*seen[at]), QPointF(*seen[at + 1]))
 
     def release(self) -> None:
         """Stop drawing for good and give the drawing context back."""

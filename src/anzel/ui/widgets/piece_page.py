@@ -7,6 +7,7 @@ from anzel.app.edits import opening_edits
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.selection import ThingKind
 from anzel.app.session import Session
+from anzel.app.views.assembly_play import goes_in
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.shape.sketch import Corner
@@ -71,7 +72,7 @@ class PiecePage(QWidget):
         times = f", needed {piece.count} times" if piece.count != 1 else ""
         self._says.setText(
             f"{shown_length(width)} × {shown_measure(height)}, "
-            f"from {project.stock(piece.stock_id).name}{times}."
+            f"from {project.stock(piece.stock_id).name}{times}. {goes_in(project, piece.name)}"
         )
         joints = [joint for joint in solved.joints if thing.name in joint.pieces]
         self._joint_ids = [joint.id for joint in joints]

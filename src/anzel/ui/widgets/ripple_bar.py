@@ -3,13 +3,14 @@
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
-from anzel.app.background import Background, Newest
+from anzel.app.background import Background, Newest, Task
 from anzel.app.listeners import Changed
 from anzel.app.number_display import shown, shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.step_status import findings_before_cutting
 from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
+from anzel.project.assembly import Assembly, assembly_of, summary
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.accessibility import announce
@@ -21,6 +22,16 @@ _NOTHING = 0.001
 _SLOW_MS = 500
 _SOON_MS = 120
 """Changes that follow one another this quickly are proved once, at the end."""
+
+
+Proof = tuple[tuple[Interference, ...], Assembly]
+
+
+def _proof(project: Project, progress: Task[Proof]) -> Proof:
+    """Return the overlaps of a project's pieces, and its order of assembly."""
+    solved, fit_context = solved_structure_of(project), fit_context_of(project)
+    found = collisions(solved, fit_context, _NOTHING, progress.report)
+    return found, assembly_of(project, progress.report)
 
 
 class RippleBar(QStatusBar):
@@ -73,7 +84,7 @@ class RippleBar(QStatusBar):
         announce(self.says)
         if changed is Changed.PROJECT:
             self._soon.start()
-        if changed is Changed.LAYOUT:
+        if changed in (Changed.LAYOUT, Changed.ASSEMBLY):
             self._count()
 
     @property
@@ -99,9 +110,7 @@ class RippleBar(QStatusBar):
         project = self._session.project
         self._count()
         self._job.start(
-            lambda progress: collisions(
-                solved_structure_of(project), fit_context_of(project), _NOTHING, progress.report
-            ),
+            lambda progress: _proof(project, progress),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
             said=lambda text: self.proof.setText(f"{text}  "),
@@ -113,14 +122,19 @@ class RippleBar(QStatusBar):
         self._findings.setText(words)
         self._findings.setEnabled(bool(count))
 
-    def _show_proof(self, found: tuple[Interference, ...], project: Project) -> None:
+    def _show_proof(self, proof: Proof, project: Project) -> None:
         if project != self._session.project:
             return
+        found, assembly = proof
+        self._session.assembly_arrived()
         worst = max(found, key=lambda each: each.volume, default=None)
         if worst is None:
             joints = len(solved_structure_of(project).joints)
             said = f"{_all_joints(joints)} together" if joints else "no piece overlaps another"
-            self.proof.setText(f"✓ {said}  ")
+            if assembly.proof.ok:
+                self.proof.setText(f"✓ {said}, {summary(assembly.proof)}  ")
+            else:
+                self.proof.setText(f"▲ {summary(assembly.proof)}  ")
         elif any(project.clearance_in(stock.id) < 0 for stock in project.stocks_in_use):
             self.proof.setText(
                 f"{project.fits.in_use.value}: bites {shown_quantity(worst.volume, 'mm³', 1)}  "

@@ -1,0 +1,85 @@
+"""Edits of what the maker wishes of the order of assembly.
+
+Each is a function from one Project to the next and raises ParameterError.
+"""
+
+from collections.abc import Sequence
+
+from anzel.assembly.wishes import AssemblyWishes, WayIn
+from anzel.core.findings import ParameterError
+from anzel.geometry.placement import Vector
+from anzel.project.model import Project
+
+
+def goes_before(project: Project, first: str, then: str) -> Project:
+    """Return the project with a wish that one piece goes in before another.
+
+    Raises ParameterError for a piece before itself; the opposite wish gives way.
+    """
+    if first == then:
+        raise ParameterError(f"{first} cannot go in before itself.")
+    wishes = project.assembly
+    kept = tuple(pair for pair in wishes.before if pair not in ((first, then), (then, first)))
+    return _wishing(project, wishes.with_changes(before=(*kept, (first, then))))
+
+
+def put_together_first(project: Project, names: Sequence[str]) -> Project:
+    """Return the project with a wish that pieces are put together first and go in as one.
+
+    Raises ParameterError for fewer than two.
+    """
+    group = tuple(dict.fromkeys(names))
+    if len(group) < 2:
+        raise ParameterError("A group has two pieces or more.", hint="Pick several in the list.")
+    wishes = project.assembly
+    kept = tuple(each for each in wishes.groups if set(each) != set(group))
+    return _wishing(project, wishes.with_changes(groups=(*kept, group)))
+
+
+def come_in(project: Project, piece: str, direction: Vector | None) -> Project:
+    """Return the project with a direction in which a piece goes in; None leaves it to the proof."""
+    wishes = project.assembly
+    kept = tuple(each for each in wishes.directions if each.piece != piece)
+    own = (WayIn(piece=piece, direction=direction),) if direction is not None else ()
+    return _wishing(project, wishes.with_changes(directions=(*kept, *own)))
+
+
+def wishes_in_words(wishes: AssemblyWishes) -> tuple[str, ...]:
+    """Return every wish in words, in the order in which `take_back` counts them."""
+    return (
+        *(f"{first} before {then}" for first, then in wishes.before),
+        *(f"first together: {', '.join(group)}" for group in wishes.groups),
+        *(f"{each.piece} {way_in_words(each.direction)}" for each in wishes.directions),
+    )
+
+
+def take_back(project: Project, number: int) -> Project:
+    """Return the project without one of its wishes."""
+    wishes = project.assembly
+    fields = {}
+    for name in ("before", "groups", "directions"):
+        own = getattr(wishes, name)
+        if 0 <= number < len(own):
+            fields[name] = (*own[:number], *own[number + 1 :])
+        number -= len(own)
+    return _wishing(project, wishes.with_changes(**fields))
+
+
+def way_in_words(direction: Vector) -> str:
+    """Return a way in as a maker would say it, who stands in the south and looks north.
+
+    >>> way_in_words((0.0, 0.0, -1.0)), way_in_words((-1.0, 0.0, 0.0))
+    ('from above', 'from the right')
+    """
+    x, y, z = direction
+    side = "from the right" if x < 0 else "from the left"
+    if abs(y) > abs(x):
+        side = "from behind" if y < 0 else "from the front"
+    level = "from above" if z < 0 else "from below"
+    if abs(z) > 0.9:
+        return level
+    return f"{side} and {level.split()[1]}" if abs(z) > 0.3 else side
+
+
+def _wishing(project: Project, wishes: AssemblyWishes) -> Project:
+    return project.with_changes(assembly=wishes)
