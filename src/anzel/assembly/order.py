@@ -53,14 +53,18 @@ class Removal:
 
 
 def prove(
-    bodies: Bodies, wishes: AssemblyWishes = NO_WISHES, said: Said = _unheard
+    bodies: Bodies, wishes: AssemblyWishes = NO_WISHES, said: Said = _unheard, *,
+    thorough: bool = True,
 ) -> AssemblyProof:  # fmt: skip
     """Return an order in which bodies go together by straight moves, proven on their solids.
 
-    Bodies that have no such order are `locked`. `said` is called with the progress and may raise to
+    Bodies that have no such order are `locked`; unless the search is `thorough`, only directions
+    that their joints name were tried for them. `said` is called with the progress and may raise to
     end the search.
     """
-    return _Search(bodies, wishes, said).result() if bodies.all else AssemblyProof(())
+    if not bodies.all:
+        return AssemblyProof(())
+    return _Search(bodies, wishes, said, thorough).result()
 
 
 @dataclass
@@ -68,6 +72,7 @@ class _Search:
     bodies: Bodies
     wishes: AssemblyWishes
     said: Said
+    thorough: bool
     locked: list[Locked] = field(default_factory=list)
     groups: int = 0
 
@@ -124,7 +129,8 @@ class _Search:
         if found is not None and (not found.taken & loosening or len(members(whole)) == 2):
             return found
         groups = self._groups(whole, last)
-        return groups or found or self._by_other_ways(whole)
+        other = self._by_other_ways if self.thorough else lambda whole: None
+        return groups or found or other(whole)
 
     def _single(self, whole: int, last: Removal | None, loosening: int) -> Removal | None:
         """Return the best body that goes away alone."""

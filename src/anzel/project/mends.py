@@ -84,10 +84,10 @@ class _Trial:
         except ParameterError:
             return len(self.locked.pieces)
         names = [body.name for body in bodies.all if _plate_of(body.name) in self.plates]
-        among = prove(bodies.named(names), said=self.said)
+        among = prove(bodies.named(names), said=self.said, thorough=False)
         if among.locked:
             return _count(among.locked)
-        whole = prove(bodies, said=self.said).locked
+        whole = prove(bodies, said=self.said, thorough=False).locked
         return _count(tuple(each for each in whole if set(each.pieces) & set(self.locked.pieces)))
 
     def _changes(self, structure: AnyForm) -> Iterator[tuple[str, AnyForm]]:

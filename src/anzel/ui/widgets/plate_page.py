@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout, QWidget
 from anzel.app.edits import free_structure_edits, many_edits, relation_edits, sketch_edits
 from anzel.app.selection import ThingKind
 from anzel.app.session import Session
+from anzel.app.views.assembly_play import goes_in
 from anzel.core.immutable import field_title
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
@@ -15,7 +16,7 @@ from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.artwork_panel import ArtworkPanel
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, clear, folds_in_a_row
+from anzel.ui.widgets.common_widgets import Fold, clear, folds_in_a_row, quiet
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
@@ -45,9 +46,15 @@ class PlatePage(QWidget):
         self._session = session
         self._shape = ""
         self.fields: dict[str, BoundField] = {}
-        self._numbers = QVBoxLayout(self)
+        self._numbers = QVBoxLayout()
         self._numbers.setContentsMargins(0, 0, 0, 0)
         self._numbers.setSpacing(5)
+        self._goes_in = quiet("")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        column.addLayout(self._numbers)
+        column.addWidget(self._goes_in)
 
     @property
     def _name(self) -> str:
@@ -70,6 +77,9 @@ class PlatePage(QWidget):
         if self._corner is not None:
             self._corner.refresh()
         self._true_size.setChecked(plate.true_size)
+        words = goes_in(project, plate.name)
+        self._goes_in.setText(words)
+        self._goes_in.setVisible(bool(words))
         self.placing.show_plate(plate.name)
         self.members.show_plate(plate.name)
         self.openings.show_plate(plate.name)
