@@ -18,6 +18,9 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.settings import Look, Settings
 from anzel.cutjob.job_settings import LabelStyle
+from anzel.output.booklet import booklet_pages, page_named
+from anzel.output.picture_writers import picture_as_png
+from anzel.project.assembly import assembly_of
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
@@ -93,27 +96,10 @@ def lamp() -> None:
     studio.save("lamp")
 
 
-def border() -> None:
-    studio = Studio(demo("leaf-lantern"), Step.BUILD)
-    studio.session.selection.pick(Thing(ThingKind.PIECE, "Wall 1"))
-    studio.settle()
-    studio.window.build.panel._page(ThingKind.PIECE).artwork.head.setChecked(True)
-    studio.save("border")
-
-
 def placing() -> None:
     studio = Studio(demo("potting-cube"), Step.BUILD)
     studio.session.pick_plate("Side")
     studio.save("placing")
-
-
-def inlay() -> None:
-    studio = Studio(demo("sunflower-coaster"), Step.BUILD)
-    studio.session.pick_plate("Coaster")
-    studio.settle()
-    studio.window.build.panel.plate.artwork.head.setChecked(True)
-    studio.window.build.panel.plate.artwork._show_item("L1")
-    studio.save("inlay")
 
 
 def draw() -> None:
@@ -178,6 +164,18 @@ def practice() -> None:
     studio.save("practice")
 
 
+def assemble() -> None:
+    studio = Studio(demo("seedpod-lamp"), Step.ASSEMBLE)
+    studio.window.assemble.time.go_to(9.4)
+    studio.save("assemble")
+
+
+def booklet() -> None:
+    project = demo("fern-lantern")
+    pages = booklet_pages(project, assembly_of(project).proof, page_named("A4"))
+    (FOLDER / "booklet.png").write_bytes(picture_as_png(pages[1], pixels_per_mm=4.0))
+
+
 def forms() -> None:
     studio = Studio(demo("herb-stand"), Step.BUILD)
     about = "On sheets yet to be measured; every size can be changed."
@@ -187,7 +185,7 @@ def forms() -> None:
 
 
 PICTURES: tuple[Callable[[], None], ...] = (
-    stock, cutter, test, build, lamp, border, placing, inlay, draw, trace, found, forecast,
+    stock, cutter, test, build, lamp, placing, draw, trace, found, forecast, assemble, booklet,
     sheets, cut, file, practice, forms,
 )  # fmt: skip
 

@@ -28,7 +28,7 @@ LINKED = (
     ForeignPart("lxml", "BSD-3-Clause", "SVG files"),
     ForeignPart("manifold3d", "Apache-2.0", "solids"),
     ForeignPart("moderngl, glcontext", "MIT", "pictures of the standing structure"),
-    ForeignPart("networkx", "BSD-3-Clause", "graphs, for trimesh"),
+    ForeignPart("networkx", "BSD-3-Clause", "graphs of what is joined"),
     ForeignPart("numpy", "BSD-3-Clause", "arrays"),
     ForeignPart("pillow", "MIT-CMU", "pictures"),
     ForeignPart("platformdirs", "MIT", "the maker's folders"),

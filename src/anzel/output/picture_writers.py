@@ -43,12 +43,12 @@ def pictures_as_pdf(pictures: Sequence[Picture], title: str) -> bytes:
     return buffer.getvalue()
 
 
-def picture_as_png(picture: Picture) -> bytes:
+def picture_as_png(picture: Picture, pixels_per_mm: float = PIXELS_PER_MM) -> bytes:
     """Return a picture as pixels."""
     import pypdfium2
 
     page = pypdfium2.PdfDocument(pictures_as_pdf([picture], "Anzel"))[0]
-    image = page.render(scale=PIXELS_PER_MM * 25.4 / 72.0).to_pil()
+    image = page.render(scale=pixels_per_mm * 25.4 / 72.0).to_pil()
     buffer = io.BytesIO()
     image.save(buffer, "PNG")
     return buffer.getvalue()
