@@ -36,10 +36,11 @@ def glue(ink: str) -> tuple[Mark, ...]:
 
 
 def turn_over(ink: str) -> tuple[Mark, ...]:
-    """Return an arrow round a lying axis: upside down now."""
+    """Return an arrow over a slab, from one side to the other: upside down now."""
+    slab = shapely.box(1.4, 0.4, 8.6, 2.0)
     return (
-        *_round_arrow((5.0, 5.0), 3.6, 205.0, -25.0, 1.0, ink),
-        Stroke(shapely.LineString([(0.6, 3.4), (9.4, 3.4)]), ink, _WIDTH),
+        *_round_arrow((5.0, 4.3), 3.7, 200.0, 10.0, 1.0, ink),
+        Fill(slab.buffer(0.2), ink),
     )
 
 
@@ -74,7 +75,7 @@ def _round_arrow(
     way /= np.hypot(*way)
     return (
         Stroke(shapely.LineString(np.stack([x, y], axis=1)), ink, 2 * _WIDTH),
-        Fill(arrow_head((float(x[-1]), float(y[-1])), (float(way[0]), float(way[1])), 1.9), ink),
+        Fill(arrow_head((float(x[-1]), float(y[-1])), (float(way[0]), float(way[1])), 2.6), ink),
     )
 
 

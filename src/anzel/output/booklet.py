@@ -153,9 +153,11 @@ class _Booklet:
         frame = shapely.box(0, 0, width, height)
         marks = [*self._frame(scene, frame), *marks, *self._enlarged(drawn, scale, width, height)]
         marks.append(Text((0.0, height - 7.5), str(scene.number), 9.0, INK))
+        x = 9.0 if scene.number < 10 else 14.0
         if len(scene.new) > 1 and scene.moves:
-            marks.append(Text((width, height - 6.2), f"{len(scene.new)} ×", 6.0, ACCENT, "end"))
-        x = 12.0 if scene.number < 10 else 17.0
+            count = f"{len(scene.new)} ×"
+            marks.append(Text((x, height - 7.5), count, 6.0, ACCENT))
+            x += 3.4 * len(count)
         for sign in self._signs(scene):
             marks += [placed(mark, 0.85, (x, height - 9.0)) for mark in sign]
             x += 10.5
@@ -205,15 +207,18 @@ class _Booklet:
         owner = next((at for at, new in enumerate(drawn.is_new) if new), None)
         areas = [face.area for face in drawn.faces if face.owner == owner]
         areas = [area for area in areas if not area.is_empty]
-        if not scene.there or not areas:
+        if not (scene.there and areas and drawn.ways):
             return []
         x0, y0, x1, y1 = shapely.union_all(areas).bounds
         if max(x1 - x0, y1 - y0) * scale > _SMALL * width:
             return []
-        radius = min(width, height) * 0.19
-        reach = 0.9 * max(x1 - x0, y1 - y0, 6.0)
-        middle = (x0 + x1) / 2, (y0 + y1) / 2
-        return _circle(drawn, middle, reach, radius, (width - radius - 1, radius + 1))
+        start, end = drawn.ways[0]
+        size = max(x1 - x0, y1 - y0, 6.0)
+        radius = min(width, height) * 0.2
+        reach = 0.6 * size + float(np.hypot(*(end - start))) / 2
+        middle = (start + end) / 2
+        at = (width - radius - 1, radius + 1)
+        return _circle(drawn, (float(middle[0]), float(middle[1])), reach, radius, at)
 
     def finished(self, width: float, height: float) -> Picture:
         """Return the finished thing."""
