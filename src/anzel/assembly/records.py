@@ -29,7 +29,12 @@ class AssemblyStep:
     @property
     def is_from_below(self) -> bool:
         """Whether the whole must be turned over, so that nothing is pushed up from the table."""
-        return any(is_from_below(move.direction) for move in self.moves)
+        return any(rank(move.direction) == 2 for move in self.moves)
+
+    @property
+    def is_from_above(self) -> bool:
+        """Whether something goes in from above."""
+        return any(rank(move.direction) == 0 for move in self.moves)
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from anzel.structure.model import FitContext, SolvedStructure
 Corners = NDArray[np.float64]
 _COARSE = 0.001
 """In plainer pictures outlines stray by no more than this share of the whole's size."""
-_ROOM = 1.45
+_ROOM = 1.6
 """A structure that is being built has room for so many times its own size."""
 _FURTHEST = 0.55
 """Pieces wholly pulled apart stand this share of the structure's size from one another."""

@@ -108,7 +108,8 @@ class Renderer:
             self._draw_table(view, style, style.lamp, scene.size, (red, green, blue))
         else:
             uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
-            self._draw_faces(shown, flatten=1.0)
+            if camera.elevation >= 0:  # from below the shadow would hide the underside
+                self._draw_faces(shown, flatten=1.0)
         self._draw_faces(shown, flatten=0.0)
         shown.lines.render(moderngl.LINES)
         self.context.copy_framebuffer(resolved, target)

@@ -12,7 +12,7 @@ from anzel.project.assembly import known_assembly
 from anzel.project.model import Project
 from anzel.structure.model import SolvedStructure
 
-_NEAREST, _FURTHEST = 0.2, 0.8
+_NEAREST, _FURTHEST = 0.2, 0.42
 """Pieces wait so far from their place, in shares of the whole's size."""
 Boxes = dict[str, tuple[Vector, Vector]]
 

@@ -90,7 +90,7 @@ def _assemble(project: Project) -> StepStatus:
     """Return what the proof came to; it is found aside, not when it is asked for."""
     found = known_assembly(project)
     if found is None:
-        return StepStatus("proving …")
+        return StepStatus("not proved yet")
     return StepStatus(summary(found.proof), _settled(found.proof.ok and found.keeps_wishes))
 
 

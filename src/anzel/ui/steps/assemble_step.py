@@ -39,7 +39,7 @@ class AssembleStep(StepPage):
         self._says.setWordWrap(True)
         self._job = Newest(jobs)
         self._mends: tuple[Project, tuple[Mend, ...]] | None = None
-        self._new: tuple[str, ...] = ()
+        self._below = False
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
@@ -102,7 +102,7 @@ class AssembleStep(StepPage):
         """Show the order as it is proven now, or that it is being proven."""
         project, proof = self._session.project, self.proof
         known = known_assembly(project)
-        title = "Proving that it goes together …" if known is None else _title(proof)
+        title = "Not proved yet" if known is None else _title(proof)
         self.line.show_picked(title)
         self.time.set_steps(len(proof.steps))
         words = [f"{at + 1}   {step_words(step)}" for at, step in enumerate(proof.steps)]
@@ -137,7 +137,6 @@ class AssembleStep(StepPage):
         names = [name for row in rows for name in self.proof.steps[row].pieces]
         if len(rows) == 1:
             self._show_step(rows[0])
-        self._new = tuple(names)
         self.wishes.show_pieces(tuple(dict.fromkeys(names)), self.proof)
         self._piece.setText(piece_words(self.proof, names[0]) if len(names) == 1 else "")
 
@@ -172,7 +171,31 @@ class AssembleStep(StepPage):
             solved, fit_context_of(project), project.tints, (), pieces=moment.new,
         )  # fmt: skip
         self.view.stand(moment.placed, moment.ways)
+        self._mark_row(moment.step)
+        below = self._is_from_below(proof)
+        if below is not self._below:
+            self._below = below
+            self.view.look_from_below(below)
         self._says.setText(self._words(proof, moment))
+
+    def _mark_row(self, number: int) -> None:
+        """Show the step under way in the list, without picking it."""
+        for at in range(self.steps.count()):
+            item = self.steps.item(at)
+            type_face = item.font()
+            if type_face.bold() is not (at == number):
+                type_face.setBold(at == number)
+                item.setFont(type_face)
+        if 0 <= number < self.steps.count():
+            self.steps.scrollToItem(self.steps.item(number))
+
+    def _is_from_below(self, proof: AssemblyProof) -> bool:
+        """Return whether the whole lies turned over at this moment; sideways ways leave it so."""
+        done = proof.steps[: int(self.time.time) + 1]
+        if self.time.time >= len(proof.steps):
+            return False
+        steep = [step for step in done if step.is_from_below or step.is_from_above]
+        return bool(steep) and steep[-1].is_from_below
 
     def _words(self, proof: AssemblyProof, moment: Moment) -> str:
         if not proof.steps:
@@ -180,13 +203,7 @@ class AssembleStep(StepPage):
         if self.time.time >= len(proof.steps):
             return "All is in its place."
         step = proof.steps[moment.step]
-        before = proof.steps[moment.step - 1] if moment.step else None
-        turned = step.is_from_below and not (before is not None and before.is_from_below)
-        back = before is not None and before.is_from_below and step.moves
-        over = (
-            "Turn it over.  " if turned
-            else "Turn it upright again.  " if back and not step.is_from_below else ""
-        )  # fmt: skip
+        over = _turned(proof, moment.step)
         return f"{over}{moment.step + 1}   {step_words(step)}"
 
     def _show_locked(self, project: Project, proof: AssemblyProof) -> None:
@@ -235,6 +252,16 @@ def _title(proof: AssemblyProof) -> str:
     return (
         f"Put together in {summary(proof)}" if len(proof.steps) > 1 else "Nothing to put together"
     )
+
+
+def _turned(proof: AssemblyProof, number: int) -> str:
+    """Return what must be turned before a step, in words."""
+    step = proof.steps[number]
+    steep = [s for s in proof.steps[:number] if s.is_from_below or s.is_from_above]
+    was_below = bool(steep) and steep[-1].is_from_below
+    if step.is_from_below and not was_below:
+        return "Turn it over.  "
+    return "Turn it upright again.  " if step.is_from_above and was_below else ""
 
 
 def _sentence(words: str) -> str:

@@ -172,6 +172,13 @@ class View3DCanvas(QWidget):
         )
         self.fit()
 
+    def look_from_below(self, below: bool) -> None:
+        """Look at the underside, or from above again, at the angle that the maker chose."""
+        height = abs(self._camera.elevation) * (-1 if below else 1)
+        if height != self._camera.elevation:
+            self._camera = replace(self._camera, elevation=height)
+            self._redraw()
+
     def cut_open(self, share: float) -> None:
         """Leave a share of the whole away, towards the eye."""
         self._cut = share

@@ -37,11 +37,12 @@ def _proof(project: Project, progress: Task[Proof]) -> Proof:
 class RippleBar(QStatusBar):
     """Says the ripple at the left; findings and proof at the right."""
 
-    def __init__(self, session: Session, jobs: Background) -> None:
+    def __init__(self, session: Session, jobs: Background, proving: Background) -> None:
         super().__init__()
         self.setSizeGripEnabled(False)
         self._session = session
-        self._job = Newest(jobs)
+        self._job = Newest(proving)
+        self._backgrounds = (jobs, proving)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(_SOON_MS)
@@ -60,14 +61,14 @@ class RippleBar(QStatusBar):
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)
         self._slow.setInterval(_SLOW_MS)
-        self._slow.timeout.connect(lambda: self._show_busy(jobs.is_working))
+        self._slow.timeout.connect(lambda: self._show_busy(self._is_busy))
         self.stop = QPushButton("Stop")
         self.stop.setObjectName("Flat")
         self.stop.setAccessibleName("Stop what is being worked out")
-        self.stop.clicked.connect(jobs.stop)
+        self.stop.clicked.connect(self._stop_all)
         self.stop.hide()
-        self._jobs = jobs
-        jobs.watched = self._watch
+        for background in self._backgrounds:
+            background.watched = self._watch
         self.addWidget(self.says, 1)
         self.addPermanentWidget(self.stop)
         self.addPermanentWidget(self._findings)
@@ -92,9 +93,17 @@ class RippleBar(QStatusBar):
         """Whether a proof is under way."""
         return self._job.is_working or self._soon.isActive()
 
+    @property
+    def _is_busy(self) -> bool:
+        return any(background.is_working for background in self._backgrounds)
+
+    def _stop_all(self) -> None:
+        for background in self._backgrounds:
+            background.stop()
+
     def _watch(self) -> None:
         """Offer to stop what takes longer than half a second, and tell the desktop of it."""
-        if not self._jobs.is_working:
+        if not self._is_busy:
             self._slow.stop()
             self._show_busy(False)
         elif not self._slow.isActive():
