@@ -17,8 +17,8 @@ _WIDTH = 0.5
 def mallet(ink: str) -> tuple[Mark, ...]:
     """Return a mallet over a short line: what must be driven in."""
     turn = shapely.affinity.rotate
-    head = turn(shapely.box(2.2, 6.0, 7.8, 9.2), 35, origin=(5, 5))
-    handle = turn(shapely.LineString([(5, 6.0), (5, 0.8)]), 35, origin=(5, 5))
+    head = turn(shapely.box(2.9, 5.6, 7.5, 8.2), 35, origin=(5, 5))
+    handle = turn(shapely.LineString([(5, 6.0), (5, 1.4)]), 35, origin=(5, 5))
     return (
         Stroke(handle, ink, 1.1), Fill(head.buffer(0.3), ink),
         Stroke(shapely.LineString([(0.6, 0.8), (3.2, 0.8)]), ink, _WIDTH),
@@ -39,7 +39,7 @@ def turn_over(ink: str) -> tuple[Mark, ...]:
     """Return an arrow over a slab, from one side to the other: upside down now."""
     slab = shapely.box(1.4, 0.4, 8.6, 2.0)
     return (
-        *_round_arrow((5.0, 4.3), 3.7, 200.0, 10.0, 1.0, ink),
+        *_round_arrow((4.7, 4.3), 3.3, 200.0, 10.0, 1.0, ink),
         Fill(slab.buffer(0.2), ink),
     )
 

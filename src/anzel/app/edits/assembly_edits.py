@@ -5,7 +5,7 @@ Each is a function from one Project to the next and raises ParameterError.
 
 from collections.abc import Sequence
 
-from anzel.assembly.wishes import AssemblyWishes, WayIn
+from anzel.assembly.wishes import AssemblyWishes
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector
 from anzel.project.model import Project
@@ -37,10 +37,13 @@ def put_together_first(project: Project, names: Sequence[str]) -> Project:
 
 
 def come_in(project: Project, piece: str, direction: Vector | None) -> Project:
-    """Return the project with a direction in which a piece goes in; None leaves it to the proof."""
+    """Return the project with a direction in which a piece goes in; None leaves it to the proof.
+
+    Raises ParameterError for a direction without a length.
+    """
     wishes = project.assembly
     kept = tuple(each for each in wishes.directions if each.piece != piece)
-    own = (WayIn(piece=piece, direction=direction),) if direction is not None else ()
+    own = ({"piece": piece, "direction": direction},) if direction is not None else ()
     return _wishing(project, wishes.with_changes(directions=(*kept, *own)))
 
 

@@ -11,12 +11,7 @@ from itertools import combinations, product
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import (
-    QImage,
-    QPainter,
-    QPaintEvent,
-    QPen,
-)
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.background import Background, Newest
@@ -110,8 +105,7 @@ class View3DCanvas(QWidget):
     ) -> None:
         """Show a build, keeping the maker's point of view.
 
-        Which joints or pieces are picked, where joints are offered, a frame, a lamp's bulb, which
-        stocks glow, and the ways that are proven.
+        Picked joints and pieces, offered joints, a frame, a bulb, stocks that glow, proven ways.
         """
         self._solved = (solved, fit_context)
         if not self._lacks_opengl:
