@@ -22,6 +22,8 @@ from anzel.geometry.placement import Placement
 from anzel.project.assembly import assembly_of
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.new_project import project_of
+from anzel.project.preflight import preflight
 from anzel.structure.forms import FORMS
 from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.solids import produced_solid
@@ -269,3 +271,21 @@ def test_a_sweep_is_exact(way, meets):
     high = Flat(square, 3.0, Placement((0.0, 0.0, 30.0), *AXES[:2]))
     assert sweep_meets(low, way, high) is meets
     assert sweep_meets(high, tuple(-part for part in way), low) is meets
+
+
+def test_what_bends_is_not_called_impossible():
+    """A strip wound round a spine is put on by bending it: a warning, which stops no cut."""
+    project = project_of("spine-lamp", hangs="spiral")
+    found = assembly_of(project)
+    assert [(each.bent, each.pieces[0]) for each in found.proof.locked] == [(True, "Spine")]
+    assert [finding.code for finding in found.findings] == ["put-on-by-bending"]
+    assert "locked" not in {each.code for each in preflight(project).problems}
+
+
+def test_a_slice_with_a_loop_comes_down_on_the_others():
+    """Nothing could be pushed over the loop: its slots open downwards."""
+    project = project_of("sliceform", loop=6, loop_wall=5, loop_on="first", loop_slice=5)
+    proof = assembly_of(project).proof
+    assert proof.ok
+    step = next(step for step in proof.steps if "A5" in step.pieces)
+    assert not step.moves or step.moves[0].direction == (0.0, 0.0, -1.0)

@@ -13,7 +13,7 @@ import numpy as np
 import shapely
 
 from anzel.core.tolerances import COINCIDENT, SQUARE
-from anzel.geometry.placement import UP, Placement, Vector, scaled, unit
+from anzel.geometry.placement import UP, Placement, Vector, dot, scaled, unit
 from anzel.geometry.segments import Floats
 from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.model import FitContext, Piece, SolvedStructure
@@ -107,6 +107,12 @@ class Body:
     def box(self) -> Floats:
         """(2, 3) its lowest and its highest coordinates."""
         return np.array([self.corners.min(axis=0), self.corners.max(axis=0)])
+
+    @property
+    def is_bent(self) -> bool:
+        """Whether its flats face several ways: a plate that was bent when it was put on."""
+        first, *others = (flat.placement.normal for flat in self.flats)
+        return any(abs(dot(first, other)) < 1 - SQUARE for other in others)
 
     @property
     def middle(self) -> Floats:

@@ -293,6 +293,10 @@ class _Search:
             if whole >> a & 1 and whole >> b & 1
         ]
         many = counted(len(names), "piece holds", "pieces hold")
+        bent = next((self.names[at] for at in members(whole) if self.bodies.all[at].is_bent), "")
+        if bent:
+            why = f"no straight way found: {bent} bends, and is put on by bending it"
+            return Locked(names, why, bent=True)
         where = f", {', '.join(held[:4])}{' …' * (len(held) > 4)}" if held else ""
         why = f"no straight way found: {many} one another{where}"
         return Locked(names, why)

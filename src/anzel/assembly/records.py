@@ -39,10 +39,14 @@ class AssemblyStep:
 
 @dataclass(frozen=True)
 class Locked:
-    """Pieces that hold one another, and why no straight way was found, in words."""
+    """Pieces that hold one another, and why no straight way was found, in words.
+
+    Where one of them is `bent`, it is put on by bending it, which straight moves cannot tell.
+    """
 
     pieces: tuple[str, ...]
     why: str
+    bent: bool = False
 
 
 @dataclass(frozen=True)

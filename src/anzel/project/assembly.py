@@ -20,7 +20,7 @@ from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.model import FitContext, SolvedStructure
 
 Said = Callable[[str], None]
-LOCKED, WISHES = "locked", "wish-impossible"
+LOCKED, BENT, WISHES = "locked", "put-on-by-bending", "wish-impossible"
 _KEPT = 12
 _proofs: OrderedDict[object, "Assembly"] = OrderedDict()
 _lock = Lock()
@@ -51,6 +51,10 @@ class Assembly:
 
 def locked_finding(locked: Locked) -> Finding:
     """Return locked pieces as a finding."""
+    if locked.bent:
+        hint = "Try it with card first."
+        where = locked.pieces[0]
+        return Finding(BENT, Severity.WARNING, where, f"{locked.why}.", hint, locked.pieces)
     hint = "See what the step Assemble offers, or change one of these joints."
     return Finding(
         LOCKED, Severity.PROBLEM, locked.pieces[0], f"{locked.why}.", hint, locked.pieces

@@ -53,7 +53,8 @@ def preflight(project: Project) -> Preflight:
         problems += [_overlap(each) for each in found]
     assembly = assembly_of(project)
     overlapping = frozenset(name for each in found for name in each.pieces)
-    problems += without_suspects(assembly, overlapping).findings
+    stands = without_suspects(assembly, overlapping).findings
+    problems += [each for each in stands if each.severity is Severity.PROBLEM]
     return Preflight(
         tuple(problems), found, webs[0].width if webs else None, fits_bed(project),
         left_out_of(project), assembly.proof,

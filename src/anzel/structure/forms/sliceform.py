@@ -170,8 +170,9 @@ class Sliceform(Form):
         thick = fit_context.of(self.slice_stock).measured_thickness
         first = self._family("A", one, self.first, thick)
         second = self._family("B", one + radians(self.angle), self.second, thick)
+        hung = ""
         if self.loop and not self.cradle:
-            self._hang(first if self.loop_on == "first" else second)
+            hung = self._hang(first if self.loop_on == "first" else second)
         laps: list[CrossLap] = []
         grazing = []
         for a in first:
@@ -179,7 +180,9 @@ class Sliceform(Form):
                 intersection = intersect_planes(a, b)
                 if _lap_length(a, b, intersection) >= _SHORTEST_LAP:
                     name = f"{a.name}×{b.name}"
-                    laps.append(CrossLap(name, a.name, b.name, 0.5, self.relief))
+                    # what carries the loop comes down from above: nothing could pass the loop
+                    above, below = (b, a) if a.name == hung else (a, b)
+                    laps.append(CrossLap(name, above.name, below.name, 0.5, self.relief))
                     if self._is_convex:
                         continue
                 if partial_overlaps(b, a, intersection, fit_context):
@@ -189,8 +192,8 @@ class Sliceform(Form):
         trims = (c for c in grazing if {c.trimmed, c.passing} <= held)
         return plates, (*laps, *trims)
 
-    def _hang(self, family: list[Plate]) -> None:
-        """Let one slice of a family carry the loop.
+    def _hang(self, family: list[Plate]) -> str:
+        """Let one slice of a family carry the loop, and return its name.
 
         Raises ParameterError where that slice is not there.
         """
@@ -203,6 +206,7 @@ class Sliceform(Form):
             )  # fmt: skip
         at = names.index(str(number)) if number else len(family) // 2
         family[at] = _hung(family[at], self.loop, self.loop_wall)
+        return family[at].name
 
     def _family(self, letter: str, turn: float, count: int, thick: float) -> list[Plate]:
         body = self._body()
