@@ -32,6 +32,8 @@ class DrawnScene:
     is_new: tuple[bool, ...]
     ways: tuple[tuple[Floats, Floats], ...]
     """For each move where its pieces' middle is shown, and where it goes, on the sheet."""
+    tops: tuple[tuple[str, float, float], ...]
+    """For each new piece its name, and where its uppermost corner is shown."""
     at_rest: tuple[float, float, float, float]
     """The bounds on the sheet when everything is in its place."""
 
@@ -60,7 +62,17 @@ def drawn_scene(
     is_new = tuple(name in scene.new for name in names)
     seen = scene.eye.on_sheet(np.concatenate([body.corners for body in shown]))
     (x0, y0), (x1, y1) = seen.min(axis=0).tolist(), seen.max(axis=0).tolist()
-    return DrawnScene(scene, tuple(faces), is_new, _ways(scene, bodies, away), (x0, y0, x1, y1))
+    tops = tuple(
+        (name, *_top(scene.eye.on_sheet(bodies[name].corners + np.array(away.get(name, _STILL)))))
+        for name in scene.new
+    )
+    ways = _ways(scene, bodies, away)
+    return DrawnScene(scene, tuple(faces), is_new, ways, tops, (x0, y0, x1, y1))
+
+
+def _top(corners: Floats) -> tuple[float, float]:
+    x, y = corners[corners[:, 1].argmax()].tolist()
+    return x, y
 
 
 def _ways(

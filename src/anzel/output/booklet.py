@@ -58,6 +58,7 @@ _HEAD = 11.0
 """Room for number, count and signs over a picture, mm."""
 _LARGEST = 2.0
 """Nothing is shown larger than so many times its true size."""
+_MARK_SIZE = 2.8
 _SMALLEST_PIECES = 0.2
 _SMALL = 0.16
 """New pieces that take less than this share of a picture's width are shown enlarged."""
@@ -149,7 +150,8 @@ class _Booklet:
         """Return the picture of one step, with its number, count and signs."""
         scene = drawn.scene
         scale = self._scale(drawn, width, height - _HEAD)
-        marks = _centred(marks_of(drawn, scale), drawn.bounds, scale, width, height - _HEAD)
+        shown = [*marks_of(drawn, scale), *self._names(drawn, scale)]
+        marks = _centred(shown, drawn.bounds, scale, width, height - _HEAD)
         frame = shapely.box(0, 0, width, height)
         marks = [*self._frame(scene, frame), *marks, *self._enlarged(drawn, scale, width, height)]
         marks.append(Text((0.0, height - 7.5), str(scene.number), 9.0, INK))
@@ -162,6 +164,18 @@ class _Booklet:
             marks += [placed(mark, 0.85, (x, height - 9.0)) for mark in sign]
             x += 10.5
         return Picture(width, height, tuple(marks))
+
+    def _names(self, drawn: DrawnScene, scale: float) -> list[Mark]:
+        """Return the marks of new pieces over them: those that are engraved on them."""
+        engraved = {piece.name for piece in self.solved.pieces if piece.name_strokes}
+        marks: list[Mark] = []
+        for name, x, y in drawn.tops:
+            if name in engraved:
+                at, half = (x * scale, y * scale + 1.2), 0.32 * _MARK_SIZE * len(name)
+                plate = shapely.box(at[0] - half, at[1] - 0.2, at[0] + half, at[1] + 2.0)
+                marks += [Fill(plate.buffer(0.3), "#ffffff"),
+                          Text(at, name, _MARK_SIZE, INK, "middle")]  # fmt: skip
+        return marks
 
     def _frame(self, scene: Scene, frame: shapely.Polygon) -> list[Mark]:
         """Return the tinted ground of a step that builds a group by itself."""
