@@ -166,7 +166,7 @@ def practice() -> None:
 
 def assemble() -> None:
     studio = Studio(demo("seedpod-lamp"), Step.ASSEMBLE)
-    studio.window.assemble.time.go_to(9.4)
+    studio.window.assemble.time.go_to(15.25)
     studio.save("assemble")
 
 

@@ -18,8 +18,8 @@ Rgb = tuple[float, float, float]
 class RenderStyle:
     """Colours, each channel 0 to 1: the ground, the shadow, edges, and each piece's tint.
 
-    Which pieces are picked and which are hidden; the position of a lit lamp, and the stocks that
-    its light passes.
+    Which pieces are picked, which are hidden, and which are new and stand out; the position of a
+    lit lamp, and the stocks that its light passes.
     """
 
     ground: Rgb
@@ -29,6 +29,7 @@ class RenderStyle:
     tints: Mapping[str, Rgb]
     picked: frozenset[str] = field(default_factory=frozenset)
     hidden: frozenset[str] = field(default_factory=frozenset)
+    new: frozenset[str] = field(default_factory=frozenset)
     lit_through: frozenset[str] = field(default_factory=frozenset)
     lamp: Vector | None = None
 

@@ -25,6 +25,10 @@ class VertexBuffers:
     lines: Floats
 
 
+_NEW = 0.42
+"""Share of the accent in the tint of a piece that stands out as new."""
+
+
 def vertex_buffers_of(
     scene: Scene, offsets: Mapping[str, Vector], style: RenderStyle
 ) -> VertexBuffers:
@@ -43,7 +47,10 @@ def vertex_buffers_of(
 
 def _faces(piece: PieceMesh, offset: Vector, style: RenderStyle) -> Floats:
     glow = float(piece.stock_id in style.lit_through)
-    same = np.array([*offset, *style.tints[piece.stock_id], glow], dtype=np.float32)
+    tint = np.array(style.tints[piece.stock_id])
+    if piece.name in style.new:
+        tint += _NEW * (np.array(style.accent) - tint)
+    same = np.array([*offset, *tint, glow], dtype=np.float32)
     corners = piece.triangles.reshape(-1, 3)
     normals = np.repeat(piece.normals, 3, axis=0)
     return np.hstack([corners, normals, np.broadcast_to(same, (len(corners), 7))])

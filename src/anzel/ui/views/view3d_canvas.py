@@ -294,6 +294,7 @@ class View3DCanvas(QWidget):
         lamp = self._bulb if self._lamp_on else None
         return replace(
             render_style(self._tints), picked=names, hidden=self._hidden,
+            new=frozenset(self._pieces if self._placed is not None else ()),
             lit_through=self._lit_through, lamp=lamp,
         )  # fmt: skip
 
