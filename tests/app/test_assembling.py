@@ -2,7 +2,7 @@
 
 import pytest
 
-from anzel.app.edits import assembly_edits
+from anzel.app.edits import assembly_edits, free_structure_edits
 from anzel.app.navigation import Step
 from anzel.app.views.assembly_play import goes_in, moment_of, piece_words, step_words
 from anzel.app.views.step_status import StepState, findings_before_cutting, status_of
@@ -116,6 +116,20 @@ def test_wishes_are_edits_that_can_be_saved_and_taken_back():
 ])  # fmt: skip
 def test_ways_are_told_as_a_maker_would(way, words):
     assert assembly_edits.way_in_words(way) == words
+
+
+def test_wishes_follow_a_plate_that_is_renamed():
+    project = demo("phone-stand")
+    wished = assembly_edits.goes_before(project, "Rest", "Shelf")
+    wished = assembly_edits.put_together_first(wished, ["Shelf", "Left side"])
+    wished = assembly_edits.come_in(wished, "Shelf", (-1.0, 0.0, 0.0))
+    named = free_structure_edits.rename_plate(wished, "Shelf", "Ledge")
+    assert named.assembly.before == (("Rest", "Ledge"),)
+    assert named.assembly.groups == (("Ledge", "Left side"),)
+    assert [each.piece for each in named.assembly.directions] == ["Ledge"]
+    steps = assembly_of(named).proof.steps
+    first = {name: at for at, step in reversed(list(enumerate(steps))) for name in step.pieces}
+    assert first["Rest"] <= first["Ledge"]
 
 
 def test_a_wish_for_a_piece_that_is_gone_waits():

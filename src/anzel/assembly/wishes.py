@@ -1,5 +1,6 @@
 """What the maker wishes of the order of assembly; the proof keeps to it."""
 
+from collections.abc import Mapping
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
@@ -36,6 +37,17 @@ class AssemblyWishes(Immutable):
     def is_empty(self) -> bool:
         """Whether nothing is wished for."""
         return not (self.before or self.groups or self.directions)
+
+    def renamed(self, names: Mapping[str, str]) -> "AssemblyWishes":
+        """Return them for pieces that have other names now."""
+        return AssemblyWishes(
+            before=tuple((names.get(a, a), names.get(b, b)) for a, b in self.before),
+            groups=tuple(tuple(names.get(name, name) for name in group) for group in self.groups),
+            directions=tuple(
+                each.with_changes(piece=names.get(each.piece, each.piece))
+                for each in self.directions
+            ),
+        )
 
     def among(self, names: frozenset[str]) -> "AssemblyWishes":
         """Return those whose pieces are there; ways in as unit vectors."""

@@ -116,7 +116,9 @@ def _proven(
     if proof.ok or wishes.is_empty:
         return Assembly(proof)
     free = prove(bodies, NO_WISHES, said)
-    return Assembly(free, keeps_wishes=len(free.locked) >= len(proof.locked))
+    if len(free.locked) < len(proof.locked):
+        return Assembly(free, keeps_wishes=False)
+    return Assembly(proof)
 
 
 def summary(proof: AssemblyProof) -> str:

@@ -179,7 +179,7 @@ def remove_plate(project: Project, name: str) -> Project:
 
 
 def rename_plate(project: Project, name: str, new: str) -> Project:
-    """Return the project with a plate renamed, in its joints, relations and formulas too.
+    """Return the project with a plate renamed, in joints, relations, formulas and wishes too.
 
     Raises ParameterError for a name in use.
     """
@@ -200,8 +200,9 @@ def rename_plate(project: Project, name: str, new: str) -> Project:
         for field in ("own_openings", "own_pictures", "own_artwork")
     }
     numbers, formulas = formulas_after_rename(free, name, new, fit_context_of(project))
+    wishes = project.assembly.renamed(renamed)
     return changed(
-        project,
+        project.with_changes(assembly=wishes),
         plates=tuple(
             p.with_changes(name=renamed[p.name]) if p.name in renamed else p for p in free.plates
         ),
