@@ -2,6 +2,7 @@
 
 import io
 
+from anzel.project.assembly import assembly_of, proven_partings
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.scene.camera import Camera
@@ -12,18 +13,22 @@ _GROUND, _SHADOW, _EDGE, _ACCENT = "#f4efe4", "#e4dccb", "#26221c", "#0f6a5b"
 
 
 def still_image(project: Project, view: str, apart: float, size: tuple[int, int]) -> bytes:
-    """Return the structure from a named direction, exploded by a share.
+    """Return the structure from a named direction, pulled apart by a share on its proven ways.
 
     Raises RendererError.
     """
     from PIL import Image
 
+    if apart:
+        assembly_of(project)
+
     tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}
     look = RenderStyle(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
     camera = Camera().looking_from(view)
     request = RenderRequest(
-        solved_structure_of(project), fit_context_of(project), apart, camera, True, look, size
-    )
+        solved_structure_of(project), fit_context_of(project), apart, camera, True, look, size,
+        proven=proven_partings(project),
+    )  # fmt: skip
     picture = OffscreenRenderer().render(request)
     buffer = io.BytesIO()
     Image.frombytes("RGBA", size, picture.pixels).convert("RGB").save(buffer, "PNG")
