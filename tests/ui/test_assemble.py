@@ -87,7 +87,22 @@ def test_what_holds_one_another_is_mended_from_what_is_offered(page, window, ses
     offered = [b for b in step._locked.findChildren(QPushButton) if b.text().startswith("Try: ")]
     offered[0].click()
     qtbot.waitUntil(lambda: window.is_settled and step.proof.ok, timeout=120_000)
-    assert session.project.structure.own_joints
+    change = session.project.structure.own_joints[0]
+    assert change.swapped
+    session.selection.pick_joint(change.joint)
+    session.navigation.go_to(Step.BUILD)
+    alone = window.build.panel.joint.alone
+    assert alone.swapped.isChecked()
+    alone.swapped.click()
+    assert session.project.structure.own_joints == ()
+    left_out = [{"joint": change.joint, "left_out": True}]
+    session.change(
+        "left out",
+        session.project.with_changes(structure=plain.with_changes(own_joints=left_out)),
+    )
+    session.navigation.go_to(Step.ASSEMBLE)
+    step._locked.findChild(QPushButton).click()
+    assert session.project.structure.own_joints == ()
 
 
 def test_a_booklet_and_solids_are_written_aside(

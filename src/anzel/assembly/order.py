@@ -118,6 +118,7 @@ class _Search:
             else:
                 later.append([step])
             last, whole = removal, rest
+            self._tell(0 if removal.taken & (removal.taken - 1) else removal.taken)
         self._tell(whole)
         first = [AssemblyStep(self._names(whole), (), group)] if whole else []
         return [*first, *(step for steps in reversed(later) for step in steps)]
@@ -306,4 +307,4 @@ class _Search:
 
     def _tell(self, finished: int) -> None:
         self.done += len(members(finished))
-        self.said(f"taking apart: {len(self.names)} pieces …")
+        self.said(f"proving the order: {self.done} of {len(self.names)} …")

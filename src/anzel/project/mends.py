@@ -14,11 +14,9 @@ from anzel.structure.forms import AnyForm
 from anzel.structure.forms.free_structure import FreeStructure
 from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.joints.corner_kinds import led_by_other
-from anzel.structure.joints.facet_lap import FacetLap
-from anzel.structure.joints.joint_change import JointChange
+from anzel.structure.joints.joint_change import JointChange, can_swap
 from anzel.structure.joints.registry import AnyKind
 from anzel.structure.joints.tab_mortise import TabMortise
-from anzel.structure.model import JointSpec
 
 _MOST_TRIED = 24
 _MOST_OFFERED = 3
@@ -98,13 +96,13 @@ class _Trial:
         own = [j for j in solved.joints if j.id in specs]
         among = [j for j in own if self.plates.issuperset(map(_plate_of, j.pieces))]
         for joint in among:
-            if _can_swap(specs[joint.id]):
+            if can_swap(specs[joint.id]):
                 yield (
                     f"{joint.id} slotted from the other side",
                     _changed(project, [joint.id], swapped=True),
                 )
         for piece in self.locked.pieces:
-            all_of = [j.id for j in own if piece in j.pieces and _can_swap(specs[j.id])]
+            all_of = [j.id for j in own if piece in j.pieces and can_swap(specs[j.id])]
             if len(all_of) > 1:
                 yield (
                     f"all slots of {piece} from the other side",
@@ -129,11 +127,6 @@ def _count(locked: tuple[Locked, ...]) -> int:
 def _plate_of(piece: str) -> str:
     """Return the plate of a piece: parts of a slice are numbered after a dot."""
     return piece.partition(".")[0]
-
-
-def _can_swap(spec: JointSpec) -> bool:
-    inner = spec.lap if isinstance(spec, FacetLap) else spec
-    return isinstance(inner, AnyKind) and led_by_other(inner) is not inner
 
 
 def _changed(project: Project, joint_ids: Sequence[str], **changes: bool | float) -> AnyForm:

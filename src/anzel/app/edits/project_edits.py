@@ -112,7 +112,15 @@ def type_joint_change(project: Project, joint_id: str, field: str, text: str) ->
 
     Raises ParameterError naming the field, where the joint could not be made so.
     """
-    change = joint_change_of(project, joint_id).with_changes(**{field: typed_length(text, field)})
+    return change_joint(project, joint_id, **{field: typed_length(text, field)})
+
+
+def change_joint(project: Project, joint_id: str, **changes: bool | float) -> Project:
+    """Return the project with one joint of a form changed by hand, or as the form has it again.
+
+    Raises ParameterError where the joint could not be made so.
+    """
+    change = joint_change_of(project, joint_id).with_changes(**changes)
     others = tuple(each for each in project.structure.own_joints if each.joint != joint_id)
     own = others if change.is_nothing else (*others, change)
     made = project.with_changes(structure=project.structure.with_changes(own_joints=own))

@@ -40,6 +40,12 @@ class JointChange(Immutable):
         return self == JointChange(joint=self.joint)
 
 
+def can_swap(spec: JointSpec) -> bool:
+    """Return whether the plates of a joint can change their parts."""
+    inner = spec.lap if isinstance(spec, FacetLap) else spec
+    return isinstance(inner, AnyKind) and led_by_other(inner) is not inner
+
+
 def changed_joints(
     specs: Sequence[JointSpec], changes: Mapping[str, JointChange]
 ) -> tuple[JointSpec, ...]:

@@ -4,6 +4,7 @@ from PySide6.QtCore import QEvent, Signal
 from PySide6.QtWidgets import QAbstractItemView, QLabel, QVBoxLayout, QWidget
 
 from anzel.app.background import Background, Newest
+from anzel.app.edits import project_edits
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
@@ -210,7 +211,13 @@ class AssembleStep(StepPage):
         """What holds one another, and what would help: looked for when it is wanted."""
         known = known_assembly(project)
         clear(self._mend_rows)
-        self._locked.setVisible(known is not None and bool(known.findings))
+        open_joints = [each.joint for each in project.structure.own_joints if each.left_out]
+        found = known is not None and bool(known.findings)
+        self._locked.setVisible(found or bool(open_joints))
+        for joint in open_joints:
+            again = button(f"Join {joint} again")
+            again.clicked.connect(lambda _=False, joint=joint: self._join_again(joint))
+            self._mend_rows.addWidget(again)
         if known is None or not known.findings:
             return
         for finding in known.findings:
@@ -241,6 +248,12 @@ class AssembleStep(StepPage):
             lambda task: mends_for(project, proof, task.report),
             done=arrived, failed=self._session.status.warn, said=self._session.status.show,
         )  # fmt: skip
+
+    def _join_again(self, joint: str) -> None:
+        self._session.attempt(
+            f"{joint} joined again",
+            lambda p: project_edits.change_joint(p, joint, left_out=False),
+        )
 
     def _take(self, mend: Mend) -> None:
         self._session.attempt(mend.words, lambda p: p.with_changes(structure=mend.structure))

@@ -1,5 +1,7 @@
 """What is changed by hand on the joint in hand of a form, and on no other."""
 
+from PySide6.QtWidgets import QCheckBox
+
 from anzel.app.edits import project_edits
 from anzel.app.session import Session
 from anzel.core.number_format import plain_length
@@ -18,7 +20,9 @@ class JointChangeFields(Fold):
         super().__init__("This joint alone")
         self._session = session
         self.fields = {name: self._field(name) for name in _TITLES}
-        self.add(*self.fields.values())
+        self.swapped = QCheckBox("Slotted from the other side")
+        self.swapped.clicked.connect(self._swap)
+        self.add(*self.fields.values(), self.swapped)
 
     def refresh(self) -> None:
         """Show what was changed on the joint in hand."""
@@ -29,11 +33,26 @@ class JointChangeFields(Fold):
         )
         is_form = not (project.structure.has_free_plates or project.structure.has_drawings)
         self.setVisible(has_slots and is_form)
+        slotted = {
+            feature.piece for feature in (joint.features if joint is not None else ())
+            if feature.kind is FeatureKind.SLOT
+        }  # fmt: skip
+        self.swapped.setVisible(len(slotted) == 2)
+        self.swapped.setChecked(project_edits.joint_change_of(project, joint_id or "-").swapped)
         self.fields["moved"].setVisible(project.structure.moves_joints)
         for field in self.fields.values():
             field.refresh()
         if not project_edits.joint_change_of(project, joint_id or "-").is_nothing:
             self.head.setChecked(True)
+
+    def _swap(self, swapped: bool) -> None:
+        """The plates of the joint in hand change their parts, or take them back."""
+        joint_id = self._session.selection.joint_id or "-"
+        words = f"{joint_id} slotted from the other side" if swapped else f"{joint_id} as before"
+        if not self._session.attempt(
+            words, lambda p: project_edits.change_joint(p, joint_id, swapped=swapped)
+        ):
+            self.refresh()
 
     def _field(self, name: str) -> BoundField:
         def joint() -> str:
