@@ -102,7 +102,7 @@ class _Search:
             removal = self._best(whole, last)
             if removal is None:
                 ring = closing_ring(self.blocking, members(whole), self.graph)
-                if ring is None:
+                if ring is None or not self._may_leave(mask_of(list(ring)), whole):
                     self.locked.append(self._locked(whole))
                     break
                 steps, whole = self._ring_steps(ring, whole, group)
@@ -193,7 +193,8 @@ class _Search:
         for direction, body in islice(trials, _MOST_TRIALS):
             self._tell(0)
             taken = self._closure(body, direction, whole)
-            if taken != whole and self._may_leave(taken, whole):
+            is_told = taken == 1 << body and body in self.told
+            if taken != whole and not is_told and self._may_leave(taken, whole):
                 return Removal(taken, direction)
         return None
 

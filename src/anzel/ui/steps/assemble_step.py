@@ -41,6 +41,7 @@ class AssembleStep(StepPage):
         self._job = Newest(jobs)
         self._mends: tuple[Project, tuple[Mend, ...]] | None = None
         self._below = False
+        self._chosen: tuple[str, ...] = ()
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
@@ -94,6 +95,8 @@ class AssembleStep(StepPage):
             self.time.stop()
             return
         if changed in (Changed.PROJECT, Changed.SELECTION, Changed.ASSEMBLY, Changed.STEP):
+            if changed in (Changed.SELECTION, Changed.STEP):
+                self._choose_picked()
             self.refresh()
 
     def hideEvent(self, event: QEvent) -> None:
@@ -107,39 +110,39 @@ class AssembleStep(StepPage):
         self.line.show_picked(title)
         self.time.set_steps(len(proof.steps))
         words = [f"{at + 1}   {step_words(step)}" for at, step in enumerate(proof.steps)]
-        picked = self._picked_steps(proof)
+        chosen = self._chosen_steps(proof)
         self.steps.blockSignals(True)
-        fill_rows(self.steps, words, _ROWS, picked)
+        fill_rows(self.steps, words, _ROWS, chosen)
         self.steps.blockSignals(False)
         for widget in (self.booklet, self.pictures):
             widget.setEnabled(proof.ok and len(proof.steps) > 1)
-        if len(picked) == 1:
-            self._show_step(picked[0])
-        self._show_piece(proof)
+        if len(chosen) == 1:
+            self._show_step(chosen[0])
+        self._show_pieces(proof)
         self._show_locked(project, proof)
         self._show_moment()
 
-    def _picked_steps(self, proof: AssemblyProof) -> list[int]:
-        """Return the steps in which what is picked anywhere goes in."""
-        names = self._picked()
-        return [
-            at for at, step in enumerate(proof.steps)
-            if any(name in names for name in step.pieces)
-            and not any(set(step.pieces) & set(e.pieces) for e in proof.steps[:at])
-        ]  # fmt: skip
+    def _chosen_steps(self, proof: AssemblyProof) -> list[int]:
+        """Return the steps in which the chosen pieces first are there."""
+        return sorted(
+            {next((at for at, step in enumerate(proof.steps) if name in step.pieces), -1)
+             for name in self._chosen} - {-1}
+        )  # fmt: skip
 
-    def _picked(self) -> tuple[str, ...]:
+    def _choose_picked(self) -> None:
+        """What is picked anywhere is chosen here."""
         selection = self._session.selection
-        return (*selection.names(ThingKind.PIECE), *selection.names(ThingKind.PLATE))
+        names = (*selection.names(ThingKind.PIECE), *selection.names(ThingKind.PLATE))
+        self._chosen = names or self._chosen
 
     def _row_picked(self) -> None:
-        """A step was picked in the list: its pieces are picked everywhere, and it is shown."""
+        """Steps were picked in the list: the one is shown, and wishes are for their pieces."""
+        proof = self.proof
         rows = sorted(self.steps.row(item) for item in self.steps.selectedItems())
-        names = [name for row in rows for name in self.proof.steps[row].pieces]
+        self._chosen = tuple(dict.fromkeys(n for row in rows for n in proof.steps[row].pieces))
         if len(rows) == 1:
             self._show_step(rows[0])
-        self.wishes.show_pieces(tuple(dict.fromkeys(names)), self.proof)
-        self._piece.setText(piece_words(self.proof, names[0]) if len(names) == 1 else "")
+        self._show_pieces(proof)
 
     def _show_step(self, number: int) -> None:
         """Show the start of a step, unless the moment is within it already."""
@@ -154,9 +157,8 @@ class AssembleStep(StepPage):
                 self.steps.clearSelection()
             self.steps.item(row).setSelected(True)
 
-    def _show_piece(self, proof: AssemblyProof) -> None:
-        rows = sorted(self.steps.row(item) for item in self.steps.selectedItems())
-        names = tuple(dict.fromkeys(n for row in rows for n in proof.steps[row].pieces))
+    def _show_pieces(self, proof: AssemblyProof) -> None:
+        names = self._chosen
         self._piece.setText(piece_words(proof, names[0]) if len(names) == 1 else "")
         self.wishes.show_pieces(names, proof)
 
@@ -228,7 +230,7 @@ class AssembleStep(StepPage):
             return
         if self._mends is None or self._mends[0] != project:
             look = button("Look for what would help")
-            look.clicked.connect(lambda: self._look_for_mends(project, proof, look.setText))
+            look.clicked.connect(lambda: self._look_for_mends(project, proof))
             self._mend_rows.addWidget(look)
             return
         for mend in self._mends[1]:
@@ -239,7 +241,7 @@ class AssembleStep(StepPage):
             words = "No single change that was tried would help. Change the joints by hand."
             self._mend_rows.addWidget(quiet(words))
 
-    def _look_for_mends(self, project: Project, proof: AssemblyProof, say: object) -> None:
+    def _look_for_mends(self, project: Project, proof: AssemblyProof) -> None:
         def arrived(found: tuple[Mend, ...]) -> None:
             self._mends = (project, found)
             self.refresh()
