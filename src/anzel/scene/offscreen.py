@@ -13,7 +13,7 @@ from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import Camera
 from anzel.scene.exploded_view import exploded_offsets
 from anzel.scene.piece_meshes import Scene, scene_of
-from anzel.scene.render_request import MANY_PIECES, RenderRequest
+from anzel.scene.render_request import RenderRequest
 from anzel.scene.renderer import Renderer
 from anzel.scene.section_plane import Plane, section_plane_facing
 from anzel.structure.model import FitContext, SolvedStructure
@@ -47,7 +47,7 @@ class OffscreenRenderer:
 
     def __init__(self) -> None:
         self._renderer = Renderer()
-        self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene] | None = None
+        self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene | None] | None = None
         self._placed: tuple[Scene, object, dict[str, Vector], Corners] | None = None
 
     def render(self, request: RenderRequest) -> RenderedPicture:
@@ -59,7 +59,7 @@ class OffscreenRenderer:
             Where there is no OpenGL.
         """
         scene, plain = self._scenes(request)
-        offsets, corners = self._apart(plain, request)
+        offsets, corners = self._apart(scene, request)
         if request.dragged is not None and request.dragged[0] in offsets:
             name, by = request.dragged
             offsets = {**offsets, name: add_scaled(offsets[name], by)}
@@ -73,7 +73,7 @@ class OffscreenRenderer:
 
     def fitted(self, request: RenderRequest) -> Camera:
         """Return the camera in the requested direction that has everything in view."""
-        _, corners = self._apart(self._scenes(request)[1], request)
+        _, corners = self._apart(self._scenes(request)[0], request)
         return request.camera.fitted(corners, request.size[0] / request.size[1])
 
     def _apart(self, scene: Scene, request: RenderRequest) -> tuple[dict[str, Vector], Corners]:
@@ -91,16 +91,16 @@ class OffscreenRenderer:
         return self._placed[2:]
 
     def _scenes(self, request: RenderRequest) -> tuple[Scene, Scene]:
-        """Return the scene, and a coarser one of the same pieces if there are many."""
-        if self._meshed is not None:
-            build, sheets, scene, plain = self._meshed
-            if build is request.solved and sheets == request.fit_context:
-                return scene, plain
-        scene = plain = scene_of(request.solved, request.fit_context)
-        if len(scene.pieces) > MANY_PIECES:
+        """Return the scene, and a coarser one of the same pieces if that is asked for."""
+        kept = self._meshed
+        if kept is None or kept[0] is not request.solved or kept[1] != request.fit_context:
+            scene = scene_of(request.solved, request.fit_context)
+            kept = (request.solved, request.fit_context, scene, None)
+        scene, plain = kept[2:]
+        if plain is None and request.plain:
             plain = scene_of(request.solved, request.fit_context, _COARSE * scene.size)
         self._meshed = (request.solved, request.fit_context, scene, plain)
-        return scene, plain
+        return scene, plain or scene
 
 
 def _with_room(corners: Corners) -> Corners:

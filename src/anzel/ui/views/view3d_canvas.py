@@ -127,7 +127,10 @@ class View3DCanvas(QWidget):
         self, placed: Mapping[str, Vector], ways: tuple[tuple[Vector, Vector], ...] = ()
     ) -> None:
         """Show pieces off their places, mm, with the ways that lead them in as arrows."""
-        self._placed, self._ways = tuple(placed.items()), ways
+        self._ways = ways
+        if self._placed != tuple(placed.items()):
+            self._placed = tuple(placed.items())
+            self._still.start()
         self._redraw()
 
     def show_side(self, outline: tuple[Vector, ...]) -> None:
@@ -211,8 +214,8 @@ class View3DCanvas(QWidget):
 
     @property
     def is_moving(self) -> bool:
-        """Whether the eye is on its way: pictures are plainer meanwhile if much is drawn."""
-        return self._still.isActive() and self._is_much
+        """Whether things are on their way: pictures are plainer meanwhile if much is drawn."""
+        return self._still.isActive() and (self._is_much or self._placed is not None)
 
     @property
     def _is_much(self) -> bool:
