@@ -3,7 +3,6 @@
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from threading import Lock
 
 from anzel.assembly.bodies import Bodies, bodies_of, without_interference
@@ -17,7 +16,7 @@ from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.solved_form import solve_form
-from anzel.structure.model import FitContext, SolvedStructure
+from anzel.structure.model import FitContext
 
 Said = Callable[[str], None]
 LOCKED, BENT, WISHES = "locked", "put-on-by-bending", "wish-impossible"
@@ -32,10 +31,14 @@ def unheard(text: str) -> None:
 
 @dataclass(frozen=True)
 class Assembly:
-    """A proof, and whether it keeps to the maker's wishes; if not, they cannot all be kept."""
+    """A proof, and whether it keeps to the maker's wishes; if not, they cannot all be kept.
+
+    `partings` are the ways on which joined pieces part.
+    """
 
     proof: AssemblyProof
     keeps_wishes: bool = True
+    partings: tuple[Parting, ...] = ()
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -75,6 +78,9 @@ def assembly_of(project: Project, said: Said = unheard) -> Assembly:
             _proofs.move_to_end(key)
             return _proofs[key]
     found = _proven(project.structure, fit_context_of(project), project.assembly, said)
+    joints = solved_structure_of(project).joints
+    pairs = (pair for joint in joints for pair in joint.separations)
+    found = replace(found, partings=partings_of(found.proof, pairs))
     with _lock:
         _proofs[key] = found
         while len(_proofs) > _KEPT:
@@ -91,12 +97,7 @@ def known_assembly(project: Project) -> Assembly | None:
 def proven_partings(project: Project) -> tuple[Parting, ...]:
     """Return how joined pieces part by the proof, as far as it is known."""
     found = known_assembly(project)
-    return _partings(found.proof, solved_structure_of(project)) if found is not None else ()
-
-
-@lru_cache(maxsize=_KEPT)
-def _partings(proof: AssemblyProof, solved: SolvedStructure) -> tuple[Parting, ...]:
-    return partings_of(proof, (pair for joint in solved.joints for pair in joint.separations))
+    return found.partings if found is not None else ()
 
 
 def bodies_in(structure: AnyForm, fit_context: FitContext) -> Bodies:

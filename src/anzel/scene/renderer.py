@@ -29,6 +29,8 @@ from anzel.scene.vertex_buffers import (
 
 _CLIP_DISTANCE_0 = 0x3000
 _SAMPLES = 4
+_RUN = 6_000
+"""So many corners are drawn in one call: whole triangles and whole lines."""
 _TABLE_BELOW = -0.3
 _DUSK = 0.22
 """How bright the surroundings are with the lamp on."""
@@ -111,7 +113,7 @@ class Renderer:
             if camera.elevation >= 0:  # from below the shadow would hide the underside
                 self._draw_faces(shown, flatten=1.0)
         self._draw_faces(shown, flatten=0.0)
-        shown.lines.render(moderngl.LINES)
+        self._draw(shown.lines, moderngl.LINES)
         self.context.copy_framebuffer(resolved, target)
         pixels = np.frombuffer(resolved.read(components=4), dtype=np.uint8)
         return pixels.reshape(size[1], size[0], 4)[::-1].tobytes()
@@ -122,7 +124,16 @@ class Renderer:
 
     def _draw_faces(self, shown: "_Uploaded", flatten: float) -> None:
         uniform(self.faces, "flatten").value = flatten
-        shown.faces.render()
+        self._draw(shown.faces, moderngl.TRIANGLES)
+
+    def _draw(self, rows: moderngl.VertexArray, mode: int) -> None:
+        """Draw in runs, and wait for each.
+
+        A call holds Python's interpreter until it is done, so the window could not move meanwhile.
+        """
+        for first in range(0, rows.vertices, _RUN):
+            rows.render(mode, min(_RUN, rows.vertices - first), first=first)
+            self.context.finish()
 
     def _upload(
         self, scene: Scene, offsets: Offsets, look: RenderStyle, plain: bool

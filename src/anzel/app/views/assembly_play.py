@@ -1,7 +1,6 @@
 """A structure at any moment of being built: what is there, what is on its way, and from where."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -46,7 +45,7 @@ def moment_of(proof: AssemblyProof, solved: SolvedStructure, time: float) -> Mom
         name for each in proof.steps[: number + 1] if each.group == step.group
         for name in each.pieces
     }  # fmt: skip
-    boxes, size = _boxes(solved)
+    boxes, size = _measured.of(solved)
     left = _eased(1.0 - (time - number))
     placed: dict[str, Vector] = {}
     ways: list[tuple[Vector, Vector]] = []
@@ -100,12 +99,22 @@ def _middle(names: tuple[str, ...], boxes: Boxes) -> Vector:
     return (x, y, z)
 
 
-@lru_cache(maxsize=4)
-def _boxes(solved: SolvedStructure) -> tuple[Boxes, float]:
-    """Return the box of each piece, and the size of the whole, mm."""
-    boxes: Boxes = {}
-    for piece in solved.pieces:
-        low, high = piece.region.bounds_in(piece.placement, piece.thickness / 2)
-        boxes[piece.name] = (tuple(low), tuple(high))
-    corners = np.array(list(boxes.values())).reshape(-1, 3)
-    return boxes, float(np.linalg.norm(np.ptp(corners, axis=0)))
+class _Measured:
+    """The boxes of the structure that was asked for last: it is asked for at every moment."""
+
+    def __init__(self) -> None:
+        self._last: tuple[SolvedStructure, Boxes, float] | None = None
+
+    def of(self, solved: SolvedStructure) -> tuple[Boxes, float]:
+        """Return the box of each piece, and the size of the whole, mm."""
+        if self._last is None or self._last[0] is not solved:
+            boxes: Boxes = {}
+            for piece in solved.pieces:
+                low, high = piece.region.bounds_in(piece.placement, piece.thickness / 2)
+                boxes[piece.name] = (tuple(low), tuple(high))
+            corners = np.array(list(boxes.values())).reshape(-1, 3)
+            self._last = solved, boxes, float(np.linalg.norm(np.ptp(corners, axis=0)))
+        return self._last[1:]
+
+
+_measured = _Measured()
