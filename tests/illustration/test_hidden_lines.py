@@ -9,7 +9,6 @@ from anzel.illustration.eye import Eye
 from anzel.illustration.hidden_lines import visible_faces
 from anzel.project.assembly import bodies_in
 from anzel.project.demos import DEMOS
-from anzel.project.derive import fit_context_of
 from anzel.structure.solids import triangles_of
 
 _PIXELS = 420
@@ -60,7 +59,7 @@ def edges_of(owner, depth, slope, scale):
 ], ids=str)  # fmt: skip
 def test_the_same_edges_are_seen_as_in_a_z_buffer(name, eye):
     project = next(demo for demo in DEMOS if demo.name == name).make()
-    bodies = bodies_in(project.structure, fit_context_of(project)).all
+    bodies = bodies_in(project).all
     faces = visible_faces(bodies, eye, [_STILL] * len(bodies), tolerance=0.01)
     boxes = np.array([face.area.bounds for face in faces if not face.area.is_empty])
     low, high = boxes[:, :2].min(axis=0) - 2.0, boxes[:, 2:].max(axis=0) + 2.0
@@ -86,7 +85,7 @@ def test_the_same_edges_are_seen_as_in_a_z_buffer(name, eye):
 
 def test_areas_are_those_of_the_z_buffer():
     project = next(demo for demo in DEMOS if demo.name == "phone-stand").make()
-    bodies = bodies_in(project.structure, fit_context_of(project)).all
+    bodies = bodies_in(project).all
     eye = Eye()
     faces = visible_faces(bodies, eye, [_STILL] * len(bodies))
     boxes = np.array([face.area.bounds for face in faces if not face.area.is_empty])

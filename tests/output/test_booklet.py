@@ -47,7 +47,7 @@ def test_an_unknown_page_is_told():
 
 def test_scenes_show_every_piece_once_like_ones_together():
     project = demo("fern-lantern")
-    bodies = {b.name: b for b in bodies_in(project.structure, fit_context_of(project)).all}
+    bodies = {b.name: b for b in bodies_in(project).all}
     scenes = scenes_of(assembly_of(project).proof, bodies)
     new = [name for scene in scenes for name in scene.new]
     assert sorted(new) == sorted(bodies)

@@ -2,7 +2,7 @@
 
 import io
 
-from anzel.project.assembly import assembly_of, proven_partings
+from anzel.project.assembly import assembly_of
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.scene.camera import Camera
@@ -19,15 +19,14 @@ def still_image(project: Project, view: str, apart: float, size: tuple[int, int]
     """
     from PIL import Image
 
-    if apart:
-        assembly_of(project)
+    proven = assembly_of(project).partings if apart else ()
 
     tints = {stock: _rgb(tint) for stock, tint in project.tints.items()}
     look = RenderStyle(_rgb(_GROUND), _rgb(_SHADOW), _rgb(_EDGE), _rgb(_ACCENT), tints)
     camera = Camera().looking_from(view)
     request = RenderRequest(
         solved_structure_of(project), fit_context_of(project), apart, camera, True, look, size,
-        proven=proven_partings(project),
+        proven=proven,
     )  # fmt: skip
     picture = OffscreenRenderer().render(request)
     buffer = io.BytesIO()

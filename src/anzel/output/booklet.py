@@ -32,7 +32,7 @@ from anzel.materials.fits import FitName
 from anzel.materials.material import Grain
 from anzel.output.picture_writers import picture_as_png, picture_as_svg, pictures_as_pdf
 from anzel.project.assembly import bodies_in
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.alike_pieces import AlikePieces, alike_pieces
 from anzel.structure.model import FeatureKind
@@ -116,7 +116,7 @@ class _Booklet:
     def __init__(self, project: Project, proof: AssemblyProof, paper: Paper, said: Said) -> None:
         self.project, self.paper, self.said = project, paper, said
         self.solved = solved_structure_of(project)
-        bodies = bodies_in(project.structure, fit_context_of(project))
+        bodies = bodies_in(project)
         self.bodies: dict[str, Body] = {body.name: body for body in bodies.all}
         corners = np.concatenate([body.box for body in bodies.all])
         self.size = float(np.linalg.norm(np.ptp(corners, axis=0)))

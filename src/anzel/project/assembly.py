@@ -9,14 +9,12 @@ from anzel.assembly.bodies import Bodies, bodies_of, without_interference
 from anzel.assembly.order import prove
 from anzel.assembly.partings import Parting, partings_of
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked
-from anzel.assembly.wishes import NO_WISHES, AssemblyWishes
+from anzel.assembly.wishes import NO_WISHES
 from anzel.core.findings import Finding, Severity
 from anzel.core.wording import counted
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
-from anzel.structure.forms import AnyForm
 from anzel.structure.forms.solved_form import solve_form
-from anzel.structure.model import FitContext
 
 Said = Callable[[str], None]
 LOCKED, BENT, WISHES = "locked", "put-on-by-bending", "wish-impossible"
@@ -72,12 +70,12 @@ def assembly_of(project: Project, said: Said = unheard) -> Assembly:
     ParameterError
         Where the structure cannot be solved.
     """
-    key = (project.structure, fit_context_of(project), project.assembly)
+    key = _key(project)
     with _lock:
         if key in _proofs:
             _proofs.move_to_end(key)
             return _proofs[key]
-    found = _proven(project.structure, fit_context_of(project), project.assembly, said)
+    found = _proven(project, said)
     joints = solved_structure_of(project).joints
     pairs = (pair for joint in joints for pair in joint.separations)
     found = replace(found, partings=partings_of(found.proof, pairs))
@@ -91,7 +89,12 @@ def assembly_of(project: Project, said: Said = unheard) -> Assembly:
 def known_assembly(project: Project) -> Assembly | None:
     """Return the proof of a project if it was found already; this computes nothing."""
     with _lock:
-        return _proofs.get((project.structure, fit_context_of(project), project.assembly))
+        return _proofs.get(_key(project))
+
+
+def _key(project: Project) -> object:
+    """Return all that a proof depends on."""
+    return project.structure, fit_context_of(project), project.assembly
 
 
 def proven_partings(project: Project) -> tuple[Parting, ...]:
@@ -100,17 +103,23 @@ def proven_partings(project: Project) -> tuple[Parting, ...]:
     return found.partings if found is not None else ()
 
 
-def bodies_in(structure: AnyForm, fit_context: FitContext) -> Bodies:
-    """Return the produced pieces of a structure, without the interference of press fits."""
-    relaxed = without_interference(fit_context)
-    return bodies_of(solve_form(structure, relaxed), relaxed)
+def bodies_in(project: Project) -> Bodies:
+    """Return the produced pieces of a project, without the interference of press fits.
+
+    Only where an opening is narrower than what goes in is the structure solved again.
+    """
+    fit_context, solved = fit_context_of(project), solved_structure_of(project)
+    fits = {None, *(joint.fit for joint in solved.joints)}
+    rules = (fit_context.rule(s.stock_id, fit) for s in fit_context.by_stock for fit in fits)
+    if any(rule.clearance < 0 for rule in rules):
+        fit_context = without_interference(fit_context)
+        solved = solve_form(project.structure, fit_context)
+    return bodies_of(solved, fit_context)
 
 
-def _proven(
-    structure: AnyForm, fit_context: FitContext, wishes: AssemblyWishes, said: Said
-) -> Assembly:  # fmt: skip
-    bodies = bodies_in(structure, fit_context)
-    if structure.has_drawings:  # it does not say what stands where
+def _proven(project: Project, said: Said) -> Assembly:
+    bodies, wishes = bodies_in(project), project.assembly
+    if project.structure.has_drawings:  # it does not say what stands where
         names = tuple(body.name for body in bodies.all)
         return Assembly(AssemblyProof((AssemblyStep(names),) if names else ()))
     proof = prove(bodies, wishes, said)

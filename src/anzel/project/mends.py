@@ -8,11 +8,10 @@ from anzel.assembly.order import prove
 from anzel.assembly.records import AssemblyProof, Locked
 from anzel.core.findings import ParameterError
 from anzel.project.assembly import Said, bodies_in, unheard
-from anzel.project.derive import fit_context_of
+from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.structure.forms import AnyForm
 from anzel.structure.forms.free_structure import FreeStructure
-from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.joints.corner_kinds import led_by_other
 from anzel.structure.joints.joint_change import JointChange, can_swap
 from anzel.structure.joints.registry import AnyKind
@@ -52,7 +51,6 @@ class _Trial:
     said: Said
 
     def __post_init__(self) -> None:
-        self.fit_context = fit_context_of(self.project)
         self.plates = {_plate_of(name) for name in self.locked.pieces}
 
     def offered(self) -> list[Mend]:
@@ -78,7 +76,7 @@ class _Trial:
     def _locked_after(self, changed: AnyForm) -> int:
         """Return how many pieces of these plates would be locked after a change."""
         try:
-            bodies = bodies_in(changed, self.fit_context)
+            bodies = bodies_in(self.project.with_changes(structure=changed))
         except ParameterError:
             return len(self.locked.pieces)
         names = [body.name for body in bodies.all if _plate_of(body.name) in self.plates]
@@ -91,8 +89,8 @@ class _Trial:
     def _changes(self, structure: AnyForm) -> Iterator[tuple[str, AnyForm]]:
         """Yield changes in words: a piece or a joint from the other side, recessed tabs, open."""
         project = self.project.with_changes(structure=structure)
-        solved = solve_form(structure, self.fit_context)
-        specs = {spec.id: spec for spec in structure.fitted(self.fit_context)[1]}
+        solved = solved_structure_of(project)
+        specs = {spec.id: spec for spec in structure.fitted(fit_context_of(project))[1]}
         own = [j for j in solved.joints if j.id in specs]
         among = [j for j in own if self.plates.issuperset(map(_plate_of, j.pieces))]
         for joint in among:
