@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 
 from anzel.assembly.bodies import AXES, Bodies, Body, Flat
-from anzel.assembly.sweeps import sweep_meets
+from anzel.assembly.sweeps import could_meet, surely_meets, sweep_meets
 from anzel.core.tolerances import COINCIDENT, OVERLAP_VOLUME, SQUARE
 from anzel.geometry.placement import Vector, cross, dot, scaled, unit
 from anzel.geometry.segments import Floats
@@ -190,7 +190,13 @@ def bodies_meet(moving: Body, other: Body, way: Vector) -> bool:
     """
     if _cost(other, way) < _cost(moving, way):
         moving, other, way = other, moving, scaled(way, -1.0)
-    return any(sweep_meets(flat, way, mate) for flat in moving.flats for mate in other.flats)
+    pairs = [
+        (flat, mate) for flat in moving.flats for mate in other.flats
+        if could_meet(flat, way, mate)
+    ]  # fmt: skip
+    return any(surely_meets(flat, way, mate) for flat, mate in pairs) or any(
+        sweep_meets(flat, way, mate) for flat, mate in pairs
+    )
 
 
 def _cost(body: Body, way: Vector) -> int:

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from anzel.core.tolerances import COINCIDENT, SQUARE
-from anzel.geometry.placement import UP, Placement, Vector, dot, scaled, unit
+from anzel.core.tolerances import ROUNDING, SQUARE
+from anzel.geometry.placement import UP, Placement, Vector, dot, unit
 from anzel.geometry.segments import Floats
 from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.model import FitContext, Piece, SolvedStructure
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 _WELL_INSIDE = 0.3
 """Places this far inside a shape, mm, have more than float dust round them."""
 _PLACES = 160
+_SAME_WAY = 6
+"""Directions that agree in so many decimals are one."""
 AXES: tuple[Vector, ...] = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), UP)
 
 
@@ -54,6 +56,13 @@ class Flat:
         flat = np.asarray(at.origin) + ring @ np.array([at.x_axis, at.y_axis])
         half = np.asarray(at.normal) * self.thickness / 2
         return np.concatenate([flat - half, flat + half])
+
+    @cached_property
+    def own_bounds(self) -> Floats:
+        """(2, 3) its bounds in its own coordinates."""
+        low_x, low_y, high_x, high_y = self.shape.bounds
+        half = self.thickness / 2
+        return np.array([(low_x, low_y, -half), (high_x, high_y, half)])
 
     @cached_property
     def inside(self) -> shapely.Geometry:
@@ -178,28 +187,30 @@ def distinct(ways: Sequence[Vector]) -> tuple[Vector, ...]:
     >>> distinct([(0.0, 0.0, -2.0), (0.0, 0.0, 1.0)])
     ((0.0, 0.0, 1.0), (0.0, 0.0, -1.0))
     """
-    kept: list[Vector] = []
+    kept: dict[Vector, Vector] = {}
     for way in ways:
         one = _snapped(unit(way))
-        for each in (one, scaled(one, -1.0)):  # -0.0 + 0.0 is 0.0
-            if all(sum((a - b) ** 2 for a, b in zip(each, k, strict=True)) > SQUARE**2
-                   for k in kept):  # fmt: skip
-                kept.append((each[0] + 0.0, each[1] + 0.0, each[2] + 0.0))
-    return tuple(sorted(kept, key=lambda way: (-round(way[2], 6),)))
+        for each in (one, opposite(one)):
+            x, y, z = (round(part, _SAME_WAY) + 0.0 for part in each)
+            kept.setdefault((x, y, z), each)
+    return tuple(sorted(kept.values(), key=lambda way: -round(way[2], _SAME_WAY)))
+
+
+def opposite(way: Vector) -> Vector:
+    """Return the opposite of a direction, without negative noughts."""
+    return (0.0 - way[0], 0.0 - way[1], 0.0 - way[2])
 
 
 def _snapped(way: Vector) -> Vector:
     """Return a direction with the float dust beside the world's axes taken off."""
-    x, y, z = (round(part) if abs(part - round(part)) < COINCIDENT**1.5 else part for part in way)
-    return (float(x), float(y), float(z))
+    x, y, z = (float(round(p)) if abs(p - round(p)) < ROUNDING else p for p in way)
+    return (x, y, z)
 
 
 def _ways_of(names: Sequence[str], solved: SolvedStructure) -> list[Vector]:
-    return [at.normal for name in names for at in _placements(solved.piece(name))]
-
-
-def _placements(piece: Piece) -> list[Placement]:
-    return [facet.placement for facet in piece.bent] or [piece.placement]
+    """Return the normals of pieces; a bent one has too many, and its joints name its ways."""
+    pieces = (solved.piece(name) for name in names)
+    return [piece.placement.normal for piece in pieces if not piece.bent]
 
 
 def _along(piece: Piece, along: tuple[float, float]) -> Vector:

@@ -18,13 +18,13 @@ import networkx
 import numpy as np
 
 from anzel.assembly.blocking import Blocking, mask_of, members
-from anzel.assembly.bodies import Bodies
+from anzel.assembly.bodies import Bodies, opposite
 from anzel.assembly.closing_rings import closing_ring
 from anzel.assembly.directions import directions_for_locked
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked, Move, is_from_below, rank
 from anzel.assembly.wishes import NO_WISHES, AssemblyWishes
 from anzel.core.wording import counted
-from anzel.geometry.placement import Vector, scaled
+from anzel.geometry.placement import Vector
 from anzel.geometry.segments import Floats
 
 Said = Callable[[str], None]
@@ -48,8 +48,7 @@ class Removal:
     @property
     def way_in(self) -> Vector:
         """The direction in which it goes in."""
-        x, y, z = scaled(self.direction, -1.0)
-        return (x + 0.0, y + 0.0, z + 0.0)  # no -0.0
+        return opposite(self.direction)
 
 
 def prove(
@@ -175,12 +174,12 @@ class _Search:
     def _upside(self, taken: int, direction: Vector, whole: int) -> tuple[int, Vector]:
         """Return the other side of a parting where the lowest body would be put in from below."""
         rest = whole & ~taken
-        if not is_from_below(scaled(direction, -1.0)) or not rest:
+        if not is_from_below(opposite(direction)) or not rest:
             return taken, direction
         heights = [float(self.bodies.all[at].middle[2]) for at in members(taken)]
         least = min(float(self.bodies.all[at].middle[2]) for at in members(rest))
         if max(heights) < least:
-            return rest, scaled(direction, -1.0)
+            return rest, opposite(direction)
         return taken, direction
 
     def _by_other_ways(self, whole: int) -> Removal | None:
@@ -189,6 +188,8 @@ class _Search:
         if self.blocking.lumps[numbers[0]] & whole == whole:
             return None  # they overlap as they stand
         bodies = [self.bodies.all[at] for at in numbers]
+        if any(body.is_bent for body in bodies):
+            return None  # its many facets face many ways, and it is put on by bending it
         trials = product(directions_for_locked(bodies), numbers)
         for direction, body in islice(trials, _MOST_TRIALS):
             self._tell(0)
@@ -227,7 +228,7 @@ class _Search:
         """Return the directions to try for a body: those of its joints, or the one wished for."""
         told = self.told.get(body)
         if told is not None:
-            return (scaled(told, -1.0),)
+            return (opposite(told),)
         return self.bodies.all[body].ways
 
     def _cost(

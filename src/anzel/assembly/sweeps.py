@@ -27,10 +27,17 @@ if TYPE_CHECKING:
     import manifold3d
 
 
+def could_meet(flat: Flat, way: Vector, other: Flat) -> bool:
+    """Return whether the bounds of what a flat covers along a way meet those of another flat."""
+    low, high = flat.bounds_of(other.corners)
+    along = np.array([*flat.placement.direction_to_plate(way), dot(way, flat.placement.normal)])
+    own = flat.own_bounds
+    least, most = own[0] + np.minimum(along, 0.0), own[1] + np.maximum(along, 0.0)
+    return bool((most > low).all() and (least < high).all())
+
+
 def sweep_meets(flat: Flat, way: Vector, other: Flat) -> bool:
     """Return whether what a flat covers along a way meets another flat by more than float dust."""
-    if _surely_meets(flat, way, other) or _surely_meets(other, scaled(way, -1.0), flat):
-        return True
     window = flat.bounds_of(other.corners)
     along = np.array(flat.placement.direction_to_plate(way))
     rise = dot(way, flat.placement.normal)
@@ -40,6 +47,11 @@ def sweep_meets(flat: Flat, way: Vector, other: Flat) -> bool:
         if volume > OVERLAP_VOLUME:
             return True
     return False
+
+
+def surely_meets(flat: Flat, way: Vector, other: Flat) -> bool:
+    """Return whether rays settle that a flat meets another; False says nothing."""
+    return _surely_meets(flat, way, other) or _surely_meets(other, scaled(way, -1.0), flat)
 
 
 def _surely_meets(flat: Flat, way: Vector, other: Flat) -> bool:
