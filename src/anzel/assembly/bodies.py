@@ -4,7 +4,7 @@ A *body* is made of *flats*, each a flat shape with a thickness and a placement.
 have one, bent pieces one for each facet.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
@@ -128,6 +128,12 @@ class Body:
         """(3,) the middle of its box."""
         middle: Floats = self.box.mean(axis=0)
         return middle
+
+
+def common_box(bodies: Iterable[Body]) -> Floats:
+    """Return (2, 3) the lowest and the highest coordinates of some bodies."""
+    boxes = np.array([body.box for body in bodies])
+    return np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])
 
 
 @dataclass(frozen=True, eq=False)

@@ -18,10 +18,10 @@ import networkx
 import numpy as np
 
 from anzel.assembly.blocking import Blocking, mask_of, members
-from anzel.assembly.bodies import Bodies, opposite
+from anzel.assembly.bodies import Bodies, common_box, opposite
 from anzel.assembly.closing_rings import closing_ring
 from anzel.assembly.directions import directions_for_locked
-from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked, Move, is_from_below, rank
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Level, Locked, Move, level_of
 from anzel.assembly.wishes import NO_WISHES, AssemblyWishes
 from anzel.core.wording import counted
 from anzel.geometry.placement import Vector
@@ -87,7 +87,6 @@ class _Search:
         self.kept = [mask_of([number[name] for name in group]) for group in known.groups]
         self.told = {number[each.piece]: each.direction for each in known.directions}
         self.done = 0
-        self._middle_of = 0, np.zeros(3)
 
     def result(self) -> AssemblyProof:
         steps = self._taken_apart((1 << len(self.names)) - 1, "")
@@ -134,14 +133,14 @@ class _Search:
 
     def _single(self, whole: int, last: Removal | None, loosening: int) -> Removal | None:
         """Return the best body that goes away alone."""
-        candidates = []
+        candidates, middle = [], self._middle(whole)
         for body in members(whole):
             alone = self.blocking.lumps[body] & whole == 1 << body
             if alone and self._may_leave(1 << body, whole):
                 first = bool(loosening >> body & 1)
                 for direction in self._ways(body):
                     removal = Removal(1 << body, direction)
-                    key = (first, *self._cost(removal, body, last, whole))
+                    key = (first, *self._cost(removal, body, last, middle))
                     candidates.append((key, body, removal))
         for _, body, removal in sorted(candidates, key=lambda each: each[:2]):
             self._tell(0)
@@ -152,7 +151,7 @@ class _Search:
     def _groups(self, whole: int, last: Removal | None) -> Removal | None:
         """Return the best group that goes away together: few, joined, and from above."""
         best: tuple[tuple[float, ...], Removal] | None = None
-        seen = set()
+        seen, middle = set(), self._middle(whole)
         for body in members(whole):
             for direction in self._ways(body):
                 taken = self._closure(body, direction, whole)
@@ -164,7 +163,7 @@ class _Search:
                     continue
                 removal, rest = Removal(taken, direction), whole & ~taken
                 loose = self._parts(taken) + self._parts(rest) - 2
-                cost = self._cost(removal, body, last, whole)
+                cost = self._cost(removal, body, last, middle)
                 key = (loose, *cost[:2], len(members(taken)), *cost[2:])
                 if best is None or key < best[0]:
                     best = key, removal
@@ -174,7 +173,7 @@ class _Search:
     def _upside(self, taken: int, direction: Vector, whole: int) -> tuple[int, Vector]:
         """Return the other side of a parting where the lowest body would be put in from below."""
         rest = whole & ~taken
-        if not is_from_below(opposite(direction)) or not rest:
+        if level_of(opposite(direction)) is not Level.BELOW or not rest:
             return taken, direction
         heights = [float(self.bodies.all[at].middle[2]) for at in members(taken)]
         least = min(float(self.bodies.all[at].middle[2]) for at in members(rest))
@@ -232,30 +231,27 @@ class _Search:
         return self.bodies.all[body].ways
 
     def _cost(
-        self, removal: Removal, body: int, last: Removal | None, whole: int
+        self, removal: Removal, body: int, last: Removal | None, middle: Floats
     ) -> tuple[float, ...]:
         """Return what a removal costs, by weight: turning over, from below, unlike the last, ...
 
         What lies highest and furthest out goes first, so that it came last.
         """
-        below = rank(removal.way_in) == 2
-        turned = last is not None and below != (rank(last.way_in) == 2)
+        level = level_of(removal.way_in)
+        below = level is Level.BELOW
+        turned = last is not None and below != (level_of(last.way_in) is Level.BELOW)
         this = self.bodies.all[body]
         unlike = last is None or this.like not in {
             self.bodies.all[at].like for at in members(last.taken)
         }
         swerved = last is None or removal.direction != last.direction
-        middle = self._middle(whole)
         out = float(np.linalg.norm(this.middle - middle))
         top = float(this.box[1][2])
-        return (turned, rank(removal.way_in), unlike, swerved, -round(top, 3), -round(out, 3), body)
+        return (turned, level, unlike, swerved, -round(top, 3), -round(out, 3), body)
 
     def _middle(self, whole: int) -> Floats:
-        if self._middle_of[0] != whole:
-            boxes = [self.bodies.all[at].box for at in members(whole)]
-            low, high = np.min(boxes, axis=(0, 1)), np.max(boxes, axis=(0, 1))
-            self._middle_of = whole, (low + high) / 2
-        return self._middle_of[1]
+        middle: Floats = common_box([self.bodies.all[at] for at in members(whole)]).mean(axis=0)
+        return middle
 
     def _loosening(self, whole: int) -> int:
         """Return, as a bit mask, the bodies without which the rest would be in more parts."""

@@ -1,8 +1,27 @@
 """What a proof of assembly says: steps with their moves, and what is locked."""
 
 from dataclasses import dataclass
+from enum import IntEnum
 
 from anzel.geometry.placement import Vector
+
+_STEEP = 0.5
+"""A way whose share of up or down is larger than this counts as from below or above."""
+
+
+class Level(IntEnum):
+    """From where a way leads in, what is easiest first."""
+
+    ABOVE = 0
+    SIDE = 1
+    BELOW = 2
+
+
+def level_of(way_in: Vector) -> Level:
+    """Return whether a way in leads downwards, upwards, or to the side."""
+    if abs(way_in[2]) <= _STEEP:
+        return Level.SIDE
+    return Level.BELOW if way_in[2] > 0 else Level.ABOVE
 
 
 @dataclass(frozen=True)
@@ -29,12 +48,12 @@ class AssemblyStep:
     @property
     def is_from_below(self) -> bool:
         """Whether the whole must be turned over, so that nothing is pushed up from the table."""
-        return any(rank(move.direction) == 2 for move in self.moves)
+        return any(level_of(move.direction) is Level.BELOW for move in self.moves)
 
     @property
     def is_from_above(self) -> bool:
         """Whether something goes in from above."""
-        return any(rank(move.direction) == 0 for move in self.moves)
+        return any(level_of(move.direction) is Level.ABOVE for move in self.moves)
 
 
 @dataclass(frozen=True)
@@ -61,23 +80,9 @@ class AssemblyProof:
         """Whether every piece has a proven way in."""
         return not self.locked
 
-    def step_of(self, piece: str) -> int:
-        """Return the number of the step, from 0, in which a piece is first there."""
-        return next(at for at, step in enumerate(self.steps) if piece in step.pieces)
-
-
-_STEEP = 0.5
-"""A way whose share of up or down is larger than this counts as from below or above."""
-
-
-def is_from_below(way_in: Vector) -> bool:
-    """Return whether a way in leads upwards."""
-    return way_in[2] > _STEEP
-
-
-def rank(way_in: Vector) -> int:
-    """Return 0 for a way in from above, 1 from a side, 2 from below."""
-    return 0 if way_in[2] < -_STEEP else 2 if is_from_below(way_in) else 1
+    def step_of(self, piece: str) -> int | None:
+        """Return the number of the step, from 0, in which a piece is first there; None of none."""
+        return next((at for at, step in enumerate(self.steps) if piece in step.pieces), None)
 
 
 NOTHING = AssemblyProof(())

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from anzel.assembly.bodies import Body
-from anzel.assembly.records import AssemblyProof, AssemblyStep, Move, rank
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Level, Move, level_of
 from anzel.geometry.placement import cross, norm
 from anzel.illustration.eye import USUAL_AZIMUTH, Eye
 
@@ -25,7 +25,7 @@ _FROM_BEHIND, _FORESHORTENED = -0.2, 0.3
 class Scene:
     """A picture's content: what is there, what comes in on which ways, and the eye.
 
-    `number` counts the scenes from 1. What `builds` a group shows that group alone.
+    `number` counts the scenes from 1. One of a `group` shows that group alone.
     """
 
     number: int
@@ -82,7 +82,7 @@ def _goes_with(step: AssemblyStep, run: Sequence[AssemblyStep], bodies: Mapping[
         return False
     one, other = bodies[step.pieces[0]], bodies[last.pieces[0]]
     way, its = step.moves[0].direction, last.moves[0].direction
-    if rank(way) != rank(its):
+    if level_of(way) is not level_of(its):
         return False
     if one.like == other.like:
         return True
@@ -93,11 +93,11 @@ def _goes_with(step: AssemblyStep, run: Sequence[AssemblyStep], bodies: Mapping[
 
 def _eye_for(moves: Sequence[Move], before: Eye) -> Eye:
     """Return the eye that serves, the one before where it does."""
-    ranks = {rank(move.direction) for move in moves}
+    levels = {level_of(move.direction) for move in moves}
     eye = before
-    if ranks == {2}:
+    if levels == {Level.BELOW}:
         eye = replace(eye, turned_over=True)
-    elif ranks == {0}:
+    elif levels == {Level.ABOVE}:
         eye = replace(eye, turned_over=False)
     if _serves(eye, moves):
         return eye

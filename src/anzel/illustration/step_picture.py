@@ -6,8 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from anzel.assembly.bodies import Body
-from anzel.assembly.records import Move
+from anzel.assembly.bodies import Body, common_box
 from anzel.geometry.placement import Vector, scaled
 from anzel.geometry.segments import Floats
 from anzel.illustration.hidden_lines import Said, VisibleFace, visible_faces
@@ -80,16 +79,10 @@ def _ways(
 ) -> tuple[tuple[Floats, Floats], ...]:
     made = []
     for move in scene.moves:
-        middle = _middle(move, bodies)
+        middle = common_box(bodies[name] for name in move.pieces).mean(axis=0)
         start = middle + np.asarray(away[move.pieces[0]])
         made.append((scene.eye.on_sheet(start), scene.eye.on_sheet(middle)))
     return tuple(made)
-
-
-def _middle(move: Move, bodies: Mapping[str, Body]) -> Floats:
-    boxes = np.array([bodies[name].box for name in move.pieces])
-    middle: Floats = (boxes[:, 0].min(axis=0) + boxes[:, 1].max(axis=0)) / 2
-    return middle
 
 
 def marks_of(drawn: DrawnScene, scale: float, *, arrows: bool = True) -> list[Mark]:

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from shapely.affinity import affine_transform
 
-from anzel.assembly.bodies import Body
+from anzel.assembly.bodies import Body, common_box
 from anzel.assembly.records import AssemblyProof
 from anzel.core.findings import ParameterError
 from anzel.illustration import signs
@@ -118,8 +118,7 @@ class _Booklet:
         self.solved = solved_structure_of(project)
         bodies = bodies_in(project)
         self.bodies: dict[str, Body] = {body.name: body for body in bodies.all}
-        corners = np.concatenate([body.box for body in bodies.all])
-        self.size = float(np.linalg.norm(np.ptp(corners, axis=0)))
+        self.size = float(np.linalg.norm(np.ptp(common_box(bodies.all), axis=0)))
         self.scenes = scenes_of(proof, self.bodies)
         self.drawn = [drawn_scene(scene, self.bodies, self.size, said) for scene in self.scenes]
 

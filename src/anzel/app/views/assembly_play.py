@@ -72,7 +72,7 @@ def step_words(step: AssemblyStep) -> str:
 
 def piece_words(proof: AssemblyProof, name: str) -> str:
     """Return when and how a piece goes in; "" for one that the proof does not know."""
-    number = next((at for at, step in enumerate(proof.steps) if name in step.pieces), None)
+    number = proof.step_of(name)
     if number is None:
         return ""
     step = proof.steps[number]

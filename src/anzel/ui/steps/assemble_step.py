@@ -124,10 +124,8 @@ class AssembleStep(StepPage):
 
     def _chosen_steps(self, proof: AssemblyProof) -> list[int]:
         """Return the steps in which the chosen pieces first are there."""
-        return sorted(
-            {next((at for at, step in enumerate(proof.steps) if name in step.pieces), -1)
-             for name in self._chosen} - {-1}
-        )  # fmt: skip
+        found = {proof.step_of(name) for name in self._chosen}
+        return sorted(number for number in found if number is not None)
 
     def _choose_picked(self) -> None:
         """What is picked anywhere is chosen here."""
@@ -150,8 +148,7 @@ class AssembleStep(StepPage):
             self.time.go_to(number)
 
     def _pick(self, name: str, is_added: bool) -> None:
-        proof = self.proof
-        row = next((at for at, step in enumerate(proof.steps) if name in step.pieces), None)
+        row = self.proof.step_of(name)
         if row is not None:
             if not is_added:
                 self.steps.clearSelection()
