@@ -7,7 +7,7 @@ from anzel.app.navigation import Step
 from anzel.app.views.assembly_play import goes_in, moment_of, piece_words, step_words
 from anzel.app.views.step_status import StepState, findings_before_cutting, status_of
 from anzel.assembly.partings import partings_of
-from anzel.assembly.records import AssemblyProof, AssemblyStep, Move
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Move, way_in_words
 from anzel.core.findings import ParameterError
 from anzel.project.assembly import assembly_of, known_assembly, proven_partings, summary
 from anzel.project.demos import DEMOS
@@ -115,7 +115,7 @@ def test_wishes_are_edits_that_can_be_saved_and_taken_back():
     ((0, 0, 1), "from below"), ((0.7, 0, -0.7), "from the left and above"),
 ])  # fmt: skip
 def test_ways_are_told_as_a_maker_would(way, words):
-    assert assembly_edits.way_in_words(way) == words
+    assert way_in_words(way) == words
 
 
 def test_wishes_follow_a_plate_that_is_renamed():

@@ -24,6 +24,22 @@ def level_of(way_in: Vector) -> Level:
     return Level.BELOW if way_in[2] > 0 else Level.ABOVE
 
 
+def way_in_words(direction: Vector) -> str:
+    """Return a way in as a maker would say it, who stands in the south and looks north.
+
+    >>> way_in_words((0.0, 0.0, -1.0)), way_in_words((-1.0, 0.0, 0.0))
+    ('from above', 'from the right')
+    """
+    x, y, z = direction
+    side = "from the right" if x < 0 else "from the left"
+    if abs(y) > abs(x):
+        side = "from behind" if y < 0 else "from the front"
+    level = "from above" if z < 0 else "from below"
+    if abs(z) > 0.9:
+        return level
+    return f"{side} and {level.split()[1]}" if abs(z) > 0.3 else side
+
+
 @dataclass(frozen=True)
 class Move:
     """Pieces that go in together, `distance` mm along a unit direction, and end in their place."""

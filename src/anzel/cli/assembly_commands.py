@@ -5,6 +5,7 @@ from typing import Any
 
 import click
 
+from anzel.app.views.assembly_play import step_words
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Move
 from anzel.cli.common import (
     DIGITS,
@@ -112,17 +113,7 @@ def _move_record(move: Move) -> dict[str, Any]:
 
 
 def _step_words(step: AssemblyStep) -> str:
-    names = ", ".join(step.pieces)
-    group = f" ({step.group})" if step.group else ""
-    ways = {_way_words(move.direction) for move in step.moves}
     if not step.moves:
-        return f"{names}{group}"
+        return step_words(step)
     far = max(move.distance for move in step.moves)
-    return f"{names}{group}: {' and '.join(sorted(ways))}, {format_measure(far, 1)}"
-
-
-def _way_words(direction: tuple[float, float, float]) -> str:
-    x, y, z = direction
-    if abs(z) > 0.999:
-        return "from above" if z < 0 else "from below"
-    return f"along {x:.2f} {y:.2f} {z:.2f}"
+    return f"{step_words(step)}, {format_measure(far, 1)}"

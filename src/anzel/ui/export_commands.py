@@ -114,7 +114,7 @@ class ExportCommands:
         target = path if path.suffix else path.with_suffix(Path(name).suffix)
 
         def work(progress: Task) -> str:
-            progress.report(f"Drawing {target.name} …")
+            progress.report(f"Writing {target.name} …")
             written = 0
             for file, content in make(project, target, progress):
                 write_atomically(file, content)
@@ -132,17 +132,7 @@ class ExportCommands:
             return None
 
     def _print(self, name: str, kind: str, make: Make) -> None:
-        path = choose_target(self._window, "Write", name, kind)
-        if path is not None:
-            project = self._session.project
-            target = path if path.suffix else path.with_suffix(Path(name).suffix)
-
-            def work(progress: Task) -> str:
-                progress.report(f"Writing {target.name} …")
-                write_atomically(target, make(project))
-                return str(target)
-
-            self._start(work)
+        self._aside(name, kind, lambda project, target, _: [(target, make(project))])
 
     def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
         """Write pages in the background, and say when it is done.

@@ -5,6 +5,7 @@ Each is a function from one Project to the next and raises ParameterError.
 
 from collections.abc import Sequence
 
+from anzel.assembly.records import way_in_words
 from anzel.assembly.wishes import AssemblyWishes
 from anzel.core.findings import ParameterError
 from anzel.geometry.placement import Vector
@@ -66,22 +67,6 @@ def take_back(project: Project, number: int) -> Project:
             fields[name] = (*own[:number], *own[number + 1 :])
         number -= len(own)
     return _wishing(project, wishes.with_changes(**fields))
-
-
-def way_in_words(direction: Vector) -> str:
-    """Return a way in as a maker would say it, who stands in the south and looks north.
-
-    >>> way_in_words((0.0, 0.0, -1.0)), way_in_words((-1.0, 0.0, 0.0))
-    ('from above', 'from the right')
-    """
-    x, y, z = direction
-    side = "from the right" if x < 0 else "from the left"
-    if abs(y) > abs(x):
-        side = "from behind" if y < 0 else "from the front"
-    level = "from above" if z < 0 else "from below"
-    if abs(z) > 0.9:
-        return level
-    return f"{side} and {level.split()[1]}" if abs(z) > 0.3 else side
 
 
 def _wishing(project: Project, wishes: AssemblyWishes) -> Project:

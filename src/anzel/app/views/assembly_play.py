@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from anzel.app.edits.assembly_edits import way_in_words
-from anzel.assembly.records import AssemblyProof, AssemblyStep
+from anzel.assembly.records import AssemblyProof, AssemblyStep, way_in_words
 from anzel.geometry.placement import Vector, add_scaled, scaled
 from anzel.project.assembly import known_assembly
 from anzel.project.model import Project

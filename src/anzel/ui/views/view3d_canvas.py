@@ -4,7 +4,7 @@ Pictures are rendered on another thread; the canvas shows the last one that arri
 turns, picks and drags is in `view3d`.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import cache, partial
 from itertools import combinations, product
@@ -294,11 +294,10 @@ class View3DCanvas(QWidget):
         joints = self._solved[0].joints if self._solved else ()
         mates = (n for joint in joints if joint.id in self._picked for n in joint.pieces)
         names = frozenset((*mates, *self._pieces))
-        lamp = self._bulb if self._lamp_on else None
         return replace(
             render_style(self._tints), picked=names, hidden=self._hidden,
             new=frozenset(self._pieces if self._placed is not None else ()),
-            lit_through=self._lit_through, lamp=lamp,
+            lit_through=self._lit_through, lamp=self._bulb if self._lamp_on else None,
         )  # fmt: skip
 
     def _marks(self) -> list[tuple[str, QPointF]]:
@@ -312,8 +311,14 @@ class View3DCanvas(QWidget):
             for at in (add_scaled(joint.at, shown.offsets[joint.pieces[0]]),)
             if signed_distance(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
         ]
-        seen = shown.camera.all_to_pixels([at for _, at in places], self.width(), self.height())
-        return [(name, QPointF(x, y)) for (name, _), (x, y) in zip(places, seen, strict=True)]
+        seen = self._on_screen([at for _, at in places])
+        return [(name, at) for (name, _), at in zip(places, seen, strict=True)]
+
+    def _on_screen(self, points: Sequence[Vector]) -> list[QPointF]:
+        """Return where the picture on view shows points of space."""
+        assert self._shown is not None
+        seen = self._shown.camera.all_to_pixels(points, self.width(), self.height())
+        return [QPointF(x, y) for x, y in seen]
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the joints that are in sight, with their two pieces, and then the pieces."""
@@ -347,8 +352,7 @@ class View3DCanvas(QWidget):
         """Return where the picture on view shows joints that could be made."""
         if self._shown is None or self._shown.request.plain or self._apart or not self._offered:
             return []
-        shown = self._shown.camera.all_to_pixels(self._offered, self.width(), self.height())
-        return [QPointF(x, y) for x, y in shown]
+        return self._on_screen(self._offered)
 
     def _paint_marks(self, painter: QPainter) -> None:
         if self._shown is not None and self._shown.request.style.lamp is not None:
@@ -368,30 +372,25 @@ class View3DCanvas(QWidget):
         """The bounds of the whole as a frame of thin lines."""
         if self._frame is None or self._shown is None or self._apart:
             return
-        corners = [(x, y, z) for x, y, z in product(*zip(*self._frame, strict=True))]
-        seen = self._shown.camera.all_to_pixels(corners, self.width(), self.height())
+        seen = self._on_screen([(x, y, z) for x, y, z in product(*zip(*self._frame, strict=True))])
         painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashLine))
         for one, other in combinations(range(8), 2):
             if (one ^ other).bit_count() == 1:  # they differ along one axis only
-                painter.drawLine(QPointF(*seen[one]), QPointF(*seen[other]))
+                painter.drawLine(seen[one], seen[other])
 
     def _paint_side(self, painter: QPainter) -> None:
         """The side that was picked to be placed."""
         if self._shown is None or self._apart or not self._outline:
             return
-        seen = self._shown.camera.all_to_pixels(self._outline, self.width(), self.height())
         painter.setPen(QPen(colour("accent"), 3))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolygon([QPointF(x, y) for x, y in seen])
+        painter.drawPolygon(self._on_screen(self._outline))
 
     def _paint_ways(self, painter: QPainter) -> None:
         """The ways of what comes in next, as arrows."""
-        if self._shown is None or not self._ways:
-            return
-        ends = [end for way in self._ways for end in way]
-        seen = self._shown.camera.all_to_pixels(ends, self.width(), self.height())
-        for at in range(0, len(seen), 2):
-            paint_arrow(painter, QPointF(*seen[at]), QPointF(*seen[at + 1]))
+        if self._shown is not None:
+            for way in self._ways:
+                paint_arrow(painter, *self._on_screen(way))
 
     def release(self) -> None:
         """Stop drawing for good and give the drawing context back."""

@@ -89,7 +89,7 @@ class TimeBar(QWidget):
             self.go_to(0)
         self._clock.start()
         self._timer.start()
-        self._play.setText("❚❚  Stop")
+        self._play.setText("❚❚  Pause")
 
     def stop(self) -> None:
         """Let time stand still."""
