@@ -62,14 +62,9 @@ class AssemblyStep:
     group: str = ""
 
     @property
-    def is_from_below(self) -> bool:
-        """Whether the whole must be turned over, so that nothing is pushed up from the table."""
-        return any(level_of(move.direction) is Level.BELOW for move in self.moves)
-
-    @property
-    def is_from_above(self) -> bool:
-        """Whether something goes in from above."""
-        return any(level_of(move.direction) is Level.ABOVE for move in self.moves)
+    def levels(self) -> frozenset[Level]:
+        """From where its pieces come."""
+        return frozenset(level_of(move.direction) for move in self.moves)
 
 
 @dataclass(frozen=True)
@@ -95,6 +90,24 @@ class AssemblyProof:
     def ok(self) -> bool:
         """Whether every piece has a proven way in."""
         return not self.locked
+
+    def lies_turned_over(self, number: int) -> bool:
+        """Return whether what is built in a step lies turned over, so that all goes in downwards.
+
+        Ways from the side leave it as it lies.
+        """
+        group = self.steps[number].group
+        for step in reversed(self.steps[: number + 1]):
+            if step.group == group and step.levels in ({Level.ABOVE}, {Level.BELOW}):
+                return step.levels == {Level.BELOW}
+        return False
+
+    def turns_over(self, number: int) -> bool:
+        """Return whether it must be turned over, or upright again, before a step."""
+        steps = self.steps[:number]
+        before = [at for at, step in enumerate(steps) if step.group == self.steps[number].group]
+        lay = bool(before) and self.lies_turned_over(before[-1])
+        return bool(before) and self.lies_turned_over(number) is not lay
 
     def step_of(self, piece: str) -> int | None:
         """Return the number of the step, from 0, in which a piece is first there; None of none."""

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from anzel.assembly.bodies import Body
-from anzel.assembly.records import AssemblyProof, AssemblyStep, Level, Move, level_of
+from anzel.assembly.records import AssemblyProof, AssemblyStep, Move, level_of
 from anzel.geometry.placement import cross, norm
 from anzel.illustration.eye import USUAL_AZIMUTH, Eye
 
@@ -43,22 +43,24 @@ def scenes_of(proof: AssemblyProof, bodies: Mapping[str, Body]) -> tuple[Scene, 
     scenes: list[Scene] = []
     standing: dict[str, tuple[str, ...]] = {}
     eyes: dict[str, Eye] = {}
+    first = 0
     for run in _runs(proof.steps, bodies):
         group = run[0].group
         there = standing.get(group, ())
         moves = tuple(move for step in run for move in step.moves)
         new = tuple(name for step in run for name in step.pieces)
-        before = eyes.get(group)
-        eye = _eye_for(moves, before or Eye())
+        before = eyes.get(group, Eye())
+        eye = _eye_for(moves, replace(before, turned_over=proof.lies_turned_over(first)))
         scenes.append(
             Scene(
                 len(scenes) + 1, there, moves, new, eye, group,
-                turns_over=before is not None and eye.turned_over != before.turned_over,
-                turns_about=before is not None and eye.azimuth != before.azimuth,
+                turns_over=proof.turns_over(first),
+                turns_about=group in eyes and eye.azimuth != before.azimuth,
             )
         )  # fmt: skip
         standing[group] = (*there, *new)
         eyes[group] = eye
+        first += len(run)
     return tuple(scenes)
 
 
@@ -91,14 +93,8 @@ def _goes_with(step: AssemblyStep, run: Sequence[AssemblyStep], bodies: Mapping[
     return parallel and len(run) < _MOST_TOGETHER
 
 
-def _eye_for(moves: Sequence[Move], before: Eye) -> Eye:
-    """Return the eye that serves, the one before where it does."""
-    levels = {level_of(move.direction) for move in moves}
-    eye = before
-    if levels == {Level.BELOW}:
-        eye = replace(eye, turned_over=True)
-    elif levels == {Level.ABOVE}:
-        eye = replace(eye, turned_over=False)
+def _eye_for(moves: Sequence[Move], eye: Eye) -> Eye:
+    """Return the eye that serves: this one where it does, else one from another side."""
     if _serves(eye, moves):
         return eye
     tried = [replace(eye, azimuth=(eye.azimuth + turn) % 360.0) for turn in _TURNS]

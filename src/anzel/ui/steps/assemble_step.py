@@ -172,7 +172,8 @@ class AssembleStep(StepPage):
         )  # fmt: skip
         self.view.stand(moment.placed, moment.ways)
         self._mark_row(moment.step)
-        below = self._is_from_below(proof)
+        is_done = self.time.time >= len(proof.steps)
+        below = not is_done and proof.lies_turned_over(moment.step)
         if below is not self._below:
             self._below = below
             self.view.look_from_below(below)
@@ -188,14 +189,6 @@ class AssembleStep(StepPage):
                 item.setFont(type_face)
         if 0 <= number < self.steps.count():
             self.steps.scrollToItem(self.steps.item(number))
-
-    def _is_from_below(self, proof: AssemblyProof) -> bool:
-        """Return whether the whole lies turned over at this moment; sideways ways leave it so."""
-        done = proof.steps[: int(self.time.time) + 1]
-        if self.time.time >= len(proof.steps):
-            return False
-        steep = [step for step in done if step.is_from_below or step.is_from_above]
-        return bool(steep) and steep[-1].is_from_below
 
     def _words(self, proof: AssemblyProof, moment: Moment) -> str:
         if not proof.steps:
@@ -268,12 +261,9 @@ def _title(proof: AssemblyProof) -> str:
 
 def _turned(proof: AssemblyProof, number: int) -> str:
     """Return what must be turned before a step, in words."""
-    step = proof.steps[number]
-    steep = [s for s in proof.steps[:number] if s.is_from_below or s.is_from_above]
-    was_below = bool(steep) and steep[-1].is_from_below
-    if step.is_from_below and not was_below:
-        return "Turn it over.  "
-    return "Turn it upright again.  " if step.is_from_above and was_below else ""
+    if not proof.turns_over(number):
+        return ""
+    return "Turn it over.  " if proof.lies_turned_over(number) else "Turn it upright again.  "
 
 
 def _sentence(words: str) -> str:
