@@ -7,7 +7,7 @@ none of them is blocked by a body outside of the set. The answer is kept for eac
 direction, so a body that is taken away changes nothing for the others.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -18,6 +18,10 @@ from anzel.assembly.sweeps import could_meet, surely_meets, sweep_meets
 from anzel.core.tolerances import COINCIDENT, OVERLAP_VOLUME, SQUARE
 from anzel.geometry.placement import Vector, cross, dot, scaled, unit
 from anzel.geometry.segments import Floats
+from anzel.structure.solids import overlapping
+
+_AIR = 5.0
+"""Pieces start this far, mm, from where a plane square to their way parts them from the rest."""
 
 
 class Blocking:
@@ -88,16 +92,8 @@ class Blocking:
     @cached_property
     def overlaps(self) -> tuple[tuple[int, int], ...]:
         """The pairs of bodies that overlap as they stand, by more than float dust."""
-        found = []
-        boxes = np.array([body.box for body in self.bodies])
-        for one, (low, high) in enumerate(boxes):
-            near = (boxes[:, 0] < high - COINCIDENT).all(axis=1)
-            near &= (boxes[:, 1] > low + COINCIDENT).all(axis=1)
-            for other in np.flatnonzero(near[one + 1 :]) + one + 1:
-                common = self.bodies[one].solid ^ self.bodies[other].solid
-                if common.volume() > OVERLAP_VOLUME:
-                    found.append((one, int(other)))
-        return tuple(found)
+        solids = [body.solid for body in self.bodies]
+        return tuple((one, other) for one, other, _ in overlapping(solids, OVERLAP_VOLUME))
 
     def extents(self, direction: Vector) -> Floats:
         """Return (n, 2) the least and greatest coordinate of each body along a direction."""
@@ -166,6 +162,16 @@ class Blocking:
         cosine = abs(dot(own.placement.normal, normal))
         half = (mate.thickness + own.thickness * cosine) / 2 / abs(sine) - COINCIDENT
         return shapely.clip_by_rect(column, where - half, -self.reach, where + half, self.reach)
+
+
+def until_apart(moving: Iterable[Body], rest: Iterable[Body], direction: Floats) -> float:
+    """Return how far bodies move along a unit direction until they stand clear of the rest, mm.
+
+    A plane square to the direction lies between them then, and some air.
+    """
+    end = max(float((body.corners @ direction).max()) for body in rest)
+    start = min(float((body.corners @ direction).min()) for body in moving)
+    return max(end - start, 0.0) + _AIR
 
 
 def members(mask: int) -> list[int]:

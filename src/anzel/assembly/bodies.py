@@ -17,7 +17,7 @@ from anzel.geometry.placement import UP, Placement, Vector, dot, unit
 from anzel.geometry.segments import Floats
 from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.model import FitContext, Piece, SolvedStructure
-from anzel.structure.solids import flat_solid, produced_shape, standing_parts
+from anzel.structure.solids import flat_solid, placed_solid, produced_shape, standing_parts, united
 
 if TYPE_CHECKING:
     import manifold3d
@@ -45,8 +45,7 @@ class Flat:
 
     def placed(self, solid: "manifold3d.Manifold") -> "manifold3d.Manifold":
         """Return a solid of the flat's own coordinates in the world."""
-        at = self.placement
-        return solid.transform(np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin]))
+        return placed_solid(solid, self.placement)
 
     @cached_property
     def corners(self) -> Floats:
@@ -100,12 +99,7 @@ class Body:
     @cached_property
     def solid(self) -> "manifold3d.Manifold":
         """The solid of all its flats."""
-        import manifold3d
-
-        if len(self.flats) == 1:
-            return self.flats[0].solid
-        parts = [flat.solid for flat in self.flats]
-        return manifold3d.Manifold.batch_boolean(parts, manifold3d.OpType.Add)
+        return united([flat.solid for flat in self.flats])
 
     @cached_property
     def corners(self) -> Floats:

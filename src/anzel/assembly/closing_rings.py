@@ -13,14 +13,13 @@ from itertools import pairwise, product
 import networkx
 import numpy as np
 
-from anzel.assembly.blocking import Blocking
+from anzel.assembly.blocking import Blocking, until_apart
 from anzel.core.tolerances import COINCIDENT
 from anzel.geometry.placement import Vector
 from anzel.geometry.segments import Floats
 
 _LONGEST = 64
 _MOST_CHOICES = 64
-_AIR = 5.0
 _FACING = 0.5
 """A wall faces outwards where its normal has this share of the way out."""
 Ring = dict[int, tuple[Vector, float]]
@@ -117,7 +116,7 @@ def _opened(
     ]
     if any(np.linalg.norm(apart) < COINCIDENT for _, _, apart in pairs):
         return None
-    reach = max(_until_apart(blocking, a, b, apart) for a, b, apart in pairs)
+    reach = max(_time_apart(blocking, a, b, apart) for a, b, apart in pairs)
     for a, b, apart in pairs:
         if blocking.meets_on_way(a, b, tuple((apart * reach).tolist())):
             return None
@@ -130,10 +129,8 @@ def _opened(
     return found
 
 
-def _until_apart(blocking: Blocking, one: int, other: int, apart: Floats) -> float:
+def _time_apart(blocking: Blocking, one: int, other: int, apart: Floats) -> float:
     """Return how long two bodies take until a plane square to their way parts them."""
     speed = float(np.linalg.norm(apart))
-    way = apart / speed
-    end = float((blocking.bodies[other].corners @ way).max())
-    start = float((blocking.bodies[one].corners @ way).min())
-    return (max(end - start, 0.0) + _AIR) / speed
+    bodies = blocking.bodies
+    return until_apart([bodies[one]], [bodies[other]], apart / speed) / speed

@@ -17,7 +17,7 @@ from itertools import islice, product
 import networkx
 import numpy as np
 
-from anzel.assembly.blocking import Blocking, mask_of, members
+from anzel.assembly.blocking import Blocking, mask_of, members, until_apart
 from anzel.assembly.bodies import Bodies, common_box, opposite
 from anzel.assembly.closing_rings import closing_ring
 from anzel.assembly.directions import directions_for_locked
@@ -30,8 +30,6 @@ from anzel.geometry.segments import Floats
 Said = Callable[[str], None]
 _MOST_TRIALS = 1500
 """So many sets are tried along directions that no joint names."""
-_AIR = 5.0
-"""A piece starts this far, mm, from where a plane square to its way parts it from the rest."""
 
 
 def _unheard(text: str) -> None:
@@ -263,10 +261,10 @@ class _Search:
 
     def _move(self, removal: Removal, rest: int) -> Move:
         """Return the way in, from where a plane square to it parts what moves from the rest."""
-        spans = self.blocking.extents(removal.direction)
-        end = max(spans[at, 1] for at in members(rest))
-        start = min(spans[at, 0] for at in members(removal.taken))
-        distance = max(float(end - start), 0.0) + _AIR
+        moving, staying = (
+            [self.bodies.all[at] for at in members(mask)] for mask in (removal.taken, rest)
+        )
+        distance = until_apart(moving, staying, np.array(removal.direction))
         return Move(self._names(removal.taken), removal.way_in, distance)
 
     def _ring_steps(

@@ -4,10 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import combinations
 
-import numpy as np
-
 from anzel.structure.model import FitContext, SolvedStructure
-from anzel.structure.solids import produced_solid
+from anzel.structure.solids import overlapping, produced_solid
 
 
 @dataclass(frozen=True)
@@ -33,16 +31,9 @@ def collisions(
     """
     solids = [produced_solid(piece, fit_context) for piece in solved.pieces]
     names = [piece.name for piece in solved.pieces]
-    boxes = np.array([solid.bounding_box() for solid in solids]).reshape(-1, 2, 3)
+    names = [piece.name for piece in solved.pieces]
     joint_of = {frozenset(p): j.id for j in solved.joints for p in combinations(j.pieces, 2)}
-    found = []
-    for one, (low, high) in enumerate(boxes):
-        said(f"proving {one + 1} of {len(solids)} …")
-        later = boxes[one + 1 :]
-        near = (later[:, 0] <= high).all(axis=1) & (later[:, 1] >= low).all(axis=1)
-        for other in np.flatnonzero(near) + one + 1:
-            volume = float((solids[one] ^ solids[other]).volume())
-            if volume > least:
-                pair = (names[one], names[other])
-                found.append(Interference(joint_of.get(frozenset(pair), ""), pair, volume))
-    return tuple(found)
+    pairs = (((names[a], names[b]), volume) for a, b, volume in overlapping(solids, least, said))
+    return tuple(
+        Interference(joint_of.get(frozenset(pair), ""), pair, volume) for pair, volume in pairs
+    )

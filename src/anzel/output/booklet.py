@@ -54,6 +54,8 @@ _PAPERS = {
     "A5": Paper(210.0, 148.0, 2, 1),
 }
 _EDGE, _GAP = 12.0, 7.0
+_GROUP = "#eef4f1"
+"""The ground of a step that builds a group by itself."""
 _HEAD = 11.0
 """Room for number, count and signs over a picture, mm."""
 _LARGEST = 2.0
@@ -151,8 +153,8 @@ class _Booklet:
         scale = self._scale(drawn, width, height - _HEAD)
         shown = [*marks_of(drawn, scale), *self._names(drawn, scale)]
         marks = _centred(shown, drawn.bounds, scale, width, height - _HEAD)
-        frame = shapely.box(0, 0, width, height)
-        marks = [*self._frame(scene, frame), *marks, *self._enlarged(drawn, scale, width, height)]
+        ground = [Fill(shapely.box(0, 0, width, height).buffer(2.0), _GROUP)] if scene.group else []
+        marks = [*ground, *marks, *self._enlarged(drawn, scale, width, height)]
         marks.append(Text((0.0, height - 7.5), str(scene.number), 9.0, INK))
         x = 9.0 if scene.number < 10 else 14.0
         if len(scene.new) > 1 and scene.moves:
@@ -175,12 +177,6 @@ class _Booklet:
                 marks += [Fill(plate.buffer(0.3), "#ffffff"),
                           Text(at, name, _MARK_SIZE, INK, "middle")]  # fmt: skip
         return marks
-
-    def _frame(self, scene: Scene, frame: shapely.Polygon) -> list[Mark]:
-        """Return the tinted ground of a step that builds a group by itself."""
-        if not scene.group:
-            return []
-        return [Fill(frame.buffer(2.0), "#eef4f1")]
 
     def _signs(self, scene: Scene) -> list[tuple[Mark, ...]]:
         made = []
@@ -251,21 +247,18 @@ class _Booklet:
 
     def pieces(self) -> list[Picture]:
         """Return the pages of the pieces as they lie, with marks and counts, to one scale."""
-        groups = alike_pieces(self.solved.pieces)
-        page = self._page()
-        room = (page.width - 2 * _EDGE, page.height - 2 * _EDGE)
+        groups = sorted(
+            alike_pieces(self.solved.pieces), key=lambda each: -each.piece.region.size[1]
+        )
+        room = (self.paper.width - 2 * _EDGE, self.paper.height - 2 * _EDGE)
         scale = _scale_of_pieces(groups, room)
-        pages, x, y, tall = [], 0.0, 0.0, 0.0
-        for group in sorted(groups, key=lambda each: -each.piece.region.size[1]):
+        places = _in_rows(groups, scale, room)
+        pages = [self._page() for _ in range(places[-1][0] + 1)]
+        for group, (number, x, y) in zip(groups, places, strict=True):
             cell = _piece_cell(group, scale, self._has_grain(group))
-            if x and x + cell.width > room[0]:
-                x, y, tall = 0.0, y + tall, 0.0
-            if y and y + cell.height > room[1]:
-                pages.append(page)
-                page, x, y, tall = self._page(), 0.0, 0.0, 0.0
-            page = page.over(cell, (_EDGE + x, page.height - _EDGE - y - cell.height))
-            x, tall = x + cell.width, max(tall, cell.height)
-        return [*pages, page]
+            at = _EDGE + x, self.paper.height - _EDGE - y - cell.height
+            pages[number] = pages[number].over(cell, at)
+        return pages
 
     def _has_grain(self, group: AlikePieces) -> bool:
         return self.project.stock(group.piece.stock_id).grain is not Grain.NONE
@@ -305,31 +298,42 @@ def _circle(
 
 def _scale_of_pieces(groups: Sequence[AlikePieces], room: Point) -> float:
     """Return the scale at which all pieces lie on one page, if that is not too small."""
-    sizes = sorted((group.piece.region.size for group in groups), key=lambda size: -size[1])
+    sizes = [group.piece.region.size for group in groups]
     widest, tallest = max(size[0] for size in sizes), max(size[1] for size in sizes)
     scale = min((room[0] - 8.0) / widest, (room[1] - 14.0) / tallest, 1.0)
-    while scale > _SMALLEST_PIECES and _height_of_rows(sizes, scale, room[0]) > room[1]:
+    while scale > _SMALLEST_PIECES and _in_rows(groups, scale, room)[-1][0]:
         scale *= 0.96
     return scale
 
 
-def _height_of_rows(sizes: Sequence[Point], scale: float, room: float) -> float:
-    x, y, tall = 0.0, 0.0, 0.0
-    for wide, high in sizes:
-        width = max(wide * scale, 16.0) + 8.0
-        if x and x + width > room:
+def _in_rows(
+    groups: Sequence[AlikePieces], scale: float, room: Point
+) -> list[tuple[int, float, float]]:  # fmt: skip
+    """Return for each piece its page, from 0, and how far right and down it lies there, mm."""
+    places, page, x, y, tall = [], 0, 0.0, 0.0, 0.0
+    for group in groups:
+        width, height = _cell_of(group, scale)
+        if x and x + width > room[0]:
             x, y, tall = 0.0, y + tall, 0.0
-        x, tall = x + width, max(tall, high * scale + 14.0)
-    return y + tall
+        if y and y + height > room[1]:
+            page, x, y, tall = page + 1, 0.0, 0.0, 0.0
+        places.append((page, x, y))
+        x, tall = x + width, max(tall, height)
+    return places
+
+
+def _cell_of(group: AlikePieces, scale: float) -> Point:
+    """Return the room that a piece needs, with its count under it, mm."""
+    wide, tall = group.piece.region.size
+    return max(wide * scale, 16.0) + 8.0, tall * scale + 14.0
 
 
 def _piece_cell(group: AlikePieces, scale: float, grain: bool) -> Picture:
     """Return a piece as it lies, its marks, and how many there are."""
     piece = group.piece
-    x0, y0, x1, y1 = piece.region.bounds
-    wide, tall = (x1 - x0) * scale, (y1 - y0) * scale
-    width, height = max(wide, 16.0) + 8.0, tall + 14.0
-    matrix = [scale, 0, 0, scale, (width - wide) / 2 - x0 * scale, 10.0 - y0 * scale]
+    x0, y0, x1, _ = piece.region.bounds
+    width, height = _cell_of(group, scale)
+    matrix = [scale, 0, 0, scale, (width - (x0 + x1) * scale) / 2, 10.0 - y0 * scale]
     shape = affine_transform(piece.region.shape, matrix)
     marks: list[Mark] = [Fill(shape, "#f7f5f0"), Stroke(shape.boundary, INK, 0.3)]
     named = [shapely.LineString(stroke) for stroke in piece.name_strokes if len(stroke) > 1]

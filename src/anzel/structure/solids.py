@@ -5,6 +5,7 @@ stay sharp, as in the arithmetic of `materials.fits`. Where the cutter compensat
 produced shape is the drawn one. manifold3d computes the solids.
 """
 
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -52,19 +53,43 @@ def standing_parts(
     return tuple((part, at) for part, at in parts if part.area > COINCIDENT)
 
 
-def produced_solid(piece: Piece, fit_context: FitContext) -> "manifold3d.Manifold":
-    """Return the solid of a produced piece in its place."""
+def placed_solid(solid: "manifold3d.Manifold", at: Placement) -> "manifold3d.Manifold":
+    """Return a solid of a plate's own coordinates in its place."""
+    return solid.transform(np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin]))
+
+
+def united(parts: "Sequence[manifold3d.Manifold]") -> "manifold3d.Manifold":
+    """Return one solid of several."""
     import manifold3d
 
-    parts = [
-        flat_solid(shape, piece.thickness).transform(
-            np.column_stack([at.x_axis, at.y_axis, at.normal, at.origin])
-        )
-        for shape, at in standing_parts(piece, produced_shape(piece, fit_context))
-    ]
     if len(parts) == 1:
         return parts[0]
-    return manifold3d.Manifold.batch_boolean(parts, manifold3d.OpType.Add)
+    return manifold3d.Manifold.batch_boolean(list(parts), manifold3d.OpType.Add)
+
+
+def produced_solid(piece: Piece, fit_context: FitContext) -> "manifold3d.Manifold":
+    """Return the solid of a produced piece in its place."""
+    standing = standing_parts(piece, produced_shape(piece, fit_context))
+    return united([placed_solid(flat_solid(shape, piece.thickness), at) for shape, at in standing])
+
+
+def overlapping(
+    solids: "Sequence[manifold3d.Manifold]", least: float,
+    said: Callable[[str], None] = lambda text: None,
+) -> Iterator[tuple[int, int, float]]:  # fmt: skip
+    """Yield the numbers of solids that overlap by more than `least` mm³, and by how much.
+
+    `said` is called with the progress and may raise to end it.
+    """
+    boxes = np.array([solid.bounding_box() for solid in solids]).reshape(-1, 2, 3)
+    for one, (low, high) in enumerate(boxes):
+        said(f"proving {one + 1} of {len(solids)} …")
+        later = boxes[one + 1 :]
+        near = (later[:, 0] <= high).all(axis=1) & (later[:, 1] >= low).all(axis=1)
+        for other in (np.flatnonzero(near) + one + 1).tolist():
+            volume = float((solids[one] ^ solids[other]).volume())
+            if volume > least:
+                yield one, other, volume
 
 
 def triangles_of(solid: "manifold3d.Manifold") -> Floats:
