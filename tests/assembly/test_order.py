@@ -11,7 +11,7 @@ from tests.common import rack
 from tests.structure.test_forms import forms
 
 from anzel.assembly.blocking import Blocking
-from anzel.assembly.bodies import AXES, Bodies, Body, Flat, bodies_of, distinct
+from anzel.assembly.bodies import AXES, Bodies, Flat, RigidBody, bodies_of, distinct
 from anzel.assembly.order import prove
 from anzel.assembly.records import AssemblyStep
 from anzel.assembly.sweeps import sweep_meets
@@ -113,11 +113,11 @@ def _box(low, high) -> Flat:
     return Flat(shapely.box(x, y, u, v), w - z, Placement((0.0, 0.0, (z + w) / 2), *AXES[:2]))
 
 
-def _body(name, *flats, ways=AXES) -> Body:
-    return Body(name, tuple(flats), name, distinct(ways))
+def _body(name, *flats, ways=AXES) -> RigidBody:
+    return RigidBody(name, tuple(flats), name, distinct(ways))
 
 
-def _ring(name, placement, wide=60.0, high=24.0) -> Body:
+def _ring(name, placement, wide=60.0, high=24.0) -> RigidBody:
     outer = shapely.box(-wide / 2, -high / 2, wide / 2, high / 2)
     return _body(name, Flat(outer.difference(outer.buffer(-3, join_style="mitre")), 3.0, placement))
 

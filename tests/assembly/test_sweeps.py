@@ -13,8 +13,8 @@ from anzel.assembly.blocking import Blocking, bodies_meet, members
 from anzel.assembly.bodies import (
     AXES,
     Bodies,
-    Body,
     Flat,
+    RigidBody,
     bodies_of,
     distinct,
     without_interference,
@@ -51,7 +51,7 @@ def test_what_meets_at_any_moment_meets_the_sweep(moving, other, way, far):
     """A solid that is moved in steps and overlaps at one of them must be told; and the other way
     round the same is told."""
     whole = tuple(part * far for part in unit(way))
-    one, mate = Body("One", (moving,)), Body("Mate", (other,))
+    one, mate = RigidBody("One", (moving,)), RigidBody("Mate", (other,))
     worst = max(
         (moving.solid.translate(np.array(whole) * share) ^ other.solid).volume()
         for share in np.linspace(0, 1, 25)
@@ -96,7 +96,7 @@ def test_a_press_fit_may_bite_at_its_joint_and_nowhere_else():
 
 def _slab(name, x, z):
     shape = shapely.box(x - 10, -10, x + 10, 10)
-    return Body(
+    return RigidBody(
         name, (Flat(shape, 3.0, Placement((0.0, 0.0, z), *AXES[:2])),), name, distinct(AXES)
     )
 
@@ -129,8 +129,8 @@ def test_a_plug_that_only_leaves_askew_finds_its_way():
         Flat(shapely.box(-30, -30, 60, 60), 3.0, Placement((0.0, y, 0.0), AXES[0], AXES[2]))
         for y in (-8.1, 8.1)
     ]
-    holder = Body("Holder", (Flat(block, 13.0, side), *cheeks), "Holder", distinct(AXES))
-    inside = Body("Plug", (Flat(plug, 13.0, side),), "Plug", distinct(AXES))
+    holder = RigidBody("Holder", (Flat(block, 13.0, side), *cheeks), "Holder", distinct(AXES))
+    inside = RigidBody("Plug", (Flat(plug, 13.0, side),), "Plug", distinct(AXES))
     bodies = Bodies((holder, inside), frozenset({(0, 1)}))
     assert any(np.allclose(each, way) for each in directions_for_locked(bodies.all))
     proof = prove(bodies)

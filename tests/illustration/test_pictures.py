@@ -8,7 +8,7 @@ import shapely
 from lxml import etree
 from PIL import Image
 
-from anzel.assembly.bodies import AXES, Body, Flat
+from anzel.assembly.bodies import AXES, Flat, RigidBody
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Move
 from anzel.geometry.placement import Placement
 from anzel.illustration import signs
@@ -81,7 +81,7 @@ def test_an_eye_keeps_right_angles_and_turns_the_thing_over(eye):
 
 def _plate(name, at, like="Plate"):
     shape = shapely.box(-20, -20, 20, 20)
-    return Body(name, (Flat(shape, 3.0, Placement(at, *AXES[:2])),), like)
+    return RigidBody(name, (Flat(shape, 3.0, Placement(at, *AXES[:2])),), like)
 
 
 def test_the_eye_stays_until_it_no_longer_serves():

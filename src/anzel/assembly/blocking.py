@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from anzel.assembly.bodies import AXES, Bodies, Body, Flat
+from anzel.assembly.bodies import AXES, Bodies, Flat, RigidBody
 from anzel.assembly.sweeps import could_meet, surely_meets, sweep_meets
 from anzel.core.tolerances import COINCIDENT, OVERLAP_VOLUME, SQUARE
 from anzel.geometry.placement import Vector, cross, dot, scaled, unit
@@ -164,7 +164,7 @@ class Blocking:
         return shapely.clip_by_rect(column, where - half, -self.reach, where + half, self.reach)
 
 
-def until_apart(moving: Iterable[Body], rest: Iterable[Body], direction: Floats) -> float:
+def until_apart(moving: Iterable[RigidBody], rest: Iterable[RigidBody], direction: Floats) -> float:
     """Return how far bodies move along a unit direction until they stand clear of the rest, mm.
 
     A plane square to the direction lies between them then, and some air.
@@ -189,7 +189,7 @@ def mask_of(numbers: Sequence[int]) -> int:
     return sum(1 << number for number in numbers)
 
 
-def bodies_meet(moving: Body, other: Body, way: Vector) -> bool:
+def bodies_meet(moving: RigidBody, other: RigidBody, way: Vector) -> bool:
     """Return whether what a body sweeps along a way meets another by more than float dust.
 
     The body that the way suits better is swept: the other one, moved the other way, meets the same.
@@ -205,14 +205,14 @@ def bodies_meet(moving: Body, other: Body, way: Vector) -> bool:
     )
 
 
-def _cost(body: Body, way: Vector) -> int:
+def _cost(body: RigidBody, way: Vector) -> int:
     """Return how many of a body's flats a way crosses neither flat nor square."""
     direction = unit(way)
     slants = [abs(dot(flat.placement.normal, direction)) for flat in body.flats]
     return sum(SQUARE < slant < 1 - SQUARE for slant in slants)
 
 
-def _across(direction: Vector, body: Body) -> list[Vector]:
+def _across(direction: Vector, body: RigidBody) -> list[Vector]:
     """Return unit directions square to one, such as may part a body from others."""
     axes = [*AXES, *(flat.placement.normal for flat in body.flats[:2])]
     found: list[Vector] = []

@@ -88,7 +88,7 @@ class Flat:
 
 
 @dataclass(frozen=True, eq=False)
-class Body:
+class RigidBody:
     """A rigid piece: its name, its flats, the name of what it is like, and directions to try."""
 
     name: str
@@ -124,7 +124,7 @@ class Body:
         return middle
 
 
-def common_box(bodies: Iterable[Body]) -> Floats:
+def common_box(bodies: Iterable[RigidBody]) -> Floats:
     """Return (2, 3) the lowest and the highest coordinates of some bodies."""
     boxes = np.array([body.box for body in bodies])
     return np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])
@@ -134,7 +134,7 @@ def common_box(bodies: Iterable[Body]) -> Floats:
 class Bodies:
     """All bodies, and which of them are joined: pairs of their numbers."""
 
-    all: tuple[Body, ...]
+    all: tuple[RigidBody, ...]
     joined: frozenset[tuple[int, int]] = field(default_factory=frozenset)
 
     def named(self, names: Sequence[str]) -> "Bodies":
@@ -170,7 +170,9 @@ def bodies_of(solved: SolvedStructure, fit_context: FitContext) -> Bodies:
         for name in joint.pieces:
             ways[name] += own
     made = [
-        Body(piece.name, _flats(piece, fit_context), like[piece.name], distinct(ways[piece.name]))
+        RigidBody(
+            piece.name, _flats(piece, fit_context), like[piece.name], distinct(ways[piece.name])
+        )
         for piece in solved.pieces
     ]
     return Bodies(tuple(made), frozenset(joined))

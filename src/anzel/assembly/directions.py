@@ -12,7 +12,7 @@ from itertools import combinations
 import numpy as np
 import shapely
 
-from anzel.assembly.bodies import Body, Flat, distinct
+from anzel.assembly.bodies import Flat, RigidBody, distinct
 from anzel.geometry.placement import Vector, cross, dot
 
 _MOST_FACES = 14
@@ -20,7 +20,7 @@ _LEAST_EDGE = 2.0
 """Straight edges shorter than this, mm, are chords of curves."""
 
 
-def directions_for_locked(bodies: Sequence[Body]) -> tuple[Vector, ...]:
+def directions_for_locked(bodies: Sequence[RigidBody]) -> tuple[Vector, ...]:
     """Return the lines in which planes of faces meet, and their normals."""
     normals: list[Vector] = []
     for body in bodies:

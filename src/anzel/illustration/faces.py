@@ -22,7 +22,7 @@ _CREASE = cos(radians(20.0))
 
 
 @dataclass(frozen=True, eq=False)
-class Face:
+class PlaneFace:
     """A plane face on the sheet: its area, its drawn lines, and its depth c + ax + by, mm.
 
     The greater depth is nearer to the eye. `owner` is the number of its body.
@@ -35,7 +35,7 @@ class Face:
     is_wall: bool
 
 
-def faces_of(flat: Flat, owner: int, eye: Eye, moved: Floats) -> Iterator[Face]:
+def faces_of(flat: Flat, owner: int, eye: Eye, moved: Floats) -> Iterator[PlaneFace]:
     """Yield the faces of a flat that is moved by a vector, mm."""
     at = flat.placement
     axes = np.array([at.x_axis, at.y_axis, at.normal])
@@ -50,14 +50,14 @@ def faces_of(flat: Flat, owner: int, eye: Eye, moved: Floats) -> Iterator[Face]:
         if has_front:
             seen = [_seen(ring, front, origin, axes, eye) for ring in rings]
             area = shapely.Polygon(seen[0][:, :2], [ring[:, :2] for ring in seen[1:]])
-            yield Face(area, area.boundary, _depth(axes[2], seen[0][0], eye), owner, False)
+            yield PlaneFace(area, area.boundary, _depth(axes[2], seen[0][0], eye), owner, False)
         for ring in rings:
             yield from _walls(ring, front, has_front, (origin, axes), owner, eye)
 
 
 def _walls(
     ring: Floats, front: float, has_front: bool, frame: tuple[Floats, Floats], owner: int, eye: Eye
-) -> Iterator[Face]:
+) -> Iterator[PlaneFace]:
     origin, axes = frame
     ends = np.roll(ring, -1, axis=0)
     steps = ends - ring
@@ -81,7 +81,7 @@ def _walls(
             drawn.append((near[after][:2], far[after][:2]))
         lines = shapely.multilinestrings([shapely.LineString(line) for line in drawn])
         if area.area > _EDGE_ON:
-            yield Face(area, lines, _depth(normals[at], near[at], eye), owner, True)
+            yield PlaneFace(area, lines, _depth(normals[at], near[at], eye), owner, True)
 
 
 def _seen(ring: Floats, height: float, origin: Floats, axes: Floats, eye: Eye) -> Floats:

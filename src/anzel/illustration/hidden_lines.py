@@ -11,11 +11,11 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from anzel.assembly.bodies import Body
+from anzel.assembly.bodies import RigidBody
 from anzel.geometry.placement import Vector
 from anzel.geometry.segments import Floats
 from anzel.illustration.eye import Eye
-from anzel.illustration.faces import Face, faces_of, simplified
+from anzel.illustration.faces import PlaneFace, faces_of, simplified
 
 _NEARER = 2e-3
 """A face hides another where it is nearer by more than this, mm: plates that touch hide nothing."""
@@ -34,7 +34,7 @@ class VisibleFace:
 
 
 def visible_faces(
-    bodies: Sequence[Body], eye: Eye, offsets: Sequence[Vector], tolerance: float = 0.05,
+    bodies: Sequence[RigidBody], eye: Eye, offsets: Sequence[Vector], tolerance: float = 0.05,
     said: Said = lambda: None,
 ) -> list[VisibleFace]:  # fmt: skip
     """Return what is seen of bodies, each moved by its offset, mm.
@@ -58,7 +58,7 @@ def visible_faces(
     return [each for each in seen if not each.area.is_empty or not each.lines.is_empty]
 
 
-def _hidden_areas(faces: Sequence[Face], said: Said) -> dict[int, list[shapely.Geometry]]:
+def _hidden_areas(faces: Sequence[PlaneFace], said: Said) -> dict[int, list[shapely.Geometry]]:
     """Return for each face, by number, the areas in which others are nearer."""
     areas = np.array([face.area for face in faces])
     far, near = shapely.STRtree(areas).query(areas)
@@ -84,7 +84,7 @@ def _hidden_areas(faces: Sequence[Face], said: Said) -> dict[int, list[shapely.G
     return hidden
 
 
-def _visible(face: Face, hidden: Sequence[shapely.Geometry]) -> VisibleFace:
+def _visible(face: PlaneFace, hidden: Sequence[shapely.Geometry]) -> VisibleFace:
     if not hidden:
         return VisibleFace(face.owner, face.is_wall, face.area, face.lines)
     over = shapely.union_all(hidden)

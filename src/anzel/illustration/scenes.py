@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from anzel.assembly.bodies import Body
+from anzel.assembly.bodies import RigidBody
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Move, level_of
 from anzel.geometry.placement import cross, norm
 from anzel.illustration.eye import USUAL_AZIMUTH, Eye
@@ -22,7 +22,7 @@ _FROM_BEHIND, _FORESHORTENED = -0.2, 0.3
 
 
 @dataclass(frozen=True)
-class Scene:
+class BookletScene:
     """A picture's content: what is there, what comes in on which ways, and the eye.
 
     `number` counts the scenes from 1. One of a `group` shows that group alone.
@@ -38,9 +38,9 @@ class Scene:
     turns_about: bool = False
 
 
-def scenes_of(proof: AssemblyProof, bodies: Mapping[str, Body]) -> tuple[Scene, ...]:
+def scenes_of(proof: AssemblyProof, bodies: Mapping[str, RigidBody]) -> tuple[BookletScene, ...]:
     """Return the scenes of a proven order."""
-    scenes: list[Scene] = []
+    scenes: list[BookletScene] = []
     standing: dict[str, tuple[str, ...]] = {}
     eyes: dict[str, Eye] = {}
     first = 0
@@ -52,7 +52,7 @@ def scenes_of(proof: AssemblyProof, bodies: Mapping[str, Body]) -> tuple[Scene, 
         before = eyes.get(group, Eye())
         eye = _eye_for(moves, replace(before, turned_over=proof.lies_turned_over(first)))
         scenes.append(
-            Scene(
+            BookletScene(
                 len(scenes) + 1, there, moves, new, eye, group,
                 turns_over=proof.turns_over(first),
                 turns_about=group in eyes and eye.azimuth != before.azimuth,
@@ -65,7 +65,7 @@ def scenes_of(proof: AssemblyProof, bodies: Mapping[str, Body]) -> tuple[Scene, 
 
 
 def _runs(
-    steps: Sequence[AssemblyStep], bodies: Mapping[str, Body]
+    steps: Sequence[AssemblyStep], bodies: Mapping[str, RigidBody]
 ) -> list[list[AssemblyStep]]:  # fmt: skip
     """Return the steps in runs that one picture shows."""
     runs: list[list[AssemblyStep]] = []
@@ -77,7 +77,9 @@ def _runs(
     return runs
 
 
-def _goes_with(step: AssemblyStep, run: Sequence[AssemblyStep], bodies: Mapping[str, Body]) -> bool:
+def _goes_with(
+    step: AssemblyStep, run: Sequence[AssemblyStep], bodies: Mapping[str, RigidBody]
+) -> bool:
     last = run[-1]
     single = all(len(each.pieces) == 1 and len(each.moves) == 1 for each in (step, last))
     if not single or step.group != last.group:

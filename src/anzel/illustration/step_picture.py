@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from anzel.assembly.bodies import Body, common_box
+from anzel.assembly.bodies import RigidBody, common_box
 from anzel.geometry.placement import Vector, scaled
 from anzel.geometry.segments import Floats
 from anzel.illustration.hidden_lines import Said, VisibleFace, visible_faces
 from anzel.illustration.picture import Fill, Mark, Stroke
-from anzel.illustration.scenes import Scene
+from anzel.illustration.scenes import BookletScene
 from anzel.illustration.signs import arrow_head
 
 INK, PALE_INK, ACCENT = "#2b2a26", "#8d8a80", "#b4481e"
@@ -26,7 +26,7 @@ _STILL: Vector = (0.0, 0.0, 0.0)
 class DrawnScene:
     """What is seen of a scene on the sheet, in mm of the thing, with its bounds."""
 
-    scene: Scene
+    scene: BookletScene
     faces: tuple[VisibleFace, ...]
     is_new: tuple[bool, ...]
     ways: tuple[tuple[Floats, Floats], ...]
@@ -45,7 +45,7 @@ class DrawnScene:
 
 
 def drawn_scene(
-    scene: Scene, bodies: Mapping[str, Body], size: float, said: Said = lambda: None
+    scene: BookletScene, bodies: Mapping[str, RigidBody], size: float, said: Said = lambda: None
 ) -> DrawnScene:
     """Return a scene with hidden lines removed; the whole thing is so large, mm."""
     away = {
@@ -75,7 +75,7 @@ def _top(corners: Floats) -> tuple[float, float]:
 
 
 def _ways(
-    scene: Scene, bodies: Mapping[str, Body], away: Mapping[str, Vector]
+    scene: BookletScene, bodies: Mapping[str, RigidBody], away: Mapping[str, Vector]
 ) -> tuple[tuple[Floats, Floats], ...]:
     made = []
     for move in scene.moves:

@@ -12,14 +12,14 @@ import numpy as np
 import shapely
 from shapely.affinity import affine_transform
 
-from anzel.assembly.bodies import Body, common_box
+from anzel.assembly.bodies import RigidBody, common_box
 from anzel.assembly.records import AssemblyProof
 from anzel.core.findings import ParameterError
 from anzel.illustration import signs
 from anzel.illustration.eye import Eye
 from anzel.illustration.hidden_lines import Said
 from anzel.illustration.picture import Fill, Mark, Picture, Point, Stroke, Text, placed
-from anzel.illustration.scenes import Scene, scenes_of
+from anzel.illustration.scenes import BookletScene, scenes_of
 from anzel.illustration.step_picture import (
     ACCENT,
     INK,
@@ -39,7 +39,7 @@ from anzel.structure.model import FeatureKind
 
 
 @dataclass(frozen=True)
-class Paper:
+class BookletPage:
     """A page: its size, mm, and how many steps lie beside and above one another."""
 
     width: float
@@ -49,9 +49,9 @@ class Paper:
 
 
 _PAPERS = {
-    "A4": Paper(210.0, 297.0, 2, 3),
-    "LETTER": Paper(215.9, 279.4, 2, 3),
-    "A5": Paper(210.0, 148.0, 2, 1),
+    "A4": BookletPage(210.0, 297.0, 2, 3),
+    "LETTER": BookletPage(215.9, 279.4, 2, 3),
+    "A5": BookletPage(210.0, 148.0, 2, 1),
 }
 _EDGE, _GAP = 12.0, 7.0
 _GROUP = "#eef4f1"
@@ -66,7 +66,7 @@ _SMALL = 0.16
 """New pieces that take less than this share of a picture's width are shown enlarged."""
 
 
-def page_named(name: str) -> Paper:
+def page_named(name: str) -> BookletPage:
     """Return a kind of page by its name.
 
     Raises
@@ -84,7 +84,7 @@ def page_named(name: str) -> Paper:
 
 
 def booklet_bytes(
-    project: Project, proof: AssemblyProof, paper: Paper, said: Said = lambda: None
+    project: Project, proof: AssemblyProof, paper: BookletPage, said: Said = lambda: None
 ) -> bytes:
     """Return the booklet as a PDF."""
     return pictures_as_pdf(booklet_pages(project, proof, paper, said), project.name)
@@ -105,7 +105,7 @@ def booklet_pictures(
 
 
 def booklet_pages(
-    project: Project, proof: AssemblyProof, paper: Paper, said: Said = lambda: None
+    project: Project, proof: AssemblyProof, paper: BookletPage, said: Said = lambda: None
 ) -> list[Picture]:
     """Return the pages of the booklet."""
     booklet = _Booklet(project, proof, paper, said)
@@ -115,11 +115,13 @@ def booklet_pages(
 class _Booklet:
     """All that the pages share: bodies, scenes, and one scale for all steps."""
 
-    def __init__(self, project: Project, proof: AssemblyProof, paper: Paper, said: Said) -> None:
+    def __init__(
+        self, project: Project, proof: AssemblyProof, paper: BookletPage, said: Said
+    ) -> None:
         self.project, self.paper, self.said = project, paper, said
         self.solved = solved_structure_of(project)
         bodies = bodies_in(project)
-        self.bodies: dict[str, Body] = {body.name: body for body in bodies.all}
+        self.bodies: dict[str, RigidBody] = {body.name: body for body in bodies.all}
         self.size = float(np.linalg.norm(np.ptp(common_box(bodies.all), axis=0)))
         self.scenes = scenes_of(proof, self.bodies)
         self.drawn = [drawn_scene(scene, self.bodies, self.size, said) for scene in self.scenes]
@@ -178,7 +180,7 @@ class _Booklet:
                           Text(at, name, _MARK_SIZE, INK, "middle")]  # fmt: skip
         return marks
 
-    def _signs(self, scene: Scene) -> list[tuple[Mark, ...]]:
+    def _signs(self, scene: BookletScene) -> list[tuple[Mark, ...]]:
         made = []
         if scene.turns_over:
             made.append(signs.turn_over(INK))
@@ -232,7 +234,7 @@ class _Booklet:
     def finished(self, width: float, height: float) -> Picture:
         """Return the finished thing."""
         names = tuple(self.bodies)
-        scene = Scene(len(self.scenes) + 1, names, (), (), Eye())
+        scene = BookletScene(len(self.scenes) + 1, names, (), (), Eye())
         drawn = drawn_scene(scene, self.bodies, self.size, self.said)
         x0, y0, x1, y1 = drawn.bounds
         scale = min(0.95 * width / (x1 - x0), 0.95 * height / (y1 - y0), _LARGEST)
