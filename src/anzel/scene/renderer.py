@@ -4,6 +4,7 @@ No window is needed: the interface, the command line and the tests all get pixel
 the renderer raises RendererError and everything else continues.
 """
 
+from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -20,17 +21,21 @@ from anzel.scene.render_request import RenderStyle
 from anzel.scene.section_plane import WHOLE, Plane
 from anzel.scene.shadow_map import ShadowMap, side_views, uniform
 from anzel.scene.vertex_buffers import (
-    FACE_FORMAT,
-    FACE_NAMES,
+    DAY_FORMAT,
+    DAY_NAMES,
+    DUSK_FORMAT,
+    DUSK_NAMES,
     LINE_FORMAT,
     LINE_NAMES,
+    SHADOW_FORMAT,
+    SHADOW_NAMES,
     vertex_buffers_of,
 )
 
 _CLIP_DISTANCE_0 = 0x3000
 _SAMPLES = 4
-_RUN = 6_000
-"""So many corners are drawn in one call: whole triangles and whole lines."""
+_KEPT = 6
+"""Scenes that stay uploaded: the structure's, fine and coarse, and those of a few takes."""
 _TABLE_BELOW = -0.3
 _DUSK = 0.22
 """How bright the surroundings are with the lamp on."""
@@ -47,13 +52,19 @@ class RendererError(MakerError):
 class _Uploaded:
     """A scene as uploaded to the context."""
 
-    scene: Scene
     offsets: Offsets
     style: RenderStyle
     solid: int
     buffers: tuple[moderngl.Buffer, moderngl.Buffer]
-    faces: moderngl.VertexArray
+    day: moderngl.VertexArray
+    dusk: moderngl.VertexArray
+    shadow: moderngl.VertexArray
     lines: moderngl.VertexArray
+
+    def release(self) -> None:
+        """Give its memory back."""
+        for each in (self.day, self.dusk, self.shadow, self.lines, *self.buffers):
+            each.release()
 
 
 class Renderer:
@@ -64,13 +75,14 @@ class Renderer:
 
     def __init__(self) -> None:
         self.context = _context()
-        self.context.enable_direct(_CLIP_DISTANCE_0)
         program = self.context.program
-        self.faces = program(vertex_shader=shaders.FACES, fragment_shader=shaders.SHADE)
+        self.day = program(vertex_shader=shaders.DAY, fragment_shader=shaders.PLAIN)
+        self.shadow = program(vertex_shader=shaders.SHADOW, fragment_shader=shaders.PLAIN)
+        self.dusk = program(vertex_shader=shaders.DUSK, fragment_shader=shaders.LAMPLIT)
         self.lines = program(vertex_shader=shaders.LINES, fragment_shader=shaders.INK)
-        self._kept_scenes: dict[bool, _Uploaded] = {}
+        self._kept_scenes: OrderedDict[Scene, _Uploaded] = OrderedDict()
         self._lamplight: ShadowMap | None = None
-        self._lit: Vector | None = None
+        self._lit: tuple[_Uploaded, Vector] | None = None
         self._kept: dict[int, tuple[moderngl.Framebuffer, moderngl.Framebuffer]] = {}
 
     def picture(
@@ -89,7 +101,7 @@ class Renderer:
         What lies behind the section plane `cut` is cut away. A `plain` picture is quicker and
         coarser.
         """
-        shown = self._upload(scene, offsets, style, plain)
+        shown = self._upload(scene, offsets, style)
         if style.lamp is not None:
             self._light(shown, style.lamp)
         target, resolved = self._targets(size, 0 if plain else _SAMPLES)
@@ -99,21 +111,22 @@ class Renderer:
         red, green, blue = (channel * dusk for channel in style.ground)
         target.clear(red, green, blue, 1.0)
         view = camera.matrix(size[0] / size[1]).T.astype("f4").tobytes()
-        for program in (self.faces, self.lines):
+        for program in (self.day, self.shadow, self.dusk, self.lines):
             uniform(program, "view").write(view)
             uniform(program, "cut").value = cut
-        uniform(self.faces, "dark").value = style.shadow
         uniform(self.lines, "dark").value = (red, green, blue)
         uniform(self.lines, "strength").value = 0.25 if style.lamp else 1.0
+        self._cull(cut)
         if style.lamp is not None:
-            self._aim(self.faces, style.lamp, scene.size)
+            self._aim(self.dusk, style.lamp, scene.size)
             self._draw_table(view, style, style.lamp, scene.size, (red, green, blue))
+            shown.dusk.render(moderngl.TRIANGLES)
         else:
-            uniform(self.faces, "lamp").value = (0.0, 0.0, 0.0, 0.0)
             if camera.elevation >= 0:  # from below the shadow would hide the underside
-                self._draw_faces(shown, flatten=1.0)
-        self._draw_faces(shown, flatten=0.0)
-        self._draw(shown.lines, moderngl.LINES)
+                uniform(self.shadow, "dark").value = style.shadow
+                shown.shadow.render(moderngl.TRIANGLES)
+            shown.day.render(moderngl.TRIANGLES)
+        shown.lines.render(moderngl.LINES)
         self.context.copy_framebuffer(resolved, target)
         pixels = np.frombuffer(resolved.read(components=4), dtype=np.uint8)
         return pixels.reshape(size[1], size[0], 4)[::-1].tobytes()
@@ -122,43 +135,36 @@ class Renderer:
         """Release the context and all it holds."""
         self.context.release()
 
-    def _draw_faces(self, shown: "_Uploaded", flatten: float) -> None:
-        uniform(self.faces, "flatten").value = flatten
-        self._draw(shown.faces, moderngl.TRIANGLES)
+    def _cull(self, cut: Plane) -> None:
+        """Leave out what cannot be seen: of whole solids their backs."""
+        is_whole = cut == WHOLE
+        (self.context.enable if is_whole else self.context.disable)(moderngl.CULL_FACE)
+        (self.context.disable_direct if is_whole else self.context.enable_direct)(_CLIP_DISTANCE_0)
 
-    def _draw(self, rows: moderngl.VertexArray, mode: int) -> None:
-        """Draw in runs, and wait for each.
-
-        A call holds Python's interpreter until it is done, so the window could not move meanwhile.
-        """
-        for first in range(0, rows.vertices, _RUN):
-            rows.render(mode, min(_RUN, rows.vertices - first), first=first)
-            self.context.finish()
-
-    def _upload(
-        self, scene: Scene, offsets: Offsets, look: RenderStyle, plain: bool
-    ) -> "_Uploaded":
+    def _upload(self, scene: Scene, offsets: Offsets, look: RenderStyle) -> "_Uploaded":
         """Return the uploaded pieces, uploading them unless they are there already."""
-        kept = self._kept_scenes.get(plain)
+        kept = self._kept_scenes.get(scene)
+        if kept is not None and offsets == kept.offsets and look.same_pieces(kept.style):
+            self._kept_scenes.move_to_end(scene)
+            return kept
         if kept is not None:
-            same = scene is kept.scene and offsets == kept.offsets
-            if same and look.same_pieces(kept.style):
-                return kept
-            for old in (kept.faces, kept.lines, *kept.buffers):
-                old.release()
+            self._kept_scenes.pop(scene).release()
+        while len(self._kept_scenes) >= _KEPT:
+            self._kept_scenes.popitem(last=False)[1].release()
         batch = vertex_buffers_of(scene, offsets, look)
         # a buffer of nothing cannot be made
         pairs = ((batch.faces, 13), (batch.lines, 9))
         faces, lines = (
             self.context.buffer(rows.tobytes() or bytes(4 * columns)) for rows, columns in pairs
         )
-        made = _Uploaded(
-            scene, dict(offsets), look, batch.solid, (faces, lines),
-            self.context.vertex_array(self.faces, [(faces, FACE_FORMAT, *FACE_NAMES)]),
-            self.context.vertex_array(self.lines, [(lines, LINE_FORMAT, *LINE_NAMES)]),
+        array = self.context.vertex_array
+        made = self._kept_scenes[scene] = _Uploaded(
+            dict(offsets), look, batch.solid, (faces, lines),
+            array(self.day, [(faces, DAY_FORMAT, *DAY_NAMES)]),
+            array(self.dusk, [(faces, DUSK_FORMAT, *DUSK_NAMES)]),
+            array(self.shadow, [(faces, SHADOW_FORMAT, *SHADOW_NAMES)]),
+            array(self.lines, [(lines, LINE_FORMAT, *LINE_NAMES)]),
         )  # fmt: skip
-        self._kept_scenes[plain] = made
-        self._lit = None
         return made
 
     def _light(self, shown: "_Uploaded", lamp: Vector) -> None:
@@ -170,15 +176,16 @@ class Renderer:
             )
             corners = self.context.buffer(_TABLE_CORNERS.tobytes())
             self._table = self.context.vertex_array(self._table_program, [(corners, "2f", "at")])
-        if self._lit != lamp:
+        if self._lit != (shown, lamp):
             self.context.enable(moderngl.DEPTH_TEST)
-            self._lamplight.render(shown.buffers[0], "3f 12x 3f 16x", shown.solid, lamp)
-            self._lit = lamp
+            self.context.disable(moderngl.CULL_FACE)
+            self._lamplight.render(shown.buffers[0], shown.solid, lamp)
+            self._lit = shown, lamp
 
     def _aim(self, program: moderngl.Program, lamp: Vector, size: float) -> None:
         assert self._lamplight is not None
         self._lamplight.atlas.use(0)
-        uniform(program, "lamp").value = (*lamp, 1.0)
+        uniform(program, "lamp").value = lamp
         sides = b"".join(side.T.astype("f4").tobytes() for side in side_views(lamp))
         uniform(program, "sides").write(sides)
         uniform(program, "nearest").value = 0

@@ -1,14 +1,48 @@
 """The shader programs of the standing view, for OpenGL 3.3.
 
-Faces are lit by the sky and a key light, or at dusk by a lamp. What stands between the lamp and a
-place is found in an atlas of six square views from the lamp; each texel holds the distance to the
-nearest surface.
+By day faces are lit by the sky and a key light: a flat face has one colour, so it is found at its
+corners, and a pixel costs next to nothing. Their shadow on the table has one colour. At dusk a lamp
+lights the faces. What stands between the lamp and a place is found in an atlas of six square views
+from the lamp; each texel holds the distance to the nearest surface.
 """
 
-_SHADOW = """
-uniform vec4 lamp; uniform mat4 sides[6]; uniform sampler2D nearest; uniform float reach;
+DAY = """
+#version 330 core
+uniform mat4 view; uniform vec4 cut;
+in vec3 at; in vec3 normal; in vec3 shift; in vec3 tint;
+flat out vec3 own;
+void main() {
+    vec3 p = at + shift;
+    gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
+    gl_Position = view * vec4(p, 1.0);
+    float key = max(dot(normal, normalize(vec3(-0.35, -0.55, 0.75))), 0.0);
+    own = tint * (0.74 + 0.26 * key + 0.04 * normal.z);
+}
+"""
+
+SHADOW = """
+#version 330 core
+uniform mat4 view; uniform vec4 cut; uniform vec3 dark;
+in vec3 at; in vec3 shift;
+flat out vec3 own;
+void main() {
+    vec3 p = at + shift;
+    gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
+    gl_Position = view * vec4(p.xy + p.z * vec2(0.16, 0.10), -0.2, 1.0);
+    own = dark;
+}
+"""
+
+PLAIN = """
+#version 330 core
+flat in vec3 own; out vec4 colour;
+void main() { colour = vec4(own, 1.0); }
+"""
+
+_LAMPLIGHT = """
+uniform vec3 lamp; uniform mat4 sides[6]; uniform sampler2D nearest; uniform float reach;
 float reached(vec3 p) {
-    vec3 way = p - lamp.xyz, size = abs(way);
+    vec3 way = p - lamp, size = abs(way);
     int side = size.x >= size.y && size.x >= size.z ? (way.x > 0.0 ? 0 : 1)
              : size.y >= size.z ? (way.y > 0.0 ? 2 : 3) : (way.z > 0.0 ? 4 : 5);
     vec4 seen = sides[side] * vec4(p, 1.0);
@@ -21,43 +55,33 @@ float reached(vec3 p) {
     }
     return open;
 }
-float fading(vec3 p) { float d = length(p - lamp.xyz) / reach; return 1.0 / (1.0 + 2.5 * d * d); }
+float fading(vec3 p) { float d = length(p - lamp) / reach; return 1.0 / (1.0 + 2.5 * d * d); }
 """
 
-FACES = """
+DUSK = """
 #version 330 core
-uniform mat4 view; uniform float flatten; uniform vec4 cut;
+uniform mat4 view; uniform vec4 cut;
 in vec3 at; in vec3 normal; in vec3 shift; in vec3 tint; in float glow;
 out vec3 n; out vec3 p; out vec3 own; out float through;
 void main() {
     p = at + shift;
     gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
-    p = mix(p, vec3(p.xy + p.z * vec2(0.16, 0.10), -0.2), flatten);
     n = normal; own = tint; through = glow; gl_Position = view * vec4(p, 1.0);
 }
 """
 
-SHADE = (
+LAMPLIT = (
     """
 #version 330 core
-uniform float flatten; uniform vec3 dark;
 in vec3 n; in vec3 p; in vec3 own; in float through; out vec4 colour;
 """
-    + _SHADOW
+    + _LAMPLIGHT
     + """
 void main() {
-    if (lamp.w > 0.5) {
-        float slant = dot(n, normalize(lamp.xyz - p));
-        float plain = max(slant, 0.0) * reached(p + n * 0.4);
-        float lit = mix(plain, 0.45 + 0.55 * abs(slant), through) * fading(p);
-        vec3 warm = vec3(1.0, 0.93, 0.80);
-        colour = vec4(own * (0.20 + 0.05 * n.z + 1.05 * lit * warm), 1.0);
-        return;
-    }
-    float key = max(dot(n, normalize(vec3(-0.35, -0.55, 0.75))), 0.0);
-    float sky = 0.5 + 0.5 * n.z;
-    vec3 lit = own * (0.70 + 0.26 * key + 0.08 * sky);
-    colour = vec4(mix(lit, dark, flatten), 1.0);
+    float slant = dot(n, normalize(lamp - p));
+    float plain = max(slant, 0.0) * reached(p + n * 0.4);
+    float lit = mix(plain, 0.45 + 0.55 * abs(slant), through) * fading(p);
+    colour = vec4(own * (0.20 + 0.05 * n.z + 1.05 * lit * vec3(1.0, 0.93, 0.80)), 1.0);
 }
 """
 )
@@ -98,10 +122,10 @@ TABLE_SHADE = (
 uniform vec3 dark; uniform vec3 ground; uniform vec4 table;
 in vec3 p; out vec4 colour;
 """
-    + _SHADOW
+    + _LAMPLIGHT
     + """
 void main() {
-    float lit = normalize(lamp.xyz - p).z * reached(p) * fading(p);
+    float lit = normalize(lamp - p).z * reached(p) * fading(p);
     float edge = smoothstep(1.0, 0.35, length(p.xy - table.xy) / table.z);
     colour = vec4(mix(dark, ground * (0.34 + 0.85 * lit * vec3(1.0, 0.93, 0.80)), edge), 1.0);
 }

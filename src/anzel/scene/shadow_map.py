@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
 from anzel.scene.shaders import DISTANCE, FROM_LAMP
+from anzel.scene.vertex_buffers import SHADOW_FORMAT, SHADOW_NAMES
 
 _TILE = 640
 _NEAR, _FAR = 1.0, 20_000.0
@@ -31,9 +32,10 @@ class ShadowMap:
         depth = context.depth_renderbuffer(size)
         self._target = context.framebuffer([self.atlas], depth)
 
-    def render(self, faces: moderngl.Buffer, form: str, corners: int, lamp: Vector) -> None:
+    def render(self, faces: moderngl.Buffer, corners: int, lamp: Vector) -> None:
         """Render the distances from the lamp to the first `corners` of the faces."""
-        array = self._context.vertex_array(self._program, [(faces, form, "at", "shift")])
+        layout = [(faces, SHADOW_FORMAT, *SHADOW_NAMES)]
+        array = self._context.vertex_array(self._program, layout)
         self._target.use()
         self._target.clear(_FAR, 0.0, 0.0, 1.0)
         uniform(self._program, "lamp").value = lamp

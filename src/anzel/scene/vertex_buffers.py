@@ -12,7 +12,9 @@ from anzel.geometry.placement import Vector
 from anzel.scene.piece_meshes import Floats, PieceMesh, Scene
 from anzel.scene.render_request import RenderStyle
 
-FACE_FORMAT, FACE_NAMES = "3f 3f 3f 3f 1f", ("at", "normal", "shift", "tint", "glow")
+DUSK_FORMAT, DUSK_NAMES = "3f 3f 3f 3f 1f", ("at", "normal", "shift", "tint", "glow")
+DAY_FORMAT, DAY_NAMES = "3f 3f 3f 3f 4x", ("at", "normal", "shift", "tint")
+SHADOW_FORMAT, SHADOW_NAMES = "3f 12x 3f 16x", ("at", "shift")
 LINE_FORMAT, LINE_NAMES = "3f 3f 3f", ("at", "shift", "tint")
 
 

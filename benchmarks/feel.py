@@ -1,0 +1,324 @@
+"""How Anzel feels under the hand: the real window is opened, edited, dragged and walked through.
+
+    xvfb-run -a .venv/bin/python benchmarks/feel.py            all projects
+    xvfb-run -a .venv/bin/python benchmarks/feel.py acorn ...  only those named
+
+For each project, in a process of its own:
+
+- *follows*: from a changed reading until the window shows the new project, ms, median and worst.
+- *all there*: until proof, layout and picture of it have arrived too, and how many times that is
+  of what they take alone (*alone*: one after the other, without a window, in the same process).
+- *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, while
+  readings changed, while steps were walked through (first and later visits), while the standing
+  view was turned, and while the project was saved and opened again.
+- *frames*: pictures a second while the standing view is turned.
+"""
+
+import gc
+import json
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from statistics import median
+
+from PySide6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QApplication
+
+from anzel.app.edits import stock_edits
+from anzel.app.navigation import Step
+from anzel.app.session import Session
+from anzel.app.settings import Settings
+from anzel.cli.main import COLLECT_AFTER
+from anzel.project.assembly import assembly_of
+from anzel.project.demos import DEMOS
+from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
+from anzel.project.model import Project
+from anzel.project.new_project import project_of
+from anzel.scene.camera import Camera
+from anzel.scene.offscreen import OffscreenRenderer
+from anzel.scene.render_request import RenderRequest, RenderStyle
+from anzel.ui import theme
+from anzel.ui.main_window import MainWindow
+
+EDITS, TURNS = 7, 90
+BEAT, MOUSE = 0.005, 0.008
+LONGEST = 120.0
+
+
+def slices() -> Project:
+    """A box of 30 × 30 slices, 900 joints."""
+    sizes = {"width": 400, "depth": 400, "height": 200, "first": 30, "second": 30}
+    return project_of("sliceform", body="box", **sizes)
+
+
+def boards() -> Project:
+    """40 × 40 crossed boards as one repeat, 1,600 joints."""
+    from repeats import crossed
+
+    project = project_of("rib-lamp")
+    stock = project.stocks[0].id
+    structure = crossed(25.0)
+    roles = dict.fromkeys(structure.stock_roles(), stock)
+    return project.with_changes(structure=structure.with_stocks(roles))
+
+
+def slots() -> Project:
+    """A found drawing of 400 pieces with 9,600 slots."""
+    from anzel.app.edits.drawing_edits import import_file
+    from refit import sheet
+
+    return import_file(project_of("found"), "sheet.svg", sheet(400))
+
+
+CASES: dict[str, Callable[[], Project]] = {
+    **{demo.name: demo.make for demo in DEMOS},
+    "30 × 30 slices": slices,
+    "40 × 40 boards": boards,
+    "9600 slots": slots,
+}
+
+
+@dataclass
+class Felt:
+    """What was measured of one project, ms; frames a second."""
+
+    name: str
+    follows: tuple[float, float] = (0.0, 0.0)
+    all_there: tuple[float, float] = (0.0, 0.0)
+    alone: float = 0.0
+    edit_still: float = 0.0
+    first_visit_still: float = 0.0
+    visit_still: float = 0.0
+    turn_still: float = 0.0
+    frames: float = 0.0
+    file_still: float = 0.0
+
+
+class Heart:
+    """Beats every 5 ms on the interface thread, and remembers the longest pause."""
+
+    def __init__(self) -> None:
+        self.longest, self._last = 0.0, time.perf_counter()
+        self._until: Callable[[], bool] = lambda: False
+        self._loop = QEventLoop()
+        self._timer = QTimer()
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._beat)
+        self._timer.start(round(BEAT * 1000))
+
+    def _beat(self) -> None:
+        now = time.perf_counter()
+        self.longest, self._last = max(self.longest, now - self._last - BEAT), now
+        if self._until():
+            self._loop.quit()
+
+    def wait(self, until: Callable[[], bool]) -> float:
+        """Wait in the event loop. Returns the seconds that it took."""
+        begun = time.perf_counter()
+        self._until = lambda: until() or time.perf_counter() > begun + LONGEST
+        self._loop.exec()
+        self._until = lambda: False
+        if time.perf_counter() > begun + LONGEST:
+            raise TimeoutError("the window does not settle")
+        return time.perf_counter() - begun
+
+    def rest(self, seconds: float) -> None:
+        """Let time pass."""
+        end = time.perf_counter() + seconds
+        self.wait(lambda: time.perf_counter() > end)
+
+    def still(self, act: Callable[[], object], until: Callable[[], bool]) -> float:
+        """Return the longest standstill of something done until it has arrived, ms."""
+        self.rest(0.03)
+        self.longest = 0.0
+        act()
+        self.wait(until)
+        self.rest(0.03)
+        return self.longest * 1000
+
+
+def readings(project: Project, number: int) -> Project:
+    """A project with other readings of its first stock in use."""
+    stock = project.stocks_in_use[0]
+    reading = stock.measured_thickness - 0.05 + 0.004 * number
+    return stock_edits.change_stock(project, stock.id, readings=(round(reading, 4),))
+
+
+def alone(project: Project) -> float:
+    """What a changed reading takes without a window, one thing after the other, ms."""
+    renderer, grey, taken = OffscreenRenderer(), (0.5, 0.5, 0.5), []
+    tints = {stock.id: grey for stock in project.stocks}
+    look = RenderStyle(grey, grey, grey, grey, tints)
+    for number in range(20, 23):
+        wanted = readings(project, number)
+        begun = time.perf_counter()
+        solved = solved_structure_of(wanted)
+        for stock in wanted.stocks_in_use:
+            layout_of(wanted, stock.id)
+        assembly_of(wanted)
+        if not project.structure.has_drawings:
+            renderer.render(
+                RenderRequest(solved, fit_context_of(wanted), 0.0, Camera(), True, look, (540, 620))
+            )
+        taken.append(time.perf_counter() - begun)
+    return median(taken) * 1000
+
+
+def edits(felt: Felt, heart: Heart, window: MainWindow, session: Session) -> None:
+    """Change readings, one after the other."""
+    follows, there, still = [], [], []
+    for number in range(EDITS):
+        wanted = readings(session.project, number % 2 * 7 + number)
+        begun: list[float] = []
+
+        def act(wanted: Project = wanted, begun: list[float] = begun) -> None:
+            begun.append(time.perf_counter())
+            session.attempt("Reading", lambda _: wanted)
+
+        def arrived(wanted: Project = wanted, begun: list[float] = begun) -> bool:
+            if session.project is wanted and len(begun) == 1:
+                begun.append(time.perf_counter())
+            if len(begun) == 2 and window.is_settled:
+                begun.append(time.perf_counter())
+            return len(begun) == 3
+
+        still.append(heart.still(act, arrived))
+        follows.append((begun[1] - begun[0]) * 1000)
+        there.append((begun[2] - begun[0]) * 1000)
+    felt.follows, felt.all_there = spread(follows), spread(there)
+    felt.edit_still = max(still)
+
+
+def spread(values: list[float]) -> tuple[float, float]:
+    """The median and the worst."""
+    return median(values), max(values)
+
+
+def walk(heart: Heart, window: MainWindow, session: Session) -> float:
+    """Go through all steps. Returns the longest standstill, ms."""
+    still = {
+        step.value: heart.still(
+            lambda step=step: session.navigation.go_to(step), lambda: window.is_settled
+        )
+        for step in (*Step, Step.BUILD)
+    }
+    if "--each" in sys.argv:
+        print({name: round(ms) for name, ms in still.items()}, file=sys.stderr)
+    return max(still.values())
+
+
+def turn(felt: Felt, heart: Heart, window: MainWindow) -> None:
+    """Turn the standing view by dragging over it."""
+    view = window.build.standing
+    if not view.isVisible():
+        return
+    pictures: list[object] = []
+    paint = type(view).paintEvent
+
+    def painted(event: object) -> None:
+        if not pictures or pictures[-1] is not view._shown:
+            pictures.append(view._shown)
+        paint(view, event)
+
+    view.paintEvent = painted
+    place = QPointF(view.width() / 3, view.height() / 2)
+
+    def mouse(kind: QEvent.Type, at: QPointF) -> None:
+        left = Qt.MouseButton.LeftButton
+        none = Qt.KeyboardModifier.NoModifier
+        where = QPointF(view.mapToGlobal(at))
+        QApplication.postEvent(view, QMouseEvent(kind, at, where, left, left, none))
+
+    mouse(QEvent.Type.MouseButtonPress, place)
+    heart.rest(0.05)
+    heart.longest, begun, before = 0.0, time.perf_counter(), len(pictures)
+    for number in range(1, TURNS + 1):
+        mouse(QEvent.Type.MouseMove, place + QPointF(1.5 * number, 0.4 * number))
+        heart.rest(max(begun + number * MOUSE - time.perf_counter(), 0.0))
+    felt.frames = (len(pictures) - before) / (time.perf_counter() - begun)
+    felt.turn_still = heart.longest * 1000
+    mouse(QEvent.Type.MouseButtonRelease, place)
+    heart.wait(lambda: window.is_settled)
+
+
+def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> float:
+    """Save and open again. Returns the longest standstill, ms."""
+    path = folder / "felt.anzel"
+    saved = heart.still(lambda: session.save(path), lambda: not session.is_dirty)
+    window.commands.may_leave = lambda: True
+    opened = heart.still(lambda: window.commands.open_path(path), lambda: window.is_settled)
+    return max(saved, opened)
+
+
+def measure(name: str) -> Felt:
+    """Measure one project, in this process."""
+    gc.set_threshold(*COLLECT_AFTER)
+    if "--try" in sys.argv:
+        from anzel.app import background
+
+        background.PATIENCE = 0.0
+        sys.setswitchinterval(0.0005)
+    felt, project = Felt(name), CASES[name]()
+    felt.alone = alone(project)
+    application = QApplication(["anzel", "-style", "Fusion"])
+    theme.apply(application)
+    session = Session(project)
+    folder = Path(tempfile.mkdtemp())
+    window = MainWindow(session, Settings(folder))
+    window.show()
+    heart = Heart()
+    heart.wait(lambda: window.is_settled)
+    session.navigation.go_to(Step.BUILD)
+    heart.wait(lambda: window.is_settled)
+    heart.rest(2.0)
+    edits(felt, heart, window, session)
+    turn(felt, heart, window)
+    felt.first_visit_still = walk(heart, window, session)
+    felt.visit_still = walk(heart, window, session)
+    felt.file_still = files(heart, window, session, folder)
+    window.close()
+    return felt
+
+
+def row(felt: Felt) -> str:
+    """A line of the table."""
+    ratio = felt.all_there[0] / felt.alone
+    return (
+        f"| {felt.name} | {felt.follows[0]:.0f} / {felt.follows[1]:.0f} "
+        f"| {felt.all_there[0]:.0f} / {felt.all_there[1]:.0f} | {felt.alone:.0f} | {ratio:.2f} "
+        f"| {felt.edit_still:.0f} | {felt.first_visit_still:.0f} | {felt.visit_still:.0f} "
+        f"| {felt.turn_still:.0f} | {felt.frames:.0f} | {felt.file_still:.0f} |"
+    )
+
+
+HEAD = (
+    "| project | follows, ms | all there, ms | alone, ms | ratio | still: edit | first visit "
+    "| later visit | turn | frames/s | file |\n|---|---|---|---|---|---|---|---|---|---|---|"
+)
+
+
+def main() -> None:
+    """Print a line for each project."""
+    named = [each for each in sys.argv[1:] if not each.startswith("--")]
+    if "--one" in sys.argv:
+        print(json.dumps(asdict(measure(named[0]))))
+        sys.stdout.flush()
+        return
+    print(HEAD, flush=True)
+    extra = [each for each in sys.argv[1:] if each.startswith("--")]
+    for name in named or CASES:
+        command = [sys.executable, __file__, name, "--one", *extra]
+        ran = subprocess.run(command, stdout=subprocess.PIPE, text=True, check=False)
+        if ran.returncode:
+            print(f"| {name} | failed |", flush=True)
+            continue
+        print(row(Felt(**json.loads(ran.stdout.splitlines()[-1]))), flush=True)
+
+
+if __name__ == "__main__":
+    main()
