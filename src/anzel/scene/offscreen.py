@@ -4,7 +4,10 @@ Meshing, exploding, fitting and drawing happen together. So a view can have them
 thread, and shows only what belongs together.
 """
 
+import time
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +16,7 @@ from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import Camera
 from anzel.scene.exploded_view import exploded_offsets
 from anzel.scene.piece_meshes import Scene, scene_of
-from anzel.scene.render_request import RenderRequest
+from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.scene.renderer import Renderer
 from anzel.scene.section_plane import Plane, section_plane_facing
 from anzel.structure.model import FitContext, SolvedStructure
@@ -27,9 +30,22 @@ _FURTHEST = 0.55
 """Pieces wholly pulled apart stand this share of the structure's size from one another."""
 
 
+class Draws(Protocol):
+    """What draws a scene: a renderer here, or in a process of its own."""
+
+    def picture(
+        self, scene: Scene, offsets: Mapping[str, Vector], camera: Camera, style: RenderStyle,
+        size: tuple[int, int], cut: Plane, *, plain: bool,
+    ) -> bytes:  # fmt: skip
+        """Return RGBA bytes; see `Renderer.picture`."""
+
+
 @dataclass(frozen=True, eq=False)
 class RenderedPicture:
-    """RGBA bytes with rows from the top, with the request they answer and the camera."""
+    """RGBA bytes with rows from the top, with the request they answer and the camera.
+
+    Drawing took so many `seconds`.
+    """
 
     pixels: bytes
     request: RenderRequest
@@ -37,16 +53,17 @@ class RenderedPicture:
     offsets: dict[str, Vector]
     camera: Camera
     cut: Plane
+    seconds: float = 0.0
 
 
 class OffscreenRenderer:
     """Renders pictures and keeps the last mesh.
 
-    It belongs to the thread that made it.
+    It belongs to the thread that made it. Without another renderer it draws in this process.
     """
 
-    def __init__(self) -> None:
-        self._renderer = Renderer()
+    def __init__(self, renderer: Draws | None = None) -> None:
+        self._renderer = renderer or Renderer()
         self._meshed: tuple[SolvedStructure, FitContext, Scene, Scene | None] | None = None
         self._placed: tuple[Scene, object, dict[str, Vector], Corners] | None = None
 
@@ -65,11 +82,13 @@ class OffscreenRenderer:
             offsets = {**offsets, name: add_scaled(offsets[name], by)}
         camera = self.fitted(request) if request.fit else request.camera
         cut = section_plane_facing(corners, camera, request.cut_open)
+        begun = time.perf_counter()
         pixels = self._renderer.picture(
             plain if request.plain else scene, offsets, camera, request.style, request.size, cut,
             plain=request.plain,
         )  # fmt: skip
-        return RenderedPicture(pixels, request, scene, offsets, camera, cut)
+        seconds = time.perf_counter() - begun
+        return RenderedPicture(pixels, request, scene, offsets, camera, cut, seconds)
 
     def fitted(self, request: RenderRequest) -> Camera:
         """Return the camera in the requested direction that has everything in view."""

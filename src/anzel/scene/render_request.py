@@ -8,9 +8,6 @@ from anzel.geometry.placement import Vector
 from anzel.scene.camera import Camera
 from anzel.structure.model import FitContext, SolvedStructure
 
-MANY_PIECES = 120
-"""More pieces than this are drawn plainer while the eye moves."""
-
 Rgb = tuple[float, float, float]
 
 

@@ -155,12 +155,13 @@ class TakeThumbnails:
 def _open_renderers() -> "Callable[[_ThumbnailRequest], tuple[RenderedPicture, ...]]":
     """Return a function that renders each structure by a renderer of its own, with its meshes."""
     from anzel.scene.offscreen import OffscreenRenderer
+    from anzel.scene.renderer_process import RendererProcess
 
     renderers: list[OffscreenRenderer] = []
 
     def take(asked: _ThumbnailRequest) -> "tuple[RenderedPicture, ...]":
         while len(renderers) < len(asked.each):
-            renderers.append(OffscreenRenderer())
+            renderers.append(OffscreenRenderer(RendererProcess()))
         pairs = list(zip(renderers, asked.each, strict=False))
         fitted = [renderer.fitted(wanted) for renderer, wanted in pairs]
         # one scale for all: from as far away as the largest needs

@@ -22,7 +22,7 @@ from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector, add_scaled
 from anzel.project.bounds import Box
 from anzel.scene.camera import EYES, Camera
-from anzel.scene.render_request import MANY_PIECES, RenderRequest, RenderStyle
+from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.scene.section_plane import signed_distance
 from anzel.structure.model import FitContext, SolvedStructure
 from anzel.ui.accessibility import AccessibleItem, Role
@@ -37,17 +37,18 @@ if TYPE_CHECKING:
     from anzel.scene.offscreen import RenderedPicture
 
 _START_MS = 40
+_FRAME = 1 / 40
+"""Pictures that take longer than this, s, are drawn plainer while the eye moves."""
 _STILL_MS = 180
 """The eye stands still when it has not moved for this long."""
 
 
 def open_renderer() -> Callable[[RenderRequest], "RenderedPicture"]:
-    """Make a renderer in the calling thread, and return the function that renders a request."""
-    from anzel.scene.offscreen import (
-        OffscreenRenderer,  # starts OpenGL's packages, so only when needed
-    )
+    """Return the function that renders a request, beside the window."""
+    from anzel.scene.offscreen import OffscreenRenderer  # loads OpenGL, so only when needed
+    from anzel.scene.renderer_process import RendererProcess
 
-    return OffscreenRenderer().render
+    return OffscreenRenderer(RendererProcess()).render
 
 
 class View3DCanvas(QWidget):
@@ -64,7 +65,7 @@ class View3DCanvas(QWidget):
         self._asked: RenderRequest | None = None
         self._shown: RenderedPicture | None = None
         self._image = QImage()
-        self._stale, self._released = True, False
+        self._stale, self._released, self._is_slow = True, False, False
         self.missing = ""
         self._lacks_opengl = False
         self._solved: tuple[SolvedStructure, FitContext] | None = None
@@ -214,12 +215,8 @@ class View3DCanvas(QWidget):
 
     @property
     def is_moving(self) -> bool:
-        """Whether things are on their way: pictures are plainer meanwhile if much is drawn."""
-        return self._still.isActive() and (self._is_much or self._placed is not None)
-
-    @property
-    def _is_much(self) -> bool:
-        return self._solved is not None and len(self._solved[0].pieces) > MANY_PIECES
+        """Whether things are on their way: pictures are plainer meanwhile if they take long."""
+        return self._still.isActive() and (self._is_slow or self._placed is not None)
 
     def _redraw(self) -> None:
         self._stale = True
@@ -278,6 +275,8 @@ class View3DCanvas(QWidget):
 
     def _arrived(self, picture: "RenderedPicture") -> None:
         self._shown, self._image = picture, to_qimage(picture)
+        if not picture.request.plain:
+            self._is_slow = picture.seconds > _FRAME
         if picture.request == self._asked and self._follows:
             # the fitted camera is where the next turn starts from; it needs no new picture
             self._camera = picture.camera

@@ -1,0 +1,1 @@
+"""Helper processes: work beside the window that does not hold its interpreter."""

@@ -1,0 +1,138 @@
+"""A helper: another process that makes calls, one after the other.
+
+Heavy work in a thread shares Python's interpreter with the window, so that the window stutters; a
+helper has an interpreter of its own. It is started with its first call, lives as long as this
+process, and is started again if it was lost. Calls are functions of modules with arguments that can
+be pickled; they report their progress by `said`, and stop where that raises CancelledError.
+"""
+
+import os
+import pickle
+import socket
+import subprocess
+import sys
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from threading import Lock
+from typing import Any, TypeVar
+
+from anzel.core.error_boundary import CancelledError, UnexpectedError
+
+Result = TypeVar("Result")
+Said = Callable[[str], None]
+
+_SERVE = "import sys; from anzel.helpers.serving import serve; serve(int(sys.argv[1]), sys.argv[2])"
+_LOOK = 0.02
+"""Seconds between two looks whether the call is still wanted."""
+_STOP_WITHIN = 0.3
+"""A helper that does not stop within so many seconds is ended."""
+
+
+def _unheard(text: str) -> None:
+    """Nobody listens to the progress."""
+
+
+def _wanted() -> bool:
+    return False
+
+
+class HelperLostError(UnexpectedError):
+    """A helper ended in the middle of a call."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(f"The helper for {name} ended without a result.", hint="Try it again.")
+
+
+class Helper:
+    """One process beside this one; `name` says what for, `first` is imported when it starts.
+
+    It may be called from any thread; calls wait for one another.
+    """
+
+    def __init__(self, name: str, first: str) -> None:
+        self._name, self._first = name, first
+        self._lock = Lock()
+        self._connection: Connection | None = None
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        """Start it ahead of its first call."""
+        with self._lock:
+            self._start()
+
+    def call(
+        self, function: Callable[..., Result], *arguments: object,
+        said: Said = _unheard, is_stopped: Callable[[], bool] = _wanted,
+    ) -> Result:  # fmt: skip
+        """Return what a function returns there.
+
+        `said` hears its progress. It stops where `is_stopped`.
+
+        Raises
+        ------
+        CancelledError
+            Where the call was stopped.
+        MakerError
+            As the function raised it, and HelperLostError where the helper ended.
+        """
+        with self._lock:
+            if is_stopped():
+                raise CancelledError
+            connection = self._start()
+            try:
+                connection.send_bytes(pickle.dumps((function, arguments), 5))
+                kind, result = self._answer(connection, said, is_stopped)
+            except (EOFError, OSError) as error:
+                self._end()
+                raise HelperLostError(self._name) from error
+        if kind == "raised":
+            raise result
+        returned: Result = result
+        return returned
+
+    def _answer(
+        self, connection: Connection, said: Said, is_stopped: Callable[[], bool]
+    ) -> tuple[str, Any]:
+        """Wait for the end of a call."""
+        while True:
+            while not connection.poll(_LOOK):
+                if is_stopped():
+                    return self._stopped(connection)
+            kind, result = pickle.loads(connection.recv_bytes())
+            if kind != "said":
+                return kind, result
+            if is_stopped():
+                return self._stopped(connection)
+            said(result)
+
+    def _stopped(self, connection: Connection) -> tuple[str, Any]:
+        """Have the call under way stop, and end a helper that does not."""
+        connection.send_bytes(b"")
+        while connection.poll(_STOP_WITHIN):
+            kind, _ = pickle.loads(connection.recv_bytes())
+            if kind != "said":
+                return "raised", CancelledError()
+        self._end()
+        return "raised", CancelledError()
+
+    def _start(self) -> Connection:
+        if self._connection is not None and self._process and self._process.poll() is None:
+            return self._connection
+        self._end()
+        ours, theirs = socket.socketpair()
+        with theirs:
+            self._process = subprocess.Popen(
+                [sys.executable, "-c", _SERVE, str(theirs.fileno()), self._first],
+                pass_fds=[theirs.fileno()], start_new_session=True, stdin=subprocess.DEVNULL,
+                env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
+            )  # fmt: skip
+        self._connection = Connection(ours.detach())
+        return self._connection
+
+    def _end(self) -> None:
+        if self._connection is not None:
+            self._connection.close()
+        if self._process is not None:
+            self._process.kill()
+            self._process.wait()
+        self._connection = self._process = None

@@ -1,0 +1,96 @@
+"""What runs in a helper process: it makes the calls that arrive, until the other side is gone.
+
+python -m anzel.helpers.serving DESCRIPTOR MODULE
+"""
+
+import gc
+import importlib
+import os
+import pickle
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from queue import SimpleQueue
+from threading import Event, Thread
+
+from anzel.core.error_boundary import CancelledError, to_maker_error
+from anzel.core.findings import MakerError
+
+NICER = 3
+"""A helper leaves the processor to the window where both want it."""
+COLLECT_AFTER = (50_000, 20, 50)
+
+
+class _Server:
+    """One connection: a thread reads it, so that a call under way hears that it shall stop."""
+
+    def __init__(self, connection: Connection) -> None:
+        self._connection = connection
+        self._calls: SimpleQueue[bytes] = SimpleQueue()
+        self._stop = Event()
+
+    def run(self) -> None:
+        """Make the calls."""
+        Thread(target=self._read, daemon=True).start()
+        while True:
+            call = self._calls.get()
+            self._stop.clear()
+            self._connection.send_bytes(self._outcome(call))
+
+    def _read(self) -> None:
+        while True:
+            try:
+                message = self._connection.recv_bytes()
+            except (EOFError, OSError):
+                os._exit(0)  # the other side is gone: nobody wants the result
+            if message:
+                self._calls.put(message)
+            else:
+                self._stop.set()
+
+    def said(self, text: str) -> None:
+        """Tell the progress of the call under way.
+
+        Raises CancelledError once it shall stop.
+        """
+        if self._stop.is_set():
+            raise CancelledError
+        self._connection.send_bytes(pickle.dumps(("said", text)))
+
+    def _outcome(self, call: bytes) -> bytes:
+        try:
+            function, arguments = pickle.loads(call)
+            return pickle.dumps(("done", function(*arguments)), 5)
+        except (MakerError, CancelledError) as error:
+            return _raised(error)
+        except Exception as error:
+            return _raised(to_maker_error(error, "it worked beside the window"))
+
+
+def _raised(error: Exception) -> bytes:
+    try:
+        message = pickle.dumps(("raised", error))
+        pickle.loads(message)
+    except Exception:  # an error with arguments of its own cannot always be copied
+        return pickle.dumps(("raised", MakerError(str(error))))
+    return message
+
+
+class _Progress:
+    """Where the progress of the call under way is told."""
+
+    said: Callable[[str], None] = print
+
+
+def said(text: str) -> None:
+    """Tell the progress of the call under way; see `Helper.call`."""
+    _Progress.said(text)
+
+
+def serve(descriptor: int, first: str) -> None:
+    """Make the calls that arrive; this does not return."""
+    os.nice(NICER)
+    gc.set_threshold(*COLLECT_AFTER)
+    importlib.import_module(first)
+    server = _Server(Connection(descriptor))
+    _Progress.said = server.said
+    server.run()
