@@ -51,7 +51,7 @@ def test_a_change_that_takes_long_is_pending_and_arrives(slow, gate, project):
     assert session.is_working
     assert session.project == project
     assert session.project_with_pending.structure.height == 120
-    assert "working it out" in in_mm(session.status.text)
+    assert session.pending_edit == "Height 120"
     gate.set()
     mail.open()
     assert not session.is_working
@@ -74,6 +74,29 @@ def test_changes_meanwhile_add_to_the_pending_one_and_are_one_step_to_undo(slow,
     session.undo()
     assert session.project == project
     mail.calls.clear()
+
+
+def test_going_back_waits_for_what_is_shown_and_counts_every_step(project, monkeypatch, gate):
+    session, mail = Session(project), Mail()
+    for height in (120, 130, 140):
+        taller(session, height)
+    work, layer = Background(mail), Background(mail)
+    session.work_in(work, layer)
+    session.undo()
+    session.undo()
+    assert session.is_working
+    assert session.project.structure.height == 140, "what is shown is worked out first"
+    gate.set()
+    while session.is_working:
+        mail.open()
+    assert session.project.structure.height == 120
+    assert session.document.history.redoable == "Height 130"
+    session.redo()
+    while session.is_working:
+        mail.open()
+    assert session.project.structure.height == 130
+    work.close()
+    layer.close()
 
 
 def test_undo_drops_what_is_pending(slow, gate, project):

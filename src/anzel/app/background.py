@@ -14,8 +14,8 @@ from anzel.app.worker import Worker
 from anzel.core.error_boundary import CancelledError, to_maker_error
 from anzel.core.findings import MakerError
 
-PATIENCE = 0.06
-"""Seconds that nobody minds waiting for a task; what takes longer arrives later."""
+PATIENCE = 0.0
+"""Seconds that the interface waits for a task: none, so that it never stands still. Tests wait."""
 
 Result = TypeVar("Result")
 Post = Callable[[Callable[[], None]], None]

@@ -48,6 +48,10 @@ class History:
         """The index of the present one among the edits."""
         return self._present
 
+    def project_at(self, at: int) -> Project:
+        """Return what the project was after an edit, by its index."""
+        return self._snapshots[at].project
+
     def go_to(self, at: int) -> None:
         """Make the project what it was after an edit, by its index."""
         self._present = min(max(at, 0), len(self._snapshots) - 1)
@@ -57,11 +61,3 @@ class History:
         kept = self._snapshots[: self._present + 1][-_LONGEST:]
         self._snapshots = [*kept, Snapshot(project, edit)]
         self._present = len(self._snapshots) - 1
-
-    def undo(self) -> None:
-        """Go one step back, if there is one."""
-        self._present = max(self._present - 1, 0)
-
-    def redo(self) -> None:
-        """Go one step forward, if there is one."""
-        self._present = min(self._present + 1, len(self._snapshots) - 1)

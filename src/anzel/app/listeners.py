@@ -14,6 +14,7 @@ class Changed(StrEnum):
     SAVED = "saved"
     OPENED = "opened"
     STATUS = "status"
+    PENDING = "pending"
     LAYOUT = "layout"
     ASSEMBLY = "assembly"
 

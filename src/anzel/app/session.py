@@ -10,6 +10,7 @@ only through here.
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from anzel.app import background
@@ -26,12 +27,25 @@ from anzel.core.findings import MakerError
 from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import Layout
-from anzel.project.derive import layout_of, solved_structure_of
+from anzel.nesting.solving import solving_aside
+from anzel.project.derive import is_solved, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.storage import project_file
 
 Layouts = tuple[Layout, ...]
+
+
+@dataclass(frozen=True)
+class _Change:
+    """A change to a project: an edit after the edit number `at` of the history.
+
+    Without an edit it goes to that place in the history.
+    """
+
+    edit: str
+    project: Project
+    at: int
 
 
 class Session:
@@ -42,7 +56,8 @@ class Session:
         self._changes: Newest | None = None
         self._layouting: Newest | None = None
         self._laid: tuple[Project, Layouts] | None = None
-        self._pending: tuple[str, Project, Task[str]] | None = None
+        self._pending: _Change | None = None
+        self._task: Task[str] | None = None
         self.document = Document(project, path)
         self.selection = Selection(lambda: self.project, self._tell)
         self.visibility = Visibility(lambda: self.project, self._tell)
@@ -76,7 +91,7 @@ class Session:
     @property
     def project_with_pending(self) -> Project:
         """What the maker has asked for so far, with what is pending."""
-        return self.project if self._pending is None else self._pending[1]
+        return self.project if self._pending is None else self._pending.project
 
     @property
     def shown(self) -> Project:
@@ -127,25 +142,46 @@ class Session:
         """
         if project == self.project_with_pending:
             return
-        before = self.project
-        if self._changes is None or self._changes_in.is_closed:
-            self._take_over(edit, project, _ripple_of(edit, before, project))
+        before, pending = self.project, self._pending
+        at = self._at
+        if pending is None and self._is_known(project):
+            self._take_over(_Change(edit, project, at), _ripple_of(edit, before, project))
             return
-        if self._pending is not None and self._pending[0] != edit:
-            edit = f"{self._pending[0]}, {edit}"
+        if pending is not None and pending.edit not in ("", edit):
+            edit = f"{pending.edit}, {edit}"
+        self._work_out(_Change(edit, project, at), lambda: _ripple_of(edit, before, project))
+
+    def _work_out(self, change: _Change, work: Callable[[], str]) -> None:
+        """Have a change worked out, and take it over then.
+
+        Raises MakerError where it is known at once to be impossible.
+        """
+        assert self._changes is not None
         self._pending = None
-        task: Task[str] = self._changes.start(
-            lambda _: _ripple_of(edit, before, project),
-            done=lambda said: self._take_over(edit, project, said),
-            failed=self._give_up,
+        task = self._changes.start(
+            lambda _: work(), done=lambda said: self._take_over(change, said), failed=self._give_up
         )
         try:
             said = task.take(background.PATIENCE)
         except TimeoutError:
-            self._pending = (edit, project, task)
-            self.status.show(f"{edit} … working it out")
+            self._pending, self._task = change, task
+            self._tell(Changed.PENDING)
         else:
-            self._take_over(edit, project, said)
+            self._take_over(change, said)
+
+    @property
+    def _at(self) -> int:
+        """The number of the edit in the history that the maker is at, with what is pending."""
+        return self.document.history.at if self._pending is None else self._pending.at
+
+    @property
+    def pending_edit(self) -> str:
+        """What is being worked out, in words; "" where nothing is."""
+        return "" if self._pending is None else self._pending.edit or "Going back"
+
+    def _is_known(self, project: Project) -> bool:
+        """Whether a project can be taken over at once: it takes no time, or nobody works aside."""
+        return self._changes is None or self._changes_in.is_closed or is_solved(project)
 
     def attempt(self, edit: str, make: Callable[[Project], Project]) -> bool:
         """Change to what `make` returns; if that is impossible, say why and return False."""
@@ -189,33 +225,45 @@ class Session:
                 )  # fmt: skip
                 arrived(task.take(background.PATIENCE))
         except TimeoutError:
-            self.status.show(f"{edit} … working it out")
+            self._tell(Changed.PENDING)
         except MakerError as error:
             self.status.warn(error)
 
     def undo(self) -> None:
         """Undo the last edit, or drop the pending one."""
         history = self.document.history
-        if self._pending is not None:
-            edit = self._pending[0]
+        if self._pending is not None and self._pending.edit:
+            edit = self._pending.edit
             self._drop_pending()
             self._arrived(f"Undone: {edit}")
-        elif edit := history.undoable or "":
-            history.undo()
-            self._arrived(f"Undone: {edit}")
+        elif self._at:
+            self._go_to(self._at - 1, f"Undone: {history.edits[self._at]}")
 
     def redo(self) -> None:
         """Redo what was undone."""
-        if edit := self.document.history.redoable:
-            self.document.history.redo()
-            self._arrived(f"Redone: {edit}")
+        edits = self.document.history.edits
+        if self._at + 1 < len(edits):
+            self._go_to(self._at + 1, f"Redone: {edits[self._at + 1]}")
 
     def go_back_to(self, at: int) -> None:
         """Make the project what it was after an edit, by its place in the history."""
+        edit = self.document.history.edits[at]
+        self._go_to(at, f"As after: {edit}" if edit else "As it was opened")
+
+    def _go_to(self, at: int, said: str) -> None:
+        """Go to a place in the history, once what is shown of it is worked out again."""
         self._drop_pending()
-        history = self.document.history
-        history.go_to(at)
-        self._arrived(f"As after: {history.undoable}" if history.undoable else "As it was opened")
+        before, project = self.project, self.document.history.project_at(at)
+        change = _Change("", project, at)
+        if self._is_known(project):
+            self._take_over(change, said)
+            return
+
+        def work() -> str:
+            _ripple_of("", before, project)
+            return said
+
+        self._work_out(change, work)
 
     def pick_plate(self, name: str) -> None:
         """Pick a plate everywhere, as soon as a pending change that makes it has arrived."""
@@ -261,7 +309,7 @@ class Session:
             self._tell(Changed.LAYOUT)
 
         task: Task[Layouts] = self._layouting.start(
-            lambda _: _layouts(project), done=arrived, failed=self.status.warn
+            lambda task: _layouts_aside(project, task), done=arrived, failed=self.status.warn
         )
         try:
             self._laid = (project, task.take(background.PATIENCE))
@@ -272,10 +320,13 @@ class Session:
             return False
         return True
 
-    def _take_over(self, edit: str, project: Project, said: str) -> None:
+    def _take_over(self, change: _Change, said: str) -> None:
         self._pending = None
-        self.document.history.push(project, edit)
-        self.selection.take_awaited()
+        history = self.document.history
+        history.go_to(change.at)
+        if change.edit:
+            history.push(change.project, change.edit)
+            self.selection.take_awaited()
         self._arrived(said)
 
     def _give_up(self, error: MakerError) -> None:
@@ -289,15 +340,15 @@ class Session:
 
         Raises MakerError where it is impossible.
         """
-        if self._pending is None:
+        if self._pending is None or self._task is None:
             return
-        edit, project, task = self._pending
+        change = self._pending
         try:
-            said = task.take()
+            said = self._task.take()
         except MakerError as error:
             self._give_up(error)
             raise
-        self._take_over(edit, project, said)
+        self._take_over(change, said)
 
     def _drop_pending(self) -> None:
         self._pending = None
@@ -338,3 +389,9 @@ def _ripple_of(edit: str, before: Project, project: Project) -> str:
 
 def _layouts(project: Project) -> Layouts:
     return tuple(layout_of(project, stock.id) for stock in project.stocks_in_use)
+
+
+def _layouts_aside(project: Project, task: Task[Layouts]) -> Layouts:
+    """Lay out by the helper, as long as the layouts are wanted."""
+    with solving_aside(lambda: task.is_cancelled):
+        return _layouts(project)

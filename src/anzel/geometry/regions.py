@@ -271,6 +271,11 @@ class Region:
         return shape
 
     @property
+    def corner_count(self) -> int:
+        """The number of corners of all its contours, with those of the chords of curves."""
+        return sum(sum(contour._divisions) for contour in self.contours)
+
+    @property
     def area(self) -> float:
         """Area in mm², exact."""
         return sum(contour.signed_area for contour in self.contours)

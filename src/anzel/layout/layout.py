@@ -33,6 +33,7 @@ from anzel.nesting.problem import (
     PlacedItem,
     Solution,
 )
+from anzel.nesting.solving import solution_of
 from anzel.structure.model import Piece
 
 TOO_LARGE = "piece-larger-than-sheet"
@@ -163,8 +164,6 @@ def lay_out(
     out, more of the largest are used, and a finding says so. `hidden` and `marked`: see
     `layout.orientations`; `at_once`: by boxes alone.
     """
-    from anzel.nesting.quick_solver import solve_by_boxes, solve_quickly
-
     task = _StockLayout(pieces, available, settings, hidden or {}, marked)
     kept = task.kept()
     problem = task.problem(tuple(placed_item for placed_item, pinned in kept.values() if pinned))
@@ -172,8 +171,14 @@ def lay_out(
     if kept and len(kept) == len(task.wanted) and task.stays(whole):
         solution = whole
     else:
-        solution = solve_by_boxes(problem) if at_once else solve_quickly(problem)
+        solution = _by_boxes(problem) if at_once else solution_of(problem)
     return task.layout(problem, solution, kept)
+
+
+def _by_boxes(problem: NestingProblem) -> Solution:
+    from anzel.nesting.quick_solver import solve_by_boxes
+
+    return solve_by_boxes(problem)
 
 
 class _StockLayout:

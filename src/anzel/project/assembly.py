@@ -79,11 +79,16 @@ def assembly_of(project: Project, said: Said = unheard) -> Assembly:
     joints = solved_structure_of(project).joints
     pairs = (pair for joint in joints for pair in joint.separations)
     found = replace(found, partings=partings_of(found.proof, pairs))
+    keep_assembly(project, found)
+    return found
+
+
+def keep_assembly(project: Project, assembly: Assembly) -> None:
+    """Keep a proof of a project that was found elsewhere."""
     with _lock:
-        _proofs[key] = found
+        _proofs[_key(project)] = assembly
         while len(_proofs) > _KEPT:
             _proofs.popitem(last=False)
-    return found
 
 
 def known_assembly(project: Project) -> Assembly | None:

@@ -3,11 +3,13 @@
 A change recomputes only what depends on it: a new colour or name touches no geometry.
 """
 
+from collections.abc import Iterable
 from functools import lru_cache
 
 from anzel.checks.bulb_visibility import share_seen
 from anzel.checks.forecast import Forecast, Wanted, forecast
 from anzel.core.findings import Finding, Severity
+from anzel.core.memo import memo
 from anzel.core.number_format import format_length, format_measure
 from anzel.cutjob.job import SheetJob, job_of
 from anzel.cutjob.job_settings import JobSettings, LabelStyle
@@ -28,9 +30,14 @@ from anzel.test_pieces.model import TestPiece, TestPieceKind, TestPieceRequest
 from anzel.test_pieces.registry import make_test_piece
 
 JobsOfSheets = tuple[SheetJob, ...]
-_STRUCTURES = 12
-"""Solved structures, layouts and the like that are kept: the present one, four takes, and the last
-few of undo. With its GEOS shapes a large one takes some 40 MB."""
+_SMALL = 24
+"""Small results that are kept, each for one of the last structures."""
+_MOST = 48_000_000
+"""Bytes of solved structures that are kept, and as many of layouts and of jobs: the present one and
+the last of undo, hundreds of small ones and at least two however large they are."""
+_A_CORNER, _A_PIECE = 2_000, 6_000
+"""Bytes that a corner of an outline takes with its segment, feature and GEOS shape, and a piece;
+measured over the demos and 900 joints."""
 
 _NEAR_FIT = 0.1
 """A step this much beyond the tightest or the loosest fit still tells something, mm."""
@@ -55,6 +62,11 @@ def solved_structure_of(project: Project) -> SolvedStructure:
         Where it cannot be solved.
     """
     return _build(project.structure, fit_context_of(project))
+
+
+def is_solved(project: Project) -> bool:
+    """Return whether the solved structure is there already, so that asking for it takes no time."""
+    return _build.knows(project.structure, fit_context_of(project))
 
 
 def settled_form(project: Project) -> Form:
@@ -184,23 +196,39 @@ def _request(project: Project, stock_id: str, kind: TestPieceKind) -> TestPieceR
     return TestPieceRequest(plans.settings(kind), sheet, rule, project.engraves_inches)
 
 
-@lru_cache(maxsize=_STRUCTURES)
+def _bytes_of_pieces(pieces: Iterable[Piece]) -> int:
+    return sum(_A_PIECE + _A_CORNER * piece.region.corner_count for piece in pieces)
+
+
+def _bytes_of_structure(solved: SolvedStructure) -> int:
+    return _bytes_of_pieces(solved.pieces)
+
+
+def _bytes_of_layout(layout: Layout) -> int:
+    return _bytes_of_pieces(laid.piece for plan in layout.plans for laid in plan.placed)
+
+
+def _bytes_of_jobs(jobs: JobsOfSheets) -> int:
+    return sum(_bytes_of_pieces(laid.piece for laid in job.plan.placed) for job in jobs)
+
+
+@memo(_bytes_of_structure, _MOST)
 def _build(structure: AnyForm, fit_context: FitContext) -> SolvedStructure:
     return solve_form(structure, fit_context)
 
 
-@lru_cache(maxsize=_STRUCTURES)
+@lru_cache(maxsize=_SMALL)
 def _share_seen(structure: AnyForm, fit_context: FitContext) -> float | None:
     bulb = structure.settled(fit_context)[0].bulb(fit_context)
     return None if bulb is None else share_seen(_build(structure, fit_context), fit_context, bulb)
 
 
-@lru_cache(maxsize=_STRUCTURES)
+@lru_cache(maxsize=_SMALL)
 def _test_piece(request: TestPieceRequest) -> TestPiece:
     return make_test_piece(request)
 
 
-@lru_cache(maxsize=_STRUCTURES)
+@lru_cache(maxsize=_SMALL)
 def _forecast(
     solved: SolvedStructure,
     doubts: tuple[Uncertainty, ...],
@@ -210,7 +238,7 @@ def _forecast(
     return forecast(solved, doubts, dict(readings), dict(wanted))
 
 
-@lru_cache(maxsize=_STRUCTURES)
+@memo(_bytes_of_layout, _MOST)
 def _layout(
     structure: AnyForm, fit_context: FitContext, available: AvailableSheets,
     settings: SheetSettings,
@@ -221,7 +249,7 @@ def _layout(
     return lay_out(pieces, available, settings, hidden=hidden_fronts(build), marked=marked)
 
 
-@lru_cache(maxsize=2 * _STRUCTURES)  # one for each of two stocks
+@memo(_bytes_of_jobs, _MOST)
 def _job(
     plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float
 ) -> JobsOfSheets:

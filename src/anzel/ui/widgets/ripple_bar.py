@@ -3,35 +3,24 @@
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
-from anzel.app.background import Background, Newest, Task
+from anzel.app.background import Background, Newest
 from anzel.app.listeners import Changed
 from anzel.app.number_display import shown, shown_quantity
+from anzel.app.proving import Proof, prove_aside
 from anzel.app.session import Session
 from anzel.app.views.step_status import findings_before_cutting
-from anzel.checks.interference import Interference, collisions
 from anzel.core.findings import MakerError
-from anzel.project.assembly import Assembly, assembly_of, summary
-from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.assembly import summary
+from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.accessibility import announce
 from anzel.ui.desktop_progress import tell_desktop
 
-_NOTHING = 0.001
-"""Overlap under this volume, mm³ between two pieces, is float dust."""
-
+_AWAITED_MS = 150
+"""A change that takes longer than this is told of while it is worked out."""
 _SLOW_MS = 500
 _SOON_MS = 120
 """Changes that follow one another this quickly are proved once, at the end."""
-
-
-Proof = tuple[tuple[Interference, ...], Assembly]
-
-
-def _proof(project: Project, progress: Task[Proof]) -> Proof:
-    """Return the overlaps of a project's pieces, and its order of assembly."""
-    solved, fit_context = solved_structure_of(project), fit_context_of(project)
-    found = collisions(solved, fit_context, _NOTHING, progress.report)
-    return found, assembly_of(project, progress.report)
 
 
 class RippleBar(QStatusBar):
@@ -62,6 +51,10 @@ class RippleBar(QStatusBar):
         self._slow.setSingleShot(True)
         self._slow.setInterval(_SLOW_MS)
         self._slow.timeout.connect(lambda: self._show_busy(self._is_busy))
+        self._awaited = QTimer(self)
+        self._awaited.setSingleShot(True)
+        self._awaited.setInterval(_AWAITED_MS)
+        self._awaited.timeout.connect(self._say_pending)
         self.stop = QPushButton("Stop")
         self.stop.setObjectName("Flat")
         self.stop.setAccessibleName("Stop what is being worked out")
@@ -76,7 +69,14 @@ class RippleBar(QStatusBar):
         session.subscribe(self._changed)
         self._changed(Changed.PROJECT)
 
+    def _say_pending(self) -> None:
+        if self._session.is_working:
+            self.says.setText(shown(f"{self._session.pending_edit} … working it out"))
+
     def _changed(self, changed: Changed) -> None:
+        if changed is Changed.PENDING:
+            self._awaited.start()
+            return
         self.says.setText(
             shown(self._session.status.text) or "Change a reading or a size and see what it moves."
         )
@@ -119,7 +119,7 @@ class RippleBar(QStatusBar):
         project = self._session.project
         self._count()
         self._job.start(
-            lambda progress: _proof(project, progress),
+            lambda task: prove_aside(project, task),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
             said=lambda text: self.proof.setText(f"{text}  "),

@@ -1,0 +1,65 @@
+"""Results that are kept, as many as a number of bytes allows: the oldest go first."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import update_wrapper
+from threading import Lock
+from typing import Generic, ParamSpec, TypeVar
+
+Result = TypeVar("Result")
+Arguments = ParamSpec("Arguments")
+
+_LEAST = 2
+"""Results that are kept however large they are: the present one and the one before."""
+
+
+class Memo(Generic[Arguments, Result]):
+    """A function whose results are kept by its arguments, up to so many bytes in all.
+
+    `weigh` estimates the bytes of a result. Threads may share it; two that ask for the same at the
+    same time may both compute it.
+    """
+
+    def __init__(
+        self, function: Callable[Arguments, Result], weigh: Callable[[Result], int], most: int
+    ) -> None:
+        self._function, self._weigh, self._most = function, weigh, most
+        self._kept: OrderedDict[object, tuple[Result, int]] = OrderedDict()
+        self._bytes = 0
+        self._lock = Lock()
+        update_wrapper(self, function)
+
+    def __call__(self, *args: Arguments.args, **kwargs: Arguments.kwargs) -> Result:
+        """Return the function's result, computed or kept."""
+        key = (args, tuple(kwargs.items()))
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key][0]
+        result = self._function(*args, **kwargs)
+        weight = self._weigh(result)
+        with self._lock:
+            if key not in self._kept:
+                self._kept[key] = result, weight
+                self._bytes += weight
+            while self._bytes > self._most and len(self._kept) > _LEAST:
+                self._bytes -= self._kept.popitem(last=False)[1][1]
+            # what another thread has put there meanwhile is the same: one of both stays
+            return self._kept[key][0] if key in self._kept else result
+
+    def knows(self, *args: Arguments.args, **kwargs: Arguments.kwargs) -> bool:
+        """Return whether the result for these arguments is kept."""
+        with self._lock:
+            return (args, tuple(kwargs.items())) in self._kept
+
+    @property
+    def kept_bytes(self) -> int:
+        """The estimated bytes of all that is kept."""
+        return self._bytes
+
+
+def memo(
+    weigh: Callable[[Result], int], most: int
+) -> Callable[[Callable[Arguments, Result]], Memo[Arguments, Result]]:
+    """Return a decorator that keeps a function's results, up to `most` bytes in all."""
+    return lambda function: Memo(function, weigh, most)
