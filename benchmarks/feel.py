@@ -31,10 +31,11 @@ from PySide6.QtWidgets import QApplication
 
 from anzel.app.edits import stock_edits
 from anzel.app.navigation import Step
+from anzel.app.proving import proof_there
 from anzel.app.session import Session
 from anzel.app.settings import Settings
+from anzel.app.worker import take_short_turns
 from anzel.cli.main import COLLECT_AFTER
-from anzel.project.assembly import assembly_of
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
 from anzel.project.model import Project
@@ -45,7 +46,8 @@ from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
 
-EDITS, TURNS = 7, 90
+NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
+"""Readings, in steps of 0.004 mm; mouse moves."""
 BEAT, MOUSE = 0.005, 0.008
 LONGEST = 120.0
 
@@ -142,7 +144,7 @@ class Heart:
         return self.longest * 1000
 
 
-def readings(project: Project, number: int) -> Project:
+def readings(project: Project, number: float) -> Project:
     """A project with other readings of its first stock in use."""
     stock = project.stocks_in_use[0]
     reading = stock.measured_thickness - 0.05 + 0.004 * number
@@ -154,13 +156,13 @@ def alone(project: Project) -> float:
     renderer, grey, taken = OffscreenRenderer(), (0.5, 0.5, 0.5), []
     tints = {stock.id: grey for stock in project.stocks}
     look = RenderStyle(grey, grey, grey, grey, tints)
-    for number in range(20, 23):
-        wanted = readings(project, number)
+    for number in NUMBERS[::2]:
+        wanted = readings(project, number + 0.25)
         begun = time.perf_counter()
         solved = solved_structure_of(wanted)
         for stock in wanted.stocks_in_use:
             layout_of(wanted, stock.id)
-        assembly_of(wanted)
+        proof_there(wanted)
         if not project.structure.has_drawings:
             renderer.render(
                 RenderRequest(solved, fit_context_of(wanted), 0.0, Camera(), True, look, (540, 620))
@@ -172,8 +174,9 @@ def alone(project: Project) -> float:
 def edits(felt: Felt, heart: Heart, window: MainWindow, session: Session) -> None:
     """Change readings, one after the other."""
     follows, there, still = [], [], []
-    for number in range(EDITS):
-        wanted = readings(session.project, number % 2 * 7 + number)
+    project = session.project
+    for number in NUMBERS:
+        wanted = readings(project, number)
         begun: list[float] = []
 
         def act(wanted: Project = wanted, begun: list[float] = begun) -> None:
@@ -258,12 +261,8 @@ def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> f
 def measure(name: str) -> Felt:
     """Measure one project, in this process."""
     gc.set_threshold(*COLLECT_AFTER)
-    if "--try" in sys.argv:
-        from anzel.app import background
-
-        background.PATIENCE = 0.0
-        sys.setswitchinterval(0.0005)
     felt, project = Felt(name), CASES[name]()
+    take_short_turns()
     felt.alone = alone(project)
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)

@@ -6,6 +6,7 @@ from anzel.app.edits.project_edits import checked
 from anzel.app.history import History
 from anzel.project.model import Project
 from anzel.storage import project_file
+from anzel.storage.atomic_file import stamp_of
 
 
 class Document:
@@ -15,7 +16,7 @@ class Document:
         self.history = History(checked(project))
         self.path = path
         self._saved: Project | None = project
-        self._stamp = _stamp(path)
+        self._stamp = stamp_of(path)
 
     @property
     def project(self) -> Project:
@@ -40,26 +41,14 @@ class Document:
         if target is None:
             raise ValueError("the project has no file yet")
         project_file.save(self.project, target, even_read_only=even_read_only)
-        self.path, self._saved, self._stamp = target, self.project, _stamp(target)
+        self.path, self._saved, self._stamp = target, self.project, stamp_of(target)
         return target
 
     @property
     def changed_outside(self) -> bool:
         """Whether another program has written the project's file since it was opened or saved."""
         return (
-            self.path is not None and self._stamp is not None and (_stamp(self.path) != self._stamp)
+            self.path is not None
+            and self._stamp is not None
+            and (stamp_of(self.path) != self._stamp)
         )
-
-
-def _stamp(path: Path | None) -> tuple[int, int] | None:
-    """Return when a file was written and its size; None where there is none.
-
-    Together they tell whether another program has written it.
-    """
-    if path is None:
-        return None
-    try:
-        found = path.stat()
-    except OSError:
-        return None
-    return (found.st_mtime_ns, found.st_size)

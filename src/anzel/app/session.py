@@ -28,7 +28,7 @@ from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import Layout
 from anzel.nesting.solving import solving_aside
-from anzel.project.derive import is_solved, layout_of, solved_structure_of
+from anzel.project.derive import fit_context_of, is_solved, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.storage import project_file
@@ -58,6 +58,8 @@ class Session:
         self._laid: tuple[Project, Layouts] | None = None
         self._pending: _Change | None = None
         self._task: Task[str] | None = None
+        self.prepare: Callable[[Project], object] = fit_context_of
+        """Called on another thread with a project that is about to arrive."""
         self.document = Document(project, path)
         self.selection = Selection(lambda: self.project, self._tell)
         self.visibility = Visibility(lambda: self.project, self._tell)
@@ -149,7 +151,13 @@ class Session:
             return
         if pending is not None and pending.edit not in ("", edit):
             edit = f"{pending.edit}, {edit}"
-        self._work_out(_Change(edit, project, at), lambda: _ripple_of(edit, before, project))
+        self._work_out(_Change(edit, project, at), lambda: self._prepared(edit, before, project))
+
+    def _prepared(self, edit: str, before: Project, project: Project) -> str:
+        """Work out what will be shown of a project; this runs aside. Return the ripple."""
+        said = _ripple_of(edit, before, project)
+        self.prepare(project)
+        return said
 
     def _work_out(self, change: _Change, work: Callable[[], str]) -> None:
         """Have a change worked out, and take it over then.
@@ -260,7 +268,7 @@ class Session:
             return
 
         def work() -> str:
-            _ripple_of("", before, project)
+            self._prepared("", before, project)
             return said
 
         self._work_out(change, work)

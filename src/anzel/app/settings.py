@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError
 from anzel.core.immutable import Immutable
 from anzel.core.number_format import NumberFormat, Unit
 from anzel.project.model import Project
-from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, write_atomically
+from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, stamp_of, write_atomically
 from anzel.storage.private_folder import private_folder
 
 _KEPT = 8
@@ -91,6 +91,8 @@ class Settings:
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder
+        self._stamp: tuple[int, int] | None = None
+        self._stored: dict[str, Any] = {}
 
     @property
     def folder(self) -> Path:
@@ -157,6 +159,13 @@ class Settings:
         self._keep("recent", [str(each) for each in paths])
 
     def _read(self) -> dict[str, Any]:
+        """Return what is kept; it is read again where another window has written it."""
+        stamp = stamp_of(self._path)
+        if stamp is None or stamp != self._stamp:
+            self._stamp, self._stored = stamp, self._read_anew()
+        return self._stored
+
+    def _read_anew(self) -> dict[str, Any]:
         try:
             content = read_whole(self._path, _LARGEST, FileError("The settings are too large."))
             stored = json.loads(content)

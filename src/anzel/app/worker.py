@@ -5,6 +5,7 @@ It never keeps a closed window's process alive.
 The threads are daemons: a job that does not stop when it is asked to ends with the process.
 """
 
+import sys
 from collections.abc import Callable
 from concurrent.futures import Future
 from queue import SimpleQueue
@@ -14,6 +15,9 @@ from typing import TypeVar
 from weakref import WeakSet
 
 Result = TypeVar("Result")
+_TURN = 0.0005
+"""Seconds that a thread may go on while another waits; Python's own are 0.005, and the interface
+asks for its turn dozens of times for one picture."""
 _threads: WeakSet[Thread] = WeakSet()
 
 
@@ -37,6 +41,11 @@ def wait_for_threads(seconds: float) -> bool:
     for thread in list(_threads):
         thread.join(max(end - monotonic(), 0.0))
     return not any(thread.is_alive() for thread in _threads)
+
+
+def take_short_turns() -> None:
+    """Have threads take short turns, so that the interface never waits long for its own."""
+    sys.setswitchinterval(_TURN)
 
 
 class Worker:

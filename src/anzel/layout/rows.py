@@ -2,25 +2,40 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.structure.model import Piece
 
+Thing = TypeVar("Thing")
+
 
 def in_rows(pieces: Sequence[Piece], aspect: float, gap: float = 24.0) -> SheetPlan:
     """Return all pieces in rows, broken to suit a view `aspect` times as wide as high."""
-    plans = [_rows(pieces, per_row, gap) for per_row in range(1, len(pieces) + 1)]
-    return min(plans, key=lambda plan: max(plan.width / aspect, plan.height))
+    sizes = [piece.region.size for piece in pieces]
+
+    def needed(per_row: int) -> float:
+        width, height = _size_of(_in_runs(sizes, per_row), gap)
+        return max(width / aspect, height)
+
+    return _rows(pieces, sizes, min(range(1, len(pieces) + 1), key=needed), gap)
 
 
-def _rows(pieces: Sequence[Piece], per_row: int, gap: float) -> SheetPlan:
-    rows = [pieces[start : start + per_row] for start in range(0, len(pieces), per_row)]
-    sizes = [[piece.region.size for piece in row] for row in rows]
-    width = max(sum(w for w, _ in row) + gap * (len(row) + 1) for row in sizes)
-    top = gap + sum(max(h for _, h in row) + gap for row in sizes)
-    laid, height = [], top
-    for row, row_sizes in zip(rows, sizes, strict=True):
+def _in_runs(each: Sequence[Thing], per_row: int) -> list[Sequence[Thing]]:
+    return [each[start : start + per_row] for start in range(0, len(each), per_row)]
+
+
+def _size_of(rows: Sequence[Sequence[Point]], gap: float) -> Point:
+    width = max(sum(w for w, _ in row) + gap * (len(row) + 1) for row in rows)
+    return width, gap + sum(max(h for _, h in row) + gap for row in rows)
+
+
+def _rows(pieces: Sequence[Piece], sizes: Sequence[Point], per_row: int, gap: float) -> SheetPlan:
+    rows, runs = _in_runs(pieces, per_row), _in_runs(sizes, per_row)
+    (width, top), laid = _size_of(runs, gap), []
+    height = top
+    for row, row_sizes in zip(rows, runs, strict=True):
         tall = max(h for _, h in row_sizes)
         x = (width - sum(w for w, _ in row_sizes) - gap * (len(row) - 1)) / 2
         top -= gap + tall
@@ -78,7 +93,7 @@ def boxes_in_rows(
 def _boxes(
     sizes: Sequence[tuple[float, float]], per_row: int, gap: float, above: float
 ) -> tuple[list[Point], tuple[float, float]]:
-    rows = [sizes[start : start + per_row] for start in range(0, len(sizes), per_row)]
+    rows = _in_runs(sizes, per_row)
     heights = [max(height for _, height in row) + above for row in rows]
     whole = sum(heights) + gap * (len(rows) - 1)
     y, widest = whole, 0.0

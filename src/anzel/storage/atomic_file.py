@@ -55,6 +55,20 @@ def read_whole(
     return content
 
 
+def stamp_of(path: Path | None) -> tuple[int, int] | None:
+    """Return when a file was written and its size; None where there is none.
+
+    Together they tell whether another program has written it.
+    """
+    if path is None:
+        return None
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return (found.st_mtime_ns, found.st_size)
+
+
 def is_read_only(path: Path) -> bool:
     """Return whether there is a file that is marked as read-only."""
     try:

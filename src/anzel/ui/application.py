@@ -12,6 +12,7 @@ from anzel.app.navigation import Step
 from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.settings import Settings, WindowState
+from anzel.app.worker import take_short_turns
 from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui import accessibility
@@ -41,6 +42,7 @@ def run(
     assert isinstance(application, QApplication)
     application.setApplicationName("Anzel")
     application.setDesktopFileName("anzel")
+    take_short_turns()
     session, settings = Session(DEMOS[0].make()), Settings()
     alone = picture is not None or new_window
     if not alone and hand_over(file, settings.folder):

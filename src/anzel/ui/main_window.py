@@ -6,7 +6,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from anzel.app.actions import ACTIONS, MENUS
@@ -359,6 +366,9 @@ class MainWindow(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         take_files(self.commands, self._session, dropped_files(event.mimeData()))
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.picked.show_menu(event)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.commands.may_leave():

@@ -3,9 +3,9 @@
 from collections.abc import Callable, Mapping
 from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, QPoint, QPointF
+from PySide6.QtCore import QObject, QPointF
 from PySide6.QtGui import QAction, QContextMenuEvent
-from PySide6.QtWidgets import QAbstractItemView, QApplication, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QApplication, QMenu, QWidget
 
 from anzel.app.background import Background
 from anzel.app.navigation import Step
@@ -51,9 +51,6 @@ class PickedCommands(QObject):
     def show_menus(self, entries: Mapping[str, QAction]) -> None:
         """Show a menu where the right button is pressed in the window."""
         self._entries = entries
-        application = QApplication.instance()
-        assert application is not None
-        application.installEventFilter(self)
 
     def make_handle(self, line: PickedLine, sheets: bool = False) -> DragOut:
         """Have the name on top of a panel dragged out: what is picked, or all sheets."""
@@ -100,19 +97,19 @@ class PickedCommands(QObject):
             clipboard.put_on_clipboard(self._session, svg)
             self._session.status.show("Copied, as a picture and as SVG")
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not isinstance(event, QContextMenuEvent) or not isinstance(watched, QWidget):
-            return False
-        if watched.window() is not self._window or isinstance(watched, QLineEdit):
-            return False
-        lists = watched.parent() if isinstance(watched.parent(), QAbstractItemView) else watched
-        pick_at = getattr(watched, "pick_at", None)
-        if not isinstance(lists, QAbstractItemView | PaintedView):
-            return False
-        if pick_at is not None and event.reason() == QContextMenuEvent.Reason.Mouse:
-            pick_at(QPointF(event.pos()))
-        self._menu().popup(event.globalPos() or QPoint())
-        return True
+    def show_menu(self, event: QContextMenuEvent) -> None:
+        """Show the menu of the view or list that the event came to, and did not take itself."""
+        is_mouse = event.reason() == QContextMenuEvent.Reason.Mouse
+        at = self._window.childAt(event.pos()) if is_mouse else QApplication.focusWidget()
+        while at is not None and not isinstance(at, QAbstractItemView | PaintedView):
+            at = at.parentWidget()
+        if at is None:
+            event.ignore()
+            return
+        pick_at = getattr(at, "pick_at", None)
+        if pick_at is not None and is_mouse:
+            pick_at(QPointF(at.mapFrom(self._window, event.pos())))
+        self._menu().popup(event.globalPos())
 
     def _menu(self) -> QMenu:
         menu = QMenu(self._window)

@@ -80,8 +80,20 @@ _ROLES = {
 }  # fmt: skip
 
 
+class _InUse:
+    """The palette in use, once it was asked for: colours are asked for hundreds of times."""
+
+    dark: bool | None = None
+
+
 def is_dark() -> bool:
     """Return whether the dark palette is in use."""
+    if _InUse.dark is None:
+        _InUse.dark = _wants_dark()
+    return _InUse.dark
+
+
+def _wants_dark() -> bool:
     application = QApplication.instance()
     look = (application.property(_LOOK) if application else None) or Look.LIGHT
     if look == Look.SYSTEM:
@@ -154,11 +166,13 @@ def use_look(application: QApplication, look: Look, scale: float) -> None:
     held = (application.property(_LOOK), text_scale())
     if held != (look, scale) or not application.property(_LOADED):
         application.setProperty(_LOOK, str(look))
+        _InUse.dark = None
         application.setProperty(_SCALE, scale)
         apply(application)
 
 
 def _dress(application: QApplication) -> None:
+    _InUse.dark = None
     palette = QPalette()
     for role, name in _ROLES.items():
         palette.setColor(role, colour(name))

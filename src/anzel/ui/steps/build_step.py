@@ -16,11 +16,13 @@ from anzel.layout.rows import in_rows
 from anzel.project.assembly import proven_partings
 from anzel.project.bounds import framed_box
 from anzel.project.derive import fit_context_of, settled_form, solved_structure_of
+from anzel.project.model import Project
+from anzel.structure.model import Piece
 from anzel.structure.relations.records import Side
 from anzel.ui.steps.build_panel import BuildPanel
 from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
-from anzel.ui.views.plan_view import PlanContent, PlanView
+from anzel.ui.views.plan_view import PlanContent, PlanShapes, PlanView
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.side_by_side import SideBySide
@@ -45,6 +47,7 @@ class BuildStep(QWidget):
         self._left = QStackedWidget()
         self._left.addWidget(self.flat)
         self._sketch: SketchController | None = None
+        self._rows: tuple[tuple[Piece, ...], float, PlanShapes] | None = None
         titles = ("Flat pieces", "Standing structure")
         self.both = SideBySide("build", self._left, self.side, titles)
         self._views = QStackedWidget()
@@ -68,6 +71,7 @@ class BuildStep(QWidget):
             view.pieces_picked.connect(self._pick_several)
         self.panel.draw_wanted.connect(self._draw_large)
         self.panel.picture_wanted.connect(self._work_on_picture)
+        session.prepare = self._work_out
         session.subscribe(self._changed)
         self.refresh()
 
@@ -196,19 +200,33 @@ class BuildStep(QWidget):
 
     def _show_flat(self) -> None:
         project, selection = self._session.project, self._session.selection
-        aspect = self.flat.width() / max(self.flat.height(), 1)
-        plan = in_rows(solved_structure_of(project).pieces, aspect)
+        shapes = self._shapes_of(project)
         dimensions = settled_form(project).all_dimensions(fit_context_of(project))
         self.flat.show_content(
             PlanContent(
-                plan, project.tints, dimensions=dimensions,
+                shapes.plan, project.tints, dimensions=dimensions,
                 picked=frozenset(selection.names(ThingKind.JOINT)),
                 pieces=frozenset(
                     (*selection.names(ThingKind.PIECE), *selection.names(ThingKind.PLATE))
                 ),
                 caption="Flat, as drawn", bounds=project.bounds,
-            )
+            ),
+            shapes,
         )  # fmt: skip
+
+    def _shapes_of(self, project: Project) -> PlanShapes:
+        """Return the flat pieces in rows; while a change is worked out this is called aside."""
+        pieces = solved_structure_of(project).pieces
+        aspect = self.flat.width() / max(self.flat.height(), 1)
+        kept = self._rows
+        if kept is None or kept[0] is not pieces or kept[1] != aspect:
+            kept = self._rows = pieces, aspect, PlanShapes(in_rows(pieces, aspect))
+        return kept[2]
+
+    def _work_out(self, project: Project) -> None:
+        """Work out what is painted of a project that is about to arrive."""
+        if not project.structure.has_drawings:
+            self._shapes_of(project)
 
     def _pick_joint(self, joint_id: str, is_added: bool) -> None:
         self._pick(Thing(ThingKind.JOINT, joint_id), is_added)

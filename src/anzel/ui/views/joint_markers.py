@@ -1,6 +1,6 @@
 """Markers of joints, the same wherever a joint can be seen and picked."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from functools import lru_cache
 from math import hypot
 
@@ -33,15 +33,27 @@ def is_crowded(places: Sequence[QPointF]) -> bool:
     return 2 * near > len(places) > _FEW
 
 
-def paint_mark(
-    painter: QPainter, at: QPointF, text: str, *, picked: bool, crowded: bool = False
+def paint_marks(
+    painter: QPainter, marks: Sequence[tuple[str, QPointF]], picked: Collection[str]
 ) -> None:
-    """A joint's number in a rounded plate, filled when picked; in a crowd a dot."""
-    if crowded and not picked:
+    """All marks of a view, the picked ones on top; in a crowd the others are dots."""
+    others = [mark for mark in marks if mark[0] not in picked]
+    if is_crowded([at for _, at in marks]):
         ratio = painter.device().devicePixelRatio()
         dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), ratio)
-        painter.drawPixmap(at - QPointF(_DOT_BOX / 2, _DOT_BOX / 2), dot)
-        return
+        half = QPointF(_DOT_BOX / 2, _DOT_BOX / 2)
+        for _, at in others:
+            painter.drawPixmap(at - half, dot)
+        others = []
+    for text, at in others:
+        paint_mark(painter, at, text, picked=False)
+    for text, at in marks:
+        if text in picked:
+            paint_mark(painter, at, text, picked=True)
+
+
+def paint_mark(painter: QPainter, at: QPointF, text: str, *, picked: bool) -> None:
+    """A joint's number in a rounded plate, filled when picked."""
     painter.setFont(font(7.5, QFont.Weight.DemiBold))
     painter.setPen(QPen(colour("accent"), 1.4))
     painter.setBrush(colour("accent") if picked else colour("sheet"))

@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field, replace
 from functools import partial
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip
@@ -17,9 +19,9 @@ from anzel.structure.model import Feature
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
-from anzel.ui.views.joint_markers import REACH, is_crowded, paint_mark
+from anzel.ui.views.joint_markers import REACH, paint_marks
 from anzel.ui.views.line_painting import paint_faces, paint_lines
-from anzel.ui.views.screen_paths import ScreenPaths, paths_of
+from anzel.ui.views.screen_paths import paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 
@@ -42,6 +44,18 @@ class PlanContent:
     bounds: Bounds = field(default_factory=Bounds)
 
 
+class PlanShapes:
+    """What is painted of a plan, worked out once: on any thread, because it takes a while."""
+
+    def __init__(self, plan: SheetPlan) -> None:
+        self.plan, self.paths = plan, paths_of(plan)
+        self.features = [(laid, each) for laid in plan.placed for each in laid.piece.features]
+        middles = [laid.transform(feature.at) for laid, feature in self.features]
+        self.middles = np.array(middles, dtype=float).reshape(-1, 2)
+        """(n, 2) where the features are on the plan, mm."""
+        self.roomy = [largest_inscribed_circle(laid.piece.region) for laid in plan.placed]
+
+
 class PlanView(ZoomCanvas):
     """Draws a plan; a click on a joint's mark, a piece or a dimension says so.
 
@@ -60,17 +74,13 @@ class PlanView(ZoomCanvas):
         self.band_drawn.connect(self._pick_within)
         self.setAccessibleName(name)
         self._content: PlanContent | None = None
-        self._paths = ScreenPaths()
-        self._roomy: list[tuple[float, float, float]] = []
+        self._shapes = PlanShapes(SheetPlan("", 1, 1.0, 1.0, ()))
         self._chips: list[tuple[QRectF, str]] = []
 
-    def show_content(self, content: PlanContent) -> None:
-        """Show something else, keeping the maker's zoom."""
-        if self._content is None or content.plan != self._content.plan:
-            self._paths = paths_of(content.plan)
-            self._roomy = [
-                largest_inscribed_circle(laid.piece.region) for laid in content.plan.placed
-            ]
+    def show_content(self, content: PlanContent, shapes: PlanShapes | None = None) -> None:
+        """Show something else, keeping the maker's zoom; its `shapes` may be known already."""
+        if self._content is None or content.plan is not self._shapes.plan:
+            self._shapes = shapes or PlanShapes(content.plan)
         self._content = content
         self.refit()
 
@@ -152,7 +162,7 @@ class PlanView(ZoomCanvas):
     def _pick_within(self, box: QRectF) -> None:
         if self._content is None:
             return
-        outlines = zip(self._content.plan.placed, self._paths.outlines, strict=True)
+        outlines = zip(self._content.plan.placed, self._shapes.paths.outlines, strict=True)
         names = [laid.piece.name for laid, path in outlines if box.contains(path.boundingRect())]
         if names:
             self.pieces_picked.emit(names)
@@ -200,7 +210,11 @@ class PlanView(ZoomCanvas):
         assert self._content
         plan = self._content.plan
         for laid, outline, lines, name_circle in zip(
-            plan.placed, self._paths.outlines, self._paths.lines, self._roomy, strict=True
+            plan.placed,
+            self._shapes.paths.outlines,
+            self._shapes.paths.lines,
+            self._shapes.roomy,
+            strict=True,
         ):
             tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
             is_picked = laid.piece.name in self._content.pieces
@@ -230,24 +244,25 @@ class PlanView(ZoomCanvas):
 
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
-        crowded = is_crowded([
-            self._at(laid, feature)
-            for laid in self._content.plan.placed for feature in laid.piece.features
-        ])  # fmt: skip
-        for laid in self._content.plan.placed:
-            for feature in laid.piece.features:
-                at, joint = self._at(laid, feature), feature.joint
-                if joint in self._content.picked:
-                    self._paint_picked(painter, laid, feature)
-                else:
-                    paint_mark(painter, at, joint, picked=False, crowded=crowded)
-        for laid in self._content.plan.placed:
-            for feature in laid.piece.features:
-                if feature.joint in self._content.picked:
-                    paint_mark(painter, self._at(laid, feature), feature.joint, picked=True)
-                if feature.joint in self._content.tags:
-                    tag = self._content.tags[feature.joint]
-                    self._paint_tag(painter, self._at(laid, feature), tag)
+        picked, tags = self._content.picked, self._content.tags
+        places = self._feature_places()
+        for laid, feature in self._shapes.features if picked else ():
+            if feature.joint in picked:
+                self._paint_picked(painter, laid, feature)
+        joints = [feature.joint for _, feature in self._shapes.features]
+        paint_marks(painter, list(zip(joints, places, strict=True)), picked)
+        for joint, at in zip(joints, places, strict=True):
+            if joint in tags:
+                self._paint_tag(painter, at, tags[joint])
+
+    def _feature_places(self) -> list[QPointF]:
+        """Return where the features are in the view."""
+        return [QPointF(x, y) for x, y in self._feature_pixels().tolist()]
+
+    def _feature_pixels(self) -> NDArray[np.float64]:
+        """Return (n, 2) where the features are in the view, pixels."""
+        shift = np.array([self._offset.x(), self._offset.y()])
+        return self._shapes.middles * np.array([self._scale, -self._scale]) + shift
 
     def _paint_tag(self, painter: QPainter, at: QPointF, text: str) -> None:
         """A word under a mark."""
@@ -296,20 +311,21 @@ class PlanView(ZoomCanvas):
     def _feature_near(self, position: QPointF) -> Feature | None:
         if self._content is None:
             return None
-        near = [
-            ((self._at(laid, feature) - position).manhattanLength(), index, feature)
-            for laid in self._content.plan.placed
-            for index, feature in enumerate(laid.piece.features)
-        ]
-        distance, _, feature = min(near, default=(REACH, 0, None), key=lambda each: each[0])
-        return feature if distance < REACH else None
+        if not self._shapes.features:
+            return None
+        away = self._feature_pixels() - np.array([position.x(), position.y()])
+        apart = np.abs(away).sum(axis=1)
+        nearest = int(apart.argmin())
+        return self._shapes.features[nearest][1] if apart[nearest] < REACH else None
 
     def _laid_under(self, position: QPointF) -> PlacedPiece | None:
         if self._content is None:
             return None
         point, turned_back = position, self.transform.inverted()[0]
         at = turned_back.map(point)
-        for laid, outline in zip(self._content.plan.placed, self._paths.outlines, strict=True):
+        for laid, outline in zip(
+            self._content.plan.placed, self._shapes.paths.outlines, strict=True
+        ):
             if outline.contains(at):
                 return laid
         return None

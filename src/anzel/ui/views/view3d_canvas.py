@@ -29,7 +29,7 @@ from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.main_thread import MainThread
 from anzel.ui.painting import painting
 from anzel.ui.theme import colour
-from anzel.ui.views.joint_markers import is_crowded, paint_arrow, paint_mark, paint_offer
+from anzel.ui.views.joint_markers import paint_arrow, paint_marks, paint_offer
 from anzel.ui.views.render_colours import render_style, to_qimage
 from anzel.ui.views.zoom_canvas import paint_focus
 
@@ -359,11 +359,7 @@ class View3DCanvas(QWidget):
         self._paint_frame(painter)
         self._paint_side(painter)
         self._paint_ways(painter)
-        marks = sorted(self._marks(), key=lambda mark: mark[0] in self._picked)
-        crowded = is_crowded([at for _, at in marks])
-        for joint_id, at in marks:
-            picked = joint_id in self._picked
-            paint_mark(painter, at, joint_id, picked=picked, crowded=crowded)
+        paint_marks(painter, self._marks(), self._picked)
         for at in self._offers():
             paint_offer(painter, at)
 
