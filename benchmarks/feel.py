@@ -45,6 +45,7 @@ from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
+from anzel.ui.warm_up import warm_up
 
 NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
 """Readings, in steps of 0.004 mm; mouse moves."""
@@ -271,6 +272,7 @@ def measure(name: str) -> Felt:
     window = MainWindow(session, Settings(folder))
     window.show()
     heart = Heart()
+    warm_up()
     heart.wait(lambda: window.is_settled)
     session.navigation.go_to(Step.BUILD)
     heart.wait(lambda: window.is_settled)

@@ -22,6 +22,7 @@ from anzel.structure.forms import broken_forms
 from anzel.ui.action_keys import keys_in_use
 from anzel.ui.confirm import may_write, may_write_read_only
 from anzel.ui.file_choice import MESHES, PROJECTS, choose_file, choose_target
+from anzel.ui.modal import run
 from anzel.ui.preferences import use_preferences
 from anzel.ui.theme import text_scale
 
@@ -185,7 +186,7 @@ class Commands:
         dialog = ScaleDialog(self._window, self._session, self._jobs)
         if into_bounds:
             dialog.bounds.click()
-        dialog.exec()
+        run(dialog)
 
     def keep_take(self) -> None:
         """Keep the present structure as a take."""
@@ -197,7 +198,7 @@ class Commands:
         """Open the comparison of the present structure with the takes."""
         from anzel.ui.takes_dialog import TakesDialog
 
-        TakesDialog(self._window, self._session, self._jobs).exec()
+        run(TakesDialog(self._window, self._session, self._jobs))
 
     @property
     def rack(self) -> "RackCommands":
@@ -239,31 +240,31 @@ class Commands:
         """Show the edits so far."""
         from anzel.ui.history_dialog import HistoryDialog
 
-        HistoryDialog(self._window, self._session).exec()
+        run(HistoryDialog(self._window, self._session))
 
     def find(self, go: Callable[["Match"], None]) -> None:
         """Find something by its name, and go there."""
         from anzel.ui.find_dialog import FindDialog
 
-        FindDialog(self._window, self._session, go).exec()
+        run(FindDialog(self._window, self._session, go))
 
     def settings(self, used: Callable[[], None]) -> None:
         """Open the settings; `used` is called after each change."""
         from anzel.ui.settings_dialog import SettingsDialog
 
-        SettingsDialog(self._window, self._session, self._settings, used).exec()
+        run(SettingsDialog(self._window, self._session, self._settings, used))
 
     def help(self) -> None:
         """Show the help page."""
         from anzel.ui.help_dialog import HelpPage
 
-        HelpPage(self._window, keys_in_use(self._settings.preferences.keys)).exec()
+        run(HelpPage(self._window, keys_in_use(self._settings.preferences.keys)))
 
     def about(self) -> None:
         """Show what Anzel is and whose work it ships."""
         from anzel.ui.dialogs import About
 
-        About(self._window).exec()
+        run(About(self._window))
 
     def _save(self, path: Path, even_read_only: bool = False) -> bool:
         if path == self._session.document.path and not self._may_overwrite(path):

@@ -16,6 +16,7 @@ from anzel.app.autosave import Autosave
 from anzel.app.log_setup import Caught
 from anzel.app.number_display import shown
 from anzel.core.findings import MakerError
+from anzel.ui.modal import run
 
 _MOST = 3
 """After so many failures in one run the maker is not asked again; the log has them all."""
@@ -79,4 +80,4 @@ class CrashHandler(QObject):
             f"looks odd, save and start Anzel again.\n\n{last}{where}"
         )
         box.setDetailedText(details)
-        box.exec()
+        run(box)

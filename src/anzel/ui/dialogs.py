@@ -24,6 +24,7 @@ from anzel.project.demos import DEMOS
 from anzel.project.model import Project
 from anzel.project.new_project import empty_table, project_of
 from anzel.structure.forms import FORMS, about_form
+from anzel.ui.modal import run
 from anzel.ui.theme import icon as app_icon
 from anzel.ui.theme import icon_pixmap
 from anzel.ui.widgets.common_widgets import heading, quiet
@@ -104,7 +105,7 @@ class StartChooser(QDialog):
     def ask(cls, parent: QWidget, title: str, about: str, starts: list[Start]) -> Start | None:
         """Return the one chosen, or None."""
         dialog = cls(parent, title, about, starts)
-        return dialog.chosen if dialog.exec() == QDialog.DialogCode.Accepted else None
+        return dialog.chosen if run(dialog) == QDialog.DialogCode.Accepted else None
 
 
 def gallery_icon(form: str) -> QIcon:

@@ -30,6 +30,7 @@ from anzel.ui.commands import Commands, callbacks
 from anzel.ui.incoming_files import KNOWN, dropped_files, take_files
 from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
+from anzel.ui.modal import run
 from anzel.ui.picked_commands import PickedCommands
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
@@ -332,7 +333,7 @@ class MainWindow(QMainWindow):
         """Show what to do first."""
         from anzel.ui.first_start import FirstStart
 
-        FirstStart(self, self._session, self._settings, self.commands, self.use_preferences).exec()
+        run(FirstStart(self, self._session, self._settings, self.commands, self.use_preferences))
 
     def take_file(self, file: Path | None) -> None:
         """Show what another start of Anzel handed over: here if nothing was begun here."""

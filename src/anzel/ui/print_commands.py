@@ -10,6 +10,7 @@ from anzel.app.number_display import number_format
 from anzel.app.session import Session
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.tiled_pdf import paper_bytes
+from anzel.ui.modal import run
 from anzel.ui.printing import paper_of, print_pdf
 
 if TYPE_CHECKING:
@@ -35,7 +36,7 @@ class PrintCommands:
             return
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         printer.setDocName(f"{self._session.project.name}, {what}")
-        if QPrintDialog(printer, self._window).exec():
+        if run(QPrintDialog(printer, self._window)):
             self.send(printer, what, file)
 
     def send(self, printer: QPrinter, what: str, file: "CutFileChoice") -> None:

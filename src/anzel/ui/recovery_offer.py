@@ -12,6 +12,7 @@ from anzel.app.session import Session
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.storage.recovery_store import RecoverableProject
+from anzel.ui.modal import run
 
 Keep = Callable[[Callable[[], None]], None]
 """Keeps the work in hand, and makes a call once it is kept."""
@@ -33,7 +34,7 @@ def offer(
         discard = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
         box.setDefaultButton(recover)
         box.setEscapeButton(later)
-        box.exec()
+        run(box)
         if box.clickedButton() is discard:
             each.discard()
         elif box.clickedButton() is recover and _opened(window, session, each):

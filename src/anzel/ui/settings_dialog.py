@@ -17,6 +17,7 @@ from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.settings import DecimalMark, Look, Settings, TargetFolder
 from anzel.core.number_format import UNIT, Unit, format_measure, plain_length
+from anzel.ui.modal import run
 from anzel.ui.widgets.common_widgets import button, heading, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -133,4 +134,4 @@ class SettingsDialog(QDialog):
     def _change_keys(self) -> None:
         from anzel.ui.keys_dialog import KeysDialog
 
-        KeysDialog(self, self._settings, self._used).exec()
+        run(KeysDialog(self, self._settings, self._used))

@@ -19,6 +19,7 @@ from anzel.project.derive import fit_context_of, settled_form, solved_structure_
 from anzel.project.model import Project
 from anzel.structure.model import Piece
 from anzel.structure.relations.records import Side
+from anzel.ui.modal import run
 from anzel.ui.steps.build_panel import BuildPanel
 from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
@@ -250,7 +251,7 @@ class BuildStep(QWidget):
     def _draw_large(self) -> None:
         from anzel.ui.draw_dialog import DrawDialog
 
-        DrawDialog(self, self._session).exec()
+        run(DrawDialog(self, self._session))
 
     def _carried(self, name: str, by: Vector) -> None:
         """A plate was carried somewhere else."""

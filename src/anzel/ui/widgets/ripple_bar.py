@@ -15,6 +15,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.accessibility import announce
 from anzel.ui.desktop_progress import tell_desktop
+from anzel.ui.modal import run_menu
 
 _AWAITED_MS = 150
 """A change that takes longer than this is told of while it is worked out."""
@@ -159,7 +160,7 @@ class RippleBar(QStatusBar):
         menu = QMenu(self)
         for finding in findings_before_cutting(self._session.project, self._session.layouts):
             menu.addAction(shown(str(finding)))
-        menu.exec(self._findings.mapToGlobal(self._findings.rect().topLeft()))
+        run_menu(menu, self._findings.mapToGlobal(self._findings.rect().topLeft()))
 
 
 def _all_joints(count: int) -> str:
