@@ -65,7 +65,12 @@ def letter_outlines(text: str, height: float, font: bytes | None = None) -> tupl
     ParameterError
         For a file that is no font, or has not all the letters.
     """
-    letters, capital, width = _letters(text, lettering_font() if font is None else font)
+    try:
+        letters, capital, width = _letters(text, lettering_font() if font is None else font)
+    except ParameterError:
+        raise
+    except Exception as error:  # a font's tables are read letter by letter, and may be damaged
+        raise _no_font() from error
     scale = height / capital
     return tuple(
         Letter(
@@ -127,11 +132,15 @@ def _font(content: bytes) -> TTFont:
             raise KeyError("cmap")
         file.getGlyphSet()
     except Exception as error:  # whatever fontTools makes of a file that is no font
-        raise ParameterError(
-            "That file is no font that can be read.", hint="TrueType and OpenType fonts can.",
-            field="font",
-        ) from error  # fmt: skip
+        raise _no_font() from error
     return file
+
+
+def _no_font() -> ParameterError:
+    return ParameterError(
+        "That file is no font that can be read.", hint="TrueType and OpenType fonts can.",
+        field="font",
+    )  # fmt: skip
 
 
 def _floats(point: Point) -> Point:
