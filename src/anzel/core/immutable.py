@@ -25,9 +25,11 @@ _PLAIN_WORDS = {
     "extra_forbidden": "is not known here",
     "literal_error": "must be {expected}",
     "enum": "must be {expected}",
+    "union_tag_invalid": "must be one of {expected_tags}",
+    "union_tag_not_found": "does not say of which kind it is",
 }
 
-_LONG_NUMBER = 10**15
+_LONG_NUMBER, _LONG_WORD = 10**15, 60
 
 
 class Immutable(BaseModel):
@@ -99,7 +101,13 @@ def to_parameter_error(error: ValidationError, lengths: Collection[str] = ()) ->
         shown = f", not {given}" if abs(given) < _LONG_NUMBER else ", not so large"
     elif isinstance(given, str) and given:
         shown = f", not “{given[:40]}”"
-    return ParameterError(f"{field_title(field)} {what}{shown}.".strip(), field=field)
+    # what a file holds may be endless, also as the name of a field
+    said = " ".join(_cut_off(word) for word in f"{field_title(field)} {what}{shown}.".split())
+    return ParameterError(said, field=field)
+
+
+def _cut_off(word: str) -> str:
+    return word if len(word) <= _LONG_WORD else f"{word[:_LONG_WORD]}…"
 
 
 def field_title(field: str) -> str:
