@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.told import in_mm
 
+from anzel.app import history
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
@@ -251,3 +252,17 @@ def test_paths_are_kept(session, tmp_path):
     session.save(path)
     assert isinstance(session.document.path, Path)
     assert session.status.text == "Saved stand.anzel"
+
+
+def test_undo_goes_as_far_back_as_memory_allows(project, monkeypatch):
+    monkeypatch.setattr(history, "MOST", 100_000)
+    session = Session(project)
+    for height in range(120, 160):
+        session.change(f"Height {height}", project_edits.change_structure(project, height=height))
+    kept = session.document.history
+    assert kept.forgotten > 5
+    assert kept.forgotten + len(kept.edits) == 41
+    assert session.project.structure.height == 159
+    while kept.undoable:
+        session.undo()
+    assert session.project.structure.height == 119 + kept.forgotten

@@ -6,12 +6,13 @@ import threading
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QLabel, QMessageBox
 
 from anzel.app.edits import project_edits
 from anzel.storage import project_file
 from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
 from anzel.ui.crash_safety import CrashSafety
+from anzel.ui.versions_dialog import VersionsDialog
 
 
 @pytest.fixture
@@ -116,3 +117,40 @@ def test_saving_over_another_programs_change_is_asked(
     assert (path.read_bytes() == theirs) != saved
     if saved:
         assert (tmp_path / "mine.anzel.bak").read_bytes() == theirs
+
+
+def test_earlier_versions_are_offered_with_what_differs(window, session, tmp_path, qtbot):
+    path = tmp_path / "mine.anzel"
+    for height in (130, 140, 150):
+        session.change("Height", project_edits.change_structure(session.project, height=height))
+        session.save(path)
+    kept = session.versions.of(path)
+    assert [each.project().structure.height for each in kept] == [150, 140, 130]
+    dialog = VersionsDialog(window, session, window.jobs, kept)
+    dialog.rows.setCurrentRow(1)
+    qtbot.waitUntil(lambda: dialog.project is not None, timeout=10_000)
+    assert "the structure" in dialog.says.text()
+    assert "Upright" in dialog.says.text()
+    dialog.accept()
+    assert dialog.project.structure.height == 140
+    dialog.deleteLater()
+
+
+def test_a_file_that_cannot_be_read_is_opened_from_its_versions(
+    window, session, tmp_path, monkeypatch, qtbot
+):
+    path = tmp_path / "mine.anzel"
+    session.save(path)
+    path.write_bytes(b"PK damaged")
+
+    def take(dialog):
+        qtbot.waitUntil(lambda: dialog.project is not None, timeout=10_000)
+        assert "not a whole Anzel project" in dialog.findChildren(QLabel)[1].text()
+        return VersionsDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(VersionsDialog, "exec", take)
+    name = session.project.name
+    window.commands.open_path(path, ask=False)
+    assert session.project.name == name
+    assert session.is_dirty, "the file itself was not touched"
+    assert path.read_bytes() == b"PK damaged"

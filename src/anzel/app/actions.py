@@ -76,6 +76,7 @@ ACTIONS = (
     Action("open", "&Open…", "&Project", "Ctrl+O", standard="Open"),
     Action("save", "&Save", "&Project", "Ctrl+S", standard="Save"),
     Action("save-as", "Save &as…", "&Project", "Ctrl+Shift+S", standard="SaveAs"),
+    Action("versions", "Earlier &versions…", "&Project", "Ctrl+Alt+Shift+V"),
     Action("settings", "Se&ttings…", "&Project", "Ctrl+,", standard="Preferences"),
     Action("close", "&Close the window", "&Project", "Ctrl+W", standard="Close"),
     Action("quit", "&Quit", "&Project", "Ctrl+Q", standard="Quit"),

@@ -86,6 +86,10 @@ class Task(Generic[Result]):
         """Whether the task was asked to stop."""
         return self._cancelled.is_set()
 
+    def wait(self) -> None:
+        """Wait on another thread until the work has ended; its outcome arrives all the same."""
+        self._outcome.exception()
+
     def take(self, seconds: float | None = None) -> Result:
         """Wait for the result and return it; then it does not arrive otherwise.
 

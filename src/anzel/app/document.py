@@ -1,12 +1,28 @@
 """The document: a project with its history and its file."""
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol, TypeVar
 
 from anzel.app.edits.project_edits import checked
 from anzel.app.history import History
 from anzel.project.model import Project
 from anzel.storage import project_file
 from anzel.storage.atomic_file import stamp_of
+
+Result = TypeVar("Result")
+
+
+class Aside(Protocol):
+    """Makes a call where it does not stop the interface, and returns its result."""
+
+    def __call__(self, work: Callable[[], Result]) -> Result:
+        """Return the result of the work."""
+
+
+def directly(work: Callable[[], Result]) -> Result:
+    """Return the result of the work, done here and now."""
+    return work()
 
 
 class Document:
@@ -31,8 +47,10 @@ class Document:
         """Count nothing of the project as saved."""
         self._saved = None
 
-    def save(self, path: Path | None = None, *, even_read_only: bool = False) -> Path:
-        """Save, here or under a new path, and return the path.
+    def save(
+        self, path: Path | None = None, *, even_read_only: bool = False, aside: Aside = directly
+    ) -> Path:  # fmt: skip
+        """Save, here or under a new path, and return the path; the file is written `aside`.
 
         Raises FileError with nothing changed, and ReadOnlyFileError for a read-only file unless
         `even_read_only`.
@@ -40,8 +58,9 @@ class Document:
         target = path or self.path
         if target is None:
             raise ValueError("the project has no file yet")
-        project_file.save(self.project, target, even_read_only=even_read_only)
-        self.path, self._saved, self._stamp = target, self.project, stamp_of(target)
+        project = self.project
+        aside(lambda: project_file.save(project, target, even_read_only=even_read_only))
+        self.path, self._saved, self._stamp = target, project, stamp_of(target)
         return target
 
     @property

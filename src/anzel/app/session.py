@@ -15,7 +15,8 @@ from pathlib import Path
 
 from anzel.app import background
 from anzel.app.background import Background, Newest, Task
-from anzel.app.document import Document
+from anzel.app.document import Aside, Document, directly
+from anzel.app.layouting import Layouting, Layouts
 from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
 from anzel.app.placing import Placing
@@ -26,14 +27,11 @@ from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
-from anzel.layout.layout import Layout
-from anzel.nesting.solving import solving_aside
-from anzel.project.derive import fit_context_of, is_solved, layout_of, solved_structure_of
+from anzel.project.derive import fit_context_of, is_solved, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.storage import project_file
-
-Layouts = tuple[Layout, ...]
+from anzel.storage.version_store import VersionStore
 
 
 @dataclass(frozen=True)
@@ -54,18 +52,18 @@ class Session:
     def __init__(self, project: Project, path: Path | None = None) -> None:
         self._listeners = Listeners()
         self._changes: Newest | None = None
-        self._layouting: Newest | None = None
-        self._laid: tuple[Project, Layouts] | None = None
         self._pending: _Change | None = None
         self._task: Task[str] | None = None
         self.prepare: Callable[[Project], object] = fit_context_of
         """Called on another thread with a project that is about to arrive."""
         self.document = Document(project, path)
+        self.versions = VersionStore()
         self.selection = Selection(lambda: self.project, self._tell)
         self.visibility = Visibility(lambda: self.project, self._tell)
         self.navigation = Navigation(self._tell)
         self.placing = Placing(self._tell)
         self.status = Status(self._tell)
+        self._layouting = Layouting(lambda: self.project, self._tell, self.status)
 
     def subscribe(self, listener: Listener) -> None:
         """Call `listener` after every change."""
@@ -77,7 +75,8 @@ class Session:
 
     def work_in(self, changes: Background, layouts: Background) -> None:
         """Compute changes and layouts in the background, instead of making everybody wait."""
-        self._changes, self._layouting = Newest(changes), Newest(layouts)
+        self._changes = Newest(changes)
+        self._layouting.work_in(layouts)
         self._changes_in = changes
 
     @property
@@ -119,10 +118,7 @@ class Session:
     @property
     def layouts(self) -> Layouts | None:
         """The layouts of the present project, stock by stock; None while they are computed."""
-        if self._layouting is None:
-            return _layouts(self.project)
-        is_present = self._laid is not None and self._laid[0] is self.project
-        return self._laid[1] if self._laid is not None and is_present else None
+        return self._layouting.present
 
     def assembly_arrived(self) -> None:
         """Tell everybody that the proof of assembly of the present project is there."""
@@ -134,7 +130,7 @@ class Session:
 
     def start_layout(self) -> None:
         """Compute the layouts; `Changed.LAYOUT` is told once they are there."""
-        if self._lay_out():
+        if self._layouting.start():
             self._tell(Changed.LAYOUT)
 
     def change(self, edit: str, project: Project) -> None:
@@ -277,21 +273,32 @@ class Session:
         """Pick a plate everywhere, as soon as a pending change that makes it has arrived."""
         self.selection.pick_plate(name, is_pending=self.is_working)
 
-    def save(self, path: Path | None = None, *, even_read_only: bool = False) -> None:
-        """Finish what is pending, and save; see `Document.save`."""
-        self._finish_pending()
-        target = self.document.save(path, even_read_only=even_read_only)
+    def save(
+        self, path: Path | None = None, *, even_read_only: bool = False, aside: Aside = directly
+    ) -> None:  # fmt: skip
+        """Finish what is pending, save, and keep the version; see `Document.save`."""
+        self._finish_pending(aside)
+        target = self.document.save(path, even_read_only=even_read_only, aside=aside)
         self.status.text = f"Saved {target.name}"
+        try:
+            aside(lambda: self.versions.keep(target))
+        except MakerError as error:
+            self.status.text += f". ▲ {error}"
         self._tell(Changed.SAVED)
 
-    def open(self, path: Path) -> None:
+    def open(self, path: Path, *, aside: Aside = directly) -> None:
         """Open another project.
 
         Raises FileError and keeps this one if it cannot be read.
         """
+
+        def load() -> Project:
+            project = project_file.load(path)
+            self.prepare(project)
+            return project
+
         with error_boundary(f"it opened {path.name}"):
-            document = Document(project_file.load(path), path)
-            self._restart(document, f"Opened {path.name}")
+            self._restart(Document(aside(load), path), f"Opened {path.name}")
 
     def recover(self, project: Project, path: Path | None) -> None:
         """Go on with unsaved work that was left behind: nothing of it counts as saved."""
@@ -305,28 +312,6 @@ class Session:
 
     def _tell(self, changed: Changed) -> None:
         self._listeners.tell(changed)
-
-    def _lay_out(self) -> bool:
-        """Start to compute the layouts. Return whether they are there at once."""
-        if self._layouting is None or self.layouts is not None:
-            return True
-        project = self.project
-
-        def arrived(layouts: Layouts) -> None:
-            self._laid = (project, layouts)
-            self._tell(Changed.LAYOUT)
-
-        task: Task[Layouts] = self._layouting.start(
-            lambda task: _layouts_aside(project, task), done=arrived, failed=self.status.warn
-        )
-        try:
-            self._laid = (project, task.take(background.PATIENCE))
-        except TimeoutError:
-            return False
-        except MakerError as error:
-            self.status.warn(error)
-            return False
-        return True
 
     def _take_over(self, change: _Change, said: str) -> None:
         self._pending = None
@@ -343,16 +328,19 @@ class Session:
         self.selection.await_nothing()
         self._arrived(f"▲ {error}")
 
-    def _finish_pending(self) -> None:
+    def _finish_pending(self, aside: Aside) -> None:
         """Wait for the pending change.
 
         Raises MakerError where it is impossible.
         """
         if self._pending is None or self._task is None:
             return
-        change = self._pending
+        change, task = self._pending, self._task
+        aside(task.wait)
+        if self._pending is not change:
+            return  # it has arrived meanwhile
         try:
-            said = self._task.take()
+            said = task.take()
         except MakerError as error:
             self._give_up(error)
             raise
@@ -379,7 +367,7 @@ class Session:
         """Keep the selection valid in a new present project, and tell everybody."""
         self.selection.keep_valid()
         self.status.text = said
-        self._lay_out()
+        self._layouting.start()
         self._tell(Changed.PROJECT)
 
 
@@ -393,13 +381,3 @@ def _ripple_of(edit: str, before: Project, project: Project) -> str:
     for piece in solved.pieces:
         largest_inscribed_circle(piece.region)
     return f"{edit}: {moved}"
-
-
-def _layouts(project: Project) -> Layouts:
-    return tuple(layout_of(project, stock.id) for stock in project.stocks_in_use)
-
-
-def _layouts_aside(project: Project, task: Task[Layouts]) -> Layouts:
-    """Lay out by the helper, as long as the layouts are wanted."""
-    with solving_aside(lambda: task.is_cancelled):
-        return _layouts(project)

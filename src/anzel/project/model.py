@@ -34,6 +34,10 @@ class Take(Immutable):
     structure: AnyForm
 
 
+_SHOWN = 60
+"""So much of a name that nothing has is told."""
+
+
 class Project(Immutable):
     """Stocks, cutters, fits, the structure, trials, and settings for test pieces, sheets and files.
 
@@ -94,7 +98,8 @@ class Project(Immutable):
             if stock.id == stock_id:
                 return stock
         known = ", ".join(stock.id for stock in self.stocks)
-        raise ParameterError(f"There is no stock “{stock_id}”.", hint=f"There are: {known}.")
+        wanted = str(stock_id)[:_SHOWN]
+        raise ParameterError(f"There is no stock “{wanted}”.", hint=f"There are: {known}.")
 
     @property
     def cutter(self) -> Cutter:

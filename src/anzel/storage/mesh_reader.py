@@ -81,7 +81,7 @@ def _content(path: Path, kind: str) -> bytes:
         try:
             with zipfile.ZipFile(io.BytesIO(content)) as archive:
                 whole = sum(member.file_size for member in archive.infolist())
-        except zipfile.BadZipFile as error:
+        except (zipfile.BadZipFile, NotImplementedError, ValueError, OSError) as error:
             raise _unreadable(path.name) from error
         if whole > _LARGEST_3MF:
             raise MeshError(f"{path.name} is far too large as 3MF.", hint="Save it as STL.")

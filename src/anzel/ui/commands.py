@@ -20,6 +20,7 @@ from anzel.project.new_project import with_form
 from anzel.storage.atomic_file import ReadOnlyFileError
 from anzel.structure.forms import broken_forms
 from anzel.ui.action_keys import keys_in_use
+from anzel.ui.alive import Alive
 from anzel.ui.confirm import may_write, may_write_read_only
 from anzel.ui.file_choice import MESHES, PROJECTS, choose_file, choose_target
 from anzel.ui.modal import run
@@ -29,6 +30,7 @@ from anzel.ui.theme import text_scale
 if TYPE_CHECKING:
     from anzel.app.search import Match
     from anzel.storage.mesh_reader import ImportedMesh
+    from anzel.storage.version_store import SavedVersion
     from anzel.ui.drawing_commands import DrawingCommands
     from anzel.ui.export_commands import ExportCommands
     from anzel.ui.rack_commands import RackCommands
@@ -39,11 +41,13 @@ class Commands:
     """Runs commands on the session, and asks before anything unsaved would be lost."""
 
     def __init__(
-        self, window: QWidget, session: Session, settings: Settings, jobs: Background
-    ) -> None:
+        self, window: QWidget, session: Session, settings: Settings, jobs: Background,
+        files: Background,
+    ) -> None:  # fmt: skip
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
         self._cutting: ExportCommands | None = None
+        self._alive = Alive(files)
 
     def new(self) -> None:
         """Start from one of the workshop's projects."""
@@ -121,10 +125,42 @@ class Commands:
         if ask and not self.may_leave():
             return
         try:
-            self._session.open(path)
+            self._session.open(path, aside=self._alive)
             self._settings.remember(path)
         except MakerError as error:
-            self.tell("This project cannot be opened", error)
+            if not self._offer_versions(path, error):
+                self.tell("This project cannot be opened", error)
+
+    def versions(self) -> None:
+        """Show the versions of this project that were saved."""
+        path = self._session.document.path
+        kept = self._session.versions.of(path) if path is not None else ()
+        if not kept:
+            words = "No earlier version is kept yet: each time you save, one is."
+            self._session.status.show(words)
+            return
+        self._choose_version(kept, "")
+
+    def _offer_versions(self, path: Path, error: MakerError) -> bool:
+        """Offer what was kept of a file that cannot be read. Return whether something was."""
+        kept = self._session.versions.of(path)
+        if kept:
+            self._choose_version(kept, shown(str(error)), path)
+        return bool(kept)
+
+    def _choose_version(
+        self, kept: "tuple[SavedVersion, ...]", why: str, path: Path | None = None
+    ) -> None:
+        from anzel.ui.versions_dialog import VersionsDialog
+
+        dialog = VersionsDialog(self._window, self._session, self._jobs, kept, why)
+        if run(dialog) != VersionsDialog.DialogCode.Accepted or dialog.project is None:
+            return
+        if path is None:
+            project, when = dialog.project, f"{dialog.version.when:%d %B, %H:%M}"
+            self._session.attempt(f"As saved on {when}", lambda _: project)
+        else:
+            self._session.recover(dialog.project, path)
 
     def save(self) -> bool:
         """Save.
@@ -271,7 +307,7 @@ class Commands:
             return False
         try:
             with error_boundary(f"it saved {path.name}"):
-                self._session.save(path, even_read_only=even_read_only)
+                self._session.save(path, even_read_only=even_read_only, aside=self._alive)
                 self._settings.remember(path)
         except ReadOnlyFileError:
             return may_write_read_only(self._window, path) and self._save(path, True)
@@ -316,6 +352,7 @@ def callbacks(
         "save": commands.save,
         "save-as": commands.save_as,
         "history": commands.history,
+        "versions": commands.versions,
         "undo": session.undo,
         "redo": session.redo,
         "tighter": lambda: commands.shift_fit(-1),

@@ -4,6 +4,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QVBoxLayou
 
 from anzel.app.number_display import shown
 from anzel.app.session import Session
+from anzel.core.wording import counted
 from anzel.ui.theme import colour
 from anzel.ui.widgets.common_widgets import heading, quiet
 from anzel.ui.widgets.deferred_call import after_event
@@ -27,6 +28,8 @@ class HistoryDialog(QDialog):
         column = QVBoxLayout(self)
         column.addWidget(heading("History"))
         column.addWidget(quiet("Double click an edit, or press Enter, to go back to it."))
+        if gone := session.document.history.forgotten:
+            column.addWidget(quiet(f"{counted(gone, 'older edit')} took too much memory to keep."))
         column.addWidget(self.rows, 1)
         column.addWidget(buttons)
         self._fill()

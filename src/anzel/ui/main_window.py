@@ -72,8 +72,9 @@ class MainWindow(QMainWindow):
         self.proving = Background(self._main_thread.post, "anzel-proof")
         self._changes = Background(self._main_thread.post, "anzel-changes")
         self._layouts = Background(self._main_thread.post, "anzel-layouts")
+        self._files = Background(self._main_thread.post, "anzel-files")
         session.work_in(self._changes, self._layouts)
-        self.commands = Commands(self, session, settings, self.jobs)
+        self.commands = Commands(self, session, settings, self.jobs, self._files)
         self.picked = PickedCommands(self, session, self.jobs)
         self.places = ViewCommands(self, session)
         self._assemble()
@@ -350,6 +351,7 @@ class MainWindow(QMainWindow):
         """End all background work; nothing is started after this."""
         self._changes.close()
         self._layouts.close()
+        self._files.close()
         self.jobs.close()
         self.proving.close()
         self.squeezing.close()

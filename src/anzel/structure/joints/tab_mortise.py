@@ -261,7 +261,8 @@ def _need_edge(case: TabbedEdge) -> None:
         for middle, width in case.joint.tabs
         for side in (-1, 1)
     ]
-    if not shapely.intersects_xy(case.tabbed.region.shape, np.array(corners)).all():
+    places = np.array(corners).reshape(-1, 2)  # there may be no tabs
+    if not shapely.intersects_xy(case.tabbed.region.shape, places).all():
         raise ParameterError(
             f"A tab of {case.tabbed.name} reaches past the end of its edge.",
             hint="Make the tabs narrower or fewer.",

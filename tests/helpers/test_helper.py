@@ -1,0 +1,101 @@
+"""Helper processes: results, errors, progress, stops, and a helper that dies."""
+
+import operator
+import os
+import subprocess
+import sys
+import threading
+import time
+
+import pytest
+
+from anzel.app.proving import proof_there
+from anzel.core.error_boundary import CancelledError
+from anzel.core.findings import MakerError, ParameterError
+from anzel.helpers.process import Helper, HelperLostError
+from anzel.nesting import solving
+from anzel.nesting.quick_solver import solve_quickly
+from anzel.project.demos import fern_lantern, herb_stand, seedpod_lamp
+from anzel.project.derive import layout_of
+from anzel.project.model import Project
+from anzel.project.new_project import project_of
+
+
+@pytest.fixture(scope="module")
+def helper():
+    made = Helper("tests", "anzel.app.proving")
+    yield made
+    made._end()
+
+
+def test_it_returns_tells_and_raises_as_a_call_does(helper):
+    said = []
+    found, assembly = helper.call(proof_there, herb_stand(), said=said.append)
+    assert (found, assembly.proof.ok) == ((), True)
+    assert any("proving" in each for each in said)
+    with pytest.raises(ParameterError, match="acrylic") as caught:
+        helper.call(Project.stock, herb_stand(), "acrylic")
+    assert "birch-3" in caught.value.hint
+    with pytest.raises(MakerError, match="ZeroDivisionError"):
+        helper.call(operator.truediv, 1, 0)
+
+
+@pytest.mark.parametrize(
+    ("work", "stays"),
+    [
+        ((proof_there, project_of("rib-lamp", ribs=36, radius=170.0)), True),
+        ((time.sleep, 30.0), False),
+    ],
+)
+def test_it_stops_what_is_not_wanted_any_more(helper, work, stays):
+    helper.start()
+    before = helper._process.pid
+    stopped = threading.Event()
+    threading.Timer(0.2, stopped.set).start()
+    begun = time.monotonic()
+    with pytest.raises(CancelledError):
+        helper.call(*work, is_stopped=stopped.is_set)
+    assert time.monotonic() - begun < 5.0
+    assert helper.call(operator.mul, 1, 2) == 2
+    assert (helper._process.pid == before) is stays, "what does not listen is ended"
+
+
+def test_a_helper_that_ends_is_told_and_started_again(helper):
+    with pytest.raises(HelperLostError):
+        helper.call(os._exit, 3)
+    assert helper.call(operator.mul, 2, 2) == 4
+
+
+def test_a_helper_ends_with_the_process_that_started_it():
+    program = """if True:
+        import operator, os
+        from anzel.helpers.process import Helper
+        helper = Helper("tests", "anzel.helpers.serving")
+        helper.call(operator.mul, 1, 2)
+        print(helper._process.pid, flush=True)
+        os._exit(0)
+    """
+    told = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
+    number = int(told.stdout)
+    end_of_wait = time.monotonic() + 10
+    while is_running(number) and time.monotonic() < end_of_wait:
+        time.sleep(0.02)
+    assert not is_running(number)
+
+
+def is_running(number):
+    """Whether there is a process of that number that has not ended."""
+    try:
+        with open(f"/proc/{number}/stat") as stat:
+            return stat.read().rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False
+
+
+@pytest.mark.parametrize("make", [herb_stand, fern_lantern, seedpod_lamp])
+def test_a_layout_is_the_same_wherever_it_is_solved(make):
+    project = make()
+    problem = layout_of(project, project.stocks_in_use[0].id).problem
+    with solving.solving_aside(lambda: False):
+        aside = solving.solution_of(problem)
+    assert aside == solve_quickly(problem)
