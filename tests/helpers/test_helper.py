@@ -16,7 +16,7 @@ from anzel.helpers.process import Helper, HelperLostError
 from anzel.nesting import solving
 from anzel.nesting.quick_solver import solve_quickly
 from anzel.project.demos import fern_lantern, herb_stand, seedpod_lamp
-from anzel.project.derive import layout_of
+from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
 
@@ -40,15 +40,14 @@ def test_it_returns_tells_and_raises_as_a_call_does(helper):
         helper.call(operator.truediv, 1, 0)
 
 
+LAMP = project_of("rib-lamp", ribs=36, radius=170.0)
+
+
 @pytest.mark.parametrize(
-    ("work", "stays"),
-    [
-        ((proof_there, project_of("rib-lamp", ribs=36, radius=170.0)), True),
-        ((time.sleep, 30.0), False),
-    ],
+    ("work", "stays"), [((proof_there, LAMP), True), ((time.sleep, 30.0), False)]
 )
 def test_it_stops_what_is_not_wanted_any_more(helper, work, stays):
-    helper.start()
+    helper.call(solved_structure_of, LAMP)
     before = helper._process.pid
     stopped = threading.Event()
     threading.Timer(0.2, stopped.set).start()
