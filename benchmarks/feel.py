@@ -2,6 +2,7 @@
 
     xvfb-run -a .venv/bin/python benchmarks/feel.py            all projects
     xvfb-run -a .venv/bin/python benchmarks/feel.py acorn ...  only those named
+    xvfb-run -a .venv/bin/python benchmarks/feel.py --write    all, and docs/performance.md anew
 
 For each project, in a process of its own:
 
@@ -12,10 +13,15 @@ For each project, in a process of its own:
   readings changed, while steps were walked through (first and later visits), while the standing
   view was turned, and while the project was saved and opened again.
 - *frames*: pictures a second while the standing view is turned.
+- *MB*: what the window's process holds once every step was visited, and its helpers beside it.
+
+With `--write` also: what a bare process with the same packages holds, how much a window grows over
+2,000 edits, and how its start compares with that of an empty window (benchmarks/run.py).
 """
 
 import gc
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -29,6 +35,7 @@ from PySide6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 
+from anzel.app import proving
 from anzel.app.edits import stock_edits
 from anzel.app.navigation import Step
 from anzel.app.proving import proof_there
@@ -36,10 +43,12 @@ from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import take_short_turns
 from anzel.cli.main import COLLECT_AFTER
+from anzel.nesting import solving
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
+from anzel.scene import renderer_process
 from anzel.scene.camera import Camera
 from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
@@ -100,6 +109,8 @@ class Felt:
     turn_still: float = 0.0
     frames: float = 0.0
     file_still: float = 0.0
+    megabytes: float = 0.0
+    helpers_megabytes: float = 0.0
 
 
 class Heart:
@@ -281,9 +292,18 @@ def measure(name: str) -> Felt:
     turn(felt, heart, window)
     felt.first_visit_still = walk(heart, window, session)
     felt.visit_still = walk(heart, window, session)
+    from memory import held
+
+    felt.megabytes, felt.helpers_megabytes = held(os.getpid()), sum(map(held, helper_ids()))
     felt.file_still = files(heart, window, session, folder)
     window.close()
     return felt
+
+
+def helper_ids() -> list[int]:
+    """The processes that help this one."""
+    every = (solving.HELPER, proving.HELPER, renderer_process.HELPER)
+    return [each.process_id for each in every if each.process_id]
 
 
 def row(felt: Felt) -> str:
@@ -293,32 +313,70 @@ def row(felt: Felt) -> str:
         f"| {felt.name} | {felt.follows[0]:.0f} / {felt.follows[1]:.0f} "
         f"| {felt.all_there[0]:.0f} / {felt.all_there[1]:.0f} | {felt.alone:.0f} | {ratio:.2f} "
         f"| {felt.edit_still:.0f} | {felt.first_visit_still:.0f} | {felt.visit_still:.0f} "
-        f"| {felt.turn_still:.0f} | {felt.frames:.0f} | {felt.file_still:.0f} |"
+        f"| {felt.turn_still:.0f} | {felt.frames:.0f} | {felt.file_still:.0f} "
+        f"| {felt.megabytes:.0f} + {felt.helpers_megabytes:.0f} |"
     )
 
 
 HEAD = (
     "| project | follows, ms | all there, ms | alone, ms | ratio | still: edit | first visit "
-    "| later visit | turn | frames/s | file |\n|---|---|---|---|---|---|---|---|---|---|---|"
+    f"| later visit | turn | frames/s | file | MB |\n{'|---' * 12}|"
 )
+
+
+PAGE = Path(__file__).parents[1] / "docs" / "performance.md"
+INTRODUCTION = """# Performance
+
+Written by `xvfb-run -a .venv/bin/python benchmarks/feel.py --write`; what each column means stands
+at the head of that file. Two figures in a cell are the median and the worst. Pictures are drawn by
+the processor (Mesa's software rasteriser), so a real graphics card is quicker. Times are of the
+machine that wrote this: {processors} processors; they are to be compared with one another.
+
+{table}
+
+A bare process with PySide6, numpy, shapely and moderngl holds {bare:.0f} MB. The window with the
+first demo holds {early:.0f} MB after {first} edits and {late:.0f} MB after {edits}. It is usable
+after {start:.2f} × the start of an empty window with the same imports of Qt, the quickest of
+{starts} starts each.
+"""
+
+
+def page(rows: list[str]) -> str:
+    """The page of the documentation."""
+    from memory import GROWTH_EDITS, GROWTH_FIRST, bare_megabytes, grown
+    from run import STARTS, window_ratio
+
+    early, late = grown()
+    return INTRODUCTION.format(
+        processors=os.cpu_count(), table="\n".join([HEAD, *rows]), bare=bare_megabytes(),
+        early=early, late=late, first=GROWTH_FIRST, edits=GROWTH_EDITS, start=window_ratio(),
+        starts=STARTS,
+    )  # fmt: skip
+
+
+def measured(name: str) -> str:
+    """The line of one project, measured in a process of its own."""
+    extra = [each for each in sys.argv[1:] if each == "--each"]
+    command = [sys.executable, __file__, name, "--one", *extra]
+    ran = subprocess.run(command, stdout=subprocess.PIPE, text=True, check=False)
+    if ran.returncode:
+        return f"| {name} | not measured: it failed |"
+    return row(Felt(**json.loads(ran.stdout.splitlines()[-1])))
 
 
 def main() -> None:
     """Print a line for each project."""
     named = [each for each in sys.argv[1:] if not each.startswith("--")]
     if "--one" in sys.argv:
-        print(json.dumps(asdict(measure(named[0]))))
-        sys.stdout.flush()
+        print(json.dumps(asdict(measure(named[0]))), flush=True)
         return
     print(HEAD, flush=True)
-    extra = [each for each in sys.argv[1:] if each.startswith("--")]
+    rows = []
     for name in named or CASES:
-        command = [sys.executable, __file__, name, "--one", *extra]
-        ran = subprocess.run(command, stdout=subprocess.PIPE, text=True, check=False)
-        if ran.returncode:
-            print(f"| {name} | failed |", flush=True)
-            continue
-        print(row(Felt(**json.loads(ran.stdout.splitlines()[-1]))), flush=True)
+        rows.append(measured(name))
+        print(rows[-1], flush=True)
+    if "--write" in sys.argv:
+        PAGE.write_text(page(rows), encoding="utf-8")
 
 
 if __name__ == "__main__":

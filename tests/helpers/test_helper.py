@@ -48,7 +48,7 @@ LAMP = project_of("rib-lamp", ribs=36, radius=170.0)
 )
 def test_it_stops_what_is_not_wanted_any_more(helper, work, stays):
     helper.call(solved_structure_of, LAMP)
-    before = helper._process.pid
+    before = helper.process_id
     stopped = threading.Event()
     threading.Timer(0.2, stopped.set).start()
     begun = time.monotonic()
@@ -56,7 +56,7 @@ def test_it_stops_what_is_not_wanted_any_more(helper, work, stays):
         helper.call(*work, is_stopped=stopped.is_set)
     assert time.monotonic() - begun < 5.0
     assert helper.call(operator.mul, 1, 2) == 2
-    assert (helper._process.pid == before) is stays, "what does not listen is ended"
+    assert (helper.process_id == before) is stays, "what does not listen is ended"
 
 
 def test_a_helper_that_ends_is_told_and_started_again(helper):
@@ -71,7 +71,7 @@ def test_a_helper_ends_with_the_process_that_started_it():
         from anzel.helpers.process import Helper
         helper = Helper("tests", "anzel.helpers.serving")
         helper.call(operator.mul, 1, 2)
-        print(helper._process.pid, flush=True)
+        print(helper.process_id, flush=True)
         os._exit(0)
     """
     told = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)

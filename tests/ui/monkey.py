@@ -1,12 +1,16 @@
 """Drives the window at random by its own actions, keys, clicks and drags, for a while.
 
-    python tests/ui/monkey.py SEED SECONDS
+    python tests/ui/monkey.py SEED SECONDS [--strict]
 
 Exits 0 if nothing was raised, nothing crashed, and the window closed within two seconds; else it
 tells what was done last. The same seed does the same things as far as the machine's pace allows.
+It tells how often the interface thread stood still for more than a second, and memory, widgets and
+threads before and after, each with the same project and after a visit of every step; `--strict`
+makes it fail for those too.
 """
 
 import faulthandler
+import gc
 import os
 import random
 import sys
@@ -70,6 +74,7 @@ class Monkey:
         self.window, self.folder = window, folder
         self.random = random.Random(seed)
         self.done = []
+        self.rests = False
         self.raised = []
 
     def note(self, text):
@@ -88,6 +93,8 @@ class Monkey:
     def answer_dialogs(self):
         """Keep modal dialogs and menus from waiting for ever, and look again soon: what is done
         here may open another one."""
+        if self.rests:
+            return
         QTimer.singleShot(60, self.answer_dialogs)
         popup, modal = QApplication.activePopupWidget(), QApplication.activeModalWidget()
         if popup is not None:
@@ -118,7 +125,7 @@ class Monkey:
         if self.random.random() < 0.25:
             demo = self.random.choice(DEMOS)
             self.note(f"begin {demo.name}")
-            self.window._session.begin(demo.make())
+            self.window.commands.begin(demo.make)
         step = self.random.choice(list(Step))
         self.note(f"go to {step.value}")
         self.window._session.navigation.go_to(step)
@@ -220,6 +227,40 @@ class Monkey:
             QTest.mouseRelease(widget, left, pos=end if kind == "drag" else start)
 
 
+class Held:
+    """Freezes of the interface thread, and what the process holds."""
+
+    FREEZE = 1.0
+
+    def __init__(self, window, demo):
+        self.window, self.demo = window, demo
+        self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
+        self._timer = QTimer()
+        self._timer.timeout.connect(self._beat)
+        self._timer.start(20)
+
+    def _beat(self):
+        now = time.monotonic()
+        self.longest = max(self.longest, now - self._last)
+        self.freezes += now - self._last > self.FREEZE
+        self._last = now
+
+    def now(self):
+        """MB, widgets and threads with the project opened and every step visited."""
+        session = self.window._session
+        self.window.commands.begin(self.demo.make)
+        for step in Step:
+            session.navigation.go_to(step)
+            end = time.monotonic() + 30
+            while time.monotonic() < end and not self.window.is_settled:
+                QTest.qWait(20)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        gc.collect()
+        status = Path("/proc/self/status").read_text().splitlines()
+        held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
+        return held, len(QApplication.allWidgets()), threading.active_count()
+
+
 def _name(widget):
     return f"{type(widget).__name__} “{widget.accessibleName() or getattr(widget, 'text', str)()}”"
 
@@ -256,15 +297,21 @@ def files_in(folder):
     (folder / "damaged.svg").write_bytes(b"<svg")
 
 
-def main(seed, seconds):
-    """Drive for so long. Returns what went wrong, in words."""
-    faulthandler.enable()
-    reraise_unexpected(True)
+def folder_of_its_own():
+    """A folder that holds all that the window keeps, and files to open."""
     folder = Path(tempfile.mkdtemp(prefix="anzel-monkey-"))
     for name in ("CONFIG", "DATA", "STATE"):
         os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
     (folder / "files").mkdir()
     files_in(folder / "files")
+    return folder
+
+
+def main(seed, seconds):
+    """Drive for so long. Returns what went wrong, in words."""
+    faulthandler.enable()
+    reraise_unexpected(True)
+    folder = folder_of_its_own()
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
     session = Session(DEMOS[seed % len(DEMOS)].make())
@@ -280,6 +327,9 @@ def main(seed, seconds):
     threading.excepthook = lambda args: raised.append(
         "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
     )
+    held = Held(window, DEMOS[seed % len(DEMOS)])
+    before = held.now()
+    held.freezes, held.longest = 0, 0.0
     monkey.answer_dialogs()
     end = time.monotonic() + seconds
     while time.monotonic() < end and not raised:
@@ -287,6 +337,15 @@ def main(seed, seconds):
         QTest.qWait(monkey.random.choice((1, 1, 1, 5, 60)))
     while modal := QApplication.activeModalWidget():
         modal.close()
+    freezes, longest = held.freezes, held.longest
+    monkey.rests = True
+    after = held.now()
+    print(
+        f"{freezes} freezes over 1 s, the longest {longest:.2f} s; MB, widgets and threads "
+        f"before {before}, after {after}", flush=True,
+    )  # fmt: skip
+    if "--strict" in sys.argv and (freezes or after[0] > 1.5 * before[0] or after[1] > before[1]):
+        raised.append("it froze, or it holds more than before")
     start = time.monotonic()
     window.commands.may_leave = lambda: True
     window.close()

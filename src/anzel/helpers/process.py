@@ -55,6 +55,11 @@ class Helper:
         self._connection: Connection | None = None
         self._process: subprocess.Popen[bytes] | None = None
 
+    @property
+    def process_id(self) -> int | None:
+        """The number of the process; None where it was not started yet, or has ended."""
+        return None if self._process is None else self._process.pid
+
     def start(self) -> None:
         """Start it ahead of its first call."""
         with self._lock:

@@ -29,6 +29,7 @@ from anzel.ui.theme import text_scale
 
 if TYPE_CHECKING:
     from anzel.app.search import Match
+    from anzel.project.model import Project
     from anzel.storage.mesh_reader import ImportedMesh
     from anzel.storage.version_store import SavedVersion
     from anzel.ui.drawing_commands import DrawingCommands
@@ -59,7 +60,17 @@ class Commands:
                 self._window, "From the Mossgate Workshop", about, demo_starts()
             )
             if start is not None:
-                self._session.begin(start.make())
+                self.begin(start.make)
+
+    def begin(self, make: "Callable[[], Project]") -> None:
+        """Begin with a project that is made and worked out while the window stays alive."""
+
+        def work() -> "Project":
+            project = project_edits.checked(make())
+            self._session.prepare(project)
+            return project
+
+        self._session.begin(self._alive(work))
 
     def new_form(self) -> None:
         """Start from a form, on sheets yet to be measured."""
@@ -71,7 +82,7 @@ class Commands:
         if self.may_leave():
             start = StartChooser.ask(self._window, "Which form?", about, form_starts())
             if start is not None:
-                self._session.begin(start.make())
+                self.begin(start.make)
 
     def other_form(self) -> None:
         """Choose another form for the sheets of this project."""

@@ -296,7 +296,8 @@ class MainWindow(QMainWindow):
         from anzel.app.practice_loop import practice_copy
 
         if self.commands.may_leave():
-            self._session.begin(practice_copy(self._session.project, seed))
+            project = self._session.project
+            self.commands.begin(lambda: practice_copy(project, seed))
             self._session.navigation.go_to(Step.PRACTICE)
 
     def write_test_piece(self) -> None:

@@ -1,0 +1,68 @@
+"""What Anzel's window holds in memory: bare packages beside it, and its growth over many edits.
+
+xvfb-run -a .venv/bin/python benchmarks/memory.py     prints MB after 200 and after 2,000 edits
+"""
+
+import gc
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from tempfile import mkdtemp
+
+
+def held(process: int) -> float:
+    """What a process holds, MB: its own, and its part of what it shares (PSS, proc(5))."""
+    rows = Path(f"/proc/{process}/smaps_rollup").read_text().splitlines()
+    return next(int(row.split()[1]) for row in rows if row.startswith("Pss:")) / 1000
+
+
+BARE = """
+import os, sys; sys.path.insert(0, "benchmarks")
+import moderngl, numpy, shapely
+from PySide6 import QtCore, QtGui, QtSvg, QtWidgets
+application = QtWidgets.QApplication([])
+rows = open("/proc/self/smaps_rollup").read().splitlines()
+print(next(int(row.split()[1]) for row in rows if row.startswith("Pss:")) / 1000)
+"""
+GROWTH_EDITS, GROWTH_FIRST = 2_000, 200
+
+
+def bare_megabytes() -> float:
+    """What a process holds that has only imported the packages."""
+    return float(subprocess.check_output([sys.executable, "-c", BARE], text=True))
+
+
+def growth() -> tuple[float, float]:
+    """MB after 200 and after 2,000 edits of the first demo in a window."""
+    from feel import DEMOS, Heart, MainWindow, QApplication, Session, Settings, readings, theme
+
+    application = QApplication(["anzel", "-style", "Fusion"])
+    theme.apply(application)
+    session = Session(DEMOS[0].make())
+    project = session.project
+    window = MainWindow(session, Settings(Path(mkdtemp())))
+    window.show()
+    heart, told = Heart(), []
+    for number in range(GROWTH_EDITS):
+        wanted = readings(project, number % 50 / 2)
+        session.attempt("Reading", lambda _, wanted=wanted: wanted)
+        heart.wait(lambda: not session.is_working)
+        if number + 1 in (GROWTH_FIRST, GROWTH_EDITS):
+            heart.wait(lambda: window.is_settled)
+            gc.collect()
+            told.append(held(os.getpid()))
+    window.close()
+    return told[0], told[1]
+
+
+def grown() -> tuple[float, float]:
+    """What `growth` tells, measured in a process of its own."""
+    told = subprocess.check_output([sys.executable, __file__], text=True)
+    early, late = json.loads(told.splitlines()[-1])
+    return early, late
+
+
+if __name__ == "__main__":
+    print(json.dumps(growth()), flush=True)
