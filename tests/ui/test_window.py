@@ -323,7 +323,7 @@ def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch,
     session.change("Height", project_edits.change_structure(session.project, height=120))
     button = QMessageBox.StandardButton[answer]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: button)
-    commands = Commands(window, session, window._settings, window.jobs)
+    commands = Commands(window, session, window._settings, window.jobs, window.jobs)
     assert commands.may_leave() is leaves
     height = project_file.load(tmp_path / "a.anzel").structure.height
     assert height == (120 if answer == "Save" else 110)

@@ -229,7 +229,7 @@ class Session:
                 )  # fmt: skip
                 arrived(task.take(background.PATIENCE))
         except TimeoutError:
-            self._tell(Changed.PENDING)
+            self.status.show(f"{edit} … working it out")
         except MakerError as error:
             self.status.warn(error)
 
