@@ -129,3 +129,9 @@ def test_kerf_at_the_cutter_draws_what_shall_come_out(project):
     for piece in solved.pieces:
         for feature in piece.features:
             assert feature.width.drawn == pytest.approx(feature.width.produced)
+
+
+def test_demos_are_listed_as_what_they_are():
+    for demo in DEMOS:
+        made = demo.make()
+        assert (demo.title, demo.form) == (made.name, made.structure.form)

@@ -238,6 +238,22 @@ class Held:
         self._timer = QTimer()
         self._timer.timeout.connect(self._beat)
         self._timer.start(20)
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def _watch(self):
+        """Tell where the interface thread is when it has stood still for too long."""
+        told = 0.0
+        while True:
+            time.sleep(0.1)
+            if self._last != told and time.monotonic() - self._last > self.FREEZE:
+                told = self._last
+                stack = traceback.extract_stack(
+                    sys._current_frames()[threading.main_thread().ident]
+                )
+                own = [
+                    f"{Path(s.filename).name}:{s.lineno}" for s in stack if "anzel" in s.filename
+                ]
+                print("froze in", " < ".join(reversed(own)), flush=True)
 
     def _beat(self):
         now = time.monotonic()

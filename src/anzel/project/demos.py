@@ -14,9 +14,14 @@ from anzel.test_pieces.trial import Feel, Trial
 
 @dataclass(frozen=True)
 class Demo:
-    """A demo project under the name that commands know it by."""
+    """A demo project under the name that commands know it by.
+
+    `title` and `form` are its project's, told without making it, because some take a second.
+    """
 
     name: str
+    title: str
+    form: str
     about: str
     make: Callable[[], Project]
 
@@ -252,19 +257,89 @@ def potting_cube() -> Project:
 
 
 DEMOS = (
-    Demo("herb-stand", "herb-pot stand, birch ply 3 mm under a 6 mm top", herb_stand),
-    Demo("seedling-riser", "low riser for a seed tray, one sheet of clear acrylic", seedling_riser),
-    Demo("fern-lantern", "six-sided lantern, opal acrylic behind birch walls", fern_lantern),
-    Demo("seedpod-lamp", "lamp of eighteen ribs round two rings", seedpod_lamp),
-    Demo("acorn", "an acorn told by two families of slices", acorn),
-    Demo("seed-caddy", "somebody's caddy drawn for 3.2 mm, made to fit birch ply 3 mm", seed_caddy),
-    Demo("garden-wren", "a wren sliced from a mesh, its slices numbered", garden_wren),
     Demo(
-        "phone-stand", "a stand for the till's phone, its sides drawn and dimensioned", phone_stand
+        "herb-stand",
+        "Herb-pot stand",
+        "crossed-stand",
+        "herb-pot stand, birch ply 3 mm under a 6 mm top",
+        herb_stand,
     ),
-    Demo("garden-robin", "a robin traced from a scanned sketch, on a base", garden_robin),
-    Demo("leaf-lantern", "the lantern with leaves cut round its walls and names", leaf_lantern),
-    Demo("hinged-arch", "somebody's flat drawing, bent by its living hinges", hinged_arch),
-    Demo("sunflower-coaster", "a flower of two acrylics let into birch", sunflower_coaster),
-    Demo("potting-cube", "a box of one side six times, 100 mm whatever the sheet", potting_cube),
+    Demo(
+        "seedling-riser",
+        "Seedling riser",
+        "crossed-stand",
+        "low riser for a seed tray, one sheet of clear acrylic",
+        seedling_riser,
+    ),
+    Demo(
+        "fern-lantern",
+        "Fern-house lantern",
+        "lantern",
+        "six-sided lantern, opal acrylic behind birch walls",
+        fern_lantern,
+    ),
+    Demo(
+        "seedpod-lamp",
+        "Seed-pod lamp",
+        "rib-lamp",
+        "lamp of eighteen ribs round two rings",
+        seedpod_lamp,
+    ),
+    Demo("acorn", "Acorn in slices", "sliceform", "an acorn told by two families of slices", acorn),
+    Demo(
+        "seed-caddy",
+        "Seed caddy",
+        "found",
+        "somebody's caddy drawn for 3.2 mm, made to fit birch ply 3 mm",
+        seed_caddy,
+    ),
+    Demo(
+        "garden-wren",
+        "Garden wren in slices",
+        "sliceform",
+        "a wren sliced from a mesh, its slices numbered",
+        garden_wren,
+    ),
+    Demo(
+        "phone-stand",
+        "Phone stand",
+        "free",
+        "a stand for the till's phone, its sides drawn and dimensioned",
+        phone_stand,
+    ),
+    Demo(
+        "garden-robin",
+        "Garden robin",
+        "free",
+        "a robin traced from a scanned sketch, on a base",
+        garden_robin,
+    ),
+    Demo(
+        "leaf-lantern",
+        "Leaf lantern",
+        "lantern",
+        "the lantern with leaves cut round its walls and names",
+        leaf_lantern,
+    ),
+    Demo(
+        "hinged-arch",
+        "Hinged arch",
+        "free",
+        "somebody's flat drawing, bent by its living hinges",
+        hinged_arch,
+    ),
+    Demo(
+        "sunflower-coaster",
+        "Sunflower coaster",
+        "free",
+        "a flower of two acrylics let into birch",
+        sunflower_coaster,
+    ),
+    Demo(
+        "potting-cube",
+        "Potting cube",
+        "free",
+        "a box of one side six times, 100 mm whatever the sheet",
+        potting_cube,
+    ),
 )

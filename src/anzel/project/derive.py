@@ -43,14 +43,23 @@ _NEAR_FIT = 0.1
 """A step this much beyond the tightest or the loosest fit still tells something, mm."""
 
 
+_last_context: dict[str, tuple[Project, FitContext]] = {}
+"""The project asked about last, and its answer: views ask dozens of times about the same one."""
+
+
 def fit_context_of(project: Project) -> FitContext:
     """Return what the solver needs of the project's stocks, fits and kerf handling."""
-    return FitContext(
+    kept = _last_context.get("project")
+    if kept is not None and kept[0] is project:
+        return kept[1]
+    made = FitContext(
         tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
         project.fits,
     )
+    _last_context["project"] = project, made
+    return made
 
 
 def solved_structure_of(project: Project) -> SolvedStructure:

@@ -46,9 +46,7 @@ class Start:
 
 def demo_starts() -> list[Start]:
     """Return the workshop's projects."""
-    return [
-        Start(demo.make().name, demo.about, demo.make().structure.form, demo.make) for demo in DEMOS
-    ]
+    return [Start(demo.title, demo.about, demo.form, demo.make) for demo in DEMOS]
 
 
 def form_starts() -> list[Start]:

@@ -74,6 +74,8 @@ class DrawingCommands:
 
     def write_back(self, name: str = "") -> None:
         """Choose a file, and write a drawing as the file it came in, with its new sizes."""
+        if not self._session.project.structure.has_drawings:
+            return  # it was left meanwhile
         drawings = drawing_edits.drawing_views(self._session.project)
         each = next((d for d in drawings if d.name == name), drawings[0])
         came = Path(each.name)

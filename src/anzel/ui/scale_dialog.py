@@ -95,6 +95,10 @@ class ScaleDialog(QDialog):
         buttons.rejected.connect(self.reject)
         return buttons
 
+    def done(self, result: int) -> None:
+        self._job.cancel()
+        super().done(result)
+
     @property
     def is_working(self) -> bool:
         """Whether a scale is being tried."""

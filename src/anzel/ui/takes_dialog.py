@@ -102,6 +102,10 @@ class TakesDialog(QDialog):
 
         self._job.start(work, done=self._show, failed=self._failed, said=self._says.setText)
 
+    def done(self, result: int) -> None:
+        self._job.cancel()
+        super().done(result)
+
     def _show(self, columns: list[_Column]) -> None:
         self._says.setText("Drag a picture, and all of them turn.")
         clear(self._grid)

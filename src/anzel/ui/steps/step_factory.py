@@ -38,7 +38,7 @@ def _cutter(session: Session, jobs: Background, window: "MainWindow") -> QWidget
 def _test(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     from anzel.ui.steps.test_step import TestStep
 
-    page = TestStep(session)
+    page = TestStep(session, jobs)
     page.write_wanted.connect(window.write_test_piece)
     return page
 

@@ -1,10 +1,13 @@
 """The test piece, cut from a scrap of this sheet: what to do with it, and what it teaches."""
 
 from collections.abc import Callable
+from contextlib import suppress
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from anzel.app import background
+from anzel.app.background import Background, Newest
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.number_display import as_shown, shown, shown_plain_length, shown_quantity
 from anzel.app.selection import Thing, ThingKind
@@ -48,7 +51,8 @@ class TestStep(StepPage):
 
     write_wanted = Signal()
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, jobs: Background) -> None:
+        self._laying = Newest(jobs)
         self._slot = ""
         self.kind = TestPieceKind.COMB
         self.view, self.trials = PlanView("The test piece"), TrialsView()
@@ -215,6 +219,22 @@ class TestStep(StepPage):
         self.trials.show_trials(kept[:_SHOWN_TRIALS])
         self.trials.setVisible(felt)
 
+    def _lay(self, which: tuple[Project, str, TestPieceKind], say: Callable[[str], None]) -> None:
+        """Say whether a test piece goes on its scrap, once it was laid there."""
+
+        def work(_: object) -> str:
+            is_in = not layout_of_test_piece(*which).findings
+            return "goes on the scrap" if is_in else "▲ too large for the scrap"
+
+        task = self._laying.start(work, done=say, failed=self._session.status.warn)
+        with suppress(TimeoutError):
+            say(task.take(background.PATIENCE))
+
+    @property
+    def is_working(self) -> bool:
+        """Whether the test piece is being laid on its scrap."""
+        return self._laying.is_working
+
     def _take_pick(self, test_piece: TestPiece) -> bool:
         """Take over which step is picked; return whether one is."""
         thing = self._session.selection.one(ThingKind.TEST_STEP)
@@ -261,15 +281,16 @@ class TestStep(StepPage):
 
     def _show_settings(self, project: Project, test_piece: TestPiece) -> None:
         which = (as_shown(project), self._session.selection.stock_id, self.kind)
-        layout, fitting = layout_of_test_piece(*which), findings_of_test_piece(*which)
-        room = "goes on the scrap" if not layout.findings else "▲ too large for the scrap"
-        self._says.setText(
+        lengths = (
             f"Cut {shown_quantity(test_piece.cut_length / 1000, 'm', 2)}, "
-            f"engraved {shown_quantity(test_piece.engraved_length / 1000, 'm', 2)}, {room}."
-            + "".join(
-                f"\n▲ {shown(found.message.capitalize())} {shown(found.hint)}" for found in fitting
-            )
+            f"engraved {shown_quantity(test_piece.engraved_length / 1000, 'm', 2)}"
         )
+        fitting = "".join(
+            f"\n▲ {shown(found.message.capitalize())} {shown(found.hint)}"
+            for found in findings_of_test_piece(*which)
+        )
+        self._says.setText(f"{lengths}.{fitting}")
+        self._lay(which, lambda room: self._says.setText(f"{lengths}, {room}.{fitting}"))
         settings = project.test_pieces.settings(self.kind)
         typed = (settings.start, settings.step, settings.count, *settings.steps)
         usual = all(each is None for each in typed)

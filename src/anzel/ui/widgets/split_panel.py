@@ -86,8 +86,9 @@ class SplitPanel(Fold):
         share = drawing_edits.typed_share(text)
         name, number = self._each.name, self.piece.currentIndex() + 1
         seam = Seam(piece=number, style=self.hold.currentData(), share=share)
-        project = drawing_edits.split_piece(self._session.project_with_pending, name, number, seam)
-        self._session.change(f"Piece {number} split", project)
+        self._session.attempt(
+            f"Piece {number} split", lambda p: drawing_edits.split_piece(p, name, number, seam)
+        )
 
     def _undo(self) -> None:
         if self._each is not None:
