@@ -45,7 +45,7 @@ from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
-from anzel.structure.forms.form import check_ranges
+from anzel.structure.forms.field_ranges import check_ranges
 from anzel.structure.model import Piece, SolvedStructure
 from anzel.structure.solids import triangles_of
 from anzel.structure.solver import outline_changes

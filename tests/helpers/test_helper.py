@@ -11,8 +11,8 @@ import pytest
 
 from anzel.app.proving import proof_there
 from anzel.core.error_boundary import CancelledError
-from anzel.core.findings import MakerError, ParameterError
-from anzel.helpers.process import Helper, HelperLostError
+from anzel.core.findings import ParameterError
+from anzel.helpers.process import Helper, HelperFaultError, HelperLostError
 from anzel.nesting import solving
 from anzel.nesting.quick_solver import solve_quickly
 from anzel.project.demos import fern_lantern, herb_stand, seedpod_lamp
@@ -36,8 +36,9 @@ def test_it_returns_tells_and_raises_as_a_call_does(helper):
     with pytest.raises(ParameterError, match="acrylic") as caught:
         helper.call(Project.stock, herb_stand(), "acrylic")
     assert "birch-3" in caught.value.hint
-    with pytest.raises(MakerError, match="ZeroDivisionError"):
+    with pytest.raises(HelperFaultError, match="ZeroDivisionError") as fault:
         helper.call(operator.truediv, 1, 0)
+    assert "Traceback" in fault.value.__notes__[0]
 
 
 LAMP = project_of("rib-lamp", ribs=36, radius=170.0)

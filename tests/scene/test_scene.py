@@ -13,6 +13,7 @@ from anzel.geometry.ray_casting import hit_distances
 from anzel.project.demos import fern_lantern
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
+from anzel.scene import renderer_process
 from anzel.scene.camera import VIEWS, Camera
 from anzel.scene.dragging import dragged, nudge
 from anzel.scene.exploded_view import exploded_offsets
@@ -20,6 +21,7 @@ from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.picking import piece_under
 from anzel.scene.piece_meshes import scene_of
 from anzel.scene.render_request import RenderRequest, RenderStyle
+from anzel.scene.renderer_process import RendererProcess
 from anzel.scene.section_plane import WHOLE, ray_entry, section_plane_facing, signed_distance
 from anzel.structure.solids import produced_solid
 
@@ -388,3 +390,20 @@ def test_a_bent_strip_is_drawn_in_one_with_no_edges_along_its_seams():
     assert np.ptp(strip.triangles[..., 2]) > 280
     steep = np.abs(strip.edges[:, 1, 2] - strip.edges[:, 0, 2])
     assert (steep > 2.5).sum() < 4 * 12 * 4  # upright ones only at notches and ends
+
+
+def test_a_helper_draws_the_same_picture_and_asks_for_scenes_that_it_has_forgotten():
+    project = fern_lantern()
+    solved, fit_context = solved_structure_of(project), fit_context_of(project)
+    look = replace(LOOK, tints=dict.fromkeys((s.id for s in project.stocks), (0.5, 0.5, 0.5)))
+    request = RenderRequest(solved, fit_context, 0.0, Camera(), True, look, (200, 160))
+    studio = OffscreenRenderer(RendererProcess())
+    here = OffscreenRenderer().render(request).pixels
+    assert studio.render(request).pixels == here
+    nowhere = {piece.name: (0.0, 0.0, 0.0) for piece in solved.pieces}
+    for number in range(100, 108):  # more than it remembers
+        renderer_process.HELPER.call(
+            renderer_process.picture_there, number, studio._meshed[2], nowhere, Camera(), look,
+            (20, 20), WHOLE, False,
+        )  # fmt: skip
+    assert studio.render(request).pixels == here

@@ -52,6 +52,12 @@ class Memo(Generic[Arguments, Result]):
         with self._lock:
             return (args, tuple(kwargs.items())) in self._kept
 
+    def cache_clear(self) -> None:
+        """Forget all results, as functools' caches do."""
+        with self._lock:
+            self._kept.clear()
+            self._bytes = 0
+
     @property
     def kept_bytes(self) -> int:
         """The estimated bytes of all that is kept."""

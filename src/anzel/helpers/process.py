@@ -43,6 +43,10 @@ class HelperLostError(UnexpectedError):
         super().__init__(f"The helper for {name} ended without a result.", hint="Try it again.")
 
 
+class HelperFaultError(Exception):
+    """What a function raised in a helper that is not worded for the maker."""
+
+
 class Helper:
     """One process beside this one; `name` says what for, `first` is imported when it starts.
 
@@ -79,6 +83,8 @@ class Helper:
             Where the call was stopped.
         MakerError
             As the function raised it, and HelperLostError where the helper ended.
+        HelperFaultError
+            For anything else that the function raised.
         """
         with self._lock:
             if is_stopped():
@@ -92,6 +98,10 @@ class Helper:
                 raise HelperLostError(self._name) from error
         if kind == "raised":
             raise result
+        if kind == "fault":
+            fault = HelperFaultError(result[0])
+            fault.add_note(result[1])  # the report that is kept tells where it was
+            raise fault
         returned: Result = result
         return returned
 

@@ -7,12 +7,13 @@ import gc
 import importlib
 import os
 import pickle
+import traceback
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from threading import Event, Thread
 
-from anzel.core.error_boundary import CancelledError, to_maker_error
+from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import MakerError
 
 NICER = 3
@@ -63,7 +64,8 @@ class _Server:
         except (MakerError, CancelledError) as error:
             return _raised(error)
         except Exception as error:
-            return _raised(to_maker_error(error, "it worked beside the window"))
+            told = "".join(traceback.format_exception(error))
+            return pickle.dumps(("fault", (f"{type(error).__name__}: {error}", told)))
 
 
 def _raised(error: Exception) -> bytes:

@@ -1,5 +1,6 @@
 """The versions of a project that were saved: when, what differs from now, and one to take."""
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -39,12 +40,14 @@ class VersionsDialog(QDialog):
         self.rows = QListWidget()
         self.rows.setAccessibleName("Versions")
         self.rows.setFixedWidth(220)
+        self.rows.setSpacing(4)
         for version in versions:
             self.rows.addItem(f"{version.when:%d %B %Y, %H:%M:%S}")
         self.says = QLabel()
         self.says.setAccessibleName("What differs")
         self.says.setWordWrap(True)
         self.says.setMargin(8)
+        self.says.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.take = self._buttons.addButton(
             "Take this version", QDialogButtonBox.ButtonRole.AcceptRole
