@@ -35,7 +35,10 @@ class _Server:
         while True:
             call = self._calls.get()
             self._stop.clear()
-            self._connection.send_bytes(self._outcome(call))
+            try:
+                self._connection.send_bytes(self._outcome(call))
+            except OSError:
+                os._exit(0)  # the other side is gone: nobody wants the result
 
     def _read(self) -> None:
         while True:
