@@ -6,7 +6,7 @@ import pytest
 
 from .mutations import FOUND, READERS, mutated, outcome, sound
 
-SAMPLE = 25
+SAMPLE = 10
 
 
 @pytest.fixture(autouse=True)
