@@ -60,6 +60,15 @@ def test_it_stops_what_is_not_wanted_any_more(helper, work, stays):
     assert (helper.process_id == before) is stays, "what does not listen is ended"
 
 
+def test_who_hears_the_progress_may_stop_it_and_the_next_answer_is_its_own(helper):
+    def said(text):
+        raise CancelledError
+
+    with pytest.raises(CancelledError):
+        helper.call(proof_there, LAMP, said=said)
+    assert helper.call(operator.mul, 3, 4) == 12
+
+
 def test_a_helper_that_ends_is_told_and_started_again(helper):
     with pytest.raises(HelperLostError):
         helper.call(os._exit, 3)

@@ -116,9 +116,10 @@ class Helper:
             kind, result = pickle.loads(connection.recv_bytes())
             if kind != "said":
                 return kind, result
-            if is_stopped():
-                return self._stopped(connection)
-            said(result)
+            try:
+                said(result)
+            except CancelledError:
+                return self._stopped(connection)  # it must not answer the next call
 
     def _stopped(self, connection: Connection) -> tuple[str, Any]:
         """Have the call under way stop, and end a helper that does not."""

@@ -1,7 +1,4 @@
-"""What runs in a helper process: it makes the calls that arrive, until the other side is gone.
-
-python -m anzel.helpers.serving DESCRIPTOR MODULE
-"""
+"""What runs in a helper process: it makes the calls that arrive, until the other side is gone."""
 
 import gc
 import importlib
@@ -13,12 +10,12 @@ from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from threading import Event, Thread
 
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import MakerError
 
 NICER = 3
 """A helper leaves the processor to the window where both want it."""
-COLLECT_AFTER = (50_000, 20, 50)
 
 
 class _Server:
@@ -34,7 +31,6 @@ class _Server:
         Thread(target=self._read, daemon=True).start()
         while True:
             call = self._calls.get()
-            self._stop.clear()
             try:
                 self._connection.send_bytes(self._outcome(call))
             except OSError:
@@ -47,6 +43,7 @@ class _Server:
             except (EOFError, OSError):
                 os._exit(0)  # the other side is gone: nobody wants the result
             if message:
+                self._stop.clear()  # here, so that a stop on its heels is not cleared
                 self._calls.put(message)
             else:
                 self._stop.set()
