@@ -15,7 +15,7 @@ from statistics import median
 
 from anzel.assembly.bodies import bodies_of
 from anzel.assembly.order import prove
-from anzel.cli.main import COLLECT_AFTER
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.materials.fits import KerfAt
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, solved_structure_of

@@ -42,7 +42,7 @@ from anzel.app.proving import proof_there
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import take_short_turns
-from anzel.cli.main import COLLECT_AFTER
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.nesting import solving
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
@@ -64,8 +64,9 @@ LONGEST = 120.0
 
 def slices() -> Project:
     """A box of 30 × 30 slices, 900 joints."""
-    sizes = {"width": 400, "depth": 400, "height": 200, "first": 30, "second": 30}
-    return project_of("sliceform", body="box", **sizes)
+    from run import slices as in_slices
+
+    return in_slices()
 
 
 def boards() -> Project:

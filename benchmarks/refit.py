@@ -21,7 +21,7 @@ from tempfile import NamedTemporaryFile
 import ezdxf
 import svgelements
 
-from anzel.cli.main import COLLECT_AFTER
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.drawings.reader import read_drawing
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.analysis import analyse

@@ -13,7 +13,7 @@ from hypothesis import HealthCheck, settings
 from anzel.app import background
 from anzel.app import session as sessions
 from anzel.app.session import Session
-from anzel.cli.main import COLLECT_AFTER
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from anzel.core.memo import memo
+from anzel.core.memo import latest, memo
 from anzel.project.demos import herb_stand
 from anzel.storage import project_file
 from anzel.storage.version_store import MOST, VersionStore, thinned
@@ -50,3 +50,16 @@ def test_results_are_kept_by_their_bytes(each, stay):
     assert doubled.kept_bytes == stay * each
     assert doubled(7) == 14
     assert made == list(range(8)), "what is known is not made again"
+
+
+def test_the_last_result_is_kept_for_that_very_object():
+    made = []
+
+    @latest
+    def size(sheet):
+        made.append(sheet)
+        return len(sheet)
+
+    one, other = [1, 2], [1, 2]
+    assert [size(each) for each in (one, one, other, other, one)] == [2] * 5
+    assert made == [one, other, one]

@@ -11,7 +11,7 @@ from pathlib import Path
 from secrets import token_hex
 
 from anzel import __version__
-from anzel.storage.private_folder import private_folder
+from anzel.storage.private_folder import private_folder, state_folder
 
 _MOST = 20
 """Older reports than the newest so many are removed."""
@@ -19,9 +19,7 @@ _MOST = 20
 
 def reports_folder() -> Path:
     """Return the folder of the reports."""
-    from platformdirs import user_state_path  # not while the window starts
-
-    return user_state_path("anzel") / "reports"
+    return state_folder("reports")
 
 
 _kept: dict[str, str] = {}

@@ -67,7 +67,5 @@ class Document:
     def changed_outside(self) -> bool:
         """Whether another program has written the project's file since it was opened or saved."""
         return (
-            self.path is not None
-            and self._stamp is not None
-            and (stamp_of(self.path) != self._stamp)
+            self.path is not None and self._stamp is not None and stamp_of(self.path) != self._stamp
         )

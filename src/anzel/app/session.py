@@ -27,7 +27,7 @@ from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
-from anzel.project.derive import fit_context_of, is_solved, solved_structure_of
+from anzel.project.derive import is_solved, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
 from anzel.storage import project_file
@@ -54,7 +54,7 @@ class Session:
         self._changes: Newest | None = None
         self._pending: _Change | None = None
         self._task: Task[str] | None = None
-        self.prepare: Callable[[Project], object] = fit_context_of
+        self.prepare: Callable[[Project], None] = _nothing_more
         """Called on another thread with a project that is about to arrive."""
         self.document = Document(project, path)
         self.versions = VersionStore()
@@ -369,6 +369,10 @@ class Session:
         self.status.text = said
         self._layouting.start()
         self._tell(Changed.PROJECT)
+
+
+def _nothing_more(project: Project) -> None:
+    """Without views there is nothing more to work out."""
 
 
 def _ripple_of(edit: str, before: Project, project: Project) -> str:

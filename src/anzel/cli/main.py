@@ -43,6 +43,7 @@ from anzel.cli.common import (
     say_record,
     with_units,
 )
+from anzel.core.collecting import COLLECT_AFTER
 from anzel.core.error_boundary import set_report_keeper, to_maker_error
 from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.core.number_format import format_length
@@ -51,9 +52,6 @@ from anzel.project.derive import pieces_of
 from anzel.structure.alike_pieces import AlikePieces, alike_pieces
 from anzel.structure.model import Feature, Piece
 
-COLLECT_AFTER = (50_000, 20, 50)
-"""Thresholds of the garbage collector. A solved structure is hundreds of thousands of objects that
-stay and have no cycles; looking through them at the usual thresholds takes a third of the time."""
 UNSURE = 3
 """Exit code where the maker has to say something first."""
 

@@ -1,12 +1,13 @@
-"""Results that are kept, as many as a number of bytes allows: the oldest go first."""
+"""Results that are kept: as many as a number of bytes allows, or the last one."""
 
 from collections import OrderedDict
 from collections.abc import Callable
-from functools import update_wrapper
+from functools import update_wrapper, wraps
 from threading import Lock
 from typing import Generic, ParamSpec, TypeVar
 
 Result = TypeVar("Result")
+Argument = TypeVar("Argument")
 Arguments = ParamSpec("Arguments")
 
 _LEAST = 2
@@ -69,3 +70,22 @@ def memo(
 ) -> Callable[[Callable[Arguments, Result]], Memo[Arguments, Result]]:
     """Return a decorator that keeps a function's results, up to `most` bytes in all."""
     return lambda function: Memo(function, weigh, most)
+
+
+def latest(function: Callable[[Argument], Result]) -> Callable[[Argument], Result]:
+    """Decorate a function that is asked dozens of times about the same object.
+
+    Its last result is kept as long as it is asked about that very object, which is not compared.
+    """
+    kept: list[tuple[Argument, Result]] = []
+
+    @wraps(function)
+    def asked(argument: Argument) -> Result:
+        for last, result in kept:
+            if last is argument:
+                return result
+        made = function(argument)
+        kept[:] = [(argument, made)]
+        return made
+
+    return asked

@@ -9,7 +9,7 @@ from functools import lru_cache
 from anzel.checks.bulb_visibility import share_seen
 from anzel.checks.forecast import Forecast, Wanted, forecast
 from anzel.core.findings import Finding, Severity
-from anzel.core.memo import memo
+from anzel.core.memo import latest, memo
 from anzel.core.number_format import format_length, format_measure
 from anzel.cutjob.job import SheetJob, job_of
 from anzel.cutjob.job_settings import JobSettings, LabelStyle
@@ -43,23 +43,15 @@ _NEAR_FIT = 0.1
 """A step this much beyond the tightest or the loosest fit still tells something, mm."""
 
 
-_last_context: dict[str, tuple[Project, FitContext]] = {}
-"""The project asked about last, and its answer: views ask dozens of times about the same one."""
-
-
+@latest
 def fit_context_of(project: Project) -> FitContext:
     """Return what the solver needs of the project's stocks, fits and kerf handling."""
-    kept = _last_context.get("project")
-    if kept is not None and kept[0] is project:
-        return kept[1]
-    made = FitContext(
+    return FitContext(
         tuple(_sheet(project, stock) for stock in project.stocks),
         project.fits.clearance,
         project.kerf_at,
         project.fits,
     )
-    _last_context["project"] = project, made
-    return made
 
 
 def solved_structure_of(project: Project) -> SolvedStructure:

@@ -22,7 +22,7 @@ from threading import Lock
 from anzel.project.model import Project
 from anzel.storage import project_file
 from anzel.storage.atomic_file import PRIVATE, FileError, remove_stray_temporaries, write_atomically
-from anzel.storage.private_folder import private_folder
+from anzel.storage.private_folder import private_folder, state_folder
 
 ENDING = ".anzel"
 _LOCK = ".lock"
@@ -33,9 +33,7 @@ _FORGOTTEN = 30 * 86_400.0
 
 def recovery_folder() -> Path:
     """Return the folder in the XDG state folder."""
-    from platformdirs import user_state_path  # not while the window starts
-
-    return user_state_path("anzel") / "unsaved"
+    return state_folder("unsaved")
 
 
 @dataclass(frozen=True)

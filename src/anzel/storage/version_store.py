@@ -15,7 +15,7 @@ from pathlib import Path
 from anzel.project.model import Project
 from anzel.storage import project_file
 from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, write_atomically
-from anzel.storage.private_folder import private_folder
+from anzel.storage.private_folder import private_folder, state_folder
 
 MOST = 10
 _ENDING = ".anzel"
@@ -23,9 +23,7 @@ _ENDING = ".anzel"
 
 def version_folder() -> Path:
     """Return the folder in the XDG state folder."""
-    from platformdirs import user_state_path  # not while the window starts
-
-    return user_state_path("anzel") / "versions"
+    return state_folder("versions")
 
 
 @dataclass(frozen=True)

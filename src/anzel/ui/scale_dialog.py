@@ -41,6 +41,7 @@ class ScaleDialog(QDialog):
         self.setMinimumWidth(560)
         self._session = session
         self._job = Newest(jobs)
+        self.finished.connect(lambda _: self._job.cancel())
         self._before = session.project
         self._tried: Project | None = None
         self.fields = {
@@ -94,10 +95,6 @@ class ScaleDialog(QDialog):
         buttons.accepted.connect(self._take)
         buttons.rejected.connect(self.reject)
         return buttons
-
-    def done(self, result: int) -> None:
-        self._job.cancel()
-        super().done(result)
 
     @property
     def is_working(self) -> bool:

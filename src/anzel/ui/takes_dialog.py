@@ -55,6 +55,7 @@ class TakesDialog(QDialog):
         self.setWindowTitle("Takes, side by side")
         self._session = session
         self._job = Newest(jobs)
+        self.finished.connect(lambda _: self._job.cancel())
         self._labels: list[TurnedLabel] = []
         self.pictures = TakeThumbnails(self, _SHOWN, arrived=self._drawn, failed=self._failed)
         self.finished.connect(lambda _: self.pictures.close())
@@ -101,10 +102,6 @@ class TakesDialog(QDialog):
             return columns
 
         self._job.start(work, done=self._show, failed=self._failed, said=self._says.setText)
-
-    def done(self, result: int) -> None:
-        self._job.cancel()
-        super().done(result)
 
     def _show(self, columns: list[_Column]) -> None:
         self._says.setText("Drag a picture, and all of them turn.")

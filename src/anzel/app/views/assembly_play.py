@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from anzel.assembly.records import AssemblyProof, AssemblyStep, way_in_words
+from anzel.core.memo import latest
 from anzel.geometry.placement import Vector, add_scaled, scaled
 from anzel.project.assembly import known_assembly
 from anzel.project.model import Project
@@ -44,7 +45,7 @@ def moment_of(proof: AssemblyProof, solved: SolvedStructure, time: float) -> Mom
         name for each in proof.steps[: number + 1] if each.group == step.group
         for name in each.pieces
     }  # fmt: skip
-    boxes, size = _measured.of(solved)
+    boxes, size = _boxes(solved)
     left = _eased(1.0 - (time - number))
     placed: dict[str, Vector] = {}
     ways: list[tuple[Vector, Vector]] = []
@@ -98,22 +99,12 @@ def _middle(names: tuple[str, ...], boxes: Boxes) -> Vector:
     return (x, y, z)
 
 
-class _Measured:
-    """The boxes of the structure that was asked for last: it is asked for at every moment."""
-
-    def __init__(self) -> None:
-        self._last: tuple[SolvedStructure, Boxes, float] | None = None
-
-    def of(self, solved: SolvedStructure) -> tuple[Boxes, float]:
-        """Return the box of each piece, and the size of the whole, mm."""
-        if self._last is None or self._last[0] is not solved:
-            boxes: Boxes = {}
-            for piece in solved.pieces:
-                low, high = piece.region.bounds_in(piece.placement, piece.thickness / 2)
-                boxes[piece.name] = (tuple(low), tuple(high))
-            corners = np.array(list(boxes.values())).reshape(-1, 3)
-            self._last = solved, boxes, float(np.linalg.norm(np.ptp(corners, axis=0)))
-        return self._last[1:]
-
-
-_measured = _Measured()
+@latest
+def _boxes(solved: SolvedStructure) -> tuple[Boxes, float]:
+    """Return the box of each piece, and the size of the whole, mm."""
+    boxes: Boxes = {}
+    for piece in solved.pieces:
+        low, high = piece.region.bounds_in(piece.placement, piece.thickness / 2)
+        boxes[piece.name] = (tuple(low), tuple(high))
+    corners = np.array(list(boxes.values())).reshape(-1, 3)
+    return boxes, float(np.linalg.norm(np.ptp(corners, axis=0)))

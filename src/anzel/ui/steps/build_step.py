@@ -220,9 +220,12 @@ class BuildStep(QWidget):
         pieces = solved_structure_of(project).pieces
         aspect = self.flat.width() / max(self.flat.height(), 1)
         kept = self._rows
-        if kept is None or kept[0] is not pieces or kept[1] != aspect:
-            kept = self._rows = pieces, aspect, PlanShapes(in_rows(pieces, aspect))
-        return kept[2]
+        if kept is not None and kept[0] is pieces and kept[1] == aspect:
+            return kept[2]
+        plan = in_rows(pieces, aspect)  # of another width the rows are often the same
+        shapes = kept[2] if kept is not None and kept[2].plan == plan else PlanShapes(plan)
+        self._rows = pieces, aspect, shapes
+        return shapes
 
     def _work_out(self, project: Project) -> None:
         """Work out what is painted of a project that is about to arrive."""

@@ -79,7 +79,7 @@ class PlanView(ZoomCanvas):
 
     def show_content(self, content: PlanContent, shapes: PlanShapes | None = None) -> None:
         """Show something else, keeping the maker's zoom; its `shapes` may be known already."""
-        if self._content is None or content.plan is not self._shapes.plan:
+        if self._content is None or content.plan != self._shapes.plan:
             self._shapes = shapes or PlanShapes(content.plan)
         self._content = content
         self.refit()

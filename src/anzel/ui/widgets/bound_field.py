@@ -11,6 +11,7 @@ from anzel.core.findings import MakerError, ParameterError
 from anzel.core.immutable import field_title
 from anzel.core.number_format import MILLIMETRES
 from anzel.project.model import Project
+from anzel.ui.modal import run_menu
 from anzel.ui.widgets.measure_field import MeasureField
 
 Get = Callable[[Project], str]
@@ -53,8 +54,7 @@ class BoundField(MeasureField):
         menu = self.edit.createStandardContextMenu()
         menu.addSeparator()
         menu.addAction("Give it a name…", self._ask_name)
-        menu.exec(self.edit.mapToGlobal(at))
-        menu.deleteLater()
+        run_menu(menu, self.edit.mapToGlobal(at))
 
     def _ask_name(self) -> None:
         label = self.edit.accessibleName()
