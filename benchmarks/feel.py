@@ -8,10 +8,11 @@ For each project, in a process of its own:
 
 - *follows*: from a changed reading until the window shows the new project, ms, median and worst.
 - *all there*: until proof, layout and picture of it have arrived too, and how many times that is
-  of what they take alone (*alone*: one after the other, without a window, in the same process).
+  of what they take alone (*alone*: one after the other, without a window, in another process).
 - *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, while
-  readings changed, while steps were walked through (first and later visits), while the standing
-  view was turned, and while the project was saved and opened again.
+  readings changed, while steps were walked through (first and later visits, once their pages were
+  made, which happens while the maker rests), while the standing view was turned, and while the
+  project was saved and opened again.
 - *frames*: pictures a second while the standing view is turned.
 - *MB*: what the window's process holds once every step was visited, and its helpers beside it.
 
@@ -41,8 +42,10 @@ from anzel.app.navigation import Step
 from anzel.app.proving import proof_there
 from anzel.app.session import Session
 from anzel.app.settings import Settings
+from anzel.app.views import forecast_summary
 from anzel.app.worker import take_short_turns
 from anzel.core.collecting import COLLECT_AFTER
+from anzel.helpers.process import FORK_SERVER
 from anzel.nesting import solving
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
@@ -54,7 +57,7 @@ from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
 from anzel.ui.main_window import MainWindow
-from anzel.ui.warm_up import warm_up
+from anzel.ui.warm_up import WarmUp
 
 NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
 """Readings, in steps of 0.004 mm; mouse moves."""
@@ -276,7 +279,6 @@ def measure(name: str) -> Felt:
     gc.set_threshold(*COLLECT_AFTER)
     felt, project = Felt(name), CASES[name]()
     take_short_turns()
-    felt.alone = alone(project)
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
     session = Session(project)
@@ -284,11 +286,12 @@ def measure(name: str) -> Felt:
     window = MainWindow(session, Settings(folder))
     window.show()
     heart = Heart()
-    warm_up()
+    pages = WarmUp(window)
     heart.wait(lambda: window.is_settled)
     session.navigation.go_to(Step.BUILD)
     heart.wait(lambda: window.is_settled)
-    heart.rest(2.0)
+    heart.wait(lambda: pages.is_over)
+    heart.rest(1.0)
     edits(felt, heart, window, session)
     turn(felt, heart, window)
     felt.first_visit_still = walk(heart, window, session)
@@ -303,7 +306,10 @@ def measure(name: str) -> Felt:
 
 def helper_ids() -> list[int]:
     """The processes that help this one."""
-    every = (solving.HELPER, proving.HELPER, renderer_process.HELPER)
+    every = (
+        solving.HELPER, proving.HELPER, renderer_process.HELPER, forecast_summary.HELPER,
+        FORK_SERVER,
+    )  # fmt: skip
     return [each.process_id for each in every if each.process_id]
 
 
@@ -331,7 +337,8 @@ INTRODUCTION = """# Performance
 Written by `xvfb-run -a .venv/bin/python benchmarks/feel.py --write`; what each column means stands
 at the head of that file. Two figures in a cell are the median and the worst. Pictures are drawn by
 the processor (Mesa's software rasteriser), so a real graphics card is quicker. Times are of the
-machine that wrote this: {processors} processors; they are to be compared with one another.
+machine that wrote this: {processors} processors, of whose time other machines on the same host took
+{stolen:.0%} meanwhile; they are to be compared with one another.
 
 {table}
 
@@ -339,30 +346,54 @@ A bare process with PySide6, numpy, shapely and moderngl holds {bare:.0f} MB. Th
 first demo holds {early:.0f} MB after {first} edits and {late:.0f} MB after {edits}. It is usable
 after {start:.2f} × the start of an empty window with the same imports of Qt, the quickest of
 {starts} starts each.
+
+How the bench grows up to 30,000 outlines and the bare layout up to 10,000 pieces is told by
+`benchmarks/large.py`.
 """
 
 
-def page(rows: list[str]) -> str:
+class Stolen:
+    """What others on the same host have taken of the processors' time since this was made."""
+
+    def __init__(self) -> None:
+        self._then = self._now()
+
+    @staticmethod
+    def _now() -> list[int]:
+        return [int(each) for each in Path("/proc/stat").read_text().split("\n", 1)[0].split()[1:]]
+
+    @property
+    def share(self) -> float:
+        """The share, 0 to 1, of the time that was wanted; see proc(5) on steal."""
+        spent = [now - then for now, then in zip(self._now(), self._then, strict=True)]
+        user, nice, system, _, _, irq, softirq, steal = spent[:8]  # without idle and waiting
+        return steal / max(user + nice + system + irq + softirq + steal, 1)
+
+
+def page(rows: list[str], stolen: float) -> str:
     """The page of the documentation."""
     from memory import GROWTH_EDITS, GROWTH_FIRST, bare_megabytes, grown
     from run import STARTS, window_ratio
 
     early, late = grown()
     return INTRODUCTION.format(
-        processors=os.cpu_count(), table="\n".join([HEAD, *rows]), bare=bare_megabytes(),
-        early=early, late=late, first=GROWTH_FIRST, edits=GROWTH_EDITS, start=window_ratio(),
-        starts=STARTS,
+        processors=os.cpu_count(), stolen=stolen, table="\n".join([HEAD, *rows]),
+        bare=bare_megabytes(), early=early, late=late, first=GROWTH_FIRST, edits=GROWTH_EDITS,
+        start=window_ratio(), starts=STARTS,
     )  # fmt: skip
 
 
 def measured(name: str) -> str:
     """The line of one project, measured in a process of its own."""
     extra = [each for each in sys.argv[1:] if each == "--each"]
-    command = [sys.executable, __file__, name, "--one", *extra]
-    ran = subprocess.run(command, stdout=subprocess.PIPE, text=True, check=False)
-    if ran.returncode:
-        return f"| {name} | not measured: it failed |"
-    return row(Felt(**json.loads(ran.stdout.splitlines()[-1])))
+    told = []
+    for part in ("--one", "--alone"):
+        command = [sys.executable, __file__, name, part, *extra]
+        ran = subprocess.run(command, stdout=subprocess.PIPE, text=True, check=False)
+        if ran.returncode:
+            return f"| {name} | not measured: it failed |"
+        told.append(json.loads(ran.stdout.splitlines()[-1]))
+    return row(Felt(**{**told[0], "alone": told[1]}))
 
 
 def main() -> None:
@@ -371,13 +402,18 @@ def main() -> None:
     if "--one" in sys.argv:
         print(json.dumps(asdict(measure(named[0]))), flush=True)
         return
+    if "--alone" in sys.argv:
+        gc.set_threshold(*COLLECT_AFTER)
+        print(alone(CASES[named[0]]()), flush=True)
+        return
     print(HEAD, flush=True)
-    rows = []
+    rows, stolen = [], Stolen()
     for name in named or CASES:
         rows.append(measured(name))
         print(rows[-1], flush=True)
     if "--write" in sys.argv:
-        PAGE.write_text(page(rows), encoding="utf-8")
+        PAGE.write_text(page(rows, stolen.share), encoding="utf-8")
+    print(f"taken by others: {stolen.share:.0%}", flush=True)
 
 
 if __name__ == "__main__":

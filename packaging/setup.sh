@@ -9,6 +9,9 @@ libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 li
 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libdbus-1-3 fontconfig
 libwayland-client0 libwayland-cursor0 libwayland-egl1 libcups2|libcups2t64"
 
+# Compiled modules are kept, or else each command and helper would compile all of Anzel anew.
+unset PYTHONDONTWRITEBYTECODE
+
 fail() {
     echo "Anzel: $*" >&2
     exit 1

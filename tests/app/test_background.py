@@ -109,13 +109,15 @@ def test_of_two_jobs_of_a_kind_only_the_newer_arrives():
         go.wait(5)
         raise MakerError("overtaken")
 
-    newest.start(older, done=told.append, failed=told.append)
-    started.wait(5)
-    newest.start(lambda progress: "on its way", done=told.append, failed=told.append)
+    newest.start(older, done=told.append, failed=told.append).begin()
+    assert started.wait(5)
+    newest.start(lambda progress: "on its way", done=told.append, failed=told.append).begin()
     go.set()
-    newest.start(lambda progress: [last.set(), "newest"][1], done=told.append, failed=told.append)
+    newest.start(
+        lambda progress: [last.set(), "newest"][1], done=told.append, failed=told.append
+    ).begin()
     assert newest.is_working
-    last.wait(5)
+    assert last.wait(5)
     background._worker.submit(lambda: None).result(5)  # what was started before has ended
     for call in waiting:
         call()

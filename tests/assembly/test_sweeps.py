@@ -46,7 +46,7 @@ def flats(draw):
 
 
 @given(flats(), flats(), vectors, st.floats(5, 80))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=80, deadline=None)
 def test_what_meets_at_any_moment_meets_the_sweep(moving, other, way, far):
     """A solid that is moved in steps and overlaps at one of them must be told; and the other way
     round the same is told."""

@@ -12,7 +12,7 @@ from anzel.cutjob.cut_order import HOME, in_cut_order
 from anzel.cutjob.operations import Operation
 from anzel.geometry.regions import Contour
 from anzel.nesting.area_bound import fewest_sheets
-from anzel.nesting.bottom_left_fill import FillStrategy, RasterGrids, fill
+from anzel.nesting.bottom_left_fill import FillStrategy, fill
 from anzel.nesting.problem import (
     Container,
     ContainerKind,
@@ -29,6 +29,7 @@ from anzel.nesting.quick_solver import (
     solve_by_boxes,
     solve_quickly,
 )
+from anzel.nesting.raster_grids import RasterGrids
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.validation import clashes, miscounted
 

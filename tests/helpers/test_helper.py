@@ -2,6 +2,7 @@
 
 import operator
 import os
+import signal
 import subprocess
 import sys
 import threading
@@ -12,7 +13,7 @@ import pytest
 from anzel.app.proving import proof_there
 from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import ParameterError
-from anzel.helpers.process import Helper, HelperFaultError, HelperLostError
+from anzel.helpers.process import FORK_SERVER, Helper, HelperFaultError, HelperLostError
 from anzel.nesting import solving
 from anzel.nesting.quick_solver import solve_quickly
 from anzel.project.demos import fern_lantern, herb_stand, seedpod_lamp
@@ -73,6 +74,17 @@ def test_a_helper_that_ends_is_told_and_started_again(helper):
     with pytest.raises(HelperLostError):
         helper.call(os._exit, 3)
     assert helper.call(operator.mul, 2, 2) == 4
+
+
+def test_helpers_killed_while_nothing_is_asked_of_them_are_not_missed(helper):
+    assert helper.call(operator.mul, 2, 2) == 4
+    for is_whole in (False, True):
+        lost = [helper.process_id] + [FORK_SERVER.process_id] * is_whole
+        for number in lost:
+            os.kill(number, signal.SIGKILL)
+        while any(map(is_running, lost)) or not helper._connection.poll():
+            time.sleep(0.01)
+        assert helper.call(operator.mul, 2, 3) == 6
 
 
 def test_a_helper_ends_with_the_process_that_started_it():

@@ -53,7 +53,7 @@ def svg_cases():
         "many colons": path("M0 0H9", 'style="' + "display:" * 60_000 + '"'),
         "spaces in style": path("M0 0H9", 'style="display' + " " * 300_000 + 'x"'),
         "style sheet": svg(f'<style>{"a" * 300_000}</style><path d="{SQUARE}"/>'),
-        "open rules": svg(f'<style>{"a{" * 150_000}</style><path d="{SQUARE}"/>'),
+        "open rules": svg(f'<style>{"a{" * 60_000}</style><path d="{SQUARE}"/>'),
         "long transform": path("M0 0H9", f'transform="{long_transform}"'),
         "commas in transform": path("M0 0H9", 'transform="' + " , " * 200_000 + '"'),
         "names in transform": path("M0 0H9", 'transform="' + "a" * 300_000 + '"'),
@@ -337,13 +337,14 @@ def picture_cases():
 
 def traced_cases():
     """Pictures to take an outline from; drawings among them."""
-    noise = np.random.default_rng(5).integers(0, 256, (700, 900), dtype=np.uint8)
+    noise = np.random.default_rng(5).integers(0, 256, (350, 450), dtype=np.uint8)
     stripes = np.tile(np.repeat([0, 255], 2), (400, 250)).astype(np.uint8)
     pictures = {
         "noise.png": noise, "stripes.png": stripes, "dark.png": np.zeros((40, 60), np.uint8),
         "one pixel.png": np.zeros((1, 1), np.uint8),
     }  # fmt: skip
-    drawings = {f"{name}.svg": content for name, content in svg_cases().items()}
+    some = list(svg_cases().items())[::4]  # they are read as found drawings are
+    drawings = {f"{name}.svg": content for name, content in some}
     return picture_cases() | drawings | {name: _picture(grey) for name, grey in pictures.items()}
 
 

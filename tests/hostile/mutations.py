@@ -4,8 +4,8 @@
 
 Mutations know the structure of what they change: values and members of JSON, attributes and
 elements of SVG, group codes of DXF, tables of fonts, chunks of pictures; and plain bytes of all.
-What ends otherwise, or takes 10 s or 1 GiB, is told and kept in tests/data/found, where the suite
-reads it from then on.
+What ends otherwise, or takes 10 s of computing or 1 GiB, is told and kept in tests/data/found,
+where the suite reads it from then on.
 """
 
 import hashlib
@@ -364,8 +364,8 @@ def _too_long(number, frame):
 def outcome(reader: str, content: bytes) -> str:
     """How an input ends: "read", "refused", or what is wrong."""
     held, begun = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss, time.perf_counter()
-    signal.signal(signal.SIGALRM, _too_long)
-    signal.setitimer(signal.ITIMER_REAL, SECONDS)
+    signal.signal(signal.SIGPROF, _too_long)
+    signal.setitimer(signal.ITIMER_PROF, SECONDS)
     try:
         READERS[reader][1](content)
         ended = "read"
@@ -376,7 +376,7 @@ def outcome(reader: str, content: bytes) -> str:
     except BaseException:
         ended = "! " + traceback.format_exc()
     finally:
-        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.setitimer(signal.ITIMER_PROF, 0)
     more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - held) / 1024
     if more > MEBIBYTES:
         ended = f"! {more:.0f} MiB in {time.perf_counter() - begun:.1f} s"

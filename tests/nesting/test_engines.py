@@ -1,6 +1,7 @@
 """The layout engines, against shapely and against known packings."""
 
-from math import cos, pi, sin
+from dataclasses import replace
+from math import cos, log2, pi, sin
 from time import monotonic
 
 import numpy as np
@@ -10,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from anzel.nesting.area_bound import fewest_sheets
+from anzel.nesting.bottom_left_fill import FillStrategy, _Filling, fill
 from anzel.nesting.compaction import Obstacles
 from anzel.nesting.problem import (
     Container,
@@ -266,3 +268,18 @@ def test_sliding_stops_exactly_at_the_first_touch(radii, other_radii, aside, axi
     if run < 80.0:
         assert after(run).distance(there) < 1e-4
         assert after(run + 0.5).intersection(there).area > 0
+
+
+def test_many_different_pieces_ask_each_sheet_only_now_and_then(monkeypatch):
+    """So the time grows like n log n: else each piece would be tried on each sheet."""
+    count, tried = 160, []
+    boxes = tuple(box(f"b{n}", 61.0 + 0.1 * n, 62.0) for n in range(count))  # one on a sheet
+    problem = NestingProblem(boxes, (Container.rectangle("sheet", 100, 100),), 2.0, 2.0)
+    place = _Filling._place
+    monkeypatch.setattr(_Filling, "_place", lambda *a: [tried.append(a[2]), place(*a)][1])
+    solution = fill(problem, FillStrategy())
+    assert_sound(problem, solution)
+    assert not solution.left_out
+    assert len(tried) < count * (2 + 24 + log2(count))
+    few = replace(problem, containers=(Container.rectangle("sheet", 100, 100, 150),))
+    assert len(fill(few, FillStrategy()).left_out) == count - 150, "nothing is passed for good"

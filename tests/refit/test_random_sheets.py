@@ -7,7 +7,7 @@ from collections import Counter
 
 from tests.refit.rates import Verdict, judged
 
-SAMPLE = 240
+SAMPLE = 160
 
 
 def test_no_sheet_is_refitted_wrongly_and_hardly_any_is_asked_about():

@@ -25,7 +25,7 @@ from anzel.test_pieces.registry import make_test_piece
 from anzel.test_pieces.trial import FEEL_OF
 
 SEEDS = 200
-TRUTHS = 50
+TRUTHS = 30
 
 
 def measured(kind, seed):

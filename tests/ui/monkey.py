@@ -20,8 +20,10 @@ import time
 import traceback
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
-from PySide6.QtGui import QMouseEvent, QWheelEvent
+import trimesh
+from PIL import Image
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -110,8 +112,9 @@ class Monkey:
 
     def act(self):
         """One thing at random."""
-        kinds = (self.trigger, self.poke, self.poke, self.press, self.type, self.go, self.resize)
-        self.random.choice(kinds)()
+        kinds = (self.trigger, self.poke, self.press, self.type, self.go, self.resize, self.drop)
+        weights = (4, 8, 4, 4, 4, 4, 1)
+        self.random.choices(kinds, weights)[0]()
 
     def trigger(self):
         """One of the window's actions."""
@@ -129,6 +132,19 @@ class Monkey:
         step = self.random.choice(list(Step))
         self.note(f"go to {step.value}")
         self.window._session.navigation.go_to(step)
+
+    def drop(self):
+        """A file or two dropped on the window."""
+        files = self.random.sample(sorted(self.folder.iterdir()), self.random.choice((1, 1, 2)))
+        self.note(f"drop {', '.join(file.name for file in files)}")
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(file)) for file in files])
+        left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        for event in (
+            QDragEnterEvent(QPoint(300, 300), Qt.DropAction.CopyAction, data, left, none),
+            QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, data, left, none),
+        ):
+            QApplication.sendEvent(self.window, event)
 
     def resize(self):
         """The window larger or smaller."""
@@ -309,6 +325,9 @@ def files_in(folder):
         for ending in (".svg", ".dxf"):
             content = export.render(pages, project.pens, ending)
             (folder / f"{demo.name}{ending}").write_bytes(content)
+    trimesh.creation.icosphere(subdivisions=1, radius=30).export(folder / "ball.stl")
+    Image.new("L", (60, 40), 90).save(folder / "grey.png")
+    (folder / "stocks.json").write_text("[]")
     (folder / "damaged.anzel").write_bytes(b"PK")
     (folder / "damaged.svg").write_bytes(b"<svg")
 

@@ -9,8 +9,11 @@ import pytest
 from PySide6.QtWidgets import QLabel, QMessageBox
 
 from anzel.app.edits import project_edits
+from anzel.app.navigation import Step
+from anzel.app.settings import Settings
 from anzel.storage import project_file
 from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
+from anzel.ui import application
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.versions_dialog import VersionsDialog
 
@@ -136,8 +139,9 @@ def test_earlier_versions_are_offered_with_what_differs(window, session, tmp_pat
     dialog.deleteLater()
 
 
+@pytest.mark.parametrize("at_start", [False, True])
 def test_a_file_that_cannot_be_read_is_opened_from_its_versions(
-    window, session, tmp_path, monkeypatch, qtbot
+    window, session, tmp_path, monkeypatch, qtbot, at_start
 ):
     path = tmp_path / "mine.anzel"
     session.save(path)
@@ -150,7 +154,10 @@ def test_a_file_that_cannot_be_read_is_opened_from_its_versions(
 
     monkeypatch.setattr(VersionsDialog, "exec", take)
     name = session.project.name
-    window.commands.open_path(path, ask=False)
+    if at_start:
+        application._open(window, session, Settings(tmp_path), path, Step.BUILD, may_warn=True)
+    else:
+        window.commands.open_path(path, ask=False)
     assert session.project.name == name
     assert session.is_dirty, "the file itself was not touched"
     assert path.read_bytes() == b"PK damaged"

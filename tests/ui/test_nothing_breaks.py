@@ -54,12 +54,12 @@ def wheel_over(widget, down=True):
     return event.isAccepted()
 
 
-def test_features_are_ticked_a_hundred_times_by_mouse_and_by_space(window, session, qtbot):
+def test_features_are_ticked_many_times_by_mouse_and_by_space(window, session, qtbot):
     session.begin(project_of("found"))
     settle(window, qtbot)
     tree = window.build.panel.found.panel.tree
     changes = 0
-    for number in range(100):
+    for number in range(40):
         kinds = [tree.topLevelItem(at) for at in range(tree.topLevelItemCount())]
         kind = kinds[number % len(kinds)]
         kind.setExpanded(True)
@@ -75,7 +75,7 @@ def test_features_are_ticked_a_hundred_times_by_mouse_and_by_space(window, sessi
             qtbot.mouseClick(tree.viewport(), LEFT, pos=box)
         QApplication.processEvents()
         changes += session.project is not held
-    assert changes > 60
+    assert changes > 24
     assert QTreeWidgetItemIterator(tree).value() is not None
 
 

@@ -49,6 +49,15 @@ def test_every_step_follows_the_unit_and_nothing_stored_changes(window, session,
     assert session.project is before
 
 
+def test_the_rail_tells_its_numbers_in_the_unit_shown(window, session, dialog):
+    session.change("Not tried", session.project.with_changes(trials=()))
+    rail = window._rail._buttons[Step.TEST]
+    assert "comb 2.68" in rail.toolTip()
+    choose(dialog, "unit", Unit.INCHES)
+    assert "comb 0.1055" in rail.toolTip()
+    assert "comb 0.1055" in rail.accessibleName()
+
+
 def test_a_bare_number_is_in_the_unit_shown_and_a_typed_unit_always_counts(
     window, session, dialog, qtbot
 ):

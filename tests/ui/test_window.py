@@ -19,6 +19,7 @@ from anzel.project.derive import derived_test_piece
 from anzel.storage import project_file
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.commands import Commands
+from anzel.ui.warm_up import WarmUp
 from anzel.ui.widgets.stock_strip import StockCard
 
 SMALL = SheetSize(width=165, height=125)
@@ -327,3 +328,40 @@ def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch,
     assert commands.may_leave() is leaves
     height = project_file.load(tmp_path / "a.anzel").structure.height
     assert height == (120 if answer == "Save" else 110)
+
+
+def test_pages_are_made_while_nothing_is_asked_for(window, qtbot, session):
+    assert set(window.pages) == {Step.BUILD}
+    pages = WarmUp(window)
+    qtbot.waitUntil(lambda: not pages._loading.is_alive(), timeout=60_000)
+    qtbot.keyClick(window.windowHandle(), Qt.Key.Key_Control)
+    pages._look()
+    assert set(window.pages) == {Step.BUILD}, "the maker is at work"
+    qtbot.waitUntil(lambda: pages.is_over, timeout=60_000)
+    assert set(window.pages) == set(Step)
+    assert session.navigation.step is Step.BUILD
+
+
+def test_a_page_that_is_not_seen_catches_up_when_it_is(window, session):
+    session.navigation.go_to(Step.STOCK)
+    page, stock = window.stock, session.project.stocks[0]
+    shown = page.line.title.text()
+    session.navigation.go_to(Step.BUILD)
+    session.attempt("Name", lambda p: stock_edits.change_stock(p, stock.id, name="Lime 4 mm"))
+    assert page.line.title.text() == shown, "it is not seen"
+    session.navigation.go_to(Step.STOCK)
+    assert page.line.title.text() == "Lime 4 mm"
+
+
+def test_what_did_not_change_is_not_painted_again(window, session, qtbot, monkeypatch):
+    flat, painted = window.build.flat, []
+    paint = flat._paint_pieces
+    monkeypatch.setattr(flat, "_paint_pieces", lambda painter: [painted.append(1), paint(painter)])
+    flat.repaint()
+    painted.clear()
+    session.selection.pick_joint("J1")
+    flat.repaint()
+    assert painted == [], "picking paints over what is there"
+    flat.zoom(1.2)
+    flat.repaint()
+    assert painted == [1]

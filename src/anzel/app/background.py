@@ -13,11 +13,13 @@ from typing import Any, Generic, TypeVar
 from anzel.app.worker import Worker
 from anzel.core.error_boundary import CancelledError, to_maker_error
 from anzel.core.findings import MakerError
+from anzel.helpers.process import Helper
 
 PATIENCE = 0.0
 """Seconds that the interface waits for a task: none, so that it never stands still. Tests wait."""
 
 Result = TypeVar("Result")
+Returned = TypeVar("Returned")
 Post = Callable[[Callable[[], None]], None]
 """Makes a call later, on the caller's thread."""
 Done = Callable[[Result], None]
@@ -49,13 +51,19 @@ class Task(Generic[Result]):
 
     def __init__(
         self, post: Post, done: Done[Result], failed: Failed, said: Said,
-        ended: Callable[[], None] = _nobody,
+        ended: Callable[[], None] = _nobody, hand_over: Callable[[], object] = _nobody,
     ) -> None:  # fmt: skip
+        self._hand_over = hand_over
         self._post, self._done, self._failed, self._said = post, done, failed, said
         self._ended = ended
         self._cancelled = Event()
         self._outcome: Future[Result] = Future()
         self.has_begun = self.is_over = False
+
+    def begin(self) -> None:
+        """Hand it over to its thread, unless that was done."""
+        hand_over, self._hand_over = self._hand_over, _nobody
+        hand_over()
 
     def _end(self) -> None:
         self.is_over = True
@@ -96,6 +104,8 @@ class Task(Generic[Result]):
         Raises TimeoutError where it is not there in so many seconds, and MakerError where the work
         failed.
         """
+        if seconds != 0:  # who does not wait has no need of it now
+            self.begin()
         try:
             result = self._outcome.result(seconds)
         except TimeoutError:
@@ -105,6 +115,17 @@ class Task(Generic[Result]):
             raise to_maker_error(error, "it worked in the background") from error
         self._end()
         return result
+
+    def call(
+        self, helper: Helper, function: Callable[..., Returned], *arguments: object
+    ) -> Returned:
+        """Return what a function returns in a helper: progress comes here, and it stops with this.
+
+        Raises as `Helper.call` does.
+        """
+        return helper.call(
+            function, *arguments, said=self.report, is_stopped=lambda: self.is_cancelled
+        )
 
     def run(self, work: Callable[["Task[Result]"], Result]) -> None:
         """Do the work on this thread, and post its outcome to the owner's."""
@@ -160,14 +181,19 @@ class Background:
     ) -> Task[Result]:
         """Run `work` after what was started before; then `done` or `failed` is called.
 
-        After `close` nothing is started any more: the task counts as cancelled.
+        It begins once the caller's thread has done what it is at, so that it does not compete with
+        that for the interpreter. After `close` nothing is started any more: the task counts as
+        cancelled.
         """
-        task = Task(self._post, done, failed, said, self._ended)
+        task: Task[Result] = Task(
+            self._post, done, failed, said, self._ended,
+            lambda: self._worker.submit(lambda: task.run(work)),
+        )  # fmt: skip
         if self.is_closed:
             task.cancel()
             return task
         self._tasks.append(task)
-        self._worker.submit(lambda: task.run(work))
+        self._post(task.begin)
         self.watched()
         return task
 

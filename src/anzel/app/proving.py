@@ -1,12 +1,18 @@
-"""The proof that a project goes together, found beside the window by a helper."""
+"""The proof that a project goes together, and mends where it does not, found by a helper."""
+
+from typing import TYPE_CHECKING
 
 from anzel.app.background import Task
+from anzel.assembly.records import AssemblyProof
 from anzel.checks.interference import Interference, collisions
 from anzel.helpers.process import Helper
 from anzel.helpers.serving import said
 from anzel.project.assembly import Assembly, assembly_of, keep_assembly
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
+
+if TYPE_CHECKING:
+    from anzel.project.mends import Mend
 
 HELPER = Helper("proofs", "anzel.app.proving")
 _NOTHING = 0.001
@@ -35,8 +41,13 @@ def prove_aside(project: Project, task: Task[Proof]) -> Proof:
     CancelledError
         Where the task was cancelled.
     """
-    proof = HELPER.call(
-        proof_there, project, said=task.report, is_stopped=lambda: task.is_cancelled
-    )
+    proof = task.call(HELPER, proof_there, project)
     keep_assembly(project, proof[1])
     return proof
+
+
+def mends_there(project: Project, proof: AssemblyProof) -> tuple["Mend", ...]:
+    """Return changes after which pieces are no longer locked; this runs in the helper."""
+    from anzel.project.mends import mends_for  # only a helper needs it
+
+    return mends_for(project, proof, said)

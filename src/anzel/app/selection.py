@@ -174,7 +174,10 @@ class Selection:
         if self.stock_id not in [stock.id for stock in project.stocks]:
             self.stock_id = project.stocks_in_use[0].id
         joints, pieces = self._joint_ids(), self._piece_names()
-        declared = {*joints, *project.structure.declared()}
+        declared = set(joints)
+        chosen = {self.joint_id, *(t.name for t in self.things if t.kind is ThingKind.JOINT)}
+        if not declared.issuperset(chosen):  # one that cannot be made is still there
+            declared.update(project.structure.declared())
         self.things = tuple(
             thing for thing in self.things
             if (thing.kind not in _OF_STRUCTURE or thing.name in pieces)

@@ -174,10 +174,11 @@ class Settings:
         return stored if isinstance(stored, dict) else {}
 
     def _keep(self, name: str, value: object) -> None:
+        """Keep something; only for what the maker has chosen is the disk waited for."""
         content = json.dumps({**self._read(), name: value}, indent=1).encode()
         try:
             private_folder(self._path.parent)
-            write_atomically(self._path, content, mode=PRIVATE)
+            write_atomically(self._path, content, mode=PRIVATE, waits=name == "preferences")
         except (OSError, FileError):
             return
 

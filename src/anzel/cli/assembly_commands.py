@@ -22,7 +22,6 @@ from anzel.cli.common import (
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure
 from anzel.project.assembly import assembly_of
-from anzel.project.mends import mends_for
 
 
 @click.command()
@@ -58,6 +57,8 @@ def assembly(
         say(f"{at + 1:3}  {_step_words(step)}")
     for finding in found.findings:
         say(f"{finding.code}: {finding.message}")
+    from anzel.project.mends import mends_for  # loads networkx
+
     for mend in mends_for(project, found.proof):
         say(f"it would go with {mend.words}")
 

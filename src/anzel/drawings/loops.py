@@ -10,7 +10,6 @@ from dataclasses import dataclass, field
 from math import cos, hypot, sin, sqrt
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import COINCIDENT, LARGEST_GAP, SMALLEST
@@ -271,6 +270,8 @@ def _near_pairs(points: Floats, reach: float) -> Indices:
     Only the nearest few of each point count, because nobody means very many ends to be joined in
     pairs.
     """
+    from scipy.spatial import cKDTree  # loading it would delay the window
+
     count = min(_MOST_NEAR, len(points))
     far, near = cKDTree(points).query(points, k=count, distance_upper_bound=reach)
     if count == 1:

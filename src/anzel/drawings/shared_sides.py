@@ -12,10 +12,8 @@ from collections.abc import Sequence
 from math import atan2
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
+from anzel.core.linked_groups import linked_groups
 from anzel.drawings.model import DrawnPath
 from anzel.geometry.regions import Indices
 from anzel.geometry.rigid_transform import Point
@@ -52,22 +50,20 @@ def shared_faces(
 
 def _nodes(drawn_paths: Sequence[DrawnPath], paths: Sequence[int], gap: float) -> Indices:
     """Return (n, 2) the nodes at which paths start and end: ends within a gap are one node."""
+    from scipy.spatial import cKDTree  # loading it would delay the window
+
     ends = np.array(
         [(drawn_paths[i].segments[0].start, drawn_paths[i].segments[-1].end) for i in paths]
     ).reshape(-1, 2)
     pairs = cKDTree(ends).query_pairs(gap, output_type="ndarray").reshape(-1, 2)
-    size = len(ends)
-    graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), (size, size))
-    _, node = connected_components(graph, directed=False)
-    return np.asarray(node.reshape(-1, 2))
+    return linked_groups(pairs, len(ends)).reshape(-1, 2)
 
 
 def _with_junctions(nodes: Indices) -> list[list[int]]:
     """Return the numbers of the paths of each connected part that has a junction."""
     count = int(nodes.max()) + 1
     degree = np.bincount(nodes.ravel(), minlength=count)
-    graph = coo_matrix((np.ones(len(nodes)), (nodes[:, 0], nodes[:, 1])), (count, count))
-    _, part = connected_components(graph, directed=False)
+    part = linked_groups(nodes, count)
     wanted = np.unique(part[degree >= _JUNCTION])
     own = part[nodes[:, 0]]
     return [np.flatnonzero(own == each).tolist() for each in wanted]

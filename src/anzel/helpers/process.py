@@ -8,20 +8,22 @@ be pickled; they report their progress by `said`, and stop where that raises Can
 
 import os
 import pickle
+import signal
 import socket
-import subprocess
-import sys
 from collections.abc import Callable
+from contextlib import suppress
 from multiprocessing.connection import Connection
 from threading import Lock
 from typing import Any, TypeVar
 
 from anzel.core.error_boundary import CancelledError, UnexpectedError
+from anzel.helpers.fork_server import ForkServer
 
 Result = TypeVar("Result")
 Said = Callable[[str], None]
 
-_SERVE = "import sys; from anzel.helpers.serving import serve; serve(int(sys.argv[1]), sys.argv[2])"
+FORK_SERVER = ForkServer()
+"""Where all helpers of this process come from."""
 _LOOK = 0.02
 """Seconds between two looks whether the call is still wanted."""
 _STOP_WITHIN = 0.3
@@ -57,12 +59,8 @@ class Helper:
         self._name, self._first = name, first
         self._lock = Lock()
         self._connection: Connection | None = None
-        self._process: subprocess.Popen[bytes] | None = None
-
-    @property
-    def process_id(self) -> int | None:
-        """The number of the process; None where it was not started yet, or has ended."""
-        return None if self._process is None else self._process.pid
+        self.process_id: int | None = None
+        """The number of the process; None where it was not started yet, or was ended."""
 
     def start(self) -> None:
         """Start it ahead of its first call."""
@@ -89,8 +87,8 @@ class Helper:
         with self._lock:
             if is_stopped():
                 raise CancelledError
-            connection = self._start()
             try:
+                connection = self._start()
                 connection.send_bytes(pickle.dumps((function, arguments), 5))
                 kind, result = self._answer(connection, said, is_stopped)
             except (EOFError, OSError) as error:
@@ -132,23 +130,20 @@ class Helper:
         return "raised", CancelledError()
 
     def _start(self) -> Connection:
-        if self._connection is not None and self._process and self._process.poll() is None:
-            return self._connection
+        connection = self._connection
+        if connection is not None and not connection.poll():
+            return connection  # what could be read from an idle one is only its end
         self._end()
         ours, theirs = socket.socketpair()
+        self._connection = connection = Connection(ours.detach())
         with theirs:
-            self._process = subprocess.Popen(
-                [sys.executable, "-c", _SERVE, str(theirs.fileno()), self._first],
-                pass_fds=[theirs.fileno()], start_new_session=True, stdin=subprocess.DEVNULL,
-                env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
-            )  # fmt: skip
-        self._connection = Connection(ours.detach())
-        return self._connection
+            self.process_id = FORK_SERVER.fork(self._first, theirs)
+        return connection
 
     def _end(self) -> None:
         if self._connection is not None:
             self._connection.close()
-        if self._process is not None:
-            self._process.kill()
-            self._process.wait()
-        self._connection = self._process = None
+        if self.process_id is not None:
+            with suppress(ProcessLookupError):
+                os.kill(self.process_id, signal.SIGKILL)
+        self._connection = self.process_id = None

@@ -1,7 +1,5 @@
 """What runs in a helper process: it makes the calls that arrive, until the other side is gone."""
 
-import gc
-import importlib
 import os
 import pickle
 import traceback
@@ -9,13 +7,10 @@ from collections.abc import Callable
 from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from threading import Event, Thread
+from typing import NoReturn
 
-from anzel.core.collecting import COLLECT_AFTER
 from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import MakerError
-
-NICER = 3
-"""A helper leaves the processor to the window where both want it."""
 
 
 class _Server:
@@ -26,7 +21,7 @@ class _Server:
         self._calls: SimpleQueue[bytes] = SimpleQueue()
         self._stop = Event()
 
-    def run(self) -> None:
+    def run(self) -> NoReturn:
         """Make the calls."""
         Thread(target=self._read, daemon=True).start()
         while True:
@@ -89,11 +84,8 @@ def said(text: str) -> None:
     _Progress.said(text)
 
 
-def serve(descriptor: int, first: str) -> None:
+def serve(descriptor: int) -> NoReturn:
     """Make the calls that arrive; this does not return."""
-    os.nice(NICER)
-    gc.set_threshold(*COLLECT_AFTER)
-    importlib.import_module(first)
     server = _Server(Connection(descriptor))
     _Progress.said = server.said
     server.run()

@@ -9,7 +9,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import count
-from math import ceil, floor, sqrt
+from math import floor
 
 import numpy as np
 import shapely
@@ -19,7 +19,6 @@ from anzel.nesting.compaction import Obstacles
 from anzel.nesting.problem import (
     ContainerKind,
     NestingProblem,
-    Orientation,
     PlacedItem,
     Solution,
     translated,
@@ -30,28 +29,18 @@ from anzel.nesting.raster import (
     PaddedGrid,
     Spectrum,
     block_steps,
-    cells_of,
     full_blocks,
-    surely_covered_blocks,
 )
+from anzel.nesting.raster_grids import INSCRIBED, ROUND, RasterGrids, RasterItem
 from anzel.nesting.validation import depth
 
-_CELLS_ACROSS = 420
-"""Cells along the longest side of the largest container: fine enough, and its transforms take a
-millisecond or two."""
-_FINEST, _COARSEST = 0.5, 4.0
-_MOST_ACROSS = 4000
-"""Cells along a container, however large: a grid of more takes gigabytes."""
 _FEW = 4
 """On a sheet with fewer placed items than this nearly everything fits."""
+_PATIENCE = 24
+"""A container that has refused so many different items, one after the other, is asked ever less
+often, so that the time for many pieces grows like n log n."""
 _BEYOND = 3
 """Blocks by which a patch may stand over the frame of blocks, before it would wrap round."""
-_MOST_SPECTRA = 600
-"""Transforms kept: each takes up to a megabyte."""
-_ROUND = 8
-"""Chords to a quarter turn of a grown corner."""
-_INSCRIBED = 1.005
-"""Such chords stay this much inside the true round."""
 
 
 _FIRST = (ContainerKind.SCRAP, ContainerKind.SHEET, ContainerKind.TO_BUY)
@@ -74,93 +63,6 @@ class FillStrategy:
     slides: bool = True
 
 
-@dataclass(frozen=True)
-class _RasterItem:
-    """An item in one orientation as cells, and the blocks of cells that it surely covers."""
-
-    orientation: Orientation
-    cells: Cells
-    blocks: Cells
-    size: tuple[float, float]
-
-
-class RasterGrids:
-    """Cells of items and containers, the same for every strategy."""
-
-    def __init__(self, problem: NestingProblem, cell: float | None = None) -> None:
-        self.problem = problem
-        longest = max((max(container.size) for container in problem.containers), default=1.0)
-        usual = min(max(longest / _CELLS_ACROSS, _FINEST), _COARSEST)
-        self.cell = cell or max(usual, longest / _MOST_ACROSS)
-        self.grown = (problem.spacing / 2 + self.cell * sqrt(0.5)) * _INSCRIBED
-        self._patches: dict[int, tuple[_RasterItem, ...]] = {}
-        self._spectra: dict[tuple[int, int, PaddedGrid, bool], Spectrum] = {}
-        self._blocked: dict[int, Cells] = {}
-
-    def patches(self, item: int) -> tuple[_RasterItem, ...]:
-        """Return an item in each of its orientations."""
-        if item not in self._patches:
-            self._patches[item] = tuple(
-                self._patch(item, orientation)
-                for orientation in self.problem.items[item].orientations
-            )
-        return self._patches[item]
-
-    def spectrum(
-        self, item: int, number: int, frame: PaddedGrid, *, coarse: bool = False
-    ) -> Spectrum:
-        """Return the transform of an item in a container's grid.
-
-        With `coarse`, of its surely covered blocks.
-        """
-        key = (item, number, frame, coarse)
-        if key not in self._spectra:
-            if len(self._spectra) > _MOST_SPECTRA:
-                self._spectra.clear()
-            patch = self._patches[item][number]
-            self._spectra[key] = frame.spectrum(patch.blocks if coarse else patch.cells)
-        return self._spectra[key]
-
-    def cells(self, polygon: shapely.Geometry, rows: int, columns: int) -> Cells:
-        """Return the cells of a container's grid that a grown polygon covers."""
-        grown = polygon.buffer(self.grown, quad_segs=_ROUND)
-        at = translated(grown, self.edge * self.cell, self.edge * self.cell)
-        return cells_of(at, self.cell, (rows, columns))
-
-    @property
-    def edge(self) -> int:
-        """The number of cells outside a container's inside that a grown item may cover."""
-        return ceil(self.grown / self.cell)
-
-    def blocked(self, container: int) -> Cells:
-        """Return the cells of an empty container that nothing may cover; the grid has this size."""
-        if container not in self._blocked:
-            self._blocked[container] = self._block(container)
-        return self._blocked[container]
-
-    def _block(self, container: int) -> Cells:
-        inner = self.problem.inner[container]
-        left, low, right, high = inner.bounds
-        columns, rows = self._cells_along(right - left), self._cells_along(high - low)
-        if self.problem.containers[container].is_rectangle:
-            return np.zeros((rows, columns), dtype=bool)
-        # patches are grown by half the spacing, which here is lost; but to give it back would lose
-        # what stands out of an edge and is narrower than the spacing
-        free = inner.buffer(-self.cell * sqrt(0.5) * _INSCRIBED, quad_segs=_ROUND)
-        shift = self.edge * self.cell
-        return ~cells_of(translated(free, shift - left, shift - low), self.cell, (rows, columns))
-
-    def _cells_along(self, length: float) -> int:
-        return ceil(length / self.cell) + 1 + 2 * self.edge
-
-    def _patch(self, item: int, orientation: Orientation) -> _RasterItem:
-        polygon = self.problem.items[item].oriented(orientation)
-        width, height = self.problem.items[item].size(orientation)
-        columns, rows = self._cells_along(width), self._cells_along(height)
-        cells = self.cells(polygon, rows, columns)
-        return _RasterItem(orientation, cells, surely_covered_blocks(cells), (width, height))
-
-
 @dataclass
 class _OpenContainer:
     """One copy of a container that is being filled."""
@@ -177,6 +79,8 @@ class _OpenContainer:
     placed: list[PlacedItem] = field(default_factory=list)
     polygons: list[shapely.Polygon] = field(default_factory=list)
     refused: set[int] = field(default_factory=set)
+    in_a_row: int = 0
+    rests: int = 0
     spectrum: Spectrum | None = None
     coarse: Spectrum | None = None
 
@@ -184,7 +88,7 @@ class _OpenContainer:
 def fill(
     problem: NestingProblem,
     strategy: FillStrategy,
-    grids: "RasterGrids | None" = None,
+    grids: RasterGrids | None = None,
     order: Sequence[int] | None = None,
 ) -> Solution:
     """Return all items placed by one strategy, in a given `order` if there is one."""
@@ -219,14 +123,25 @@ class _Filling:
         return (-by[self.strategy.order], number)
 
     def _lay(self, item: int) -> bool:
+        passed: list[_OpenContainer] = []
         for sheet in self.sheets:
-            if self._try(sheet, item):
+            if self._is_passed(sheet, item):
+                passed.append(sheet)
+            elif self._try(sheet, item):
                 return True
         for container in self._rooms_to_open():
             fresh = self._sheet(container, self._next_number(container), keep=False)
             if fresh and self._try(fresh, item):
                 self.sheets.append(fresh)
                 return True
+        return any(self._try(sheet, item) for sheet in passed)
+
+    @staticmethod
+    def _is_passed(sheet: _OpenContainer, item: int) -> bool:
+        """Return whether a container that has refused a lot is passed by; it counts the times."""
+        if sheet.rests and item not in sheet.refused:
+            sheet.rests -= 1
+            return True
         return False
 
     def _rooms_to_open(self) -> list[int]:
@@ -290,7 +205,11 @@ class _Filling:
         found = self._place(sheet, item)
         if found is None:
             sheet.refused.add(item)
+            sheet.in_a_row += 1
+            if sheet.in_a_row > _PATIENCE:
+                sheet.rests = 1 << (sheet.in_a_row - _PATIENCE)
             return False
+        sheet.in_a_row = sheet.rests = 0
         self._put(sheet, self._slid(sheet, found) if self.strategy.slides else found)
         return True
 
@@ -339,7 +258,7 @@ class _Filling:
         return bool(frame.clear(sheet.coarse, own, block_steps(steps)).any())
 
     def _best(
-        self, clear: Cells, patch: _RasterItem
+        self, clear: Cells, patch: RasterItem
     ) -> tuple[tuple[float, float], tuple[int, int]] | None:
         """Return the rank and (row, column) of the best clear place."""
         lines = clear if self.strategy.across else clear.T
@@ -384,7 +303,7 @@ class _Filling:
         local = translated(polygon, -sheet.corner[0], -sheet.corner[1])
         sheet.occupied |= self.grids.cells(local, *sheet.occupied.shape)
         sheet.spectrum = sheet.coarse = None
-        grown = polygon.buffer(self.problem.spacing * _INSCRIBED, quad_segs=_ROUND)
+        grown = polygon.buffer(self.problem.spacing * INSCRIBED, quad_segs=ROUND)
         sheet.obstacles.add(grown if self.problem.spacing else polygon)
         sheet.free_area -= self.problem.items[placed_item.item].area
         sheet.placed.append(placed_item)

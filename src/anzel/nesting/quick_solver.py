@@ -3,8 +3,9 @@
 A few fill strategies, and the best of their solutions.
 """
 
-from anzel.nesting.bottom_left_fill import FillStrategy, RasterGrids, fill
+from anzel.nesting.bottom_left_fill import FillStrategy, fill
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution, cost_of
+from anzel.nesting.raster_grids import RasterGrids
 from anzel.nesting.rectangle_packing import pack_rectangles
 from anzel.nesting.validation import clashes
 

@@ -8,8 +8,8 @@ from anzel.helpers.process import Helper
 from anzel.nesting.problem import NestingProblem, Solution
 
 HELPER = Helper("layouts", "anzel.nesting.quick_solver")
-_WORTH_IT = 4
-"""Copies below which a solution takes less time than handing it over."""
+_WORTH_IT = 1
+"""Copies from which on a solution is worth handing over."""
 _aside: ContextVar[Callable[[], bool] | None] = ContextVar("aside", default=None)
 
 

@@ -12,10 +12,11 @@ from time import monotonic
 
 import numpy as np
 
-from anzel.nesting.bottom_left_fill import RasterGrids, fill
+from anzel.nesting.bottom_left_fill import fill
 from anzel.nesting.hole_filling import FilledHost, contents_at, fill_holes
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution, cost_of
 from anzel.nesting.quick_solver import MANNERS, is_valid, solve_quickly
+from anzel.nesting.raster_grids import RasterGrids
 from anzel.nesting.strip_packer import PackedStrip, short_strips
 from anzel.nesting.validation import clashes
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from threading import Lock
 
 from anzel.assembly.bodies import Bodies, bodies_of, without_interference
-from anzel.assembly.order import prove
 from anzel.assembly.partings import Parting, partings_of
 from anzel.assembly.records import AssemblyProof, AssemblyStep, Locked
 from anzel.assembly.wishes import NO_WISHES
@@ -127,6 +126,8 @@ def _proven(project: Project, said: Said) -> Assembly:
     if project.structure.has_drawings:  # it does not say what stands where
         names = tuple(body.name for body in bodies.all)
         return Assembly(AssemblyProof((AssemblyStep(names),) if names else ()))
+    from anzel.assembly.order import prove  # loads networkx, mostly needed in a helper only
+
     proof = prove(bodies, wishes, said)
     if proof.ok or wishes.is_empty:
         return Assembly(proof)

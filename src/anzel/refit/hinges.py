@@ -8,10 +8,8 @@ from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
+from anzel.core.linked_groups import linked_groups
 from anzel.drawings.containment import Flags, chord_points
 from anzel.geometry.regions import Indices
 from anzel.geometry.segments import Floats
@@ -70,8 +68,7 @@ def slit_fields(shapes: LocalShapes) -> SlitFields:
         return SlitFields(frozenset(), frozenset(), 0)
     one, other, stagger = _neighbours(slits)
     size = len(slits)
-    graph = coo_matrix((np.ones(len(one)), (one, other)), (size, size))
-    _, group = connected_components(graph, directed=False)
+    group = linked_groups(np.stack([one, other], 1), size)
     large = np.bincount(group, minlength=size)[group] >= _FEWEST
     ahead, behind = (
         np.bincount(group[one], weights=stagger == way, minlength=size)[group] for way in (1, -1)
@@ -189,6 +186,8 @@ def _close_pairs(slits: _Slits) -> Indices:
     The plane is squeezed along each common direction, so that a search round each slit finds only
     what lies beside it.
     """
+    from scipy.spatial import cKDTree  # loading it would delay the window
+
     heading = np.degrees(np.arctan2(slits.along[:, 1], slits.along[:, 0])) % 180
     order = np.argsort(heading)
     breaks = np.flatnonzero(np.diff(heading[order]) > 1.0) + 1

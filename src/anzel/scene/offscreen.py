@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from anzel.geometry.placement import Vector, add_scaled
 from anzel.scene.camera import Camera
 from anzel.scene.exploded_view import exploded_offsets
-from anzel.scene.piece_meshes import Scene, scene_of
+from anzel.scene.piece_meshes import Scene, plainer, scene_of
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.scene.renderer import Renderer
 from anzel.scene.section_plane import Plane, section_plane_facing
@@ -117,7 +117,7 @@ class OffscreenRenderer:
             kept = (request.solved, request.fit_context, scene, None)
         scene, plain = kept[2:]
         if plain is None and request.plain:
-            plain = scene_of(request.solved, request.fit_context, _COARSE * scene.size)
+            plain = plainer(scene, request.solved, request.fit_context, _COARSE * scene.size)
         self._meshed = (request.solved, request.fit_context, scene, plain)
         return scene, plain or scene
 

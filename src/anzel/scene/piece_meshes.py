@@ -19,6 +19,8 @@ _LIFT = 0.02
 """Lines lie so far above their face, mm, that it does not hide them."""
 _SHARP = 0.35
 """A fold sharper than this, radians, is drawn as an edge; gentler ones belong to a curve."""
+_WORTH_IT = 0.7
+"""Share of its corners that a plainer outline keeps at most."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,17 +48,28 @@ class Scene:
         )
 
 
-def scene_of(solved: SolvedStructure, fit_context: FitContext, coarse: float = 0.0) -> Scene:
-    """Return the meshes of a solved structure; outlines may deviate by `coarse`, mm."""
-    pieces = tuple(_solid(piece, fit_context, coarse) for piece in solved.pieces)
+def scene_of(solved: SolvedStructure, fit_context: FitContext) -> Scene:
+    """Return the meshes of a solved structure."""
+    pieces = tuple(_solid(piece, produced_shape(piece, fit_context)) for piece in solved.pieces)
     corners = np.concatenate([piece.triangles.reshape(-1, 3) for piece in pieces])
     return Scene(pieces, float(np.linalg.norm(np.ptp(corners, axis=0))))
 
 
-def _solid(piece: Piece, fit_context: FitContext, coarse: float) -> PieceMesh:
-    shape = produced_shape(piece, fit_context)
-    if coarse:
-        shape = shape.simplify(coarse)
+def plainer(scene: Scene, solved: SolvedStructure, fit_context: FitContext, coarse: float) -> Scene:
+    """Return coarser meshes of a scene, whose outlines may stray by `coarse`, mm.
+
+    Pieces that would hardly have fewer corners stay as they are, and so does a scene of such.
+    """
+    pieces = list(scene.pieces)
+    for number, piece in enumerate(solved.pieces):
+        fine = produced_shape(piece, fit_context)
+        shape = fine.simplify(coarse)
+        if shapely.get_num_coordinates(shape) < _WORTH_IT * shapely.get_num_coordinates(fine):
+            pieces[number] = _solid(piece, shape)
+    return scene if tuple(pieces) == scene.pieces else Scene(tuple(pieces), scene.size)
+
+
+def _solid(piece: Piece, shape: shapely.Geometry) -> PieceMesh:
     inside = shape.buffer(-SEAM_DEPTH) if piece.bent else None
     corners, outlines = [], []
     for part, at in standing_parts(piece, shape):

@@ -16,8 +16,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import qr, solve_triangular
-from scipy.linalg.lapack import dposv
 
 Floats = NDArray[np.float64]
 Equations = Callable[[Floats], tuple[Floats, Floats]]
@@ -150,6 +148,8 @@ def _step(residuals: Floats, jacobian: Floats, back: Floats | None) -> Floats:
     The normal equations J Jᵀ y = r are quick, and good where they are far from singular; a step
     that is a little off is corrected by the next one. Elsewhere it is the decomposition's.
     """
+    from scipy.linalg.lapack import dposv  # loading it would delay the window
+
     right = -residuals if back is None else -residuals - jacobian @ back
     factor, solution, failed = dposv(jacobian @ jacobian.T, right)
     pivots = np.diag(factor)
@@ -165,6 +165,8 @@ def _correction(residuals: Floats, jacobian: Floats) -> tuple[Floats, Floats]:
 
     Dependent equations have no part in it.
     """
+    from scipy.linalg import qr, solve_triangular  # loading it would delay the window
+
     orthogonal, triangle, pivots = qr(jacobian.T, mode="economic", pivoting=True)
     rank = _rank(triangle)
     basis, square = orthogonal[:, :rank], triangle[:rank, :rank]
@@ -181,6 +183,8 @@ def _told(
     point: Floats, residuals: Floats, jacobian: Floats, scale: Floats, tells_freedom: bool
 ) -> Solution:
     """Return the solution at a point, with what is free and what depends on what."""
+    from scipy.linalg import qr, solve_triangular  # loading it would delay the window
+
     free = np.zeros((0, point.size))
     if tells_freedom:
         orthogonal, triangle, pivots = qr((jacobian * scale).T, pivoting=True)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from math import dist
 
 import numpy as np
-from scipy.linalg import qr
 
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.equations import evaluated, relation_equations
@@ -145,6 +144,8 @@ def _with_independent(sketch: Sketch, relations: Iterator[Relation]) -> Sketch:
     The rows of the Jacobian are made orthogonal one after the other, so that is seen by what is
     left of a row (Golub and Van Loan, Matrix Computations, 2013, 5.2.8).
     """
+    from scipy.linalg import qr  # loading it would delay the window
+
     variables = SketchVariables(sketch)
     before = all_equations(sketch, variables)
     basis = np.zeros((0, variables.start.size))

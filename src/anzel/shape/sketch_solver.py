@@ -4,10 +4,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from anzel.core.findings import ParameterError
+from anzel.core.linked_groups import linked_groups
 from anzel.core.number_format import plain_figure
 from anzel.shape.constraint_solver import (
     AT_REST,
@@ -135,9 +134,8 @@ def _touched(equations: list[Equation], start: Floats, moved: list[int]) -> list
     residuals, _ = evaluated(equations, start)
     rows = np.repeat(np.arange(len(equations)), [len(each.variables) for each in equations])
     names = np.concatenate([each.variables for each in equations])
-    count = len(equations) + start.size
-    links = coo_matrix((np.ones(names.size), (rows, len(equations) + names)), (count, count))
-    _, groups = connected_components(links, directed=False)
+    links = np.stack([rows, len(equations) + names], 1)
+    groups = linked_groups(links, len(equations) + start.size)
     of_equations, of_variables = np.split(groups, [len(equations)])
     wanted = [*of_equations[np.abs(residuals) > SOLVED], *of_variables[moved]]
     touched = np.isin(of_equations, wanted)

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from anzel.core.asset import Asset
+from anzel.core.linked_groups import linked_groups
 from anzel.core.tolerances import MESH_CORNERS
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.forms import mesh_sections
@@ -152,16 +153,14 @@ def _repair(mesh: "Trimesh", repairs: list[str], name: str) -> None:
 
 def _join_close(mesh: "Trimesh", repairs: list[str]) -> None:
     """Merge corners that are closer than they can have been meant to be."""
-    from scipy.sparse import coo_array
-    from scipy.sparse.csgraph import connected_components
     from scipy.spatial import KDTree
 
     count = len(mesh.vertices)
     near = KDTree(mesh.vertices).query_pairs(
         MESH_CORNERS * float(mesh.scale), output_type="ndarray"
     )
-    links = coo_array((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(count, count))
-    left, group = connected_components(links, directed=False)
+    group = linked_groups(near, count)
+    left = int(group.max()) + 1
     if left == count:
         return
     _, first = np.unique(group, return_index=True)

@@ -6,10 +6,9 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QEventLoop, QTimer
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication
 
 from anzel.app.navigation import Step
-from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.settings import Settings, WindowState
 from anzel.app.worker import take_short_turns
@@ -22,7 +21,7 @@ from anzel.ui.instances import Door, hand_over
 from anzel.ui.main_window import MainWindow
 from anzel.ui.preferences import use_preferences
 from anzel.ui.stop_signals import StopSignals
-from anzel.ui.warm_up import warm_up
+from anzel.ui.warm_up import WarmUp
 from anzel.ui.window_memory import last_project, last_step, restore_window
 
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
@@ -65,7 +64,7 @@ def run(
     window.show()
     guard = None if picture is not None else CrashSafety(window, session)
     QTimer.singleShot(_SETTLE_MS, _collect_again)
-    QTimer.singleShot(_SETTLE_MS, warm_up)
+    QTimer.singleShot(_SETTLE_MS, window, lambda: WarmUp(window))
     if picture is None and file is None and settings.is_new:
         QTimer.singleShot(_SETTLE_MS, window, window.show_first_start)
     if picture is not None:
@@ -95,7 +94,7 @@ def _open(
             if not may_warn:
                 raise
             window.show()
-            QMessageBox.warning(window, "This project cannot be opened", shown(str(error)))
+            window.commands.cannot_open(file, error)
 
 
 def _run_until_left(

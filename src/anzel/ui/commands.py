@@ -139,8 +139,12 @@ class Commands:
             self._session.open(path, aside=self._alive)
             self._settings.remember(path)
         except MakerError as error:
-            if not self._offer_versions(path, error):
-                self.tell("This project cannot be opened", error)
+            self.cannot_open(path, error)
+
+    def cannot_open(self, path: Path, error: MakerError) -> None:
+        """Offer the versions that were kept of a project, or say why it cannot be opened."""
+        if not self._offer_versions(path, error):
+            self.tell("This project cannot be opened", error)
 
     def versions(self) -> None:
         """Show the versions of this project that were saved."""

@@ -1,6 +1,6 @@
 """The main window, which only assembles the parts."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -34,6 +34,7 @@ from anzel.ui.modal import run
 from anzel.ui.picked_commands import PickedCommands
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
+from anzel.ui.steps.step_page import FollowingPage
 from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.theme import text_scale
 from anzel.ui.view_commands import ViewCommands
@@ -94,7 +95,7 @@ class MainWindow(QMainWindow):
     def _assemble(self) -> None:
         session = self._session
         self.build = BuildStep(session)
-        self._steps: dict[Step, QWidget] = {Step.BUILD: self.build}
+        self._steps: dict[Step, FollowingPage] = {Step.BUILD: self.build}
         self._stack = QStackedWidget()
         self._stack.addWidget(self.build)
         middle = QHBoxLayout()
@@ -149,13 +150,19 @@ class MainWindow(QMainWindow):
         """The practice step, made when first needed."""
         return cast("PracticeStep", self._step(Step.PRACTICE))
 
-    def _step(self, step: Step) -> QWidget:
+    def _step(self, step: Step) -> FollowingPage:
+        self.make_page(step)
+        page = self._steps[step]
+        page.catch_up()
+        return page
+
+    def make_page(self, step: Step) -> None:
+        """Make a step's page, unless it is there."""
         if step not in self._steps:
             self._steps[step] = made = self._make_step(step)
             self._stack.addWidget(made)
-        return self._steps[step]
 
-    def _make_step(self, step: Step) -> QWidget:
+    def _make_step(self, step: Step) -> FollowingPage:
         """Return a step's page.
 
         Steps are loaded when first shown, so that the window opens sooner.
@@ -252,8 +259,8 @@ class MainWindow(QMainWindow):
         redo.setText(shown(f"&Redo {session.document.history.redoable or ''}").strip())
 
     @property
-    def pages(self) -> dict[Step, QWidget]:
-        """The pages of the steps that were shown so far."""
+    def pages(self) -> Mapping[Step, QWidget]:
+        """The pages of the steps that were made so far."""
         return self._steps
 
     @property

@@ -122,8 +122,13 @@ def sheet_colour(tint: str) -> QColor:
 
 def font(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """Return the shipped typeface at a size in points; its figures are tabular by design."""
+    return QFont(_font(size * text_scale(), weight))
+
+
+@lru_cache(64)  # the sizes of the views: each paint asks for some
+def _font(size: float, weight: QFont.Weight) -> QFont:
     chosen = QFont(FAMILY)
-    chosen.setPointSizeF(size * text_scale())
+    chosen.setPointSizeF(size)
     chosen.setWeight(weight)
     return chosen
 

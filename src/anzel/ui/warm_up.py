@@ -1,29 +1,81 @@
-"""What is got ready after the window stands, on another thread: modules, a typeface, helpers.
+"""What is got ready after the window stands: modules, a typeface, helpers; then the steps' pages.
 
-So the window opens without them, and the first visit of a step does not wait for them.
+Modules are loaded on another thread. Pages are made one at a time while the maker rests, so that
+the first visit of a step does not wait for its page.
 """
 
 from importlib import import_module
+from time import monotonic
+
+from PySide6.QtCore import QEvent, QObject, QTimer
 
 from anzel.app import proving
 from anzel.app.navigation import Step
 from anzel.app.worker import start_thread
 from anzel.geometry.lettering import lettering
 from anzel.nesting import solving
+from anzel.ui.main_window import MainWindow
 
 _MODULES = (
     *(f"anzel.ui.steps.{step.value}_step" for step in Step),
     "anzel.ui.steps.sketch_controller", "anzel.app.views.layout_editor", "anzel.nesting.validation",
     "anzel.output.export", "anzel.storage.recovery_store", "anzel.ui.dialogs",
 )  # fmt: skip
+_LOOK_MS = 300
+"""Between two looks whether the maker rests."""
+_RESTS_AFTER = 1.0
+"""Seconds without a key, a click or a move of the mouse."""
+_INPUT = {
+    QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease,
+    QEvent.Type.MouseMove, QEvent.Type.Wheel, QEvent.Type.TouchUpdate,
+}  # fmt: skip
 
 
-def warm_up() -> None:
-    """Get ready, one thing after the other."""
-    start_thread(_all, "anzel-warm-up")
+class WarmUp(QObject):
+    """Gets ready, one thing after the other; it belongs to the window."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self._window = window
+        self._loading = start_thread(_load, "anzel-warm-up")
+        self._last_input = monotonic()
+        self._unpainted: list[Step] = []
+        if (handle := window.windowHandle()) is not None:
+            handle.installEventFilter(self)
+        self._timer = QTimer(self)
+        self._timer.setInterval(_LOOK_MS)
+        self._timer.timeout.connect(self._look)
+        self._timer.start()
+
+    @property
+    def is_over(self) -> bool:
+        """Whether every page is there."""
+        return not self._timer.isActive()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() in _INPUT:
+            self._last_input = monotonic()
+        return False
+
+    def _look(self) -> None:
+        pages = self._window.pages
+        missing = [step for step in Step if step not in pages]
+        if not missing and not self._unpainted:
+            self._timer.stop()
+            return
+        is_asked = monotonic() - self._last_input < _RESTS_AFTER
+        if is_asked or self._loading.is_alive() or not self._window.is_settled:
+            return
+        if self._unpainted:
+            page = pages[self._unpainted.pop()]
+            page.resize(pages[Step.BUILD].size())
+            page.grab()  # it is dressed and laid out, which takes as long again
+        else:
+            self._window.make_page(missing[0])
+            self._unpainted.append(missing[0])
 
 
-def _all() -> None:
+def _load() -> None:
     for helper in (proving.HELPER, solving.HELPER):
         helper.start()
     for module in _MODULES:

@@ -4,11 +4,13 @@ from dataclasses import dataclass
 
 from anzel.checks.forecast import Advice, Forecast
 from anzel.core.number_format import format_share
+from anzel.helpers.process import Helper
 from anzel.materials.fits import FitName
 from anzel.materials.uncertainty import Uncertainty, uncertainty_of
 from anzel.project.derive import forecast_of
 from anzel.project.model import Project
 
+HELPER = Helper("forecasts", "anzel.app.views.forecast_summary")
 _WORTH = 0.005
 """A gain in chance smaller than this is not worth a measurement."""
 

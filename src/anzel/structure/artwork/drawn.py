@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 from math import cos, degrees, sin
+from typing import TYPE_CHECKING
 
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
@@ -14,7 +15,6 @@ from anzel.drawings.loops import assemble_loops
 from anzel.drawings.model import DrawnPath
 from anzel.drawings.reader import read_drawing
 from anzel.geometry.booleans import combine
-from anzel.geometry.letter_outlines import Letter, letter_outlines
 from anzel.geometry.lettering import lettering
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Contour, Region
@@ -29,6 +29,9 @@ from anzel.structure.artwork.records import (
     PlateLettering,
 )  # fmt: skip
 from anzel.structure.line_work import LineWish, PlateLine, wish_named, worked
+
+if TYPE_CHECKING:
+    from anzel.geometry.letter_outlines import Letter
 
 
 @dataclass(frozen=True)
@@ -164,6 +167,8 @@ def _bent(point: Point, bend: float) -> Point:
 
 def _outlined(item: PlateLettering) -> Drawn:
     """Return letters as outlines, or as openings that bridges hold together."""
+    from anzel.geometry.letter_outlines import letter_outlines  # loads fontTools
+
     font = item.font.content if item.font is not None else None
     letters = letter_outlines(item.text, item.height, font)
     placed = [[outline.moved(_placed(letter, item)) for outline in letter.contours]
@@ -178,7 +183,7 @@ def _outlined(item: PlateLettering) -> Drawn:
     return Drawn((), tuple(cut))
 
 
-def _placed(letter: Letter, item: PlateLettering) -> RigidTransform:
+def _placed(letter: "Letter", item: PlateLettering) -> RigidTransform:
     """Return where a letter stands: whole, turned along with an arc."""
     low = -item.height / 2
     if item.bend == 0:
@@ -189,7 +194,7 @@ def _placed(letter: Letter, item: PlateLettering) -> RigidTransform:
     )
 
 
-def _stencil(letter: Letter, bridge: float) -> list[Contour]:
+def _stencil(letter: "Letter", bridge: float) -> list[Contour]:
     """Return the outlines of a letter to cut out, an upright bridge through all that it encloses.
 
     So nothing that it encloses falls out.

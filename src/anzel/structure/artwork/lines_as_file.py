@@ -1,7 +1,7 @@
 """Lines as an SVG file of their own, so that they are artwork like any other."""
 
 from collections.abc import Iterator, Sequence
-from xml.sax.saxutils import quoteattr
+from html import escape
 
 from anzel.core.asset import Asset
 from anzel.geometry.open_path import OpenPath
@@ -25,7 +25,7 @@ def lines_as_file(name: str, lines: Sequence[tuple[str, OpenPath]]) -> Asset:
     for label, path in lines:
         groups.setdefault(label, []).append(path)
     drawn = "".join(
-        f"<g id={quoteattr(label.strip('/') or _UNNAMED)}>"
+        f'<g id="{escape(label.strip("/") or _UNNAMED)}">'
         + "".join(f'<path d="{" ".join(_steps(path))}"/>' for path in paths) + "</g>"
         for label, paths in groups.items()
     )  # fmt: skip

@@ -1,26 +1,31 @@
 """The assemble step: the structure at any moment of being built, by its proven order."""
 
+from collections.abc import Set
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, Signal
 from PySide6.QtWidgets import QAbstractItemView, QLabel, QVBoxLayout, QWidget
 
 from anzel.app.background import Background, Newest
 from anzel.app.edits import project_edits
 from anzel.app.listeners import Changed
-from anzel.app.navigation import Step
 from anzel.app.number_display import shown
+from anzel.app.proving import HELPER, mends_there
 from anzel.app.selection import ThingKind
 from anzel.app.session import Session
 from anzel.app.views.assembly_play import Moment, moment_of, piece_words, step_words
 from anzel.assembly.records import NOTHING, AssemblyProof
 from anzel.project.assembly import known_assembly, summary
 from anzel.project.derive import fit_context_of, solved_structure_of
-from anzel.project.mends import Mend, mends_for
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.view3d import View3D
 from anzel.ui.widgets.common_widgets import button, clear, fill_rows, named_list, quiet, section
 from anzel.ui.widgets.time_bar import TimeBar
 from anzel.ui.widgets.wishes_panel import WishesPanel
+
+if TYPE_CHECKING:
+    from anzel.project.mends import Mend
 
 _ROWS = 11
 
@@ -90,13 +95,10 @@ class AssembleStep(StepPage):
         self._panel.body.addStretch(1)
         self._panel.add(section("Hand it on"), self.booklet, self.pictures, self.solids)
 
-    def _changed(self, changed: Changed) -> None:
-        if self._session.navigation.step is not Step.ASSEMBLE:
-            self.time.stop()
-            return
-        if changed in (Changed.PROJECT, Changed.SELECTION, Changed.ASSEMBLY, Changed.STEP):
-            if changed in (Changed.SELECTION, Changed.STEP):
-                self._choose_picked()
+    def _show_changes(self, changes: Set[Changed]) -> None:
+        if changes & {Changed.SELECTION, Changed.STEP}:
+            self._choose_picked()
+        if changes & {Changed.PROJECT, Changed.SELECTION, Changed.ASSEMBLY, Changed.STEP}:
             self.refresh()
 
     def hideEvent(self, event: QEvent) -> None:
@@ -232,12 +234,12 @@ class AssembleStep(StepPage):
             self._mend_rows.addWidget(quiet(words))
 
     def _look_for_mends(self, project: Project, proof: AssemblyProof) -> None:
-        def arrived(found: tuple[Mend, ...]) -> None:
+        def arrived(found: tuple["Mend", ...]) -> None:
             self._mends = (project, found)
             self.refresh()
 
         self._job.start(
-            lambda task: mends_for(project, proof, task.report),
+            lambda task: task.call(HELPER, mends_there, project, proof),
             done=arrived, failed=self._session.status.warn, said=self._session.status.show,
         )  # fmt: skip
 
@@ -247,7 +249,7 @@ class AssembleStep(StepPage):
             lambda p: project_edits.change_joint(p, joint, left_out=False),
         )
 
-    def _take(self, mend: Mend) -> None:
+    def _take(self, mend: "Mend") -> None:
         self._session.attempt(mend.words, lambda p: p.with_changes(structure=mend.structure))
 
 

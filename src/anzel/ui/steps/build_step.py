@@ -1,8 +1,9 @@
 """The build step: flat pieces and the standing structure side by side, and what is picked."""
 
+from collections.abc import Set
+
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget
 
 from anzel.app.edits import free_structure_edits, joint_edits, opening_edits, relation_edits
 from anzel.app.listeners import Changed
@@ -23,6 +24,7 @@ from anzel.ui.modal import run
 from anzel.ui.steps.build_panel import BuildPanel
 from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
+from anzel.ui.steps.step_page import FollowingPage
 from anzel.ui.views.plan_view import PlanContent, PlanShapes, PlanView
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.free_panel import FreePanel
@@ -32,15 +34,14 @@ _USUAL_SIZES, _DRAWN_SIZES = [400, 420], [560, 260]
 """Of the flat and the standing view, pixels; a plate that is drawn has more room."""
 
 
-class BuildStep(QWidget):
+class BuildStep(FollowingPage):
     """The structure: views and a panel, linked by what is picked."""
 
     write_wanted = Signal(str)
     bring_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
+        super().__init__(session)
         self._is_wired = False
         self.flat, self.side = PlanView("Flat pieces"), StandingSide()
         self.standing, self.slider, self.lamp = self.side.view, self.side.slider, self.side.lamp
@@ -60,6 +61,7 @@ class BuildStep(QWidget):
         row.addWidget(self.panel)
         self.flat.joint_picked.connect(self._pick_joint)
         self.flat.piece_picked.connect(self._pick_piece)
+        self.flat.resized.connect(self._show_flat)
         self.flat.stepped.connect(session.selection.pick_next_joint)
         self.flat.dimension_clicked.connect(self.panel.focus_field)
         self.standing.joint_picked.connect(self._pick_joint)
@@ -73,7 +75,7 @@ class BuildStep(QWidget):
         self.panel.draw_wanted.connect(self._draw_large)
         self.panel.picture_wanted.connect(self._work_on_picture)
         session.prepare = self._work_out
-        session.subscribe(self._changed)
+        self._follow()
         self.refresh()
 
     @property
@@ -86,15 +88,10 @@ class BuildStep(QWidget):
         """The number fields in hand, by parameter."""
         return self.panel.fields
 
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.SELECTION):
-            self.refresh()
-        if changed is Changed.ASSEMBLY:
+    def _show_changes(self, changes: Set[Changed]) -> None:
+        super()._show_changes(changes)
+        if Changed.ASSEMBLY in changes:
             self.standing.part_on(proven_partings(self._session.project))
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._show_flat()
 
     def refresh(self) -> None:
         """Show the structure and the pick as they are now."""
@@ -228,9 +225,10 @@ class BuildStep(QWidget):
         return shapes
 
     def _work_out(self, project: Project) -> None:
-        """Work out what is painted of a project that is about to arrive."""
+        """Work out what is shown of a project that is about to arrive."""
         if not project.structure.has_drawings:
             self._shapes_of(project)
+            joint_edits.suggestions_of(project)
 
     def _pick_joint(self, joint_id: str, is_added: bool) -> None:
         self._pick(Thing(ThingKind.JOINT, joint_id), is_added)

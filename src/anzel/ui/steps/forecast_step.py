@@ -4,11 +4,16 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
 
 from anzel.app.background import Background, Newest
-from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown, shown_share
 from anzel.app.session import Session
-from anzel.app.views.forecast_summary import ForecastSummary, advice_words, best_advice, summary_of
+from anzel.app.views.forecast_summary import (
+    HELPER,
+    ForecastSummary,
+    advice_words,
+    best_advice,
+    summary_of,
+)  # fmt: skip
 from anzel.core.findings import MakerError
 from anzel.materials.fits import FitName
 from anzel.project.model import Project
@@ -79,12 +84,6 @@ class ForecastStep(StepPage):
                   "own place on the sheet.")
         )  # fmt: skip
 
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.SELECTION, Changed.STEP) and (
-            self._session.navigation.step is Step.FORECAST
-        ):
-            self.refresh()
-
     def refresh(self) -> None:
         """Show the chances of the project as it is now, or start working them out."""
         project, joint = self._session.project, self._session.selection.picked_joint
@@ -98,7 +97,7 @@ class ForecastStep(StepPage):
             return
         self.view.show_chances(project, None, self._session.selection.joint_id)
         self._job.start(
-            lambda progress: summary_of(project),
+            lambda task: task.call(HELPER, summary_of, project),
             done=lambda found: self._arrived(project, found),
             failed=self._failed,
         )

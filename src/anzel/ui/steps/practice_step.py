@@ -1,5 +1,6 @@
 """The practice bench: the whole loop with simulated sheet, cutter, calipers and hand."""
 
+from collections.abc import Set
 from functools import partial
 from random import Random
 
@@ -99,10 +100,10 @@ class PracticeStep(StepPage):
         practised = project if self._outcome is None else self._came_from
         self.view.show_outcome(practised, self._outcome, _BEGUN if practising_now else _EMPTY)
 
-    def _changed(self, changed: Changed) -> None:
-        if changed is Changed.OPENED:
+    def _show_changes(self, changes: Set[Changed]) -> None:
+        if Changed.OPENED in changes:
             self._outcome = None
-        super()._changed(changed)
+        super()._show_changes(changes)
 
     def run(self, name: str) -> None:
         """Start a stage."""

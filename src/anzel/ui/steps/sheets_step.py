@@ -3,6 +3,7 @@
 Pieces on sheets and scraps, the cut played back, and the files, in three views of one job.
 """
 
+from collections.abc import Set
 from dataclasses import replace
 from pathlib import Path
 
@@ -211,10 +212,10 @@ class SheetsStep(StepPage):
                 lambda project: layout_edits.unpin(project, thing.of, thing.name, thing.number),
             )
 
-    def _changed(self, changed: Changed) -> None:
-        if changed in (Changed.PROJECT, Changed.LAYOUT):
+    def _show_changes(self, changes: Set[Changed]) -> None:
+        if changes & {Changed.PROJECT, Changed.LAYOUT}:
             self.refresh()
-        elif changed is Changed.SELECTION:
+        elif Changed.SELECTION in changes:
             self._show_picked()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

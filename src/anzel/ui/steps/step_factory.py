@@ -2,17 +2,18 @@
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QWidget
-
 from anzel.app.background import Background
 from anzel.app.navigation import Step
 from anzel.app.session import Session
+from anzel.ui.steps.step_page import FollowingPage
 
 if TYPE_CHECKING:
     from anzel.ui.main_window import MainWindow
 
 
-def make_step(step: Step, session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def make_step(
+    step: Step, session: Session, jobs: Background, window: "MainWindow"
+) -> FollowingPage:
     """Return the page of a step, its wishes connected to the window."""
     makers = {
         Step.STOCK: _stock, Step.CUTTER: _cutter, Step.TEST: _test, Step.FORECAST: _forecast,
@@ -21,13 +22,13 @@ def make_step(step: Step, session: Session, jobs: Background, window: "MainWindo
     return makers[step](session, jobs, window)
 
 
-def _stock(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _stock(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.stock_step import StockStep
 
     return StockStep(session)
 
 
-def _cutter(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _cutter(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.cutter_step import CutterStep
 
     page = CutterStep(session)
@@ -35,7 +36,7 @@ def _cutter(session: Session, jobs: Background, window: "MainWindow") -> QWidget
     return page
 
 
-def _test(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _test(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.test_step import TestStep
 
     page = TestStep(session, jobs)
@@ -43,7 +44,7 @@ def _test(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
     return page
 
 
-def _forecast(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _forecast(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.forecast_step import ForecastStep
 
     page = ForecastStep(session, jobs)
@@ -51,7 +52,7 @@ def _forecast(session: Session, jobs: Background, window: "MainWindow") -> QWidg
     return page
 
 
-def _assemble(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _assemble(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.assemble_step import AssembleStep
 
     page = AssembleStep(session, jobs)
@@ -59,7 +60,7 @@ def _assemble(session: Session, jobs: Background, window: "MainWindow") -> QWidg
     return page
 
 
-def _sheets(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _sheets(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.sheets_step import SheetsStep
 
     page = SheetsStep(session, jobs, window.squeezing)
@@ -71,7 +72,7 @@ def _sheets(session: Session, jobs: Background, window: "MainWindow") -> QWidget
     return page
 
 
-def _practice(session: Session, jobs: Background, window: "MainWindow") -> QWidget:
+def _practice(session: Session, jobs: Background, window: "MainWindow") -> FollowingPage:
     from anzel.ui.steps.practice_step import PracticeStep
 
     page = PracticeStep(session, jobs)

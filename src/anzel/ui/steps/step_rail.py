@@ -50,10 +50,14 @@ class StepButton(QAbstractButton):
 
     def show_status(self, status: StepStatus) -> None:
         """Show where the step stands."""
-        self._status = status
+        words = shown(status.words)
+        as_shown = StepStatus(words, status.state)
+        if as_shown == self._status:
+            return
+        self._status = as_shown
         mark = "settled" if status.state is StepState.SETTLED else "not settled"
-        self.setAccessibleName(f"{self.text()}: {shown(status.words)}, {mark}")
-        self.setToolTip(f"{self.text()}: {shown(status.words)}")
+        self.setAccessibleName(f"{self.text()}: {words}, {mark}")
+        self.setToolTip(f"{self.text()}: {words}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -86,7 +90,7 @@ class StepButton(QAbstractButton):
             painter.setPen(colour("soft"))
             painter.setFont(font(8.5))
             text = painter.fontMetrics().elidedText(
-                shown(self._status.words), Qt.TextElideMode.ElideRight, int(box.width() - 20)
+                self._status.words, Qt.TextElideMode.ElideRight, int(box.width() - 20)
             )
             painter.drawText(QPointF(box.left() + 12, box.bottom() - 9), text)
 

@@ -53,11 +53,13 @@ class ForecastView(QWidget):
         self.setAccessibleName("Forecast: clearances to expect")
         self._project: Project | None = None
         self._chances: ForecastSummary | None = None
-        self._picked = ""
+        self._picked, self._at = "", 0
 
     def show_chances(self, project: Project, chances: ForecastSummary | None, picked: str) -> None:
         """Show chances, or that they are being worked out."""
         self._project, self._chances, self._picked = project, chances, picked
+        joints = chances.now.joints if chances else ()
+        self._at = next((at for at, each in enumerate(joints) if each.joint == picked), 0)
         if chances is not None:
             words = (f"{j.joint} right {shown_share(j.right, 1)}" for j in chances.now.joints)
             self.setAccessibleDescription("; ".join(words))
@@ -71,16 +73,24 @@ class ForecastView(QWidget):
 
     def row_of(self, index: int) -> QRectF:
         """Return where the bar of the n-th joint is drawn."""
-        row = _ROW * text_scale()
-        top = self.height() * 0.66 + 18 + 18 * text_scale()
-        first = self._first(max(int((self.height() - top) // row), 1))
+        row, top = _ROW * text_scale(), self._top
+        first = self._first(self._room)
         return QRectF(_EDGE, top + (index - first) * row, self.width() - 2 * _EDGE, row - 8)
+
+    @property
+    def _top(self) -> float:
+        """Where the bars begin."""
+        return self.height() * 0.66 + 18 + 18 * text_scale()
+
+    @property
+    def _room(self) -> int:
+        """The number of bars that there is room for."""
+        return max(int((self.height() - self._top) // (_ROW * text_scale())), 1)
 
     def _first(self, room: int) -> int:
         """Return the first joint in sight, so that the picked one is among so many."""
-        joints = [joint.joint for joint in self._chances.now.joints] if self._chances else []
-        at = joints.index(self._picked) if self._picked in joints else 0
-        return max(min(at - room // 2, len(joints) - room), 0)
+        many = len(self._chances.now.joints) if self._chances else 0
+        return max(min(self._at - room // 2, many - room), 0)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the joints with their chances."""
@@ -127,9 +137,11 @@ class ForecastView(QWidget):
                 words = "Every joint" if many < 2 else f"Every joint, {many} in all: ↑ ↓"
                 self._caption(painter, self.height() * 0.66 + 18, words)
                 top = self.height() * 0.66 + 18
-                for index, joint in enumerate(self._chances.now.joints):
-                    if top < self.row_of(index).top() and self.row_of(index).bottom() < bottom:
-                        self._bar(painter, joint, self.row_of(index))
+                first = self._first(self._room)
+                for index in range(first, min(first + self._room + 1, many)):
+                    box = self.row_of(index)
+                    if top < box.top() and box.bottom() < bottom:
+                        self._bar(painter, self._chances.now.joints[index], box)
 
     def _titled(self, joint: JointForecast) -> str:
         """Return a joint's number and its two pieces."""

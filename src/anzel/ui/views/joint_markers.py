@@ -16,7 +16,8 @@ MANY = 24
 """With more marks than this in a view only the picked ones carry their number."""
 _FEW = 6
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
-_DOT, _DOT_BOX = 3.6, 10.0
+_DOT, _DOT_BOX, _APART = 3.6, 10.0, 3.0
+"""A dot's radius, the box round it, and how near to one another dots are one, pixels."""
 _OFFER = 8.5
 _HEAD = 13.0
 
@@ -39,11 +40,7 @@ def paint_marks(
     """All marks of a view, the picked ones on top; in a crowd the others are dots."""
     others = [mark for mark in marks if mark[0] not in picked]
     if is_crowded([at for _, at in marks]):
-        ratio = painter.device().devicePixelRatio()
-        dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), ratio)
-        half = QPointF(_DOT_BOX / 2, _DOT_BOX / 2)
-        for _, at in others:
-            painter.drawPixmap(at - half, dot)
+        _paint_dots(painter, [at for _, at in others])
         others = []
     for text, at in others:
         paint_mark(painter, at, text, picked=False)
@@ -101,6 +98,15 @@ def paint_pin(painter: QPainter, at: QPointF) -> None:
     painter.setPen(QPen(colour("sheet"), 1.0))
     painter.setBrush(colour("accent"))
     painter.drawEllipse(at - QPointF(0, 10), 4.2, 4.2)
+
+
+def _paint_dots(painter: QPainter, places: Sequence[QPointF]) -> None:
+    """The marks of a crowd as dots; of those nearly in one place only one is painted."""
+    apart = {(round(at.x() / _APART), round(at.y() / _APART)): at for at in places}
+    dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), painter.device().devicePixelRatio())
+    half = QPointF(_DOT_BOX / 2, _DOT_BOX / 2)
+    for at in apart.values():
+        painter.drawPixmap(at - half, dot)
 
 
 @lru_cache(maxsize=8)

@@ -11,7 +11,7 @@ from anzel.layout.layout import PlacedPiece
 from anzel.structure.engraved_picture import EngravedPicture
 from anzel.structure.line_work import LineOperation, PlateLine
 from anzel.ui.theme import colour
-from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.screen_paths import region_path, segments_path
 
 _LOOKS = {
     LineOperation.CUT: ("ink", Qt.PenStyle.SolidLine),
@@ -62,11 +62,7 @@ def paint_pictures(
         )
         painter.save()
         if picture.within is not None:
-            clip = QPainterPath()
-            clip.setFillRule(Qt.FillRule.OddEvenFill)
-            for contour in picture.within.contours:
-                clip.addPath(contour_path(contour))
-            painter.setClipPath(transform.map(clip))
+            painter.setClipPath(transform.map(region_path(picture.within)))
         painter.setTransform(there * transform, combine=True)
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
         painter.drawImage(0, 0, image)

@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.number_display import shown_length, shown_measure
@@ -21,6 +21,7 @@ from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
 from anzel.ui.views.joint_markers import REACH, paint_marks
 from anzel.ui.views.line_painting import paint_faces, paint_lines
+from anzel.ui.views.painted_layer import PaintedLayer
 from anzel.ui.views.screen_paths import paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -76,6 +77,7 @@ class PlanView(ZoomCanvas):
         self._content: PlanContent | None = None
         self._shapes = PlanShapes(SheetPlan("", 1, 1.0, 1.0, ()))
         self._chips: list[tuple[QRectF, str]] = []
+        self._layer = PaintedLayer(self)
 
     def show_content(self, content: PlanContent, shapes: PlanShapes | None = None) -> None:
         """Show something else, keeping the maker's zoom; its `shapes` may be known already."""
@@ -102,7 +104,12 @@ class PlanView(ZoomCanvas):
         if self._content is None:
             return
         self._chips = []
-        self._paint_pieces(painter)
+        content, transform = self._content, self.transform
+        looks = (*content.tints.items(), *content.names.items())
+        self._layer.paint_on(painter, (self._shapes, transform, looks), self._paint_pieces)
+        for at, laid in enumerate(content.plan.placed if content.pieces else ()):
+            if laid.piece.name in content.pieces:
+                self._paint_piece(painter, at, transform, is_picked=True)
         for dimension in self._content.dimensions:
             self._paint_dimension(painter, dimension)
         self._paint_marks(painter)
@@ -207,27 +214,26 @@ class PlanView(ZoomCanvas):
             QToolTip.hideText()
 
     def _paint_pieces(self, painter: QPainter) -> None:
+        """All pieces, as if none were picked."""
+        transform = self.transform
+        for at in range(len(self._shapes.plan.placed)):
+            self._paint_piece(painter, at, transform, is_picked=False)
+
+    def _paint_piece(
+        self, painter: QPainter, at: int, transform: QTransform, *, is_picked: bool
+    ) -> None:  # fmt: skip
         assert self._content
-        plan = self._content.plan
-        for laid, outline, lines, name_circle in zip(
-            plan.placed,
-            self._shapes.paths.outlines,
-            self._shapes.paths.lines,
-            self._shapes.roomy,
-            strict=True,
-        ):
-            tint = sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad"))
-            is_picked = laid.piece.name in self._content.pieces
-            edge = ("accent", 2.2) if is_picked else ("ink", 1)
-            painter.setPen(QPen(colour(edge[0]), edge[1]))
-            painter.setBrush(tint)
-            painter.drawPath(self.transform.map(outline))
-            paint_lines(painter, lines, self.transform)
-            paint_faces(painter, laid, self.transform)
-            if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
-                paint_frame(painter, frame, self.transform)
-            if not laid.piece.name_strokes:  # a mark says its name already
-                self._paint_name(painter, laid, name_circle)
+        laid, shapes = self._shapes.plan.placed[at], self._shapes
+        edge = ("accent", 2.2) if is_picked else ("ink", 1)
+        painter.setPen(QPen(colour(edge[0]), edge[1]))
+        painter.setBrush(sheet_colour(self._content.tints.get(laid.piece.stock_id, "#e8d3ad")))
+        painter.drawPath(transform.map(shapes.paths.outlines[at]))
+        paint_lines(painter, shapes.paths.lines[at], transform)
+        paint_faces(painter, laid, transform)
+        if is_picked and (frame := framed_piece(self._content.bounds, laid.region)):
+            paint_frame(painter, frame, transform)
+        if not laid.piece.name_strokes:  # a mark says its name already
+            self._paint_name(painter, laid, shapes.roomy[at])
 
     def _paint_name(
         self, painter: QPainter, laid: PlacedPiece, name_circle: tuple[float, ...]
@@ -251,7 +257,7 @@ class PlanView(ZoomCanvas):
                 self._paint_picked(painter, laid, feature)
         joints = [feature.joint for _, feature in self._shapes.features]
         paint_marks(painter, list(zip(joints, places, strict=True)), picked)
-        for joint, at in zip(joints, places, strict=True):
+        for joint, at in zip(joints, places, strict=True) if tags else ():
             if joint in tags:
                 self._paint_tag(painter, at, tags[joint])
 

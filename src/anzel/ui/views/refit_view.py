@@ -21,7 +21,7 @@ from anzel.refit.refitted_regions import changed_edges, unused_lines, with_y_up
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
-from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.screen_paths import region_path, segments_path
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 _REACH = 14.0
@@ -74,12 +74,7 @@ class RefitView(ZoomCanvas):
         self._ghosts, self._moved, self._unused = QPainterPath(), QPainterPath(), QPainterPath()
         for each in drawings:
             motion = RigidTransform().translated(*each.shift)
-            for region in each.regions:
-                path = QPainterPath()
-                path.setFillRule(Qt.FillRule.OddEvenFill)
-                for contour in region.contours:
-                    path.addPath(contour_path(contour))
-                self._pieces.append(path)
+            self._pieces += map(region_path, each.regions)
             for old, new in changed_edges(each.refit):
                 self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
                 self._moved.addPath(segments_path([s.moved(motion) for s in new]))

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainterPath, QPolygonF
 
 from anzel.cutjob.cut_lines import CutLine
 from anzel.geometry.open_path import OpenPath
-from anzel.geometry.regions import Contour, Stroke
+from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.segments import Arc, Cubic, Segment
 from anzel.layout.layout import SheetPlan
 from anzel.output.pages import Backend, Page, draw, page_of
@@ -65,6 +65,15 @@ def contour_path(contour: Contour) -> QPainterPath:
     """Return an outline as a painter path; arcs stay arcs."""
     path = segments_path(contour.segments)
     path.closeSubpath()
+    return path
+
+
+def region_path(region: Region) -> QPainterPath:
+    """Return a region, its holes open, as a painter path; arcs stay arcs."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for contour in region.contours:
+        path.addPath(contour_path(contour))
     return path
 
 

@@ -14,25 +14,24 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPen,
     QTransform,
 )  # fmt: skip
 from PySide6.QtWidgets import QToolTip
 
-from anzel.app.number_display import shown_length, shown_measure, shown_share
+from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.views.layout_editor import DragPreview, LayoutEditor, PlacedSheet
 from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.layout.sheet_settings import KeptPlacement
-from anzel.nesting.problem import ContainerKind
-from anzel.structure.line_work import LineOperation
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_words
 from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.views.joint_markers import paint_pin
-from anzel.ui.views.line_painting import LinePaths, line_paths, paint_faces, paint_lines
-from anzel.ui.views.screen_paths import contour_path, polygon_path
+from anzel.ui.views.line_painting import paint_faces, paint_lines
+from anzel.ui.views.painted_layer import PaintedLayer
+from anzel.ui.views.screen_paths import polygon_path
+from anzel.ui.views.sheet_paths import PiecePaths, SheetPaths
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
 _STEP, _LARGE_STEP = 1.0, 10.0
@@ -54,7 +53,6 @@ class SheetsView(ZoomCanvas):
     put = Signal(object)
     unpin_wanted = Signal()
     sheet_dragged = Signal(object)
-    resized = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -65,9 +63,8 @@ class SheetsView(ZoomCanvas):
         )
         self._table = LayoutEditor((), 1.0, 1.0)
         self._tints: dict[str, str] = {}
-        self._names: dict[str, str] = {}
-        self._paths: dict[int, list[QPainterPath]] = {}
-        self._lines: dict[int, list[LinePaths]] = {}
+        self._pieces, self._paths = PiecePaths(), list[SheetPaths]()
+        self._layer, self._edition = PaintedLayer(self), 0
         self._all: Sequence[Where] = ()
         self._where: Where | None = None
         self._held: DragPreview | None = None
@@ -79,16 +76,10 @@ class SheetsView(ZoomCanvas):
         self, table: LayoutEditor, tints: dict[str, str], names: dict[str, str], turn_step: float
     ) -> None:
         """Show sheets as they are laid now; `names` are the stocks'."""
-        self._table, self._tints, self._names = table, tints, names
+        self._table, self._tints = table, tints
         self._turn_step, self._held = turn_step, None
-        self._paths = {
-            number: [_piece_path(laid) for laid in spread.plan.placed]
-            for number, spread in enumerate(table.sheets)
-        }
-        self._lines = {
-            number: [_lines_on(laid) for laid in spread.plan.placed]
-            for number, spread in enumerate(table.sheets)
-        }
+        self._paths = self._pieces.of_sheets(table.sheets, names)
+        self._edition, self._all = self._edition + 1, ()
         self.refit()
 
     def show_picked(self, places: Sequence[Where]) -> None:
@@ -100,11 +91,12 @@ class SheetsView(ZoomCanvas):
         return QRectF(0, 0, self._table.width, self._table.height)
 
     def paint_on(self, painter: QPainter) -> None:
-        for number, spread in enumerate(self._table.sheets):
-            self._paint_sheet(painter, spread)
-            for index, laid in enumerate(spread.plan.placed):
-                if self._held is None or (number, index) != self._where:
-                    self._paint_piece(painter, number, index, laid)
+        held = self._where if self._held is not None else None
+        key = (self._edition, self.transform, held)
+        self._layer.paint_on(painter, key, lambda inner: self._paint_table(inner, held))
+        for number, index in self._all:
+            if (number, index) != held:
+                self._paint_piece(painter, number, index, is_picked=True)
         for spread in self._table.sheets:
             for laid in spread.plan.placed:
                 if laid.pinned:
@@ -115,6 +107,14 @@ class SheetsView(ZoomCanvas):
         if self._held is not None:
             self._paint_held(painter, self._held)
 
+    def _paint_table(self, painter: QPainter, held: Where | None) -> None:
+        """All sheets with their pieces but the one in hand, as if none were picked."""
+        for number, spread in enumerate(self._table.sheets):
+            self._paint_sheet(painter, spread, self._paths[number])
+            for index in range(len(spread.plan.placed)):
+                if (number, index) != held:
+                    self._paint_piece(painter, number, index)
+
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the sheets, each followed by the pieces on it."""
         items = []
@@ -124,10 +124,8 @@ class SheetsView(ZoomCanvas):
                 self.to_view(spread.x, spread.y + plan.height),
                 self.to_view(spread.x + plan.width, spread.y),
             )
-            used = f"{shown_share(plan.utilisation)} used" if plan.placed else "free"
-            items.append(
-                AccessibleItem(f"{_title(spread, self._names)}, {used}", box, Role.ListItem)
-            )
+            paths = self._paths[number]
+            items.append(AccessibleItem(f"{paths.title}, {paths.used}", box, Role.ListItem))
             for index, laid in enumerate(plan.placed):
                 items.append(self._accessible_piece(number, index, laid))
         return items
@@ -170,45 +168,37 @@ class SheetsView(ZoomCanvas):
         elif where not in self._all:
             self.pick(where)
 
-    def _paint_sheet(self, painter: QPainter, spread: PlacedSheet) -> None:
-        plan = spread.plan
+    def _paint_sheet(self, painter: QPainter, spread: PlacedSheet, paths: SheetPaths) -> None:
+        plan, transform = spread.plan, self.transform
+        style = Qt.PenStyle.DashLine if plan.is_scrap else Qt.PenStyle.SolidLine
         painter.setBrush(colour("sheet"))
-        painter.setPen(
-            QPen(
-                colour("line"),
-                1.2,
-                Qt.PenStyle.DashLine if plan.is_scrap else Qt.PenStyle.SolidLine,
-            )
-        )
-        painter.drawPath(self.transform.map(polygon_path(plan.polygon, spread.x, spread.y)))
+        painter.setPen(QPen(colour("line"), 1.2, style))
+        painter.drawPath(transform.map(paths.edge))
         painter.setPen(QPen(colour("line"), 0.8, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if not spread.inside.is_empty:
-            painter.drawPath(self.transform.map(polygon_path(spread.inside, spread.x, spread.y)))
+        painter.drawPath(transform.map(paths.inside))
         corner = self.to_view(spread.x, spread.y + plan.height) + QPointF(1, -6)
         painter.setFont(font(9.5, QFont.Weight.DemiBold))
         painter.setPen(colour("ink"))
-        title = _title(spread, self._names)
         room = max(plan.width * self.scale, 60.0)
-        paint_words(painter, corner, title, room)
-        ahead = painter.fontMetrics().horizontalAdvance(title) + 8
+        paint_words(painter, corner, paths.title, room)
+        ahead = painter.fontMetrics().horizontalAdvance(paths.title) + 8
         painter.setFont(font(9))
         painter.setPen(colour("soft"))
-        used = f"{shown_share(plan.utilisation)} used" if plan.placed else "free"
-        paint_words(painter, corner + QPointF(ahead, 0), used, room - ahead)
+        paint_words(painter, corner + QPointF(ahead, 0), paths.used, room - ahead)
 
-    def _paint_piece(self, painter: QPainter, number: int, index: int, laid: PlacedPiece) -> None:
-        spread = self._table.sheets[number]
-        path = self._paths[number][index].translated(spread.x, spread.y)
-        picked = (number, index) in self._all
+    def _paint_piece(
+        self, painter: QPainter, number: int, index: int, *, is_picked: bool = False
+    ) -> None:
+        spread, paths, transform = self._table.sheets[number], self._paths[number], self.transform
+        laid = spread.plan.placed[index]
         tint = sheet_colour(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
-        painter.setPen(QPen(colour("accent" if picked else "ink"), 2.2 if picked else 1.0))
+        painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2.2 if is_picked else 1.0))
         painter.setBrush(tint)
-        painter.drawPath(self.transform.map(path))
-        shift = QTransform.fromTranslate(spread.x, spread.y) * self.transform
-        if lines := self._lines[number][index]:
-            paint_lines(painter, lines, shift)
-        paint_faces(painter, laid, shift)
+        painter.drawPath(transform.map(paths.outlines[index]))
+        if lines := paths.lines[index]:
+            paint_lines(painter, lines, transform)
+        paint_faces(painter, laid, QTransform.fromTranslate(spread.x, spread.y) * transform)
         self._paint_name(painter, spread, laid)
 
     def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
@@ -360,27 +350,3 @@ class SheetsView(ZoomCanvas):
 def _box_of(polygon: shapely.Polygon, spread: PlacedSheet) -> QRectF:
     left, low, right, high = polygon.bounds
     return QRectF(left + spread.x, low + spread.y, right - left, high - low)
-
-
-def _title(spread: PlacedSheet, names: dict[str, str]) -> str:
-    plan = spread.plan
-    what = plan.container if plan.is_scrap else f"sheet {plan.number}"
-    size = f"{shown_length(plan.width, 0)} × {shown_length(plan.height, 0)}"
-    bought = " (to buy)" if plan.kind is ContainerKind.TO_BUY else ""
-    return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
-
-
-def _lines_on(laid: PlacedPiece) -> LinePaths:
-    """Return what is cut on a placed piece, and what is done to the face that lies up."""
-    return line_paths(
-        line.moved(laid.transform) for line in laid.piece.lines
-        if line.operation is LineOperation.CUT or line.is_back is laid.transform.over
-    )  # fmt: skip
-
-
-def _piece_path(laid: PlacedPiece) -> QPainterPath:
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for contour in laid.region.contours:
-        path.addPath(contour_path(contour))
-    return path

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QColor, QPainter, QPen, QTransform
 
 from anzel.geometry.rigid_transform import Point
 from anzel.shape.outline_building import segments_of
 from anzel.shape.sketch import RelationKind, Sketch
 from anzel.ui.theme import colour, sheet_colour
-from anzel.ui.views.screen_paths import contour_path, segments_path
+from anzel.ui.views.screen_paths import contour_path, region_path, segments_path
 from anzel.ui.views.sketch_content import SketchContent
 
 if TYPE_CHECKING:
@@ -43,10 +43,7 @@ def places_in(sketch: Sketch) -> dict[str, Point]:
 
 def paint_region(painter: QPainter, content: SketchContent, transform: QTransform) -> None:
     """Paint the plate, and dotted what joints make of it."""
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for contour in content.region.contours:
-        path.addPath(contour_path(contour))
+    path = region_path(content.region)
     painter.setPen(QPen(colour("ink"), 1))
     painter.setBrush(sheet_colour(content.tint))
     painter.setOpacity(1.0 if content.picture is None else _SEEN_THROUGH)

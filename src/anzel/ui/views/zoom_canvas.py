@@ -28,6 +28,7 @@ class ZoomCanvas(QWidget):
     """
 
     band_drawn = Signal(QRectF)
+    resized = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -95,6 +96,7 @@ class ZoomCanvas(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refit()
+        self.resized.emit()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         self._zoom(1.0015 ** event.angleDelta().y(), event.position())

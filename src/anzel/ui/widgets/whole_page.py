@@ -86,9 +86,11 @@ class WholePage(QWidget):
         names = self.plate_names() if is_free else []
         fill_rows(self.plates, self._plate_rows(names), _PLATES,
                   [names.index(t.name) for t in picked if t.name in names])  # fmt: skip
+        widths = [joint.features[-1].width.drawn for joint in solved.joints]
+        told = {width: shown_length(width) for width in set(widths)}  # few, of hundreds of joints
         rows = [
-            f"{joint.id}   {joint.title}   {shown_length(joint.features[-1].width.drawn)}"
-            for joint in solved.joints
+            f"{joint.id}   {joint.title}   {told[width]}"
+            for joint, width in zip(solved.joints, widths, strict=True)
         ]
         ids = [joint.id for joint in solved.joints]
         most = _FEW_JOINTS if len(project.structure.numbers()) > _MANY_NUMBERS else _JOINTS

@@ -1,0 +1,101 @@
+"""The fork server: a process that has imported what helpers need, and forks them off itself.
+
+So a helper starts within milliseconds, and all share the memory of their packages. What a helper
+needs is imported when the first one asks for it.
+"""
+
+import atexit
+import gc
+import importlib
+import os
+import signal
+import socket
+import subprocess
+import sys
+from threading import Lock
+
+from anzel.core.collecting import COLLECT_AFTER
+from anzel.helpers.serving import serve
+
+_RUN = "import sys; from anzel.helpers.fork_server import run; run(int(sys.argv[1]))"
+_NICER = 3
+"""Helpers leave the processor to the window where both want it."""
+_NUMBER_BYTES = 8
+
+
+class ForkServer:
+    """The fork server of this process, started with its first helper."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._socket: socket.socket | None = None
+        self._process: subprocess.Popen[bytes] | None = None
+        atexit.register(self._end)
+
+    @property
+    def process_id(self) -> int | None:
+        """The number of its process; None where it was not started yet."""
+        return None if self._process is None else self._process.pid
+
+    def fork(self, first: str, theirs: socket.socket) -> int:
+        """Start a helper that imports a module and serves a socket.
+
+        Returns its process's number. Raises OSError where no process can be started.
+        """
+        with self._lock:
+            try:
+                return self._ask(first, theirs)
+            except OSError:  # it was lost, so it is started anew
+                self._end()
+                return self._ask(first, theirs)
+
+    def _ask(self, first: str, theirs: socket.socket) -> int:
+        control = self._start()
+        socket.send_fds(control, [first.encode()], [theirs.fileno()])
+        number = control.recv(_NUMBER_BYTES)
+        if not number:
+            raise ConnectionError("the fork server has ended")
+        return int.from_bytes(number, "little")
+
+    def _start(self) -> socket.socket:
+        if self._socket is None:
+            self._socket, theirs = socket.socketpair(type=socket.SOCK_SEQPACKET)
+            with theirs:
+                self._process = subprocess.Popen(
+                    [sys.executable, "-c", _RUN, str(theirs.fileno())],
+                    pass_fds=[theirs.fileno()], start_new_session=True, stdin=subprocess.DEVNULL,
+                    env={
+                        **os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path)),
+                        "OPENBLAS_NUM_THREADS": "1",  # threads would not outlive a fork
+                    },
+                )  # fmt: skip
+        return self._socket
+
+    def _end(self) -> None:
+        if self._socket is not None and self._process is not None:
+            self._socket.close()
+            self._process.kill()
+            self._process.wait()
+        self._socket = self._process = None
+
+
+def run(descriptor: int) -> None:
+    """Fork helpers off until the other side is gone; this runs in the fork server."""
+    os.nice(_NICER)
+    gc.set_threshold(*COLLECT_AFTER)
+    signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # so that helpers that end leave no entry
+    control = socket.socket(fileno=descriptor)
+    while True:
+        first, descriptors, _, _ = socket.recv_fds(control, 1024, 1)
+        if not first:
+            return
+        importlib.import_module(first.decode())
+        gc.collect()
+        gc.freeze()  # collecting in a helper must not touch, and so copy, what all share
+        number = os.fork()
+        if number == 0:
+            signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+            control.close()
+            serve(descriptors[0])
+        os.close(descriptors[0])
+        control.send(number.to_bytes(_NUMBER_BYTES, "little"))

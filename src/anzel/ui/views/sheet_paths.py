@@ -1,0 +1,96 @@
+"""What is painted of sheets on the table, worked out once for each layout.
+
+A piece's own paths are made once and then moved: by Qt, because a job has hundreds of copies.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from PySide6.QtGui import QPainterPath, QTransform
+
+from anzel.app.number_display import shown_length, shown_share
+from anzel.app.views.layout_editor import PlacedSheet
+from anzel.geometry.rigid_transform import RigidTransform
+from anzel.layout.layout import PlacedPiece
+from anzel.nesting.problem import ContainerKind
+from anzel.structure.line_work import LineOperation
+from anzel.structure.model import Piece
+from anzel.ui.views.line_painting import LinePaths, line_paths
+from anzel.ui.views.screen_paths import polygon_path, region_path
+
+
+@dataclass(frozen=True)
+class SheetPaths:
+    """A sheet's edge, the inside of its margin, its pieces' outlines and lines, mm on the table.
+
+    Its title, and how much of it is used.
+    """
+
+    edge: QPainterPath
+    inside: QPainterPath
+    outlines: list[QPainterPath]
+    lines: list[LinePaths]
+    title: str
+    used: str
+
+
+class PiecePaths:
+    """The paths of pieces in their own coordinates, kept while the pieces are the same."""
+
+    def __init__(self) -> None:
+        self._kept: dict[tuple[int, bool], tuple[Piece, QPainterPath, LinePaths]] = {}
+
+    def of_sheets(
+        self, sheets: tuple[PlacedSheet, ...], names: Mapping[str, str]
+    ) -> list[SheetPaths]:
+        """Return what is painted of sheets; `names` are the stocks'."""
+        before, self._kept = self._kept, {}
+        for spread in sheets:
+            for laid in spread.plan.placed:
+                key = id(laid.piece), laid.transform.over  # no other has it while this is kept
+                if key not in self._kept:
+                    self._kept[key] = before.get(key) or _own_paths(laid)
+        return [self._of_sheet(spread, names) for spread in sheets]
+
+    def _of_sheet(self, spread: PlacedSheet, names: Mapping[str, str]) -> SheetPaths:
+        plan, outlines, lines = spread.plan, [], []
+        for laid in plan.placed:
+            _, outline, own = self._kept[id(laid.piece), laid.transform.over]
+            there = _to_qt(laid.transform) * QTransform.fromTranslate(spread.x, spread.y)
+            outlines.append(there.map(outline))
+            lines.append({operation: there.map(path) for operation, path in own.items()})
+        inside = spread.inside
+        return SheetPaths(
+            polygon_path(plan.polygon, spread.x, spread.y),
+            QPainterPath() if inside.is_empty else polygon_path(inside, spread.x, spread.y),
+            outlines, lines, _title(spread, names), _used(spread),
+        )  # fmt: skip
+
+
+def _title(spread: PlacedSheet, names: Mapping[str, str]) -> str:
+    plan = spread.plan
+    what = plan.container if plan.is_scrap else f"sheet {plan.number}"
+    size = f"{shown_length(plan.width, 0)} × {shown_length(plan.height, 0)}"
+    bought = " (to buy)" if plan.kind is ContainerKind.TO_BUY else ""
+    return f"{names.get(plan.stock_id, plan.stock_id)} · {what}{bought} · {size}"
+
+
+def _used(spread: PlacedSheet) -> str:
+    return f"{shown_share(spread.plan.utilisation)} used" if spread.plan.placed else "free"
+
+
+def _own_paths(laid: PlacedPiece) -> tuple[Piece, QPainterPath, LinePaths]:
+    """Return a piece's outline, and what is cut on it and done to the face that lies up."""
+    lines = line_paths(
+        line for line in laid.piece.lines
+        if line.operation is LineOperation.CUT or line.is_back is laid.transform.over
+    )  # fmt: skip
+    return laid.piece, region_path(laid.piece.region), lines
+
+
+def _to_qt(transform: RigidTransform) -> QTransform:
+    flip = -1.0 if transform.over else 1.0
+    return QTransform(
+        transform.cosine * flip, transform.sine * flip, -transform.sine, transform.cosine,
+        transform.dx, transform.dy,
+    )  # fmt: skip
