@@ -65,7 +65,8 @@ MODIFIERS = (
     Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier,
     Qt.KeyboardModifier.AltModifier,
 )  # fmt: skip
-NEVER = {"quit"}
+LEAVING = ("quit", "close")
+"""The window is closed once, at the end."""
 CLOSES_WITHIN = 2.0
 
 
@@ -101,6 +102,8 @@ class Monkey:
         popup, modal = QApplication.activePopupWidget(), QApplication.activeModalWidget()
         if popup is not None:
             actions = popup.actions() if isinstance(popup, QMenu) else []
+            leaving = [self.window.actions_by_id[name] for name in LEAVING]
+            actions = [action for action in actions if action not in leaving]
             if actions and self.random.random() < 0.5:
                 self.random.choice(actions).trigger()
             popup.close()
@@ -118,8 +121,9 @@ class Monkey:
 
     def trigger(self):
         """One of the window's actions."""
-        named = [(n, a) for n, a in self.window.actions_by_id.items() if n not in NEVER]
-        name, action = self.random.choice([(n, a) for n, a in named if a.isEnabled()])
+        named = self.window.actions_by_id.items()
+        may = [(n, a) for n, a in named if a.isEnabled() and n not in LEAVING]
+        name, action = self.random.choice(may)
         self.note(f"trigger {name}")
         action.trigger()
 
