@@ -78,16 +78,18 @@ import gc; gc.disable()
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.project.demos import DEMOS
-session = Session(DEMOS[0].make())
+session, settings = Session(DEMOS[0].make()), Settings()
 from PySide6 import QtWidgets
-from anzel.ui import theme
+from anzel.ui.preferences import use_preferences
 from anzel.ui.main_window import MainWindow
-application = QtWidgets.QApplication([]); theme.apply(application)
-window = MainWindow(session, Settings()); window.show()
+application = QtWidgets.QApplication(["anzel", "-style", "Fusion"])
+use_preferences(session, settings)
+window = MainWindow(session, settings); window.show()
 WAIT_UNTIL_PAINTED
 print(time.time() - start)
 while not window.is_settled: application.processEvents()
 print(time.time() - start)
+window.commands.may_leave = lambda: True
 window.close()
 """
 """In the order in which the command line starts the window, and as cli/window.py does."""

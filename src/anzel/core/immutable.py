@@ -38,7 +38,7 @@ class Immutable(BaseModel):
     It refuses unknown fields, NaN and infinities.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
     other_numbers: ClassVar[frozenset[str]] = frozenset()
     """Numbers with a point that are no lengths; all others are in mm."""
 

@@ -18,8 +18,11 @@ from anzel.ui.main_window import MainWindow
 
 _MODULES = (
     *(f"anzel.ui.steps.{step.value}_step" for step in Step),
-    "anzel.ui.steps.sketch_controller", "anzel.app.views.layout_editor", "anzel.nesting.validation",
-    "anzel.output.export", "anzel.storage.recovery_store", "anzel.ui.dialogs",
+    "anzel.ui.steps.sketch_controller", "anzel.ui.steps.drawing_controller",
+    "anzel.ui.widgets.plate_page", "anzel.ui.widgets.piece_page", "anzel.ui.widgets.sketch_page",
+    "anzel.ui.widgets.profile_panel", "anzel.app.views.layout_editor",
+    "anzel.nesting.validation", "anzel.output.export", "anzel.storage.recovery_store",
+    "anzel.ui.dialogs",
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""

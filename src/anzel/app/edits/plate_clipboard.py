@@ -1,6 +1,7 @@
 """Plates of a free structure as text for a clipboard, and back into a project."""
 
 from collections.abc import Collection
+from functools import cache
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -10,15 +11,19 @@ from anzel.project.model import Project
 from anzel.structure.free.plate import FreePlate
 
 MIME_TYPE = "application/x-anzel-plates+json"
-_PLATES = TypeAdapter(tuple[FreePlate, ...])
 _ASIDE = 20.0
 """A pasted plate lies so far beside the one it was copied from, mm."""
+
+
+@cache
+def _adapter() -> TypeAdapter[tuple[FreePlate, ...]]:
+    return TypeAdapter(tuple[FreePlate, ...])  # made when first needed: that takes a while
 
 
 def plates_as_text(project: Project, names: Collection[str]) -> str:
     """Return plates as JSON: their outlines, sheets and places, without their joints."""
     plates = free_structure_edits.free_of(project).plates
-    return _PLATES.dump_json(tuple(plate for plate in plates if plate.name in names)).decode()
+    return _adapter().dump_json(tuple(plate for plate in plates if plate.name in names)).decode()
 
 
 def paste_plates(project: Project, text: str, stock_id: str) -> tuple[Project, tuple[str, ...]]:
@@ -28,7 +33,7 @@ def paste_plates(project: Project, text: str, stock_id: str) -> tuple[Project, t
     for a text that holds no plates.
     """
     try:
-        plates = _PLATES.validate_json(text)
+        plates = _adapter().validate_json(text)
     except ValidationError as error:
         raise ParameterError("The clipboard holds no plates that can be read.") from error
     stocks = {stock.id for stock in project.stocks}

@@ -1,4 +1,9 @@
-"""The panel of the build step: one picked thing at a time, or the whole."""
+"""The panel of the build step: one picked thing at a time, or the whole.
+
+The page of a kind of thing is loaded and made when such a thing is first picked.
+"""
+
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
@@ -11,18 +16,19 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.derive import solved_structure_of
 from anzel.structure.dimension import SEPARATOR
-from anzel.ui.steps.drawing_controller import DrawingController
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Panel
 from anzel.ui.widgets.joint_page import JointPage
-from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.picked_buttons import PickedButtons
 from anzel.ui.widgets.picked_line import PickedLine
-from anzel.ui.widgets.piece_page import PiecePage
-from anzel.ui.widgets.plate_page import PlatePage
-from anzel.ui.widgets.profile_panel import ProfilePanel
-from anzel.ui.widgets.sketch_page import SketchPage
+from anzel.ui.widgets.thing_page import ThingPage
 from anzel.ui.widgets.whole_page import WholePage
+
+if TYPE_CHECKING:
+    from anzel.ui.steps.drawing_controller import DrawingController
+    from anzel.ui.widgets.openings_panel import OpeningsPanel
+    from anzel.ui.widgets.plate_page import PlatePage
+    from anzel.ui.widgets.profile_panel import ProfilePanel
 
 
 def _share_a_page(things: tuple[Thing, ...]) -> bool:
@@ -52,23 +58,29 @@ class BuildPanel(Panel):
         self.line.stepped.connect(self._step)
 
     @property
-    def plate(self) -> PlatePage:
+    def plate(self) -> "PlatePage":
         """The page of a plate."""
+        from anzel.ui.widgets.plate_page import PlatePage
+
         page = self._page(ThingKind.PLATE)
         assert isinstance(page, PlatePage)
         return page
 
     @property
-    def profile(self) -> ProfilePanel:
+    def profile(self) -> "ProfilePanel":
         """The page of a lamp's curve."""
+        from anzel.ui.widgets.profile_panel import ProfilePanel
+
         page = self._page(ThingKind.CURVE)
         assert isinstance(page, ProfilePanel)
         return page
 
     @property
-    def found(self) -> DrawingController:
+    def found(self) -> "DrawingController":
         """Found drawings, with their view and their pages."""
         if self._found is None:
+            from anzel.ui.steps.drawing_controller import DrawingController
+
             self._found = DrawingController(self._session)
             for page in (self._found.panel, self._found.feature):
                 self._add(page)
@@ -95,9 +107,7 @@ class BuildPanel(Panel):
         page = page or whole
         for each in {self.whole, *self._made.values(), whole}:
             each.setVisible(each is page)
-        if isinstance(
-            page, WholePage | JointPage | PiecePage | PlatePage | ProfilePanel | SketchPage
-        ):
+        if isinstance(page, ThingPage):
             page.refresh()
         self._actions.refresh()
         if page is whole and not things:
@@ -127,8 +137,11 @@ class BuildPanel(Panel):
         if name in self.fields:
             self.fields[name].focus()
 
-    def _openings(self) -> OpeningsPanel:
+    def _openings(self) -> "OpeningsPanel":
         """The openings of the picked plate or piece."""
+        from anzel.ui.widgets.piece_page import PiecePage
+        from anzel.ui.widgets.plate_page import PlatePage
+
         page = self._page(self._session.selection.things[0].kind)
         assert isinstance(page, PlatePage | PiecePage)
         return page.openings
@@ -136,18 +149,40 @@ class BuildPanel(Panel):
     def _page(self, kind: ThingKind) -> QWidget | None:
         """Return the page of a kind of thing, made when first needed."""
         makers = {
-            ThingKind.PLATE: PlatePage, ThingKind.PIECE: PiecePage, ThingKind.CURVE: ProfilePanel,
-            ThingKind.POINT: SketchPage,
+            ThingKind.PLATE: self._make_plate, ThingKind.PIECE: self._make_piece,
+            ThingKind.CURVE: self._make_profile, ThingKind.POINT: self._make_sketch,
         }  # fmt: skip
         kind = ThingKind.POINT if kind in ON_A_PLATE else kind
         if kind not in self._made and kind in makers:
-            self._made[kind] = page = makers[kind](self._session)
+            self._made[kind] = page = makers[kind]()
             self._add(page)
-            if isinstance(page, PlatePage | PiecePage):
-                page.picture_wanted.connect(self.picture_wanted)
-            if isinstance(page, ProfilePanel):
-                page.large_wanted.connect(self.draw_wanted)
         return self._made.get(kind)
+
+    def _make_plate(self) -> ThingPage:
+        from anzel.ui.widgets.plate_page import PlatePage
+
+        page = PlatePage(self._session)
+        page.picture_wanted.connect(self.picture_wanted)
+        return page
+
+    def _make_piece(self) -> ThingPage:
+        from anzel.ui.widgets.piece_page import PiecePage
+
+        page = PiecePage(self._session)
+        page.picture_wanted.connect(self.picture_wanted)
+        return page
+
+    def _make_profile(self) -> ThingPage:
+        from anzel.ui.widgets.profile_panel import ProfilePanel
+
+        page = ProfilePanel(self._session)
+        page.large_wanted.connect(self.draw_wanted)
+        return page
+
+    def _make_sketch(self) -> ThingPage:
+        from anzel.ui.widgets.sketch_page import SketchPage
+
+        return SketchPage(self._session)
 
     def _add(self, page: QWidget) -> None:
         self.body.insertWidget(self._bottom, page)

@@ -1,6 +1,7 @@
 """The build step: flat pieces and the standing structure side by side, and what is picked."""
 
 from collections.abc import Set
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget
@@ -22,13 +23,15 @@ from anzel.structure.model import Piece
 from anzel.structure.relations.records import Side
 from anzel.ui.modal import run
 from anzel.ui.steps.build_panel import BuildPanel
-from anzel.ui.steps.sketch_controller import SketchController
 from anzel.ui.steps.standing_side import StandingSide
 from anzel.ui.steps.step_page import FollowingPage
 from anzel.ui.views.plan_view import PlanContent, PlanShapes, PlanView
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.side_by_side import SideBySide
+
+if TYPE_CHECKING:
+    from anzel.ui.steps.sketch_controller import SketchController
 
 _USUAL_SIZES, _DRAWN_SIZES = [400, 420], [560, 260]
 """Of the flat and the standing view, pixels; a plate that is drawn has more room."""
@@ -162,9 +165,11 @@ class BuildStep(FollowingPage):
             self._session.selection.pick_whole()
 
     @property
-    def sketch(self) -> SketchController:
+    def sketch(self) -> "SketchController":
         """A plate drawn large, made when first needed."""
         if self._sketch is None:
+            from anzel.ui.steps.sketch_controller import SketchController
+
             self._sketch = SketchController(self._session)
             self._sketch.view.dimension_clicked.connect(self.panel.focus_field)
             self._left.addWidget(self._sketch.page)

@@ -1,6 +1,6 @@
 """The picked joint: the fit lens on one of its sizes, its fit, and its few settings."""
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout
 
 from anzel.app.edits import opening_edits
 from anzel.app.number_display import shown
@@ -15,10 +15,11 @@ from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.joint_change_fields import JointChangeFields
 from anzel.ui.widgets.joint_fields import JointFields
 from anzel.ui.widgets.opening_fields import OpeningFields
+from anzel.ui.widgets.thing_page import ThingPage
 from anzel.ui.widgets.wheel_safe import Choice
 
 
-class JointPage(QWidget):
+class JointPage(ThingPage):
     """Everything about one joint."""
 
     def __init__(self, session: Session) -> None:

@@ -1,7 +1,7 @@
 """The picked piece of a form: its size, its sheet, and the joints it is in."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QListWidgetItem, QVBoxLayout
 
 from anzel.app.edits import opening_edits
 from anzel.app.number_display import shown_length, shown_measure
@@ -16,11 +16,12 @@ from anzel.ui.widgets.common_widgets import fill_rows, named_list, quiet, sectio
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.picture_panel import PicturePanel
+from anzel.ui.widgets.thing_page import ThingPage
 
 _ROWS = 8
 
 
-class PiecePage(QWidget):
+class PiecePage(ThingPage):
     """What a piece is; its outline follows from the form."""
 
     picture_wanted = Signal(str)

@@ -1,7 +1,7 @@
 """The picked plate of a free structure: its name, its sheet, its outline, and where it stands."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout
 
 from anzel.app.edits import free_structure_edits, many_edits, relation_edits, sketch_edits
 from anzel.app.selection import ThingKind
@@ -24,6 +24,7 @@ from anzel.ui.widgets.members_panel import MembersPanel
 from anzel.ui.widgets.openings_panel import OpeningsPanel
 from anzel.ui.widgets.picture_panel import PicturePanel
 from anzel.ui.widgets.placing_panel import PlacingPanel
+from anzel.ui.widgets.thing_page import ThingPage
 from anzel.ui.widgets.wheel_safe import Choice
 
 _PLACE = {"x": "East", "y": "North", "z": "Up", "turn": "Turned", "tilt": "Tilted", "spin": "Spun"}
@@ -36,7 +37,7 @@ _MANY_SIZES = 6
 """A plate with so many sizes shows first those, and where it stands when that is asked for."""
 
 
-class PlatePage(QWidget):
+class PlatePage(ThingPage):
     """Fields for one plate, made anew for a plate of another shape."""
 
     picture_wanted = Signal(str)

@@ -1,7 +1,7 @@
 """The profiles of a rib lamp in the panel: which curve, its points, a way to draw it large."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout
 
 from anzel.app.edits import profile_curve_edits
 from anzel.app.selection import Thing, ThingKind
@@ -10,9 +10,10 @@ from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.ui.widgets.common_widgets import button
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
+from anzel.ui.widgets.thing_page import ThingPage
 
 
-class ProfilePanel(QWidget):
+class ProfilePanel(ThingPage):
     """Chooses between outer edge, inner edge and second rib, and edits the chosen one."""
 
     large_wanted = Signal()

@@ -16,9 +16,10 @@ from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import button, clear, quiet, section
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.repeat_panel import RepeatPanel
+from anzel.ui.widgets.thing_page import ThingPage
 
 
-class SketchPage(QWidget):
+class SketchPage(ThingPage):
     """Fields for what can be measured between the picked things; typing one holds it."""
 
     def __init__(self, session: Session) -> None:

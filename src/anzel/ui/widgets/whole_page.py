@@ -22,13 +22,14 @@ from anzel.ui.widgets.common_widgets import (
 from anzel.ui.widgets.form_fields import FormFields
 from anzel.ui.widgets.free_panel import FreePanel
 from anzel.ui.widgets.names_panel import NamesPanel
+from anzel.ui.widgets.thing_page import ThingPage
 
 _PLATES, _JOINTS, _FEW_JOINTS = 7, 5, 2
 """Rows listed without scrolling; few where the form has many numbers."""
 _MANY_NUMBERS = 10
 
 
-class WholePage(QWidget):
+class WholePage(ThingPage):
     """Lists that lead to one thing, and what belongs to all."""
 
     def __init__(self, session: Session) -> None:
