@@ -1,12 +1,13 @@
 """Commands that write what is cut or printed: cut files, test pieces, templates, lists."""
 
 from collections.abc import Callable, Iterable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QCheckBox, QInputDialog, QWidget
 
-from anzel.app.background import Background, Task
+from anzel.app.background import Background, Newest, Task
 from anzel.app.listeners import Changed
 from anzel.app.number_display import as_shown, number_format
 from anzel.app.session import Session
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
 _PAPERS = ("A4", "A3", "A5", "A2", "Letter", "Legal", "Tabloid")
 Tell = Callable[[str, MakerError], None]
 Make = Callable[[Project], bytes]
+PagesOf = Callable[[Project], tuple[Page, ...]]
 MakeFiles = Callable[[Project, Path, Task], Iterable[tuple[Path, bytes]]]
 _BOOKLET_PAGES = ("A4", "Letter", "A5")
 
@@ -41,6 +43,7 @@ class ExportCommands:
 
     def __init__(self, window: QWidget, session: Session, jobs: Background, tell: Tell) -> None:
         self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
+        self._getting = Newest(jobs)
         self._followed: CutFileChoice | None = None
         self._box: QCheckBox | None = None
         self._written: Project | None = None
@@ -51,15 +54,15 @@ class ExportCommands:
         """Write the cut file chosen in the sheets step."""
         if not self._agreed(*self._questions()):
             return
-        pages = self._pages(chosen.cut_file(Path()))
-        if pages is None:
-            return
-        path = self._ask(f"{self._session.project.name}{chosen.ending}", chosen.ending)
+        self._with_pages(chosen.cut_file(Path()).pages, partial(self._write, chosen))
+
+    def _write(self, chosen: "FileSettings", project: Project, pages: tuple[Page, ...]) -> None:
+        path = self._ask(f"{project.name}{chosen.ending}", chosen.ending)
         if path is None:
             return
         file = chosen.cut_file(path)
-        self._put(pages, path, each=file.apart)
-        self._written = self._session.project
+        self._put(project, pages, path, each=file.apart)
+        self._written = project
         self._followed = file if chosen.follow.isChecked() else None
         if self._box is not chosen.follow:
             self._box = chosen.follow
@@ -67,13 +70,18 @@ class ExportCommands:
 
     def write_test_piece(self, kind: TestPieceKind) -> None:
         """Write a test piece for the picked stock."""
-        project, stock_id = as_shown(self._session.project), self._session.selection.stock_id
-        if not self._agreed(export.contradiction(project, kind)):
+        stock_id = self._session.selection.stock_id
+        if not self._agreed(export.contradiction(as_shown(self._session.project), kind)):
             return
-        pages = export.pages_of_test_piece(project, stock_id, kind)
-        path = self._ask(f"{kind.value} {stock_id}.svg", ".svg")
-        if path is not None:
-            self._put(pages, path)
+
+        def write(project: Project, pages: tuple[Page, ...]) -> None:
+            path = self._ask(f"{kind.value} {stock_id}.svg", ".svg")
+            if path is not None:
+                self._put(project, pages, path)
+
+        self._with_pages(
+            lambda project: export.pages_of_test_piece(as_shown(project), stock_id, kind), write
+        )
 
     def print(self, what: str, chosen: "FileSettings") -> None:
         """Write templates, the job sheet or the cut list."""
@@ -86,9 +94,9 @@ class ExportCommands:
             paper, agreed = QInputDialog.getItem(
                 self._window, "Templates at 1:1", "Paper (or WIDTHxHEIGHT)", _PAPERS
             )
-            pages = self._pages(chosen.cut_file(Path())) if agreed else None
-            if pages is not None:
-                self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages, paper))
+            if agreed:
+                pages_of = chosen.cut_file(Path()).pages
+                self._print(f"{name}, templates.pdf", "PDF (*.pdf)", _templates(pages_of, paper))
 
     def write_assembly(self, what: str) -> None:
         """Write the booklet, the pictures of the steps, or the standing solids."""
@@ -123,26 +131,41 @@ class ExportCommands:
 
         self._start(work)
 
-    def _pages(self, file: CutFileChoice) -> tuple[Page, ...] | None:
-        """Return the chosen pages; None, with the reason told, where they are impossible."""
-        try:
-            return file.pages(self._session.project)
-        except MakerError as error:
-            self._tell("There is nothing to write", error)
-            return None
+    def _with_pages(
+        self, pages_of: PagesOf, then: Callable[[Project, tuple[Page, ...]], None]
+    ) -> None:
+        """Work pages out in the background and go on with them, or tell why there are none."""
+        project = self._session.project
+
+        def work(progress: Task) -> tuple[Page, ...]:
+            progress.report("Getting the pages ready …")
+            return pages_of(project)
+
+        def arrived(pages: tuple[Page, ...]) -> None:
+            self._session.status.show("")
+            then(project, pages)
+
+        self._getting.start(
+            work,
+            done=arrived,
+            failed=lambda error: self._tell("There is nothing to write", error),
+            said=self._session.status.show,
+        )
 
     def _print(self, name: str, kind: str, make: Make) -> None:
         self._aside(name, kind, lambda project, target, _: [(target, make(project))])
 
-    def _put(self, pages: Sequence[Page], path: Path, *, each: bool = False) -> None:
-        """Write pages in the background, and say when it is done.
+    def _put(
+        self, project: Project, pages: Sequence[Page], path: Path, *, each: bool = False
+    ) -> None:
+        """Write pages of a project in the background, and say when it is done.
 
         Ask before a read-only file is written over.
         """
         lost = export.cannot_hold(pages, path.suffix)
         if not self._agreed("", "", lost):
             return
-        pens, even_read_only = self._session.project.pens, is_read_only(path)
+        pens, even_read_only = project.pens, is_read_only(path)
         if even_read_only and not may_write_read_only(self._window, path):
             return
 
@@ -168,6 +191,7 @@ class ExportCommands:
     def _changed(self, changed: Changed) -> None:
         """Write a followed file again after a save of its project."""
         if changed is Changed.OPENED:
+            self._getting.cancel()
             self._followed = None
             self._agreed_to = frozenset()
         elif changed is Changed.SAVED and self._session.project is not self._written:
@@ -181,10 +205,11 @@ class ExportCommands:
         file = self._followed
         if file is None or not self._agreed(*self._questions()):
             return
-        pages = self._pages(file)
-        if pages is not None:
-            self._written = self._session.project
-            self._put(pages, file.path, each=file.apart)
+        self._written = self._session.project
+        self._with_pages(
+            file.pages,
+            lambda project, pages: self._put(project, pages, file.path, each=file.apart),
+        )
 
     def _ask(self, name: str, ending: str) -> Path | None:
         """Return where to write; None where the maker cancels."""
@@ -231,11 +256,11 @@ def _job_sheet(project: Project) -> bytes:
     return job_sheet_bytes(project, numbers=number_format())
 
 
-def _templates(pages: Sequence[Page], paper: str) -> Make:
+def _templates(pages_of: PagesOf, paper: str) -> Make:
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
     size, metric = paper_size(paper), number_format().is_metric
-    return lambda project: paper_bytes(pages, project.pens, size, metric=metric)
+    return lambda project: paper_bytes(pages_of(project), project.pens, size, metric=metric)
 
 
 def _booklet(page: str) -> MakeFiles:

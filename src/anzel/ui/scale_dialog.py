@@ -40,8 +40,9 @@ class ScaleDialog(QDialog):
         self.setWindowTitle("Scale the whole")
         self.setMinimumWidth(560)
         self._session = session
-        self._job = Newest(jobs)
-        self.finished.connect(lambda _: self._job.cancel())
+        self._counting, self._job = Newest(jobs), Newest(jobs)
+        for job in (self._counting, self._job):
+            self.finished.connect(lambda _, job=job: job.cancel())
         self._before = session.project
         self._tried: Project | None = None
         self.fields = {
@@ -81,7 +82,9 @@ class ScaleDialog(QDialog):
             side.addWidget(label)
             side.addStretch(1)
             figures.addLayout(side, 1)
-        self._now.setText(_words(self._before))
+        before = self._before
+        self._now.setText("Counting …")
+        self._counting.start(lambda _: _words(before), done=self._now.setText, failed=self._failed)
         size = overall(solved_structure_of(self._before), fit_context_of(self._before))
         for axis in ("width", "depth", "height"):
             self.fields[axis].show_value(plain_length(getattr(size, axis), 1))
