@@ -51,7 +51,7 @@ class SheetsStep(StepPage):
         self._job = Newest(jobs)
         self._drawn: tuple[object, ...] = ()
         self._table = LayoutEditor((), 1.0, 1.0)
-        self.lay, self.copy = LayoutPanel(session, squeezing), PlacementPanel(session)
+        self.lay, self.copy = LayoutPanel(session, jobs, squeezing), PlacementPanel(session)
         self._actions = PickedButtons(session)
         self.cut = JobPanel(session, self.cut_view)
         self.file = FileSettings(session)
@@ -67,8 +67,8 @@ class SheetsStep(StepPage):
 
     @property
     def is_working(self) -> bool:
-        """Whether it is squeezing, or drawing a file."""
-        return self.lay.squeezing.is_working or self._job.is_working
+        """Whether it is squeezing, counting, or drawing a file."""
+        return self.lay.is_working or self._job.is_working
 
     def _fill_panel(self) -> None:
         self._modes = QButtonGroup(self)

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from anzel.app.background import Background
+from anzel.app.background import Background, Newest
 from anzel.app.edits import layout_edits
 from anzel.app.number_display import shown, shown_quantity, shown_share
 from anzel.app.session import Session
@@ -21,9 +21,10 @@ _MANY = 400
 class LayoutPanel(QWidget):
     """All of it, one below the other."""
 
-    def __init__(self, session: Session, jobs: Background) -> None:
+    def __init__(self, session: Session, jobs: Background, squeezing: Background) -> None:
         super().__init__()
         self._session = session
+        self._counting = Newest(jobs)
         self._plans: list[SheetPlan] = []
         self._shown: tuple[Layout, ...] = ()
         self.says, self._wrong = quiet(""), quiet("")
@@ -34,7 +35,7 @@ class LayoutPanel(QWidget):
         )
         self._rest = button("Cut done: keep what is left as scraps", "Flat")
         self._rest.clicked.connect(self._keep_remains)
-        self.squeezing = SqueezeBar(session, jobs)
+        self.squeezing = SqueezeBar(session, squeezing)
         self.lie = OrientationSettings(session)
         how = Fold("How pieces may lie", is_open=True)
         how.add(self.lie)
@@ -48,6 +49,11 @@ class LayoutPanel(QWidget):
                        self.squeezing, how, self._which, self._rest):  # fmt: skip
             column.addWidget(widget)
         column.addStretch(1)
+
+    @property
+    def is_working(self) -> bool:
+        """Whether it is squeezing, or counting what will be left."""
+        return self.squeezing.is_working or self._counting.is_working
 
     def refresh(self, project: Project, layouts: tuple[Layout, ...] | None) -> None:
         """Show how things lie now; None while that is worked out."""
@@ -67,12 +73,18 @@ class LayoutPanel(QWidget):
         self._wrong.setText("\n".join(f"▲ {text}" for text in findings))
         self._wrong.setVisible(bool(findings))
         self._back.setVisible(bool(project.sheets.copy_counts or project.sheets.cut))
-        if layouts == self._shown:  # the same ones: what is left takes a while to work out
+        if layouts == self._shown:
             return
         self._shown = layouts
-        keep = _worth_keeping(project, self._plans)
-        self._rest.setText(f"Cut done: keep {keep} left as scraps" if keep else "Cut done")
+        plans = self._plans
+        self._counting.start(
+            lambda _: _worth_keeping(project, plans),
+            done=self._offer_to_keep, failed=self._session.status.warn,
+        )  # fmt: skip
         self._rest.setEnabled(any(plan.placed for plan in self._plans))
+
+    def _offer_to_keep(self, keep: str) -> None:
+        self._rest.setText(f"Cut done: keep {keep} left as scraps" if keep else "Cut done")
 
     def _keep_remains(self) -> None:
         plans = self._plans

@@ -1,6 +1,6 @@
 """The status line: what the last change moved, what was noticed, and whether it goes together."""
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QSizePolicy, QStatusBar
 
 from anzel.app.background import Background, Newest
@@ -21,7 +21,7 @@ _AWAITED_MS = 150
 """A change that takes longer than this is told of while it is worked out."""
 _SLOW_MS = 500
 _SOON_MS = 120
-"""Changes that follow one another this quickly are proved once, at the end."""
+"""Changes that follow one another this quickly are proved once, at the end; the first at once."""
 
 
 class RippleBar(QStatusBar):
@@ -35,7 +35,7 @@ class RippleBar(QStatusBar):
         self._backgrounds = (jobs, proving)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
-        self._soon.setInterval(_SOON_MS)
+        self._since_change = QElapsedTimer()
         self._soon.timeout.connect(self._prove)
         self.says = QLabel()
         self.says.setAccessibleName("What the last change moved")
@@ -85,7 +85,10 @@ class RippleBar(QStatusBar):
         self.says.setAccessibleDescription(shown(self._session.status.text))
         announce(self.says)
         if changed is Changed.PROJECT:
-            self._soon.start()
+            clock = self._since_change
+            follows = clock.isValid() and not clock.hasExpired(_SOON_MS)
+            self._soon.start(_SOON_MS if follows else 0)
+            clock.start()
         if changed in (Changed.LAYOUT, Changed.ASSEMBLY):
             self._count()
 
