@@ -56,8 +56,8 @@ from anzel.scene.camera import Camera
 from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
+from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
-from anzel.ui.warm_up import WarmUp
 
 NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
 """Readings, in steps of 0.004 mm; mouse moves."""
@@ -286,7 +286,7 @@ def measure(name: str) -> Felt:
     window = MainWindow(session, Settings(folder))
     window.show()
     heart = Heart()
-    pages = WarmUp(window)
+    pages = Housekeeping(window)
     heart.wait(lambda: window.is_settled)
     session.navigation.go_to(Step.BUILD)
     heart.wait(lambda: window.is_settled)

@@ -19,7 +19,7 @@ from anzel.project.derive import derived_test_piece
 from anzel.storage import project_file
 from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.commands import Commands
-from anzel.ui.warm_up import WarmUp
+from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.widgets.stock_strip import StockCard
 
 SMALL = SheetSize(width=165, height=125)
@@ -332,7 +332,7 @@ def test_unsaved_changes_are_asked_about(window, session, tmp_path, monkeypatch,
 
 def test_pages_are_made_while_nothing_is_asked_for(window, qtbot, session):
     assert set(window.pages) == {Step.BUILD}
-    pages = WarmUp(window)
+    pages = Housekeeping(window)
     qtbot.waitUntil(lambda: not pages._loading.is_alive(), timeout=60_000)
     qtbot.keyClick(window.windowHandle(), Qt.Key.Key_Control)
     pages._look()

@@ -16,12 +16,12 @@ from anzel.core.findings import MakerError
 from anzel.project.demos import DEMOS
 from anzel.ui import accessibility
 from anzel.ui.crash_safety import CrashSafety
+from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.incoming_files import KNOWN, PROJECTS, take_files
 from anzel.ui.instances import Door, hand_over
 from anzel.ui.main_window import MainWindow
 from anzel.ui.preferences import use_preferences
 from anzel.ui.stop_signals import StopSignals
-from anzel.ui.warm_up import WarmUp
 from anzel.ui.window_memory import last_project, last_step, restore_window
 
 _SETTLE_MS, _LONGEST_MS = 300, 20_000
@@ -64,7 +64,7 @@ def run(
     window.show()
     guard = None if picture is not None else CrashSafety(window, session)
     QTimer.singleShot(_SETTLE_MS, _collect_again)
-    QTimer.singleShot(_SETTLE_MS, window, lambda: WarmUp(window))
+    QTimer.singleShot(_SETTLE_MS, window, lambda: Housekeeping(window))
     if picture is None and file is None and settings.is_new:
         QTimer.singleShot(_SETTLE_MS, window, window.show_first_start)
     if picture is not None:

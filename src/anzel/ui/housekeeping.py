@@ -1,9 +1,10 @@
-"""What is got ready after the window stands: modules, a typeface, helpers; then the steps' pages.
+"""What is done while the maker rests, so that nobody waits for it later.
 
-Modules are loaded on another thread. Pages are made one at a time while the maker rests, so that
-the first visit of a step does not wait for its page.
+After the start modules, a typeface and helpers are got ready on another thread, then the steps'
+pages, one at a time. Later, garbage is collected: a whole collection stands in the way of everyone.
 """
 
+import gc
 from importlib import import_module
 from time import monotonic
 
@@ -26,6 +27,8 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
+_COLLECT_AFTER = 8
+"""So many collections of younger garbage make a whole one worth while."""
 _RESTS_AFTER = 1.0
 """Seconds without a key, a click or a move of the mouse."""
 _INPUT = {
@@ -34,15 +37,17 @@ _INPUT = {
 }  # fmt: skip
 
 
-class WarmUp(QObject):
-    """Gets ready, one thing after the other; it belongs to the window."""
+class Housekeeping(QObject):
+    """Does one thing after the other; it belongs to the window."""
 
     def __init__(self, window: MainWindow) -> None:
         super().__init__(window)
         self._window = window
-        self._loading = start_thread(_load, "anzel-warm-up")
+        self._loading = start_thread(_load, "anzel-getting-ready")
         self._last_input = monotonic()
         self._unpainted: list[Step] = []
+        self.is_over = False
+        """Whether every page is there."""
         if (handle := window.windowHandle()) is not None:
             handle.installEventFilter(self)
         self._timer = QTimer(self)
@@ -50,32 +55,33 @@ class WarmUp(QObject):
         self._timer.timeout.connect(self._look)
         self._timer.start()
 
-    @property
-    def is_over(self) -> bool:
-        """Whether every page is there."""
-        return not self._timer.isActive()
-
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() in _INPUT:
             self._last_input = monotonic()
         return False
 
+    @property
+    def _rests(self) -> bool:
+        """Whether the maker does nothing, and nothing is worked out."""
+        is_asked = monotonic() - self._last_input < _RESTS_AFTER
+        return not (is_asked or self._loading.is_alive()) and self._window.is_settled
+
     def _look(self) -> None:
+        if not self._rests:
+            return
         pages = self._window.pages
         missing = [step for step in Step if step not in pages]
-        if not missing and not self._unpainted:
-            self._timer.stop()
-            return
-        is_asked = monotonic() - self._last_input < _RESTS_AFTER
-        if is_asked or self._loading.is_alive() or not self._window.is_settled:
-            return
         if self._unpainted:
             page = pages[self._unpainted.pop()]
             page.resize(pages[Step.BUILD].size())
             page.grab()  # it is dressed and laid out, which takes as long again
-        else:
+        elif missing:
             self._window.make_page(missing[0])
             self._unpainted.append(missing[0])
+        else:
+            self.is_over = True
+            if gc.get_count()[2] >= _COLLECT_AFTER:
+                gc.collect()
 
 
 def _load() -> None:
