@@ -9,10 +9,11 @@ For each project, in a process of its own:
 - *follows*: from a changed reading until the window shows the new project, ms, median and worst.
 - *all there*: until proof, layout and picture of it have arrived too, and how many times that is
   of what they take alone (*alone*: one after the other, without a window, in another process).
-- *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, while
-  readings changed, while steps were walked through (first and later visits, once their pages were
-  made, which happens while the maker rests), while the standing view was turned, and while the
-  project was saved and opened again.
+- *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, and
+  in brackets the longest that it computed between two beats itself, which other programs on the
+  machine do not change; while readings changed, while steps were walked through (first and later
+  visits, once their pages were made, which happens while the maker rests), while the standing view
+  was turned, and while the project was saved and opened again.
 - *frames*: pictures a second while the standing view is turned.
 - *MB*: what the window's process holds once every step was visited, and its helpers beside it.
 
@@ -32,7 +33,7 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from statistics import median
 
-from PySide6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
+from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 
@@ -58,11 +59,12 @@ from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
 from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
+from heart import Heart, Still, Stolen, still_words, worst
 
 NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
 """Readings, in steps of 0.004 mm; mouse moves."""
-BEAT, MOUSE = 0.005, 0.008
-LONGEST = 120.0
+MOUSE = 0.008
+"""Seconds between two moves."""
 
 
 def slices() -> Project:
@@ -107,57 +109,14 @@ class Felt:
     follows: tuple[float, float] = (0.0, 0.0)
     all_there: tuple[float, float] = (0.0, 0.0)
     alone: float = 0.0
-    edit_still: float = 0.0
-    first_visit_still: float = 0.0
-    visit_still: float = 0.0
-    turn_still: float = 0.0
+    edit_still: Still = (0.0, 0.0)
+    first_visit_still: Still = (0.0, 0.0)
+    visit_still: Still = (0.0, 0.0)
+    turn_still: Still = (0.0, 0.0)
     frames: float = 0.0
-    file_still: float = 0.0
+    file_still: Still = (0.0, 0.0)
     megabytes: float = 0.0
     helpers_megabytes: float = 0.0
-
-
-class Heart:
-    """Beats every 5 ms on the interface thread, and remembers the longest pause."""
-
-    def __init__(self) -> None:
-        self.longest, self._last = 0.0, time.perf_counter()
-        self._until: Callable[[], bool] = lambda: False
-        self._loop = QEventLoop()
-        self._timer = QTimer()
-        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
-        self._timer.timeout.connect(self._beat)
-        self._timer.start(round(BEAT * 1000))
-
-    def _beat(self) -> None:
-        now = time.perf_counter()
-        self.longest, self._last = max(self.longest, now - self._last - BEAT), now
-        if self._until():
-            self._loop.quit()
-
-    def wait(self, until: Callable[[], bool]) -> float:
-        """Wait in the event loop. Returns the seconds that it took."""
-        begun = time.perf_counter()
-        self._until = lambda: until() or time.perf_counter() > begun + LONGEST
-        self._loop.exec()
-        self._until = lambda: False
-        if time.perf_counter() > begun + LONGEST:
-            raise TimeoutError("the window does not settle")
-        return time.perf_counter() - begun
-
-    def rest(self, seconds: float) -> None:
-        """Let time pass."""
-        end = time.perf_counter() + seconds
-        self.wait(lambda: time.perf_counter() > end)
-
-    def still(self, act: Callable[[], object], until: Callable[[], bool]) -> float:
-        """Return the longest standstill of something done until it has arrived, ms."""
-        self.rest(0.03)
-        self.longest = 0.0
-        act()
-        self.wait(until)
-        self.rest(0.03)
-        return self.longest * 1000
 
 
 def readings(project: Project, number: float) -> Project:
@@ -210,7 +169,7 @@ def edits(felt: Felt, heart: Heart, window: MainWindow, session: Session) -> Non
         follows.append((begun[1] - begun[0]) * 1000)
         there.append((begun[2] - begun[0]) * 1000)
     felt.follows, felt.all_there = spread(follows), spread(there)
-    felt.edit_still = max(still)
+    felt.edit_still = worst(still)
 
 
 def spread(values: list[float]) -> tuple[float, float]:
@@ -218,8 +177,8 @@ def spread(values: list[float]) -> tuple[float, float]:
     return median(values), max(values)
 
 
-def walk(heart: Heart, window: MainWindow, session: Session) -> float:
-    """Go through all steps. Returns the longest standstill, ms."""
+def walk(heart: Heart, window: MainWindow, session: Session) -> Still:
+    """Go through all steps. Returns the longest standstill."""
     still = {
         step.value: heart.still(
             lambda step=step: session.navigation.go_to(step), lambda: window.is_settled
@@ -227,8 +186,8 @@ def walk(heart: Heart, window: MainWindow, session: Session) -> float:
         for step in (*Step, Step.BUILD)
     }
     if "--each" in sys.argv:
-        print({name: round(ms) for name, ms in still.items()}, file=sys.stderr)
-    return max(still.values())
+        print({name: still_words(each) for name, each in still.items()}, file=sys.stderr)
+    return worst(still.values())
 
 
 def turn(felt: Felt, heart: Heart, window: MainWindow) -> None:
@@ -255,23 +214,24 @@ def turn(felt: Felt, heart: Heart, window: MainWindow) -> None:
 
     mouse(QEvent.Type.MouseButtonPress, place)
     heart.rest(0.05)
-    heart.longest, begun, before = 0.0, time.perf_counter(), len(pictures)
+    heart.forget()
+    begun, before = time.perf_counter(), len(pictures)
     for number in range(1, TURNS + 1):
         mouse(QEvent.Type.MouseMove, place + QPointF(1.5 * number, 0.4 * number))
         heart.rest(max(begun + number * MOUSE - time.perf_counter(), 0.0))
     felt.frames = (len(pictures) - before) / (time.perf_counter() - begun)
-    felt.turn_still = heart.longest * 1000
+    felt.turn_still = heart.longest
     mouse(QEvent.Type.MouseButtonRelease, place)
     heart.wait(lambda: window.is_settled)
 
 
-def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> float:
-    """Save and open again. Returns the longest standstill, ms."""
+def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> Still:
+    """Save and open again. Returns the longest standstill."""
     path = folder / "felt.anzel"
     saved = heart.still(lambda: session.save(path), lambda: not session.is_dirty)
     window.commands.may_leave = lambda: True
     opened = heart.still(lambda: window.commands.open_path(path), lambda: window.is_settled)
-    return max(saved, opened)
+    return worst((saved, opened))
 
 
 def measure(name: str) -> Felt:
@@ -319,8 +279,9 @@ def row(felt: Felt) -> str:
     return (
         f"| {felt.name} | {felt.follows[0]:.0f} / {felt.follows[1]:.0f} "
         f"| {felt.all_there[0]:.0f} / {felt.all_there[1]:.0f} | {felt.alone:.0f} | {ratio:.2f} "
-        f"| {felt.edit_still:.0f} | {felt.first_visit_still:.0f} | {felt.visit_still:.0f} "
-        f"| {felt.turn_still:.0f} | {felt.frames:.0f} | {felt.file_still:.0f} "
+        f"| {still_words(felt.edit_still)} | {still_words(felt.first_visit_still)} "
+        f"| {still_words(felt.visit_still)} | {still_words(felt.turn_still)} "
+        f"| {felt.frames:.0f} | {still_words(felt.file_still)} "
         f"| {felt.megabytes:.0f} + {felt.helpers_megabytes:.0f} |"
     )
 
@@ -335,7 +296,8 @@ PAGE = Path(__file__).parents[1] / "docs" / "performance.md"
 INTRODUCTION = """# Performance
 
 Written by `xvfb-run -a .venv/bin/python benchmarks/feel.py --write`; what each column means stands
-at the head of that file. Two figures in a cell are the median and the worst. Pictures are drawn by
+at the head of that file. Two figures with a stroke are the median and the worst; in brackets stands
+what the interface thread computed itself. Pictures are drawn by
 the processor (Mesa's software rasteriser), so a real graphics card is quicker. Times are of the
 machine that wrote this: {processors} processors, of whose time other machines on the same host took
 {stolen:.0%} meanwhile; they are to be compared with one another.
@@ -350,24 +312,6 @@ after {start:.2f} × the start of an empty window with the same imports of Qt, t
 How the bench grows up to 30,000 outlines and the bare layout up to 10,000 pieces is told by
 `benchmarks/large.py`.
 """
-
-
-class Stolen:
-    """What others on the same host have taken of the processors' time since this was made."""
-
-    def __init__(self) -> None:
-        self._then = self._now()
-
-    @staticmethod
-    def _now() -> list[int]:
-        return [int(each) for each in Path("/proc/stat").read_text().split("\n", 1)[0].split()[1:]]
-
-    @property
-    def share(self) -> float:
-        """The share, 0 to 1, of the time that was wanted; see proc(5) on steal."""
-        spent = [now - then for now, then in zip(self._now(), self._then, strict=True)]
-        user, nice, system, _, _, irq, softirq, steal = spent[:8]  # without idle and waiting
-        return steal / max(user + nice + system + irq + softirq + steal, 1)
 
 
 def page(rows: list[str], stolen: float) -> str:

@@ -8,6 +8,7 @@
 from collections.abc import Callable
 from concurrent.futures import Future
 from threading import Event
+from time import monotonic
 from typing import Any, Generic, TypeVar
 
 from anzel.app.worker import Worker
@@ -17,6 +18,9 @@ from anzel.helpers.process import Helper
 
 PATIENCE = 0.0
 """Seconds that the interface waits for a task: none, so that it never stands still. Tests wait."""
+
+_READABLE = 0.05
+"""Seconds between two reports of a task that are told."""
 
 Result = TypeVar("Result")
 Returned = TypeVar("Returned")
@@ -58,6 +62,7 @@ class Task(Generic[Result]):
         self._ended = ended
         self._cancelled = Event()
         self._outcome: Future[Result] = Future()
+        self._told = 0.0
         self.has_begun = self.is_over = False
 
     def begin(self) -> None:
@@ -70,12 +75,16 @@ class Task(Generic[Result]):
         self._ended()
 
     def report(self, text: str) -> None:
-        """Tell the maker what is being done.
+        """Tell the maker what is being done; what follows too soon to be read is not told.
 
         Raises CancelledError once the task is cancelled.
         """
         if self.is_cancelled:
             raise CancelledError
+        now = monotonic()
+        if now < self._told + _READABLE:
+            return
+        self._told = now
         self._post(lambda: None if self.is_cancelled else self._said(text))
 
     def cancel(self) -> None:

@@ -9,6 +9,7 @@ from anzel.app.status import Status
 from anzel.core.findings import MakerError
 from anzel.layout.layout import Layout
 from anzel.nesting.solving import solving_aside
+from anzel.project.alike_counts import piece_lines
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
 
@@ -63,6 +64,14 @@ def _layouts(project: Project) -> Layouts:
 
 
 def _aside(project: Project, task: Task[Layouts]) -> Layouts:
-    """Lay out by the helper, as long as the layouts are wanted."""
+    """Lay out by the helper, as long as the layouts are wanted.
+
+    What the views of layouts ask for next is worked out and kept, too.
+    """
     with solving_aside(lambda: task.is_cancelled):
-        return _layouts(project)
+        layouts = _layouts(project)
+    for layout in layouts:
+        task.report(f"Counting the sheets of {layout.stock_id} …")
+        layout.bound  # noqa: B018  (a cached property)
+    piece_lines(project)
+    return layouts

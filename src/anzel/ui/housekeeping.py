@@ -29,7 +29,7 @@ _LOOK_MS = 300
 """Between two looks whether the maker rests."""
 _COLLECT_AFTER = 8
 """So many collections of younger garbage make a whole one worth while."""
-_RESTS_AFTER = 1.0
+_RESTS_AFTER, _LONG_REST = 1.0, 5.0
 """Seconds without a key, a click or a move of the mouse."""
 _INPUT = {
     QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease,
@@ -60,14 +60,9 @@ class Housekeeping(QObject):
             self._last_input = monotonic()
         return False
 
-    @property
-    def _rests(self) -> bool:
-        """Whether the maker does nothing, and nothing is worked out."""
-        is_asked = monotonic() - self._last_input < _RESTS_AFTER
-        return not (is_asked or self._loading.is_alive()) and self._window.is_settled
-
     def _look(self) -> None:
-        if not self._rests:
+        rest = monotonic() - self._last_input
+        if rest < _RESTS_AFTER or self._loading.is_alive() or not self._window.is_settled:
             return
         pages = self._window.pages
         missing = [step for step in Step if step not in pages]
@@ -80,7 +75,7 @@ class Housekeeping(QObject):
             self._unpainted.append(missing[0])
         else:
             self.is_over = True
-            if gc.get_count()[2] >= _COLLECT_AFTER:
+            if rest > _LONG_REST and gc.get_count()[2] >= _COLLECT_AFTER:
                 gc.collect()
 
 
