@@ -65,13 +65,13 @@ def picked(session):
 
 def test_features_are_picked_and_held_on_the_drawing_and_edges_measured(caddy, session, qtbot):
     view = caddy.view
-    at, _, decision = view._marks[3]
+    at, _, decision = view._paths.marks[3]
     click(qtbot, view, view.to_view(*at))
     assert picked(session) == ("seed caddy.svg", decision.feature.id)
     qtbot.keyClick(view, Qt.Key.Key_H)
     assert decision.feature.row in first(session).drawing.held
     qtbot.keyClick(view, Qt.Key.Key_Right)
-    assert picked(session)[1] == view._marks[4][2].feature.id
+    assert picked(session)[1] == view._paths.marks[4][2].feature.id
     longest = max(view.edges, key=lambda edge: edge.length)
     start, end, length = longest.start, longest.end, longest.length
     middle = view.to_view((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
@@ -187,7 +187,7 @@ def test_a_long_piece_is_split_and_made_whole_again(caddy, session):
     split.hold.setCurrentIndex(1)
     split.take.click()
     assert len(solved_structure_of(session.project).pieces) == 10
-    assert len(caddy.view._pieces) == 10
+    assert len(caddy.view._paths.pieces) == 10
     assert "cut it twice" in split.says.text()
     share = split.share
     share.edit.setText("2")
@@ -259,7 +259,7 @@ def test_what_becomes_of_lines_on_pieces_is_asked_once_and_shown(window, session
     assert LineOperation.SCORE in {line.operation for line in piece.lines}
     again = panel.choices[labels["name"]]
     assert again.findText("not decided: left out") < 0
-    assert LineOperation.SCORE in window.build.panel.found.view._lines
+    assert LineOperation.SCORE in window.build.panel.found.view._paths.lines
     session.undo()
     assert session.project.structure.drawings[0].lines == ()
 
@@ -315,4 +315,4 @@ def test_an_edge_is_taken_for_what_the_maker_says_and_unused_lines_are_shown(dou
     assert {d.feature.kind for d in first(session).refit.decisions if d.feature.edge} == {
         DrawnFeatureKind.FINGER
     }
-    assert not doubtful.view._unused.isEmpty()
+    assert doubtful.view._paths.unused

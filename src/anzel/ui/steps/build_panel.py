@@ -16,6 +16,7 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.project.derive import solved_structure_of
 from anzel.structure.dimension import SEPARATOR
+from anzel.ui.views.refit_paths import KeptRefitPaths
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import Panel
 from anzel.ui.widgets.joint_page import JointPage
@@ -49,6 +50,7 @@ class BuildPanel(Panel):
         self._session = session
         self.whole, self.joint = WholePage(session), JointPage(session)
         self._made: dict[ThingKind, QWidget] = {ThingKind.JOINT: self.joint}
+        self.refit_paths = KeptRefitPaths()
         self._found: DrawingController | None = None
         self._actions = PickedButtons(session)
         self._bottom = self.body.count()
@@ -81,7 +83,7 @@ class BuildPanel(Panel):
         if self._found is None:
             from anzel.ui.steps.drawing_controller import DrawingController
 
-            self._found = DrawingController(self._session)
+            self._found = DrawingController(self._session, self.refit_paths)
             for page in (self._found.panel, self._found.feature):
                 self._add(page)
             self._made[ThingKind.FEATURE] = self._found.feature

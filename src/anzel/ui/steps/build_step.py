@@ -6,7 +6,13 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget
 
-from anzel.app.edits import free_structure_edits, joint_edits, opening_edits, relation_edits
+from anzel.app.edits import (
+    drawing_edits,
+    free_structure_edits,
+    joint_edits,
+    opening_edits,
+    relation_edits,
+)
 from anzel.app.listeners import Changed
 from anzel.app.picked_actions import piece_thing
 from anzel.app.placing import outline_of, place, side_under
@@ -231,7 +237,9 @@ class BuildStep(FollowingPage):
 
     def _work_out(self, project: Project) -> None:
         """Work out what is shown of a project that is about to arrive."""
-        if not project.structure.has_drawings:
+        if project.structure.has_drawings:
+            self.panel.refit_paths.of(drawing_edits.drawing_views(project))
+        else:
             self._shapes_of(project)
             joint_edits.suggestions_of(project)
 

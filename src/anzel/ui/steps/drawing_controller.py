@@ -9,6 +9,7 @@ from anzel.app.number_display import shown
 from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.ui.views.fit_lens_view import FitLensView
+from anzel.ui.views.refit_paths import KeptRefitPaths
 from anzel.ui.views.refit_view import RefitView
 from anzel.ui.widgets.common_widgets import quiet
 from anzel.ui.widgets.drawing_panel import DrawingPanel
@@ -40,9 +41,9 @@ class FeaturePage(QWidget):
 class DrawingController(QObject):
     """Connects view and pages; made when a project first has found drawings."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, paths: KeptRefitPaths) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._paths = session, paths
         self.view = RefitView()
         self.panel = DrawingPanel(session)
         self.feature = FeaturePage(session)
@@ -73,7 +74,8 @@ class DrawingController(QObject):
             return
         tint = project.tints.get(drawing_edits.imported_drawings(project).stock, "#e8d3ad")
         name, feature_id = (thing.of, thing.name) if thing is not None else ("", "")
-        self.view.show_drawings(drawings, tint, (name, feature_id))
+        paths = self._paths.of(drawings)
+        self.view.show_drawings(drawings, paths, tint, (name, feature_id))
         if thing is None:
             self.panel.refresh(drawings)
         else:

@@ -8,25 +8,24 @@ from functools import partial
 from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.number_display import shown, shown_length, shown_measure
 from anzel.core.number_format import format_length
-from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Segment
 from anzel.refit.refit import Decision, Outcome
-from anzel.refit.refitted_regions import changed_edges, unused_lines, with_y_up
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
-from anzel.ui.views.line_painting import LinePaths, line_paths, paint_lines
-from anzel.ui.views.screen_paths import region_path, segments_path
+from anzel.ui.views.line_painting import paint_lines
+from anzel.ui.views.painted_layer import PaintedLayer
+from anzel.ui.views.refit_paths import Mark, RefitPaths, refit_paths
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
 _REACH = 14.0
 _NEAR_EDGE = 7.0
-_MOST_MENDS = 400
 
 
 class RefitView(ZoomCanvas):
@@ -43,50 +42,24 @@ class RefitView(ZoomCanvas):
 
     def __init__(self) -> None:
         super().__init__()
-        self._lines: LinePaths = {}
         self.setAccessibleName("The drawing, refitted")
         self._shown: Sequence[DrawingView] = ()
         self._tint = "#e8d3ad"
         self._picked = ("", "")
-        self._pieces: list[QPainterPath] = []
-        self._ghosts = QPainterPath()
-        self._moved = QPainterPath()
-        self._unused = QPainterPath()
-        self._marks: list[tuple[Point, str, Decision]] = []
-        self._mended: list[Point] = []
+        self._paths = refit_paths(())
+        self._layer = PaintedLayer(self)
         self._measured: list[Segment] | None = None
         self._from: Point | None = None
         self._pointer: Point | None = None
 
     def show_drawings(
-        self, drawings: Sequence[DrawingView], tint: str, picked: tuple[str, str]
+        self, drawings: Sequence[DrawingView], paths: RefitPaths, tint: str, picked: tuple[str, str]
     ) -> None:
         """Show drawings as they are now."""
-        if [each.regions for each in drawings] != [each.regions for each in self._shown]:
-            self._rebuild(drawings)
-        self._lines = line_paths(line for each in drawings for line in each.lines)
-        self._shown, self._tint, self._picked = drawings, tint, picked
+        if paths is not self._paths:
+            self._measured = None
+        self._shown, self._paths, self._tint, self._picked = drawings, paths, tint, picked
         self.refit()
-
-    def _rebuild(self, drawings: Sequence[DrawingView]) -> None:
-        self._pieces, self._marks, self._mended = [], [], []
-        self._measured = None
-        self._ghosts, self._moved, self._unused = QPainterPath(), QPainterPath(), QPainterPath()
-        for each in drawings:
-            motion = RigidTransform().translated(*each.shift)
-            self._pieces += map(region_path, each.regions)
-            for old, new in changed_edges(each.refit):
-                self._ghosts.addPath(segments_path([s.moved(motion) for s in old]))
-                self._moved.addPath(segments_path([s.moved(motion) for s in new]))
-            for line in unused_lines(each.refit):
-                self._unused.addPath(segments_path([s.moved(motion) for s in line]))
-            repairs = each.refit.analysis.assembled.repairs
-            places = [at for repair in repairs for at in repair.places][:_MOST_MENDS]
-            self._mended += [motion(with_y_up(each.refit, at)) for at in places]
-            self._marks += [
-                (motion(with_y_up(each.refit, d.feature.at)), each.name, d)
-                for d in each.refit.decisions
-            ]
 
     @property
     def edges(self) -> list[Segment]:
@@ -102,36 +75,41 @@ class RefitView(ZoomCanvas):
         return self._measured
 
     def extent(self) -> QRectF:
-        box = self._unused.boundingRect()
-        for path in self._pieces:
-            box = box.united(path.boundingRect())
-        return box
+        return self._paths.bounds
 
     def paint_on(self, painter: QPainter) -> None:
+        key = (self._paths, self._tint, self.transform)
+        self._layer.paint_on(painter, key, self._paint_drawings)
+        for at, name, decision in self._paths.marks:
+            if (name, decision.feature.id) == self._picked:
+                painter.setPen(QPen(colour("accent"), 2.4))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(self.to_view(*at), 13, 13)
+        self._paint_measure(painter)
+
+    def _paint_drawings(self, painter: QPainter) -> None:
+        paths, view, style = self._paths, QRectF(self.rect()), Qt.PenStyle
         painter.setPen(QPen(colour("ink"), 1.0))
         painter.setBrush(sheet_colour(self._tint))
-        for path in self._pieces:
+        for path in paths.pieces:
             painter.drawPath(self.transform.map(path))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DashDotLine))
-        painter.drawPath(self.transform.map(self._unused))
-        paint_lines(painter, self._lines, self.transform)
-        painter.setPen(QPen(colour("soft"), 1, Qt.PenStyle.DotLine))
-        painter.drawPath(self.transform.map(self._ghosts))
-        painter.setPen(QPen(colour("accent"), 1.8))
-        painter.drawPath(self.transform.map(self._moved))
+        soft = colour("soft")
+        paths.unused.paint(painter, self.transform, view, QPen(soft, 1, style.DashDotLine))
+        paint_lines(painter, paths.lines, self.transform)
+        paths.ghosts.paint(painter, self.transform, view, QPen(soft, 1, style.DotLine))
+        paths.moved.paint(painter, self.transform, view, QPen(colour("accent"), 1.8))
         self._paint_marks(painter)
-        self._paint_measure(painter)
         painter.setFont(font(9, QFont.Weight.DemiBold))
-        painter.setPen(colour("soft"))
-        unused = "" if self._unused.isEmpty() else "; dash-dotted, lines of no outline"
+        painter.setPen(soft)
+        unused = "; dash-dotted, lines of no outline" if paths.unused else ""
         words = f"As it will be cut; dotted, as it was drawn{unused}"
         painter.drawText(QPointF(14, 24), words)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the features, with their old and new sizes."""
         items = []
-        for at, name, decision in self._marks:
+        for at, name, decision in self._paths.marks:
             place, where = self.to_view(*at), (name, decision.feature.id)
             items.append(AccessibleItem(
                 self._words(decision).replace("\n", ", "),
@@ -141,21 +119,16 @@ class RefitView(ZoomCanvas):
         return items
 
     def _paint_marks(self, painter: QPainter) -> None:
-        """Only what is not simply changed needs a mark: mended, held, doubtful, picked."""
+        """Only what is not simply changed needs a mark: mended, held, doubtful."""
         painter.setPen(QPen(colour("warn"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for at in self._mended:
+        for at in self._paths.mended:
             painter.drawEllipse(self.to_view(*at), 5, 5)
-        for at, name, decision in self._marks:
-            place = self.to_view(*at)
-            if (name, decision.feature.id) == self._picked:
-                painter.setPen(QPen(colour("accent"), 2.4))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawEllipse(place, 13, 13)
+        for at, _, decision in self._paths.marks:
             if decision.feature.uncertainty and not decision.moved:
-                self._chip(painter, place, "?", "warn")
+                self._chip(painter, self.to_view(*at), "?", "warn")
             elif decision.outcome is Outcome.HELD:
-                self._chip(painter, place, "held", "soft")
+                self._chip(painter, self.to_view(*at), "held", "soft")
 
     def _chip(self, painter: QPainter, at: QPointF, text: str, tint: str) -> None:
         painter.setFont(font(8, QFont.Weight.DemiBold))
@@ -215,8 +188,8 @@ class RefitView(ZoomCanvas):
             self.update()
         elif event.key() == Qt.Key.Key_Escape:
             self.left.emit()
-        elif step is not None and self._marks:
-            ids = [(name, d.feature.id) for _, name, d in self._marks]
+        elif step is not None and self._paths.marks:
+            ids = [(name, d.feature.id) for _, name, d in self._paths.marks]
             at = ids.index(self._picked) + step if self._picked in ids else 0
             self.feature_picked.emit(*ids[at % len(ids)])
         else:
@@ -256,13 +229,13 @@ class RefitView(ZoomCanvas):
         place = self.transform.inverted()[0].map(position)
         return (place.x(), place.y())
 
-    def _mark_near(self, position: QPointF) -> tuple[Point, str, Decision] | None:
+    def _mark_near(self, position: QPointF) -> Mark | None:
         near = [
             ((self.to_view(*mark[0]) - position).manhattanLength(), at)
-            for at, mark in enumerate(self._marks)
+            for at, mark in enumerate(self._paths.marks)
         ]
         distance, at = min(near, default=(_REACH, 0))
-        return self._marks[at] if distance < _REACH else None
+        return self._paths.marks[at] if distance < _REACH else None
 
     def _corner_near(self, position: QPointF) -> Point | None:
         x, y = self._at(position)
