@@ -22,6 +22,8 @@ class Layouting:
     def __init__(self, project: Callable[[], Project], tell: Tell, status: Status) -> None:
         self._project, self._tell, self._status = project, tell, status
         self._work: Newest | None = None
+        self.prepare: Callable[[Layouts], None] = _nothing_more
+        """Called on another thread with layouts that are about to arrive."""
         self._laid: tuple[Project, Layouts] | None = None
 
     def work_in(self, layouts: Background) -> None:
@@ -47,7 +49,7 @@ class Layouting:
             self._tell(Changed.LAYOUT)
 
         task: Task[Layouts] = self._work.start(
-            lambda task: _aside(project, task), done=arrived, failed=self._status.warn
+            lambda task: self._aside(project, task), done=arrived, failed=self._status.warn
         )
         try:
             self._laid = (project, task.take(background.PATIENCE))
@@ -58,20 +60,24 @@ class Layouting:
             return False
         return True
 
+    def _aside(self, project: Project, task: Task[Layouts]) -> Layouts:
+        """Lay out by the helper, as long as the layouts are wanted.
+
+        What the views of layouts ask for next is worked out and kept, too.
+        """
+        with solving_aside(lambda: task.is_cancelled):
+            layouts = _layouts(project)
+        for layout in layouts:
+            task.report(f"Counting the sheets of {layout.stock_id} …")
+            layout.bound  # noqa: B018  (a cached property)
+        piece_lines(project)
+        self.prepare(layouts)
+        return layouts
+
 
 def _layouts(project: Project) -> Layouts:
     return tuple(layout_of(project, stock.id) for stock in project.stocks_in_use)
 
 
-def _aside(project: Project, task: Task[Layouts]) -> Layouts:
-    """Lay out by the helper, as long as the layouts are wanted.
-
-    What the views of layouts ask for next is worked out and kept, too.
-    """
-    with solving_aside(lambda: task.is_cancelled):
-        layouts = _layouts(project)
-    for layout in layouts:
-        task.report(f"Counting the sheets of {layout.stock_id} …")
-        layout.bound  # noqa: B018  (a cached property)
-    piece_lines(project)
-    return layouts
+def _nothing_more(layouts: Layouts) -> None:
+    """Nobody prepares anything."""

@@ -63,7 +63,7 @@ class Session:
         self.navigation = Navigation(self._tell)
         self.placing = Placing(self._tell)
         self.status = Status(self._tell)
-        self._layouting = Layouting(lambda: self.project, self._tell, self.status)
+        self.layouting = Layouting(lambda: self.project, self._tell, self.status)
 
     def subscribe(self, listener: Listener) -> None:
         """Call `listener` after every change."""
@@ -76,7 +76,7 @@ class Session:
     def work_in(self, changes: Background, layouts: Background) -> None:
         """Compute changes and layouts in the background, instead of making everybody wait."""
         self._changes = Newest(changes)
-        self._layouting.work_in(layouts)
+        self.layouting.work_in(layouts)
         self._changes_in = changes
 
     @property
@@ -118,7 +118,7 @@ class Session:
     @property
     def layouts(self) -> Layouts | None:
         """The layouts of the present project, stock by stock; None while they are computed."""
-        return self._layouting.present
+        return self.layouting.present
 
     def assembly_arrived(self) -> None:
         """Tell everybody that the proof of assembly of the present project is there."""
@@ -130,7 +130,7 @@ class Session:
 
     def start_layout(self) -> None:
         """Compute the layouts; `Changed.LAYOUT` is told once they are there."""
-        if self._layouting.start():
+        if self.layouting.start():
             self._tell(Changed.LAYOUT)
 
     def change(self, edit: str, project: Project) -> None:
@@ -367,7 +367,7 @@ class Session:
         """Keep the selection valid in a new present project, and tell everybody."""
         self.selection.keep_valid()
         self.status.text = said
-        self._layouting.start()
+        self.layouting.start()
         self._tell(Changed.PROJECT)
 
 

@@ -1,8 +1,8 @@
 """Pieces that are alike as one line: how many of them are in this job."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
+from anzel.core.memo import latest
 from anzel.project.derive import pieces_of
 from anzel.project.model import Project
 from anzel.structure.alike_pieces import AlikePieces, alike_pieces
@@ -39,10 +39,11 @@ def piece_lines(project: Project, stock_id: str | None = None) -> tuple[PieceLin
         PieceLine(
             alike, sum(project.sheets.count_of(p.name, p.count) for p in alike.members)
         )
-        for alike in _alike(pieces_of(project, stock_id))
+        for alike in _alike(pieces_of(project))
+        if stock_id is None or alike.members[0].stock_id == stock_id
     )  # fmt: skip
 
 
-@lru_cache(maxsize=8)  # one for each stock of the present structure and of a few of undo
+@latest
 def _alike(pieces: tuple[Piece, ...]) -> tuple[AlikePieces, ...]:
     return alike_pieces(pieces)

@@ -158,7 +158,7 @@ def share_seen_of(project: Project) -> float | None:
 def pieces_of(project: Project, stock_id: str | None = None) -> tuple[Piece, ...]:
     """Return the pieces to cut, of one stock or of all."""
     pieces = solved_structure_of(project).pieces
-    return tuple(p for p in pieces if stock_id is None or p.stock_id == stock_id)
+    return pieces if stock_id is None else tuple(p for p in pieces if p.stock_id == stock_id)
 
 
 def forecast_of(project: Project, fit: FitName | None = None) -> Forecast:

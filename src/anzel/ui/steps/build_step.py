@@ -238,7 +238,10 @@ class BuildStep(FollowingPage):
     def _work_out(self, project: Project) -> None:
         """Work out what is shown of a project that is about to arrive."""
         if project.structure.has_drawings:
-            self.panel.refit_paths.of(drawing_edits.drawing_views(project))
+            drawings = drawing_edits.drawing_views(project)
+            self.panel.refit_paths.of(drawings)
+            for each in drawings:
+                drawing_edits.kept_sizes(project, each)
         else:
             self._shapes_of(project)
             joint_edits.suggestions_of(project)

@@ -56,6 +56,7 @@ class SheetsStep(StepPage):
         self.cut = JobPanel(session, self.cut_view)
         self.file = FileSettings(session)
         super().__init__(session, self._views)
+        session.layouting.prepare = self.view.pieces.prepare
         self.view.picked.connect(self._pick)
         self.view.several_picked.connect(self._pick_several)
         self.view.put.connect(self.put)

@@ -3,7 +3,7 @@
 A piece's own paths are made once and then moved: by Qt, because a job has hundreds of copies.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from PySide6.QtGui import QPainterPath, QTransform
@@ -11,12 +11,15 @@ from PySide6.QtGui import QPainterPath, QTransform
 from anzel.app.number_display import shown_length, shown_share
 from anzel.app.views.layout_editor import PlacedSheet
 from anzel.geometry.rigid_transform import RigidTransform
-from anzel.layout.layout import PlacedPiece
+from anzel.layout.layout import Layout, PlacedPiece, SheetPlan
 from anzel.nesting.problem import ContainerKind
 from anzel.structure.line_work import LineOperation
 from anzel.structure.model import Piece
 from anzel.ui.views.line_painting import LinePaths, line_paths
 from anzel.ui.views.screen_paths import polygon_path, region_path
+
+OwnPaths = dict[tuple[int, bool], tuple[Piece, QPainterPath, LinePaths]]
+"""A piece with its outline and lines, by which piece it is and whether it is turned over."""
 
 
 @dataclass(frozen=True)
@@ -38,18 +41,18 @@ class PiecePaths:
     """The paths of pieces in their own coordinates, kept while the pieces are the same."""
 
     def __init__(self) -> None:
-        self._kept: dict[tuple[int, bool], tuple[Piece, QPainterPath, LinePaths]] = {}
+        self._kept: OwnPaths = {}
+        self._ready: OwnPaths = {}
+
+    def prepare(self, layouts: Iterable[Layout]) -> None:
+        """Make the paths of layouts that are about to be shown, on another thread."""
+        self._ready = _of_pieces((plan for each in layouts for plan in each.plans), self._kept)
 
     def of_sheets(
         self, sheets: tuple[PlacedSheet, ...], names: Mapping[str, str]
     ) -> list[SheetPaths]:
         """Return what is painted of sheets; `names` are the stocks'."""
-        before, self._kept = self._kept, {}
-        for spread in sheets:
-            for laid in spread.plan.placed:
-                key = id(laid.piece), laid.transform.over  # no other has it while this is kept
-                if key not in self._kept:
-                    self._kept[key] = before.get(key) or _own_paths(laid)
+        self._kept = _of_pieces((spread.plan for spread in sheets), self._ready, self._kept)
         return [self._of_sheet(spread, names) for spread in sheets]
 
     def _of_sheet(self, spread: PlacedSheet, names: Mapping[str, str]) -> SheetPaths:
@@ -77,6 +80,17 @@ def _title(spread: PlacedSheet, names: Mapping[str, str]) -> str:
 
 def _used(spread: PlacedSheet) -> str:
     return f"{shown_share(spread.plan.utilisation)} used" if spread.plan.placed else "free"
+
+
+def _of_pieces(plans: Iterable[SheetPlan], *kept: OwnPaths) -> OwnPaths:
+    """Return the own paths of all pieces of plans, of those that are kept or made."""
+    paths: OwnPaths = {}
+    for plan in plans:
+        for laid in plan.placed:
+            key = id(laid.piece), laid.transform.over  # no other has it while this is kept
+            if key not in paths:
+                paths[key] = next((p[key] for p in kept if key in p), None) or _own_paths(laid)
+    return paths
 
 
 def _own_paths(laid: PlacedPiece) -> tuple[Piece, QPainterPath, LinePaths]:

@@ -63,7 +63,7 @@ class SheetsView(ZoomCanvas):
         )
         self._table = LayoutEditor((), 1.0, 1.0)
         self._tints: dict[str, str] = {}
-        self._pieces, self._paths = PiecePaths(), list[SheetPaths]()
+        self.pieces, self._paths = PiecePaths(), list[SheetPaths]()
         self._layer, self._edition = PaintedLayer(self), 0
         self._all: Sequence[Where] = ()
         self._where: Where | None = None
@@ -78,7 +78,7 @@ class SheetsView(ZoomCanvas):
         """Show sheets as they are laid now; `names` are the stocks'."""
         self._table, self._tints = table, tints
         self._turn_step, self._held = turn_step, None
-        self._paths = self._pieces.of_sheets(table.sheets, names)
+        self._paths = self.pieces.of_sheets(table.sheets, names)
         self._edition, self._all = self._edition + 1, ()
         self.refit()
 
