@@ -1,22 +1,28 @@
 """The strip packer (spyrrow): asks for a short strip, and stops it on request.
 
 It packs outlines without holes into a strip of given height and unlimited length, as short as it
-can.
+can. Each processor searches from a seed of its own: the best of several searches is shorter than
+what one finds that shares its work among them.
 """
 
 import json
+import os
 import subprocess
 import sys
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager, suppress
+from contextlib import ExitStack, contextmanager, suppress
 from dataclasses import dataclass
+from math import inf
 from queue import Empty, Queue
 from threading import Thread
 from typing import Any
 
 from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
 from anzel.nesting.problem import Item, Orientation
+
+_MOST_SEARCHES = 4
+"""Searches at the same time; each is a process."""
 
 
 @dataclass(frozen=True)
@@ -48,21 +54,25 @@ def short_strips(
     asked = {
         "height": height, "spacing": spacing + (STRIP_SPACING if spacing else 0.0),
         "seconds": seconds,
-        "seed": seed,
         "items": [_item(items[n], n, over, c) for (n, over), c in Counter(copies).items()],
     }  # fmt: skip
-    with _packer(asked) as lines:
-        while not stopped():
+    seeds = range(seed, seed + min(os.cpu_count() or 1, _MOST_SEARCHES))
+    shortest = inf
+    with _packers([{**asked, "seed": each} for each in seeds]) as lines:
+        searching = len(seeds)
+        while searching and not stopped():
             try:
                 line = lines.get(timeout=0.1)
             except Empty:
                 continue
             if line is None:
-                return
+                searching -= 1
+                continue
             record = json.loads(line)
-            yield PackedStrip(
-                record["width"], tuple(_copy(items, *each) for each in record["placed"])
-            )
+            if record["width"] < shortest:
+                shortest = record["width"]
+                copies_of = (_copy(items, *each) for each in record["placed"])
+                yield PackedStrip(shortest, tuple(copies_of))
 
 
 def _item(item: Item, number: int, over: bool, count: int) -> dict[str, Any]:
@@ -92,16 +102,25 @@ def _copy(
 
 
 @contextmanager
-def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
-    """Yield the queue of lines from the packer's process, None at the end.
+def _packers(asked: Sequence[dict[str, Any]]) -> Iterator["Queue[str | None]"]:
+    """Yield the queue of lines from packers' processes, None at the end of each.
 
-    The process ends with the context.
+    The processes end with the context.
     """
+    lines: Queue[str | None] = Queue()
+    with ExitStack() as stack:
+        for each in asked:
+            stack.enter_context(_packer(each, lines))
+        yield lines
+
+
+@contextmanager
+def _packer(asked: dict[str, Any], lines: "Queue[str | None]") -> Iterator[None]:
+    """Have a process put its lines into a queue, and None at its end, which comes with this."""
     process = subprocess.Popen(
         [sys.executable, "-m", "anzel.nesting.strip_process"],
         stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
     )  # fmt: skip
-    lines: Queue[str | None] = Queue()
 
     def read() -> None:
         assert process.stdout
@@ -115,7 +134,7 @@ def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
         assert process.stdin
         with suppress(BrokenPipeError), process.stdin:  # one that has ended finds no strip
             process.stdin.write(json.dumps(asked))
-        yield lines
+        yield
     finally:
         process.kill()
         process.wait()
