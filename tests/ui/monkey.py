@@ -23,7 +23,7 @@ from pathlib import Path
 import trimesh
 from PIL import Image
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QMouseEvent, QWheelEvent
+from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -41,13 +41,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from anzel.app.edits import sketch_edits
 from anzel.app.navigation import Step
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.output import export
 from anzel.project.demos import DEMOS
+from anzel.project.derive import solved_structure_of
 from anzel.storage import project_file
 from anzel.ui import theme
 from anzel.ui.crash_safety import CrashSafety
@@ -67,7 +70,8 @@ MODIFIERS = (
 )  # fmt: skip
 LEAVING = ("quit", "close")
 """The window is closed once, at the end."""
-CLOSES_WITHIN = 2.0
+CLOSES_WITHIN, HANGS_AFTER = 2.0, 200.0
+"""Seconds; one that hangs tells where."""
 
 
 class Monkey:
@@ -281,15 +285,50 @@ class Held:
         self.freezes += now - self._last > self.FREEZE
         self._last = now
 
+    def settle(self):
+        """Wait until nothing is worked out any more."""
+        end = time.monotonic() + 30
+        while time.monotonic() < end and not self.window.is_settled:
+            QTest.qWait(20)
+
+    def tour(self):
+        """Have the page of each kind of thing made, by picking one."""
+        session = self.window._session
+        for name in ("seed-caddy", "phone-stand", "seedpod-lamp"):
+            self.window.commands.begin(next(demo.make for demo in DEMOS if demo.name == name))
+            session.navigation.go_to(Step.BUILD)
+            self.settle()
+            project = session.project
+            if project.structure.has_free_plates:
+                plate = project.structure.plates[0].name
+                session.navigation.draw(plate)
+                point = next(
+                    iter(sketch_edits.things_on(project, plate)[ThingKind.POINT.value]), ""
+                )
+                things = [Thing(ThingKind.PLATE, plate), Thing(ThingKind.POINT, point, plate)]
+            elif project.structure.has_drawings:
+                things = self.window.build.panel.found.features()[:1]
+            else:
+                piece = solved_structure_of(project).pieces[0].name
+                things = [Thing(ThingKind.PIECE, piece), Thing(ThingKind.CURVE, "profile")]
+            for thing in things:
+                session.selection.pick(thing)
+                self.settle()
+
+    def begin(self):
+        """What `now` tells once every page is there; freezes count from here on."""
+        self.tour()
+        before = self.now()
+        self.freezes, self.longest = 0, 0.0
+        return before
+
     def now(self):
         """MB, widgets and threads with the project opened and every step visited."""
         session = self.window._session
         self.window.commands.begin(self.demo.make)
         for step in Step:
             session.navigation.go_to(step)
-            end = time.monotonic() + 30
-            while time.monotonic() < end and not self.window.is_settled:
-                QTest.qWait(20)
+            self.settle()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         gc.collect()
         status = Path("/proc/self/status").read_text().splitlines()
@@ -317,6 +356,7 @@ def answer(monkey):
     QInputDialog.getText = words
     QInputDialog.getItem = staticmethod(lambda *a, **k: (pick.choice(a[3]), pick.random() < 0.7))
     QInputDialog.getInt = staticmethod(lambda *a, **k: (pick.randrange(1, 5), True))
+    QDrag.exec = lambda drag, *a: Qt.DropAction.CopyAction  # a real one waits for the mouse
     QColorDialog.getColor = staticmethod(lambda *a, **k: theme.colour("accent"))
 
 
@@ -349,6 +389,7 @@ def folder_of_its_own():
 def main(seed, seconds):
     """Drive for so long. Returns what went wrong, in words."""
     faulthandler.enable()
+    faulthandler.dump_traceback_later(seconds + HANGS_AFTER, exit=True)
     reraise_unexpected(True)
     folder = folder_of_its_own()
     application = QApplication(["anzel", "-style", "Fusion"])
@@ -367,8 +408,7 @@ def main(seed, seconds):
         "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
     )
     held = Held(window, DEMOS[seed % len(DEMOS)])
-    before = held.now()
-    held.freezes, held.longest = 0, 0.0
+    before = held.begin()
     monkey.answer_dialogs()
     end = time.monotonic() + seconds
     while time.monotonic() < end and not raised:

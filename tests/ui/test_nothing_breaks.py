@@ -234,6 +234,16 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     assert "left out: " in path.read_text(encoding="utf-8")
 
 
+def test_the_advice_of_another_project_is_not_followed(window, session, qtbot):
+    session.begin(DEMO["seedling-riser"]())
+    session.navigation.go_to(Step.FORECAST)
+    settle(window, qtbot)
+    session.begin(DEMO["seedpod-lamp"]())
+    session.selection.pick_stock("birch-3")
+    window.forecast._follow_advice()
+    assert session.selection.stock_id in {stock.id for stock in session.project.stocks}
+
+
 def test_a_read_only_project_is_asked_about_before_it_is_written(
     window, session, qtbot, tmp_path, monkeypatch
 ):

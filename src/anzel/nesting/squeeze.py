@@ -20,7 +20,7 @@ from anzel.nesting.raster_grids import RasterGrids
 from anzel.nesting.strip_packer import PackedStrip, short_strips
 from anzel.nesting.validation import clashes
 
-_REORDERING = 0.05
+_REORDERING = 0.02
 """Share of the time for other orders, where the strip packer can be of use as well."""
 _SHORTEST = 3.0
 """Seconds that the strip packer needs to be worth its start."""

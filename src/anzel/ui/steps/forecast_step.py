@@ -148,7 +148,8 @@ class ForecastStep(StepPage):
     def _follow_advice(self) -> None:
         """Go where the measurement that helps most is made."""
         advice = best_advice(self._shown[1].now) if self._shown else None
-        if advice is None:
+        stocks = {stock.id for stock in self._session.project.stocks}
+        if advice is None or advice.stock_id not in stocks:  # the forecast of another project
             return
         self._session.selection.pick_stock(advice.stock_id)
         if advice.what == "readings":

@@ -37,7 +37,7 @@ class OrientationSettings(QWidget):
         again.clicked.connect(
             lambda: session.attempt("Laid again", layout_edits.release_placements)
         )
-        hold.clicked.connect(lambda: session.attempt("All pinned", _pin_all))
+        hold.clicked.connect(self._pin_all)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -70,6 +70,12 @@ class OrientationSettings(QWidget):
     def _choose_turns(self, index: int) -> None:
         turns = TurnSteps(self._turns.itemData(index))
         self._set(f"Turns: {turns.value}", turns=turns)
+
+    def _pin_all(self) -> None:
+        if self._session.layouts is None:
+            self._session.status.show("▲ The pieces are still being laid. Pin them when they lie.")
+        else:
+            self._session.attempt("All pinned", _pin_all)
 
     def _set(self, label: str, **changes: object) -> None:
         self._session.attempt(
