@@ -54,6 +54,17 @@ def test_a_job_gives_its_result_and_says_where_it_is():
     assert ran(work) == ([42], [], ["half way"])
 
 
+def test_what_follows_too_soon_to_be_read_is_not_said():
+    def work(progress):
+        for number in range(2000):
+            progress.report(f"piece {number}")
+
+    _, errors, said = ran(work)
+    assert not errors
+    assert said[0] == "piece 0"
+    assert len(said) < 20
+
+
 def test_a_maker_error_arrives_as_it_is():
     def work(progress):
         raise MakerError("no", hint="do")

@@ -1,8 +1,17 @@
 """Found drawings in the window: brought in, looked over, held, measured, and written back."""
 
 import pytest
-from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
+from PySide6.QtGui import (
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QTransform,
+)
 from PySide6.QtWidgets import QApplication
 from tests.common import HINGE
 from tests.ui.acting import click, tick, type_into
@@ -15,6 +24,7 @@ from anzel.project.new_project import project_of
 from anzel.refit.features import DrawnFeatureKind
 from anzel.structure.forms.imported_drawing import ImportedDrawings
 from anzel.structure.line_work import LineOperation
+from anzel.ui.views.path_crowd import PathCrowd
 
 BRACKET = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">'
@@ -316,3 +326,36 @@ def test_an_edge_is_taken_for_what_the_maker_says_and_unused_lines_are_shown(dou
         DrawnFeatureKind.FINGER
     }
     assert doubtful.view._paths.unused
+
+
+def test_paths_in_lots_look_as_each_on_its_own():
+    paths = []
+    for number in range(130):
+        x, y = 4 + number % 20 * 9, 4 + number // 20 * 9
+        path = QPainterPath(QPointF(x, y))
+        path.lineTo(x + 5, y + 4)
+        paths.append(path)
+
+    def painted(paint):
+        image = QImage(200, 80, QImage.Format.Format_ARGB32)
+        image.fill("white")
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint(painter)
+        painter.end()
+        return image
+
+    def each(painter):
+        painter.setPen(QPen(QColor("black"), 1.8))
+        for path in paths:
+            painter.drawPath(path)
+
+    crowd, view = PathCrowd(paths), QRectF(0, 0, 200, 80)
+    pen = QPen(QColor("black"), 1.8)
+    together = painted(lambda painter: crowd.paint(painter, QTransform(), view, pen))
+    assert together == painted(each)
+    away = QTransform.fromTranslate(500, 0)
+    assert painted(lambda p: crowd.paint(p, away, view, pen)) == painted(lambda p: None)
+    assert crowd
+    assert not PathCrowd()
+    assert crowd.bounds == QRectF(4, 4, 176, 58)

@@ -11,6 +11,7 @@ from anzel.cutjob.job_settings import LabelStyle
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.derive import layout_of
+from anzel.project.new_project import project_of
 
 STOCK = "birch-3"
 
@@ -154,6 +155,19 @@ def test_files_are_shown_as_they_will_be_and_follow_every_save(
     session.change("Height", project_edits.change_structure(session.project, height=150))
     session.save(tmp_path / "mine.anzel")
     qtbot.waitUntil(lambda: read_cut_file(path) != before, timeout=10_000)
+
+
+def test_pages_that_arrive_for_a_project_that_was_left_are_not_written(
+    sheets, session, window, qtbot, monkeypatch
+):
+    asked = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: asked.append(a) or ("", ""))
+    sheets.file.write.click()
+    session.begin(project_of("easel"))
+    qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
+    assert not asked
+    sheets.file.write.click()
+    qtbot.waitUntil(lambda: len(asked) == 1, timeout=15_000)
 
 
 def test_templates_and_lists_are_written(sheets, qtbot, window, tmp_path, monkeypatch):

@@ -1,5 +1,8 @@
 """The window as a maker uses it: real widgets, real keys, a real display."""
 
+import gc
+from time import monotonic
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
@@ -340,6 +343,20 @@ def test_pages_are_made_while_nothing_is_asked_for(window, qtbot, session):
     qtbot.waitUntil(lambda: pages.is_over, timeout=60_000)
     assert set(window.pages) == set(Step)
     assert session.navigation.step is Step.BUILD
+
+
+def test_garbage_is_collected_while_the_maker_rests_for_long(window, qtbot, monkeypatch):
+    keeping = Housekeeping(window)
+    qtbot.waitUntil(lambda: keeping.is_over, timeout=60_000)
+    collected = []
+    monkeypatch.setattr(gc, "get_count", lambda: (0, 0, 9))
+    monkeypatch.setattr(gc, "collect", lambda: collected.append(1))
+    keeping._last_input = monotonic()
+    keeping._look()
+    assert not collected
+    keeping._last_input = monotonic() - 10
+    keeping._look()
+    assert collected == [1]
 
 
 def test_a_page_that_is_not_seen_catches_up_when_it_is(window, session):
