@@ -170,7 +170,7 @@ def test_a_file_that_cannot_hold_a_picture_is_asked_about(
     pages = export.structure_pages(session.project)
     exports = window.commands.cutting
     for exists in (False, True):
-        exports._put(pages, tmp_path / "cut.dxf")
+        exports._put(session.project, pages, tmp_path / "cut.dxf")
         if exists:
             qtbot.waitUntil((tmp_path / "cut.dxf").exists, timeout=10_000)
         assert (tmp_path / "cut.dxf").exists() is exists

@@ -173,6 +173,7 @@ def test_a_scale_is_seen_before_it_is_taken(window, qtbot, session):
     dialog = ScaleDialog(window, session, window.jobs)
     qtbot.addWidget(dialog)
     dialog.show()
+    at_rest(qtbot, dialog)
     assert "150.0" in dialog._now.text() or "149.8" in dialog._now.text()
     type_into(qtbot, dialog.fields["factor"], "500")
     assert "out of reason" in dialog.fields["factor"].error

@@ -101,8 +101,8 @@ class ScaleDialog(QDialog):
 
     @property
     def is_working(self) -> bool:
-        """Whether a scale is being tried."""
-        return self._job.is_working
+        """Whether a scale is being tried, or the present one counted."""
+        return self._counting.is_working or self._job.is_working
 
     def _by_factor(self, text: str) -> None:
         factor = project_edits.typed_number(text, "factor")
