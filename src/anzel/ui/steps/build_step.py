@@ -239,7 +239,7 @@ class BuildStep(FollowingPage):
         """Work out what is shown of a project that is about to arrive."""
         if project.structure.has_drawings:
             drawings = drawing_edits.drawing_views(project)
-            self.panel.refit_paths.of(drawings)
+            self.panel.refit_paths.of(project, drawings)
             for each in drawings:
                 drawing_edits.kept_sizes(project, each)
         else:

@@ -74,7 +74,7 @@ class DrawingController(QObject):
             return
         tint = project.tints.get(drawing_edits.imported_drawings(project).stock, "#e8d3ad")
         name, feature_id = (thing.of, thing.name) if thing is not None else ("", "")
-        paths = self._paths.of(drawings)
+        paths = self._paths.of(project, drawings)
         self.view.show_drawings(drawings, paths, tint, (name, feature_id))
         if thing is None:
             self.panel.refresh(drawings)

@@ -9,6 +9,8 @@ from PySide6.QtGui import QPainterPath
 from anzel.app.edits.drawing_edits import DrawingView
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Segment
+from anzel.project.derive import fit_context_of
+from anzel.project.model import Project
 from anzel.refit.refit import Decision
 from anzel.refit.refitted_regions import changed_edges, unused_lines, with_y_up
 from anzel.ui.views.line_painting import LinePaths, line_paths
@@ -48,23 +50,17 @@ class KeptRefitPaths:
     """The paths of the drawings that are shown, and of those that are about to be."""
 
     def __init__(self) -> None:
-        self._kept: list[tuple[Sequence[DrawingView], RefitPaths]] = []
+        self._kept: list[tuple[object, RefitPaths]] = []
 
-    def of(self, drawings: Sequence[DrawingView]) -> RefitPaths:
-        """Return the paths of drawings, made or kept."""
-        for others, paths in self._kept:
-            if len(others) == len(drawings) and all(map(_is_same, drawings, others)):
+    def of(self, project: Project, drawings: Sequence[DrawingView]) -> RefitPaths:
+        """Return the paths of a project's drawings, made or kept."""
+        key = project.structure, fit_context_of(project)
+        for other, paths in self._kept:
+            if other == key:
                 return paths
         made = refit_paths(drawings)
-        self._kept = [(drawings, made), *self._kept[:1]]
+        self._kept = [(key, made), *self._kept[:1]]
         return made
-
-
-def _is_same(one: DrawingView, other: DrawingView) -> bool:
-    """Return whether two show the same refit: that is decided first, without looking into it."""
-    if one.refit is not other.refit:
-        return False
-    return (one.shift, one.regions, one.lines) == (other.shift, other.regions, other.lines)
 
 
 def refit_paths(drawings: Sequence[DrawingView]) -> RefitPaths:
