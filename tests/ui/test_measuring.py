@@ -257,10 +257,13 @@ def test_taking_over_before_anything_was_felt_is_told(window, qtbot, session):
     assert "No comb has been felt yet" in window.ripple.says.text()
 
 
-def test_a_sheet_is_kept_and_brought_into_another_project(window, session, tmp_path, monkeypatch):
+def test_a_sheet_is_kept_and_brought_into_another_project(
+    window, session, qtbot, tmp_path, monkeypatch
+):  # fmt: skip
     window.actions_by_id["bring-stock"].trigger()
     assert "Nothing kept yet" in window.ripple.says.text()
     window.actions_by_id["keep-stock"].trigger()
+    qtbot.waitUntil(lambda: "Kept for other" in window.ripple.says.text(), timeout=10_000)
     assert [s.id for s in stock_library.load_library().stocks] == ["birch-3"]
     session.begin(seedling_riser())
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a: ("Birch ply 3 (birch-3)", True))
@@ -269,6 +272,7 @@ def test_a_sheet_is_kept_and_brought_into_another_project(window, session, tmp_p
     path = tmp_path / "sheets"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     window.actions_by_id["export-stocks"].trigger()
+    qtbot.waitUntil(lambda: "Written" in window.ripple.says.text(), timeout=10_000)
     listed = json.loads((tmp_path / "sheets.json").read_text(encoding="utf-8"))
     assert len(listed["stocks"]) == 2
     session.begin(seedling_riser())

@@ -256,7 +256,7 @@ class Commands:
         """The commands of the rack, loaded on first use."""
         from anzel.ui.rack_commands import RackCommands
 
-        return RackCommands(self._window, self._session, self.tell)
+        return RackCommands(self._window, self._session, self._jobs, self.tell)
 
     @property
     def found(self) -> "DrawingCommands":

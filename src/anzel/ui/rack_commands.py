@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
+from anzel.app.background import Background
 from anzel.app.edits.stock_import import import_rack
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
@@ -17,22 +18,20 @@ class RackCommands:
     """Runs them on the session; `tell` shows what went wrong."""
 
     def __init__(
-        self, window: QWidget, session: Session, tell: Callable[[str, MakerError], None]
-    ) -> None:
-        self._window, self._session, self._tell = window, session, tell
+        self, window: QWidget, session: Session, jobs: Background,
+        tell: Callable[[str, MakerError], None],
+    ) -> None:  # fmt: skip
+        self._window, self._session, self._jobs, self._tell = window, session, jobs, tell
 
     def keep(self) -> None:
         """Keep the picked stock, and the cutter with its kerf, for other projects."""
         project = self._session.project
         stock = project.stock(self._session.selection.stock_id)
-        try:
-            stock_library.add_to_library(Rack((stock,), (project.cutter,)))
-        except MakerError as error:
-            self._tell("The sheet was not kept", error)
-            return
-        self._session.status.show(
-            f"Kept for other projects: {stock.name} and {project.cutter.name}"
-        )
+        rack = Rack((stock,), (project.cutter,))
+        self._write(
+            lambda: stock_library.add_to_library(rack), "The sheet was not kept",
+            f"Kept for other projects: {stock.name} and {project.cutter.name}",
+        )  # fmt: skip
 
     def choose(self) -> None:
         """Choose from the kept stocks."""
@@ -72,14 +71,20 @@ class RackCommands:
         path = choose_target(self._window, "Hand the rack on", "sheets.json", STOCKS)
         if path is None:
             return
-        project = self._session.project
-        try:
-            path = path if path.suffix else path.with_suffix(".json")
-            stock_library.save_rack(Rack(project.stocks, project.cutters), path)
-        except MakerError as error:
-            self._tell("The rack was not written", error)
-            return
-        self._session.status.show(f"Written: {path}")
+        rack = Rack(self._session.project.stocks, self._session.project.cutters)
+        target = path if path.suffix else path.with_suffix(".json")
+        self._write(
+            lambda: stock_library.save_rack(rack, target), "The rack was not written",
+            f"Written: {target}",
+        )  # fmt: skip
+
+    def _write(self, work: Callable[[], None], wrong: str, said: str) -> None:
+        """Write in the background, because the disk is waited for; then say so."""
+        self._jobs.start(
+            lambda _: work(),
+            done=lambda _: self._session.status.show(said),
+            failed=lambda error: self._tell(wrong, error),
+        )
 
     def _bring(self, found: Rack, label: str) -> None:
         self._session.attempt(label, lambda project: import_rack(project, found))
