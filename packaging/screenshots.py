@@ -63,6 +63,7 @@ class Studio:
     def save(self, name: str, widget: QWidget | None = None) -> None:
         """Take the picture."""
         self.settle()
+        QApplication.processEvents()  # what has just arrived is laid out
         (widget or self.window).grab().save(str(FOLDER / f"{name}.png"))
         if widget is not None:
             widget.close()
