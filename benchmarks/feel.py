@@ -236,7 +236,7 @@ def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> S
 
 def measure(name: str) -> Felt:
     """Measure one project, in this process."""
-    gc.set_threshold(*COLLECT_AFTER)
+    gc.disable()
     felt, project = Felt(name), CASES[name]()
     take_short_turns()
     application = QApplication(["anzel", "-style", "Fusion"])

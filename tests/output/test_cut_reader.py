@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from tests.common import assert_close, blob, rectangle
 
 from anzel.app.edits import project_edits
+from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation, Pens
 from anzel.geometry.regions import Contour
 from anzel.materials.fits import KerfAt
@@ -167,3 +168,8 @@ def test_a_rectangle_is_read_as_it_was_drawn_to_the_last_digit():
     marks = (CutLine(Operation.OUTER, "R", rectangle(30.125, 20.0625)),)
     (piece,) = read((Page("p", 40, 30, marks),), ".dxf").pieces
     assert piece.region.size == (30.125, 20.0625)
+
+
+def test_nothing_to_write_is_told_in_words():
+    with pytest.raises(ParameterError, match="nothing to write"):
+        export.render((), Pens(), ".svg")

@@ -18,6 +18,7 @@ import tempfile
 import threading
 import time
 import traceback
+from collections import Counter
 from pathlib import Path
 
 import trimesh
@@ -54,6 +55,7 @@ from anzel.project.derive import solved_structure_of
 from anzel.storage import project_file
 from anzel.ui import theme
 from anzel.ui.crash_safety import CrashSafety
+from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
@@ -259,6 +261,7 @@ class Held:
     def __init__(self, window, demo):
         self.window, self.demo = window, demo
         self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
+        self.widgets = Counter()
         self._timer = QTimer()
         self._timer.timeout.connect(self._beat)
         self._timer.start(20)
@@ -282,7 +285,9 @@ class Held:
     def _beat(self):
         now = time.monotonic()
         self.longest = max(self.longest, now - self._last)
-        self.freezes += now - self._last > self.FREEZE
+        if now - self._last > self.FREEZE:
+            self.freezes += 1
+            print(f"froze for {now - self._last:.1f} s", flush=True)
         self._last = now
 
     def settle(self):
@@ -333,7 +338,10 @@ class Held:
         gc.collect()
         status = Path("/proc/self/status").read_text().splitlines()
         held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
-        return held, len(QApplication.allWidgets()), threading.active_count()
+        widgets = Counter(type(each).__name__ for each in QApplication.allWidgets())
+        print("more widgets:", dict((widgets - self.widgets).most_common(12)), flush=True)
+        self.widgets = widgets
+        return held, widgets.total(), threading.active_count()
 
 
 def _name(widget):
@@ -386,6 +394,18 @@ def folder_of_its_own():
     return folder
 
 
+def hear_of_errors(monkey):
+    """Note what is raised on any thread. Returns the list of it."""
+    raised = monkey.raised
+    sys.excepthook = lambda kind, error, where: raised.append(
+        "".join(traceback.format_exception(kind, error, where))
+    )
+    threading.excepthook = lambda args: raised.append(
+        "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
+    )
+    return raised
+
+
 def main(seed, seconds):
     """Drive for so long. Returns what went wrong, in words."""
     faulthandler.enable()
@@ -399,14 +419,10 @@ def main(seed, seconds):
     monkey = Monkey(window, folder / "files", seed)
     answer(monkey)
     window.show()
+    gc.disable()  # as cli/window.py does
+    Housekeeping(window)
     guard = CrashSafety(window, session)
-    raised = monkey.raised
-    sys.excepthook = lambda kind, error, where: raised.append(
-        "".join(traceback.format_exception(kind, error, where))
-    )
-    threading.excepthook = lambda args: raised.append(
-        "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
-    )
+    raised = hear_of_errors(monkey)
     held = Held(window, DEMOS[seed % len(DEMOS)])
     before = held.begin()
     monkey.answer_dialogs()

@@ -349,7 +349,7 @@ def test_garbage_is_collected_while_the_maker_rests_for_long(window, qtbot, monk
     keeping = Housekeeping(window)
     qtbot.waitUntil(lambda: keeping.is_over, timeout=60_000)
     collected = []
-    monkeypatch.setattr(gc, "get_count", lambda: (0, 0, 9))
+    monkeypatch.setattr(gc, "get_count", lambda: (50_000, 0, 0))
     monkeypatch.setattr(gc, "collect", lambda: collected.append(1))
     keeping._last_input = monotonic()
     keeping._look()

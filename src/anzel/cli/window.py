@@ -21,7 +21,7 @@ def run_window(file: Path | None, picture: Path | None, step: Step | None, new_w
     """
     if missing := no_screen(os.environ):
         raise MakerError(missing, hint="Use ./run, or start it on a desktop.")
-    gc.disable()  # starting makes many objects that all stay; ui.application resumes collecting
+    gc.disable()  # ui.housekeeping collects garbage when nobody waits
     from anzel.ui.application import run
 
     status = run(file, picture, step, new_window=new_window)

@@ -1,6 +1,5 @@
-"""How seldom garbage is collected."""
+"""How seldom garbage is collected where there is no window; see ui/housekeeping.py for that."""
 
-COLLECT_AFTER = (5_000, 5, 1_000)
+COLLECT_AFTER = (50_000, 20, 50)
 """Thresholds of the garbage collector. A solved structure is hundreds of thousands of objects that
-stay and have no cycles; looking through all of them at the usual thresholds takes a third of the
-time. A collection of younger ones holds everything up for no more than some 20 ms."""
+stay and have no cycles; looking through them at the usual thresholds takes a third of the time."""

@@ -158,7 +158,11 @@ def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
     ------
     FileError
         For an unknown ending.
+    ParameterError
+        For no pages.
     """
+    if not pages:
+        raise ParameterError("There is nothing to write.", hint="Put pieces into the job first.")
     writers = _writers()
     if ending.lower() not in writers:
         known = ", ".join(writers)

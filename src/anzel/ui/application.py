@@ -63,7 +63,7 @@ def run(
     application.commitDataRequest.connect(lambda _: window.remember())  # the desktop logs out
     window.show()
     guard = None if picture is not None else CrashSafety(window, session)
-    QTimer.singleShot(_SETTLE_MS, _collect_again)
+    QTimer.singleShot(_SETTLE_MS, gc.freeze)  # what starting made stays: it is not looked through
     QTimer.singleShot(_SETTLE_MS, window, lambda: Housekeeping(window))
     if picture is None and file is None and settings.is_new:
         QTimer.singleShot(_SETTLE_MS, window, window.show_first_start)
@@ -119,12 +119,6 @@ def _run_until_left(
     if guard is not None and not stopped:
         guard.release()
     return status
-
-
-def _collect_again() -> None:
-    """Resume collecting garbage, except what starting made, because all of it stays."""
-    gc.freeze()
-    gc.enable()
 
 
 def _save_picture(window: MainWindow, picture: Path) -> int:

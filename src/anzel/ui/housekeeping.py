@@ -1,7 +1,8 @@
 """What is done while the maker rests, so that nobody waits for it later.
 
 After the start modules, a typeface and helpers are got ready on another thread, then the steps'
-pages, one at a time. Later, garbage is collected: a whole collection stands in the way of everyone.
+pages, one at a time. Garbage is collected only here: that holds everything up, and on another
+thread it would end widgets, which Qt does not survive.
 """
 
 import gc
@@ -27,8 +28,8 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_COLLECT_AFTER = 8
-"""So many collections of younger garbage make a whole one worth while."""
+_WORTH_IT, _TOO_MANY = 20_000, 2_000_000
+"""New objects for which garbage is collected in a long rest, and without waiting for one."""
 _RESTS_AFTER, _LONG_REST = 1.0, 5.0
 """Seconds without a key, a click or a move of the mouse."""
 _INPUT = {
@@ -61,8 +62,12 @@ class Housekeeping(QObject):
         return False
 
     def _look(self) -> None:
-        rest = monotonic() - self._last_input
-        if rest < _RESTS_AFTER or self._loading.is_alive() or not self._window.is_settled:
+        if self._loading.is_alive() or not self._window.is_settled:
+            return
+        rest, new = monotonic() - self._last_input, gc.get_count()[0]
+        if new > _TOO_MANY or (rest > _LONG_REST and new > _WORTH_IT):
+            gc.collect()
+        if rest < _RESTS_AFTER or self.is_over:
             return
         pages = self._window.pages
         missing = [step for step in Step if step not in pages]
@@ -75,8 +80,6 @@ class Housekeeping(QObject):
             self._unpainted.append(missing[0])
         else:
             self.is_over = True
-            if rest > _LONG_REST and gc.get_count()[2] >= _COLLECT_AFTER:
-                gc.collect()
 
 
 def _load() -> None:
