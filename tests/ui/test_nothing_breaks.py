@@ -8,13 +8,14 @@ import time
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QPainter, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QLineEdit,
     QMessageBox,
+    QProgressDialog,
     QTreeWidgetItemIterator,
     QWidget,
 )
@@ -232,6 +233,23 @@ def test_lines_that_are_left_out_are_asked_about_before_a_file_is_written(
     qtbot.waitUntil(path.exists, timeout=10_000)
     assert "text”: on no sheet" in asked[0]
     assert "left out: " in path.read_text(encoding="utf-8")
+
+
+def test_what_a_found_drawing_left_behind_does_no_harm(
+    window, session, qtbot, tmp_path, warnings
+):  # fmt: skip
+    session.begin(project_of("found"))
+    settle(window, qtbot)
+    split = window.build.panel.found.panel.split
+    session.navigation.go_to(Step.TEST)
+    session.begin(DEMO["herb-stand"]())
+    split.piece.activated.emit(1)
+    (tmp_path / "rag.svg").write_text("<svg/>")
+    for _ in range(3):
+        window.commands.found.read_files([tmp_path / "rag.svg"])
+    qtbot.waitUntil(lambda: len(warnings) == 3, timeout=10_000)
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert not window.findChildren(QProgressDialog)
 
 
 def test_the_advice_of_another_project_is_not_followed(window, session, qtbot):

@@ -56,8 +56,12 @@ class DrawingCommands:
                 read.append(import_drawing(path.name, content, progress.report))
             return read
 
-        def arrived(read: list[ImportedDrawing]) -> None:
+        def close() -> None:
             waiting.reset()
+            waiting.deleteLater()
+
+        def arrived(read: list[ImportedDrawing]) -> None:
+            close()
             if progress.is_cancelled:
                 return  # stopped when it was just done
             for drawing in read:
@@ -65,11 +69,12 @@ class DrawingCommands:
             self._session.navigation.go_to(Step.BUILD)
 
         def failed(error: MakerError) -> None:
-            waiting.reset()
+            close()
             self._tell("This drawing cannot be fitted", error)
 
         progress = self._jobs.start(work, done=arrived, failed=failed, said=waiting.setLabelText)
         waiting.canceled.connect(progress.cancel)
+        waiting.canceled.connect(close)
         return progress
 
     def write_back(self, name: str = "") -> None:

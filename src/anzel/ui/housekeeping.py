@@ -28,8 +28,8 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _TOO_MANY = 20_000, 2_000_000
-"""New objects for which garbage is collected in a long rest, and without waiting for one."""
+_WORTH_IT, _TOO_MANY = 20_000, 1_000_000
+"""New objects for which garbage is collected in a long rest, and among them without a rest."""
 _RESTS_AFTER, _LONG_REST = 1.0, 5.0
 """Seconds without a key, a click or a move of the mouse."""
 _INPUT = {
@@ -65,8 +65,10 @@ class Housekeeping(QObject):
         if self._loading.is_alive() or not self._window.is_settled:
             return
         rest, new = monotonic() - self._last_input, gc.get_count()[0]
-        if new > _TOO_MANY or (rest > _LONG_REST and new > _WORTH_IT):
+        if rest > _LONG_REST and new > _WORTH_IT:
             gc.collect()
+        elif new > _TOO_MANY:
+            gc.collect(0)
         if rest < _RESTS_AFTER or self.is_over:
             return
         pages = self._window.pages

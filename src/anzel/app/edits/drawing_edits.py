@@ -271,10 +271,16 @@ def typed_share(text: str) -> float:
 
 
 def halves_alike(project: Project, name: str, piece: int) -> bool:
-    """Return whether a piece, numbered from 0, is split into two congruent halves."""
-    form = imported_drawings(project)
-    at = [each.file.name for each in form.drawings].index(name)
-    parts = refitted_pieces(form, fit_context_of(project))
+    """Return whether a piece, numbered from 0, is split into two congruent halves.
+
+    A drawing that was just left has none.
+    """
+    form = project.structure
+    drawings = form.drawings if isinstance(form, ImportedDrawings) else ()
+    at = next((at for at, each in enumerate(drawings) if each.file.name == name), None)
+    if at is None:
+        return False
+    parts = refitted_pieces(imported_drawings(project), fit_context_of(project))
     return any(part.are_alike for part in parts if part.source == (at, piece))
 
 
