@@ -195,11 +195,16 @@ class PlatePage(ThingPage):
             step=15.0, unit="°",
         )  # fmt: skip
 
+    def _of_this_shape(self, project: Project) -> Project:
+        """Return the project, or the present one where a pending change gives another shape."""
+        plate = free_structure_edits.plate_of(project, self._name)
+        return project if self._shape_of(plate) == self._shape else self._session.project
+
     def _number(self, field: str, *, on_outline: bool) -> BoundField:
         unit = "°" if field in ANGLES else "mm"
 
         def get(project: Project) -> str:
-            plate = relation_edits.standing_plate(project, self._name)
+            plate = relation_edits.standing_plate(self._of_this_shape(project), self._name)
             return plain_figure(getattr(plate.outline if on_outline else plate, field), unit)
 
         made = BoundField(
