@@ -276,11 +276,10 @@ def halves_alike(project: Project, name: str, piece: int) -> bool:
     A drawing that was just left has none.
     """
     form = project.structure
-    drawings = form.drawings if isinstance(form, ImportedDrawings) else ()
-    at = next((at for at, each in enumerate(drawings) if each.file.name == name), None)
-    if at is None:
+    if not isinstance(form, ImportedDrawings):
         return False
-    parts = refitted_pieces(imported_drawings(project), fit_context_of(project))
+    at = next((at for at, each in enumerate(form.drawings) if each.file.name == name), None)
+    parts = refitted_pieces(form, fit_context_of(project))
     return any(part.are_alike for part in parts if part.source == (at, piece))
 
 

@@ -3,7 +3,7 @@
 The page of a kind of thing is loaded and made when such a thing is first picked.
 """
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
@@ -28,6 +28,7 @@ from anzel.ui.widgets.whole_page import WholePage
 if TYPE_CHECKING:
     from anzel.ui.steps.drawing_controller import DrawingController
     from anzel.ui.widgets.openings_panel import OpeningsPanel
+    from anzel.ui.widgets.piece_page import PiecePage
     from anzel.ui.widgets.plate_page import PlatePage
     from anzel.ui.widgets.profile_panel import ProfilePanel
 
@@ -62,20 +63,12 @@ class BuildPanel(Panel):
     @property
     def plate(self) -> "PlatePage":
         """The page of a plate."""
-        from anzel.ui.widgets.plate_page import PlatePage
-
-        page = self._page(ThingKind.PLATE)
-        assert isinstance(page, PlatePage)
-        return page
+        return cast("PlatePage", self._page(ThingKind.PLATE))
 
     @property
     def profile(self) -> "ProfilePanel":
         """The page of a lamp's curve."""
-        from anzel.ui.widgets.profile_panel import ProfilePanel
-
-        page = self._page(ThingKind.CURVE)
-        assert isinstance(page, ProfilePanel)
-        return page
+        return cast("ProfilePanel", self._page(ThingKind.CURVE))
 
     @property
     def found(self) -> "DrawingController":
@@ -141,12 +134,8 @@ class BuildPanel(Panel):
 
     def _openings(self) -> "OpeningsPanel":
         """The openings of the picked plate or piece."""
-        from anzel.ui.widgets.piece_page import PiecePage
-        from anzel.ui.widgets.plate_page import PlatePage
-
         page = self._page(self._session.selection.things[0].kind)
-        assert isinstance(page, PlatePage | PiecePage)
-        return page.openings
+        return cast("PlatePage | PiecePage", page).openings
 
     def _page(self, kind: ThingKind) -> QWidget | None:
         """Return the page of a kind of thing, made when first needed."""
