@@ -171,7 +171,8 @@ class PlatePage(ThingPage):
         unit = size.kind.unit
 
         def get(project: Project) -> str:
-            return plain_figure(sketch_edits.drawn_size(project, self._name, size.name).value, unit)
+            held = sketch_edits.drawn_size(self._of_this_shape(project), self._name, size.name)
+            return plain_figure(held.value, unit)
 
         made = BoundField(
             self._session, field_title(size.name), get,
@@ -187,7 +188,8 @@ class PlatePage(ThingPage):
         which = f" {at + 1}" if several else ""
 
         def get(project: Project) -> str:
-            return plain_figure(free_structure_edits.plate_of(project, self._name).bends[at], "°")
+            plate = free_structure_edits.plate_of(self._of_this_shape(project), self._name)
+            return plain_figure(plate.bends[at], "°")
 
         return BoundField(
             self._session, f"Hinge{which} bent by", get,
