@@ -51,6 +51,7 @@ class DrawingController(QObject):
         self.view.switched.connect(self.panel.switch)
         self.view.piece_switched.connect(self.panel.switch_piece)
         self.panel.picked.connect(self.pick)
+        self.panel.chosen.connect(self.refresh)
 
     def pick(self, name: str, feature_id: str) -> None:
         """Pick a feature of a drawing everywhere."""
@@ -65,8 +66,10 @@ class DrawingController(QObject):
         ]
 
     def refresh(self) -> None:
-        """Show everything as it is now."""
+        """Show everything as it is now, unless the project with drawings was left meanwhile."""
         project, selection = self._session.project, self._session.selection
+        if not project.structure.has_drawings:
+            return
         drawings = drawing_edits.drawing_views(project)
         thing = selection.one(ThingKind.FEATURE)
         if thing is not None and thing not in self.features():

@@ -44,6 +44,7 @@ class DrawingPanel(QWidget):
     """One drawing at a time; its features by kind, with a tick where they are changed."""
 
     picked = Signal(str, str)
+    chosen = Signal()
     write_wanted = Signal(str)
     bring_wanted = Signal()
 
@@ -110,9 +111,9 @@ class DrawingPanel(QWidget):
         return next((each for each in self._drawings if each.name == self._name), None)
 
     def choose(self, name: str) -> None:
-        """Another drawing in hand."""
+        """Another drawing in hand; whoever shows the drawings shows it."""
         self._name = name
-        self.refresh(self._drawings)
+        self.chosen.emit()
 
     def refresh(self, drawings: list[DrawingView]) -> None:
         """Show the drawing in hand as it is now."""
