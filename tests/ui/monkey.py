@@ -23,7 +23,7 @@ from pathlib import Path
 
 import trimesh
 from PIL import Image
-from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QProcess, Qt, QTimer, QUrl
 from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -364,6 +364,7 @@ def answer(monkey):
     QInputDialog.getText = words
     QInputDialog.getItem = staticmethod(lambda *a, **k: (pick.choice(a[3]), pick.random() < 0.7))
     QInputDialog.getInt = staticmethod(lambda *a, **k: (pick.randrange(1, 5), True))
+    QProcess.startDetached = staticmethod(lambda *a: True)  # windows of their own would outlive it
     QDrag.exec = lambda drag, *a: Qt.DropAction.CopyAction  # a real one waits for the mouse
     QColorDialog.getColor = staticmethod(lambda *a, **k: theme.colour("accent"))
 
