@@ -9,6 +9,12 @@ def click(qtbot, view, position: QPointF):
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(*map(round, position.toTuple())))
 
 
+def marks_of(standing):
+    """Where the standing view shows the marks of joints, by name."""
+    names, places = standing._marks()
+    return {name: QPointF(*at) for name, at in zip(names, places.tolist(), strict=True)}
+
+
 def tick(item, checked=True, column=None):
     """Tick an item of a list or tree, and let what follows happen."""
     state = Qt.CheckState.Checked if checked else Qt.CheckState.Unchecked

@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QKeySequence
 from PySide6.QtWidgets import QApplication, QMenu
-from tests.ui.acting import click
+from tests.ui.acting import click, marks_of
 
 from anzel.app.navigation import Step
 from anzel.app.picked_actions import PICKED_ACTIONS, actions_for
@@ -40,7 +40,7 @@ def test_the_panel_shows_one_thing_and_its_line_leads_up(window, session, qtbot)
 
 
 def test_escape_in_a_view_leads_up_and_shift_adds(window, session, qtbot):
-    marks = dict(window.build.standing._marks())
+    marks = marks_of(window.build.standing)
     click(qtbot, window.build.standing, marks["J2"])
     qtbot.mouseClick(window.build.standing, Qt.MouseButton.LeftButton,
                      Qt.KeyboardModifier.ShiftModifier, marks["J3"].toPoint())  # fmt: skip
@@ -145,7 +145,7 @@ def test_all_of_a_kind_are_picked(window, session, qtbot, demo):
 
 
 def test_the_right_button_shows_what_fits_the_thing_under_it(window, session, qtbot):
-    marks = dict(window.build.standing._marks())
+    marks = marks_of(window.build.standing)
     at = marks["J2"].toPoint()
     event = QContextMenuEvent(
         QContextMenuEvent.Reason.Mouse, at, window.build.standing.mapToGlobal(at)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QMessageBox,
 )
-from tests.ui.acting import click, type_into
+from tests.ui.acting import click, marks_of, type_into
 
 from anzel.app.edits import project_edits, stock_edits
 from anzel.app.navigation import Step
@@ -58,7 +58,7 @@ def test_a_joint_picked_in_the_flat_view_is_picked_everywhere(window, qtbot, ses
 
 
 def test_a_joint_picked_in_the_standing_view_is_picked_everywhere(window, qtbot, session):
-    marks = dict(window.build.standing._marks())
+    marks = marks_of(window.build.standing)
     click(qtbot, window.build.standing, marks["J2"])
     assert session.selection.joint_id == "J2"
     assert window.build.flat._content.picked == {"J2"}

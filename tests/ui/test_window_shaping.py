@@ -6,7 +6,7 @@ from PIL import Image
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QLabel
 from tests.told import in_mm
-from tests.ui.acting import type_into
+from tests.ui.acting import marks_of, type_into
 
 from anzel.app import background
 from anzel.app.edits import project_edits
@@ -201,10 +201,10 @@ def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, session
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     shown = standing._shown.request
     assert (shown.cut_open, shown.style.hidden) == (0.5, frozenset({"Top"}))
-    marks = len(standing._marks())
+    marks = len(standing._marks()[0])
     side.cut.setValue(90)
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert len(standing._marks()) < marks
+    assert len(standing._marks()[0]) < marks
     standing.look_from("seated")
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
     assert standing._shown.camera.eye[2] == pytest.approx(470)
@@ -213,11 +213,11 @@ def test_the_standing_view_is_cut_open_hidden_and_seen_by_people(window, session
 
 
 def test_pulling_apart_moves_the_marks(window, qtbot):
-    before = dict(window.build.standing._marks())
+    before = marks_of(window.build.standing)
     window.actions_by_id["apart"].trigger()
     assert window.build.standing.apart == 0.6
     qtbot.waitUntil(lambda: window.is_settled, timeout=10_000)
-    assert dict(window.build.standing._marks()) != before
+    assert marks_of(window.build.standing) != before
 
 
 def test_the_standing_view_orbits_zooms_and_comes_back(window, qtbot):

@@ -4,21 +4,18 @@ Preferences are what the maker chooses; the rest is what Anzel remembers by itse
 the folder of each kind of file, and where the window was.
 """
 
-import json
 from enum import StrEnum
 from pathlib import Path
 from typing import Any, TypeVar
 
 from pydantic import Field, ValidationError
 
+from anzel.app.kept_record import KeptRecord, kept_record
 from anzel.core.immutable import Immutable
 from anzel.core.number_format import NumberFormat, Unit
 from anzel.project.model import Project
-from anzel.storage.atomic_file import PRIVATE, FileError, read_whole, stamp_of, write_atomically
-from anzel.storage.private_folder import private_folder
 
 _KEPT = 8
-_LARGEST = 1024 * 1024
 
 _Record = TypeVar("_Record", bound=Immutable)
 
@@ -83,16 +80,10 @@ class WindowState(Immutable):
 
 
 class Settings:
-    """The settings file.
-
-    What is damaged in it counts as never said. A home that cannot be written costs what is
-    remembered, nothing else.
-    """
+    """The settings file."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder
-        self._stamp: tuple[int, int] | None = None
-        self._stored: dict[str, Any] = {}
 
     @property
     def folder(self) -> Path:
@@ -102,18 +93,18 @@ class Settings:
         return self._folder or user_config_path("anzel")
 
     @property
-    def _path(self) -> Path:
-        return self.folder / "settings.json"
+    def _record(self) -> KeptRecord:
+        return kept_record(self.folder / "settings.json")
 
     @property
     def is_new(self) -> bool:
         """Whether nothing was ever kept: this is the first start."""
-        return not self._path.exists()
+        return not self._record.read()
 
     @property
     def preferences(self) -> Preferences:
         """What the maker has chosen."""
-        return _valid(Preferences, self._read().get("preferences"))
+        return _valid(Preferences, self._record.read().get("preferences"))
 
     def prefer(self, **changes: Any) -> Preferences:  # noqa: ANN401
         """Keep other preferences, and return all of them.
@@ -121,33 +112,33 @@ class Settings:
         Raises ParameterError for what cannot be.
         """
         preferences = self.preferences.with_changes(**changes)
-        self._keep("preferences", preferences.model_dump(mode="json", exclude_defaults=True))
+        self._record.keep("preferences", preferences.model_dump(mode="json", exclude_defaults=True))
         return preferences
 
     @property
     def window(self) -> WindowState:
         """Where the last window was."""
-        return _valid(WindowState, self._read().get("window"))
+        return _valid(WindowState, self._record.read().get("window"))
 
     def remember_window(self, window: WindowState) -> None:
         """Keep where the window was."""
-        self._keep("window", window.model_dump(mode="json"))
+        self._record.keep("window", window.model_dump(mode="json"))
 
     def folder_of(self, kind: str) -> Path | None:
         """Return the folder that a kind of file was last read from or written to."""
-        folders = self._read().get("folders")
+        folders = self._record.read().get("folders")
         held = folders.get(kind) if isinstance(folders, dict) else None
         return Path(held) if isinstance(held, str) and Path(held).is_dir() else None
 
     def remember_folder(self, kind: str, path: Path) -> None:
         """Keep the folder of a file of a kind."""
-        folders = self._read().get("folders")
+        folders = self._record.read().get("folders")
         held = folders if isinstance(folders, dict) else {}
-        self._keep("folders", {**held, kind: str(path.resolve().parent)})
+        self._record.keep("folders", {**held, kind: str(path.resolve().parent)})
 
     def recent_files(self) -> list[Path]:
         """Return recently opened or saved projects that still exist, newest first."""
-        stored = self._read().get("recent")
+        stored = self._record.read().get("recent")
         texts = stored[:_KEPT] if isinstance(stored, list) else []
         paths = [Path(text) for text in texts if isinstance(text, str)]
         return [path for path in paths if path.is_file()]
@@ -156,31 +147,7 @@ class Settings:
         """Put a project at the head of the recent files."""
         path = path.resolve()
         paths = [path, *(other for other in self.recent_files() if other != path)][:_KEPT]
-        self._keep("recent", [str(each) for each in paths])
-
-    def _read(self) -> dict[str, Any]:
-        """Return what is kept; it is read again where another window has written it."""
-        stamp = stamp_of(self._path)
-        if stamp is None or stamp != self._stamp:
-            self._stamp, self._stored = stamp, self._read_anew()
-        return self._stored
-
-    def _read_anew(self) -> dict[str, Any]:
-        try:
-            content = read_whole(self._path, _LARGEST, FileError("The settings are too large."))
-            stored = json.loads(content)
-        except (FileError, ValueError, RecursionError, OSError):
-            return {}
-        return stored if isinstance(stored, dict) else {}
-
-    def _keep(self, name: str, value: object) -> None:
-        """Keep something; only for what the maker has chosen is the disk waited for."""
-        content = json.dumps({**self._read(), name: value}, indent=1).encode()
-        try:
-            private_folder(self._path.parent)
-            write_atomically(self._path, content, mode=PRIVATE, waits=name == "preferences")
-        except (OSError, FileError):
-            return
+        self._record.keep("recent", [str(each) for each in paths])
 
 
 def _valid(kind: type[_Record], stored: object) -> _Record:

@@ -250,11 +250,17 @@ class BuildStep(FollowingPage):
         self._pick(Thing(ThingKind.JOINT, joint_id), is_added)
 
     def _pick_piece(self, piece: str, is_added: bool) -> None:
-        self._pick(piece_thing(self._session.project, piece), is_added)
+        for thing in self._pieces_there([piece]):
+            self._pick(thing, is_added)
 
     def _pick_several(self, names: list[str]) -> None:
+        self._session.selection.pick(*self._pieces_there(names))
+
+    def _pieces_there(self, names: list[str]) -> list[Thing]:
+        """Return pieces by name; the picture that was clicked may be of a project that was left."""
         project = self._session.project
-        self._session.selection.pick(*dict.fromkeys(piece_thing(project, name) for name in names))
+        there = {piece.name for piece in solved_structure_of(project).pieces}
+        return list(dict.fromkeys(piece_thing(project, name) for name in names if name in there))
 
     def _pick(self, thing: Thing, is_added: bool) -> None:
         selection = self._session.selection

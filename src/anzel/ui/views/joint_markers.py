@@ -4,6 +4,8 @@ from collections.abc import Collection, Sequence
 from functools import lru_cache
 from math import hypot
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap, QPolygonF
 
@@ -22,31 +24,31 @@ _OFFER = 8.5
 _HEAD = 13.0
 
 
-def is_crowded(places: Sequence[QPointF]) -> bool:
-    """Whether so many marks are in a view, or so near to one another, that numbers would hide."""
+def is_crowded(places: NDArray[np.float64]) -> bool:
+    """Whether so many marks, (n, 2) pixels, are in a view, or so near, that numbers would hide."""
     if len(places) > MANY:
         return True
-    near = sum(
-        any(other is not at and abs(other.x() - at.x()) < 1.5 * _HALF_WIDTH
-            and abs(other.y() - at.y()) < 1.5 * _HALF_HEIGHT for other in places)
-        for at in places
-    )  # fmt: skip
+    apart = np.abs(places[:, None] - places[None, :])
+    is_near = (apart < (1.5 * _HALF_WIDTH, 1.5 * _HALF_HEIGHT)).all(axis=2)
+    near = int((is_near.sum(axis=1) > 1).sum())  # each is near itself
     return 2 * near > len(places) > _FEW
 
 
 def paint_marks(
-    painter: QPainter, marks: Sequence[tuple[str, QPointF]], picked: Collection[str]
+    painter: QPainter,
+    names: Sequence[str],
+    places: NDArray[np.float64],
+    picked: Collection[str],
 ) -> None:
-    """All marks of a view, the picked ones on top; in a crowd the others are dots."""
-    others = [mark for mark in marks if mark[0] not in picked]
-    if is_crowded([at for _, at in marks]):
-        _paint_dots(painter, [at for _, at in others])
-        others = []
-    for text, at in others:
-        paint_mark(painter, at, text, picked=False)
-    for text, at in marks:
-        if text in picked:
-            paint_mark(painter, at, text, picked=True)
+    """All marks of a view, at (n, 2) pixels, the picked on top; in a crowd the others are dots."""
+    is_picked = np.array([name in picked for name in names], dtype=bool)
+    if is_crowded(places):
+        _paint_dots(painter, places[~is_picked])
+        numbered = np.flatnonzero(is_picked)
+    else:
+        numbered = np.argsort(is_picked, kind="stable")
+    for at in numbered.tolist():
+        paint_mark(painter, QPointF(*places[at]), names[at], picked=bool(is_picked[at]))
 
 
 def paint_mark(painter: QPainter, at: QPointF, text: str, *, picked: bool) -> None:
@@ -100,13 +102,12 @@ def paint_pin(painter: QPainter, at: QPointF) -> None:
     painter.drawEllipse(at - QPointF(0, 10), 4.2, 4.2)
 
 
-def _paint_dots(painter: QPainter, places: Sequence[QPointF]) -> None:
+def _paint_dots(painter: QPainter, places: NDArray[np.float64]) -> None:
     """The marks of a crowd as dots; of those nearly in one place only one is painted."""
-    apart = {(round(at.x() / _APART), round(at.y() / _APART)): at for at in places}
+    _, apart = np.unique(np.round(places / _APART) @ (1, 1j), return_index=True)
     dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), painter.device().devicePixelRatio())
-    half = QPointF(_DOT_BOX / 2, _DOT_BOX / 2)
-    for at in apart.values():
-        painter.drawPixmap(at - half, dot)
+    for x, y in (places[apart] - _DOT_BOX / 2).tolist():
+        painter.drawPixmap(QPointF(x, y), dot)
 
 
 @lru_cache(maxsize=8)

@@ -251,19 +251,15 @@ class PlanView(ZoomCanvas):
     def _paint_marks(self, painter: QPainter) -> None:
         assert self._content
         picked, tags = self._content.picked, self._content.tags
-        places = self._feature_places()
+        places = self._feature_pixels()
         for laid, feature in self._shapes.features if picked else ():
             if feature.joint in picked:
                 self._paint_picked(painter, laid, feature)
         joints = [feature.joint for _, feature in self._shapes.features]
-        paint_marks(painter, list(zip(joints, places, strict=True)), picked)
+        paint_marks(painter, joints, places, picked)
         for joint, at in zip(joints, places, strict=True) if tags else ():
             if joint in tags:
-                self._paint_tag(painter, at, tags[joint])
-
-    def _feature_places(self) -> list[QPointF]:
-        """Return where the features are in the view."""
-        return [QPointF(x, y) for x, y in self._feature_pixels().tolist()]
+                self._paint_tag(painter, QPointF(*at), tags[joint])
 
     def _feature_pixels(self) -> NDArray[np.float64]:
         """Return (n, 2) where the features are in the view, pixels."""

@@ -1,5 +1,6 @@
 """The standing structure under the maker's hands: orbit, pan, zoom, pick, drag a plate."""
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QToolTip
@@ -194,10 +195,9 @@ class View3D(View3DCanvas):
         self._move_eye(self._camera.zoomed(factor), follows=False)
 
     def _mark_near(self, position: QPointF) -> str:
-        for joint_id, at in self._marks():
-            if (at - position).manhattanLength() < REACH:
-                return joint_id
-        return ""
+        names, places = self._marks()
+        away = np.abs(places - position.toTuple()).sum(axis=1)
+        return names[away.argmin()] if len(away) and away.min() < REACH else ""
 
     def _offer_near(self, position: QPointF) -> int | None:
         """Return the number of the joint offered at a place."""

@@ -10,6 +10,8 @@ from functools import cache, partial
 from itertools import combinations, product
 from typing import TYPE_CHECKING
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -19,11 +21,10 @@ from anzel.app.number_display import shown
 from anzel.assembly.partings import Parting
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
-from anzel.geometry.placement import Vector, add_scaled
+from anzel.geometry.placement import Vector
 from anzel.project.bounds import Box
 from anzel.scene.camera import EYES, Camera
 from anzel.scene.render_request import RenderRequest, RenderStyle
-from anzel.scene.section_plane import signed_distance
 from anzel.structure.model import FitContext, SolvedStructure
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.main_thread import MainThread
@@ -31,6 +32,7 @@ from anzel.ui.painting import painting
 from anzel.ui.theme import colour
 from anzel.ui.views.joint_markers import paint_arrow, paint_marks, paint_offer
 from anzel.ui.views.render_colours import render_style, to_qimage
+from anzel.ui.views.seen_joints import SeenJoints
 from anzel.ui.views.zoom_canvas import paint_focus
 
 if TYPE_CHECKING:
@@ -65,6 +67,7 @@ class View3DCanvas(QWidget):
         self._asked: RenderRequest | None = None
         self._shown: RenderedPicture | None = None
         self._image = QImage()
+        self._joints = SeenJoints()
         self._stale, self._released, self._is_slow = True, False, False
         self.missing = ""
         self._lacks_opengl = False
@@ -299,19 +302,11 @@ class View3DCanvas(QWidget):
             lit_through=self._lit_through, lamp=self._bulb if self._lamp_on else None,
         )  # fmt: skip
 
-    def _marks(self) -> list[tuple[str, QPointF]]:
-        """Return each joint's mark where the picture shows it; none where it is cut away."""
+    def _marks(self) -> tuple[list[str], NDArray[np.float64]]:
+        """Return the joints' names and where, (n, 2) pixels, the picture shows their marks."""
         if self._shown is None or self._shown.request.plain or self._placed is not None:
-            return []
-        shown = self._shown
-        places = [
-            (joint.id, at)
-            for joint in shown.request.solved.joints
-            for at in (add_scaled(joint.at, shown.offsets[joint.pieces[0]]),)
-            if signed_distance(shown.cut, at) >= 0 and not self._hidden.issuperset(joint.pieces)
-        ]
-        seen = self._on_screen([at for _, at in places])
-        return [(name, at) for (name, _), at in zip(places, seen, strict=True)]
+            return [], np.empty((0, 2))
+        return self._joints.of(self._shown, self._hidden, self.size().toTuple())
 
     def _on_screen(self, points: Sequence[Vector]) -> list[QPointF]:
         """Return where the picture on view shows points of space."""
@@ -327,10 +322,10 @@ class View3DCanvas(QWidget):
         joints = {joint.id: joint for joint in solved.joints}
         marks = [
             AccessibleItem(
-                f"{name}, {joints[name].title}", QRectF(at.x() - 10, at.y() - 8, 20, 16),
+                f"{name}, {joints[name].title}", QRectF(x - 10, y - 8, 20, 16),
                 Role.Button, name in self._picked, press=partial(self.joint_chosen, name),
             )
-            for name, at in self._marks()
+            for name, (x, y) in zip(*self._marks(), strict=True)
         ]  # fmt: skip
         return marks + [
             AccessibleItem(
@@ -359,7 +354,7 @@ class View3DCanvas(QWidget):
         self._paint_frame(painter)
         self._paint_side(painter)
         self._paint_ways(painter)
-        paint_marks(painter, self._marks(), self._picked)
+        paint_marks(painter, *self._marks(), self._picked)
         for at in self._offers():
             paint_offer(painter, at)
 
