@@ -53,9 +53,8 @@ from anzel.output import export
 from anzel.project.demos import DEMOS
 from anzel.project.derive import solved_structure_of
 from anzel.storage import project_file
-from anzel.ui import theme
+from anzel.ui import housekeeping, theme
 from anzel.ui.crash_safety import CrashSafety
-from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
@@ -72,6 +71,8 @@ MODIFIERS = (
 )  # fmt: skip
 LEAVING = ("quit", "close")
 """The window is closed once, at the end."""
+LOOKS, LOOKS_FOR = 0.003, 7000
+"""How often it only looks for a while, and milliseconds: then garbage is collected."""
 CLOSES_WITHIN, HANGS_AFTER = 2.0, 200.0
 """Seconds; one that hangs tells where."""
 
@@ -335,7 +336,9 @@ class Held:
             session.navigation.go_to(step)
             self.settle()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        gc.unfreeze()
         gc.collect()
+        housekeeping.give_back()
         status = Path("/proc/self/status").read_text().splitlines()
         held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
         widgets = Counter(type(each).__name__ for each in QApplication.allWidgets())
@@ -407,6 +410,18 @@ def hear_of_errors(monkey):
     return raised
 
 
+def drive(monkey, seconds):
+    """Act for so long, or until something is raised; then leave every dialog."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end and not monkey.raised:
+        monkey.act()
+        QTest.keyClick(monkey.window.windowHandle(), Qt.Key.Key_Shift)  # as if a person had done it
+        is_looking = monkey.random.random() < LOOKS
+        QTest.qWait(LOOKS_FOR if is_looking else monkey.random.choice((1, 1, 1, 5, 60)))
+    while modal := QApplication.activeModalWidget():
+        modal.close()
+
+
 def main(seed, seconds):
     """Drive for so long. Returns what went wrong, in words."""
     faulthandler.enable()
@@ -421,18 +436,13 @@ def main(seed, seconds):
     answer(monkey)
     window.show()
     gc.disable()  # as cli/window.py does
-    Housekeeping(window)
+    housekeeping.Housekeeping(window)
     guard = CrashSafety(window, session)
     raised = hear_of_errors(monkey)
     held = Held(window, DEMOS[seed % len(DEMOS)])
     before = held.begin()
     monkey.answer_dialogs()
-    end = time.monotonic() + seconds
-    while time.monotonic() < end and not raised:
-        monkey.act()
-        QTest.qWait(monkey.random.choice((1, 1, 1, 5, 60)))
-    while modal := QApplication.activeModalWidget():
-        modal.close()
+    drive(monkey, seconds)
     freezes, longest = held.freezes, held.longest
     monkey.rests = True
     after = held.now()

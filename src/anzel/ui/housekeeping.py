@@ -2,9 +2,11 @@
 
 After the start modules, a typeface and helpers are got ready on another thread, then the steps'
 pages, one at a time. Garbage is collected only here: that holds everything up, and on another
-thread it would end widgets, which Qt does not survive.
+thread it would end widgets, which Qt does not survive. What a collection leaves is looked through
+again only when the maker seems to be away.
 """
 
+import ctypes
 import gc
 from importlib import import_module
 from time import monotonic
@@ -30,7 +32,7 @@ _LOOK_MS = 300
 """Between two looks whether the maker rests."""
 _WORTH_IT, _TOO_MANY = 20_000, 1_000_000
 """New objects for which garbage is collected in a long rest, and among them without a rest."""
-_RESTS_AFTER, _LONG_REST = 1.0, 5.0
+_RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
 """Seconds without a key, a click or a move of the mouse."""
 _INPUT = {
     QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease,
@@ -47,6 +49,7 @@ class Housekeeping(QObject):
         self._loading = start_thread(_load, "anzel-getting-ready")
         self._last_input = monotonic()
         self._unpainted: list[Step] = []
+        self._is_thorough = False
         self.is_over = False
         """Whether every page is there."""
         if (handle := window.windowHandle()) is not None:
@@ -64,13 +67,29 @@ class Housekeeping(QObject):
     def _look(self) -> None:
         if self._loading.is_alive() or not self._window.is_settled:
             return
-        rest, new = monotonic() - self._last_input, gc.get_count()[0]
-        if rest > _LONG_REST and new > _WORTH_IT:
-            gc.collect()
-        elif new > _TOO_MANY:
-            gc.collect(0)
-        if rest < _RESTS_AFTER or self.is_over:
+        rest = monotonic() - self._last_input
+        self._collect(rest)
+        if rest > _RESTS_AFTER and not self.is_over:
+            self._make_ready()
+
+    def _collect(self, rest: float) -> None:
+        """Collect garbage; all of it at most once in a while that the maker is away."""
+        new = gc.get_count()[0]
+        if rest > _AWAY and not self._is_thorough:
+            self._is_thorough = True
+            gc.unfreeze()
+        elif rest > _LONG_REST and new > _WORTH_IT:
+            self._is_thorough = False
+        else:
+            if new > _TOO_MANY:
+                gc.collect(0)
             return
+        gc.collect()
+        gc.freeze()
+        start_thread(give_back, "anzel-giving-back")
+
+    def _make_ready(self) -> None:
+        """Make the next page, or dress the one that was made."""
         pages = self._window.pages
         missing = [step for step in Step if step not in pages]
         if self._unpainted:
@@ -82,6 +101,12 @@ class Housekeeping(QObject):
             self._unpainted.append(missing[0])
         else:
             self.is_over = True
+
+
+def give_back() -> None:
+    """Give memory that is not used any more back to the system, where the C library can."""
+    if trim := getattr(ctypes.CDLL(None), "malloc_trim", None):
+        trim(0)
 
 
 def _load() -> None:

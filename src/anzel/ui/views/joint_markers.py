@@ -1,16 +1,15 @@
 """Markers of joints, the same wherever a joint can be seen and picked."""
 
 from collections.abc import Collection, Sequence
-from functools import lru_cache
 from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import QFont, QPainter, QPen, QPolygonF
 
-from anzel.ui.painting import painting
 from anzel.ui.theme import colour, font
+from anzel.ui.views.dot_painting import paint_dots
 
 REACH = 14.0
 """A click this near a mark, in pixels, picks it."""
@@ -18,8 +17,6 @@ MANY = 24
 """With more marks than this in a view only the picked ones carry their number."""
 _FEW = 6
 _HALF_WIDTH, _HALF_HEIGHT = 10.0, 8.0
-_DOT, _DOT_BOX, _APART = 3.6, 10.0, 3.0
-"""A dot's radius, the box round it, and how near to one another dots are one, pixels."""
 _OFFER = 8.5
 _HEAD = 13.0
 
@@ -43,7 +40,7 @@ def paint_marks(
     """All marks of a view, at (n, 2) pixels, the picked on top; in a crowd the others are dots."""
     is_picked = np.array([name in picked for name in names], dtype=bool)
     if is_crowded(places):
-        _paint_dots(painter, places[~is_picked])
+        paint_dots(painter, places[~is_picked])
         numbered = np.flatnonzero(is_picked)
     else:
         numbered = np.argsort(is_picked, kind="stable")
@@ -100,25 +97,3 @@ def paint_pin(painter: QPainter, at: QPointF) -> None:
     painter.setPen(QPen(colour("sheet"), 1.0))
     painter.setBrush(colour("accent"))
     painter.drawEllipse(at - QPointF(0, 10), 4.2, 4.2)
-
-
-def _paint_dots(painter: QPainter, places: NDArray[np.float64]) -> None:
-    """The marks of a crowd as dots; of those nearly in one place only one is painted."""
-    _, apart = np.unique(np.round(places / _APART) @ (1, 1j), return_index=True)
-    dot = _dot(colour("accent").rgba(), colour("sheet").rgba(), painter.device().devicePixelRatio())
-    for x, y in (places[apart] - _DOT_BOX / 2).tolist():
-        painter.drawPixmap(QPointF(x, y), dot)
-
-
-@lru_cache(maxsize=8)
-def _dot(ring: int, inside: int, ratio: float) -> QPixmap:
-    """Return the dot, painted once: a crowd has hundreds."""
-    side = round(_DOT_BOX * ratio)
-    made = QPixmap(side, side)
-    made.setDevicePixelRatio(ratio)
-    made.fill(Qt.GlobalColor.transparent)
-    with painting(made) as painter:
-        painter.setPen(QPen(QColor.fromRgba(ring), 1.4))
-        painter.setBrush(QColor.fromRgba(inside))
-        painter.drawEllipse(QPointF(_DOT_BOX / 2, _DOT_BOX / 2), _DOT, _DOT)
-    return made
