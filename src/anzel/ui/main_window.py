@@ -31,6 +31,7 @@ from anzel.ui.incoming_files import KNOWN, dropped_files, take_files
 from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
 from anzel.ui.modal import run
+from anzel.ui.painting import paint_after_what_waits
 from anzel.ui.picked_commands import PickedCommands
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
@@ -103,7 +104,7 @@ class MainWindow(QMainWindow):
         self._rail = StepRail(session)
         middle.addWidget(self._rail)
         middle.addWidget(self._stack, 1)
-        centre = QWidget()
+        self._centre = centre = QWidget()
         column = QVBoxLayout(centre)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -247,6 +248,7 @@ class MainWindow(QMainWindow):
         session = self._session
         if changed in (Changed.PROJECT, Changed.OPENED):
             use_numbers(session, self._settings.preferences)
+            paint_after_what_waits(self._centre)
         self._stack.setCurrentWidget(self._step(session.navigation.step))
         name = session.document.path.name if session.document.path else session.project.name
         self.setWindowFilePath(str(session.document.path or ""))

@@ -8,7 +8,7 @@ view's own place.
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QPaintDevice, QPainter
 from PySide6.QtWidgets import QWidget
 
@@ -17,7 +17,7 @@ from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.ui.theme import colour
 
-_MARGIN = 12
+_MARGIN, _MOMENT_MS = 12, 8
 _APART = 8.0
 """Between two figures of an axis, pixels."""
 
@@ -70,3 +70,13 @@ def _tell(painter: QPainter, widget: QWidget, error: MakerError) -> None:
     flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
     inner = box.adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
     painter.drawText(inner, int(flags), shown(f"▲ {error}"))
+
+
+def paint_after_what_waits(widget: QWidget) -> None:
+    """Have a widget painted once the keys and clicks that wait meanwhile were taken.
+
+    A change fills lists and has all views painted anew; each alone is quick.
+    """
+    if widget.updatesEnabled():
+        widget.setUpdatesEnabled(False)
+        QTimer.singleShot(_MOMENT_MS, widget, lambda: widget.setUpdatesEnabled(True))
