@@ -1,14 +1,16 @@
 """Lines that lie on plates: clipped, cut, engraved, in every file, and those of found drawings."""
 
+import io
 from math import asin, dist, pi
 
+import ezdxf
 import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import HINGE
 
-from anzel.app.edits import drawing_edits
+from anzel.app.edits import drawing_edits, free_structure_edits
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation
 from anzel.geometry.open_path import OpenPath
@@ -49,6 +51,24 @@ def by_operation(project):
 NAMES = [group.label for group in drawing_edits.line_groups_of(
     drawing_edits.drawing_view(hinge(), "hinge.svg"))]  # fmt: skip
 NAME = next(label for label in NAMES if "name" in label)
+
+
+def test_pieces_of_files_of_one_name_have_names_and_lines_of_their_own():
+    project = hinge((NAME, LineWish.ENGRAVE))
+    (alone,) = solved_structure_of(project).pieces
+    both = drawing_edits.import_file(project, "hinge.other.svg", HINGE.encode())
+    for file in ("hinge.dxf", "hinge.svg.dxf"):
+        board = ezdxf.new(units=4)
+        board.modelspace().add_lwpolyline([(0, 0), (60, 0), (60, 40)], close=True)
+        stream = io.StringIO()
+        board.write(stream)
+        both = drawing_edits.import_file(both, file, stream.getvalue().encode())
+    pieces = solved_structure_of(both).pieces
+    names = ["hinge 1", "hinge.other 1", "hinge.dxf 1", "hinge.svg 1"]
+    assert [piece.name for piece in pieces] == names
+    assert pieces[0].lines == alone.lines
+    assert not pieces[2].lines
+    assert len(free_structure_edits.make_free(both).structure.plates) == 4
 
 
 HALF = st.integers(-10, 69).map(lambda n: n + 0.5)

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
+from itertools import chain, count
 from string import ascii_lowercase
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -246,11 +247,12 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
     made: list[RefittedPiece] = []
     keys_from = 0.0
     sheet, rule = fit_context.of(form.stock), fit_context.rule(form.stock)
-    for drawing, (refit, (dx, dy), regions) in enumerate(drawings_side_by_side(form, fit_context)):
-        stem = (refit.analysis.drawing.name.rpartition(".")[0] or "Piece")[:80]
+    stems = _stems([each.file.name for each in form.drawings])
+    for drawing, (_, shift, regions) in enumerate(drawings_side_by_side(form, fit_context)):
         seams = {seam.piece: seam for seam in form.drawings[drawing].seams}
         for number, region in enumerate(regions):
-            name, moved = f"{stem} {number + 1}", region.moved(RigidTransform().translated(dx, dy))
+            name = f"{stems[drawing]} {number + 1}"
+            moved = region.moved(RigidTransform().translated(*shift))
             seam = seams.get(number + 1)
             if seam is None:
                 made.append(RefittedPiece(name, moved, (drawing, number)))
@@ -258,12 +260,23 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
             halves = split(moved, seam.style, sheet.measured_thickness, rule, seam.share)
             for letter, part in zip(ascii_lowercase, halves.parts, strict=False):
                 made.append(RefittedPiece(name + letter, part, (drawing, number), halves.are_alike))
-            for count, key in enumerate(halves.keys, start=1):
+            for key_number, key in enumerate(halves.keys, start=1):
                 _, low, right, high = key.bounds
                 beside = key.moved(RigidTransform().translated(-right - _APART, keys_from - low))
                 keys_from += high - low + _APART / 2
-                made.append(RefittedPiece(f"{name} key {count}", beside, (drawing, -1)))
+                made.append(RefittedPiece(f"{name} key {key_number}", beside, (drawing, -1)))
     return tuple(_with_lines(form, fit_context, made))
+
+
+def _stems(files: Sequence[str]) -> list[str]:
+    """Return what the pieces of each file are called after: no two files share it."""
+    stems: list[str] = []
+    for file in files:
+        stem = file.rpartition(".")[0] or "Piece"
+        numbered = (f"{stem[:70]} no. {number}" for number in count(2))
+        wanted = (each[:80] for each in chain((stem, file), numbered))
+        stems.append(next(each for each in wanted if each not in stems))
+    return stems
 
 
 def _with_lines(
