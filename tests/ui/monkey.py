@@ -341,10 +341,18 @@ class Held:
         housekeeping.give_back()
         status = Path("/proc/self/status").read_text().splitlines()
         held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
-        widgets = Counter(type(each).__name__ for each in QApplication.allWidgets())
+        widgets = Counter(f"{type(w).__name__} of {_owner(w)}" for w in QApplication.allWidgets())
         print("more widgets:", dict((widgets - self.widgets).most_common(12)), flush=True)
         self.widgets = widgets
         return held, widgets.total(), threading.active_count()
+
+
+def _owner(widget):
+    """The class of ours that a widget belongs to."""
+    above = widget.parentWidget()
+    while above is not None and not type(above).__module__.startswith("anzel"):
+        above = above.parentWidget()
+    return type(above).__name__
 
 
 def _name(widget):

@@ -350,12 +350,14 @@ def test_paths_in_lots_look_as_each_on_its_own():
         for path in paths:
             painter.drawPath(path)
 
-    crowd, view = PathCrowd(paths), QRectF(0, 0, 200, 80)
-    pen = QPen(QColor("black"), 1.8)
-    together = painted(lambda painter: crowd.paint(painter, QTransform(), view, pen))
-    assert together == painted(each)
-    away = QTransform.fromTranslate(500, 0)
-    assert painted(lambda p: crowd.paint(p, away, view, pen)) == painted(lambda p: None)
+    def together(painter, transform):
+        pen, view = QPen(QColor("black"), 1.8), QRectF(0, 0, 200, 80)
+        for step in crowd.steps(transform, view, pen):
+            step(painter)
+
+    crowd, away = PathCrowd(paths), QTransform.fromTranslate(500, 0)
+    assert painted(lambda p: together(p, QTransform())) == painted(each)
+    assert painted(lambda p: together(p, away)) == painted(lambda p: None)
     assert crowd
     assert not PathCrowd()
     assert crowd.bounds == QRectF(4, 4, 176, 58)

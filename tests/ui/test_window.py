@@ -1,6 +1,7 @@
 """The window as a maker uses it: real widgets, real keys, a real display."""
 
 import gc
+from functools import partial
 from time import monotonic
 
 import pytest
@@ -348,15 +349,23 @@ def test_pages_are_made_while_nothing_is_asked_for(window, qtbot, session):
 def test_garbage_is_collected_while_the_maker_rests_for_long(window, qtbot, monkeypatch):
     keeping = Housekeeping(window)
     qtbot.waitUntil(lambda: keeping.is_over, timeout=60_000)
-    collected = []
-    monkeypatch.setattr(gc, "get_count", lambda: (50_000, 0, 0))
-    monkeypatch.setattr(gc, "collect", lambda: collected.append(1))
-    keeping._last_input = monotonic()
-    keeping._look()
-    assert not collected
-    keeping._last_input = monotonic() - 10
-    keeping._look()
-    assert collected == [1]
+    done, new = [], [50_000]
+    monkeypatch.setattr(gc, "get_count", lambda: (new[0], 0, 0))
+    for each in ("collect", "freeze", "unfreeze"):
+        monkeypatch.setattr(gc, each, partial(done.append, each))
+
+    def look(rested):
+        done.clear()
+        keeping._last_act = monotonic() - rested
+        keeping._look()
+        return list(done)
+
+    assert look(0) == []
+    assert look(10) == ["collect", "freeze"]
+    new[0] = 0
+    assert look(10) == []
+    assert look(100) == ["unfreeze", "collect", "freeze"], "the maker is away"
+    assert look(100) == [], "once is enough"
 
 
 def test_a_page_that_is_not_seen_catches_up_when_it_is(window, session):
@@ -372,8 +381,8 @@ def test_a_page_that_is_not_seen_catches_up_when_it_is(window, session):
 
 def test_what_did_not_change_is_not_painted_again(window, session, qtbot, monkeypatch):
     flat, painted = window.build.flat, []
-    paint = flat._paint_pieces
-    monkeypatch.setattr(flat, "_paint_pieces", lambda painter: [painted.append(1), paint(painter)])
+    pieces = flat._pieces
+    monkeypatch.setattr(flat, "_pieces", lambda: [painted.append(1), *pieces()][1:])
     flat.repaint()
     painted.clear()
     session.selection.pick_joint("J1")

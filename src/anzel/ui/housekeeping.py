@@ -30,10 +30,10 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _TOO_MANY = 20_000, 1_000_000
+_WORTH_IT, _TOO_MANY = 20_000, 5_000_000
 """New objects for which garbage is collected in a long rest, and among them without a rest."""
 _RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
-"""Seconds without a key, a click or a move of the mouse."""
+"""Seconds without a key, a click or a move of the mouse, and without work."""
 _INPUT = {
     QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease,
     QEvent.Type.MouseMove, QEvent.Type.Wheel, QEvent.Type.TouchUpdate,
@@ -47,7 +47,7 @@ class Housekeeping(QObject):
         super().__init__(window)
         self._window = window
         self._loading = start_thread(_load, "anzel-getting-ready")
-        self._last_input = monotonic()
+        self._last_act = monotonic()
         self._unpainted: list[Step] = []
         self._is_thorough = False
         self.is_over = False
@@ -61,13 +61,16 @@ class Housekeeping(QObject):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() in _INPUT:
-            self._last_input = monotonic()
+            self._last_act = monotonic()
         return False
 
     def _look(self) -> None:
-        if self._loading.is_alive() or not self._window.is_settled:
+        if self._loading.is_alive():
             return
-        rest = monotonic() - self._last_input
+        if not self._window.is_settled:
+            self._last_act = monotonic()
+            return
+        rest = monotonic() - self._last_act
         self._collect(rest)
         if rest > _RESTS_AFTER and not self.is_over:
             self._make_ready()

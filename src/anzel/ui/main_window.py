@@ -39,6 +39,7 @@ from anzel.ui.steps.step_page import FollowingPage
 from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.theme import text_scale
 from anzel.ui.view_commands import ViewCommands
+from anzel.ui.views.painted_layer import all_are_painted
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
 from anzel.ui.window_memory import remember_window
@@ -267,13 +268,13 @@ class MainWindow(QMainWindow):
 
     @property
     def is_settled(self) -> bool:
-        """Whether nothing is being computed in the background."""
+        """Whether nothing is being computed in the background, and what is on view is painted."""
         standing = self.build.standing
         drawn = standing.is_drawn or not standing.isVisible()
         at_work = any(getattr(step, "is_working", False) for step in self._steps.values())
         session = self._session
         busy = self.ripple.is_proving or session.is_working or session.layouts is None
-        return drawn and not busy and not at_work
+        return drawn and not busy and not at_work and all_are_painted()
 
     def _type_reading(self) -> None:
         self._session.navigation.go_to(Step.STOCK)

@@ -1,12 +1,25 @@
-"""What a view has painted, kept as a picture until something of it changes."""
+"""What a view has painted, kept as a picture until something of it changes.
 
-from collections.abc import Callable
+A large picture is painted a little at a time, so that the window never stands still for it.
+"""
 
-from PySide6.QtGui import QPainter, QPixmap
+from collections.abc import Callable, Iterable, Iterator
+from time import perf_counter
+from weakref import WeakSet
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QPainter, QPixmap, QTransform
 from PySide6.QtWidgets import QWidget
 
 from anzel.app.number_display import number_format
 from anzel.ui.theme import colour, is_dark, text_scale
+
+PaintStep = Callable[[QPainter], None]
+_AT_A_TIME = 0.02
+"""Seconds of painting before the window does something else."""
+
+
+_unfinished: "WeakSet[PaintedLayer]" = WeakSet()
 
 
 class PaintedLayer:
@@ -15,27 +28,67 @@ class PaintedLayer:
     def __init__(self, view: QWidget) -> None:
         self._view = view
         self._key: object = None
-        self._picture = QPixmap()
+        self._left: Iterator[PaintStep] = iter(())
+        self._new = QPixmap()
+        self._picture, self._picture_transform = QPixmap(), QTransform()
+
+    @property
+    def is_on_view(self) -> bool:
+        """Whether it can be seen."""
+        return self._view.isVisible()
 
     def paint_on(
-        self, painter: QPainter, key: tuple[object, ...], paint: Callable[[QPainter], None]
+        self,
+        painter: QPainter,
+        key: tuple[object, ...],
+        transform: QTransform,
+        steps: Callable[[], Iterable[PaintStep]],
     ) -> None:
-        """Paint the picture, made anew by `paint` where the key is another one.
+        """Paint the picture, made anew step by step where its key is another one.
 
         The key names all that is painted but the view's size, the look and the way of numbers.
+        `transform` leads from mm to pixels. Until the picture is finished the one before it is
+        shown, moved to where it belongs now.
         """
         size, ratio = self._view.size(), self._view.devicePixelRatioF()
-        whole = (*key, size, ratio, is_dark(), text_scale(), number_format())
+        whole = (*key, transform, size, ratio, is_dark(), text_scale(), number_format())
         if whole != self._key:
+            self._key, self._left = whole, iter(steps())
+            self._new = QPixmap(size * ratio)
+            self._new.setDevicePixelRatio(ratio)
+            self._new.fill(colour("paper"))
+            _unfinished.add(self)
+        if self in _unfinished and self._go_on(painter):
+            _unfinished.discard(self)
+            self._picture, self._picture_transform = self._new, transform
+        is_first = self._picture.isNull()
+        if not is_first and self._picture_transform != transform:
+            painter.save()
+            painter.setTransform(self._picture_transform.inverted()[0] * transform, combine=True)
+            painter.drawPixmap(0, 0, self._picture)
+            painter.restore()
+        else:
+            painter.drawPixmap(0, 0, self._new if is_first else self._picture)
+
+    def _go_on(self, painter: QPainter) -> bool:
+        """Paint some more. Returns whether that is all."""
+        end = perf_counter() + _AT_A_TIME
+        inner = QPainter(self._new)
+        inner.setRenderHints(painter.renderHints())
+        try:
+            for step in self._left:
+                step(inner)
+                if perf_counter() > end:
+                    QTimer.singleShot(1, self._view, self._view.update)
+                    return False
+        except BaseException:
             self._key = None
-            self._picture = QPixmap(size * ratio)
-            self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(colour("paper"))
-            inner = QPainter(self._picture)
-            inner.setRenderHints(painter.renderHints())
-            try:
-                paint(inner)
-            finally:
-                inner.end()
-            self._key = whole
-        painter.drawPixmap(0, 0, self._picture)
+            raise
+        finally:
+            inner.end()
+        return True
+
+
+def all_are_painted() -> bool:
+    """Return whether every picture on view is finished."""
+    return not any(layer.is_on_view for layer in _unfinished)

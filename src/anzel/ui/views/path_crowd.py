@@ -1,9 +1,12 @@
 """Many short paths that are painted together, as quickly as Qt can."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from functools import partial
 
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QTransform
+
+from anzel.ui.views.painted_layer import PaintStep
 
 _LOT = 40
 """Paths in one: Qt takes far longer for very many in one, and for each on its own."""
@@ -39,11 +42,16 @@ class PathCrowd:
     def __bool__(self) -> bool:
         return bool(self._lots)
 
-    def paint(self, painter: QPainter, transform: QTransform, view: QRectF, pen: QPen) -> None:
-        """Paint them with a pen; `transform` leads to pixels of the `view`."""
+    def steps(self, transform: QTransform, view: QRectF, pen: QPen) -> Iterator[PaintStep]:
+        """Yield what paints each lot with a pen; `transform` leads to pixels of the `view`."""
         seen = [lot for box, lot in self._lots if transform.mapRect(box).intersects(view)]
         if len(seen) > _CROWDED:
             pen.setWidthF(min(pen.widthF(), 1.0))
-        painter.setPen(pen)
         for lot in seen:
-            painter.drawPath(transform.map(lot))
+            yield partial(_paint_lot, path=transform.map(lot), pen=pen)
+
+
+def _paint_lot(painter: QPainter, path: QPainterPath, pen: QPen) -> None:
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)

@@ -1,5 +1,6 @@
 """Flat pieces, true to scale: on sheets or in rows, with joints to pick and sizes to click."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from functools import partial
 
@@ -21,7 +22,7 @@ from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.dimension_lines import paint_dimension, paint_frame
 from anzel.ui.views.joint_markers import REACH, paint_marks
 from anzel.ui.views.line_painting import paint_faces, paint_lines
-from anzel.ui.views.painted_layer import PaintedLayer
+from anzel.ui.views.painted_layer import PaintedLayer, PaintStep
 from anzel.ui.views.screen_paths import paths_of
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -106,7 +107,7 @@ class PlanView(ZoomCanvas):
         self._chips = []
         content, transform = self._content, self.transform
         looks = (*content.tints.items(), *content.names.items())
-        self._layer.paint_on(painter, (self._shapes, transform, looks), self._paint_pieces)
+        self._layer.paint_on(painter, (self._shapes, looks), transform, self._pieces)
         for at, laid in enumerate(content.plan.placed if content.pieces else ()):
             if laid.piece.name in content.pieces:
                 self._paint_piece(painter, at, transform, is_picked=True)
@@ -213,11 +214,10 @@ class PlanView(ZoomCanvas):
         else:
             QToolTip.hideText()
 
-    def _paint_pieces(self, painter: QPainter) -> None:
-        """All pieces, as if none were picked."""
-        transform = self.transform
+    def _pieces(self) -> Iterator[PaintStep]:
+        """Yield what paints each piece, as if it were not picked."""
         for at in range(len(self._shapes.plan.placed)):
-            self._paint_piece(painter, at, transform, is_picked=False)
+            yield partial(self._paint_piece, at=at, transform=self.transform, is_picked=False)
 
     def _paint_piece(
         self, painter: QPainter, at: int, transform: QTransform, *, is_picked: bool

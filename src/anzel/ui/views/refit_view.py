@@ -3,12 +3,12 @@
 Pointing at an edge says how long it is; a click beside Ctrl starts measuring between two points.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import partial
 from math import hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.edits.drawing_edits import DrawingView
@@ -20,7 +20,7 @@ from anzel.refit.refit import Decision, Outcome
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.theme import colour, font, sheet_colour
 from anzel.ui.views.line_painting import paint_lines
-from anzel.ui.views.painted_layer import PaintedLayer
+from anzel.ui.views.painted_layer import PaintedLayer, PaintStep
 from anzel.ui.views.refit_paths import Mark, RefitPaths, refit_paths
 from anzel.ui.views.zoom_canvas import ZoomCanvas
 
@@ -78,8 +78,7 @@ class RefitView(ZoomCanvas):
         return self._paths.bounds
 
     def paint_on(self, painter: QPainter) -> None:
-        key = (self._paths, self._tint, self.transform)
-        self._layer.paint_on(painter, key, self._paint_drawings)
+        self._layer.paint_on(painter, (self._paths, self._tint), self.transform, self._drawings)
         for at, name, decision in self._paths.marks:
             if (name, decision.feature.id) == self._picked:
                 painter.setPen(QPen(colour("accent"), 2.4))
@@ -87,22 +86,28 @@ class RefitView(ZoomCanvas):
                 painter.drawEllipse(self.to_view(*at), 13, 13)
         self._paint_measure(painter)
 
-    def _paint_drawings(self, painter: QPainter) -> None:
-        paths, view, style = self._paths, QRectF(self.rect()), Qt.PenStyle
+    def _drawings(self) -> Iterator[PaintStep]:
+        """Yield what paints the drawings, from the ground up."""
+        paths, to_pixels, style = self._paths, self.transform, Qt.PenStyle
+        view, soft = QRectF(self.rect()), colour("soft")
+        for path in paths.pieces:
+            yield partial(self._paint_outline, path=path)
+        yield from paths.unused.steps(to_pixels, view, QPen(soft, 1, style.DashDotLine))
+        yield lambda painter: paint_lines(painter, paths.lines, to_pixels)
+        yield from paths.ghosts.steps(to_pixels, view, QPen(soft, 1, style.DotLine))
+        yield from paths.moved.steps(to_pixels, view, QPen(colour("accent"), 1.8))
+        yield self._paint_marks
+        yield self._paint_caption
+
+    def _paint_outline(self, painter: QPainter, path: QPainterPath) -> None:
         painter.setPen(QPen(colour("ink"), 1.0))
         painter.setBrush(sheet_colour(self._tint))
-        for path in paths.pieces:
-            painter.drawPath(self.transform.map(path))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        soft = colour("soft")
-        paths.unused.paint(painter, self.transform, view, QPen(soft, 1, style.DashDotLine))
-        paint_lines(painter, paths.lines, self.transform)
-        paths.ghosts.paint(painter, self.transform, view, QPen(soft, 1, style.DotLine))
-        paths.moved.paint(painter, self.transform, view, QPen(colour("accent"), 1.8))
-        self._paint_marks(painter)
+        painter.drawPath(self.transform.map(path))
+
+    def _paint_caption(self, painter: QPainter) -> None:
         painter.setFont(font(9, QFont.Weight.DemiBold))
-        painter.setPen(soft)
-        unused = "; dash-dotted, lines of no outline" if paths.unused else ""
+        painter.setPen(colour("soft"))
+        unused = "; dash-dotted, lines of no outline" if self._paths.unused else ""
         words = f"As it will be cut; dotted, as it was drawn{unused}"
         painter.drawText(QPointF(14, 24), words)
 

@@ -4,7 +4,8 @@ A piece in hand is drawn where it would lie, with what it would be too near to; 
 there.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from functools import partial
 
 import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -29,7 +30,7 @@ from anzel.ui.painting import paint_words
 from anzel.ui.theme import colour, font, sheet_colour, text_scale
 from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.line_painting import paint_faces, paint_lines
-from anzel.ui.views.painted_layer import PaintedLayer
+from anzel.ui.views.painted_layer import PaintedLayer, PaintStep
 from anzel.ui.views.screen_paths import polygon_path
 from anzel.ui.views.sheet_paths import PiecePaths, SheetPaths
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
@@ -92,8 +93,8 @@ class SheetsView(ZoomCanvas):
 
     def paint_on(self, painter: QPainter) -> None:
         held = self._where if self._held is not None else None
-        key = (self._edition, self.transform, held)
-        self._layer.paint_on(painter, key, lambda inner: self._paint_table(inner, held))
+        steps = partial(self._table_without, held)
+        self._layer.paint_on(painter, (self._edition, held), self.transform, steps)
         for number, index in self._all:
             if (number, index) != held:
                 self._paint_piece(painter, number, index, is_picked=True)
@@ -107,13 +108,13 @@ class SheetsView(ZoomCanvas):
         if self._held is not None:
             self._paint_held(painter, self._held)
 
-    def _paint_table(self, painter: QPainter, held: Where | None) -> None:
-        """All sheets with their pieces but the one in hand, as if none were picked."""
+    def _table_without(self, held: Where | None) -> Iterator[PaintStep]:
+        """Yield what paints each sheet and each piece but that in hand, as if none were picked."""
         for number, spread in enumerate(self._table.sheets):
-            self._paint_sheet(painter, spread, self._paths[number])
+            yield partial(self._paint_sheet, spread=spread, paths=self._paths[number])
             for index in range(len(spread.plan.placed)):
                 if (number, index) != held:
-                    self._paint_piece(painter, number, index)
+                    yield partial(self._paint_piece, number=number, index=index)
 
     def accessible_items(self) -> list[AccessibleItem]:
         """Return the sheets, each followed by the pieces on it."""
