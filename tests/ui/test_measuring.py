@@ -16,6 +16,7 @@ from tests.ui.acting import click, type_into
 
 from anzel.app.edits import cutter_edits, stock_edits
 from anzel.app.navigation import Step
+from anzel.core.findings import ParameterError
 from anzel.materials.cutter import KerfSource
 from anzel.materials.material import Material, PressBehaviour
 from anzel.project.demos import seedling_riser
@@ -74,6 +75,20 @@ def test_a_reading_is_struck_out_and_counts_again(window, qtbot, session, monkey
     QApplication.processEvents()
     assert session.project.stocks[0].readings == (2.93, 2.95, 2.94, 3.16)
     assert "does not belong" in window.stock._says.text()
+
+
+def test_a_reading_that_is_being_typed_is_of_its_own_stock_whichever_is_picked_then(
+    window, session
+):
+    session.navigation.go_to(Step.STOCK)
+    readings, first, other = window.stock._readings, *session.project.stocks[:2]
+    readings.item(2).setText("2.90")
+    session.selection.pick_stock(other.id)
+    QApplication.processEvents()
+    assert session.project.stocks[0].readings == (*first.readings[:2], 2.9)
+    assert session.project.stocks[1].readings == other.readings
+    with pytest.raises(ParameterError, match="not there any more"):
+        stock_edits.change_reading(session.project, other.id, 99, 3.0)
 
 
 def test_material_nature_and_sheets_are_chosen(window, qtbot, session):

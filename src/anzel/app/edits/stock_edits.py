@@ -39,6 +39,7 @@ def add_readings(project: Project, stock_id: str, readings: Sequence[float]) -> 
 def change_reading(project: Project, stock_id: str, index: int, value: float) -> Project:
     """Return the project with one reading corrected."""
     readings = list(project.stock(stock_id).readings)
+    _check_is_there(readings, index)
     readings[index] = value
     return change_stock(project, stock_id, readings=tuple(readings))
 
@@ -46,6 +47,7 @@ def change_reading(project: Project, stock_id: str, index: int, value: float) ->
 def remove_reading(project: Project, stock_id: str, index: int) -> Project:
     """Return the project without one reading."""
     readings = list(project.stock(stock_id).readings)
+    _check_is_there(readings, index)
     del readings[index]
     return change_stock(project, stock_id, readings=tuple(readings))
 
@@ -53,6 +55,7 @@ def remove_reading(project: Project, stock_id: str, index: int) -> Project:
 def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> Project:
     """Return the project with one reading struck out: kept, but no longer counted."""
     stock = project.stock(stock_id)
+    _check_is_there(stock.readings, index)
     if not reason.strip():
         raise ParameterError(
             "A reading is struck out for a reason.", hint="Say what was wrong with it.",
@@ -66,9 +69,15 @@ def strike_reading(project: Project, stock_id: str, index: int, reason: str) -> 
 def restore_reading(project: Project, stock_id: str, index: int) -> Project:
     """Return the project with a struck reading counted again."""
     struck = list(project.stock(stock_id).struck)
+    _check_is_there(struck, index)
     reading = struck.pop(index)
     restored = change_stock(project, stock_id, struck=tuple(struck))
     return add_readings(restored, stock_id, [reading.value])
+
+
+def _check_is_there(items: Sequence[object], index: int) -> None:
+    if not 0 <= index < len(items):
+        raise ParameterError("That one is not there any more.", hint="Pick it again.")
 
 
 def add_sheet_size(project: Project, stock_id: str) -> Project:
@@ -82,6 +91,7 @@ def change_sheet_size(
 ) -> Project:  # fmt: skip
     """Return the project with another width, height or count of one sheet size."""
     sheets = list(project.stock(stock_id).sheets)
+    _check_is_there(sheets, index)
     sheets[index] = sheets[index].with_changes(**changes)
     return change_stock(project, stock_id, sheets=tuple(sheets))
 
@@ -92,6 +102,7 @@ def remove_sheet_size(project: Project, stock_id: str, index: int) -> Project:
     Raises ParameterError for the last one.
     """
     sheets = list(project.stock(stock_id).sheets)
+    _check_is_there(sheets, index)
     if len(sheets) == 1:
         raise ParameterError(
             "A stock needs one size of sheet.", hint="Change its width and height instead."

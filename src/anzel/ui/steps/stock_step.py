@@ -258,25 +258,18 @@ class StockStep(StepPage):
         self.reading.show_value("")
         self.reading.restore()
 
-    def _remove_reading(self, index: int) -> None:
-        stock_id = self._session.selection.stock_id
+    def _remove_reading(self, stock_id: str, index: int) -> None:
         self._try("Reading taken out", lambda p: stock_edits.remove_reading(p, stock_id, index))
 
-    def _restore_reading(self, index: int) -> None:
-        stock_id = self._session.selection.stock_id
+    def _restore_reading(self, stock_id: str, index: int) -> None:
         self._try("Reading counts again", lambda p: stock_edits.restore_reading(p, stock_id, index))
 
-    def _correct_reading(self, index: int, text: str) -> None:
-        stock_id = self._session.selection.stock_id
-        self._try(
-            "Reading corrected",
-            lambda p: stock_edits.change_reading(
-                p,
-                stock_id,
-                index,
-                project_edits.typed_length(number_format().typed(text), "readings"),
-            ),
-        )
+    def _correct_reading(self, stock_id: str, index: int, text: str) -> None:
+        def corrected(project: Project) -> Project:
+            value = project_edits.typed_length(number_format().typed(text), "readings")
+            return stock_edits.change_reading(project, stock_id, index, value)
+
+        self._try("Reading corrected", corrected)
 
     def strike_picked(self) -> None:
         """Ask why, and strike the picked reading (or the doubtful one) out."""

@@ -1,5 +1,7 @@
 """The readings of a sheet, those that count and those struck out."""
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemDelegate, QListWidget, QListWidgetItem, QWidget
@@ -16,19 +18,20 @@ _HIGHEST = 132
 class ReadingList(QListWidget):
     """Delete takes the current one out, double click corrects it.
 
-    On a struck one, Enter or double click lets it count again.
+    On a struck one, Enter or double click lets it count again. Each says of which stock: another
+    one may be picked while a reading is typed.
     """
 
-    removed = Signal(int)
-    corrected = Signal(int, str)
-    restored = Signal(int)
+    removed = Signal(str, int)
+    corrected = Signal(str, int, str)
+    restored = Signal(str, int)
 
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Readings")
         self.setMaximumHeight(_HIGHEST)
         self.setUniformItemSizes(True)
-        self._counting = 0
+        self._counting, self._stock_id = 0, ""
         self._shown: tuple[Stock, NumberFormat] | None = None
         self._later: Stock | None = None
         self.itemChanged.connect(self._corrected)
@@ -41,7 +44,7 @@ class ReadingList(QListWidget):
             return
         if (stock, number_format()) == self._shown:
             return
-        self._shown = (stock, number_format())
+        self._shown, self._stock_id = (stock, number_format()), stock.id
         row = self.currentRow()
         self.blockSignals(True)
         self.clear()
@@ -75,7 +78,7 @@ class ReadingList(QListWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         delete = event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
         if delete and self.picked_reading is not None:
-            self.removed.emit(self.currentRow())
+            self.removed.emit(self._stock_id, self.currentRow())
         else:
             super().keyPressEvent(event)
 
@@ -92,12 +95,12 @@ class ReadingList(QListWidget):
             return
         if row < self._counting:
             self._shown = None  # shown anew in any case: what was typed may be refused
-            after_event(self, lambda: self.corrected.emit(row, text))
+            after_event(self, partial(self.corrected.emit, self._stock_id, row, text))
 
     def _activated(self, item: QListWidgetItem) -> None:
         struck = self.row(item) - self._counting
         if struck >= 0:
-            after_event(self, lambda: self.restored.emit(struck))
+            after_event(self, partial(self.restored.emit, self._stock_id, struck))
 
 
 def _figures(reading: float) -> str:
