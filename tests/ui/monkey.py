@@ -48,13 +48,15 @@ from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.app.settings import Settings
 from anzel.app.worker import wait_for_threads
+from anzel.core import memory
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.output import export
 from anzel.project.demos import DEMOS
 from anzel.project.derive import solved_structure_of
 from anzel.storage import project_file
-from anzel.ui import housekeeping, theme
+from anzel.ui import theme
 from anzel.ui.crash_safety import CrashSafety
+from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
@@ -338,7 +340,7 @@ class Held:
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         gc.unfreeze()
         gc.collect()
-        housekeeping.give_back()
+        memory.give_back()
         status = Path("/proc/self/status").read_text().splitlines()
         held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
         widgets = Counter(f"{type(w).__name__} of {_owner(w)}" for w in QApplication.allWidgets())
@@ -444,7 +446,8 @@ def main(seed, seconds):
     answer(monkey)
     window.show()
     gc.disable()  # as cli/window.py does
-    housekeeping.Housekeeping(window)
+    memory.give_large_blocks_back()
+    Housekeeping(window)
     guard = CrashSafety(window, session)
     raised = hear_of_errors(monkey)
     held = Held(window, DEMOS[seed % len(DEMOS)])

@@ -4,6 +4,7 @@ Every strip has the narrowest links that cut well, so its radius alone says how 
 narrowest radius that bends without a crack tells the strain that the sheet bears.
 """
 
+from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.materials.fits import Size, Term
@@ -22,6 +23,8 @@ from anzel.test_pieces.model import (
 )
 
 _WIDTH, _END, _STEP, _COUNT = 32.0, 22.0, 2.0, 5
+_MOST_LINKS = 1500
+"""More would take long to draw, and hours to cut."""
 _HINGE = PlateHinge(id="L1", plate="Strip", slit_length=14.0, bridge=2.0)
 
 
@@ -31,15 +34,20 @@ def hinges(request: TestPieceRequest) -> TestPiece:
     today = planned(_HINGE, sheet.measured_thickness, sheet.kerf).narrowest_radius
     radii = request.numbers(today, step=_STEP, count=_COUNT, positive=True)
     need_positive(radii, "radius")
+    bent = [_HINGE.with_changes(inner_radius=radius) for radius in radii]
+    plans = [finest(hinge, sheet.measured_thickness, sheet.kerf) for hinge in bent]
+    if (links := sum(plan.links for plan in plans)) > _MOST_LINKS:
+        raise ParameterError(
+            f"These strips would have {links} links together, more than {_MOST_LINKS}.",
+            hint="Try fewer strips, or smaller radii.", field="count",
+        )  # fmt: skip
     pieces, steps = [], []
-    for number, radius in enumerate(radii, start=1):
-        hinge = _HINGE.with_changes(inner_radius=radius)
-        plan = finest(hinge, sheet.measured_thickness, sheet.kerf)
+    for number, (radius, hinge, plan) in enumerate(zip(radii, bent, plans, strict=True), start=1):
         text = request.label(radius)
         pieces.append(_strip(request, f"Strip {number}", hinge, plan, text))
-        bent = Size((Term("inner radius", radius),), radius, radius)
+        inside = Size((Term("inner radius", radius),), radius, radius)
         link = Size((Term("link", plan.link_width),), plan.link_width, plan.link_width)
-        steps.append(TestPieceStep(f"S{number}", radius, text, bent, link))
+        steps.append(TestPieceStep(f"S{number}", radius, text, inside, link))
     return TestPiece(TestPieceKind.HINGES, tuple(pieces), tuple(steps), today, None)
 
 

@@ -6,7 +6,6 @@ thread it would end widgets, which Qt does not survive. What a collection leaves
 again only when the maker seems to be away.
 """
 
-import ctypes
 import gc
 from importlib import import_module
 from time import monotonic
@@ -16,6 +15,7 @@ from PySide6.QtCore import QEvent, QObject, QTimer
 from anzel.app import proving
 from anzel.app.navigation import Step
 from anzel.app.worker import start_thread
+from anzel.core.memory import give_back
 from anzel.geometry.lettering import lettering
 from anzel.nesting import solving
 from anzel.ui.main_window import MainWindow
@@ -104,12 +104,6 @@ class Housekeeping(QObject):
             self._unpainted.append(missing[0])
         else:
             self.is_over = True
-
-
-def give_back() -> None:
-    """Give memory that is not used any more back to the system, where the C library can."""
-    if trim := getattr(ctypes.CDLL(None), "malloc_trim", None):
-        trim(0)
 
 
 def _load() -> None:
