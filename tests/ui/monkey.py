@@ -300,28 +300,32 @@ class Held:
             QTest.qWait(20)
 
     def tour(self):
-        """Have the page of each kind of thing made, by picking one."""
+        """Have the page of each kind of thing made in each demo, by picking one."""
         session = self.window._session
-        for name in ("seed-caddy", "phone-stand", "seedpod-lamp"):
-            self.window.commands.begin(next(demo.make for demo in DEMOS if demo.name == name))
+        for demo in DEMOS:
+            self.window.commands.begin(demo.make)
             session.navigation.go_to(Step.BUILD)
             self.settle()
-            project = session.project
-            if project.structure.has_free_plates:
-                plate = project.structure.plates[0].name
-                session.navigation.draw(plate)
-                point = next(
-                    iter(sketch_edits.things_on(project, plate)[ThingKind.POINT.value]), ""
-                )
-                things = [Thing(ThingKind.PLATE, plate), Thing(ThingKind.POINT, point, plate)]
-            elif project.structure.has_drawings:
-                things = self.window.build.panel.found.features()[:1]
-            else:
-                piece = solved_structure_of(project).pieces[0].name
-                things = [Thing(ThingKind.PIECE, piece), Thing(ThingKind.CURVE, "profile")]
-            for thing in things:
+            for thing in self.things():
                 session.selection.pick(thing)
                 self.settle()
+
+    def things(self):
+        """One thing of each kind in the present project."""
+        project, navigation = self.window._session.project, self.window._session.navigation
+        if project.structure.has_drawings:
+            return self.window.build.panel.found.features()[:1]
+        solved = solved_structure_of(project)
+        kinds = {tuple(f.kind for f in joint.features): joint.id for joint in solved.joints}
+        things = [Thing(ThingKind.JOINT, joint) for joint in kinds.values()]
+        if not project.structure.has_free_plates:
+            piece = Thing(ThingKind.PIECE, solved.pieces[0].name)
+            return [*things, piece, Thing(ThingKind.CURVE, "profile")]
+        plate = project.structure.plates[0].name
+        navigation.draw(plate)
+        points = sketch_edits.things_on(project, plate)[ThingKind.POINT.value]
+        point = Thing(ThingKind.POINT, next(iter(points), ""), plate)
+        return [*things, Thing(ThingKind.PLATE, plate), point]
 
     def begin(self):
         """What `now` tells once every page is there; freezes count from here on."""

@@ -5,6 +5,7 @@ A *maker error* is raised when the work cannot continue with its input. Both say
 is wrong, and what to do.
 """
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -42,16 +43,20 @@ class Finding:
         return f"{self.message} {self.hint}".strip()
 
 
+_LONG_QUOTE = re.compile("(“[^”]{120})[^”]+")
+
+
 class MakerError(Exception):
     """The work cannot continue with this input.
 
     `field` names the parameter at fault, so that the interface can point at it, e.g. "foot_span" or
-    "readings". It is "" when no single field is at fault.
+    "readings". It is "" when no single field is at fault. What is quoted in the message is cut
+    short: a damaged file may hold any name.
     """
 
     def __init__(self, message: str, *, hint: str = "", field: str = "") -> None:
         super().__init__(message)
-        self.message = message
+        self.message = _LONG_QUOTE.sub(r"\1…", message)
         self.hint = hint
         self.field = field
 
