@@ -321,11 +321,13 @@ class Held:
         if not project.structure.has_free_plates:
             piece = Thing(ThingKind.PIECE, solved.pieces[0].name)
             return [*things, piece, Thing(ThingKind.CURVE, "profile")]
-        plate = project.structure.plates[0].name
-        navigation.draw(plate)
-        points = sketch_edits.things_on(project, plate)[ThingKind.POINT.value]
-        point = Thing(ThingKind.POINT, next(iter(points), ""), plate)
-        return [*things, Thing(ThingKind.PLATE, plate), point]
+        plates = [plate.name for plate in project.structure.plates]
+        things.append(Thing(ThingKind.PLATE, plates[0]))
+        for plate in (each for each in plates if sketch_edits.sketch_of(project, each)):
+            navigation.draw(plate)
+            points = sketch_edits.things_on(project, plate)[ThingKind.POINT.value]
+            things.append(Thing(ThingKind.POINT, points[0], plate))
+        return things
 
     def begin(self):
         """What `now` tells once every page is there; freezes count from here on."""
@@ -414,14 +416,14 @@ def folder_of_its_own():
 
 def hear_of_errors(monkey):
     """Note what is raised on any thread. Returns the list of it."""
-    raised = monkey.raised
-    sys.excepthook = lambda kind, error, where: raised.append(
-        "".join(traceback.format_exception(kind, error, where))
-    )
-    threading.excepthook = lambda args: raised.append(
-        "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
-    )
-    return raised
+
+    def hear(kind, error, where):
+        monkey.raised.append("".join(traceback.format_exception(kind, error, where)))
+        print(monkey.raised[-1], flush=True)
+
+    sys.excepthook = hear
+    threading.excepthook = lambda args: hear(args.exc_type, args.exc_value, args.exc_traceback)
+    return monkey.raised
 
 
 def drive(monkey, seconds):
@@ -467,13 +469,14 @@ def main(seed, seconds):
     )  # fmt: skip
     if "--strict" in sys.argv and (freezes or after[0] > 1.5 * before[0] or after[1] > before[1]):
         raised.append("it froze, or it holds more than before")
+        print(raised[-1], flush=True)
     start = time.monotonic()
     window.commands.may_leave = lambda: True
     window.close()
     took = time.monotonic() - start
     guard.release()
     if took > CLOSES_WITHIN or window.isVisible():
-        raised.append(f"closing took {took:.1f} s")
+        raised.append("closing")
     wait_for_threads(10)
     print(f"{len(monkey.done)} things done, closed in {took:.2f} s", flush=True)
     return raised
@@ -481,7 +484,4 @@ def main(seed, seconds):
 
 if __name__ == "__main__":
     wrong = main(int(sys.argv[1]), float(sys.argv[2]))
-    for each in wrong:
-        print(each, flush=True)
-    sys.stdout.flush()
     os._exit(1 if wrong else 0)
