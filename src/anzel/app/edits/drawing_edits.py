@@ -140,13 +140,30 @@ def _view(drawing: ImportedDrawing, laid: Laid, parts: Sequence[RefittedPiece]) 
 
 
 def drawing_view(project: Project, name: str) -> DrawingView:
-    """Return one drawing as the window shows it."""
-    return next(each for each in drawing_views(project) if each.name == name)
+    """Return one drawing as the window shows it.
+
+    Raises ParameterError for one that is not there.
+    """
+    return drawing_views(project)[number_of_drawing(project, name)]
 
 
 def drawing_of(project: Project, name: str) -> ImportedDrawing:
-    """Return one file and the decisions about it."""
-    return next(each for each in imported_drawings(project).drawings if each.file.name == name)
+    """Return one file and the decisions about it.
+
+    Raises ParameterError for one that is not there.
+    """
+    return imported_drawings(project).drawings[number_of_drawing(project, name)]
+
+
+def number_of_drawing(project: Project, name: str) -> int:
+    """Return which of the drawings has a name, from 0.
+
+    Raises ParameterError where none has.
+    """
+    names = [each.file.name for each in imported_drawings(project).drawings]
+    if name not in names:
+        raise ParameterError(f"There is no drawing “{name}” any more.")
+    return names.index(name)
 
 
 def change_drawing(project: Project, name: str, **changes: Any) -> Project:  # noqa: ANN401

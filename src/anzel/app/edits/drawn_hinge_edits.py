@@ -2,7 +2,12 @@
 
 from dataclasses import dataclass
 
-from anzel.app.edits.drawing_edits import change_drawing, drawing_of, imported_drawings
+from anzel.app.edits.drawing_edits import (
+    change_drawing,
+    drawing_of,
+    imported_drawings,
+    number_of_drawing,
+)
 from anzel.app.edits.project_edits import typed_number
 from anzel.core.findings import ParameterError
 from anzel.project.derive import fit_context_of
@@ -24,7 +29,7 @@ class HingeView:
 def hinges_of(project: Project, name: str) -> tuple[HingeView, ...]:
     """Return the living hinges of a drawing, and how they are bent."""
     form = imported_drawings(project)
-    at = [each.file.name for each in form.drawings].index(name)
+    at = number_of_drawing(project, name)
     angles = dict(form.drawings[at].bends)
     thickness = fit_context_of(project).of(form.stock).measured_thickness
     found = []

@@ -25,7 +25,7 @@ from anzel.project.derive import (
     layout_of_test_piece,
 )
 from anzel.project.model import Project
-from anzel.test_pieces.model import USUAL_PLUGS, TestPiece, TestPieceKind
+from anzel.test_pieces.model import USUAL_PLUGS, TestPiece, TestPieceKind, TestPieceStep
 from anzel.test_pieces.registry import FELT, ON_THE_LINE, TEST_PIECES
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, contradictions
 from anzel.ui.steps.step_page import StepPage
@@ -53,7 +53,7 @@ class TestStep(StepPage):
 
     def __init__(self, session: Session, jobs: Background) -> None:
         self._laying = Newest(jobs)
-        self._slot = ""
+        self._slot, self._steps = "", tuple[TestPieceStep, ...]()
         self.kind = TestPieceKind.COMB
         self.view, self.trials = PlanView("The test piece"), TrialsView()
         self.lens = FitLensView()
@@ -183,6 +183,7 @@ class TestStep(StepPage):
         self._kinds.setCurrentIndex(self._kinds.findData(self.kind.value))
         known = TEST_PIECES[self.kind]
         self._how.setText(f"Tells {known.tells}. {known.how}")
+        self._steps = ()
         try:
             test_piece = self.test_piece
         except MakerError as error:  # e.g. a sheet thinner than the kerf
@@ -190,6 +191,7 @@ class TestStep(StepPage):
             self._write.setEnabled(False)
             return
         self._write.setEnabled(True)
+        self._steps = test_piece.steps
         picked = self._take_pick(test_piece)
         self._show_plan(project, test_piece)
         felt = self.kind in FELT
@@ -308,15 +310,17 @@ class TestStep(StepPage):
         self._session.selection.pick(Thing(ThingKind.TEST_STEP, slot, self.kind))
 
     def _pick_next(self, by: int) -> None:
-        ids = [step.id for step in self.test_piece.steps]
-        self._pick_slot(ids[(ids.index(self._slot) + by) % len(ids)])
+        ids = [step.id for step in self._steps]
+        if self._slot in ids:
+            self._pick_slot(ids[(ids.index(self._slot) + by) % len(ids)])
 
     def _felt(self, feel: Feel) -> None:
         """Write down what the picked step felt like, and go on to the next."""
-        test_piece = self.test_piece
-        at = next(i for i, step in enumerate(test_piece.steps) if step.id == self._slot)
-        step, kind, stock_id = test_piece.steps[at], self.kind, self._session.selection.stock_id
-        following = test_piece.steps[min(at + 1, len(test_piece.steps) - 1)].id
+        at = next((i for i, step in enumerate(self._steps) if step.id == self._slot), None)
+        if at is None:
+            return
+        step, kind, stock_id = self._steps[at], self.kind, self._session.selection.stock_id
+        following = self._steps[min(at + 1, len(self._steps) - 1)].id
         self._try(
             f"{TEST_PIECES[kind].number.capitalize()} {step.label} felt {feel.value}",
             lambda p: test_piece_edits.feel_step(p, stock_id, kind, step.value, feel),

@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 
-from PySide6.QtCore import QItemSelectionModel, Qt
+from PySide6.QtCore import QEvent, QItemSelectionModel, QObject, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
     QFrame,
@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from anzel.ui.theme import sheet_colour
+from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.text_wide import TextWide
 
 PANEL_WIDTH = 348
@@ -147,10 +148,29 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
 
 
+class _RowsHigh(QObject):
+    """Keeps a list as high as so many of its rows, whatever the size of text."""
+
+    def __init__(self, rows: QListWidget) -> None:
+        super().__init__(rows)
+        self._rows, self.shown = rows, 0
+        rows.installEventFilter(self)
+
+    def fit(self) -> None:
+        """Make the list as high as its rows are now."""
+        self._rows.setFixedHeight(self.shown * max(self._rows.sizeHintForRow(0), _ROW) + 8)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.StyleChange:
+            after_event(self, self.fit)
+        return False
+
+
 def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:
     """A list as high as its rows, up to so many."""
-    shown = min(max(rows.count(), least), most)
-    rows.setFixedHeight(shown * max(rows.sizeHintForRow(0), _ROW) + 8)
+    keeper = rows.findChild(_RowsHigh) or _RowsHigh(rows)
+    keeper.shown = min(max(rows.count(), least), most)
+    keeper.fit()
 
 
 def named_list(name: str) -> QListWidget:

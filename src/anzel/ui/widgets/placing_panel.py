@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 from anzel.app.edits import relation_edits
 from anzel.app.number_display import shown
 from anzel.app.session import Session
+from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.structure.relations.records import (
@@ -217,8 +218,10 @@ _OPPOSITE = (("left", "right"), ("bottom", "top"), ("front", "back"))
 
 
 def _settled_relation(project: Project, relation_id: str) -> Relation:
-    relations = relation_edits.expanded_of(project).structure.relations
-    return next(each for each in relations if each.id == relation_id)
+    for relation in relation_edits.expanded_of(project).structure.relations:
+        if relation.id == relation_id:
+            return relation
+    raise ParameterError(f"There is no relation “{relation_id}” any more.")
 
 
 def _distance_title(relation: Relation) -> str:
