@@ -55,7 +55,7 @@ class _Uploaded:
     offsets: Offsets
     style: RenderStyle
     solid: int
-    buffers: tuple[moderngl.Buffer, moderngl.Buffer]
+    buffers: tuple[moderngl.Buffer, ...]
     day: moderngl.VertexArray
     dusk: moderngl.VertexArray
     shadow: moderngl.VertexArray
@@ -63,8 +63,10 @@ class _Uploaded:
 
     def release(self) -> None:
         """Give its memory back."""
-        for each in (self.day, self.dusk, self.shadow, self.lines, *self.buffers):
-            each.release()
+        for array in (self.day, self.dusk, self.shadow, self.lines):
+            array.release()
+        for buffer in self.buffers:
+            buffer.release()
 
 
 class Renderer:
@@ -153,16 +155,16 @@ class Renderer:
             self._kept_scenes.popitem(last=False)[1].release()
         batch = vertex_buffers_of(scene, offsets, look)
         # a buffer of nothing cannot be made
-        pairs = ((batch.faces, 13), (batch.lines, 9))
-        faces, lines = (
+        pairs = ((batch.faces, 13), (batch.lines, 9), (batch.shadow, 3))
+        faces, lines, casting = (
             self.context.buffer(rows.tobytes() or bytes(4 * columns)) for rows, columns in pairs
         )
         array = self.context.vertex_array
         made = self._kept_scenes[scene] = _Uploaded(
-            dict(offsets), look, batch.solid, (faces, lines),
+            dict(offsets), look, batch.solid, (faces, lines, casting),
             array(self.day, [(faces, DAY_FORMAT, *DAY_NAMES)]),
             array(self.dusk, [(faces, DUSK_FORMAT, *DUSK_NAMES)]),
-            array(self.shadow, [(faces, SHADOW_FORMAT, *SHADOW_NAMES)]),
+            array(self.shadow, [(faces, SHADOW_FORMAT, *SHADOW_NAMES)], index_buffer=casting),
             array(self.lines, [(lines, LINE_FORMAT, *LINE_NAMES)]),
         )  # fmt: skip
         return made

@@ -20,17 +20,19 @@ void main() {
 }
 """
 
-SHADOW = """
+SHADOW_SLANT = (0.16, 0.10)
+"""How far the table's shadow of what is 1 mm high lies to the right and behind it, mm."""
+SHADOW = f"""
 #version 330 core
 uniform mat4 view; uniform vec4 cut; uniform vec3 dark;
 in vec3 at; in vec3 shift;
 flat out vec3 own;
-void main() {
+void main() {{
     vec3 p = at + shift;
     gl_ClipDistance[0] = dot(cut, vec4(p, 1.0));
-    gl_Position = view * vec4(p.xy + p.z * vec2(0.16, 0.10), -0.2, 1.0);
+    gl_Position = view * vec4(p.xy + p.z * vec2{SHADOW_SLANT}, -0.2, 1.0);
     own = dark;
-}
+}}
 """
 
 PLAIN = """

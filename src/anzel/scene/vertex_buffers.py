@@ -7,10 +7,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from anzel.geometry.placement import Vector
 from anzel.scene.piece_meshes import Floats, PieceMesh, Scene
 from anzel.scene.render_request import RenderStyle
+from anzel.scene.shaders import SHADOW_SLANT
 
 DUSK_FORMAT, DUSK_NAMES = "3f 3f 3f 3f 1f", ("at", "normal", "shift", "tint", "glow")
 DAY_FORMAT, DAY_NAMES = "3f 3f 3f 3f 4x", ("at", "normal", "shift", "tint")
@@ -20,10 +22,14 @@ LINE_FORMAT, LINE_NAMES = "3f 3f 3f", ("at", "shift", "tint")
 
 @dataclass(frozen=True, eq=False)
 class VertexBuffers:
-    """(n, 13) corners of faces, the first `solid` of them opaque; (m, 9) ends of edges."""
+    """(n, 13) corners of faces, the first `solid` of them opaque; (m, 9) ends of edges.
+
+    The table's shadow is that of the corners numbered in `shadow`, three for each triangle.
+    """
 
     faces: Floats
     solid: int
+    shadow: NDArray[np.uint32]
     lines: Floats
 
 
@@ -44,7 +50,22 @@ def vertex_buffers_of(
         if piece.stock_id not in style.lit_through
     )
     lines = [_lines(piece, offsets[piece.name], style) for piece in shown]
-    return VertexBuffers(_joined(faces, 13), solid, _joined(lines, 9))
+    corners = _joined(faces, 13)
+    return VertexBuffers(corners, solid, _casting(corners), _joined(lines, 9))
+
+
+def _casting(corners: Floats) -> NDArray[np.uint32]:
+    """Return the numbers of the corners of triangles that face the light, each place once.
+
+    A closed solid casts the shadow of that side, and a processor that draws asks for each corner.
+    """
+    towards_light = np.array([-SHADOW_SLANT[0], -SHADOW_SLANT[1], 1.0], dtype=np.float32)
+    is_lit = corners[:, 3:6] @ towards_light > 0
+    places = np.ascontiguousarray(corners[is_lit, :3] + corners[is_lit, 6:9])
+    bare = places.view(np.dtype((np.void, places.itemsize * 3))).ravel()
+    _, first, which = np.unique(bare, return_index=True, return_inverse=True)
+    casting: NDArray[np.uint32] = np.flatnonzero(is_lit)[first][which].astype(np.uint32)
+    return casting
 
 
 def _faces(piece: PieceMesh, offset: Vector, style: RenderStyle) -> Floats:
