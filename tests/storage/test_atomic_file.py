@@ -8,6 +8,7 @@ import threading
 import pytest
 
 from anzel.app.settings import Settings
+from anzel.app.worker import wait_for_threads
 from anzel.project.demos import herb_stand
 from anzel.storage import atomic_file, stock_library
 from anzel.storage.atomic_file import (
@@ -121,6 +122,7 @@ def test_what_is_ours_is_for_its_owner_only(tmp_path):
     (tmp_path / "open").mkdir(mode=0o755)
     settings = Settings(tmp_path / "open")
     settings.remember(store.file)
+    assert wait_for_threads(10)
     assert (mode_of(tmp_path / "open" / "settings.json"), mode_of(tmp_path / "open")) == (
         0o600, 0o700,
     )  # fmt: skip
