@@ -276,13 +276,14 @@ def test_a_sheet_is_kept_and_brought_into_another_project(
     window, session, qtbot, tmp_path, monkeypatch
 ):  # fmt: skip
     window.actions_by_id["bring-stock"].trigger()
-    assert "Nothing kept yet" in window.ripple.says.text()
+    qtbot.waitUntil(lambda: "Nothing kept yet" in window.ripple.says.text(), timeout=10_000)
     window.actions_by_id["keep-stock"].trigger()
     qtbot.waitUntil(lambda: "Kept for other" in window.ripple.says.text(), timeout=10_000)
     assert [s.id for s in stock_library.load_library().stocks] == ["birch-3"]
     session.begin(seedling_riser())
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a: ("Birch ply 3 (birch-3)", True))
     window.actions_by_id["bring-stock"].trigger()
+    qtbot.waitUntil(lambda: session.project.stocks[-1].id == "birch-3", timeout=10_000)
     assert session.project.stock("birch-3").readings == (2.93, 2.95, 2.94)
     path = tmp_path / "sheets"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
@@ -295,15 +296,19 @@ def test_a_sheet_is_kept_and_brought_into_another_project(
         QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "sheets.json"), "")
     )
     window.actions_by_id["import-stocks"].trigger()
+    qtbot.waitUntil(lambda: "Brought in" in window.ripple.says.text(), timeout=10_000)
     assert len(session.project.stocks) == 2
 
 
-def test_a_damaged_list_of_sheets_is_told(window, session, tmp_path, monkeypatch, warnings):
+def test_a_damaged_list_of_sheets_is_told(
+    window, session, qtbot, tmp_path, monkeypatch, warnings
+):  # fmt: skip
     bad = tmp_path / "bad.json"
     bad.write_text("{}")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(bad), ""))
     before = session.project
     window.actions_by_id["import-stocks"].trigger()
+    qtbot.waitUntil(lambda: bool(warnings), timeout=10_000)
     assert "not a list of stocks" in warnings[0][1]
     assert session.project is before
 

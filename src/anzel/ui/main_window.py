@@ -31,7 +31,7 @@ from anzel.ui.incoming_files import KNOWN, dropped_files, take_files
 from anzel.ui.instances import open_window
 from anzel.ui.main_thread import MainThread
 from anzel.ui.modal import run
-from anzel.ui.painting import paint_after_what_waits
+from anzel.ui.painting import PaintingPause
 from anzel.ui.picked_commands import PickedCommands
 from anzel.ui.preferences import use_numbers, use_preferences
 from anzel.ui.steps.build_step import BuildStep
@@ -105,7 +105,8 @@ class MainWindow(QMainWindow):
         self._rail = StepRail(session)
         middle.addWidget(self._rail)
         middle.addWidget(self._stack, 1)
-        self._centre = centre = QWidget()
+        centre = QWidget()
+        self._painting_pause = PaintingPause(centre)
         column = QVBoxLayout(centre)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -249,7 +250,7 @@ class MainWindow(QMainWindow):
         session = self._session
         if changed in (Changed.PROJECT, Changed.OPENED):
             use_numbers(session, self._settings.preferences)
-            paint_after_what_waits(self._centre)
+            self._painting_pause.begin()
         self._stack.setCurrentWidget(self._step(session.navigation.step))
         name = session.document.path.name if session.document.path else session.project.name
         self.setWindowFilePath(str(session.document.path or ""))

@@ -72,11 +72,21 @@ def _tell(painter: QPainter, widget: QWidget, error: MakerError) -> None:
     painter.drawText(inner, int(flags), shown(f"▲ {error}"))
 
 
-def paint_after_what_waits(widget: QWidget) -> None:
-    """Have a widget painted once the keys and clicks that wait meanwhile were taken.
+class PaintingPause(QTimer):
+    """Has a widget painted once the keys and clicks that wait meanwhile were taken.
 
     A change fills lists and has all views painted anew; each alone is quick.
     """
-    if widget.updatesEnabled():
-        widget.setUpdatesEnabled(False)
-        QTimer.singleShot(_MOMENT_MS, widget, lambda: widget.setUpdatesEnabled(True))
+
+    def __init__(self, widget: QWidget) -> None:
+        super().__init__(widget)
+        self._widget = widget
+        self.setSingleShot(True)
+        self.setInterval(_MOMENT_MS)
+        self.timeout.connect(lambda: widget.setUpdatesEnabled(True))
+
+    def begin(self) -> None:
+        """Hold painting up for a moment; one change after the other does not make it longer."""
+        if not self.isActive():
+            self._widget.setUpdatesEnabled(False)
+            self.start()

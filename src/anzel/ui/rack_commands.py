@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
@@ -12,6 +13,8 @@ from anzel.core.findings import MakerError
 from anzel.storage import stock_library
 from anzel.storage.stock_library import Rack
 from anzel.ui.file_choice import STOCKS, choose_file, choose_target
+
+Result = TypeVar("Result")
 
 
 class RackCommands:
@@ -35,11 +38,9 @@ class RackCommands:
 
     def choose(self) -> None:
         """Choose from the kept stocks."""
-        try:
-            kept = stock_library.load_library()
-        except MakerError as error:
-            self._tell("The kept sheets cannot be read", error)
-            return
+        self._aside(stock_library.load_library, self._offer, "The kept sheets cannot be read")
+
+    def _offer(self, kept: Rack) -> None:
         if not kept.stocks:
             self._session.status.show("Nothing kept yet: Rack, Keep this sheet for other projects.")
             return
@@ -59,12 +60,11 @@ class RackCommands:
 
     def bring_file(self, path: Path) -> None:
         """Bring in all stocks of a file."""
-        try:
-            found = stock_library.load_rack(path)
-        except MakerError as error:
-            self._tell("The sheets were not brought in", error)
-            return
-        self._bring(found, f"Brought in {len(found.stocks)} sheets")
+        self._aside(
+            lambda: stock_library.load_rack(path),
+            lambda found: self._bring(found, f"Brought in {len(found.stocks)} sheets"),
+            "The sheets were not brought in",
+        )
 
     def export_file(self) -> None:
         """Hand the rack and the cutters on as a file."""
@@ -79,12 +79,14 @@ class RackCommands:
         )  # fmt: skip
 
     def _write(self, work: Callable[[], None], wrong: str, said: str) -> None:
-        """Write in the background, because the disk is waited for; then say so."""
-        self._jobs.start(
-            lambda _: work(),
-            done=lambda _: self._session.status.show(said),
-            failed=lambda error: self._tell(wrong, error),
-        )
+        """Write, then say so."""
+        self._aside(work, lambda _: self._session.status.show(said), wrong)
+
+    def _aside(
+        self, work: Callable[[], Result], done: Callable[[Result], None], wrong: str
+    ) -> None:  # fmt: skip
+        """Read or write in the background, because the disk is waited for."""
+        self._jobs.start(lambda _: work(), done=done, failed=lambda error: self._tell(wrong, error))
 
     def _bring(self, found: Rack, label: str) -> None:
         self._session.attempt(label, lambda project: import_rack(project, found))

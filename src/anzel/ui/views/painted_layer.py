@@ -27,6 +27,10 @@ class PaintedLayer:
 
     def __init__(self, view: QWidget) -> None:
         self._view = view
+        self._more = QTimer(view)
+        self._more.setSingleShot(True)
+        self._more.setInterval(1)
+        self._more.timeout.connect(view.update)
         self._key: object = None
         self._left: Iterator[PaintStep] = iter(())
         self._new = QPixmap()
@@ -79,7 +83,7 @@ class PaintedLayer:
             for step in self._left:
                 step(inner)
                 if perf_counter() > end:
-                    QTimer.singleShot(1, self._view, self._view.update)
+                    self._more.start()
                     return False
         except BaseException:
             self._key = None
