@@ -10,6 +10,7 @@ from weakref import WeakSet
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QPainter, QPixmap, QTransform
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 from anzel.app.number_display import number_format
 from anzel.ui.theme import colour, is_dark, text_scale
@@ -38,8 +39,8 @@ class PaintedLayer:
 
     @property
     def is_on_view(self) -> bool:
-        """Whether it can be seen."""
-        return self._view.isVisible()
+        """Whether it can be seen: its window may be gone."""
+        return isValid(self._view) and self._view.isVisible()
 
     def paint_on(
         self,
