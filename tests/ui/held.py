@@ -1,0 +1,168 @@
+"""What a driven window holds, and whether it or the whole machine stood still."""
+
+import gc
+import os
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import traceback
+from collections import Counter
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QEvent, QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from anzel.app.edits import sketch_edits
+from anzel.app.navigation import Step
+from anzel.app.selection import Thing, ThingKind
+from anzel.core import memory
+from anzel.project.demos import DEMOS
+from anzel.project.derive import solved_structure_of
+from anzel.project.new_project import project_of
+from anzel.structure.forms import FORMS
+
+SLEEPER = """
+import os, sys, time
+while os.getppid() == int(sys.argv[2]):
+    before = time.monotonic()
+    time.sleep(0.02)
+    if (now := time.monotonic()) > before + 0.1:
+        open(sys.argv[1], "a").write(f"{before + 0.02} {now}\\n")
+"""
+
+
+class Machine:
+    """Tells when the whole machine stood still: a process that only sleeps notices it, too."""
+
+    def __init__(self):
+        self._file = tempfile.NamedTemporaryFile("r")  # noqa: SIM115
+        command = [sys.executable, "-c", SLEEPER, self._file.name, str(os.getpid())]
+        self._process = subprocess.Popen(command)
+
+    def stood_still(self, start, end):
+        """Seconds between two times that are not the window's."""
+        time.sleep(0.05)  # the sleeper notices it as late as we do
+        self._file.seek(0)
+        pauses = [tuple(map(float, line.split())) for line in self._file]
+        return sum(max(min(end, last) - max(start, first), 0.0) for first, last in pauses)
+
+
+class Held:
+    """Freezes of the interface thread, and what the process holds."""
+
+    FREEZE = 1.0
+
+    def __init__(self, window, demo):
+        self.window, self.demo, self.machine = window, demo, Machine()
+        self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
+        self.widgets = Counter()
+        self._timer = QTimer()
+        self._timer.timeout.connect(self._beat)
+        self._timer.start(20)
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def _watch(self):
+        """Tell where the interface thread is when it has stood still for too long."""
+        told = 0.0
+        while True:
+            time.sleep(0.1)
+            if self._last != told and time.monotonic() - self._last > self.FREEZE:
+                told = self._last
+                stack = traceback.extract_stack(
+                    sys._current_frames()[threading.main_thread().ident]
+                )
+                own = [
+                    f"{Path(s.filename).name}:{s.lineno}" for s in stack if "anzel" in s.filename
+                ]
+                print("froze in", " < ".join(reversed(own)), flush=True)
+
+    def _beat(self):
+        now = time.monotonic()
+        froze = now - self._last
+        if froze > self.FREEZE:
+            machine = self.machine.stood_still(self._last, now)
+            print(f"froze for {froze:.1f} s, the machine for {machine:.1f} s", flush=True)
+            froze -= machine
+            self.freezes += froze > self.FREEZE
+            now = time.monotonic()
+        self.longest = max(self.longest, froze)
+        self._last = now
+
+    def settle(self):
+        """Wait until nothing is worked out any more."""
+        end = time.monotonic() + 30
+        while time.monotonic() < end and not self.window.is_settled:
+            QTest.qWait(20)
+
+    def tour(self):
+        """Have the page of each kind of thing made in each demo and each form, by picking one."""
+        forms = [partial(project_of, name) for name in FORMS]
+        for make in (*(demo.make for demo in DEMOS), *forms):
+            self.look_at(make)
+
+    def look_at(self, make):
+        """Begin a project and pick one thing of each kind in it."""
+        session = self.window._session
+        self.window.commands.begin(make)
+        session.navigation.go_to(Step.BUILD)
+        self.settle()
+        for thing in self.things():
+            session.selection.pick(thing)
+            self.settle()
+
+    def things(self):
+        """One thing of each kind in the present project."""
+        project, navigation = self.window._session.project, self.window._session.navigation
+        if project.structure.has_drawings:
+            return self.window.build.panel.found.features()[:1]
+        solved = solved_structure_of(project)
+        kinds = {tuple(f.kind for f in joint.features): joint.id for joint in solved.joints}
+        things = [Thing(ThingKind.JOINT, joint) for joint in kinds.values()]
+        if not project.structure.has_free_plates:
+            piece = Thing(ThingKind.PIECE, solved.pieces[0].name)
+            return [*things, piece, Thing(ThingKind.CURVE, "profile")]
+        plates = [plate.name for plate in project.structure.plates]
+        things.append(Thing(ThingKind.PLATE, plates[0]))
+        for plate in (each for each in plates if sketch_edits.sketch_of(project, each)):
+            navigation.draw(plate)
+            points = sketch_edits.things_on(project, plate)[ThingKind.POINT.value]
+            things.append(Thing(ThingKind.POINT, points[0], plate))
+        return things
+
+    def begin(self):
+        """What `now` tells once every page is there; freezes count from here on."""
+        self.tour()
+        before = self.now()
+        self.freezes, self.longest = 0, 0.0
+        return before
+
+    def now(self):
+        """MB, widgets and threads with the project opened and every step visited."""
+        session = self.window._session
+        for demo in (DEMOS[0], self.demo):  # pages keep the fields of what they showed last
+            self.look_at(demo.make)
+        for step in Step:
+            session.navigation.go_to(step)
+            self.settle()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        gc.unfreeze()
+        gc.collect()
+        memory.give_back()
+        status = Path("/proc/self/status").read_text().splitlines()
+        held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
+        widgets = Counter(f"{type(w).__name__} of {_owner(w)}" for w in QApplication.allWidgets())
+        print("more widgets:", dict((widgets - self.widgets).most_common(12)), flush=True)
+        self.widgets = widgets
+        return held, widgets.total(), threading.active_count()
+
+
+def _owner(widget):
+    """The class of ours that a widget belongs to."""
+    above = widget.parentWidget()
+    while above is not None and not type(above).__module__.startswith("anzel"):
+        above = above.parentWidget()
+    return type(above).__name__
