@@ -14,6 +14,7 @@ from anzel.app.navigation import Step
 from anzel.app.parts import LINKED
 from anzel.app.settings import Settings, TargetFolder
 from anzel.app.views.cut_preview import CutFileChoice
+from anzel.core.error_boundary import CancelledError
 from anzel.core.number_format import Unit
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.output.job_sheet import job_sheet_bytes
@@ -169,6 +170,21 @@ def test_a_page_larger_than_the_paper_is_refused(printer, session):
     paper_sized(printer, 105, 148)
     with pytest.raises(FileError, match="does not go on paper of"):
         printing.print_pdf(printer, job_sheet_bytes(session.project))
+
+
+def test_printing_is_told_page_by_page_and_can_be_stopped(printer, session, monkeypatch):
+    content, told, aborted = job_sheet_bytes(session.project), [], []
+    pages = len(printing.page_sizes(content))
+    assert printing.print_pdf(printer, content, told.append) == pages
+    assert told == [f"Printing page {n} of {pages} …" for n in range(1, pages + 1)]
+
+    def stop(_):
+        raise CancelledError
+
+    monkeypatch.setattr(printer, "abort", lambda: aborted.append(1), raising=False)
+    with pytest.raises(CancelledError):
+        printing.print_pdf(printer, content, stop)
+    assert aborted == [1]
 
 
 def test_unsaved_work_is_kept_as_often_as_is_wished(window, session, settings, tmp_path):

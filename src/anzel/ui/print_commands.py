@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from anzel.app.background import Background
+from anzel.app.background import Background, Task
 from anzel.app.number_display import number_format
 from anzel.app.session import Session
 from anzel.output.job_sheet import job_sheet_bytes
@@ -43,12 +43,13 @@ class PrintCommands:
         """Compose for the printer's paper and print."""
         project, paper, numbers = self._session.project, paper_of(printer), number_format()
 
-        def work(progress: object) -> int:
+        def work(task: Task[int]) -> int:
             if what == JOB_SHEET:
-                return print_pdf(printer, job_sheet_bytes(project, numbers=numbers))
-            pages = file.pages(project)
-            pdf = paper_bytes(pages, project.pens, paper, metric=numbers.is_metric)
-            return print_pdf(printer, pdf)
+                pdf = job_sheet_bytes(project, numbers=numbers)
+            else:
+                pages = file.pages(project)
+                pdf = paper_bytes(pages, project.pens, paper, metric=numbers.is_metric)
+            return print_pdf(printer, pdf, task.report)
 
         self._session.status.show("Printing …")
         self._jobs.start(

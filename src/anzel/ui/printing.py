@@ -12,6 +12,7 @@ from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrinter
 
 from anzel.core.number_format import format_length
+from anzel.drawings.model import Tell, no_progress
 from anzel.storage.atomic_file import FileError
 
 _MM_PER_POINT = 25.4 / 72
@@ -32,7 +33,7 @@ class PrintedPage:
 
 
 def pages_of(pdf: bytes, dpi: float) -> Iterator[PrintedPage]:
-    """Yield the pages of a PDF, drawn with so many dots per inch."""
+    """Yield the pages of a PDF, drawn with so many dots per inch, one at a time."""
     from pypdfium2 import PdfDocument
 
     document = PdfDocument(pdf)
@@ -47,45 +48,68 @@ def pages_of(pdf: bytes, dpi: float) -> Iterator[PrintedPage]:
         document.close()
 
 
+def page_sizes(pdf: bytes) -> list[tuple[float, float]]:
+    """Return the width and height of each page, mm."""
+    from pypdfium2 import PdfDocument
+
+    document = PdfDocument(pdf)
+    try:
+        points = [document.get_page_size(number) for number in range(len(document))]
+    finally:
+        document.close()
+    return [(width * _MM_PER_POINT, height * _MM_PER_POINT) for width, height in points]
+
+
 def paper_of(printer: QPrinter) -> tuple[float, float]:
     """Return the width and height of the paper that is set, in mm, upright."""
     size = printer.pageLayout().pageSize().size(QPageSize.Unit.Millimeter)
     return (size.width(), size.height())
 
 
-def print_pdf(printer: QPrinter, pdf: bytes) -> int:
-    """Print a PDF at true size and return the number of its pages.
+def print_pdf(printer: QPrinter, pdf: bytes, tell: Tell = no_progress) -> int:
+    """Print a PDF at true size and return the number of its pages; `tell` is told of each.
 
-    Raises FileError if a page is larger than the paper, or if the printer cannot be started.
+    Raises FileError if a page is larger than the paper, or if the printer cannot be started. What
+    `tell` raises ends the printing.
     """
-    paper = paper_of(printer)
-    pages = list(pages_of(pdf, min(printer.resolution(), _MOST_DPI)))
-    for page in pages:
-        if not _goes_on(page, paper):
+    sizes, paper = page_sizes(pdf), paper_of(printer)
+    for size in sizes:
+        if not _goes_on(size, paper):
             raise FileError(
-                f"A page of {_size(page.width, page.height)} does not go on paper of "
-                f"{_size(*paper)}.",
+                f"A page of {_size(*size)} does not go on paper of {_size(*paper)}.",
                 hint="Choose that paper in the printer's settings; nothing is made smaller here.",
             )
     printer.setFullPage(True)
     painter = QPainter()
-    for number, page in enumerate(pages):
-        wide = page.width > page.height
-        way = QPageLayout.Orientation.Landscape if wide else QPageLayout.Orientation.Portrait
-        printer.setPageOrientation(way)
-        printer.setPageMargins(QMarginsF(0, 0, 0, 0))
-        if number == 0 and not painter.begin(printer):
-            raise FileError("The printer does not answer.", hint="Look whether it is on.")
-        if number:
-            printer.newPage()
-        dots = printer.resolution() / 25.4
-        painter.drawImage(QRectF(0, 0, page.width * dots, page.height * dots), page.image)
-    painter.end()
-    return len(pages)
+    try:
+        for number, page in enumerate(pages_of(pdf, min(printer.resolution(), _MOST_DPI)), 1):
+            tell(f"Printing page {number} of {len(sizes)} …")
+            _print_page(printer, painter, page)
+    except BaseException:
+        printer.abort()
+        raise
+    finally:
+        if painter.isActive():
+            painter.end()
+    return len(sizes)
 
 
-def _goes_on(page: PrintedPage, paper: tuple[float, float]) -> bool:
-    needed, there = sorted((page.width, page.height)), sorted(paper)
+def _print_page(printer: QPrinter, painter: QPainter, page: PrintedPage) -> None:
+    """Print one page, on a sheet of its own."""
+    wide = page.width > page.height
+    way = QPageLayout.Orientation.Landscape if wide else QPageLayout.Orientation.Portrait
+    printer.setPageOrientation(way)
+    printer.setPageMargins(QMarginsF(0, 0, 0, 0))
+    if painter.isActive():
+        printer.newPage()
+    elif not painter.begin(printer):
+        raise FileError("The printer does not answer.", hint="Look whether it is on.")
+    dots = printer.resolution() / 25.4
+    painter.drawImage(QRectF(0, 0, page.width * dots, page.height * dots), page.image)
+
+
+def _goes_on(page: tuple[float, float], paper: tuple[float, float]) -> bool:
+    needed, there = sorted(page), sorted(paper)
     return all(mine <= room + _ALIKE for mine, room in zip(needed, there, strict=True))
 
 
