@@ -15,9 +15,9 @@ from typing import TypeVar
 from weakref import WeakSet
 
 Result = TypeVar("Result")
-_TURN = 0.0005
+_TURN = 0.00002
 """Seconds that a thread may go on while another waits; Python's own are 0.005, and the interface
-asks for its turn dozens of times for one picture."""
+asks for its turn hundreds of times for one picture."""
 _threads: WeakSet[Thread] = WeakSet()
 
 

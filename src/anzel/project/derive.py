@@ -32,7 +32,7 @@ from anzel.test_pieces.registry import make_test_piece
 JobsOfSheets = tuple[SheetJob, ...]
 _SMALL = 24
 """Small results that are kept, each for one of the last structures."""
-_MOST = 24_000_000
+_MOST = 48_000_000
 """Bytes of solved structures that are kept, and as many of layouts and of jobs: the present one and
 the last of undo, hundreds of small ones and at least two however large they are."""
 _A_CORNER, _A_PIECE = 2_000, 6_000

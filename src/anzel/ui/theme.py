@@ -3,13 +3,14 @@
 This is the one place that says what Anzel looks like.
 """
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from importlib import resources
 from pathlib import Path
 from string import Template
 
-from PySide6.QtCore import QByteArray, QSize, Qt
+from PySide6.QtCore import QByteArray, QObject, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFont,
@@ -78,6 +79,23 @@ _ROLES = {
     QPalette.ColorRole.ToolTipText: "sheet", QPalette.ColorRole.PlaceholderText: "soft",
     QPalette.ColorRole.Link: "accent",
 }  # fmt: skip
+
+
+class _Notice(QObject):
+    dressed = Signal()
+
+
+@cache
+def _notice() -> _Notice:
+    return _Notice()
+
+
+def when_dressed(call: Callable[[], None]) -> None:
+    """Make a call of a QObject each time the look or the size of text has changed.
+
+    It ends with its object. Filters of events would be asked about each event of each widget.
+    """
+    _notice().dressed.connect(call)
 
 
 class _InUse:
@@ -188,6 +206,7 @@ def _dress(application: QApplication) -> None:
     application.setFont(font(10))
     application.setStyleSheet(_style_sheet())
     application.setWindowIcon(icon("anzel", size=64))
+    _notice().dressed.emit()
 
 
 def _undress(application: QApplication) -> None:

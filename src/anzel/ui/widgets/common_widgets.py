@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 
-from PySide6.QtCore import QEvent, QItemSelectionModel, QObject, Qt
+from PySide6.QtCore import QItemSelectionModel, QObject, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
     QFrame,
@@ -16,8 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from anzel.ui.theme import sheet_colour
-from anzel.ui.widgets.deferred_call import after_event
+from anzel.ui.theme import sheet_colour, when_dressed
 from anzel.ui.widgets.text_wide import TextWide
 
 PANEL_WIDTH = 348
@@ -154,16 +153,11 @@ class _RowsHigh(QObject):
     def __init__(self, rows: QListWidget) -> None:
         super().__init__(rows)
         self._rows, self.shown = rows, 0
-        rows.installEventFilter(self)
+        when_dressed(self.fit)
 
     def fit(self) -> None:
         """Make the list as high as its rows are now."""
         self._rows.setFixedHeight(self.shown * max(self._rows.sizeHintForRow(0), _ROW) + 8)
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.StyleChange:
-            after_event(self, self.fit)
-        return False
 
 
 def fit_rows(rows: QListWidget, most: int, least: int = 0) -> None:

@@ -5,8 +5,9 @@ it, keeps the text, and everything else stays as it was; Escape brings the good 
 """
 
 from collections.abc import Callable
+from functools import cache
 
-from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
@@ -24,24 +25,36 @@ _CONVERTED = ("mm", "mm/s")
 """Units of values that are shown and typed in inches where the maker wants inches."""
 
 
+class _UndoKeys(QObject):
+    """Leaves undo and redo to the window, unless the text itself has been changed.
+
+    It watches the one field with the focus: a field's own `event` would be called for everything.
+    """
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and isinstance(watched, QLineEdit)
+            and not watched.isModified()
+            and (event.matches(_KEYS.Undo) or event.matches(_KEYS.Redo))
+        ):
+            event.ignore()
+            return True
+        return False
+
+
+@cache
+def _undo_keys() -> _UndoKeys:
+    return _UndoKeys()
+
+
 class MeasureEdit(QLineEdit):
     """The text part: commits on Enter and on leaving, steps with up and down."""
 
     committed = Signal(str)
     abandoned = Signal()
     stepped = Signal(int)
-
-    def event(self, event: QEvent) -> bool:
-        """Leave undo and redo to the window, unless the text itself has been changed."""
-        if (
-            event.type() == QEvent.Type.ShortcutOverride
-            and isinstance(event, QKeyEvent)
-            and not self.isModified()
-            and (event.matches(_KEYS.Undo) or event.matches(_KEYS.Redo))
-        ):
-            event.ignore()
-            return False
-        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         match event.key():
@@ -58,11 +71,13 @@ class MeasureEdit(QLineEdit):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
+        self.installEventFilter(_undo_keys())
         if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.ShortcutFocusReason):
             self.selectAll()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
+        self.removeEventFilter(_undo_keys())
         if event.reason() != Qt.FocusReason.PopupFocusReason:
             self.committed.emit(self.text())
 

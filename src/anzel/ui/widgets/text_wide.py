@@ -1,9 +1,9 @@
 """Widths that follow the size of text."""
 
-from PySide6.QtCore import QEvent, QObject
+from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
-from anzel.ui.theme import text_scale
+from anzel.ui.theme import text_scale, when_dressed
 
 
 class TextWide(QObject):
@@ -12,13 +12,8 @@ class TextWide(QObject):
     def __init__(self, widget: QWidget, width: int) -> None:
         super().__init__(widget)
         self._widget, self._width = widget, width
-        widget.installEventFilter(self)
+        when_dressed(self._fit)
         self._fit()
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.StyleChange:
-            self._fit()
-        return False
 
     def _fit(self) -> None:
         self._widget.setFixedWidth(round(self._width * text_scale()))

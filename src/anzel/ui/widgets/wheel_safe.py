@@ -1,39 +1,44 @@
 """Choices and sliders that ignore the wheel until they have been clicked."""
 
-from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QFocusEvent
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFocusEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QSlider, QWidget
 
-
-class _WheelAfterClick(QObject):
-    """Lets the wheel reach a widget only between a click on it and its loss of focus."""
-
-    def __init__(self, widget: QWidget) -> None:
-        super().__init__(widget)
-        self._was_clicked = False
-        widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        widget.installEventFilter(self)
-
-    def eventFilter(self, widget: QObject, event: QEvent) -> bool:
-        match event.type():
-            case QEvent.Type.MouseButtonPress:
-                self._was_clicked = True
-            case QEvent.Type.FocusOut:
-                popup = Qt.FocusReason.PopupFocusReason
-                if isinstance(event, QFocusEvent) and event.reason() != popup:
-                    self._was_clicked = False
-            case QEvent.Type.Wheel if not self._was_clicked:
-                event.ignore()  # whatever scrolls behind it takes the wheel
-                return True
-        return False
+if TYPE_CHECKING:
+    _AnyWidget = QWidget
+else:
+    _AnyWidget = object  # two classes of Qt have no common heir
 
 
-class Choice(QComboBox):
+class _WheelAfterClick(_AnyWidget):
+    """Takes the wheel only between a click and the loss of focus."""
+
+    _was_clicked = False
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._was_clicked = True
+        super().mousePressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        if event.reason() != Qt.FocusReason.PopupFocusReason:
+            self._was_clicked = False
+        super().focusOutEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self._was_clicked:
+            super().wheelEvent(event)
+        else:
+            event.ignore()  # whatever scrolls behind it takes the wheel
+
+
+class Choice(_WheelAfterClick, QComboBox):
     """A drop-down choice."""
 
     def __init__(self) -> None:
         super().__init__()
-        _WheelAfterClick(self)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def setAccessibleName(self, name: str) -> None:
         """Name the choice, and describe it so: on Linux Qt tells its value as its name."""
@@ -41,9 +46,9 @@ class Choice(QComboBox):
         self.setAccessibleDescription(name)
 
 
-class Slider(QSlider):
+class Slider(_WheelAfterClick, QSlider):
     """A level slider."""
 
     def __init__(self) -> None:
         super().__init__(Qt.Orientation.Horizontal)
-        _WheelAfterClick(self)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
