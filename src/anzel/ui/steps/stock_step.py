@@ -273,7 +273,8 @@ class StockStep(StepPage):
 
     def strike_picked(self) -> None:
         """Ask why, and strike the picked reading (or the doubtful one) out."""
-        index, stock = self._readings.picked_reading, self._stock
+        stock = self._stock
+        index = self._readings.picked_of(stock)
         if index is None and stock.suspect_readings:
             index = stock.suspect_readings[0].index
         if index is None:

@@ -75,6 +75,12 @@ class ReadingList(QListWidget):
         row = self.currentRow()
         return row if 0 <= row < self._counting else None
 
+    def picked_of(self, stock: Stock) -> int | None:
+        """Return the index of the picked reading, if it is one of this stock as it is now."""
+        index = self.picked_reading
+        is_there = index is not None and index < len(stock.readings)
+        return index if is_there and stock.id == self._stock_id else None
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         delete = event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
         if delete and self.picked_reading is not None:
