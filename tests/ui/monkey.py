@@ -1,6 +1,6 @@
 """Drives the window at random by its own actions, keys, clicks and drags, for a while.
 
-    python tests/ui/monkey.py SEED SECONDS [--strict]
+    python -m tests.ui.monkey SEED SECONDS [--strict]
 
 Exits 0 if nothing was raised, nothing crashed, and the window closed within two seconds; else it
 tells what was done last. The same seed does the same things as far as the machine's pace allows.
@@ -21,7 +21,6 @@ import traceback
 from pathlib import Path
 
 import trimesh
-from held import Held
 from PIL import Image
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QProcess, Qt, QTimer, QUrl
 from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QWheelEvent
@@ -41,6 +40,7 @@ from PySide6.QtWidgets import (
     QTreeWidget,
     QWidget,
 )
+from tests.ui.held import Held
 
 from anzel.app.navigation import Step
 from anzel.app.session import Session
