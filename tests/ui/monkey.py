@@ -1,6 +1,6 @@
 """Drives the window at random by its own actions, keys, clicks and drags, for a while.
 
-    python -m tests.ui.monkey SEED SECONDS [--strict]
+    python tests/ui/monkey.py SEED SECONDS [--strict]
 
 Exits 0 if nothing was raised, nothing crashed, and the window closed within two seconds; else it
 tells what was done last. The same seed does the same things as far as the machine's pace allows.
@@ -40,7 +40,6 @@ from PySide6.QtWidgets import (
     QTreeWidget,
     QWidget,
 )
-from tests.ui.held import Held
 
 from anzel.app.navigation import Step
 from anzel.app.session import Session
@@ -55,6 +54,9 @@ from anzel.ui import theme
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
+
+sys.path.insert(0, str(Path(__file__).parent))
+from held import Held
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
 KEYS = (
