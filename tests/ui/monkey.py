@@ -44,7 +44,7 @@ from PySide6.QtWidgets import (
 from anzel.app.navigation import Step
 from anzel.app.session import Session
 from anzel.app.settings import Settings
-from anzel.app.worker import wait_for_threads
+from anzel.app.worker import take_short_turns, wait_for_threads
 from anzel.core import memory
 from anzel.core.error_boundary import reraise_unexpected
 from anzel.output import export
@@ -335,6 +335,7 @@ def main(seed, seconds):
     faulthandler.enable()
     faulthandler.dump_traceback_later(seconds + HANGS_AFTER, exit=True)
     reraise_unexpected(True)
+    take_short_turns()  # as the application does
     folder = folder_of_its_own()
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
