@@ -3,9 +3,11 @@
 import time
 from functools import partial
 
-from PySide6.QtGui import QColor, QPainter, QTransform
+import pytest
+from PySide6.QtGui import QColor, QPainter, QPixmap, QTransform
 from PySide6.QtWidgets import QWidget
 
+from anzel.ui.views import painted_layer
 from anzel.ui.views.painted_layer import PaintedLayer, all_are_painted
 
 MARKS = 12
@@ -74,3 +76,17 @@ def test_one_that_is_overtaken_is_begun_anew(qtbot):
     view.tint = "blue"
     qtbot.waitUntil(lambda: view.begun == 2 and all_are_painted(), timeout=10_000)
     assert view.grab().toImage().pixelColor(10, 15) == QColor("blue")
+
+
+def test_one_that_fails_is_not_waited_for(qtbot):
+    view, sheet = Slow(), QPixmap(10, 10)
+    qtbot.addWidget(view)
+
+    def fails(_painter):
+        raise ZeroDivisionError
+
+    painter = QPainter(sheet)
+    with pytest.raises(ZeroDivisionError):
+        view.layer.paint_on(painter, ("wrong",), QTransform(), lambda: [fails])
+    painter.end()
+    assert view.layer not in painted_layer._unfinished

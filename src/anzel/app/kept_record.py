@@ -49,14 +49,13 @@ class KeptRecord:
 
     def _write(self) -> None:
         with self._writing:
-            content = self.read()
             with self._knowing:
                 written = dict(self._unwritten)
             if not written:
                 return  # the thread before this one has written it
             try:
                 private_folder(self._path.parent)
-                text = json.dumps({**content, **written}, indent=1)
+                text = json.dumps(self.read(), indent=1)
                 write_atomically(self._path, text.encode(), mode=PRIVATE)
             except (OSError, FileError):
                 return  # it is still known while the window is open, and tried again next time

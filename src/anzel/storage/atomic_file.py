@@ -79,13 +79,12 @@ def is_read_only(path: Path) -> bool:
 
 def write_atomically(
     path: Path, content: bytes, *, keep_backup: bool = False, even_read_only: bool = False,
-    mode: int | None = None, waits: bool = True,
+    mode: int | None = None,
 ) -> None:  # fmt: skip
     """Write to a temporary file beside `path`, flush it to disk, then put it in place.
 
-    Without `waits` the disk is not waited for, so that a loss of power may take the file. With
-    `keep_backup` the previous version stays as `NAME.bak`. A new file gets `mode`, or the usual
-    one.
+    With `keep_backup` the previous version stays as `NAME.bak`. A new file gets `mode`, or the
+    usual one.
 
     Raises
     ------
@@ -107,8 +106,7 @@ def write_atomically(
                 os.fchmod(handle, 0o666 & ~_umask() if mode is None else mode)
             else:
                 _take_over(target, temporary, present)
-            if waits:
-                os.fsync(handle)
+            os.fsync(handle)
             if present is not None and keep_backup:
                 _back_up(target)
             os.replace(temporary, target)
@@ -116,9 +114,8 @@ def write_atomically(
         mend = "Nothing was changed; choose another place or free some space."
         raise FileError(f"{path} could not be written: {_reason(error)}.", hint=mend) from error
     # the file is in place: what fails from here on changes nothing about that
-    if waits:
-        with suppress(OSError):
-            _flush_folder(target.parent)
+    with suppress(OSError):
+        _flush_folder(target.parent)
     with suppress(OSError):
         remove_stray_temporaries(target.parent)
 

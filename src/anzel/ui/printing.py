@@ -5,6 +5,7 @@ millimetre stays one millimetre: a page is printed at 100 % and never fitted to 
 """
 
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass
 
 from PySide6.QtCore import QMarginsF, QRectF
@@ -36,27 +37,21 @@ def pages_of(pdf: bytes, dpi: float) -> Iterator[PrintedPage]:
     """Yield the pages of a PDF, drawn with so many dots per inch, one at a time."""
     from pypdfium2 import PdfDocument
 
-    document = PdfDocument(pdf)
-    try:
+    with closing(PdfDocument(pdf)) as document:
         for page in document:
             width, height = page.get_size()
             bitmap = page.render(scale=dpi / 72, rev_byteorder=True, prefer_bgrx=True)
             pixels = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride,
                             QImage.Format.Format_RGBX8888).copy()  # fmt: skip
             yield PrintedPage(pixels, width * _MM_PER_POINT, height * _MM_PER_POINT)
-    finally:
-        document.close()
 
 
 def page_sizes(pdf: bytes) -> list[tuple[float, float]]:
     """Return the width and height of each page, mm."""
     from pypdfium2 import PdfDocument
 
-    document = PdfDocument(pdf)
-    try:
+    with closing(PdfDocument(pdf)) as document:
         points = [document.get_page_size(number) for number in range(len(document))]
-    finally:
-        document.close()
     return [(width * _MM_PER_POINT, height * _MM_PER_POINT) for width, height in points]
 
 

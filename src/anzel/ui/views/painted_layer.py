@@ -88,6 +88,7 @@ class PaintedLayer:
                     return False
         except BaseException:
             self._key = None
+            _unfinished.discard(self)  # the view tells what is wrong: nothing more is on its way
             raise
         finally:
             inner.end()
