@@ -35,6 +35,9 @@ while os.getppid() == int(sys.argv[2]):
 """
 
 
+_WITH_PLATES = next(demo for demo in DEMOS if demo.name == "phone-stand")
+
+
 class Machine:
     """Tells when the whole machine stood still: a process that only sleeps notices it, too."""
 
@@ -143,7 +146,8 @@ class Held:
     def now(self):
         """MB, widgets and threads with the project opened and every step visited."""
         session = self.window._session
-        for demo in (DEMOS[0], self.demo):  # pages keep the fields of what they showed last
+        of_each_kind = (DEMOS[0], _WITH_PLATES, self.demo)
+        for demo in of_each_kind:  # pages keep the fields of what they showed last
             self.look_at(demo.make)
         for step in Step:
             session.navigation.go_to(step)

@@ -92,6 +92,13 @@ class ArtworkFields(QWidget):
             check.setChecked(bool(getattr(item, key)))
             check.blockSignals(False)
 
+    def show_nothing(self) -> None:
+        """Let the fields go, which nothing uses."""
+        clear(self._column)
+        self._shown, self.fields, self.choices, self.checks = (), {}, {}, {}
+        self.text = self.told = None
+        self.hide()
+
     def _values(self, item: AnyOnPlate) -> dict[str, Any]:
         """Return what is chosen now, by the name of the choice."""
         values: dict[str, Any] = {

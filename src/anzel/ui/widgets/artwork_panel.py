@@ -44,9 +44,10 @@ class ArtworkPanel(Fold):
         for item in items:
             self.choice.addItem(f"{item.id}  {_words(item)}", item.id)
         self.choice.setVisible(len(ids) > 1)
-        self.item.setVisible(bool(ids))
         if ids:
             self._show_item(self._item)
+        else:
+            self.item.show_nothing()
 
     def add_lettering(self) -> None:
         """Put lettering on the plate, its text ready to be typed over."""
@@ -131,6 +132,7 @@ class ArtworkPanel(Fold):
         self._item = item_id
         self.choice.setCurrentIndex(self.choice.findData(item_id))
         self.item.show_item(item_id)
+        self.item.show()
 
 
 def _words(item: AnyOnPlate) -> str:

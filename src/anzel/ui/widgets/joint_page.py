@@ -65,9 +65,11 @@ class JointPage(ThingPage):
         self.free.setVisible(is_free)
         (self.free if is_free else self._form).refresh()
         self.alone.refresh()
-        self.opening.setVisible(opening is not None)
-        if opening is not None:
+        if opening is None:
+            self.opening.show_nothing()
+        else:
             self.opening.show_opening(opening.id)
+            self.opening.show()
         rows = self._rows()
         self._lens_index = min(self._lens_index, max(len(rows) - 1, 0))
         self.sizes.clear()

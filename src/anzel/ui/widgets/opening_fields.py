@@ -61,6 +61,12 @@ class OpeningFields(QWidget):
         self.alike.setChecked(opening.alike)
         self.alike.blockSignals(False)
 
+    def show_nothing(self) -> None:
+        """Let the fields go, which nothing uses."""
+        clear(self._column)
+        self._shown, self.fields, self.choices = (), {}, {}
+        self.hide()
+
     def _make(
         self, opening: PlateOpening, edges: tuple[str, ...], stocks: tuple[tuple[str, str], ...],
         alike: int,

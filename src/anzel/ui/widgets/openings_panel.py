@@ -63,9 +63,10 @@ class OpeningsPanel(QWidget):
         for opening in openings:
             self.choice.addItem(f"{opening.id}  {opening.title}", opening.id)
         self.choice.setVisible(len(ids) > 1)
-        self.one.setVisible(bool(ids))
         if ids:
             self._show(self._opening)
+        else:
+            self.one.show_nothing()
 
     def add_opening(self, kind: OpeningKind) -> None:
         """Put an opening on the plate, and show it."""
@@ -84,3 +85,4 @@ class OpeningsPanel(QWidget):
         self._opening = opening_id
         self.choice.setCurrentIndex(self.choice.findData(opening_id))
         self.one.show_opening(opening_id)
+        self.one.show()
