@@ -240,7 +240,7 @@ class Monkey:
                 QPointF(start), QPointF(widget.mapToGlobal(start)), turn, turn,
                 Qt.MouseButton.NoButton, none, Qt.ScrollPhase.NoScrollPhase, False,
             )  # fmt: skip
-            QApplication.sendEvent(widget, event)
+            QApplication.postEvent(widget, event)
         elif kind == "double":
             QTest.mouseDClick(widget, left, pos=start)
         else:
@@ -251,7 +251,8 @@ class Monkey:
                     move = QMouseEvent(
                         QEvent.Type.MouseMove, QPointF(place), there, left, left, none
                     )  # fmt: skip
-                    QApplication.sendEvent(widget, move)
+                    QApplication.postEvent(widget, move)  # as the loop does: errors are told
+                QApplication.processEvents()
             QTest.mouseRelease(widget, left, pos=end if kind == "drag" else start)
 
 

@@ -86,6 +86,19 @@ def test_a_plate_is_picked_and_carried_over_the_table(shelf, session, qtbot):
     assert plate(session, "Rail").z == before.z + 1
 
 
+def test_a_drag_beside_the_plates_turns_the_picture(shelf, session, qtbot):
+    session.selection.pick_whole()
+    view = shelf.standing
+    qtbot.waitUntil(lambda: view.is_drawn, timeout=15_000)
+    before, at = view._camera, QPoint(4, 4)
+    assert view._piece_at(QPointF(at)) == ""
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.mouseMove(view, at + QPoint(30, 8))
+    qtbot.mouseMove(view, at + QPoint(60, 8))
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(60, 8))
+    assert view._camera.azimuth != before.azimuth
+
+
 def test_a_plate_is_placed_by_number_and_a_joint_left_behind_is_named(shelf, session, qtbot):
     shelf.free.join_all()
     session.pick_plate("Rail")

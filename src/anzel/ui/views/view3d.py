@@ -58,7 +58,8 @@ class View3D(View3DCanvas):
             near = (
                 self._mark_near(event.position()) or self._offer_near(event.position()) is not None
             )
-            if not near and self._piece_at(event.position()) == self._carriable:
+            under = "" if near else self._piece_at(event.position())
+            if under and under == self._carriable:
                 self._grasped = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -144,7 +145,10 @@ class View3D(View3DCanvas):
         """The picked plate goes along with the pointer, until it is let go."""
         if self._shown is None or self._solved is None:
             return
-        anchor = self._solved[0].piece(self._carriable).placement.origin
+        pieces = {piece.name: piece for piece in self._solved[0].pieces}
+        if self._carriable not in pieces:  # undone while it is in the maker's hand
+            return
+        anchor = pieces[self._carriable].placement.origin
         places = ((start.x(), start.y()), (to.x(), to.y()))
         size = (self.width(), self.height())
         by = dragged(self._shown.camera, anchor, *places, size, upright=upright)
