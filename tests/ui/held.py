@@ -39,7 +39,10 @@ _WITH_PLATES = next(demo for demo in DEMOS if demo.name == "phone-stand")
 
 
 class Machine:
-    """Tells when the whole machine stood still: a process that only sleeps notices it, too."""
+    """Tells when the machine stood still.
+
+    A process that only sleeps notices it, too, and the host tells what it took of a processor.
+    """
 
     def __init__(self):
         self._file = tempfile.NamedTemporaryFile("r")  # noqa: SIM115
@@ -53,6 +56,12 @@ class Machine:
         pauses = [tuple(map(float, line.split())) for line in self._file]
         return sum(max(min(end, last) - max(start, first), 0.0) for first, last in pauses)
 
+    def taken(self):
+        """Seconds that the host took of each processor since the start; see proc(5) on steal."""
+        rows = Path("/proc/stat").read_text().splitlines()
+        each = [row.split() for row in rows if row.startswith("cpu") and row[3] != " "]
+        return [int(row[8]) / os.sysconf("SC_CLK_TCK") for row in each]
+
 
 class Held:
     """Freezes of the interface thread, and what the process holds."""
@@ -62,6 +71,7 @@ class Held:
     def __init__(self, window, demo):
         self.window, self.demo, self.machine = window, demo, Machine()
         self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
+        self._taken = self.machine.taken()
         self.widgets = Counter()
         self._timer = QTimer()
         self._timer.timeout.connect(self._beat)
@@ -84,16 +94,17 @@ class Held:
                 print("froze in", " < ".join(reversed(own)), flush=True)
 
     def _beat(self):
-        now = time.monotonic()
+        now, taken = time.monotonic(), self.machine.taken()
         froze = now - self._last
         if froze > self.FREEZE:
-            machine = self.machine.stood_still(self._last, now)
+            stolen = max(b - a for a, b in zip(self._taken, taken, strict=True))
+            machine = max(self.machine.stood_still(self._last, now), stolen)
             print(f"froze for {froze:.1f} s, the machine for {machine:.1f} s", flush=True)
             froze -= machine
             self.freezes += froze > self.FREEZE
             now = time.monotonic()
         self.longest = max(self.longest, froze)
-        self._last = now
+        self._last, self._taken = now, taken
 
     def settle(self):
         """Wait until nothing is worked out any more."""
