@@ -161,11 +161,15 @@ class Task(Generic[Result]):
 class Background:
     """Runs tasks one after the other on a thread of its own.
 
-    `watched` is called on the owner's thread when a task is started or is over.
+    `watched` is called on the owner's thread when a task is started or is over. `post_begin` makes
+    the call that begins a task, where that is to wait for more than `post`.
     """
 
-    def __init__(self, post: Post, name: str = "anzel-work") -> None:
+    def __init__(
+        self, post: Post, name: str = "anzel-work", post_begin: Post | None = None
+    ) -> None:  # fmt: skip
         self._post, self._worker = post, Worker(name)
+        self._post_begin = post_begin or post
         self._tasks: list[Task[Any]] = []
         self.watched: Callable[[], None] = _nobody
         self.is_closed = False
@@ -202,7 +206,7 @@ class Background:
             task.cancel()
             return task
         self._tasks.append(task)
-        self._post(task.begin)
+        self._post_begin(task.begin)
         self.watched()
         return task
 

@@ -30,8 +30,9 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _TOO_MANY = 20_000, 5_000_000
-"""New objects for which garbage is collected in a long rest, and among them without a rest."""
+_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 5_000_000
+"""New objects for which garbage is collected in a long rest, in a short one, and without one; more
+of them take longer."""
 _RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
 """Seconds without a key, a click or a move of the mouse, and without work."""
 _INPUT = {
@@ -81,7 +82,7 @@ class Housekeeping(QObject):
         if rest > _AWAY and not self._is_thorough:
             self._is_thorough = True
             gc.unfreeze()
-        elif rest > _LONG_REST and new > _WORTH_IT:
+        elif (rest > _LONG_REST and new > _WORTH_IT) or (rest > _RESTS_AFTER and new > _MANY):
             self._is_thorough = False
         else:
             if new > _TOO_MANY:

@@ -39,7 +39,7 @@ from anzel.ui.steps.step_page import FollowingPage
 from anzel.ui.steps.step_rail import StepRail
 from anzel.ui.theme import text_scale
 from anzel.ui.view_commands import ViewCommands
-from anzel.ui.views.painted_layer import all_are_painted
+from anzel.ui.views.painted_layer import AfterPainting, all_are_painted
 from anzel.ui.widgets.ripple_bar import RippleBar
 from anzel.ui.widgets.stock_strip import StockStrip
 from anzel.ui.window_memory import remember_window
@@ -72,9 +72,12 @@ class MainWindow(QMainWindow):
         self._main_thread = MainThread(self)
         self.jobs = Background(self._main_thread.post)
         self.squeezing = Background(self._main_thread.post, "anzel-squeeze")
-        self.proving = Background(self._main_thread.post, "anzel-proof")
+        self._centre = QWidget()
+        self._painting_pause = PaintingPause(self._centre)
+        after_painting = AfterPainting(self._painting_pause, self).post
+        self.proving = Background(self._main_thread.post, "anzel-proof", after_painting)
         self._changes = Background(self._main_thread.post, "anzel-changes")
-        self._layouts = Background(self._main_thread.post, "anzel-layouts")
+        self._layouts = Background(self._main_thread.post, "anzel-layouts", after_painting)
         self._files = Background(self._main_thread.post, "anzel-files")
         session.work_in(self._changes, self._layouts)
         self.commands = Commands(self, session, settings, self.jobs, self._files)
@@ -105,14 +108,12 @@ class MainWindow(QMainWindow):
         self._rail = StepRail(session)
         middle.addWidget(self._rail)
         middle.addWidget(self._stack, 1)
-        centre = QWidget()
-        self._painting_pause = PaintingPause(centre)
-        column = QVBoxLayout(centre)
+        column = QVBoxLayout(self._centre)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(StockStrip(session))
         column.addLayout(middle, 1)
-        self.setCentralWidget(centre)
+        self.setCentralWidget(self._centre)
         self.ripple = RippleBar(session, self.jobs, self.proving)
         self.setStatusBar(self.ripple)
         self.setAcceptDrops(True)

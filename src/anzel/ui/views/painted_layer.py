@@ -4,21 +4,23 @@ A large picture is painted a little at a time, so that the window never stands s
 """
 
 from collections.abc import Callable, Iterable, Iterator
-from time import perf_counter
+from time import monotonic, perf_counter
 from weakref import WeakSet
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QPainter, QPixmap, QTransform
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
 from anzel.app.number_display import number_format
+from anzel.ui.painting import PaintingPause
 from anzel.ui.theme import colour, is_dark, text_scale
 
 PaintStep = Callable[[QPainter], None]
 _AT_A_TIME = 0.02
 """Seconds of painting before the window does something else."""
-
+_LOOK_MS, _LONGEST = 4, 0.3
+"""Between two looks whether all is painted, and the seconds that work waits for it."""
 
 _unfinished: "WeakSet[PaintedLayer]" = WeakSet()
 
@@ -98,3 +100,31 @@ class PaintedLayer:
 def all_are_painted() -> bool:
     """Return whether every picture on view is finished."""
     return not any(layer.is_on_view for layer in _unfinished)
+
+
+class AfterPainting(QTimer):
+    """Makes calls once what has changed is painted, so that work does not compete with that."""
+
+    def __init__(self, pause: PaintingPause, parent: QObject) -> None:
+        super().__init__(parent)
+        self._pause = pause
+        self._calls: list[Callable[[], None]] = []
+        self._since = 0.0
+        self.setInterval(_LOOK_MS)
+        self.timeout.connect(self._look)
+
+    def post(self, call: Callable[[], None]) -> None:
+        """Make a call then; this is for the main thread."""
+        self._calls.append(call)
+        if not self.isActive():
+            self._since = monotonic()
+            self.start()
+
+    def _look(self) -> None:
+        waits = self._pause.isActive() or not all_are_painted()
+        if waits and monotonic() < self._since + _LONGEST:
+            return
+        self.stop()
+        calls, self._calls = self._calls, []
+        for call in calls:
+            call()
