@@ -9,11 +9,11 @@ For each project, in a process of its own:
 - *follows*: from a changed reading until the window shows the new project, ms, median and worst.
 - *all there*: until proof, layout and picture of it have arrived too, and how many times that is
   of what they take alone (*alone*: one after the other, without a window, in another process).
-- *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, and
-  in brackets the longest that it computed between two beats itself, which other programs on the
-  machine do not change; while readings changed, while steps were walked through (first and later
-  visits, once their pages were made, which happens while the maker rests), while the standing view
-  was turned, and while the project was saved and opened again.
+- *still*: the longest that the interface thread stood still, ms, by a heartbeat every 5 ms, less
+  what the host of a virtual machine took of a processor meanwhile, and in brackets the longest
+  that it computed between two beats itself; while readings changed, while steps were walked
+  through (first and later visits, once their pages were made, which happens while the maker
+  rests), while the standing view was turned, and while the project was saved and opened again.
 - *frames*: pictures a second while the standing view is turned.
 - *MB*: what the window's process holds once every step was visited, and its helpers beside it.
 

@@ -1,5 +1,6 @@
 """How long the interface thread stands still, and how much of the machine others have taken."""
 
+import os
 import time
 from collections.abc import Callable, Iterable
 from pathlib import Path
@@ -14,8 +15,18 @@ Still = tuple[float, float]
 """The longest standstill, and the longest that the interface thread computed meanwhile, ms."""
 
 
+def taken() -> list[float]:
+    """Seconds that the host of this machine took of each processor so far; see proc(5) on steal."""
+    rows = Path("/proc/stat").read_text().splitlines()
+    each = [row.split() for row in rows if row.startswith("cpu") and row[3] != " "]
+    return [int(row[8]) / os.sysconf("SC_CLK_TCK") for row in each]
+
+
 class Heart:
-    """Beats every 5 ms on the interface thread, and remembers the longest pause."""
+    """Beats every 5 ms on the interface thread, and remembers the longest pause.
+
+    What the host of this machine took of a processor meanwhile does not count.
+    """
 
     def __init__(self) -> None:
         self.forget()
@@ -27,10 +38,11 @@ class Heart:
         self._timer.start(round(BEAT * 1000))
 
     def _beat(self) -> None:
-        now, own = time.perf_counter(), time.thread_time()
-        self._longest = max(self._longest, now - self._last - BEAT)
+        now, own, gone = time.perf_counter(), time.thread_time(), taken()
+        stolen = max(b - a for a, b in zip(self._taken, gone, strict=True))
+        self._longest = max(self._longest, now - self._last - BEAT - stolen)
         self._own = max(self._own, own - self._own_last)
-        self._last, self._own_last = now, own
+        self._last, self._own_last, self._taken = now, own, gone
         if self._until():
             self._loop.quit()
 
@@ -53,6 +65,7 @@ class Heart:
         """Begin anew."""
         self._longest, self._last = 0.0, time.perf_counter()
         self._own, self._own_last = 0.0, time.thread_time()
+        self._taken = taken()
 
     @property
     def longest(self) -> Still:

@@ -25,6 +25,9 @@ from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.forms import FORMS
 
+sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
+from heart import taken
+
 SLEEPER = """
 import os, sys, time
 while os.getppid() == int(sys.argv[2]):
@@ -56,12 +59,6 @@ class Machine:
         pauses = [tuple(map(float, line.split())) for line in self._file]
         return sum(max(min(end, last) - max(start, first), 0.0) for first, last in pauses)
 
-    def taken(self):
-        """Seconds that the host took of each processor since the start; see proc(5) on steal."""
-        rows = Path("/proc/stat").read_text().splitlines()
-        each = [row.split() for row in rows if row.startswith("cpu") and row[3] != " "]
-        return [int(row[8]) / os.sysconf("SC_CLK_TCK") for row in each]
-
 
 class Held:
     """Freezes of the interface thread, and what the process holds."""
@@ -71,7 +68,7 @@ class Held:
     def __init__(self, window, demo):
         self.window, self.demo, self.machine = window, demo, Machine()
         self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
-        self._taken = self.machine.taken()
+        self._taken = taken()
         self.widgets = Counter()
         self._timer = QTimer()
         self._timer.timeout.connect(self._beat)
@@ -94,17 +91,17 @@ class Held:
                 print("froze in", " < ".join(reversed(own)), flush=True)
 
     def _beat(self):
-        now, taken = time.monotonic(), self.machine.taken()
+        now, gone = time.monotonic(), taken()
         froze = now - self._last
         if froze > self.FREEZE:
-            stolen = max(b - a for a, b in zip(self._taken, taken, strict=True))
+            stolen = max(b - a for a, b in zip(self._taken, gone, strict=True))
             machine = max(self.machine.stood_still(self._last, now), stolen)
             print(f"froze for {froze:.1f} s, the machine for {machine:.1f} s", flush=True)
             froze -= machine
             self.freezes += froze > self.FREEZE
             now = time.monotonic()
         self.longest = max(self.longest, froze)
-        self._last, self._taken = now, taken
+        self._last, self._taken = now, gone
 
     def settle(self):
         """Wait until nothing is worked out any more."""
