@@ -1,6 +1,6 @@
 """What is painted of sheets on the table, worked out once for each layout.
 
-A piece's own paths are made once and then moved: by Qt, because a job has hundreds of copies.
+A piece's own paths are made once; where its copies lie on the table is for the painter.
 """
 
 from collections.abc import Iterable, Mapping
@@ -10,7 +10,6 @@ from PySide6.QtGui import QPainterPath, QTransform
 
 from anzel.app.number_display import shown_length, shown_share
 from anzel.app.views.layout_editor import PlacedSheet
-from anzel.geometry.rigid_transform import RigidTransform
 from anzel.layout.layout import Layout, PlacedPiece, SheetPlan
 from anzel.nesting.problem import ContainerKind
 from anzel.structure.line_work import LineOperation
@@ -24,15 +23,13 @@ OwnPaths = dict[tuple[int, bool], tuple[Piece, QPainterPath, LinePaths]]
 
 @dataclass(frozen=True)
 class SheetPaths:
-    """A sheet's edge, the inside of its margin, its pieces' outlines and lines, mm on the table.
+    """A sheet's edge and the inside of its margin, mm on the table.
 
     Its title, and how much of it is used.
     """
 
     edge: QPainterPath
     inside: QPainterPath
-    outlines: list[QPainterPath]
-    lines: list[LinePaths]
     title: str
     used: str
 
@@ -53,21 +50,31 @@ class PiecePaths:
     ) -> list[SheetPaths]:
         """Return what is painted of sheets; `names` are the stocks'."""
         self._kept = _of_pieces((spread.plan for spread in sheets), self._ready, self._kept)
-        return [self._of_sheet(spread, names) for spread in sheets]
+        return [_of_sheet(spread, names) for spread in sheets]
 
-    def _of_sheet(self, spread: PlacedSheet, names: Mapping[str, str]) -> SheetPaths:
-        plan, outlines, lines = spread.plan, [], []
-        for laid in plan.placed:
-            _, outline, own = self._kept[id(laid.piece), laid.transform.over]
-            there = _to_qt(laid.transform) * QTransform.fromTranslate(spread.x, spread.y)
-            outlines.append(there.map(outline))
-            lines.append({operation: there.map(path) for operation, path in own.items()})
-        inside = spread.inside
-        return SheetPaths(
-            polygon_path(plan.polygon, spread.x, spread.y),
-            QPainterPath() if inside.is_empty else polygon_path(inside, spread.x, spread.y),
-            outlines, lines, _title(spread, names), _used(spread),
-        )  # fmt: skip
+    def of_piece(self, laid: PlacedPiece) -> tuple[QPainterPath, LinePaths]:
+        """Return the outline and the lines of a piece on one of those sheets, as it was drawn."""
+        _, outline, lines = self._kept[id(laid.piece), laid.transform.over]
+        return outline, lines
+
+
+def on_table(laid: PlacedPiece, spread: PlacedSheet) -> QTransform:
+    """Return how a piece as it was drawn comes to lie on the table."""
+    transform = laid.transform
+    flip = -1.0 if transform.over else 1.0
+    return QTransform(
+        transform.cosine * flip, transform.sine * flip, -transform.sine, transform.cosine,
+        transform.dx + spread.x, transform.dy + spread.y,
+    )  # fmt: skip
+
+
+def _of_sheet(spread: PlacedSheet, names: Mapping[str, str]) -> SheetPaths:
+    inside = spread.inside
+    return SheetPaths(
+        polygon_path(spread.plan.polygon, spread.x, spread.y),
+        QPainterPath() if inside.is_empty else polygon_path(inside, spread.x, spread.y),
+        _title(spread, names), _used(spread),
+    )  # fmt: skip
 
 
 def _title(spread: PlacedSheet, names: Mapping[str, str]) -> str:
@@ -100,11 +107,3 @@ def _own_paths(laid: PlacedPiece) -> tuple[Piece, QPainterPath, LinePaths]:
         if line.operation is LineOperation.CUT or line.is_back is laid.transform.over
     )  # fmt: skip
     return laid.piece, region_path(laid.piece.region), lines
-
-
-def _to_qt(transform: RigidTransform) -> QTransform:
-    flip = -1.0 if transform.over else 1.0
-    return QTransform(
-        transform.cosine * flip, transform.sine * flip, -transform.sine, transform.cosine,
-        transform.dx, transform.dy,
-    )  # fmt: skip

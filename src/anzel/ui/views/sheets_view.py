@@ -32,7 +32,7 @@ from anzel.ui.views.joint_markers import paint_pin
 from anzel.ui.views.line_painting import paint_faces, paint_lines
 from anzel.ui.views.painted_layer import PaintedLayer, PaintStep
 from anzel.ui.views.screen_paths import polygon_path
-from anzel.ui.views.sheet_paths import PiecePaths, SheetPaths
+from anzel.ui.views.sheet_paths import PiecePaths, SheetPaths, on_table
 from anzel.ui.views.zoom_canvas import ZoomCanvas, adds
 
 _STEP, _LARGE_STEP = 1.0, 10.0
@@ -191,15 +191,16 @@ class SheetsView(ZoomCanvas):
     def _paint_piece(
         self, painter: QPainter, number: int, index: int, *, is_picked: bool = False
     ) -> None:
-        spread, paths, transform = self._table.sheets[number], self._paths[number], self.transform
+        spread = self._table.sheets[number]
         laid = spread.plan.placed[index]
+        outline, lines = self.pieces.of_piece(laid)
+        transform = on_table(laid, spread) * self.transform
         tint = sheet_colour(self._tints.get(laid.piece.stock_id, "#e8d3ad"))
         painter.setPen(QPen(colour("accent" if is_picked else "ink"), 2.2 if is_picked else 1.0))
         painter.setBrush(tint)
-        painter.drawPath(transform.map(paths.outlines[index]))
-        if lines := paths.lines[index]:
-            paint_lines(painter, lines, transform)
-        paint_faces(painter, laid, QTransform.fromTranslate(spread.x, spread.y) * transform)
+        painter.drawPath(transform.map(outline))
+        paint_lines(painter, lines, transform)
+        paint_faces(painter, laid, QTransform.fromTranslate(spread.x, spread.y) * self.transform)
         self._paint_name(painter, spread, laid)
 
     def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
