@@ -364,16 +364,21 @@ def main(seed, seconds):
         if freezes or after[0] > 1.5 * before[0] or after[1] > before[1]:
             raised.append("it froze, or it holds more than before")
             print(raised[-1], flush=True)
-    start = time.monotonic()
-    window.commands.may_leave = lambda: True
-    window.close()
-    took = time.monotonic() - start
+    took = closed(window)
     guard.release()
     if took > CLOSES_WITHIN or window.isVisible():
         raised.append("closing")
     wait_for_threads(10)
     print(f"{len(monkey.done)} things done, closed in {took:.2f} s", flush=True)
     return raised
+
+
+def closed(window):
+    """Close the window. Returns the seconds that it took."""
+    start = time.monotonic()
+    window.commands.may_leave = lambda: True
+    window.close()
+    return time.monotonic() - start
 
 
 if __name__ == "__main__":

@@ -249,7 +249,7 @@ class MainWindow(QMainWindow):
 
     def _changed(self, changed: Changed) -> None:
         session = self._session
-        if changed in (Changed.PROJECT, Changed.OPENED):
+        if changed in (Changed.PROJECT, Changed.OPENED, Changed.STEP):
             use_numbers(session, self._settings.preferences)
             self._painting_pause.begin()
         self._stack.setCurrentWidget(self._step(session.navigation.step))
