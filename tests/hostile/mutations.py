@@ -40,7 +40,7 @@ from anzel.core.typeface import lettering_font
 from anzel.drawings.reader import read_drawing
 from anzel.geometry.letter_outlines import letter_outlines
 from anzel.materials.fits import FitRule, KerfAt
-from anzel.output.cut_file_reader import parse_cut_file
+from anzel.output.cut_file_reader import parse_cut_file, read_lines
 from anzel.output.nesting_json import read_problem
 from anzel.project.demos import herb_stand
 from anzel.project.derive import solved_structure_of
@@ -160,11 +160,11 @@ def sound(kind: str) -> bytes:
 
 
 def _file(read, ending):
-    def run(content: bytes) -> None:
+    def run(content: bytes) -> object:
         with tempfile.NamedTemporaryFile(suffix=ending, dir=_memory()) as file:
             file.write(content)
             file.flush()
-            read(Path(file.name))
+            return read(Path(file.name))
 
     return run
 
@@ -203,6 +203,8 @@ READERS = {
     "svg refit": ("svg", _refit(".svg")), "dxf refit": ("dxf", _refit(".dxf")),
     "svg cut": ("svg", lambda content: parse_cut_file(content, ".svg")),
     "dxf cut": ("dxf", lambda content: parse_cut_file(content, ".dxf")),
+    "svg lines": ("svg", lambda content: read_lines(content, ".svg")),
+    "dxf lines": ("dxf", lambda content: read_lines(content, ".dxf")),
     "font": ("font", lambda content: letter_outlines("Moß 3", 9.0, content)),
     "png": ("png", _picture),
     "jpeg": ("jpeg", _picture),

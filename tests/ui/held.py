@@ -69,7 +69,8 @@ class Held:
         self.window, self.demo, self.machine = window, demo, Machine()
         self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
         self._taken = taken()
-        self.widgets = Counter()
+        self.widgets, self.threads = Counter(), Counter()
+        self._size = window.size()
         self._timer = QTimer()
         self._timer.timeout.connect(self._beat)
         self._timer.start(20)
@@ -154,6 +155,10 @@ class Held:
     def now(self):
         """MB, widgets and threads with the project opened and every step visited."""
         session = self.window._session
+        self.window.showNormal()
+        self.window.resize(self._size)  # what is painted is kept as large as the views
+        if (field := QApplication.focusWidget()) is not None:
+            field.clearFocus()  # a list takes its editor away
         of_each_kind = (DEMOS[0], _WITH_PLATES, self.demo)
         for demo in of_each_kind:  # pages keep the fields of what they showed last
             self.look_at(demo.make)
@@ -168,8 +173,10 @@ class Held:
         held = next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) // 1000
         widgets = Counter(f"{type(w).__name__} of {_owner(w)}" for w in QApplication.allWidgets())
         print("more widgets:", dict((widgets - self.widgets).most_common(12)), flush=True)
-        self.widgets = widgets
-        return held, widgets.total(), threading.active_count()
+        threads = Counter(thread.name for thread in threading.enumerate())
+        print("more threads:", dict(threads - self.threads), flush=True)
+        self.widgets, self.threads = widgets, threads
+        return held, widgets.total(), threads.total()
 
 
 def _owner(widget):

@@ -30,9 +30,9 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 5_000_000
-"""New objects for which garbage is collected in a long rest, in a short one, and without one; more
-of them take longer."""
+_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 2_000_000
+"""New objects for which garbage is collected in a long rest and in a short one. Of more than the
+last it is collected when the maker is away: that takes more than half a second."""
 _RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
 """Seconds without a key, a click or a move of the mouse, and without work."""
 _INPUT = {
@@ -79,16 +79,15 @@ class Housekeeping(QObject):
     def _collect(self, rest: float) -> None:
         """Collect garbage; all of it at most once in a while that the maker is away."""
         new = gc.get_count()[0]
-        if rest > _AWAY and not self._is_thorough:
-            self._is_thorough = True
-            gc.unfreeze()
-        elif (rest > _LONG_REST and new > _WORTH_IT) or (rest > _RESTS_AFTER and new > _MANY):
-            self._is_thorough = False
-        else:
-            if new > _TOO_MANY:
-                gc.collect(0)
+        is_away = rest > _AWAY and not self._is_thorough
+        enough = _WORTH_IT if rest > _LONG_REST else _MANY if rest > _RESTS_AFTER else _TOO_MANY
+        if not is_away and new <= enough:
             return
-        gc.collect()
+        self._is_thorough = is_away
+        if is_away:
+            gc.unfreeze()
+        if is_away or new <= _TOO_MANY:
+            gc.collect()
         gc.freeze()
         start_thread(give_back, "anzel-giving-back")
 
