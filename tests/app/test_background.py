@@ -5,6 +5,7 @@ import threading
 import pytest
 from tests.told import in_mm
 
+from anzel.app import worker
 from anzel.app.actions import ACTIONS, MENUS
 from anzel.app.background import Background, Newest
 from anzel.app.crash_reports import keep_report, reports_folder
@@ -168,8 +169,8 @@ def test_pictures_that_have_begun_arrive_and_the_overtaken_are_never_made():
 
 
 def test_a_result_is_taken_or_arrives_but_not_both():
-    background, waiting, told = Background(None), [], []
-    background._post = waiting.append
+    waiting, told = [], []
+    background = Background(waiting.append)
     task = background.start(lambda task: 42, done=told.append, failed=told.append)
     assert task.take(5) == 42
     wrong = background.start(
@@ -275,3 +276,14 @@ def test_trouble_is_marked_on_its_step(project):
     assert [f.code for f in findings_before_cutting(bare, None)] == ["stock-not-measured"]
     small = stock_edits.change_stock(project, "birch-6", sheets=(SheetSize(width=60, height=60),))
     assert status_of(small, Step.SHEETS, laid(small)).words == "1 piece too large"
+
+
+def test_a_thread_without_work_ends_and_the_next_call_has_another(monkeypatch):
+    monkeypatch.setattr(worker, "_IDLE", 0.02)
+    working = worker.Worker("a-worker")
+    first = working.submit(threading.current_thread).result(5)
+    first.join(5)
+    assert not first.is_alive()
+    second = working.submit(threading.current_thread).result(5)
+    assert second is not first
+    working.close()

@@ -38,6 +38,7 @@ while os.getppid() == int(sys.argv[2]):
 """
 
 
+IDLE_MS = 12_000
 _WITH_PLATES = next(demo for demo in DEMOS if demo.name == "phone-stand")
 
 
@@ -166,6 +167,7 @@ class Held:
             session.navigation.go_to(step)
             self.settle()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        QTest.qWait(IDLE_MS)  # until threads that have nothing to do have ended
         gc.unfreeze()
         gc.collect()
         memory.give_back()

@@ -8,8 +8,9 @@ The threads are daemons: a job that does not stop when it is asked to ends with 
 import sys
 from collections.abc import Callable
 from concurrent.futures import Future
-from queue import SimpleQueue
-from threading import Thread
+from contextlib import suppress
+from queue import Empty, SimpleQueue
+from threading import Lock, Thread
 from time import monotonic
 from typing import TypeVar
 from weakref import WeakSet
@@ -18,6 +19,8 @@ Result = TypeVar("Result")
 _TURN = 0.00002
 """Seconds that a thread may go on while another waits; Python's own are 0.005, and the interface
 asks for its turn hundreds of times for one picture."""
+_IDLE = 10.0
+"""Seconds without work after which a worker's thread ends; the next call starts another."""
 _threads: WeakSet[Thread] = WeakSet()
 
 
@@ -49,12 +52,13 @@ def take_short_turns() -> None:
 
 
 class Worker:
-    """Runs calls one after the other on a thread of its own, started with the first."""
+    """Runs calls one after the other on a thread of its own, which is there while it is needed."""
 
     def __init__(self, name: str) -> None:
         self._name = name
         self._calls: SimpleQueue[Callable[[], None] | None] = SimpleQueue()
         self._thread: Thread | None = None
+        self._lock = Lock()
         self._closed = False
 
     def submit(self, work: Callable[[], Result]) -> "Future[Result]":
@@ -72,9 +76,10 @@ class Worker:
             else:
                 future.set_result(result)
 
-        self._calls.put(call)
-        if self._thread is None and not self._closed:
-            self._thread = start_thread(self._run, self._name)
+        with self._lock:
+            self._calls.put(call)
+            if self._thread is None and not self._closed:
+                self._thread = start_thread(self._run, self._name)
         return future
 
     def close(self) -> None:
@@ -83,5 +88,15 @@ class Worker:
         self._calls.put(None)
 
     def _run(self) -> None:
-        while (call := self._calls.get()) is not None:
+        while (call := self._next()) is not None:
             call()
+
+    def _next(self) -> Callable[[], None] | None:
+        """Wait for the next call; None ends the thread."""
+        with suppress(Empty):
+            return self._calls.get(timeout=_IDLE)
+        with self._lock:
+            if self._calls.empty():
+                self._thread = None
+                return None
+        return self._calls.get()
