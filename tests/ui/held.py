@@ -84,13 +84,9 @@ class Held:
             time.sleep(0.1)
             if self._last != told and time.monotonic() - self._last > self.FREEZE:
                 told = self._last
-                stack = traceback.extract_stack(
-                    sys._current_frames()[threading.main_thread().ident]
-                )
-                own = [
-                    f"{Path(s.filename).name}:{s.lineno}" for s in stack if "anzel" in s.filename
-                ]
-                print("froze in", " < ".join(reversed(own)), flush=True)
+                for thread in threading.enumerate():
+                    if where := _where(thread):
+                        print(f"froze, {thread.name} in {where}", flush=True)
 
     def _beat(self):
         now, gone = time.monotonic(), taken()
@@ -179,6 +175,14 @@ class Held:
         print("more threads:", dict(threads - self.threads), flush=True)
         self.widgets, self.threads = widgets, threads
         return held, widgets.total(), threads.total()
+
+
+def _where(thread):
+    """The lines of ours that a thread is in, the last first; "" for one that waits for work."""
+    frame = sys._current_frames().get(thread.ident)
+    stack = traceback.extract_stack(frame) if frame else []
+    own = [f"{Path(s.filename).name}:{s.lineno}" for s in stack if "/src/anzel/" in s.filename]
+    return "" if own and own[-1].startswith("worker.py") else " < ".join(reversed(own))
 
 
 def _owner(widget):
