@@ -32,8 +32,8 @@ from anzel.test_pieces.registry import make_test_piece
 JobsOfSheets = tuple[SheetJob, ...]
 _SMALL = 24
 """Small results that are kept, each for one of the last structures."""
-_MOST = 48_000_000
-"""Bytes of solved structures that are kept, and as many of layouts and of jobs: the present one and
+_MOST, _MOST_LAID = 48_000_000, 16_000_000
+"""Bytes of solved structures that are kept, and of layouts and of jobs each: the present one and
 the last of undo, hundreds of small ones and at least two however large they are."""
 _A_CORNER, _A_PIECE = 2_000, 6_000
 """Bytes that a corner of an outline takes with its segment, feature and GEOS shape, and a piece;
@@ -239,7 +239,7 @@ def _forecast(
     return forecast(solved, doubts, dict(readings), dict(wanted))
 
 
-@memo(_bytes_of_layout, _MOST)
+@memo(_bytes_of_layout, _MOST_LAID)
 def _layout(
     structure: AnyForm, fit_context: FitContext, available: AvailableSheets,
     settings: SheetSettings,
@@ -250,7 +250,7 @@ def _layout(
     return lay_out(pieces, available, settings, hidden=hidden_fronts(build), marked=marked)
 
 
-@memo(_bytes_of_jobs, _MOST)
+@memo(_bytes_of_jobs, _MOST_LAID)
 def _job(
     plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float
 ) -> JobsOfSheets:
