@@ -10,21 +10,19 @@ Result = TypeVar("Result")
 Argument = TypeVar("Argument")
 Arguments = ParamSpec("Arguments")
 
-_LEAST = 2
-"""Results that are kept however large they are: the present one and the one before."""
-
 
 class Memo(Generic[Arguments, Result]):
     """A function whose results are kept by its arguments, up to so many bytes in all.
 
-    `weigh` estimates the bytes of a result. Threads may share it; two that ask for the same at the
-    same time may both compute it.
+    `weigh` estimates the bytes of a result; the last `least` results are kept however large they
+    are. Threads may share it; two that ask for the same at the same time may both compute it.
     """
 
     def __init__(
-        self, function: Callable[Arguments, Result], weigh: Callable[[Result], int], most: int
-    ) -> None:
-        self._function, self._weigh, self._most = function, weigh, most
+        self, function: Callable[Arguments, Result], weigh: Callable[[Result], int], most: int,
+        least: int,
+    ) -> None:  # fmt: skip
+        self._function, self._weigh, self._most, self._least = function, weigh, most, least
         self._kept: OrderedDict[object, tuple[Result, int]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
@@ -43,7 +41,7 @@ class Memo(Generic[Arguments, Result]):
             if key not in self._kept:
                 self._kept[key] = result, weight
                 self._bytes += weight
-            while self._bytes > self._most and len(self._kept) > _LEAST:
+            while self._bytes > self._most and len(self._kept) > self._least:
                 self._bytes -= self._kept.popitem(last=False)[1][1]
             # what another thread has put there meanwhile is the same: one of both stays
             return self._kept[key][0] if key in self._kept else result
@@ -66,10 +64,13 @@ class Memo(Generic[Arguments, Result]):
 
 
 def memo(
-    weigh: Callable[[Result], int], most: int
+    weigh: Callable[[Result], int], most: int, least: int = 2
 ) -> Callable[[Callable[Arguments, Result]], Memo[Arguments, Result]]:
-    """Return a decorator that keeps a function's results, up to `most` bytes in all."""
-    return lambda function: Memo(function, weigh, most)
+    """Return a decorator that keeps a function's results, up to `most` bytes in all.
+
+    The last `least` are kept however large they are.
+    """
+    return lambda function: Memo(function, weigh, most, least)
 
 
 def latest(function: Callable[[Argument], Result]) -> Callable[[Argument], Result]:

@@ -32,9 +32,10 @@ from anzel.test_pieces.registry import make_test_piece
 JobsOfSheets = tuple[SheetJob, ...]
 _SMALL = 24
 """Small results that are kept, each for one of the last structures."""
-_MOST, _MOST_LAID = 48_000_000, 16_000_000
+_MOST, _MOST_LAID, _LEAST_LAID = 48_000_000, 16_000_000, 8
 """Bytes of solved structures that are kept, and of layouts and of jobs each: the present one and
-the last of undo, hundreds of small ones and at least two however large they are."""
+the last of undo, hundreds of small ones. However large they are two structures are kept, and eight
+layouts, because each is of one stock; they share their pieces."""
 _A_CORNER, _A_PIECE = 2_000, 6_000
 """Bytes that a corner of an outline takes with its segment, feature and GEOS shape, and a piece;
 measured over the demos and 900 joints."""
@@ -239,7 +240,7 @@ def _forecast(
     return forecast(solved, doubts, dict(readings), dict(wanted))
 
 
-@memo(_bytes_of_layout, _MOST_LAID)
+@memo(_bytes_of_layout, _MOST_LAID, _LEAST_LAID)
 def _layout(
     structure: AnyForm, fit_context: FitContext, available: AvailableSheets,
     settings: SheetSettings,
@@ -250,7 +251,7 @@ def _layout(
     return lay_out(pieces, available, settings, hidden=hidden_fronts(build), marked=marked)
 
 
-@memo(_bytes_of_jobs, _MOST_LAID)
+@memo(_bytes_of_jobs, _MOST_LAID, _LEAST_LAID)
 def _job(
     plans: tuple[SheetPlan, ...], how: JobSettings, kerf: float, outset: float
 ) -> JobsOfSheets:
