@@ -18,7 +18,7 @@ from anzel.core.collecting import COLLECT_AFTER
 from anzel.helpers.serving import serve
 
 _RUN = "import sys; from anzel.helpers.fork_server import run; run(int(sys.argv[1]))"
-_NICER = 10
+NICER = 10
 """Helpers leave the processor to the window where both want it, see sched(7). They stay in its
 session: between two sessions Linux shares out evenly, however nice one is."""
 _NUMBER_BYTES = 8
@@ -82,7 +82,7 @@ class ForkServer:
 
 def run(descriptor: int) -> None:
     """Fork helpers off until the other side is gone; this runs in the fork server."""
-    os.nice(_NICER)
+    os.nice(NICER)
     gc.set_threshold(*COLLECT_AFTER)
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # so that helpers that end leave no entry
     control = socket.socket(fileno=descriptor)

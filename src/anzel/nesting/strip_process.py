@@ -11,11 +11,14 @@ import sys
 import threading
 from typing import Any
 
+from anzel.helpers.fork_server import NICER
+
 
 def main() -> None:
     """Solve what standard input asks for."""
     import spyrrow
 
+    os.nice(NICER)
     asked = json.load(sys.stdin)
     items = [
         spyrrow.Item(each["id"], [tuple(p) for p in each["shape"]], each["count"], each["turns"])

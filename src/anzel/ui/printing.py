@@ -20,6 +20,8 @@ _MM_PER_POINT = 25.4 / 72
 """A PDF's unit (ISO 32000-1, 8.3.2.3)."""
 _MOST_DPI = 300
 """Finer than lines need to be, and a page stays under 40 MB in memory up to A3."""
+_BAND = 200
+"""Rows of pixels that are printed at once: nobody else has the interpreter meanwhile."""
 _ALIKE = 1.0
 """Pages and paper that differ by less than this, mm, are of one size."""
 
@@ -100,7 +102,12 @@ def _print_page(printer: QPrinter, painter: QPainter, page: PrintedPage) -> None
     elif not painter.begin(printer):
         raise FileError("The printer does not answer.", hint="Look whether it is on.")
     dots = printer.resolution() / 25.4
-    painter.drawImage(QRectF(0, 0, page.width * dots, page.height * dots), page.image)
+    image, rows = page.image, page.image.height()
+    across, row = page.width * dots, page.height * dots / rows
+    for top in range(0, rows, _BAND):
+        high = min(_BAND + 1, rows - top)  # with a row of the next one, so that no seam shows
+        band = image.copy(0, top, image.width(), high)
+        painter.drawImage(QRectF(0, top * row, across, high * row), band)
 
 
 def _goes_on(page: tuple[float, float], paper: tuple[float, float]) -> bool:
