@@ -74,9 +74,9 @@ class MainWindow(QMainWindow):
         self.squeezing = Background(self._main_thread.post, "anzel-squeeze")
         self._centre = QWidget()
         self._painting_pause = PaintingPause(self._centre)
-        after_painting = AfterPainting(self._painting_pause, self).post
-        self.proving = Background(self._main_thread.post, "anzel-proof", after_painting)
+        self.proving = Background(self._main_thread.post, "anzel-proof")
         self._changes = Background(self._main_thread.post, "anzel-changes")
+        after_painting = AfterPainting(self._painting_pause, self).post
         self._layouts = Background(self._main_thread.post, "anzel-layouts", after_painting)
         self._files = Background(self._main_thread.post, "anzel-files")
         session.work_in(self._changes, self._layouts)
