@@ -263,7 +263,7 @@ class View3DCanvas(QWidget):
         size = (max(round(self.width() * ratio), 1), max(round(self.height() * ratio), 1))
         request = RenderRequest(
             *self._solved, self._apart, self._camera, self._follows, self._look(), size, self._cut,
-            self.is_moving, self._carried, self._proven, self._placed,
+            self.is_moving, self._carried, self._proven if self._apart else (), self._placed,
         )  # fmt: skip
         if request != self._asked:
             self._asked = request
