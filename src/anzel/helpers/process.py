@@ -26,7 +26,7 @@ FORK_SERVER = ForkServer()
 """Where all helpers of this process come from."""
 _LOOK = 0.02
 """Seconds between two looks whether the call is still wanted."""
-_STOP_WITHIN = 0.3
+_STOP_WITHIN = 0.5
 """A helper that does not stop within so many seconds is ended."""
 
 
