@@ -18,7 +18,7 @@ from anzel.core.error_boundary import reraise_unexpected
 from anzel.project.demos import herb_stand
 from anzel.project.model import Project
 
-collect_ignore = ["hostile/runner.py"]
+collect_ignore = ["hostile/asking.py", "hostile/runner.py"]
 """A program of its own, in which no example of a docstring is to be looked for."""
 
 
