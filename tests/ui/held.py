@@ -151,8 +151,10 @@ class Held:
         return things
 
     def begin(self):
-        """What `now` tells once every page is there, and all code, which is up to 100 MB and is
-        no growth; freezes count from here on."""
+        """What `now` tells once every page is there and all code is loaded, which is no growth.
+
+        Freezes count from here on.
+        """
         for module in pkgutil.walk_packages(anzel.__path__, "anzel."):
             if not module.name.endswith("__main__"):
                 importlib.import_module(module.name)
