@@ -15,11 +15,22 @@ Still = tuple[float, float]
 """The longest standstill, and the longest that the interface thread computed meanwhile, ms."""
 
 
-def taken() -> list[float]:
-    """Seconds that the host of this machine took of each processor so far; see proc(5) on steal."""
-    rows = Path("/proc/stat").read_text().splitlines()
-    each = [row.split() for row in rows if row.startswith("cpu") and row[3] != " "]
-    return [int(row[8]) / os.sysconf("SC_CLK_TCK") for row in each]
+class Taken:
+    """What the host of this machine takes of a processor; see proc(5) on steal."""
+
+    def __init__(self) -> None:
+        self._then = self._now()
+
+    @staticmethod
+    def _now() -> list[float]:
+        rows = Path("/proc/stat").read_text().splitlines()
+        each = [row.split() for row in rows if row.startswith("cpu") and row[3] != " "]
+        return [int(row[8]) / os.sysconf("SC_CLK_TCK") for row in each]
+
+    def since(self) -> float:
+        """Seconds that were taken, since this was asked last, of the processor that lost most."""
+        then, self._then = self._then, self._now()
+        return max(after - before for before, after in zip(then, self._then, strict=True))
 
 
 class Heart:
@@ -38,11 +49,10 @@ class Heart:
         self._timer.start(round(BEAT * 1000))
 
     def _beat(self) -> None:
-        now, own, gone = time.perf_counter(), time.thread_time(), taken()
-        stolen = max(b - a for a, b in zip(self._taken, gone, strict=True))
-        self._longest = max(self._longest, now - self._last - BEAT - stolen)
+        now, own = time.perf_counter(), time.thread_time()
+        self._longest = max(self._longest, now - self._last - BEAT - self._taken.since())
         self._own = max(self._own, own - self._own_last)
-        self._last, self._own_last, self._taken = now, own, gone
+        self._last, self._own_last = now, own
         if self._until():
             self._loop.quit()
 
@@ -65,7 +75,7 @@ class Heart:
         """Begin anew."""
         self._longest, self._last = 0.0, time.perf_counter()
         self._own, self._own_last = 0.0, time.thread_time()
-        self._taken = taken()
+        self._taken = Taken()
 
     @property
     def longest(self) -> Still:

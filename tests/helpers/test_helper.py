@@ -51,7 +51,7 @@ LAMP = project_of("rib-lamp", ribs=36, radius=170.0)
 )
 def test_it_stops_what_is_not_wanted_any_more(helper, work, stays, monkeypatch):
     if stays:  # one that listens may be slow: it is nicer than whatever runs beside it
-        monkeypatch.setattr(process, "_STOP_WITHIN", 10.0)
+        monkeypatch.setattr(process, "_STOP_WITHIN", 4.0)
     helper.call(solved_structure_of, LAMP)
     before = helper.process_id
     stopped = threading.Event()
@@ -59,7 +59,7 @@ def test_it_stops_what_is_not_wanted_any_more(helper, work, stays, monkeypatch):
     begun = time.monotonic()
     with pytest.raises(CancelledError):
         helper.call(*work, is_stopped=stopped.is_set)
-    assert stays or time.monotonic() - begun < 5.0
+    assert time.monotonic() - begun < 5.0
     assert helper.call(operator.mul, 1, 2) == 2
     assert (helper.process_id == before) is stays, "what does not listen is ended"
 

@@ -349,11 +349,11 @@ BY_KIND = {
 }  # fmt: skip
 
 
-def mutated(reader: str, seed: int) -> bytes:
-    """The input of a number for a reader; always the same one."""
+def mutated(reader: str, seed: int, plain: float = 0.15) -> bytes:
+    """The input of a number for a reader, always the same one; `plain` of them change bytes."""
     kind, pick = READERS[reader][0], random.Random(f"{reader} {seed}")
     change = BY_KIND.get(kind, _bytes)
-    return (_bytes if pick.random() < 0.15 else change)(sound(kind), pick)
+    return (_bytes if pick.random() < plain else change)(sound(kind), pick)
 
 
 # --- running ------------------------------------------------------------------------------------

@@ -6,7 +6,7 @@ import pytest
 
 from .mutations import FOUND, READERS, mutated, outcome, sound
 
-SAMPLE = 10
+SAMPLE, PLAIN = 10, 30
 
 
 @pytest.fixture(autouse=True)
@@ -21,6 +21,7 @@ def without_warnings():
 @pytest.mark.parametrize("reader", READERS)
 def test_a_sample_ends_in_success_or_in_one_clear_line(reader):
     ended = {seed: outcome(reader, mutated(reader, seed)) for seed in range(SAMPLE)}
+    ended |= {-seed: outcome(reader, mutated(reader, -seed, 1.0)) for seed in range(1, PLAIN + 1)}
     assert not {seed: said for seed, said in ended.items() if said.startswith("!")}
     assert outcome(reader, sound(READERS[reader][0])) == "read"
 

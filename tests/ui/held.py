@@ -29,7 +29,7 @@ from anzel.project.new_project import project_of
 from anzel.structure.forms import FORMS
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
-from heart import taken
+from heart import Taken
 
 SLEEPER = """
 import os, sys, time
@@ -77,7 +77,7 @@ class Held:
     def __init__(self, window, demo):
         self.window, self.demo, self.machine = window, demo, Machine()
         self.freezes, self.longest, self._last = 0, 0.0, time.monotonic()
-        self._taken = taken()
+        self._taken = Taken()
         self.widgets, self.threads = Counter(), Counter()
         self._size = window.size()
         self._timer = QTimer()
@@ -97,17 +97,16 @@ class Held:
                         print(f"froze, {thread.name} in {where}", flush=True)
 
     def _beat(self):
-        now, gone = time.monotonic(), taken()
+        now, stolen = time.monotonic(), self._taken.since()
         froze = now - self._last
         if froze > self.FREEZE:
-            stolen = max(b - a for a, b in zip(self._taken, gone, strict=True))
             machine = max(self.machine.stood_still(self._last, now), stolen)
             print(f"froze for {froze:.1f} s, the machine for {machine:.1f} s", flush=True)
             froze -= machine
             self.freezes += froze > self.FREEZE
             now = time.monotonic()
         self.longest = max(self.longest, froze)
-        self._last, self._taken = now, gone
+        self._last = now
 
     def settle(self):
         """Wait until nothing is worked out any more."""

@@ -11,15 +11,13 @@ import sys
 import threading
 from typing import Any
 
-from anzel.helpers.fork_server import NICER
-
 
 def main() -> None:
     """Solve what standard input asks for."""
     import spyrrow
 
-    os.nice(NICER)
     asked = json.load(sys.stdin)
+    os.nice(asked["nicer"])
     items = [
         spyrrow.Item(each["id"], [tuple(p) for p in each["shape"]], each["count"], each["turns"])
         for each in asked["items"]

@@ -249,8 +249,9 @@ class MainWindow(QMainWindow):
 
     def _changed(self, changed: Changed) -> None:
         session = self._session
-        if changed in (Changed.PROJECT, Changed.OPENED, Changed.STEP):
+        if changed in (Changed.PROJECT, Changed.OPENED):
             use_numbers(session, self._settings.preferences)
+        if changed in (Changed.PROJECT, Changed.OPENED, Changed.STEP):
             self._painting_pause.begin()
         self._stack.setCurrentWidget(self._step(session.navigation.step))
         name = session.document.path.name if session.document.path else session.project.name

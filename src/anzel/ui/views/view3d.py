@@ -145,13 +145,12 @@ class View3D(View3DCanvas):
         """The picked plate goes along with the pointer, until it is let go."""
         if self._shown is None or self._solved is None:
             return
-        pieces = {piece.name: piece for piece in self._solved[0].pieces}
-        if self._carriable not in pieces:  # undone while it is in the maker's hand
+        held = next((p for p in self._solved[0].pieces if p.name == self._carriable), None)
+        if held is None:  # undone while it is in the maker's hand
             return
-        anchor = pieces[self._carriable].placement.origin
         places = ((start.x(), start.y()), (to.x(), to.y()))
         size = (self.width(), self.height())
-        by = dragged(self._shown.camera, anchor, *places, size, upright=upright)
+        by = dragged(self._shown.camera, held.placement.origin, *places, size, upright=upright)
         self._carried = (self._carriable, by)
         self._redraw()
 

@@ -91,6 +91,7 @@ class ArtworkFields(QWidget):
             check.blockSignals(True)
             check.setChecked(bool(getattr(item, key)))
             check.blockSignals(False)
+        self.show()
 
     def show_nothing(self) -> None:
         """Let the fields go, which nothing uses."""

@@ -132,7 +132,6 @@ class ArtworkPanel(Fold):
         self._item = item_id
         self.choice.setCurrentIndex(self.choice.findData(item_id))
         self.item.show_item(item_id)
-        self.item.show()
 
 
 def _words(item: AnyOnPlate) -> str:

@@ -69,7 +69,6 @@ class JointPage(ThingPage):
             self.opening.show_nothing()
         else:
             self.opening.show_opening(opening.id)
-            self.opening.show()
         rows = self._rows()
         self._lens_index = min(self._lens_index, max(len(rows) - 1, 0))
         self.sizes.clear()

@@ -60,6 +60,7 @@ class OpeningFields(QWidget):
         self.alike.blockSignals(True)
         self.alike.setChecked(opening.alike)
         self.alike.blockSignals(False)
+        self.show()
 
     def show_nothing(self) -> None:
         """Let the fields go, which nothing uses."""

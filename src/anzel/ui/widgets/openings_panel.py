@@ -85,4 +85,3 @@ class OpeningsPanel(QWidget):
         self._opening = opening_id
         self.choice.setCurrentIndex(self.choice.findData(opening_id))
         self.one.show_opening(opening_id)
-        self.one.show()
