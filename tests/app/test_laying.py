@@ -14,7 +14,8 @@ from anzel.layout.orientations import orientations_of
 from anzel.layout.sheet_settings import SheetSettings, TurnSteps
 from anzel.materials.material import Faces, Grain
 from anzel.materials.stock import SheetSize
-from anzel.nesting.problem import Orientation
+from anzel.nesting.problem import Orientation, cost_of
+from anzel.nesting.solving import solving_aside
 from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS, herb_stand
 from anzel.project.derive import layout_of
@@ -128,6 +129,19 @@ def test_a_squeezed_layout_is_kept_until_it_no_longer_fits(lamp):
     }, "a slot a little narrower moves nothing"
     larger = project_edits.change_structure(kept, height=kept.structure.height * 1.2)
     assert clashes(layout_of(larger, STOCK).problem, layout_of(larger, STOCK).solution) == ()
+
+
+def test_squeezing_beside_the_window_keeps_what_it_had_found_when_it_is_stopped(lamp):
+    fast, told = layout_of(lamp, STOCK), []
+    with solving_aside(lambda: False):
+        best = layout_edits.squeezed(
+            lamp, STOCK, 600, told=told.append, stopped=lambda: len(told) > 1
+        )
+        at_once = layout_edits.squeezed(lamp, STOCK, 600, told=told.append, stopped=lambda: True)
+    assert best.solution == told[-1], "what is told last is the best"
+    assert cost_of(fast.problem, best.solution) < cost_of(fast.problem, fast.solution)
+    assert clashes(fast.problem, best.solution) == ()
+    assert at_once.solution == fast.solution
 
 
 def test_some_pieces_make_a_job_of_their_own_and_spares_are_cut(lamp):

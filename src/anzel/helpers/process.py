@@ -20,7 +20,7 @@ from anzel.core.error_boundary import CancelledError, UnexpectedError
 from anzel.helpers.fork_server import ForkServer
 
 Result = TypeVar("Result")
-Said = Callable[[str], None]
+Said = Callable[[Any], None]
 
 FORK_SERVER = ForkServer()
 """Where all helpers of this process come from."""
@@ -30,7 +30,7 @@ _STOP_WITHIN = 0.5
 """A helper that does not stop within so many seconds is ended."""
 
 
-def _unheard(text: str) -> None:
+def _unheard(progress: object) -> None:
     """Nobody listens to the progress."""
 
 

@@ -43,14 +43,18 @@ class _Server:
             else:
                 self._stop.set()
 
-    def said(self, text: str) -> None:
+    def said(self, progress: object) -> None:
         """Tell the progress of the call under way.
 
         Raises CancelledError once it shall stop.
         """
-        if self._stop.is_set():
+        if self.is_stopped():
             raise CancelledError
-        self._connection.send_bytes(pickle.dumps(("said", text)))
+        self._connection.send_bytes(pickle.dumps(("said", progress)))
+
+    def is_stopped(self) -> bool:
+        """Return whether the call under way shall stop."""
+        return self._stop.is_set()
 
     def _outcome(self, call: bytes) -> bytes:
         try:
@@ -72,20 +76,27 @@ def _raised(error: Exception) -> bytes:
     return message
 
 
-class _Progress:
-    """Where the progress of the call under way is told."""
+class _Caller:
+    """Who hears of the call under way, and may stop it."""
 
-    said: Callable[[str], object] = str
+    said: Callable[[object], object] = id
     """Without a helper nobody listens."""
+    is_stopped: Callable[[], bool] = bool
+    """Without a helper nobody stops it."""
 
 
-def said(text: str) -> None:
+def said(progress: object) -> None:
     """Tell the progress of the call under way; see `Helper.call`."""
-    _Progress.said(text)
+    _Caller.said(progress)
+
+
+def is_stopped() -> bool:
+    """Return whether the call under way shall stop; see `Helper.call`."""
+    return _Caller.is_stopped()
 
 
 def serve(descriptor: int) -> NoReturn:
     """Make the calls that arrive; this does not return."""
     server = _Server(Connection(descriptor))
-    _Progress.said = server.said
+    _Caller.said, _Caller.is_stopped = server.said, server.is_stopped
     server.run()

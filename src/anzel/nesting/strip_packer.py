@@ -19,7 +19,6 @@ from threading import Thread
 from typing import Any
 
 from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
-from anzel.helpers.fork_server import NICER
 from anzel.nesting.problem import Item, Orientation
 
 _MOST_SEARCHES = 4
@@ -54,7 +53,7 @@ def short_strips(
     """
     asked = {
         "height": height, "spacing": spacing + (STRIP_SPACING if spacing else 0.0),
-        "seconds": seconds, "nicer": NICER,
+        "seconds": seconds,
         "items": [_item(items[n], n, over, c) for (n, over), c in Counter(copies).items()],
     }  # fmt: skip
     seeds = range(seed, seed + min(os.cpu_count() or 1, _MOST_SEARCHES))

@@ -17,7 +17,6 @@ def main() -> None:
     import spyrrow
 
     asked = json.load(sys.stdin)
-    os.nice(asked["nicer"])
     items = [
         spyrrow.Item(each["id"], [tuple(p) for p in each["shape"]], each["count"], each["turns"])
         for each in asked["items"]

@@ -19,6 +19,7 @@ from anzel.layout.layout import Layout, PlacedPiece, SheetPlan, kept_placement_o
 from anzel.layout.sheet_settings import CopyCount, KeptPlacement, SheetSettings
 from anzel.materials.scrap import Scrap
 from anzel.nesting.problem import ContainerKind, NestingProblem
+from anzel.nesting.solving import squeezed_solution
 from anzel.project.derive import layout_of, pieces_of
 from anzel.project.model import Project
 
@@ -190,10 +191,8 @@ def squeezed(
     project: Project, stock_id: str, seconds: float, *, told: "Told", stopped: "Stopped"
 ) -> Layout:
     """Return the layout of one stock after squeezing for so many seconds."""
-    from anzel.nesting.squeeze import squeeze
-
     layout = layout_of(project, stock_id)
-    best = squeeze(layout.problem, seconds, told=told, stopped=stopped, start=layout.solution)
+    best = squeezed_solution(layout.problem, seconds, layout.solution, told=told, stopped=stopped)
     return layout.with_solution(best)
 
 

@@ -11,6 +11,7 @@ from anzel.app.edits import layout_edits
 from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
+from anzel.nesting.solving import solving_aside
 from anzel.project.model import Project
 from anzel.ui.widgets.common_widgets import button, choice_row, quiet
 
@@ -58,10 +59,11 @@ class SqueezeBar(QWidget):
         self._enough.clear()
 
         def work(progress: Task) -> Project:
-            return layout_edits.squeeze_all(
-                project, seconds, said=progress.report,
-                stopped=lambda: self._enough.is_set() or progress.is_cancelled,
-            )  # fmt: skip
+            with solving_aside(lambda: progress.is_cancelled):
+                return layout_edits.squeeze_all(
+                    project, seconds, said=progress.report,
+                    stopped=lambda: self._enough.is_set() or progress.is_cancelled,
+                )  # fmt: skip
 
         self._job.start(
             work,
