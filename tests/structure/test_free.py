@@ -234,6 +234,8 @@ def test_names_and_joints_must_agree():
         project.structure.with_changes(plates=project.structure.plates[:3])
     with pytest.raises(ParameterError, match="already"):
         free_structure_edits.rename_plate(project, "Rail", "Shelf")
+    with pytest.raises(ParameterError, match="no plate “Lid”"):
+        free_structure_edits.rename_plate(project, "Lid", "Cover")
     fewer = project
     for name in ("Rail", "Shelf", "Left end"):
         fewer = free_structure_edits.remove_plate(fewer, name)

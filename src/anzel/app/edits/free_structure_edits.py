@@ -181,8 +181,9 @@ def remove_plate(project: Project, name: str) -> Project:
 def rename_plate(project: Project, name: str, new: str) -> Project:
     """Return the project with a plate renamed, in joints, relations, formulas and wishes too.
 
-    Raises ParameterError for a name in use.
+    Raises ParameterError for a name in use, and for a plate that is not there.
     """
+    plate_of(project, name)
     new, free = new.strip(), free_of(project)
     whole = expanded(free, fit_context_of(project))
     if new != name and new in (plate.name for plate in whole.plates):
