@@ -31,7 +31,6 @@ class PlaneIntersection:
         return _in_plate(self.origin, self.axis, plate.placement)
 
 
-@lru_cache(maxsize=8192)  # a few numbers for each pair of plates
 def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> PlaneIntersection:
     """Return the intersection line of two plates.
 
@@ -42,15 +41,25 @@ def intersect_planes(first: Plate, second: Plate, up: Vector | None = None) -> P
     ParameterError
         For parallel plates, which have none.
     """
-    n, m = first.placement.normal, second.placement.normal
-    axis = cross(n, m)
-    size = norm(axis)
-    if size < PARALLEL:
+    found = _intersection(first.placement, second.placement, up)
+    if found is None:
         raise ParameterError(
             f"{first.name} and {second.name} are parallel and cannot cross.",
             hint="Turn one of them.",
         )
-    a, b = dot(first.placement.origin, n), dot(second.placement.origin, m)
+    return found
+
+
+@lru_cache(maxsize=8192)  # a few numbers for each pair of plates
+def _intersection(
+    first: Placement, second: Placement, up: Vector | None
+) -> PlaneIntersection | None:
+    n, m = first.normal, second.normal
+    axis = cross(n, m)
+    size = norm(axis)
+    if size < PARALLEL:
+        return None
+    a, b = dot(first.origin, n), dot(second.origin, m)
     # the point of both planes nearest the world's origin: (a m × axis + b axis × n) / |axis|²
     side = add_scaled((0.0, 0.0, 0.0), cross(m, axis), a / size**2)
     origin = add_scaled(side, cross(axis, n), b / size**2)

@@ -1,6 +1,6 @@
 """The rail of steps in the order of work, each with its status."""
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QFrame, QSizePolicy, QVBoxLayout
 
@@ -10,7 +10,7 @@ from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.app.views.step_status import StepState, StepStatus, status_of
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, icon_pixmap, text_scale
+from anzel.ui.theme import colour, font, icon_pixmap, text_scale, when_dressed
 from anzel.ui.widgets.common_widgets import quiet
 
 WORDS = {
@@ -133,6 +133,7 @@ class StepRail(QFrame):
         self._hint.setContentsMargins(19, 0, 0, 6)
         column.addWidget(self._hint)
         self.set_compact(False)
+        when_dressed(self._fit)
         session.subscribe(self._changed)
         self._changed(Changed.STEP)
         QTimer.singleShot(_AFTER_START_MS, self, self._begin)
@@ -143,10 +144,8 @@ class StepRail(QFrame):
         self.setFixedWidth(_COMPACT_WIDTH if compact else round(_WIDTH * text_scale()))
         self._hint.setVisible(not compact)
 
-    def changeEvent(self, event: QEvent) -> None:
-        super().changeEvent(event)
-        if event.type() == QEvent.Type.StyleChange:
-            self.set_compact(self._compact)
+    def _fit(self) -> None:
+        self.set_compact(self._compact)
 
     def _changed(self, changed: Changed) -> None:
         self._buttons[self._session.navigation.step].setChecked(True)

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QColorDialog,
@@ -25,6 +24,7 @@ from anzel.materials.material import Faces, Grain, Material, PressBehaviour
 from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.steps.step_page import StepPage
+from anzel.ui.theme import when_dressed
 from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
 from anzel.ui.widgets.bound_field import BoundField
@@ -124,6 +124,7 @@ class StockStep(StepPage):
         fold.body.addLayout(grid)
         self._tint = button("Colour on the screen")
         self._tint.clicked.connect(self._choose_tint)
+        when_dressed(self._show_tint)
         fold.add(self._tint)
         self._panel.add(fold)
 
@@ -195,10 +196,8 @@ class StockStep(StepPage):
             step=0.01,
         )
 
-    def changeEvent(self, event: QEvent) -> None:
-        super().changeEvent(event)
-        if event.type() == QEvent.Type.StyleChange:
-            self._tint.setIcon(swatch(self._stock.tint))
+    def _show_tint(self) -> None:
+        self._tint.setIcon(swatch(self._stock.tint))
 
     def refresh(self) -> None:
         """Show the picked stock as it is now."""
@@ -214,7 +213,7 @@ class StockStep(StepPage):
             (self._grain, stock.grain), (self._faces, stock.faces),
         ):  # fmt: skip
             box.setCurrentIndex(box.findData(value.value))
-        self._tint.setIcon(swatch(stock.tint))
+        self._show_tint()
         self._says.setText(shown(stock_summary(stock)))
         self.reading.edit.setPlaceholderText(shown_length(0.98 * stock.nominal_thickness))
         kerf = project.kerf_in(stock.id)

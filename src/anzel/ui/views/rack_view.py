@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -12,7 +12,7 @@ from anzel.materials.stock import Stock
 from anzel.project.model import Project
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_words, painting
-from anzel.ui.theme import colour, font, sheet_colour, text_scale
+from anzel.ui.theme import colour, font, sheet_colour, text_scale, when_dressed
 
 _HEIGHT, _WORDS, _STANDS, _SLOT = 128, 44, 62.0, 152.0
 _PIXELS_PER_MM = 3.4
@@ -26,7 +26,8 @@ class RackView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(self._high)
+        self._fit()
+        when_dressed(self._fit)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The rack: left and right pick a sheet")
         self.setMouseTracking(True)
@@ -45,10 +46,8 @@ class RackView(QWidget):
     def _high(self) -> int:
         return round(_HEIGHT - _WORDS + _WORDS * text_scale())
 
-    def changeEvent(self, event: QEvent) -> None:
-        super().changeEvent(event)
-        if event.type() == QEvent.Type.StyleChange:
-            self.setFixedHeight(self._high)
+    def _fit(self) -> None:
+        self.setFixedHeight(self._high)
 
     def sizeHint(self) -> QSize:
         return QSize(640, self._high)

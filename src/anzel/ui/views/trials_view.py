@@ -6,7 +6,7 @@ comb can be compared. Feels are told by word and by how the bar is filled.
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -17,7 +17,7 @@ from anzel.core.findings import MakerError
 from anzel.test_pieces.trial import FEEL_WORDS, Feel, Trial
 from anzel.ui.accessibility import AccessibleItem, Role
 from anzel.ui.painting import paint_ticks, paint_words, painting
-from anzel.ui.theme import colour, font, text_scale
+from anzel.ui.theme import colour, font, text_scale, when_dressed
 
 _ROW, _TOP, _LEFT, _RIGHT = 40.0, 44.0, 178.0, 150.0
 """At the usual size of text; pixels."""
@@ -37,6 +37,7 @@ class TrialsView(QWidget):
         super().__init__()
         self.setAccessibleName("Trials of this sheet, compared")
         self._trials: list[Trial] = []
+        when_dressed(self._fit)
 
     def show_trials(self, trials: list[Trial]) -> None:
         """Show trials in the order given; as high as they need."""
@@ -44,11 +45,6 @@ class TrialsView(QWidget):
         self._fit()
         self.setAccessibleDescription(shown("; ".join(map(trial_words, trials))))
         self.update()
-
-    def changeEvent(self, event: QEvent) -> None:
-        super().changeEvent(event)
-        if event.type() == QEvent.Type.StyleChange:
-            self._fit()
 
     def _fit(self) -> None:
         self.setFixedHeight(int((_TOP + _ROW * max(len(self._trials), 1)) * text_scale() + 12))

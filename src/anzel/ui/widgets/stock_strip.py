@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -25,7 +25,7 @@ from anzel.materials.stock import Stock
 from anzel.project.derive import todays_slot
 from anzel.project.model import Project
 from anzel.ui.painting import painting
-from anzel.ui.theme import colour, font, sheet_colour, text_scale
+from anzel.ui.theme import colour, font, sheet_colour, text_scale, when_dressed
 from anzel.ui.widgets.common_widgets import clear, quiet
 from anzel.ui.widgets.fit_picture import fit_icon
 from anzel.ui.widgets.flow_layout import FlowLayout
@@ -129,6 +129,7 @@ class StockStrip(QFrame):
         row.push_last()
         row.addWidget(self._kerf_chooser())
         self._draw_icons()
+        when_dressed(self._draw_icons)
         session.subscribe(self._changed)
         self._refresh()
 
@@ -178,11 +179,6 @@ class StockStrip(QFrame):
     def _changed(self, changed: Changed) -> None:
         if changed in (Changed.PROJECT, Changed.SELECTION):
             self._refresh()
-
-    def changeEvent(self, event: QEvent) -> None:
-        super().changeEvent(event)
-        if event.type() == QEvent.Type.StyleChange:
-            self._draw_icons()
 
     def _draw_icons(self) -> None:
         """The fits' pictograms in the colours of the look in use."""
