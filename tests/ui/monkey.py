@@ -346,7 +346,7 @@ def main(seed, seconds):
     answer(monkey)
     window.show()
     gc.disable()  # as cli/window.py does
-    memory.give_large_blocks_back()
+    memory.hold_little()
     Housekeeping(window)
     guard = CrashSafety(window, session)
     raised = hear_of_errors(monkey)

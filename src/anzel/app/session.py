@@ -26,7 +26,6 @@ from anzel.app.visibility import Visibility
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.drawings.model import Tell, no_progress
-from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.project.derive import is_solved, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
@@ -383,5 +382,5 @@ def _ripple_of(edit: str, before: Project, project: Project) -> str:
     solved = solved_structure_of(project)
     moved = ripple(solved_structure_of(before), solved)
     for piece in solved.pieces:
-        largest_inscribed_circle(piece.region)
+        piece.region.largest_inscribed_circle  # noqa: B018  (a cached property)
     return f"{edit}: {moved}"

@@ -9,7 +9,7 @@ from anzel.app.navigation import Step
 from anzel.app.worker import wait_for_threads
 from anzel.cli.display_check import no_screen
 from anzel.core.findings import MakerError
-from anzel.core.memory import give_large_blocks_back
+from anzel.core.memory import hold_little
 
 _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""
@@ -23,7 +23,7 @@ def run_window(file: Path | None, picture: Path | None, step: Step | None, new_w
     if missing := no_screen(os.environ):
         raise MakerError(missing, hint="Use ./run, or start it on a desktop.")
     gc.disable()  # ui.housekeeping collects garbage when nobody waits
-    give_large_blocks_back()
+    hold_little()
     from anzel.ui.application import run
 
     status = run(file, picture, step, new_window=new_window)

@@ -10,7 +10,6 @@ from functools import lru_cache
 
 import shapely
 
-from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.geometry.lettering import lettering
 from anzel.geometry.regions import Region, Stroke
 from anzel.geometry.rigid_transform import Point
@@ -32,7 +31,7 @@ def labels_of(piece: Piece, height: float, *, reversed_over: bool = False) -> tu
     strokes: list[Stroke] = []
     taken: list[shapely.Geometry] = []
     if not piece.name_strokes:  # else it carries its name, or a number, already
-        x, y, _ = largest_inscribed_circle(piece.region)
+        x, y, _ = piece.region.largest_inscribed_circle
         name = engraved_name(piece.region, piece.name, height)
         _put(strokes, taken, name, (x, y), reversed_over)
     for feature in piece.features:

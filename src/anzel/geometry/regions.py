@@ -17,7 +17,7 @@ import shapely
 from numpy.typing import NDArray
 
 from anzel.core.findings import GeometryError
-from anzel.core.tolerances import ONE_CIRCLE, ROUNDING
+from anzel.core.tolerances import INSCRIBED_CIRCLE, ONE_CIRCLE, ROUNDING
 from anzel.geometry.placement import Placement
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import (
@@ -269,6 +269,13 @@ class Region:
         shape = shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
         shapely.prepare(shape)
         return shape
+
+    @cached_property
+    def largest_inscribed_circle(self) -> tuple[float, float, float]:
+        """(x, y, radius) of the largest circle inside, mm: where its name fits best."""
+        circle = shapely.maximum_inscribed_circle(self.shape, tolerance=INSCRIBED_CIRCLE)
+        (x, y), _ = circle.coords
+        return (x, y, circle.length)
 
     @property
     def corner_count(self) -> int:

@@ -2,7 +2,6 @@
 
 from math import hypot
 
-from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.geometry.lettering import lettering
 from anzel.geometry.regions import Region, Stroke
 
@@ -15,6 +14,6 @@ LETTER_WIDTH = 0.85
 
 def engraved_name(region: Region, text: str, tallest: float = _TALLEST) -> tuple[Stroke, ...]:
     """Return `text` in single strokes, no larger than fits; nothing where there is no room."""
-    x, y, clear = largest_inscribed_circle(region)
+    x, y, clear = region.largest_inscribed_circle
     height = min(tallest, 1.6 * clear / hypot(1.0, LETTER_WIDTH * len(text)))
     return lettering(text, height, (x, y)) if height >= SMALLEST_LETTER else ()

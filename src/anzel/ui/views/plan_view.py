@@ -11,7 +11,6 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen, QPolygonF, Q
 from PySide6.QtWidgets import QToolTip
 
 from anzel.app.number_display import shown_length, shown_measure
-from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.project.bounds import Bounds, framed_piece
 from anzel.structure.dimension import Dimension
@@ -55,7 +54,7 @@ class PlanShapes:
         middles = [laid.transform(feature.at) for laid, feature in self.features]
         self.middles = np.array(middles, dtype=float).reshape(-1, 2)
         """(n, 2) where the features are on the plan, mm."""
-        self.roomy = [largest_inscribed_circle(laid.piece.region) for laid in plan.placed]
+        self.roomy = [laid.piece.region.largest_inscribed_circle for laid in plan.placed]
 
 
 class PlanView(ZoomCanvas):

@@ -22,7 +22,6 @@ from PySide6.QtWidgets import QToolTip
 
 from anzel.app.number_display import shown_length, shown_measure
 from anzel.app.views.layout_editor import DragPreview, LayoutEditor, PlacedSheet
-from anzel.geometry.inscribed_circle import largest_inscribed_circle
 from anzel.layout.layout import PlacedPiece, SheetPlan
 from anzel.layout.sheet_settings import KeptPlacement
 from anzel.ui.accessibility import AccessibleItem, Role
@@ -101,7 +100,7 @@ class SheetsView(ZoomCanvas):
         for spread in self._table.sheets:
             for laid in spread.plan.placed:
                 if laid.pinned:
-                    x, y, _ = largest_inscribed_circle(laid.piece.region)
+                    x, y, _ = laid.piece.region.largest_inscribed_circle
                     at = laid.transform((x, y))
                     view = self.to_view(at[0] + spread.x, at[1] + spread.y)
                     paint_pin(painter, view + QPointF(0, -11))
@@ -205,7 +204,7 @@ class SheetsView(ZoomCanvas):
 
     def _paint_name(self, painter: QPainter, spread: PlacedSheet, laid: PlacedPiece) -> None:
         """The piece's name where it has most room, if it has enough."""
-        x, y, radius = largest_inscribed_circle(laid.piece.region)
+        x, y, radius = laid.piece.region.largest_inscribed_circle
         at = laid.transform((x, y))
         painter.setFont(font(8.5, QFont.Weight.Medium))
         text = laid.piece.name + (" ⇋" if laid.transform.over else "")
