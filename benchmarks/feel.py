@@ -46,6 +46,7 @@ from anzel.app.settings import Settings
 from anzel.app.views import forecast_summary
 from anzel.app.worker import take_short_turns
 from anzel.core.collecting import COLLECT_AFTER
+from anzel.core.memory import hold_little
 from anzel.helpers.process import FORK_SERVER
 from anzel.nesting import solving
 from anzel.project.demos import DEMOS
@@ -237,6 +238,7 @@ def files(heart: Heart, window: MainWindow, session: Session, folder: Path) -> S
 def measure(name: str) -> Felt:
     """Measure one project, in this process."""
     gc.disable()
+    hold_little()
     felt, project = Felt(name), CASES[name]()
     take_short_turns()
     application = QApplication(["anzel", "-style", "Fusion"])

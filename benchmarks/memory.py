@@ -13,6 +13,7 @@ from tempfile import mkdtemp
 from typing import TYPE_CHECKING
 
 from anzel.core.memo import Memo
+from anzel.core.memory import hold_little
 
 if TYPE_CHECKING:
     from anzel.app.session import Session
@@ -51,6 +52,7 @@ def growth() -> list[float]:
     """MB after 200 and after 2,000 edits of the first demo in a window, and what of it is kept."""
     from feel import DEMOS, Heart, MainWindow, QApplication, Session, Settings, readings, theme
 
+    hold_little()
     application = QApplication(["anzel", "-style", "Fusion"])
     theme.apply(application)
     session = Session(DEMOS[0].make())
