@@ -37,23 +37,18 @@ from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 
-from anzel.app import proving
 from anzel.app.edits import stock_edits
 from anzel.app.navigation import Step
 from anzel.app.proving import proof_there
 from anzel.app.session import Session
 from anzel.app.settings import Settings
-from anzel.app.views import forecast_summary
 from anzel.app.worker import take_short_turns
 from anzel.core.collecting import COLLECT_AFTER
 from anzel.core.memory import hold_little
-from anzel.helpers.process import FORK_SERVER
-from anzel.nesting import solving
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
-from anzel.scene import renderer_process
 from anzel.scene.camera import Camera
 from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
@@ -258,21 +253,12 @@ def measure(name: str) -> Felt:
     turn(felt, heart, window)
     felt.first_visit_still = walk(heart, window, session)
     felt.visit_still = walk(heart, window, session)
-    from memory import held
+    from memory import held, helpers_hold
 
-    felt.megabytes, felt.helpers_megabytes = held(os.getpid()), sum(map(held, helper_ids()))
+    felt.megabytes, felt.helpers_megabytes = held(os.getpid()), helpers_hold()
     felt.file_still = files(heart, window, session, folder)
     window.close()
     return felt
-
-
-def helper_ids() -> list[int]:
-    """The processes that help this one."""
-    every = (
-        solving.HELPER, proving.HELPER, renderer_process.HELPER, forecast_summary.HELPER,
-        FORK_SERVER,
-    )  # fmt: skip
-    return [each.process_id for each in every if each.process_id]
 
 
 def row(felt: Felt) -> str:

@@ -12,8 +12,13 @@ from pathlib import Path
 from tempfile import mkdtemp
 from typing import TYPE_CHECKING
 
+from anzel.app import proving
+from anzel.app.views import forecast_summary
 from anzel.core.memo import Memo
 from anzel.core.memory import hold_little
+from anzel.helpers.process import FORK_SERVER
+from anzel.nesting import solving
+from anzel.scene import renderer_process
 
 if TYPE_CHECKING:
     from anzel.app.session import Session
@@ -23,6 +28,15 @@ def held(process: int) -> float:
     """What a process holds, MB: its own, and its part of what it shares (PSS, proc(5))."""
     rows = Path(f"/proc/{process}/smaps_rollup").read_text().splitlines()
     return next(int(row.split()[1]) for row in rows if row.startswith("Pss:")) / 1000
+
+
+def helpers_hold() -> float:
+    """What the processes hold that help this one, MB."""
+    every = (
+        solving.HELPER, solving.SQUEEZING, proving.HELPER, renderer_process.HELPER,
+        forecast_summary.HELPER, FORK_SERVER,
+    )  # fmt: skip
+    return sum(held(each.process_id) for each in every if each.process_id)
 
 
 BARE = """

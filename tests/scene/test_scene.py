@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from itertools import combinations
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -340,6 +341,20 @@ def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build
     ]
     differing = np.abs(pictures[0] - pictures[1]).max(axis=2) > 60
     assert differing.mean() < 0.12  # edges
+
+
+def test_a_view_that_changes_its_size_holds_no_more_memory(project, build):
+    def resident():
+        status = Path("/proc/self/status").read_text().splitlines()
+        return next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) / 1000
+
+    studio = OffscreenRenderer()
+    request = RenderRequest(build, fit_context_of(project), 0.0, Camera(), True, LOOK, (900, 900))
+    studio.render(request)
+    before = resident()
+    for wider in range(1, 31):
+        studio.render(replace(request, size=(900 + wider, 900), plain=wider % 2 == 0))
+    assert resident() < before + 120, "each size held 20 MB and more"
 
 
 def test_a_carried_piece_is_shown_away_from_its_place(project, build):

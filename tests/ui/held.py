@@ -30,6 +30,7 @@ from anzel.structure.forms import FORMS
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
 from heart import Taken
+from memory import helpers_hold
 
 SLEEPER = """
 import os, sys, time
@@ -165,7 +166,7 @@ class Held:
         return before
 
     def now(self):
-        """MB, widgets and threads with the project opened and every step visited."""
+        """MB, MB of the helpers, widgets and threads with every step of the project visited."""
         session = self.window._session
         self.window.showNormal()
         self.window.resize(self._size)  # what is painted is kept as large as the views
@@ -189,7 +190,12 @@ class Held:
         threads = Counter(thread.name for thread in threading.enumerate())
         print("more threads:", dict(threads - self.threads), flush=True)
         self.widgets, self.threads = widgets, threads
-        return held, widgets.total(), threads.total()
+        return held, round(helpers_hold()), widgets.total(), threads.total()
+
+
+def holds_more(before, after):
+    """Whether what `now` told grew: memory by more than half, or the widgets."""
+    return any(after[at] > 1.5 * before[at] for at in (0, 1)) or after[2] > before[2]
 
 
 def _where(thread):

@@ -56,7 +56,7 @@ from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
 
 sys.path.insert(0, str(Path(__file__).parent))
-from held import Held
+from held import Held, holds_more
 
 TEXTS = ("2.94", "0", "-5", "1/8 in", "120", "1e9", "abc", "", "0.0375 in", "3+4", "Schale", "½")
 KEYS = (
@@ -360,8 +360,9 @@ def main(seed, seconds):
     print(f"{freezes} freezes over 1 s, the longest {longest:.2f} s", flush=True)
     if before is not None:
         after = held.now()
-        print(f"MB, widgets and threads before {before}, after {after}", flush=True)
-        if freezes or after[0] > 1.5 * before[0] or after[1] > before[1]:
+        words = "MB, MB of helpers, widgets and threads"
+        print(f"{words} before {before}, after {after}", flush=True)
+        if freezes or holds_more(before, after):
             raised.append("it froze, or it holds more than before")
             print(raised[-1], flush=True)
     took = closed(window)

@@ -216,13 +216,21 @@ class Renderer:
         if samples in self._kept and self._kept[samples][0].size == size:
             return self._kept[samples]
         for old in self._kept.pop(samples, ()):
-            old.release()
+            _release(old)
         target = self.context.framebuffer(
             self.context.renderbuffer(size, samples=samples),
             self.context.depth_renderbuffer(size, samples=samples),
         )
         self._kept[samples] = (target, self.context.framebuffer(self.context.renderbuffer(size)))
         return self._kept[samples]
+
+
+def _release(target: moderngl.Framebuffer) -> None:
+    """Give a target's memory back, and that of what it draws on, which does not go with it."""
+    for drawn_on in (*target.color_attachments, target.depth_attachment):
+        if drawn_on is not None:
+            drawn_on.release()
+    target.release()
 
 
 def _context() -> moderngl.Context:
