@@ -321,7 +321,7 @@ def hear_of_errors(monkey):
 
 def drive(monkey, seconds):
     """Act for so long, or until something is raised; then leave every dialog."""
-    faulthandler.dump_traceback_later(seconds + HANGS_AFTER, exit=True)
+    faulthandler.dump_traceback_later(seconds + HANGS_AFTER, exit=True)  # anew, after the tour
     end = time.monotonic() + seconds
     while time.monotonic() < end and not monkey.raised:
         monkey.act()
@@ -335,6 +335,7 @@ def drive(monkey, seconds):
 def main(seed, seconds):
     """Drive for so long. Returns what went wrong, in words."""
     faulthandler.enable()
+    faulthandler.dump_traceback_later(seconds + HANGS_AFTER, exit=True)
     reraise_unexpected(True)
     take_short_turns()  # as the application does
     folder = folder_of_its_own()

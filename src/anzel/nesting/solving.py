@@ -48,9 +48,7 @@ def squeezed_solution(
 ) -> Solution:  # fmt: skip
     """Return a better solution than `start`, or the same; see `squeeze.squeeze`."""
     if _aside.get() is None:
-        from anzel.nesting.squeeze import squeeze
-
-        return squeeze(problem, seconds, told=told, stopped=stopped, start=start)
+        return _squeeze(problem, seconds, start, told, stopped)
     best = start
 
     def hear(solution: Solution) -> None:
@@ -59,15 +57,17 @@ def squeezed_solution(
         told(solution)
 
     try:
-        return SQUEEZING.call(
-            _squeeze_there, problem, seconds, start, said=hear, is_stopped=stopped
-        )
+        return SQUEEZING.call(_squeeze, problem, seconds, start, said=hear, is_stopped=stopped)
     except CancelledError:
         return best
 
 
-def _squeeze_there(problem: NestingProblem, seconds: float, start: Solution) -> Solution:
-    """Squeeze in the helper, and tell the other side every better solution."""
-    from anzel.nesting.squeeze import squeeze
+def _squeeze(
+    problem: NestingProblem, seconds: float, start: Solution,
+    told: Callable[[Solution], None] = serving.said,
+    stopped: Callable[[], bool] = serving.is_stopped,
+) -> Solution:  # fmt: skip
+    """Squeeze in this process; in the helper the other side hears of it, and stops it."""
+    from anzel.nesting.squeeze import squeeze  # loads SciPy, so only when needed
 
-    return squeeze(problem, seconds, told=serving.said, stopped=serving.is_stopped, start=start)
+    return squeeze(problem, seconds, told=told, stopped=stopped, start=start)

@@ -213,8 +213,8 @@ def _cut(
 
 
 _MOST_ADDED, _A_CORNER = 8_000_000, 500
-"""Bytes of plates with their tabs that are kept, and what a corner takes there, without and with
-them; measured over the demos."""
+"""Bytes of plates with their tabs that are kept, and of a corner of them: about 300 measured over
+the demos, without what GEOS prepares."""
 
 
 def _bytes_of(regions: tuple[Region, ...]) -> int:
