@@ -137,10 +137,10 @@ def test_zooming_has_ends():
 
 def test_the_piece_under_the_pointer_is_the_nearest(build, scene):
     together = exploded_offsets(build, 0.0)
-    above = Camera().looking_from("above").fitted(scene.corners(together))
+    above = Camera().looking_from("above").fitted(scene.outermost(together))
     x, y = above.to_pixels((40.0, 30.0, 110.0), 400, 400)
     assert piece_under(scene, together, *above.ray(x, y, 400, 400)) == "Top"
-    front = Camera().looking_from("front").fitted(scene.corners(together))
+    front = Camera().looking_from("front").fitted(scene.outermost(together))
     x, y = front.to_pixels((45.0, 0.0, 40.0), 400, 400)
     assert piece_under(scene, together, *front.ray(x, y, 400, 400)) == "Upright A"
     assert piece_under(scene, together, *front.ray(2, 2, 400, 400)) is None
@@ -257,12 +257,12 @@ def test_hidden_pieces_are_left_out_and_cannot_be_picked(studio, project):
 def test_what_is_cut_away_is_not_met_by_the_pointer(build, scene, share):
     """A ray enters at the cut, and meets nothing nearer than it."""
     still, camera = exploded_offsets(build, 0.0), Camera().looking_from("front")
-    plane = section_plane_facing(scene.corners(still), camera, share)
+    plane = section_plane_facing(scene.outermost(still), camera, share)
     eye, way = (20.0, -900.0, 60.0), (0.0, 1.0, 0.0)
     start = ray_entry(plane, eye, way)
     assert signed_distance(plane, start) == pytest.approx(0, abs=1e-9)
-    kept = sum(signed_distance(plane, tuple(corner)) >= 0 for corner in scene.corners(still))
-    assert 0 < kept < len(scene.corners(still))
+    kept = sum(signed_distance(plane, tuple(corner)) >= 0 for corner in scene.outermost(still))
+    assert 0 < kept < len(scene.outermost(still))
     assert piece_under(scene, still, eye, way) == "Upright A"
     assert piece_under(scene, still, start, way) == (None if share > 0.51 else "Upright A")
     assert ray_entry(WHOLE, eye, way) == eye

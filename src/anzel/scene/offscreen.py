@@ -96,13 +96,16 @@ class OffscreenRenderer:
         return request.camera.fitted(corners, request.size[0] / request.size[1])
 
     def _apart(self, scene: Scene, request: RenderRequest) -> tuple[dict[str, Vector], Corners]:
-        """Return the places of the pieces and their corners, kept while only the camera moves."""
+        """Return the places of the pieces and their outermost corners.
+
+        They are kept while only the camera moves.
+        """
         key = (request.apart, request.proven, request.placed)
         if self._placed is None or self._placed[0] is not scene or self._placed[1] != key:
             offsets = exploded_offsets(
                 request.solved, request.apart * _FURTHEST * scene.size, request.proven
             )
-            corners = scene.corners(offsets)
+            corners = scene.outermost(offsets)
             if request.placed is not None:
                 offsets = {**offsets, **dict(request.placed)}
                 corners = _with_room(corners)

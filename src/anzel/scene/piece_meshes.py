@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import manifold3d
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -25,13 +26,17 @@ _WORTH_IT = 0.7
 
 @dataclass(frozen=True, eq=False)
 class PieceMesh:
-    """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm."""
+    """One piece: (n, 3, 3) triangles, (n, 3) normals, (m, 2, 3) edges, all float32, world mm.
+
+    No corner lies outside the hull of its (k, 3) `outermost` ones.
+    """
 
     name: str
     stock_id: str
     triangles: Floats
     normals: Floats
     edges: Floats
+    outermost: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,11 +46,11 @@ class Scene:
     pieces: tuple[PieceMesh, ...]
     size: float
 
-    def corners(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
-        """Return (n, 3) all corners in the world, each piece moved by its offset."""
-        return np.concatenate(
-            [p.edges.reshape(-1, 3) + np.array(offsets[p.name]) for p in self.pieces]
-        )
+    def outermost(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
+        """Return (n, 3) the corners of the hull of all pieces, each moved by its offset."""
+        corners = np.concatenate([p.outermost + np.array(offsets[p.name]) for p in self.pieces])
+        hull = manifold3d.Manifold.hull_points(corners).to_mesh().vert_properties
+        return np.asarray(hull, dtype=np.float64)
 
 
 def scene_of(solved: SolvedStructure, fit_context: FitContext) -> Scene:
@@ -65,17 +70,27 @@ def plainer(scene: Scene, solved: SolvedStructure, fit_context: FitContext, coar
         fine = produced_shape(piece, fit_context)
         shape = fine.simplify(coarse)
         if shapely.get_num_coordinates(shape) < _WORTH_IT * shapely.get_num_coordinates(fine):
-            pieces[number] = _solid(piece, shape)
+            pieces[number] = _solid(piece, shape, fine)
     return scene if tuple(pieces) == scene.pieces else Scene(tuple(pieces), scene.size)
 
 
-def _solid(piece: Piece, shape: shapely.Geometry) -> PieceMesh:
+def _solid(
+    piece: Piece, shape: shapely.Geometry, fine: shapely.Geometry | None = None
+) -> PieceMesh:
+    """Return the mesh of a piece's shape, which may be a plainer one of the `fine` shape.
+
+    A corner is drawn sharp where it is sharp in the fine shape.
+    """
     inside = shape.buffer(-SEAM_DEPTH) if piece.bent else None
-    corners, outlines = [], []
+    sharp = None if fine is None else _sharp_corners(fine)
+    corners, outlines, outermost = [], [], []
     for part, at in standing_parts(piece, shape):
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
         corners.append(triangles_of(flat_solid(part, piece.thickness)) @ axes + origin)
-        outlines.append(_outline_edges(part, piece.thickness, inside) @ axes + origin)
+        outlines.append(_outline_edges(part, piece.thickness, inside, sharp) @ axes + origin)
+        hull = shapely.get_coordinates(shapely.convex_hull(part))
+        for height in (-piece.thickness / 2, piece.thickness / 2):
+            outermost.append(_at(hull, height) @ axes + origin)
     for region, at in _faces(piece):
         axes, origin = np.array([at.x_axis, at.y_axis, at.normal]), np.array(at.origin)
         outlines.append(_lines_on(piece, region) @ axes + origin)
@@ -84,8 +99,8 @@ def _solid(piece: Piece, shape: shapely.Geometry) -> PieceMesh:
     normals = np.cross(edge_one, edge_two)
     sizes = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = normals / np.where(sizes > 0, sizes, 1)
-    single = (a.astype(np.float32) for a in (world, normals, np.concatenate(outlines)))
-    return PieceMesh(piece.name, piece.stock_id, *single)
+    parts = (world, normals, np.concatenate(outlines), np.concatenate(outermost))
+    return PieceMesh(piece.name, piece.stock_id, *(each.astype(np.float32) for each in parts))
 
 
 def _faces(piece: Piece) -> list[tuple[Region | None, Placement]]:
@@ -121,11 +136,15 @@ def _lines_on(piece: Piece, region: Region | None) -> NDArray[np.float64]:
 
 
 def _outline_edges(
-    part: shapely.Geometry, thickness: float, inside: shapely.Geometry | None
+    part: shapely.Geometry,
+    thickness: float,
+    inside: shapely.Geometry | None,
+    sharp: NDArray[np.complex128] | None,
 ) -> NDArray[np.float64]:
     """Return (m, 2, 3) the outline on both faces, and an upright line at each sharp corner.
 
-    There is none along seams, where a part of a bent piece continues `inside` the whole.
+    There is none along seams, where a part of a bent piece continues `inside` the whole, and none
+    at a corner that is not among the `sharp` ones, if they are told.
     """
     half, found = thickness / 2, []
     for polygon in shapely.get_parts(part):
@@ -138,12 +157,32 @@ def _outline_edges(
                 seam = shapely.contains_xy(inside, middle)
             for height in (-half, half):
                 found.append(np.stack([_at(points, height), _at(after, height)], axis=1)[~seam])
-            step = after - points
-            heading = np.arctan2(step[:, 1], step[:, 0])
-            fold = np.abs((heading - np.roll(heading, 1) + np.pi) % (2 * np.pi) - np.pi)
-            corners = points[(fold > _SHARP) & ~seam & ~np.roll(seam, 1)]
+            is_sharp = _is_sharp(points) & ~seam & ~np.roll(seam, 1)
+            if sharp is not None:
+                is_sharp &= np.isin(_as_complex(points), sharp)
+            corners = points[is_sharp]
             found.append(np.stack([_at(corners, -half), _at(corners, half)], axis=1))
     return np.concatenate(found)
+
+
+def _sharp_corners(shape: shapely.Geometry) -> NDArray[np.complex128]:
+    """Return the sharp corners of all outlines of a shape, as complex numbers."""
+    rings = shapely.get_rings(shape)
+    outlines = [shapely.get_coordinates(ring)[:-1] for ring in rings]
+    return np.concatenate([_as_complex(points[_is_sharp(points)]) for points in outlines])
+
+
+def _is_sharp(points: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Return at which of the corners of a closed outline it folds sharply."""
+    step = np.roll(points, -1, axis=0) - points
+    heading = np.arctan2(step[:, 1], step[:, 0])
+    fold = np.abs((heading - np.roll(heading, 1) + np.pi) % (2 * np.pi) - np.pi)
+    sharp: NDArray[np.bool_] = fold > _SHARP
+    return sharp
+
+
+def _as_complex(points: NDArray[np.float64]) -> NDArray[np.complex128]:
+    return points[:, 0] + 1j * points[:, 1]
 
 
 def _at(points: NDArray[np.float64], height: float) -> NDArray[np.float64]:
