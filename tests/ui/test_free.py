@@ -230,7 +230,7 @@ def test_sizes_of_a_drawn_plate_are_retyped_in_the_panel_and_on_the_plate(shelf,
 def test_fields_stay_while_a_pending_change_gives_a_plate_another_shape(window, session):
     session.begin(project_of("free"))
     plate = next(p for p in session.project.structure.plates if hasattr(p.outline, "width"))
-    session.selection.pick_plate(plate.name)
+    session.pick_plate(plate.name)
     width = window.build.panel.plate.fields["width"]
     drawn = sketch_edits.as_drawn(session.project, plate.name)
     assert width._get(drawn) == width._get(session.project)

@@ -23,11 +23,13 @@ from tests.ui.acting import type_into
 
 from anzel.app.edits import free_structure_edits, project_edits
 from anzel.app.navigation import Step
+from anzel.app.selection import Thing, ThingKind
 from anzel.output import export
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.project.demos import DEMOS, herb_stand
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
+from anzel.ui import clipboard
 from anzel.ui.painting import painting
 from anzel.ui.takes_dialog import TakesDialog
 from anzel.ui.widgets.wheel_safe import Choice, Slider
@@ -382,6 +384,27 @@ def test_the_free_panel_takes_pending_changes(window, session, qtbot, gate, tmp_
     assert free_structure_edits.free_of(session.project).plates
     assert session.selection.plate_name
     assert solved_structure_of(session.project).piece(session.selection.plate_name)
+
+
+def test_what_a_pending_change_makes_is_picked_when_it_arrives(window, session, qtbot, gate):
+    gate.set()
+    session.begin(project_of("free"))
+    settle(window, qtbot)
+    two = [Thing(ThingKind.PLATE, plate.name) for plate in session.project.structure.plates[:2]]
+    for picked in (two, two[:1]):
+        session.selection.pick(*picked)
+        clipboard.put_on_clipboard(session, clipboard.svg_of(session.project, tuple(picked)))
+        session.begin(herb_stand())  # a form, which pasting turns into a free structure
+        settle(window, qtbot)
+        gate.clear()
+        window.actions_by_id["paste"].trigger()
+        assert session.is_working
+        assert not session.selection.things
+        arrive(gate, session, qtbot)
+        assert len(session.selection.names(ThingKind.PLATE)) == len(picked)
+        gate.set()
+        session.begin(project_of("free"))
+        settle(window, qtbot)
 
 
 def test_fields_of_one_form_bear_a_pending_other_form(window, session, qtbot, gate):

@@ -185,7 +185,7 @@ def _copies(
         return project
 
     if session.attempt(f"{_words(things)} {done}", make):
-        session.selection.pick(*(Thing(ThingKind.PLATE, name) for name in made))
+        session.pick_made(*(Thing(ThingKind.PLATE, name) for name in made))
 
 
 def _duplicate(session: Session, things: tuple[Thing, ...]) -> None:

@@ -1,6 +1,6 @@
 """Selection: the things that are picked in every view and list, and the stock in hand."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Set
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -55,12 +55,12 @@ class Selection:
         self._project, self._tell = project, tell
         self.things: tuple[Thing, ...] = ()
         self.stock_id = self.joint_id = ""
-        self._awaited: Thing | None = None
+        self._awaited: tuple[Thing, ...] = ()
         self.restart()
 
     def restart(self) -> None:
         """Pick the whole of another project, its first stock and its first joint."""
-        self.things, self._awaited = (), None
+        self.things, self._awaited = (), ()
         self.stock_id = self._project().stocks_in_use[0].id
         self.joint_id = next(iter(self._joint_ids()), "")
 
@@ -139,19 +139,14 @@ class Selection:
         at = ids.index(self.joint_id) if self.joint_id in ids else 0
         self.pick_joint(ids[(at + step * bool(self.picked_joint)) % len(ids)])
 
-    def pick_plate(self, name: str, *, is_pending: bool = False) -> None:
-        """Pick a plate of a free structure everywhere.
-
-        While a change is pending, a plate that only the change makes is picked when that arrives.
-        """
-        self._awaited = None
-        plate = Thing(ThingKind.PLATE, name)
-        if is_pending and name and name not in self._piece_names():
-            self._awaited = plate
-        elif name:
-            self.pick(plate)
+    def pick_made(self, *things: Thing, is_pending: bool) -> None:
+        """Pick things; while a change is pending that makes one of them, when that arrives."""
+        project, pieces = self._project(), self._piece_names()
+        if is_pending and not all(self._is_there(thing, project, pieces) for thing in things):
+            self._awaited = things
         else:
-            self.pick_whole()
+            self._awaited = ()
+            self.pick(*things)
 
     def pick_stock(self, stock_id: str) -> None:
         """Pick the stock that the stock, test and sheet steps show."""
@@ -160,13 +155,13 @@ class Selection:
             self._tell(Changed.SELECTION)
 
     def await_nothing(self) -> None:
-        """Forget a plate of a pending change."""
-        self._awaited = None
+        """Forget the things of a pending change."""
+        self._awaited = ()
 
     def take_awaited(self) -> None:
-        """Pick the plate of the pending change, which has arrived."""
-        if self._awaited is not None:
-            self.things, self._awaited = (self._awaited,), None
+        """Pick the things of the pending change, which has arrived."""
+        if self._awaited:
+            self.things, self._awaited = self._awaited, ()
 
     def keep_valid(self) -> None:
         """Keep the picks valid in a new present project."""
@@ -180,8 +175,7 @@ class Selection:
             declared.update(project.structure.declared())
         self.things = tuple(
             thing for thing in self.things
-            if (thing.kind not in _OF_STRUCTURE or thing.name in pieces)
-            and (thing.kind not in ON_A_PLATE or self._is_on(project, thing))
+            if self._is_there(thing, project, pieces)
             and (thing.kind is not ThingKind.JOINT or thing.name in declared)
         )  # fmt: skip
         if self.joint_id not in declared:
@@ -191,11 +185,15 @@ class Selection:
         return [joint.id for joint in solved_structure_of(self._project()).joints]
 
     @staticmethod
-    def _is_on(project: Project, thing: Thing) -> bool:
-        """Whether something is still on its plate."""
-        from anzel.app.edits.sketch_edits import ids_on
+    def _is_there(thing: Thing, project: Project, pieces: Set[str]) -> bool:
+        """Whether a plate or piece is among these, or what is on a plate is on it."""
+        if thing.kind in ON_A_PLATE:
+            from anzel.app.edits.sketch_edits import ids_on
 
-        return thing.name in ids_on(project, thing.of)
+            return thing.name in ids_on(project, thing.of)
+        if thing.kind is ThingKind.PLATE and not project.structure.has_free_plates:
+            return False
+        return thing.kind not in _OF_STRUCTURE or thing.name in pieces
 
     def _piece_names(self) -> set[str]:
         project = self._project()

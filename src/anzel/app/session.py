@@ -20,7 +20,7 @@ from anzel.app.layouting import Layouting, Layouts
 from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
 from anzel.app.placing import Placing
-from anzel.app.selection import Selection
+from anzel.app.selection import Selection, Thing, ThingKind
 from anzel.app.status import Status
 from anzel.app.visibility import Visibility
 from anzel.core.error_boundary import error_boundary
@@ -269,8 +269,12 @@ class Session:
         self._work_out(change, work)
 
     def pick_plate(self, name: str) -> None:
-        """Pick a plate everywhere, as soon as a pending change that makes it has arrived."""
-        self.selection.pick_plate(name, is_pending=self.is_working)
+        """Pick a plate as `pick_made` does; without a name the whole."""
+        self.pick_made(*([Thing(ThingKind.PLATE, name)] if name else ()))
+
+    def pick_made(self, *things: Thing) -> None:
+        """Pick things everywhere, as soon as a pending change that makes them has arrived."""
+        self.selection.pick_made(*things, is_pending=self.is_working)
 
     def save(
         self, path: Path | None = None, *, even_read_only: bool = False, aside: Aside = directly

@@ -70,7 +70,7 @@ def split(session: Session, things: Things) -> None:
         return sketch
 
     if change(session, things, "Leg split", edit):
-        session.selection.pick(Thing(ThingKind.POINT, made[-1], things[-1].of))
+        session.pick_made(Thing(ThingKind.POINT, made[-1], things[-1].of))
 
 
 def turn_into(session: Session, things: Things, kind: LegKind) -> None:
@@ -124,7 +124,7 @@ def add_opening(session: Session, plate: str, kind: str) -> None:
 
     thing = Thing(ThingKind.OPENING, "", plate)
     if change(session, (thing,), f"{kind.capitalize()} in {plate}", edit):
-        session.selection.pick(Thing(ThingKind.OPENING, made[-1], plate))
+        session.pick_made(Thing(ThingKind.OPENING, made[-1], plate))
 
 
 def openings_as_text(session: Session, names: Collection[str]) -> str:
@@ -148,7 +148,7 @@ def paste_openings(session: Session, text: str) -> None:
         return sketch
 
     if change(session, (Thing(ThingKind.OPENING, "", plate),), f"Pasted into {plate}", edit):
-        session.selection.pick(*(Thing(ThingKind.OPENING, name, plate) for name in made))
+        session.pick_made(*(Thing(ThingKind.OPENING, name, plate) for name in made))
 
 
 def change(session: Session, things: Things, words: str, edit: Callable[[Sketch], Sketch]) -> bool:

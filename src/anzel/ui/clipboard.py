@@ -82,7 +82,7 @@ def paste(session: Session) -> None:
         return project
 
     if session.attempt("Pasted", put):
-        session.selection.pick(*(Thing(ThingKind.PLATE, name) for name in made))
+        session.pick_made(*(Thing(ThingKind.PLATE, name) for name in made))
 
 
 def _text(data: QMimeData, kind: str) -> str:

@@ -212,7 +212,7 @@ class SketchController(QObject):
         words = "Outline drawn" if path.is_outline else f"{name.capitalize()} drawn"
         self._change(words, made)
         if not path.is_outline:
-            self._session.selection.pick(Thing(ThingKind.OPENING, name, plate))
+            self._session.pick_made(Thing(ThingKind.OPENING, name, plate))
 
     def refresh(self) -> None:
         """Show the plate and what is picked on it as they are now."""
@@ -357,7 +357,7 @@ class SketchController(QObject):
 
         thing = Thing(ThingKind.LEG, leg, self.plate)
         if sketch_actions.change(self._session, (thing,), "Leg split", edit):
-            self._session.selection.pick(Thing(ThingKind.POINT, made[-1], self.plate))
+            self._session.pick_made(Thing(ThingKind.POINT, made[-1], self.plate))
 
     def _change(self, words: str, sketch: Sketch) -> None:
         plate = self.plate
