@@ -6,11 +6,13 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.common import assert_close
 
 from anzel.geometry.ray_casting import hit_distances
+from anzel.geometry.regions import Contour, Region
 from anzel.project.demos import fern_lantern
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
@@ -20,10 +22,12 @@ from anzel.scene.dragging import dragged, nudge
 from anzel.scene.exploded_view import exploded_offsets
 from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.picking import piece_under
-from anzel.scene.piece_meshes import scene_of
+from anzel.scene.piece_meshes import plainer, scene_of
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.scene.renderer_process import RendererProcess
 from anzel.scene.section_plane import WHOLE, ray_entry, section_plane_facing, signed_distance
+from anzel.structure.forms.common_outlines import lying
+from anzel.structure.model import Piece, SolvedStructure
 from anzel.structure.solids import produced_solid
 
 EYE_LEVELS = [("seated", 470.0, 900.0), ("upright", 870.0, 1200.0)]
@@ -341,6 +345,26 @@ def test_plainer_pictures_show_the_same_pieces_in_the_same_places(project, build
     ]
     differing = np.abs(pictures[0] - pictures[1]).max(axis=2) > 60
     assert differing.mean() < 0.12  # edges
+
+
+def test_plainer_outlines_are_sharp_where_the_fine_ones_are(project):
+    """Also where the kerf parts a piece in two."""
+    fit_context = fit_context_of(project)
+    disc, square = shapely.Point(0, 0).buffer(20), shapely.box(60, -10, 80, 10)
+    thin = shapely.box(0, 0, 70, project.kerf_in("birch-3").kerf / 2)
+    shapes = {"disc": disc, "parted": disc.union(square).union(thin)}
+    made = SolvedStructure(
+        tuple(
+            Piece(name, "birch-3", 3.0, Region.of(Contour.polygon(shape.exterior.coords[:-1])),
+                  lying(0.0, 0.0, 0.0))
+            for name, shape in shapes.items()
+        ), (),
+    )  # fmt: skip
+    fine = scene_of(made, fit_context)
+    for scene in (fine, plainer(fine, made, fit_context, 1.0)):
+        uprights = [sum(abs(np.ptp(piece.edges, axis=1)[:, 2]) > 1) for piece in scene.pieces]
+        assert uprights == [0, 4]  # the square's
+    assert len(scene.pieces[1].edges) < len(fine.pieces[1].edges) / 2
 
 
 def test_a_view_that_changes_its_size_holds_no_more_memory(project, build):

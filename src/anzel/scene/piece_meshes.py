@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import manifold3d
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -48,6 +47,8 @@ class Scene:
 
     def outermost(self, offsets: Mapping[str, Vector]) -> NDArray[np.float64]:
         """Return (n, 3) the corners of the hull of all pieces, each moved by its offset."""
+        import manifold3d  # not when the window starts
+
         corners = np.concatenate([p.outermost + np.array(offsets[p.name]) for p in self.pieces])
         hull = manifold3d.Manifold.hull_points(corners).to_mesh().vert_properties
         return np.asarray(hull, dtype=np.float64)
@@ -167,7 +168,7 @@ def _outline_edges(
 
 def _sharp_corners(shape: shapely.Geometry) -> NDArray[np.complex128]:
     """Return the sharp corners of all outlines of a shape, as complex numbers."""
-    rings = shapely.get_rings(shape)
+    rings = shapely.get_rings(shapely.get_parts(shape))
     outlines = [shapely.get_coordinates(ring)[:-1] for ring in rings]
     return np.concatenate([_as_complex(points[_is_sharp(points)]) for points in outlines])
 

@@ -5,17 +5,33 @@ A residual is a plain function of a few coordinates. Its derivatives are taken b
 analytic, which is why lengths are square roots here and never absolute values.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi, radians
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from anzel.core.findings import ParameterError
 from anzel.geometry.regions import Indices
 from anzel.shape.constraint_solver import Floats
+from anzel.shape.residuals import (
+    Complex,
+    Residual,
+    cosine,
+    cross,
+    difference,
+    difference_of_middles,
+    difference_of_reach,
+    distance,
+    itself,
+    left_of,
+    longest,
+    middle_along,
+    reach_across,
+    reach_along,
+    sine,
+    turn,
+)
 from anzel.shape.sketch import (
     HeldSize,
     LegKind,
@@ -25,9 +41,6 @@ from anzel.shape.sketch import (
 )
 from anzel.shape.sketch_variables import ArcPlaces, LinePlaces, SketchVariables
 
-Complex = NDArray[Any]
-"""Coordinates as complex numbers, one row each; columns for equations and variables stepped."""
-Residual = Callable[[Complex], Complex]
 _STEP = 1e-30
 _STEPS = [1j * _STEP * np.eye(count) for count in range(11)]
 """A step of each of so many variables; no equation has more."""
@@ -116,18 +129,18 @@ def size_equations(size: HeldSize, sketch: SketchVariables) -> list[Equation]:
             axis = int(size.kind is SizeKind.ALONG_Y)
             a, b = (sketch.point(name)[axis] for name in size.of)
             sign = -1.0 if sketch.start[b] < sketch.start[a] else 1.0
-            return [Equation(_difference, (a, b), owner, value, sign)]
+            return [Equation(difference, (a, b), owner, value, sign)]
         case (SizeKind.DISTANCE, 2):
             ends = (*sketch.point(size.of[0]), *sketch.point(size.of[1]))
-            return [Equation(_apart, ends, owner, value)]
+            return [Equation(distance, ends, owner, value)]
         case (SizeKind.LENGTH, 1):
             line = sketch.line(size.of[0])
-            return [Equation(_apart, (*line.start, *line.end), owner, value)]
+            return [Equation(distance, (*line.start, *line.end), owner, value)]
         case (SizeKind.TO_LEG, 2):
             line, point = sketch.line(size.of[1]), sketch.point(size.of[0])
             names = (*line.start, *line.end, *point)
-            sign = -1.0 if _off(sketch.start[list(names)].astype(complex)).real < 0 else 1.0
-            return [Equation(_off, names, owner, value, sign)]
+            sign = _side(names, sketch)
+            return [Equation(left_of, names, owner, value, sign)]
         case (SizeKind.ANGLE, 2):
             return [_angle(size, sketch)]
         case (SizeKind.RADIUS | SizeKind.DIAMETER, 1):
@@ -141,12 +154,12 @@ def _angle(size: HeldSize, sketch: SketchVariables) -> Equation:
     one, other = (sketch.line(name) for name in size.of)
     names = (*one.start, *one.end, *other.start, *other.end)
     now = sketch.start[list(names)].astype(complex)
-    long = _longest(now)
-    sign = 1.0 if _cross(now).real >= 0 else -1.0
+    long = longest(now)
+    sign = 1.0 if cross(now).real >= 0 else -1.0
     wanted = radians(size.value)
 
     def residual(v: Complex) -> Complex:
-        off = sign * _turn(v) - wanted
+        off = sign * turn(v) - wanted
         wrapped: Complex = long * (off - 2 * pi * np.round(off.real / (2 * pi)))
         return wrapped
 
@@ -155,9 +168,9 @@ def _angle(size: HeldSize, sketch: SketchVariables) -> Equation:
 
 def _radius(name: str, radius: float, sketch: SketchVariables, owner: str) -> Equation:
     if (disc := sketch.disc(name)) is not None:
-        return Equation(_itself, (disc.radius,), owner, radius)
+        return Equation(itself, (disc.radius,), owner, radius)
     arc = sketch.arc(name)
-    return Equation(_apart, (*arc.centre, *arc.start), owner, radius)
+    return Equation(distance, (*arc.centre, *arc.start), owner, radius)
 
 
 def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equation]:
@@ -188,7 +201,7 @@ def relation_equations(relation: Relation, sketch: SketchVariables) -> list[Equa
         case (RelationKind.CENTRED_X | RelationKind.CENTRED_Y, 4):
             axis = int(kind is RelationKind.CENTRED_Y)
             names = tuple(sketch.point(name)[axis] for name in of)
-            return [Equation(_apart_of_middles, names, owner)]
+            return [Equation(difference_of_middles, names, owner)]
         case (RelationKind.ON, 2):
             return [_on(of, sketch, owner)]
         case (RelationKind.FIXED, 1):
@@ -200,26 +213,26 @@ def arc_equations(sketch: SketchVariables) -> list[Equation]:
     """Return for every arc that both its ends are as far from its centre."""
     return [
         Equation(
-            _difference_of_reach, (*arc.centre, *arc.start, *arc.end), name
+            difference_of_reach, (*arc.centre, *arc.start, *arc.end), name
         )
         for name, arc in sketch.arcs.items()
     ]  # fmt: skip
 
 
 def _same(one: int, other: int, owner: str) -> Equation:
-    return Equation(_difference, (one, other), owner)
+    return Equation(difference, (one, other), owner)
 
 
 def _stays(variable: int, value: float, owner: str) -> Equation:
-    return Equation(_itself, (variable,), owner, value)
+    return Equation(itself, (variable,), owner, value)
 
 
 def _direction(of: tuple[str, ...], square: bool, sketch: SketchVariables, owner: str) -> Equation:
     one, other = (sketch.line(name) for name in of)
     names = (*one.start, *one.end, *other.start, *other.end)
     now = sketch.start[list(names)].astype(complex)
-    long = _longest(now)
-    return Equation(_cosine if square else _sine, names, owner, factor=long)
+    long = longest(now)
+    return Equation(cosine if square else sine, names, owner, factor=long)
 
 
 def _tangent(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
@@ -232,16 +245,16 @@ def _tangent(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equati
     shared = _shared(first, arc)
     if shared is not None:
         names = (*first.centre, *shared, *arc.centre, *shared)
-        return Equation(_reach_across, names, owner)
+        return Equation(reach_across, names, owner)
     names = (*first.centre, *first.start, *arc.centre, *arc.start)
     now = sketch.start[list(names)].astype(complex)
-    reach = (abs(_apart(now[:4])), abs(_apart(now[4:])), abs(_apart(now[[0, 1, 4, 5]])))
+    reach = (abs(distance(now[:4])), abs(distance(now[4:])), abs(distance(now[[0, 1, 4, 5]])))
     outside = abs(reach[0] + reach[1] - reach[2]) <= abs(abs(reach[0] - reach[1]) - reach[2])
     sign = 1.0 if outside else -1.0
     order = 1.0 if outside or reach[0] >= reach[1] else -1.0
 
     def residual(v: Complex) -> Complex:
-        return _apart(v[[0, 1, 4, 5]]) - order * (_apart(v[:4]) + sign * _apart(v[4:]))
+        return distance(v[[0, 1, 4, 5]]) - order * (distance(v[:4]) + sign * distance(v[4:]))
 
     return Equation(residual, names, owner)
 
@@ -252,10 +265,15 @@ def _line_touches(
     shared = _shared(line, arc)
     if shared is not None:
         names = (*line.start, *line.end, *arc.centre, *shared)
-        return Equation(_reach_along, names, owner)
+        return Equation(reach_along, names, owner)
     names = (*line.start, *line.end, *arc.centre, *arc.start)
-    side = -1.0 if _off(sketch.start[list(names[:6])].astype(complex)).real < 0 else 1.0
-    return Equation(lambda v: side * _off(v[:6]) - _apart(v[4:]), names, owner)
+    side = _side(names[:6], sketch)
+    return Equation(lambda v: side * left_of(v[:6]) - distance(v[4:]), names, owner)
+
+
+def _side(names: tuple[int, ...], sketch: SketchVariables) -> float:
+    """Return 1 where a point (x, y) lies left of a line (x, y, x, y) now, and -1 on its right."""
+    return -1.0 if left_of(sketch.start[list(names)].astype(complex)).real < 0 else 1.0
 
 
 def _shared(one: LinePlaces | ArcPlaces, other: LinePlaces | ArcPlaces) -> tuple[int, int] | None:
@@ -271,7 +289,7 @@ def _equal(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation
     names = (*spans[0], *spans[1])
 
     def long(v: Complex) -> Complex:
-        return _apart(v) if len(v) == 4 else v[0]
+        return distance(v) if len(v) == 4 else v[0]
 
     return Equation(lambda v: long(v[:cut]) - long(v[cut:]), names, owner)
 
@@ -283,11 +301,11 @@ def _symmetric(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> list
 
     def middle(v: Complex) -> Complex:
         half = np.stack([(v[4] + v[6]) / 2, (v[5] + v[7]) / 2])
-        return _off(np.concatenate([v[:4], half]))
+        return left_of(np.concatenate([v[:4], half]))
 
     return [
         Equation(middle, names, owner),
-        Equation(_reach_along, names, owner),
+        Equation(reach_along, names, owner),
     ]
 
 
@@ -299,108 +317,20 @@ def _symmetric_as_others(
     One point named twice lies on that line.
     """
     one, other, first, second = (sketch.point(name) for name in of)
-    middle = Equation(_middle_along, (*first, *second, *one, *other), owner)
+    middle = Equation(middle_along, (*first, *second, *one, *other), owner)
     if one == other:
         return [middle]
-    return [middle, Equation(_reach_across, (*first, *second, *one, *other), owner)]
+    return [middle, Equation(reach_across, (*first, *second, *one, *other), owner)]
 
 
 def _on(of: tuple[str, ...], sketch: SketchVariables, owner: str) -> Equation:
     point = sketch.point(of[0])
     if (disc := sketch.disc(of[1])) is not None:
         round_one = (*disc.centre, *point, disc.radius)
-        return Equation(lambda v: _apart(v[:4]) - v[4], round_one, owner)
+        return Equation(lambda v: distance(v[:4]) - v[4], round_one, owner)
     if sketch.kind(of[1]) is LegKind.LINE:
         line = sketch.line(of[1])
-        return Equation(_off, (*line.start, *line.end, *point), owner)
+        return Equation(left_of, (*line.start, *line.end, *point), owner)
     arc = sketch.arc(of[1])
     names = (*arc.centre, *point, *arc.start)
-    return Equation(_difference_of_reach, names, owner)
-
-
-def _itself(v: Complex) -> Complex:
-    found: Complex = v[0]
-    return found
-
-
-def _difference(v: Complex) -> Complex:
-    found: Complex = v[1] - v[0]
-    return found
-
-
-def _apart_of_middles(v: Complex) -> Complex:
-    found: Complex = (v[0] + v[1] - v[2] - v[3]) / 2
-    return found
-
-
-def _middle_along(v: Complex) -> Complex:
-    """Return how far along a span (x, y, x, y) the middle of another one is from its middle."""
-    x, y = (v[4] + v[6] - v[0] - v[2]) / 2, (v[5] + v[7] - v[1] - v[3]) / 2
-    found: Complex = (x * (v[2] - v[0]) + y * (v[3] - v[1])) / _apart(v[:4])
-    return found
-
-
-def _difference_of_reach(v: Complex) -> Complex:
-    """Return how much further from a centre (x, y) one point is than another."""
-    return _apart(v[[0, 1, 2, 3]]) - _apart(v[[0, 1, 4, 5]])
-
-
-def _sine(v: Complex) -> Complex:
-    found: Complex = _cross(v) / (_apart(v[:4]) * _apart(v[4:]))
-    return found
-
-
-def _cosine(v: Complex) -> Complex:
-    found: Complex = _dot(v) / (_apart(v[:4]) * _apart(v[4:]))
-    return found
-
-
-def _reach_across(v: Complex) -> Complex:
-    """Return how far the second of two spans reaches square to the first."""
-    found: Complex = _cross(v) / _apart(v[:4])
-    return found
-
-
-def _reach_along(v: Complex) -> Complex:
-    """Return how far the second of two spans reaches along the first."""
-    found: Complex = _dot(v) / _apart(v[:4])
-    return found
-
-
-def _apart(v: Complex) -> Complex:
-    """Return the distance of two points (x, y, x, y)."""
-    found: Complex = np.sqrt((v[2] - v[0]) ** 2 + (v[3] - v[1]) ** 2)
-    return found
-
-
-def _cross(v: Complex) -> Complex:
-    """Return the cross product of two spans (x, y, x, y, x, y, x, y)."""
-    found: Complex = (v[2] - v[0]) * (v[7] - v[5]) - (v[3] - v[1]) * (v[6] - v[4])
-    return found
-
-
-def _dot(v: Complex) -> Complex:
-    found: Complex = (v[2] - v[0]) * (v[6] - v[4]) + (v[3] - v[1]) * (v[7] - v[5])
-    return found
-
-
-def _turn(v: Complex) -> Complex:
-    """Return the angle from one span to another, radians; its derivatives are those of atan2."""
-    sine, cosine = _cross(v), _dot(v)
-    slope = (cosine.real * sine.imag - sine.real * cosine.imag) / (
-        sine.real**2 + cosine.real**2
-    )  # fmt: skip
-    found: Complex = np.arctan2(sine.real, cosine.real) + 1j * slope
-    return found
-
-
-def _off(v: Complex) -> Complex:
-    """Return how far left of a line (x, y, x, y) a point (x, y) is."""
-    turn = (v[2] - v[0]) * (v[5] - v[1]) - (v[3] - v[1]) * (v[4] - v[0])
-    found: Complex = turn / _apart(v)
-    return found
-
-
-def _longest(v: Complex) -> float:
-    """Return the length of the longer of two spans, at least 1: it turns sines into mm."""
-    return max(abs(float(_apart(v[:4]).real)), abs(float(_apart(v[4:]).real)), 1.0)
+    return Equation(difference_of_reach, names, owner)
