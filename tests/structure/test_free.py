@@ -88,6 +88,12 @@ def test_a_form_freed_is_the_same_structure_and_survives_its_file(name):
     assert preflight(free).ok
 
 
+def test_a_form_that_cannot_be_cut_is_not_freed():
+    sizes = {"height": 300.0, "foot_span": 900.0, "top_diameter": 780.0, "arch": 250.0}
+    with pytest.raises(ParameterError, match="The outline of Upright A crosses itself"):
+        free_structure_edits.make_free(project_of("crossed-stand", **sizes))
+
+
 @pytest.mark.parametrize("name", ["crossed-stand", "easel", "lantern", "rib-lamp", "spine-lamp"])
 def test_what_a_form_declares_is_proposed_where_its_plates_meet(name):
     """The proposals, made from where plates are alone, agree with every form's own joints."""

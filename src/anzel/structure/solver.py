@@ -56,7 +56,7 @@ def solve(
         is left out and the error becomes a finding. What is wrong with `openings` always does, so
         that they wait until they can be made.
     """
-    _need_simple(plates)
+    need_simple(plates)
     forgiven: list[Finding] | None = [] if collect_errors else None
     joints, edits = outline_changes(plates, declared, fit_context, forgiven)
     waiting: list[Finding] = []
@@ -104,7 +104,7 @@ def _shapes_of(features: Sequence[Feature]) -> tuple[shapely.Polygon, ...]:
     return tuple(map(feature_outline, features))
 
 
-def _need_simple(plates: Sequence[Plate]) -> None:
+def need_simple(plates: Sequence[Plate]) -> None:
     """Raise ParameterError for a plate whose outline crosses itself: nothing can be cut of it."""
     whole = shapely.is_valid([plate.region.shape for plate in plates])
     for plate, is_whole in zip(plates, whole, strict=True):

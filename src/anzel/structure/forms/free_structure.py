@@ -40,6 +40,7 @@ from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.openings.edge_frame import Edges
 from anzel.structure.relations.records import PlateRepeat, Relation
 from anzel.structure.relations.repeats import members_of
+from anzel.structure.solver import need_simple
 
 _MOST = 400
 
@@ -316,10 +317,12 @@ def to_free_structure(form: Form, fit_context: FitContext) -> FreeStructure:
     Raises
     ------
     ParameterError
-        For a form with a bent strip, which no placing by hand could hold.
+        For a form with a bent strip, which no placing by hand could hold, and for one whose plates
+        cross themselves.
     """
     form, _ = form.settled(fit_context)
     plates, declared = form.place(fit_context)[0], form.fitted(fit_context)[1]
+    need_simple(plates)
     bent = next((plate.name for plate in plates if plate.bent), None)
     if bent is not None:
         raise ParameterError(
