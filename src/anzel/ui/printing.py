@@ -7,6 +7,7 @@ millimetre stays one millimetre: a page is printed at 100 % and never fitted to 
 from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import dataclass
+from time import sleep
 
 from PySide6.QtCore import QMarginsF, QRectF
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter
@@ -20,8 +21,10 @@ _MM_PER_POINT = 25.4 / 72
 """A PDF's unit (ISO 32000-1, 8.3.2.3)."""
 _MOST_DPI = 300
 """Finer than lines need to be, and a page stays under 40 MB in memory up to A3."""
-_BAND = 200
-"""Rows of pixels that are printed at once: nobody else has the interpreter meanwhile."""
+_BAND, _PAUSE = 200, 0.02
+"""Rows of pixels that are printed at once, and seconds between two bands. Nobody else has the
+interpreter during a band, and the window asks for it dozens of times to paint itself once: without
+a pause each of them would wait for a band."""
 _ALIKE = 1.0
 """Pages and paper that differ by less than this, mm, are of one size."""
 
@@ -108,6 +111,7 @@ def _print_page(printer: QPrinter, painter: QPainter, page: PrintedPage) -> None
         high = min(_BAND + 1, rows - top)  # with a row of the next one, so that no seam shows
         band = image.copy(0, top, image.width(), high)
         painter.drawImage(QRectF(0, top * row, across, high * row), band)
+        sleep(_PAUSE)
 
 
 def _goes_on(page: tuple[float, float], paper: tuple[float, float]) -> bool:
