@@ -9,7 +9,7 @@ from tests.common import CONTOURS, assert_close, blob, rectangle
 from anzel.core.findings import GeometryError
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import RigidTransform
-from anzel.geometry.segments import Line
+from anzel.geometry.segments import Cubic, Line
 
 every_contour = pytest.mark.parametrize("contour", CONTOURS.values(), ids=CONTOURS.keys())
 
@@ -40,6 +40,15 @@ def test_a_quarter_turn_keeps_every_digit_of_the_size(contour):
 
 def test_a_circle_has_its_closed_form_area():
     assert Contour.circle((3.0, 3.0), 10.0).signed_area == pytest.approx(100 * pi)
+
+
+def test_an_outline_of_two_edges_is_a_ring_however_small():
+    upper = Cubic((0.0, 0.0), (0.0, 0.01), (0.02, 0.01), (0.02, 0.0))
+    lower = Cubic((0.02, 0.0), (0.02, -0.01), (0.0, -0.01), (0.0, 0.0))
+    there, back = Line((0.0, 0.0), (1.0, 0.0)), Line((1.0, 0.0), (0.0, 0.0))
+    board = Contour.circle((0.0, 0.0), 5.0)
+    assert Region.of(board, [Contour((upper, lower))]).shape.is_valid
+    assert not Region.of(board, [Contour((there, back))]).shape.is_valid  # told in words later
 
 
 def test_a_region_turns_its_contours_the_right_way():

@@ -14,6 +14,7 @@ from anzel.app.edits import drawing_edits, free_structure_edits
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation
 from anzel.geometry.open_path import OpenPath
+from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Contour, Region
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Arc, Cubic, Line
@@ -31,6 +32,7 @@ from anzel.structure.line_work import LineOperation, LineWish, PlateLine, lines_
 BOARD = Region.of(
     Contour.polygon([(0, 0), (60, 0), (60, 40), (0, 40)]), [Contour.circle((30, 20), 8)]
 )  # fmt: skip
+INSIDE = prepared(BOARD.shape)
 
 
 def hinge(*wishes):
@@ -79,7 +81,7 @@ HALF = st.integers(-10, 69).map(lambda n: n + 0.5)
 def test_a_line_ends_at_openings_and_at_the_edge_as_shapely_says(x0, y0, x1, y1):
     if abs(x1 - x0) + abs(y1 - y0) < 1:
         return
-    parts = OpenPath((Line((x0, y0), (x1, y1)),)).inside(BOARD)
+    parts = OpenPath((Line((x0, y0), (x1, y1)),)).within(INSIDE)
     whole = shapely.LineString([(x0, y0), (x1, y1)]).intersection(BOARD.shape)
     inside = [part for part in shapely.get_parts(whole) if part.length > 0.6]
     assert sum(part.length for part in parts) == pytest.approx(whole.length, abs=0.7)
@@ -93,14 +95,14 @@ def test_a_line_ends_at_openings_and_at_the_edge_as_shapely_says(x0, y0, x1, y1)
 
 def test_curves_stay_curves_where_they_are_cut_off():
     ring = OpenPath((Arc((50, 20), (50, 20), (30, 20)),))
-    assert len(ring.inside(BOARD)) == 1, "it lies all inside, about the hole"
+    assert len(ring.within(INSIDE)) == 1, "it lies all inside, about the hole"
     large = OpenPath((Arc((55, 20), (5, 20), (30, 20)),))  # half a circle past the upper edge
-    parts = large.inside(BOARD)
+    parts = large.within(INSIDE)
     assert all(isinstance(s, Arc) and s.centre == (30, 20) for p in parts for s in p.segments)
     lost = 2 * 25 * (pi / 2 - asin(20 / 25))
     assert sum(part.length for part in parts) == pytest.approx(25 * pi - lost, abs=1e-6)
     wave = OpenPath((Cubic((-10, 20), (10, 60), (20, -30), (70, 20)),))
-    assert all(isinstance(s, Cubic) for part in wave.inside(BOARD) for s in part.segments)
+    assert all(isinstance(s, Cubic) for part in wave.within(INSIDE) for s in part.segments)
     moved = PlateLine(wave, LineOperation.SCORE).moved(RigidTransform().translated(5, 0))
     assert moved.path.start == (-5, 20)
     assert lines_within([moved], BOARD)[0].operation is LineOperation.SCORE

@@ -14,6 +14,7 @@ import shapely
 
 from anzel.core.tolerances import ROUNDING, SQUARE
 from anzel.geometry.placement import UP, Placement, Vector, dot, unit
+from anzel.geometry.prepared import prepared_for_points
 from anzel.geometry.segments import Floats
 from anzel.structure.alike_pieces import alike_pieces
 from anzel.structure.model import FitContext, Piece, SolvedStructure
@@ -65,10 +66,9 @@ class Flat:
 
     @cached_property
     def inside(self) -> shapely.Geometry:
-        """What of its shape is well inside, prepared to be asked for points."""
+        """What of its shape is well inside, made ready to be asked for points."""
         inside = self.shape.buffer(-_WELL_INSIDE, join_style="mitre").simplify(_WELL_INSIDE / 10)
-        shapely.prepare(inside)
-        return inside
+        return prepared_for_points(inside)
 
     @cached_property
     def places_inside(self) -> Floats:

@@ -22,6 +22,7 @@ import shapely
 
 from anzel.core.findings import GeometryError
 from anzel.core.tolerances import COINCIDENT, FLATTEN, ON_CURVE, ROUNDING, SAME_CROSSING, VANISHING
+from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Contour, Indices, Region
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Floats, Line, Segment, reverse, subsegment
@@ -70,7 +71,7 @@ def _are_windows(region: Region, cut: Sequence[Contour]) -> bool:
     Then each is simply a hole.
     """
     tools = _shapes(cut)
-    if not shapely.contains_properly(region.shape, tools).all():
+    if not shapely.contains_properly(prepared(region.shape), tools).all():
         return False
     return len(tools) == 1 or bool(
         shapely.STRtree(tools).query(tools, predicate="intersects").shape[1] == len(tools)

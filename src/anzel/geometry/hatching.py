@@ -27,7 +27,6 @@ def hatched(outlines: Sequence[Contour], spacing: float) -> list[OpenPath]:
     first, last = ceil(low / spacing - 0.5), floor(top / spacing - 0.5)
     levels = (np.arange(first, last + 1) + 0.5) * spacing
     scans = shapely.linestrings([[(left - 1, y), (right + 1, y)] for y in levels])
-    shapely.prepare(area)
     strokes: list[OpenPath] = []
     for number, run in enumerate(shapely.intersection(scans, area)):
         ends = [

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from anzel.core.tolerances import COINCIDENT
-from anzel.geometry.regions import Region, Stroke
+from anzel.geometry.regions import Stroke
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import Arc, Line, Segment, subsegment
 
@@ -72,13 +72,11 @@ class OpenPath:
         """Return the path after a rigid transform."""
         return OpenPath(tuple(segment.moved(motion) for segment in self.segments))
 
-    def inside(self, region: Region) -> "list[OpenPath]":
-        """Return the parts of the path that lie in a region, their curves exact."""
-        return self.within(region.shape)
-
     def within(self, shape: shapely.Geometry, *, inside: bool = True) -> "list[OpenPath]":
-        """Return the parts of the path that lie inside a shape, or outside it."""
-        shapely.prepare(shape)
+        """Return the parts of the path that lie inside a prepared shape, or outside it.
+
+        Their curves are exact.
+        """
         parts: list[list[Segment]] = [[]]
         for segment in self.segments:
             for is_in, part in _parts(segment, shape):

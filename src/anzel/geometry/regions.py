@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from anzel.core.findings import GeometryError
 from anzel.core.tolerances import INSCRIBED_CIRCLE, ONE_CIRCLE, ROUNDING
 from anzel.geometry.placement import Placement
+from anzel.geometry.prepared import prepared_for_points
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.geometry.segments import (
     Arc,
@@ -38,6 +39,10 @@ Stroke = tuple[Point, ...]
 def stroke_length(stroke: Sequence[Point]) -> float:
     """Return the length of an open run of points, mm."""
     return fsum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(stroke))
+
+
+_FEWEST = 3
+"""Chords that enclose something."""
 
 
 @dataclass(frozen=True)
@@ -137,7 +142,9 @@ class Contour:
 
     @cached_property
     def _divisions(self) -> list[int]:
-        return [segment.chord_count() for segment in self.segments]
+        """How many chords stand for each segment; of a tiny lens one each would be no ring."""
+        counts = [segment.chord_count() for segment in self.segments]
+        return counts if sum(counts) >= _FEWEST else [_FEWEST] * len(counts)
 
     @cached_property
     def polygon_shape(self) -> shapely.Polygon:
@@ -265,10 +272,13 @@ class Region:
 
     @cached_property
     def shape(self) -> shapely.Polygon:
-        """The region as a prepared shapely polygon of chords (see `tolerances.FLATTEN`)."""
-        shape = shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
-        shapely.prepare(shape)
-        return shape
+        """The region as a shapely polygon of chords (see `tolerances.FLATTEN`)."""
+        return shapely.Polygon(self.outer.vertices, [hole.vertices for hole in self.holes])
+
+    @cached_property
+    def _for_points(self) -> shapely.Geometry:
+        """Its shape, made ready to be asked for points."""
+        return prepared_for_points(self.shape)
 
     @cached_property
     def largest_inscribed_circle(self) -> tuple[float, float, float]:
@@ -330,7 +340,7 @@ class Region:
         for low, high in pairwise(stops):
             middle = (low + high) / 2
             at = (origin[0] + middle * direction[0], origin[1] + middle * direction[1])
-            if high - low <= ROUNDING or not shapely.contains_xy(self.shape, *at):
+            if high - low <= ROUNDING or not shapely.contains_xy(self._for_points, *at):
                 continue
             if inside and low - inside[-1][1] <= ROUNDING:
                 inside[-1] = (inside[-1][0], high)

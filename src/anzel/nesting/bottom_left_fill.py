@@ -15,6 +15,7 @@ import numpy as np
 import shapely
 
 from anzel.core.tolerances import ROUNDING, SLIDING
+from anzel.geometry.prepared import prepared
 from anzel.nesting.compaction import Obstacles
 from anzel.nesting.problem import (
     ContainerKind,
@@ -191,9 +192,7 @@ class _Filling:
         """Return what a slid item must stay in where bounds alone do not tell; None otherwise."""
         if self.problem.containers[container].is_rectangle:
             return None
-        inside = self.problem.inner[container].buffer(SLIDING)
-        shapely.prepare(inside)
-        return inside
+        return prepared(self.problem.inner[container].buffer(SLIDING))
 
     def _try(self, sheet: _OpenContainer, item: int) -> bool:
         """Return place an item in a container if it fits.

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from anzel.core.tolerances import SEAM_DEPTH
 from anzel.geometry.placement import Placement, Vector
+from anzel.geometry.prepared import are_in
 from anzel.geometry.regions import Region
 from anzel.structure.line_work import LineOperation, lines_within
 from anzel.structure.model import FitContext, Piece, SolvedStructure
@@ -155,7 +156,7 @@ def _outline_edges(
             middle = (points + after) / 2
             seam = np.zeros(len(points), bool)
             if inside is not None:
-                seam = shapely.contains_xy(inside, middle)
+                seam = are_in(inside, middle)
             for height in (-half, half):
                 found.append(np.stack([_at(points, height), _at(after, height)], axis=1)[~seam])
             is_sharp = _is_sharp(points) & ~seam & ~np.roll(seam, 1)

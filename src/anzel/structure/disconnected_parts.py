@@ -9,10 +9,9 @@ out, and a finding says so.
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-import shapely
-
 from anzel.core.findings import Finding, Severity
 from anzel.core.tolerances import BENEATH_FLOOR
+from anzel.geometry.prepared import is_in
 from anzel.geometry.regions import Region
 from anzel.structure.model import Feature, Joint
 
@@ -77,4 +76,4 @@ def _home(feature: Feature, parts: Parts) -> str:
         return next(iter(parts))
     back = feature.depth.drawn / 2 + BENEATH_FLOOR
     x, y = feature.at[0] - back * feature.along[0], feature.at[1] - back * feature.along[1]
-    return next((n for n, r in parts.items() if shapely.contains_xy(r.shape, x, y)), "")
+    return next((n for n, r in parts.items() if is_in(r.shape, x, y)), "")

@@ -11,6 +11,7 @@ import shapely
 
 from anzel.geometry.hatching import hatched
 from anzel.geometry.open_path import OpenPath
+from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Contour, Region, Stroke
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Line
@@ -102,23 +103,24 @@ def lines_within(
 
     Those that keep off joints end before the joints' shapes, which are `kept` clear.
     """
+    if not lines:
+        return ()
     found: list[PlateLine] = []
-    for line, is_whole in zip(lines, _wholly_inside(lines, region), strict=True):
-        parts = [line.path] if is_whole else line.path.inside(region)
+    shape = prepared(region.shape)
+    for line, is_whole in zip(lines, _wholly_inside(lines, shape), strict=True):
+        parts = [line.path] if is_whole else line.path.within(shape)
         if line.keep_off > 0 and kept:
-            away = _kept_clear(tuple(kept), line.keep_off)
+            away = prepared(_kept_clear(tuple(kept), line.keep_off))
             parts = [piece for part in parts for piece in part.within(away, inside=False)]
         found += [replace(line, path=part) for part in parts]
     return tuple(found)
 
 
-def _wholly_inside(lines: Sequence[PlateLine], region: Region) -> Sequence[bool]:
+def _wholly_inside(lines: Sequence[PlateLine], shape: shapely.Geometry) -> Sequence[bool]:
     """Return for each line whether it is surely inside as a whole: most are, and that is quick.
 
     A curve is where the box round it is.
     """
-    if not lines:
-        return ()
     paths = [line.path for line in lines]
     points = np.array([point for path in paths for point in path.stroke])
     counts = [len(path.stroke) for path in paths]
@@ -127,8 +129,7 @@ def _wholly_inside(lines: Sequence[PlateLine], region: Region) -> Sequence[bool]
         if not path.is_straight:
             boxes = np.array([segment.bounds for segment in path.segments])
             reach[at] = shapely.box(*boxes[:, :2].min(axis=0), *boxes[:, 2:].max(axis=0))
-    shapely.prepare(region.shape)
-    inside: Sequence[bool] = shapely.contains_properly(region.shape, reach).tolist()
+    inside: Sequence[bool] = shapely.contains_properly(shape, reach).tolist()
     return inside
 
 

@@ -28,6 +28,7 @@ from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import EXACTLY_SQUARE, JUST_INSIDE
 from anzel.geometry.placement import Vector
+from anzel.geometry.prepared import are_in, prepared
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms
@@ -262,7 +263,7 @@ def _need_edge(case: TabbedEdge) -> None:
         for side in (-1, 1)
     ]
     places = np.array(corners).reshape(-1, 2)  # there may be no tabs
-    if not shapely.intersects_xy(case.tabbed.region.shape, places).all():
+    if not are_in(case.tabbed.region.shape, places, edge=True).all():
         raise ParameterError(
             f"A tab of {case.tabbed.name} reaches past the end of its edge.",
             hint="Make the tabs narrower or fewer.",
@@ -273,7 +274,7 @@ def _need_edge(case: TabbedEdge) -> None:
 def _need_room(case: TabbedEdge, holes: list[Contour]) -> None:
     """Raise ParameterError unless every mortise lies wholly inside its plate."""
     shapes = shapely.polygons(np.array([hole.corners for hole in holes]))
-    if not shapely.contains_properly(case.mortised.region.shape, shapes).all():
+    if not shapely.contains_properly(prepared(case.mortised.region.shape), shapes).all():
         raise ParameterError(
             f"A mortise would break through the edge of {case.mortised.name}.",
             hint="Make the plate larger, or the tabs narrower.",

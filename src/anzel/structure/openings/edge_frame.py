@@ -4,9 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from math import cos, hypot, radians, sin
 
-import shapely
-
 from anzel.core.findings import ParameterError
+from anzel.geometry.prepared import is_in
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.openings.plate_opening import SIDES, OpeningRepeat, PlateOpening, Start
@@ -59,7 +58,7 @@ def frame_of(region: Region, edge: str, edges: Edges, plate: str) -> EdgeFrame:
     inward = (-direction[1], direction[0])
     body = region.outer.polygon_shape
     middle = ((ax + bx) / 2 + 0.01 * inward[0], (ay + by) / 2 + 0.01 * inward[1])
-    if not shapely.contains_xy(body, *middle):
+    if not is_in(body, *middle):
         inward = (-inward[0], -inward[1])
     reach = max((x - ax) * inward[0] + (y - ay) * inward[1] for x, y in region.outer.vertices)
     return EdgeFrame((ax, ay), direction, inward, length, float(reach))

@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 
-import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
 
 from anzel.app.edits.picture_edits import drawn_contours, size_in_mm
 from anzel.core.findings import MakerError
+from anzel.geometry.prepared import is_in
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import Point
 from anzel.structure.plate_picture import PlatePicture
@@ -31,7 +31,7 @@ class Proposal:
         """Return the proposal with the smallest shape about a place picked, or dropped."""
         about = [
             number for number, region in enumerate(self.regions)
-            if shapely.contains_xy(region.outer.polygon_shape, *place)
+            if is_in(region.outer.polygon_shape, *place)
         ]  # fmt: skip
         return Proposal(self.regions, self.picked ^ {about[-1]}) if about else self
 
