@@ -141,11 +141,8 @@ class Selection:
 
     def pick_made(self, *things: Thing, is_pending: bool) -> None:
         """Pick things; while a change is pending that makes one of them, when that arrives."""
-        project, pieces = self._project(), self._piece_names()
-        if is_pending and not all(self._is_there(thing, project, pieces) for thing in things):
-            self._awaited = things
-        else:
-            self._awaited = ()
+        self._awaited = things if is_pending and not self._are_there(things) else ()
+        if not self._awaited:
             self.pick(*things)
 
     def pick_stock(self, stock_id: str) -> None:
@@ -183,6 +180,10 @@ class Selection:
 
     def _joint_ids(self) -> list[str]:
         return [joint.id for joint in solved_structure_of(self._project()).joints]
+
+    def _are_there(self, things: tuple[Thing, ...]) -> bool:
+        project, pieces = self._project(), self._piece_names()
+        return all(self._is_there(thing, project, pieces) for thing in things)
 
     @staticmethod
     def _is_there(thing: Thing, project: Project, pieces: Set[str]) -> bool:

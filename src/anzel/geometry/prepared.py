@@ -6,11 +6,7 @@ copies of them, which stay in the function that asks. shapely's `contains_xy` an
 prepare the very shape that they are given.
 """
 
-import numpy as np
 import shapely
-from numpy.typing import NDArray
-
-Points = NDArray[np.float64]
 
 
 def prepared(shape: shapely.Geometry) -> shapely.Geometry:
@@ -28,13 +24,6 @@ def prepared_for_points(shape: shapely.Geometry) -> shapely.Geometry:
     copy = prepared(shape)
     shapely.contains_xy(copy, 0.0, 0.0)
     return copy
-
-
-def are_in(shape: shapely.Geometry, points: Points, *, edge: bool = False) -> NDArray[np.bool_]:
-    """Return (n,) which of (n, 2) points lie in a shape; with `edge`, or on its edge."""
-    ask = shapely.intersects_xy if edge else shapely.contains_xy
-    found: NDArray[np.bool_] = ask(prepared(shape), points)
-    return found
 
 
 def is_in(shape: shapely.Geometry, x: float, y: float) -> bool:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from anzel.core.tolerances import SEAM_DEPTH
 from anzel.geometry.placement import Placement, Vector
-from anzel.geometry.prepared import are_in
+from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Region
 from anzel.structure.line_work import LineOperation, lines_within
 from anzel.structure.model import FitContext, Piece, SolvedStructure
@@ -83,7 +83,7 @@ def _solid(
 
     A corner is drawn sharp where it is sharp in the fine shape.
     """
-    inside = shape.buffer(-SEAM_DEPTH) if piece.bent else None
+    inside = prepared(shape.buffer(-SEAM_DEPTH)) if piece.bent else None
     sharp = None if fine is None else _sharp_corners(fine)
     corners, outlines, outermost = [], [], []
     for part, at in standing_parts(piece, shape):
@@ -156,7 +156,7 @@ def _outline_edges(
             middle = (points + after) / 2
             seam = np.zeros(len(points), bool)
             if inside is not None:
-                seam = are_in(inside, middle)
+                seam = shapely.contains_xy(inside, middle)
             for height in (-half, half):
                 found.append(np.stack([_at(points, height), _at(after, height)], axis=1)[~seam])
             is_sharp = _is_sharp(points) & ~seam & ~np.roll(seam, 1)

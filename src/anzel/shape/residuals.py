@@ -88,18 +88,16 @@ def dot(v: Complex) -> Complex:
 
 def turn(v: Complex) -> Complex:
     """Return the angle from one span to another, radians; its derivatives are those of atan2."""
-    sine, cosine = cross(v), dot(v)
-    slope = (cosine.real * sine.imag - sine.real * cosine.imag) / (
-        sine.real**2 + cosine.real**2
-    )  # fmt: skip
-    found: Complex = np.arctan2(sine.real, cosine.real) + 1j * slope
+    up, ahead = cross(v), dot(v)
+    slope = (ahead.real * up.imag - up.real * ahead.imag) / (up.real**2 + ahead.real**2)
+    found: Complex = np.arctan2(up.real, ahead.real) + 1j * slope
     return found
 
 
 def left_of(v: Complex) -> Complex:
     """Return how far left of a line (x, y, x, y) a point (x, y) is."""
-    turn = (v[2] - v[0]) * (v[5] - v[1]) - (v[3] - v[1]) * (v[4] - v[0])
-    found: Complex = turn / distance(v)
+    area = (v[2] - v[0]) * (v[5] - v[1]) - (v[3] - v[1]) * (v[4] - v[0])
+    found: Complex = area / distance(v)
     return found
 
 

@@ -28,7 +28,7 @@ from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure
 from anzel.core.tolerances import EXACTLY_SQUARE, JUST_INSIDE
 from anzel.geometry.placement import Vector
-from anzel.geometry.prepared import are_in, prepared
+from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
 from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms
@@ -263,7 +263,7 @@ def _need_edge(case: TabbedEdge) -> None:
         for side in (-1, 1)
     ]
     places = np.array(corners).reshape(-1, 2)  # there may be no tabs
-    if not are_in(case.tabbed.region.shape, places, edge=True).all():
+    if not shapely.intersects_xy(prepared(case.tabbed.region.shape), places).all():
         raise ParameterError(
             f"A tab of {case.tabbed.name} reaches past the end of its edge.",
             hint="Make the tabs narrower or fewer.",
