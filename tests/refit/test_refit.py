@@ -11,6 +11,7 @@ from tests.told import refused
 
 from anzel.core.findings import UnsureError
 from anzel.drawings.model import DrawingError, DrawnPath
+from anzel.geometry.regions import Contour, Region
 from anzel.geometry.segments import Arc, Line, circle, reverse
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.analysis import analyse
@@ -19,6 +20,7 @@ from anzel.refit.identical_pieces import congruent_features
 from anzel.refit.refit import Refit, RefitOptions, refit_drawing
 from anzel.refit.report import refit_findings, require_certainty
 from anzel.refit.side_offset import translated_segment
+from anzel.structure.artwork.drawn_hinges import drawn_hinges
 
 PLAIN = FitRule(0.0, 0.0, KerfAt.DRAWING)
 TREATMENTS = {
@@ -160,6 +162,27 @@ def test_text_hinges_open_lines_and_a_border_are_kept_and_said():
     assert any(
         m.what == "lines of no outline kept as drawn" for m in done.analysis.assembled.repairs
     )
+
+
+def test_slits_drawn_there_and_back_make_the_hinge_that_narrow_ones_make():
+    plate = Contour.polygon([(0, 0), (100, 0), (100, 40), (0, 40)])
+    ends = {0: [(2, 38)], 1: [(0.5, 19.5), (20.5, 39.5)]}
+    places = [(20 + 3 * row, *each) for row in range(6) for each in ends[row % 2]]
+
+    def hinges(half, *more):
+        slits = [
+            [(x - half, low), (x + half, low), (x + half, top), (x - half, top)]
+            if half else [(x, low), (x, top)]
+            for x, low, top in places
+        ]  # fmt: skip
+        holes = [Contour(made.edges(corners)) for corners in (*slits, *more)]
+        return drawn_hinges(Region(plate, tuple(holes)), ())
+
+    (narrow,) = hinges(0.1)
+    (line,) = hinges(0.0, [(70, 20), (70, 20)])
+    assert len(narrow.rows) == 6
+    assert line.rows == pytest.approx(narrow.rows)
+    assert line.middle == pytest.approx(narrow.middle)
 
 
 @pytest.mark.parametrize(

@@ -3,9 +3,10 @@
 from pathlib import Path
 from threading import Event
 
+import numpy as np
 import pytest
 from pypdf import PdfReader
-from PySide6.QtCore import QBuffer, QEvent, QPoint, QPointF, QSizeF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, QSizeF, Qt
 from PySide6.QtGui import QMouseEvent, QPageSize
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QApplication, QDialog
@@ -18,6 +19,7 @@ from anzel.core.error_boundary import CancelledError
 from anzel.core.number_format import Unit
 from anzel.output.cut_file_reader import read_cut_file
 from anzel.output.job_sheet import job_sheet_bytes
+from anzel.output.pdf_pixels import page_pixels, page_sizes
 from anzel.output.tiled_pdf import paper_bytes
 from anzel.storage import project_file
 from anzel.storage.atomic_file import FileError
@@ -142,7 +144,7 @@ def test_what_is_printed_is_as_large_as_the_file(window, session, qtbot, printer
         else paper_bytes(CutFileChoice(Path()).pages(project), project.pens, (210, 297))
     )  # fmt: skip
     pages = PdfReader(tmp_path / "printed.pdf").pages
-    assert len(pages) == len(list(printing.pages_of(content, 30)))
+    assert len(pages) == len(page_sizes(content))
     size = sorted(float(side) * 25.4 / 72 for side in pages[0].mediabox[2:])
     assert size == pytest.approx([210, 297], abs=0.5)
     ink = _ink(tmp_path / "printed.pdf")
@@ -153,17 +155,8 @@ def test_what_is_printed_is_as_large_as_the_file(window, session, qtbot, printer
 def _ink(pdf):
     """Return the box of all marks on the first page, mm."""
     content = pdf.read_bytes() if isinstance(pdf, Path) else pdf
-    page = next(printing.pages_of(content, 100))
-    image, dots = page.image, 100 / 25.4
-    buffer = QBuffer()
-    image.save(buffer, "PNG")
-    dark = [
-        (x, y)
-        for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)
-        if image.pixelColor(x, y).lightness() < 250
-    ]  # fmt: skip
-    xs, ys = zip(*dark, strict=True)
-    return tuple(value / dots for value in (min(xs), min(ys), max(xs), max(ys)))
+    dark = np.argwhere(page_pixels(content, 0, 100)[..., :3].min(axis=2) < 250)[:, ::-1]
+    return (*(dark.min(axis=0) * 25.4 / 100), *(dark.max(axis=0) * 25.4 / 100))
 
 
 def test_a_page_larger_than_the_paper_is_refused(printer, session):
@@ -174,7 +167,7 @@ def test_a_page_larger_than_the_paper_is_refused(printer, session):
 
 def test_printing_is_told_page_by_page_and_can_be_stopped(printer, session, monkeypatch):
     content, told, aborted = job_sheet_bytes(session.project), [], []
-    pages = len(printing.page_sizes(content))
+    pages = len(page_sizes(content))
     assert printing.print_pdf(printer, content, told.append) == pages
     assert told == [f"Printing page {n} of {pages} …" for n in range(1, pages + 1)]
 

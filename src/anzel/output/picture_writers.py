@@ -6,6 +6,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 import shapely
+from PIL import Image
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import getRegisteredFontNames, registerFont
@@ -14,6 +15,7 @@ from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
 from anzel.core.typeface import font_files
 from anzel.illustration.picture import Fill, Mark, Picture, Stroke
+from anzel.output.pdf_pixels import page_pixels
 
 _FONT = "Hanken Grotesk SemiBold"
 PIXELS_PER_MM = 8.0
@@ -45,12 +47,9 @@ def pictures_as_pdf(pictures: Sequence[Picture], title: str) -> bytes:
 
 def picture_as_png(picture: Picture, pixels_per_mm: float = PIXELS_PER_MM) -> bytes:
     """Return a picture as pixels."""
-    import pypdfium2
-
-    page = pypdfium2.PdfDocument(pictures_as_pdf([picture], "Anzel"))[0]
-    image = page.render(scale=pixels_per_mm * 25.4 / 72.0).to_pil()
+    pixels = page_pixels(pictures_as_pdf([picture], "Anzel"), 0, pixels_per_mm * 25.4)
     buffer = io.BytesIO()
-    image.save(buffer, "PNG")
+    Image.fromarray(pixels[..., :3]).save(buffer, "PNG")
     return buffer.getvalue()
 
 

@@ -4,21 +4,19 @@ The PDF is composed once, for file and printer alike, and is drawn on the printe
 millimetre stays one millimetre: a page is printed at 100 % and never fitted to the paper.
 """
 
-from collections.abc import Iterator
-from contextlib import closing
-from dataclasses import dataclass
 from time import sleep
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QMarginsF, QRectF
 from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrinter
 
 from anzel.core.number_format import format_length
 from anzel.drawings.model import Tell, no_progress
+from anzel.output.pdf_pixels import page_pixels, page_sizes
 from anzel.storage.atomic_file import FileError
 
-_MM_PER_POINT = 25.4 / 72
-"""A PDF's unit (ISO 32000-1, 8.3.2.3)."""
 _MOST_DPI = 300
 """Finer than lines need to be, and a page stays under 40 MB in memory up to A3."""
 _BAND, _PAUSE = 200, 0.02
@@ -27,37 +25,6 @@ interpreter during a band, and the window asks for it dozens of times to paint i
 a pause each of them would wait for a band."""
 _ALIKE = 1.0
 """Pages and paper that differ by less than this, mm, are of one size."""
-
-
-@dataclass(frozen=True)
-class PrintedPage:
-    """One page as pixels, with its true size in mm."""
-
-    image: QImage
-    width: float
-    height: float
-
-
-def pages_of(pdf: bytes, dpi: float) -> Iterator[PrintedPage]:
-    """Yield the pages of a PDF, drawn with so many dots per inch, one at a time."""
-    from pypdfium2 import PdfDocument
-
-    with closing(PdfDocument(pdf)) as document:
-        for page in document:
-            width, height = page.get_size()
-            bitmap = page.render(scale=dpi / 72, rev_byteorder=True, prefer_bgrx=True)
-            pixels = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride,
-                            QImage.Format.Format_RGBX8888).copy()  # fmt: skip
-            yield PrintedPage(pixels, width * _MM_PER_POINT, height * _MM_PER_POINT)
-
-
-def page_sizes(pdf: bytes) -> list[tuple[float, float]]:
-    """Return the width and height of each page, mm."""
-    from pypdfium2 import PdfDocument
-
-    with closing(PdfDocument(pdf)) as document:
-        points = [document.get_page_size(number) for number in range(len(document))]
-    return [(width * _MM_PER_POINT, height * _MM_PER_POINT) for width, height in points]
 
 
 def paper_of(printer: QPrinter) -> tuple[float, float]:
@@ -80,11 +47,11 @@ def print_pdf(printer: QPrinter, pdf: bytes, tell: Tell = no_progress) -> int:
                 hint="Choose that paper in the printer's settings; nothing is made smaller here.",
             )
     printer.setFullPage(True)
-    painter = QPainter()
+    painter, dots_per_inch = QPainter(), min(printer.resolution(), _MOST_DPI)
     try:
-        for number, page in enumerate(pages_of(pdf, min(printer.resolution(), _MOST_DPI)), 1):
-            tell(f"Printing page {number} of {len(sizes)} …")
-            _print_page(printer, painter, page)
+        for number, size in enumerate(sizes):
+            tell(f"Printing page {number + 1} of {len(sizes)} …")
+            _print_page(printer, painter, page_pixels(pdf, number, dots_per_inch), size)
     except BaseException:
         printer.abort()
         raise
@@ -94,9 +61,12 @@ def print_pdf(printer: QPrinter, pdf: bytes, tell: Tell = no_progress) -> int:
     return len(sizes)
 
 
-def _print_page(printer: QPrinter, painter: QPainter, page: PrintedPage) -> None:
-    """Print one page, on a sheet of its own."""
-    wide = page.width > page.height
+def _print_page(
+    printer: QPrinter, painter: QPainter, pixels: NDArray[np.uint8], size: tuple[float, float]
+) -> None:
+    """Print one page of a size in mm, on a sheet of its own."""
+    width, height = size
+    wide = width > height
     way = QPageLayout.Orientation.Landscape if wide else QPageLayout.Orientation.Portrait
     printer.setPageOrientation(way)
     printer.setPageMargins(QMarginsF(0, 0, 0, 0))
@@ -105,12 +75,13 @@ def _print_page(printer: QPrinter, painter: QPainter, page: PrintedPage) -> None
     elif not painter.begin(printer):
         raise FileError("The printer does not answer.", hint="Look whether it is on.")
     dots = printer.resolution() / 25.4
-    image, rows = page.image, page.image.height()
-    across, row = page.width * dots, page.height * dots / rows
+    rows = len(pixels)
+    across, row = width * dots, height * dots / rows
     for top in range(0, rows, _BAND):
-        high = min(_BAND + 1, rows - top)  # with a row of the next one, so that no seam shows
-        band = image.copy(0, top, image.width(), high)
-        painter.drawImage(QRectF(0, top * row, across, high * row), band)
+        band = pixels[top : top + _BAND + 1]  # with a row of the next one, so that no seam shows
+        high, wide_pixels, _ = band.shape
+        image = QImage(band.data, wide_pixels, high, band.strides[0], QImage.Format.Format_RGBX8888)
+        painter.drawImage(QRectF(0, top * row, across, high * row), image)
         sleep(_PAUSE)
 
 

@@ -6,7 +6,7 @@ A drawing does not say how far its hinge is bent, so that is the maker's; the sl
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from math import atan2, cos, degrees, radians, sin
+from math import atan2, cos, degrees, dist, radians, sin
 
 import shapely
 
@@ -91,11 +91,11 @@ def _slits(region: Region, lines: Sequence[PlateLine]) -> Iterator[Slit]:
             yield (first.start, first.end)
     for hole in region.holes:
         box = shapely.minimum_rotated_rectangle(hole.polygon_shape)
-        corners = list(box.exterior.coords)
-        sides = sorted(pairwise(corners[:4]), key=lambda side: shapely.LineString(side).length)
-        short, long = (shapely.LineString(side).length for side in (sides[0], sides[-1]))
-        if long > _SLENDER * short:
-            (ax, ay), (bx, by) = sides[-1]
+        corners = shapely.get_coordinates(box)[:3].tolist()  # two of a hole that is but a line
+        sides = sorted((dist(*side), *side) for side in pairwise(corners))
+        short = sides[0][0] if len(sides) > 1 else 0.0
+        if sides and sides[-1][0] > _SLENDER * short:
+            _, (ax, ay), (bx, by) = sides[-1]
             (mx, my) = hole.polygon_shape.centroid.coords[0]
             half = ((bx - ax) / 2, (by - ay) / 2)
             yield (mx - half[0], my - half[1]), (mx + half[0], my + half[1])
