@@ -110,9 +110,11 @@ class Held:
         self._last = now
 
     def settle(self):
-        """Wait until nothing is worked out any more."""
-        end = time.monotonic() + 30
-        while time.monotonic() < end and not self.window.is_settled:
+        """Wait until nothing is worked out any more, and no dropped file arrives any more."""
+        end, window = time.monotonic() + 30, self.window
+        while time.monotonic() < end and not (
+            window.is_settled and not window.jobs.is_working and not window._files.is_working
+        ):
             QTest.qWait(20)
 
     def tour(self):
