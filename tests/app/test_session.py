@@ -11,6 +11,8 @@ from anzel.app import history
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.app.listeners import Changed
 from anzel.app.navigation import Step
+from anzel.app.picked_actions import PICKED_ACTIONS
+from anzel.app.selection import Thing, ThingKind
 from anzel.app.session import Session
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation
@@ -125,6 +127,25 @@ def test_joints_are_picked_round_and_round(session):
     session.selection.pick_next_joint(-1)
     assert session.selection.joint.id == "J3"
     assert told == [Changed.SELECTION] * 4
+
+
+def test_what_an_earlier_project_had_is_not_picked(session, monkeypatch):
+    top, stock = Thing(ThingKind.PIECE, "Top"), session.project.stocks_in_use[0].id
+    gone = (Thing(ThingKind.PIECE, "Rib 1"), Thing(ThingKind.LAID, "Rib 1", stock, 1))
+    session.selection.pick(top, *gone)  # as from a view that still shows the project before
+    assert session.selection.things == (top,)
+    lies, before = session.layouts[0].plans[0].placed[0], session.project
+    session.selection.pick(Thing(ThingKind.LAID, lies.piece.name, stock, lies.copy_number))
+    session.navigation.go_to(Step.SHEETS)
+    pin = next(action for action in PICKED_ACTIONS if action.id == "pin")
+    with monkeypatch.context() as patched:
+        patched.setattr(Session, "layouts", None)
+        pin.do(session)
+    assert session.project is before
+    assert "laid anew" in session.status.text
+    pin.do(session)
+    pinned = [each.piece for each in session.project.sheets.kept_placements if each.pinned]
+    assert pinned == [lies.piece.name]
 
 
 def test_saving_makes_clean_and_changing_makes_dirty(session, tmp_path):

@@ -16,8 +16,8 @@ from anzel.core.findings import ParameterError
 from anzel.helpers import process
 from anzel.helpers.process import FORK_SERVER, Helper, HelperFaultError, HelperLostError
 from anzel.nesting import solving
-from anzel.nesting.quick_solver import solve_quickly
-from anzel.project.demos import fern_lantern, herb_stand, seedpod_lamp
+from anzel.nesting.quick_solver import solve_quickly, strategies_for
+from anzel.project.demos import fern_lantern, herb_stand, seed_caddy, seedpod_lamp
 from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.new_project import project_of
@@ -116,10 +116,20 @@ def is_running(number):
         return False
 
 
-@pytest.mark.parametrize("make", [herb_stand, fern_lantern, seedpod_lamp])
-def test_a_layout_is_the_same_wherever_it_is_solved(make):
-    project = make()
+@pytest.mark.parametrize("make", [herb_stand, fern_lantern, seedpod_lamp, seed_caddy])
+@pytest.mark.parametrize("both", [False, True])
+def test_a_layout_is_the_same_wherever_it_is_solved(make, both, monkeypatch):
+    project, calls = make(), []
     problem = layout_of(project, project.stocks_in_use[0].id).problem
+    share = solving.Helper("squeezing", "anzel.nesting.squeeze")
+    monkeypatch.setattr(solving, "SQUEEZING", share)
+    if both:
+        share.start()
+    call = share.call
+    monkeypatch.setattr(share, "call", lambda *a, **k: calls.append(1) or call(*a, **k))
     with solving.solving_aside(lambda: False):
         aside = solving.solution_of(problem)
+        with solving._SQUEEZING_IS_FREE:  # as while it squeezes
+            assert solving.solution_of(problem) == aside
     assert aside == solve_quickly(problem)
+    assert bool(calls) is (both and len(strategies_for(problem)) > 1)

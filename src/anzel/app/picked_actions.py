@@ -247,9 +247,11 @@ def _hold(session: Session, things: tuple[Thing, ...]) -> None:
 def _pin(session: Session, things: tuple[Thing, ...]) -> None:
     """Pin copies where they lie; let them go if all are pinned."""
     laid = {thing: laid_piece(session, thing) for thing in things}
-    pinned = all(each is not None and each.pinned for each in laid.values())
-
-    if pinned:
+    lying = {thing: each for thing, each in laid.items() if each is not None}
+    if not lying:
+        session.status.show("Nothing is pinned while it is laid anew; try it again.")
+        return
+    if all(each.pinned for each in lying.values()):
         _each(
             session, things, "let go",
             lambda p, t: layout_edits.unpin(p, t.of, t.name, t.number),
@@ -258,9 +260,9 @@ def _pin(session: Session, things: tuple[Thing, ...]) -> None:
     layouts = {layout.stock_id: layout for layout in session.layouts or ()}
 
     def make(project: Project) -> Project:
-        for stock_id in dict.fromkeys(thing.of for thing in things):
+        for stock_id in dict.fromkeys(thing.of for thing in lying):
             project = layout_edits.keep_layout(project, layouts[stock_id])
-        for thing in things:
+        for thing in lying:
             kept = next(
                 each for each in layouts[thing.of].kept
                 if (each.piece, each.copy_number) == _copy(thing)
@@ -268,7 +270,7 @@ def _pin(session: Session, things: tuple[Thing, ...]) -> None:
             project = layout_edits.pin(project, kept.with_changes(pinned=True))
         return project
 
-    session.attempt(f"{_words(things)} pinned", make)
+    session.attempt(f"{_words(tuple(lying))} pinned", make)
 
 
 def _pick_joints(session: Session, things: tuple[Thing, ...]) -> None:

@@ -39,7 +39,7 @@ class Thing:
     number: int = 0
 
 
-_OF_STRUCTURE = {ThingKind.PLATE, ThingKind.PIECE}
+_OF_STRUCTURE = {ThingKind.PLATE, ThingKind.PIECE, ThingKind.LAID}
 ON_A_PLATE = frozenset({ThingKind.POINT, ThingKind.LEG, ThingKind.OPENING})
 """What belongs to the plate that it is `of`."""
 
@@ -98,7 +98,11 @@ class Selection:
         return picked.name if picked.kind is ThingKind.PLATE else picked.of
 
     def pick(self, *things: Thing) -> None:
-        """Pick these things, and nothing else, everywhere."""
+        """Pick these things, and nothing else, everywhere.
+
+        Those that the present project has not are left out: a view may still show an earlier one.
+        """
+        things = self._there(things)
         if things != self.things:
             self.things = things
             if self.picked_joint:
@@ -141,7 +145,7 @@ class Selection:
 
     def pick_made(self, *things: Thing, is_pending: bool) -> None:
         """Pick things; while a change is pending that makes one of them, when that arrives."""
-        self._awaited = things if is_pending and not self._are_there(things) else ()
+        self._awaited = things if is_pending and self._there(things) != things else ()
         if not self._awaited:
             self.pick(*things)
 
@@ -165,15 +169,14 @@ class Selection:
         project = self._project()
         if self.stock_id not in [stock.id for stock in project.stocks]:
             self.stock_id = project.stocks_in_use[0].id
-        joints, pieces = self._joint_ids(), self._piece_names()
+        joints = self._joint_ids()
         declared = set(joints)
         chosen = {self.joint_id, *(t.name for t in self.things if t.kind is ThingKind.JOINT)}
         if not declared.issuperset(chosen):  # one that cannot be made is still there
             declared.update(project.structure.declared())
         self.things = tuple(
-            thing for thing in self.things
-            if self._is_there(thing, project, pieces)
-            and (thing.kind is not ThingKind.JOINT or thing.name in declared)
+            thing for thing in self._there(self.things)
+            if thing.kind is not ThingKind.JOINT or thing.name in declared
         )  # fmt: skip
         if self.joint_id not in declared:
             self.joint_id = joints[0] if joints else ""
@@ -181,13 +184,16 @@ class Selection:
     def _joint_ids(self) -> list[str]:
         return [joint.id for joint in solved_structure_of(self._project()).joints]
 
-    def _are_there(self, things: tuple[Thing, ...]) -> bool:
+    def _there(self, things: tuple[Thing, ...]) -> tuple[Thing, ...]:
+        """Return those that the present project has, where they are no joints."""
+        if not things:
+            return ()
         project, pieces = self._project(), self._piece_names()
-        return all(self._is_there(thing, project, pieces) for thing in things)
+        return tuple(thing for thing in things if self._is_there(thing, project, pieces))
 
     @staticmethod
     def _is_there(thing: Thing, project: Project, pieces: Set[str]) -> bool:
-        """Whether a plate or piece is among these, or what is on a plate is on it."""
+        """Whether a plate or piece, or its copy, is among these, or what is on a plate is on it."""
         if thing.kind in ON_A_PLATE:
             from anzel.app.edits.sketch_edits import ids_on
 

@@ -3,6 +3,8 @@
 A few fill strategies, and the best of their solutions.
 """
 
+from collections.abc import Sequence
+
 from anzel.nesting.bottom_left_fill import FillStrategy, fill
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution, cost_of
 from anzel.nesting.raster_grids import RasterGrids
@@ -37,13 +39,31 @@ def solve_quickly(problem: NestingProblem) -> Solution:
     The same problem always has the same solution.
     """
     grids = RasterGrids(problem)
+    return best_of(problem, filled(problem, strategies_for(problem), grids), grids)
+
+
+def strategies_for(problem: NestingProblem) -> tuple[FillStrategy, ...]:
+    """Return as many strategies as there is time for."""
     copies = max(len(problem.loose), 1)
     most = max(min(_WORK // copies, copies), 1)  # few copies have few orders
-    several = MANNERS[:most]
-    solutions = [fill(problem, strategy, grids) for strategy in several]
+    return MANNERS[:most]
+
+
+def filled(
+    problem: NestingProblem, strategies: Sequence[FillStrategy], grids: RasterGrids | None = None
+) -> list[Solution]:
+    """Return the solution of each strategy."""
+    grids = grids or RasterGrids(problem)
+    return [fill(problem, strategy, grids) for strategy in strategies]
+
+
+def best_of(
+    problem: NestingProblem, solutions: Sequence[Solution], grids: RasterGrids | None = None
+) -> Solution:
+    """Return the best of some solutions, or of those by boxes, that shapely confirms."""
+    grids = grids or RasterGrids(problem)
     boxed = (pack_rectangles(problem, turning=turning) for turning in (True, False))
-    solutions += [solution for solution in boxed if solution is not None]
-    best = _first_sound(problem, solutions)
+    best = _first_sound(problem, [*solutions, *(each for each in boxed if each is not None)])
     if best is None:  # sliding went wrong everywhere: without it a place on the grid is free
         best = fill(problem, FillStrategy(slides=False), grids)
     smaller = in_smaller_containers(problem, best, grids)

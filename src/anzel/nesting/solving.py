@@ -1,18 +1,24 @@
 """Where solutions are found: in this process, or beside the window by helpers."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from contextvars import ContextVar
+from threading import Lock
+from typing import TYPE_CHECKING
 
 from anzel.core.error_boundary import CancelledError
 from anzel.helpers import serving
 from anzel.helpers.process import Helper
 from anzel.nesting.problem import NestingProblem, Solution
 
+if TYPE_CHECKING:
+    from anzel.nesting.bottom_left_fill import FillStrategy
+
 HELPER = Helper("layouts", "anzel.nesting.quick_solver")
 SQUEEZING = Helper("squeezing", "anzel.nesting.squeeze")
-_WORTH_IT = 1
-"""Copies from which on a solution is worth handing over."""
+_SQUEEZING_IS_FREE = Lock()
+"""Held by who uses the helper that squeezes: without a squeeze it shares the quick solutions."""
 _aside: ContextVar[Callable[[], bool] | None] = ContextVar("aside", default=None)
 
 
@@ -34,12 +40,36 @@ def solution_of(problem: NestingProblem) -> Solution:
     CancelledError
         Where it is solved aside, and was stopped.
     """
-    from anzel.nesting.quick_solver import solve_quickly  # loads SciPy, so only when needed
+    # loads SciPy, so only when needed
+    from anzel.nesting.quick_solver import solve_quickly, strategies_for
 
     is_stopped = _aside.get()
-    if is_stopped is None or len(problem.loose) < _WORTH_IT:
+    if is_stopped is None or not problem.loose:
         return solve_quickly(problem)
-    return HELPER.call(solve_quickly, problem, is_stopped=is_stopped)
+    strategies = strategies_for(problem)
+    may_share = len(strategies) > 1 and SQUEEZING.process_id is not None
+    if not may_share or not _SQUEEZING_IS_FREE.acquire(blocking=False):
+        return HELPER.call(solve_quickly, problem, is_stopped=is_stopped)
+    try:
+        return _solution_by_two(problem, strategies, is_stopped)
+    finally:
+        _SQUEEZING_IS_FREE.release()
+
+
+def _solution_by_two(
+    problem: NestingProblem, strategies: "Sequence[FillStrategy]", is_stopped: Callable[[], bool]
+) -> Solution:
+    """Return the quick solution; each of two helpers fills by every other strategy."""
+    from anzel.nesting.quick_solver import best_of, filled
+
+    solutions = [Solution(())] * len(strategies)
+    with ThreadPoolExecutor(1, "anzel-layouts-beside") as beside:
+        others = beside.submit(
+            SQUEEZING.call, filled, problem, strategies[1::2], is_stopped=is_stopped
+        )
+        solutions[::2] = HELPER.call(filled, problem, strategies[::2], is_stopped=is_stopped)
+        solutions[1::2] = others.result()
+    return HELPER.call(best_of, problem, solutions, is_stopped=is_stopped)
 
 
 def squeezed_solution(
@@ -57,7 +87,8 @@ def squeezed_solution(
         told(solution)
 
     try:
-        return SQUEEZING.call(_squeeze, problem, seconds, start, said=hear, is_stopped=stopped)
+        with _SQUEEZING_IS_FREE:
+            return SQUEEZING.call(_squeeze, problem, seconds, start, said=hear, is_stopped=stopped)
     except CancelledError:
         return best
 

@@ -107,7 +107,7 @@ class Housekeeping(QObject):
 
 
 def _load() -> None:
-    for helper in (proving.HELPER, solving.HELPER):
+    for helper in (proving.HELPER, solving.HELPER, solving.SQUEEZING):
         helper.start()
     for module in _MODULES:
         import_module(module)
