@@ -26,6 +26,7 @@ from anzel.nesting.problem import (
 )
 from anzel.nesting.quick_solver import solve_quickly
 from anzel.nesting.raster import PaddedGrid, cells_of
+from anzel.nesting.sliding import slid_together
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.strip_packer import short_strips
 from anzel.nesting.validation import clashes, miscounted
@@ -268,6 +269,37 @@ def test_sliding_stops_exactly_at_the_first_touch(radii, other_radii, aside, axi
     if run < 80.0:
         assert after(run).distance(there) < 1e-4
         assert after(run + 0.5).intersection(there).area > 0
+
+
+@pytest.mark.parametrize("axis", [0, 1])
+@given(st.lists(stars, min_size=1, max_size=5), st.floats(0.1, 6))
+@settings(max_examples=25, deadline=None)
+def test_what_lies_apart_slides_together_and_no_nearer(axis, wanted, spacing):
+    items = tuple(
+        Item(str(n), star(radii, hole), count) for n, (radii, hole, count, _) in enumerate(wanted)
+    )
+    problem = NestingProblem(items, (Container.rectangle("sheet", 700, 500),), spacing, 4.0)
+    apart = fill(problem, FillStrategy(slides=False))
+    for key in apart.sheets:
+        before = apart.on(*key)
+        after = slid_together(problem, before, axis)
+        assert [each.item for each in after] == [each.item for each in before]
+        alone = problem.only([each.item for each in before], [key[0]])
+        assert clashes(alone, Solution(after)) == ()
+        for was, now in zip(before, after, strict=True):
+            assert now.x <= was.x
+            assert now.y <= was.y
+
+
+def test_boxes_slide_until_they_are_the_spacing_apart():
+    problem = NestingProblem(
+        (box("box", 20, 10, 3),), (Container.rectangle("sheet", 200, 100),), 3.0, 5.0
+    )
+    placed = [PlacedItem(0, 0, 0, QUARTERS[0], x, y) for x, y in ((90, 30), (40, 32), (10, 28))]
+    slid = slid_together(problem, placed, 0)
+    assert sorted((each.x, each.y) for each in slid) == [
+        pytest.approx((x, 5.0), abs=0.003) for x in (5, 28, 51)
+    ]
 
 
 def test_many_different_pieces_ask_each_sheet_only_now_and_then(monkeypatch):

@@ -16,8 +16,8 @@ Floats = NDArray[np.float64]
 class Obstacles:
     """Edges that nothing may slide across: of grown neighbours, and of a container's inside."""
 
-    def __init__(self) -> None:
-        self._edges = np.empty((0, 4))
+    def __init__(self, edges: Floats | None = None) -> None:
+        self._edges = np.empty((0, 4)) if edges is None else edges
 
     def add(self, polygon: shapely.Geometry) -> None:
         """Add the edges of a polygon."""

@@ -17,6 +17,7 @@ from anzel.nesting.hole_filling import FilledHost, contents_at, fill_holes
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution, cost_of
 from anzel.nesting.quick_solver import MANNERS, is_valid, solve_quickly
 from anzel.nesting.raster_grids import RasterGrids
+from anzel.nesting.sliding import slid_together
 from anzel.nesting.strip_packer import PackedStrip, short_strips
 from anzel.nesting.validation import clashes
 
@@ -82,6 +83,8 @@ class _Improver:
                 share = self.left / (len(tasks) - number)
                 if self.left > _SHORTEST / 2:
                     self._pack(task, max(share, min(_SHORTEST, self.left)))
+        if useful:
+            self._slide()
         self._reorder(self.end)
         return self.best
 
@@ -111,18 +114,29 @@ class _Improver:
             strategy = MANNERS[int(self.random.integers(len(MANNERS)))]
             self._take_sound(fill(self.problem, strategy, grids, order))
 
+    def _slide(self) -> None:
+        """Slide together what the strip packer has left apart, on sheets with nothing fixed."""
+        for key in self._loose_sheets():
+            placed = self.best.on(*key)
+            kept = tuple(each for each in self.best.placed if each not in set(placed))
+            for axis in (0, 1):
+                if not self.asked_to_stop():
+                    slid = slid_together(self.problem, placed, axis)
+                    self._take_sound(Solution((*kept, *slid), self.best.left_out))
+
+    def _loose_sheets(self) -> list[tuple[int, int]]:
+        """Return the containers in use on which nothing is fixed."""
+        fixed = {(each.container, each.copy_number) for each in self.problem.fixed}
+        return [key for key in self.best.sheets if key not in fixed]
+
     def _tasks(self) -> Iterator[_Repacking]:
         """Yield what is worth packing anew.
 
         The emptiest container into the others, and what is left.
         """
-        fixed = {
-            (placed_item.container, placed_item.copy_number) for placed_item in self.problem.fixed
-        }
         sheets = [
-            key for key in self.best.sheets
-            if key not in fixed and self.problem.containers[key[0]].is_rectangle
-        ]  # fmt: skip
+            key for key in self._loose_sheets() if self.problem.containers[key[0]].is_rectangle
+        ]
         if not sheets:
             return
         sheets.sort(key=lambda key: sum(self._area(s) for s in self.best.on(*key)))

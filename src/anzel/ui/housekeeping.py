@@ -30,7 +30,7 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 700_000
+_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 600_000
 """New objects for which garbage is collected in a long rest and in a short one. Of more than the
 last it is collected when the maker is away: that may take a second."""
 _RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
