@@ -176,9 +176,11 @@ def lay_out(
 
 
 def _by_boxes(problem: NestingProblem) -> Solution:
-    from anzel.nesting.quick_solver import solve_by_boxes
+    """Return a solution by boxes alone where those suffice, for a few nearly rectangular pieces."""
+    from anzel.nesting.rectangle_packing import pack_rectangles
 
-    return solve_by_boxes(problem)
+    boxed = pack_rectangles(problem, turning=True)
+    return boxed if boxed is not None else solution_of(problem)
 
 
 class _StockLayout:

@@ -24,15 +24,6 @@ _WORK = 40
 """Copies that may be laid before the solution is late: each takes some milliseconds."""
 
 
-def solve_by_boxes(problem: NestingProblem) -> Solution:
-    """Return a solution by boxes alone where those suffice.
-
-    For a few pieces that are nearly rectangular.
-    """
-    boxed = pack_rectangles(problem, turning=True)
-    return boxed if boxed is not None else solve_quickly(problem)
-
-
 def solve_quickly(problem: NestingProblem) -> Solution:
     """Return the best solution of as many strategies as there is time for.
 

@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from anzel.app import background
-from anzel.app.background import Background, Newest
+from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.number_display import as_shown, shown, shown_plain_length, shown_quantity
 from anzel.app.selection import Thing, ThingKind
@@ -18,6 +18,7 @@ from anzel.core.number_format import plain_figure, plain_length
 from anzel.layout.rows import in_rows
 from anzel.materials.cutter import KerfSource
 from anzel.materials.kerf import LearntKerf
+from anzel.nesting.solving import solving_aside
 from anzel.project.derive import (
     derived_test_piece,
     findings_of_test_piece,
@@ -224,8 +225,9 @@ class TestStep(StepPage):
     def _lay(self, which: tuple[Project, str, TestPieceKind], say: Callable[[str], None]) -> None:
         """Say whether a test piece goes on its scrap, once it was laid there."""
 
-        def work(_: object) -> str:
-            is_in = not layout_of_test_piece(*which).findings
+        def work(task: Task[str]) -> str:
+            with solving_aside(lambda: task.is_cancelled):
+                is_in = not layout_of_test_piece(*which).findings
             return "goes on the scrap" if is_in else "▲ too large for the scrap"
 
         task = self._laying.start(work, done=say, failed=self._session.status.warn)
