@@ -26,10 +26,10 @@ from anzel.nesting.problem import (
 from anzel.nesting.quick_solver import (
     in_smaller_containers,
     is_valid,
-    solve_by_boxes,
     solve_quickly,
 )
 from anzel.nesting.raster_grids import RasterGrids
+from anzel.nesting.solving import solution_by_boxes
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.validation import clashes, miscounted
 
@@ -142,10 +142,10 @@ def test_what_lies_on_a_large_sheet_goes_on_a_smaller_one_that_takes_it():
 
 def test_boxes_alone_do_for_a_few_and_odd_sheets_are_filled():
     sheet = NestingProblem((box("a", 30, 20, 4),), (Container.rectangle("s", 70, 60),), 2.0, 2.0)
-    assert len(solve_by_boxes(sheet).sheets) == 1
+    assert len(solution_by_boxes(sheet).sheets) == 1
     odd = Container("scrap", shapely.Polygon([(0, 0), (120, 0), (120, 40), (40, 90), (0, 90)]), 1)
     scrap = NestingProblem(sheet.items, (odd,), 2.0, 2.0)
-    assert is_valid(scrap, solve_by_boxes(scrap))
+    assert is_valid(scrap, solution_by_boxes(scrap))
 
 
 @pytest.mark.parametrize("margin", [40.0, 30.0])

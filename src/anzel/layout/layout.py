@@ -33,7 +33,7 @@ from anzel.nesting.problem import (
     PlacedItem,
     Solution,
 )
-from anzel.nesting.solving import solution_of
+from anzel.nesting.solving import solution_by_boxes, solution_of
 from anzel.structure.model import Piece
 
 TOO_LARGE = "piece-larger-than-sheet"
@@ -171,16 +171,8 @@ def lay_out(
     if kept and len(kept) == len(task.wanted) and task.stays(whole):
         solution = whole
     else:
-        solution = _by_boxes(problem) if at_once else solution_of(problem)
+        solution = solution_by_boxes(problem) if at_once else solution_of(problem)
     return task.layout(problem, solution, kept)
-
-
-def _by_boxes(problem: NestingProblem) -> Solution:
-    """Return a solution by boxes alone where those suffice, for a few nearly rectangular pieces."""
-    from anzel.nesting.rectangle_packing import pack_rectangles
-
-    boxed = pack_rectangles(problem, turning=True)
-    return boxed if boxed is not None else solution_of(problem)
 
 
 class _StockLayout:

@@ -56,6 +56,17 @@ def solution_of(problem: NestingProblem) -> Solution:
         _SQUEEZING_IS_FREE.release()
 
 
+def solution_by_boxes(problem: NestingProblem) -> Solution:
+    """Return a solution by boxes alone where those suffice: for a few nearly rectangular items.
+
+    Raises as `solution_of` does.
+    """
+    from anzel.nesting.rectangle_packing import pack_rectangles
+
+    boxed = pack_rectangles(problem, turning=True)
+    return boxed if boxed is not None else solution_of(problem)
+
+
 def _solution_by_two(
     problem: NestingProblem, strategies: "Sequence[FillStrategy]", is_stopped: Callable[[], bool]
 ) -> Solution:
