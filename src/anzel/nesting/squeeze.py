@@ -23,6 +23,8 @@ from anzel.nesting.validation import clashes
 
 _REORDERING = 0.02
 """Share of the time for other orders, where the strip packer can be of use as well."""
+_SLIDING = 0.025
+"""Share of the time for sliding together what the strip packer has left apart."""
 _SHORTEST = 3.0
 """Seconds that the strip packer needs to be worth its start."""
 _FULL = 0.92
@@ -75,6 +77,7 @@ class _Improver:
         self._take(solve_quickly(self.problem))
         useful = any(self._tasks())
         self._reorder(self.end - self.seconds * (1 - _REORDERING) if useful else self.end)
+        self.end -= _SLIDING * self.seconds * useful
         while useful and self.left > _SHORTEST / 2:
             tasks = list(self._tasks())
             if not tasks:
@@ -85,6 +88,7 @@ class _Improver:
                     self._pack(task, max(share, min(_SHORTEST, self.left)))
         if useful:
             self._slide()
+        self.end += _SLIDING * self.seconds * useful
         self._reorder(self.end)
         return self.best
 
