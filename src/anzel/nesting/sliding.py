@@ -1,6 +1,6 @@
 """Sliding what lies in a container together: what a packer leaves between items is closed."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from math import cos, pi
 
@@ -18,12 +18,13 @@ _ROUNDS = 4
 
 
 def slid_together(
-    problem: NestingProblem, placed: Sequence[PlacedItem], axis: int
-) -> tuple[PlacedItem, ...]:
+    problem: NestingProblem, placed: Sequence[PlacedItem], axis: int,
+    stopped: Callable[[], bool] = lambda: False,
+) -> tuple[PlacedItem, ...]:  # fmt: skip
     """Return the items of one copy of a container, slid to lower values along an axis.
 
     In turn they slide along the other one, which makes way. What would come too near to another or
-    leave the container stays.
+    leave the container stays; so does what is left to slide once it is `stopped`.
     """
     items, inner = list(placed), problem.inner[placed[0].container]
     polygons = [problem.polygon(each) for each in items]
@@ -36,6 +37,8 @@ def slid_together(
     inside = inner.buffer(SLIDING)
     for way in (axis, 1 - axis) * (_ROUNDS - 1) + (axis,):
         for at in np.argsort([polygon.bounds[way] for polygon in polygons]).tolist():
+            if stopped():
+                return tuple(items)
             here = polygons[at]
             others = edges[:at] + edges[at + 1 :]
             most = here.bounds[way] - inner.bounds[way]

@@ -86,9 +86,9 @@ class _Improver:
                 share = self.left / (len(tasks) - number)
                 if self.left > _SHORTEST / 2:
                     self._pack(task, max(share, min(_SHORTEST, self.left)))
+        self.end += _SLIDING * self.seconds * useful
         if useful:
             self._slide()
-        self.end += _SLIDING * self.seconds * useful
         self._reorder(self.end)
         return self.best
 
@@ -122,11 +122,11 @@ class _Improver:
         """Slide together what the strip packer has left apart, on sheets with nothing fixed."""
         for key in self._loose_sheets():
             placed = self.best.on(*key)
-            kept = tuple(each for each in self.best.placed if each not in set(placed))
+            here = set(placed)
+            kept = tuple(each for each in self.best.placed if each not in here)
             for axis in (0, 1):
-                if not self.asked_to_stop():
-                    slid = slid_together(self.problem, placed, axis)
-                    self._take_sound(Solution((*kept, *slid), self.best.left_out))
+                slid = slid_together(self.problem, placed, axis, lambda: self.left <= 0)
+                self._take_sound(Solution((*kept, *slid), self.best.left_out))
 
     def _loose_sheets(self) -> list[tuple[int, int]]:
         """Return the containers in use on which nothing is fixed."""
