@@ -7,9 +7,10 @@ from math import dist
 from operator import itemgetter
 
 from anzel.core.tolerances import VANISHING
-from anzel.drawings.model import DrawnPath
+from anzel.drawings.model import DrawingError, DrawnPath
 from anzel.drawings.svg.lengths import pixels
 from anzel.drawings.svg.markup import Markup, Node
+from anzel.drawings.svg.path_data import LARGEST_COORDINATE
 from anzel.drawings.svg.reader import ShapeInstance, SvgContent
 from anzel.geometry.segment_mapping import flipped
 from anzel.geometry.segments import Line
@@ -31,6 +32,8 @@ def read_cut_svg(content: bytes, name: str) -> CutElements:
     """
     markup = Markup(content, name)
     drawn = SvgContent(markup, None, 1.0, left_aside=frozenset())
+    if not drawn.height <= LARGEST_COORDINATE:
+        raise DrawingError(f"{name} is on a sheet too large to be drawn.")
     pages = _Pages(markup)
     elements = [
         (number, _element(drawn.instances[number], pages, tuple(paths), drawn.height, number))

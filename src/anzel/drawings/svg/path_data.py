@@ -16,7 +16,8 @@ NUMBER = re.compile(r"[-+]?(?:\d++(?:\.\d*+)?|\.\d++)(?:[eE][-+]?\d++)?")
 """A number (SVG 2, 4.1); each digit is looked at once, however long it is."""
 _BETWEEN = re.compile(r"[\s,]*")
 _PER_EDGE = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
-_LARGEST = 1e9
+LARGEST_COORDINATE = 1e9
+"""Nothing larger can be drawn, in the file's units."""
 
 
 class PathCommand(NamedTuple):
@@ -127,7 +128,7 @@ class _PathReader:
         kind = letter.upper()
         start = self.here
         values = [float(word) for word in words]
-        if any(not isfinite(v) or abs(v) > _LARGEST for v in values):
+        if any(not isfinite(v) or abs(v) > LARGEST_COORDINATE for v in values):
             raise DrawingError(f"{self.name} has a coordinate too large to be drawn.")
         part = self._part(letter, words, values)
         self.here = part.end
