@@ -33,7 +33,7 @@ from anzel.nesting.raster import (
     full_blocks,
 )
 from anzel.nesting.raster_grids import INSCRIBED, ROUND, RasterGrids, RasterItem
-from anzel.nesting.validation import depth
+from anzel.nesting.validation import slid_too_near
 
 _FEW = 4
 """On a sheet with fewer placed items than this nearly everything fits."""
@@ -289,13 +289,8 @@ class _Filling:
         slid = replace(placed_item, x=x, y=y)
         here = self.problem.polygon(slid)
         inside = sheet.inside is None or sheet.inside.covers(here)
-        return slid if inside and not self._is_near(here, sheet.polygons) else placed_item
-
-    def _is_near(self, polygon: shapely.Polygon, others: list[shapely.Polygon]) -> bool:
-        """Return whether a polygon is too near to others: a check on the sliding, which rounds."""
-        if self.problem.spacing > SLIDING:
-            return bool(shapely.dwithin(polygon, others, self.problem.spacing - SLIDING).any())
-        return any(depth(polygon, other) > SLIDING for other in others)
+        is_near = slid_too_near(here, sheet.polygons, self.problem.spacing)
+        return slid if inside and not is_near else placed_item
 
     def _put(self, sheet: _OpenContainer, placed_item: PlacedItem) -> None:
         polygon = self.problem.polygon(placed_item)

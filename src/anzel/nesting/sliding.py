@@ -5,11 +5,12 @@ from dataclasses import replace
 from math import cos, pi
 
 import numpy as np
-import shapely
 
 from anzel.core.tolerances import SLIDING
+from anzel.geometry.prepared import prepared
 from anzel.nesting.compaction import Obstacles, edges_of
 from anzel.nesting.problem import NestingProblem, PlacedItem, translated
+from anzel.nesting.validation import slid_too_near
 
 _FINE = 32
 """Chords to a quarter turn of a grown corner, whose chords do not come nearer than the spacing."""
@@ -34,19 +35,20 @@ def slid_together(
         for polygon in polygons
     ]
     walls = edges_of(inner)
-    inside = inner.buffer(SLIDING)
+    inside = prepared(inner.buffer(SLIDING))
     for way in (axis, 1 - axis) * (_ROUNDS - 1) + (axis,):
         for at in np.argsort([polygon.bounds[way] for polygon in polygons]).tolist():
             if stopped():
                 return tuple(items)
             here = polygons[at]
-            others = edges[:at] + edges[at + 1 :]
+            others = [*edges[:at], *edges[at + 1 :]]
             most = here.bounds[way] - inner.bounds[way]
             run = Obstacles(np.concatenate([walls, *others])).free_distance(here, way, most)
             dx, dy = (-run, 0.0) if way == 0 else (0.0, -run)
             there = translated(here, dx, dy)
-            apart = shapely.dwithin(there, polygons, spacing - SLIDING).sum() <= 1  # but itself
-            if run > 0 and apart and inside.covers(there):
+            neighbours = [*polygons[:at], *polygons[at + 1 :]]
+            is_sound = not slid_too_near(there, neighbours, spacing) and inside.covers(there)
+            if run > 0 and is_sound:
                 polygons[at], edges[at] = there, edges[at] + np.array([dx, dy, dx, dy])
                 items[at] = replace(items[at], x=items[at].x + dx, y=items[at].y + dy)
     return tuple(items)

@@ -1,10 +1,11 @@
 """Validation of a nesting solution with shapely, independent of the solvers."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import shapely
 
-from anzel.core.tolerances import CHORD_SLACK, OVERLAP_AREA, OVERLAP_DEPTH
+from anzel.core.tolerances import CHORD_SLACK, OVERLAP_AREA, OVERLAP_DEPTH, SLIDING
 from anzel.nesting.problem import NestingProblem, PlacedItem, Solution
 
 
@@ -81,6 +82,15 @@ def _near(
         if by > CHORD_SLACK:
             found.append(Clash(placed_items[a], placed_items[b], by))
     return found
+
+
+def slid_too_near(
+    polygon: shapely.Polygon, others: Sequence[shapely.Polygon], spacing: float
+) -> bool:
+    """Return whether a slid polygon is too near to others: a check on sliding, which rounds."""
+    if spacing > SLIDING:
+        return bool(shapely.dwithin(polygon, others, spacing - SLIDING).any())
+    return any(depth(polygon, other) > SLIDING for other in others)
 
 
 def depth(a: shapely.Polygon, b: shapely.Polygon) -> float:
