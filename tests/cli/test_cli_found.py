@@ -2,6 +2,7 @@
 
 import json
 
+import pytest
 from PIL import Image
 from tests.common import HINGE
 
@@ -154,3 +155,37 @@ def test_what_cannot_be_refitted_as_a_whole_is_a_problem_until_it_is_held(run, t
     held = drawing_edits.hold(project, "near.svg", {"piece-2"}, held=True)
     project_file.save(held, file)
     assert "would cross itself" not in "".join(run("check", file)[1:])
+
+
+THERE_AND_BACK = """<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="100mm"
+ viewBox="0 0 200 100"><path d="M10 10H90V90H10Z"/><path d="M20 20H60Z"/><path d="M30 30H60H40Z"/>
+ <path d="M30 40C40 50 50 30 60 40C50 30 40 50 30 40Z"/><path d="M30 60H60V70H60V60Z"/>
+ <path d="M110 20L150 20Z"/></svg>"""
+"""A piece with lines there and back on it: 40, 30, a curve, 30 and 10 mm, and one beside it."""
+
+
+def test_lines_there_and_back_outline_nothing_and_are_cut_once(run, tmp_path):
+    (tmp_path / "back.svg").write_text(THERE_AND_BACK)
+    out = tmp_path / "back.anzel"
+    wish = ("--lines", "without a name=score")
+    status, told, _ = run("found", tmp_path / "back.svg", "-o", out, *wish)
+    assert status == 0
+    assert "6 lines “without a name”" in told
+    project = project_file.load(out)
+    (piece,) = solved_structure_of(project).pieces
+    assert piece.region.area == pytest.approx(6400, rel=0.01)
+    assert len(piece.region.holes) == 0
+    straight = [line.path.length for line in piece.lines if line.path.is_straight]
+    assert sorted(straight) == pytest.approx([10, 30, 30, 40])
+    assert len(piece.lines) == 5
+    (view,) = drawing_edits.drawing_views(project)
+    repairs = [each.description for each in view.refit.analysis.assembled.repairs]
+    assert "5 lines drawn there and back kept as drawn." in repairs
+
+
+def test_an_outline_that_crosses_itself_is_no_line(run, tmp_path):
+    eight = '<path d="M10 10L30 30V10L10 30Z"/>'
+    (tmp_path / "eight.svg").write_text(THERE_AND_BACK.replace("</svg>", f"{eight}</svg>"))
+    status, _, told = run("found", tmp_path / "eight.svg", "-o", tmp_path / "eight.anzel")
+    assert status != 0
+    assert "crosses itself" in told

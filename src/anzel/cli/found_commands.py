@@ -8,6 +8,7 @@ from anzel.app.edits import drawing_edits, drawn_hinge_edits
 from anzel.cli.common import PATH, save_project, say
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
+from anzel.drawings.model import label_in_words, label_named
 from anzel.project.model import Project
 from anzel.project.new_project import empty_table
 from anzel.storage.atomic_file import FileError, read_whole
@@ -48,7 +49,7 @@ def found(
             wish = group.wish.value if group.wish is not None else "left out until you say"
             many = f"{group.count} line{'s' * (group.count != 1)}"
             length = plain_measure(group.length, 0)
-            say(f"{each.name}: {many} “{group.label}”, {length}: {wish}")
+            say(f"{each.name}: {many} “{label_in_words(group.label)}”, {length}: {wish}")
         for hinge in drawn_hinge_edits.hinges_of(project, each.name):
             say(f"{each.name}: hinge {hinge.id} of {hinge.piece}, bent by {hinge.angle:g}°")
 
@@ -61,7 +62,8 @@ def _decided(project: Project, text: str) -> Project:
         raise ParameterError(f"“{text}” is not LABEL=WISH.", hint=f"Wishes are: {known}.")
     changed = project
     for each in drawing_edits.drawing_views(project):
-        if label in [group.label for group in drawing_edits.line_groups_of(each)]:
+        labels = (group.label for group in drawing_edits.line_groups_of(each))
+        if label_named(labels, label) is not None:
             changed = drawing_edits.decide_lines(changed, each.name, label, LineWish(wish))
     if changed is project:
         first = drawing_edits.drawing_views(project)[0]

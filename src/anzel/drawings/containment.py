@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from anzel.core.tolerances import SMALLEST
 from anzel.drawings.loops import Loop
 from anzel.geometry.regions import Contour, Indices, Region
 from anzel.geometry.rigid_transform import Point
@@ -29,12 +30,13 @@ class NestedLoops:
     """All closed loops of a drawing, turned so that material is on their left.
 
     `piece_number` (n,) numbers the piece of each loop, -1 for the border of a sheet; `is_hole`
-    (n,).
+    (n,); `is_line` (n,), of those that run along themselves and enclose nothing.
     """
 
     loops: tuple[Loop, ...]
     piece_number: Indices
     is_hole: Flags
+    is_line: Flags
     has_border: bool = False
 
     @property
@@ -74,7 +76,7 @@ def nest_loops(loops: Sequence[Loop], *, borders: bool = True) -> NestedLoops:
     """
     if not loops:
         nothing = np.zeros(0, dtype=np.int64)
-        return NestedLoops((), nothing, nothing.astype(bool))
+        return NestedLoops((), nothing, nothing.astype(bool), nothing.astype(bool))
     corners = [chord_points(loop.segments) for loop in loops]
     counts = [len(each) for each in corners]
     points = np.array([point for each in corners for point in each])
@@ -92,7 +94,20 @@ def nest_loops(loops: Sequence[Loop], *, borders: bool = True) -> NestedLoops:
         loop if bool(on_left) != bool(hole) else loop.reversed()
         for loop, on_left, hole in zip(loops, left, is_hole, strict=True)
     )
-    return NestedLoops(turned, piece, is_hole, border is not None)
+    return NestedLoops(turned, piece, is_hole, without_area(rings), border is not None)
+
+
+def without_area(rings: Floats) -> Flags:
+    """Return (n,) whether rings are lines there and back, nowhere wider than SMALLEST.
+
+    A ring that crosses itself is none, even if its halves cancel each other's area.
+    """
+    widest = SMALLEST * shapely.length(rings) / 2
+    is_line: Flags = shapely.area(shapely.polygons(rings)) <= widest
+    for number in np.flatnonzero(is_line):
+        enclosed = shapely.polygonize([shapely.node(rings[number])])
+        is_line[number] = shapely.area(enclosed) <= widest[number]
+    return is_line
 
 
 def chord_points(segments: Sequence[Segment]) -> list[Point]:

@@ -143,7 +143,7 @@ def _lying_on_others(drawn_paths: Sequence[DrawnPath], order: list[int]) -> set[
     alike: dict[tuple[int, int], int] = defaultdict(int)
     for one, other in pairs.tolist():
         a, b = int(owners[one]), int(owners[other])
-        if a != b and _same(edges[one], edges[other]):
+        if a != b and are_same(edges[one], edges[other]):
             alike[min(a, b), max(a, b)] += 1
     return {
         second
@@ -189,8 +189,8 @@ def _middles(drawn_paths: Sequence[DrawnPath], order: list[int]) -> Floats:
     return middles
 
 
-def _same(one: Segment, other: Segment) -> bool:
-    """Return whether two edges with one middle run between the same ends in the same way."""
+def are_same(one: Segment, other: Segment) -> bool:
+    """Return whether two edges run between the same ends in the same way."""
     if _apart(one.start, other.start) > SMALLEST:
         other = reverse(other)
     if _apart(one.start, other.start) > SMALLEST or _apart(one.end, other.end) > SMALLEST:

@@ -39,6 +39,16 @@ class DrawnPath:
     label: str = ""
 
 
+def label_in_words(label: str) -> str:
+    """Return a label without its empty parts, as a maker reads and names it."""
+    return "/".join(part for part in label.split("/") if part) or "without a name"
+
+
+def label_named(labels: Iterable[str], named: str) -> str | None:
+    """Return which of some labels is named, as it is or in words; None where none is."""
+    return next((each for each in labels if named in (each, label_in_words(each))), None)
+
+
 MOST_REPEATS = 20_000
 """Uses of symbols or inserts of blocks, those within others counted each time: far more than any
 sheet has, and few enough to be followed in seconds."""

@@ -9,6 +9,7 @@ from anzel.core.tolerances import LARGEST_GAP
 from anzel.drawings.containment import NestedLoops, nest_loops
 from anzel.drawings.loops import AssembledLoops, assemble_loops
 from anzel.drawings.model import Drawing
+from anzel.drawings.retraced import lines_there_and_back, taken_for_lines
 from anzel.refit.bolt_slots import bolt_slot_sides
 from anzel.refit.hinges import slit_fields
 from anzel.refit.local_shapes import LocalShapes, local_shapes
@@ -54,6 +55,10 @@ def analyse(drawing: Drawing, largest_gap: float = LARGEST_GAP) -> DrawingAnalys
     joined = assemble_loops(drawing.paths, largest_gap)
     every = local_shapes(sides_of(nest_loops(joined.loops)))
     slits = slit_fields(every)
+    if lines := lines_there_and_back(every.sides.nested, slits.loops):
+        joined = taken_for_lines(joined, lines)
+        every = local_shapes(sides_of(nest_loops(joined.loops)))
+        slits = slit_fields(every)
     bolts, bolt_slots = bolt_slot_sides(every)
     shapes = every.without(slits.loops, slits.sides | bolts)
     return DrawingAnalysis(

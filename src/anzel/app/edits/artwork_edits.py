@@ -11,6 +11,7 @@ from anzel.app.edits import opening_edits
 from anzel.app.edits.record_numbers import typed_value
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
+from anzel.drawings.model import label_named
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError, read_whole
@@ -175,10 +176,9 @@ def choose_stock(project: Project, item_id: str, label: str, stock_id: str) -> P
 
 
 def _label(item: PlateArtwork | PlateInlay, named: str) -> str:
-    """Return the label of an item's file that is named, in full or without its empty parts."""
-    for label in artwork_file(item.file).labels:
-        if named in (label, label.strip("/")):
-            return label
+    """Return the label of an item's file that is named, in full or in words."""
+    if (label := label_named(artwork_file(item.file).labels, named)) is not None:
+        return label
     raise ParameterError(f"No line of {item.id} is “{named}”.", field="label")
 
 

@@ -11,6 +11,7 @@ from anzel.app.edits.project_edits import typed_number
 from anzel.app.views.fit_lens import LensRow
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import UNIT, format_length
+from anzel.drawings.model import label_in_words, label_named
 from anzel.geometry.regions import Region
 from anzel.materials.fits import Size, Term
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -269,11 +270,12 @@ def decide_lines(project: Project, name: str, label: str, wish: LineWish) -> Pro
     """
     each = drawing_view(project, name)
     known = [group.label for group in line_groups_of(each)]
-    if label not in known:
-        labels = ", ".join(f"“{other}”" for other in known) or "none"
+    found = label_named(known, label)
+    if found is None:
+        labels = ", ".join(f"“{label_in_words(other)}”" for other in known) or "none"
         raise ParameterError(f"No line of {name} is “{label}”.", hint=f"There are: {labels}.")
-    others = tuple(pair for pair in each.drawing.lines if pair[0] != label)
-    return change_drawing(project, name, lines=(*others, (label, wish)))
+    others = tuple(pair for pair in each.drawing.lines if pair[0] != found)
+    return change_drawing(project, name, lines=(*others, (found, wish)))
 
 
 def typed_share(text: str) -> float:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import shapely
 
 from anzel.drawings.model import DrawnPath
+from anzel.drawings.retraced import drawn_once
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
@@ -98,7 +99,8 @@ def drawn_on(
 
 def _loose(analysis: DrawingAnalysis) -> list[DrawnPath]:
     paths = analysis.drawing.paths
-    return [*(paths[number] for number in analysis.assembled.open_paths), *analysis.drawing.asides]
+    loose = [*(paths[number] for number in analysis.assembled.open_paths), *analysis.drawing.asides]
+    return [line for path in loose for line in drawn_once(path)]
 
 
 def _labels_of_outlines(analysis: DrawingAnalysis) -> frozenset[str]:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 from anzel.app.edits import artwork_edits, opening_edits, record_numbers
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
+from anzel.drawings.model import label_in_words
 from anzel.materials.fits import FitName
 from anzel.project.model import Project
 from anzel.structure.artwork.records import (
@@ -252,7 +253,7 @@ class ArtworkFields(QWidget):
 
 
 def _name_of(label: str) -> str:
-    return (label.strip("/") or "without a name")[:24]
+    return label_in_words(label)[:24]
 
 
 def _font_of(item: AnyOnPlate) -> str:

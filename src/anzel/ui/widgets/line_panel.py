@@ -13,6 +13,7 @@ from anzel.app.edits.drawn_hinge_edits import HingeView
 from anzel.app.number_display import shown_measure
 from anzel.app.session import Session
 from anzel.core.number_format import plain_figure
+from anzel.drawings.model import label_in_words
 from anzel.project.model import Project
 from anzel.structure.forms.drawn_lines import LineGroup
 from anzel.structure.line_work import LineWish
@@ -80,7 +81,7 @@ class LinePanel(QWidget):
 
     def _add(self, group: LineGroup) -> None:
         many = f"{group.count} line{'s' * (group.count != 1)}"
-        label = group.label.strip("/").replace("//", "/") or "without a name"
+        label = label_in_words(group.label)
         self._column.addWidget(quiet(f"{many} “{label}”, {shown_measure(group.length, 0)}"))
         choice = Choice()
         choice.setAccessibleName(f"What becomes of {many} {label}")
