@@ -24,7 +24,7 @@ def main() -> None:
     settings = spyrrow.StripPackingConfig(
         total_computation_time=max(round(asked["seconds"]), 1), seed=asked["seed"],
         min_items_separation=asked["spacing"] or None, early_termination=False,
-        num_workers=1,
+        num_workers=asked["workers"],
     )  # fmt: skip
     instance = spyrrow.StripPackingInstance("strip", asked["height"], items)
     queue = spyrrow.ProgressQueue()
