@@ -21,7 +21,7 @@ _AWAITED_MS = 150
 """A change that takes longer than this is told of while it is worked out."""
 _SLOW_MS = 500
 _SOON_MS = 120
-"""Changes that follow one another this quickly are proved once, at the end; the first at once."""
+"""Changes that follow one another this quickly, before the proof, are proved once, at the end."""
 
 
 class RippleBar(QStatusBar):
@@ -86,7 +86,7 @@ class RippleBar(QStatusBar):
         announce(self.says)
         if changed is Changed.PROJECT:
             clock = self._since_change
-            follows = clock.isValid() and not clock.hasExpired(_SOON_MS)
+            follows = clock.isValid() and not clock.hasExpired(_SOON_MS) and self.is_proving
             self._soon.start(_SOON_MS if follows else 0)
             clock.start()
         if changed in (Changed.LAYOUT, Changed.ASSEMBLY):
