@@ -50,8 +50,9 @@ class Heart:
 
     def _beat(self) -> None:
         now, own = time.perf_counter(), time.thread_time()
-        self._longest = max(self._longest, now - self._last - BEAT - self._taken.since())
-        self._own = max(self._own, own - self._own_last)
+        still = now - self._last - BEAT - self._taken.since()
+        self._longest = max(self._longest, still)
+        self._own = max(self._own, min(own - self._own_last, still + BEAT))  # else it was taken
         self._last, self._own_last = now, own
         if self._until():
             self._loop.quit()

@@ -17,7 +17,7 @@ from anzel.ui.painting import PaintingPause
 from anzel.ui.theme import colour, is_dark, text_scale
 
 PaintStep = Callable[[QPainter], None]
-_AT_A_TIME = 0.02
+_AT_A_TIME = 0.012
 """Seconds of painting before the window does something else."""
 _LOOK_MS, _LONGEST = 4, 0.3
 """Between two looks whether all is painted, and the seconds that work waits for it."""
