@@ -189,3 +189,18 @@ def test_an_outline_that_crosses_itself_is_no_line(run, tmp_path):
     status, _, told = run("found", tmp_path / "eight.svg", "-o", tmp_path / "eight.anzel")
     assert status != 0
     assert "crosses itself" in told
+
+
+def test_lines_there_and_back_in_artwork_are_lines(run, tmp_path):
+    start, out, art = tmp_path / "box.anzel", tmp_path / "out.anzel", tmp_path / "back.svg"
+    run("form", "box", "-o", start)
+    art.write_text(THERE_AND_BACK.replace('<path d="M10 10H90V90H10Z"/>', ""))
+    cut = ("--lines", "without a name=cut", "--set", "width=40")
+    assert run("artwork", start, "Front", "--file", art, *cut, "-o", out)[0] == 0
+    (item,) = json.loads(run("artwork", out, "--json")[1])["items"]
+    assert item["operations"] == {"without a name": "cut"}
+    front = next(p for p in solved_structure_of(project_file.load(out)).pieces if p.name == "Front")
+    drawn = [line for line in front.lines if line.operation is LineOperation.CUT]
+    assert len(drawn) >= 6
+    told = run("inlay", start, "Front", art, "-o", out, "--set", "width=40")[1]
+    assert "6 lines of L1 left open" in told

@@ -11,6 +11,7 @@ from anzel.app.edits import artwork_edits
 from anzel.app.edits.record_numbers import typed_value
 from anzel.cli.common import PATH, as_json_option, read_project, save_project, say, say_record
 from anzel.core.findings import ParameterError
+from anzel.drawings.model import label_in_words
 from anzel.materials.fits import FitName
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
@@ -189,7 +190,7 @@ def _record(project: Project, item: AnyOnPlate) -> dict[str, Any]:
     if isinstance(item, PlateArtwork):
         what = item.file.name
         wishes = artwork_edits.wishes_of(item)
-        operations = {label: wish.value for label, wish in wishes.items()}
+        operations = {label_in_words(label): wish.value for label, wish in wishes.items()}
     elif isinstance(item, PlateHinge):
         what = "living hinge"
         operations = {"": LineOperation.CUT.value}

@@ -9,10 +9,10 @@ import shapely
 from anzel.core.tolerances import COINCIDENT
 from anzel.drawings.containment import NestedLoops, chord_points, without_area
 from anzel.drawings.loops import AssembledLoops, Loop, Repair, are_same
-from anzel.drawings.model import DrawnPath
 from anzel.geometry.rigid_transform import Point
 from anzel.geometry.segments import Line, Segment
 
+Edges = tuple[Segment, ...]
 _CLOSED_LINES = "lines drawn there and back kept as drawn"
 
 
@@ -33,19 +33,18 @@ def taken_for_lines(found: AssembledLoops, lines: Sequence[Loop]) -> AssembledLo
     )
 
 
-def drawn_once(path: DrawnPath) -> Iterator[DrawnPath]:
-    """Yield a drawn path, or the lines of one that runs there and back, each of them once."""
-    edges = path.segments
+def drawn_once(edges: Edges) -> Iterator[Edges]:
+    """Yield edges end to end, or of such that run there and back each line once."""
     is_closed = edges[0].start == edges[-1].end
     if not (is_closed and without_area(np.array([shapely.LinearRing(chord_points(edges))]))[0]):
-        yield path
+        yield edges
         return
     if ends := _ends_of_straight(edges):
-        yield DrawnPath(path.element, (Line(*ends),), path.part_numbers[:1], path.label)
+        yield (Line(*ends),)
         return
     for at, edge in enumerate(edges):
         if not any(are_same(edge, earlier) for earlier in edges[:at]):
-            yield DrawnPath(path.element, (edge,), path.part_numbers[at : at + 1], path.label)
+            yield (edge,)
 
 
 def _ends_of_straight(edges: Sequence[Segment]) -> tuple[Point, Point] | None:

@@ -14,6 +14,7 @@ from anzel.drawings.containment import contained_regions
 from anzel.drawings.loops import assemble_loops
 from anzel.drawings.model import DrawnPath
 from anzel.drawings.reader import read_drawing
+from anzel.drawings.retraced import drawn_once
 from anzel.geometry.booleans import combine
 from anzel.geometry.lettering import lettering
 from anzel.geometry.open_path import OpenPath
@@ -77,8 +78,9 @@ def artwork_file(file: Asset) -> ArtworkFile:
         assembled = assemble_loops(paths)
         found = [loop.segments for loop in assembled.loops]
         found += [paths[number].segments for number in assembled.open_paths]
-        runs += [(label, drawing.with_y_up(segments)) for segments in found]
-    runs += [(path.label, drawing.with_y_up(path.segments)) for path in drawing.asides]
+        runs += [(label, edges) for segments in found for edges in drawn_once(segments)]
+    runs += [(path.label, edges) for path in drawing.asides for edges in drawn_once(path.segments)]
+    runs = [(label, drawing.with_y_up(edges)) for label, edges in runs]
     boxes = [segment.bounds for _, run in runs for segment in run]
     if not boxes:
         raise ParameterError(f"{file.name} holds no line.", field="file")

@@ -11,8 +11,7 @@ from dataclasses import dataclass
 
 import shapely
 
-from anzel.drawings.model import DrawnPath
-from anzel.drawings.retraced import drawn_once
+from anzel.drawings.retraced import Edges, drawn_once
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
@@ -35,15 +34,15 @@ class LineGroup:
 
 def line_groups(analysis: DrawingAnalysis, wishes: Mapping[str, LineWish]) -> tuple[LineGroup, ...]:
     """Return the lines that outline nothing, by label, in the order of the drawing."""
-    found: dict[str, list[DrawnPath]] = {}
-    for path in _loose(analysis):
-        found.setdefault(path.label, []).append(path)
+    found: dict[str, list[Edges]] = {}
+    for label, edges in _loose(analysis):
+        found.setdefault(label, []).append(edges)
     return tuple(
         LineGroup(
-            label, len(paths), sum(edge.length for path in paths for edge in path.segments),
+            label, len(lines), sum(edge.length for edges in lines for edge in edges),
             wish_of(analysis, label, wishes),
         )
-        for label, paths in found.items()
+        for label, lines in found.items()
     )  # fmt: skip
 
 
@@ -83,24 +82,25 @@ def drawn_on(
     motion = RigidTransform().translated(*shift)
     found: list[list[tuple[str, OpenPath, LineWish]]] = [[] for _ in regions]
     beside = 0
-    for path in _loose(analysis):
-        wish = wish_of(analysis, path.label, wishes)
+    for label, edges in _loose(analysis):
+        wish = wish_of(analysis, label, wishes)
         if wish is None or wish is LineWish.LEAVE_OUT:
             continue
-        placed = OpenPath.of(analysis.drawing.with_y_up(path.segments)).moved(motion)
+        placed = OpenPath.of(analysis.drawing.with_y_up(edges)).moved(motion)
         chain = shapely.LineString(placed.stroke)
         homes = [own for own, region in zip(found, regions, strict=True)
                  if region.shape.intersects(chain)]  # fmt: skip
         for own in homes:
-            own.append((path.label, placed, wish))
+            own.append((label, placed, wish))
         beside += not homes
     return found, beside
 
 
-def _loose(analysis: DrawingAnalysis) -> list[DrawnPath]:
+def _loose(analysis: DrawingAnalysis) -> list[tuple[str, Edges]]:
+    """Return the lines that outline nothing, each once, with their labels."""
     paths = analysis.drawing.paths
     loose = [*(paths[number] for number in analysis.assembled.open_paths), *analysis.drawing.asides]
-    return [line for path in loose for line in drawn_once(path)]
+    return [(path.label, edges) for path in loose for edges in drawn_once(path.segments)]
 
 
 def _labels_of_outlines(analysis: DrawingAnalysis) -> frozenset[str]:
