@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 from tests.refit import made
 
 from anzel.drawings.containment import chord_points, nest_loops
-from anzel.drawings.loops import assemble_loops
+from anzel.drawings.loops import AssembledLoops, Loop, assemble_loops
 from anzel.drawings.model import DrawnPath
+from anzel.drawings.retraced import taken_for_lines
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.geometry.segments import Arc, Line, reverse
 
@@ -173,3 +174,14 @@ def test_lines_of_another_layer_do_not_part_a_piece_and_curves_are_followed():
     assert [len(loop.segments) for loop in found.loops] == [2, 2]
     assert found.open_paths == [3]
     assert {type(s) for loop in found.loops for s in loop.segments} == {Arc, Line}
+
+
+def test_a_side_that_a_piece_shares_with_lines_there_and_back_stays_its_side():
+    corners = ((0.0, 0.0), (0.0, 9.0), (9.0, 9.0), (9.0, 0.0))
+    sides = [Line(a, b) for a, b in zip(corners, corners[1:] + corners[:1], strict=True)]
+    piece = Loop(tuple(sides), ((0, False), (1, False)))
+    lines = Loop((sides[0], Line(corners[1], corners[0])), ((0, False), (2, True)))
+    taken = taken_for_lines(AssembledLoops([piece, lines]), [lines.reversed()])
+    assert taken.loops == [piece]
+    assert taken.open_paths == [2]
+    assert taken.repairs[0].places == (corners[0],)

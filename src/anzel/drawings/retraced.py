@@ -23,14 +23,21 @@ def lines_there_and_back(nested: NestedLoops, slits: Collection[int]) -> list[Lo
 
 def taken_for_lines(found: AssembledLoops, lines: Sequence[Loop]) -> AssembledLoops:
     """Return assembled loops of which some are taken for lines, with a repair that tells so."""
-    paths = {number for loop in lines for number, _ in loop.links}
+    gone = {_paths_of(loop) for loop in lines}
+    loops = [loop for loop in found.loops if _paths_of(loop) not in gone]
+    used = {number for loop in loops for number in _paths_of(loop)}  # a side may be shared
+    paths = {number for each in gone for number in each} - used
     places = tuple(loop.segments[0].start for loop in lines)
     return replace(
         found,
-        loops=[loop for loop in found.loops if not paths & {number for number, _ in loop.links}],
+        loops=loops,
         open_paths=[*found.open_paths, *sorted(paths)],
         repairs=[*found.repairs, Repair(_CLOSED_LINES, places)],
     )
+
+
+def _paths_of(loop: Loop) -> frozenset[int]:
+    return frozenset(number for number, _ in loop.links)
 
 
 def drawn_once(edges: Edges) -> Iterator[Edges]:
