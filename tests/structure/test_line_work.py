@@ -151,3 +151,11 @@ def test_every_stroke_is_in_the_job_and_in_every_file_with_its_operation(tmp_pat
     assert pdf_bytes(pages, project.pens).startswith(b"%PDF")
     project_file.save(project, tmp_path / "a.anzel")
     assert project_file.load(tmp_path / "a.anzel") == project
+
+
+def test_lines_on_an_outline_that_crosses_itself_end_at_its_edge():
+    corners = [(4.0, 6.0), (7.0, 0.0), (1.0, 6.0), (7.0, 1.0), (2.0, 6.0), (3.0, 2.0)]
+    sides = tuple(Line(a, b) for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
+    line = PlateLine(OpenPath((Line((6.0, 2.0), (0.0, 8.0)),)), LineOperation.CUT)
+    found = lines_within((line,), Region.of(Contour(sides)))
+    assert 0 < sum(each.path.length for each in found) < line.path.length

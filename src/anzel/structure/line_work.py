@@ -106,7 +106,7 @@ def lines_within(
     if not lines:
         return ()
     found: list[PlateLine] = []
-    shape = prepared(region.shape)
+    shape = prepared(_sound(region.shape))
     for line, is_whole in zip(lines, _wholly_inside(lines, shape), strict=True):
         parts = [line.path] if is_whole else line.path.within(shape)
         if line.keep_off > 0 and kept:
@@ -114,6 +114,14 @@ def lines_within(
             parts = [piece for part in parts for piece in part.within(away, inside=False)]
         found += [replace(line, path=part) for part in parts]
     return tuple(found)
+
+
+def _sound(shape: shapely.Polygon) -> shapely.Geometry:
+    """Return a shape that lines can be ended at.
+
+    That of a found drawing can cross itself, until its feature is held.
+    """
+    return shape if shapely.is_valid(shape) else shapely.make_valid(shape)
 
 
 def _wholly_inside(lines: Sequence[PlateLine], shape: shapely.Geometry) -> Sequence[bool]:
