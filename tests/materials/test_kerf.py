@@ -7,8 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from anzel.app.edits.cutter_edits import take_kerf
 from anzel.core.findings import ParameterError
-from anzel.materials.kerf import Caliper, kerf_from_disc, kerf_from_strips
+from anzel.materials.cutter import KerfSource
+from anzel.materials.kerf import Caliper, LearntKerf, kerf_from_disc, kerf_from_strips
+from anzel.project.demos import herb_stand
 
 CALIPER = Caliper()
 
@@ -73,3 +76,15 @@ def test_strips_that_cannot_be_are_named(arguments, field):
 def test_inside_and_outside_swapped_is_noticed():
     with pytest.raises(ParameterError, match="which cannot be"):
         kerf_from_disc(30, 30, 30.18, 29.86, CALIPER)
+
+
+@pytest.mark.parametrize("sizes", [(-0.95, 0.03), (0.01, -0.1), (5.0, 0.03), (0.01, 2.0)])
+def test_calipers_that_cannot_be_are_named(sizes):
+    with pytest.raises(ParameterError, match="of calipers cannot be") as caught:
+        Caliper(*sizes)
+    assert caught.value.field == ("zero_error" if sizes[0] == 0.01 else "resolution")
+
+
+def test_a_kerf_too_large_to_be_one_is_refused_in_words():
+    with pytest.raises(ParameterError, match=r"^Kerf must be at most"):
+        take_kerf(herb_stand(), "birch-3", LearntKerf(14.0, 0.01), KerfSource.DISC)

@@ -17,16 +17,27 @@ from math import hypot, sqrt
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure, plain_length
 
+_COARSEST = 1.0
+_NAMES = {"resolution": "The steps of calipers", "zero_error": "The zero error of calipers"}
+
 
 @dataclass(frozen=True)
 class Caliper:
     """What is known of the calipers, mm.
 
-    The defaults are common practice, no source.
+    The defaults are common practice, no source. Raises ParameterError below 0 and above 1 mm.
     """
 
     resolution: float = 0.01
     zero_error: float = 0.03
+
+    def __post_init__(self) -> None:
+        for field, size in vars(self).items():
+            if not 0 <= size <= _COARSEST:
+                raise ParameterError(
+                    f"{_NAMES[field]} cannot be {format_measure(size, 3)}.",
+                    hint=f"Type 0 to {format_measure(_COARSEST, 0)}.", field=field,
+                )  # fmt: skip
 
     @property
     def reading_uncertainty(self) -> float:
