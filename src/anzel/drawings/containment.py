@@ -94,18 +94,18 @@ def nest_loops(loops: Sequence[Loop], *, borders: bool = True) -> NestedLoops:
         loop if bool(on_left) != bool(hole) else loop.reversed()
         for loop, on_left, hole in zip(loops, left, is_hole, strict=True)
     )
-    return NestedLoops(turned, piece, is_hole, without_area(rings), border is not None)
+    return NestedLoops(turned, piece, is_hole, without_area(shapes), border is not None)
 
 
-def without_area(rings: Floats) -> Flags:
-    """Return (n,) whether rings are lines there and back, nowhere wider than SMALLEST.
+def without_area(shapes: Floats) -> Flags:
+    """Return (n,) whether polygons are lines there and back, nowhere wider than SMALLEST.
 
-    A ring that crosses itself is none, even if its halves cancel each other's area.
+    One that crosses itself is none, even if its halves cancel each other's area.
     """
-    widest = SMALLEST * shapely.length(rings) / 2
-    is_line: Flags = shapely.area(shapely.polygons(rings)) <= widest
+    widest = SMALLEST * shapely.length(shapes) / 2
+    is_line: Flags = shapely.area(shapes) <= widest
     for number in np.flatnonzero(is_line):
-        enclosed = shapely.polygonize([shapely.node(rings[number])])
+        enclosed = shapely.polygonize([shapely.node(shapely.get_exterior_ring(shapes[number]))])
         is_line[number] = shapely.area(enclosed) <= widest[number]
     return is_line
 

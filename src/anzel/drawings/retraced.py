@@ -43,7 +43,7 @@ def _paths_of(loop: Loop) -> frozenset[int]:
 def drawn_once(edges: Edges) -> Iterator[Edges]:
     """Yield edges end to end, or of such that run there and back each line once."""
     is_closed = edges[0].start == edges[-1].end
-    if not (is_closed and without_area(np.array([shapely.LinearRing(chord_points(edges))]))[0]):
+    if not (is_closed and without_area(np.array([shapely.Polygon(chord_points(edges))]))[0]):
         yield edges
         return
     if ends := _ends_of_straight(edges):

@@ -18,6 +18,7 @@ from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_measure, plain_length
 
 _COARSEST = 1.0
+"""No calipers are coarser, mm. Common practice, no source."""
 _NAMES = {"resolution": "The steps of calipers", "zero_error": "The zero error of calipers"}
 
 

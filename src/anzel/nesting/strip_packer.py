@@ -21,8 +21,8 @@ from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
 from anzel.nesting.problem import Item, Orientation
 
 _MOST_WORKERS = 4
-"""Threads that share one search. On five sets of pieces this found shorter strips than as many
-searches of one thread each (benchmarks/sheets.py)."""
+"""Threads that share one search. On four of five sets of pieces this found shorter strips than
+as many searches of one thread each (benchmarks/sheets.py)."""
 
 
 @dataclass(frozen=True)

@@ -33,11 +33,8 @@ def drawn_regions(analysis: DrawingAnalysis) -> list[Region]:
 
 def unused_lines(refit: Refit) -> Iterator[tuple[Segment, ...]]:
     """Yield what was read and outlines nothing: open lines, and lines that name their operation."""
-    drawing = refit.analysis.drawing
-    for number in refit.analysis.assembled.open_paths:
-        yield drawing.with_y_up(drawing.paths[number].segments)
-    for path in drawing.asides:
-        yield drawing.with_y_up(path.segments)
+    for _, edges in refit.analysis.loose_lines:
+        yield refit.analysis.drawing.with_y_up(edges)
 
 
 def changed_edges(refit: Refit) -> Iterator[tuple[list[Segment], list[Segment]]]:

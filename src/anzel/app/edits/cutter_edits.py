@@ -34,7 +34,10 @@ def change_kerf_uncertainty(project: Project, stock_id: str, uncertainty: float)
 
 
 def take_kerf(project: Project, stock_id: str, learnt: LearntKerf, source: KerfSource) -> Project:
-    """Return the project with a kerf learnt today from a test piece, with its uncertainty."""
+    """Return the project with a kerf learnt today from a test piece, with its uncertainty.
+
+    Raises ParameterError for a kerf too large to be one.
+    """
     kerf = Kerf.validated(
         stock_id=project.stock(stock_id).id, kerf=round(max(learnt.kerf, 0.0), 4),
         uncertainty=round(learnt.uncertainty, 5), learnt=source, date=date.today().isoformat(),

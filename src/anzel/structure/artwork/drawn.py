@@ -78,9 +78,9 @@ def artwork_file(file: Asset) -> ArtworkFile:
         assembled = assemble_loops(paths)
         found = [loop.segments for loop in assembled.loops]
         found += [paths[number].segments for number in assembled.open_paths]
-        runs += [(label, edges) for segments in found for edges in drawn_once(segments)]
-    runs += [(path.label, edges) for path in drawing.asides for edges in drawn_once(path.segments)]
-    runs = [(label, drawing.with_y_up(edges)) for label, edges in runs]
+        runs += [(label, drawing.with_y_up(segments)) for segments in found]
+    runs += [(path.label, drawing.with_y_up(path.segments)) for path in drawing.asides]
+    runs = [(label, edges) for label, run in runs for edges in drawn_once(run)]
     boxes = [segment.bounds for _, run in runs for segment in run]
     if not boxes:
         raise ParameterError(f"{file.name} holds no line.", field="file")

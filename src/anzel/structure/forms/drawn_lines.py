@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import shapely
 
-from anzel.drawings.retraced import Edges, drawn_once
+from anzel.drawings.retraced import Edges
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import Region
 from anzel.geometry.rigid_transform import RigidTransform
@@ -35,7 +35,7 @@ class LineGroup:
 def line_groups(analysis: DrawingAnalysis, wishes: Mapping[str, LineWish]) -> tuple[LineGroup, ...]:
     """Return the lines that outline nothing, by label, in the order of the drawing."""
     found: dict[str, list[Edges]] = {}
-    for label, edges in _loose(analysis):
+    for label, edges in analysis.loose_lines:
         found.setdefault(label, []).append(edges)
     return tuple(
         LineGroup(
@@ -82,7 +82,7 @@ def drawn_on(
     motion = RigidTransform().translated(*shift)
     found: list[list[tuple[str, OpenPath, LineWish]]] = [[] for _ in regions]
     beside = 0
-    for label, edges in _loose(analysis):
+    for label, edges in analysis.loose_lines:
         wish = wish_of(analysis, label, wishes)
         if wish is None or wish is LineWish.LEAVE_OUT:
             continue
@@ -94,13 +94,6 @@ def drawn_on(
             own.append((label, placed, wish))
         beside += not homes
     return found, beside
-
-
-def _loose(analysis: DrawingAnalysis) -> list[tuple[str, Edges]]:
-    """Return the lines that outline nothing, each once, with their labels."""
-    paths = analysis.drawing.paths
-    loose = [*(paths[number] for number in analysis.assembled.open_paths), *analysis.drawing.asides]
-    return [(path.label, edges) for path in loose for edges in drawn_once(path.segments)]
 
 
 def _labels_of_outlines(analysis: DrawingAnalysis) -> frozenset[str]:

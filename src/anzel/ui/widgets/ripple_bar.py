@@ -85,10 +85,9 @@ class RippleBar(QStatusBar):
         self.says.setAccessibleDescription(shown(self._session.status.text))
         announce(self.says)
         if changed is Changed.PROJECT:
-            clock = self._since_change
-            follows = clock.isValid() and not clock.hasExpired(_SOON_MS) and self.is_proving
+            follows = self.is_proving and not self._since_change.hasExpired(_SOON_MS)
             self._soon.start(_SOON_MS if follows else 0)
-            clock.start()
+            self._since_change.start()
         if changed in (Changed.LAYOUT, Changed.ASSEMBLY):
             self._count()
 
