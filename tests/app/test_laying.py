@@ -53,24 +53,24 @@ def table_of(project):
 
 def test_a_moved_piece_is_pinned_and_everything_else_stays(lamp):
     table, layout = table_of(lamp)
-    where = table.find("Rib 1", 1, STOCK)
+    where = table.find("Rib 13", 1, STOCK)
     held = table.drag_preview(where, 0.0, 2.0)
     assert held.clashing == ()
     changed = layout_edits.move(lamp, layout, held.place)
     before, after = places(lamp), places(changed)
     moved = {name for name in before if before[name] != after[name]}
-    assert moved == {("Rib 1", 1)}
+    assert moved == {("Rib 13", 1)}
     (pinned,) = [laid for plan in layout_of(changed, STOCK).plans for laid in plan.placed
                  if laid.pinned]  # fmt: skip
-    assert pinned.piece.name == "Rib 1"
-    assert layout_edits.unpin(changed, STOCK, "Rib 1", 1) != changed
+    assert pinned.piece.name == "Rib 13"
+    assert layout_edits.unpin(changed, STOCK, "Rib 13", 1) != changed
     assert places(layout_edits.release_placements(changed)) == before
 
 
 def test_what_a_pinned_piece_lands_on_is_laid_elsewhere_without_a_clash(lamp):
     table, layout = table_of(lamp)
     where = table.find("Ring 1", 1, STOCK)
-    held = table.drag_preview(where, 40.0, 30.0)
+    held = table.drag_preview(where, 8.0, -60.0)
     assert "Ring 2" in held.clashing
     changed = layout_of(layout_edits.move(lamp, layout, held.place), STOCK)
     assert changed.findings == ()
@@ -83,7 +83,7 @@ def test_pinned_pieces_that_clash_or_stand_over_an_edge_are_told_and_stop_the_fi
     from anzel.output.export import structure_pages
 
     table, _ = table_of(lamp)
-    place = table.drag_preview(table.find("Ring 1", 1, STOCK), -30.0, 0.0).place
+    place = table.drag_preview(table.find("Ring 1", 1, STOCK), 60.0, 0.0).place
     other = table.drag_preview(table.find("Ring 2", 1, STOCK), 0.0, 0.0).place
     both = layout_edits.pin(
         layout_edits.pin(lamp, place), other.with_changes(x=place.x + 20, y=place.y)

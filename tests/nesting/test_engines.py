@@ -24,12 +24,14 @@ from anzel.nesting.problem import (
     cost_of,
     occupied_area,
 )
-from anzel.nesting.quick_solver import solve_quickly
+from anzel.nesting.quick_solver import laid_again, solve_quickly
 from anzel.nesting.raster import PaddedGrid, cells_of
 from anzel.nesting.sliding import slid_together
 from anzel.nesting.squeeze import squeeze
 from anzel.nesting.strip_packer import short_strips
 from anzel.nesting.validation import clashes, miscounted
+from anzel.project.demos import DEMOS
+from anzel.project.derive import layout_of
 
 QUARTERS = tuple(Orientation(float(turn)) for turn in (0, 90, 180, 270))
 
@@ -192,6 +194,20 @@ def test_rectangles_that_tile_a_sheet_exactly_fill_it(cut):
 
 
 @pytest.mark.slow
+def test_what_ended_on_a_third_sheet_is_laid_first_and_two_are_enough():
+    """The acorn's slices: in order of size the two last ones find no room on two sheets."""
+    acorn = next(demo for demo in DEMOS if demo.name == "acorn").make()
+    problem = layout_of(acorn, acorn.stocks_in_use[0].id).problem
+    by_size = fill(problem, FillStrategy())
+    again = laid_again(problem, [by_size, fill(problem, FillStrategy(across=True))])
+    quick = solve_quickly(problem)
+    assert [len(each.sheets) for each in (by_size, again[0], quick)] == [3, 2, 2]
+    assert_sound(problem, quick)
+    two = replace(problem, containers=(replace(problem.containers[0], count=2),))
+    assert fill(two, FillStrategy()).left_out
+    assert not solve_quickly(two).left_out
+
+
 def test_squeezing_is_never_worse_tells_every_step_and_uses_holes():
     shapes = (ring(60, 48, count=2), *(box(f"b{i}", 22 + i, 40 - i) for i in range(6)))
     problem = NestingProblem(shapes, (Container.rectangle("sheet", 420, 130),), 3.0, 3.0)

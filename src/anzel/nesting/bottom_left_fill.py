@@ -63,6 +63,20 @@ class FillStrategy:
     largest_first: bool = False
     slides: bool = True
 
+    def ordered(self, problem: NestingProblem) -> list[int]:
+        """Return the items that are not fixed, one for each copy, in the order of laying them."""
+
+        def rank(number: int) -> tuple[float, int]:
+            item = problem.items[number]
+            width, height = item.size(item.orientations[0])
+            by = {
+                "area": item.area, "length": max(width, height), "box": width * height,
+                "reach": width + height,
+            }  # fmt: skip
+            return (-by[self.order], number)
+
+        return sorted(problem.loose, key=rank)
+
 
 @dataclass
 class _OpenContainer:
@@ -104,8 +118,8 @@ class _Filling:
             self._put(self._sheet(placed_item.container, placed_item.copy_number), placed_item)
 
     def run(self, order: Sequence[int] | None) -> Solution:
-        """Return place every loose item."""
-        loose = sorted(self.problem.loose, key=self._rank) if order is None else order
+        """Place every loose item, and return where."""
+        loose = self.strategy.ordered(self.problem) if order is None else order
         left_out, hopeless = [], set()
         for item in loose:
             if item in hopeless or not self._lay(item):
@@ -113,15 +127,6 @@ class _Filling:
                 left_out.append(item)
         placed_items = [placed_item for sheet in self.sheets for placed_item in sheet.placed]
         return Solution(tuple(placed_items), tuple(left_out))
-
-    def _rank(self, number: int) -> tuple[float, int]:
-        item = self.problem.items[number]
-        width, height = item.size(item.orientations[0])
-        by = {
-            "area": item.area, "length": max(width, height), "box": width * height,
-            "reach": width + height,
-        }  # fmt: skip
-        return (-by[self.strategy.order], number)
 
     def _lay(self, item: int) -> bool:
         passed: list[_OpenContainer] = []
@@ -195,7 +200,7 @@ class _Filling:
         return prepared(self.problem.inner[container].buffer(SLIDING))
 
     def _try(self, sheet: _OpenContainer, item: int) -> bool:
-        """Return place an item in a container if it fits.
+        """Place an item in a container if it fits, and return whether.
 
         What once did not fit never will, because containers only fill up.
         """
