@@ -232,10 +232,7 @@ class _Filling:
             ]
             if min(steps) < 1 or not self._may_fit(sheet, item, number, (steps[1], steps[0])):
                 continue
-            if sheet.spectrum is None:
-                sheet.spectrum = sheet.frame.spectrum(sheet.occupied)
-            own = self.grids.spectrum(item, number, sheet.frame)
-            clear = sheet.frame.clear(sheet.spectrum, own, (steps[1], steps[0]))
+            clear = self._clear(sheet, item, number, (steps[1], steps[0]))
             key = self._best(clear, patch)
             if key is not None and (best is None or key[0] < best):
                 best, (row, column) = key
@@ -244,6 +241,17 @@ class _Filling:
                     item, sheet.container, sheet.number, patch.orientation, x, y
                 )
         return placed_item
+
+    def _clear(
+        self, sheet: _OpenContainer, item: int, number: int, steps: tuple[int, int]
+    ) -> Cells:  # fmt: skip
+        """Return the cells at which an item may lie: all those of an empty rectangle."""
+        if not sheet.placed and self.problem.containers[sheet.container].is_rectangle:
+            return np.ones(steps, dtype=bool)
+        if sheet.spectrum is None:
+            sheet.spectrum = sheet.frame.spectrum(sheet.occupied)
+        own = self.grids.spectrum(item, number, sheet.frame)
+        return sheet.frame.clear(sheet.spectrum, own, steps)
 
     def _may_fit(
         self, sheet: _OpenContainer, item: int, number: int, steps: tuple[int, int]

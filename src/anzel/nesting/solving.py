@@ -19,6 +19,8 @@ HELPER = Helper("layouts", "anzel.nesting.quick_solver")
 SQUEEZING = Helper("squeezing", "anzel.nesting.squeeze")
 _SQUEEZING_IS_FREE = Lock()
 """Held by who uses the helper that squeezes: without a squeeze it shares the quick solutions."""
+_TOO_FEW = 3
+"""Pieces that one helper has laid before two have shared them."""
 _aside: ContextVar[Callable[[], bool] | None] = ContextVar("aside", default=None)
 
 
@@ -47,7 +49,8 @@ def solution_of(problem: NestingProblem) -> Solution:
     if is_stopped is None or not problem.loose:
         return solve_quickly(problem)
     strategies = strategies_for(problem)
-    may_share = len(strategies) > 1 and SQUEEZING.process_id is not None
+    may_share = len(strategies) > 1 and len(problem.loose) > _TOO_FEW
+    may_share = may_share and SQUEEZING.process_id is not None
     if not may_share or not _SQUEEZING_IS_FREE.acquire(blocking=False):
         return HELPER.call(solve_quickly, problem, is_stopped=is_stopped)
     try:
