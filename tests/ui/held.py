@@ -196,8 +196,9 @@ class Held:
 
 
 def holds_more(before, after):
-    """Whether what `now` told grew: memory by more than half, or the widgets."""
-    return any(after[at] > 1.5 * before[at] for at in (0, 1)) or after[2] > before[2]
+    """Whether what `now` told grew: memory by more than half, or the widgets or threads."""
+    most = (1.5 * before[0], 1.5 * before[1], *before[2:])
+    return any(now > then for now, then in zip(after, most, strict=True))
 
 
 def _where(thread):

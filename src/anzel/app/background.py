@@ -125,6 +125,10 @@ class Task(Generic[Result]):
         self._end()
         return result
 
+    def take_if_there(self) -> Result:
+        """Return the result if it is there by now; raises as `take` does."""
+        return self.take(PATIENCE)
+
     def call(
         self, helper: Helper, function: Callable[..., Returned], *arguments: object
     ) -> Returned:

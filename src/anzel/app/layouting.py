@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 
-from anzel.app import background
 from anzel.app.background import Background, Newest, Task
 from anzel.app.listeners import Changed, Tell
 from anzel.app.status import Status
@@ -52,7 +51,7 @@ class Layouting:
             lambda task: self._aside(project, task), done=arrived, failed=self._status.warn
         )
         try:
-            self._laid = (project, task.take(background.PATIENCE))
+            self._laid = (project, task.take_if_there())
         except TimeoutError:
             return False
         except MakerError as error:

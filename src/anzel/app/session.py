@@ -13,7 +13,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from anzel.app import background
 from anzel.app.background import Background, Newest, Task
 from anzel.app.document import Aside, Document, directly
 from anzel.app.layouting import Layouting, Layouts
@@ -165,7 +164,7 @@ class Session:
             lambda _: work(), done=lambda said: self._take_over(change, said), failed=self._give_up
         )
         try:
-            said = task.take(background.PATIENCE)
+            said = task.take_if_there()
         except TimeoutError:
             self._pending, self._task = change, task
             self._tell(Changed.PENDING)
@@ -226,7 +225,7 @@ class Session:
                     lambda task: make(project, task.report),
                     done=arrived, failed=self.status.warn, said=self.status.show,
                 )  # fmt: skip
-                arrived(task.take(background.PATIENCE))
+                arrived(task.take_if_there())
         except TimeoutError:
             self.status.show(f"{edit} … working it out")
         except MakerError as error:

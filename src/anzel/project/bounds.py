@@ -46,14 +46,14 @@ class Bounds(Immutable):
         return self.bounds_pieces or any((self.width, self.depth, self.height))
 
 
-class Box(NamedTuple):
+class BoundingBox(NamedTuple):
     """The least and the greatest corner of what stands, mm."""
 
     least: Vector
     greatest: Vector
 
 
-def standing_box(solved: SolvedStructure) -> Box:
+def standing_box(solved: SolvedStructure) -> BoundingBox:
     """Return the box that all pieces stand in, their sheets' thickness counted."""
     lows, highs = [], []
     for piece in solved.pieces:
@@ -65,7 +65,7 @@ def standing_box(solved: SolvedStructure) -> Box:
             lows.append(points.min(axis=0) - reach)
             highs.append(points.max(axis=0) + reach)
     least, greatest = np.min(lows, axis=0), np.max(highs, axis=0)
-    return Box(_vector(least), _vector(greatest))
+    return BoundingBox(_vector(least), _vector(greatest))
 
 
 def _in_space(region: Region, placement: Placement) -> Floats:
@@ -77,7 +77,7 @@ def _vector(values: Floats) -> Vector:
     return (float(values[0]), float(values[1]), float(values[2]))
 
 
-def framed_box(bounds: Bounds, solved: SolvedStructure) -> Box | None:
+def framed_box(bounds: Bounds, solved: SolvedStructure) -> BoundingBox | None:
     """Return the frame of the whole: about what stands, from the table up; None without bounds.
 
     Along an axis without a bound it is as large as what stands.
@@ -95,7 +95,7 @@ def framed_box(bounds: Bounds, solved: SolvedStructure) -> Box | None:
             high = low + size
         ends.append((low, high))
     (x0, x1), (y0, y1), (z0, z1) = ends
-    return Box((x0, y0, z0), (x1, y1, z1))
+    return BoundingBox((x0, y0, z0), (x1, y1, z1))
 
 
 def framed_piece(bounds: Bounds, region: Region) -> tuple[float, float, float, float] | None:

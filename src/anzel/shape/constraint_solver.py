@@ -51,7 +51,7 @@ class Dependency:
 
 
 @dataclass(frozen=True)
-class Solution:
+class LeastChange:
     """The point found, whether the independent equations hold there, and what is left free.
 
     `free` (k, n) spans the directions in which the point can still move; `dependencies` are the
@@ -68,7 +68,7 @@ def least_change(
     start: Floats, equations: Equations, weights: Floats | None = None, reach: float = 100.0, *,
     begin: Floats | None = None, tells_freedom: bool = True,
     tells_dependencies: bool = True, rest: float = AT_REST,
-) -> Solution:  # fmt: skip
+) -> LeastChange:  # fmt: skip
     """Return the point nearest to `start` (n,) at which the equations hold.
 
     A variable with a larger weight moves less. `reach` is the size of the figure, in the units of
@@ -82,7 +82,7 @@ def least_change(
     point = start.copy() if begin is None else begin.copy()
     residuals, jacobian = equations(point)
     if residuals.size == 0:
-        return Solution(point, True, np.eye(start.size), ())
+        return LeastChange(point, True, np.eye(start.size), ())
     if begin is None and np.abs(residuals).max() <= SOLVED:  # what holds is not moved by a hair
         return _told(point, residuals, jacobian, scale, tells_freedom)
     mixer = _Mixer()
@@ -107,7 +107,7 @@ def least_change(
         point = point + correction * scale
         residuals, jacobian = equations(point)
     if not tells_dependencies and np.abs(residuals).max() <= SOLVED:
-        return Solution(point, True, np.zeros((0, point.size)), ())
+        return LeastChange(point, True, np.zeros((0, point.size)), ())
     return _told(point, residuals, jacobian, scale, tells_freedom)
 
 
@@ -181,7 +181,7 @@ def _rank(triangle: Floats) -> int:
 
 def _told(
     point: Floats, residuals: Floats, jacobian: Floats, scale: Floats, tells_freedom: bool
-) -> Solution:
+) -> LeastChange:
     """Return the solution at a point, with what is free and what depends on what."""
     from scipy.linalg import qr, solve_triangular  # loading it would delay the window
 
@@ -200,4 +200,4 @@ def _told(
         others = tuple(int(pivots[at]) for at in np.flatnonzero(np.abs(shares) > 1e-6))
         dependencies.append(Dependency(int(equation), others, float(residuals[equation])))
     holds = bool(np.abs(residuals[pivots[:rank]]).max(initial=0.0) <= 10 * SOLVED)
-    return Solution(point, holds, free, tuple(dependencies))
+    return LeastChange(point, holds, free, tuple(dependencies))

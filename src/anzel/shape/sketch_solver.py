@@ -13,7 +13,7 @@ from anzel.shape.constraint_solver import (
     SOLVED,
     Dependency,
     Floats,
-    Solution,
+    LeastChange,
     least_change,
 )
 from anzel.shape.equations import (
@@ -270,7 +270,7 @@ def all_equations(sketch: Sketch, variables: SketchVariables) -> list[Equation]:
 def _solution(
     start: Floats, equations: list[Equation], weights: Floats | None, reach: float, *,
     begin: Floats | None = None, tells_freedom: bool = False,
-) -> Solution:  # fmt: skip
+) -> LeastChange:  # fmt: skip
     return least_change(
         start, EquationSystem(equations), weights, reach, begin=begin,
         tells_freedom=tells_freedom,
@@ -282,7 +282,7 @@ def _reach(start: Floats) -> float:
     return max(float(np.ptp(start)), 1.0)
 
 
-def _fails(solution: Solution) -> bool:
+def _fails(solution: LeastChange) -> bool:
     return not solution.holds or any(each.contradicts for each in solution.dependencies)
 
 
@@ -292,7 +292,7 @@ def _aside(start: Floats, reach: float) -> Floats:
     return beside
 
 
-def _refuse(solution: Solution, equations: list[Equation], sketch: Sketch) -> None:
+def _refuse(solution: LeastChange, equations: list[Equation], sketch: Sketch) -> None:
     """Raise ParameterError where not everything can hold."""
     bad = next((each for each in solution.dependencies if each.contradicts), None)
     if bad is not None:

@@ -35,7 +35,7 @@ _PICTURE = QSize(176, 132)
 
 
 @dataclass(frozen=True)
-class Start:
+class ProjectStart:
     """Something to start from: its name, a line on it, its picture, and the project it makes."""
 
     name: str
@@ -44,16 +44,19 @@ class Start:
     make: Callable[[], Project]
 
 
-def demo_starts() -> list[Start]:
+def demo_starts() -> list[ProjectStart]:
     """Return the workshop's projects."""
-    return [Start(demo.title, demo.about, demo.form, demo.make) for demo in DEMOS]
+    return [ProjectStart(demo.title, demo.about, demo.form, demo.make) for demo in DEMOS]
 
 
-def form_starts() -> list[Start]:
+def form_starts() -> list[ProjectStart]:
     """Return every form, on sheets yet to be measured."""
     return [
-        *(Start(_title(name), about_form(name), name, partial(project_of, name)) for name in FORMS),
-        Start("Empty table", "One plain plate, to go on from by hand", "free", empty_table),
+        *(
+            ProjectStart(_title(name), about_form(name), name, partial(project_of, name))
+            for name in FORMS
+        ),
+        ProjectStart("Empty table", "One plain plate, to go on from by hand", "free", empty_table),
     ]
 
 
@@ -64,7 +67,7 @@ def _title(form: str) -> str:
 class StartChooser(QDialog):
     """Choose what to start from, by its picture."""
 
-    def __init__(self, parent: QWidget, title: str, about: str, starts: list[Start]) -> None:
+    def __init__(self, parent: QWidget, title: str, about: str, starts: list[ProjectStart]) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
         self.resize(720, 700)
@@ -95,12 +98,14 @@ class StartChooser(QDialog):
         column.addWidget(buttons)
 
     @property
-    def chosen(self) -> Start:
+    def chosen(self) -> ProjectStart:
         """The one that is picked."""
         return self._starts[self.list.currentRow()]
 
     @classmethod
-    def ask(cls, parent: QWidget, title: str, about: str, starts: list[Start]) -> Start | None:
+    def ask(
+        cls, parent: QWidget, title: str, about: str, starts: list[ProjectStart]
+    ) -> ProjectStart | None:
         """Return the one chosen, or None."""
         dialog = cls(parent, title, about, starts)
         return dialog.chosen if run(dialog) == QDialog.DialogCode.Accepted else None

@@ -14,7 +14,7 @@ from anzel.test_pieces.model import TestPieceKind
 from anzel.ui.steps.step_page import StepPage
 from anzel.ui.views.cutter_view import CutterView
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
+from anzel.ui.widgets.common_widgets import FoldingSection, button, choice_row, quiet, section
 from anzel.ui.widgets.wheel_safe import Choice
 
 _SPEEDS = {
@@ -88,7 +88,7 @@ class CutterStep(StepPage):
         self._panel.add(self._warning)
 
     def _add_machine(self) -> None:
-        fold = Fold("The machine", is_open=True)
+        fold = FoldingSection("The machine", is_open=True)
         fold.add(self._name)
         for field, label in (("bed_width", "Bed width"), ("bed_height", "Bed height")):
             self.fields[field] = self._field(label, field, 10)

@@ -28,7 +28,14 @@ from anzel.ui.theme import when_dressed
 from anzel.ui.views.rack_view import RackView
 from anzel.ui.views.thickness_view import ThicknessView
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section, swatch
+from anzel.ui.widgets.common_widgets import (
+    FoldingSection,
+    button,
+    choice_row,
+    quiet,
+    section,
+    swatch,
+)
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.reading_list import ReadingList
 from anzel.ui.widgets.scrap_list import ScrapList
@@ -75,7 +82,7 @@ class StockStep(StepPage):
         self.fields: dict[str, BoundField] = {}
         self._add_as_bought()
         self._sizes = SheetSizes(self._session)
-        sheets = Fold("Sheet sizes and scraps on the rack")
+        sheets = FoldingSection("Sheet sizes and scraps on the rack")
         self.scraps = ScrapList(self._session)
         sheets.add(self._sizes, section("Scraps to use up"), self.scraps)
         self._panel.add(sheets)
@@ -98,7 +105,7 @@ class StockStep(StepPage):
         self._panel.add(self.reading, self._readings, self._strike, self._says, self._kerf)
 
     def _add_as_bought(self) -> None:
-        self._bought = fold = Fold("As bought")
+        self._bought = fold = FoldingSection("As bought")
         fold.add(self._name)
         nominal = self._stock_field("Sold as", "nominal_thickness", 0.1)
         self.fields["nominal_thickness"] = nominal
@@ -129,7 +136,7 @@ class StockStep(StepPage):
         self._panel.add(fold)
 
     def _add_fit_words(self) -> None:
-        fold = Fold("Clearance of each fit")
+        fold = FoldingSection("Clearance of each fit")
         for name in FitName:
             self.fields[name.value] = field = self._fit_field(name)
             fold.add(field)

@@ -6,7 +6,6 @@ from contextlib import suppress
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from anzel.app import background
 from anzel.app.background import Background, Newest, Task
 from anzel.app.edits import cutter_edits, project_edits, test_piece_edits
 from anzel.app.number_display import as_shown, shown, shown_plain_length, shown_quantity
@@ -34,7 +33,7 @@ from anzel.ui.views.fit_lens_view import FitLensView
 from anzel.ui.views.plan_view import PlanContent, PlanView
 from anzel.ui.views.trials_view import TrialsView
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, quiet
 from anzel.ui.widgets.fit_feedback import FitFeedbackPanel
 from anzel.ui.widgets.form_fields import typed_list
 from anzel.ui.widgets.kerf_panel import KerfPanel
@@ -108,7 +107,7 @@ class TestStep(StepPage):
             "scrap_width": self._scrap_field("Scrap, width", "scrap_width"),
             "scrap_height": self._scrap_field("Scrap, height", "scrap_height"),
         }
-        self._settings = fold = Fold("Steps of the test piece, and its scrap")
+        self._settings = fold = FoldingSection("Steps of the test piece, and its scrap")
         fold.add(*self.fields.values())
         self._inches = Choice()
         self._inches.setAccessibleName("Engraved numbers")
@@ -232,7 +231,7 @@ class TestStep(StepPage):
 
         task = self._laying.start(work, done=say, failed=self._session.status.warn)
         with suppress(TimeoutError):
-            say(task.take(background.PATIENCE))
+            say(task.take_if_there())
 
     @property
     def is_working(self) -> bool:

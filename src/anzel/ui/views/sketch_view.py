@@ -331,12 +331,12 @@ class SketchView(ZoomCanvas):
         if self.unfinished is not None:
             return  # the first of the two clicks has set the corner
         thing = self._under(event.position())
-        if thing is not None and thing.kind is ThingKind.LEG and self._content is not None:
+        if thing is None or self._content is None:
+            super().mouseDoubleClickEvent(event)
+        elif thing.kind is ThingKind.LEG:
             leg, t, _ = nearest_on(self._content.sketch, self._mm(event.position()))
             if 0 < t < 1:
                 self.split_wanted.emit(leg, t)
-        elif thing is None:
-            super().mouseDoubleClickEvent(event)
 
     def clicked_at(self, position: QPointF, *, is_added: bool = False) -> None:
         if self.takes_places:
@@ -397,6 +397,7 @@ class SketchView(ZoomCanvas):
         return True
 
     def _picked_point(self) -> str:
-        picked = self._content.picked if self._content is not None else ()
-        name = picked[-1].name if picked else ""
-        return name if self._content is not None and name in self._places() else ""
+        if self._content is None or not self._content.picked:
+            return ""
+        name = self._content.picked[-1].name
+        return name if name in self._places() else ""

@@ -22,7 +22,7 @@ from anzel.assembly.partings import Parting
 from anzel.core.error_boundary import UnexpectedError
 from anzel.core.findings import MakerError
 from anzel.geometry.placement import Vector
-from anzel.project.bounds import Box
+from anzel.project.bounds import BoundingBox
 from anzel.scene.camera import EYES, Camera
 from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.structure.model import FitContext, SolvedStructure
@@ -82,7 +82,7 @@ class View3DCanvas(QWidget):
         self._apart, self._cut = 0.0, 0.0
         self._hidden: frozenset[str] = frozenset()
         self._offered: tuple[Vector, ...] = ()
-        self._frame: Box | None = None
+        self._frame: BoundingBox | None = None
         self._outline: tuple[Vector, ...] = ()
         self._carried: tuple[str, Vector] | None = None
         self._proven: tuple[Parting, ...] = ()
@@ -102,7 +102,7 @@ class View3DCanvas(QWidget):
         *,
         pieces: tuple[str, ...] = (),
         offered: tuple[Vector, ...] = (),
-        frame: Box | None = None,
+        frame: BoundingBox | None = None,
         bulb: Vector | None = None,
         lit_through: frozenset[str] = frozenset(),
         proven: tuple[Parting, ...] = (),

@@ -13,13 +13,13 @@ from anzel.structure.artwork.motifs import MOTIFS
 from anzel.structure.artwork.records import AnyOnPlate, PlateHinge, PlateInlay, PlateLettering
 from anzel.ui.file_choice import DRAWINGS, PICTURES, choose_file
 from anzel.ui.widgets.artwork_fields import ArtworkFields
-from anzel.ui.widgets.common_widgets import Fold, button
+from anzel.ui.widgets.common_widgets import FoldingSection, button
 from anzel.ui.widgets.wheel_safe import Choice
 
 _FIRST = "Mossgate"
 
 
-class ArtworkPanel(Fold):
+class ArtworkPanel(FoldingSection):
     """A fold of the page of a plate or piece."""
 
     def __init__(self, session: Session) -> None:

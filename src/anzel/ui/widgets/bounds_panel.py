@@ -10,7 +10,7 @@ from anzel.project.bounds import Bounds, findings_on_bounds
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, quiet
 
 _TITLES = {
     "piece_width": "A piece, at most", "piece_height": "by", "width": "Width of the whole",
@@ -18,7 +18,7 @@ _TITLES = {
 }  # fmt: skip
 
 
-class BoundsPanel(Fold):
+class BoundsPanel(FoldingSection):
     """A fold of the page of the whole; 0 is no bound."""
 
     fit_wanted = Signal()

@@ -55,7 +55,7 @@ def button(text: str, kind: str = "") -> QPushButton:
     return made
 
 
-class Fold(QWidget):
+class FoldingSection(QWidget):
     """A group of a panel that opens and closes; what is rarely needed stays shut."""
 
     def __init__(self, title: str, *, is_open: bool = False) -> None:
@@ -92,7 +92,7 @@ class Fold(QWidget):
         self.head.setAccessibleName(f"{self._title}, {'open' if is_open else 'shut'}")
 
 
-def folds_in_a_row(*folds: Fold) -> QWidget:
+def folds_in_a_row(*folds: FoldingSection) -> QWidget:
     """Return folds whose heads stand side by side, to save room; what opens is below them."""
     made = QWidget()
     column = QVBoxLayout(made)

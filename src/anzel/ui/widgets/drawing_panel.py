@@ -17,7 +17,7 @@ from anzel.core.number_format import UNIT, format_length, plain_length, plain_me
 from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet, section
+from anzel.ui.widgets.common_widgets import FoldingSection, button, choice_row, quiet, section
 from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.doubt_panel import DoubtPanel
 from anzel.ui.widgets.line_panel import LinePanel
@@ -68,13 +68,13 @@ class DrawingPanel(QWidget):
         self.made_for = section("")
         self.chart = SizeChart()
         self.chart.toggled.connect(self._toggle_size)
-        self.typed = Fold("Type the thickness it was made for")
+        self.typed = FoldingSection("Type the thickness it was made for")
         self.drawn = MeasureField("Made for", self._type_size)
         self.within = MeasureField("Sizes within", self._type_tolerance, step=0.05)
         self.typed.add(self.drawn, self.within)
         self.tree = self._tree()
         self.kept = quiet("")
-        self.remarks = Fold("Remarks")
+        self.remarks = FoldingSection("Remarks")
         self._said = QLabel()
         self._said.setWordWrap(True)
         self._said.setObjectName("Quiet")

@@ -16,7 +16,7 @@ from anzel.project.model import Project
 from anzel.structure.forms.field_ranges import limits_of
 from anzel.structure.forms.form import Form
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, clear
+from anzel.ui.widgets.common_widgets import FoldingSection, clear
 from anzel.ui.widgets.wheel_safe import Choice
 
 _STEPS = {"split": 0.05, "relief": 0.1, "tab_width": 0.5, "taper": 0.05}
@@ -37,7 +37,7 @@ class FormFields(QWidget):
         self._checks: dict[str, QCheckBox] = {}
         self._roles: dict[str, Choice] = {}
         self._labels: dict[str, QLabel] = {}
-        self.lists = Fold("One by one")
+        self.lists = FoldingSection("One by one")
         self.lists.setParent(self)
         self.lists.hide()
         self._column = QVBoxLayout(self)

@@ -8,12 +8,12 @@ from anzel.core.number_format import plain_length
 from anzel.project.derive import solved_structure_of
 from anzel.structure.model import FeatureKind
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold
+from anzel.ui.widgets.common_widgets import FoldingSection
 
 _TITLES = {"wider": "Slots wider by", "deeper": "Slots deeper by", "moved": "Moved along by"}
 
 
-class JointChangeFields(Fold):
+class JointChangeFields(FoldingSection):
     """Fields for one joint; they stay when the form's own numbers change."""
 
     def __init__(self, session: Session) -> None:

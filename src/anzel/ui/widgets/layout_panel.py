@@ -9,7 +9,7 @@ from anzel.app.session import Session
 from anzel.layout.layout import Layout, SheetPlan
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
-from anzel.ui.widgets.common_widgets import Fold, button, quiet, section
+from anzel.ui.widgets.common_widgets import FoldingSection, button, quiet, section
 from anzel.ui.widgets.job_pieces import JobPieces
 from anzel.ui.widgets.orientation_settings import OrientationSettings
 from anzel.ui.widgets.squeeze_bar import SqueezeBar
@@ -37,10 +37,10 @@ class LayoutPanel(QWidget):
         self._rest.clicked.connect(self._keep_remains)
         self.squeezing = SqueezeBar(session, squeezing)
         self.lie = OrientationSettings(session)
-        how = Fold("How pieces may lie", is_open=True)
+        how = FoldingSection("How pieces may lie", is_open=True)
         how.add(self.lie)
         self.pieces = JobPieces(session)
-        self._which = Fold("Pieces in this job")
+        self._which = FoldingSection("Pieces in this job")
         self._which.add(self.pieces)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -11,7 +11,7 @@ from anzel.core.number_format import plain_figure
 from anzel.project.model import Project
 from anzel.structure.relations.records import Direction, PlateRepeat, RepeatWay
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, clear, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, choice_row, clear, quiet
 from anzel.ui.widgets.wheel_safe import Choice
 
 _TITLES = {
@@ -26,7 +26,7 @@ _WAYS = {
 _UPRIGHT = "an upright axis"
 
 
-class MembersPanel(Fold):
+class MembersPanel(FoldingSection):
     """How the picked plate is repeated."""
 
     def __init__(self, session: Session) -> None:

@@ -11,12 +11,12 @@ from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.structure.formulas import is_figure
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, clear, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, clear, quiet
 
 _TITLE = "Names"
 
 
-class NamesPanel(Fold):
+class NamesPanel(FoldingSection):
     """The named numbers of the structure, a fold of the page of the whole."""
 
     def __init__(self, session: Session) -> None:

@@ -10,7 +10,7 @@ from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.ui.file_choice import choose_file
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, button, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, quiet
 from anzel.ui.widgets.deferred_call import after_event
 from anzel.ui.widgets.wheel_safe import Slider
 
@@ -18,7 +18,7 @@ PICTURES_AND_DRAWINGS = "Pictures (*.png *.jpg *.jpeg *.svg)"
 _TITLES = {"turn": "Turned", "x": "Middle along x", "y": "Middle along y"}
 
 
-class PicturePanel(Fold):
+class PicturePanel(FoldingSection):
     """A fold of the page of a plate; `wanted` says what needs the view: scale, level, trace."""
 
     wanted = Signal(str)

@@ -21,7 +21,7 @@ from anzel.structure.relations.records import (
 )
 from anzel.ui.widgets.bound_field import BoundField
 from anzel.ui.widgets.common_widgets import (
-    Fold,
+    FoldingSection,
     button,
     choice_row,
     clear,
@@ -42,7 +42,7 @@ _ON, _FLUSH, _BETWEEN, _ANGLE = (
 )
 
 
-class PlacingPanel(Fold):
+class PlacingPanel(FoldingSection):
     """The relations of one plate."""
 
     def __init__(self, session: Session) -> None:
@@ -61,7 +61,7 @@ class PlacingPanel(Fold):
         self._pick = button("Place it by picking", "Primary")
         self._pick.setToolTip("Pick a face or an edge of it, then where that shall go")
         self._pick.clicked.connect(session.placing.start)
-        self._by_list = Fold("By list")
+        self._by_list = FoldingSection("By list")
         self._by_list.add(self._lists())
         self.add(self.rows, self._number, self._free, self._pick, self._by_list)
 

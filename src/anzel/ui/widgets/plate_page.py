@@ -16,7 +16,7 @@ from anzel.structure.free.outline_shapes import Profile, SketchedOutline
 from anzel.structure.free.plate import FreePlate
 from anzel.ui.widgets.artwork_panel import ArtworkPanel
 from anzel.ui.widgets.bound_field import BoundField
-from anzel.ui.widgets.common_widgets import Fold, clear, folds_in_a_row, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, clear, folds_in_a_row, quiet
 from anzel.ui.widgets.corner_panel import CornerPanel
 from anzel.ui.widgets.curve_canvas import Curve, Paper
 from anzel.ui.widgets.curve_editor import CurveEditor
@@ -145,7 +145,7 @@ class PlatePage(ThingPage):
         self.artwork = ArtworkPanel(self._session)
         few = len(self.fields) < _MANY_SIZES
         is_held = bool(relation_edits.relations_of(self._session.project, self._name))
-        stands = Fold("Numbers", is_open=few and not is_held)
+        stands = FoldingSection("Numbers", is_open=few and not is_held)
         for field in (*free_structure_edits.PLACES, *ANGLES):
             self.fields[field] = self._number(field, on_outline=False)
             stands.add(self.fields[field])

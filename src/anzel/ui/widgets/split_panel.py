@@ -9,7 +9,7 @@ from anzel.app.session import Session
 from anzel.core.number_format import plain_number
 from anzel.refit.split import SeamStyle
 from anzel.structure.forms.imported_drawing import Seam
-from anzel.ui.widgets.common_widgets import Fold, button, choice_row, quiet
+from anzel.ui.widgets.common_widgets import FoldingSection, button, choice_row, quiet
 from anzel.ui.widgets.measure_field import MeasureField
 from anzel.ui.widgets.wheel_safe import Choice
 
@@ -19,7 +19,7 @@ _ABOUT = {
 }  # fmt: skip
 
 
-class SplitPanel(Fold):
+class SplitPanel(FoldingSection):
     """Which piece, how its halves hold, and where; shut while every piece fits the bed."""
 
     def __init__(self, session: Session) -> None:
