@@ -1,6 +1,9 @@
 """Background, the newest-first thread, settings, actions, lens and states."""
 
+import gc
 import threading
+import weakref
+from functools import partial
 
 import pytest
 from tests.told import in_mm
@@ -14,8 +17,9 @@ from anzel.app.navigation import Step
 from anzel.app.settings import Settings
 from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
 from anzel.app.views.step_status import StepState, findings_before_cutting, status_of
-from anzel.core.error_boundary import set_report_keeper
-from anzel.core.findings import MakerError
+from anzel.app.worker import wait_for_threads
+from anzel.core.error_boundary import CancelledError, set_report_keeper
+from anzel.core.findings import MakerError, ParameterError
 from anzel.materials.fits import KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.project.derive import derived_test_piece, fit_context_of, layout_of, solved_structure_of
@@ -287,3 +291,36 @@ def test_a_thread_without_work_ends_and_the_next_call_has_another(monkeypatch):
     second = working.submit(threading.current_thread).result(5)
     assert second is not first
     working.close()
+
+
+@pytest.mark.parametrize("error", [CancelledError, partial(ParameterError, "Nothing lies there.")])
+def test_what_a_task_had_worked_out_when_it_ended_early_goes_with_it(error):
+    """Also without a collection of garbage: the window collects only while the maker rests."""
+
+    class Large:
+        pass
+
+    made, waiting = [], []
+
+    def work(task):
+        large = Large()
+        made.append(weakref.ref(large))
+        try:
+            raise ParameterError("Something is wrong inside.")
+        except ParameterError:
+            raise error()  # noqa: B904  (it has a context)
+
+    background = Background(waiting.append)
+    gc.disable()
+    try:
+        task = background.start(work, done=waiting.append, failed=lambda failed: None)
+        task.begin()
+        task.wait()
+        while waiting:
+            waiting.pop()()
+        background.close()
+        del task
+        assert wait_for_threads(5)
+        assert made[0]() is None
+    finally:
+        gc.enable()

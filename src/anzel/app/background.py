@@ -12,7 +12,7 @@ from time import monotonic
 from typing import Any, Generic, TypeVar
 
 from anzel.app.worker import Worker
-from anzel.core.error_boundary import CancelledError, to_maker_error
+from anzel.core.error_boundary import CancelledError, to_maker_error, without_frames
 from anzel.core.findings import MakerError
 from anzel.helpers.process import Helper
 
@@ -148,7 +148,7 @@ class Task(Generic[Result]):
         try:
             self._outcome.set_result(work(self))
         except BaseException as error:
-            self._outcome.set_exception(error)
+            self._outcome.set_exception(without_frames(error))
         self._post(self._arrive)
 
     def _arrive(self) -> None:

@@ -68,6 +68,18 @@ def to_maker_error(error: Exception, doing: str) -> MakerError:
     )
 
 
+def without_frames(error: BaseException) -> BaseException:
+    """Return an error that is kept; a foreseen one without the frames that it came through.
+
+    What was being worked out there would stay as long as the error, or until garbage is collected
+    where one of the frames knows of the error. A fault keeps them for its report.
+    """
+    if isinstance(error, (MakerError, CancelledError)):
+        error.__cause__ = error.__context__ = None
+        error.__traceback__ = None
+    return error
+
+
 @contextmanager
 def error_boundary(doing: str) -> Iterator[None]:
     """Turn every exception without wording for the maker into an UnexpectedError.

@@ -95,7 +95,10 @@ class Helper:
                 self._end()
                 raise HelperLostError(self._name) from error
         if kind == "raised":
-            raise result
+            try:
+                raise result
+            finally:
+                del result  # what was called with would stay, because the error knows this frame
         if kind == "fault":
             fault = HelperFaultError(result[0])
             fault.add_note(result[1])  # the report that is kept tells where it was
