@@ -361,7 +361,12 @@ def test_garbage_is_collected_while_the_maker_rests_for_long(window, qtbot, monk
         return list(done)
 
     assert look(0) == []
+    assert look(2) == ["collect", "freeze"]
+    new[0] = 150_000
+    assert look(2) == [], "that takes a tenth of a second: not in a short rest"
     assert look(10) == ["collect", "freeze"]
+    new[0] = 300_000
+    assert look(0) == look(10) == ["freeze"], "too many: they stay until the maker is away"
     new[0] = 0
     assert look(10) == []
     assert look(100) == ["unfreeze", "collect", "freeze"], "the maker is away"

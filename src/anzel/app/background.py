@@ -35,8 +35,8 @@ def _nobody() -> None:
     """Nobody waits for the end."""
 
 
-def _unheard(text: str) -> None:
-    """Nobody listens to the progress."""
+def _unheard(_: object) -> None:
+    """Nobody listens."""
 
 
 class StoppedError(MakerError):
@@ -71,8 +71,12 @@ class Task(Generic[Result]):
         hand_over()
 
     def _end(self) -> None:
+        """Nothing arrives from now on: who listened, and what they hold, is let go."""
         self.is_over = True
-        self._ended()
+        self._done = self._failed = self._said = _unheard
+        self._hand_over = _nobody
+        ended, self._ended = self._ended, _nobody
+        ended()
 
     def report(self, text: str) -> None:
         """Tell the maker what is being done; what follows too soon to be read is not told.
@@ -95,8 +99,9 @@ class Task(Generic[Result]):
     def stop(self) -> None:
         """End it because the maker wants so: it fails with StoppedError."""
         if not self.is_over:
+            failed = self._failed
             self.cancel()
-            self._failed(StoppedError())
+            failed(StoppedError())
 
     @property
     def is_cancelled(self) -> bool:
@@ -154,12 +159,13 @@ class Task(Generic[Result]):
     def _arrive(self) -> None:
         if self.is_over:
             return
+        done, failed = self._done, self._failed
         self._end()
         error = self._outcome.exception()
         if error is None:
-            self._done(self._outcome.result())
+            done(self._outcome.result())
         elif isinstance(error, Exception) and not isinstance(error, CancelledError):
-            self._failed(to_maker_error(error, "it worked in the background"))
+            failed(to_maker_error(error, "it worked in the background"))
 
 
 class Background:

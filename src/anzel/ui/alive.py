@@ -45,7 +45,7 @@ class Alive:
         self._background.start(lambda _: work(), done=arrived, failed=failed)
         loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         if errors:
-            raise errors[0]
+            raise errors.pop()  # it knows this frame, and would stay as long as the list
         if not results:
             return work()  # the window was released meanwhile
         return results[0]

@@ -30,9 +30,9 @@ _MODULES = (
 )  # fmt: skip
 _LOOK_MS = 300
 """Between two looks whether the maker rests."""
-_WORTH_IT, _MANY, _TOO_MANY = 20_000, 200_000, 600_000
-"""New objects for which garbage is collected in a long rest and in a short one. Of more than the
-last it is collected when the maker is away: that may take a second."""
+_WORTH_IT, _MANY, _TOO_MANY = 20_000, 50_000, 200_000
+"""New objects for which garbage is collected in a rest, and the most in a short and in a long one:
+a million takes a second. Of more it is collected when the maker is away."""
 _RESTS_AFTER, _LONG_REST, _AWAY = 1.0, 5.0, 60.0
 """Seconds without a key, a click or a move of the mouse, and without work."""
 _INPUT = {
@@ -80,8 +80,8 @@ class Housekeeping(QObject):
         """Collect garbage; all of it at most once in a while that the maker is away."""
         new = gc.get_count()[0]
         is_away = rest > _AWAY and not self._is_thorough
-        enough = _WORTH_IT if rest > _LONG_REST else _MANY if rest > _RESTS_AFTER else _TOO_MANY
-        if not is_away and new <= enough:
+        most = _TOO_MANY if rest > _LONG_REST else _MANY if rest > _RESTS_AFTER else 0
+        if not is_away and not _WORTH_IT < new <= most and new <= _TOO_MANY:
             return
         self._is_thorough = is_away
         if is_away:

@@ -66,9 +66,12 @@ class BentJoint:
                 found += 1
                 if found > self.number:
                     return solved, there
-        raise why or ParameterError(
-            "The plates do not meet once they are bent.", hint="Move them together."
-        )
+        try:
+            raise why or ParameterError(
+                "The plates do not meet once they are bent.", hint="Move them together."
+            )
+        finally:
+            del why  # it knows this frame, which would stay until garbage is collected
 
     def _ways(
         self, plates: Mapping[str, Plate], fit_context: FitContext
