@@ -4,6 +4,8 @@ import json
 import stat
 import subprocess
 from configparser import ConfigParser
+from importlib import import_module
+from pathlib import Path
 
 import click
 import pytest
@@ -12,7 +14,7 @@ from PIL import Image
 from tests.cli.conftest import validate
 
 from anzel.cli import desktop_commands
-from anzel.cli.main import commands
+from anzel.cli.main import _MODULES, commands
 from anzel.cli.schema_commands import schema_names, schema_text
 
 
@@ -59,6 +61,16 @@ def test_a_thumbnail_is_made_under_any_name(run, stand, tmp_path):
         assert (picture.format, picture.size) == ("PNG", (128, 128))
 
 
+def test_every_command_is_loaded_from_the_module_that_has_it():
+    names = {
+        path.name.removesuffix("_commands.py"): tuple(
+            command.name for command in import_module(f"anzel.cli.{path.stem}").COMMANDS
+        )
+        for path in Path(desktop_commands.__file__).parent.glob("*_commands.py")
+    }
+    assert names == _MODULES
+
+
 def test_every_record_has_a_schema(run):
     printing = {"-".join(path) for path, command in _walk(commands, ())
                 if any(option.name == "as_json" for option in command.params)}  # fmt: skip
@@ -85,7 +97,8 @@ def test_records_of_the_demos_keep_to_their_schemas(run, tmp_path, demo):
 
 def _walk(command, path):
     if isinstance(command, click.Group):
-        for name, inner in command.commands.items():
-            yield from _walk(inner, (*path, name))
+        within = click.Context(command)
+        for name in command.list_commands(within):
+            yield from _walk(command.get_command(within, name), (*path, name))
     else:
         yield path, command

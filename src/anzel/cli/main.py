@@ -6,6 +6,7 @@ Errors: one line, exit 2.
 import gc
 import os
 import sys
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -17,21 +18,6 @@ from anzel.app.crash_reports import keep_report
 from anzel.app.log_setup import quiet_libraries
 from anzel.app.navigation import Step
 from anzel.app.number_display import shown
-from anzel.cli import (
-    artwork_commands,
-    assembly_commands,
-    desktop_commands,
-    form_commands,
-    found_commands,
-    layout_commands,
-    output_commands,
-    plate_commands,
-    refit_commands,
-    schema_commands,
-    simulation_commands,
-    stock_commands,
-    test_piece_commands,
-)
 from anzel.cli.common import (
     DIGITS,
     PATH,
@@ -51,6 +37,24 @@ from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
 from anzel.structure.alike_pieces import AlikePieces, alike_pieces
 from anzel.structure.model import Feature, Piece
+
+_MODULES = {
+    "artwork": ("artwork", "inlay"),
+    "assembly": ("assembly", "solids"),
+    "desktop": ("desktop",),
+    "form": ("forms", "form", "check", "rescale", "picture"),
+    "found": ("found",),
+    "layout": ("sheets", "layout"),
+    "output": ("export", "paper", "cutlist", "estimate"),
+    "plate": ("plate",),
+    "refit": ("refit",),
+    "schema": ("schema",),
+    "simulation": ("bench",),
+    "stock": ("stock", "kerf"),
+    "test_piece": ("test-piece", "trial", "forecast"),
+}
+"""The commands of each module `anzel.cli.…_commands`."""
+_MODULE_OF = {name: module for module, names in _MODULES.items() for name in names}
 
 UNSURE = 3
 """Exit code where the maker has to say something first."""
@@ -85,7 +89,26 @@ def _fail(message: str, code: int = 2) -> None:
     sys.exit(code)
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]}, invoke_without_command=True)
+class _Commands(click.Group):
+    """Loads a module of commands when one of them is asked for: the window starts without them."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return sorted([*self.commands, *(_MODULE_OF.keys() - self.commands.keys())])
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name in _MODULE_OF and cmd_name not in self.commands:
+            for command in import_module(f"anzel.cli.{_MODULE_OF[cmd_name]}_commands").COMMANDS:
+                if not any(option.name == "units" for option in command.params):
+                    with_units(command)
+                self.add_command(command)
+        return super().get_command(ctx, cmd_name)
+
+
+@click.group(
+    cls=_Commands,
+    context_settings={"help_option_names": ["-h", "--help"]},
+    invoke_without_command=True,
+)
 @click.version_option(__version__, prog_name="anzel")
 @click.pass_context
 def commands(context: click.Context) -> None:
@@ -170,25 +193,6 @@ def pieces(file: Path, as_json: bool, **overrides: Any) -> None:  # noqa: ANN401
 
 
 with_units(pieces)
-for _group in (
-    stock_commands,
-    test_piece_commands,
-    form_commands,
-    simulation_commands,
-    refit_commands,
-    found_commands,
-    layout_commands,
-    output_commands,
-    plate_commands,
-    artwork_commands,
-    assembly_commands,
-    desktop_commands,
-    schema_commands,
-):
-    for _command in _group.COMMANDS:
-        if not any(option.name == "units" for option in _command.params):
-            with_units(_command)
-        commands.add_command(_command)
 
 
 def _piece_record(piece: Piece, alike: AlikePieces) -> dict[str, Any]:
