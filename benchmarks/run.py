@@ -9,9 +9,9 @@ Run it with `.venv/bin/python benchmarks/run.py`.
   `slice` alone, on solids made and turned beforehand for both.
 - *check*: everything proved of a lamp of 36 ribs, in seconds; it is told how far it is.
 - *orbit*: a frame of 900 plates while the eye moves, over the same picture drawn in full.
-- *window*: the demo's window shown and painted, over an empty PySide6 window with the same
-  imports of Qt, name by name. Each start is a new process and counts from its launch, as the
-  maker waits; needs a display (or run under Xvfb).
+- *window*: `anzel open` with the demo until its window is painted, over an empty PySide6 window
+  with the same imports of Qt, name by name. Each start is a new process and counts from its launch,
+  as the maker waits; needs a display (or run under Xvfb).
 
 Medians of many derivations, and the quickest of many starts, which other work on the machine
 disturbs least; a ratio is only as steady as the machine.
@@ -27,6 +27,7 @@ from collections.abc import Callable
 from math import pi
 from pathlib import Path
 from statistics import median
+from tempfile import TemporaryDirectory
 
 import manifold3d
 import numpy as np
@@ -43,6 +44,7 @@ from anzel.project.preflight import preflight
 from anzel.scene.camera import Camera
 from anzel.scene.offscreen import OffscreenRenderer
 from anzel.scene.render_request import RenderRequest, RenderStyle
+from anzel.storage.project_file import save
 from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
 from anzel.structure.forms.field_ranges import check_ranges
@@ -54,45 +56,43 @@ REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
 STARTS = 12
 
 WAIT = """
-from PySide6.QtCore import QEvent, QObject
-class Painted(QObject):
-    seen = False
-    def eventFilter(self, watched, event):
-        self.seen = self.seen or event.type() == QEvent.Type.Paint
-        return False
-painted = Painted(); window.installEventFilter(painted)
-while not painted.seen: application.processEvents()
+import sys, time; start = float(sys.argv[1])
+def wait_until_painted(window, application):
+    from PySide6.QtCore import QEvent, QObject
+    class Painted(QObject):
+        seen = False
+        def eventFilter(self, watched, event):
+            self.seen = self.seen or event.type() == QEvent.Type.Paint
+            return False
+    painted = Painted(); window.installEventFilter(painted)
+    while not painted.seen: application.processEvents()
+    print(time.time() - start)
 """
 EMPTY_WINDOW = """
-import sys, time; start = float(sys.argv[1])
 QT_IMPORTS
 from PySide6 import QtWidgets
 application = QtWidgets.QApplication([])
 window = QtWidgets.QMainWindow(); window.resize(1280, 800); window.show()
-WAIT_UNTIL_PAINTED
-print(time.time() - start)
+wait_until_painted(window, application)
 """
 ANZEL_WINDOW = """
-import sys, time; start = float(sys.argv[1])
-import gc; gc.disable()
-from anzel.app.session import Session
-from anzel.app.settings import Settings
-from anzel.project.demos import DEMOS
-session, settings = Session(DEMOS[0].make()), Settings()
 from PySide6 import QtWidgets
-from anzel.ui.preferences import use_preferences
-from anzel.ui.main_window import MainWindow
-application = QtWidgets.QApplication(["anzel", "-style", "Fusion"])
-use_preferences(session, settings)
-window = MainWindow(session, settings); window.show()
-WAIT_UNTIL_PAINTED
-print(time.time() - start)
-while not window.is_settled: application.processEvents()
-print(time.time() - start)
-window.commands.may_leave = lambda: True
-window.close()
+def paint(*_):
+    application = QtWidgets.QApplication.instance()
+    window = next(w for w in application.topLevelWidgets() if hasattr(w, "is_settled"))
+    wait_until_painted(window, application)
+    while not window.is_settled:
+        application.processEvents(); time.sleep(0.002)  # others have their turn
+    print(time.time() - start)
+    print(*sorted(sys.modules))
+    window.commands.may_leave = lambda: True
+    window.close()
+    return 0
+QtWidgets.QApplication.exec = paint
+from anzel.cli.main import main
+main(["open", sys.argv[2]])
 """
-"""In the order in which the command line starts the window, and as cli/window.py does."""
+"""The command that a maker starts with a project, until all of it has arrived."""
 
 
 def timed(work: Callable[[Project], object], projects: list[Project]) -> float:
@@ -236,37 +236,41 @@ def orbit_ratio() -> float:
     return moving / full
 
 
-def qt_imports() -> str:
+def qt_imports(loaded: list[str]) -> str:
     """The imports of Qt that Anzel's window makes, name by name."""
-    program = ANZEL_WINDOW + "print(*sorted(sys.modules))"
-    loaded = [name for name in started(program)[2:] if name.startswith("anzel.ui")]
     lines = set()
     for name in loaded:
-        source = importlib.util.find_spec(name).origin
-        for node in ast.walk(ast.parse(Path(source).read_text(encoding="utf-8"))):
+        source = importlib.util.find_spec(name).origin if name.startswith("anzel.ui") else None
+        for node in ast.walk(ast.parse(Path(source).read_text(encoding="utf-8") if source else "")):
             if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("PySide6"):
                 lines.add(ast.unparse(node))
     return "\n".join(sorted(lines))
 
 
-def started(program: str) -> list[str]:
-    """What a program prints when started in a new process, word by word."""
+def started(program: str, folder: str) -> list[str]:
+    """What a program prints when started in a new process, word by word.
+
+    What it keeps is in a folder that has the demo, too.
+    """
     environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-    program = program.replace("WAIT_UNTIL_PAINTED", WAIT)
-    command = [sys.executable, "-c", program, str(time.time())]
+    environment |= {f"XDG_{kind}_HOME": folder for kind in ("CONFIG", "STATE", "DATA", "CACHE")}
+    command = [sys.executable, "-c", WAIT + program, str(time.time()), f"{folder}/stand.anzel"]
     ran = subprocess.run(command, capture_output=True, text=True, check=True, env=environment)
     return ran.stdout.split()
 
 
 def window_ratio() -> float:
     """How many times an empty window's start Anzel's takes."""
-    reference = EMPTY_WINDOW.replace("QT_IMPORTS", qt_imports())  # also compiles all once
     empty, ours, drawn = [], [], []
-    for _ in range(STARTS):
-        empty.append(float(started(reference)[-1]))
-        usable, complete = started(ANZEL_WINDOW)
-        ours.append(float(usable))
-        drawn.append(float(complete))
+    with TemporaryDirectory() as folder:
+        save(herb_stand(), Path(folder) / "stand.anzel")
+        loaded = started(ANZEL_WINDOW, folder)[2:]  # compiles all once
+        reference = EMPTY_WINDOW.replace("QT_IMPORTS", qt_imports(loaded))
+        for _ in range(STARTS):
+            empty.append(float(started(reference, folder)[0]))
+            usable, complete, *_ = started(ANZEL_WINDOW, folder)
+            ours.append(float(usable))
+            drawn.append(float(complete))
     print(
         f"window: usable after {min(ours):.2f} s, with the standing picture and the proof "
         f"after {min(drawn):.2f} s; empty window {min(empty):.2f} s"

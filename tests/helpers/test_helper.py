@@ -3,6 +3,7 @@
 import operator
 import os
 import signal
+import socket
 import subprocess
 import sys
 import threading
@@ -14,6 +15,7 @@ from anzel.app.proving import proof_there
 from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import ParameterError
 from anzel.helpers import process
+from anzel.helpers.fork_server import ForkServer
 from anzel.helpers.process import FORK_SERVER, Helper, HelperFaultError, HelperLostError
 from anzel.nesting import solving
 from anzel.nesting.quick_solver import solve_quickly, strategies_for
@@ -134,3 +136,14 @@ def test_a_layout_is_the_same_wherever_it_is_solved(make, both, monkeypatch):
     assert aside == solve_quickly(problem)
     is_shared = len(problem.loose) > solving._TOO_FEW and len(strategies_for(problem)) > 1
     assert bool(calls) is (both and is_shared)
+
+
+@pytest.mark.parametrize("ahead", ["anzel.nesting.quick_solver", "anzel.no_such_module"])
+def test_a_fork_server_that_is_started_ahead_forks_whatever_it_could_import(ahead):
+    server = ForkServer()
+    server.start(ahead)
+    assert server.process_id is not None
+    ours, theirs = socket.socketpair()
+    with ours, theirs:
+        assert is_running(server.fork("anzel.nesting.quick_solver", theirs))
+    server._end()

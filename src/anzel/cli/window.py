@@ -10,9 +10,14 @@ from anzel.app.worker import wait_for_threads
 from anzel.cli.display_check import no_screen
 from anzel.core.findings import MakerError
 from anzel.core.memory import hold_little
+from anzel.helpers.process import FORK_SERVER
 
 _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""
+_NEEDED_BY_HELPERS = (
+    "anzel.scene.renderer_process", "anzel.app.proving", "anzel.nesting.quick_solver",
+)  # fmt: skip
+"""What helpers import while the window is made, so that the first picture does not wait for it."""
 
 
 def run_window(file: Path | None, picture: Path | None, step: Step | None, new_window: bool) -> int:
@@ -24,6 +29,7 @@ def run_window(file: Path | None, picture: Path | None, step: Step | None, new_w
         raise MakerError(missing, hint="Use ./run, or start it on a desktop.")
     gc.disable()  # ui.housekeeping collects garbage when nobody waits
     hold_little()
+    FORK_SERVER.start(*_NEEDED_BY_HELPERS)
     from anzel.ui.application import run
 
     status = run(file, picture, step, new_window=new_window)

@@ -12,12 +12,14 @@ import signal
 import socket
 import subprocess
 import sys
+from collections.abc import Sequence
+from contextlib import suppress
 from threading import Lock
 
 from anzel.core.collecting import COLLECT_AFTER
 from anzel.helpers.serving import serve
 
-_RUN = "import sys; from anzel.helpers.fork_server import run; run(int(sys.argv[1]))"
+_RUN = "import sys; from anzel.helpers.fork_server import run; run(int(sys.argv[1]), sys.argv[2:])"
 NICER = 10
 """Helpers leave the processor to the window where both want it, see sched(7). They stay in its
 session: between two sessions Linux shares out evenly, however nice one is."""
@@ -37,6 +39,14 @@ class ForkServer:
     def process_id(self) -> int | None:
         """The number of its process; None where it was not started yet."""
         return None if self._process is None else self._process.pid
+
+    def start(self, *ahead: str) -> None:
+        """Start it before its first helper, to import some modules meanwhile.
+
+        Nobody waits for it, or hears where it cannot be started: that is told by its first helper.
+        """
+        with self._lock, suppress(OSError):
+            self._start(ahead)
 
     def fork(self, first: str, theirs: socket.socket) -> int:
         """Start a helper that imports a module and serves a socket.
@@ -58,12 +68,12 @@ class ForkServer:
             raise ConnectionError("the fork server has ended")
         return int.from_bytes(number, "little")
 
-    def _start(self) -> socket.socket:
+    def _start(self, ahead: Sequence[str] = ()) -> socket.socket:
         if self._socket is None:
             self._socket, theirs = socket.socketpair(type=socket.SOCK_SEQPACKET)
             with theirs:
                 self._process = subprocess.Popen(
-                    [sys.executable, "-c", _RUN, str(theirs.fileno())],
+                    [sys.executable, "-c", _RUN, str(theirs.fileno()), *ahead],
                     pass_fds=[theirs.fileno()], process_group=0, stdin=subprocess.DEVNULL,
                     env={
                         **os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path)),
@@ -80,12 +90,17 @@ class ForkServer:
         self._socket = self._process = None
 
 
-def run(descriptor: int) -> None:
-    """Fork helpers off until the other side is gone; this runs in the fork server."""
+def run(descriptor: int, ahead: Sequence[str]) -> None:
+    """Import modules, then fork helpers off until the other side is gone.
+
+    This runs in the fork server.
+    """
     os.nice(NICER)
     gc.set_threshold(*COLLECT_AFTER)
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # so that helpers that end leave no entry
     control = socket.socket(fileno=descriptor)
+    for module in ahead:
+        importlib.import_module(module)
     while True:
         first, descriptors, _, _ = socket.recv_fds(control, 1024, 1)
         if not first:
