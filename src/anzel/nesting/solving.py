@@ -19,7 +19,7 @@ HELPER = Helper("layouts", "anzel.nesting.quick_solver")
 SQUEEZING = Helper("squeezing", "anzel.nesting.squeeze")
 _SQUEEZING_IS_FREE = Lock()
 """Held by who uses the helper that squeezes: without a squeeze it shares the quick solutions."""
-_TOO_FEW = 3
+_TOO_FEW = 2
 """Pieces that one helper has laid before two have shared them."""
 _aside: ContextVar[Callable[[], bool] | None] = ContextVar("aside", default=None)
 
