@@ -36,5 +36,18 @@ def test_the_window_ends_when_it_is_told_to_and_leaves_unsaved_work_behind(tmp_p
     assert project_file.load(kept).structure.height == 143
 
 
+def test_a_picture_of_a_drawing_that_is_brought_in_is_saved_and_the_window_ends(tmp_path):
+    """Nobody is there to be asked what becomes of the project, and nothing is remembered."""
+    drawing, picture = tmp_path / "d.svg", tmp_path / "d.png"
+    drawing.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'
+        '<path d="M0 0H90V60H0Z"/></svg>'
+    )
+    command = [sys.executable, "-m", "anzel", "open", drawing, "--picture", picture]
+    assert subprocess.run(command, timeout=60, check=False).returncode == 0
+    assert picture.stat().st_size > 10_000
+    assert not (tmp_path / "config" / "anzel" / "settings.json").exists()
+
+
 def test_a_screen_that_answers_is_enough():
     assert no_screen({"DISPLAY": os.environ["DISPLAY"], "WAYLAND_DISPLAY": "way"}) == ""

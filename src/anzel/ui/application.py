@@ -132,7 +132,8 @@ def _save_picture(window: MainWindow, picture: Path) -> int:
         if clock.elapsed() > _LONGEST_MS:
             break
     saved = window.grab().save(os.fspath(picture))
-    window.close()
+    window.release()  # closing would ask what to do with a drawing that was brought in
+    window.hide()
     if not saved:
         raise MakerError(f"{picture} could not be written.", hint="Choose another place.")
     return 0

@@ -1,6 +1,7 @@
 """The figures of a structure in words, to compare takes."""
 
 from anzel.core.number_format import format_measure, format_quantity, format_share
+from anzel.core.wording import counted
 from anzel.project.estimate import format_duration
 from anzel.project.takes import (
     TakeFigures,
@@ -11,7 +12,7 @@ def figure_words(figures: TakeFigures) -> str:
     """Return a structure's figures, a line each."""
     area = format_quantity(figures.area / 100, "cm²", 0)
     lines = [
-        f"{figures.pieces} pieces on {figures.sheets} sheet{'s' * (figures.sheets != 1)}",
+        f"{counted(figures.pieces, 'piece')} on {counted(figures.sheets, 'sheet')}",
         f"{area} of sheet, {format_quantity(figures.cut_length / 1000, 'm', 1)} to cut",
         f"{format_duration(figures.seconds)} on the cutter",
     ]

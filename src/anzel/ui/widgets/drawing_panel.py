@@ -14,6 +14,7 @@ from anzel.app.edits.drawing_edits import DrawingView
 from anzel.app.number_display import shown, shown_length, shown_measure, unit
 from anzel.app.session import Session
 from anzel.core.number_format import UNIT, format_length, plain_length, plain_measure
+from anzel.core.wording import counted
 from anzel.refit.features import DrawnFeatureKind
 from anzel.refit.refit import Decision, Outcome
 from anzel.refit.thickness_estimation import tolerance_for
@@ -129,7 +130,7 @@ class DrawingPanel(QWidget):
         width, height = each.refit.analysis.drawing.size
         pieces = each.refit.analysis.nested.pieces
         self.overall.setText(
-            f"{self._name}: {pieces} pieces, {shown_length(width, 1)} × "
+            f"{self._name}: {counted(pieces, 'piece')}, {shown_length(width, 1)} × "
             f"{shown_measure(height, 1)} over all "
             f"({shown(each.refit.analysis.drawing.units.description)})"
         )
