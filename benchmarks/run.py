@@ -239,9 +239,9 @@ def orbit_ratio() -> float:
 def qt_imports(loaded: list[str]) -> str:
     """The imports of Qt that Anzel's window makes, name by name."""
     lines = set()
-    for name in loaded:
-        source = importlib.util.find_spec(name).origin if name.startswith("anzel.ui") else None
-        for node in ast.walk(ast.parse(Path(source).read_text(encoding="utf-8") if source else "")):
+    for name in (each for each in loaded if each.startswith("anzel.ui")):
+        source = importlib.util.find_spec(name).origin
+        for node in ast.walk(ast.parse(Path(source).read_text(encoding="utf-8"))):
             if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("PySide6"):
                 lines.add(ast.unparse(node))
     return "\n".join(sorted(lines))

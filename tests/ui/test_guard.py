@@ -9,6 +9,7 @@ import pytest
 from PySide6.QtWidgets import QLabel, QMessageBox
 
 from anzel.app.edits import project_edits
+from anzel.app.navigation import Step
 from anzel.app.settings import Settings
 from anzel.storage import project_file
 from anzel.storage.recovery_store import RecoveryStore, recoverable_projects
@@ -154,8 +155,7 @@ def test_a_file_that_cannot_be_read_is_opened_from_its_versions(
     monkeypatch.setattr(VersionsDialog, "exec", take)
     name = session.project.name
     if at_start:
-        refusal = application._open(session, Settings(tmp_path), path)
-        window.commands.cannot_open(path, refusal)
+        application._open(window, session, Settings(tmp_path), path, Step.BUILD, may_warn=True)
     else:
         window.commands.open_path(path, ask=False)
     assert session.project.name == name

@@ -93,7 +93,7 @@ class _Commands(click.Group):
     """Loads a module of commands when one of them is asked for: the window starts without them."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:
-        return sorted([*self.commands, *(_MODULE_OF.keys() - self.commands.keys())])
+        return sorted({*self.commands, *_MODULE_OF})
 
     def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
         if cmd_name in _MODULE_OF and cmd_name not in self.commands:

@@ -49,8 +49,8 @@ def solution_of(problem: NestingProblem) -> Solution:
     if is_stopped is None or not problem.loose:
         return solve_quickly(problem)
     strategies = strategies_for(problem)
-    may_share = len(strategies) > 1 and len(problem.loose) > _TOO_FEW
-    may_share = may_share and SQUEEZING.process_id is not None
+    is_worth_it = len(strategies) > 1 and len(problem.loose) > _TOO_FEW
+    may_share = is_worth_it and SQUEEZING.process_id is not None
     if not may_share or not _SQUEEZING_IS_FREE.acquire(blocking=False):
         return HELPER.call(solve_quickly, problem, is_stopped=is_stopped)
     try:

@@ -47,24 +47,18 @@ def run(
     alone = picture is not None or new_window
     if not alone and hand_over(file, settings.folder):
         return 0
+    accessibility.install()
+    use_preferences(session, settings)  # before any widget is made with another typeface
+    window = MainWindow(session, settings)
     memory = WindowState() if picture is not None else settings.window
     if new_window:
         memory = memory.with_changes(project="", geometry="")
     session.navigation.grid_step = memory.grid_step
-    file = file or last_project(memory)
-    refusal = _open(session, settings, file)  # first: a window with the demo would be made twice
-    if refusal is not None and picture is not None:
-        raise refusal
-    session.navigation.go_to(step or last_step(memory))
-    accessibility.install()
-    use_preferences(session, settings)  # before any widget is made with another typeface
-    window = MainWindow(session, settings)
     restore_window(window, memory)
-    if file is not None and refusal is not None:
-        window.show()
-        window.commands.cannot_open(file, refusal)
-    elif file is not None and not _is_project(file):
-        QTimer.singleShot(0, window, lambda: take_files(window.commands, session, [file]))
+    file = file or last_project(memory)
+    step = step or last_step(memory)
+    session.navigation.go_to(step)
+    _open(window, session, settings, file, step, may_warn=picture is None)
     application.aboutToQuit.connect(window.release)
     application.commitDataRequest.connect(lambda _: window.remember())  # the desktop logs out
     window.show()
@@ -81,21 +75,26 @@ def run(
     return status
 
 
-def _is_project(file: Path) -> bool:
-    """Return whether a file is opened as a project, not brought in."""
-    return file.suffix.lower() in PROJECTS or file.suffix.lower() not in KNOWN
+def _open(
+    window: MainWindow, session: Session, settings: Settings, file: Path | None, step: Step, *,
+    may_warn: bool,
+) -> None:  # fmt: skip
+    """Open what the window starts with.
 
-
-def _open(session: Session, settings: Settings, file: Path | None) -> MakerError | None:
-    """Open the project that the window starts with. Return why that is impossible, if it is."""
-    if file is None or not _is_project(file):
-        return None
-    try:
-        session.open(file)
-    except MakerError as error:
-        return error
-    settings.remember(file)
-    return None
+    Raises MakerError where that is impossible and nobody is there to be warned.
+    """
+    if file is not None and file.suffix.lower() in KNOWN and file.suffix.lower() not in PROJECTS:
+        QTimer.singleShot(0, window, lambda: take_files(window.commands, session, [file]))
+    elif file is not None:
+        try:
+            session.open(file)
+            session.navigation.go_to(step)
+            settings.remember(file)
+        except MakerError as error:
+            if not may_warn:
+                raise
+            window.show()
+            window.commands.cannot_open(file, error)
 
 
 def _run_until_left(

@@ -81,12 +81,13 @@ class Housekeeping(QObject):
         new = gc.get_count()[0]
         is_away = rest > _AWAY and not self._is_thorough
         most = _TOO_MANY if rest > _LONG_REST else _MANY if rest > _RESTS_AFTER else 0
-        if not is_away and not _WORTH_IT < new <= most and new <= _TOO_MANY:
+        are_too_many = new > _TOO_MANY
+        if not (is_away or are_too_many or _WORTH_IT < new <= most):
             return
         self._is_thorough = is_away
         if is_away:
             gc.unfreeze()
-        if is_away or new <= _TOO_MANY:
+        if is_away or not are_too_many:
             gc.collect()
         gc.freeze()
         start_thread(give_back, "anzel-giving-back")

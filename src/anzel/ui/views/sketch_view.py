@@ -397,7 +397,6 @@ class SketchView(ZoomCanvas):
         return True
 
     def _picked_point(self) -> str:
-        if self._content is None or not self._content.picked:
-            return ""
-        name = self._content.picked[-1].name
-        return name if name in self._places() else ""
+        content = self._content
+        name = content.picked[-1].name if content is not None and content.picked else ""
+        return name if name and name in self._places() else ""
