@@ -73,8 +73,9 @@ def test_a_joint_is_heard_with_its_pieces_its_drawn_width_and_its_state(window, 
     assert window.build.flat.mapFromGlobal(joint.rect().center()).x() > 0
     assert told_of(window.build.flat).indexOfChild(joint) == heard.index(joint)
     other = next(child for child in heard if child.text(NAME).startswith("J2"))
-    other.actionInterface().doAction("Press")
-    assert session.selection.joint_id == "J2"
+    other.doAction("Press")
+    qtbot.waitUntil(lambda: session.selection.joint_id == "J2")
+    window.grab()
     assert other.state().selected
     assert not joint.state().selected
 
@@ -86,8 +87,8 @@ def test_the_standing_view_the_sheets_and_the_readings_are_heard(window, session
     session.navigation.go_to(Step.SHEETS)
     qtbot.waitUntil(lambda: window.is_settled, timeout=15_000)
     pieces = [c for c in children(window.sheets.view) if c.text(NAME) == "Top on sheet 1"]
-    pieces[0].actionInterface().doAction("Press")
-    assert pieces[0].state().selected
+    pieces[0].doAction("Press")
+    qtbot.waitUntil(lambda: pieces[0].state().selected)
     session.navigation.go_to(Step.STOCK)
     names = [c.text(NAME) for c in children(window.stock.view)]
     assert "sold as 3.00 mm" in names

@@ -17,6 +17,7 @@ from contextlib import suppress
 from threading import Lock
 
 from anzel.core.collecting import COLLECT_AFTER
+from anzel.helpers.interpreter import python_command
 from anzel.helpers.serving import serve
 
 _RUN = "import sys; from anzel.helpers.fork_server import run; run(int(sys.argv[1]), sys.argv[2:])"
@@ -73,7 +74,7 @@ class ForkServer:
             self._socket, theirs = socket.socketpair(type=socket.SOCK_SEQPACKET)
             with theirs:
                 self._process = subprocess.Popen(
-                    [sys.executable, "-c", _RUN, str(theirs.fileno()), *ahead],
+                    python_command("-c", _RUN, str(theirs.fileno()), *ahead),
                     pass_fds=[theirs.fileno()], process_group=0, stdin=subprocess.DEVNULL,
                     env={
                         **os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path)),

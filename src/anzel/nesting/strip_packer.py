@@ -7,7 +7,6 @@ can, on all processors.
 import json
 import os
 import subprocess
-import sys
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, suppress
@@ -18,6 +17,7 @@ from threading import Thread
 from typing import Any
 
 from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
+from anzel.helpers.interpreter import python_command
 from anzel.nesting.problem import Item, Orientation
 
 _MOST_WORKERS = 4
@@ -106,7 +106,7 @@ def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
     """
     lines: Queue[str | None] = Queue()
     process = subprocess.Popen(
-        [sys.executable, "-m", "anzel.nesting.strip_process"],
+        python_command("-m", "anzel.nesting.strip_process"),
         stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
     )  # fmt: skip
 

@@ -7,20 +7,23 @@ state, and can be pressed where a click on it would do something.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from time import monotonic
 from typing import Protocol, runtime_checkable
 
-from PySide6.QtCore import QObject, QPoint, QRect, QRectF
+from PySide6.QtCore import QEvent, QObject, QPoint, QRect, QRectF
 from PySide6.QtGui import (
     QAccessible,
-    QAccessibleActionInterface,
     QAccessibleEvent,
     QAccessibleInterface,
-    QWindow,
 )
-from PySide6.QtWidgets import QAccessibleWidget, QWidget
+from PySide6.QtWidgets import QAbstractButton, QAccessibleWidget, QCheckBox, QWidget
+
+from anzel.ui.widgets.deferred_call import after_event
 
 Role = QAccessible.Role
 _PRESS = "Press"
+_ITEMS_KEPT = 0.5
+"""Seconds after which the items of a view are listed again, even if it was not repainted."""
 
 
 @dataclass(frozen=True)
@@ -56,17 +59,70 @@ def announce(widget: QWidget) -> None:
         QAccessible.updateAccessibility(event)
 
 
-_interfaces: dict[int, "_View"] = {}
+_interfaces: dict[int, QAccessibleWidget] = {}
 """Kept while their views live: Qt holds them by address."""
 
 
 def _interface_of(key: str, thing: QObject) -> QAccessibleInterface | None:
-    if not isinstance(thing, QWidget) or not isinstance(thing, PaintedView):
+    interface: QAccessibleWidget
+    if isinstance(thing, QAbstractButton) and thing.isCheckable():
+        interface = _CheckableButton(thing)
+    elif isinstance(thing, QWidget) and isinstance(thing, PaintedView):
+        interface = _View(thing)
+    else:
         return None
-    made = _interfaces[id(thing)] = _View(thing)
     number = id(thing)
+    _interfaces[number] = interface
     thing.destroyed.connect(lambda: _interfaces.pop(number, None))
-    return made
+    return interface
+
+
+class _CheckableButton(QAccessibleWidget):
+    """A button that stays down, pressed as by a click.
+
+    Qt's own only toggles it, which whoever waits for a click never hears of.
+    """
+
+    def __init__(self, button: QAbstractButton) -> None:
+        is_box = isinstance(button, QCheckBox)
+        role = Role.RadioButton if button.autoExclusive() else Role.Button
+        super().__init__(button, Role.CheckBox if is_box else role)
+        self._button = button
+
+    def text(self, kind: QAccessible.Text) -> str:
+        if kind == QAccessible.Text.Name:
+            return self._button.accessibleName() or self._button.text().replace("&", "")
+        return super().text(kind)
+
+    def state(self) -> QAccessible.State:
+        state = super().state()
+        state.checkable, state.checked = 1, int(self._button.isChecked())
+        return state
+
+    def actionNames(self) -> list[str]:
+        return [_PRESS, *super().actionNames()]
+
+    def doAction(self, name: str) -> None:
+        if name == _PRESS:
+            after_event(self._button, self._button.click)
+        else:
+            super().doAction(name)
+
+
+class _Repaints(QObject):
+    """Calls back whenever a widget is painted, moved or hidden."""
+
+    _KINDS = (QEvent.Type.Paint, QEvent.Type.Move, QEvent.Type.Hide, QEvent.Type.UpdateRequest)
+
+    def __init__(self, widget: QWidget, on_repaint: Callable[[], None]) -> None:
+        super().__init__(widget)
+        self._on_repaint = on_repaint
+        widget.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() in self._KINDS:
+            self._on_repaint()
+        return False
 
 
 class _View(QAccessibleWidget):
@@ -76,11 +132,26 @@ class _View(QAccessibleWidget):
         super().__init__(view, Role.List, view.accessibleName())
         self._view = view
         self._children: list[_Item] = []
+        self._items: tuple[float, Sequence[AccessibleItem]] | None = None
+        self._repaints = _Repaints(view, self.forget_items)
 
     def items(self) -> Sequence[AccessibleItem]:
-        """Return what is painted now."""
+        """Return the items as they were painted last.
+
+        A reader asks several questions about each of them, so listing them for every question
+        would take a time that grows with the square of their number.
+        """
+        now = monotonic()
+        if self._items is not None and now - self._items[0] < _ITEMS_KEPT:
+            return self._items[1]
         assert isinstance(self._view, PaintedView)
-        return self._view.accessible_items()
+        items = self._view.accessible_items()
+        self._items = (now, items) if self._view.isVisible() else None
+        return items
+
+    def forget_items(self) -> None:
+        """List the items again for the next question."""
+        self._items = None
 
     def text(self, kind: QAccessible.Text) -> str:
         if kind == QAccessible.Text.Name:
@@ -113,13 +184,16 @@ class _View(QAccessibleWidget):
         return self._view
 
 
-class _Item(QAccessibleInterface):
-    """One item of a view, by its place in the list."""
+class _Item(QAccessibleWidget):
+    """One item of a view, by its place in the list.
+
+    It derives from Qt's own interface of a widget, whose actions are offered in C++. PySide 6.11
+    passes an action interface made in Python to Qt as a wrong pointer, which ends the process.
+    """
 
     def __init__(self, view: _View, index: int) -> None:
-        super().__init__()
+        super().__init__(view.view, Role.NoRole)
         self._of, self._index = view, index
-        self._action = _Press(self)
 
     @property
     def item(self) -> AccessibleItem | None:
@@ -128,13 +202,10 @@ class _Item(QAccessibleInterface):
         return items[self._index] if self._index < len(items) else None
 
     def isValid(self) -> bool:
-        return self.item is not None
+        return self._of.isValid() and self.item is not None
 
     def object(self) -> QObject | None:  # type: ignore[override]
-        return None
-
-    def window(self) -> QWindow | None:  # type: ignore[override]
-        return self._of.view.window().windowHandle()
+        return None  # the widget is the view's object, not its items'
 
     def parent(self) -> QAccessibleInterface | None:  # type: ignore[override]
         return self._of
@@ -143,6 +214,9 @@ class _Item(QAccessibleInterface):
         return None
 
     def childAt(self, x: int, y: int) -> QAccessibleInterface | None:  # type: ignore[override]
+        return None
+
+    def focusChild(self) -> QAccessibleInterface | None:  # type: ignore[override]
         return None
 
     def childCount(self) -> int:
@@ -159,9 +233,6 @@ class _Item(QAccessibleInterface):
             QAccessible.Text.Name: item.name, QAccessible.Text.Description: item.description,
         }  # fmt: skip
         return words.get(kind, "")
-
-    def setText(self, kind: QAccessible.Text, text: str) -> None:
-        """Painted words cannot be written to."""
 
     def rect(self) -> QRect:
         item = self.item
@@ -185,28 +256,16 @@ class _Item(QAccessibleInterface):
         state.invisible = int(not self._of.view.isVisible())
         return state
 
-    def interface_cast(  # type: ignore[override]
-        self, kind: QAccessible.InterfaceType
-    ) -> QAccessibleActionInterface | None:
-        is_action = kind == QAccessible.InterfaceType.ActionInterface
-        item = self.item
-        return self._action if is_action and item is not None and item.press is not None else None
-
-
-class _Press(QAccessibleActionInterface):
-    """Does what a click on an item does."""
-
-    def __init__(self, item: _Item) -> None:
-        super().__init__()
-        self._item = item
-
     def actionNames(self) -> list[str]:
-        return [_PRESS]
+        item = self.item
+        return [_PRESS] if item is not None and item.press is not None else []
 
     def doAction(self, name: str) -> None:
-        item = self._item.item
+        self._of.forget_items()
+        item = self.item
         if name == _PRESS and item is not None and item.press is not None:
-            item.press()
+            # it may open a dialog, and the reader waits for an answer
+            after_event(self._of.view, item.press)
 
     def keyBindingsForAction(self, name: str) -> list[str]:
         return []

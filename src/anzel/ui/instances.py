@@ -5,12 +5,13 @@ window is there hands the file to it; that one shows the file, or opens a furthe
 """
 
 import hashlib
-import sys
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QProcess
 from PySide6.QtNetwork import QLocalServer, QLocalSocket
+
+from anzel.helpers.interpreter import python_command
 
 _PATIENCE_MS = 400
 _LONGEST = 8192
@@ -30,8 +31,14 @@ def hand_over(file: Path | None, folder: Path) -> bool:
 
 def open_window(file: Path | None = None) -> None:
     """Open a further window, in a process of its own."""
-    arguments = ["-m", "anzel", "open", "--new-window"]
-    QProcess.startDetached(sys.executable, [*arguments, *([str(file)] if file is not None else [])])
+    program, *arguments = window_command(file)
+    QProcess.startDetached(program, arguments)
+
+
+def window_command(file: Path | None = None) -> list[str]:
+    """Return the command that opens a further window."""
+    files = [str(file)] if file is not None else []
+    return python_command("-m", "anzel", "open", "--new-window", *files)
 
 
 class Door(QObject):
