@@ -10,7 +10,7 @@ from tests.told import in_mm
 
 from anzel.app import worker
 from anzel.app.actions import ACTIONS, MENUS
-from anzel.app.background import Background, Newest
+from anzel.app.background import Background, Newest, StoppedError
 from anzel.app.crash_reports import keep_report, reports_folder
 from anzel.app.edits import project_edits, stock_edits
 from anzel.app.navigation import Step
@@ -31,6 +31,10 @@ def at_once(call):
     call()
 
 
+def ignored(_):
+    """What arrives is not part of the test."""
+
+
 def laid(project):
     """The project's layouts."""
     return [layout_of(project, stock.id) for stock in project.stocks_in_use]
@@ -49,6 +53,27 @@ def ran(work):
     assert ended.wait(5)
     background.close()
     return results, errors, said
+
+
+def test_nobody_waits_for_a_task_that_was_cancelled_before_it_began():
+    background, entered, gate = Background(at_once), threading.Event(), threading.Event()
+
+    def blocked(_):
+        entered.set()
+        return gate.wait(20)
+
+    background.start(blocked, done=ignored, failed=ignored)
+    assert entered.wait(5)
+    task = background.start(ignored, done=ignored, failed=ignored)
+    waiting = threading.Thread(target=task.wait, daemon=True)
+    waiting.start()
+    task.cancel()
+    waiting.join(5)
+    assert not waiting.is_alive()
+    with pytest.raises(StoppedError):
+        task.take()
+    gate.set()
+    background.close()
 
 
 def test_a_job_gives_its_result_and_says_where_it_is():

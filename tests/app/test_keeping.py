@@ -67,7 +67,7 @@ def test_a_killed_process_never_leaves_less_than_it_said(tmp_path, seed):
         assert offered, "what was told to be kept is offered"
     for found in offered:
         assert height_of(found.project()) >= kept[-1]
-        assert height_of(found.project()) > in_file, "older than saved is never offered"
+        assert height_of(found.project()) != in_file, "what is saved is never offered"
         assert found.saved_as == mine
         found.discard()
     assert recoverable_projects(tmp_path / "unsaved") == ()
@@ -121,8 +121,41 @@ def test_recovered_work_counts_as_unsaved_and_knows_its_file(session, tmp_path):
     session.save()
     assert not session.is_dirty
     (tmp_path / "unsaved" / "x.anzel").write_bytes(b"not a project")
-    assert recoverable_projects(tmp_path / "unsaved") == (), "what was saved later is not offered"
-    assert found.file.exists()
+    assert recoverable_projects(tmp_path / "unsaved") == (), "what is saved is not offered"
+
+
+@pytest.mark.parametrize("meanwhile", ["touched", "restored", "saved by another window", "removed"])
+def test_what_differs_from_the_file_is_offered_whatever_the_times_say(tmp_path, meanwhile):
+    path, project = tmp_path / os.fsdecode(b"caf\xe9\n.anzel"), herb_stand()
+    project_file.save(project, path)
+    store = RecoveryStore(tmp_path / "unsaved")
+    store.keep(project_edits.change_structure(project, height=140), path)
+    os.close(store._lock)  # as the system does when a process ends
+    store._lock = None
+    if meanwhile == "touched":
+        os.utime(path)
+    elif meanwhile == "restored":
+        os.utime(path, (0, 0))
+    elif meanwhile == "removed":
+        path.unlink()
+    else:
+        project_file.save(project_edits.change_structure(project, height=120), path)
+    (offered,) = recoverable_projects(tmp_path / "unsaved")
+    assert (height_of(offered.project()), offered.saved_as) == (140, path)
+
+
+def test_work_is_kept_when_the_clock_goes_back(keeper, session, monkeypatch):
+    made, folder = keeper
+    for height, clock in ((133, 2e9), (134, 1e9)):
+        monkeypatch.setattr(time, "time", lambda clock=clock: clock)
+        session.change("Height", project_edits.change_structure(session.project, height=height))
+        made.tick()
+        settled(made)
+        (file,) = folder.glob("*.anzel")
+        assert height_of(project_file.load(file)) == height
+        session.undo()
+        made.tick()
+        assert list(folder.glob("*.anzel")) == [], "nothing is unsaved any more"
 
 
 def test_a_folder_that_cannot_be_written_is_said_once(session, tmp_path):

@@ -5,7 +5,7 @@
 
 A child process works as a window does, and tells what it has done only after it was done; it is
 killed at a random moment. Counted are kills after which something told was *lost*, a file was
-*unreadable*, or *stale* work was offered although a later state had been saved.
+*unreadable*, or work was offered as unsaved that the *same* file held.
 """
 
 import errno
@@ -119,8 +119,8 @@ def wrong_after_keeping(folder, told, before):
     least = max([before, *(int(n) for what, n in told if what != "failed")])
     if max([saved, *offered]) < least:
         return "lost", least
-    if offered and max(offered) < saved:
-        return "stale", least
+    if saved in offered:
+        return "same", least
     return "", least
 
 

@@ -151,9 +151,9 @@ def test_locks_and_halves_that_a_killed_window_left_are_swept_at_the_start(tmp_p
 
 def test_a_state_that_was_overtaken_by_a_save_is_not_kept(tmp_path):
     store = RecoveryStore(tmp_path)
-    asked_before = (1.0, None)
+    asked_before = store.request()
     store.clear()
-    store.keep(herb_stand(), None, as_of=asked_before)
+    store.keep(herb_stand(), None, asked_before)
     assert not store.file.exists()
     store.keep(herb_stand(), None)
     assert store.file.exists()

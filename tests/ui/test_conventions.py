@@ -1,5 +1,11 @@
 """What every desktop program does: find, history, files handed over, standard keys, folders."""
 
+import os
+import socket
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from tempfile import mkdtemp
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence
@@ -82,24 +88,51 @@ def test_files_are_taken_in_by_their_kind(window, session, qtbot, tmp_path, warn
 def test_a_window_takes_what_another_start_hands_over(
     window, session, qtbot, tmp_path, monkeypatch
 ):
+    monkeypatch.setenv("XDG_RUNTIME_DIR", mkdtemp())
     path = tmp_path / "mine.anzel"
     project_file.save(session.project, path)
     assert not instances.hand_over(path, tmp_path), "nobody is there"
     taken, opened = [], []
-    door = instances.Door(window, tmp_path, taken.append)
-    assert door.is_open
-    # the other start is another process; here its question is asked from a second connection
-    socket = instances.QLocalSocket()
-    socket.connectToServer(instances._name(tmp_path))
-    socket.write(f"{path}\n".encode())
-    socket.flush()
-    qtbot.waitUntil(lambda: taken == [path], timeout=5_000)
-    door.close()
+    server = instances.SingleInstanceServer(window, tmp_path, taken.append)
+    assert server.is_open
+    with ThreadPoolExecutor() as starts:  # another start is another process
+        answer = starts.submit(instances.hand_over, path, tmp_path)
+        qtbot.waitUntil(answer.done, timeout=5_000)
+        assert answer.result()
+    assert taken == [path]
+    server.close()
     monkeypatch.setattr(main_window, "open_window", opened.append)
     window.take_file(path)
     assert (session.document.path, opened) == (path, [])
     window.take_file(path)
     assert opened == [path], "a window with a project of its own keeps it"
+
+
+def test_nobody_else_can_stand_where_windows_meet(window, qtbot, tmp_path, monkeypatch):
+    """Without a private runtime folder the address lies in the maker's own state folder."""
+    shared = tmp_path / "shared"
+    shared.mkdir(mode=0o777)
+    shared.chmod(0o777)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(shared))
+    monkeypatch.setenv("XDG_STATE_HOME", mkdtemp())
+    taken = []
+    server = instances.SingleInstanceServer(window, tmp_path, taken.append)
+    assert server.is_open
+    assert list(shared.iterdir()) == []
+    (address,) = Path(os.environ["XDG_STATE_HOME"]).rglob("*.socket")
+    assert address.parent.stat().st_mode & 0o777 == 0o700
+    for message in (b"\xff" * 8, b"\0\0\0", b"/tmp/a\n/tmp/b\n", b"\0\0\0\1\0\0\0\0\1\0"):
+        with socket.socket(socket.AF_UNIX) as connection:
+            connection.connect(str(address))
+            connection.sendall(message)
+            qtbot.wait(50)
+    assert taken == [], "a message that is no path opens nothing"
+    odd = Path(os.fsdecode(b"/tmp/caf\xe9\nlamp.anzel"))
+    with ThreadPoolExecutor() as starts:
+        answer = starts.submit(instances.hand_over, odd, tmp_path)
+        qtbot.waitUntil(answer.done, timeout=5_000)
+    assert taken == [odd]
+    server.close()
 
 
 def test_a_fresh_session_is_untouched_until_something_is_done(project):

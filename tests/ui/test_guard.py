@@ -24,7 +24,7 @@ def boxes(monkeypatch):
     shown, answer = [], {"text": "Open it"}
 
     def run(box):
-        shown.append(box.text())
+        shown.append(f"{box.text()}\n{box.informativeText()}")
         box._answer = next((b for b in box.buttons() if b.text() == answer["text"]), None)
 
     monkeypatch.setattr(QMessageBox, "exec", run)
@@ -60,7 +60,8 @@ def test_left_work_is_offered(window, session, tmp_path, boxes, qtbot, answer):
     )
     made = CrashSafety(window, session, tmp_path / "u", tmp_path / "log" / "anzel.log")
     made.offer_recovery()
-    own = made.autosave._refuge.file
+    qtbot.waitUntil(lambda: bool(shown), timeout=5_000)
+    own = made.autosave._store.file
     if answer == "Open it":
         assert own.exists() or recoverable_projects(tmp_path / "u"), "one copy is always there"
         qtbot.waitUntil(lambda: not recoverable_projects(tmp_path / "u"), timeout=5_000)

@@ -10,14 +10,14 @@ from anzel.app.listeners import Changed
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
 from anzel.project.model import Project
-from anzel.storage.recovery_store import RecoveryStore, save_moment
+from anzel.storage.recovery_store import RecoveryStore
 
 
 class Autosave:
     """Keeps a session's unsaved project, on a thread of its own."""
 
     def __init__(self, session: Session, store: RecoveryStore, post: Post) -> None:
-        self._session, self._refuge = session, store
+        self._session, self._store = session, store
         self._jobs = Background(post, "anzel-autosave")
         self._kept: Project | None = None
         self._working = self._told = False
@@ -34,10 +34,10 @@ class Autosave:
         project, path = session.project_with_pending, session.document.path
         if self._working or project is self._kept:
             return
-        as_of = save_moment(path)
+        request = self._store.request()
 
         def work(task: Task[Project]) -> Project:
-            self._refuge.keep(project, path, as_of)
+            self._store.keep(project, path, request)
             return project
 
         self._working = True
@@ -55,7 +55,7 @@ class Autosave:
 
     def _forget(self) -> None:
         self._kept = None
-        self._refuge.clear()
+        self._store.clear()
 
     def now(self) -> None:
         """Keep the project at once, on this thread, because something went wrong.
@@ -63,7 +63,7 @@ class Autosave:
         Raises FileError.
         """
         if self._session.is_dirty:
-            self._refuge.keep(self._session.project_with_pending, self._session.document.path)
+            self._store.keep(self._session.project_with_pending, self._session.document.path)
 
     def close(self) -> None:
         """Stop when the window closes.
@@ -72,7 +72,7 @@ class Autosave:
         """
         self._session.unsubscribe(self._changed)
         self._jobs.close()
-        self._refuge.close()
+        self._store.close()
 
     def _arrived(self, project: Project) -> None:
         self._working, self._told, self._kept = False, False, project

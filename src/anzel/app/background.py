@@ -6,6 +6,7 @@
 """
 
 from collections.abc import Callable
+from concurrent.futures import CancelledError as CancelledFutureError
 from concurrent.futures import Future
 from threading import Event
 from time import monotonic
@@ -19,6 +20,8 @@ from anzel.helpers.process import Helper
 PATIENCE = 0.0
 """Seconds that the interface waits for a task: none, so that it never stands still. Tests wait."""
 
+_LONGEST_WAIT = 120.0
+"""Seconds after which nobody waits any longer for work on another thread."""
 _READABLE = 0.05
 """Seconds between two reports of a task that are told."""
 
@@ -44,6 +47,16 @@ class StoppedError(MakerError):
 
     def __init__(self) -> None:
         super().__init__("Stopped, as you wished.")
+
+
+class StuckError(MakerError):
+    """Work that did not end in the longest time that anybody waits for it."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__(
+            f"The last change is still being computed after {seconds / 60:g} minutes.",
+            hint="Undo it (Ctrl+Z), then save.",
+        )
 
 
 class Task(Generic[Result]):
@@ -95,6 +108,8 @@ class Task(Generic[Result]):
         """Ask the work to stop at its next report, or not to begin; nothing arrives."""
         self._cancelled.set()
         self._end()
+        if not self.has_begun:
+            self._outcome.cancel()  # whoever waits for it waits for nothing
 
     def stop(self) -> None:
         """End it because the maker wants so: it fails with StoppedError."""
@@ -109,8 +124,18 @@ class Task(Generic[Result]):
         return self._cancelled.is_set()
 
     def wait(self) -> None:
-        """Wait on another thread until the work has ended; its outcome arrives all the same."""
-        self._outcome.exception()
+        """Wait on another thread until the work has ended; its outcome arrives all the same.
+
+        It returns at once for a task that is cancelled before it has begun.
+
+        Raises MakerError, which names the work, where it takes longer than a maker would wait.
+        """
+        try:
+            self._outcome.exception(_LONGEST_WAIT)
+        except CancelledFutureError:
+            return
+        except TimeoutError as error:
+            raise StuckError(_LONGEST_WAIT) from error
 
     def take(self, seconds: float | None = None) -> Result:
         """Wait for the result and return it; then it does not arrive otherwise.
@@ -124,6 +149,8 @@ class Task(Generic[Result]):
             result = self._outcome.result(seconds)
         except TimeoutError:
             raise
+        except CancelledFutureError as error:
+            raise StoppedError from error
         except Exception as error:
             self._end()
             raise to_maker_error(error, "it worked in the background") from error
@@ -147,9 +174,9 @@ class Task(Generic[Result]):
 
     def run(self, work: Callable[["Task[Result]"], Result]) -> None:
         """Do the work on this thread, and post its outcome to the owner's."""
-        if self.is_cancelled:
-            return
         self.has_begun = True
+        if not self._outcome.set_running_or_notify_cancel():
+            return
         try:
             self._outcome.set_result(work(self))
         except BaseException as error:

@@ -2,10 +2,11 @@
 
 The window that owns a file holds a lock on it. The system releases the lock when the process ends,
 however it ends. So a file without a lock was left behind and can be recovered. The comment of the
-zip says which project it is, where it would be saved, and when. Work that was saved later is not
-offered again.
+zip says which project it is, where it would be saved, and when. Whether it was saved is decided by
+comparing what is in both files: clocks go wrong, and other programs write times.
 """
 
+import errno
 import fcntl
 import io
 import json
@@ -15,10 +16,12 @@ import zipfile
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
+from itertools import count
 from pathlib import Path
 from secrets import token_hex
 from threading import Lock
 
+from anzel.core.findings import MakerError
 from anzel.project.model import Project
 from anzel.storage import project_file
 from anzel.storage.atomic_file import PRIVATE, FileError, remove_stray_temporaries, write_atomically
@@ -26,9 +29,8 @@ from anzel.storage.private_folder import private_folder, state_folder
 
 ENDING = ".anzel"
 _LOCK = ".lock"
-_LONGEST_PATH = 4000
-_FORGOTTEN = 30 * 86_400.0
-"""What is older than its project's file is kept, unoffered, for so long, s."""
+_NO_LOCKS = (errno.ENOLCK, errno.EOPNOTSUPP, errno.ENOSYS, errno.EINVAL)
+"""How a file system says that it knows no locks (flock(2))."""
 
 
 def recovery_folder() -> Path:
@@ -44,8 +46,7 @@ class RecoverableProject:
     name: str
     saved_as: Path | None
     when: datetime
-    written: int | None
-    """When the project's file had been written last, ns since the epoch; None if it was not."""
+    """For the maker to read; nothing is decided by it."""
 
     def project(self) -> Project:
         """Return the work itself.
@@ -55,6 +56,22 @@ class RecoverableProject:
         FileError
         """
         return project_file.load(self.file)
+
+    def saved_project(self) -> Project | None:
+        """Return what the project's file holds now; None where it cannot be read."""
+        try:
+            return project_file.load(self.saved_as) if self.saved_as is not None else None
+        except MakerError:
+            return None
+
+    @property
+    def is_saved(self) -> bool:
+        """Whether the project's file holds the very same."""
+        saved = self.saved_project()
+        try:
+            return saved is not None and saved == self.project()
+        except MakerError:
+            return False
 
     def discard(self) -> None:
         """Remove it for good."""
@@ -71,32 +88,35 @@ class RecoveryStore:
         self._file = self._folder / f"{os.getpid()}-{token_hex(4)}{ENDING}"
         self._lock: int | None = None
         self._turn = Lock()
-        self._saved = 0.0
+        self._requests = count(1)
+        self._cleared = 0
 
     @property
     def file(self) -> Path:
         """The path of the window's file."""
         return self._file
 
-    def keep(self, project: Project, saved_as: Path | None, as_of: "Moment | None" = None) -> None:
-        """Keep a project as of a moment, or as of now.
+    def request(self) -> int:
+        """Return the number of a request to keep something; later requests have larger ones."""
+        return next(self._requests)
 
-        It is not kept if a later state has been saved meanwhile.
+    def keep(self, project: Project, saved_as: Path | None, request: int | None = None) -> None:
+        """Keep a project, unless the store was cleared after the request to keep it.
+
+        Without a request, it is made now.
 
         Raises
         ------
         FileError
         """
-        moment, written = as_of or save_moment(saved_as)
-        about = {
-            "name": project.name, "saved_as": str(saved_as or "")[:_LONGEST_PATH],
-            "as_of": moment, "written": written,
-        }  # fmt: skip
+        number = self.request() if request is None else request
+        path = os.fsencode(saved_as.absolute()) if saved_as is not None else b""
+        about = {"name": project.name, "saved_as": os.fsdecode(path), "as_of": time.time()}
         content = io.BytesIO(project_file.to_bytes(project))
         with zipfile.ZipFile(content, "a") as archive:
             archive.comment = json.dumps(about).encode()
         with self._turn:
-            if moment <= self._saved:
+            if number <= self._cleared:
                 return
             self._hold()
             write_atomically(self._file, content.getvalue(), mode=PRIVATE)
@@ -107,7 +127,7 @@ class RecoveryStore:
         Requests made before this are not kept.
         """
         with self._turn:
-            self._saved = time.time()
+            self._cleared = self.request()
             with suppress(OSError):
                 self._file.unlink()
 
@@ -128,7 +148,7 @@ class RecoveryStore:
             handle = os.open(
                 self._file.with_suffix(_LOCK), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, PRIVATE
             )
-            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            _lock(handle)
         except OSError as error:
             reason = error.strerror or str(error)
             raise FileError(f"Unsaved work cannot be kept in {self._folder}: {reason}.") from error
@@ -138,16 +158,17 @@ class RecoveryStore:
 def recoverable_projects(folder: Path | None = None) -> tuple[RecoverableProject, ...]:
     """Return the unsaved work of windows that are gone, newest first.
 
-    Work that was saved later and unreadable files are left out.
+    Files that are no recovered work are left out. Work that its project's file holds as it is gets
+    removed.
     """
     found = []
     for file in sorted((folder or recovery_folder()).glob(f"*{ENDING}")):
         if _is_held(file) or (each := _about(file)) is None:
             continue
-        if not _was_saved_later(each):
-            found.append(each)
-        elif time.time() - each.when.timestamp() > _FORGOTTEN:
+        if each.is_saved:
             each.discard()
+        else:
+            found.append(each)
     return tuple(sorted(found, key=lambda each: each.when, reverse=True))
 
 
@@ -166,28 +187,6 @@ def remove_stray_files(folder: Path | None = None) -> None:
                 lock.unlink()
 
 
-Moment = tuple[float, int | None]
-"""Now, s since the epoch, and when the project's file was written last, ns, if it was."""
-
-
-def save_moment(saved_as: Path | None) -> Moment:
-    """Return the present moment of a project with a file, or with none yet."""
-    return (time.time(), _written(saved_as))
-
-
-def _written(path: Path | None) -> int | None:
-    try:
-        return path.stat().st_mtime_ns if path is not None else None
-    except OSError:
-        return None
-
-
-def _was_saved_later(found: RecoverableProject) -> bool:
-    """Return whether the project's file was written after the unsaved work was kept."""
-    now = _written(found.saved_as)
-    return now is not None and now != found.written
-
-
 def _is_held(file: Path) -> bool:
     """Return whether a living window owns a file."""
     try:
@@ -195,12 +194,31 @@ def _is_held(file: Path) -> bool:
     except OSError:
         return False
     try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        return not _lock(handle) and _is_running(file)
     except OSError:
         return True
     finally:
         os.close(handle)
-    return False
+
+
+def _lock(handle: int) -> bool:
+    """Lock an open file. Return False where its file system has no locks.
+
+    Raises OSError where another process holds it.
+    """
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        if error.errno in _NO_LOCKS:
+            return False
+        raise
+    return True
+
+
+def _is_running(file: Path) -> bool:
+    """Return whether the process that a file is named after runs, for want of a lock."""
+    number = file.name.partition("-")[0]
+    return number.isdecimal() and Path("/proc", number).exists()
 
 
 def _about(file: Path) -> RecoverableProject | None:
@@ -209,8 +227,7 @@ def _about(file: Path) -> RecoverableProject | None:
             about = json.loads(archive.comment)
         when = datetime.fromtimestamp(float(about.get("as_of", file.stat().st_mtime)))
         saved_as = Path(about["saved_as"]) if about["saved_as"] else None
-        written = about.get("written")
-        return RecoverableProject(file, str(about["name"]), saved_as, when, written)
+        return RecoverableProject(file, str(about["name"]), saved_as, when)
     except (OSError, ValueError, KeyError, TypeError, OverflowError, AttributeError):
         return None
     except (zipfile.BadZipFile, NotImplementedError):

@@ -6,12 +6,14 @@ It paints and answers the desktop, but takes no input, until the work is done.
 from collections.abc import Callable
 from typing import TypeVar
 
-from PySide6.QtCore import QEventLoop
+from PySide6.QtCore import QEventLoop, QTimer
 
 from anzel.app.background import Background
 from anzel.core.findings import MakerError
 
 Result = TypeVar("Result")
+_LOOK_MS = 100
+"""Between two looks whether a task is over without a result."""
 
 
 class Alive:
@@ -42,8 +44,12 @@ class Alive:
             errors.append(error)
             loop.quit()
 
-        self._background.start(lambda _: work(), done=arrived, failed=failed)
+        task = self._background.start(lambda _: work(), done=arrived, failed=failed)
+        watch = QTimer()  # a task that is cancelled, as closing the window does, never arrives
+        watch.timeout.connect(lambda: loop.quit() if task.is_over else None)
+        watch.start(_LOOK_MS)
         loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        watch.stop()
         if errors:
             raise errors.pop()  # it knows this frame, and would stay as long as the list
         if not results:

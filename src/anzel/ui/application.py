@@ -18,7 +18,7 @@ from anzel.ui import accessibility
 from anzel.ui.crash_safety import CrashSafety
 from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.incoming_files import KNOWN, PROJECTS, take_files
-from anzel.ui.instances import Door, hand_over
+from anzel.ui.instances import SingleInstanceServer, hand_over
 from anzel.ui.main_window import MainWindow
 from anzel.ui.preferences import use_preferences
 from anzel.ui.stop_signals import StopSignals
@@ -69,9 +69,9 @@ def run(
         QTimer.singleShot(_SETTLE_MS, window, window.show_first_start)
     if picture is not None:
         return _save_picture(window, picture)
-    door = Door(window, settings.folder, window.take_file)
+    server = SingleInstanceServer(window, settings.folder, window.take_file)
     status = _run_until_left(application, window, guard)
-    door.close()
+    server.close()
     return status
 
 

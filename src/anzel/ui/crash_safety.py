@@ -7,9 +7,11 @@ from PySide6.QtCore import QObject, QTimer
 
 from anzel.app import log_setup
 from anzel.app.autosave import Autosave
+from anzel.app.background import Background
 from anzel.app.crash_reports import keep_report
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
+from anzel.app.views.version_difference import unsaved_difference
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.core.number_format import MILLIMETRES
@@ -35,6 +37,7 @@ class CrashSafety(QObject):
         self._log = log_setup.start_logging(log)
         self._courier = MainThread(self)
         self.autosave = Autosave(session, RecoveryStore(folder), self._courier.post)
+        self._jobs = Background(self._courier.post, "anzel-recovery")
         self._handler = CrashHandler(window, self.autosave, self._log)
         self._handler.install()
         set_report_keeper(keep_report)
@@ -55,13 +58,18 @@ class CrashSafety(QObject):
     def offer_recovery(self) -> None:
         """Offer what earlier windows left unsaved."""
         remove_stray_files(self._folder)
-        found = recoverable_projects(self._folder)
-        offer(self._window, self._session, found, self.autosave.then)
+        folder = self._folder
+        self._jobs.start(
+            lambda _: [(each, unsaved_difference(each)) for each in recoverable_projects(folder)],
+            done=lambda found: offer(self._window, self._session, found, self.autosave.then),
+            failed=lambda error: self._session.status.show(f"▲ {error}"),
+        )
 
     def release(self) -> None:
         """Clean up when the window has closed and nothing is unsaved any more."""
         self._timer.stop()
         self._after_start.stop()
+        self._jobs.close()
         self._session.unsubscribe(self._changed)
         self.autosave.close()
         self._handler.remove()

@@ -3,7 +3,7 @@
 What is opened is kept anew before the earlier window's copy is removed.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
@@ -19,16 +19,19 @@ Keep = Callable[[Callable[[], None]], None]
 
 
 def offer(
-    window: QWidget, session: Session, found: tuple[RecoverableProject, ...], keep: Keep
+    window: QWidget, session: Session, found: Sequence[tuple[RecoverableProject, str]], keep: Keep
 ) -> None:
-    """Ask about the newest, then the others, until one is opened or all are decided."""
-    for each in found:
+    """Ask about the newest, then the others, until one is opened or all are decided.
+
+    Beside each stands how it differs from its file.
+    """
+    for each, difference in found:
         box = QMessageBox(window)
         box.setWindowTitle("Unsaved work was found")
-        where = f"\nIt was last saved as {each.saved_as}." if each.saved_as else ""
         box.setText(
-            f"“{each.name}” was not saved when Anzel ended on {each.when:%Y-%m-%d at %H:%M}.{where}"
+            f"“{each.name}” was not saved when Anzel ended on {each.when:%Y-%m-%d at %H:%M}."
         )
+        box.setInformativeText(shown(difference))
         recover = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
         later = box.addButton("Keep it for later", QMessageBox.ButtonRole.RejectRole)
         discard = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)

@@ -1,8 +1,10 @@
 """What differs between two states of a project, in words."""
 
+from anzel.core.findings import MakerError
 from anzel.project.derive import solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import details, ripple
+from anzel.storage.recovery_store import RecoverableProject
 
 PARTS = {
     "name": "the name", "stocks": "sheets and their readings", "cutters": "cutters",
@@ -13,6 +15,7 @@ PARTS = {
     "assembly": "wishes for the assembly", "shown_unit": "the unit", "practice_seed": "practice",
 }  # fmt: skip
 """The parts of a project, as the maker calls them."""
+_MOST_LINES = 8
 
 
 def differences(earlier: Project, now: Project) -> list[str]:
@@ -33,3 +36,17 @@ def differences(earlier: Project, now: Project) -> list[str]:
     found = ripple(solved_structure_of(now), solved_structure_of(earlier))
     lines.append(f"Taking it: {found}.")
     return [*lines, *details(found).splitlines()]
+
+
+def unsaved_difference(found: RecoverableProject) -> str:
+    """Return in words how unsaved work differs from the file that it belongs to."""
+    if found.saved_as is None:
+        return "It was never saved."
+    saved = found.saved_project()
+    if saved is None:
+        return f"It belongs to {found.saved_as}, which is not there or cannot be read."
+    try:
+        lines = differences(found.project(), saved)
+    except MakerError as error:
+        lines = [str(error)]
+    return "\n".join([f"It differs from {found.saved_as}.", *lines[:_MOST_LINES]])
