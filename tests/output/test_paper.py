@@ -2,7 +2,11 @@
 
 import csv
 import io
+import os
+import subprocess
+from dataclasses import replace
 from datetime import date
+from hashlib import sha256
 
 import ezdxf.recover
 import pypdf
@@ -11,9 +15,10 @@ import pytest
 from anzel.app.edits import layout_edits, project_edits
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import DxfRelease, Operation
+from anzel.helpers.interpreter import python_command
 from anzel.output.cut_file_reader import parse_cut_file
 from anzel.output.cut_list import columns, cut_list_bytes
-from anzel.output.export import render, structure_pages, write_each
+from anzel.output.export import files_of, render, structure_pages, write_each
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.nesting_json import read_problem
 from anzel.output.tiled_pdf import OVERLAP, paper_bytes, paper_size, tiles_of
@@ -112,6 +117,45 @@ def test_every_piece_by_itself_is_a_file(project, tmp_path):
     ]  # fmt: skip
     (only,) = parse_cut_file(written[2].read_bytes(), ".svg").pieces
     assert only.region.size == pytest.approx((120, 120))
+
+
+def test_files_for_each_page_are_written_all_or_none(project, tmp_path):
+    pages = structure_pages(project, apart=True)
+    before = write_each(pages, project.pens, tmp_path / "out.svg", hashes=True)
+    digests = [line.split() for line in before.pop().read_text().splitlines()]
+    assert digests == [[sha256(each.read_bytes()).hexdigest(), each.name] for each in before]
+    held = {path: path.read_bytes() for path in before}
+    before[-1].unlink()
+    before[-1].mkdir()  # the last one cannot be written
+    moved = project_edits.change_structure(project, height=120)
+    with pytest.raises(FileError):
+        write_each(structure_pages(moved, apart=True), moved.pens, tmp_path / "out.svg")
+    assert [path.read_bytes() for path in before[:-1]] == list(held.values())[:-1]
+    assert not list(tmp_path.glob("*.part"))
+
+
+def test_pages_whose_names_differ_in_signs_only_are_files_of_their_own(project, tmp_path):
+    pages = structure_pages(project)
+    alike = [replace(pages[0], name=name) for name in ("Side +", "Side -", "Side")]
+    names = [path.name for path in files_of(alike, tmp_path / "cut.svg")]
+    assert names == ["cut-Side.svg", "cut-Side-2.svg", "cut-Side-3.svg"]
+
+
+@pytest.mark.parametrize("ending", [".svg", ".dxf", ".pdf"])
+def test_the_same_project_gives_the_same_bytes_in_another_run(project, tmp_path, ending):
+    here = render(structure_pages(project), project.pens, ending)
+    script = (
+        "import sys\nfrom anzel.project.demos import herb_stand\n"
+        "from anzel.output.export import render, structure_pages\n"
+        "project = herb_stand()\n"
+        "content = render(structure_pages(project), project.pens, sys.argv[1])\n"
+        "sys.stdout.buffer.write(content)"
+    )
+    run = subprocess.run(
+        python_command("-c", script, ending), capture_output=True, check=True,
+        env={**os.environ, "PYTHONHASHSEED": "7", "TZ": "Asia/Tokyo"},
+    )  # fmt: skip
+    assert run.stdout == here
 
 
 @pytest.mark.parametrize(

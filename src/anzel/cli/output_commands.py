@@ -36,6 +36,7 @@ from anzel.project.model import Project
 @click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
 @click.option("--sheets/--pieces", "on_sheets", default=True, help="As laid, or side by side.")
 @click.option("--each", is_flag=True, help="A file for every sheet, or for every piece.")
+@click.option("--hashes", is_flag=True, help="With --each: OUT.sha256, to check the files by.")
 @click.option("--only", metavar="NAME,...", help="Only these pieces.")
 @click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]))
 @click.option("--labels", type=click.Choice(["on", "off"]), help="Names and joint numbers.")
@@ -50,6 +51,7 @@ def export(
     sheet: int | None,
     on_sheets: bool,
     each: bool,
+    hashes: bool,
     anyway: bool,
     as_json: bool,
     only: str | None,
@@ -67,7 +69,10 @@ def export(
     lost = exporting.cannot_hold(pages, output.suffix)
     need_agreement(lost, anyway, "Write SVG or PDF, or say --anyway.")
     if each:
-        written = exporting.write_each(pages, project.pens, output)
+        written = exporting.write_each(pages, project.pens, output, hashes=hashes)
+        if earlier := exporting.earlier_files(written, output):
+            names = ", ".join(path.name for path in earlier)
+            click.echo(f"Not written this time, and perhaps out of date: {names}.", err=True)
     else:
         exporting.write(pages, project.pens, output)
         written = [output]

@@ -7,11 +7,15 @@ holds all three. Release R12 knows no splines: there a cubic is a run of chords,
 """
 
 import io
-from collections.abc import Sequence
+from collections import OrderedDict
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from itertools import pairwise
 from math import degrees
+from threading import Lock
 
 from ezdxf import units
+from ezdxf._options import options
 from ezdxf.colors import RGB, aci2rgb, rgb2int
 from ezdxf.document import Drawing
 from ezdxf.entities.dxfgfx import DXFGraphic
@@ -27,11 +31,14 @@ from anzel.geometry.segments import Arc, Cubic, Line, Segment
 from anzel.output.pages import Backend, Page, draw
 from anzel.output.svg_writer import PAGE_GAP
 
+_WRITING = Lock()
+
 
 def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     """Return a DXF file with all pages side by side."""
     release = pens.dxf
-    document = Drawing.new(release.value)
+    with _without_time_and_random_ids():
+        document = Drawing.new(release.value)
     document.units = units.MM
     for operation in Operation:
         name = pens.layer(operation)
@@ -46,10 +53,30 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
         _tell(document, pages)
     document.appids.add(APPLICATION)
     draw(pages, _DxfBackend(document.modelspace(), pens))
+    # the library takes them from a set, whose order differs from run to run
+    document.classes.add_required_classes(release.value)
+    classes = sorted(document.classes.classes.items())
+    document.classes.classes = OrderedDict(classes)
     text = io.StringIO()
-    document.write(text)
+    with _without_time_and_random_ids():
+        document.write(text)
     # in the code page that the header names; what that does not hold, as DXF writes it in ASCII
     return text.getvalue().encode(document.output_encoding, "dxfreplace")
+
+
+@contextmanager
+def _without_time_and_random_ids() -> Iterator[None]:
+    """Have the library write the same header for the same content.
+
+    Its option for that is one for the whole process, so one file is written at a time.
+    """
+    with _WRITING:
+        before = options.write_fixed_meta_data_for_testing
+        options.write_fixed_meta_data_for_testing = True
+        try:
+            yield
+        finally:
+            options.write_fixed_meta_data_for_testing = before
 
 
 def _tell(document: Drawing, pages: Sequence[Page]) -> None:

@@ -1,8 +1,11 @@
 """Select what goes into a cut file, and write it in the format of its name."""
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
+from glob import escape
+from hashlib import sha256
+from itertools import chain
 from pathlib import Path
 
 from anzel.core.findings import ParameterError
@@ -21,11 +24,13 @@ from anzel.project.derive import (
     pieces_of,
 )
 from anzel.project.model import Project
-from anzel.storage.atomic_file import FileError, write_atomically
+from anzel.storage.atomic_file import FileError, write_all_atomically, write_atomically
 from anzel.structure.engraved_picture import EngravedPicture
 from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
 
+_MOST_ALIKE = 10_000
+"""Pages whose names differ in signs alone."""
 Writer = Callable[[Sequence[Page], Pens], bytes]
 
 
@@ -101,18 +106,48 @@ def apart_pages(project: Project, stock: Stock) -> list[Page]:
     return pages
 
 
-def write_each(pages: Sequence[Page], pens: Pens, path: Path) -> list[Path]:
-    """Write every page to a file of its own, named after it.
+def write_each(
+    pages: Sequence[Page], pens: Pens, path: Path, *, hashes: bool = False,
+    even_read_only: bool = False,
+) -> list[Path]:  # fmt: skip
+    """Write every page to a file of its own, named after it: all of them or none.
 
-    Return the files.
+    With `hashes`, `NAME.sha256` lists what the files hold, as `sha256sum --check` reads it.
+
+    Returns the files.
     """
-    written = []
+    targets = files_of(pages, path)
+    contents = {
+        target: render([page], pens, path.suffix)
+        for target, page in zip(targets, pages, strict=True)
+    }
+    if hashes:
+        lines = [
+            f"{sha256(each).hexdigest()}  {target.name}\n" for target, each in contents.items()
+        ]
+        contents[path.with_suffix(".sha256")] = "".join(lines).encode()
+    write_all_atomically(contents, even_read_only=even_read_only)
+    return list(contents)
+
+
+def files_of(pages: Sequence[Page], path: Path) -> list[Path]:
+    """Return a file name for each page, no two alike."""
+    targets: list[Path] = []
     for page in pages:
         plain = re.sub(r"[^\w-]+", "-", page.name).strip("-")
-        target = path.with_name(f"{path.stem}-{plain}{path.suffix}")
-        write([page], pens, target)
-        written.append(target)
-    return written
+        names = (f"{path.stem}-{plain}{number}{path.suffix}" for number in chain([""], _numbered()))
+        targets.append(next(t for name in names if (t := path.with_name(name)) not in targets))
+    return targets
+
+
+def _numbered() -> Iterator[str]:
+    return (f"-{number}" for number in range(2, _MOST_ALIKE))
+
+
+def earlier_files(written: Sequence[Path], path: Path) -> list[Path]:
+    """Return files of the same series that an earlier job wrote and this one did not."""
+    series = path.parent.glob(f"{escape(path.stem)}-*{path.suffix}")
+    return sorted(each for each in series if each not in written)
 
 
 def pages_of_test_piece(project: Project, stock_id: str, kind: TestPieceKind) -> tuple[Page, ...]:

@@ -43,7 +43,9 @@ class _Sheet(Canvas):  # type: ignore[misc]
     """A canvas that writes numbers in the maker's units."""
 
     def __init__(self, buffer: io.BytesIO, numbers: NumberFormat) -> None:
-        super().__init__(buffer, pagesize=(_WIDTH * mm, _HEIGHT * mm), pageCompression=1)
+        super().__init__(
+            buffer, pagesize=(_WIDTH * mm, _HEIGHT * mm), pageCompression=1, invariant=1
+        )
         self.numbers = numbers
 
 

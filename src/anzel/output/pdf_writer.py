@@ -36,7 +36,7 @@ _EIGHTH_TURN = pi / 4
 def pdf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     """Return a PDF file with a page per sheet."""
     buffer = io.BytesIO()
-    canvas = Canvas(buffer, pageCompression=1)
+    canvas = Canvas(buffer, pageCompression=1, invariant=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
     canvas.setSubject("; ".join(dict.fromkeys(n for page in pages for n in page.notes)))
     canvas.setKeywords([f"{page.name}: {k} {v}" for page in pages for k, v in page.metadata])

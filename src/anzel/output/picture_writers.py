@@ -27,7 +27,7 @@ _ANCHORS = {"start": "drawString", "middle": "drawCentredString", "end": "drawRi
 def pictures_as_pdf(pictures: Sequence[Picture], title: str) -> bytes:
     """Return a PDF with a page for each picture, as large as the picture."""
     buffer = io.BytesIO()
-    canvas = Canvas(buffer, pageCompression=1)
+    canvas = Canvas(buffer, pageCompression=1, invariant=1)
     canvas.setTitle(title)
     canvas.setCreator("Anzel")
     if _FONT not in getRegisteredFontNames():

@@ -89,7 +89,7 @@ def paper_bytes(
 ) -> bytes:
     """Return a PDF of all pages, tiled; the paper of each lies the way that takes fewer sheets."""
     buffer = io.BytesIO()
-    canvas = Canvas(buffer, pageCompression=1)
+    canvas = Canvas(buffer, pageCompression=1, invariant=1)
     canvas.setTitle(" + ".join(page.name for page in pages))
     canvas.setCreator("Anzel")
     for page in pages:

@@ -12,8 +12,8 @@ import os
 import re
 import shutil
 import stat
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from secrets import token_hex
 
@@ -93,31 +93,106 @@ def write_atomically(
         left.
     """
     try:
-        target = Path(os.path.realpath(path, strict=False))
-        present = _present(target)
-        if is_read_only(target) and not even_read_only:
-            raise ReadOnlyFileError(
-                f"{path} is read-only.", hint="Write under another name, or make it writable."
-            )
+        target = _target_of(path, even_read_only=even_read_only)
         with _temporary(target) as (temporary, handle):
-            with os.fdopen(handle, "wb", closefd=False) as stream:
-                stream.write(content)
-            if present is None:
-                os.fchmod(handle, 0o666 & ~_umask() if mode is None else mode)
-            else:
-                _take_over(target, temporary, present)
-            os.fsync(handle)
-            if present is not None and keep_backup:
+            is_present = _fill(target, temporary, handle, content, mode)
+            if is_present and keep_backup:
                 _back_up(target)
             os.replace(temporary, target)
     except (OSError, ValueError) as error:
-        mend = "Nothing was changed; choose another place or free some space."
-        raise FileError(f"{path} could not be written: {_reason(error)}.", hint=mend) from error
+        raise _not_written(path, error) from error
     # the file is in place: what fails from here on changes nothing about that
     with suppress(OSError):
         _flush_folder(target.parent)
     with suppress(OSError):
         remove_stray_temporaries(target.parent)
+
+
+def write_all_atomically(contents: Mapping[Path, bytes], *, even_read_only: bool = False) -> None:
+    """Write several files, or none of them.
+
+    All are written beside their targets first. Where one cannot be put in place, those that were
+    get their previous content back, or are removed.
+
+    Raises
+    ------
+    FileError
+        And ReadOnlyFileError unless `even_read_only`; then all files are as before.
+    """
+    with ExitStack() as stack:
+        staged: list[tuple[Path, Path]] = []
+        for path, content in contents.items():
+            try:
+                target = _target_of(path, even_read_only=even_read_only)
+                temporary, handle = stack.enter_context(_temporary(target))
+                _fill(target, temporary, handle, content, None)
+            except (OSError, ValueError) as error:
+                raise _not_written(path, error) from error
+            staged.append((temporary, target))
+        undo = stack.enter_context(ExitStack())
+        for temporary, target in staged:
+            try:
+                undo.callback(_restoring(target, stack))
+                os.replace(temporary, target)
+            except OSError as error:
+                undo.close()
+                raise _not_written(target, error) from error
+        undo.pop_all()
+
+
+def _restoring(target: Path, stack: ExitStack) -> Callable[[], None]:
+    """Return a call that puts the present state of a file back."""
+    if not target.exists():
+        return lambda: _restore(target, None)
+    beside, _ = stack.enter_context(_temporary(target))
+    _copy_to(target, beside)
+    return lambda: _restore(target, beside)
+
+
+def _restore(target: Path, previous: Path | None) -> None:
+    with suppress(OSError):
+        if previous is None:
+            target.unlink()
+        else:
+            os.replace(previous, target)
+
+
+def _target_of(path: Path, *, even_read_only: bool) -> Path:
+    """Return the file that a path names in the end.
+
+    Raises ReadOnlyFileError for a read-only one unless `even_read_only`.
+    """
+    target = Path(os.path.realpath(path, strict=False))
+    if is_read_only(target) and not even_read_only:
+        raise ReadOnlyFileError(
+            f"{path} is read-only.", hint="Write under another name, or make it writable."
+        )
+    return target
+
+
+def _fill(target: Path, temporary: Path, handle: int, content: bytes, mode: int | None) -> bool:
+    """Write the content to a temporary file on disk, with the permissions of its target.
+
+    Return whether there is a target. Raises OSError, and ValueError for a target that is no file.
+    """
+    present = _present(target)
+    with os.fdopen(handle, "wb", closefd=False) as stream:
+        stream.write(content)
+    if present is not None:
+        _take_over(target, temporary, present)
+    elif mode is not None:
+        os.fchmod(handle, mode)
+    else:
+        os.fchmod(handle, _usual_mode(temporary))
+    os.fsync(handle)
+    return present is not None
+
+
+def _not_written(path: Path, error: OSError | ValueError) -> FileError:
+    return FileError(
+        f"{path} could not be written: {_reason(error)}.",
+        hint="Nothing was changed; choose another place or free some space.",
+    )
 
 
 def remove_stray_temporaries(folder: Path) -> None:
@@ -210,12 +285,17 @@ def _back_up(target: Path) -> None:
     A second name for it, or a copy where the file system has no hard links.
     """
     with _temporary(target) as (beside, _):
-        os.unlink(beside)
-        try:
-            os.link(target, beside)
-        except OSError:
-            shutil.copy2(target, beside)
+        _copy_to(target, beside)
         os.replace(beside, backup_path(target))
+
+
+def _copy_to(target: Path, beside: Path) -> None:
+    """Put a second name for a file in place of a temporary one, or a copy without hard links."""
+    os.unlink(beside)
+    try:
+        os.link(target, beside)
+    except OSError:
+        shutil.copy2(target, beside)
 
 
 def _flush_folder(folder: Path) -> None:
@@ -234,7 +314,16 @@ def _reason(error: OSError | ValueError) -> str:
     return (error.strerror if isinstance(error, OSError) else None) or str(error)
 
 
-def _umask() -> int:
-    current = os.umask(0)
-    os.umask(current)
-    return current
+def _usual_mode(temporary: Path) -> int:
+    """Return the permissions that the system gives a new file.
+
+    Asking for the umask would set it for a moment, and for all threads; a file is made instead.
+    """
+    token = token_hex(8)
+    probe = temporary.with_name(_TEMPORARY.format(token=token, proof=_proof(token)))
+    handle = os.open(probe, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o666)
+    try:
+        return stat.S_IMODE(os.fstat(handle).st_mode)
+    finally:
+        os.close(handle)
+        os.unlink(probe)

@@ -165,14 +165,18 @@ class ExportCommands:
         lost = export.cannot_hold(pages, path.suffix)
         if not self._agreed("", "", lost):
             return
-        pens, even_read_only = project.pens, is_read_only(path)
+        targets = export.files_of(pages, path) if each else [path]
+        pens, even_read_only = project.pens, any(is_read_only(target) for target in targets)
         if even_read_only and not may_write_read_only(self._window, path):
             return
 
         def work(progress: Task) -> str:
             progress.report(f"Writing {path.name} …")
             if each:
-                return f"{len(export.write_each(pages, pens, path))} files beside {path}"
+                written = export.write_each(pages, pens, path, even_read_only=even_read_only)
+                earlier = [each.name for each in export.earlier_files(written, path)]
+                left = f" (from an earlier job: {', '.join(earlier)})" if earlier else ""
+                return f"{len(written)} files beside {path}{left}"
             content = export.render(pages, pens, path.suffix)
             progress.report(f"Saving {path.name} …")
             write_atomically(path, content, even_read_only=even_read_only)
