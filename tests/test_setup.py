@@ -2,6 +2,7 @@
 commands; and the check of an environment."""
 
 import os
+import shlex
 import subprocess
 import sys
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).parents[1]
+QUOTED = shlex.quote(str(ROOT))
 NEEDED = "python3 python3-venv one|one-new two"
 
 
@@ -23,7 +25,8 @@ def shell(tmp_path):
             command = folder / name.replace("_", "-")
             command.write_text(f"#!/bin/bash\n{body}\n")
             command.chmod(0o755)
-        script = f'set -euo pipefail; HERE={ROOT}; . "$HERE/packaging/setup.sh"\n{code}'
+        begin = f'set -euo pipefail; HERE={QUOTED}; . "$HERE/packaging/setup.sh"'
+        script = f"{begin}\n{code}"
         return subprocess.run(
             ["bash", "-c", script], capture_output=True, text=True, cwd=tmp_path,
             env={"PATH": f"{folder}:{os.environ['PATH']}", "HOME": str(tmp_path)},
@@ -82,7 +85,7 @@ def test_what_the_environment_was_made_from_knows_folder_and_python(shell, tmp_p
     here = shell("made_from").stdout
     assert str(ROOT) in here
     moved = shell(
-        f"cp -r {ROOT}/pyproject.toml {ROOT}/requirements.lock . ; HERE=$PWD; made_from"
+        f"cp -r {QUOTED}/{{pyproject.toml,requirements.lock}} . ; HERE=$PWD; made_from"
     ).stdout
     newer = shell("made_from", python3="echo 3.99").stdout
     assert len({here, moved, newer}) == 3

@@ -25,7 +25,7 @@ LINKED = (
     ForeignPart("ezdxf", "MIT", "DXF files"),
     ForeignPart("fontTools", "MIT", "outlines of letters"),
     ForeignPart("Hershey-Fonts", "MIT", "engraved single-stroke letters"),
-    ForeignPart("lxml", "BSD-3-Clause", "SVG files"),
+    ForeignPart("lxml", "BSD-3-Clause", "3MF files"),
     ForeignPart("manifold3d", "Apache-2.0", "solids"),
     ForeignPart("moderngl, glcontext", "MIT", "pictures of the standing structure"),
     ForeignPart("networkx", "BSD-3-Clause", "graphs of what is joined"),

@@ -1,6 +1,7 @@
 """Anzel on the desktop: menu entry, icon, file type, thumbnailer and manual page, put and taken."""
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -82,10 +83,23 @@ def _content(name: str, command: Path) -> bytes:
         return content.replace(b'stroke="#000"', b'stroke="#0f6a5b"')
     content = files("anzel.desktop_entry").joinpath(name).read_bytes()
     if name.endswith((".desktop", ".thumbnailer")):
-        quoted = '"' + str(command).replace("\\", "\\\\").replace('"', '\\"') + '"'
-        text = content.decode().replace("TryExec=anzel\n", f"TryExec={command}\n")
-        return text.replace("Exec=anzel ", f"Exec={quoted} ").encode()
+        text = os.fsencode(
+            content.decode().replace("TryExec=anzel\n", f"TryExec={_value(command)}\n")
+        )
+        return text.replace(b"Exec=anzel ", os.fsencode(f"Exec={_argument(command)} "))
     return content
+
+
+def _value(command: Path) -> str:
+    """Return a path as the value of a desktop entry (Desktop Entry Specification, Value types)."""
+    signs = {"\\": "\\\\", "\n": "\\n", "\t": "\\t", "\r": "\\r"}
+    return "".join(signs.get(sign, sign) for sign in str(command))
+
+
+def _argument(command: Path) -> str:
+    """Return a path as a quoted argument of Exec (Desktop Entry Specification, The Exec key)."""
+    inner = re.sub(r'(["`$\\])', r"\\\1", str(command)).replace("%", "%%")
+    return f'"{_value(Path(inner))}"'
 
 
 def _command() -> Path:

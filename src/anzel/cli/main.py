@@ -3,6 +3,7 @@
 Errors: one line, exit 2.
 """
 
+import errno
 import gc
 import os
 import sys
@@ -35,6 +36,7 @@ from anzel.core.findings import MakerError, ParameterError, UnsureError
 from anzel.core.number_format import format_length
 from anzel.project.demos import DEMOS
 from anzel.project.derive import pieces_of
+from anzel.storage.atomic_file import FileError
 from anzel.structure.alike_pieces import AlikePieces, alike_pieces
 from anzel.structure.model import Feature, Piece
 
@@ -67,6 +69,7 @@ def main(arguments: list[str] | None = None) -> None:
     quiet_libraries()
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
+        _flush()
     except UnsureError as error:
         _fail(str(error), UNSURE)
     except MakerError as error:
@@ -77,11 +80,30 @@ def main(arguments: list[str] | None = None) -> None:
         _fail(error.format_message())
     except (click.Abort, KeyboardInterrupt):
         _fail("stopped")
-    except BrokenPipeError:  # whoever read along has heard enough
+    except _ReaderGoneError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(0)
     except Exception as error:
         _fail(str(to_maker_error(error, "it ran this command")))
+
+
+class _ReaderGoneError(Exception):
+    """Whoever reads the output has read enough."""
+
+
+def _flush() -> None:
+    """Write what is left of the output.
+
+    Raises FileError where that is impossible, and _ReaderGoneError where nobody reads it.
+    """
+    try:
+        if sys.stdout is not None:
+            sys.stdout.flush()
+    except BrokenPipeError as error:
+        raise _ReaderGoneError from error
+    except OSError as error:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        raise FileError(f"The output could not be written: {error.strerror}.") from error
 
 
 def _fail(message: str, code: int = 2) -> None:
@@ -91,6 +113,18 @@ def _fail(message: str, code: int = 2) -> None:
 
 class _Commands(click.Group):
     """Loads a module of commands when one of them is asked for: the window starts without them."""
+
+    def invoke(self, ctx: click.Context) -> Any:  # noqa: ANN401
+        """Run a command; click would end with 1 where nobody reads the output any more."""
+        try:
+            return super().invoke(ctx)
+        except BrokenPipeError as error:
+            raise _ReaderGoneError from error
+        except OSError as error:
+            if error.errno != errno.ENOSPC:
+                raise
+            os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+            raise FileError(f"The output could not be written: {error.strerror}.") from error
 
     def list_commands(self, ctx: click.Context) -> list[str]:
         return sorted({*self.commands, *_MODULE_OF})

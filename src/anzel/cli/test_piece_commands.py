@@ -1,5 +1,6 @@
 """Commands about test pieces: write them, learn from them, and forecast what they lead to."""
 
+import re
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -191,14 +192,14 @@ def _chances_record(joint: JointForecast) -> dict[str, Any]:
 def _felt(result: str) -> list[tuple[str, Feel]]:
     """Typed `2.80=press, 2.85=snug` as numbers, not read yet, with what they felt."""
     felt = []
-    for part in result.split(","):
+    for part in re.split(r"(?<=[^\d\s])\s*,", result):  # a comma inside 2,80 is a decimal one
         number, equals, feel = part.partition("=")
         if not equals or feel.strip() not in list(Feel):
             known = ", ".join(Feel)
             raise ParameterError(
                 f"“{part.strip()}” is not NUMBER=FEEL.", hint=f"Feels are {known}.", field="result"
             )
-        felt.append((number, Feel(feel.strip())))
+        felt.append((re.sub(r"(?<=\d),(?=\d)", ".", number), Feel(feel.strip())))
     return felt
 
 

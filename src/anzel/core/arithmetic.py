@@ -65,6 +65,8 @@ def evaluate(text: str, names: Mapping[str, Amount] | None = None) -> Amount:
     --------
     >>> evaluate("wall − 2 × sheet", {"wall": Amount(60, 1), "sheet": Amount(3, 1)}).value
     54.0
+    >>> evaluate("12 in / 3 in").value
+    4.0
     """
     known = names or {}
     return evaluate_with(text, tuple(known), known.__getitem__)
@@ -81,9 +83,18 @@ def evaluate_with(text: str, known: tuple[str, ...], lookup: Lookup) -> Amount:
     tokens = tokens_of(text, known)
     amounts: list[Amount] = []
     parts: list[str] = []
+    previous = ("", "", "")
     for token in _with_whole_and_fraction(tokens):
+        ahead, previous = (
+            previous,
+            (*previous[1:], token.kind if token.kind != "sign" else token.text),
+        )
         if token.kind == "sign":
             parts.append(token.text)
+            continue
+        if token.kind == "unit" and ahead == ("unit", "/", "number"):
+            parts[-1] = f"({parts[-1]} * v{len(amounts)})"  # 12 in / 3 in divides by 3 in
+            amounts.append(Amount(UNITS[token.text], 1))
             continue
         parts.append(f"{'*' if token.kind == 'unit' else ''} v{len(amounts)} ")
         if token.kind == "name":

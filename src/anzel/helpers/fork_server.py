@@ -103,7 +103,10 @@ def run(descriptor: int, ahead: Sequence[str]) -> None:
     for module in ahead:
         importlib.import_module(module)
     while True:
-        first, descriptors, _, _ = socket.recv_fds(control, 1024, 1)
+        try:
+            first, descriptors, _, _ = socket.recv_fds(control, 1024, 1)
+        except OSError:
+            return
         if not first:
             return
         importlib.import_module(first.decode())
@@ -115,4 +118,7 @@ def run(descriptor: int, ahead: Sequence[str]) -> None:
             control.close()
             serve(descriptors[0])
         os.close(descriptors[0])
-        control.send(number.to_bytes(_NUMBER_BYTES, "little"))
+        try:
+            control.send(number.to_bytes(_NUMBER_BYTES, "little"))
+        except OSError:
+            return  # the process that asked has ended meanwhile

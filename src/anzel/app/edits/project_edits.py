@@ -5,6 +5,7 @@ field at fault and leaves its argument unchanged. The other modules of this fold
 cutters, test pieces, layouts, drawings, free structures and profile curves.
 """
 
+import re
 from typing import Any
 
 from anzel.app.edits.formula_edits import type_number
@@ -213,6 +214,28 @@ def typed_number(text: str, field: str) -> float:
     except QuantityError as error:
         message = f"{field_title(field)}: “{text.strip()}” is not a number."
         raise ParameterError(message, hint="Type digits.", field=field) from error
+
+
+def typed_lengths(text: str, field: str) -> list[float]:
+    """Return typed or pasted text as one or more lengths in mm.
+
+    Lines, tabs, semicolons and spaces separate them; `1 1/8 in` is one length. A unit that holds
+    for all stands behind brackets: `(0.117 0.116) in`.
+
+    Raises ParameterError naming the field.
+    """
+    whole = re.fullmatch(r"\((.*)\)(\s*in)", text, re.DOTALL)
+    inner, unit = (whole[1], whole[2]) if whole else (text, "")
+    lengths: list[float] = []
+    for part in filter(str.strip, re.split(r"[\n\r\t;\u2028\u2029]+", inner)):
+        words = re.findall(r"\S+(?:\s+(?:mm|cm|in|inch|inches)\b)?", part)
+        try:
+            lengths.append(typed_length(f"({part}){unit}" if unit else part, field))
+        except ParameterError:
+            if len(words) < 2:
+                raise
+            lengths += [typed_length(f"({each}){unit}" if unit else each, field) for each in words]
+    return lengths
 
 
 def typed_length(text: str, field: str) -> float:

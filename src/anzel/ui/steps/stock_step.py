@@ -255,12 +255,13 @@ class StockStep(StepPage):
     def _add_reading(self, text: str) -> None:
         if not text.strip():
             return
-        value = project_edits.typed_length(text, "readings")
+        values = project_edits.typed_lengths(text, "readings")
         session = self._session
         changed = stock_edits.add_readings(
-            session.project_with_pending, session.selection.stock_id, [value]
+            session.project_with_pending, session.selection.stock_id, values
         )
-        session.change(f"Reading {plain_length(value)}", changed)
+        one = f"Reading {plain_length(values[0])}"
+        session.change(one if len(values) == 1 else f"{len(values)} readings", changed)
         self.reading.show_value("")
         self.reading.restore()
 

@@ -1,0 +1,66 @@
+"""Streams as command-line programs use them: pipes that end, full disks, lists of readings."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from anzel.app.edits import project_edits
+from anzel.cli.desktop_commands import _argument
+from anzel.cli.test_piece_commands import _felt
+from anzel.core.findings import ParameterError
+from anzel.project.demos import herb_stand
+from anzel.storage import project_file
+
+ANZEL = [sys.executable, "-P", "-m", "anzel"]
+
+
+@pytest.fixture
+def stand(tmp_path):
+    project_file.save(herb_stand(), tmp_path / "stand.anzel")
+    return tmp_path / "stand.anzel"
+
+
+def test_a_pipe_that_ends_early_is_no_error(stand):
+    command = " ".join(f"'{word}'" for word in (*ANZEL, "pieces", str(stand)))
+    run = subprocess.run(
+        ["bash", "-c", f"{command} | head -n 1; exit ${{PIPESTATUS[0]}}"],
+        capture_output=True, text=True,
+    )  # fmt: skip
+    assert (run.returncode, run.stderr) == (0, "")
+
+
+def test_a_full_disk_at_the_output_is_told_in_one_line(stand):
+    with open("/dev/full", "w") as full:
+        run = subprocess.run(
+            [*ANZEL, "pieces", str(stand)], stdout=full, stderr=subprocess.PIPE, text=True
+        )
+    assert run.returncode == 2
+    assert run.stderr == "anzel: The output could not be written: No space left on device.\n"
+
+
+def test_a_trial_takes_decimal_commas():
+    felt = _felt("2,80=press, 2.85=snug,2,90=slides")
+    assert [(number.strip(), feel.value) for number, feel in felt] == [
+        ("2.80", "press"), ("2.85", "snug"), ("2.90", "slides"),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "readings"),
+    [
+        ("2.94\n2.95\r\n2.96\n", [2.94, 2.95, 2.96]), ("2,94; 2,95", [2.94, 2.95]),
+        ("2.94 mm 2.95mm 0.117 in", [2.94, 2.95, 2.9718]), ("2.94\t2.95", [2.94, 2.95]),
+        ("1 1/8 in", [28.575]), ("(0.117\n0.116) in", [2.9718, 2.9464]), ("29,7mm", [29.7]),
+    ],
+)  # fmt: skip
+def test_a_column_of_readings_is_taken_whole(text, readings):
+    assert project_edits.typed_lengths(text, "readings") == pytest.approx(readings)
+    with pytest.raises(ParameterError):
+        project_edits.typed_lengths(f"{text} x", "readings")
+
+
+def test_the_menu_entry_starts_a_program_of_any_name():
+    """Desktop Entry Specification: quoting in Exec, then the escapes of a string value."""
+    assert _argument(Path('/o/a"b`c$d%e\\f')) == '"/o/a\\\\"b\\\\`c\\\\$d%%e\\\\\\\\f"'
