@@ -330,12 +330,15 @@ def test_a_joint_that_cannot_be_is_a_problem_with_its_pieces_and_the_mend():
 
 
 def test_a_free_project_of_before_relations_opens_with_the_same_geometry():
-    """Written by the program before plates could be placed by relation: areas (mm²), features."""
+    """Written by the program before plates could be placed by relation: areas (mm²), features.
+
+    Only the base has changed since: its mortises for leaning tabs are narrower by t tan λ sin λ.
+    """
     project = project_file.load(DATA / "free-lantern.format-5.anzel")
     pieces = {piece.name: piece for piece in solved_structure_of(project).pieces}
     assert len(pieces) == 20
     for name, area, features in (
-        ("Base", 16204.919442, 18), ("Wall 1", 5744.316168, 11),
+        ("Base", 16211.031930, 18), ("Wall 1", 5744.316168, 11),
         ("Diffuser 2", 7501.311122, 2), ("Foot 3", 297.45, 1),
     ):  # fmt: skip
         assert pieces[name].region.area == pytest.approx(area, abs=1e-6)

@@ -128,8 +128,18 @@ def test_tabs_go_through_a_leaning_seat_without_overlap(degrees, thin, thick):
     (found,) = interferences(build, of)
     assert found.volume < 0.01
     mortise = next(f for f in build.joints[0].features if f.kind is FeatureKind.MORTISE)
-    expected = thin / sin(radians(degrees)) + thick / abs(tan(radians(degrees)))
+    expected = thin * sin(radians(degrees)) + thick / abs(tan(radians(degrees)))
     assert mortise.inserted.drawn == pytest.approx(expected)
+
+
+@pytest.mark.parametrize("lean", [-60, -28, -6, 0, 6, 28, 45, 60])
+@pytest.mark.parametrize("proud", [-0.5, 0.0, 0.3, 20.0])
+def test_a_leaning_mortise_is_no_wider_than_its_tab(lean, proud):
+    """The tab goes in without overlap; a mortise a little narrower would touch it."""
+    build, of = leaning(90 + lean, proud=proud)
+    assert sum(each.volume for each in interferences(build, of)) < 0.01
+    narrower, of = leaning(90 + lean, proud=proud, clearance=-0.2)
+    assert sum(each.volume for each in interferences(narrower, of)) > 0.01
 
 
 def test_a_tab_too_tight_for_a_leaning_seat_is_seen_to_overlap():

@@ -15,7 +15,7 @@ offsets its path itself, so file and drawing have the produced size).
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
-from math import fsum, sin, tan
+from math import cos, fsum, sin, tan
 
 from pydantic import Field
 
@@ -177,6 +177,32 @@ def crossing_terms(mate_thickness: float, own_thickness: float, angle: float) ->
         return (Term("mating sheet", mate_thickness),)
     across = mate_thickness / sin(angle)
     return (Term("mating sheet ÷ sin θ", across), Term("own sheet × cot θ", slanted))
+
+
+def tab_terms(
+    tab_thickness: float, mortised_thickness: float, reach: float, angle: float
+) -> tuple[Term, ...]:
+    """Return what a square-ended tab takes of a mortise across it, mm.
+
+    The tab stands with its corner against the near face, at `angle` radians to the mortised sheet,
+    and reaches so far into it along itself. Leaning by λ from square, it spans t cos λ + u sin λ
+    [derived: the rectangle t × u, turned by λ and projected]. One that stands out far enough fills
+    the whole strip in which the sheets cross.
+
+    Examples
+    --------
+    >>> from math import radians
+    >>> terms = tab_terms(3.0, 3.0, 3.0 / sin(radians(60)), radians(60))
+    >>> round(sum(term.value for term in terms), 3)  # 3 cos 30° + 3 tan 30°
+    4.33
+    """
+    crossing = crossing_terms(tab_thickness, mortised_thickness, angle)
+    spanned = (
+        Term("mating sheet × sin θ", tab_thickness * sin(angle)),
+        Term("reach of the tab × |cos θ|", reach * abs(cos(angle))),
+    )
+    is_filled = sum(t.value for t in crossing) <= sum(t.value for t in spanned) + VANISHING
+    return crossing if len(crossing) == 1 or is_filled else spanned
 
 
 Limits = tuple[float, float]

@@ -13,7 +13,7 @@ import shapely
 from anzel.geometry.placement import Placement, Vector, add_scaled, dot
 from anzel.geometry.rigid_transform import Point, RigidTransform
 from anzel.layout.layout import PlacedPiece
-from anzel.materials.fits import crossing_terms
+from anzel.materials.fits import crossing_terms, tab_terms
 from anzel.simulation.opening_measurement import width_at
 from anzel.simulation.simulated_cutter import ProducedPiece
 from anzel.structure.joints.cutting_shapes import along
@@ -144,8 +144,7 @@ def _opening(
     across = _square(feature.along)
     if feature.kind in (FeatureKind.SLOT, FeatureKind.MORTISE):
         thickness = mate.produced.sheet.thickness_at(*mate.transform(at))
-        terms = crossing_terms(thickness, own.thickness(feature), joint.angle)
-        inserted = fsum(term.value for term in terms)
+        inserted = _taken(joint, feature, thickness, own.thickness(feature))
     else:
         inserted = mate.body(at, _direction(here, there, across))
     name, found = f"{feature.kind.value} width", []
@@ -158,6 +157,17 @@ def _opening(
         if length is not None:
             found.append(MeasuredFit(joint.id, feature.piece, "mortise length", length, tab))
     return found
+
+
+def _taken(joint: Joint, feature: Feature, mate_thickness: float, own_thickness: float) -> float:
+    """Return what goes into an opening across it: a sheet that crosses, or a tab, mm."""
+    is_tab_of = (FeatureKind.TAB, feature.mate)
+    tab = next((f for f in joint.features if (f.kind, f.piece) == is_tab_of), None)
+    if feature.kind is FeatureKind.MORTISE and tab is not None:
+        terms = tab_terms(mate_thickness, own_thickness, tab.depth.drawn, joint.angle)
+    else:
+        terms = crossing_terms(mate_thickness, own_thickness, joint.angle)
+    return fsum(term.value for term in terms)
 
 
 def _direction(here: Placement, there: Placement, direction: Point) -> Point:

@@ -5,8 +5,8 @@ tab starts there and is as long as the way through the mortised sheet, plus what
 proud (less what it shall be recessed). The mortise's `width` takes the tabbed sheet's thickness,
 its `depth` the tab's width.
 
-Plates that meet at an angle θ other than 90°: the mortise is t_tab / sin θ + t_plate |cot θ| wide
-(stock.fits.crossing_terms), the shoulder stands (t_plate / sin θ + t_tab |cot θ|) / 2 before the
+Plates that meet at an angle θ other than 90°: the mortise takes what the square-ended tab spans of
+it (materials.fits.tab_terms), the shoulder stands (t_plate / sin θ + t_tab |cot θ|) / 2 before the
 meeting of the mid-planes, and the way through is t_plate / sin θ [derived].
 
 A tab at an edge of the mortised plate leaves an open mortise, where `may_open` says so.
@@ -18,7 +18,7 @@ touches its edge of the mortise.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import fsum, sin, tan
+from math import fsum, hypot, sin, tan
 from typing import Literal
 
 import numpy as np
@@ -31,7 +31,7 @@ from anzel.geometry.placement import Vector
 from anzel.geometry.prepared import prepared
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import Point
-from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms
+from anzel.materials.fits import FitName, FitRule, Size, Term, crossing_terms, tab_terms
 from anzel.structure.joints.cutting_shapes import (
     Offset,
     Slack,
@@ -229,11 +229,17 @@ def tab_on(
 
 def _mortise(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, Contour]:
     rule = case.rule(case.mortised)
-    taken = crossing_terms(case.thickness(case.tabbed), case.thickness(case.mortised), case.angle)
+    thickness, through = case.thickness(case.tabbed), case.thickness(case.mortised)
+    reach = through / sin(case.angle) + case.joint.proud
+    taken = tab_terms(thickness, through, reach, case.angle)
+    crossing = crossing_terms(thickness, through, case.angle)
+    unfilled = fsum(term.value for term in crossing) - fsum(term.value for term in taken)
     width = need_width(rule.opening(*taken), case.mortised, rule)
     length = need_width(rule.opening(Term("tab width", wanted)), case.mortised, rule)
     at = case.mortised.placement.to_plate(case.in_world(middle))
     at = along(at, case.along_mortise, 0.0, _aside(case, rule.clearance))
+    if unfilled > 0:
+        at = along(at, _lean_direction(case), -unfilled / 2)
     tool = strip(at, case.along_mortise, -length.drawn / 2, length.drawn / 2, width.drawn)
     names = (case.mortised.name, case.tabbed.name, case.joint.id)
     inside = fsum(term.value for term in taken)
@@ -243,6 +249,16 @@ def _mortise(case: TabbedEdge, middle: float, wanted: float) -> tuple[Feature, C
         Size(taken, inside, inside), tab,
     )  # fmt: skip
     return feature, tool
+
+
+def _lean_direction(case: TabbedEdge) -> Point:
+    """Return the direction in the mortised plate towards which the tab's end leans, a unit."""
+    placement = case.tabbed.placement
+    x, y = case.out
+    towards = tuple(x * a + y * b for a, b in zip(placement.x_axis, placement.y_axis, strict=True))
+    across = case.mortised.placement.direction_to_plate((towards[0], towards[1], towards[2]))
+    length = hypot(*across)
+    return (across[0] / length, across[1] / length)
 
 
 def _aside(case: TabbedEdge, clearance: float) -> float:
