@@ -67,6 +67,11 @@ def artwork(
         "motif": motif is not None and partial(artwork_edits.add_motif, motif=motif or ""),
         "hinge": hinge and artwork_edits.add_hinge,
     }
+    given = [f"--{name}" for name, each in add.items() if each]
+    if len(given) > 1:
+        raise ParameterError(
+            f"{' and '.join(given)} cannot be added in one command.", hint="Give one of them."
+        )
     make = next((each for each in add.values() if each), None)
     if make:
         if plate is None:

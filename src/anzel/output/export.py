@@ -89,7 +89,8 @@ def structure_pages(
             )
     pages = [page for stock in stocks for page in sheet_pages(project, stock)]
     if sheet is not None:
-        wanted = [page for page in pages if page.name.endswith(f" sheet {sheet}")]
+        endings = (f" sheet {sheet}", f" sheet {sheet} back")
+        wanted = [page for page in pages if page.name.endswith(endings)]
         if not wanted:
             raise ParameterError(f"There is no sheet {sheet}.", hint=f"There are {len(pages)}.")
         pages = wanted

@@ -261,8 +261,9 @@ class MainWindow(QMainWindow):
         for action in ACTIONS:
             self.actions_by_id[action.id].setEnabled(action.enabled(session))
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
-        undo.setText(shown(f"&Undo {session.document.history.undoable or ''}").strip())
-        redo.setText(shown(f"&Redo {session.document.history.redoable or ''}").strip())
+        history = session.document.history
+        undo.setText(shown(f"&Undo {_plain(history.undoable)}").strip())
+        redo.setText(shown(f"&Redo {_plain(history.redoable)}").strip())
 
     @property
     def pages(self) -> Mapping[Step, QWidget]:
@@ -394,3 +395,8 @@ class MainWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
+
+
+def _plain(edit: str | None) -> str:
+    """Return the name of an edit as a menu shows it: one & alone would name a key."""
+    return (edit or "").replace("&", "&&")
