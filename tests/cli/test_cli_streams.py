@@ -8,7 +8,6 @@ import pytest
 
 from anzel.app.edits import project_edits
 from anzel.cli.desktop_commands import _argument
-from anzel.cli.test_piece_commands import _felt
 from anzel.core.findings import ParameterError
 from anzel.project.demos import herb_stand
 from anzel.storage import project_file
@@ -40,11 +39,19 @@ def test_a_full_disk_at_the_output_is_told_in_one_line(stand):
     assert run.stderr == "anzel: The output could not be written: No space left on device.\n"
 
 
-def test_a_trial_takes_decimal_commas():
-    felt = _felt("2,80=press, 2.85=snug,2,90=slides")
-    assert [(number.strip(), feel.value) for number, feel in felt] == [
-        ("2.80", "press"), ("2.85", "snug"), ("2.90", "slides"),
-    ]  # fmt: skip
+def test_a_trial_takes_decimal_commas(run, stand):
+    points, commas = (
+        run("trial", stand, "--stock", "birch-3", "--result", result, "--json")
+        for result in ("2.80=press,2.85=snug,2.90=slides", "2,80=press, 2.85=snug,2,90=slides")
+    )
+    assert points == commas
+    assert points[0] == 0
+
+
+@pytest.mark.parametrize("text", [";", "\n\t", "( ) in"])
+def test_separators_alone_are_refused_like_any_text(text):
+    with pytest.raises(ParameterError):
+        project_edits.typed_lengths(text, "readings")
 
 
 @pytest.mark.parametrize(

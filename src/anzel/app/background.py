@@ -108,8 +108,7 @@ class Task(Generic[Result]):
         """Ask the work to stop at its next report, or not to begin; nothing arrives."""
         self._cancelled.set()
         self._end()
-        if not self.has_begun:
-            self._outcome.cancel()  # whoever waits for it waits for nothing
+        self._outcome.cancel()  # if it has not begun, whoever waits for it waits for nothing
 
     def stop(self) -> None:
         """End it because the maker wants so: it fails with StoppedError."""
@@ -128,7 +127,7 @@ class Task(Generic[Result]):
 
         It returns at once for a task that is cancelled before it has begun.
 
-        Raises MakerError, which names the work, where it takes longer than a maker would wait.
+        Raises StuckError where it takes longer than a maker would wait.
         """
         try:
             self._outcome.exception(_LONGEST_WAIT)
@@ -174,9 +173,9 @@ class Task(Generic[Result]):
 
     def run(self, work: Callable[["Task[Result]"], Result]) -> None:
         """Do the work on this thread, and post its outcome to the owner's."""
-        self.has_begun = True
         if not self._outcome.set_running_or_notify_cancel():
             return
+        self.has_begun = True
         try:
             self._outcome.set_result(work(self))
         except BaseException as error:

@@ -58,6 +58,8 @@ _MODULES = {
 """The commands of each module `anzel.cli.…_commands`."""
 _MODULE_OF = {name: module for module, names in _MODULES.items() for name in names}
 
+_NO_MORE_OUTPUT = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EIO)
+"""How the system says that a file takes no more (write(2))."""
 UNSURE = 3
 """Exit code where the maker has to say something first."""
 
@@ -69,7 +71,6 @@ def main(arguments: list[str] | None = None) -> None:
     quiet_libraries()
     try:
         commands.main(args=arguments, prog_name="anzel", standalone_mode=False)
-        _flush()
     except UnsureError as error:
         _fail(str(error), UNSURE)
     except MakerError as error:
@@ -91,21 +92,6 @@ class _ReaderGoneError(Exception):
     """Whoever reads the output has read enough."""
 
 
-def _flush() -> None:
-    """Write what is left of the output.
-
-    Raises FileError where that is impossible, and _ReaderGoneError where nobody reads it.
-    """
-    try:
-        if sys.stdout is not None:
-            sys.stdout.flush()
-    except BrokenPipeError as error:
-        raise _ReaderGoneError from error
-    except OSError as error:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        raise FileError(f"The output could not be written: {error.strerror}.") from error
-
-
 def _fail(message: str, code: int = 2) -> None:
     say("anzel: " + " ".join(message.split()), err=True)
     sys.exit(code)
@@ -115,13 +101,20 @@ class _Commands(click.Group):
     """Loads a module of commands when one of them is asked for: the window starts without them."""
 
     def invoke(self, ctx: click.Context) -> Any:  # noqa: ANN401
-        """Run a command; click would end with 1 where nobody reads the output any more."""
+        """Run a command and write all of its output.
+
+        Raises _ReaderGoneError where nobody reads it, because click would end with 1 then, and
+        FileError where it cannot be written.
+        """
         try:
-            return super().invoke(ctx)
+            result = super().invoke(ctx)
+            if sys.stdout is not None:
+                sys.stdout.flush()
+            return result
         except BrokenPipeError as error:
             raise _ReaderGoneError from error
         except OSError as error:
-            if error.errno != errno.ENOSPC:
+            if error.errno not in _NO_MORE_OUTPUT:
                 raise
             os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
             raise FileError(f"The output could not be written: {error.strerror}.") from error

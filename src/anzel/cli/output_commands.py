@@ -72,7 +72,7 @@ def export(
         written = exporting.write_each(pages, project.pens, output, hashes=hashes)
         if earlier := exporting.earlier_files(written, output):
             names = ", ".join(path.name for path in earlier)
-            click.echo(f"Not written this time, and perhaps out of date: {names}.", err=True)
+            say(f"Not written this time, and perhaps out of date: {names}.", err=True)
     else:
         exporting.write(pages, project.pens, output)
         written = [output]

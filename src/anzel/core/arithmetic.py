@@ -83,18 +83,9 @@ def evaluate_with(text: str, known: tuple[str, ...], lookup: Lookup) -> Amount:
     tokens = tokens_of(text, known)
     amounts: list[Amount] = []
     parts: list[str] = []
-    previous = ("", "", "")
-    for token in _with_whole_and_fraction(tokens):
-        ahead, previous = (
-            previous,
-            (*previous[1:], token.kind if token.kind != "sign" else token.text),
-        )
+    for token in _with_brackets(tokens):
         if token.kind == "sign":
             parts.append(token.text)
-            continue
-        if token.kind == "unit" and ahead == ("unit", "/", "number"):
-            parts[-1] = f"({parts[-1]} * v{len(amounts)})"  # 12 in / 3 in divides by 3 in
-            amounts.append(Amount(UNITS[token.text], 1))
             continue
         parts.append(f"{'*' if token.kind == 'unit' else ''} v{len(amounts)} ")
         if token.kind == "name":
@@ -188,8 +179,12 @@ def _starts_with(text: str, at: int, name: str) -> bool:
     return whole and text[at:end].lower() == name.lower()
 
 
-def _with_whole_and_fraction(tokens: tuple[Token, ...]) -> Iterator[Token]:
-    """Yield the tokens with whole numbers added to the fractions beside them: 1 1/8 in."""
+def _with_brackets(tokens: tuple[Token, ...]) -> Iterator[Token]:
+    """Yield the tokens with the brackets that people leave out.
+
+    Whole numbers are added to the fractions beside them: 1 1/8 in. A length is divided by the whole
+    length behind it: 12 in / 3 in.
+    """
     at = 0
     while at < len(tokens):
         four = tokens[at : at + 4]
@@ -202,6 +197,12 @@ def _with_whole_and_fraction(tokens: tuple[Token, ...]) -> Iterator[Token]:
             yield from four[1:]
             yield Token("sign", ")", sign.start, sign.start)
             at += 4
+        elif kinds[:3] == ["/", "number", "unit"] and at and tokens[at - 1].kind == "unit":
+            yield four[0]
+            yield Token("sign", "(", four[1].start, four[1].start)
+            yield from four[1:3]
+            yield Token("sign", ")", four[2].end, four[2].end)
+            at += 3
         else:
             yield tokens[at]
             at += 1

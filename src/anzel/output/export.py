@@ -1,11 +1,11 @@
 """Select what goes into a cut file, and write it in the format of its name."""
 
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from glob import escape
 from hashlib import sha256
-from itertools import chain
+from itertools import chain, count
 from pathlib import Path
 
 from anzel.core.findings import ParameterError
@@ -29,8 +29,6 @@ from anzel.structure.engraved_picture import EngravedPicture
 from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
 
-_MOST_ALIKE = 10_000
-"""Pages whose names differ in signs alone."""
 Writer = Callable[[Sequence[Page], Pens], bytes]
 
 
@@ -136,13 +134,10 @@ def files_of(pages: Sequence[Page], path: Path) -> list[Path]:
     targets: list[Path] = []
     for page in pages:
         plain = re.sub(r"[^\w-]+", "-", page.name).strip("-")
-        names = (f"{path.stem}-{plain}{number}{path.suffix}" for number in chain([""], _numbered()))
+        numbers = chain([""], (f"-{number}" for number in count(2)))
+        names = (f"{path.stem}-{plain}{number}{path.suffix}" for number in numbers)
         targets.append(next(t for name in names if (t := path.with_name(name)) not in targets))
     return targets
-
-
-def _numbered() -> Iterator[str]:
-    return (f"-{number}" for number in range(2, _MOST_ALIKE))
 
 
 def earlier_files(written: Sequence[Path], path: Path) -> list[Path]:

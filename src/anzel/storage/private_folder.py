@@ -1,5 +1,7 @@
 """Folders that only the maker may read."""
 
+import os
+import stat
 from pathlib import Path
 
 _PRIVATE = 0o700
@@ -23,3 +25,32 @@ def private_folder(path: Path) -> Path:
     if path.stat().st_mode & 0o077:
         path.chmod(_PRIVATE)
     return path
+
+
+def runtime_folder() -> Path:
+    """Return a folder that belongs to the user, for as long as something runs.
+
+    It is the session's runtime folder (XDG base directories) if nobody else may enter that, or else
+    one among what Anzel keeps for itself.
+
+    Raises
+    ------
+    OSError
+        Where there is none that is private.
+    """
+    session = os.environ.get("XDG_RUNTIME_DIR", "")
+    if os.path.isabs(session) and _is_private(Path(session)):
+        return private_folder(Path(session) / "anzel")
+    folder = private_folder(state_folder("window"))
+    if not _is_private(folder):
+        raise PermissionError(f"{folder} is not private")
+    return folder
+
+
+def _is_private(folder: Path) -> bool:
+    try:
+        status = folder.lstat()
+    except OSError:
+        return False
+    is_closed = stat.S_ISDIR(status.st_mode) and not status.st_mode & 0o077
+    return is_closed and status.st_uid == os.getuid()

@@ -24,13 +24,13 @@ def named_parts(name: str, regions: Sequence[Region]) -> Parts:
     """Return one name for each part: the plate's own name where it is whole."""
     if len(regions) == 1:
         return {name: regions[0]}
-    return {f"{name}{_letters(n)}": region for n, region in enumerate(regions)}
+    return {f"{name}{part_letters(n)}": region for n, region in enumerate(regions)}
 
 
-def _letters(number: int) -> str:
+def part_letters(number: int) -> str:
     """Return a for 0, b for 1, z for 25, aa for 26 and so on."""
     before, last = divmod(number, len(ascii_lowercase))
-    return (_letters(before - 1) if before else "") + ascii_lowercase[last]
+    return (part_letters(before - 1) if before else "") + ascii_lowercase[last]
 
 
 def assign_features(

@@ -12,7 +12,6 @@ the second start open a window of its own.
 import hashlib
 import os
 import socket
-import stat
 import struct
 import subprocess
 from collections.abc import Callable
@@ -24,7 +23,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtNetwork import QLocalServer, QLocalSocket
 
 from anzel.helpers.interpreter import python_command
-from anzel.storage.private_folder import private_folder, state_folder
+from anzel.storage.private_folder import runtime_folder
 
 _PATIENCE = 0.4
 """Seconds that the other side has to answer."""
@@ -35,7 +34,7 @@ _LONGEST_ADDRESS = 100
 """Bytes of a socket's path that fit everywhere (108 on Linux, see unix(7))."""
 _TAKEN = b"\x06"  # ACK in ASCII
 _CREDENTIALS = struct.Struct("3i")
-"""Process, user and group, as SO_PEERCRED tells them (socket(7))."""
+"""Process, user and group, as SO_PEERCRED returns them (unix(7))."""
 
 
 def hand_over(file: Path | None, folder: Path) -> bool:
@@ -145,8 +144,9 @@ def _user_of(connection: socket.socket) -> int:
 
     Raises OSError.
     """
-    told = connection.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, _CREDENTIALS.size)
-    return int(_CREDENTIALS.unpack(told)[1])
+    content = connection.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, _CREDENTIALS.size)
+    _, user, _ = _CREDENTIALS.unpack(content)
+    return int(user)
 
 
 def _address(folder: Path) -> Path:
@@ -155,30 +155,7 @@ def _address(folder: Path) -> Path:
     Raises OSError where there is no private folder, and ValueError where its path is too long.
     """
     name = hashlib.sha256(os.fsencode(folder.resolve())).hexdigest()[:16]
-    address = _private_place() / f"{name}.socket"
+    address = runtime_folder() / f"{name}.socket"
     if len(os.fsencode(address)) > _LONGEST_ADDRESS:
         raise ValueError(f"{address} is too long for a socket")
     return address
-
-
-def _private_place() -> Path:
-    """Return a folder that belongs to the user and that nobody else may enter.
-
-    Raises OSError.
-    """
-    runtime = os.environ.get("XDG_RUNTIME_DIR", "")
-    if os.path.isabs(runtime) and _is_private(Path(runtime)):
-        return private_folder(Path(runtime) / "anzel")
-    place = private_folder(state_folder("window"))
-    if not _is_private(place):
-        raise PermissionError(f"{place} is not private")
-    return place
-
-
-def _is_private(folder: Path) -> bool:
-    try:
-        status = folder.lstat()
-    except OSError:
-        return False
-    is_closed = stat.S_ISDIR(status.st_mode) and not status.st_mode & 0o077
-    return is_closed and status.st_uid == os.getuid()

@@ -262,8 +262,8 @@ class MainWindow(QMainWindow):
             self.actions_by_id[action.id].setEnabled(action.enabled(session))
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
         history = session.document.history
-        undo.setText(shown(f"&Undo {_plain(history.undoable)}").strip())
-        redo.setText(shown(f"&Redo {_plain(history.redoable)}").strip())
+        undo.setText(shown(f"&Undo {_menu_text(history.undoable)}").strip())
+        redo.setText(shown(f"&Redo {_menu_text(history.redoable)}").strip())
 
     @property
     def pages(self) -> Mapping[Step, QWidget]:
@@ -397,6 +397,6 @@ class MainWindow(QMainWindow):
             event.ignore()
 
 
-def _plain(edit: str | None) -> str:
-    """Return the name of an edit as a menu shows it: one & alone would name a key."""
+def _menu_text(edit: str | None) -> str:
+    """Return an edit's name for a menu, where a single & would mark a key."""
     return (edit or "").replace("&", "&&")

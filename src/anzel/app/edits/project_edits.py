@@ -226,16 +226,20 @@ def typed_lengths(text: str, field: str) -> list[float]:
     """
     whole = re.fullmatch(r"\((.*)\)(\s*in)", text, re.DOTALL)
     inner, unit = (whole[1], whole[2]) if whole else (text, "")
+
+    def length(part: str) -> float:
+        return typed_length(f"({part}){unit}" if unit else part, field)
+
     lengths: list[float] = []
     for part in filter(str.strip, re.split(r"[\n\r\t;\u2028\u2029]+", inner)):
         words = re.findall(r"\S+(?:\s+(?:mm|cm|in|inch|inches)\b)?", part)
         try:
-            lengths.append(typed_length(f"({part}){unit}" if unit else part, field))
+            lengths.append(length(part))
         except ParameterError:
             if len(words) < 2:
                 raise
-            lengths += [typed_length(f"({each}){unit}" if unit else each, field) for each in words]
-    return lengths
+            lengths += map(length, words)
+    return lengths or [typed_length(text, field)]  # separators alone are refused as any text is
 
 
 def typed_length(text: str, field: str) -> float:

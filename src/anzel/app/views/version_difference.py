@@ -38,15 +38,15 @@ def differences(earlier: Project, now: Project) -> list[str]:
     return [*lines, *details(found).splitlines()]
 
 
-def unsaved_difference(found: RecoverableProject) -> str:
+def unsaved_difference(unsaved: RecoverableProject) -> str:
     """Return in words how unsaved work differs from the file that it belongs to."""
-    if found.saved_as is None:
+    if unsaved.saved_as is None:
         return "It was never saved."
-    saved = found.saved_project()
+    saved = unsaved.saved_project()
     if saved is None:
-        return f"It belongs to {found.saved_as}, which is not there or cannot be read."
+        return f"It belongs to {unsaved.saved_as}, which is not there or cannot be read."
     try:
-        lines = differences(found.project(), saved)
+        lines = differences(unsaved.project(), saved)
     except MakerError as error:
         lines = [str(error)]
-    return "\n".join([f"It differs from {found.saved_as}.", *lines[:_MOST_LINES]])
+    return "\n".join([f"It differs from {unsaved.saved_as}.", *lines[:_MOST_LINES]])

@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
 from itertools import chain, count
-from string import ascii_lowercase
 from typing import Annotated, ClassVar, Literal, Self
 
 import shapely
@@ -33,6 +32,7 @@ from anzel.refit.refitted_regions import refitted_regions, with_y_up
 from anzel.refit.split import SeamStyle, split
 from anzel.structure.artwork.drawn_hinges import USUAL_ANGLE, drawn_hinges
 from anzel.structure.dimension import Dimension
+from anzel.structure.disconnected_parts import part_letters
 from anzel.structure.forms.drawing_findings import drawing_findings
 from anzel.structure.forms.drawn_lines import lines_on
 from anzel.structure.forms.field_ranges import Range
@@ -258,8 +258,9 @@ def refitted_pieces(form: ImportedDrawings, fit_context: FitContext) -> tuple[Re
                 made.append(RefittedPiece(name, moved, (drawing, number)))
                 continue
             halves = split(moved, seam.style, sheet.measured_thickness, rule, seam.share)
-            for letter, part in zip(ascii_lowercase, halves.parts, strict=False):
-                made.append(RefittedPiece(name + letter, part, (drawing, number), halves.are_alike))
+            for index, part in enumerate(halves.parts):
+                part_name = f"{name}{part_letters(index)}"
+                made.append(RefittedPiece(part_name, part, (drawing, number), halves.are_alike))
             for key_number, key in enumerate(halves.keys, start=1):
                 _, low, right, high = key.bounds
                 beside = key.moved(RigidTransform().translated(-right - _APART, keys_from - low))
