@@ -1,6 +1,7 @@
 """What the command line once let pass, lost or said wrongly."""
 
 import json
+import shlex
 import subprocess
 import sys
 
@@ -226,11 +227,9 @@ def test_what_nobody_foresaw_is_one_line_and_a_report(run, stand, monkeypatch, f
 
 
 def test_reading_along_may_end_early(stand):
-    command = f"{sys.executable} -m anzel.cli.main"
     code = "from anzel.cli.main import main; main(['forms', '--json'])"
-    done = subprocess.run(
-        ["bash", "-c", f'{sys.executable} -c "{code}" | head -c 10'], capture_output=True, text=True
-    )
+    command = f'{shlex.quote(sys.executable)} -c "{code}" | head -c 10'
+    done = subprocess.run(["bash", "-c", command], capture_output=True, text=True)
     assert (done.returncode, done.stderr, len(done.stdout)) == (0, "", 10), command
 
 
