@@ -155,6 +155,8 @@ def test_a_shape_without_size_is_told():
         (f'<style>{"a " * 20000}{{fill:red}}</style><path d="M0 0H9V9Z"/>', "too deep"),
         ("<style>" + "".join(f".c{i} > g path {{fill:red}}" for i in range(4000)) + "</style>"
          + '<path d="M0 0H9V9Z"/>' * 1000, "too many style rules"),
+        ("<style>x g g g g g{fill:red}</style>" + "<g>" * 100 + "</g>" * 100, "too many style"),
+        (f'<style>{"g," * 40000} g{{fill:red}}</style>', "too many style rules"),
         ('<path style="transform:rotate(1e400deg)" d="M0 0H9V9Z"/>', "out of reason"),
         ('<path style="transform:perspective(3px)" d="M0 0H9V9Z"/>', "cannot be read"),
     ],

@@ -7,13 +7,13 @@ sheets by specificity and order, its style attribute, and those of them that are
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
-from xml.etree import ElementTree
 
 import cssselect2
 import tinycss2
 
 from anzel.drawings.model import DrawingError
 from anzel.drawings.svg.markup import Node
+from anzel.drawings.svg.selector_matching import TOO_MANY, Declarations, matched_rules
 
 GEOMETRY = frozenset({"x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "d"})
 """Properties that are geometry, which a style sheet may set too (SVG 2, 10)."""
@@ -21,14 +21,12 @@ _READ = GEOMETRY | {
     "display", "visibility", "stroke", "fill", "font-size", "text-anchor", "transform", "clip-path",
     "mask",
 }  # fmt: skip
-_MOST_MATCHES = 3_000_000
-"""Rules times elements: some seconds of matching."""
+_MOST_SELECTORS = 30_000
+"""Each takes some 0.1 ms to read."""
 _TOO_DEEP = DrawingError(
     "The drawing nests its styles too deep.", hint="Write it anew as plain SVG."
 )
 _SCREEN = frozenset({"", "all", "screen", "only screen"})
-_Declarations = tuple[tuple[str, str, bool], ...]
-"""Names, values, and whether they are important."""
 
 
 class Styles:
@@ -45,8 +43,10 @@ class Styles:
         except RecursionError as error:
             raise _TOO_DEEP from error
 
-    def _read_sheets(self, root: Node) -> dict[Node, _Declarations]:
+    def _read_sheets(self, root: Node) -> dict[Node, Declarations]:
         sheets = [node for node in root.walk() if node.tag == "style"]
+        if sum(sheet.text.count(mark) for sheet in sheets for mark in ",{") > _MOST_SELECTORS:
+            raise TOO_MANY
         matcher = cssselect2.Matcher()
         count = 0
         for sheet in sheets:
@@ -54,14 +54,7 @@ class Styles:
                 sheet.get("media")
             ):
                 count += self._add(matcher, sheet.text)
-        if not count:
-            return {}
-        if count * sum(1 for _ in root.walk()) > _MOST_MATCHES:
-            raise DrawingError(
-                "The drawing has far too many style rules for its elements.",
-                hint="Write it anew as plain SVG, without style sheets.",
-            )
-        return _matched(root, matcher)
+        return matched_rules(root, matcher, count) if count else {}
 
     def own(self, node: Node) -> dict[str, str]:
         """Return the properties that a style sets on an element itself, by name.
@@ -90,7 +83,9 @@ class Styles:
             declarations = _read(tinycss2.parse_blocks_contents(rule.content))
             try:
                 selectors = cssselect2.compile_selector_list(rule.prelude)
-            except (cssselect2.SelectorError, AttributeError):  # which “*|” alone makes it raise
+            except RecursionError:
+                raise
+            except Exception:  # the library does not know all selectors, and fails in its own ways
                 self.counts["rule of a style sheet that is not understood"] += 1
                 continue
             for selector in selectors if declarations else ():
@@ -120,40 +115,13 @@ class Styles:
         return any(query in _SCREEN or query == "not print" for query in queries)
 
 
-def _matched(root: Node, matcher: cssselect2.Matcher) -> dict[Node, _Declarations]:
-    """Return what rules say of each element they match, weakest first."""
-    twins: dict[ElementTree.Element, Node] = {}
-    top = _twin(root, twins)
-    found = {}
-    for element in cssselect2.ElementWrapper.from_xml_root(top).iter_subtree():
-        matches = sorted(matcher.match(element), key=lambda each: each[:2])
-        if matches:
-            every = tuple(each for *_, payload in matches for each in payload)
-            found[twins[element.etree_element]] = every
-    return found
-
-
-def _twin(root: Node, twins: dict[ElementTree.Element, Node]) -> ElementTree.Element:
-    """Return the tree of elements as the library of selectors wants it."""
-    top = ElementTree.Element(root.tag, root.attributes)
-    twins[top] = root
-    stack = [(root, top)]
-    while stack:
-        node, element = stack.pop()
-        for child in node.children:
-            made = ElementTree.SubElement(element, child.tag, child.attributes)
-            twins[made] = child
-            stack.append((child, made))
-    return top
-
-
 @lru_cache(maxsize=4096)
-def _declared(style: str) -> _Declarations:
+def _declared(style: str) -> Declarations:
     """Return the declarations of a style attribute that are of use here."""
     return _read(tinycss2.parse_blocks_contents(style))
 
 
-def _read(content: list[tinycss2.ast.Node]) -> _Declarations:
+def _read(content: list[tinycss2.ast.Node]) -> Declarations:
     return tuple(
         (each.lower_name, _text(each.value), each.important)
         for each in content
