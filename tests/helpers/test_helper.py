@@ -2,6 +2,7 @@
 
 import operator
 import os
+import queue
 import signal
 import socket
 import subprocess
@@ -10,12 +11,15 @@ import threading
 import time
 
 import pytest
+from tests.told import refused
 
+from anzel.app.background import Background, StoppedError
+from anzel.app.foreign_files import read_apart
 from anzel.app.proving import proof_there
 from anzel.core.error_boundary import CancelledError
-from anzel.core.findings import ParameterError
+from anzel.core.findings import MakerError, ParameterError
 from anzel.helpers import process
-from anzel.helpers.fork_server import ForkServer
+from anzel.helpers.fork_server import Forked, ForkServer
 from anzel.helpers.process import FORK_SERVER, Helper, HelperFaultError, HelperLostError
 from anzel.nesting import solving
 from anzel.nesting.quick_solver import solve_quickly, strategies_for
@@ -92,6 +96,54 @@ def test_helpers_killed_while_nothing_is_asked_of_them_are_not_missed(helper):
         assert helper.call(operator.mul, 2, 3) == 6
 
 
+@pytest.mark.parametrize(
+    ("limits", "call", "words"),
+    [
+        ({"memory": 200 * 1024**2}, (bytearray, 2 * 1024**3), "far more memory"),
+        ({"seconds": 0.3}, (time.sleep, 60.0), "longer than 0.3 seconds"),
+    ],
+)
+def test_what_takes_more_than_it_may_is_refused_and_the_helper_works_on(limits, call, words):
+    made = Helper("tests", "anzel.app.foreign_files", **limits)
+    begun = time.monotonic()
+    with refused(MakerError, match=words):
+        made.call(*call)
+    assert time.monotonic() - begun < 30.0
+    assert made.call(operator.mul, 3, 5) == 15
+    os.kill(made.process_id, signal.SIGKILL)
+
+
+def test_a_process_that_took_over_an_old_number_is_left_alone(helper):
+    assert helper.call(operator.mul, 2, 2) == 4
+    with subprocess.Popen(["sleep", "60"]) as innocent:
+        ended = Forked(helper.process_id, os.pidfd_open(helper.process_id))
+        os.kill(helper.process_id, signal.SIGKILL)
+        while is_running(ended.number):
+            time.sleep(0.01)
+        Forked(innocent.pid, ended.handle).kill()
+        assert innocent.poll() is None
+        innocent.kill()
+
+
+def test_a_task_that_is_stopped_stops_what_its_work_has_a_helper_do():
+    posted = queue.SimpleQueue()
+    failed, begun = [], threading.Event()
+    background = Background(posted.put)
+
+    def work(_):
+        begun.set()
+        return read_apart(time.sleep, 60.0)
+
+    task = background.start(work, done=failed.append, failed=failed.append)
+    task.begin()
+    assert begun.wait(10)
+    task.stop()
+    after = background.start(lambda _: "written", done=failed.append, failed=failed.append)
+    assert after.take(20) == "written", "nothing waits for what was stopped"
+    assert [type(each) for each in failed] == [StoppedError]
+    background.close()
+
+
 def test_a_helper_ends_with_the_process_that_started_it():
     program = """if True:
         import operator, os
@@ -145,5 +197,7 @@ def test_a_fork_server_that_is_started_ahead_forks_whatever_it_could_import(ahea
     assert server.process_id is not None
     ours, theirs = socket.socketpair()
     with ours, theirs:
-        assert is_running(server.fork("anzel.nesting.quick_solver", theirs))
+        forked = server.fork("anzel.nesting.quick_solver", theirs)
+        assert is_running(forked.number)
+        forked.kill()
     server._end()

@@ -14,6 +14,7 @@ from anzel.app.edits import free_structure_edits, joint_edits, sketch_edits
 from anzel.app.picked_actions import PICKED_ACTIONS
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import project_of
+from anzel.ui.widgets import free_panel
 
 EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 
@@ -161,14 +162,14 @@ def test_a_drawing_is_read_aside_while_the_maker_goes_on(
     window, session, qtbot, tmp_path, monkeypatch
 ):
     monkeypatch.setattr(background, "PATIENCE", 0.01)
-    reading, go_on, read = [], threading.Event(), free_structure_edits.drawn_plates
+    reading, go_on, read = [], threading.Event(), free_panel.read_apart
 
-    def slow(path, tell):
+    def slow(*call):
         reading.append(threading.current_thread())
         assert go_on.wait(20)
-        return read(path, tell)
+        return read(*call)
 
-    monkeypatch.setattr(free_structure_edits, "drawn_plates", slow)
+    monkeypatch.setattr(free_panel, "read_apart", slow)
     path = tmp_path / "disc.svg"
     path.write_text('<svg xmlns="http://www.w3.org/2000/svg"><circle r="40"/></svg>')
     window.build.free.bring(path)

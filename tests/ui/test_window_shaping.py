@@ -136,7 +136,8 @@ def test_a_profile_is_drawn_over_a_picture_of_known_size(window, qtbot, session,
     session.save(tmp_path / "lamp.anzel")
     assert project_file.load(tmp_path / "lamp.anzel") == session.project
     dialog.take_picture(tmp_path / "lamp.anzel")
-    assert "holds no picture that can be read" in session.status.text
+    labels = [label.text() for label in dialog.findChildren(QLabel)]
+    assert any("holds no picture that can be read" in text for text in labels)
     dialog.done(0)
     session.undo()
     assert session.project.structure.traced.turn == 0

@@ -15,7 +15,7 @@ from typing import Any, Generic, TypeVar
 from anzel.app.worker import Worker
 from anzel.core.error_boundary import CancelledError, to_maker_error, without_frames
 from anzel.core.findings import MakerError
-from anzel.helpers.process import Helper
+from anzel.helpers.serving import called_by
 
 PATIENCE = 0.0
 """Seconds that the interface waits for a task: none, so that it never stands still. Tests wait."""
@@ -26,7 +26,6 @@ _READABLE = 0.05
 """Seconds between two reports of a task that are told."""
 
 Result = TypeVar("Result")
-Returned = TypeVar("Returned")
 Post = Callable[[Callable[[], None]], None]
 """Makes a call later, on the caller's thread."""
 Done = Callable[[Result], None]
@@ -160,24 +159,17 @@ class Task(Generic[Result]):
         """Return the result if it is there by now; raises as `take` does."""
         return self.take(PATIENCE)
 
-    def call(
-        self, helper: Helper, function: Callable[..., Returned], *arguments: object
-    ) -> Returned:
-        """Return what a function returns in a helper: progress comes here, and it stops with this.
-
-        Raises as `Helper.call` does.
-        """
-        return helper.call(
-            function, *arguments, said=self.report, is_stopped=lambda: self.is_cancelled
-        )
-
     def run(self, work: Callable[["Task[Result]"], Result]) -> None:
-        """Do the work on this thread, and post its outcome to the owner's."""
+        """Do the work on this thread, and post its outcome to the owner's.
+
+        What it calls in helpers reports here, and stops with this.
+        """
         if not self._outcome.set_running_or_notify_cancel():
             return
         self.has_begun = True
         try:
-            self._outcome.set_result(work(self))
+            with called_by(self.report, lambda: self.is_cancelled):
+                self._outcome.set_result(work(self))
         except BaseException as error:
             self._outcome.set_exception(without_frames(error))
         self._post(self._arrive)

@@ -2,7 +2,6 @@
 
 from typing import TYPE_CHECKING
 
-from anzel.app.background import Task
 from anzel.assembly.records import AssemblyProof
 from anzel.checks.interference import Interference, collisions
 from anzel.helpers.process import Helper
@@ -33,15 +32,15 @@ def proof_there(project: Project) -> Proof:
     return collisions(solved, fit_context, _NOTHING, said), assembly_of(project, said)
 
 
-def prove_aside(project: Project, task: Task[Proof]) -> Proof:
+def prove_aside(project: Project) -> Proof:
     """Have a project proven by the helper, and keep the proof here.
 
     Raises
     ------
     CancelledError
-        Where the task was cancelled.
+        Where the task at hand was cancelled.
     """
-    proof = task.call(HELPER, proof_there, project)
+    proof = HELPER.call(proof_there, project)
     keep_assembly(project, proof[1])
     return proof
 

@@ -12,9 +12,11 @@ only through here.
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
-from anzel.app.background import Background, Newest, Task
+from anzel.app.background import Background, Failed, Newest, Task
 from anzel.app.document import Aside, Document, directly
+from anzel.app.foreign_files import opened_project, read_apart
 from anzel.app.layouting import Layouting, Layouts
 from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
@@ -24,12 +26,12 @@ from anzel.app.status import Status
 from anzel.app.visibility import Visibility
 from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
-from anzel.drawings.model import Tell, no_progress
 from anzel.project.derive import is_solved, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.ripple import ripple
-from anzel.storage import project_file
 from anzel.storage.version_store import VersionStore
+
+Made = TypeVar("Made")
 
 
 @dataclass(frozen=True)
@@ -198,38 +200,44 @@ class Session:
     def attempt_aside(
         self,
         edit: str,
-        make: Callable[[Project, Tell], tuple[Project, str]],
-        made: Callable[[str], object],
+        make: Callable[[Project], tuple[Project, Made]],
+        made: Callable[[Made], object],
+        failed: Failed | None = None,
     ) -> None:
         """Change to the project that `make` returns, which is computed in the background.
 
-        It gets the project and a way to tell its progress, and returns what it made too, which is
-        handed to `made` after the change. If the project has changed meanwhile, it is made again.
+        It returns what it made too, which is handed to `made` after the change. If the project has
+        changed meanwhile, it is made again. `failed` hears why it is impossible, instead of the
+        status line.
         """
+        tell_why = failed or self.status.warn
         document, project = self.document, self.project_with_pending
 
-        def arrived(result: tuple[Project, str]) -> None:
+        def arrived(result: tuple[Project, Made]) -> None:
             if self.document is not document:
                 return  # it was meant for a project that is no longer open
             if self.project_with_pending is not project:
-                self.attempt_aside(edit, make, made)
+                self.attempt_aside(edit, make, made, failed)
             elif self.attempt(edit, lambda _: result[0]):
                 made(result[1])
 
         try:
             with error_boundary(f"it tried “{edit}”"):
                 if self._changes is None or self._changes_in.is_closed:
-                    arrived(make(project, no_progress))
+                    arrived(make(project))
                     return
                 task = self._changes_in.start(
-                    lambda task: make(project, task.report),
-                    done=arrived, failed=self.status.warn, said=self.status.show,
+                    lambda _: make(project),
+                    done=arrived, failed=tell_why, said=self.status.show,
                 )  # fmt: skip
-                arrived(task.take_if_there())
-        except TimeoutError:
-            self.status.show(f"{edit} … working it out")
+                try:
+                    there = task.take_if_there()
+                except TimeoutError:
+                    self.status.show(f"{edit} … working it out")
+                else:
+                    arrived(there)
         except MakerError as error:
-            self.status.warn(error)
+            tell_why(error)
 
     def undo(self) -> None:
         """Undo the last edit, or drop the pending one."""
@@ -295,7 +303,7 @@ class Session:
         """
 
         def load() -> Project:
-            project = project_file.load(path)
+            project = read_apart(opened_project, path)
             self.prepare(project)
             return project
 

@@ -16,6 +16,7 @@ _PATIENCE = 1.0
 """Background work that was asked to stop may take so long, s; then the process ends anyway."""
 _NEEDED_BY_HELPERS = (
     "anzel.scene.renderer_process", "anzel.app.proving", "anzel.nesting.quick_solver",
+    "anzel.app.foreign_files",
 )  # fmt: skip
 """What helpers import while the window is made, so that the first picture does not wait for it."""
 

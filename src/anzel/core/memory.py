@@ -1,6 +1,11 @@
-"""How the C library holds memory, where it can be told: glibc does, others keep their own ways."""
+"""How much memory this process holds, and may hold.
+
+The C library can be told how to hold it where it is glibc; others keep their own ways.
+"""
 
 import ctypes
+import resource
+from pathlib import Path
 
 _LARGE = 256 * 1024
 """Bytes: a block of this size or more is given back to the system as soon as it is free."""
@@ -25,3 +30,14 @@ def give_back() -> None:
     """Give back what is not used at present."""
     if trim := getattr(ctypes.CDLL(None), "malloc_trim", None):
         trim(0)
+
+
+def limit_memory(more: int) -> None:
+    """Let this process take so many bytes more than it has; 0 sets no limit.
+
+    What asks for more is refused: Python raises MemoryError.
+    """
+    if more:
+        pages = int(Path("/proc/self/statm").read_text().split()[0])
+        limit = pages * resource.getpagesize() + more
+        resource.setrlimit(resource.RLIMIT_AS, (limit, limit))

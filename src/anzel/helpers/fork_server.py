@@ -14,9 +14,11 @@ import subprocess
 import sys
 from collections.abc import Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 from threading import Lock
 
 from anzel.core.collecting import COLLECT_AFTER
+from anzel.core.memory import limit_memory
 from anzel.helpers.interpreter import python_command
 from anzel.helpers.serving import serve
 
@@ -25,6 +27,31 @@ NICER = 10
 """Helpers leave the processor to the window where both want it, see sched(7). They stay in its
 session: between two sessions Linux shares out evenly, however nice one is."""
 _NUMBER_BYTES = 8
+_LONGEST_START = 60.0
+"""Seconds after which a fork server that does not answer counts as lost: on a busy machine the
+modules of a helper take a few to import."""
+
+
+@dataclass(frozen=True)
+class Forked:
+    """A process that was forked: its number, and a handle on it.
+
+    The number may be another process's as soon as it has ended; the handle stays its own (Linux
+    man-pages, pidfd_open(2)), and is None where the system has none to give.
+    """
+
+    number: int
+    handle: int | None
+
+    def kill(self) -> None:
+        """End it, if it is still there, and give the handle back."""
+        with suppress(ProcessLookupError):
+            if self.handle is not None:
+                signal.pidfd_send_signal(self.handle, signal.SIGKILL)
+            else:
+                os.kill(self.number, signal.SIGKILL)
+        if self.handle is not None:
+            os.close(self.handle)
 
 
 class ForkServer:
@@ -49,29 +76,31 @@ class ForkServer:
         with self._lock, suppress(OSError):
             self._start(ahead)
 
-    def fork(self, first: str, theirs: socket.socket) -> int:
+    def fork(self, first: str, theirs: socket.socket, memory: int | None = None) -> Forked:
         """Start a helper that imports a module and serves a socket.
 
-        Returns its process's number. Raises OSError where no process can be started.
+        It may take so many bytes of `memory` for its calls. Raises OSError where no process can be
+        started.
         """
         with self._lock:
             try:
-                return self._ask(first, theirs)
+                return self._ask(first, theirs, memory)
             except OSError:  # it was lost, so it is started anew
                 self._end()
-                return self._ask(first, theirs)
+                return self._ask(first, theirs, memory)
 
-    def _ask(self, first: str, theirs: socket.socket) -> int:
+    def _ask(self, first: str, theirs: socket.socket, memory: int | None) -> Forked:
         control = self._start()
-        socket.send_fds(control, [first.encode()], [theirs.fileno()])
-        number = control.recv(_NUMBER_BYTES)
+        socket.send_fds(control, [f"{first} {memory or 0}".encode()], [theirs.fileno()])
+        number, handles, _, _ = socket.recv_fds(control, _NUMBER_BYTES, 1)
         if not number:
             raise ConnectionError("the fork server has ended")
-        return int.from_bytes(number, "little")
+        return Forked(int.from_bytes(number, "little"), next(iter(handles), None))
 
     def _start(self, ahead: Sequence[str] = ()) -> socket.socket:
         if self._socket is None:
             self._socket, theirs = socket.socketpair(type=socket.SOCK_SEQPACKET)
+            self._socket.settimeout(_LONGEST_START)
             with theirs:
                 self._process = subprocess.Popen(
                     python_command("-c", _RUN, str(theirs.fileno()), *ahead),
@@ -109,16 +138,32 @@ def run(descriptor: int, ahead: Sequence[str]) -> None:
             return
         if not first:
             return
-        importlib.import_module(first.decode())
+        module, memory = first.decode().split()
+        importlib.import_module(module)
         gc.collect()
         gc.freeze()  # collecting in a helper must not touch, and so copy, what all share
         number = os.fork()
         if number == 0:
             signal.signal(signal.SIGCHLD, signal.SIG_DFL)
             control.close()
+            limit_memory(int(memory))
             serve(descriptors[0])
         os.close(descriptors[0])
         try:
-            control.send(number.to_bytes(_NUMBER_BYTES, "little"))
+            _answer(control, number)
         except OSError:
             return  # the process that asked has ended meanwhile
+
+
+def _answer(control: socket.socket, number: int) -> None:
+    """Tell the number of a process, and pass a handle on it where there is one."""
+    message = number.to_bytes(_NUMBER_BYTES, "little")
+    try:
+        handle = os.pidfd_open(number)
+    except OSError:  # it has ended already, or the system is too old
+        control.send(message)
+        return
+    try:
+        socket.send_fds(control, [message], [handle])
+    finally:
+        os.close(handle)

@@ -6,21 +6,22 @@ process, and is started again if it was lost. Calls are functions of modules wit
 be pickled; they report their progress by `said`, and stop where that raises CancelledError.
 """
 
-import os
 import pickle
-import signal
 import socket
 from collections.abc import Callable
-from contextlib import suppress
+from math import inf
 from multiprocessing.connection import Connection
 from threading import Lock
+from time import monotonic
 from typing import Any, TypeVar
 
 from anzel.core.error_boundary import CancelledError, UnexpectedError
-from anzel.helpers.fork_server import ForkServer
+from anzel.core.findings import MakerError
+from anzel.helpers import serving
+from anzel.helpers.fork_server import Forked, ForkServer
+from anzel.helpers.serving import Said
 
 Result = TypeVar("Result")
-Said = Callable[[Any], None]
 
 FORK_SERVER = ForkServer()
 """Where all helpers of this process come from."""
@@ -28,14 +29,6 @@ _LOOK = 0.02
 """Seconds between two looks whether the call is still wanted."""
 _STOP_WITHIN = 0.5
 """A helper that does not stop within so many seconds is ended."""
-
-
-def _unheard(progress: object) -> None:
-    """Nobody listens to the progress."""
-
-
-def _wanted() -> bool:
-    return False
 
 
 class HelperLostError(UnexpectedError):
@@ -49,18 +42,36 @@ class HelperFaultError(Exception):
     """What a function raised in a helper that is not worded for the maker."""
 
 
+class TooLongError(MakerError):
+    """A call took longer than it may take."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__(
+            f"It takes longer than {seconds:g} seconds, so it was stopped.",
+            hint="Make it simpler.",
+        )
+
+
 class Helper:
     """One process beside this one; `name` says what for, `first` is imported when it starts.
 
-    It may be called from any thread; calls wait for one another.
+    It may be called from any thread; calls wait for one another. A call that takes more than
+    `memory` bytes or longer than `seconds` is refused, where these are given.
     """
 
-    def __init__(self, name: str, first: str) -> None:
+    def __init__(
+        self, name: str, first: str, *, memory: int | None = None, seconds: float | None = None
+    ) -> None:  # fmt: skip
         self._name, self._first = name, first
+        self._memory, self._seconds = memory, seconds
         self._lock = Lock()
         self._connection: Connection | None = None
-        self.process_id: int | None = None
+        self._forked: Forked | None = None
+
+    @property
+    def process_id(self) -> int | None:
         """The number of the process; None where it was not started yet, or was ended."""
+        return None if self._forked is None else self._forked.number
 
     def start(self) -> None:
         """Start it ahead of its first call."""
@@ -69,18 +80,20 @@ class Helper:
 
     def call(
         self, function: Callable[..., Result], *arguments: object,
-        said: Said = _unheard, is_stopped: Callable[[], bool] = _wanted,
+        said: Said = serving.said, is_stopped: Callable[[], bool] = serving.is_stopped,
     ) -> Result:  # fmt: skip
         """Return what a function returns there.
 
-        `said` hears its progress. It stops where `is_stopped`.
+        `said` hears its progress. It stops where `is_stopped`. Both are those of the call or task
+        that this thread is at.
 
         Raises
         ------
         CancelledError
             Where the call was stopped.
         MakerError
-            As the function raised it, and HelperLostError where the helper ended.
+            As the function raised it, HelperLostError where the helper ended, TooLongError and
+            TooMuchMemoryError where it takes more than it may.
         HelperFaultError
             For anything else that the function raised.
         """
@@ -110,10 +123,14 @@ class Helper:
         self, connection: Connection, said: Said, is_stopped: Callable[[], bool]
     ) -> tuple[str, Any]:
         """Wait for the end of a call."""
+        end = inf if self._seconds is None else monotonic() + self._seconds
         while True:
             while not connection.poll(_LOOK):
                 if is_stopped():
                     return self._stopped(connection)
+                if monotonic() > end:
+                    self._stopped(connection)
+                    return "raised", TooLongError(self._seconds or inf)
             kind, result = pickle.loads(connection.recv_bytes())
             if kind != "said":
                 return kind, result
@@ -140,13 +157,12 @@ class Helper:
         ours, theirs = socket.socketpair()
         self._connection = connection = Connection(ours.detach())
         with theirs:
-            self.process_id = FORK_SERVER.fork(self._first, theirs)
+            self._forked = FORK_SERVER.fork(self._first, theirs, self._memory)
         return connection
 
     def _end(self) -> None:
         if self._connection is not None:
             self._connection.close()
-        if self.process_id is not None:
-            with suppress(ProcessLookupError):
-                os.kill(self.process_id, signal.SIGKILL)
-        self._connection = self.process_id = None
+        if self._forked is not None:
+            self._forked.kill()
+        self._connection = self._forked = None

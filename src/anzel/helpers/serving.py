@@ -3,14 +3,28 @@
 import os
 import pickle
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from threading import Event, Thread
-from typing import NoReturn
+from typing import Any, NoReturn
 
 from anzel.core.error_boundary import CancelledError
 from anzel.core.findings import MakerError
+
+
+class TooMuchMemoryError(MakerError):
+    """A call that took more memory than its helper may take."""
+
+    def __init__(self) -> None:
+        super().__init__("It takes far more memory than it should.", hint="Make it simpler.")
+
+    def __reduce__(self) -> tuple[type, tuple[()]]:
+        """Return how it is made again in another process."""
+        return type(self), ()
 
 
 class _Server:
@@ -62,6 +76,8 @@ class _Server:
             return pickle.dumps(("done", function(*arguments)), 5)
         except (MakerError, CancelledError) as error:
             return _raised(error)
+        except MemoryError:
+            return _raised(TooMuchMemoryError())
         except Exception as error:
             told = "".join(traceback.format_exception(error))
             return pickle.dumps(("fault", (f"{type(error).__name__}: {error}", told)))
@@ -76,27 +92,45 @@ def _raised(error: Exception) -> bytes:
     return message
 
 
-class _Caller:
-    """Who hears of the call under way, and may stop it."""
+Said = Callable[[Any], object]
 
-    said: Callable[[object], object] = id
-    """Without a helper nobody listens."""
+
+@dataclass
+class _Caller:
+    """Who hears of a call, and may stop it."""
+
+    said: Said = id
+    """Without a caller nobody listens."""
     is_stopped: Callable[[], bool] = bool
-    """Without a helper nobody stops it."""
+    """Without a caller nobody stops it."""
+
+
+_OF_PROCESS = _Caller()
+_of_thread: ContextVar[_Caller] = ContextVar("caller", default=_OF_PROCESS)
 
 
 def said(progress: object) -> None:
     """Tell the progress of the call under way; see `Helper.call`."""
-    _Caller.said(progress)
+    _of_thread.get().said(progress)
 
 
 def is_stopped() -> bool:
     """Return whether the call under way shall stop; see `Helper.call`."""
-    return _Caller.is_stopped()
+    return _of_thread.get().is_stopped()
+
+
+@contextmanager
+def called_by(said: Said, is_stopped: Callable[[], bool]) -> Iterator[None]:
+    """Have somebody hear of what this thread does, and stop it: also what it calls in helpers."""
+    before = _of_thread.set(_Caller(said, is_stopped))
+    try:
+        yield
+    finally:
+        _of_thread.reset(before)
 
 
 def serve(descriptor: int) -> NoReturn:
     """Make the calls that arrive; this does not return."""
     server = _Server(Connection(descriptor))
-    _Caller.said, _Caller.is_stopped = server.said, server.is_stopped
+    _OF_PROCESS.said, _OF_PROCESS.is_stopped = server.said, server.is_stopped
     server.run()

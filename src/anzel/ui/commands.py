@@ -48,7 +48,7 @@ class Commands:
         self._window, self._session = window, session
         self._settings, self._jobs = settings, jobs
         self._cutting: ExportCommands | None = None
-        self._alive = Alive(files)
+        self._alive = Alive(files, window)
 
     def new(self) -> None:
         """Start from one of the workshop's projects."""
@@ -103,6 +103,7 @@ class Commands:
     def slice(self, path: Path) -> None:
         """Read a mesh in the background, and slice it."""
         from anzel.app.edits.mesh_edits import import_remarks, slice_mesh
+        from anzel.app.foreign_files import read_apart
         from anzel.storage.mesh_reader import read_mesh
 
         self._session.status.show(f"Reading {path.name} …")
@@ -112,7 +113,7 @@ class Commands:
                 self._session.status.show("; ".join((path.name, *import_remarks(imported_mesh))))
 
         self._jobs.start(
-            lambda progress: read_mesh(path),
+            lambda _: read_apart(read_mesh, path),
             done=arrived,
             failed=lambda error: self.tell("This mesh cannot be sliced", error),
         )
@@ -136,7 +137,7 @@ class Commands:
         if ask and not self.may_leave():
             return
         try:
-            self._session.open(path, aside=self._alive)
+            self._session.open(path, aside=self._alive.stoppable(f"Opening {path.name} …"))
             self._settings.remember(path)
         except MakerError as error:
             self.cannot_open(path, error)

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from anzel.app.edits import profile_curve_edits
 from anzel.app.edits.project_edits import typed_length, typed_number
+from anzel.app.foreign_files import read_apart
 from anzel.app.listeners import Changed
 from anzel.app.number_display import number_format, shown, shown_share
 from anzel.app.session import Session
@@ -133,7 +134,11 @@ class DrawDialog(QDialog):
 
     def take_picture(self, path: Path) -> None:
         """Put a picture under the drawing."""
-        self._attempt(path.name, lambda p: profile_curve_edits.add_traced_picture(p, path))
+        self._session.attempt_aside(
+            path.name,
+            lambda p: (read_apart(profile_curve_edits.add_traced_picture, p, path), None),
+            lambda _: self._says.clear(), lambda error: self._says.setText(shown(f"▲ {error}")),
+        )  # fmt: skip
 
     def _attempt(self, words: str, edit: Callable[[Project], Project]) -> None:
         attempt_in(self._says, self._session, words, edit)

@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from anzel.app.background import Background, Task
 from anzel.app.edits import drawing_edits
+from anzel.app.foreign_files import found_drawing, read_apart
 from anzel.app.navigation import Step
 from anzel.app.session import Session
 from anzel.core.findings import MakerError
-from anzel.drawings.reader import LARGEST
 from anzel.output.drawing_file import drawing_with_halves
 from anzel.project.model import Project
-from anzel.storage.atomic_file import FileError, read_whole, write_atomically
-from anzel.structure.forms.imported_drawing import ImportedDrawing, import_drawing
+from anzel.storage.atomic_file import write_atomically
+from anzel.structure.forms.imported_drawing import ImportedDrawing
 from anzel.ui.file_choice import DRAWINGS, choose_files, choose_target
 
 _SOON_MS = 500
@@ -47,14 +47,8 @@ class DrawingCommands:
         waiting.setMinimumDuration(_SOON_MS)
         waiting.setWindowTitle("Fit a found drawing")
 
-        def work(progress: Task) -> list[ImportedDrawing]:
-            read = []
-            for path in paths:
-                progress.report(f"Reading {path.name} …")
-                too_large = FileError(f"{path.name} is far too large for a drawing.")
-                content = read_whole(path, LARGEST, too_large)
-                read.append(import_drawing(path.name, content, progress.report))
-            return read
+        def work(_: Task) -> list[ImportedDrawing]:
+            return [read_apart(found_drawing, path) for path in paths]
 
         def close() -> None:
             waiting.reset()

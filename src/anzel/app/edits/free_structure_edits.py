@@ -15,6 +15,7 @@ from anzel.core.findings import ParameterError
 from anzel.drawings.model import Tell, no_progress
 from anzel.geometry.placement import Vector
 from anzel.geometry.rigid_transform import Point, RigidTransform
+from anzel.helpers.serving import said
 from anzel.project.derive import fit_context_of
 from anzel.project.model import Project
 from anzel.storage.atomic_file import FileError
@@ -123,6 +124,15 @@ def add_drawing(
             project = changed(project, own_artwork=(*artwork, item))
         names.append(name)
     return project, tuple(names)
+
+
+def bring_drawing(project: Project, path: Path, stock_id: str) -> tuple[Project, str]:
+    """Return any project as a free structure with a drawing's outlines, and the first's name.
+
+    Raises as `add_drawing` and `make_free` do.
+    """
+    found, names = add_drawing(make_free(project), path, stock_id, said)
+    return found, names[0]
 
 
 def _lying(plate: DrawnPlate, name: str, stock_id: str, shift: Point) -> FreePlate:

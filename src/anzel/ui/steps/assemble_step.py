@@ -239,7 +239,7 @@ class AssembleStep(StepPage):
             self.refresh()
 
         self._job.start(
-            lambda task: task.call(HELPER, mends_there, project, proof),
+            lambda _: HELPER.call(mends_there, project, proof),
             done=arrived, failed=self._session.status.warn, said=self._session.status.show,
         )  # fmt: skip
 

@@ -97,7 +97,7 @@ class ForecastStep(StepPage):
             return
         self.view.show_chances(project, None, self._session.selection.joint_id)
         self._job.start(
-            lambda task: task.call(HELPER, summary_of, project),
+            lambda _: HELPER.call(summary_of, project),
             done=lambda found: self._arrived(project, found),
             failed=self._failed,
         )

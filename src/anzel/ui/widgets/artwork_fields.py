@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtWidgets import QCheckBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from anzel.app.edits import artwork_edits, opening_edits, record_numbers
+from anzel.app.foreign_files import read_apart
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.drawings.model import label_in_words
@@ -231,7 +232,11 @@ class ArtworkFields(QWidget):
     def _choose_font(self) -> None:
         path = choose_file(self, "Font for the letters", FONTS)
         if path is not None:
-            self._attempt(path.name, lambda p, i: artwork_edits.use_font(p, i, path))
+            item = self._item
+            self._session.attempt_aside(
+                f"{item} {path.name}",
+                lambda p: (read_apart(artwork_edits.use_font, p, item, path), None), lambda _: None,
+            )  # fmt: skip
 
     def _take_text(self) -> None:
         if self.text is not None and self.text.isModified():

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QMenu
 
 from anzel.app.edits import artwork_edits
+from anzel.app.foreign_files import read_apart
 from anzel.app.session import Session
 from anzel.project.model import Project
 from anzel.structure.artwork.motifs import MOTIFS
@@ -69,18 +70,15 @@ class ArtworkPanel(FoldingSection):
 
     def bring(self, path: Path) -> None:
         """Put the lines of a file on the plate."""
-        plate = self._plate
-        self._brought(path.name, lambda p: artwork_edits.add_artwork(p, plate, path))
+        self._brought(path.name, artwork_edits.add_artwork, path)
 
     def engrave_picture(self, path: Path) -> None:
         """Engrave a picture on the plate."""
-        plate = self._plate
-        self._brought(path.name, lambda p: artwork_edits.add_picture(p, plate, path))
+        self._brought(path.name, artwork_edits.add_picture, path)
 
     def inlay(self, path: Path) -> None:
         """Inlay the closed lines of a file in the plate."""
-        plate = self._plate
-        self._brought(f"Inlay {path.name}", lambda p: artwork_edits.add_inlay(p, plate, path))
+        self._brought(f"Inlay {path.name}", artwork_edits.add_inlay, path)
 
     def _menu(self) -> QMenu:
         menu = QMenu(self)
@@ -114,12 +112,15 @@ class ArtworkPanel(FoldingSection):
         if self._session.attempt(f"{words} on {self._plate}", edit):
             self._pick(self._plate, made[-1])
 
-    def _brought(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
+    def _brought(
+        self, words: str, add: Callable[[Project, str, Path], tuple[Project, str]], path: Path
+    ) -> None:  # fmt: skip
         """Read a file in the background, because it may be large."""
         plate = self._plate
         self._session.attempt_aside(
-            f"{words} on {plate}", lambda project, _: make(project), partial(self._pick, plate)
-        )
+            f"{words} on {plate}", lambda project: read_apart(add, project, plate, path),
+            partial(self._pick, plate),
+        )  # fmt: skip
 
     def _pick(self, plate: str, item: str) -> None:
         """Show what was put on a plate, if the maker is still there."""

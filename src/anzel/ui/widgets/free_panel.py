@@ -7,9 +7,9 @@ from pathlib import Path
 from PySide6.QtWidgets import QListWidgetItem, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from anzel.app.edits import free_structure_edits, joint_edits
+from anzel.app.foreign_files import read_apart
 from anzel.app.number_display import shown
 from anzel.app.session import Session
-from anzel.drawings.model import Tell
 from anzel.project.model import Project
 from anzel.structure.free.outline_shapes import SHAPES
 from anzel.structure.joints.registry import KINDS, kind_of
@@ -93,14 +93,11 @@ class FreePanel(QWidget):
     def bring(self, path: Path) -> None:
         """The outlines of a drawing as plates; any other form becomes a free structure for it."""
         stock_id = self._session.selection.stock_id
-
-        def make(project: Project, tell: Tell) -> tuple[Project, str]:
-            found, names = free_structure_edits.add_drawing(
-                free_structure_edits.make_free(project), path, stock_id, tell
-            )
-            return found, names[0]
-
-        self._session.attempt_aside(f"{path.name} added", make, self._session.pick_plate)
+        self._session.attempt_aside(
+            f"{path.name} added",
+            lambda p: read_apart(free_structure_edits.bring_drawing, p, path, stock_id),
+            self._session.pick_plate,
+        )
 
     def _made(self, words: str, make: Callable[[Project], tuple[Project, str]]) -> None:
         """A change that makes a plate, which is then picked."""

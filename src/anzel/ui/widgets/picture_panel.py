@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from anzel.app.edits import picture_edits, record_numbers
+from anzel.app.foreign_files import read_apart
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.ui.file_choice import choose_file
@@ -86,12 +87,16 @@ class PicturePanel(FoldingSection):
     def place(self, path: Path) -> None:
         """Put the picture of a file behind the plate."""
         plate = self._plate
-        if self._session.attempt(
-            f"{path.name} behind {plate}", lambda p: picture_edits.place_picture(p, plate, path)
-        ):
+
+        def placed(_: None) -> None:
             self.head.setChecked(True)
             if self._session.navigation.drawn_plate != plate:
                 self._session.navigation.draw(plate)
+
+        self._session.attempt_aside(
+            f"{path.name} behind {plate}",
+            lambda p: (read_apart(picture_edits.place_picture, p, plate, path), None), placed,
+        )  # fmt: skip
 
     def _choose(self) -> None:
         path = choose_file(self, "A picture behind the plate", PICTURES_AND_DRAWINGS)

@@ -122,7 +122,7 @@ class RippleBar(QStatusBar):
         project = self._session.project
         self._count()
         self._job.start(
-            lambda task: prove_aside(project, task),
+            lambda _: prove_aside(project),
             done=lambda found: self._show_proof(found, project),
             failed=self._not_proved,
             said=lambda text: self.proof.setText(f"{text}  "),
