@@ -2,6 +2,7 @@
 
 import gc
 import threading
+import time
 import weakref
 from functools import partial
 
@@ -17,6 +18,7 @@ from anzel.app.navigation import Step
 from anzel.app.settings import Settings
 from anzel.app.views.fit_lens import lens_rows, row_of_test_piece
 from anzel.app.views.step_status import StepState, findings_before_cutting, status_of
+from anzel.app.watchdog import Watchdog
 from anzel.app.worker import wait_for_threads
 from anzel.core.error_boundary import CancelledError, set_report_keeper
 from anzel.core.findings import MakerError, ParameterError
@@ -349,3 +351,30 @@ def test_what_a_task_had_worked_out_when_it_ended_early_goes_with_it(error):
         assert made[0]() is None
     finally:
         gc.enable()
+
+
+def test_the_watchdog_names_what_shows_no_sign_of_life_and_logs_where_it_is(caplog):
+    go_on, told = threading.Event(), []
+    background = Background(at_once, "anzel-proof")
+    watchdog = Watchdog(told.append, seconds=0.5)
+    with caplog.at_level("INFO", logger="anzel"):
+        task = background.start(lambda _: go_on.wait(20), done=ignored, failed=ignored)
+        task.cancel()  # it holds its thread all the same
+        while not told:
+            watchdog.look()
+        watchdog.look()
+    assert len(told) == 1, "what was told is not told again"
+    assert "the proof of assembly" in told[0]
+    assert "go_on.wait" in caplog.text
+    go_on.set()
+
+    def reporting(task):
+        for _ in range(40):
+            time.sleep(0.02)
+            task.report("still here")
+
+    task = background.start(reporting, done=ignored, failed=ignored)
+    while not task.is_over:
+        watchdog.look()
+    assert len(told) == 1, "what reports is alive"
+    background.close()

@@ -8,9 +8,11 @@
 from collections.abc import Callable
 from concurrent.futures import CancelledError as CancelledFutureError
 from concurrent.futures import Future
+from math import inf
 from threading import Event
 from time import monotonic
 from typing import Any, Generic, TypeVar
+from weakref import WeakSet
 
 from anzel.app.worker import Worker
 from anzel.core.error_boundary import CancelledError, to_maker_error, without_frames
@@ -75,6 +77,8 @@ class Task(Generic[Result]):
         self._cancelled = Event()
         self._outcome: Future[Result] = Future()
         self._told = 0.0
+        self.last_sign = inf
+        """When the work began or last reported, on the monotonic clock; at its end infinity."""
         self.has_begun = self.is_over = False
 
     def begin(self) -> None:
@@ -97,7 +101,7 @@ class Task(Generic[Result]):
         """
         if self.is_cancelled:
             raise CancelledError
-        now = monotonic()
+        self.last_sign = now = monotonic()
         if now < self._told + _READABLE:
             return
         self._told = now
@@ -167,11 +171,13 @@ class Task(Generic[Result]):
         if not self._outcome.set_running_or_notify_cancel():
             return
         self.has_begun = True
+        self.last_sign = monotonic()
         try:
             with called_by(self.report, lambda: self.is_cancelled):
                 self._outcome.set_result(work(self))
         except BaseException as error:
             self._outcome.set_exception(without_frames(error))
+        self.last_sign = inf
         self._post(self._arrive)
 
     def _arrive(self) -> None:
@@ -196,9 +202,12 @@ class Background:
     def __init__(
         self, post: Post, name: str = "anzel-work", post_begin: Post | None = None
     ) -> None:  # fmt: skip
+        self.name = name
         self._post, self._worker = post, Worker(name)
         self._post_begin = post_begin or post
         self._tasks: list[Task[Any]] = []
+        self._at_work: Task[Any] | None = None
+        ALL.add(self)
         self.watched: Callable[[], None] = _nobody
         self.is_closed = False
 
@@ -206,6 +215,19 @@ class Background:
     def is_working(self) -> bool:
         """Whether a task is under way or waits."""
         return any(not task.is_over for task in self._tasks)
+
+    @property
+    def silent_since(self) -> float:
+        """When the task at work last gave a sign of life; infinity where none is at work.
+
+        One that was cancelled, and has not ended yet, counts too: what follows waits for it.
+        """
+        task = self._at_work
+        return inf if task is None else task.last_sign
+
+    def where(self) -> str:
+        """Return where in the program its thread is, for the log."""
+        return self._worker.where()
 
     def stop(self) -> None:
         """Stop all tasks, as the maker wants; see `Task.stop`."""
@@ -228,7 +250,7 @@ class Background:
         """
         task: Task[Result] = Task(
             self._post, done, failed, said, self._ended,
-            lambda: self._worker.submit(lambda: task.run(work)),
+            lambda: self._worker.submit(lambda: self._run(task, work)),
         )  # fmt: skip
         if self.is_closed:
             task.cancel()
@@ -237,6 +259,11 @@ class Background:
         self._post_begin(task.begin)
         self.watched()
         return task
+
+    def _run(self, task: Task[Result], work: Callable[[Task[Result]], Result]) -> None:
+        self._at_work = task
+        task.run(work)
+        self._at_work = None
 
     def _ended(self) -> None:
         self._tasks = [task for task in self._tasks if not task.is_over]
@@ -249,6 +276,10 @@ class Background:
         for task in list(self._tasks):
             task.cancel()
         self._worker.close()
+
+
+ALL: WeakSet[Background] = WeakSet()
+"""All of this process; see `watchdog`."""
 
 
 class Newest:

@@ -6,6 +6,7 @@ The threads are daemons: a job that does not stop when it is asked to ends with 
 """
 
 import sys
+import traceback
 from collections.abc import Callable
 from concurrent.futures import Future
 from contextlib import suppress
@@ -81,6 +82,12 @@ class Worker:
             if self._thread is None and not self._closed:
                 self._thread = start_thread(self._run, self._name)
         return future
+
+    def where(self) -> str:
+        """Return the lines that its thread is at, innermost last; "" where it has none."""
+        thread = self._thread
+        frame = sys._current_frames().get(thread.ident or 0) if thread is not None else None
+        return "" if frame is None else "".join(traceback.format_stack(frame))
 
     def close(self) -> None:
         """Drop what has not started, and end after the work under way; this does not wait."""

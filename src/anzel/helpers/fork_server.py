@@ -27,6 +27,7 @@ NICER = 10
 """Helpers leave the processor to the window where both want it, see sched(7). They stay in its
 session: between two sessions Linux shares out evenly, however nice one is."""
 _NUMBER_BYTES = 8
+_LONGEST_END = 5.0
 _LONGEST_START = 60.0
 """Seconds after which a fork server that does not answer counts as lost: on a busy machine the
 modules of a helper take a few to import."""
@@ -116,7 +117,8 @@ class ForkServer:
         if self._socket is not None and self._process is not None:
             self._socket.close()
             self._process.kill()
-            self._process.wait()
+            with suppress(subprocess.TimeoutExpired):  # one that the system does not end is left
+                self._process.wait(_LONGEST_END)
         self._socket = self._process = None
 
 

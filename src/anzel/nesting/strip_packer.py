@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from math import inf
 from queue import Empty, Queue
 from threading import Thread
+from time import monotonic
 from typing import Any
 
 from anzel.core.tolerances import STRIP_SIMPLIFIED, STRIP_SPACING
@@ -23,6 +24,8 @@ from anzel.nesting.problem import Item, Orientation
 _MOST_WORKERS = 4
 """Threads that share one search. On four of five sets of pieces this found shorter strips than
 as many searches of one thread each (benchmarks/sheets.py)."""
+_LONGEST_START, _LONGEST_END = 30.0, 5.0
+"""Seconds that the packer's process may take to begin, and to end, beside those that it packs."""
 
 
 @dataclass(frozen=True)
@@ -57,8 +60,9 @@ def short_strips(
         "items": [_item(items[n], n, over, c) for (n, over), c in Counter(copies).items()],
     }  # fmt: skip
     shortest = inf
+    end = monotonic() + seconds + _LONGEST_START
     with _packer(asked) as lines:
-        while not stopped():
+        while not stopped() and monotonic() < end:
             try:
                 line = lines.get(timeout=0.1)
             except Empty:
@@ -111,21 +115,21 @@ def _packer(asked: dict[str, Any]) -> Iterator["Queue[str | None]"]:
     )  # fmt: skip
 
     def read() -> None:
+        assert process.stdin
         assert process.stdout
-        for line in process.stdout:
-            lines.put(line)
+        with suppress(BrokenPipeError), process.stdin:  # one that has ended finds no strip
+            process.stdin.write(json.dumps(asked))
+        with process.stdout:
+            for line in process.stdout:
+                lines.put(line)
         lines.put(None)
 
     reader = Thread(target=read, daemon=True)
     reader.start()
     try:
-        assert process.stdin
-        with suppress(BrokenPipeError), process.stdin:  # one that has ended finds no strip
-            process.stdin.write(json.dumps(asked))
         yield lines
     finally:
         process.kill()
-        process.wait()
-        reader.join()
-        assert process.stdout
-        process.stdout.close()
+        with suppress(subprocess.TimeoutExpired):  # one that the system does not end is left to it
+            process.wait(_LONGEST_END)
+        reader.join(_LONGEST_END)

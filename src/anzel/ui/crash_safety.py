@@ -12,6 +12,7 @@ from anzel.app.crash_reports import keep_report
 from anzel.app.listeners import Changed
 from anzel.app.session import Session
 from anzel.app.views.version_difference import unsaved_difference
+from anzel.app.watchdog import Watchdog
 from anzel.core.error_boundary import set_report_keeper
 from anzel.core.findings import MakerError
 from anzel.core.number_format import MILLIMETRES
@@ -23,6 +24,7 @@ from anzel.ui.recovery_offer import offer
 
 _AFTER_START_MS = 400
 """The window shall stand before anything is asked."""
+_WATCH_MS = 5000
 
 
 class CrashSafety(QObject):
@@ -46,6 +48,10 @@ class CrashSafety(QObject):
         window.preferences_used.connect(lambda used: self._save_every(used.autosave_seconds))
         self._timer.timeout.connect(self.autosave.tick)
         self._timer.start()
+        self._watchdog = Watchdog(session.status.show)
+        self._watching = QTimer(self)
+        self._watching.timeout.connect(self._watchdog.look)
+        self._watching.start(_WATCH_MS)
         session.subscribe(self._changed)
         self._after_start = QTimer(self)
         self._after_start.setSingleShot(True)
@@ -68,6 +74,7 @@ class CrashSafety(QObject):
     def release(self) -> None:
         """Clean up when the window has closed and nothing is unsaved any more."""
         self._timer.stop()
+        self._watching.stop()
         self._after_start.stop()
         self._jobs.close()
         self._session.unsubscribe(self._changed)

@@ -114,7 +114,7 @@ class MainWindow(QMainWindow):
         column.addWidget(StockStrip(session))
         column.addLayout(middle, 1)
         self.setCentralWidget(self._centre)
-        self.ripple = RippleBar(session, self.jobs, self.proving)
+        self.ripple = RippleBar(session, self.jobs, self.proving, self._changes)
         self.setStatusBar(self.ripple)
         self.setAcceptDrops(True)
         self.resize(1280, 800)

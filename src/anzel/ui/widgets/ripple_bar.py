@@ -27,12 +27,14 @@ _SOON_MS = 120
 class RippleBar(QStatusBar):
     """Says the ripple at the left; findings and proof at the right."""
 
-    def __init__(self, session: Session, jobs: Background, proving: Background) -> None:
+    def __init__(
+        self, session: Session, jobs: Background, proving: Background, changes: Background
+    ) -> None:  # fmt: skip
         super().__init__()
         self.setSizeGripEnabled(False)
         self._session = session
         self._job = Newest(proving)
-        self._backgrounds = (jobs, proving)
+        self._backgrounds = (jobs, proving, changes)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._since_change = QElapsedTimer()
