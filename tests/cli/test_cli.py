@@ -131,7 +131,7 @@ def test_a_test_piece_is_written(run, stand, tmp_path, ending):
         (["bogus"], "No such command"),
         (["demo", "teapot"], "There are: herb-stand, seedling-riser, fern"),
         (["demo", "herb-stand"], "Say where to write it"),
-        (["export", "STAND", "-o", "x.gif"], "cannot be written"),
+        (["export", "STAND", "-o", "x.gif"], "must end in"),
         (["export", "STAND", "-o", "/none/x.svg"], "could not be written"),
         (["export", "STAND", "-o", "x.svg", "--sheet", "9"], "There is no sheet 9"),
         (["test-piece", "STAND", "--stock", "oak", "-o", "x.svg"], "There is no stock “oak”"),

@@ -96,7 +96,7 @@ def test_paper_lists_and_estimates(run, lamp, tmp_path):
         (("sheets", "FILE", "--scrap", "20x"), "Scrap: “” is not a length"),
         (("sheets", "FILE", "--stock", "oak"), "no stock"),
         (("sheets", "FILE", "--engine", "slow"), "slow"),
-        (("export", "FILE", "-o", "a.gif"), "cannot be written"),
+        (("export", "FILE", "-o", "a.gif"), "must end in"),
         (("export", "FILE", "-o", "a.svg", "--pens", "None"), "no pens"),
         (("export", "FILE", "-o", "a.svg", "--kerf-at", "nowhere"), "nowhere"),
         (("export", "FILE", "-o", "a.svg", "--sheet", "9"), "no sheet 9"),

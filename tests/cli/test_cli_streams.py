@@ -39,6 +39,51 @@ def test_a_full_disk_at_the_output_is_told_in_one_line(stand):
     assert run.stderr == "anzel: The output could not be written: No space left on device.\n"
 
 
+@pytest.mark.parametrize(
+    ("closing", "words", "status", "told"),
+    [
+        ("<&-", "pieces {stand}", 0, ""),
+        ("<&-", "pieces -", 2, "What came in"),
+        ("<&-", "export {stand} --pens nobody -o {stand}.svg", 2, "no pens"),
+        (">&-", "pieces {stand}", 2, "The output could not be written: Bad file descriptor."),
+        ("2>&-", "pieces {stand}", 0, ""),
+        ("<&- >&- 2>&-", "pieces nothing.anzel", 2, ""),
+    ],
+)
+def test_streams_that_are_closed_are_no_fault(stand, closing, words, status, told):
+    command = " ".join(f"'{word}'" for word in (*ANZEL, *words.format(stand=stand).split()))
+    run = subprocess.run(["bash", "-c", f"{command} {closing}"], capture_output=True, text=True)
+    assert run.returncode == status
+    assert told in run.stderr
+    assert run.stderr.count("\n") == (1 if told else 0)
+
+
+@pytest.mark.parametrize(
+    ("words", "begins"),
+    [
+        ("export {stand} -o -", b"<?xml"), ("export {stand} -o - --format dxf", b"  0\nSECTION"),
+        ("export {stand} -o - --format pdf", b"%PDF"), ("paper {stand} -o -", b"%PDF"),
+        ("cutlist {stand} -o -", b"\xef\xbb\xbfpiece"),
+        ("cutlist {stand} -o - --format pdf", b"%PDF"),
+        ("solids {stand} -o -", b"PK"), ("solids {stand} -o - --format glb", b"glTF"),
+        ("test-piece {stand} --stock birch-3 -o -", b"<?xml"), ("assembly {stand} -o -", b"%PDF"),
+        ("picture {stand} -o -", b"\x89PNG"), ("rescale {stand} --factor 0.9 -o -", b"PK"),
+    ],
+)  # fmt: skip
+def test_every_output_goes_to_standard_output(stand, words, begins):
+    run = subprocess.run([*ANZEL, *words.format(stand=stand).split()], capture_output=True)
+    assert run.stdout.startswith(begins), run.stderr
+
+
+def test_what_cannot_go_to_standard_output_is_said(run, stand):
+    for words, told in (
+        (("--json",), "Both the record and the file"), (("--each",), "needs a name to begin with"),
+    ):  # fmt: skip
+        assert told in run("export", stand, "-o", "-", *words)[2]
+    told = run("export", stand, "-o", stand.with_suffix(".svg"), "--format", "dxf")[2]
+    assert "must end in .dxf" in told
+
+
 def test_a_trial_takes_decimal_commas(run, stand):
     points, commas = (
         run("trial", stand, "--stock", "birch-3", "--result", result, "--json")

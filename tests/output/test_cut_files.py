@@ -305,9 +305,7 @@ def test_a_piece_that_fits_no_sheet_stops_the_file_and_is_named(project):
 
 def test_an_unknown_ending_lists_the_known_ones(project, tmp_path):
     with pytest.raises(FileError, match=r"“.gif” cannot be written.*"):
-        export.write(
-            export.pages_of_test_piece(project, "birch-3", COMB), project.pens, tmp_path / "a.gif"
-        )
+        export.render(export.pages_of_test_piece(project, "birch-3", COMB), project.pens, ".gif")
 
 
 def test_two_pieces_of_one_name_get_numbers():

@@ -10,10 +10,14 @@ from anzel.assembly.records import AssemblyProof, AssemblyStep, Move
 from anzel.cli.common import (
     DIGITS,
     PATH,
+    STREAM,
     Exact,
     as_json_option,
+    ending_of,
+    format_option,
     load_project,
     need_ending,
+    need_one_output,
     overridable,
     say,
     say_record,
@@ -41,7 +45,8 @@ def assembly(
 
         need_ending(output, ".pdf", ".svg", ".png")
         paper = page_named(page)
-        if output.suffix.lower() == ".pdf":
+        need_one_output(output, as_json)
+        if output.suffix.lower() == ".pdf" or str(output) == STREAM:
             write_output(output, booklet_bytes(project, found.proof, paper))
         else:
             for name, content in booklet_pictures(project, found.proof, output):
@@ -53,28 +58,31 @@ def assembly(
         return
     if output is not None and found.proof.ok:
         return
+    is_taken = str(output) == STREAM  # standard output holds the booklet
     for at, step in enumerate(found.proof.steps):
-        say(f"{at + 1:3}  {_step_words(step)}")
+        say(f"{at + 1:3}  {_step_words(step)}", err=is_taken)
     for finding in found.findings:
-        say(f"{finding.code}: {finding.message}")
+        say(f"{finding.code}: {finding.message}", err=is_taken)
     from anzel.project.mends import mends_for  # loads networkx
 
     for mend in mends_for(project, found.proof):
-        say(f"it would go with {mend.words}")
+        say(f"it would go with {mend.words}", err=is_taken)
 
 
 @click.command()
 @click.argument("file", type=PATH)
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.3mf, .stl, .obj or .glb")
+@format_option("3mf", "stl", "obj", "glb")
 @click.option("--step", type=int, metavar="N", help="Only what is there after the N-th step.")
 @overridable
 def solids(
-    file: Path, output: Path, step: int | None, **overrides: Any  # noqa: ANN401
+    file: Path, output: Path, form: str | None, step: int | None,
+    **overrides: Any,  # noqa: ANN401
 ) -> None:  # fmt: skip
     """Write the standing structure: one body for each piece, as produced, in its place."""
     from anzel.output.solid_files import ENDINGS, solids_bytes
 
-    need_ending(output, *ENDINGS)
+    ending = ending_of(output, form, *(each[1:] for each in ENDINGS))
     project = load_project(file, overrides)
     names = None
     if step is not None:
@@ -84,7 +92,7 @@ def solids(
                 f"There is no step {step}.", hint=f"The order has {len(steps)} steps."
             )
         names = frozenset(name for each in steps[:step] for name in each.pieces)
-    write_output(output, solids_bytes(project, output.suffix.lower(), names))
+    write_output(output, solids_bytes(project, ending, names))
 
 
 COMMANDS = (assembly, solids)

@@ -16,10 +16,11 @@ from anzel.core.number_format import MILLIMETRES, NumberFormat, Unit
 from anzel.project.inspection import left_out_of
 from anzel.project.model import Project
 from anzel.storage import project_file
-from anzel.storage.atomic_file import write_atomically
+from anzel.storage.atomic_file import FileError, write_atomically
 
 PATH = click.Path(path_type=Path)
 _UNITS = {"mm": Unit.MILLIMETRES, "in": Unit.INCHES, "in/64": Unit.FRACTIONS}
+CUT_FORMATS = ("svg", "dxf", "pdf")
 STREAM = "-"
 """Instead of a file: standard input or output."""
 DIGITS = 6
@@ -60,7 +61,10 @@ def read_project(file: Path) -> Project:
     Raises FileError.
     """
     if str(file) == STREAM:
-        content = sys.stdin.buffer.read(project_file.LARGEST + 1)
+        try:
+            content = sys.stdin.buffer.read(project_file.LARGEST + 1)
+        except OSError as error:
+            raise FileError(f"Standard input cannot be read: {error.strerror}.") from error
         return project_file.from_bytes(content[: project_file.LARGEST], "What came in")
     return project_file.load(file)
 
@@ -95,6 +99,33 @@ def need_ending(output: Path, *endings: str) -> None:
     if str(output) != STREAM and output.suffix.lower() not in endings:
         names = " or ".join(endings)
         raise ParameterError(f"{output.name} must end in {names}.", field="output")
+
+
+def format_option(*formats: str) -> Callable[[Callable[..., None]], Callable[..., None]]:
+    """Return the option that tells the format of what goes to standard output."""
+    words = f"For an OUTPUT of -, which has no ending; else {formats[0]}."
+    return click.option("--format", "form", type=click.Choice(formats), help=words)
+
+
+def ending_of(output: Path, form: str | None, *formats: str) -> str:
+    """Return the ending that tells how an output is written, with its dot.
+
+    For standard output it is that of `form`, or of the first of the formats. Raises ParameterError
+    for a file whose ending is none of them, or another than `form`.
+    """
+    if str(output) == STREAM:
+        return f".{form or formats[0]}"
+    need_ending(output, *(f".{each}" for each in ([form] if form else formats)))
+    return output.suffix.lower()
+
+
+def need_one_output(output: Path, as_json: bool) -> None:
+    """Raise ParameterError where a record for scripts would be mixed with what is written."""
+    if as_json and str(output) == STREAM:
+        raise ParameterError(
+            "Both the record and the file would go to standard output.",
+            hint="Write one of them to a file.",
+        )
 
 
 KERF_MEND = "Switch the cutter's compensation or who minds the kerf, or say --anyway."

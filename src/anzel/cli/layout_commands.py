@@ -9,13 +9,22 @@ import click
 import shapely
 
 from anzel.app.edits import layout_edits, project_edits
-from anzel.cli.common import PATH, as_json_option, load_project, overridable, say, say_record
+from anzel.cli.common import (
+    PATH,
+    as_json_option,
+    load_project,
+    need_one_output,
+    overridable,
+    say,
+    say_record,
+    write_output,
+)
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_number, format_share, plain_length
 from anzel.layout.layout import Layout, PlacedPiece
 from anzel.project.derive import layout_of
 from anzel.project.model import Project
-from anzel.storage.atomic_file import FileError, read_whole, write_atomically
+from anzel.storage.atomic_file import FileError, read_whole
 
 _LARGEST = 64 * 1024 * 1024
 _SECONDS = 20.0
@@ -72,11 +81,12 @@ def layout(file: Path, output: Path, engine: str, seconds: float, as_json: bool)
     from anzel.nesting.squeeze import squeeze
     from anzel.output.nesting_json import read_problem, solution_bytes
 
+    need_one_output(output, as_json)
     too_large = FileError(f"{file} is far too large.")
     puzzle = read_problem(read_whole(file, _LARGEST, too_large))
     start = monotonic()
     answer = solve_quickly(puzzle) if engine == "fast" else squeeze(puzzle, seconds)
-    write_atomically(output, solution_bytes(puzzle, answer))
+    write_output(output, solution_bytes(puzzle, answer))
     if as_json:
         say_record({
             "laid": len(answer.placed), "containers": len(answer.sheets),

@@ -58,14 +58,15 @@ _MODULES = {
 """The commands of each module `anzel.cli.…_commands`."""
 _MODULE_OF = {name: module for module, names in _MODULES.items() for name in names}
 
-_NO_MORE_OUTPUT = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EIO)
-"""How the system says that a file takes no more (write(2))."""
+_NO_MORE_OUTPUT = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EIO, errno.EBADF)
+"""How the system says that a file takes no more, or is closed (write(2))."""
 UNSURE = 3
 """Exit code where the maker has to say something first."""
 
 
 def main(arguments: list[str] | None = None) -> None:
     """Run the command line and exit: 0 done, 2 with one line on stderr otherwise."""
+    _open_closed_streams()
     gc.set_threshold(*COLLECT_AFTER)
     set_report_keeper(keep_report)
     quiet_libraries()
@@ -86,6 +87,28 @@ def main(arguments: list[str] | None = None) -> None:
         sys.exit(0)
     except Exception as error:
         _fail(str(to_maker_error(error, "it ran this command")))
+
+
+def _open_closed_streams() -> None:
+    """Put something in the place of standard streams that were closed by who started this.
+
+    Otherwise the next file that is opened would be taken for one of them. What is read there ends
+    at once; what is written there is refused, as writing to a closed file is.
+    """
+    if sys.stdin is None:
+        sys.stdin = os.fdopen(_moved(os.open(os.devnull, os.O_RDONLY), 0))
+    if sys.stdout is None:
+        sys.stdout = os.fdopen(_moved(os.open(os.devnull, os.O_RDONLY), 1), "w", closefd=False)
+    if sys.stderr is None:
+        sys.stderr = os.fdopen(_moved(os.open(os.devnull, os.O_WRONLY), 2), "w", closefd=False)
+
+
+def _moved(descriptor: int, to: int) -> int:
+    """Return a descriptor moved to another number."""
+    if descriptor != to:
+        os.dup2(descriptor, to)
+        os.close(descriptor)
+    return to
 
 
 class _ReaderGoneError(Exception):
@@ -141,8 +164,8 @@ class _Commands(click.Group):
 def commands(context: click.Context) -> None:
     """Slot-together structures from flat sheet, sized to what you measured.
 
-    A FILE of - is standard input, an OUTPUT of - standard output. Lengths are typed in mm, or with
-    their unit, such as 1/8in.
+    A project FILE of - is standard input, an OUTPUT of - standard output. Lengths
+    are typed in mm, or with their unit, such as 1/8in.
     """
     if context.invoked_subcommand is None:
         click.echo(context.get_help())

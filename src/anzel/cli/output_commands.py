@@ -9,17 +9,23 @@ import click
 from anzel.app.edits import layout_edits, project_edits
 from anzel.app.number_display import number_format
 from anzel.cli.common import (
+    CUT_FORMATS,
     PATH,
+    STREAM,
     as_json_option,
+    ending_of,
+    format_option,
     load_project,
     need_agreement,
     need_ending,
+    need_one_output,
     overridable,
     say,
     say_record,
     tell_left_out,
     write_output,
 )
+from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_number, format_quantity
 from anzel.cutjob.job_settings import LabelStyle
 from anzel.materials.fits import KerfAt
@@ -32,6 +38,7 @@ from anzel.project.model import Project
 @click.command()
 @click.argument("file", type=PATH)
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@format_option(*CUT_FORMATS)
 @click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
 @click.option("--sheet", type=int, metavar="N", help="Only the N-th sheet of each stock.")
 @click.option("--sheets/--pieces", "on_sheets", default=True, help="As laid, or side by side.")
@@ -47,6 +54,7 @@ from anzel.project.model import Project
 def export(
     file: Path,
     output: Path,
+    form: str | None,
     stock_id: str | None,
     sheet: int | None,
     on_sheets: bool,
@@ -61,12 +69,16 @@ def export(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a cut file."""
+    need_one_output(output, as_json)
+    ending = ending_of(output, form, *CUT_FORMATS)
+    if each and str(output) == STREAM:
+        raise ParameterError("A file for each needs a name to begin with.", field="output")
     project = _wanted(load_project(file, overrides), only, kerf_at, labels, pens)
     need_agreement(exporting.contradiction(project), anyway)
     pages = exporting.structure_pages(
         project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets
     )
-    lost = exporting.cannot_hold(pages, output.suffix)
+    lost = exporting.cannot_hold(pages, ending)
     need_agreement(lost, anyway, "Write SVG or PDF, or say --anyway.")
     if each:
         written = exporting.write_each(pages, project.pens, output, hashes=hashes)
@@ -74,7 +86,7 @@ def export(
             names = ", ".join(path.name for path in earlier)
             say(f"Not written this time, and perhaps out of date: {names}.", err=True)
     else:
-        exporting.write(pages, project.pens, output)
+        write_output(output, exporting.render(pages, project.pens, ending))
         written = [output]
     if as_json:
         left_out = [str(finding) for finding in left_out_of(project)]
@@ -111,12 +123,15 @@ def paper(
 @click.command()
 @click.argument("file", type=PATH)
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.csv, or OUT.pdf: a job sheet.")
+@format_option("csv", "pdf")
 @overridable
-def cutlist(file: Path, output: Path, **overrides: Any) -> None:  # noqa: ANN401
+def cutlist(
+    file: Path, output: Path, form: str | None, **overrides: Any  # noqa: ANN401
+) -> None:  # fmt: skip
     """Write the cut list (CSV), or the one-page job sheet (PDF)."""
-    need_ending(output, ".csv", ".pdf")
+    ending = ending_of(output, form, "csv", "pdf")
     project = load_project(file, overrides)
-    if output.suffix.lower() == ".pdf":
+    if ending == ".pdf":
         from anzel.output.job_sheet import job_sheet_bytes
 
         write_output(output, job_sheet_bytes(project, numbers=number_format()))

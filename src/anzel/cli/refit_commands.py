@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 import click
 
 from anzel.app.edits import project_edits
-from anzel.cli.common import PATH, rounded, say
+from anzel.cli.common import PATH, STREAM, rounded, say, write_output
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import plain_measure
 from anzel.materials.fits import FitName, FitRule, Fits, KerfAt
 from anzel.refit.features import DrawnFeatureKind, KeptSize
-from anzel.storage.atomic_file import FileError, read_whole, write_atomically
+from anzel.storage.atomic_file import FileError, read_whole
 
 if TYPE_CHECKING:
     from anzel.refit.finger_rows import EdgeInterpretation
@@ -65,7 +65,8 @@ def refit(
         require_consistency,
     )
 
-    if drawing.suffix.lower() not in ENDINGS or output.suffix.lower() != drawing.suffix.lower():
+    ending = drawing.suffix.lower()
+    if ending not in ENDINGS or (str(output) != STREAM and output.suffix.lower() != ending):
         raise ParameterError(
             f"{drawing.name} cannot become {output.name}.",
             hint="Give an SVG for an SVG, a DXF for a DXF.",
@@ -89,8 +90,8 @@ def refit(
     require_consistency(done)
     content = done.written()
     record = json.dumps(rounded(report_record(done)), indent=1) + "\n"
-    write_atomically(report, record.encode())
-    write_atomically(output, content)
+    write_output(report, record.encode())
+    write_output(output, content)
     for repair in analysis.assembled.repairs:
         say(repair.description, err=True)
     for finding in refit_findings(done):

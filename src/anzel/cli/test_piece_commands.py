@@ -12,13 +12,19 @@ from anzel.app.number_display import as_shown
 from anzel.app.views.forecast_summary import advice_words, summary_of
 from anzel.checks.forecast import JointForecast
 from anzel.cli.common import (
+    CUT_FORMATS,
     PATH,
     as_json_option,
+    ending_of,
+    format_option,
     load_project,
     need_agreement,
+    need_one_output,
     overridable,
+    read_project,
     say,
     say_record,
+    write_output,
 )
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import UNIT, format_length, format_share
@@ -47,6 +53,7 @@ _KINDS = [kind.value for kind in TestPieceKind]
 @click.option("--inches", is_flag=True, help="Engrave inches; else as --units says.")
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @click.option("-o", "--output", type=PATH, required=True, help="OUT.svg, OUT.dxf or OUT.pdf")
+@format_option(*CUT_FORMATS)
 @as_json_option
 @overridable
 def test_piece_command(
@@ -61,10 +68,13 @@ def test_piece_command(
     inches: bool,
     anyway: bool,
     output: Path,
+    form: str | None,
     as_json: bool,
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a test piece for one stock."""
+    need_one_output(output, as_json)
+    ending = ending_of(output, form, *CUT_FORMATS)
     project, wanted = as_shown(load_project(file, overrides)), TestPieceKind(kind)
     typed = {"start": start, "step": step, "plug": plug}
     changes: dict[str, Any] = {
@@ -81,7 +91,7 @@ def test_piece_command(
         project = test_piece_edits.change_test_pieces(project, inches=True)
     need_agreement(exporting.contradiction(project, wanted), anyway)
     pages = exporting.pages_of_test_piece(project, stock_id, wanted)
-    exporting.write(pages, project.pens, output)
+    write_output(output, exporting.render(pages, project.pens, ending))
     found = [*layout_of_test_piece(project, stock_id, wanted).findings]
     told = [str(each) for each in (*found, *findings_of_test_piece(project, stock_id, wanted))]
     if step is not None and wanted is TestPieceKind.STRIPS:
@@ -105,7 +115,7 @@ def trial(
     file: Path, stock_id: str, kind: str, result: str, fit: str | None, take: bool, as_json: bool
 ) -> None:
     """Learn from a comb (or another felt piece): what to draw, and the clearance it implies."""
-    project = project_file.load(file)
+    project = read_project(file)
     engraved = as_shown(project)
     typed = [
         (test_piece_edits.typed_step(engraved, stock_id, TestPieceKind(kind), number), feel)

@@ -57,6 +57,8 @@ def to_maker_error(error: Exception, doing: str) -> MakerError:
     """
     if isinstance(error, MakerError):
         return error
+    if isinstance(error, MemoryError):
+        return MakerError("This takes more memory than there is.", hint="Make it simpler.")
     if _guard.lets_through:
         raise error
     kept = _guard.keep(error, doing)

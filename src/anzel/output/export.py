@@ -24,7 +24,7 @@ from anzel.project.derive import (
     pieces_of,
 )
 from anzel.project.model import Project
-from anzel.storage.atomic_file import FileError, write_all_atomically, write_atomically
+from anzel.storage.atomic_file import FileError, write_all_atomically
 from anzel.structure.engraved_picture import EngravedPicture
 from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
@@ -199,8 +199,3 @@ def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
         known = ", ".join(writers)
         raise FileError(f"Files ending in “{ending}” cannot be written.", hint=f"Use {known}.")
     return writers[ending.lower()]()(pages, pens)
-
-
-def write(pages: Sequence[Page], pens: Pens, path: Path) -> None:
-    """Write the pages to a file, atomically."""
-    write_atomically(path, render(pages, pens, path.suffix))
