@@ -22,6 +22,7 @@ from anzel.project.new_project import empty_table, project_of
 from anzel.project.preflight import preflight
 from anzel.storage import project_file
 from anzel.structure.alike_pieces import alike_pieces
+from anzel.structure.formulas import MOST, Formula, NamedNumber, Quantities, work_out
 from anzel.structure.free.outline_shapes import Profile, Rectangle
 from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.corner_kinds import KIND_NAMES, corner_kind
@@ -390,3 +391,15 @@ def test_formulas_go_with_the_joints_and_relations_of_a_plate_that_goes():
     gone = free_structure_edits.remove_plate(made, "End")
     assert [each.field for each in gone.structure.own_formulas] == ["Shelf/width"]
     assert [f for f in solved_structure_of(gone).findings if f.code == "formula"] == []
+
+
+def test_names_follow_one_another_in_a_chain_of_any_length():
+    names = tuple(
+        NamedNumber(name=f"n{at}", text=f"n{at + 1} + 1" if at < MOST - 1 else "1")
+        for at in range(MOST)
+    )
+    made = work_out(names, (Formula(field="width", text="n0"),), Quantities({}), lambda _: None)
+    assert (made.values, made.troubles) == ({"width": MOST}, {})
+    ring = (*names[:-1], NamedNumber(name=f"n{MOST - 1}", text="n5"))
+    made = work_out(ring, (), Quantities({}), lambda _: None)
+    assert "in a circle: n5 → n6" in made.troubles["n5"]

@@ -18,7 +18,7 @@ import shapely
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.told import in_mm
+from tests.told import in_mm, refused
 
 from anzel.app.edits import project_edits
 from anzel.app.edits.mesh_edits import import_remarks, slice_mesh, take_mesh
@@ -29,7 +29,7 @@ from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.storage import mesh_reader, project_file
 from anzel.storage.atomic_file import FileError
-from anzel.storage.mesh_reader import KINDS, MeshError, read_mesh
+from anzel.storage.mesh_reader import KINDS, MOST_BODIES, MeshError, read_mesh
 from anzel.storage.project_file import DamagedFileError
 from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.sliceable_body import Body
@@ -162,8 +162,43 @@ def test_what_holds_no_body_is_refused_in_one_line(tmp_path, name, content):
 
 def test_far_too_many_triangles_are_refused(tmp_path, monkeypatch):
     monkeypatch.setattr(mesh_reader, "MOST_TRIANGLES", 100)
-    with pytest.raises(MeshError, match="1280 triangles, more than 100"):
+    with pytest.raises(MeshError, match="more than 100 triangles"):
         read_mesh(saved(ball(), tmp_path / "ball.stl"))
+
+
+def doubling(objects):
+    """A 3MF in which each object is twice the one before."""
+    made = "".join(
+        f'<object id="{at + 1}"><components>{two}</components></object>'
+        for at in range(1, objects)
+        for two in [f'<component objectid="{at}"/>' * 2]
+    )
+    space = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02"
+    body = '<object id="1"><mesh><vertices/><triangles/></mesh></object>'
+    return (
+        f'<model unit="millimeter" xmlns="{space}"><resources>{body}{made}</resources>'
+        f'<build><item objectid="{objects}"/></build></model>'
+    )
+
+
+def tetrahedra(count):
+    """As many bodies in one OBJ file."""
+    corners = [(3 * at + x, y, z) for at in range(count)
+               for x, y, z in ((0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1))]  # fmt: skip
+    faces = [tuple(4 * at + each for each in face) for at in range(count)
+             for face in ((1, 3, 2), (1, 2, 4), (1, 4, 3), (2, 3, 4))]  # fmt: skip
+    lines = [f"v {x} {y} {z}" for x, y, z in corners] + [f"f {a} {b} {c}" for a, b, c in faces]
+    return "\n".join(lines).encode()
+
+
+@pytest.mark.parametrize(
+    ("name", "content"),
+    [("doubling.3mf", archive(doubling(40))), ("crowd.obj", tetrahedra(MOST_BODIES + 1))],
+)
+def test_far_too_many_bodies_are_refused_at_once(tmp_path, name, content):
+    (tmp_path / name).write_bytes(content)
+    with refused(MeshError, match=f"more than {MOST_BODIES} bodies"):
+        read_mesh(tmp_path / name)
 
 
 @given(st.binary(max_size=400), st.sampled_from(KINDS))

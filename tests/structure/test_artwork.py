@@ -8,23 +8,29 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.told import refused
 
 from anzel.app.edits import artwork_edits, free_structure_edits
 from anzel.core.findings import MakerError, ParameterError
 from anzel.geometry.lettering import lettering
 from anzel.geometry.segments import Arc
+from anzel.materials.fits import KerfAt
+from anzel.output import export
 from anzel.output.cut_file_reader import read_lines
 from anzel.output.dxf_writer import dxf_bytes
 from anzel.output.pages import sheet_pages
 from anzel.output.svg_writer import svg_bytes
+from anzel.project.demos import herb_stand
 from anzel.project.derive import jobs_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.project.rescale import by_factor
 from anzel.storage import project_file
+from anzel.structure.artwork.drawn import artwork_file
 from anzel.structure.artwork.records import Repeated
 from anzel.structure.forms import FORMS
 from anzel.structure.line_work import LineOperation, LineWish
 
+PAGE = 'xmlns="http://www.w3.org/2000/svg" width="50mm" height="50mm" viewBox="0 0 50 50"'
 LEAF = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="30mm" viewBox="0 0 60 30">'
     '<g id="rim"><path d="M0 15A30 15 0 0 1 60 15"/><circle cx="30" cy="20" r="10"/></g>'
@@ -148,6 +154,29 @@ def test_what_is_no_artwork_is_told(tmp_path):
     with pytest.raises(ParameterError, match="has no"):
         artwork_edits.type_item(project, item, "width", "3")
     assert json.loads(project.structure.own_artwork[0].model_dump_json())["text"] == "Fern"
+
+
+@pytest.mark.parametrize(
+    ("start", "is_cut"),
+    [
+        ("C10 10 10 10 10 10", True), ("L10 10", True), ("A5 5 0 0 1 10 10", True),
+        ("C10.0000001 10 10 10 10 10", True), ("C20 0 0 0 10 10", False),
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("place", list(KerfAt))
+def test_edges_without_length_are_cut_round_in_every_format(start, is_cut, place, tmp_path):
+    drawn = tmp_path / "d.svg"
+    drawn.write_text(f'<svg {PAGE}><path d="M10 10{start}L40 10L40 40L10 40Z"/></svg>')
+    stand, item = artwork_edits.add_artwork(herb_stand().with_changes(kerf_at=place), "Top", drawn)
+    (label,) = artwork_file(stand.structure.own_artwork[-1].file).labels
+    for wish in LineWish:
+        if wish is LineWish.CUT and not is_cut:
+            with refused(ParameterError, match="crosses itself"):
+                artwork_edits.change_item(stand, item, wishes=((label, wish),))
+            continue
+        made = artwork_edits.change_item(stand, item, wishes=((label, wish),))
+        pages = export.structure_pages(made)
+        assert all(export.render(pages, made.pens, f".{form}") for form in ("svg", "dxf", "pdf"))
 
 
 @pytest.mark.parametrize(

@@ -118,6 +118,11 @@ def test_strokes_of_an_area_are_as_long_as_the_area_is_wide(spacing, radius, sha
     assert all(ring.buffer(0.05).contains(shapely.LineString(s.stroke)) for s in strokes)
 
 
+def test_an_area_between_two_strokes_is_not_lost():
+    (stroke,) = hatched([Contour.polygon([(0, 2.1), (9, 2.1), (9, 2.4), (0, 2.4)])], 1.0)
+    assert (stroke.length, stroke.stroke[0][1]) == pytest.approx((9.0, 2.25))
+
+
 def test_letters_are_engraved_as_areas_or_outlines_or_refused():
     filled = piece(lettered("Fern", operation=LineWish.AREA, spacing=0.5))
     assert len(filled.lines) > 20

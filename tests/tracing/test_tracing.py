@@ -9,6 +9,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw
+from tests.told import refused
 
 from anzel.core.asset import Asset
 from anzel.geometry.segments import Arc, Line
@@ -151,6 +152,10 @@ def test_pictures_tell_their_size_and_what_they_are_not():
     assert grey_of_picture(file).min() == 255, "what is see-through is paper"
     with pytest.raises(PictureError, match="no picture"):
         size_of_picture(Asset.of("words.png", b"words"))
+    stream = io.BytesIO()
+    Image.new("1", (1, 60_000)).save(stream, format="PNG")
+    with refused(PictureError, match="strip of 1 × 60000 pixels"):
+        size_of_picture(Asset.of("strip.png", stream.getvalue()))
 
 
 # the fits against closed forms

@@ -291,6 +291,8 @@ class _Recovery:
         bx, by = self.corners[self.next[chord]]
         ux, uy = bx - ax, by - ay
         size = hypot(ux, uy)
+        if not size:
+            return None  # a drawn segment without length
         px, py, qx, qy = start[0] - ax, start[1] - ay, end[0] - ax, end[1] - ay
         off = ON_CURVE * size
         if abs(ux * py - uy * px) > off or abs(ux * qy - uy * qx) > off:

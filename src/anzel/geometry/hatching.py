@@ -26,6 +26,8 @@ def hatched(outlines: Sequence[Contour], spacing: float) -> list[OpenPath]:
     left, low, right, top = area.bounds
     first, last = ceil(low / spacing - 0.5), floor(top / spacing - 0.5)
     levels = (np.arange(first, last + 1) + 0.5) * spacing
+    if first > last:  # it is lower than the spacing, and lies between two levels
+        levels = np.array([(low + top) / 2])
     scans = shapely.linestrings([[(left - 1, y), (right + 1, y)] for y in levels])
     strokes: list[OpenPath] = []
     for number, run in enumerate(shapely.intersection(scans, area)):

@@ -11,7 +11,8 @@ def lines_meet(
 ) -> Point | None:
     """Return where the endless lines p + s u and q + t v meet.
 
-    The result is None where the sine of the angle between them is less than `least_sine`.
+    The result is None where the sine of the angle between them is less than `least_sine`, or
+    where `u` or `v` has no length.
 
     Examples
     --------
@@ -19,7 +20,7 @@ def lines_meet(
     (3.0, 0.0)
     """
     turn = u[0] * v[1] - u[1] * v[0]
-    if abs(turn) < least_sine * hypot(*u) * hypot(*v):
+    if abs(turn) <= least_sine * hypot(*u) * hypot(*v):  # equal where one of them has no length
         return None
     s = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / turn
     return (p[0] + s * u[0], p[1] + s * u[1])

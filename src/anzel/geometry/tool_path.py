@@ -28,6 +28,8 @@ _FARTHEST = 3.0
 """A path goes straight on past a corner for at most so many times its distance."""
 _OFF = 3 * FLATTEN
 """Chords of a path and the buffer of chords differ by no more, mm, unless something is wrong."""
+_STRAIGHT_ON = 0.49
+"""A curve without a slope so far from its middle is taken for its chord."""
 _FINEST = 8
 """A free curve is halved at most so many times."""
 
@@ -51,6 +53,7 @@ def parallel_contour(contour: Contour, distance: float) -> Contour | None:
     if isinstance(only := contour.segments[0], Arc) and contour.is_circle:
         radius = only.radius + distance
         return Contour((circle(only.centre, radius),)) if radius > SMALLEST else None
+    contour = _with_length(contour)
     wanted = contour.polygon_shape.buffer(distance, join_style="mitre", mitre_limit=_FARTHEST)
     parts = [part for part in shapely.get_parts(wanted) if part.area > SMALLEST]
     if not parts:
@@ -62,6 +65,25 @@ def parallel_contour(contour: Contour, distance: float) -> Contour | None:
             return exact
     largest = max(parts, key=lambda part: part.area)
     return Contour.polygon([(x, y) for x, y in largest.exterior.coords[:-1]])
+
+
+def _with_length(contour: Contour) -> Contour:
+    """Return an outline without segments that have no length, which drawings may hold.
+
+    A curve that is smaller than a coincidence has no slope to go by, and is a line.
+    """
+    kept: list[Segment] = []
+    for segment in contour.segments:
+        if isinstance(segment, Cubic) and _reach(segment) < COINCIDENT:
+            segment = Line(segment.start, segment.end)
+        if not isinstance(segment, Line) or segment.start != segment.end:
+            kept.append(segment)
+    return Contour(tuple(kept)) if len(kept) > 1 else contour
+
+
+def _reach(curve: Cubic) -> float:
+    """Return how far the furthest control point lies from the start."""
+    return max(dist(curve.start, point) for point in curve.controls)
 
 
 def _exact(contour: Contour, distance: float) -> Contour | None:
@@ -145,7 +167,8 @@ def _slope(curve: Cubic, t: float) -> np.ndarray:
     u = 1 - t
     found = 3 * (u * u * (b - a) + 2 * u * t * (c - b) + t * t * (d - c))
     if float(np.hypot(*found)) < COINCIDENT:  # a handle without length: look a little further
-        return _slope(curve, t + 1e-4 if t < 0.5 else t - 1e-4)
+        further = t + 1e-4 if t < 0.5 else t - 1e-4
+        return _slope(curve, further) if abs(t - 0.5) > _STRAIGHT_ON else d - a
     return np.asarray(found)
 
 
@@ -274,7 +297,7 @@ def _direction(segment: Segment, *, start: bool) -> Point:
 
 def _unit(vector: Point) -> Point:
     size = hypot(*vector)
-    return (vector[0] / size, vector[1] / size)
+    return (vector[0] / size, vector[1] / size) if size else (0.0, 0.0)
 
 
 def _normal(vector: Point) -> Point:

@@ -16,6 +16,7 @@ from anzel.core.asset import Asset
 from anzel.core.linked_groups import linked_groups
 from anzel.core.tolerances import MESH_CORNERS
 from anzel.storage.atomic_file import FileError, read_whole
+from anzel.storage.items_of_3mf import items_of_3mf
 from anzel.structure.forms import mesh_sections
 from anzel.structure.solids import triangles_of
 
@@ -25,6 +26,8 @@ if TYPE_CHECKING:
 KINDS = ("stl", "obj", "ply", "3mf")
 LARGEST = 256 * 1024 * 1024
 MOST_TRIANGLES = 3_000_000
+MOST_BODIES = 2000
+"""Each is made closed by itself, which takes some milliseconds."""
 _LARGEST_3MF = 40 * 1024 * 1024
 """Bytes of a 3MF once unpacked: a tree of its markup takes twenty times as much."""
 _FURTHEST = 1e9
@@ -61,14 +64,11 @@ def read_mesh(path: Path) -> ImportedMesh:
     if not count:
         raise MeshError(f"{path.name} holds no triangles.")
     if count > MOST_TRIANGLES:
-        raise MeshError(
-            f"{path.name} has {count} triangles, more than {MOST_TRIANGLES}.",
-            hint="Make it coarser.",
-        )
+        raise _too_many(path.name, "triangles", MOST_TRIANGLES)
     if not all((np.abs(part.vertices) < _FURTHEST).all() for part in parts if len(part.vertices)):
         raise MeshError(f"{path.name} has corners that are nowhere.", hint="Save it anew.")
     repairs: list[str] = []
-    bodies = [body for part in parts for body in _bodies(part)]
+    bodies = [body for part in parts for body in _bodies(part, path.name)]
     for body in bodies:
         _repair(body, repairs, path.name)
     stl, height = _kept(bodies, repairs, path.name)
@@ -79,14 +79,25 @@ def _content(path: Path, kind: str) -> bytes:
     too_large = MeshError(f"{path.name} is far too large.", hint="Make it coarser.")
     content = read_whole(path, LARGEST, too_large)
     if kind == "3mf":
-        try:
-            with zipfile.ZipFile(io.BytesIO(content)) as archive:
-                whole = sum(member.file_size for member in archive.infolist())
-        except (zipfile.BadZipFile, NotImplementedError, ValueError, OSError) as error:
-            raise _unreadable(path.name) from error
-        if whole > _LARGEST_3MF:
-            raise MeshError(f"{path.name} is far too large as 3MF.", hint="Save it as STL.")
+        _need_few_items(content, path.name)
     return content
+
+
+def _need_few_items(content: bytes, name: str) -> None:
+    """Raise MeshError for a 3MF that would grow far beyond its size when it is unpacked."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            members = archive.infolist()
+            if sum(member.file_size for member in members) > _LARGEST_3MF:
+                raise MeshError(f"{name} is far too large as 3MF.", hint="Save it as STL.")
+            models = [archive.read(each) for each in members if each.filename.endswith(".model")]
+            count = sum(items_of_3mf(model) for model in models)
+    except MeshError:
+        raise
+    except Exception as error:  # archives and markup can be damaged in many ways
+        raise _unreadable(name) from error
+    if count > MOST_BODIES:
+        raise _too_many(name, "bodies", MOST_BODIES)
 
 
 def _loaded(content: bytes, kind: str, name: str) -> "list[Trimesh]":
@@ -112,13 +123,15 @@ def _has_all_corners(part: "Trimesh") -> bool:
     return not len(faces) or bool(faces.min() >= 0 and faces.max() < len(vertices))
 
 
-def _bodies(part: "Trimesh") -> "list[Trimesh]":
+def _bodies(part: "Trimesh", name: str) -> "list[Trimesh]":
     """Return a part's closed bodies.
 
-    They may touch, so their corners are not merged.
+    They may touch, so their corners are not merged. Raises MeshError for far too many.
     """
     if not part.is_watertight:
         return [part]
+    if part.body_count > MOST_BODIES:
+        raise _too_many(name, "bodies", MOST_BODIES)
     return list(part.split(only_watertight=True, repair=False)) or [part]
 
 
@@ -201,6 +214,10 @@ def _kept(bodies: "list[Trimesh]", repairs: list[str], name: str) -> tuple[bytes
         corners = triangles_of(Manifold.batch_boolean(solids, OpType.Add))
         repairs.append(f"{len(solids)} bodies made one")
     return mesh_sections.stl_of(corners), float(high[2] - low[2])
+
+
+def _too_many(name: str, what: str, most: int) -> MeshError:
+    return MeshError(f"{name} has more than {most} {what}.", hint="Make it simpler.")
 
 
 def _unreadable(name: str) -> MeshError:

@@ -6,6 +6,7 @@ name is gone, names go round in a circle or something is divided by nothing, tha
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Annotated
 
 from pydantic import Field
@@ -100,7 +101,11 @@ def work_out(
 
 
 class _Evaluation:
-    """Works out names and fields as they are met, each once, and sees circles."""
+    """Works out names and fields as they are met, each once, and sees circles.
+
+    Names may follow one another in a chain of any length, so what a formula needs is worked out
+    before it, without one calling the other.
+    """
 
     def __init__(
         self, numbers: tuple[NamedNumber, ...], formulas: tuple[Formula, ...],
@@ -111,10 +116,9 @@ class _Evaluation:
         self._quantities, self._sheet_of = quantities, sheet_of
         self._known = names_known(numbers, quantities)
         self._done: dict[str, Amount] = {}
-        self._open: list[str] = []
 
     def of_field(self, path: str) -> Amount:
-        return self._worked_out(path, self._formulas[path], path)
+        return self._worked_out(_Entry(path, self._formulas[path], path))
 
     def of_name(self, name: str, path: str = "") -> Amount:
         """Return the value of a name, in the formula of a field."""
@@ -124,31 +128,56 @@ class _Evaluation:
                 hint = "Name the stock, as in “sheet ply-3”."
                 raise QuantityError(f"“{SHEET}” could be several sheets here.", hint=hint)
             return Amount(thickness, 1)
-        if name in self._numbers:
-            return self._worked_out(name, self._numbers[name], "")
+        if (entry := self._entry(name)) is not None:
+            return self._worked_out(entry)
         field_path = self._quantities.fields.get(name, "")
-        if field_path in self._formulas:
-            return self._worked_out(field_path, self._formulas[field_path], field_path)
         if field_path and field_path == path:
             raise QuantityError(f"“{name}” would follow itself.", hint="Refer to another number.")
         return self._quantities.amounts[name]
 
-    def _worked_out(self, key: str, text: str, path: str) -> Amount:
-        if key in self._done:
-            return self._done[key]
-        if key in self._open:
-            circle = " → ".join([*self._open[self._open.index(key) :], key])
-            hint = "Give one of them a figure."
-            raise QuantityError(f"These follow one another in a circle: {circle}.", hint=hint)
-        self._open.append(key)
+    def _entry(self, name: str) -> "_Entry | None":
+        """Return what a name stands for where that is itself worked out; None for a given one."""
+        if name in self._numbers:
+            return _Entry(name, self._numbers[name], "")
+        path = self._quantities.fields.get(name, "")
+        return _Entry(path, self._formulas[path], path) if path in self._formulas else None
+
+    def _worked_out(self, wanted: "_Entry") -> Amount:
+        open_entries = {} if wanted.key in self._done else {wanted.key: wanted}
+        while open_entries:
+            entry = next(reversed(open_entries.values()))
+            if (needed := self._still_needed(entry)) is None:
+                self._done[entry.key] = evaluate_with(
+                    plain_text(entry.text), self._known,
+                    partial(self.of_name, path=entry.path),
+                )  # fmt: skip
+                del open_entries[entry.key]
+            elif needed.key in open_entries:
+                keys = list(open_entries)
+                circle = " → ".join([*keys[keys.index(needed.key) :], needed.key])
+                hint = "Give one of them a figure."
+                raise QuantityError(f"These follow one another in a circle: {circle}.", hint=hint)
+            else:
+                open_entries[needed.key] = needed
+        return self._done[wanted.key]
+
+    def _still_needed(self, entry: "_Entry") -> "_Entry | None":
+        """Return the first that a formula refers to and that is not worked out yet."""
         try:
-            made = evaluate_with(
-                plain_text(text), self._known, lambda name: self.of_name(name, path)
-            )
-        finally:
-            self._open.pop()
-        self._done[key] = made
-        return made
+            tokens = tokens_of(plain_text(entry.text), self._known)
+        except QuantityError:
+            return None  # evaluating it says what is wrong
+        needed = (self._entry(token.text) for token in tokens if token.kind == "name")
+        return next((n for n in needed if n is not None and n.key not in self._done), None)
+
+
+@dataclass(frozen=True)
+class _Entry:
+    """A name or field that is worked out: its key, its formula, and the field it is in."""
+
+    key: str
+    text: str
+    path: str
 
 
 def names_known(numbers: tuple[NamedNumber, ...], quantities: Quantities) -> tuple[str, ...]:

@@ -12,6 +12,9 @@ from anzel.core.asset import Asset
 from anzel.core.findings import MakerError
 
 MOST_PIXELS = 24_000_000
+_LONGEST_SIDE = 200
+"""Times its short side: a longer strip is no picture, and as wide as a plate it would be as long as
+a street."""
 _KINDS = ("PNG", "JPEG")
 _MM_PER_INCH = 25.4
 _USUAL_DPI = 96.0
@@ -72,6 +75,11 @@ def _read(file: Asset) -> tuple[PictureSize, Grey]:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             with Image.open(BytesIO(file.content), formats=_KINDS) as image:
+                if max(image.size) > _LONGEST_SIDE * min(image.size):
+                    raise PictureError(
+                        f"{file.name} is a strip of {image.width} × {image.height} pixels.",
+                        hint=f"Its long side may be {_LONGEST_SIDE} times the short one.",
+                    )
                 if image.width * image.height > MOST_PIXELS:
                     raise PictureError(
                         f"{file.name} has {image.width} × {image.height} pixels, too many.",

@@ -13,6 +13,7 @@ from anzel.refit.refitted_regions import drawn_regions
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.artwork.drawn_hinges import drawn_hinges
 from anzel.structure.forms.drawn_lines import drawn_on, line_groups
+from anzel.structure.forms.free_structure import MOST_PLATES
 from anzel.structure.line_work import LineWish, worked
 
 _LARGEST = 64 * 1024 * 1024
@@ -39,6 +40,12 @@ def drawn_plates(path: Path, tell: Tell = no_progress) -> list[DrawnPlate]:
     content = read_whole(path, _LARGEST, too_large)
     analysis = load_drawing(content, path.name, tell=tell)
     regions = drawn_regions(analysis)
+    if len(regions) > MOST_PLATES:
+        raise FileError(
+            f"{path.name} holds {len(regions)} outlines; a structure has {MOST_PLATES} plates at "
+            "most.",
+            hint="Put them on a plate as artwork, or split the drawing.",
+        )
     wishes = {
         group.label: group.wish or LineWish.ENGRAVE for group in line_groups(analysis, {})
     }  # fmt: skip
@@ -65,18 +72,21 @@ def _names(
         named = parse_cut_file(content, path.suffix, path.name).pieces
     except CutFileError:
         return numbered
-    known = {_place(piece.region, [p.region for p in named]): piece.name for piece in named}
+    places = _places([piece.region for piece in named])
+    known = {place: piece.name for place, piece in zip(places, named, strict=True)}
     return [
-        known.get(_place(region, regions)) or name
-        for region, name in zip(regions, numbered, strict=True)
+        known.get(place) or name for place, name in zip(_places(regions), numbered, strict=True)
     ]  # fmt: skip
 
 
-def _place(region: Region, among: list[Region]) -> tuple[int, ...]:
-    """Return where a piece lies among others, in hundredths of a millimetre."""
-    left = min(each.bounds[0] for each in among)
-    low = min(each.bounds[1] for each in among)
-    return tuple(
-        round((end - start) / _SAME)
-        for end, start in zip(region.bounds, (left, low, left, low), strict=True)
-    )
+def _places(regions: list[Region]) -> list[tuple[int, ...]]:
+    """Return where each piece lies among all of them, in hundredths of a millimetre."""
+    left = min((each.bounds[0] for each in regions), default=0.0)
+    low = min((each.bounds[1] for each in regions), default=0.0)
+    return [
+        tuple(
+            round((end - start) / _SAME)
+            for end, start in zip(region.bounds, (left, low, left, low), strict=True)
+        )
+        for region in regions
+    ]

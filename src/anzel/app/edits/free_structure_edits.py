@@ -242,6 +242,8 @@ def change_outline(project: Project, name: str, **changes: Any) -> Project:  # n
 def type_bend(project: Project, name: str, at: int, text: str) -> Project:
     """Return the project with another angle of a hinge that a drawing brought along, typed."""
     bends = list(plate_of(project, name).bends)
+    if not 0 <= at < len(bends):
+        raise ParameterError(f"{name} has no hinge {at + 1}.", field="bends")
     bends[at] = typed_number(text.strip().removesuffix("°"), "bends")
     return change_plate(project, name, bends=tuple(bends))
 

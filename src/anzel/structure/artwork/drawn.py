@@ -93,6 +93,15 @@ def artwork_file(file: Asset) -> ArtworkFile:
     return ArtworkFile(lines, right - left, top - low)
 
 
+def _need_simple(outlines: Sequence[Contour], name: str) -> None:
+    """Raise ParameterError for outlines that cannot be cut out because they cross themselves."""
+    if not all(outline.polygon_shape.is_valid for outline in outlines):
+        raise ParameterError(
+            f"An outline in {name} crosses itself, so it cannot be cut out.",
+            hint="Engrave or score it, or take the crossing out of the drawing.", field="wishes",
+        )  # fmt: skip
+
+
 def wish_for(artwork: PlateArtwork, label: str) -> LineWish:
     """Return what becomes of the lines of a label: as wished, as named, or engraved."""
     return dict(artwork.wishes).get(label) or wish_named(label) or LineWish.ENGRAVE
@@ -105,7 +114,7 @@ def drawn_by(item: OnPlate) -> Drawn:
     Raises
     ------
     ParameterError
-        For a letter that its font has not.
+        For a letter that its font has not, and an outline to cut out that crosses itself.
     """
     if isinstance(item, PlateLettering):
         if item.style is LetterStyle.OUTLINES:
@@ -118,6 +127,7 @@ def drawn_by(item: OnPlate) -> Drawn:
         paths = [path for label, path in sized_lines(item) if wish_for(item, label) is wish]
         if wish is LineWish.CUT:
             outlines = [Contour(path.segments) for path in paths if path.is_closed]
+            _need_simple(outlines, item.file.name)
             paths = [path for path in paths if not path.is_closed]
         lines += worked(paths, wish, item.spacing, item.keep_off)
     regions = contained_regions(outlines) if outlines else []

@@ -42,7 +42,7 @@ from anzel.structure.relations.records import PlateRepeat, Relation
 from anzel.structure.relations.repeats import members_of
 from anzel.structure.solver import need_simple
 
-_MOST = 400
+MOST_PLATES = 400
 
 
 def _pot_shelf() -> tuple[FreePlate, ...]:
@@ -84,11 +84,13 @@ class FreeStructure(Form):
     has_free_plates: ClassVar[bool] = True
     collects_errors: ClassVar[bool] = True
     plates: tuple[FreePlate, ...] = Field(
-        default_factory=_pot_shelf, min_length=1, max_length=_MOST
+        default_factory=_pot_shelf, min_length=1, max_length=MOST_PLATES
     )
-    joints: tuple[AnyJoint, ...] = Field(default_factory=_pot_shelf_joints, max_length=50 * _MOST)
-    relations: tuple[Relation, ...] = Field(default=(), max_length=6 * _MOST)
-    repeats: tuple[PlateRepeat, ...] = Field(default=(), max_length=_MOST)
+    joints: tuple[AnyJoint, ...] = Field(
+        default_factory=_pot_shelf_joints, max_length=50 * MOST_PLATES
+    )
+    relations: tuple[Relation, ...] = Field(default=(), max_length=6 * MOST_PLATES)
+    repeats: tuple[PlateRepeat, ...] = Field(default=(), max_length=MOST_PLATES)
     lamp: Vector | None = None
 
     @model_validator(mode="after")

@@ -78,7 +78,7 @@ def region_of(record: Any) -> Region:  # noqa: ANN401
     if not all(abs(side) <= _LARGEST for side in region.bounds):
         raise ValueError(f"an outline is further than {_LARGEST:g} mm off")
     if not region.shape.is_valid or region.area <= 0:
-        raise ValueError("an outline crosses itself")
+        raise ValueError("crosses itself")
     return region
 
 
