@@ -9,6 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import rack
 
+from anzel.materials.fits import FitName, KerfAt
+from anzel.project.derive import fit_context_of, solved_structure_of
+from anzel.project.new_project import project_of
 from anzel.project.rescale import overall
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.crossed_stand import CrossedStand
@@ -73,6 +76,21 @@ def test_level_rings_lie_level_and_taper_to_the_ends():
     sizes = [2 * radius_of(ring) for ring in rings]
     assert sizes == pytest.approx(sizes[::-1])
     assert (sizes[0], max(sizes)) == (pytest.approx(70), pytest.approx(140))
+
+
+@pytest.mark.parametrize("fit", list(FitName))
+@pytest.mark.parametrize("kerf_at", list(KerfAt))
+def test_pegs_have_the_play_that_was_asked_for(fit, kerf_at):
+    lamp = project_of("spine-lamp", layers=3).with_changes(kerf_at=kerf_at)
+    lamp = lamp.with_changes(fits=lamp.fits.with_changes(in_use=fit))
+    rule = fit_context_of(lamp).rule(lamp.structure.ring_stock)
+    solved = solved_structure_of(lamp)
+    for name in ("Peg 1", "Peg 2"):
+        peg = solved.piece(name)
+        wide = peg.region.size[0] - rule.drawn_kerf
+        holes = [f for j in solved.joints if name in j.pieces for f in j.features]
+        assert len(holes) == 3
+        assert [hole.depth.produced - wide for hole in holes] == pytest.approx([rule.clearance] * 3)
 
 
 @pytest.mark.parametrize("layers", [2, 3])

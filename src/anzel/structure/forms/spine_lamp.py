@@ -135,7 +135,7 @@ class SpineLamp(Form):
             for index, (name, y) in enumerate(zip(names, offs, strict=True))
         ]  # fmt: skip
         hung, declared = self._hung(names, spine)
-        pegs, through = self._pegs(names, spine)
+        pegs, through = self._pegs(names, spine, fit_context.rule(self.ring_stock).drawn_kerf / 2)
         return (*plates, *hung, *pegs), (*declared, *through)
 
     def _hung(self, spines: list[str], thick: float) -> tuple[list[Plate], list[JointSpec]]:
@@ -293,23 +293,27 @@ class SpineLamp(Form):
         back = Arc(back1, back0, centre)
         return Region.of(Contour((Line(back0, front0), front, Line(front1, back1), back)))
 
-    def _pegs(self, names: list[str], spine: float) -> tuple[list[Plate], list[JointSpec]]:
-        """Return two pegs through all layers, behind the rings."""
+    def _pegs(
+        self, names: list[str], spine: float, outset: float
+    ) -> tuple[list[Plate], list[JointSpec]]:
+        """Return two pegs through all layers, behind the rings.
+
+        They are drawn larger all round by `outset`, which the cut takes away.
+        """
         if self.layers == 1:
             return [], []
         plates: list[Plate] = []
         declared: list[JointSpec] = []
-        reach = self.layers * spine / 2
+        reach, half = self.layers * spine / 2 + outset, _PEG_WIDTH / 2 + outset
         for number, share in enumerate((0.04, 0.96), start=1):
             (x, z), turn = self._curve(share)
             back = self.spine_width * (0.35 if self.channel else 0.2)
             at = (x - back * cos(turn), 0.0, z - back * sin(turn))
             name = f"Peg {number}"
             along: Vector = (-sin(turn), 0.0, cos(turn))
-            shape = board(-_PEG_WIDTH / 2, -reach, _PEG_WIDTH / 2, reach)
-            plates.append(
-                Plate(name, self.ring_stock, shape, Placement(at, along, (0.0, 1.0, 0.0)))
-            )
+            shape = board(-half, -reach, half, reach)
+            standing = Placement(at, along, (0.0, 1.0, 0.0))
+            plates.append(Plate(name, self.ring_stock, shape, standing, outset=outset))
             declared += [
                 ThroughMortise(f"P{number}.{layer}", name, spine_name)
                 for layer, spine_name in enumerate(names, start=1)

@@ -107,8 +107,10 @@ def _need_way_in(
     """Raise ParameterError for a plate that can be brought in from neither side."""
     origin, direction = intersection.in_plate(passing)
     x, y = direction
+    # the plate as drawn, which the cut makes narrower; what presses is pushed through all the same
+    drawn = max(longest + 2 * passing.outset, *(end - start for start, end in inside))
     if all(
-        _is_stuck(passing.region, origin, direction, out, inside, longest)
+        _is_stuck(passing.region, origin, direction, out, inside, drawn)
         for out in ((-y, x), (y, -x))
     ):
         raise ParameterError(
