@@ -5,14 +5,18 @@ from math import atan2, degrees, hypot, pi
 
 import numpy as np
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.common import rack
 
+from anzel.core.asset import Asset
+from anzel.core.findings import MakerError
 from anzel.materials.fits import FitName, KerfAt
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.project.rescale import overall
+from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.crossed_stand import CrossedStand
 from anzel.structure.forms.easel import Easel
@@ -76,6 +80,44 @@ def test_level_rings_lie_level_and_taper_to_the_ends():
     sizes = [2 * radius_of(ring) for ring in rings]
     assert sizes == pytest.approx(sizes[::-1])
     assert (sizes[0], max(sizes)) == (pytest.approx(70), pytest.approx(140))
+
+
+@settings(max_examples=30)
+@given(
+    st.sampled_from(["sphere", "cone", "egg", "box"]),
+    st.sampled_from(["crossed", "discs and fan"]),
+    st.integers(1, 9), st.integers(3, 8), st.floats(60, 160), st.floats(5, 40),
+)  # fmt: skip
+def test_every_slice_is_built_or_told_with_its_place(body, slices, first, second, size, smallest):
+    form = Sliceform(
+        body=body, slices=slices, first=first, second=second, height=size, width=size,
+        smallest=smallest,
+    )  # fmt: skip
+    try:
+        solved = solve_form(form, rack())
+    except MakerError:
+        return  # told in another way
+    told = {finding.where for finding in solved.findings if finding.code == "slice-left-out"}
+    built = {piece.name.partition(".")[0] for piece in solved.pieces}
+    letters = "AB" if slices == "crossed" else "DF"
+    asked = {f"{c}{n + 1}" for c, count in zip(letters, (first, second), strict=True)
+             for n in range(count)}  # fmt: skip
+    assert asked <= built | told
+    assert told.isdisjoint(built) or any("not whole" in f.message for f in solved.findings)
+
+
+def test_the_post_on_a_block_is_missed_aloud():
+    block = trimesh.creation.box((60, 60, 40))
+    post = trimesh.creation.box((12, 12, 60)).apply_translation((0, 0, 47))
+    body = trimesh.boolean.union([block, post], engine="manifold")
+    mesh = Asset.of("post.stl", mesh_sections.stl_of(body.triangles))
+    form = Sliceform(
+        body="mesh", mesh=mesh, height=97, slices="discs and fan", first=7, second=6, smallest=8
+    )
+    solved = solve_form(form, rack())
+    told = {f.where: f.message for f in solved.findings if f.code == "slice-left-out"}
+    assert {"D4", "D5", "D6", "D7"} <= told.keys()
+    assert "above the ground" in told["D7"]
 
 
 @pytest.mark.parametrize("fit", list(FitName))

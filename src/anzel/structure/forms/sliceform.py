@@ -10,16 +10,17 @@ downwards: two closed rings could never be pushed into one another. A cradle is 
 body, which lies in it with its top sticking out.
 """
 
+from collections import Counter
 from dataclasses import replace
-from math import cos, pi, radians, sin
+from math import cos, degrees, pi, radians, sin
 from typing import ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from anzel.core.asset import Asset
-from anzel.core.findings import ParameterError
+from anzel.core.findings import Finding, ParameterError
+from anzel.core.number_format import plain_measure
 from anzel.geometry.booleans import combine
-from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Contour
 from anzel.geometry.rigid_transform import RigidTransform
 from anzel.structure.dimension import Dimension
@@ -27,12 +28,13 @@ from anzel.structure.forms import analytic_sections, mesh_sections, radial_slice
 from anzel.structure.forms.common_outlines import lying, standing
 from anzel.structure.forms.field_ranges import Range
 from anzel.structure.forms.form import Form, need_pitch
+from anzel.structure.forms.left_out_slices import SliceCut, left_out
 from anzel.structure.forms.shell_and_cradle import cradle, grown, hollowed
 from anzel.structure.forms.sliceable_body import Body, BodyName
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.joints.line_intervals import common_spans, spans_of
 from anzel.structure.joints.relief_trim import ReliefTrim, partial_overlaps
-from anzel.structure.model import FitContext, JointSpec, Plate
+from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
 from anzel.structure.plane_intersection import PlaneIntersection, intersect_planes
 
 _OF_LOOP = ("loop_wall", "loop_on", "loop_slice")
@@ -132,7 +134,8 @@ class Sliceform(Form):
         if self.slices == "crossed":
             plates, declared = self._crossed(fit_context)
         else:
-            discs, blades = self._discs(), self._blades()
+            discs = self._discs()
+            blades = [plate for cut in self._blade_cuts() for plate in self._plates(cut)]
             plates, declared = radial_slices.laps(discs, blades, self.relief, fit_context)
         if not declared:
             raise ParameterError(
@@ -142,6 +145,12 @@ class Sliceform(Form):
         if self.marks:
             plates = tuple(replace(plate, mark=plate.name) for plate in plates)
         return plates, declared
+
+    def noticed(self, solved: SolvedStructure, fit_context: FitContext) -> tuple[Finding, ...]:
+        """Return findings on slices, or parts of them, that are not built."""
+        thick = fit_context.of(self.slice_stock).measured_thickness
+        built = Counter(_slice_of(piece.name) for piece in solved.pieces)
+        return left_out(self._cuts(thick), built, self.smallest)
 
     def joint_fields(self, joint_id: str) -> tuple[str, ...]:
         """Return the relief, which every crossing shares."""
@@ -166,10 +175,10 @@ class Sliceform(Form):
         return self.body not in ("torus", "mesh") and not self.wall
 
     def _crossed(self, fit_context: FitContext) -> tuple[tuple[Plate, ...], tuple[JointSpec, ...]]:
-        one = radians(self.direction)
         thick = fit_context.of(self.slice_stock).measured_thickness
-        first = self._family("A", one, self.first, thick)
-        second = self._family("B", one + radians(self.angle), self.second, thick)
+        first, second = (
+            [plate for cut in cuts for plate in self._plates(cut)] for cuts in self._families(thick)
+        )
         hung = ""
         if self.loop and not self.cradle:
             hung = self._hang(first if self.loop_on == "first" else second)
@@ -208,13 +217,26 @@ class Sliceform(Form):
         family[at] = _hung(family[at], self.loop, self.loop_wall)
         return family[at].name
 
-    def _family(self, letter: str, turn: float, count: int, thick: float) -> list[Plate]:
+    def _cuts(self, thick: float) -> list[SliceCut]:
+        """Return all slices of the body, before those that cannot be built are left out."""
+        if self.slices == "crossed":
+            return [cut for family in self._families(thick) for cut in family]
+        return [*self._disc_cuts(), *self._blade_cuts()]
+
+    def _families(self, thick: float) -> tuple[list[SliceCut], list[SliceCut]]:
+        one = radians(self.direction)
+        return (
+            self._family("A", one, self.first, thick),
+            self._family("B", one + radians(self.angle), self.second, thick),
+        )
+
+    def _family(self, letter: str, turn: float, count: int, thick: float) -> list[SliceCut]:
         body = self._body()
         low, high = body.extent(turn)
         block = self._block(body) if self.cradle else None
         if block is not None:
             low, high = block.extent(turn)
-        plates = []
+        cuts = []
         stations = _stations(low, high, count, self.pitch)
         # a body in a block needs its room on both faces, where it may be wider than in the middle
         sides = (-thick / 2, 0.0, thick / 2) if block is not None else (0.0,)
@@ -226,16 +248,17 @@ class Sliceform(Form):
             elif self.wall:
                 sections = _hollow(sections, self.wall, opened=True)
             at = standing(d * cos(turn), d * sin(turn), turn + pi / 2)
-            plates += self._plates(f"{letter}{number}", sections, at)
-        return plates
+            where = f"{plain_measure(d)} from the axis"
+            cuts.append(SliceCut(f"{letter}{number}", where, sections, at))
+        return cuts
 
-    def _plates(self, name: str, sections: analytic_sections.Section, at: Placement) -> list[Plate]:
+    def _plates(self, cut: SliceCut) -> list[Plate]:
         """Return a slice's parts that are large enough."""
-        parts = [r for r in sections if max(r.size) >= self.smallest
-                 and min(r.size) >= self.smallest / 3]  # fmt: skip
-        names = [name] if len(parts) == 1 else [f"{name}.{n + 1}" for n in range(len(parts))]
+        parts = cut.parts_of(self.smallest)
+        count = len(parts)
+        names = [cut.name] if count == 1 else [f"{cut.name}.{n + 1}" for n in range(count)]
         return [
-            Plate(each, self.slice_stock, region, at, may_part=True)
+            Plate(each, self.slice_stock, region, cut.at, may_part=True)
             for each, region in zip(names, parts, strict=True)
         ]
 
@@ -244,28 +267,39 @@ class Sliceform(Form):
         return Body("box", body.width + 2 * self.margin, body.depth + 2 * self.margin, high)
 
     def _discs(self) -> list[Plate]:
-        body = self._body()
-        plates = []
-        for number, z in _stations(0.0, body.height, self.first, self.pitch):
-            sections = body.level(z)
-            if self.wall:
-                sections = _hollow(sections, self.wall, opened=False)
-            plates += self._plates(f"D{number}", sections, lying(z))
+        plates = [plate for cut in self._disc_cuts() for plate in self._plates(cut)]
         if self.loop and plates:
             plates[-1] = radial_slices.with_hole(plates[-1], self.loop)
         return plates
 
-    def _blades(self) -> list[Plate]:
+    def _disc_cuts(self) -> list[SliceCut]:
         body = self._body()
-        plates = []
+        cuts = []
+        for number, z in _stations(0.0, body.height, self.first, self.pitch):
+            sections = body.level(z)
+            if self.wall:
+                sections = _hollow(sections, self.wall, opened=False)
+            where = f"{plain_measure(z)} above the ground"
+            cuts.append(SliceCut(f"D{number}", where, sections, lying(z)))
+        return cuts
+
+    def _blade_cuts(self) -> list[SliceCut]:
+        body = self._body()
+        cuts = []
         for number in range(1, self.second + 1):
             turn = 2 * pi * (number - 1) / self.second
             sections = body.upright(turn - pi / 2, 0.0)
             if self.wall:
                 sections = _hollow(sections, self.wall, opened=False)
             cut = radial_slices.outside(sections, self.core)
-            plates += self._plates(f"F{number}", cut, standing(0.0, 0.0, turn))
-        return plates
+            where = f"turned {degrees(turn):g}°"
+            cuts.append(SliceCut(f"F{number}", where, cut, standing(0.0, 0.0, turn)))
+        return cuts
+
+
+def _slice_of(name: str) -> str:
+    """Return the slice that a piece is, or is a part of."""
+    return name.partition(".")[0].partition(" ")[0]
 
 
 def _stations(low: float, high: float, count: int, pitch: float) -> list[tuple[int, float]]:
