@@ -16,9 +16,11 @@ from anzel.app.edits import layout_edits, project_edits
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import DxfRelease, Operation
 from anzel.helpers.interpreter import python_command
+from anzel.materials.fits import KerfAt
 from anzel.output.cut_file_reader import parse_cut_file
 from anzel.output.cut_list import columns, cut_list_bytes
 from anzel.output.export import files_of, render, structure_pages, write_each
+from anzel.output.for_knife import for_knife
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.nesting_json import read_problem
 from anzel.output.tiled_pdf import OVERLAP, paper_bytes, paper_size, tiles_of
@@ -53,6 +55,24 @@ def test_a_template_is_true_to_size(project):
     drawn = only.get_contents().get_data().decode("latin-1")
     scale = [float(line.split()[0]) for line in drawn.splitlines() if line.endswith(" cm")]
     assert any(abs(value - MM) < 1e-4 for value in scale)
+
+
+@pytest.mark.parametrize("kerf_at", list(KerfAt))
+def test_templates_have_the_true_sizes_for_a_knife_and_every_page_says_so(project, kerf_at):
+    """Each slot on paper is as wide as the one that the cutter leaves; the cutter's has a kerf."""
+    project = project.with_changes(kerf_at=kerf_at)
+    by_hand = for_knife(project)
+    for cut, drawn in zip(pieces_of(project), pieces_of(by_hand), strict=True):
+        for one, other in zip(cut.features, drawn.features, strict=True):
+            assert other.width.drawn == pytest.approx(one.width.produced)
+    for made, words in (
+        (by_hand, "true sizes: cut along the lines with a knife"),
+        (project, "mm: not for a knife" if kerf_at is not KerfAt.CUTTER
+         else "true sizes"),
+    ):  # fmt: skip
+        content = paper_bytes(structure_pages(made, loose=True), made.pens, (210.0, 297.0))
+        pages = pypdf.PdfReader(io.BytesIO(content)).pages
+        assert all(words in page.extract_text() for page in pages)
 
 
 def test_papers_are_known_by_name_or_size():

@@ -18,6 +18,7 @@ from anzel.app.views.cut_preview import CutFileChoice
 from anzel.core.error_boundary import CancelledError
 from anzel.core.number_format import Unit
 from anzel.output.cut_file_reader import read_cut_file
+from anzel.output.for_knife import for_knife
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.pdf_pixels import page_pixels, page_sizes
 from anzel.output.tiled_pdf import paper_bytes
@@ -141,7 +142,7 @@ def test_what_is_printed_is_as_large_as_the_file(window, session, qtbot, printer
     project = session.project
     content = (
         job_sheet_bytes(project) if what == JOB_SHEET
-        else paper_bytes(CutFileChoice(Path()).pages(project), project.pens, (210, 297))
+        else paper_bytes(CutFileChoice(Path()).pages(for_knife(project)), project.pens, (210, 297))
     )  # fmt: skip
     pages = PdfReader(tmp_path / "printed.pdf").pages
     assert len(pages) == len(page_sizes(content))

@@ -103,16 +103,22 @@ def export(
 @click.option("--page", "paper", default="A4", help="A4, Letter, ... or WIDTHxHEIGHT.")
 @click.option("--stock", "stock_id", metavar="ID", help="Only this stock.")
 @click.option("--pieces", "loose", is_flag=True, help="Side by side, not on sheets.")
+@click.option("--with-kerf", is_flag=True, help="Lines as for the cutter; else for a knife.")
 @overridable
 def paper(
-    file: Path, output: Path, paper: str, stock_id: str | None, loose: bool,
+    file: Path, output: Path, paper: str, stock_id: str | None, loose: bool, with_kerf: bool,
     **overrides: Any,  # noqa: ANN401
 ) -> None:  # fmt: skip
-    """Write templates at 1:1, tiled onto paper, to print and stick on card."""
+    """Write templates at 1:1, tiled onto paper, to print and stick on card.
+
+    They have the true sizes for a knife along the line; every page says so.
+    """
+    from anzel.output.for_knife import for_knife
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
     need_ending(output, ".pdf")
     project = load_project(file, overrides)
+    project = project if with_kerf else for_knife(project)
     pages = exporting.structure_pages(project, stock_id=stock_id, loose=loose)
     write_output(
         output,

@@ -2,7 +2,7 @@
 
 Neighbouring tiles show the same strip, `OVERLAP` wide. One tile is cut along its crop marks and
 glued onto the glue strip of the other. Every sheet of paper has a ruler to check the print, and
-says which tile it is.
+says which tile it is and whether its lines are for a knife or for a kerf.
 """
 
 import io
@@ -17,6 +17,7 @@ from anzel.core.findings import ParameterError
 from anzel.core.tolerances import ROUNDING
 from anzel.core.units import parse_length
 from anzel.cutjob.operations import Pens
+from anzel.output.for_knife import meant_for
 from anzel.output.pages import Page, draw
 from anzel.output.pdf_writer import PageMarks, ruler
 
@@ -97,7 +98,9 @@ def paper_bytes(
         fewer = min((upright, across), key=lambda size: len(tiles_of(page, size)))
         tiles = tiles_of(page, fewer)
         for tile in tiles:
+            words = f"{page.name}, tile {tile.name} of {tiles[-1].name}"
             _tile(canvas, page, pens, fewer, tile, tiles)
+            _foot(canvas, fewer[0], words, meant_for(page, metric=metric))
             room = 100.0 if _window(fewer)[0] >= 120 else 50.0
             ruler(canvas, room, left=_EDGE, base=_EDGE - 4, metric=metric)
             canvas.showPage()
@@ -126,9 +129,13 @@ def _tile(
     draw([page], PageMarks(canvas, pens))
     canvas.restoreState()
     _around(canvas, width, height, tile, tiles)
+
+
+def _foot(canvas: Canvas, width: float, *lines: str) -> None:
+    """Say which tile it is, and what its lines are for."""
     canvas.setFont("Helvetica", 7)
-    words = f"{page.name}, tile {tile.name} of {tiles[-1].name}"
-    canvas.drawRightString((paper[0] - _EDGE) * mm, (_EDGE - 2) * mm, words)
+    for number, words in enumerate(reversed(lines)):
+        canvas.drawRightString((width - _EDGE) * mm, (_EDGE - 2 + 3.2 * number) * mm, words)
 
 
 def _around(

@@ -261,10 +261,13 @@ def _job_sheet(project: Project) -> bytes:
 
 
 def _templates(pages_of: PagesOf, paper: str) -> Make:
+    from anzel.output.for_knife import for_knife
     from anzel.output.tiled_pdf import paper_bytes, paper_size
 
     size, metric = paper_size(paper), number_format().is_metric
-    return lambda project: paper_bytes(pages_of(project), project.pens, size, metric=metric)
+    return lambda project: paper_bytes(
+        pages_of(for_knife(project)), project.pens, size, metric=metric
+    )
 
 
 def _booklet(page: str) -> MakeFiles:

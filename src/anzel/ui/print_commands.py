@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 from anzel.app.background import Background, Task
 from anzel.app.number_display import number_format
 from anzel.app.session import Session
+from anzel.output.for_knife import for_knife
 from anzel.output.job_sheet import job_sheet_bytes
 from anzel.output.tiled_pdf import paper_bytes
 from anzel.ui.modal import run
@@ -47,7 +48,7 @@ class PrintCommands:
             if what == JOB_SHEET:
                 pdf = job_sheet_bytes(project, numbers=numbers)
             else:
-                pages = file.pages(project)
+                pages = file.pages(for_knife(project))
                 pdf = paper_bytes(pages, project.pens, paper, metric=numbers.is_metric)
             return print_pdf(printer, pdf, task.report)
 
